@@ -1,0 +1,250 @@
+"""The job document (`inner-rim/job`, version 1): what is known about the wheels before planning.
+
+These structs are at once the core's data, the file format, the JSON Schema and the stored document.
+Bounds and descriptions stand in the annotations; unknown keys are refused.
+"""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta
+
+from . import sizes
+from .errors import InputError
+
+FORMAT = "inner-rim/job"
+VERSION = 1
+MAX_WHEELS = 200
+
+Text = Annotated[str, Meta(max_length=200)]
+Pressure = Annotated[float, Meta(ge=1, le=2000, description="gauge pressure", extra={"kind": "kpa"})]
+
+
+class Part(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    rename=None,
+):
+    """Base of every struct in a job: frozen, strict, defaults left out when written."""
+
+
+class Well(Part, frozen=True):
+    """Measured bed of a rim, from the left flange to the right one."""
+
+    depth_mm: Annotated[float, Meta(ge=0, le=20, description="bead seat to well floor")]
+    floor_mm: Annotated[float, Meta(ge=0, le=120, description="flat width of the well floor")]
+    left_shoulder_mm: Annotated[float, Meta(ge=0, le=60, description="left bead shelf")]
+    right_shoulder_mm: Annotated[float, Meta(ge=0, le=60, description="right bead shelf")]
+
+
+class Rim(Part, frozen=True):
+    """A rim as read and measured at check-in."""
+
+    bead_seat_diameter_mm: Annotated[
+        float, Meta(ge=150, le=900, description="bead seat diameter, the second ISO number")
+    ]
+    internal_width_mm: Annotated[
+        float, Meta(ge=10, le=120, description="between the flanges, at the bead seats")
+    ]
+    name: Text | None = None
+    hook: Literal["hooked", "straight_side"] | None = None
+    tubeless_ready: bool | None = None
+    carbon: bool | None = None
+    depth_at_valve_mm: (
+        Annotated[float, Meta(ge=2, le=150, description="tape bed to outer face at the valve")] | None
+    ) = None
+    valve_hole_mm: Annotated[float, Meta(ge=5, le=12, description="valve hole diameter")] | None = None
+    spokes: Annotated[int, Meta(ge=0, le=144, description="number of spokes")] | None = None
+    max_pressure_kpa: Pressure | None = None
+    flange_mm: Annotated[float, Meta(ge=2, le=12, description="bead seat to flange top")] | None = None
+    bed: Literal["drilled", "large_holes", "sealed"] | None = None
+    seat_circumference_mm: (
+        Annotated[float, Meta(ge=450, le=2900, description="measured round the bead seat")] | None
+    ) = None
+    well: Well | None = None
+
+    def __post_init__(self) -> None:
+        if self.well is None:
+            return
+        flat = self.well.floor_mm + self.well.left_shoulder_mm + self.well.right_shoulder_mm
+        if flat > self.internal_width_mm:
+            raise ValueError(
+                f"well: shoulders and floor come to {flat:g} mm; accepted is at most the internal "
+                f"width of {self.internal_width_mm:g} mm"
+            )
+
+
+class Tire(Part, frozen=True):
+    """A tire as read at check-in."""
+
+    size: Annotated[
+        str,
+        Meta(min_length=1, max_length=60, description="45-622, 700x45C, 27.5x2.4, 26 x 1 3/8"),
+    ]
+    name: Text | None = None
+    tubeless_ready: bool | None = None
+    straight_side_approved: bool | None = None
+    max_pressure_kpa: Pressure | None = None
+    min_pressure_kpa: Pressure | None = None
+    measuring_rim_mm: Annotated[float, Meta(ge=5, le=120)] | None = None
+    measured_width_mm: Annotated[float, Meta(ge=10, le=150)] | None = None
+    measured_on_rim_mm: Annotated[float, Meta(ge=5, le=120)] | None = None
+    casing_mm: Annotated[float, Meta(ge=0.3, le=5, description="casing thickness")] | None = None
+    new: bool | None = None
+    directional: bool | None = None
+    label_dose_ml: Annotated[float, Meta(ge=5, le=1000)] | None = None
+    mass_g: Annotated[float, Meta(ge=50, le=5000)] | None = None
+
+    def __post_init__(self) -> None:
+        try:
+            size = sizes.parse_size(self.size)
+        except InputError as fault:
+            raise ValueError(f"size: {fault.sentence}") from fault
+        low, high = self.min_pressure_kpa, self.max_pressure_kpa
+        if low is not None and high is not None and low > high:
+            raise ValueError(
+                f"min_pressure_kpa: {low:g} kPa; accepted is at most the tire's printed maximum of {high:g} kPa"
+            )
+        if self.measuring_rim_mm is not None and self.measuring_rim_mm >= size.width_mm:
+            raise ValueError(
+                f"measuring_rim_mm: {self.measuring_rim_mm:g}; accepted is less than the tire's "
+                f"nominal width of {size.width_mm:g} mm"
+            )
+        if (self.measured_width_mm is None) != (self.measured_on_rim_mm is None):
+            raise ValueError(
+                "measured_width_mm: accepted only together with measured_on_rim_mm, the rim it was measured on"
+            )
+        if (
+            self.measured_width_mm is not None
+            and self.measured_on_rim_mm is not None
+            and self.measured_on_rim_mm >= self.measured_width_mm
+        ):
+            raise ValueError(
+                f"measured_on_rim_mm: {self.measured_on_rim_mm:g}; accepted is less than the "
+                f"measured width of {self.measured_width_mm:g} mm"
+            )
+
+    @property
+    def parsed_size(self) -> sizes.TireSize:
+        """The size as numbers."""
+        return sizes.parse_size(self.size)
+
+
+class Insert(Part, frozen=True):
+    """A foam or other insert that rides in the tire."""
+
+    name: Text | None = None
+    bead_seat_diameter_mm: Annotated[float, Meta(ge=150, le=900)] | None = None
+    rim_min_mm: Annotated[float, Meta(ge=5, le=120)] | None = None
+    rim_max_mm: Annotated[float, Meta(ge=5, le=120)] | None = None
+    tire_min_mm: Annotated[float, Meta(ge=10, le=150)] | None = None
+    tire_max_mm: Annotated[float, Meta(ge=10, le=150)] | None = None
+    height_mm: Annotated[float, Meta(ge=1, le=120)] | None = None
+    volume_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None
+    leg_mm: Annotated[float, Meta(ge=0, le=20)] | None = None
+    ported: bool | None = None
+    mass_g: Annotated[float, Meta(ge=0, le=2000)] | None = None
+    tires_used: Annotated[int, Meta(ge=0, le=100)] | None = None
+
+
+class Wheel(Part, frozen=True):
+    """One wheel: its rim, its tire and what is asked of it."""
+
+    rim: Rim
+    tire: Tire
+    name: Annotated[str, Meta(min_length=1, max_length=200)]
+    position: Literal["front", "rear", "other"] | None = None
+    load_n: Annotated[float, Meta(ge=10, le=5000, description="load under this wheel")] | None = None
+    previous_pressure_kpa: Pressure | None = None
+    previous_width_mm: (
+        Annotated[float, Meta(ge=10, le=150, description="mounted width of the tire it worked on")] | None
+    ) = None
+    insert: Insert | None = None
+
+
+class Ride(Part, frozen=True):
+    """Who rides where, and in what air."""
+
+    use: Literal["pavement", "mixed", "trail", "soft"] | None = None
+    total_mass_kg: Annotated[float, Meta(ge=10, le=500, description="rider, bicycle and load")] | None = None
+    position: Literal["drop_bar", "flat_bar", "upright", "front_load"] | None = None
+    altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
+    temperature_c: Annotated[float, Meta(ge=-40, le=55)] | None = None
+
+
+class Practice(Part, frozen=True):
+    """The schools this shop follows (HANDBOOK part 3)."""
+
+    tape_width: Literal["match", "plus_two", "wide", "contour"] | None = None
+    layers: Annotated[int, Meta(ge=1, le=6)] | None = None
+    overlap_mm: Annotated[float, Meta(ge=0, le=600)] | None = None
+    dose: Literal["label", "lean", "standard", "generous"] | None = None
+    sealant_route: Literal["pour", "inject"] | None = None
+    lubricant: Literal["none", "soap", "fluid", "sealant"] | None = None
+    start_pressure: Literal["drop", "previous", "range"] | None = None
+    pump_head: Literal["push_on", "screw_on"] | None = None
+    climate: Literal["hot_dry", "temperate", "cool_damp"] | None = None
+    gauge_step_kpa: Annotated[float, Meta(gt=0, le=50, description="finest step of the gauge")] | None = None
+    shop_temperature_c: Annotated[float, Meta(ge=-20, le=45)] | None = None
+    shop_altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
+
+
+Stock = Annotated[list[Annotated[float, Meta(ge=5, le=150)]], Meta(max_length=100)]
+
+
+class Shelf(Part, frozen=True):
+    """What there is to take: tape widths, valve lengths, the injector."""
+
+    tape_widths_mm: Stock | None = None
+    tape_thickness_mm: Annotated[float, Meta(ge=0.02, le=1)] | None = None
+    roll_length_mm: Annotated[float, Meta(ge=1000, le=200000)] | None = None
+    valve_lengths_mm: Stock | None = None
+    injector_ml: Annotated[float, Meta(ge=5, le=1000)] | None = None
+
+
+class Job(Part, frozen=True, omit_defaults=False):
+    """A job document: one customer's wheels and what is to be done with them."""
+
+    format: Literal["inner-rim/job"]
+    version: Literal[1]
+    wheels: Annotated[list[Wheel], Meta(min_length=1, max_length=MAX_WHEELS)]
+    title: Text | None = None
+    customer: Text | None = None
+    bike: Text | None = None
+    due: Annotated[str, Meta(max_length=40, description="ISO 8601 date or date and time")] | None = None
+    ride: Ride | None = None
+    practice: Practice | None = None
+    shelf: Shelf | None = None
+
+    def __post_init__(self) -> None:
+        if self.due is not None and parse_due(self.due) is None:
+            raise ValueError(
+                f"due: “{self.due}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00"
+            )
+
+
+def parse_due(text: str) -> datetime | None:
+    """Return an ISO 8601 date or date and time as a datetime, or None where it is neither.
+
+    >>> parse_due("2026-11-26").isoformat(), parse_due("soon")
+    ('2026-11-26T00:00:00', None)
+    """
+    try:
+        return datetime.fromisoformat(text)
+    except ValueError:
+        pass
+    try:
+        return datetime.combine(date.fromisoformat(text), datetime.min.time())
+    except ValueError:
+        return None
+
+
+def schema() -> dict[str, object]:
+    """Return the JSON Schema of a job document."""
+    return dict(msgspec.json.schema(Job))

@@ -1,0 +1,115 @@
+"""Log entries: what happened to a wheel. Appended, never changed; a correction is a later entry."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta
+
+from .job import Pressure
+
+Words = Annotated[str, Meta(max_length=2000)]
+Name = Annotated[str, Meta(min_length=1, max_length=200)]
+Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
+#: What a gauge may show, above any limit too: it is recorded as it was.
+Gauge = Annotated[float, Meta(ge=0, le=5000)]
+
+
+class Entry(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    tag_field="kind",
+):
+    """Base of every log entry."""
+
+
+class StepEntry(Entry, frozen=True, tag="step"):
+    """A stage was finished, failed, or taken up again."""
+
+    stage: str
+    outcome: Literal["done", "failed", "reopened"] = "done"
+    text: Words = ""
+
+
+class Attempt(Entry, frozen=True, tag="attempt"):
+    """One try at seating the beads."""
+
+    peak_kpa: Gauge
+    outcome: Literal["both_up", "one_low", "not_up"]
+    limit_kpa: Pressure
+    target_kpa: Gauge | None = None
+    low_left: tuple[Sector, ...] = ()
+    low_right: tuple[Sector, ...] = ()
+    source: Words = ""
+    core_out: bool | None = None
+    lubricant: Words = ""
+
+    @property
+    def over_limit(self) -> bool:
+        """Whether the wheel saw more than its limit."""
+        return self.peak_kpa > self.limit_kpa
+
+
+class Inspection(Entry, frozen=True, tag="inspection"):
+    """Both sides looked at, in eight sectors a side; no sector low means even."""
+
+    low_left: tuple[Sector, ...] = ()
+    low_right: tuple[Sector, ...] = ()
+    after_over_limit: bool = False
+
+
+class Reading(Entry, frozen=True, tag="reading"):
+    """A pressure that was read."""
+
+    pressure_kpa: Gauge
+    temperature_c: float | None = None
+
+
+class Dose(Entry, frozen=True, tag="dose"):
+    """Sealant that went in."""
+
+    dose_ml: Annotated[float, Meta(ge=0, le=2000)]
+
+
+class SignOff(Entry, frozen=True, tag="sign_off"):
+    """The wheel was handed over at a pressure, signed by a named person."""
+
+    by: Name
+    pressure_kpa: Gauge
+
+
+class Note(Entry, frozen=True, tag="note"):
+    """Anything worth writing down."""
+
+    text: Words
+
+
+class Override(Entry, frozen=True, tag="override"):
+    """A stop passed by a named person with a reason."""
+
+    code: str
+    by: Name
+    reason: Annotated[str, Meta(min_length=1, max_length=2000)]
+
+
+class Correction(Entry, frozen=True, tag="correction"):
+    """What an earlier entry should have said."""
+
+    of: int
+    text: Words
+
+
+AnyEntry = StepEntry | Attempt | Inspection | Reading | Dose | SignOff | Note | Override | Correction
+
+
+class Logged(msgspec.Struct, frozen=True, kw_only=True):
+    """An entry as it stands in the log: its number, when (ISO 8601, UTC) and for which wheel."""
+
+    number: int
+    at: str
+    wheel: int
+    entry: AnyEntry

@@ -1,0 +1,122 @@
+"""The plan of a wheel: every stage composed from the job and the shop's practice."""
+
+from __future__ import annotations
+
+import msgspec
+
+from .checks import Caution, Stop, find_cautions, find_stops
+from .job import Job, Practice, Ride, Shelf, Wheel
+from .practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, Assumed, filled
+from .pressure import PressurePick, pick_pressure
+from .rim import ASSUMED_SPOKES, Bed, bed_of
+from .sealant import SealantPick, pick_sealant
+from .tape import TapePick, pick_tape
+from .tire import ASSUMED_CASING_MM, MountedTire, mount
+from .valve import ValvePick, pick_valve
+
+FORMAT = "inner-rim/plan"
+VERSION = 1
+
+#: Stages of the job in the order of the bench.
+STAGES = ("check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set")
+
+STAGE_WORDS = {
+    "check_in": "Check-in",
+    "strip": "Strip",
+    "tape": "Tape",
+    "valve": "Valve",
+    "insert": "Insert",
+    "mount": "Mount",
+    "sealant": "Sealant",
+    "seat": "Seat",
+    "hold": "Hold",
+    "set": "Set",
+}
+
+
+class WheelPlan(msgspec.Struct, frozen=True):
+    """Everything decided for one wheel, each part with its trail.
+
+    Attributes:
+        name: the wheel's name.
+        bed: the rim's bed as it was used.
+        tire: the mounted tire.
+        tape: the rim tape.
+        valve: the valve.
+        sealant: the dose.
+        pressure: every pressure.
+        stops: what halts the job.
+        cautions: what is said at each stage.
+        assumed: inputs that were not given and what stood in.
+    """
+
+    name: str
+    bed: Bed
+    tire: MountedTire
+    tape: TapePick
+    valve: ValvePick
+    sealant: SealantPick
+    pressure: PressurePick
+    stops: tuple[Stop, ...]
+    cautions: tuple[Caution, ...]
+    assumed: tuple[Assumed, ...]
+
+
+def plan_wheel(
+    wheel: Wheel, ride: Ride | None = None, practice: Practice | None = None, shelf: Shelf | None = None
+) -> WheelPlan:
+    """Return the plan of one wheel; what is not given is assumed and said to be."""
+    ride, ride_gaps = filled(ride, RIDE_DEFAULTS, "ride")
+    practice, practice_gaps = filled(practice, PRACTICE_DEFAULTS, "practice")
+    shelf, shelf_gaps = filled(shelf, SHELF_DEFAULTS, "shelf")
+    bed = bed_of(wheel.rim)
+    tire = mount(wheel.tire, wheel.rim, bed, wheel.insert)
+    tape = pick_tape(wheel.rim, bed, practice, shelf)
+    valve = pick_valve(wheel.rim, tape, practice, shelf)
+    sealant = pick_sealant(wheel, tire, practice, shelf)
+    pressure = pick_pressure(wheel, tire, ride, practice)
+    return WheelPlan(
+        name=wheel.name,
+        bed=bed,
+        tire=tire,
+        tape=tape,
+        valve=valve,
+        sealant=sealant,
+        pressure=pressure,
+        stops=find_stops(wheel, tire, pressure, practice),
+        cautions=find_cautions(wheel, tire, tape, valve, pressure),
+        assumed=(*_wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
+    )
+
+
+def plan_job(job: Job) -> tuple[WheelPlan, ...]:
+    """Return the plans of all wheels of a job."""
+    return tuple(plan_wheel(wheel, job.ride, job.practice, job.shelf) for wheel in job.wheels)
+
+
+def _wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
+    rim, tire = wheel.rim, wheel.tire
+    gaps: list[tuple[bool, str, float | str, str]] = [
+        (
+            rim.well is None,
+            "rim.well",
+            "usual",
+            "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders",
+        ),
+        (rim.hook is None, "rim.hook", "unread", "the straight-side limit counts until it is read"),
+        (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, "for the overlap of the tape"),
+        (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),
+        (tire.max_pressure_kpa is None, "tire.max_pressure_kpa", "unread", ""),
+        (tire.casing_mm is None, "tire.casing_mm", ASSUMED_CASING_MM, "usual casing"),
+        (
+            tire.measured_width_mm is None,
+            "tire.measured_width_mm",
+            "nominal",
+            "width on the measuring rim from the table",
+        ),
+        (tire.new is None, "tire.new", "no", "no allowance for a new tire"),
+        (tire.tubeless_ready is None, "tire.tubeless_ready", "unread", "no allowance for a missing marking"),
+        (wheel.load_n is None, "load_n", "share", "total mass times the share of this wheel"),
+        (wheel.position is None, "position", "rear", "the larger share of the load"),
+    ]
+    return tuple(Assumed(field, value, reason) for missing, field, value, reason in gaps if missing)

@@ -1,0 +1,128 @@
+"""The schools of the trade, as data (HANDBOOK part 3): each choice once, with what speaks for it.
+
+All figures here are common practice with no published source unless a comment says otherwise.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeVar
+
+import msgspec
+
+from .job import Practice, Ride, Shelf
+
+#: Target tape width from internal width A and developed width L, both mm.
+TAPE_TARGETS: dict[str, Callable[[float, float], float]] = {
+    "match": lambda internal_mm, developed_mm: internal_mm,
+    "plus_two": lambda internal_mm, developed_mm: internal_mm + 2.0,
+    "wide": lambda internal_mm, developed_mm: internal_mm + 3.5,
+    "contour": lambda internal_mm, developed_mm: developed_mm,
+}
+DOSE_FACTORS = {"lean": 0.6, "standard": 1.0, "generous": 1.4}
+#: Sealant life in days; a label wins.
+SEALANT_LIFE_DAYS = {"hot_dry": 90.0, "temperate": 180.0, "cool_damp": 270.0}
+DUE_AT_DRIED_SHARE = 0.6
+#: Thread that the pump head needs, mm.
+ENGAGEMENT_MM = {"push_on": 15.0, "screw_on": 12.0}
+#: Vertical deflection as a share of the mounted width.
+DROP = {"pavement": 0.15, "mixed": 0.17, "trail": 0.20, "soft": 0.27}
+#: Share of the total weight on the front and the rear wheel.
+LOAD_SHARES = {
+    "drop_bar": (0.45, 0.55),
+    "flat_bar": (0.40, 0.60),
+    "upright": (0.35, 0.65),
+    "front_load": (0.50, 0.50),
+}
+#: Seating steps in kPa from a nominal width in mm upward, widest first.
+SEATING_LADDERS: tuple[tuple[float, tuple[float, ...]], ...] = (
+    (90.0, (40.0, 70.0, 100.0, 140.0)),
+    (50.0, (100.0, 150.0, 200.0, 275.0)),
+    (35.0, (150.0, 220.0, 300.0, 350.0)),
+    (0.0, (250.0, 350.0, 450.0, 550.0)),
+)
+
+#: What speaks for each school, shown where it is chosen.
+REASONS: dict[str, str] = {
+    "match": "never meets the bead; for stiff tape laid under tension",
+    "plus_two": "covers the extra path through the well",
+    "wide": "two to five millimetres over, pressed up to the flanges",
+    "contour": "the width that this bed measures, no guess",
+    "label": "the maker's own figure for this size",
+    "lean": "saves weight; for smooth roads and fresh casings",
+    "standard": "coats the casing and leaves a pool",
+    "generous": "for thorns, big casings and a first fill",
+    "pour": "wets the bead, seats at lower pressure, nothing to clog",
+    "inject": "no mess, and proves the wheel tight without sealant",
+    "drop": "the deflection that rides well, from load and tire",
+    "previous": "what worked on this wheel, at equal casing tension",
+    "range": "the middle of what is printed",
+}
+
+PRACTICE_DEFAULTS = Practice(
+    tape_width="contour",
+    layers=1,
+    dose="standard",
+    sealant_route="inject",
+    lubricant="soap",
+    start_pressure="drop",
+    pump_head="push_on",
+    climate="temperate",
+    gauge_step_kpa=1.0,
+    shop_temperature_c=20.0,
+    shop_altitude_m=0.0,
+)
+RIDE_DEFAULTS = Ride(use="mixed", total_mass_kg=90.0, position="flat_bar")
+SHELF_DEFAULTS = Shelf(
+    tape_widths_mm=[19.0, 21.0, 23.0, 25.0, 27.0, 29.0, 31.0, 33.0, 35.0, 38.0, 42.0, 45.0],
+    tape_thickness_mm=0.1,
+    roll_length_mm=10000.0,
+    valve_lengths_mm=[35.0, 40.0, 44.0, 48.0, 55.0, 60.0, 70.0, 80.0, 100.0],
+    injector_ml=60.0,
+)
+
+
+class Assumed(msgspec.Struct, frozen=True):
+    """An input that was not given and what stands in for it."""
+
+    field: str
+    value: float | str
+    reason: str
+
+
+P = TypeVar("P", Practice, Ride, Shelf)
+
+
+def filled(given: P | None, defaults: P, prefix: str) -> tuple[P, tuple[Assumed, ...]]:
+    """Return `given` with every gap filled from `defaults`, and a list of what was filled.
+
+    >>> filled(Ride(use="trail"), Ride(use="mixed", total_mass_kg=90.0), "ride")[1][0].field
+    'ride.total_mass_kg'
+    """
+    if given is None:
+        given = type(defaults)()
+    gaps = {
+        name: value
+        for name in defaults.__struct_fields__
+        if getattr(given, name) is None and (value := getattr(defaults, name)) is not None
+    }
+    notes = tuple(
+        Assumed(f"{prefix}.{name}", value if isinstance(value, str | float | int) else _listed(value), "")
+        for name, value in gaps.items()
+    )
+    return msgspec.structs.replace(given, **gaps), notes
+
+
+def _listed(values: list[float]) -> str:
+    return ", ".join(f"{value:g}" for value in values)
+
+
+def seating_ladder_kpa(nominal_width_mm: float) -> tuple[float, ...]:
+    """Return the usual seating steps for a tire, before the limit cuts them.
+
+    >>> seating_ladder_kpa(45.0)
+    (150.0, 220.0, 300.0, 350.0)
+
+    Source: common practice, no published source.
+    """
+    return next(steps for at_least, steps in SEATING_LADDERS if nominal_width_mm >= at_least)

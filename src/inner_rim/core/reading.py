@@ -1,0 +1,255 @@
+"""A job document from bytes or plain data, strictly, each fault as one sentence.
+
+The sentence names the field, the value and what is accepted; never a traceback.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import msgspec
+
+from inner_rim.words import tr
+
+from .errors import InputError
+from .job import FORMAT, VERSION, Job
+
+MAX_BYTES = 4_000_000
+MAX_DEPTH = 40
+
+_AT = re.compile(r"(?s)^(?P<what>.*?)(?: - at `(?P<path>\$[^`]*)`)?$")
+_INNER_FIELD = re.compile(r"(?s)^(?P<field>[a-z_]+): (?P<sentence>.*)$")
+_UNKNOWN = re.compile(r"unknown field `(?P<field>.*)`", re.DOTALL)
+_MISSING = re.compile(r"missing required field `(?P<field>.*)`")
+
+
+def job_from_bytes(data: bytes) -> Job:
+    """Return the job in a UTF-8 JSON document.
+
+    Raises:
+        InputError: empty, too large, wrong encoding, not JSON, nested too deep, or not a job.
+    """
+    return job_from_plain(plain_from_bytes(data))
+
+
+def plain_from_bytes(data: bytes) -> Any:
+    """Return the plain data of a UTF-8 JSON document of acceptable size and depth.
+
+    Raises:
+        InputError: see `job_from_bytes`.
+    """
+    if not data.strip():
+        raise InputError(tr("the file is empty; accepted is a job document in JSON"))
+    if len(data) > MAX_BYTES:
+        raise InputError(
+            tr("the file has {size} bytes; accepted are at most {most}").format(
+                size=len(data), most=MAX_BYTES
+            )
+        )
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as fault:
+        raise InputError(
+            tr("byte {at} is not UTF-8; accepted is JSON in UTF-8").format(at=fault.start)
+        ) from fault
+    if _deepest(text) > MAX_DEPTH:
+        raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
+    try:
+        return msgspec.json.decode(text)
+    except (msgspec.DecodeError, RecursionError) as fault:
+        raise InputError(tr("not JSON: {fault}").format(fault=_one_line(str(fault)))) from fault
+
+
+def job_from_plain(plain: Any) -> Job:
+    """Return the job in plain data (dicts, lists, numbers, text).
+
+    Raises:
+        InputError: not a job document; its `path` names the field.
+    """
+    if not isinstance(plain, dict):
+        raise InputError(tr("accepted is a JSON object with format “{format}”").format(format=FORMAT))
+    _check_header(plain)
+    for path, value in _numbers(plain):
+        if isinstance(value, float) and not math.isfinite(value):
+            raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
+    try:
+        return msgspec.convert(plain, Job)
+    except msgspec.ValidationError as fault:
+        raise _as_input_error(str(fault), plain) from fault
+
+
+def _check_header(plain: dict[Any, Any]) -> None:
+    if plain.get("format") != FORMAT:
+        raise InputError(
+            tr("{value}; accepted is “{format}”").format(value=_shown(plain.get("format")), format=FORMAT),
+            "format",
+        )
+    version = plain.get("version")
+    if version != VERSION or isinstance(version, bool):
+        raise InputError(
+            tr("{value}; accepted is {version}").format(value=_shown(version), version=VERSION), "version"
+        )
+
+
+def _numbers(plain: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, Any]]:
+    if depth > MAX_DEPTH:
+        raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
+    if isinstance(plain, dict):
+        for key, value in plain.items():
+            yield from _numbers(value, f"{path}.{key}" if path else str(key), depth + 1)
+    elif isinstance(plain, list | tuple):
+        for i, value in enumerate(plain):
+            yield from _numbers(value, f"{path}[{i}]", depth + 1)
+    else:
+        yield path, plain
+
+
+def _as_input_error(text: str, plain: Any) -> InputError:
+    match = _AT.match(text)
+    what, path = (match["what"], match["path"] or "$") if match else (text, "$")
+    bare = path.removeprefix("$").removeprefix(".")
+    if unknown := _UNKNOWN.search(what):
+        return InputError(
+            tr("unknown key; accepted are {keys}").format(keys=", ".join(_keys_at(bare))),
+            _joined(bare, unknown["field"][:60]),
+        )
+    if missing := _MISSING.search(what):
+        field = _joined(bare, missing["field"])
+        return InputError(tr("missing; accepted is {what}").format(what=accepted(field)), field)
+    if inner := _INNER_FIELD.match(what):
+        return InputError(inner["sentence"], _joined(bare, inner["field"]))
+    value = _value_at(plain, bare)
+    return InputError(
+        tr("{value}; accepted is {what}").format(value=_shown(value), what=accepted(bare) or what), bare
+    )
+
+
+def _joined(path: str, field: str) -> str:
+    return f"{path}.{field}" if path else field
+
+
+def _tokens(path: str) -> list[str]:
+    return re.findall(r"[^.\[\]]+", path)
+
+
+def _value_at(plain: Any, path: str) -> Any:
+    for token in _tokens(path):
+        try:
+            plain = plain[int(token)] if isinstance(plain, list | tuple) else plain[token]
+        except (KeyError, IndexError, ValueError, TypeError):
+            return None
+    return plain
+
+
+def _shown(value: Any) -> str:
+    if value is None:
+        return tr("nothing")
+    if isinstance(value, dict | list | tuple):
+        return tr("a list") if not isinstance(value, dict) else tr("an object")
+    text = msgspec.json.encode(value).decode() if isinstance(value, bool) else str(value)
+    text = _one_line(text)
+    return f"“{text}”" if isinstance(value, str) else text
+
+
+def _one_line(text: str) -> str:
+    flat = " ".join(text.split())
+    return flat if len(flat) <= 60 else flat[:57] + "…"
+
+
+def _deepest(text: str) -> int:
+    """Return the deepest nesting of brackets; brackets inside strings only ever count too many."""
+    depth = most = 0
+    for bracket in re.findall(r'"(?:[^"\\]|\\.)*"|[\[\]{}]', text):
+        if bracket in "[{":
+            depth += 1
+            most = max(most, depth)
+        elif bracket in "]}":
+            depth -= 1
+    return most
+
+
+def type_at(path: str) -> Any:
+    """Return msgspec's type description of the field at `path`, or None where there is none."""
+    from msgspec import inspect
+
+    node: Any = inspect.type_info(Job)
+    for token in _tokens(path):
+        node = _plain_type(node)
+        if isinstance(node, inspect.ListType):
+            node = node.item_type
+        elif isinstance(node, inspect.StructType):
+            node = next((f.type for f in node.fields if f.encode_name == token), None)
+        else:
+            return None
+    return node
+
+
+def _plain_type(node: Any) -> Any:
+    from msgspec import inspect
+
+    while True:
+        if isinstance(node, inspect.Metadata):
+            node = node.type
+        elif isinstance(node, inspect.UnionType):
+            node = next(t for t in node.types if not isinstance(t, inspect.NoneType))
+        else:
+            return node
+
+
+def accepted(path: str) -> str:
+    """Return in words what the field at `path` accepts.
+
+    >>> accepted("wheels[0].rim.internal_width_mm")
+    'a number from 10 to 120 (between the flanges, at the bead seats)'
+    """
+    from msgspec import inspect
+
+    raw = type_at(path)
+    node = _plain_type(raw)
+    note = _description(raw)
+    if isinstance(node, inspect.FloatType | inspect.IntType):
+        word = tr("a whole number") if isinstance(node, inspect.IntType) else tr("a number")
+        text = _range(word, node)
+    elif isinstance(node, inspect.LiteralType):
+        text = tr("one of {values}").format(values=", ".join(map(str, node.values)))
+    elif isinstance(node, inspect.BoolType):
+        text = tr("true or false")
+    elif isinstance(node, inspect.StrType):
+        text = tr("text of at most {most} characters").format(most=node.max_length or MAX_BYTES)
+    elif isinstance(node, inspect.ListType):
+        text = tr("a list of {least} to {most} entries").format(
+            least=node.min_length or 0, most=node.max_length
+        )
+    elif isinstance(node, inspect.StructType):
+        text = tr("an object with {keys}").format(keys=", ".join(_keys_at(path)))
+    else:
+        text = ""
+    return f"{text} ({note})" if note and text else text
+
+
+def _range(word: str, node: Any) -> str:
+    low = node.ge if node.ge is not None else node.gt
+    over = tr("above") if node.ge is None else tr("from")
+    return tr("{number} {over} {low:g} to {high:g}").format(number=word, over=over, low=low, high=node.le)
+
+
+def _description(node: Any) -> str:
+    from msgspec import inspect
+
+    while isinstance(node, inspect.Metadata | inspect.UnionType):
+        if isinstance(node, inspect.Metadata):
+            found = (node.extra_json_schema or {}).get("description", "")
+            if found:
+                return str(found)
+            node = node.type
+        else:
+            node = node.types[0]
+    return ""
+
+
+def _keys_at(path: str) -> list[str]:
+    node = _plain_type(type_at(path))
+    return [f.encode_name for f in getattr(node, "fields", ())]

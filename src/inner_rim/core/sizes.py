@@ -1,0 +1,181 @@
+"""Tire sizes as they stand on side walls, read into millimetres (HANDBOOK 2.1).
+
+Inch names are ambiguous: a fractional and a decimal name of the same number are different
+diameters. Where a name does not settle the diameter, the program asks; it never guesses.
+"""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+from functools import lru_cache
+
+import msgspec
+
+from inner_rim.words import tr
+
+from .errors import InputError, SizeAmbiguous
+from .tables import table
+from .units import MM_PER_INCH
+
+WIDTH_RANGE_MM = (15.0, 150.0)
+DIAMETER_RANGE_MM = (150.0, 900.0)
+
+_ISO = re.compile(r"^(\d{1,3}(?:\.\d)?)[-/](\d{3})$")
+_FRENCH = re.compile(r"^(\d{3})x(\d{1,3})([a-d])?$")
+_FRENCH_SPLIT = re.compile(r"^(\d{3})([a-d])(?:x(\d{1,3}))?$")
+_DECIMAL = re.compile(r"^(\d{2}(?:\.\d)?)x(\d{1,2}\.\d{1,3})$")
+_FRACTION_PART = re.compile(r"^(?:(\d{1,2})\s+)?(\d{1,2})/(\d{1,2})$|^(\d{1,2})$")
+
+
+class TireSize(msgspec.Struct, frozen=True):
+    """A tire's nominal section width and the diameter of the seat it was made for."""
+
+    width_mm: float
+    bead_seat_diameter_mm: float
+    form: str
+
+    @property
+    def iso(self) -> str:
+        """The ISO 5775 designation, such as 45-622."""
+        return f"{self.width_mm:g}-{self.bead_seat_diameter_mm:g}"
+
+
+@lru_cache(maxsize=1024)
+def parse_size(text: str) -> TireSize:
+    """Read a tire size in ISO, French, decimal inch or fractional inch form.
+
+    >>> parse_size("45-622").iso, parse_size("700x45C").iso, parse_size("27.5 x 2.4").iso
+    ('45-622', '45-622', '61-584')
+    >>> parse_size("26 x 1 3/8").bead_seat_diameter_mm, parse_size("26 x 2.1").bead_seat_diameter_mm
+    (590.0, 559.0)
+
+    Raises:
+        SizeAmbiguous: the name stands for several diameters.
+        InputError: not a size in any known form, or out of range.
+
+    Source: ISO 5775-1 designations; names from memory (tables/size_names.toml).
+    """
+    plain = _normalise(text)
+    for read in (_read_iso, _read_french, _read_inch):
+        size = read(plain)
+        if size is not None:
+            return _in_range(size, text)
+    raise InputError(_not_a_size(text))
+
+
+def _normalise(text: str) -> str:
+    plain = text.strip().lower().replace(",", ".").replace("×", "x").replace("*", "x")
+    plain = plain.replace("–", "-").replace('"', "").replace("″", "").replace("''", "")
+    plain = re.sub(r"(\d)-(\d{1,2}/)", r"\1 \2", plain)  # 1-3/8 is 1 3/8
+    plain = re.sub(r"\s+", " ", plain)
+    return re.sub(r"\s*([x-])\s*", r"\1", plain)
+
+
+def _read_iso(plain: str) -> TireSize | None:
+    match = _ISO.match(plain)
+    return TireSize(float(match[1]), float(match[2]), "iso") if match else None
+
+
+def _read_french(plain: str) -> TireSize | None:
+    match = _FRENCH.match(plain) or None
+    if match:
+        number, width, letter = match[1], match[2], match[3]
+    elif split := _FRENCH_SPLIT.match(plain):
+        number, letter, width = split[1], split[2], split[3]
+    else:
+        return None
+    diameters: dict[str, float] = table("size_names")["french"]
+    if not width:
+        raise InputError(tr("“{typed}” has no width; type it as 700x45C or 45-622").format(typed=plain))
+    if letter:
+        diameter = diameters.get(f"{number}{letter.upper()}")
+        return TireSize(float(width), float(diameter), "french") if diameter else None
+    known = [d for name, d in diameters.items() if name.startswith(number)]
+    if not known:
+        return None
+    if number == "700":  # most often C: offer it first
+        known.sort(key=lambda d: d != diameters["700C"])
+    if number == "650":
+        known.sort(key=lambda d: d != diameters["650B"])
+    if len(known) == 1:
+        return TireSize(float(width), float(known[0]), "french")
+    raise _ambiguous(plain, float(width), known)
+
+
+def _read_inch(plain: str) -> TireSize | None:
+    names = table("size_names")
+    match = _DECIMAL.match(plain)
+    if match:
+        diameter = names["decimal"].get(match[1].removesuffix(".0"))
+        if diameter is None:
+            return None
+        return TireSize(round(float(match[2]) * MM_PER_INCH, 0), float(diameter), "decimal inch")
+    parts = plain.split("x")
+    if len(parts) == 3 and parts[:2] == ["28", "1 5/8"]:  # 28 x 1 5/8 x 1 3/8: the middle names 622
+        width = _fraction_width(parts[2])
+        return TireSize(width, 622.0, "fractional inch") if width else None
+    if len(parts) != 2:
+        return None
+    width = _fraction_width(parts[1])
+    if width is None:
+        return None
+    return _settle_fraction(plain, parts[0], parts[1], width)
+
+
+def _settle_fraction(plain: str, number: str, width_name: str, width_mm: float) -> TireSize | None:
+    names = table("size_names")
+    diameters = list(names["fractional"].get(f"{number} x {width_name}", []))
+    if "/" not in width_name:  # 26 x 2: a whole number may be meant either way
+        decimal = names["decimal"].get(number)
+        if decimal is not None and decimal not in diameters:
+            diameters.append(decimal)
+        for name, more in names["fractional"].items():
+            if name.split(" x ")[0] == number:
+                diameters.extend(d for d in more if d not in diameters)
+    if not diameters:
+        return None
+    if len(diameters) > 1:
+        raise _ambiguous(plain, width_mm, diameters)
+    return TireSize(width_mm, float(diameters[0]), "fractional inch")
+
+
+def _fraction_width(name: str) -> float | None:
+    match = _FRACTION_PART.match(name)
+    if match is None:
+        return None
+    named = table("size_names")["fraction_width"].get(name)
+    if named is not None:
+        return float(named)
+    if match[4]:
+        return float(match[4]) * MM_PER_INCH
+    if int(match[3]) == 0:
+        return None
+    return round(float(Fraction(int(match[2]), int(match[3])) + int(match[1] or 0)) * MM_PER_INCH, 1)
+
+
+def _in_range(size: TireSize, text: str) -> TireSize:
+    width_ok = WIDTH_RANGE_MM[0] <= size.width_mm <= WIDTH_RANGE_MM[1]
+    diameter_ok = DIAMETER_RANGE_MM[0] <= size.bead_seat_diameter_mm <= DIAMETER_RANGE_MM[1]
+    if width_ok and diameter_ok:
+        return size
+    raise InputError(
+        tr(
+            "“{typed}” is no size of a bicycle tire; accepted are widths of 15 to 150 mm "
+            "on diameters of 150 to 900 mm"
+        ).format(typed=text.strip()[:40])
+    )
+
+
+def _ambiguous(plain: str, width_mm: float, diameters: list[float]) -> SizeAmbiguous:
+    candidates = tuple(f"{width_mm:g}-{d:g}" for d in diameters)
+    sentence = tr("“{typed}” is sold in several diameters; read the ISO size and type {choices}").format(
+        typed=plain, choices=tr(" or ").join(candidates)
+    )
+    return SizeAmbiguous(sentence, candidates)
+
+
+def _not_a_size(text: str) -> str:
+    return tr(
+        "“{typed}” is not a known tire size; accepted are forms such as 45-622, 700x45C, 27.5x2.4 or 26 x 1 3/8"
+    ).format(typed=text.strip()[:40])

@@ -1,0 +1,224 @@
+"""Rim tape: width by school, verdict on every stocked width, strips, layers, length (HANDBOOK 2.2)."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import msgspec
+
+from .job import Practice, Rim, Shelf
+from .practice import REASONS, TAPE_TARGETS
+from .rim import ASSUMED_SPOKES, Bed, developed_width_mm
+from .why import PRACTICE, Saying, Why
+
+Verdict = Literal["too_narrow", "narrow", "right", "climbs", "too_wide"]
+
+MIN_STRIP_OVERLAP_MM = 10.0
+PITCHES_PAST_VALVE = 2
+#: Lower bound of the edge gap for each verdict, widest gap first (common practice).
+_GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = (
+    (0.75, "narrow"),
+    (-1.5, "right"),
+    (-2.5, "climbs"),
+)
+_TOO_NARROW_ABOVE_MM = 2.0
+
+VERDICT_WORDS: dict[Verdict, str] = {
+    "too_narrow": "too narrow: the bead does not pin the edge",
+    "narrow": "narrow: works while it is pressed under the bead",
+    "right": "right",
+    "climbs": "climbs the wall: press it down",
+    "too_wide": "too wide: it meets the bead or the hook",
+}
+
+
+class TapeOption(msgspec.Struct, frozen=True):
+    """One stocked width and how it would lie; a positive gap leaves shelf bare."""
+
+    width_mm: float
+    verdict: Verdict
+    edge_gap_mm: float
+
+
+class TapePick(msgspec.Struct, frozen=True):
+    """The tape for this rim.
+
+    Attributes:
+        school: the school whose target was used.
+        width_mm: width of each strip as it comes off the roll; None where nothing in stock will do.
+        strips: 1, or 2 side by side.
+        layers: turns round the rim.
+        length_mm: total length to cut.
+        developed_width_mm: path from flange to flange along the bed.
+        target_mm: width the school asks for.
+        edge_gap_mm: bare shelf at each edge, negative where the tape climbs.
+        strip_overlap_mm: overlap of two strips in the middle, None with one.
+        trim_to_mm: width to trim a wide roll to, None where it goes on as it is.
+        overlap_mm: doubled length past the valve.
+        wheels_on_roll: whole wheels of this kind that a full roll tapes.
+        bed_measured: False where the bed's profile was assumed.
+        options: every stocked width with its verdict.
+        by_school: what each school would pick from this stock.
+        why: the trail.
+    """
+
+    school: str
+    width_mm: float | None
+    strips: int
+    layers: int
+    length_mm: float
+    developed_width_mm: float
+    target_mm: float
+    edge_gap_mm: float | None
+    strip_overlap_mm: float | None
+    trim_to_mm: float | None
+    overlap_mm: float
+    wheels_on_roll: int
+    bed_measured: bool
+    options: tuple[TapeOption, ...]
+    by_school: dict[str, float | None]
+    why: Why
+
+
+def edge_gap_mm(width_mm: float, developed_mm: float) -> float:
+    """Return the bare shelf at each edge g = (L - w) / 2; negative where the tape climbs."""
+    return 0.5 * (developed_mm - width_mm)
+
+
+def verdict(gap_mm: float) -> Verdict:
+    """Return how a tape with this edge gap lies.
+
+    >>> [verdict(g) for g in (2.1, 1.0, 0.0, -2.0, -3.0)]
+    ['too_narrow', 'narrow', 'right', 'climbs', 'too_wide']
+
+    Source: common practice, no published source.
+    """
+    if gap_mm > _TOO_NARROW_ABOVE_MM:
+        return "too_narrow"
+    if gap_mm > _GAP_BOUNDS[0][0]:
+        return "narrow"
+    return next((word for bound, word in _GAP_BOUNDS[1:] if gap_mm >= bound), "too_wide")
+
+
+def nearest(widths_mm: list[float], target_mm: float, developed_mm: float) -> float | None:
+    """Return the stocked width nearest the target among those not rejected; ties go wider.
+
+    >>> nearest([21, 23, 25, 27], 26.0, 26.9)
+    27
+    """
+    usable = [w for w in widths_mm if verdict(edge_gap_mm(w, developed_mm)) not in ("too_narrow", "too_wide")]
+    return min(usable, key=lambda w: (round(abs(w - target_mm), 6), -w), default=None)
+
+
+def two_strips(widths_mm: list[float], developed_mm: float) -> float | None:
+    """Return the narrowest width of which two strips overlap by 10 mm or more: 2w - L >= 10.
+
+    Neither strip may be wider than the bed. None where no stocked width does it.
+
+    >>> two_strips([25, 30, 35, 45], 62.0)
+    45
+    """
+    usable = [w for w in widths_mm if 2.0 * w - developed_mm >= MIN_STRIP_OVERLAP_MM and w <= developed_mm]
+    return min(usable, default=None)
+
+
+def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
+    """Return the doubled length: two spoke pitches past the valve on each side.
+
+    Source: common practice, no published source.
+    """
+    pitch = math.pi * bead_seat_diameter_mm / max(spokes, 1)
+    return 2 * PITCHES_PAST_VALVE * pitch
+
+
+def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
+    """Return the tape for a rim; `practice` and `shelf` are complete."""
+    developed = developed_width_mm(bed)
+    stock = sorted(set(shelf.tape_widths_mm or []))
+    school = practice.tape_width or "contour"
+    targets = {name: rule(bed.internal_width_mm, developed) for name, rule in TAPE_TARGETS.items()}
+    target = targets[school]
+    layers = practice.layers or 1
+    width, strips, trim = _choose(stock, target, developed)
+    overlap = practice.overlap_mm
+    if overlap is None:
+        spokes = rim.spokes if rim.spokes is not None and rim.spokes >= 8 else ASSUMED_SPOKES
+        overlap = overlap_length_mm(rim.bead_seat_diameter_mm, spokes)
+    turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
+    length = strips * (layers * turn + overlap)
+    laid = trim if trim is not None else width
+    gap = edge_gap_mm(laid, developed) if laid is not None and strips == 1 else None
+    if strips == 2:
+        gap = 0.0  # each strip lies against its own wall
+    roll = shelf.roll_length_mm or 0.0
+    by_school = {name: nearest(stock, wanted, developed) for name, wanted in targets.items()}
+    return TapePick(
+        school=school,
+        width_mm=width,
+        strips=strips,
+        layers=layers,
+        length_mm=length,
+        developed_width_mm=developed,
+        target_mm=target,
+        edge_gap_mm=gap,
+        strip_overlap_mm=2.0 * width - developed if strips == 2 and width is not None else None,
+        trim_to_mm=trim,
+        overlap_mm=overlap,
+        wheels_on_roll=int(roll // length),
+        bed_measured=bed.measured,
+        options=tuple(
+            TapeOption(w, verdict(edge_gap_mm(w, developed)), edge_gap_mm(w, developed)) for w in stock
+        ),
+        by_school=by_school,
+        why=Why(
+            formula=(
+                "developed width = shoulders + floor + slopes; target by school; the stocked width nearest "
+                "the target that the bed does not reject, ties go wider; edge gap = (developed − tape) / 2; "
+                "length = layers × π × (bead seat diameter − 2 × well depth) + overlap"
+            ),
+            figures={
+                "school": school,
+                "internal_width_mm": bed.internal_width_mm,
+                "well_depth_mm": bed.depth_mm,
+                "well_floor_mm": bed.floor_mm,
+                "profile": "measured" if bed.measured else "assumed: 45° slopes, equal shoulders",
+                "developed_width_mm": developed,
+                "target_mm": target,
+                "one_turn_mm": turn,
+                "overlap_mm": overlap,
+                "length_mm": length,
+            },
+            source=f"developed width derived from geometry; bounds and schools {PRACTICE}",
+            others=tuple(
+                Saying("{width_mm}: {verdict}", {"width_mm": w, "verdict": VERDICT_WORDS[verdict(g)]})
+                for w in stock
+                if (g := edge_gap_mm(w, developed)) > -4.0 and g < 4.0
+            )
+            + tuple(
+                Saying(
+                    "School {school}: {pick_mm} ({reason})",
+                    {"school": name, "pick_mm": pick, "reason": REASONS[name]},
+                )
+                if pick is not None
+                else Saying("School {school}: nothing in stock", {"school": name})
+                for name, pick in by_school.items()
+            ),
+            levers="a measured well, another school, another width in stock, a second layer for a loose tire",
+        ),
+    )
+
+
+def _choose(stock: list[float], target: float, developed: float) -> tuple[float | None, int, float | None]:
+    """Return (width, strips, trim): one strip, else two, else a wider roll trimmed down.
+
+    Trimming comes before two strips where a roll is wide enough: one seam less.
+    """
+    width = nearest(stock, target, developed)
+    if width is not None:
+        return width, 1, None
+    wider = [w for w in stock if w > developed]
+    if wider:
+        return min(wider), 1, min(target, developed)
+    width = two_strips(stock, developed)
+    return (width, 2, None) if width is not None else (None, 1, None)

@@ -1,0 +1,245 @@
+"""The mounted tire: width, height, volume, and the pool of liquid in it (HANDBOOK 2.1, 2.4).
+
+The inflated casing is a circular arc of fixed length S that stands on the two bead seats, a chord
+of the rim's internal width A.
+"""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+import msgspec
+
+from .job import Insert, Rim, Tire
+from .rim import Bed
+from .solve import bisect, integrate_even
+from .tables import table
+from .units import ML_PER_LITRE
+from .why import Saying, Why
+
+ASSUMED_CASING_MM = 1.2
+COAT_MM = 0.1
+MM3_PER_ML = 1000.0
+
+
+class MountedTire(msgspec.Struct, frozen=True):
+    """The tire as it stands on this rim.
+
+    Attributes:
+        bead_seat_diameter_mm: the tire's own, from its size.
+        mounted_width_mm: diameter of the casing's arc.
+        section_height_mm: bead seats to tread.
+        outer_radius_mm: axle to tread.
+        air_volume_ml: what air has left, insert taken off.
+        cavity_ml: the whole cavity with the rim well, no insert.
+        width_ratio: nominal width over internal width.
+        nominal_width_mm: the first number of the ISO size.
+        casing_mm: casing thickness that was used.
+        centre_mm: centre of the section's circle, outward from the bead seats.
+        why: the trail.
+    """
+
+    bead_seat_diameter_mm: float
+    mounted_width_mm: float
+    section_height_mm: float
+    outer_radius_mm: float
+    air_volume_ml: float
+    cavity_ml: float
+    width_ratio: float
+    nominal_width_mm: float
+    casing_mm: float
+    centre_mm: float
+    why: Why
+
+
+def measuring_rim_mm(nominal_width_mm: float) -> float:
+    """Return the internal width of the rim on which a tire of this nominal width is measured.
+
+    >>> measuring_rim_mm(45.0)
+    23
+
+    Source: from memory, after the table in ISO 5775-1 (tables/measuring_rims.toml).
+    """
+    rows = table("measuring_rims")["rows"]
+    return float(max((row for row in rows if row[0] <= nominal_width_mm), key=lambda row: row[0])[1])
+
+
+def casing_arc_mm(width_mm: float, rim_mm: float) -> float:
+    """Return the arc length S = W0 * (pi - asin(A0 / W0)) of a casing of width W0 on a rim A0.
+
+    Raises:
+        ValueError: the rim is wider than the tire.
+
+    Source: derived from geometry.
+    """
+    return width_mm * (math.pi - math.asin(rim_mm / width_mm))
+
+
+@lru_cache(maxsize=4096)
+def mounted_width_mm(arc_mm: float, internal_width_mm: float) -> float:
+    """Return D that solves D * (pi - asin(A / D)) = S, the casing's width on a rim of width A.
+
+    A casing too short for a half circle has no such D; A itself is then returned.
+
+    >>> round(mounted_width_mm(casing_arc_mm(45.0, 23.0), 24.0), 2)
+    45.39
+
+    Source: derived from geometry.
+    """
+    rim = internal_width_mm
+    if arc_mm <= 0.5 * math.pi * rim:
+        return rim
+    return bisect(
+        lambda width: width * (math.pi - math.asin(min(1.0, rim / width))) - arc_mm,
+        rim,
+        2.0 * arc_mm / math.pi,
+    )
+
+
+def section_centre_mm(diameter_mm: float, chord_mm: float) -> float:
+    """Return the distance of a circle's centre from its chord, 0 where the chord is too long."""
+    return math.sqrt(max(0.0, 0.25 * (diameter_mm**2 - chord_mm**2)))
+
+
+def cavity_ml(bead_seat_diameter_mm: float, inner_diameter_mm: float, bed: Bed) -> float:
+    """Return the volume of the tire's cavity and the rim well.
+
+    The major segment above the chord A of a circle of the inner diameter, turned about the axle
+    (Pappus): V = 2*pi * centroid radius * area; and the well's trapezoid likewise.
+
+    Args:
+        bead_seat_diameter_mm: BSD.
+        inner_diameter_mm: mounted width less twice the casing.
+        bed: the rim's bed.
+
+    Source: derived from geometry (theorem of Pappus and Guldinus).
+    """
+    seat = 0.5 * bead_seat_diameter_mm
+    chord = min(bed.internal_width_mm, inner_diameter_mm)
+    radius = 0.5 * inner_diameter_mm
+    centre = section_centre_mm(inner_diameter_mm, chord)
+    half_angle = math.asin(min(1.0, chord / inner_diameter_mm))
+    area = radius**2 * (math.pi - half_angle) + 0.5 * chord * centre
+    moment = chord**3 / 12.0  # of the major segment about the circle's centre, away from the chord
+    tire = 2.0 * math.pi * (area * (seat + centre) + moment)
+    well = 2.0 * math.pi * (seat - bed.well_centroid_mm) * bed.well_area_mm2
+    return (tire + well) / MM3_PER_ML
+
+
+def inner_surface_mm2(bead_seat_diameter_mm: float, inner_diameter_mm: float, chord_mm: float) -> float:
+    """Return the casing's inner surface: the major arc turned about the axle (Pappus).
+
+    Source: derived from geometry (theorem of Pappus and Guldinus).
+    """
+    chord = min(chord_mm, inner_diameter_mm)
+    centre = section_centre_mm(inner_diameter_mm, chord)
+    half_arc = math.pi - math.asin(min(1.0, chord / inner_diameter_mm))
+    radius = 0.5 * inner_diameter_mm
+    arc = 2.0 * radius * half_arc
+    moment = 2.0 * radius**2 * math.sin(half_arc)  # of the arc about the circle's centre
+    return 2.0 * math.pi * (arc * (0.5 * bead_seat_diameter_mm + centre) + moment)
+
+
+def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> MountedTire:
+    """Return how the tire stands on the rim, computed on the rim's bead seat diameter."""
+    size = tire.parsed_size
+    width, measured_on = _measured(tire, size.width_mm)
+    arc = casing_arc_mm(width, measured_on)
+    internal = rim.internal_width_mm
+    mounted = mounted_width_mm(arc, internal)
+    centre = section_centre_mm(mounted, internal)
+    height = 0.5 * mounted + centre
+    casing = tire.casing_mm if tire.casing_mm is not None else ASSUMED_CASING_MM
+    cavity = cavity_ml(rim.bead_seat_diameter_mm, max(1.0, mounted - 2.0 * casing), bed)
+    taken = insert.volume_ml if insert is not None and insert.volume_ml is not None else 0.0
+    gain = (mounted_width_mm(arc, internal + 0.5) - mounted_width_mm(arc, internal - 0.5)) / 1.0
+    figures: dict[str, float | int | str] = {
+        "tire_width_mm": width,
+        "measured_on_rim_mm": measured_on,
+        "casing_arc_mm": arc,
+        "internal_width_mm": internal,
+        "mounted_width_mm": mounted,
+        "section_height_mm": height,
+        "casing_mm": casing,
+        "cavity_litre": cavity / ML_PER_LITRE,
+        "width_gain_per_mm_of_rim": gain,
+        "width_ratio": size.width_mm / internal,
+    }
+    return MountedTire(
+        bead_seat_diameter_mm=size.bead_seat_diameter_mm,
+        mounted_width_mm=mounted,
+        section_height_mm=height,
+        outer_radius_mm=0.5 * rim.bead_seat_diameter_mm + height,
+        air_volume_ml=max(0.0, cavity - taken),
+        cavity_ml=cavity,
+        width_ratio=size.width_mm / internal,
+        nominal_width_mm=size.width_mm,
+        casing_mm=casing,
+        centre_mm=centre,
+        why=Why(
+            formula=(
+                "The casing is an arc of fixed length standing on the bead seats: "
+                "arc = W0 × (π − asin(A0 / W0)); the mounted width D solves D × (π − asin(A / D)) = arc. "
+                "Volume: the section turned about the axle, plus the rim well."
+            ),
+            figures=figures,
+            source="derived from geometry; measuring rim from memory after the table in ISO 5775-1",
+            others=(
+                Saying(
+                    "Trade rule of 0.4 mm of tire for a mm of rim: {rule_mm}",
+                    {"rule_mm": width + 0.4 * (internal - measured_on)},
+                ),
+            ),
+            levers="a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire",
+        ),
+    )
+
+
+def _measured(tire: Tire, nominal_mm: float) -> tuple[float, float]:
+    if tire.measured_width_mm is not None and tire.measured_on_rim_mm is not None:
+        return tire.measured_width_mm, tire.measured_on_rim_mm
+    if tire.measuring_rim_mm is not None:
+        return nominal_mm, tire.measuring_rim_mm
+    return nominal_mm, measuring_rim_mm(nominal_mm)
+
+
+def pool_ml(depth_mm: float, tube_radius_mm: float, ring_radius_mm: float) -> float:
+    """Return the liquid below a level plane at `depth_mm` over the lowest point of a torus.
+
+    At the angle phi from the bottom the section circle (radius r, about radius R) is wet to the
+    depth t = (R + r) - ((R + r) - d) / cos(phi); V is the integral over phi of the wet segment's
+    area times its centroid radius.
+
+    Args:
+        depth_mm: d, dipstick reading at the bottom.
+        tube_radius_mm: r, inner radius of the section.
+        ring_radius_mm: R, axle to the section's centre.
+
+    Source: derived from geometry.
+    """
+    r, outer = tube_radius_mm, ring_radius_mm + tube_radius_mm
+    depth = min(max(depth_mm, 0.0), 2.0 * r)
+    if depth <= 0.0:
+        return 0.0
+    plane = outer - depth
+
+    def wet(phi: float) -> float:
+        t = min(max(outer - plane / math.cos(phi), 0.0), 2.0 * r)
+        chord2 = max(0.0, 2.0 * r * t - t * t)
+        area = r * r * math.acos((r - t) / r) - (r - t) * math.sqrt(chord2)
+        return area * ring_radius_mm + 2.0 / 3.0 * chord2 * math.sqrt(chord2)
+
+    return integrate_even(wet, math.acos(plane / outer)) / MM3_PER_ML
+
+
+@lru_cache(maxsize=1024)
+def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> float:
+    """Return the depth at which `free_ml` of liquid stands: the inverse of `pool_ml`."""
+    if free_ml <= 0.0:
+        return 0.0
+    return bisect(
+        lambda depth: pool_ml(depth, tube_radius_mm, ring_radius_mm) - free_ml,
+        0.0,
+        2.0 * tube_radius_mm,
+    )

@@ -1,0 +1,1 @@
+"""Use cases without Qt: one short function or class for each thing a user does."""

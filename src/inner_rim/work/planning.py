@@ -1,0 +1,90 @@
+"""Plan a job document: for the command line, for scripts, and for the desktop's export."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from inner_rim.core import plan as plans
+from inner_rim.core.errors import InputError
+from inner_rim.core.job import Job
+from inner_rim.core.reading import MAX_BYTES, job_from_bytes, job_from_plain
+from inner_rim.core.units import METRIC, UnitChoice
+from inner_rim.core.why import Saying
+from inner_rim.words import tr
+
+_DECIMALS = 3
+
+
+def read_job(path: Path) -> Job:
+    """Return the job in a file.
+
+    Raises:
+        InputError: the file cannot be read or is not a job document.
+    """
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            raise InputError(
+                tr("the file has {size} bytes; accepted are at most {most}").format(
+                    size=path.stat().st_size, most=MAX_BYTES
+                )
+            )
+        return job_from_bytes(path.read_bytes())
+    except OSError as fault:
+        raise InputError(tr("cannot be read: {why}").format(why=fault.strerror or fault)) from fault
+
+
+def plan_document(document: dict[str, Any]) -> dict[str, Any]:
+    """Return the plan (`inner-rim/plan`, version 1) of a job document (`inner-rim/job`, version 1).
+
+    Args:
+        document: plain data as read from JSON.
+
+    Raises:
+        InputError: a `ValueError` that names the field, its value and what is accepted.
+    """
+    return plan_of_job(job_from_plain(document))
+
+
+def plan_of_job(job: Job) -> dict[str, Any]:
+    """Return the plan document of a job that has been read."""
+    return {
+        "format": plans.FORMAT,
+        "version": plans.VERSION,
+        "title": job.title,
+        "wheels": [wheel_document(plan) for plan in plans.plan_job(job)],
+    }
+
+
+def wheel_document(plan: plans.WheelPlan) -> dict[str, Any]:
+    """Return one wheel of a plan document; parts that are not planned yet are null."""
+    sections = plain(plan)
+    sections.pop("bed")
+    return {
+        "name": sections.pop("name"),
+        **{name: sections.pop(name) for name in ("tire", "tape", "valve")},
+        "insert": None,
+        "mounting": None,
+        **{name: sections.pop(name) for name in ("sealant", "pressure")},
+        "coming_up": None,
+        "weights": None,
+        "steps": None,
+        **sections,
+    }
+
+
+def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
+    """Return structs as plain data: sentences read, numbers to three decimals."""
+    if isinstance(value, float):
+        return round(value, _DECIMALS)
+    if isinstance(value, Saying):
+        return value.read(choice)
+    if isinstance(value, msgspec.Struct):
+        return {name: plain(getattr(value, name), choice) for name in value.__struct_fields__}
+    if isinstance(value, tuple | list):
+        return [plain(item, choice) for item in value]
+    if isinstance(value, dict):
+        return {key: plain(item, choice) for key, item in value.items()}
+    return value
