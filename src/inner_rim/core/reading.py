@@ -177,7 +177,7 @@ def type_at(path: str) -> Any:
 
     node: Any = inspect.type_info(Job)
     for token in _tokens(path):
-        node = _plain_type(node)
+        node = plain_type(node)
         if isinstance(node, inspect.ListType):
             node = node.item_type
         elif isinstance(node, inspect.StructType):
@@ -187,7 +187,8 @@ def type_at(path: str) -> Any:
     return node
 
 
-def _plain_type(node: Any) -> Any:
+def plain_type(node: Any) -> Any:
+    """Return a type description without its metadata and without None."""
     from msgspec import inspect
 
     while True:
@@ -208,7 +209,7 @@ def accepted(path: str) -> str:
     from msgspec import inspect
 
     raw = type_at(path)
-    node = _plain_type(raw)
+    node = plain_type(raw)
     note = _description(raw)
     if isinstance(node, inspect.FloatType | inspect.IntType):
         word = tr("a whole number") if isinstance(node, inspect.IntType) else tr("a number")
@@ -251,5 +252,5 @@ def _description(node: Any) -> str:
 
 
 def _keys_at(path: str) -> list[str]:
-    node = _plain_type(type_at(path))
+    node = plain_type(type_at(path))
     return [f.encode_name for f in getattr(node, "fields", ())]

@@ -1,0 +1,1 @@
+"""The window: PyQt6 views over the bench, one file per page, widget or model."""

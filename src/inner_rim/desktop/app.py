@@ -1,0 +1,195 @@
+"""The composition root: builds the bench, the keeper and the window, and runs them."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.store.rows import BenchState
+
+EXIT_NO_DISPLAY = 2
+
+
+def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
+    """Open the desktop and return the exit status.
+
+    Args:
+        demo: on the shipped demo data, in a folder of its own that goes when the program ends.
+        smoke: paint every page once, print start-up milliseconds, leave.
+        smoke_start: leave as soon as the first wheel can be worked on.
+        started: `time.perf_counter()` when the command line began.
+    """
+    if not _has_display():
+        if not (smoke or smoke_start):
+            sys.stderr.write(
+                tr("inner-rim: no display was found. Start it in a desktop session, or set QT_QPA_PLATFORM.")
+                + "\n"
+            )
+            return EXIT_NO_DISPLAY
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    if not demo:
+        from inner_rim.work.places import data_folder
+
+        return _run(data_folder(), False, smoke, smoke_start, started)
+    with tempfile.TemporaryDirectory(prefix="inner-rim-demo-", ignore_cleanup_errors=True) as folder:
+        return _run(Path(folder), True, smoke, smoke_start, started)
+
+
+def _has_display() -> bool:
+    names = ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY")
+    return not sys.platform.startswith("linux") or any(os.environ.get(name) for name in names)
+
+
+def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
+    from PyQt6.QtWidgets import QApplication
+
+    from . import crash
+    from .theme import load_font
+
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("Inner Rim")
+    app.setDesktopFileName("inner-rim")
+    load_font()
+    crash.install(folder)
+    session = Session(folder, demo=demo)
+    if smoke or smoke_start:
+        Smoke(session, app, every_page=smoke, started=started)
+    session.show()
+    status = app.exec()
+    session.finish()
+    return status
+
+
+class Session:
+    """One window on one set of data, with what it needs, from first look to last order."""
+
+    def __init__(self, folder: Path, *, demo: bool = False) -> None:
+        from PyQt6.QtWidgets import QApplication
+
+        from inner_rim.work.bench import Bench
+        from inner_rim.work.keeper import Keeper
+        from inner_rim.work.opening import first_look, opener
+        from inner_rim.work.places import database_file, database_url
+
+        from .theme import Theme, kept_theme
+        from .window import Deliverer, MainWindow
+
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        file = database_file(folder)
+        url = None if demo else database_url()
+        first: BenchState | None
+        if demo:
+            from inner_rim.work.demo import demo_bench, demo_opener
+
+            first = state = demo_bench(datetime.now(UTC))
+            open_store = demo_opener(file, state)
+        else:
+            first = first_look(file) if url is None else None
+            open_store = opener(file, url)
+        self.deliver = Deliverer()
+        self.bench = Bench()
+        self.keeper = Keeper(open_store, self.deliver, self.bench)
+        self.bench.keeper = self.keeper
+        if first is not None:
+            self.bench.adopt(first)
+        else:
+            self.bench.reload()
+        theme = Theme(*kept_theme(self.bench.settings.get("theme")))
+        theme.apply(app)
+        words = tr("Demo: invented data, gone when you close") if demo else ""
+        self.window = MainWindow(self.bench, theme, app, words)
+        self.window.on_close = self._all_stored
+        self.window.resize(1280, 800)
+        self.first_paint: float | None = None
+        self.on_first_paint: Callable[[], None] = lambda: None
+        self.window.page.painted.connect(self._painted)
+        self._started = False
+
+    def show(self) -> None:
+        """Open the window."""
+        self.window.show()
+        self.window.page.now.focus_main()
+
+    def _painted(self) -> None:
+        if self.first_paint is None:
+            from PyQt6.QtCore import QTimer
+
+            self.first_paint = time.perf_counter()
+            self.window.page.painted.disconnect(self._painted)
+            QTimer.singleShot(0, self._after_first_paint)
+
+    def _after_first_paint(self) -> None:
+        self.on_first_paint()
+        self.start_keeping()
+
+    def start_keeping(self) -> None:
+        """Start the keeper's thread, and with it the imports that cost time."""
+        if not self._started:
+            self._started = True
+            self.keeper.start()
+
+    def _all_stored(self) -> bool:
+        if not self._started:
+            return True
+        return self.keeper.stop()
+
+    def finish(self) -> None:
+        """Let the keeper finish what was ordered."""
+        if self._started:
+            self.keeper.stop()
+
+
+class Smoke:
+    """Watches a start and says how long it took, then leaves."""
+
+    def __init__(self, session: Session, app: object, *, every_page: bool, started: float) -> None:
+        from PyQt6.QtWidgets import QApplication
+
+        assert isinstance(app, QApplication)
+        self._session, self._app = session, app
+        self._every_page, self._started = every_page, started
+        session.on_first_paint = self._ready
+
+    def _ready(self) -> None:
+        """The first paint is behind us and the event loop is free: a key would be answered."""
+        usable = time.perf_counter()
+        first = self._session.first_paint or usable
+        sys.stdout.write(
+            tr("first paint {first:.0f} ms, first wheel usable {usable:.0f} ms").format(
+                first=1000.0 * (first - self._started), usable=1000.0 * (usable - self._started)
+            )
+            + "\n"
+        )
+        sys.stdout.flush()
+        if self._every_page:
+            self._paint_pages()
+        else:
+            self._session.start_keeping = lambda: None  # type: ignore[method-assign]
+        self._app.quit()
+
+    def _paint_pages(self) -> None:
+        from inner_rim.core.plan import STAGES
+
+        page = self._session.window.page
+        for view in ("section", "wheel", "log"):
+            page.show_view(view)
+            self._session.window.grab()
+        for stage in STAGES:
+            page.look_at(stage)
+            self._session.window.grab()
+        for place in range(8):
+            page.show_why(place)
+            self._session.window.grab()
+        self._session.window.obey("key_map")
+        self._session.window.grab()

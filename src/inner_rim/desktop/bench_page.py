@@ -1,0 +1,599 @@
+"""The bench page: wheels in work, drawing, inputs, picks, the next action and the pressure scale."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QPaintEvent
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.errors import InputError
+from inner_rim.core.job import parse_due
+from inner_rim.core.plan import STAGES
+from inner_rim.core.practice import Assumed
+from inner_rim.core.section import Section, draw_section
+from inner_rim.core.units import entry_text, parse, show
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench, WheelState
+
+from . import pick_rows
+from .inputs import InputsPanel
+from .log_view import LogView
+from .now_panel import NowPanel, not_understood
+from .now_words import LowPick, now_of
+from .picks import PicksColumn
+from .scale import PressureScale
+from .section_view import SectionView
+from .stage_band import StageBand
+from .stage_fields import place_of
+from .theme import TARGET_PX, Theme
+from .wheel_list import WheelList
+from .wheel_view import WheelView
+from .why_panel import WhyPanel
+
+VIEWS = ("section", "wheel", "log")
+
+
+class BenchPage(QWidget):
+    """One wheel in full, and the others beside it."""
+
+    painted = pyqtSignal()
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self._theme = bench, theme
+        self._shown_stage = "check_in"
+        self._followed: tuple[object, ...] = ()
+        self._low: LowPick | None = None
+        self._section_of: tuple[object, object] | None = None
+        self._section: Section | None = None
+        self._why: int | None = None
+        self._figure_for: tuple[object, ...] = ()
+        self._fault = ""
+        self._make(theme)
+        self._connect()
+        bench.subscribe(self.refresh)
+        self.refresh()
+
+    # -- making ------------------------------------------------------------------------------
+
+    def _make(self, theme: Theme) -> None:
+        self.wheels = WheelList(self._bench, theme)
+        self.band = StageBand(theme)
+        self.inputs = InputsPanel(self._bench, theme)
+        self.section = SectionView(theme)
+        self.wheel = WheelView(theme)
+        self.log = LogView(self._bench)
+        self.why = WhyPanel(theme)
+        self.now = NowPanel(theme)
+        self.picks = PicksColumn(theme)
+        self.scale = PressureScale(theme)
+        self._count = QLabel("")
+        self._count.setProperty("role", "muted")
+        self._new = QPushButton(tr("+  New wheel"))
+        self._name = QLabel("")
+        self._summary = QLabel("")
+        self._summary.setProperty("role", "muted")
+        for label in (self._name, self._summary):
+            label.setTextFormat(Qt.TextFormat.PlainText)
+            label.setMinimumWidth(50)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(0)
+        grid.setVerticalSpacing(0)
+        grid.addWidget(self._left_column(theme), 0, 0)
+        grid.addWidget(self._centre(theme), 0, 1)
+        grid.addWidget(self.picks, 0, 2)
+        grid.addWidget(self.scale, 1, 0, 1, 3)
+        grid.setColumnStretch(1, 1)
+        self._size(theme)
+
+    def _left_column(self, theme: Theme) -> QWidget:
+        self._left = QWidget()
+        column = QVBoxLayout(self._left)
+        column.setContentsMargins(theme.px(4), theme.px(6), theme.px(4), theme.px(10))
+        head = QHBoxLayout()
+        head.setContentsMargins(theme.px(12), 0, theme.px(10), 0)
+        title = QLabel(tr("On the bench"))
+        title.setProperty("role", "muted")
+        head.addWidget(title, 1)
+        head.addWidget(self._count)
+        column.addLayout(head)
+        column.addWidget(self.wheels, 1)
+        column.addWidget(self._new)
+        return self._left
+
+    def _centre(self, theme: Theme) -> QWidget:
+        centre = QWidget()
+        column = QVBoxLayout(centre)
+        column.setContentsMargins(theme.px(18), theme.px(4), theme.px(14), theme.px(10))
+        column.setSpacing(theme.px(4))
+        column.addWidget(self._name)
+        column.addWidget(self._summary)
+        column.addWidget(self.band)
+        self._card = QFrame()
+        self._card.setProperty("role", "card")
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self._work_page(theme))
+        self._pages.addWidget(self.why)
+        card = QVBoxLayout(self._card)
+        card.setContentsMargins(0, 0, 0, 0)
+        card.addWidget(self._pages)
+        column.addWidget(self._card, 1)
+        column.addWidget(self.now)
+        return centre
+
+    def _work_page(self, theme: Theme) -> QWidget:
+        page = QWidget()
+        row = QHBoxLayout(page)
+        row.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(6))
+        row.addWidget(self.inputs)
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        tabs = QHBoxLayout()
+        tabs.addStretch(1)
+        self._tabs = {}
+        for name, words in zip(VIEWS, (tr("Section  S"), tr("Wheel  W"), tr("Log  G")), strict=True):
+            tab = QPushButton(words)
+            tab.setProperty("role", "flat")
+            tab.setCheckable(True)
+            tab.clicked.connect(lambda _on, n=name: self.show_view(n))
+            tabs.addWidget(tab)
+            self._tabs[name] = tab
+        right.addLayout(tabs)
+        self._views = QStackedWidget()
+        for view in (self.section, self.wheel, self.log):
+            self._views.addWidget(view)
+        right.addWidget(self._views, 1)
+        row.addLayout(right, 1)
+        self._tabs["section"].setChecked(True)
+        return page
+
+    def _size(self, theme: Theme) -> None:
+        self._left.setFixedWidth(theme.px(222))
+        self.picks.setFixedWidth(theme.px(326))
+        self.inputs.setFixedWidth(theme.px(304))
+        self._new.setFixedHeight(theme.px(TARGET_PX))
+        self._name.setFont(theme.font(24, 600))
+        self._summary.setFont(theme.font(14))
+
+    def _connect(self) -> None:
+        self.wheels.chosen.connect(self._choose)
+        self._new.clicked.connect(lambda: self.obey("new_wheel"))
+        self.band.looked_at.connect(self.look_at)
+        self.section.clicked_part.connect(self.go_to)
+        self.wheel.sector_clicked.connect(self._hit_sector)
+        self.picks.why_asked.connect(self.show_why)
+        self.why.closed.connect(self.close_why)
+        self.now.commanded.connect(self.obey)
+        self.inputs.done.connect(self.now.focus_main)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        self._theme = theme
+        for view in (
+            self.wheels,
+            self.band,
+            self.inputs,
+            self.section,
+            self.wheel,
+            self.why,
+            self.now,
+            self.picks,
+            self.scale,
+        ):
+            view.set_theme(theme)
+        self._size(theme)
+        self.refresh()
+
+    # -- showing -----------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the bench as it is now."""
+        state = self._bench.current
+        self._follow(state)
+        self.wheels.refresh()
+        count = len(self._bench.wheels)
+        self._count.setText(tr("1 wheel") if count == 1 else tr("{n} wheels").format(n=count))
+        self._show_head(state)
+        self._card.setVisible(state is not None)
+        self.band.setVisible(state is not None)
+        if state is not None:
+            has_insert = state.wheel is not None and state.wheel.insert is not None
+            self.band.show_progress(state.progress, self._shown_stage, has_insert)
+            self.inputs.show_stage(self._shown_stage)
+            self.inputs.refresh(state)
+        self._show_drawings(state)
+        self.log.refresh()
+        self._show_now(state)
+        plan = state.plan if state else None
+        rows = pick_rows.rows(plan, self._bench.units) if plan else ()
+        self.picks.show_rows(rows, state is not None and plan is not None and not state.current)
+        if self._why is not None:
+            self._fill_why()
+        progress = state.progress if state else None
+        seating = progress is not None and progress.stage == "seat" and progress.state != "stopped"
+        self.scale.show_plan(
+            plan,
+            self._bench.units,
+            progress.handed_over_kpa if progress else None,
+            progress.step_kpa if progress and seating else None,
+        )
+
+    def _follow(self, state: WheelState | None) -> None:
+        """Show the inputs of the stage in work whenever the wheel or its stage changes."""
+        stage = state.progress.stage if state and state.progress else "check_in"
+        now = (state.key if state else None, stage)
+        if now != self._followed:
+            self._followed = now
+            self._shown_stage = stage
+            self._low = None
+            self._fault = ""
+
+    def _show_head(self, state: WheelState | None) -> None:
+        if state is None:
+            self._name.setText(tr("Welcome"))
+            self._summary.setText(
+                tr("Type a rim and a tire, and tape, valve, sealant and pressures follow, each with its why.")
+            )
+            return
+        self._name.setText(state.name)
+        self._name.setToolTip(state.name)
+        self._summary.setText(self._summary_text(state))
+
+    def _summary_text(self, state: WheelState) -> str:
+        wheel, job, units = state.wheel, state.ride_job, self._bench.units
+        if wheel is None or job is None:
+            return tr("A new wheel: its rim, tire and rider")
+        parts = [
+            tr("{size} on {width} {hook} rim").format(
+                size=wheel.tire.parsed_size.iso,
+                width=show(wheel.rim.internal_width_mm, "mm", units),
+                hook=tr(
+                    {"hooked": "hooked", "straight_side": "straight-side"}.get(wheel.rim.hook or "", "unread")
+                ),
+            )
+        ]
+        if job.ride is not None and job.ride.total_mass_kg is not None:
+            parts.append(show(job.ride.total_mass_kg, "kg", units))
+        if job.customer:
+            parts.append(job.customer)
+        due = parse_due(job.due) if job.due else None
+        if due is not None:
+            parts.append(tr("due {when}").format(when=_when(due)))
+        return "  ·  ".join(parts)
+
+    def _show_drawings(self, state: WheelState | None) -> None:
+        if state is None or state.plan is None or state.wheel is None:
+            self._section = None
+        elif self._section_of is None or self._section_of[1] is not state.plan:
+            self._section = draw_section(state.wheel, state.plan)
+            self._section_of = (state.wheel, state.plan)
+        elif self._section is None:
+            self._section = draw_section(state.wheel, state.plan)
+        self.section.show_section(state, self._section, self._bench.units)
+        progress = state.progress if state else None
+        low_left = frozenset(progress.low_left if progress else ())
+        low_right = frozenset(progress.low_right if progress else ())
+        side = None
+        if self._low is not None:
+            low_left, low_right, side = self._low.left, self._low.right, self._low.side
+        self.wheel.show_wheel(state, low_left, low_right, side)
+
+    def _show_now(self, state: WheelState | None) -> None:
+        now = now_of(state, self._bench, self._low)
+        cautions = [self._fault] if self._fault else now.cautions
+        self.now.ask(now.figure, now.signature)
+        self.now.show_now(now.head, now.action, cautions, now.answers)
+        self._prefill(state)
+
+    def _prefill(self, state: WheelState | None) -> None:
+        """Put the pressure that is expected into the entry, anew whenever the log has moved on."""
+        if state is None or state.progress is None or state.plan is None:
+            return
+        mark = (
+            state.key,
+            len(state.log),
+            state.progress.stage,
+            self._bench.units,
+            state.plan.pressure.set_here_kpa,
+            state.progress.step_kpa,
+        )
+        if mark == self._figure_for:
+            return
+        self._figure_for = mark
+        kpa = state.progress.step_kpa if state.progress.stage == "seat" else state.plan.pressure.set_here_kpa
+        self.now.set_figure(entry_text(kpa, "kpa", self._bench.units))
+        if not self.now.signature.text():
+            self.now.signature.setText(str(self._bench.settings.get("signed_by", "")))
+
+    def show_view(self, name: str) -> None:
+        """Show the section, the wheel or the log."""
+        self.close_why()
+        self._views.setCurrentIndex(VIEWS.index(name))
+        for other, tab in self._tabs.items():
+            tab.setChecked(other == name)
+
+    def look_at(self, stage: str) -> None:
+        """Look at the inputs of a stage, wherever the wheel stands."""
+        self._shown_stage = stage
+        self.close_why()
+        self.refresh()
+
+    def step_stage(self, by: int) -> None:
+        """Look at the next stage or the one before."""
+        self.look_at(STAGES[(STAGES.index(self._shown_stage) + by) % len(STAGES)])
+
+    def go_to(self, path: str) -> None:
+        """Put the cursor into a field, whatever stage it stands in."""
+        if not self.inputs.focus_field(path):
+            self._shown_stage = place_of(path)[0]
+            self.refresh()
+            self.inputs.focus_field(path)
+
+    def show_why(self, place: int) -> None:
+        """Open the arithmetic behind a pick."""
+        state = self._bench.current
+        if state is None or state.plan is None:
+            return
+        if self._why == place:
+            self.close_why()
+            return
+        self._why = place
+        self._fill_why()
+        self._pages.setCurrentWidget(self.why)
+
+    def _fill_why(self) -> None:
+        state = self._bench.current
+        if state is None or state.plan is None or self._why is None:
+            self.close_why()
+            return
+        row = pick_rows.rows(state.plan, self._bench.units)[self._why]
+        self.why.show_why(row, self._bench.units, _assumed_for(self._why, state.plan.assumed))
+
+    def close_why(self) -> None:
+        """Go back to the drawing."""
+        self._why = None
+        self._pages.setCurrentIndex(0)
+
+    # -- obeying -----------------------------------------------------------------------------
+
+    def obey(self, command: str) -> bool:
+        """Carry out a command of the now panel or a key; return whether it meant something here."""
+        action = getattr(self, f"_do_{command}", None)
+        if action is None:
+            return False
+        self._fault = ""
+        action()
+        return True
+
+    def main_action(self) -> None:
+        """The first answer of the now panel."""
+        if self.now.answers:
+            self.obey(self.now.answers[0].command)
+
+    def offers(self, command: str) -> bool:
+        """Whether the now panel offers a command at the moment."""
+        return any(answer.command == command for answer in self.now.answers)
+
+    def _choose(self, key: object) -> None:
+        if isinstance(key, tuple) and key != self._bench.selected:
+            self._bench.select(key)
+
+    def _do_new_wheel(self) -> None:
+        self._bench.new_wheel()
+        self.close_why()
+        self.show_view("section")
+        self.inputs.show_group(0)
+        self.inputs.focus_first()
+
+    def _do_first_field(self) -> None:
+        self.close_why()
+        self.inputs.focus_first()
+
+    def _do_go_to_missing(self) -> None:
+        state = self._bench.current
+        if state is not None:
+            paths = (*state.reading.missing, *state.reading.problems)
+            if paths:
+                self.go_to(paths[0].partition("].")[2] if paths[0].startswith("wheels[") else paths[0])
+
+    def _do_go_to_stop(self) -> None:
+        state = self._bench.current
+        if state is not None and state.progress is not None and state.progress.open_stops:
+            self.go_to(state.progress.open_stops[0].field or "tire.size")
+
+    def _do_finish(self) -> None:
+        state = self._bench.current
+        if state is None or state.progress is None:
+            return
+        if not state.current:
+            self._complain(tr("A field is not accepted yet; mend it first."))
+        else:
+            self._bench.finish_stage(state.progress.stage)
+            self._settle_focus()
+
+    def _do_back(self) -> None:
+        state = self._bench.current
+        if state is None or state.progress is None:
+            return
+        done = [stage for stage in STAGES if stage in state.progress.done and stage != "insert"]
+        if state.wheel is not None and state.wheel.insert is not None and "insert" in state.progress.done:
+            done = [stage for stage in STAGES if stage in state.progress.done]
+        if done:
+            self._bench.reopen_stage(done[-1])
+            self._settle_focus()
+
+    def _do_did_not(self) -> None:
+        state = self._bench.current
+        if state is None or state.progress is None:
+            return
+        if state.progress.stage == "hold":
+            self._bench.fail_stage("hold")
+        else:
+            self._attempt("not_up")
+
+    def _do_both_up(self) -> None:
+        self._attempt("both_up")
+
+    def _do_one_low(self) -> None:
+        if self._low is not None:
+            self._do_side_left()
+            return
+        self._low = LowPick("left")
+        self.show_view("wheel")
+        self._settle_focus()
+        self.refresh()
+
+    def _do_side_left(self) -> None:
+        self._on_side("left")
+
+    def _do_side_right(self) -> None:
+        self._on_side("right")
+
+    def _on_side(self, side: str) -> None:
+        if self._low is not None:
+            self._low = LowPick(side, self._low.left, self._low.right)
+            self.refresh()
+
+    def _do_log_low(self) -> None:
+        if self._low is None:
+            return
+        if not self._low.left and not self._low.right:
+            self._complain(tr("Mark at least one sector, or cancel."))
+            return
+        left, right = tuple(sorted(self._low.left)), tuple(sorted(self._low.right))
+        if self._attempt("one_low", left, right):
+            self._low = None
+            self.refresh()
+
+    def _do_looked_over(self) -> None:
+        self._bench.inspect_after_over_limit()
+
+    def _do_hold_again(self) -> None:
+        self._bench.reopen_stage("hold")
+
+    def _do_put_away(self) -> None:
+        self._bench.put_away()
+
+    def _do_entered(self) -> None:
+        self.now.focus_main()
+
+    def _do_reached(self) -> None:
+        if self._low is not None:
+            self._do_side_right()
+        elif self.now.figure.isVisible():
+            self.now.figure.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _do_hand_over(self) -> None:
+        by = self.now.signature.text().strip()
+        kpa = self._pressure_typed()
+        state = self._bench.current
+        if kpa is None or state is None or state.plan is None:
+            return
+        limit = state.plan.pressure.limit_kpa
+        if kpa > limit:
+            self._complain(
+                tr("{typed} is above the limit of {limit}: let air out, then hand over.").format(
+                    typed=show(kpa, "kpa", self._bench.units), limit=show(limit, "kpa", self._bench.units)
+                )
+            )
+        elif not by:
+            self._complain(tr("Who signs? Type your name."))
+            self.now.signature.setFocus()
+        elif not state.current:
+            self._complain(tr("A field is not accepted yet; mend it first."))
+        else:
+            self._bench.set_setting("signed_by", by)
+            self._bench.hand_over(by, kpa)
+            self._settle_focus()
+
+    def _attempt(self, outcome: str, left: tuple[int, ...] = (), right: tuple[int, ...] = ()) -> bool:
+        kpa = self._pressure_typed()
+        if kpa is None:
+            return False
+        self._bench.attempt(outcome, kpa, left, right)
+        self._settle_focus()
+        return True
+
+    def _pressure_typed(self) -> float | None:
+        try:
+            kpa = parse(self.now.figure.text(), "kpa", self._bench.units)
+        except InputError:
+            kpa = -1.0
+        if 0.0 <= kpa <= 5000.0:
+            return kpa
+        self._complain(not_understood())
+        self.now.figure.setFocus()
+        return None
+
+    def _complain(self, sentence: str) -> None:
+        self._fault = sentence
+        self.refresh()
+
+    def _hit_sector(self, side: str, sector: int) -> None:
+        state = self._bench.current
+        if self._low is None:
+            if state is None or state.progress is None or not self.offers("one_low"):
+                return
+            self._low = LowPick(side)
+        self._low = self._low.toggled(side, sector)
+        self.refresh()
+
+    def digit(self, number: int) -> None:
+        """A digit key: a sector while marking, else the why of a pick."""
+        if self._low is not None:
+            self._hit_sector(self._low.side, number)
+        else:
+            self.show_why(number - 1)
+
+    def leave(self) -> bool:
+        """Close what is open; return whether anything was."""
+        if self._low is not None:
+            self._low = None
+            self.refresh()
+            return True
+        if self._why is not None:
+            self.close_why()
+            return True
+        return False
+
+    def _settle_focus(self) -> None:
+        """Give the keys back to the bench."""
+        self.now.focus_main()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Tell that the page was painted."""
+        super().paintEvent(event)
+        self.painted.emit()
+
+
+#: Fields whose assumption matters to a pick, by the pick's place.
+_ASSUMED_FIELDS = (
+    ("tire.casing_mm", "tire.measured_width_mm"),
+    ("rim.well", "rim.spokes"),
+    (),
+    ("tire.new", "tire.tubeless_ready", "tire.casing_mm"),
+    ("rim.hook",),
+    (),
+    (),
+    ("load_n", "position"),
+)
+
+
+def _assumed_for(place: int, assumed: tuple[Assumed, ...]) -> tuple[Assumed, ...]:
+    return tuple(item for item in assumed if item.field in _ASSUMED_FIELDS[place])
+
+
+def _when(due: datetime) -> str:
+    return f"{due:%a %d %b %H:%M}" if (due.hour or due.minute) else f"{due:%a %d %b}"

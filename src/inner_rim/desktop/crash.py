@@ -1,0 +1,45 @@
+"""The last net: an unexpected fault goes to the log file and to a dialog with its traceback."""
+
+from __future__ import annotations
+
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PyQt6.QtWidgets import QApplication, QMessageBox
+
+from inner_rim.words import tr
+
+
+def install(folder: Path) -> None:
+    """Send every uncaught exception of the interface to `folder`/faults.log and to a dialog."""
+
+    def caught(kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
+        text = "".join(traceback.format_exception(kind, fault, trace))
+        sys.stderr.write(text)
+        write_fault(folder, text)
+        if issubclass(kind, KeyboardInterrupt):
+            QApplication.exit(1)
+            return
+        box = QMessageBox(
+            QMessageBox.Icon.Critical,
+            tr("Unexpected fault"),
+            tr(
+                "Something went wrong that should not. Your work is stored as you typed it; the wheel can go on."
+            ),
+        )
+        box.setDetailedText(text)
+        box.exec()
+
+    sys.excepthook = caught
+
+
+def write_fault(folder: Path, text: str) -> None:
+    """Append a traceback to the fault file; a full disk must not hide the dialog."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with (folder / "faults.log").open("a", encoding="utf-8") as file:
+            file.write(text + "\n")
+    except OSError:
+        sys.stderr.write("the fault file cannot be written\n")

@@ -1,0 +1,401 @@
+"""The inputs of the stage that is looked at: fields with units, choices, and errors beside them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QEvent, QStringListModel, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QCompleter,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.errors import InputError
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench, WheelState, in_wheel
+from inner_rim.work.fields import field, text_of, value_of
+from inner_rim.work.sheet import candidates, get
+
+from .stage_fields import STAGE_FIELDS, FieldLine
+from .theme import TARGET_PX, Theme
+
+_PARTS = {"rim.name": "rim", "tire.name": "tire"}
+_UNDO = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+
+
+class Entry(QLineEdit):
+    """A line to type into: Enter goes on, Esc goes back to the bench, undo is the plan's."""
+
+    entered = pyqtSignal()
+    left = pyqtSignal()
+    came = pyqtSignal()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Leave undo and redo to the window."""
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and any(event.matches(key) for key in _UNDO)
+        ):
+            event.ignore()
+            return False
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Pass on what belongs to the window."""
+        if event is None:
+            return
+        plain_return = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not (
+            event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        )
+        if plain_return:
+            super().keyPressEvent(event)
+            self.entered.emit()
+            event.accept()
+        elif (
+            any(event.matches(key) for key in _UNDO)
+            or event.key() == Qt.Key.Key_Escape
+            or (
+                event.modifiers() & Qt.KeyboardModifier.ControlModifier
+                and event.key()
+                in (
+                    Qt.Key.Key_Left,
+                    Qt.Key.Key_Right,
+                    Qt.Key.Key_Up,
+                    Qt.Key.Key_Down,
+                    Qt.Key.Key_Return,
+                    Qt.Key.Key_U,
+                    Qt.Key.Key_E,
+                )
+            )
+        ):
+            event.ignore()
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Select all, so that typing replaces."""
+        super().focusInEvent(event)
+        if event is not None and event.reason() != Qt.FocusReason.MouseFocusReason:
+            self.selectAll()
+        self.came.emit()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """Tell that the hand has left."""
+        super().focusOutEvent(event)
+        self.left.emit()
+
+
+class FieldRow(QWidget):
+    """One field: label, entry or choices, unit, and what is wrong in words."""
+
+    entered = pyqtSignal(object)
+
+    def __init__(self, line: FieldLine, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.line, self._bench = line, bench
+        self._spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, theme.px(2), 0, theme.px(2))
+        grid.setHorizontalSpacing(theme.px(6))
+        grid.setVerticalSpacing(0)
+        grid.setColumnMinimumWidth(0, theme.px(112))
+        grid.setColumnStretch(1, 1)
+        label = QLabel(tr(line.label))
+        label.setProperty("role", "muted")
+        grid.addWidget(label, 0, 0)
+        self.entry: Entry | None = None
+        self.buttons: dict[str, QPushButton] = {}
+        if self._spec.choices:
+            grid.addWidget(self._make_choices(theme), 0, 1, 1, 2)
+        else:
+            self.entry = self._make_entry(theme, label)
+            grid.addWidget(self.entry, 0, 1)
+            self._unit = QLabel("")
+            self._unit.setProperty("role", "muted")
+            self._unit.setMinimumWidth(theme.px(30))
+            grid.addWidget(self._unit, 0, 2)
+        self._fault = QLabel("")
+        self._fault.setWordWrap(True)
+        self._fault.setProperty("role", "stop")
+        self._fault.setFont(theme.font(13))
+        self._fault.hide()
+        grid.addWidget(self._fault, 1, 0, 1, 3)
+        self._offers = QWidget()
+        QHBoxLayout(self._offers).setContentsMargins(0, 0, 0, 0)
+        self._offers.hide()
+        grid.addWidget(self._offers, 2, 0, 1, 3)
+        self._parts: dict[str, dict[str, Any]] = {}
+        self._theme = theme
+
+    def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
+        entry = Entry()
+        entry.setFixedHeight(theme.px(TARGET_PX - 4))
+        entry.setAccessibleName(tr(self.line.label))
+        label.setBuddy(entry)
+        entry.textEdited.connect(lambda text: self._bench.type_into(self.line.path, text))
+        entry.entered.connect(lambda: self.entered.emit(self))
+        entry.left.connect(self._left)
+        if self.line.path in _PARTS:
+            self._names = QStringListModel(self)
+            completer = QCompleter(self._names, self)
+            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+            completer.setFilterMode(Qt.MatchFlag.MatchContains)
+            completer.activated[str].connect(self._take_part)
+            popup = completer.popup()
+            if popup is not None:
+                popup.setObjectName("completions")
+            entry.setCompleter(completer)
+            entry.came.connect(lambda: self._bench.known_parts(_PARTS[self.line.path], self._offer_parts))
+        return entry
+
+    def _make_choices(self, theme: Theme) -> QWidget:
+        box = QWidget()
+        row = QHBoxLayout(box)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.px(3))
+        group = QButtonGroup(box)
+        group.setExclusive(False)
+        for value in self.line.words or self._spec.choices:
+            button = QPushButton(tr(self.line.words.get(value, value)))
+            button.setCheckable(True)
+            button.setFixedHeight(theme.px(TARGET_PX - 4))
+            button.setAccessibleName(f"{tr(self.line.label)}: {button.text()}")
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setStyleSheet(f"padding: 0; font-size: {theme.px(14)}px;")
+            button.clicked.connect(lambda on, v=value: self._bench.type_into(self.line.path, v if on else ""))
+            group.addButton(button)
+            row.addWidget(button, max(3, len(button.text())))
+            self.buttons[value] = button
+        return box
+
+    def _offer_parts(self, parts: list[dict[str, Any]]) -> None:
+        self._parts = {str(part["name"]): part for part in parts}
+        self._names.setStringList(list(self._parts))
+
+    def _take_part(self, name: str) -> None:
+        if name in self._parts:
+            self._bench.put_part(_PARTS[self.line.path], self._parts[name])
+
+    def _left(self) -> None:
+        self._bench.end_of_typing()
+        state = self._bench.current
+        if state is not None:
+            self.refresh(state)
+
+    def refresh(self, state: WheelState) -> None:
+        """Show the wheel's value, or what is typed and not accepted, and why not."""
+        path = state.path(self.line.path)
+        sheet = state.job.sheet
+        draft = sheet.drafts.get(path)
+        value = text_of(self._spec, get(sheet.document, path), self._bench.units)
+        text = value if draft is None else draft
+        if self.entry is not None:
+            if self.entry.text() != text and not self._typing(draft, value):
+                self.entry.setText(text)
+                if not self.entry.hasFocus():
+                    self.entry.setCursorPosition(0)  # a long name shows its beginning
+            self._unit.setText(self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else "")
+        for choice, button in self.buttons.items():
+            button.setChecked(choice == text)
+        self._show_fault(state.reading.problems.get(path, ""), draft or "")
+
+    def _typing(self, draft: str | None, value: str) -> bool:
+        """Whether the hand is typing here a spelling of the very value that is stored (`2,30`)."""
+        entry = self.entry
+        if entry is None or not entry.hasFocus() or draft is not None:
+            return False
+        try:
+            typed = value_of(self._spec, entry.text(), self._bench.units)
+        except InputError:
+            return False
+        return text_of(self._spec, typed, self._bench.units) == value
+
+    def _show_fault(self, sentence: str, draft: str) -> None:
+        needed = not sentence
+        if self._fault.text() != sentence:
+            self._fault.setText(sentence)
+            self._fault.setVisible(bool(sentence))
+            if self.entry is not None:
+                self.entry.setProperty("wrong", "false" if needed else "true")
+                style = self.entry.style()
+                if style is not None:
+                    style.unpolish(self.entry)
+                    style.polish(self.entry)
+            self._offer_sizes(candidates(draft) if sentence and self.line.path == "tire.size" else ())
+
+    def _offer_sizes(self, sizes: tuple[str, ...]) -> None:
+        layout = self._offers.layout()
+        assert layout is not None
+        while (item := layout.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        for size in sizes[:4]:
+            button = QPushButton(size)
+            button.setStyleSheet("padding: 0;")
+            button.clicked.connect(lambda _on, s=size: self._take_size(s))
+            layout.addWidget(button)
+        self._offers.setVisible(bool(sizes))
+
+    def _take_size(self, size: str) -> None:
+        self._bench.end_of_typing()
+        if self.entry is not None:
+            self.entry.setText(size)
+            self.entry.setModified(False)
+        self._bench.type_into(self.line.path, size)
+
+    def take_focus(self) -> None:
+        """Put the cursor here."""
+        target: QWidget | None = self.entry or next(
+            (b for b in self.buttons.values() if b.isChecked()), next(iter(self.buttons.values()), None)
+        )
+        if target is not None:
+            target.setFocus(Qt.FocusReason.TabFocusReason)
+
+
+class InputsPanel(QWidget):
+    """The fields of one stage, in groups chosen by a row of buttons."""
+
+    done = pyqtSignal()
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self._theme = bench, theme
+        self._stage = ""
+        self._rows: dict[str, FieldRow] = {}
+        self._groups: list[tuple[str, list[FieldRow]]] = []
+        self._tabs = QHBoxLayout()
+        self._tabs.setSpacing(0)
+        self._stack = QStackedWidget()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(2))
+        column.addLayout(self._tabs)
+        column.addWidget(self._stack, 1)
+        self._tab_buttons: list[QPushButton] = []
+
+    def set_theme(self, theme: Theme) -> None:
+        """Build again in another theme."""
+        self._theme = theme
+        stage, self._stage = self._stage, ""
+        if stage:
+            self.show_stage(stage)
+
+    def show_stage(self, stage: str) -> None:
+        """Show the fields of a stage."""
+        if stage == self._stage:
+            return
+        self._stage = stage
+        self._clear()
+        theme = self._theme
+        for place, (group, lines) in enumerate(STAGE_FIELDS[stage].items()):
+            tab = QPushButton(tr(group))
+            tab.setProperty("role", "flat")
+            tab.setCheckable(True)
+            tab.setStyleSheet(f"padding: 0 {theme.px(9)}px; min-height: {theme.px(34)}px;")
+            tab.clicked.connect(lambda _on, p=place: self.show_group(p))
+            self._tabs.addWidget(tab)
+            self._tab_buttons.append(tab)
+            page = QWidget()
+            column = QVBoxLayout(page)
+            column.setContentsMargins(0, 0, theme.px(6), 0)
+            column.setSpacing(0)
+            rows = [FieldRow(line, self._bench, theme) for line in lines]
+            for row in rows:
+                column.addWidget(row)
+                row.entered.connect(self._next_field)
+                self._rows[row.line.path] = row
+            column.addStretch(1)
+            scroll = QScrollArea()
+            scroll.setWidget(page)
+            scroll.setWidgetResizable(True)
+            scroll.setFrameShape(QFrame.Shape.NoFrame)
+            scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self._stack.addWidget(scroll)
+            self._groups.append((group, rows))
+        self._tabs.addStretch(1)
+        self.show_group(0)
+
+    def _clear(self) -> None:
+        for button in self._tab_buttons:
+            button.hide()
+            button.deleteLater()
+        self._tab_buttons.clear()
+        while (item := self._tabs.takeAt(0)) is not None:
+            del item
+        while self._stack.count():
+            page = self._stack.widget(0)
+            assert page is not None
+            page.hide()
+            self._stack.removeWidget(page)
+            page.deleteLater()
+        self._rows.clear()
+        self._groups.clear()
+
+    def show_group(self, place: int) -> None:
+        """Show one group of fields."""
+        self._stack.setCurrentIndex(place)
+        for i, tab in enumerate(self._tab_buttons):
+            tab.setChecked(i == place)
+
+    def refresh(self, state: WheelState) -> None:
+        """Show the wheel's values in every field."""
+        for row in self._rows.values():
+            row.refresh(state)
+        problems = state.reading.problems
+        missing = state.reading.missing
+        for (group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):
+            paths = [state.path(row.line.path) for row in rows]
+            mark = (
+                " !"
+                if any(p in problems for p in paths)
+                else " •"
+                if any(p in missing for p in paths)
+                else ""
+            )
+            tab.setText(tr(group) + mark)
+
+    def focus_field(self, path: str) -> bool:
+        """Put the cursor into a field of this stage; return whether it is here."""
+        for place, (_group, rows) in enumerate(self._groups):
+            for row in rows:
+                if row.line.path == path:
+                    self.show_group(place)
+                    row.take_focus()
+                    return True
+        return False
+
+    def focus_first(self) -> None:
+        """Put the cursor into the first field of the group in view."""
+        rows = self._groups[self._stack.currentIndex()][1] if self._groups else []
+        if rows:
+            rows[0].take_focus()
+
+    def _next_field(self, row: FieldRow) -> None:
+        """Enter goes to the next field, from the last one of a group to the next group."""
+        for place, (_group, rows) in enumerate(self._groups):
+            if row not in rows:
+                continue
+            after = rows.index(row) + 1
+            if after < len(rows):
+                rows[after].take_focus()
+            elif place + 1 < len(self._groups):
+                self.show_group(place + 1)
+                self._groups[place + 1][1][0].take_focus()
+            else:
+                self.done.emit()
+            return

@@ -1,0 +1,52 @@
+"""Every key of the program in one table: the window obeys it, the key map shows it."""
+
+from __future__ import annotations
+
+import msgspec
+
+from inner_rim.words import tr
+
+
+class KeyLine(msgspec.Struct, frozen=True):
+    """A key, the command it gives, and the words for the key map."""
+
+    key: str
+    command: str
+    words: str
+    anywhere: bool = False
+
+
+#: `anywhere` keys work while a field is being typed into; the others when none is.
+KEYS: tuple[KeyLine, ...] = (
+    KeyLine("Ctrl+N", "new_wheel", "new wheel", True),
+    KeyLine("Ctrl+Z", "undo", "undo an edit of the plan", True),
+    KeyLine("Ctrl+Shift+Z", "redo", "redo", True),
+    KeyLine("Ctrl+Return", "main_action", "the main action, also from a field", True),
+    KeyLine("Return", "main_action", "the main action"),
+    KeyLine("Ctrl+Down", "next_wheel", "next wheel", True),
+    KeyLine("Ctrl+Up", "previous_wheel", "wheel before", True),
+    KeyLine("Ctrl+Right", "next_stage", "look at the next stage", True),
+    KeyLine("Ctrl+Left", "previous_stage", "look at the stage before", True),
+    KeyLine("Ctrl+U", "units", "other units: bar, psi, kPa; mm, inch; ml, fl oz", True),
+    KeyLine("Ctrl+T", "theme", "light or dark", True),
+    KeyLine("Ctrl++", "larger", "larger text", True),
+    KeyLine("Ctrl+-", "smaller", "smaller text", True),
+    KeyLine("Ctrl+E", "export", "export this job as a file", True),
+    KeyLine("1 … 8", "why", "why: the arithmetic behind a pick"),
+    KeyLine("E", "first_field", "enter figures: into the first field"),
+    KeyLine("S", "show_section", "section"),
+    KeyLine("W", "show_wheel", "wheel from the side"),
+    KeyLine("G", "show_log", "log"),
+    KeyLine("L", "one_low", "seating: one side low"),
+    KeyLine("N", "did_not", "seating: did not come up · hold: lost air"),
+    KeyLine("R", "reached", "type the pressure reached"),
+    KeyLine("B", "back", "take the stage before up again"),
+    KeyLine("P", "put_away", "put a finished wheel away"),
+    KeyLine("?", "key_map", "this list"),
+    KeyLine("Esc", "leave", "leave the field, close what is open", True),
+)
+
+
+def lines() -> list[tuple[str, str]]:
+    """Return (key, words) of the key map."""
+    return [(line.key, tr(line.words)) for line in KEYS]

@@ -1,0 +1,126 @@
+"""The wheel's log: every entry, newest first, in words."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt
+from PyQt6.QtWidgets import QListView, QWidget
+
+from inner_rim.core.log import (
+    AnyEntry,
+    Attempt,
+    Correction,
+    Dose,
+    Inspection,
+    Logged,
+    Note,
+    Override,
+    Reading,
+    SignOff,
+    StepEntry,
+)
+from inner_rim.core.plan import STAGE_WORDS
+from inner_rim.core.units import UnitChoice, show
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+
+OUTCOME_WORDS = {"both_up": "both sides up", "one_low": "one side low", "not_up": "did not come up"}
+STEP_WORDS = {"done": "done", "failed": "failed", "reopened": "taken up again"}
+
+
+def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
+    """Return a log entry in one line."""
+    match entry:
+        case StepEntry():
+            text = f"{tr(STAGE_WORDS.get(entry.stage, entry.stage))}: {tr(STEP_WORDS[entry.outcome])}"
+            return f"{text}. {entry.text}" if entry.text else text
+        case Attempt():
+            text = tr("Seating, {peak}: {outcome}").format(
+                peak=show(entry.peak_kpa, "kpa", units), outcome=tr(OUTCOME_WORDS[entry.outcome])
+            )
+            if entry.over_limit:
+                text = (
+                    tr("ABOVE THE LIMIT of {limit}. ").format(limit=show(entry.limit_kpa, "kpa", units))
+                    + text
+                )
+            return text + _sectors(entry.low_left, entry.low_right)
+        case Inspection():
+            if entry.after_over_limit:
+                return tr("Looked over after going above the limit")
+            return (
+                (_sectors(entry.low_left, entry.low_right) or tr(": even all round"))
+                .lstrip(": ")
+                .capitalize()
+            )
+        case Reading():
+            return tr("Read {pressure}").format(pressure=show(entry.pressure_kpa, "kpa", units))
+        case Dose():
+            return tr("Sealant in: {dose}").format(dose=show(entry.dose_ml, "ml", units))
+        case SignOff():
+            return tr("Handed over at {pressure}, signed {by}").format(
+                pressure=show(entry.pressure_kpa, "kpa", units), by=entry.by
+            )
+        case Note():
+            return entry.text
+        case Override():
+            return tr("Stop “{code}” passed by {by}: {reason}").format(
+                code=entry.code, by=entry.by, reason=entry.reason
+            )
+        case Correction():
+            return tr("Correction of entry {number}: {text}").format(number=entry.of, text=entry.text)
+
+
+def _sectors(left: tuple[int, ...], right: tuple[int, ...]) -> str:
+    sides = ((tr("left"), left), (tr("right"), right))
+    words = [f"{name} {', '.join(map(str, low))}" for name, low in sides if low]
+    return tr(": low in sector {sectors}").format(sectors="; ".join(words)) if words else ""
+
+
+class LogModel(QAbstractListModel):
+    """The selected wheel's entries, newest first."""
+
+    def __init__(self, bench: Bench, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._entries: list[Logged] = []
+        self._units = bench.units
+
+    def refresh(self) -> None:
+        """Take the selected wheel's log over."""
+        state = self._bench.current
+        entries = list(reversed(state.log)) if state else []
+        if entries != self._entries or self._units != self._bench.units:
+            self.beginResetModel()
+            self._entries, self._units = entries, self._bench.units
+            self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """Return the number of entries."""
+        return 0 if parent.isValid() else len(self._entries)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Return an entry's line."""
+        if not index.isValid() or role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return None
+        entry = self._entries[index.row()]
+        at = datetime.fromisoformat(entry.at).astimezone()
+        return f"{at:%d %b %H:%M}   {entry_text(entry.entry, self._units)}"
+
+
+class LogView(QListView):
+    """The list of entries."""
+
+    def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.entries = LogModel(bench, self)
+        self.setModel(self.entries)
+        self.setAccessibleName(tr("Log of this wheel"))
+        self.setWordWrap(True)
+        self.setSpacing(3)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def refresh(self) -> None:
+        """Take the selected wheel's log over."""
+        self.entries.refresh()

@@ -1,0 +1,168 @@
+"""The now panel: one large next action, its caution, and the keys that answer it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import msgspec
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.core.units import UnitChoice
+from inner_rim.words import tr
+
+from .inputs import Entry
+from .theme import TARGET_PX, Theme
+
+
+class Answer(msgspec.Struct, frozen=True):
+    """A button of the panel: words, key, command, whether it is pressed in."""
+
+    words: str
+    key: str
+    command: str
+    checked: bool | None = None
+
+
+class NowPanel(QFrame):
+    """Dark card under the drawing. What it says comes from outside; it only shows and tells."""
+
+    commanded = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setProperty("role", "now")
+        self._theme = theme
+        self._answers: tuple[Answer, ...] = ()
+        self._buttons: list[QPushButton] = []
+        self._asks: tuple[str, ...] = ()
+        self._head = QLabel("")
+        self._action = QLabel("")
+        self._caution = QLabel("")
+        for label in (self._action, self._caution):
+            label.setWordWrap(True)
+            label.setTextFormat(Qt.TextFormat.PlainText)
+        self._row = QHBoxLayout()
+        words = QVBoxLayout()
+        words.setSpacing(theme.px(2))
+        words.addWidget(self._head)
+        words.addWidget(self._action)
+        words.addWidget(self._caution)
+        words.addStretch(1)
+        self._asking = QVBoxLayout()
+        self._asking.setSpacing(theme.px(2))
+        self._asking.addStretch(1)
+        self.figure, self._figure_label = self._make_entry()
+        self.signature, self._signature_label = self._make_entry()
+        top = QHBoxLayout()
+        top.addLayout(words, 1)
+        top.addLayout(self._asking)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(18), theme.px(10), theme.px(14), theme.px(12))
+        column.addLayout(top, 1)
+        column.addLayout(self._row)
+        self.set_theme(theme)
+
+    def _make_entry(self) -> tuple[Entry, QLabel]:
+        label = QLabel("")
+        label.setAlignment(Qt.AlignmentFlag.AlignRight)
+        entry = Entry()
+        entry.setAlignment(Qt.AlignmentFlag.AlignRight)
+        entry.entered.connect(lambda: self.commanded.emit("entered"))
+        self._asking.addWidget(label)
+        self._asking.addWidget(entry)
+        return entry, label
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme."""
+        self._theme = theme
+        self._head.setFont(theme.font(14))
+        self._action.setStyleSheet(f"font-size: {theme.px(22)}px; font-weight: 600;")
+        self._caution.setStyleSheet(f"color: {theme.tokens.caution_on_ink}; font-size: {theme.px(14)}px;")
+        for label in (self._figure_label, self._signature_label):
+            label.setStyleSheet(f"font-size: {theme.px(13)}px;")
+        for entry in (self.figure, self.signature):
+            entry.setFixedSize(theme.px(150), theme.px(TARGET_PX - 6))
+        self.setMinimumHeight(theme.px(150))
+        answers, self._answers = self._answers, ()
+        self._show_answers(answers)
+
+    def show_now(self, head: str, action: str, cautions: list[str], answers: tuple[Answer, ...]) -> None:
+        """Show the next action and its answers."""
+        self._head.setText(head)
+        self._action.setText(action)
+        self._caution.setText("  ".join(cautions[:2]))
+        self._caution.setVisible(bool(cautions))
+        self.setAccessibleName(f"{head}. {action}")
+        self._show_answers(answers)
+
+    def ask(self, figure: str = "", signature: str = "") -> None:
+        """Show the entries that are needed, by their labels; empty hides one."""
+        for label, entry, words in (
+            (self._figure_label, self.figure, figure),
+            (self._signature_label, self.signature, signature),
+        ):
+            label.setText(words)
+            label.setVisible(bool(words))
+            entry.setVisible(bool(words))
+            entry.setAccessibleName(words)
+
+    def _show_answers(self, answers: tuple[Answer, ...]) -> None:
+        if [(a.words, a.command) for a in answers] != [(a.words, a.command) for a in self._answers]:
+            had_focus = any(button.hasFocus() for button in self._buttons)
+            while (item := self._row.takeAt(0)) is not None:
+                widget = item.widget()
+                if widget is not None:
+                    widget.hide()
+                    widget.deleteLater()
+            self._buttons = [self._make_button(i, answer) for i, answer in enumerate(answers)]
+            self._row.addStretch(1)
+            if had_focus and self._buttons:
+                self._buttons[0].setFocus()
+        for button, answer in zip(self._buttons, answers, strict=True):
+            if answer.checked is not None:
+                button.setChecked(answer.checked)
+        self._answers = answers
+
+    def _make_button(self, place: int, answer: Answer) -> QPushButton:
+        button = QPushButton(f"{answer.words}   {answer.key}" if answer.key else answer.words)
+        button.setAccessibleName(answer.words)
+        button.setFixedHeight(self._theme.px(TARGET_PX))
+        if place == 0:
+            button.setProperty("role", "main")
+        if answer.checked is not None:
+            button.setCheckable(True)
+        command = answer.command
+        button.clicked.connect(lambda _on: self.commanded.emit(command))
+        self._row.addWidget(button)
+        button.show()  # now, so that it can take the focus at once
+        return button
+
+    def focus_main(self) -> None:
+        """Put the focus on the main action."""
+        if self._buttons:
+            self._buttons[0].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    @property
+    def answers(self) -> tuple[Answer, ...]:
+        """What can be answered now."""
+        return self._answers
+
+    def figure_kpa(self, units: UnitChoice, read: Callable[[str, str, UnitChoice], float]) -> float:
+        """Return the pressure typed.
+
+        Raises:
+            InputError: not a pressure.
+        """
+        return read(self.figure.text(), "kpa", units)
+
+    def set_figure(self, text: str) -> None:
+        """Put a figure in, unless the hand is typing there."""
+        if not (self.figure.hasFocus() and self.figure.isModified()):
+            self.figure.setText(text)
+            self.figure.setModified(False)
+
+
+def not_understood() -> str:
+    """Return the sentence for a figure that is no pressure."""
+    return tr("Type a pressure, such as 2.3, 33 psi or 2,3 bar")

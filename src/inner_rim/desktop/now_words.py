@@ -1,0 +1,179 @@
+"""What the now panel says for a wheel: head, action, cautions and answers."""
+
+from __future__ import annotations
+
+import msgspec
+
+from inner_rim.core.plan import STAGE_WORDS
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench, WheelState
+
+from .now_panel import Answer
+
+
+class Now(msgspec.Struct, frozen=True):
+    """The content of the now panel; `figure` and `signature` are labels of entries, empty for none."""
+
+    head: str
+    action: str
+    cautions: list[str]
+    answers: tuple[Answer, ...]
+    figure: str = ""
+    signature: str = ""
+
+
+class LowPick(msgspec.Struct, frozen=True):
+    """Sectors being marked as low before they are logged."""
+
+    side: str
+    left: frozenset[int] = frozenset()
+    right: frozenset[int] = frozenset()
+
+    def toggled(self, side: str, sector: int) -> LowPick:
+        """Return the pick with a sector turned over, that side being the one keys go to."""
+        changed = getattr(self, side) ^ {sector}
+        return msgspec.structs.replace(self, side=side, **{side: changed})
+
+
+BACK = Answer("Back", "B", "back")
+
+
+def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
+    """Return what the panel says."""
+    if state is None:
+        return Now(
+            tr("Empty bench"),
+            tr("Put the first wheel on the bench"),
+            [],
+            (Answer(tr("New wheel"), "Ctrl+N", "new_wheel"),),
+        )
+    progress = state.progress
+    if progress is None:
+        return _unfinished(state)
+    if low is not None:
+        return _marking(low)
+    stage = progress.stage
+    head = tr("Now · {stage}").format(stage=tr(STAGE_WORDS[stage]))
+    action = progress.action.read(bench.units)
+    if progress.state == "stopped":
+        return _stopped(state, action)
+    if progress.state == "finished":
+        return Now(
+            tr("Handed over"),
+            action,
+            [],
+            (Answer(tr("Put away"), "P", "put_away"), Answer(tr("Take up again"), "B", "back")),
+        )
+    cautions = _cautions(state, bench, stage)
+    if stage == "seat":
+        return _seat(state, head, action, cautions)
+    if stage == "hold":
+        return _hold(progress.state == "trouble", head, action, cautions)
+    if stage == "set":
+        return Now(
+            head,
+            action,
+            cautions,
+            (Answer(tr("Hand over"), "Enter", "hand_over"), _back()),
+            figure=tr("Handed over at"),
+            signature=tr("Signed by"),
+        )
+    if stage == "check_in":
+        return Now(
+            head,
+            action,
+            cautions,
+            (Answer(tr("Check-in done"), "Enter", "finish"), Answer(tr("Enter figures"), "E", "first_field")),
+        )
+    return Now(head, action, cautions, (Answer(tr("Done"), "Enter", "finish"), _back()))
+
+
+def _back() -> Answer:
+    return msgspec.structs.replace(BACK, words=tr(BACK.words))
+
+
+def _cautions(state: WheelState, bench: Bench, stage: str) -> list[str]:
+    if state.plan is None:
+        return []
+    return [c.message.read(bench.units) for c in state.plan.cautions if c.stage == stage]
+
+
+_NEED_WORDS = {
+    "rim.bead_seat_diameter_mm": "Type the rim's bead seat diameter, such as 622",
+    "rim.internal_width_mm": "Type the rim's internal width",
+    "tire.size": "Type the tire's size, such as 45-622",
+}
+
+
+def _unfinished(state: WheelState) -> Now:
+    missing = state.reading.missing
+    if missing:
+        action = tr(_NEED_WORDS[missing[0].partition(".")[2]])
+    else:
+        action = next(iter(state.reading.problems.values()), "")
+    return Now(tr("Now · Check-in"), action, [], (Answer(tr("Go to the field"), "Enter", "go_to_missing"),))
+
+
+def _stopped(state: WheelState, action: str) -> Now:
+    assert state.progress is not None
+    count = len(state.progress.open_stops)
+    head = tr("STOP · {n} reasons").format(n=count) if count > 1 else tr("STOP")
+    return Now(
+        head,
+        action,
+        [tr("This stop cannot be passed: change the parts or the figures.")],
+        (Answer(tr("Go to the field"), "Enter", "go_to_stop"),),
+    )
+
+
+def _seat(state: WheelState, head: str, action: str, cautions: list[str]) -> Now:
+    progress, plan = state.progress, state.plan
+    assert progress is not None and plan is not None
+    if progress.over_limit:
+        return Now(
+            tr("Above the limit"),
+            action,
+            [tr("The wheel goes on only after it was looked over.")],
+            (Answer(tr("Looked over, sound"), "Enter", "looked_over"), _back()),
+        )
+    head += tr(", step {n} of {all}").format(n=progress.step_number, all=len(plan.pressure.seating_kpa))
+    return Now(
+        head,
+        action,
+        cautions,
+        (
+            Answer(tr("Both sides up"), "Enter", "both_up"),
+            Answer(tr("One side low…"), "L", "one_low"),
+            Answer(tr("Did not come up"), "N", "did_not"),
+            _back(),
+        ),
+        figure=tr("Reached, R"),
+    )
+
+
+def _marking(low: LowPick) -> Now:
+    marked = [f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(low, side))]
+    return Now(
+        tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),
+        tr("Low: {sectors}").format(sectors=", ".join(marked))
+        if marked
+        else tr("Press 1 to 8, or hit the sector"),
+        [],
+        (
+            Answer(tr("Log it"), "Enter", "log_low"),
+            Answer(tr("Left side"), "L", "side_left", low.side == "left"),
+            Answer(tr("Right side"), "R", "side_right", low.side == "right"),
+            Answer(tr("Cancel"), "Esc", "leave"),
+        ),
+    )
+
+
+def _hold(trouble: bool, head: str, action: str, cautions: list[str]) -> Now:
+    if trouble:
+        return Now(head, action, cautions, (Answer(tr("Mended, hold again"), "Enter", "hold_again"), _back()))
+    return Now(
+        head,
+        action,
+        cautions,
+        (Answer(tr("Held"), "Enter", "finish"), Answer(tr("Lost air"), "N", "did_not"), _back()),
+    )

@@ -1,0 +1,161 @@
+"""What the picks column says of a plan: one row a pick, and the trail behind each."""
+
+from __future__ import annotations
+
+import msgspec
+
+from inner_rim.core.plan import WheelPlan
+from inner_rim.core.pressure import LIMIT_WORDS
+from inner_rim.core.tape import VERDICT_WORDS, edge_gap_mm, verdict
+from inner_rim.core.units import UnitChoice, show
+from inner_rim.core.why import Why
+from inner_rim.words import tr
+
+
+class PickRow(msgspec.Struct, frozen=True):
+    """A pick as it stands in the column; `tone` is calm, caution or stop."""
+
+    title: str
+    value: str
+    note: str
+    chip: str
+    tone: str
+    why: Why
+
+
+def rows(plan: WheelPlan, units: UnitChoice) -> tuple[PickRow, ...]:
+    """Return the picks of a plan, in the order of the bench."""
+    return (
+        _tire(plan, units),
+        _tape(plan, units),
+        _valve(plan, units),
+        _sealant(plan, units),
+        _limit(plan, units),
+        _seat(plan, units),
+        _settle(plan, units),
+        _start(plan, units),
+    )
+
+
+def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    tire = plan.tire
+    bad = any(stop.code in ("width_ratio", "diameter_mismatch") for stop in plan.stops)
+    return PickRow(
+        tr("Tire on this rim"),
+        tr("{width} wide").format(width=show(tire.mounted_width_mm, "mm", units)),
+        tr("{height} high · {volume} of air").format(
+            height=show(tire.section_height_mm, "mm", units),
+            volume=show(tire.air_volume_ml / 1000.0, "litre", units),
+        ),
+        tr("stop") if bad else tr("ratio {ratio}").format(ratio=f"{tire.width_ratio:.2f}"),
+        "stop" if bad else "calm",
+        tire.why,
+    )
+
+
+def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    tape = plan.tape
+    if tape.width_mm is None:
+        return PickRow(
+            tr("Tape"),
+            tr("none fits"),
+            tr("{need} needed").format(need=show(tape.developed_width_mm, "mm", units)),
+            tr("out of stock"),
+            "caution",
+            tape.why,
+        )
+    width = show(tape.width_mm, "mm", units)
+    value = f"2 × {width}" if tape.strips == 2 else width
+    if tape.trim_to_mm is not None:
+        value = tr("{width} → {trim}").format(width=width, trim=show(tape.trim_to_mm, "mm", units))
+    if tape.layers > 1:
+        value += tr(" × {n} layers").format(n=tape.layers)
+    word = verdict(edge_gap_mm(tape.trim_to_mm or tape.width_mm, tape.developed_width_mm))
+    note = tr("cut {length} · {n} on a roll").format(
+        length=_metres(tape.length_mm, units), n=tape.wheels_on_roll
+    )
+    if tape.strips == 2:
+        return PickRow(tr("Tape"), value, note, tr("two strips"), "calm", tape.why)
+    chip = tr("trimmed") if tape.trim_to_mm is not None else tr(VERDICT_WORDS[word].split(":")[0])
+    return PickRow(tr("Tape"), value, note, chip, "calm" if word == "right" else "caution", tape.why)
+
+
+def _metres(length_mm: float, units: UnitChoice) -> str:
+    if units.mm == "in":
+        return show(length_mm, "mm", units)
+    return f"{length_mm / 1000.0:.2f} m"
+
+
+def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    valve = plan.valve
+    if valve.needed_mm is None:
+        return PickRow(
+            tr("Valve"), "—", tr("measure the depth at the valve"), tr("not read"), "caution", valve.why
+        )
+    need = tr("needs {need}").format(need=show(valve.needed_mm, "mm", units))
+    if valve.length_mm is None or valve.standing_out_mm is None:
+        return PickRow(tr("Valve"), tr("none reaches"), need, tr("out of stock"), "caution", valve.why)
+    out = tr("{out} above the nut").format(out=show(valve.standing_out_mm, "mm", units))
+    return PickRow(tr("Valve"), show(valve.length_mm, "mm", units), f"{need} · {out}", "", "calm", valve.why)
+
+
+def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    sealant = plan.sealant
+    loads = " + ".join(show(x, "ml", units, symbol=False) for x in sealant.loads_ml)
+    note = tr("{loads} · lean {lean}, generous {generous}").format(
+        loads=loads,
+        lean=show(sealant.lean_ml, "ml", units, symbol=False),
+        generous=show(sealant.generous_ml, "ml", units, symbol=False),
+    )
+    chip = ", ".join(tr(name) for name in sealant.allowances_ml) or tr(sealant.school)
+    return PickRow(tr("Sealant"), show(sealant.dose_ml, "ml", units), note, chip, "calm", sealant.why)
+
+
+def _limit(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    pressure = plan.pressure
+    bad = any(stop.code == "pressure_over_limit" for stop in plan.stops)
+    tone = "stop" if bad else "caution" if pressure.limit_from == "unread" else "calm"
+    return PickRow(
+        tr("Limit"),
+        show(pressure.limit_kpa, "kpa", units),
+        tr(LIMIT_WORDS[pressure.limit_from]),
+        tr("stop") if bad else tr("never above"),
+        tone,
+        pressure.why_limit,
+    )
+
+
+def _seat(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    pressure = plan.pressure
+    unit = units.unit("kpa").symbol
+    steps = " – ".join(show(p, "kpa", units, symbol=False) for p in pressure.seating_kpa)
+    note = tr("climb, stop, look at both sides")
+    return PickRow(tr("Seat"), f"{steps} {unit}", note, "", "calm", pressure.why_seating)
+
+
+def _settle(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    pressure = plan.pressure
+    return PickRow(
+        tr("Settle"),
+        show(pressure.settle_kpa, "kpa", units),
+        tr("until the hold test passes"),
+        "",
+        "calm",
+        pressure.why_settle,
+    )
+
+
+def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    pressure = plan.pressure
+    drop = tr("drop {n} %").format(n=f"{100 * pressure.drop_share:.0f}")
+    chip = {"limit": tr("at the limit"), "minimum": tr("at the minimum")}.get(
+        pressure.clamped or "", drop if pressure.school == "drop" else tr(pressure.school)
+    )
+    here = tr("set {here} here").format(here=show(pressure.set_here_kpa, "kpa", units))
+    note = (
+        here
+        if pressure.set_here_kpa != pressure.start_kpa
+        else tr("load {load}").format(load=show(pressure.load_n, "n", units))
+    )
+    tone = "caution" if pressure.clamped else "calm"
+    return PickRow(tr("Start"), show(pressure.start_kpa, "kpa", units), note, chip, tone, pressure.why)

@@ -1,0 +1,80 @@
+"""The band of stages under the wheel's name: where it stands, and which stage is looked at."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from inner_rim.core.plan import STAGE_WORDS, STAGES
+from inner_rim.core.progress import Progress
+from inner_rim.words import tr
+
+from .theme import Theme
+
+
+class StageBand(QWidget):
+    """Ten segments; a click looks at a stage."""
+
+    looked_at = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._progress: Progress | None = None
+        self._shown = "check_in"
+        self._insert = False
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.setFixedHeight(theme.px(44))
+        self.update()
+
+    def show_progress(self, progress: Progress | None, shown: str, has_insert: bool) -> None:
+        """Show where the wheel stands and which stage's inputs are open."""
+        self._progress, self._shown, self._insert = progress, shown, has_insert
+        here = progress.stage if progress else "check_in"
+        self.setAccessibleName(
+            tr("Stage: {stage}; shown: {shown}").format(
+                stage=tr(STAGE_WORDS[here]), shown=tr(STAGE_WORDS[shown])
+            )
+        )
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the segments and their names."""
+        theme = self._theme
+        painter = QPainter(self)
+        width = self.width() / len(STAGES)
+        for i, stage in enumerate(STAGES):
+            purpose, weight = self._look(stage)
+            bar = QRectF(i * width + 2, 2, width - 4, theme.px(7))
+            painter.fillRect(bar, theme.color(purpose if purpose != "muted" else "line"))
+            painter.setFont(theme.font(13, weight))
+            painter.setPen(theme.color(purpose if purpose != "line" else "muted"))
+            text = QRectF(i * width, theme.px(12), width, theme.px(22))
+            painter.drawText(text, Qt.AlignmentFlag.AlignCenter, self._word(stage, painter, width))
+            if stage == self._shown:
+                painter.fillRect(QRectF(i * width + 8, theme.px(36), width - 16, 2), theme.color("ink"))
+
+    def _look(self, stage: str) -> tuple[str, int]:
+        progress = self._progress
+        if progress is None:
+            return ("ink", 600) if stage == "check_in" else ("line", 400)
+        if stage == progress.stage and progress.state != "finished":
+            bad = progress.state in ("trouble", "stopped")
+            return ("stop" if bad else "ink"), 600
+        return ("accent", 400) if stage in progress.done else ("line", 400)
+
+    def _word(self, stage: str, painter: QPainter, width: float) -> str:
+        word = tr("no insert") if stage == "insert" and not self._insert else tr(STAGE_WORDS[stage])
+        return painter.fontMetrics().elidedText(word, Qt.TextElideMode.ElideRight, int(width))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Look at the stage under the pointer."""
+        if event is not None:
+            place = int(event.position().x() * len(STAGES) / max(1, self.width()))
+            self.looked_at.emit(STAGES[min(max(place, 0), len(STAGES) - 1)])

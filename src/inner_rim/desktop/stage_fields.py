@@ -1,0 +1,149 @@
+"""Which fields are filled in at which stage, in groups that fit the bench page."""
+
+from __future__ import annotations
+
+import msgspec
+
+
+class FieldLine(msgspec.Struct, frozen=True):
+    """A field in the inputs panel: its path within the wheel, its label, short words for choices."""
+
+    path: str
+    label: str
+    words: dict[str, str] = {}
+
+
+YES_NO = {"yes": "yes", "no": "no"}
+HOOK = {"hooked": "hooked", "straight_side": "straight"}
+USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
+BARS = {"drop_bar": "drop", "flat_bar": "flat", "upright": "upright", "front_load": "cargo"}
+POSITION = {"front": "front", "rear": "rear", "other": "other"}
+TAPE = {"match": "match", "plus_two": "+2", "wide": "wide", "contour": "contour"}
+DOSE = {"label": "label", "lean": "lean", "standard": "std", "generous": "gen."}
+ROUTE = {"pour": "pour", "inject": "inject"}
+CLIMATE = {"hot_dry": "hot dry", "temperate": "temp.", "cool_damp": "damp"}
+START = {"drop": "drop", "previous": "previous", "range": "range"}
+HEAD = {"push_on": "push-on", "screw_on": "screw-on"}
+BED = {"drilled": "drilled", "large_holes": "large", "sealed": "sealed"}
+WET = {"none": "none", "soap": "soap", "fluid": "fluid", "sealant": "sealant"}
+
+_LIMITS = (
+    FieldLine("rim.max_pressure_kpa", "Rim maximum"),
+    FieldLine("tire.max_pressure_kpa", "Tire maximum"),
+)
+
+#: stage -> group name -> fields, in the order of the hand.
+STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
+    "check_in": {
+        "Rim": (
+            FieldLine("rim.name", "Rim"),
+            FieldLine("rim.bead_seat_diameter_mm", "Bead seat Ø"),
+            FieldLine("rim.internal_width_mm", "Internal width"),
+            FieldLine("rim.hook", "Hook", HOOK),
+            FieldLine("rim.max_pressure_kpa", "Rim maximum"),
+            FieldLine("rim.depth_at_valve_mm", "Depth at valve"),
+        ),
+        "Tire": (
+            FieldLine("tire.name", "Tire"),
+            FieldLine("tire.size", "Size"),
+            FieldLine("tire.max_pressure_kpa", "Tire maximum"),
+            FieldLine("tire.min_pressure_kpa", "Tire minimum"),
+            FieldLine("tire.tubeless_ready", "Tubeless mark", YES_NO),
+            FieldLine("tire.straight_side_approved", "Straight-side ok", YES_NO),
+            FieldLine("tire.new", "New tire", YES_NO),
+        ),
+        "Ride": (
+            FieldLine("name", "Wheel's name"),
+            FieldLine("position", "Position", POSITION),
+            FieldLine("ride.total_mass_kg", "Total mass"),
+            FieldLine("ride.position", "Bars", BARS),
+            FieldLine("ride.use", "Ground", USE),
+            FieldLine("load_n", "Load by scale"),
+            FieldLine("due", "Due"),
+        ),
+        "Who": (
+            FieldLine("customer", "Customer"),
+            FieldLine("bike", "Bicycle"),
+            FieldLine("ride.temperature_c", "Ride's air"),
+            FieldLine("ride.altitude_m", "Ride's height"),
+        ),
+    },
+    "strip": {
+        "Rim bed": (
+            FieldLine("rim.bed", "Holes", BED),
+            FieldLine("rim.spokes", "Spokes"),
+            FieldLine("rim.carbon", "Carbon", YES_NO),
+            FieldLine("rim.tubeless_ready", "Tubeless rim", YES_NO),
+        )
+    },
+    "tape": {
+        "Tape": (
+            FieldLine("practice.tape_width", "School", TAPE),
+            FieldLine("practice.layers", "Layers"),
+            FieldLine("shelf.tape_widths_mm", "On the shelf"),
+            FieldLine("practice.overlap_mm", "Overlap"),
+            FieldLine("rim.spokes", "Spokes"),
+        ),
+        "Measured well": (
+            FieldLine("rim.well.depth_mm", "Depth"),
+            FieldLine("rim.well.floor_mm", "Floor"),
+            FieldLine("rim.well.left_shoulder_mm", "Left shoulder"),
+            FieldLine("rim.well.right_shoulder_mm", "Right shoulder"),
+        ),
+    },
+    "valve": {
+        "Valve": (
+            FieldLine("rim.depth_at_valve_mm", "Depth at valve"),
+            FieldLine("practice.pump_head", "Pump head", HEAD),
+            FieldLine("shelf.valve_lengths_mm", "On the shelf"),
+            FieldLine("rim.valve_hole_mm", "Valve hole"),
+        )
+    },
+    "insert": {
+        "Insert": (
+            FieldLine("insert.name", "Insert"),
+            FieldLine("insert.volume_ml", "Volume"),
+            FieldLine("insert.height_mm", "Height"),
+        )
+    },
+    "mount": {
+        "Tire": (
+            FieldLine("tire.directional", "Has an arrow", YES_NO),
+            FieldLine("tire.measured_width_mm", "Caliper width"),
+            FieldLine("tire.measured_on_rim_mm", "… on a rim of"),
+            FieldLine("tire.casing_mm", "Casing"),
+        )
+    },
+    "sealant": {
+        "Sealant": (
+            FieldLine("practice.dose", "School", DOSE),
+            FieldLine("tire.label_dose_ml", "On the label"),
+            FieldLine("shelf.injector_ml", "Injector holds"),
+            FieldLine("practice.sealant_route", "Route", ROUTE),
+            FieldLine("practice.climate", "Climate", CLIMATE),
+            FieldLine("tire.new", "New tire", YES_NO),
+        )
+    },
+    "seat": {"Limits": (*_LIMITS, FieldLine("practice.lubricant", "On the bead", WET))},
+    "hold": {"Limits": _LIMITS},
+    "set": {
+        "Start": (
+            FieldLine("practice.start_pressure", "School", START),
+            FieldLine("previous_pressure_kpa", "Worked before"),
+            FieldLine("previous_width_mm", "… on a width of"),
+            FieldLine("ride.temperature_c", "Ride's air"),
+            FieldLine("ride.altitude_m", "Ride's height"),
+            FieldLine("practice.shop_temperature_c", "Shop's air"),
+            FieldLine("practice.gauge_step_kpa", "Gauge step"),
+        )
+    },
+}
+
+
+def place_of(path: str) -> tuple[str, str]:
+    """Return (stage, group) in which a field stands; check-in first."""
+    for stage, groups in STAGE_FIELDS.items():
+        for group, lines in groups.items():
+            if any(line.path == path for line in lines):
+                return stage, group
+    return "check_in", "Rim"

@@ -1,0 +1,162 @@
+"""Themes: token files mapped to colours, fonts, the palette, and one short style sheet."""
+
+from __future__ import annotations
+
+import tomllib
+from pathlib import Path
+
+import msgspec
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtWidgets import QApplication
+
+HERE = Path(__file__).parent
+NAMES = ("light", "dark")
+SCALES = (1.0, 1.125, 1.25, 1.5)
+#: Smallest side of anything to hit with a wet glove, at 100 % text.
+TARGET_PX = 44
+
+
+class Tokens(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The colours of a theme by purpose; the files say what each is for."""
+
+    name: str
+    ground: str
+    card: str
+    line: str
+    ink: str
+    on_ink: str
+    muted: str
+    accent: str
+    on_accent: str
+    accent_soft: str
+    caution: str
+    caution_soft: str
+    caution_on_ink: str
+    stop: str
+    stop_soft: str
+    field: str
+    metal: str
+    metal_edge: str
+    brass: str
+    rubber: str
+    tape: str
+    air: str
+    liquid: str
+
+
+class Theme:
+    """Colours and sizes as the views ask for them.
+
+    Args:
+        name: one of `NAMES`.
+        scale: size of the text, 1 for the usual.
+    """
+
+    def __init__(self, name: str = "light", scale: float = 1.0) -> None:
+        text = (HERE / "themes" / f"{name}.toml").read_text(encoding="utf-8")
+        self.tokens = msgspec.convert(tomllib.loads(text), Tokens)
+        self.scale = scale
+
+    def color(self, purpose: str) -> QColor:
+        """Return the colour for a purpose.
+
+        Raises:
+            AttributeError: no such purpose.
+        """
+        return QColor(getattr(self.tokens, purpose))
+
+    def px(self, pixels: float) -> int:
+        """Return a length in pixels at this text size."""
+        return round(pixels * self.scale)
+
+    def font(self, pixels: float, weight: int = 400) -> QFont:
+        """Return the program's font, with figures of equal width."""
+        font = QFont(QApplication.font())
+        font.setPixelSize(max(1, self.px(pixels)))
+        font.setWeight(QFont.Weight(weight))
+        return font
+
+    def style_sheet(self) -> str:
+        """Return the short style sheet: fields, buttons by role, flat surfaces."""
+        t = self.tokens
+        return f"""
+        QWidget {{ color: {t.ink}; }}
+        QToolTip {{ color: {t.ink}; background: {t.card}; border: 1px solid {t.line}; }}
+        QLineEdit {{ background: {t.field}; border: 1px solid {t.line}; border-radius: 6px;
+            padding: 0 {self.px(8)}px; font-size: {self.px(17)}px; selection-background-color: {t.accent};
+            selection-color: {t.on_accent}; }}
+        QLineEdit:focus {{ border: 2px solid {t.accent}; }}
+        QLineEdit[wrong="true"] {{ border: 2px solid {t.stop}; background: {t.stop_soft}; }}
+        QPushButton {{ background: {t.ground}; border: 1px solid {t.line}; border-radius: 8px;
+            padding: 0 {self.px(10)}px; min-height: {self.px(36)}px; }}
+        QPushButton:focus {{ border: 2px solid {t.accent}; }}
+        QPushButton:checked, QPushButton[role="main"] {{ background: {t.accent}; color: {t.on_accent};
+            border: 1px solid {t.accent}; }}
+        QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
+        QPushButton[role="flat"] {{ background: transparent; border: none; color: {t.muted}; }}
+        QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: 600; border-bottom: 3px solid {t.accent};
+            border-radius: 0; }}
+        QPushButton[role="flat"]:focus {{ border: 2px solid {t.accent}; border-radius: 6px; }}
+        QFrame[role="card"] {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 10px; }}
+        QFrame[role="now"] {{ background: {t.ink}; border-radius: 10px; }}
+        QFrame[role="now"] QLabel {{ color: {t.on_ink}; }}
+        QFrame[role="now"] QPushButton {{ background: transparent; color: {t.on_ink}; border: 1px solid {t.muted}; }}
+        QFrame[role="now"] QPushButton:focus {{ border: 2px solid {t.caution_on_ink}; }}
+        QFrame[role="now"] QPushButton[role="main"], QFrame[role="now"] QPushButton:checked {{
+            background: {t.accent}; color: {t.on_accent}; }}
+        QFrame[role="now"] QLineEdit {{ background: {t.field}; color: {t.ink}; font-size: {self.px(26)}px;
+            font-weight: 600; }}
+        QFrame[role="trouble"] {{ background: {t.stop_soft}; border: 1px solid {t.stop}; border-radius: 8px; }}
+        QFrame[role="trouble"] QLabel {{ color: {t.stop}; }}
+        QLabel[role="muted"] {{ color: {t.muted}; }}
+        QLabel[role="stop"] {{ color: {t.stop}; }}
+        QLabel[role="caution"] {{ color: {t.caution}; }}
+        QScrollArea, QListView, QTextBrowser {{ background: transparent; border: none; }}
+        QScrollArea > QWidget > QWidget {{ background: transparent; }}
+        QScrollBar:vertical {{ background: transparent; width: {self.px(7)}px; margin: 0; }}
+        QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 3px; min-height: 30px; }}
+        QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{
+            height: 0; background: none; }}
+        QListView#completions {{ background: {t.card}; border: 1px solid {t.line}; }}
+        """
+
+    def apply(self, app: QApplication) -> None:
+        """Give the whole application this theme."""
+        palette = QPalette()
+        roles = {
+            QPalette.ColorRole.Window: "ground",
+            QPalette.ColorRole.Base: "card",
+            QPalette.ColorRole.AlternateBase: "ground",
+            QPalette.ColorRole.Text: "ink",
+            QPalette.ColorRole.WindowText: "ink",
+            QPalette.ColorRole.Button: "ground",
+            QPalette.ColorRole.ButtonText: "ink",
+            QPalette.ColorRole.Highlight: "accent",
+            QPalette.ColorRole.HighlightedText: "on_accent",
+            QPalette.ColorRole.PlaceholderText: "muted",
+            QPalette.ColorRole.ToolTipBase: "card",
+            QPalette.ColorRole.ToolTipText: "ink",
+        }
+        for role, purpose in roles.items():
+            palette.setColor(role, self.color(purpose))
+        app.setPalette(palette)
+        app.setFont(self.font(14))
+        app.setStyleSheet(self.style_sheet())
+
+
+def kept_theme(stored: object) -> tuple[str, float]:
+    """Return (name, scale) of a stored setting, the usual ones where it says nothing sound."""
+    kept = stored if isinstance(stored, dict) else {}
+    name, scale = kept.get("name"), kept.get("scale")
+    return (name if name in NAMES else NAMES[0]), (scale if scale in SCALES else SCALES[0])
+
+
+def load_font() -> None:
+    """Load the shipped font and make it the application's."""
+    number = QFontDatabase.addApplicationFont(str(HERE / "fonts" / "Inter.ttf"))
+    families = QFontDatabase.applicationFontFamilies(number)
+    if families:
+        font = QFont(families[0])
+        font.setFeature(QFont.Tag("tnum"), 1)
+        font.setFeature(QFont.Tag("ss01"), 0)
+        QApplication.setFont(font)

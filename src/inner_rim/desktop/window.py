@@ -1,0 +1,368 @@
+"""The window: header, the page, the banner for troubles, and the keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import msgspec
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QCloseEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMessageBox,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.units import UnitChoice
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+
+from .bench_page import BenchPage
+from .keys import lines
+from .theme import SCALES, TARGET_PX, Theme
+
+UNIT_SETS = (
+    UnitChoice("bar", "mm", "ml"),
+    UnitChoice("psi", "mm", "ml"),
+    UnitChoice("kpa", "mm", "ml"),
+    UnitChoice("psi", "in", "floz"),
+)
+
+
+class MainWindow(QWidget):
+    """What the user opens."""
+
+    def __init__(self, bench: Bench, theme: Theme, app: QApplication, data_words: str = "") -> None:
+        super().__init__()
+        self._bench, self._theme, self._app = bench, theme, app
+        self.setWindowTitle("Inner Rim")
+        self.setMinimumSize(960, 600)
+        self.page = BenchPage(bench, theme)
+        self._data_words = data_words
+        self._key_map: KeyMap | None = None
+        self.on_close: Callable[[], bool] = lambda: True
+        self._name = QLabel("Inner Rim")
+        self._units = QPushButton("")
+        self._theme_button = QPushButton("")
+        self._keys_button = QPushButton(tr("Keys  ?"))
+        self._message = QLabel("")
+        self._message.setProperty("role", "muted")
+        self._message.setWordWrap(True)
+        self._banner, self._banner_words = self._make_banner()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self._header = QWidget()
+        row = QHBoxLayout(self._header)
+        row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
+        row.addWidget(self._name)
+        row.addSpacing(theme.px(24))
+        row.addWidget(self._message, 1)
+        for button, command in (
+            (self._units, "units"),
+            (self._theme_button, "theme"),
+            (self._keys_button, "key_map"),
+        ):
+            button.setProperty("role", "flat")
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.clicked.connect(lambda _on, c=command: self.obey(c))
+            row.addWidget(button)
+        column.addWidget(self._header)
+        column.addWidget(self._banner)
+        column.addWidget(self.page, 1)
+        bench.subscribe(self.refresh)
+        self._size()
+        self.refresh()
+
+    def _make_banner(self) -> tuple[QFrame, QLabel]:
+        banner = QFrame()
+        banner.setProperty("role", "trouble")
+        words = QLabel("")
+        words.setWordWrap(True)
+        export = QPushButton(tr("Export the work…"))
+        export.clicked.connect(lambda: self.obey("export_all"))
+        row = QHBoxLayout(banner)
+        row.addWidget(words, 1)
+        row.addWidget(export)
+        banner.hide()
+        return banner, words
+
+    def _size(self) -> None:
+        theme = self._theme
+        self._header.setFixedHeight(theme.px(52))
+        self._name.setFont(theme.font(20, 700))
+        for button in (self._units, self._theme_button, self._keys_button):
+            button.setFixedHeight(theme.px(TARGET_PX))
+
+    def refresh(self) -> None:
+        """Show message, trouble and units."""
+        bench = self._bench
+        self._message.setText(bench.message or self._data_words)
+        trouble = bench.trouble
+        bug = bench.bugs[-1] if bench.bugs else ""
+        words = trouble.sentence if trouble else ""
+        if bug:
+            words = tr(
+                "Storing has stopped after an unexpected fault; your work is kept here. Export it, then start again."
+            )
+        self._banner_words.setText(words)
+        self._banner.setVisible(bool(words))
+        units = bench.units
+        symbols = [units.unit(kind).symbol for kind in ("kpa", "mm", "ml")]
+        self._units.setText(" · ".join(symbols))
+        self._units.setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))
+        self._theme_button.setText(tr("Dark") if self._theme.tokens.name == "light" else tr("Light"))
+
+    # -- commands ----------------------------------------------------------------------------
+
+    def obey(self, command: str) -> bool:
+        """Carry out a command; return whether it meant something now."""
+        simple: dict[str, Callable[[], object]] = {
+            "undo": self._bench.undo,
+            "redo": self._bench.redo,
+            "next_wheel": lambda: self._bench.step_selection(1),
+            "previous_wheel": lambda: self._bench.step_selection(-1),
+            "next_stage": lambda: self.page.step_stage(1),
+            "previous_stage": lambda: self.page.step_stage(-1),
+            "main_action": self.page.main_action,
+            "units": self._next_units,
+            "theme": self._other_theme,
+            "larger": lambda: self._rescale(1),
+            "smaller": lambda: self._rescale(-1),
+            "key_map": self._toggle_keys,
+            "export": self._export_job,
+            "export_all": self._export_all,
+            "show_section": lambda: self.page.show_view("section"),
+            "show_wheel": lambda: self.page.show_view("wheel"),
+            "show_log": lambda: self.page.show_view("log"),
+            "leave": self._leave,
+        }
+        if command in simple:
+            simple[command]()
+            return True
+        if command in ("new_wheel", "first_field", "reached") or self.page.offers(command):
+            return self.page.obey(command)
+        return False
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Obey the key table."""
+        if event is None or not self._key(event):
+            super().keyPressEvent(event)
+
+    def _key(self, event: QKeyEvent) -> bool:
+        control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        key = Qt.Key(event.key())
+        if control:
+            if key == Qt.Key.Key_Z:
+                return self.obey("redo" if shift else "undo")
+            command = _CONTROL_KEYS.get(key)
+            return self.obey(command) if command else False
+        if key == Qt.Key.Key_Escape:
+            return self.obey("leave")
+        if isinstance(self._app.focusWidget(), QLineEdit):
+            return False
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            focus = self._app.focusWidget()
+            if isinstance(focus, QPushButton):
+                focus.click()
+                return True
+            return self.obey("main_action")
+        if event.text() == "?":
+            return self.obey("key_map")
+        if event.text().isdigit() and "1" <= event.text() <= "8":
+            self.page.digit(int(event.text()))
+            return True
+        command = _PLAIN_KEYS.get(event.text().lower())
+        return self.obey(command) if command else False
+
+    def _leave(self) -> None:
+        if self._key_map is not None:
+            self._toggle_keys()
+        elif isinstance(self._app.focusWidget(), QLineEdit) or not self.page.leave():
+            self.page.now.focus_main()
+
+    def _next_units(self) -> None:
+        units = self._bench.units
+        place = UNIT_SETS.index(units) if units in UNIT_SETS else -1
+        self._bench.set_units(UNIT_SETS[(place + 1) % len(UNIT_SETS)])
+
+    def _other_theme(self) -> None:
+        name = "dark" if self._theme.tokens.name == "light" else "light"
+        self.use_theme(Theme(name, self._theme.scale))
+
+    def _rescale(self, by: int) -> None:
+        place = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - self._theme.scale))
+        scale = SCALES[min(max(place + by, 0), len(SCALES) - 1)]
+        self.use_theme(Theme(self._theme.tokens.name, scale))
+
+    def use_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size, and keep it."""
+        self._theme = theme
+        theme.apply(self._app)
+        self._size()
+        self.page.set_theme(theme)
+        self._bench.set_setting("theme", {"name": theme.tokens.name, "scale": theme.scale})
+        self.refresh()
+
+    def _toggle_keys(self) -> None:
+        if self._key_map is not None:
+            self._key_map.hide()
+            self._key_map.deleteLater()
+            self._key_map = None
+        else:
+            self._key_map = KeyMap(self._theme, self)
+            self._key_map.place()
+            self._key_map.show()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Keep the key map in the middle."""
+        if self._key_map is not None:
+            self._key_map.place()
+
+    # -- export ------------------------------------------------------------------------------
+
+    def _export_job(self) -> None:
+        state = self._bench.current
+        if state is not None:
+            self._write(f"{state.name}.json", state.job.sheet.document)
+
+    def _export_all(self) -> None:
+        self._write("inner-rim-work.json", self._bench.unsaved())
+
+    def _write(self, name: str, content: object) -> None:
+        chosen, _ = QFileDialog.getSaveFileName(self, tr("Export"), name.replace("/", "-"), "JSON (*.json)")
+        if chosen:
+            self.write_file(Path(chosen), content)
+
+    def write_file(self, path: Path, content: object) -> bool:
+        """Write JSON whole or not at all; return whether it was written."""
+        partial = path.with_name(path.name + ".partial")
+        try:
+            partial.write_bytes(msgspec.json.format(msgspec.json.encode(content), indent=2))
+            partial.replace(path)
+        except OSError as fault:
+            self._bench.message = tr("{file} cannot be written: {why}. Choose another folder.").format(
+                file=path.name, why=fault.strerror
+            )
+            self.refresh()
+            return False
+        self._bench.message = tr("Exported to {file}").format(file=path.name)
+        self.refresh()
+        return True
+
+    # -- closing -----------------------------------------------------------------------------
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Close when everything is stored; else ask, for this is danger."""
+        if event is None:
+            return
+        if self.on_close():
+            event.accept()
+            return
+        answer = QMessageBox.warning(
+            self,
+            tr("Not stored yet"),
+            tr("Some of the work is not stored. Export it before you leave?"),
+            QMessageBox.StandardButton.Save
+            | QMessageBox.StandardButton.Discard
+            | QMessageBox.StandardButton.Cancel,
+            QMessageBox.StandardButton.Save,
+        )
+        if answer == QMessageBox.StandardButton.Save:
+            self._export_all()
+        if answer == QMessageBox.StandardButton.Cancel:
+            event.ignore()
+        else:
+            event.accept()
+
+
+_CONTROL_KEYS = {
+    Qt.Key.Key_N: "new_wheel",
+    Qt.Key.Key_Return: "main_action",
+    Qt.Key.Key_Enter: "main_action",
+    Qt.Key.Key_Down: "next_wheel",
+    Qt.Key.Key_Up: "previous_wheel",
+    Qt.Key.Key_Right: "next_stage",
+    Qt.Key.Key_Left: "previous_stage",
+    Qt.Key.Key_U: "units",
+    Qt.Key.Key_T: "theme",
+    Qt.Key.Key_Plus: "larger",
+    Qt.Key.Key_Equal: "larger",
+    Qt.Key.Key_Minus: "smaller",
+    Qt.Key.Key_E: "export",
+}
+_PLAIN_KEYS = {
+    "e": "first_field",
+    "s": "show_section",
+    "w": "show_wheel",
+    "g": "show_log",
+    "l": "one_low",
+    "n": "did_not",
+    "r": "reached",
+    "b": "back",
+    "p": "put_away",
+}
+
+
+class KeyMap(QFrame):
+    """The list of keys, over the page."""
+
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setProperty("role", "card")
+        self.setAccessibleName(tr("Keys"))
+        grid = QGridLayout(self)
+        grid.setContentsMargins(theme.px(24), theme.px(16), theme.px(24), theme.px(16))
+        grid.setHorizontalSpacing(theme.px(20))
+        title = QLabel(tr("Keys"))
+        title.setFont(theme.font(20, 600))
+        grid.addWidget(title, 0, 0, 1, 4)
+        entries = lines()
+        half = (len(entries) + 1) // 2
+        for i, (key, words) in enumerate(entries):
+            column = 2 * (i // half)
+            name = QLabel(key)
+            name.setFont(theme.font(15, 600))
+            grid.addWidget(name, 1 + i % half, column)
+            grid.addWidget(QLabel(words), 1 + i % half, column + 1)
+
+    def place(self) -> None:
+        """Stand in the middle of the window."""
+        self.adjustSize()
+        parent = self.parentWidget()
+        if parent is not None:
+            self.move((parent.width() - self.width()) // 2, (parent.height() - self.height()) // 2)
+            self.raise_()
+
+
+class Deliverer(QObject):
+    """Brings callbacks from the keeper's thread to the interface's."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._event = QEvent.Type(QEvent.registerEventType())
+
+    def __call__(self, callback: Callable[[], None]) -> None:
+        """Run `callback` in the interface's thread soon."""
+        QApplication.postEvent(self, _Delivery(self._event, callback))
+
+    def customEvent(self, event: QEvent | None) -> None:
+        """Run what was brought."""
+        if isinstance(event, _Delivery):
+            event.callback()
+
+
+class _Delivery(QEvent):
+    def __init__(self, kind: QEvent.Type, callback: Callable[[], None]) -> None:
+        super().__init__(kind)
+        self.callback = callback

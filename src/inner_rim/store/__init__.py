@@ -1,0 +1,1 @@
+"""Where jobs and their logs are kept: tables, repository, migrations, backup."""

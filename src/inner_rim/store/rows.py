@@ -1,0 +1,67 @@
+"""What a stored row means, and the plain SQL that both readers of the bench share."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.log import AnyEntry, Logged
+
+BENCH_JOBS = "SELECT id, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
+BENCH_LOG = (
+    "SELECT log.id, log.job_id, log.wheel, log.at, log.body FROM log "
+    "JOIN jobs ON jobs.id = log.job_id WHERE jobs.archived = 0 ORDER BY log.id"
+)
+SETTINGS = "SELECT name, value FROM settings"
+CHANGE = "SELECT change FROM state"
+
+_ENTRY_READER = msgspec.json.Decoder(AnyEntry)
+
+
+class StoredJob(msgspec.Struct, frozen=True):
+    """A job as it is stored: the document (perhaps not complete yet), what is typed but not
+    accepted yet, the revision, and the log.
+    """
+
+    job_id: int
+    document: dict[str, Any]
+    drafts: dict[str, str]
+    revision: int
+    archived: bool = False
+    log: tuple[Logged, ...] = ()
+
+
+class BenchState(msgspec.Struct, frozen=True):
+    """All that the bench shows: its jobs, the settings, and the number of the last change."""
+
+    jobs: tuple[StoredJob, ...]
+    settings: dict[str, Any]
+    change: int
+
+
+def logged(row: Any) -> tuple[int, Logged]:
+    """Return (job id, entry) of a log row."""
+    number, job_id, wheel, at, body = row
+    return job_id, Logged(number=number, at=at, wheel=wheel, entry=_ENTRY_READER.decode(body))
+
+
+def bench_state(job_rows: Any, log_rows: Any, setting_rows: Any, change: int) -> BenchState:
+    """Return the bench from its rows."""
+    entries: dict[int, list[Logged]] = {}
+    for row in log_rows:
+        job_id, entry = logged(row)
+        entries.setdefault(job_id, []).append(entry)
+    jobs = tuple(
+        StoredJob(
+            job_id=job_id,
+            document=msgspec.json.decode(document),
+            drafts=msgspec.json.decode(drafts),
+            revision=revision,
+            archived=bool(archived),
+            log=tuple(entries.get(job_id, ())),
+        )
+        for job_id, document, drafts, revision, archived in job_rows
+    )
+    settings = {name: msgspec.json.decode(value) for name, value in setting_rows}
+    return BenchState(jobs, settings, change)

@@ -1,0 +1,46 @@
+"""The tables, for statements; the schema itself is made by the migrations."""
+
+from __future__ import annotations
+
+from sqlalchemy import Column, Integer, MetaData, Table, Text
+
+METADATA = MetaData()
+
+MIGRATIONS = Table(
+    "migrations",
+    METADATA,
+    Column("name", Text, primary_key=True),
+    Column("place", Integer, nullable=False),
+    Column("applied_at", Text, nullable=False),
+)
+STATE = Table(
+    "state", METADATA, Column("id", Integer, primary_key=True), Column("change", Integer, nullable=False)
+)
+JOBS = Table(
+    "jobs",
+    METADATA,
+    Column("id", Integer, primary_key=True),
+    Column("document", Text, nullable=False),
+    Column("drafts", Text, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("archived", Integer, nullable=False),
+    Column("title", Text),
+    Column("customer", Text),
+    Column("bike", Text),
+    Column("due", Text),
+    Column("created_at", Text, nullable=False),
+    Column("changed_at", Text, nullable=False),
+)
+LOG = Table(
+    "log",
+    METADATA,
+    Column("id", Integer, primary_key=True),
+    Column("job_id", Integer, nullable=False),
+    Column("wheel", Integer, nullable=False),
+    Column("at", Text, nullable=False),
+    Column("kind", Text, nullable=False),
+    Column("body", Text, nullable=False),
+)
+SETTINGS = Table(
+    "settings", METADATA, Column("name", Text, primary_key=True), Column("value", Text, nullable=False)
+)

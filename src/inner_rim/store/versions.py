@@ -1,0 +1,3 @@
+"""Names of the schema's steps, in order, known without importing the steps themselves."""
+
+STEP_NAMES = ("0001 jobs, log and settings",)

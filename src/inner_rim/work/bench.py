@@ -1,0 +1,492 @@
+"""The bench: the wheels in work, every action on them, and who wants to know.
+
+Qt-free. The state lives in memory and changes at once; the keeper stores each change in order.
+"""
+
+from __future__ import annotations
+
+import traceback
+from collections.abc import Callable
+from datetime import UTC, datetime
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.job import Job, Wheel
+from inner_rim.core.log import AnyEntry, Attempt, Inspection, Logged, Note, Override, SignOff, StepEntry
+from inner_rim.core.plan import WheelPlan, plan_wheel
+from inner_rim.core.progress import Progress, derive
+from inner_rim.core.units import UnitChoice
+from inner_rim.store.errors import ChangedElsewhere, StoreError
+from inner_rim.store.rows import BenchState, StoredJob
+from inner_rim.words import tr
+
+from .keeper import Keeper
+from .sheet import Reading, Sheet, edit, empty_sheet, get, merged, put, read
+
+MOST_UNDO = 500
+
+
+class JobState:
+    """One job in memory: its sheet, what is stored of it, its undo history and log."""
+
+    def __init__(self, stored: StoredJob | None, sheet: Sheet) -> None:
+        self.sheet = sheet
+        self.stored_id = stored.job_id if stored else None
+        self.stored_sheet = sheet if stored else None
+        self.revision = stored.revision if stored else 0
+        self.log: list[Logged] = list(stored.log) if stored else []
+        self.past: list[Sheet] = []
+        self.future: list[Sheet] = []
+        self.last_path: str | None = None
+        self.last_plans: dict[int, tuple[Wheel, Job, WheelPlan]] = {}
+
+
+class WheelState(msgspec.Struct, frozen=True):
+    """One wheel as the views show it.
+
+    Attributes:
+        job: the job it belongs to.
+        index: its place in the job.
+        name: its name.
+        reading: what its sheet says.
+        wheel, plan: the last good ones; None until the first.
+        current: False where the plan is of an earlier state than what is typed.
+        progress: where it stands; None without a plan.
+    """
+
+    job: JobState
+    index: int
+    name: str
+    reading: Reading
+    wheel: Wheel | None
+    ride_job: Job | None
+    plan: WheelPlan | None
+    current: bool
+    progress: Progress | None
+
+    @property
+    def key(self) -> tuple[int, int]:
+        """What tells this wheel from every other on the bench."""
+        return id(self.job), self.index
+
+    def path(self, field: str) -> str:
+        """Return the full path of a field of this wheel; fields of the job stay as they are."""
+        return f"wheels[{self.index}].{field}" if in_wheel(field) else field
+
+    @property
+    def log(self) -> list[Logged]:
+        """This wheel's entries, oldest first."""
+        return [entry for entry in self.job.log if entry.wheel == self.index]
+
+
+JOB_FIELDS = ("ride.", "practice.", "shelf.", "title", "customer", "bike", "due")
+
+
+def in_wheel(field: str) -> bool:
+    """Whether a field belongs to a wheel; the others belong to its whole job."""
+    return not field.startswith(JOB_FIELDS)
+
+
+class Bench:
+    """The wheels on the bench, the one selected, and every action on them.
+
+    Args:
+        keeper: stores what changes; None keeps everything in memory only.
+        clock: the time, for log entries.
+    """
+
+    def __init__(self, keeper: Keeper | None = None, clock: Callable[[], datetime] | None = None) -> None:
+        self.keeper = keeper
+        self._clock = clock or (lambda: datetime.now(UTC))
+        self.jobs: list[JobState] = []
+        self.wheels: list[WheelState] = []
+        self.selected: tuple[int, int] | None = None
+        self.units = UnitChoice()
+        self.settings: dict[str, Any] = {}
+        self.message = ""
+        self.trouble: StoreError | None = None
+        self.bugs: list[str] = []
+        self._listeners: list[Callable[[], None]] = []
+        self._loaded = False
+
+    # -- who wants to know -------------------------------------------------------------------
+
+    def subscribe(self, listener: Callable[[], None]) -> None:
+        """Call `listener` after every change."""
+        self._listeners.append(listener)
+
+    def _changed(self) -> None:
+        for listener in self._listeners:
+            listener()
+
+    # -- loading -----------------------------------------------------------------------------
+
+    def adopt(self, state: BenchState) -> None:
+        """Take the stored bench over: what is newer there, without losing what is not stored yet."""
+        self.settings = {**self.settings, **state.settings}
+        self.units = _units_of(self.settings.get("units"), self.units)
+        known = {job.stored_id: job for job in self.jobs if job.stored_id is not None}
+        told: list[str] = []
+        for stored in state.jobs:
+            job = known.pop(stored.job_id, None)
+            if job is None:
+                self.jobs.append(JobState(stored, _sheet_of(stored)))
+            elif self._take_over(job, stored) and self._loaded:
+                told.append(str(get(stored.document, "wheels[0].name")))
+        for job in known.values():  # put away elsewhere
+            if job.sheet is job.stored_sheet:
+                self.jobs.remove(job)
+        if told:
+            self.message = tr("Changed in another window: {names}").format(names=", ".join(told))
+        self._loaded = True
+        self._refresh()
+
+    def _take_over(self, job: JobState, stored: StoredJob) -> bool:
+        waiting = [entry for entry in job.log if entry.number == 0]
+        news = len(stored.log) > len(job.log) - len(waiting)
+        job.log = [*stored.log, *waiting]
+        if stored.revision <= job.revision:
+            return news
+        theirs = _sheet_of(stored)
+        if job.stored_sheet is None or job.sheet is job.stored_sheet:
+            job.sheet = job.stored_sheet = theirs
+            job.revision = stored.revision
+            job.past.clear()
+            job.future.clear()
+            return True
+        joined, aside = merged(job.stored_sheet, job.sheet, theirs)
+        job.stored_sheet, job.revision, job.sheet = theirs, stored.revision, joined
+        if aside:
+            self.message = tr(
+                "Another window changed {fields} at the same time. Its value stands; yours waits in the field."
+            ).format(fields=", ".join(path.rpartition(".")[2] for path in aside))
+        self._store(job)
+        return not aside
+
+    def reload(self) -> None:
+        """Read the bench again from the store."""
+        if self.keeper:
+            self.keeper.order(lambda store: store.bench(), self.adopt)
+
+    # -- what the keeper says ----------------------------------------------------------------
+
+    def on_store_trouble(self, fault: StoreError | None) -> None:
+        """Storing does not work (None: it works again)."""
+        if self.trouble is not None and fault is None:
+            self.message = tr("Stored again: nothing was lost.")
+        self.trouble = fault
+        self._changed()
+
+    def on_changed_elsewhere(self) -> None:
+        """Another window wrote to the same data."""
+        self.reload()
+
+    def on_bug(self, fault: BaseException) -> None:
+        """Something unexpected happened while storing: keep the traceback for the crash dialog."""
+        self.bugs.append("".join(traceback.format_exception(fault)))
+        self._changed()
+
+    # -- the wheels --------------------------------------------------------------------------
+
+    def _refresh(self, only: JobState | None = None) -> None:
+        kept = {state.key: state for state in self.wheels}
+        found = []
+        for job in self.jobs:
+            for index in range(len(job.sheet.document.get("wheels", ()))):
+                old = kept.get((id(job), index))
+                if old is not None and only is not None and job is not only:
+                    found.append(old)
+                else:
+                    found.append(self._wheel_state(job, index))
+        self.wheels = found
+        if self.current is None:
+            self.selected = found[0].key if found else None
+        self._changed()
+
+    def _wheel_state(self, job: JobState, index: int) -> WheelState:
+        reading = read(job.sheet, index, self.units)
+        last = job.last_plans.get(index)
+        if reading.job is not None and (last is None or last[1] != reading.job):
+            wheel = reading.job.wheels[0]
+            plan = plan_wheel(wheel, reading.job.ride, reading.job.practice, reading.job.shelf)
+            last = job.last_plans[index] = (wheel, reading.job, plan)
+        progress = None
+        if last is not None:
+            entries = (item.entry for item in job.log if item.wheel == index)
+            progress = derive(last[0], last[2], entries)
+        return WheelState(
+            job=job,
+            index=index,
+            name=str(get(job.sheet.document, f"wheels[{index}].name") or tr("Wheel")),
+            reading=reading,
+            wheel=last[0] if last else None,
+            ride_job=last[1] if last else None,
+            plan=last[2] if last else None,
+            current=reading.job is not None and not reading.problems,
+            progress=progress,
+        )
+
+    @property
+    def current(self) -> WheelState | None:
+        """The selected wheel, or None on an empty bench."""
+        return next((state for state in self.wheels if state.key == self.selected), None)
+
+    def select(self, key: tuple[int, int]) -> None:
+        """Select a wheel."""
+        self.selected = key
+        self.message = ""
+        self._changed()
+
+    def step_selection(self, by: int) -> None:
+        """Select the next or the previous wheel."""
+        keys = [state.key for state in self.wheels]
+        if self.selected in keys:
+            self.select(keys[(keys.index(self.selected) + by) % len(keys)])
+
+    def new_wheel(self) -> None:
+        """Put a new wheel on the bench and select it."""
+        like = self.jobs[-1].sheet.document if self.jobs else None
+        job = JobState(None, empty_sheet(self._new_name(), like))
+        self.jobs.append(job)
+        self.selected = (id(job), 0)
+        self.message = ""
+        self._store(job)
+        self._refresh(job)
+
+    def _new_name(self) -> str:
+        taken = {state.name for state in self.wheels}
+        return next(name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken)
+
+    def put_away(self) -> None:
+        """Take the selected wheel's job off the bench; it stays in the data."""
+        state = self.current
+        if state is None:
+            return
+        job = state.job
+        self.jobs.remove(job)
+        if self.keeper:
+            now = self._now()
+            self.keeper.order(lambda store: store.put_away(job.stored_id, now))
+        self.message = tr("{name} is put away").format(name=state.name)
+        self._refresh()
+
+    # -- the plan's inputs -------------------------------------------------------------------
+
+    def type_into(self, field: str, text: str) -> None:
+        """Take what was typed into a field of the selected wheel, accepted or not."""
+        state = self.current
+        if state is not None:
+            path = state.path(field)
+            self._edited(state.job, edit(state.job.sheet, path, text, self.units), path)
+
+    def put_part(self, field: str, part: dict[str, Any]) -> None:
+        """Put in a rim or a tire used before."""
+        state = self.current
+        if state is not None:
+            path = state.path(field)
+            self._edited(state.job, put(state.job.sheet, path, part), None)
+
+    def _edited(self, job: JobState, sheet: Sheet, path: str | None) -> None:
+        if sheet == job.sheet:
+            return
+        if path is None or path != job.last_path or not job.past:
+            job.past = [*job.past[-MOST_UNDO:], job.sheet]
+        job.last_path, job.sheet = path, sheet
+        job.future.clear()
+        self.message = ""
+        self._store(job)
+        self._refresh(job)
+
+    def end_of_typing(self) -> None:
+        """The hand has left the field: the next edit is an undo step of its own."""
+        if self.current is not None:
+            self.current.job.last_path = None
+
+    def undo(self) -> None:
+        """Take back the last edit of the selected wheel's plan."""
+        self._step_back(lambda job: (job.past, job.future), tr("Nothing to undo"))
+
+    def redo(self) -> None:
+        """Do again what was taken back."""
+        self._step_back(lambda job: (job.future, job.past), tr("Nothing to redo"))
+
+    def _step_back(
+        self, stacks: Callable[[JobState], tuple[list[Sheet], list[Sheet]]], otherwise: str
+    ) -> None:
+        state = self.current
+        if state is None:
+            return
+        source, target = stacks(state.job)
+        if not source:
+            self.message = otherwise
+            self._changed()
+            return
+        target.append(state.job.sheet)
+        state.job.sheet = source.pop()
+        state.job.last_path = None
+        self.message = ""
+        self._store(state.job)
+        self._refresh(state.job)
+
+    def known_parts(self, part: str, done: Callable[[list[dict[str, Any]]], None]) -> None:
+        """Give `done` every rim or tire used before that has a name, newest first."""
+
+        def collect(documents: list[dict[str, Any]]) -> list[dict[str, Any]]:
+            found: dict[str, dict[str, Any]] = {}
+            for document in documents:
+                for wheel in document.get("wheels", ()):
+                    item = wheel.get(part) or {}
+                    if item.get("name"):
+                        found.setdefault(item["name"], item)
+            return list(found.values())
+
+        if self.keeper:
+            self.keeper.order(lambda store: collect(store.recent_documents()), done)
+        else:
+            done(collect([job.sheet.document for job in reversed(self.jobs)]))
+
+    # -- the log -----------------------------------------------------------------------------
+
+    def record(self, entry: AnyEntry) -> None:
+        """Append an entry to the selected wheel's log."""
+        state = self.current
+        if state is None:
+            return
+        job = state.job
+        pending = Logged(number=0, at=self._now(), wheel=state.index, entry=entry)
+        job.log.append(pending)
+        if self.keeper:
+
+            def stored(logged: Logged) -> None:
+                if pending in job.log:
+                    job.log.remove(pending)
+                if all(item.number != logged.number for item in job.log):
+                    job.log.append(logged)
+                job.log.sort(key=lambda item: (item.number == 0, item.number))
+
+            self.keeper.order(
+                lambda store: store.append(job.stored_id, pending.wheel, entry, pending.at), stored
+            )
+        self.message = ""
+        self._refresh(job)
+
+    def finish_stage(self, stage: str) -> None:
+        """Record that a stage is done."""
+        self.record(StepEntry(stage=stage))
+
+    def fail_stage(self, stage: str, text: str = "") -> None:
+        """Record that a stage failed."""
+        self.record(StepEntry(stage=stage, outcome="failed", text=text))
+
+    def reopen_stage(self, stage: str) -> None:
+        """Take a stage up again, and with it all that stands on it."""
+        self.record(StepEntry(stage=stage, outcome="reopened"))
+
+    def attempt(
+        self,
+        outcome: str,
+        peak_kpa: float,
+        low_left: tuple[int, ...] = (),
+        low_right: tuple[int, ...] = (),
+    ) -> None:
+        """Record a try at seating at the present step."""
+        state = self.current
+        if state is None or state.plan is None or state.progress is None:
+            return
+        self.record(
+            msgspec.convert(
+                {
+                    "kind": "attempt",
+                    "peak_kpa": peak_kpa,
+                    "outcome": outcome,
+                    "limit_kpa": state.plan.pressure.limit_kpa,
+                    "target_kpa": state.progress.step_kpa,
+                    "low_left": low_left,
+                    "low_right": low_right,
+                },
+                Attempt,
+            )
+        )
+
+    def inspect_after_over_limit(self) -> None:
+        """Record that the wheel was looked over after it saw more than its limit."""
+        self.record(Inspection(after_over_limit=True))
+
+    def hand_over(self, by: str, pressure_kpa: float) -> None:
+        """Record the signature and the pressure handed over."""
+        self.record(SignOff(by=by, pressure_kpa=pressure_kpa))
+
+    def override(self, code: str, by: str, reason: str) -> None:
+        """Pass a stop that may be passed, by name and with a reason."""
+        self.record(Override(code=code, by=by, reason=reason))
+
+    def note(self, text: str) -> None:
+        """Write something down."""
+        self.record(Note(text=text))
+
+    # -- settings ----------------------------------------------------------------------------
+
+    def set_units(self, units: UnitChoice) -> None:
+        """Read and type in other units from now on."""
+        self.units = units
+        self.set_setting("units", msgspec.to_builtins(units))
+        self._refresh()
+
+    def set_setting(self, name: str, value: Any) -> None:
+        """Keep a setting."""
+        self.settings[name] = value
+        if self.keeper:
+            self.keeper.order(lambda store: store.set_setting(name, value))
+
+    # -- storing -----------------------------------------------------------------------------
+
+    def _store(self, job: JobState) -> None:
+        if self.keeper is None:
+            job.stored_sheet = job.sheet
+            return
+        now = self._now()
+
+        def save(store: Any) -> None:
+            sheet = job.sheet  # the newest: what was typed since the order was given goes with it
+            if sheet is job.stored_sheet:
+                return
+            if job.stored_id is None:
+                job.stored_id = store.create(sheet.document, sheet.drafts, now)
+                job.revision = 1
+            else:
+                job.revision = store.save(job.stored_id, sheet.document, sheet.drafts, job.revision, now)
+            job.stored_sheet = sheet
+
+        self.keeper.order(save, failed=self._not_stored)
+
+    def _not_stored(self, fault: StoreError) -> None:
+        if isinstance(fault, ChangedElsewhere):
+            self.reload()
+        else:
+            self.on_store_trouble(fault)
+
+    def unsaved(self) -> list[dict[str, Any]]:
+        """Return the document and log of every job, for export when storing does not work."""
+        return [
+            {
+                "document": job.sheet.document,
+                "drafts": job.sheet.drafts,
+                "log": [msgspec.to_builtins(entry) for entry in job.log],
+            }
+            for job in self.jobs
+        ]
+
+    def _now(self) -> str:
+        return self._clock().isoformat(timespec="seconds")
+
+
+def _sheet_of(stored: StoredJob) -> Sheet:
+    return Sheet(stored.document, stored.drafts)
+
+
+def _units_of(stored: Any, otherwise: UnitChoice) -> UnitChoice:
+    try:
+        return msgspec.convert(stored, UnitChoice) if stored else otherwise
+    except msgspec.ValidationError:
+        return otherwise

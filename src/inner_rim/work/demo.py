@@ -1,0 +1,85 @@
+"""The demo: job files and logs of an invented repair shed, shipped with the program.
+
+Times in the logs are hours before now, due dates hours after; a start of the demo makes them real.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+from inner_rim.core.log import AnyEntry, Logged
+from inner_rim.store.rows import BenchState, StoredJob
+
+from .opening import opener
+
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
+
+FOLDER = Path(__file__).parent.parent / "demo"
+
+
+class DemoEntry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A log entry of the demo."""
+
+    hours_ago: float
+    entry: AnyEntry
+    wheel: int = 0
+
+
+class DemoJob(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A job of the demo: its file, when it is due, and its log."""
+
+    job: dict[str, Any]
+    due_in_hours: float | None = None
+    log: tuple[DemoEntry, ...] = ()
+
+
+def demo_jobs() -> tuple[DemoJob, ...]:
+    """Return the demo's jobs, in the order of their files."""
+    reader = msgspec.json.Decoder(DemoJob)
+    return tuple(reader.decode(path.read_bytes()) for path in sorted(FOLDER.glob("*.json")))
+
+
+def demo_bench(now: datetime) -> BenchState:
+    """Return the demo's bench as of `now`, without a database."""
+    number = 0
+    jobs = []
+    for job_id, demo in enumerate(demo_jobs(), 1):
+        log = []
+        for item in sorted(demo.log, key=lambda item: -item.hours_ago):
+            number += 1
+            at = (now - timedelta(hours=item.hours_ago)).isoformat(timespec="seconds")
+            log.append(Logged(number=number, at=at, wheel=item.wheel, entry=item.entry))
+        jobs.append(
+            StoredJob(job_id=job_id, document=_dated(demo, now), drafts={}, revision=1, log=tuple(log))
+        )
+    return BenchState(tuple(jobs), {}, 0)
+
+
+def _dated(demo: DemoJob, now: datetime) -> dict[str, Any]:
+    if demo.due_in_hours is None:
+        return demo.job
+    due = (now.astimezone() + timedelta(hours=demo.due_in_hours)).replace(minute=0)
+    return {**demo.job, "due": due.strftime("%Y-%m-%dT%H:%M")}
+
+
+def demo_opener(file: Path, state: BenchState) -> Callable[[], Repository]:
+    """Return what opens a database with the demo's bench in it, in a folder of its own."""
+
+    def open_demo() -> Repository:
+        fresh = not file.exists()
+        repository = opener(file)()
+        if fresh:
+            for job in state.jobs:
+                when = job.log[0].at if job.log else ""
+                job_id = repository.create(job.document, job.drafts, when)
+                for logged in job.log:
+                    repository.append(job_id, logged.wheel, logged.entry, logged.at)
+        return repository
+
+    return open_demo

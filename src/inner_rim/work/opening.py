@@ -1,0 +1,46 @@
+"""Open the data: the local file or the shop's database, and a first look at it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from inner_rim.store.errors import StoreReadOnly
+from inner_rim.store.glance import glance
+from inner_rim.store.rows import BenchState
+from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
+
+
+def first_look(file: Path) -> BenchState | None:
+    """Return the bench of a local file at once, or None where it needs the repository."""
+    return glance(file)
+
+
+def opener(file: Path, url: str | None = None) -> Callable[[], Repository]:
+    """Return what opens the repository; called in the keeper's thread.
+
+    Args:
+        file: the local database.
+        url: a SQLAlchemy URL to use in its place.
+    """
+
+    def open_repository() -> Repository:
+        from inner_rim.store.repository import Repository, sqlite_url
+
+        if url is not None:
+            return Repository(url)
+        try:
+            file.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as fault:
+            raise StoreReadOnly(
+                tr("The data folder cannot be made ({why}); your work is kept here.").format(
+                    why=fault.strerror
+                )
+            ) from fault
+        return Repository(sqlite_url(file))
+
+    return open_repository

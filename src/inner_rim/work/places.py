@@ -1,0 +1,29 @@
+"""Where the program keeps its files; one environment variable puts all of it under one folder."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+HOME_VARIABLE = "INNER_RIM_HOME"
+DATABASE_VARIABLE = "INNER_RIM_DATABASE"
+
+
+def data_folder() -> Path:
+    """Return the folder of the user's data: $INNER_RIM_HOME, or the platform's place."""
+    home = os.environ.get(HOME_VARIABLE)
+    if home:
+        return Path(home)
+    from platformdirs import user_data_path
+
+    return user_data_path("inner-rim", appauthor=False)
+
+
+def database_file(folder: Path) -> Path:
+    """Return the local database's file."""
+    return folder / "inner-rim.sqlite"
+
+
+def database_url() -> str | None:
+    """Return the shop's own database URL ($INNER_RIM_DATABASE), None for the local file."""
+    return os.environ.get(DATABASE_VARIABLE) or None
