@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
-import argparse
+import gc
 import sys
 import time
-from pathlib import Path
+from typing import TYPE_CHECKING
 
-from inner_rim import __version__
-from inner_rim.words import tr
+if TYPE_CHECKING:
+    import argparse
+    from pathlib import Path
 
+DESKTOP_FLAGS = {"--demo", "--smoke", "--smoke-start"}
 EXIT_WELL, EXIT_STOPS, EXIT_INPUT = 0, 1, 2
 
 
 def main(argv: list[str] | None = None) -> int:
     """Run the command line and return the exit status: 0 well, 1 stops, 2 unreadable input."""
     started = time.perf_counter()
-    args = parser().parse_args(argv)
+    words = sys.argv[1:] if argv is None else argv
+    if set(words) <= DESKTOP_FLAGS:  # straight to the window, past the parser's imports
+        return _desktop(words, started)
+    args = parser().parse_args(words)
     if args.command is None:
-        from inner_rim.desktop.app import run
-
-        return run(demo=args.demo, smoke=args.smoke, smoke_start=args.smoke_start, started=started)
+        return _desktop(words, started)
     try:
         return int(args.run(args))
     except BrokenPipeError:  # the reader of the pipe has gone: nothing left to say
@@ -28,8 +31,27 @@ def main(argv: list[str] | None = None) -> int:
         return EXIT_WELL
 
 
+def _desktop(flags: list[str], started: float) -> int:
+    """Open the desktop. The collector rests until the first paint, when start-up is behind us."""
+    gc.disable()
+    from inner_rim.desktop.app import run
+
+    return run(
+        demo="--demo" in flags,
+        smoke="--smoke" in flags,
+        smoke_start="--smoke-start" in flags,
+        started=started,
+    )
+
+
 def parser() -> argparse.ArgumentParser:
     """Return the parser with every command and its help."""
+    import argparse
+    from pathlib import Path
+
+    from inner_rim import __version__
+    from inner_rim.words import tr
+
     top = argparse.ArgumentParser(
         prog="inner-rim", description=tr("Plan and record tubeless conversions of bicycle wheels.")
     )

@@ -1,7 +1,5 @@
 """Stops and cautions: what must halt a job, and what is said where the hand is (HANDBOOK part 4)."""
 
-from __future__ import annotations
-
 import msgspec
 
 from .job import Practice, Wheel

@@ -4,8 +4,6 @@ These structs are at once the core's data, the file format, the JSON Schema and 
 Bounds and descriptions stand in the annotations; unknown keys are refused.
 """
 
-from __future__ import annotations
-
 from datetime import date, datetime
 from typing import Annotated, Literal
 

@@ -1,7 +1,5 @@
 """Log entries: what happened to a wheel. Appended, never changed; a correction is a later entry."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 import msgspec

@@ -1,7 +1,5 @@
 """The plan of a wheel: every stage composed from the job and the shop's practice."""
 
-from __future__ import annotations
-
 import msgspec
 
 from .checks import Caution, Stop, find_cautions, find_stops

@@ -3,8 +3,6 @@
 All figures here are common practice with no published source unless a comment says otherwise.
 """
 
-from __future__ import annotations
-
 from collections.abc import Callable
 from typing import TypeVar
 

@@ -3,8 +3,6 @@
 Every pressure is gauge unless its name says `abs`. No pressure in a result lies above the limit.
 """
 
-from __future__ import annotations
-
 import math
 from typing import Literal
 

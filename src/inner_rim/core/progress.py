@@ -1,7 +1,5 @@
 """Where a wheel stands: its stage and next action, derived from plan and log, never stored."""
 
-from __future__ import annotations
-
 from collections.abc import Callable, Iterable
 from typing import Literal
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator
+from functools import cache
 from typing import Any
 
 import msgspec
@@ -20,10 +21,10 @@ from .job import FORMAT, VERSION, Job
 MAX_BYTES = 4_000_000
 MAX_DEPTH = 40
 
-_AT = re.compile(r"(?s)^(?P<what>.*?)(?: - at `(?P<path>\$[^`]*)`)?$")
-_INNER_FIELD = re.compile(r"(?s)^(?P<field>[a-z_]+): (?P<sentence>.*)$")
-_UNKNOWN = re.compile(r"unknown field `(?P<field>.*)`", re.DOTALL)
-_MISSING = re.compile(r"missing required field `(?P<field>.*)`")
+_AT = r"(?s)^(?P<what>.*?)(?: - at `(?P<path>\$[^`]*)`)?$"
+_INNER_FIELD = r"(?s)^(?P<field>[a-z_]+): (?P<sentence>.*)$"
+_UNKNOWN = r"(?s)unknown field `(?P<field>.*)`"
+_MISSING = r"missing required field `(?P<field>.*)`"
 
 
 def job_from_bytes(data: bytes) -> Job:
@@ -108,18 +109,18 @@ def _numbers(plain: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, 
 
 
 def _as_input_error(text: str, plain: Any) -> InputError:
-    match = _AT.match(text)
+    match = re.match(_AT, text)
     what, path = (match["what"], match["path"] or "$") if match else (text, "$")
     bare = path.removeprefix("$").removeprefix(".")
-    if unknown := _UNKNOWN.search(what):
+    if unknown := re.search(_UNKNOWN, what):
         return InputError(
             tr("unknown key; accepted are {keys}").format(keys=", ".join(_keys_at(bare))),
             _joined(bare, unknown["field"][:60]),
         )
-    if missing := _MISSING.search(what):
+    if missing := re.search(_MISSING, what):
         field = _joined(bare, missing["field"])
         return InputError(tr("missing; accepted is {what}").format(what=accepted(field)), field)
-    if inner := _INNER_FIELD.match(what):
+    if inner := re.match(_INNER_FIELD, what):
         return InputError(inner["sentence"], _joined(bare, inner["field"]))
     value = _value_at(plain, bare)
     return InputError(
@@ -175,7 +176,7 @@ def type_at(path: str) -> Any:
     """Return msgspec's type description of the field at `path`, or None where there is none."""
     from msgspec import inspect
 
-    node: Any = inspect.type_info(Job)
+    node: Any = _job_type()
     for token in _tokens(path):
         node = plain_type(node)
         if isinstance(node, inspect.ListType):
@@ -185,6 +186,13 @@ def type_at(path: str) -> Any:
         else:
             return None
     return node
+
+
+@cache
+def _job_type() -> Any:
+    from msgspec import inspect
+
+    return inspect.type_info(Job)
 
 
 def plain_type(node: Any) -> Any:

@@ -1,7 +1,5 @@
 """The rim's bed: profile, developed width and well, measured or assumed (HANDBOOK 2.2)."""
 
-from __future__ import annotations
-
 import math
 
 import msgspec

@@ -1,7 +1,5 @@
 """Sealant: dose from the tire's volume, allowances, injector loads, refresh (HANDBOOK 2.4)."""
 
-from __future__ import annotations
-
 import math
 
 import msgspec

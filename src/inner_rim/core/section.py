@@ -4,8 +4,6 @@ Origin in the wheel's middle plane at the bead seats; x to the right, y up towar
 bottom of a standing wheel: valve up, tread down, so that the pool lies where it lies in life.
 """
 
-from __future__ import annotations
-
 import itertools
 import math
 

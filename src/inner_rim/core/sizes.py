@@ -4,10 +4,7 @@ Inch names are ambiguous: a fractional and a decimal name of the same number are
 diameters. Where a name does not settle the diameter, the program asks; it never guesses.
 """
 
-from __future__ import annotations
-
 import re
-from fractions import Fraction
 from functools import lru_cache
 
 import msgspec
@@ -21,11 +18,12 @@ from .units import MM_PER_INCH
 WIDTH_RANGE_MM = (15.0, 150.0)
 DIAMETER_RANGE_MM = (150.0, 900.0)
 
-_ISO = re.compile(r"^(\d{1,3}(?:\.\d)?)[-/](\d{3})$")
-_FRENCH = re.compile(r"^(\d{3})x(\d{1,3})([a-d])?$")
-_FRENCH_SPLIT = re.compile(r"^(\d{3})([a-d])(?:x(\d{1,3}))?$")
-_DECIMAL = re.compile(r"^(\d{2}(?:\.\d)?)x(\d{1,2}\.\d{1,3})$")
-_FRACTION_PART = re.compile(r"^(?:(\d{1,2})\s+)?(\d{1,2})/(\d{1,2})$|^(\d{1,2})$")
+# Patterns are compiled by `re` when first used: most sizes are ISO, and start-up counts.
+_ISO = r"^(\d{1,3}(?:\.\d)?)[-/](\d{3})$"
+_FRENCH = r"^(\d{3})x(\d{1,3})([a-d])?$"
+_FRENCH_SPLIT = r"^(\d{3})([a-d])(?:x(\d{1,3}))?$"
+_DECIMAL = r"^(\d{2}(?:\.\d)?)x(\d{1,2}\.\d{1,3})$"
+_FRACTION_PART = r"^(?:(\d{1,2})\s+)?(\d{1,2})/(\d{1,2})$|^(\d{1,2})$"
 
 
 class TireSize(msgspec.Struct, frozen=True):
@@ -73,15 +71,15 @@ def _normalise(text: str) -> str:
 
 
 def _read_iso(plain: str) -> TireSize | None:
-    match = _ISO.match(plain)
+    match = re.match(_ISO, plain)
     return TireSize(float(match[1]), float(match[2]), "iso") if match else None
 
 
 def _read_french(plain: str) -> TireSize | None:
-    match = _FRENCH.match(plain) or None
+    match = re.match(_FRENCH, plain)
     if match:
         number, width, letter = match[1], match[2], match[3]
-    elif split := _FRENCH_SPLIT.match(plain):
+    elif split := re.match(_FRENCH_SPLIT, plain):
         number, letter, width = split[1], split[2], split[3]
     else:
         return None
@@ -105,7 +103,7 @@ def _read_french(plain: str) -> TireSize | None:
 
 def _read_inch(plain: str) -> TireSize | None:
     names = table("size_names")
-    match = _DECIMAL.match(plain)
+    match = re.match(_DECIMAL, plain)
     if match:
         diameter = names["decimal"].get(match[1].removesuffix(".0"))
         if diameter is None:
@@ -141,7 +139,7 @@ def _settle_fraction(plain: str, number: str, width_name: str, width_mm: float) 
 
 
 def _fraction_width(name: str) -> float | None:
-    match = _FRACTION_PART.match(name)
+    match = re.match(_FRACTION_PART, name)
     if match is None:
         return None
     named = table("size_names")["fraction_width"].get(name)
@@ -151,7 +149,7 @@ def _fraction_width(name: str) -> float | None:
         return float(match[4]) * MM_PER_INCH
     if int(match[3]) == 0:
         return None
-    return round(float(Fraction(int(match[2]), int(match[3])) + int(match[1] or 0)) * MM_PER_INCH, 1)
+    return round((int(match[2]) / int(match[3]) + int(match[1] or 0)) * MM_PER_INCH, 1)
 
 
 def _in_range(size: TireSize, text: str) -> TireSize:

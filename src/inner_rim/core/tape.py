@@ -1,7 +1,5 @@
 """Rim tape: width by school, verdict on every stocked width, strips, layers, length (HANDBOOK 2.2)."""
 
-from __future__ import annotations
-
 import math
 from typing import Literal
 

@@ -4,8 +4,6 @@ The inflated casing is a circular arc of fixed length S that stands on the two b
 of the rim's internal width A.
 """
 
-from __future__ import annotations
-
 import math
 from functools import lru_cache
 
@@ -13,7 +11,7 @@ import msgspec
 
 from .job import Insert, Rim, Tire
 from .rim import Bed
-from .solve import bisect, integrate_even
+from .solve import integrate_even, root
 from .tables import table
 from .units import ML_PER_LITRE
 from .why import Saying, Why
@@ -90,7 +88,7 @@ def mounted_width_mm(arc_mm: float, internal_width_mm: float) -> float:
     rim = internal_width_mm
     if arc_mm <= 0.5 * math.pi * rim:
         return rim
-    return bisect(
+    return root(
         lambda width: width * (math.pi - math.asin(min(1.0, rim / width))) - arc_mm,
         rim,
         2.0 * arc_mm / math.pi,
@@ -238,7 +236,7 @@ def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> floa
     """Return the depth at which `free_ml` of liquid stands: the inverse of `pool_ml`."""
     if free_ml <= 0.0:
         return 0.0
-    return bisect(
+    return root(
         lambda depth: pool_ml(depth, tube_radius_mm, ring_radius_mm) - free_ml,
         0.0,
         2.0 * tube_radius_mm,

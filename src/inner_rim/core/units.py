@@ -9,11 +9,8 @@ pound 0.45359237 kg exactly (international yard and pound, 1959); US fluid ounce
 (NIST SP 811, appendix B.8).
 """
 
-from __future__ import annotations
-
 import math
 import re
-from fractions import Fraction
 
 import msgspec
 
@@ -89,7 +86,7 @@ _SPELLINGS: dict[str, tuple[str, str]] = {
 }
 _CM = 10.0
 
-_ENTRY = re.compile(
+_ENTRY = (  # compiled by `re` when first used
     r"^\s*(?P<sign>[-+\u2212]?)\s*(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)\s*(?P<unit1>\D*?)\s*$"
     r"|^\s*(?P<number>[-+\u2212]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(?P<unit2>[^\d\s.,].*?)?\s*$"
 )
@@ -138,7 +135,7 @@ def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool =
     """
     unit = choice.unit(kind)
     shown = round((value - unit.offset) / unit.factor, unit.decimals) + 0.0
-    text = f"{shown:.{unit.decimals}f}"
+    text = f"{shown:.{0 if kind == 'mm' and abs(value) >= MM_PER_METRE else unit.decimals}f}"
     if kind == "mm" and "." in text:
         text = text.rstrip("0").rstrip(".")
     return f"{text} {unit.symbol}" if symbol else text
@@ -166,7 +163,7 @@ def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
     Raises:
         InputError: not a number, or a unit of another kind.
     """
-    match = _ENTRY.match(text)
+    match = re.match(_ENTRY, text)
     if match is None:
         raise InputError(_accepted(text, kind, choice))
     unit = choice.unit(kind)
@@ -190,7 +187,7 @@ def _number(match: re.Match[str]) -> float | None:
         return float(match["number"].replace(",", ".").replace("\u2212", "-"))
     if int(match["bottom"]) == 0 or len(match["top"] + match["bottom"]) > 12:
         return None
-    value = float(Fraction(int(match["top"]), int(match["bottom"])) + int(match["whole"] or 0))
+    value = int(match["top"]) / int(match["bottom"]) + int(match["whole"] or 0)
     return -value if match["sign"] in ("-", "\u2212") else value
 
 

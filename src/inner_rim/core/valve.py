@@ -1,7 +1,5 @@
 """The valve: length from the rim's depth at the hole (HANDBOOK 2.3)."""
 
-from __future__ import annotations
-
 import msgspec
 
 from .job import Practice, Rim, Shelf

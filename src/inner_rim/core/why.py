@@ -4,8 +4,6 @@ A sentence is kept as a template with canonical figures, so that it can be read 
 of a figure is the suffix of its name.
 """
 
-from __future__ import annotations
-
 import msgspec
 
 from inner_rim.words import tr

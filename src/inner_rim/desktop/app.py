@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
-import tempfile
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime
@@ -15,6 +15,8 @@ from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.store.rows import BenchState
+
+    from .window import MainWindow
 
 EXIT_NO_DISPLAY = 2
 
@@ -40,6 +42,8 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
         from inner_rim.work.places import data_folder
 
         return _run(data_folder(), False, smoke, smoke_start, started)
+    import tempfile
+
     with tempfile.TemporaryDirectory(prefix="inner-rim-demo-", ignore_cleanup_errors=True) as folder:
         return _run(Path(folder), True, smoke, smoke_start, started)
 
@@ -71,32 +75,73 @@ def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: floa
 
 
 class Session:
-    """One window on one set of data, with what it needs, from first look to last order."""
+    """One window on one set of data, with what it needs, from first look to last order.
+
+    The shell is painted first; what costs imports (`fill`) follows, and the keeper, with the heaviest
+    imports, comes last, in a thread of its own.
+    """
 
     def __init__(self, folder: Path, *, demo: bool = False) -> None:
         from PyQt6.QtWidgets import QApplication
 
-        from inner_rim.work.bench import Bench
-        from inner_rim.work.keeper import Keeper
-        from inner_rim.work.opening import first_look, opener
-        from inner_rim.work.places import database_file, database_url
+        from inner_rim.work.opening import kept_theme
+        from inner_rim.work.places import database_file
 
-        from .theme import Theme, kept_theme
-        from .window import Deliverer, MainWindow
+        from .shell import Shell
+        from .theme import Theme, theme_choice
 
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        file = database_file(folder)
-        url = None if demo else database_url()
+        self._app, self._demo = app, demo
+        self._file = database_file(folder)
+        self._theme = Theme(*theme_choice(None if demo else kept_theme(self._file)))
+        self.shell = Shell(self._theme)
+        self.shell.first_painted.connect(self._first_painted)
+        self.shell.may_close = self._may_close
+        self.first_paint: float | None = None
+        self.on_ready: Callable[[], None] = lambda: None
+        self.window: MainWindow | None = None
+        self._started = False
+
+    def show(self) -> None:
+        """Open the window."""
+        self.shell.show()
+
+    def _first_painted(self) -> None:
+        from PyQt6.QtCore import QTimer
+
+        self.first_paint = time.perf_counter()
+        if self.window is None:
+            self.fill()
+        self._app.processEvents()  # paint the bench
+        QTimer.singleShot(0, self._ready)
+
+    def _ready(self) -> None:
+        """The bench is painted and the event loop is free: a key would be answered."""
+        self.on_ready()
+        gc.freeze()  # what start-up made is here to stay
+        gc.enable()
+        self.start_keeping()
+
+    def fill(self) -> None:
+        """Build the bench, the keeper and the window's content."""
+        from inner_rim.work.bench import Bench
+        from inner_rim.work.keeper import Keeper
+        from inner_rim.work.opening import first_look, opener
+        from inner_rim.work.places import database_url
+
+        from .window import Deliverer, MainWindow
+
+        url = None if self._demo else database_url()
         first: BenchState | None
-        if demo:
+        if self._demo:
             from inner_rim.work.demo import demo_bench, demo_opener
 
             first = state = demo_bench(datetime.now(UTC))
-            open_store = demo_opener(file, state)
+            open_store = demo_opener(self._file, state)
         else:
-            first = first_look(file) if url is None else None
-            open_store = opener(file, url)
+            first = first_look(self._file) if url is None else None
+            open_store = opener(self._file, url)
         self.deliver = Deliverer()
         self.bench = Bench()
         self.keeper = Keeper(open_store, self.deliver, self.bench)
@@ -105,44 +150,27 @@ class Session:
             self.bench.adopt(first)
         else:
             self.bench.reload()
-        theme = Theme(*kept_theme(self.bench.settings.get("theme")))
-        theme.apply(app)
-        words = tr("Demo: invented data, gone when you close") if demo else ""
-        self.window = MainWindow(self.bench, theme, app, words)
-        self.window.on_close = self._all_stored
-        self.window.resize(1280, 800)
-        self.first_paint: float | None = None
-        self.on_first_paint: Callable[[], None] = lambda: None
-        self.window.page.painted.connect(self._painted)
-        self._started = False
-
-    def show(self) -> None:
-        """Open the window."""
-        self.window.show()
+        self._theme.apply(self._app)
+        words = tr("Demo: invented data, gone when you close") if self._demo else ""
+        self.window = MainWindow(self.bench, self._theme, self._app, words)
+        self.window.all_stored = self._all_stored
+        self.shell.fill(self.window)
         self.window.page.now.focus_main()
-
-    def _painted(self) -> None:
-        if self.first_paint is None:
-            from PyQt6.QtCore import QTimer
-
-            self.first_paint = time.perf_counter()
-            self.window.page.painted.disconnect(self._painted)
-            QTimer.singleShot(0, self._after_first_paint)
-
-    def _after_first_paint(self) -> None:
-        self.on_first_paint()
-        self.start_keeping()
 
     def start_keeping(self) -> None:
         """Start the keeper's thread, and with it the imports that cost time."""
-        if not self._started:
+        if not self._started and self.window is not None:
             self._started = True
             self.keeper.start()
 
-    def _all_stored(self) -> bool:
-        if not self._started:
+    def _may_close(self) -> bool:
+        if self.window is None or self.window.may_close():
             return True
-        return self.keeper.stop()
+        self.keeper.resume()
+        return False
+
+    def _all_stored(self) -> bool:
+        return self.keeper.stop() if self._started else True
 
     def finish(self) -> None:
         """Let the keeper finish what was ordered."""
@@ -159,10 +187,10 @@ class Smoke:
         assert isinstance(app, QApplication)
         self._session, self._app = session, app
         self._every_page, self._started = every_page, started
-        session.on_first_paint = self._ready
+        session.on_ready = self._ready
 
     def _ready(self) -> None:
-        """The first paint is behind us and the event loop is free: a key would be answered."""
+        """Say how long it took; then leave, or paint every page first."""
         usable = time.perf_counter()
         first = self._session.first_paint or usable
         sys.stdout.write(
@@ -181,15 +209,17 @@ class Smoke:
     def _paint_pages(self) -> None:
         from inner_rim.core.plan import STAGES
 
-        page = self._session.window.page
+        window = self._session.window
+        assert window is not None
+        page = window.page
         for view in ("section", "wheel", "log"):
             page.show_view(view)
-            self._session.window.grab()
+            window.grab()
         for stage in STAGES:
             page.look_at(stage)
-            self._session.window.grab()
+            window.grab()
         for place in range(8):
             page.show_why(place)
-            self._session.window.grab()
-        self._session.window.obey("key_map")
-        self._session.window.grab()
+            window.grab()
+        window.obey("key_map")
+        window.grab()

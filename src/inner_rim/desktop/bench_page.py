@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QPaintEvent
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -46,8 +45,6 @@ VIEWS = ("section", "wheel", "log")
 
 class BenchPage(QWidget):
     """One wheel in full, and the others beside it."""
-
-    painted = pyqtSignal()
 
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -116,7 +113,7 @@ class BenchPage(QWidget):
     def _centre(self, theme: Theme) -> QWidget:
         centre = QWidget()
         column = QVBoxLayout(centre)
-        column.setContentsMargins(theme.px(18), theme.px(4), theme.px(14), theme.px(10))
+        column.setContentsMargins(14, theme.px(2), 12, 8)
         column.setSpacing(theme.px(4))
         column.addWidget(self._name)
         column.addWidget(self._summary)
@@ -160,11 +157,11 @@ class BenchPage(QWidget):
         return page
 
     def _size(self, theme: Theme) -> None:
-        self._left.setFixedWidth(theme.px(222))
-        self.picks.setFixedWidth(theme.px(326))
-        self.inputs.setFixedWidth(theme.px(304))
+        self._left.setFixedWidth(theme.column(222))
+        self.picks.setFixedWidth(theme.column(326))
+        self.inputs.setFixedWidth(theme.column(308))
         self._new.setFixedHeight(theme.px(TARGET_PX))
-        self._name.setFont(theme.font(24, 600))
+        self._name.setFont(theme.font(22, 600))
         self._summary.setFont(theme.font(14))
 
     def _connect(self) -> None:
@@ -571,11 +568,6 @@ class BenchPage(QWidget):
     def _settle_focus(self) -> None:
         """Give the keys back to the bench."""
         self.now.focus_main()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Tell that the page was painted."""
-        super().paintEvent(event)
-        self.painted.emit()
 
 
 #: Fields whose assumption matters to a pick, by the pick's place.

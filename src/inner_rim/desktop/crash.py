@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sys
-import traceback
 from pathlib import Path
 from types import TracebackType
 
@@ -16,6 +15,8 @@ def install(folder: Path) -> None:
     """Send every uncaught exception of the interface to `folder`/faults.log and to a dialog."""
 
     def caught(kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
+        import traceback  # not on the way to the first paint
+
         text = "".join(traceback.format_exception(kind, fault, trace))
         sys.stderr.write(text)
         write_fault(folder, text)

@@ -111,7 +111,7 @@ class FieldRow(QWidget):
         grid.setContentsMargins(0, theme.px(2), 0, theme.px(2))
         grid.setHorizontalSpacing(theme.px(6))
         grid.setVerticalSpacing(0)
-        grid.setColumnMinimumWidth(0, theme.px(112))
+        grid.setColumnMinimumWidth(0, theme.column(108))
         grid.setColumnStretch(1, 1)
         label = QLabel(tr(line.label))
         label.setProperty("role", "muted")

@@ -1,7 +1,5 @@
 """Every key of the program in one table: the window obeys it, the key map shows it."""
 
-from __future__ import annotations
-
 import msgspec
 
 from inner_rim.words import tr

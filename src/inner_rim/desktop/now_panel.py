@@ -1,11 +1,10 @@
 """The now panel: one large next action, its caution, and the keys that answer it."""
 
-from __future__ import annotations
-
 from collections.abc import Callable
 
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.units import UnitChoice
@@ -35,7 +34,7 @@ class NowPanel(QFrame):
         self._theme = theme
         self._answers: tuple[Answer, ...] = ()
         self._buttons: list[QPushButton] = []
-        self._asks: tuple[str, ...] = ()
+        self._asks_figure = False
         self._head = QLabel("")
         self._action = QLabel("")
         self._caution = QLabel("")
@@ -45,7 +44,6 @@ class NowPanel(QFrame):
         self._row = QHBoxLayout()
         words = QVBoxLayout()
         words.setSpacing(theme.px(2))
-        words.addWidget(self._head)
         words.addWidget(self._action)
         words.addWidget(self._caution)
         words.addStretch(1)
@@ -54,11 +52,16 @@ class NowPanel(QFrame):
         self._asking.addStretch(1)
         self.figure, self._figure_label = self._make_entry()
         self.signature, self._signature_label = self._make_entry()
+        self._aside = QHBoxLayout()
+        head = QHBoxLayout()
+        head.addWidget(self._head, 1)
+        head.addLayout(self._aside)
+        words.insertLayout(0, head)
         top = QHBoxLayout()
         top.addLayout(words, 1)
         top.addLayout(self._asking)
         column = QVBoxLayout(self)
-        column.setContentsMargins(theme.px(18), theme.px(10), theme.px(14), theme.px(12))
+        column.setContentsMargins(theme.px(18), theme.px(8), theme.px(14), theme.px(10))
         column.addLayout(top, 1)
         column.addLayout(self._row)
         self.set_theme(theme)
@@ -77,20 +80,32 @@ class NowPanel(QFrame):
         """Show in another theme."""
         self._theme = theme
         self._head.setFont(theme.font(14))
-        self._action.setStyleSheet(f"font-size: {theme.px(22)}px; font-weight: 600;")
+        self._fit_action()
         self._caution.setStyleSheet(f"color: {theme.tokens.caution_on_ink}; font-size: {theme.px(14)}px;")
         for label in (self._figure_label, self._signature_label):
             label.setStyleSheet(f"font-size: {theme.px(13)}px;")
         for entry in (self.figure, self.signature):
             entry.setFixedSize(theme.px(150), theme.px(TARGET_PX - 6))
-        self.setMinimumHeight(theme.px(150))
+        self.setMinimumHeight(theme.px(146))
         answers, self._answers = self._answers, ()
         self._show_answers(answers)
+
+    def _fit_action(self) -> None:
+        """One line as large as it fits; smaller before it breaks."""
+        asked = self._theme.px(170) if self._asks_figure else 0
+        width = max(200, self.width() - self._theme.px(40) - asked)
+        self._action.setFont(self._theme.fitted(self._action.text(), width, 23, 17, 600))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Fit the action anew."""
+        super().resizeEvent(event)
+        self._fit_action()
 
     def show_now(self, head: str, action: str, cautions: list[str], answers: tuple[Answer, ...]) -> None:
         """Show the next action and its answers."""
         self._head.setText(head)
         self._action.setText(action)
+        self._fit_action()
         self._caution.setText("  ".join(cautions[:2]))
         self._caution.setVisible(bool(cautions))
         self.setAccessibleName(f"{head}. {action}")
@@ -98,6 +113,7 @@ class NowPanel(QFrame):
 
     def ask(self, figure: str = "", signature: str = "") -> None:
         """Show the entries that are needed, by their labels; empty hides one."""
+        self._asks_figure = bool(figure)
         for label, entry, words in (
             (self._figure_label, self.figure, figure),
             (self._signature_label, self.signature, signature),
@@ -110,11 +126,11 @@ class NowPanel(QFrame):
     def _show_answers(self, answers: tuple[Answer, ...]) -> None:
         if [(a.words, a.command) for a in answers] != [(a.words, a.command) for a in self._answers]:
             had_focus = any(button.hasFocus() for button in self._buttons)
-            while (item := self._row.takeAt(0)) is not None:
-                widget = item.widget()
-                if widget is not None:
-                    widget.hide()
-                    widget.deleteLater()
+            for button in self._buttons:
+                button.hide()
+                button.deleteLater()
+            while self._row.takeAt(0) is not None:
+                pass
             self._buttons = [self._make_button(i, answer) for i, answer in enumerate(answers)]
             self._row.addStretch(1)
             if had_focus and self._buttons:
@@ -128,13 +144,17 @@ class NowPanel(QFrame):
         button = QPushButton(f"{answer.words}   {answer.key}" if answer.key else answer.words)
         button.setAccessibleName(answer.words)
         button.setFixedHeight(self._theme.px(TARGET_PX))
+        aside = answer.command == "back"
         if place == 0:
             button.setProperty("role", "main")
+        if aside:
+            button.setStyleSheet("border: none; min-height: 0; padding: 0 6px;")
+            button.setFixedHeight(self._theme.px(26))
         if answer.checked is not None:
             button.setCheckable(True)
         command = answer.command
         button.clicked.connect(lambda _on: self.commanded.emit(command))
-        self._row.addWidget(button)
+        (self._aside if aside else self._row).addWidget(button)
         button.show()  # now, so that it can take the focus at once
         return button
 

@@ -1,7 +1,5 @@
 """What the now panel says for a wheel: head, action, cautions and answers."""
 
-from __future__ import annotations
-
 import msgspec
 
 from inner_rim.core.plan import STAGE_WORDS
@@ -29,7 +27,7 @@ class LowPick(msgspec.Struct, frozen=True):
     left: frozenset[int] = frozenset()
     right: frozenset[int] = frozenset()
 
-    def toggled(self, side: str, sector: int) -> LowPick:
+    def toggled(self, side: str, sector: int) -> "LowPick":
         """Return the pick with a sector turned over, that side being the one keys go to."""
         changed = getattr(self, side) ^ {sector}
         return msgspec.structs.replace(self, side=side, **{side: changed})

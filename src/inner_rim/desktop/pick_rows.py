@@ -1,7 +1,5 @@
 """What the picks column says of a plan: one row a pick, and the trail behind each."""
 
-from __future__ import annotations
-
 import msgspec
 
 from inner_rim.core.plan import WheelPlan

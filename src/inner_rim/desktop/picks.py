@@ -88,35 +88,23 @@ class PicksColumn(QWidget):
         left = badge.right() + theme.px(12)
         width = box.right() - left
         chip_width = self._paint_chip(painter, row, box) if row.chip else 0.0
-        self._line(
-            painter,
-            QRectF(left, box.top() + theme.px(4), width - chip_width, theme.px(18)),
-            row.title,
-            13,
-            "muted",
-        )
-        self._line(
-            painter,
-            QRectF(left, box.top() + theme.px(20), width, theme.px(30)),
-            row.value,
-            23,
-            "stop" if row.tone == "stop" else "ink",
-            500,
-        )
-        self._line(
-            painter, QRectF(left, box.top() + theme.px(48), width, theme.px(18)), row.note, 12.5, "muted"
-        )
+        tight = box.height() < theme.px(68)
+        title = f"{row.title} · {row.note}" if tight else row.title
+        colour = "stop" if row.tone == "stop" else "ink"
+        top = box.top() + theme.px(4)
+        self._line(painter, QRectF(left, top, width - chip_width, theme.px(18)), title, 13, "muted")
+        self._line(painter, QRectF(left, top + theme.px(17), width, theme.px(29)), row.value, 23, colour, 600)
+        if not tight:
+            self._line(
+                painter, QRectF(left, top + theme.px(45), width, theme.px(18)), row.note, 12.5, "muted"
+            )
 
     def _line(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
     ) -> None:
         """Paint a line of text, smaller rather than cut where it is too long."""
-        while True:
-            painter.setFont(self._theme.font(pixels, weight))
-            metrics = painter.fontMetrics()
-            if metrics.horizontalAdvance(text) <= box.width() or pixels <= 11.5:
-                break
-            pixels -= 0.5
+        painter.setFont(self._theme.fitted(text, box.width(), pixels, 11.5, weight))
+        metrics = painter.fontMetrics()
         painter.setPen(self._theme.color(purpose))
         shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)

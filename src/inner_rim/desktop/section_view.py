@@ -186,7 +186,7 @@ class SectionView(QWidget):
             painter.setFont(self._theme.font(12))
             painter.setPen(self._theme.color("caution"))
             painter.drawText(
-                QRectF(4, self.height() - self._theme.px(18), self.width() - 8, self._theme.px(18)),
+                QRectF(4, 2, self.width() - 8, self._theme.px(18)),
                 Qt.AlignmentFlag.AlignLeft,
                 tr("well assumed, not measured"),
             )

@@ -53,10 +53,11 @@ class StageBand(QWidget):
             purpose, weight = self._look(stage)
             bar = QRectF(i * width + 2, 2, width - 4, theme.px(7))
             painter.fillRect(bar, theme.color(purpose if purpose != "muted" else "line"))
-            painter.setFont(theme.font(13, weight))
+            word = self._word(stage)
+            painter.setFont(theme.fitted(word, width - 4, 13, 10.5, weight))
             painter.setPen(theme.color(purpose if purpose != "line" else "muted"))
             text = QRectF(i * width, theme.px(12), width, theme.px(22))
-            painter.drawText(text, Qt.AlignmentFlag.AlignCenter, self._word(stage, painter, width))
+            painter.drawText(text, Qt.AlignmentFlag.AlignCenter, word)
             if stage == self._shown:
                 painter.fillRect(QRectF(i * width + 8, theme.px(36), width - 16, 2), theme.color("ink"))
 
@@ -69,9 +70,8 @@ class StageBand(QWidget):
             return ("stop" if bad else "ink"), 600
         return ("accent", 400) if stage in progress.done else ("line", 400)
 
-    def _word(self, stage: str, painter: QPainter, width: float) -> str:
-        word = tr("no insert") if stage == "insert" and not self._insert else tr(STAGE_WORDS[stage])
-        return painter.fontMetrics().elidedText(word, Qt.TextElideMode.ElideRight, int(width))
+    def _word(self, stage: str) -> str:
+        return tr("no insert") if stage == "insert" and not self._insert else tr(STAGE_WORDS[stage])
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Look at the stage under the pointer."""

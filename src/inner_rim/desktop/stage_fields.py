@@ -1,7 +1,5 @@
 """Which fields are filled in at which stage, in groups that fit the bench page."""
 
-from __future__ import annotations
-
 import msgspec
 
 

@@ -1,12 +1,9 @@
 """Themes: token files mapped to colours, fonts, the palette, and one short style sheet."""
 
-from __future__ import annotations
-
 import tomllib
 from pathlib import Path
 
-import msgspec
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
 from PyQt6.QtWidgets import QApplication
 
 HERE = Path(__file__).parent
@@ -14,34 +11,55 @@ NAMES = ("light", "dark")
 SCALES = (1.0, 1.125, 1.25, 1.5)
 #: Smallest side of anything to hit with a wet glove, at 100 % text.
 TARGET_PX = 44
+BOLD_FROM = 600
 
 
-class Tokens(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """The colours of a theme by purpose; the files say what each is for."""
+class Tokens:
+    """The colours of a theme by purpose; the files say what each is for.
 
-    name: str
-    ground: str
-    card: str
-    line: str
-    ink: str
-    on_ink: str
-    muted: str
-    accent: str
-    on_accent: str
-    accent_soft: str
-    caution: str
-    caution_soft: str
-    caution_on_ink: str
-    stop: str
-    stop_soft: str
-    field: str
-    metal: str
-    metal_edge: str
-    brass: str
-    rubber: str
-    tape: str
-    air: str
-    liquid: str
+    Raises:
+        ValueError: the file lacks a purpose or has one that is not known.
+    """
+
+    PURPOSES = frozenset(
+        [
+            "name",
+            "ground",
+            "card",
+            "line",
+            "ink",
+            "on_ink",
+            "muted",
+            "accent",
+            "on_accent",
+            "accent_soft",
+            "caution",
+            "caution_soft",
+            "caution_on_ink",
+            "stop",
+            "stop_soft",
+            "field",
+            "metal",
+            "metal_edge",
+            "brass",
+            "rubber",
+            "tape",
+            "air",
+            "liquid",
+        ]
+    )
+
+    def __init__(self, values: dict[str, str]) -> None:
+        odd = self.PURPOSES ^ set(values)
+        if odd:
+            raise ValueError(f"theme file: {', '.join(sorted(odd))}")
+        self._values = values
+
+    def __getattr__(self, purpose: str) -> str:
+        try:
+            return self._values[purpose]
+        except KeyError:
+            raise AttributeError(purpose) from None
 
 
 class Theme:
@@ -54,7 +72,7 @@ class Theme:
 
     def __init__(self, name: str = "light", scale: float = 1.0) -> None:
         text = (HERE / "themes" / f"{name}.toml").read_text(encoding="utf-8")
-        self.tokens = msgspec.convert(tomllib.loads(text), Tokens)
+        self.tokens = Tokens(tomllib.loads(text))
         self.scale = scale
 
     def color(self, purpose: str) -> QColor:
@@ -65,15 +83,27 @@ class Theme:
         """
         return QColor(getattr(self.tokens, purpose))
 
+    def column(self, pixels: float) -> int:
+        """Return the width of a side column: it grows less than the text, so that the middle keeps room."""
+        return round(pixels * (1.0 + 0.35 * (self.scale - 1.0)))
+
+    def fitted(self, text: str, width: float, pixels: float, least: float, weight: int = 400) -> QFont:
+        """Return the largest font from `pixels` down to `least` in which `text` fits into `width`."""
+        while True:
+            font = self.font(pixels, weight)
+            if pixels <= least or QFontMetricsF(font).horizontalAdvance(text) <= width:
+                return font
+            pixels -= 0.5
+
     def px(self, pixels: float) -> int:
         """Return a length in pixels at this text size."""
         return round(pixels * self.scale)
 
     def font(self, pixels: float, weight: int = 400) -> QFont:
-        """Return the program's font, with figures of equal width."""
+        """Return the program's font, with figures of equal width; the bold is a semi-bold cut."""
         font = QFont(QApplication.font())
         font.setPixelSize(max(1, self.px(pixels)))
-        font.setWeight(QFont.Weight(weight))
+        font.setBold(weight >= BOLD_FROM)
         return font
 
     def style_sheet(self) -> str:
@@ -94,7 +124,7 @@ class Theme:
             border: 1px solid {t.accent}; }}
         QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
         QPushButton[role="flat"] {{ background: transparent; border: none; color: {t.muted}; }}
-        QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: 600; border-bottom: 3px solid {t.accent};
+        QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: bold; border-bottom: 3px solid {t.accent};
             border-radius: 0; }}
         QPushButton[role="flat"]:focus {{ border: 2px solid {t.accent}; border-radius: 6px; }}
         QFrame[role="card"] {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 10px; }}
@@ -105,7 +135,7 @@ class Theme:
         QFrame[role="now"] QPushButton[role="main"], QFrame[role="now"] QPushButton:checked {{
             background: {t.accent}; color: {t.on_accent}; }}
         QFrame[role="now"] QLineEdit {{ background: {t.field}; color: {t.ink}; font-size: {self.px(26)}px;
-            font-weight: 600; }}
+            font-weight: bold; }}
         QFrame[role="trouble"] {{ background: {t.stop_soft}; border: 1px solid {t.stop}; border-radius: 8px; }}
         QFrame[role="trouble"] QLabel {{ color: {t.stop}; }}
         QLabel[role="muted"] {{ color: {t.muted}; }}
@@ -144,7 +174,7 @@ class Theme:
         app.setStyleSheet(self.style_sheet())
 
 
-def kept_theme(stored: object) -> tuple[str, float]:
+def theme_choice(stored: object) -> tuple[str, float]:
     """Return (name, scale) of a stored setting, the usual ones where it says nothing sound."""
     kept = stored if isinstance(stored, dict) else {}
     name, scale = kept.get("name"), kept.get("scale")
@@ -152,11 +182,13 @@ def kept_theme(stored: object) -> tuple[str, float]:
 
 
 def load_font() -> None:
-    """Load the shipped font and make it the application's."""
-    number = QFontDatabase.addApplicationFont(str(HERE / "fonts" / "Inter.ttf"))
-    families = QFontDatabase.applicationFontFamilies(number)
+    """Load the shipped font, two weights, and make it the application's."""
+    families: list[str] = []
+    for file in ("Inter-Regular.ttf", "Inter-SemiBold.ttf"):
+        families += QFontDatabase.applicationFontFamilies(
+            QFontDatabase.addApplicationFont(str(HERE / "fonts" / file))
+        )
     if families:
         font = QFont(families[0])
         font.setFeature(QFont.Tag("tnum"), 1)
-        font.setFeature(QFont.Tag("ss01"), 0)
         QApplication.setFont(font)

@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QPainter
-from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PyQt6.QtWidgets import QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from inner_rim.core.progress import STATE_WORDS
 from inner_rim.words import tr
@@ -90,7 +90,7 @@ class TileDelegate(QStyledItemDelegate):
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(option.rect).adjusted(4, 3, -4, -3)
-        if option.state & QStyle.StateFlag.State_Selected:
+        if state.key == self._bench.selected:
             painter.setPen(theme.color("accent"))
             painter.setBrush(theme.color("accent_soft"))
             painter.drawRoundedRect(box, 8, 8)
@@ -107,7 +107,7 @@ class TileDelegate(QStyledItemDelegate):
         bad = word in ("trouble", "stopped")
         row = theme.px(18)
         top = box.center().y() - 2.15 * row
-        painter.setFont(theme.font(14, 600))
+        painter.setFont(theme.fitted(state.name, box.width(), 14, 12, 600))
         painter.setPen(theme.color("ink"))
         name = painter.fontMetrics().elidedText(state.name, Qt.TextElideMode.ElideMiddle, int(box.width()))
         painter.drawText(QRectF(box.left(), top, box.width(), row * 1.1), Qt.AlignmentFlag.AlignVCenter, name)

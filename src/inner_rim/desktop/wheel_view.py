@@ -72,7 +72,7 @@ class WheelView(QWidget):
         painter.drawText(title, Qt.AlignmentFlag.AlignCenter, words)
         rim = radius * 0.72
         spokes = self._spokes()
-        painter.setPen(QPen(theme.color("line"), 1.0))
+        painter.setPen(QPen(theme.color("line"), 1.0 if radius > 70 else 0.5))
         for i in range(spokes):
             angle = 2.0 * math.pi * (i + 0.5) / spokes
             painter.drawLine(centre, _polar(centre, rim, angle))
@@ -102,8 +102,8 @@ class WheelView(QWidget):
         box = QRectF(centre.x() - r, centre.y() - r, 2 * r, 2 * r)
         painter.drawArc(box, round((90.0 - (number - 1) * each - 1.5) * 16), round(-(each - 3.0) * 16))
         at = _polar(centre, radius * 0.55, middle)
-        half = theme.px(20)
-        painter.setFont(theme.font(15, 600 if low else 400))
+        half = theme.px(24)
+        painter.setFont(theme.font(min(15.0, max(9.0, 0.17 * radius / theme.scale)), 600 if low else 400))
         painter.setPen(theme.color("stop" if low else "muted"))
         painter.drawText(
             QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half),

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import msgspec
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QCloseEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -44,12 +44,10 @@ class MainWindow(QWidget):
     def __init__(self, bench: Bench, theme: Theme, app: QApplication, data_words: str = "") -> None:
         super().__init__()
         self._bench, self._theme, self._app = bench, theme, app
-        self.setWindowTitle("Inner Rim")
-        self.setMinimumSize(960, 600)
         self.page = BenchPage(bench, theme)
         self._data_words = data_words
         self._key_map: KeyMap | None = None
-        self.on_close: Callable[[], bool] = lambda: True
+        self.all_stored: Callable[[], bool] = lambda: True
         self._name = QLabel("Inner Rim")
         self._units = QPushButton("")
         self._theme_button = QPushButton("")
@@ -262,13 +260,10 @@ class MainWindow(QWidget):
 
     # -- closing -----------------------------------------------------------------------------
 
-    def closeEvent(self, event: QCloseEvent | None) -> None:
-        """Close when everything is stored; else ask, for this is danger."""
-        if event is None:
-            return
-        if self.on_close():
-            event.accept()
-            return
+    def may_close(self) -> bool:
+        """Return whether the window may close: everything is stored, or the user decided."""
+        if self.all_stored():
+            return True
         answer = QMessageBox.warning(
             self,
             tr("Not stored yet"),
@@ -280,10 +275,7 @@ class MainWindow(QWidget):
         )
         if answer == QMessageBox.StandardButton.Save:
             self._export_all()
-        if answer == QMessageBox.StandardButton.Cancel:
-            event.ignore()
-        else:
-            event.accept()
+        return answer != QMessageBox.StandardButton.Cancel
 
 
 _CONTROL_KEYS = {

@@ -6,22 +6,27 @@ anything is out of the ordinary: the repository then tells what it is.
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from pathlib import Path
-from urllib.parse import quote
+from typing import TYPE_CHECKING, Any
 
-import msgspec
-
-from . import rows
 from .versions import STEP_NAMES
 
+if TYPE_CHECKING:
+    from .rows import BenchState
 
-def glance(file: Path) -> rows.BenchState | None:
+
+def glance(file: Path) -> BenchState | None:
     """Return the bench of an up-to-date local database, or None."""
     if not file.exists():
         return None
+    import msgspec
+
+    from . import rows
+
     try:
-        connection = sqlite3.connect(f"file:{quote(str(file))}?mode=ro", uri=True, timeout=0.2)
+        connection = _connect(file)
         try:
             applied = [name for (name,) in connection.execute("SELECT name FROM migrations ORDER BY place")]
             if applied != list(STEP_NAMES):
@@ -36,3 +41,22 @@ def glance(file: Path) -> rows.BenchState | None:
             connection.close()
     except (sqlite3.Error, msgspec.MsgspecError, ValueError, TypeError):
         return None
+
+
+def kept_setting(file: Path, name: str) -> Any:
+    """Return a setting of a local database, or None where it cannot be read."""
+    if not file.exists():
+        return None
+    try:
+        connection = _connect(file)
+        try:
+            row = connection.execute("SELECT value FROM settings WHERE name = ?", (name,)).fetchone()
+        finally:
+            connection.close()
+        return json.loads(row[0]) if row else None
+    except (sqlite3.Error, ValueError):
+        return None
+
+
+def _connect(file: Path) -> sqlite3.Connection:
+    return sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True, timeout=0.2)

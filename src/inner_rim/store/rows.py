@@ -1,7 +1,5 @@
 """What a stored row means, and the plain SQL that both readers of the bench share."""
 
-from __future__ import annotations
-
 from typing import Any
 
 import msgspec

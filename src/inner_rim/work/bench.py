@@ -3,9 +3,6 @@
 Qt-free. The state lives in memory and changes at once; the keeper stores each change in order.
 """
 
-from __future__ import annotations
-
-import traceback
 from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
@@ -184,6 +181,8 @@ class Bench:
 
     def on_bug(self, fault: BaseException) -> None:
         """Something unexpected happened while storing: keep the traceback for the crash dialog."""
+        import traceback  # not on the way to the first paint
+
         self.bugs.append("".join(traceback.format_exception(fault)))
         self._changed()
 

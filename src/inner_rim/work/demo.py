@@ -3,8 +3,6 @@
 Times in the logs are hours before now, due dates hours after; a start of the demo makes them real.
 """
 
-from __future__ import annotations
-
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -68,10 +66,10 @@ def _dated(demo: DemoJob, now: datetime) -> dict[str, Any]:
     return {**demo.job, "due": due.strftime("%Y-%m-%dT%H:%M")}
 
 
-def demo_opener(file: Path, state: BenchState) -> Callable[[], Repository]:
+def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
     """Return what opens a database with the demo's bench in it, in a folder of its own."""
 
-    def open_demo() -> Repository:
+    def open_demo() -> "Repository":
         fresh = not file.exists()
         repository = opener(file)()
         if fresh:

@@ -1,13 +1,10 @@
 """The fields of a job that a person fills in: where they stand, what they are, how they read."""
 
-from __future__ import annotations
-
 import re
 from functools import cache
 from typing import Any, Literal
 
 import msgspec
-from msgspec import inspect
 
 from inner_rim.core.errors import InputError
 from inner_rim.core.reading import accepted, plain_type, type_at
@@ -40,6 +37,8 @@ def field(path: str) -> Field:
 
 @cache
 def _field(path: str) -> Field:
+    from msgspec import inspect  # not on the way to the first paint
+
     node = plain_type(type_at(path))
     name = path.rpartition(".")[2]
     if isinstance(node, inspect.FloatType):

@@ -81,11 +81,22 @@ class Keeper:
         self._closing = threading.Event()
         self._seen_change: int | None = None
         self._trouble: StoreError | None = None
-        self._thread = threading.Thread(target=self._run, name="keeper", daemon=True)
+        self._held: _Order | None = None
+        self._thread = self._new_thread()
+
+    def _new_thread(self) -> threading.Thread:
+        return threading.Thread(target=self._run, name="keeper", daemon=True)
 
     def start(self) -> None:
         """Begin to work."""
         self._thread.start()
+
+    def resume(self) -> None:
+        """Work again after a `stop`, with what was left undone first."""
+        if not self._thread.is_alive():
+            self._closing.clear()
+            self._thread = self._new_thread()
+            self._thread.start()
 
     @property
     def waiting(self) -> int:
@@ -117,15 +128,17 @@ class Keeper:
             while True:
                 if store is None:
                     store = self._opened()
+                    if store is None:  # closing while the store cannot be opened
+                        return
                 order = self._next()
                 if order is None and self._closing.is_set():
-                    return
-                if store is None:  # closing while the store cannot be opened
                     return
                 if order is None:
                     self._look(store)
                 else:
                     self._obey(store, order)
+                if self._held is not None:
+                    return
         except Exception as fault:  # noqa: BLE001 - the thread's last words go to the crash dialog
             self._tell(partial(self._listener.on_bug, fault))
         finally:
@@ -146,6 +159,9 @@ class Keeper:
             return store
 
     def _next(self) -> _Order | None:
+        if self._held is not None:
+            order, self._held = self._held, None
+            return order
         try:
             return self._orders.get(timeout=LOOK_SECONDS)
         except queue.Empty:
@@ -162,7 +178,8 @@ class Keeper:
                     self._report(fault)
                     if not self._closing.wait(RETRY_SECONDS):
                         continue
-                    return  # closing: the order stays counted as not done
+                    self._held = order  # closing: it stays counted as not done
+                    return
                 if order.failed is not None:
                     self._tell(partial(order.failed, fault))
                 else:

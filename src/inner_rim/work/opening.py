@@ -6,18 +6,22 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from inner_rim.store.errors import StoreReadOnly
-from inner_rim.store.glance import glance
-from inner_rim.store.rows import BenchState
+from inner_rim.store.glance import glance, kept_setting
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
+    from inner_rim.store.rows import BenchState
 
 
 def first_look(file: Path) -> BenchState | None:
     """Return the bench of a local file at once, or None where it needs the repository."""
     return glance(file)
+
+
+def kept_theme(file: Path) -> object:
+    """Return the theme setting of a local file before anything else is read."""
+    return kept_setting(file, "theme")
 
 
 def opener(file: Path, url: str | None = None) -> Callable[[], Repository]:
@@ -29,6 +33,7 @@ def opener(file: Path, url: str | None = None) -> Callable[[], Repository]:
     """
 
     def open_repository() -> Repository:
+        from inner_rim.store.errors import StoreReadOnly
         from inner_rim.store.repository import Repository, sqlite_url
 
         if url is not None:

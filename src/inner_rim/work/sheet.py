@@ -3,8 +3,6 @@
 A sheet never changes; each edit gives a new one, so undo is keeping the old.
 """
 
-from __future__ import annotations
-
 import copy
 import re
 from typing import Any

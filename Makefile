@@ -1,0 +1,43 @@
+# Two commands for a newcomer: make demo, make test.  make help lists the rest.
+ARGS ?=
+PY = .venv/bin/python
+
+.PHONY: help demo run test lint unit bench pictures setup clean
+
+help:            ## this list
+	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 14
+
+demo: setup      ## open the demo (ARGS= is passed on, such as ARGS=--smoke)
+	@.venv/bin/inner-rim --demo $(ARGS)
+
+run: setup       ## open the program on your own data
+	@.venv/bin/inner-rim $(ARGS)
+
+test: setup-test lint unit   ## set up and run every check
+
+lint:            ## style, types and the import contract
+	.venv/bin/ruff check src tests benchmarks tools
+	.venv/bin/ruff format --check src tests benchmarks tools
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+
+unit:            ## the tests alone (ARGS= is passed to pytest)
+	$(PY) -m pytest $(ARGS)
+
+bench: setup     ## the benchmarks, printed as ratios
+	$(PY) benchmarks/planning.py
+	$(PY) benchmarks/window.py
+	$(PY) benchmarks/startup.py
+
+pictures: setup  ## take the pictures in docs/screenshots again
+	QT_QPA_PLATFORM=offscreen $(PY) tools/pictures.py
+
+setup:           ## make or refresh .venv
+	@tools/setup.sh
+
+.PHONY: setup-test
+setup-test:
+	@tools/setup.sh test
+
+clean:           ## remove what can be made again
+	rm -rf .venv .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
