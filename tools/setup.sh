@@ -62,6 +62,7 @@ need libxkbcommon-x11.so.0 libxkbcommon-x11-0
 if [ "${1:-}" = test ]; then
     command -v Xvfb >/dev/null || missing="$missing xvfb"
     command -v xauth >/dev/null || missing="$missing xauth"
+    command -v xdotool >/dev/null || missing="$missing xdotool"
 fi
 if [ -n "$missing" ]; then
     say "system libraries missing:$missing"

@@ -188,7 +188,9 @@ class Practice(Part, frozen=True):
     start_pressure: Literal["drop", "previous", "range"] | None = None
     pump_head: Literal["push_on", "screw_on"] | None = None
     climate: Literal["hot_dry", "temperate", "cool_damp"] | None = None
-    gauge_step_kpa: Annotated[float, Meta(gt=0, le=50, description="finest step of the gauge")] | None = None
+    gauge_step_kpa: Annotated[float, Meta(ge=0.05, le=50, description="finest step of the gauge")] | None = (
+        None
+    )
     shop_temperature_c: Annotated[float, Meta(ge=-20, le=45)] | None = None
     shop_altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
 

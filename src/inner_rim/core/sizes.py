@@ -67,6 +67,7 @@ def _normalise(text: str) -> str:
     plain = plain.replace("–", "-").replace('"', "").replace("″", "").replace("''", "")
     plain = re.sub(r"(\d)-(\d{1,2}/)", r"\1 \2", plain)  # 1-3/8 is 1 3/8
     plain = re.sub(r"\s+", " ", plain)
+    plain = re.sub(r"(\d) ([a-d])\b", r"\1\2", plain)  # 45 c is 45c
     return re.sub(r"\s*([x-])\s*", r"\1", plain)
 
 

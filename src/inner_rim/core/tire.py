@@ -55,7 +55,7 @@ def measuring_rim_mm(nominal_width_mm: float) -> float:
     """Return the internal width of the rim on which a tire of this nominal width is measured.
 
     >>> measuring_rim_mm(45.0)
-    23
+    23.0
 
     Source: from memory, after the table in ISO 5775-1 (tables/measuring_rims.toml).
     """
@@ -81,7 +81,7 @@ def mounted_width_mm(arc_mm: float, internal_width_mm: float) -> float:
     A casing too short for a half circle has no such D; A itself is then returned.
 
     >>> round(mounted_width_mm(casing_arc_mm(45.0, 23.0), 24.0), 2)
-    45.39
+    45.37
 
     Source: derived from geometry.
     """

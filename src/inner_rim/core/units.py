@@ -85,6 +85,7 @@ _SPELLINGS: dict[str, tuple[str, str]] = {
     "days": ("days", "days"),
 }
 _CM = 10.0
+_TYPED_DECIMALS = 9  # so that 2,3 bar is 230 kPa and not a hair less
 
 _ENTRY = (  # compiled by `re` when first used
     r"^\s*(?P<sign>[-+\u2212]?)\s*(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)\s*(?P<unit1>\D*?)\s*$"
@@ -179,7 +180,7 @@ def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
     value = _number(match)
     if value is None or not math.isfinite(value):
         raise InputError(_accepted(text, kind, choice))
-    return value * factor + offset
+    return round(value * factor + offset, _TYPED_DECIMALS)
 
 
 def _number(match: re.Match[str]) -> float | None:

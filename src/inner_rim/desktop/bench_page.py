@@ -16,20 +16,21 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.core.errors import InputError
 from inner_rim.core.job import parse_due
 from inner_rim.core.plan import STAGES
 from inner_rim.core.practice import Assumed
 from inner_rim.core.section import Section, draw_section
-from inner_rim.core.units import entry_text, parse, show
+from inner_rim.core.units import entry_text, show
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench, WheelState
+from inner_rim.work.bench import Bench
+from inner_rim.work.jobs import WheelState
 
 from . import pick_rows
+from .answers import Answers
 from .inputs import InputsPanel
 from .log_view import LogView
-from .now_panel import NowPanel, not_understood
-from .now_words import LowPick, now_of
+from .now_panel import NowPanel
+from .now_words import now_of
 from .picks import PicksColumn
 from .scale import PressureScale
 from .section_view import SectionView
@@ -51,12 +52,11 @@ class BenchPage(QWidget):
         self._bench, self._theme = bench, theme
         self._shown_stage = "check_in"
         self._followed: tuple[object, ...] = ()
-        self._low: LowPick | None = None
         self._section_of: tuple[object, object] | None = None
         self._section: Section | None = None
         self._why: int | None = None
         self._figure_for: tuple[object, ...] = ()
-        self._fault = ""
+        self.answers = Answers(self, bench)
         self._make(theme)
         self._connect()
         bench.subscribe(self.refresh)
@@ -169,7 +169,7 @@ class BenchPage(QWidget):
         self._new.clicked.connect(lambda: self.obey("new_wheel"))
         self.band.looked_at.connect(self.look_at)
         self.section.clicked_part.connect(self.go_to)
-        self.wheel.sector_clicked.connect(self._hit_sector)
+        self.wheel.sector_clicked.connect(self.answers.hit_sector)
         self.picks.why_asked.connect(self.show_why)
         self.why.closed.connect(self.close_why)
         self.now.commanded.connect(self.obey)
@@ -234,8 +234,7 @@ class BenchPage(QWidget):
         if now != self._followed:
             self._followed = now
             self._shown_stage = stage
-            self._low = None
-            self._fault = ""
+            self.answers.start_afresh()
 
     def _show_head(self, state: WheelState | None) -> None:
         if state is None:
@@ -283,13 +282,13 @@ class BenchPage(QWidget):
         low_left = frozenset(progress.low_left if progress else ())
         low_right = frozenset(progress.low_right if progress else ())
         side = None
-        if self._low is not None:
-            low_left, low_right, side = self._low.left, self._low.right, self._low.side
+        if self.answers.low is not None:
+            low_left, low_right, side = self.answers.low.left, self.answers.low.right, self.answers.low.side
         self.wheel.show_wheel(state, low_left, low_right, side)
 
     def _show_now(self, state: WheelState | None) -> None:
-        now = now_of(state, self._bench, self._low)
-        cautions = [self._fault] if self._fault else now.cautions
+        now = now_of(state, self._bench, self.answers.low)
+        cautions = [self.answers.fault] if self.answers.fault else now.cautions
         self.now.ask(now.figure, now.signature)
         self.now.show_now(now.head, now.action, cautions, now.answers)
         self._prefill(state)
@@ -367,12 +366,7 @@ class BenchPage(QWidget):
 
     def obey(self, command: str) -> bool:
         """Carry out a command of the now panel or a key; return whether it meant something here."""
-        action = getattr(self, f"_do_{command}", None)
-        if action is None:
-            return False
-        self._fault = ""
-        action()
-        return True
+        return self.answers.obey(command)
 
     def main_action(self) -> None:
         """The first answer of the now panel."""
@@ -387,187 +381,19 @@ class BenchPage(QWidget):
         if isinstance(key, tuple) and key != self._bench.selected:
             self._bench.select(key)
 
-    def _do_new_wheel(self) -> None:
-        self._bench.new_wheel()
-        self.close_why()
-        self.show_view("section")
-        self.inputs.show_group(0)
-        self.inputs.focus_first()
-
-    def _do_first_field(self) -> None:
-        self.close_why()
-        self.inputs.focus_first()
-
-    def _do_go_to_missing(self) -> None:
-        state = self._bench.current
-        if state is not None:
-            paths = (*state.reading.missing, *state.reading.problems)
-            if paths:
-                self.go_to(paths[0].partition("].")[2] if paths[0].startswith("wheels[") else paths[0])
-
-    def _do_go_to_stop(self) -> None:
-        state = self._bench.current
-        if state is not None and state.progress is not None and state.progress.open_stops:
-            self.go_to(state.progress.open_stops[0].field or "tire.size")
-
-    def _do_finish(self) -> None:
-        state = self._bench.current
-        if state is None or state.progress is None:
-            return
-        if not state.current:
-            self._complain(tr("A field is not accepted yet; mend it first."))
-        else:
-            self._bench.finish_stage(state.progress.stage)
-            self._settle_focus()
-
-    def _do_back(self) -> None:
-        state = self._bench.current
-        if state is None or state.progress is None:
-            return
-        done = [stage for stage in STAGES if stage in state.progress.done and stage != "insert"]
-        if state.wheel is not None and state.wheel.insert is not None and "insert" in state.progress.done:
-            done = [stage for stage in STAGES if stage in state.progress.done]
-        if done:
-            self._bench.reopen_stage(done[-1])
-            self._settle_focus()
-
-    def _do_did_not(self) -> None:
-        state = self._bench.current
-        if state is None or state.progress is None:
-            return
-        if state.progress.stage == "hold":
-            self._bench.fail_stage("hold")
-        else:
-            self._attempt("not_up")
-
-    def _do_both_up(self) -> None:
-        self._attempt("both_up")
-
-    def _do_one_low(self) -> None:
-        if self._low is not None:
-            self._do_side_left()
-            return
-        self._low = LowPick("left")
-        self.show_view("wheel")
-        self._settle_focus()
-        self.refresh()
-
-    def _do_side_left(self) -> None:
-        self._on_side("left")
-
-    def _do_side_right(self) -> None:
-        self._on_side("right")
-
-    def _on_side(self, side: str) -> None:
-        if self._low is not None:
-            self._low = LowPick(side, self._low.left, self._low.right)
-            self.refresh()
-
-    def _do_log_low(self) -> None:
-        if self._low is None:
-            return
-        if not self._low.left and not self._low.right:
-            self._complain(tr("Mark at least one sector, or cancel."))
-            return
-        left, right = tuple(sorted(self._low.left)), tuple(sorted(self._low.right))
-        if self._attempt("one_low", left, right):
-            self._low = None
-            self.refresh()
-
-    def _do_looked_over(self) -> None:
-        self._bench.inspect_after_over_limit()
-
-    def _do_hold_again(self) -> None:
-        self._bench.reopen_stage("hold")
-
-    def _do_put_away(self) -> None:
-        self._bench.put_away()
-
-    def _do_entered(self) -> None:
-        self.now.focus_main()
-
-    def _do_reached(self) -> None:
-        if self._low is not None:
-            self._do_side_right()
-        elif self.now.figure.isVisible():
-            self.now.figure.setFocus(Qt.FocusReason.TabFocusReason)
-
-    def _do_hand_over(self) -> None:
-        by = self.now.signature.text().strip()
-        kpa = self._pressure_typed()
-        state = self._bench.current
-        if kpa is None or state is None or state.plan is None:
-            return
-        limit = state.plan.pressure.limit_kpa
-        if kpa > limit:
-            self._complain(
-                tr("{typed} is above the limit of {limit}: let air out, then hand over.").format(
-                    typed=show(kpa, "kpa", self._bench.units), limit=show(limit, "kpa", self._bench.units)
-                )
-            )
-        elif not by:
-            self._complain(tr("Who signs? Type your name."))
-            self.now.signature.setFocus()
-        elif not state.current:
-            self._complain(tr("A field is not accepted yet; mend it first."))
-        else:
-            self._bench.set_setting("signed_by", by)
-            self._bench.hand_over(by, kpa)
-            self._settle_focus()
-
-    def _attempt(self, outcome: str, left: tuple[int, ...] = (), right: tuple[int, ...] = ()) -> bool:
-        kpa = self._pressure_typed()
-        if kpa is None:
-            return False
-        self._bench.attempt(outcome, kpa, left, right)
-        self._settle_focus()
-        return True
-
-    def _pressure_typed(self) -> float | None:
-        try:
-            kpa = parse(self.now.figure.text(), "kpa", self._bench.units)
-        except InputError:
-            kpa = -1.0
-        if 0.0 <= kpa <= 5000.0:
-            return kpa
-        self._complain(not_understood())
-        self.now.figure.setFocus()
-        return None
-
-    def _complain(self, sentence: str) -> None:
-        self._fault = sentence
-        self.refresh()
-
-    def _hit_sector(self, side: str, sector: int) -> None:
-        state = self._bench.current
-        if self._low is None:
-            if state is None or state.progress is None or not self.offers("one_low"):
-                return
-            self._low = LowPick(side)
-        self._low = self._low.toggled(side, sector)
-        self.refresh()
-
     def digit(self, number: int) -> None:
         """A digit key: a sector while marking, else the why of a pick."""
-        if self._low is not None:
-            self._hit_sector(self._low.side, number)
-        else:
+        if not self.answers.mark_sector(number):
             self.show_why(number - 1)
 
     def leave(self) -> bool:
         """Close what is open; return whether anything was."""
-        if self._low is not None:
-            self._low = None
-            self.refresh()
+        if self.answers.stop_marking():
             return True
         if self._why is not None:
             self.close_why()
             return True
         return False
-
-    def _settle_focus(self) -> None:
-        """Give the keys back to the bench."""
-        self.now.focus_main()
 
 
 #: Fields whose assumption matters to a pick, by the pick's place.

@@ -24,8 +24,9 @@ from PyQt6.QtWidgets import (
 
 from inner_rim.core.errors import InputError
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench, WheelState, in_wheel
+from inner_rim.work.bench import Bench
 from inner_rim.work.fields import field, text_of, value_of
+from inner_rim.work.jobs import WheelState, in_wheel
 from inner_rim.work.sheet import candidates, get
 
 from .stage_fields import STAGE_FIELDS, FieldLine
@@ -102,6 +103,7 @@ class FieldRow(QWidget):
     """One field: label, entry or choices, unit, and what is wrong in words."""
 
     entered = pyqtSignal(object)
+    parts_wanted = pyqtSignal(str)
 
     def __init__(self, line: FieldLine, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -158,7 +160,7 @@ class FieldRow(QWidget):
             if popup is not None:
                 popup.setObjectName("completions")
             entry.setCompleter(completer)
-            entry.came.connect(lambda: self._bench.known_parts(_PARTS[self.line.path], self._offer_parts))
+            entry.came.connect(lambda: self.parts_wanted.emit(self.line.path))
         return entry
 
     def _make_choices(self, theme: Theme) -> QWidget:
@@ -181,7 +183,8 @@ class FieldRow(QWidget):
             self.buttons[value] = button
         return box
 
-    def _offer_parts(self, parts: list[dict[str, Any]]) -> None:
+    def offer_parts(self, parts: list[dict[str, Any]]) -> None:
+        """Offer rims or tires used before while the name is typed."""
         self._parts = {str(part["name"]): part for part in parts}
         self._names.setStringList(list(self._parts))
 
@@ -317,6 +320,7 @@ class InputsPanel(QWidget):
             for row in rows:
                 column.addWidget(row)
                 row.entered.connect(self._next_field)
+                row.parts_wanted.connect(self._ask_parts)
                 self._rows[row.line.path] = row
             column.addStretch(1)
             scroll = QScrollArea()
@@ -384,6 +388,13 @@ class InputsPanel(QWidget):
         rows = self._groups[self._stack.currentIndex()][1] if self._groups else []
         if rows:
             rows[0].take_focus()
+
+    def _ask_parts(self, path: str) -> None:
+        def arrived(parts: list[dict[str, Any]]) -> None:
+            if path in self._rows:  # the stage may have changed while the store was asked
+                self._rows[path].offer_parts(parts)
+
+        self._bench.known_parts(_PARTS[path], arrived)
 
     def _next_field(self, row: FieldRow) -> None:
         """Enter goes to the next field, from the last one of a group to the next group."""

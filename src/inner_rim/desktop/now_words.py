@@ -4,7 +4,8 @@ import msgspec
 
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench, WheelState
+from inner_rim.work.bench import Bench
+from inner_rim.work.jobs import WheelState
 
 from .now_panel import Answer
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.section import Dimension, Point, Section
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.bench import WheelState
+from inner_rim.work.jobs import WheelState
 
 from .theme import Theme
 

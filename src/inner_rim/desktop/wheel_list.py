@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QListView, QStyledItemDelegate, QStyleOptionViewItem
 
 from inner_rim.core.progress import STATE_WORDS
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench, WheelState
+from inner_rim.work.bench import Bench
+from inner_rim.work.jobs import WheelState
 
 from .ring import paint_ring
 from .theme import Theme

@@ -11,6 +11,7 @@ from inner_rim.core.reading import accepted, plain_type, type_at
 from inner_rim.core.units import UnitChoice, entry_text, kind_of, parse, show
 from inner_rim.words import tr
 
+_ROUNDED_SHARE = 1e-3
 FieldType = Literal["number", "whole", "text", "choice", "yes_no", "list"]
 
 
@@ -108,6 +109,8 @@ def _number(spec: Field, text: str, choice: UnitChoice) -> float:
     value = parse(text, spec.kind, choice) if spec.kind else _bare_number(text)
     low = spec.low if spec.low is not None else value
     high = spec.high if spec.high is not None else value
+    slack = _ROUNDED_SHARE * abs(value)  # a bound shown in other units is a rounded one
+    value = low if low - slack <= value < low else high if high < value <= high + slack else value
     if not low <= value <= high:
         raise InputError(
             tr("{value} is out of range; accepted is {low} to {high}").format(

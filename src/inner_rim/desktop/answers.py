@@ -1,0 +1,227 @@
+"""What the answers of the now panel do to the selected wheel."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+
+from inner_rim.core.errors import InputError
+from inner_rim.core.plan import STAGES
+from inner_rim.core.units import parse, show
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+
+from .now_panel import not_understood
+from .now_words import LowPick
+
+if TYPE_CHECKING:
+    from .bench_page import BenchPage
+
+MOST_GAUGE_KPA = 5000.0
+
+
+class Answers:
+    """Carries out the commands of one bench page.
+
+    Attributes:
+        low: sectors being marked as low, None while nothing is marked.
+        fault: what was wrong with the last answer, in words.
+    """
+
+    def __init__(self, page: BenchPage, bench: Bench) -> None:
+        self._page, self._bench = page, bench
+        self.low: LowPick | None = None
+        self.fault = ""
+
+    def start_afresh(self) -> None:
+        """Another wheel or stage: nothing is being marked, nothing is wrong."""
+        self.low, self.fault = None, ""
+
+    def obey(self, command: str) -> bool:
+        """Carry out a command; return whether there is such a one."""
+        action = getattr(self, f"_do_{command}", None)
+        if action is None:
+            return False
+        self.fault = ""
+        action()
+        return True
+
+    def mark_sector(self, number: int) -> bool:
+        """A digit key: turn a sector over while marking; return whether it was."""
+        if self.low is None:
+            return False
+        self.hit_sector(self.low.side, number)
+        return True
+
+    def stop_marking(self) -> bool:
+        """Leave marking; return whether it was on."""
+        if self.low is None:
+            return False
+        self.low = None
+        self._page.refresh()
+        return True
+
+    def _do_leave(self) -> None:
+        self._page.leave()
+
+    def _do_new_wheel(self) -> None:
+        self._bench.new_wheel()
+        self._page.close_why()
+        self._page.show_view("section")
+        self._page.inputs.show_group(0)
+        self._page.inputs.focus_first()
+
+    def _do_first_field(self) -> None:
+        self._page.close_why()
+        self._page.inputs.focus_first()
+
+    def _do_go_to_missing(self) -> None:
+        state = self._bench.current
+        if state is not None:
+            paths = (*state.reading.missing, *state.reading.problems)
+            if paths:
+                self._page.go_to(paths[0].partition("].")[2] if paths[0].startswith("wheels[") else paths[0])
+
+    def _do_go_to_stop(self) -> None:
+        state = self._bench.current
+        if state is not None and state.progress is not None and state.progress.open_stops:
+            self._page.go_to(state.progress.open_stops[0].field or "tire.size")
+
+    def _do_finish(self) -> None:
+        state = self._bench.current
+        if state is None or state.progress is None:
+            return
+        if not state.current:
+            self._complain(tr("A field is not accepted yet; mend it first."))
+        else:
+            self._bench.finish_stage(state.progress.stage)
+            self._page.now.focus_main()
+
+    def _do_back(self) -> None:
+        state = self._bench.current
+        if state is None or state.progress is None:
+            return
+        done = [stage for stage in STAGES if stage in state.progress.done and stage != "insert"]
+        if state.wheel is not None and state.wheel.insert is not None and "insert" in state.progress.done:
+            done = [stage for stage in STAGES if stage in state.progress.done]
+        if done:
+            self._bench.reopen_stage(done[-1])
+            self._page.now.focus_main()
+
+    def _do_did_not(self) -> None:
+        state = self._bench.current
+        if state is None or state.progress is None:
+            return
+        if state.progress.stage == "hold":
+            self._bench.fail_stage("hold")
+        else:
+            self._attempt("not_up")
+
+    def _do_both_up(self) -> None:
+        self._attempt("both_up")
+
+    def _do_one_low(self) -> None:
+        if self.low is not None:
+            self._do_side_left()
+            return
+        self.low = LowPick("left")
+        self._page.show_view("wheel")
+        self._page.now.focus_main()
+        self._page.refresh()
+
+    def _do_side_left(self) -> None:
+        self._on_side("left")
+
+    def _do_side_right(self) -> None:
+        self._on_side("right")
+
+    def _on_side(self, side: str) -> None:
+        if self.low is not None:
+            self.low = LowPick(side, self.low.left, self.low.right)
+            self._page.refresh()
+
+    def _do_log_low(self) -> None:
+        if self.low is None:
+            return
+        if not self.low.left and not self.low.right:
+            self._complain(tr("Mark at least one sector, or cancel."))
+            return
+        left, right = tuple(sorted(self.low.left)), tuple(sorted(self.low.right))
+        if self._attempt("one_low", left, right):
+            self.low = None
+            self._page.refresh()
+
+    def _do_looked_over(self) -> None:
+        self._bench.inspect_after_over_limit()
+
+    def _do_hold_again(self) -> None:
+        self._bench.reopen_stage("hold")
+
+    def _do_put_away(self) -> None:
+        self._bench.put_away()
+
+    def _do_entered(self) -> None:
+        self._page.now.focus_main()
+
+    def _do_reached(self) -> None:
+        if self.low is not None:
+            self._do_side_right()
+        elif self._page.now.figure.isVisible():
+            self._page.now.figure.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _do_hand_over(self) -> None:
+        by = self._page.now.signature.text().strip()
+        kpa = self._pressure_typed()
+        state = self._bench.current
+        if kpa is None or state is None or state.plan is None:
+            return
+        limit = state.plan.pressure.limit_kpa
+        if kpa > limit:
+            self._complain(
+                tr("{typed} is above the limit of {limit}: let air out, then hand over.").format(
+                    typed=show(kpa, "kpa", self._bench.units), limit=show(limit, "kpa", self._bench.units)
+                )
+            )
+        elif not by:
+            self._complain(tr("Who signs? Type your name."))
+            self._page.now.signature.setFocus()
+        elif not state.current:
+            self._complain(tr("A field is not accepted yet; mend it first."))
+        else:
+            self._bench.set_setting("signed_by", by)
+            self._bench.hand_over(by, kpa)
+            self._page.now.focus_main()
+
+    def _attempt(self, outcome: str, left: tuple[int, ...] = (), right: tuple[int, ...] = ()) -> bool:
+        kpa = self._pressure_typed()
+        if kpa is None:
+            return False
+        self._bench.attempt(outcome, kpa, left, right)
+        self._page.now.focus_main()
+        return True
+
+    def _pressure_typed(self) -> float | None:
+        try:
+            kpa = parse(self._page.now.figure.text(), "kpa", self._bench.units)
+        except InputError:
+            kpa = -1.0
+        if 0.0 <= kpa <= 5000.0:
+            return kpa
+        self._complain(not_understood())
+        self._page.now.figure.setFocus()
+        return None
+
+    def _complain(self, sentence: str) -> None:
+        self.fault = sentence
+        self._page.refresh()
+
+    def hit_sector(self, side: str, sector: int) -> None:
+        """A sector was hit: turn it over, where a bead may be marked low now."""
+        state = self._bench.current
+        if self.low is None:
+            if state is None or state.progress is None or not self._page.offers("one_low"):
+                return
+            self.low = LowPick(side)
+        self.low = self.low.toggled(side, sector)
+        self._page.refresh()

@@ -1,0 +1,99 @@
+"""A job and its wheels in memory: what is typed, what is stored of it, its plan and progress."""
+
+import msgspec
+
+from inner_rim.core.job import Job, Wheel
+from inner_rim.core.log import Logged
+from inner_rim.core.plan import WheelPlan, plan_wheel
+from inner_rim.core.progress import Progress, derive
+from inner_rim.core.units import UnitChoice
+from inner_rim.store.rows import StoredJob
+from inner_rim.words import tr
+
+from .sheet import Reading, Sheet, get, read
+
+
+class JobState:
+    """One job in memory: its sheet, what is stored of it, its undo history and log."""
+
+    def __init__(self, stored: StoredJob | None, sheet: Sheet) -> None:
+        self.sheet = sheet
+        self.stored_id = stored.job_id if stored else None
+        self.stored_sheet = sheet if stored else None
+        self.revision = stored.revision if stored else 0
+        self.log: list[Logged] = list(stored.log) if stored else []
+        self.past: list[Sheet] = []
+        self.future: list[Sheet] = []
+        self.last_path: str | None = None
+        self.last_plans: dict[int, tuple[Wheel, Job, WheelPlan]] = {}
+
+
+class WheelState(msgspec.Struct, frozen=True):
+    """One wheel as the views show it.
+
+    Attributes:
+        job: the job it belongs to.
+        index: its place in the job.
+        name: its name.
+        reading: what its sheet says.
+        wheel, plan: the last good ones; None until the first.
+        current: False where the plan is of an earlier state than what is typed.
+        progress: where it stands; None without a plan.
+    """
+
+    job: JobState
+    index: int
+    name: str
+    reading: Reading
+    wheel: Wheel | None
+    ride_job: Job | None
+    plan: WheelPlan | None
+    current: bool
+    progress: Progress | None
+
+    @property
+    def key(self) -> tuple[int, int]:
+        """What tells this wheel from every other on the bench."""
+        return id(self.job), self.index
+
+    def path(self, field: str) -> str:
+        """Return the full path of a field of this wheel; fields of the job stay as they are."""
+        return f"wheels[{self.index}].{field}" if in_wheel(field) else field
+
+    @property
+    def log(self) -> list[Logged]:
+        """This wheel's entries, oldest first."""
+        return [entry for entry in self.job.log if entry.wheel == self.index]
+
+
+JOB_FIELDS = ("ride.", "practice.", "shelf.", "title", "customer", "bike", "due")
+
+
+def in_wheel(field: str) -> bool:
+    """Whether a field belongs to a wheel; the others belong to its whole job."""
+    return not field.startswith(JOB_FIELDS)
+
+
+def wheel_state(job: JobState, index: int, units: UnitChoice) -> WheelState:
+    """Return a wheel as it is now; its plan is worked out again only where its figures changed."""
+    reading = read(job.sheet, index, units)
+    last = job.last_plans.get(index)
+    if reading.job is not None and (last is None or last[1] != reading.job):
+        wheel = reading.job.wheels[0]
+        plan = plan_wheel(wheel, reading.job.ride, reading.job.practice, reading.job.shelf)
+        last = job.last_plans[index] = (wheel, reading.job, plan)
+    progress = None
+    if last is not None:
+        entries = (item.entry for item in job.log if item.wheel == index)
+        progress = derive(last[0], last[2], entries)
+    return WheelState(
+        job=job,
+        index=index,
+        name=str(get(job.sheet.document, f"wheels[{index}].name") or tr("Wheel")),
+        reading=reading,
+        wheel=last[0] if last else None,
+        ride_job=last[1] if last else None,
+        plan=last[2] if last else None,
+        current=reading.job is not None and not reading.problems,
+        progress=progress,
+    )

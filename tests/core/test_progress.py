@@ -1,0 +1,79 @@
+import pytest
+
+from inner_rim.core.log import Attempt, Inspection, SignOff, StepEntry
+from inner_rim.core.plan import plan_job
+from inner_rim.core.progress import derive
+from inner_rim.core.reading import job_from_plain
+from tests.samples import ordinary
+
+BEFORE_SEAT = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount", "sealant")]
+
+
+def after(*entries, **changes):
+    job = job_from_plain(ordinary(**changes))
+    return derive(job.wheels[0], plan_job(job)[0], [*BEFORE_SEAT, *entries])
+
+
+def attempt(outcome, peak=150, **more):
+    return Attempt(outcome=outcome, peak_kpa=peak, limit_kpa=340, **more)
+
+
+def test_the_ladder_is_climbed_miss_by_miss_and_ends_in_trouble():
+    assert (after().stage, after().step_kpa, after().state) == ("seat", 150, "working")
+    assert after(attempt("not_up")).step_kpa == 220
+    done = after(*[attempt("not_up")] * 3)
+    assert (done.step_kpa, done.state) == (150, "trouble")
+
+
+def test_any_low_sector_is_not_seated_whatever_the_pressure():
+    low = after(attempt("both_up", 340, low_left=(3,)))
+    assert (low.stage, low.state, low.low_left) == ("seat", "trouble", (3,))
+    assert after(attempt("both_up"), Inspection(low_right=(8,))).stage == "seat"
+    assert after(attempt("one_low", low_left=(3,)), attempt("both_up")).stage == "hold"
+
+
+def test_above_the_limit_needs_an_inspection_before_it_goes_on():
+    over = after(attempt("both_up", 341))
+    assert (over.stage, over.over_limit, over.state) == ("seat", True, "trouble")
+    assert after(attempt("both_up", 341), attempt("both_up", 200)).over_limit
+    assert after(attempt("both_up", 341), Inspection(after_over_limit=True)).stage == "hold"
+
+
+def test_taking_a_stage_up_again_takes_up_what_stands_on_it():
+    seated = [attempt("both_up"), StepEntry(stage="hold"), SignOff(by="M. Osier", pressure_kpa=190)]
+    assert after(*seated).state == "finished"
+    again = after(*seated, StepEntry(stage="tape", outcome="reopened"))
+    assert (again.stage, again.state, again.done) == ("tape", "working", {"check_in", "strip", "insert"})
+    hold = after(*seated, StepEntry(stage="hold", outcome="reopened"))
+    assert (hold.stage, hold.handed_over_kpa) == ("hold", 190)
+
+
+def test_lost_air_is_trouble_until_it_is_held_again():
+    lost = [attempt("both_up"), StepEntry(stage="hold", outcome="failed")]
+    assert (after(*lost).stage, after(*lost).state) == ("hold", "trouble")
+    assert after(*lost, StepEntry(stage="hold", outcome="reopened")).state == "working"
+
+
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"rim__bead_seat_diameter_mm": 584}, "diameter_mismatch"),
+        ({"rim__hook": "straight_side", "tire__straight_side_approved": False}, "straight_side_not_approved"),
+        ({"rim__hook": "straight_side", "tire__straight_side_approved": None}, "straight_side_not_approved"),
+        ({"rim__hook": "straight_side", "tire__tubeless_ready": False}, "untubed_straight_side"),
+        ({"rim__internal_width_mm": 42}, "width_ratio"),
+        ({"rim__internal_width_mm": 16}, "width_ratio"),
+        ({"rim__max_pressure_kpa": 140}, "pressure_over_limit"),
+        ({"practice__start_pressure": "previous", "previous_pressure_kpa": 400}, "pressure_over_limit"),
+    ],
+)
+def test_stops_halt_the_wheel_and_cannot_be_passed(change, code):
+    from inner_rim.core.log import Override
+
+    stopped = after(Override(code=code, by="M. Osier", reason="in a hurry"), **change)
+    assert code in [stop.code for stop in stopped.open_stops]
+    assert stopped.state == "stopped"
+
+
+def test_an_ordinary_wheel_has_no_stop():
+    assert after().open_stops == ()

@@ -1,0 +1,98 @@
+import os
+import re
+import shutil
+import subprocess
+import sys
+import time
+
+import pytest
+
+PROGRAM = [sys.executable, "-m", "inner_rim.cli"]
+
+
+def run(*args, **env):
+    clean = {
+        k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    }
+    return subprocess.run(
+        [*PROGRAM, *args], env={**clean, **env}, capture_output=True, text=True, timeout=120
+    )
+
+
+@pytest.mark.parametrize(
+    "flags", [["--demo", "--smoke"], ["--demo", "--smoke-start"], ["--smoke"], ["--smoke-start"]]
+)
+def test_smoke_paints_prints_and_leaves(flags, own_home):
+    done = run(*flags)
+    assert done.returncode == 0 and done.stderr == "", done.stderr
+    assert re.fullmatch(r"first paint \d+ ms, first wheel usable \d+ ms\n", done.stdout)
+    assert not (own_home.exists() and "--demo" in flags)  # the demo never touches the user's data
+
+
+def test_a_damaged_data_file_opens_the_window_and_is_left_alone(own_home):
+    own_home.mkdir()
+    file = own_home / "inner-rim.sqlite"
+    file.write_bytes(b"scribble" * 1000)
+    done = run("--smoke")
+    assert done.returncode == 0 and "Traceback" not in done.stderr
+    assert file.read_bytes() == b"scribble" * 1000
+
+
+@pytest.mark.real_window
+def test_a_real_window_takes_real_keys(own_home, tmp_path):
+    """Under Xvfb with xdotool: a wheel is typed, the process killed, the wheel is there again."""
+    if not (shutil.which("Xvfb") and shutil.which("xdotool")):
+        pytest.skip("Xvfb or xdotool is not installed: the real-window test cannot run")
+    read, write = os.pipe()
+    server = subprocess.Popen(
+        ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp", "-noreset"],
+        pass_fds=[write], stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    os.close(write)
+    with os.fdopen(read) as answer:
+        display = ":" + answer.readline().strip()
+    env = {**os.environ, "DISPLAY": display, "QT_QPA_PLATFORM": "xcb", "INNER_RIM_HOME": str(own_home)}
+    wait_for(lambda: xdo(env, "getdisplaygeometry"), server)
+    program = subprocess.Popen(PROGRAM, env=env, stderr=subprocess.PIPE, text=True)
+    try:
+        window = wait_for(lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), program)
+        wait_for(lambda: (own_home / "inner-rim.sqlite-wal").exists(), program)  # the bench is ready
+        xdo(env, "windowfocus", "--sync", window.split()[-1])
+        xdo(env, "key", "--delay", "60", "ctrl+n")
+        for text in ("Marsh", "622", "24"):
+            xdo(env, "type", "--delay", "20", text)
+            xdo(env, "key", "Return")
+        found = wait_for(lambda: stored_width(own_home) == 24 and "yes", program)
+        assert found == "yes"
+    finally:
+        program.kill()
+        program.communicate()
+        server.terminate()
+        server.wait()
+    assert stored_width(own_home) == 24
+
+
+def xdo(env, *args):
+    return subprocess.run(
+        ["xdotool", *args], env=env, capture_output=True, text=True, timeout=20
+    ).stdout.strip()
+
+
+def stored_width(home):
+    from inner_rim.store.glance import glance
+
+    state = glance(home / "inner-rim.sqlite")
+    return (
+        state.jobs[0].document["wheels"][0]["rim"].get("internal_width_mm") if state and state.jobs else None
+    )
+
+
+def wait_for(look, program, seconds=30.0):
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        found = look()
+        if found:
+            return found
+        if program.poll() is not None:
+            raise AssertionError(program.stderr.read() if program.stderr else "ended")
+    raise AssertionError("waited in vain")

@@ -1,0 +1,73 @@
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+
+
+def contract(folder):
+    return subprocess.run(
+        [sys.executable, "-c", "from importlinter.cli import lint_imports; raise SystemExit(lint_imports())"],
+        cwd=folder, capture_output=True, text=True, env={"PYTHONPATH": str(folder / "src"), "PATH": ""},
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("file", "line"),
+    [
+        ("core/tape.py", "from inner_rim.store import rows"),
+        ("core/units.py", "from PyQt6 import QtCore"),
+        ("work/card.py", "from inner_rim.desktop import theme"),
+        ("desktop/ring.py", "import sqlite3"),
+    ],
+)
+def test_the_import_contract_bites(tmp_path, file, line):
+    import shutil
+
+    shutil.copytree(
+        ROOT / "src" / "inner_rim",
+        tmp_path / "src" / "inner_rim",
+        ignore=shutil.ignore_patterns("__pycache__"),
+    )
+    shutil.copy(ROOT / "pyproject.toml", tmp_path)
+    broken = tmp_path / "src" / "inner_rim" / file
+    text = broken.read_text(encoding="utf-8")
+    broken.write_text(text + f"\n{line}\n", encoding="utf-8")
+    done = contract(tmp_path)
+    assert done.returncode == 1 and "BROKEN" in done.stdout
+
+
+def test_nothing_heavy_is_imported_before_the_first_wheel_can_be_worked_on():
+    code = """
+import sys
+from pathlib import Path
+from PyQt6.QtWidgets import QApplication
+from inner_rim.desktop.app import Session
+app = QApplication([])
+session = Session(Path(sys.argv[1]), demo=True)
+session.start_keeping = app.quit
+session.show()
+app.exec()
+assert session.window.page.picks._rows, "the first wheel's plan is shown"
+heavy = ("scipy", "sqlalchemy", "pyqtgraph", "reportlab", "numpy", "argparse")
+print([name for name in heavy if name in sys.modules])
+"""
+    done = subprocess.run(
+        [sys.executable, "-c", code, "."],
+        capture_output=True,
+        text=True,
+        env={"QT_QPA_PLATFORM": "offscreen"},
+    )
+    assert (done.stdout.strip(), done.returncode) == ("[]", 0), done.stderr
+
+
+def test_the_repository_names_no_machine_and_no_registry():
+    files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True).stdout.split("\n")
+    hosts = ("pypi" + ".org", "pythonhosted", "npm" + "js", "/wo" + "rk/")
+    for name in filter(None, files):
+        if name.endswith((".ttf", ".png")) or not (ROOT / name).is_file():
+            continue
+        text = (ROOT / name).read_text(encoding="utf-8")
+        assert not [host for host in hosts if host in text], name

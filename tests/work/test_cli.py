@@ -1,0 +1,124 @@
+import json
+import subprocess
+import sys
+
+import pytest
+
+from inner_rim.cli import main, parser
+from inner_rim.work.planning import plan_document
+from tests.samples import ordinary
+
+
+@pytest.fixture
+def job_file(tmp_path):
+    def write(content):
+        path = tmp_path / "job.json"
+        path.write_bytes(content if isinstance(content, bytes) else json.dumps(content).encode())
+        return str(path)
+
+    return write
+
+
+def test_plan_as_json_is_the_plan_document(job_file, capsys):
+    assert main(["plan", job_file(ordinary()), "--json"]) == 0
+    printed = json.loads(capsys.readouterr().out)
+    assert printed == json.loads(json.dumps(plan_document(ordinary())))
+    wheel = printed["wheels"][0]
+    assert (printed["format"], printed["version"]) == ("inner-rim/plan", 1)
+    assert wheel["tape"]["options"][0].keys() >= {"width_mm", "verdict"}
+    assert wheel["pressure"]["limit_from"] == "tire" and wheel["sealant"]["loads_ml"]
+    assert wheel["pressure"]["why"]["source"] and wheel["tire"]["why"]["formula"]
+
+
+def test_the_card_names_the_limit_and_its_origin(job_file, capsys):
+    assert main(["plan", job_file(ordinary())]) == 0
+    text = capsys.readouterr().out
+    assert "Limit      3.40 bar, printed on the tire" in text
+    assert "1.50 bar – 2.20 bar – 3.00 bar" in text and "Never above 3.40 bar" in text
+
+
+def test_a_plan_with_stops_exits_1(job_file, capsys):
+    assert main(["plan", job_file(ordinary(rim__bead_seat_diameter_mm=584))]) == 1
+    assert "STOP" in capsys.readouterr().out
+
+
+def changed(**changes):
+    return ordinary(**changes)
+
+
+BAD = {
+    "empty": (b"", "empty", ""),
+    "not json": (b"{", "not JSON", ""),
+    "encoding": (b'{"format": "\xff"}', "UTF-8", ""),
+    "deep": (b"[" * 200_000, "nested", ""),
+    "deep in": (b'{"wheels":' + b'{"a":' * 3000 + b"1" + b"}" * 3001, "nested", ""),
+    "a list": (b"[]", "inner-rim/job", ""),
+    "format": ({**ordinary(), "format": "x"}, "inner-rim/job", "format"),
+    "version": ({**ordinary(), "version": 2}, "accepted is 1", "version"),
+    "unknown key": (changed(rim__colour="red"), "unknown key", "wheels[0].rim.colour"),
+    "NaN": (json.dumps(changed(tire__max_pressure_kpa=float("nan"))).encode(), "not JSON", ""),
+    "negative": (changed(rim__internal_width_mm=-3), "-3; accepted is a number from 10 to 120", "wheels[0].rim.internal_width_mm"),
+    "absurd": (changed(tire__max_pressure_kpa=9e9), "9000000000", "wheels[0].tire.max_pressure_kpa"),
+    "a bool": (changed(rim__internal_width_mm=True), "true", "wheels[0].rim.internal_width_mm"),
+    "size": (changed(tire__size="huge"), "“huge”", "wheels[0].tire.size"),
+    "ambiguous": (changed(tire__size="26 x 2"), "50-559 or 50-571", "wheels[0].tire.size"),
+    "choice": (changed(rim__hook="maybe"), "hooked, straight_side", "wheels[0].rim.hook"),
+    "missing": (changed(tire__size=None), "missing", "wheels[0].tire.size"),
+    "well": (changed(rim__well={"depth_mm": 4, "floor_mm": 20, "left_shoulder_mm": 9, "right_shoulder_mm": 9}), "38 mm", "wheels[0].rim.well"),
+    "min over max": (changed(tire__min_pressure_kpa=500), "maximum of 340", "wheels[0].tire.min_pressure_kpa"),
+    "due": ({**ordinary(), "due": "soon"}, "ISO 8601", "due"),
+    "no wheels": ({**ordinary(), "wheels": []}, "1 to 200", "wheels"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", BAD)
+def test_bad_input_exits_2_with_one_line_naming_file_field_and_value(name, job_file, capsys):
+    content, says, field = BAD[name]
+    path = job_file(content)
+    assert main(["plan", path]) == 2
+    out, err = capsys.readouterr()
+    assert out == "" and err.count("\n") == 1
+    assert err.startswith(f"{path}: {field}") and says in err
+    assert len(err) < 600
+
+
+def test_a_huge_file_and_no_file(tmp_path, job_file, capsys):
+    assert main(["plan", job_file(b" " * 5_000_000 + b"{}")]) == 2
+    assert main(["plan", str(tmp_path / "none.json")]) == 2
+    assert main(["plan", str(tmp_path)]) == 2
+    assert capsys.readouterr().err.count("\n") == 3
+
+
+def test_nan_in_plain_data_is_named():
+    with pytest.raises(
+        ValueError, match=r"wheels\[0\]\.tire\.max_pressure_kpa: nan; accepted is a finite number"
+    ):
+        plan_document(ordinary(tire__max_pressure_kpa=float("nan")))
+
+
+def test_schema_describes_what_is_accepted(capsys):
+    assert main(["schema"]) == 0
+    schema = json.loads(capsys.readouterr().out)
+    rim = schema["$defs"]["Rim"]
+    assert rim["required"] == ["bead_seat_diameter_mm", "internal_width_mm"]
+    assert rim["properties"]["internal_width_mm"]["minimum"] == 10
+    assert rim["additionalProperties"] is False
+
+
+def test_every_command_has_help_and_stands_in_the_docs():
+    from pathlib import Path
+
+    commands = next(a for a in parser()._actions if a.dest == "command")
+    docs = (Path(__file__).parents[2] / "README.md").read_text(encoding="utf-8")
+    assert {c.dest for c in commands._choices_actions if c.help} == set(commands.choices)
+    for name in commands.choices:
+        assert f"inner-rim {name}" in docs
+
+
+def test_without_a_display_it_says_so_in_words():
+    env = {"PATH": "/usr/bin:/bin"}
+    done = subprocess.run(
+        [sys.executable, "-m", "inner_rim.cli", "--demo"], env=env, capture_output=True, text=True
+    )
+    assert done.returncode == 2
+    assert "no display" in done.stderr and "Traceback" not in done.stderr
