@@ -117,7 +117,8 @@ def test_what_is_wrong_stands_beside_the_field_and_the_last_plan_stays(session, 
     page.go_to("tire.size")
     keys(qtbot, "26 x 2")
     row = page.inputs._rows["tire.size"]
-    assert "several diameters" in row._fault.text() and row._fault.isVisible()
+    qtbot.waitUntil(row._fault.isVisible)  # after a moment's patience
+    assert "several diameters" in row._fault.text()
     assert one.bench.current.plan == plan and page.picks._stale
     offered = [w.text() for w in row._offers.findChildren(type(page._new)) if not w.isHidden()]
     assert offered[0] == "50-559"

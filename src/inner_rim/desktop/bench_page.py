@@ -203,8 +203,10 @@ class BenchPage(QWidget):
         count = len(self._bench.wheels)
         self._count.setText(tr("1 wheel") if count == 1 else tr("{n} wheels").format(n=count))
         self._show_head(state)
-        self._card.setVisible(state is not None)
         self.band.setVisible(state is not None)
+        self.inputs.setVisible(state is not None and self.answers.low is None)
+        for tab in self._tabs.values():
+            tab.setVisible(state is not None)
         if state is not None:
             has_insert = state.wheel is not None and state.wheel.insert is not None
             self.band.show_progress(state.progress, self._shown_stage, has_insert)

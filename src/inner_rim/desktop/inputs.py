@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QStringListModel, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QStringListModel, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QButtonGroup,
@@ -33,6 +33,8 @@ from .stage_fields import STAGE_FIELDS, FieldLine
 from .theme import TARGET_PX, Theme
 
 _PARTS = {"rim.name": "rim", "tire.name": "tire"}
+MOST_BESIDE_LABEL = 3
+PATIENCE_MS = 500
 _UNDO = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
 
 
@@ -121,7 +123,11 @@ class FieldRow(QWidget):
         self.entry: Entry | None = None
         self.buttons: dict[str, QPushButton] = {}
         if self._spec.choices:
-            grid.addWidget(self._make_choices(theme), 0, 1, 1, 2)
+            choices = self._make_choices(theme)
+            if theme.scale > 1.0 and len(self.buttons) > MOST_BESIDE_LABEL:
+                grid.addWidget(choices, 1, 0, 1, 3)
+            else:
+                grid.addWidget(choices, 0, 1, 1, 2)
         else:
             self.entry = self._make_entry(theme, label)
             grid.addWidget(self.entry, 0, 1)
@@ -129,16 +135,21 @@ class FieldRow(QWidget):
             self._unit.setProperty("role", "muted")
             self._unit.setMinimumWidth(theme.px(30))
             grid.addWidget(self._unit, 0, 2)
+        self._problem = ("", "")
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(self._show_problem)
         self._fault = QLabel("")
         self._fault.setWordWrap(True)
         self._fault.setProperty("role", "stop")
         self._fault.setFont(theme.font(13))
         self._fault.hide()
-        grid.addWidget(self._fault, 1, 0, 1, 3)
+        grid.addWidget(self._fault, 2, 0, 1, 3)
         self._offers = QWidget()
         QHBoxLayout(self._offers).setContentsMargins(0, 0, 0, 0)
         self._offers.hide()
-        grid.addWidget(self._offers, 2, 0, 1, 3)
+        grid.addWidget(self._offers, 3, 0, 1, 3)
         self._parts: dict[str, dict[str, Any]] = {}
         self._theme = theme
 
@@ -176,7 +187,7 @@ class FieldRow(QWidget):
             button.setFixedHeight(theme.px(TARGET_PX - 4))
             button.setAccessibleName(f"{tr(self.line.label)}: {button.text()}")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setStyleSheet(f"padding: 0; font-size: {theme.px(14)}px;")
+            button.setStyleSheet(f"padding: 0; font-size: {theme.px(13)}px;")
             button.clicked.connect(lambda on, v=value: self._bench.type_into(self.line.path, v if on else ""))
             group.addButton(button)
             row.addWidget(button, max(3, len(button.text())))
@@ -213,7 +224,12 @@ class FieldRow(QWidget):
             self._unit.setText(self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else "")
         for choice, button in self.buttons.items():
             button.setChecked(choice == text)
-        self._show_fault(state.reading.problems.get(path, ""), draft or "")
+        self._problem = (state.reading.problems.get(path, ""), draft or "")
+        if self._problem[0] and self.entry is not None and self.entry.hasFocus():
+            self._patience.start()  # `2` on the way to `24` is no mistake yet
+        else:
+            self._patience.stop()
+            self._show_problem()
 
     def _typing(self, draft: str | None, value: str) -> bool:
         """Whether the hand is typing here a spelling of the very value that is stored (`2,30`)."""
@@ -226,7 +242,8 @@ class FieldRow(QWidget):
             return False
         return text_of(self._spec, typed, self._bench.units) == value
 
-    def _show_fault(self, sentence: str, draft: str) -> None:
+    def _show_problem(self) -> None:
+        sentence, draft = self._problem
         needed = not sentence
         if self._fault.text() != sentence:
             self._fault.setText(sentence)

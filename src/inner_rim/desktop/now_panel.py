@@ -86,6 +86,7 @@ class NowPanel(QFrame):
             label.setStyleSheet(f"font-size: {theme.px(13)}px;")
         for entry in (self.figure, self.signature):
             entry.setFixedSize(theme.px(150), theme.px(TARGET_PX - 6))
+        self.signature.setStyleSheet(f"font-size: {theme.px(17)}px;")
         self.setMinimumHeight(theme.px(146))
         answers, self._answers = self._answers, ()
         self._show_answers(answers)
@@ -104,8 +105,9 @@ class NowPanel(QFrame):
     def show_now(self, head: str, action: str, cautions: list[str], answers: tuple[Answer, ...]) -> None:
         """Show the next action and its answers."""
         self._head.setText(head)
-        self._action.setText(action)
-        self._fit_action()
+        if self._action.text() != action:
+            self._action.setText(action)
+            self._fit_action()
         self._caution.setText("  ".join(cautions[:2]))
         self._caution.setVisible(bool(cautions))
         self.setAccessibleName(f"{head}. {action}")

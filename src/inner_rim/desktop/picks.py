@@ -35,9 +35,16 @@ class PicksColumn(QWidget):
 
     def show_rows(self, rows: tuple[PickRow, ...], stale: bool) -> None:
         """Show the picks; `stale` where they are of the last good state, not of what is typed."""
+        if stale != self._stale:
+            self.update(0, 0, self.width(), self._theme.px(34))
+        if len(rows) != len(self._rows):
+            self.update()
+        else:  # repaint no more than what changed
+            for place, (before, after) in enumerate(zip(self._rows, rows, strict=True)):
+                if before != after:
+                    self.update(self._row_box(place).toAlignedRect())
         self._rows, self._stale = rows, stale
         self.setAccessibleDescription("; ".join(f"{row.title} {row.value}" for row in rows))
-        self.update()
 
     def _row_box(self, place: int) -> QRectF:
         top = self._theme.px(34)
@@ -65,8 +72,10 @@ class PicksColumn(QWidget):
                 Qt.TextFlag.TextWordWrap,
                 tr("Tape, valve, sealant and pressures are worked out as you type."),
             )
+        area = QRectF(event.rect()) if event is not None else QRectF(self.rect())
         for place, row in enumerate(self._rows):
-            self._paint_row(painter, place, row)
+            if self._row_box(place).intersects(area):
+                self._paint_row(painter, place, row)
 
     def _paint_row(self, painter: QPainter, place: int, row: PickRow) -> None:
         theme = self._theme

@@ -26,6 +26,7 @@ class PressureScale(QWidget):
         self._units = UnitChoice()
         self._now_kpa: float | None = None
         self._next_kpa: float | None = None
+        self._shown: object = ()
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -38,6 +39,10 @@ class PressureScale(QWidget):
         self, plan: WheelPlan | None, units: UnitChoice, now_kpa: float | None, next_kpa: float | None
     ) -> None:
         """Show a plan's pressures; `now_kpa` marks where the wheel is, `next_kpa` the step to climb to."""
+        shown = (plan.pressure if plan else None, units, now_kpa, next_kpa)
+        if shown == self._shown:
+            return
+        self._shown = shown
         self._plan, self._units, self._now_kpa, self._next_kpa = plan, units, now_kpa, next_kpa
         self.setAccessibleName(tr("Pressure scale"))
         self.setAccessibleDescription("; ".join(f"{name} {text}" for name, text in self._words()))

@@ -11,6 +11,7 @@ from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.jobs import WheelState
 
+from .ring import paint_ring
 from .theme import Theme
 
 #: Painted from back to front: outline, fill, edge (None for none).
@@ -39,7 +40,8 @@ _FIELDS = (
     ("tread", "tire.size"),
     ("air", "tire.size"),
 )
-MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 40, 86
+MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 40, 74
+ROOM_FOR_WORDS_PX = 112
 
 
 class SectionView(QWidget):
@@ -62,7 +64,10 @@ class SectionView(QWidget):
 
     def show_section(self, state: WheelState | None, section: Section | None, units: UnitChoice) -> None:
         """Show a wheel's section; None shows an invitation."""
+        same = section is self._section and units == self._units and section is not None
         self._state, self._section, self._units = state, section, units
+        if same:
+            return
         self.setAccessibleName(tr("Section of the wheel"))
         self.setAccessibleDescription(self._described())
         self.update()
@@ -80,7 +85,7 @@ class SectionView(QWidget):
     def _frame(self, section: Section) -> tuple[float, float, float]:
         """Return (pixels per mm, x of the middle, y of the bead seats)."""
         x0, y0, x1, y1 = section.bounds()
-        side = self._theme.px(MARGIN_SIDE)
+        side = self._theme.column(MARGIN_SIDE)
         high = max(1.0, self.height() - self._theme.px(MARGIN_TOP) - self._theme.px(MARGIN_BOTTOM))
         wide = max(1.0, self.width() - 2.0 * side)
         scale = min(high / (y1 - y0), wide / (x1 - x0))
@@ -115,11 +120,14 @@ class SectionView(QWidget):
         self._paint_labels(painter, frame)
 
     def _invite(self, painter: QPainter) -> None:
-        painter.setFont(self._theme.font(15))
+        size = min(self._theme.px(150), self.height() // 3)
+        ring = QRectF((self.width() - size) / 2, self.height() * 0.16, size, size)
+        paint_ring(painter, ring, None, self._theme)
+        painter.setFont(self._theme.font(16))
         painter.setPen(self._theme.color("muted"))
         painter.drawText(
-            QRectF(self.rect()).adjusted(16, 0, -16, 0),
-            Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+            QRectF(24, ring.bottom() + 20, self.width() - 48, self.height() - ring.bottom() - 30),
+            Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap,
             tr(
                 "The section appears here, to scale, as soon as rim width, bead seat diameter and tire size are typed."
             ),
@@ -161,6 +169,8 @@ class SectionView(QWidget):
             box = QRectF(middle.x() + 7, middle.y() - size.height() / 2, size.width() + 2, size.height())
         if dimension.name == "internal_width":
             self._plate(painter, box)
+        if dimension.name == "internal_width" and size.width() > end.x() - start.x():
+            return  # no room between the walls; the picks say it
         painter.setPen(self._theme.color("ink"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
@@ -186,8 +196,8 @@ class SectionView(QWidget):
             painter.setFont(self._theme.font(12))
             painter.setPen(self._theme.color("caution"))
             painter.drawText(
-                QRectF(4, 2, self.width() - 8, self._theme.px(18)),
-                Qt.AlignmentFlag.AlignLeft,
+                QRectF(4, self.height() - self._theme.px(18), self.width() - 8, self._theme.px(18)),
+                Qt.AlignmentFlag.AlignRight,
                 tr("well assumed, not measured"),
             )
 
@@ -237,7 +247,14 @@ class SectionView(QWidget):
         box = QRectF(at.x() - wide / 2, at.y() - 2.1 * row, wide, row)
         painter.setPen(theme.color("ink"))
         painter.setFont(theme.font(15, 600))
+        under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)  # where the internal width is written
+        wide_enough = plan.tire.mounted_width_mm * frame[0] >= theme.px(ROOM_FOR_WORDS_PX)
+        roomy = wide_enough and box.top() >= under_walls
+        if not roomy:
+            box.moveTop(at.y() + 2)  # into the liquid
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, first)
+        if not roomy:
+            return
         painter.setFont(theme.font(12))
         painter.drawText(box.translated(0, row), Qt.AlignmentFlag.AlignCenter, second)
 

@@ -35,6 +35,8 @@ class StageBand(QWidget):
 
     def show_progress(self, progress: Progress | None, shown: str, has_insert: bool) -> None:
         """Show where the wheel stands and which stage's inputs are open."""
+        if (progress, shown, has_insert) == (self._progress, self._shown, self._insert):
+            return
         self._progress, self._shown, self._insert = progress, shown, has_insert
         here = progress.stage if progress else "check_in"
         self.setAccessibleName(

@@ -12,6 +12,7 @@ SCALES = (1.0, 1.125, 1.25, 1.5)
 #: Smallest side of anything to hit with a wet glove, at 100 % text.
 TARGET_PX = 44
 BOLD_FROM = 600
+MOST_FITS = 2000
 
 
 class Tokens:
@@ -73,6 +74,9 @@ class Theme:
     def __init__(self, name: str = "light", scale: float = 1.0) -> None:
         text = (HERE / "themes" / f"{name}.toml").read_text(encoding="utf-8")
         self.tokens = Tokens(tomllib.loads(text))
+        self._colors: dict[str, QColor] = {}
+        self._fonts: dict[tuple[float, int], QFont] = {}
+        self._fits: dict[tuple[str, int, float, float, int], QFont] = {}
         self.scale = scale
 
     def color(self, purpose: str) -> QColor:
@@ -81,7 +85,10 @@ class Theme:
         Raises:
             AttributeError: no such purpose.
         """
-        return QColor(getattr(self.tokens, purpose))
+        found = self._colors.get(purpose)
+        if found is None:
+            found = self._colors[purpose] = QColor(getattr(self.tokens, purpose))
+        return found
 
     def column(self, pixels: float) -> int:
         """Return the width of a side column: it grows less than the text, so that the middle keeps room."""
@@ -89,11 +96,19 @@ class Theme:
 
     def fitted(self, text: str, width: float, pixels: float, least: float, weight: int = 400) -> QFont:
         """Return the largest font from `pixels` down to `least` in which `text` fits into `width`."""
+        asked = (text, int(width), pixels, least, weight)
+        found = self._fits.get(asked)
+        if found is not None:
+            return found
         while True:
             font = self.font(pixels, weight)
             if pixels <= least or QFontMetricsF(font).horizontalAdvance(text) <= width:
-                return font
+                break
             pixels -= 0.5
+        if len(self._fits) > MOST_FITS:
+            self._fits.clear()
+        self._fits[asked] = font
+        return font
 
     def px(self, pixels: float) -> int:
         """Return a length in pixels at this text size."""
@@ -101,10 +116,13 @@ class Theme:
 
     def font(self, pixels: float, weight: int = 400) -> QFont:
         """Return the program's font, with figures of equal width; the bold is a semi-bold cut."""
-        font = QFont(QApplication.font())
-        font.setPixelSize(max(1, self.px(pixels)))
-        font.setBold(weight >= BOLD_FROM)
-        return font
+        found = self._fonts.get((pixels, weight))
+        if found is None:
+            found = QFont(QApplication.font())
+            found.setPixelSize(max(1, self.px(pixels)))
+            found.setBold(weight >= BOLD_FROM)
+            self._fonts[pixels, weight] = found
+        return found
 
     def style_sheet(self) -> str:
         """Return the short style sheet: fields, buttons by role, flat surfaces."""

@@ -45,8 +45,8 @@ class WheelModel(QAbstractListModel):
             self.endResetModel()
             return
         for row, (before, after) in enumerate(zip(self._states, new, strict=True)):
-            if before is not after:
-                self._states[row] = after
+            self._states[row] = after
+            if (before.name, before.progress) != (after.name, after.progress):
                 self.dataChanged.emit(self.index(row), self.index(row))
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
@@ -141,11 +141,13 @@ class WheelList(QListView):
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench = bench
+        self._shown = bench.selected
         self.wheels = WheelModel(bench, self)
         self._delegate = TileDelegate(bench, theme, self)
         self.setModel(self.wheels)
         self.setItemDelegate(self._delegate)
         self.setAccessibleName(tr("Wheels on the bench"))
+        self.setUniformItemSizes(True)  # one changed tile repaints alone
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -170,8 +172,9 @@ class WheelList(QListView):
             selection.blockSignals(False)
             self.scrollTo(self.wheels.index(row))
         viewport = self.viewport()
-        if viewport is not None:
+        if viewport is not None and self._shown != self._bench.selected:
             viewport.update()
+        self._shown = self._bench.selected
 
     def _moved(self, index: QModelIndex) -> None:
         state = index.data(STATE_ROLE)

@@ -29,6 +29,7 @@ class WheelView(QWidget):
         self._state: WheelState | None = None
         self._low: dict[str, frozenset[int]] = {side: frozenset() for side in SIDES}
         self._side: str | None = None
+        self._shown: object = ()
         self.setMinimumSize(240, 160)
 
     def set_theme(self, theme: Theme) -> None:
@@ -40,7 +41,11 @@ class WheelView(QWidget):
         self, state: WheelState | None, low_left: frozenset[int], low_right: frozenset[int], side: str | None
     ) -> None:
         """Show a wheel with its low sectors; `side` is the one that keys go to while inspecting."""
+        shown = (state.key if state else None, low_left, low_right, side)
         self._state = state
+        if shown == self._shown:
+            return
+        self._shown = shown
         self._low = {"left": low_left, "right": low_right}
         self._side = side
         low = [f"{tr(side)} {n}" for side in SIDES for n in sorted(self._low[side])]
@@ -101,9 +106,9 @@ class WheelView(QWidget):
         r = radius * (0.83 if low else 0.87)
         box = QRectF(centre.x() - r, centre.y() - r, 2 * r, 2 * r)
         painter.drawArc(box, round((90.0 - (number - 1) * each - 1.5) * 16), round(-(each - 3.0) * 16))
-        at = _polar(centre, radius * 0.55, middle)
+        at = _polar(centre, radius * 0.52, middle)
         half = theme.px(24)
-        painter.setFont(theme.font(min(15.0, max(9.0, 0.17 * radius / theme.scale)), 600 if low else 400))
+        painter.setFont(theme.font(min(15.0, max(9.0, 0.15 * radius / theme.scale)), 600 if low else 400))
         painter.setPen(theme.color("stop" if low else "muted"))
         painter.drawText(
             QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half),

@@ -358,9 +358,13 @@ class Bench:
         if self.keeper is None:
             job.stored_sheet = job.sheet
             return
+        if job.queued:  # an order that waits takes the newest sheet with it
+            return
+        job.queued = True
         now = self._now()
 
         def save(store: Any) -> None:
+            job.queued = False
             sheet = job.sheet  # the newest: what was typed since the order was given goes with it
             if sheet is job.stored_sheet:
                 return

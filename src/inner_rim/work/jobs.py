@@ -22,6 +22,7 @@ class JobState:
         self.stored_sheet = sheet if stored else None
         self.revision = stored.revision if stored else 0
         self.log: list[Logged] = list(stored.log) if stored else []
+        self.queued = False
         self.past: list[Sheet] = []
         self.future: list[Sheet] = []
         self.last_path: str | None = None

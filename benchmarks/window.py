@@ -1,0 +1,56 @@
+"""Time from a keystroke in a field to the painted consequence.
+
+Run: QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/window.py
+Figure to reach: one frame, 16 ms.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import tempfile
+import time
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.desktop.app import Session
+from inner_rim.desktop.theme import load_font
+
+MOST_MS = 16.0
+
+
+def main() -> None:
+    """Type widths into the demo's first wheel, letter by letter, painting after each."""
+    app = QApplication([])
+    load_font()
+    with tempfile.TemporaryDirectory() as folder:
+        session = Session(Path(folder), demo=True)
+        session.show()
+        while not session._started or session.keeper.waiting:
+            app.processEvents()
+        assert session.window is not None
+        page = session.window.page
+        page.go_to("rim.internal_width_mm")
+        entry = app.focusWidget()
+        times = []
+        for n in range(60):
+            entry.selectAll()
+            for letter in f"2{n % 6}.{n % 10}":
+                started = time.perf_counter()
+                QTest.keyClick(entry, letter)
+                app.processEvents()
+                times.append(1000.0 * (time.perf_counter() - started))
+        session.finish()
+        session.shell.hide()
+    median, worst = statistics.median(times), statistics.quantiles(times, n=100)[94]
+    print(
+        f"keystroke to paint: median {median:.1f} ms = {median / MOST_MS:.2f} of a frame; 95 % {worst:.1f} ms = {worst / MOST_MS:.2f}"
+    )
+
+
+if __name__ == "__main__":
+    main()

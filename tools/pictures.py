@@ -1,0 +1,129 @@
+"""Take the pictures in docs/screenshots from the demo, at 1280x800, without a display.
+
+Run: QT_QPA_PLATFORM=offscreen .venv/bin/python tools/pictures.py [folder] [name ...]
+"""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.desktop.app import Session
+from inner_rim.desktop.theme import Theme, load_font
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+Shot = Callable[[Session], None]
+
+
+def wheel(session: Session, name: str) -> None:
+    """Select a wheel of the demo by the beginning of its name."""
+    bench = session.bench
+    bench.select(next(s.key for s in bench.wheels if s.name.startswith(name)))
+
+
+def check_in(session: Session) -> None:
+    """Check-in of a wide wheel."""
+    wheel(session, "Dune")
+
+
+def seat(session: Session) -> None:
+    """The bench page while seating."""
+    wheel(session, "Sandpiper 2 · front")
+
+
+def low(session: Session) -> None:
+    """Marking a low sector."""
+    wheel(session, "Old Curlew")
+    page = session.window.page
+    page.obey("one_low")
+    page.digit(3)
+    page.digit(4)
+
+
+def why(session: Session) -> None:
+    """The arithmetic behind the starting pressure."""
+    wheel(session, "Warden")
+    session.window.page.show_why(1)
+
+
+def wrong(session: Session) -> None:
+    """A field that is not accepted."""
+    wheel(session, "Dune")
+    page = session.window.page
+    page.inputs.show_group(1)
+    session.bench.type_into("tire.size", "26 x 2")
+
+
+def stopped(session: Session) -> None:
+    """A stop that cannot be passed."""
+    wheel(session, "Tern")
+    session.window.page.inputs.show_group(1)
+
+
+def dark(session: Session) -> None:
+    """The dark theme at 125 % text."""
+    session.window.use_theme(Theme("dark", 1.25))
+    wheel(session, "Warden")
+    session.window.page.look_at("tape")
+
+
+def hand_over(session: Session) -> None:
+    """Handing over, and the log."""
+    wheel(session, "Ferry")
+    session.bench.finish_stage("hold")
+    session.window.page.show_view("log")
+    session.window.page.now.signature.setText("M. Osier")
+
+
+def empty(session: Session) -> None:
+    """The empty bench."""
+    while session.bench.wheels:
+        session.bench.put_away()
+
+
+def keys(session: Session) -> None:
+    """The key map."""
+    session.window.obey("key_map")
+
+
+SHOTS: dict[str, Shot] = {
+    "bench-seat": seat,
+    "bench-check-in": check_in,
+    "bench-low-sector": low,
+    "bench-why": why,
+    "bench-not-accepted": wrong,
+    "bench-stopped": stopped,
+    "bench-dark-125": dark,
+    "bench-hand-over": hand_over,
+    "bench-empty": empty,
+    "bench-keys": keys,
+}
+
+
+def main(folder: Path, names: list[str]) -> None:
+    """Take the pictures that are named, or all."""
+    app = QApplication([])
+    load_font()
+    folder.mkdir(parents=True, exist_ok=True)
+    for name in names or SHOTS:
+        with tempfile.TemporaryDirectory() as home:
+            session = Session(Path(home), demo=True)
+            session.start_keeping = lambda: None  # type: ignore[method-assign]
+            session.fill()
+            session.bench.keeper = None
+            session.show()
+            for _ in range(4):
+                app.processEvents()
+            SHOTS[name](session)
+            for _ in range(4):
+                app.processEvents()
+            session.shell.grab().save(str(folder / f"{name}.png"))
+            session.shell.hide()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]) if len(sys.argv) > 1 else FOLDER, sys.argv[2:])
