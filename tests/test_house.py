@@ -65,7 +65,7 @@ print([name for name in heavy if name in sys.modules])
 
 def test_the_repository_names_no_machine_and_no_registry():
     files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True).stdout.split("\n")
-    hosts = ("pypi" + ".org", "pythonhosted", "npm" + "js", "/wo" + "rk/")
+    hosts = ("pypi" + ".org", "python" + "hosted", "npm" + "js", "/wo" + "rk/")
     for name in filter(None, files):
         if name.endswith((".ttf", ".png")) or not (ROOT / name).is_file():
             continue
