@@ -8,29 +8,9 @@ from PyQt6.QtWidgets import QLineEdit
 
 from inner_rim.core.log import Attempt, Inspection, SignOff
 from inner_rim.desktop import theme as themes
-from inner_rim.desktop.app import Session
-from inner_rim.desktop.theme import Theme, load_font
+from inner_rim.desktop.theme import Theme
 
 KEY = Qt.Key
-
-
-@pytest.fixture
-def session(qtbot, qapp, own_home):
-    """The real window on a real file, the keeper running."""
-    load_font()
-    opened = []
-
-    def open_session(demo=False):
-        one = Session(own_home, demo=demo)
-        opened.append(one)
-        one.show()
-        qtbot.addWidget(one.shell)
-        qtbot.waitUntil(lambda: one._started and not one.keeper.waiting, timeout=10000)
-        return one
-
-    yield open_session
-    for one in opened:
-        one.finish()
 
 
 def keys(qtbot, text, widget=None):

@@ -1,0 +1,23 @@
+import pytest
+
+from inner_rim.desktop.app import Session
+from inner_rim.desktop.theme import load_font
+
+
+@pytest.fixture
+def session(qtbot, qapp, own_home):
+    """The real window on a real file, the keeper running; several may be opened on the same data."""
+    load_font()
+    opened = []
+
+    def open_session(demo=False):
+        one = Session(own_home, demo=demo)
+        opened.append(one)
+        one.show()
+        qtbot.addWidget(one.shell)
+        qtbot.waitUntil(lambda: one._started and not one.keeper.waiting, timeout=10000)
+        return one
+
+    yield open_session
+    for one in opened:
+        one.finish()

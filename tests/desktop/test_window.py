@@ -1,0 +1,126 @@
+import json
+import sys
+
+import pytest
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+from inner_rim.core.reading import job_from_bytes
+from inner_rim.desktop import crash
+from inner_rim.store.errors import StoreFull
+from inner_rim.work.planning import plan_of_job
+
+
+def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(session, tmp_path, monkeypatch):
+    one = session(demo=True)
+    target = tmp_path / "wheel.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
+    assert one.window.obey("export")
+    job = job_from_bytes(target.read_bytes())
+    shown = one.bench.current.plan
+    assert plan_of_job(job)["wheels"][0]["pressure"]["start_kpa"] == shown.pressure.start_kpa
+    assert "Exported" in one.window._message.text()
+
+
+def test_a_folder_that_cannot_be_written_is_a_sentence_and_leaves_no_half_file(session, tmp_path):
+    one = session(demo=True)
+    assert not one.window.write_file(tmp_path / "no folder" / "x.json", [])
+    assert "cannot be written" in one.window._message.text()
+    assert list(tmp_path.rglob("*.partial")) == []
+
+
+def test_theme_size_and_units_are_there_after_a_restart(session, qtbot):
+    one = session()
+    one.window.obey("theme")
+    one.window.obey("larger")
+    one.window.obey("units")
+    qtbot.waitUntil(lambda: not one.keeper.waiting)
+    one.finish()
+    again = session()
+    assert (again._theme.tokens.name, again._theme.scale) == ("dark", 1.125)
+    assert again.bench.units.kpa == "psi"
+
+
+def test_units_are_switched_everywhere_at_once(session):
+    one = session(demo=True)
+    page = one.window.page
+    for _ in range(3):
+        one.window.obey("units")  # psi, inch, fl oz
+    texts = [page.now._action.text(), page.scale.accessibleDescription(), page.picks.accessibleDescription()]
+    texts += [page.section.accessibleDescription(), page.wheels.wheels.index(0).data(), page._summary.text()]
+    assert all(" bar" not in text and " mm" not in text and " ml" not in text for text in texts)
+    assert "psi" in texts[0] and "in" in texts[3]
+    assert page.inputs._rows["tire.max_pressure_kpa"].entry.text() == "49.31"
+    one.window.obey("units")
+    assert "bar" in page.now._action.text()
+
+
+def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
+    one = session()
+    one.bench.new_wheel()
+    for field, text in (
+        ("rim.bead_seat_diameter_mm", "622"),
+        ("rim.internal_width_mm", "24"),
+        ("tire.size", "45-622"),
+    ):
+        one.bench.type_into(field, text)
+    qtbot.waitUntil(lambda: not one.keeper.waiting)
+    two = session()
+    two.bench.type_into("rim.internal_width_mm", "25")
+    qtbot.waitUntil(lambda: "another window" in one.window._message.text(), timeout=10000)
+    assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "25"
+    assert one.bench.current.plan.bed.internal_width_mm == 25
+
+
+def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session, tmp_path, monkeypatch):
+    one = session(demo=True)
+    one.bench.on_store_trouble(
+        StoreFull("The disk is full; your work is kept here. Make room or export your work.")
+    )
+    assert one.window._banner.isVisible() and "disk is full" in one.window._banner_words.text()
+    one.bench.type_into("ride.total_mass_kg", "77")  # the hand is not stopped
+    assert one.bench.current.ride_job.ride.total_mass_kg == 77
+    target = tmp_path / "work.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
+    one.window.obey("export_all")
+    saved = json.loads(target.read_text(encoding="utf-8"))
+    assert saved[0]["document"]["ride"]["total_mass_kg"] == 77 and saved[0]["log"][0]["entry"]["kind"]
+    one.bench.on_store_trouble(None)
+    assert not one.window._banner.isVisible() and "nothing was lost" in one.window._message.text()
+
+
+@pytest.mark.parametrize(
+    ("answer", "closes"),
+    [(QMessageBox.StandardButton.Cancel, False), (QMessageBox.StandardButton.Discard, True)],
+)
+def test_closing_with_work_that_is_not_stored_asks_first(session, monkeypatch, answer, closes):
+    one = session(demo=True)
+    asked = []
+    monkeypatch.setattr(QMessageBox, "warning", lambda *a, **k: asked.append(a[2]) or answer)
+    monkeypatch.setattr(one.window, "all_stored", lambda: False)
+    assert one.shell.close() is closes and "not stored" in asked[0]
+
+
+def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypatch, qapp, capsys):
+    shown = []
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: shown.append(box.detailedText()))
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    crash.install(tmp_path / "data")
+    try:
+        raise RuntimeError("spoke through the rim")
+    except RuntimeError as fault:
+        sys.excepthook(type(fault), fault, fault.__traceback__)
+    assert "spoke through the rim" in shown[0]
+    assert "spoke through the rim" in (tmp_path / "data" / "faults.log").read_text(encoding="utf-8")
+    crash.write_fault(tmp_path / "data" / "faults.log" / "x", "a folder that cannot be made")
+    assert "cannot be written" in capsys.readouterr().err
+
+
+def test_long_names_are_shown_shortened_not_clipped_or_pushing(session):
+    one = session(demo=True)
+    one.bench.type_into("name", "The long-distance expedition tandem of the eastern ranger post, " * 3)
+    one.bench.type_into("customer", "A customer with a name that goes on and on " * 4)
+    one.shell.grab()
+    assert one.shell.width() == 1280
+    page = one.window.page
+    assert page.picks.width() == one._theme.column(326) and page.picks.x() + page.picks.width() <= 1280
+    assert page._name.toolTip().startswith("The long-distance")

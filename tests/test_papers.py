@@ -1,0 +1,58 @@
+"""README, docs, pictures and set-up say what is so."""
+
+import re
+import struct
+import subprocess
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+README = (ROOT / "README.md").read_text(encoding="utf-8")
+
+
+def test_every_picture_is_current_size_and_linked():
+    pictures = sorted((ROOT / "docs" / "screenshots").glob("*.png"))
+    assert 5 <= len(pictures) < 20
+    for picture in pictures:
+        width, height = struct.unpack(">II", picture.read_bytes()[16:24])
+        assert (width, height) == (1280, 800)
+        assert f"docs/screenshots/{picture.name}" in README
+    for linked in re.findall(r"\(((?:docs|LICENSE|CHANGELOG)[^)]*)\)", README):
+        assert (ROOT / linked).exists(), linked
+
+
+def test_make_help_lists_every_target_of_the_readme():
+    listed = subprocess.run(["make", "help"], cwd=ROOT, capture_output=True, text=True, check=True).stdout
+    for target in re.findall(r"(?:`|^ {4})make ([a-z]+)", README, re.M):
+        assert re.search(rf"^{target}\b", listed, re.M), target
+
+
+def test_the_nomenclature_knows_the_plan_s_names():
+    from inner_rim.core import pressure, sealant, tape, tire, valve
+
+    text = (ROOT / "docs" / "nomenclature.md").read_text(encoding="utf-8")
+    for kind, names in (
+        (tire.MountedTire, ("mounted_width_mm", "section_height_mm", "outer_radius_mm", "width_ratio")),
+        (tape.TapePick, ("developed_width_mm", "edge_gap_mm")),
+        (valve.ValvePick, ("needed_mm",)),
+        (sealant.SealantPick, ("dose_ml", "dip_mm")),
+        (
+            pressure.PressurePick,
+            ("limit_kpa", "limit_from", "seating_kpa", "settle_kpa", "start_kpa", "set_here_kpa"),
+        ),
+    ):
+        for name in names:
+            assert name in kind.__struct_fields__ and f"`{name}`" in text
+
+
+def test_the_font_s_licence_lies_beside_the_font():
+    fonts = ROOT / "src" / "inner_rim" / "desktop" / "fonts"
+    assert "SIL OPEN FONT LICENSE" in (fonts / "Inter-LICENSE.txt").read_text(encoding="utf-8")
+    assert {p.suffix for p in fonts.iterdir()} == {".ttf", ".txt"}
+
+
+def test_versions_are_pinned_in_a_plain_constraints_file():
+    pins = (ROOT / "constraints.txt").read_text(encoding="utf-8").splitlines()
+    assert all(re.fullmatch(r"[A-Za-z0-9_.-]+==[\w.]+", pin) for pin in pins)
+    wanted = re.findall(r'^  "([A-Za-z0-9_-]+)', (ROOT / "pyproject.toml").read_text(encoding="utf-8"), re.M)
+    pinned = {pin.split("==")[0].lower().replace("_", "-") for pin in pins}
+    assert {name.lower() for name in wanted if name[0] not in "i(" and name != "inner_rim"} <= pinned

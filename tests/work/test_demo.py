@@ -1,0 +1,58 @@
+from datetime import UTC, datetime
+
+import pytest
+
+from inner_rim.core.log import Attempt
+from inner_rim.core.reading import job_from_plain
+from inner_rim.work.bench import Bench
+from inner_rim.work.card import text_card
+from inner_rim.work.demo import demo_bench, demo_jobs, demo_opener
+
+NOW = datetime(2026, 11, 24, 10, tzinfo=UTC)
+
+
+@pytest.fixture(scope="module")
+def bench():
+    made = Bench()
+    made.adopt(demo_bench(NOW))
+    return made
+
+
+def test_every_job_file_of_the_demo_is_a_job_document():
+    assert len(demo_jobs()) >= 7
+    for demo in demo_jobs():
+        assert job_from_plain(demo.job).wheels
+
+
+def test_the_scenario_has_every_kind_of_wheel(bench):
+    states = [wheel.progress.state for wheel in bench.wheels]
+    assert {"to_do", "working", "trouble", "stopped", "finished"} == set(states)
+    diameters = {wheel.wheel.rim.bead_seat_diameter_mm for wheel in bench.wheels}
+    assert diameters == {406, 559, 584, 622}
+    assert {wheel.wheel.rim.hook for wheel in bench.wheels} == {"hooked", "straight_side"}
+    assert any(wheel.wheel.tire.tubeless_ready is False for wheel in bench.wheels)
+
+
+def test_the_logs_agree_with_the_plans(bench):
+    for wheel in bench.wheels:
+        for logged in wheel.log:
+            if isinstance(logged.entry, Attempt):
+                assert logged.entry.limit_kpa == wheel.plan.pressure.limit_kpa
+                assert logged.entry.peak_kpa <= logged.entry.limit_kpa
+            assert datetime.fromisoformat(logged.at) <= NOW
+
+
+def test_every_wheel_prints_a_card(bench):
+    for wheel in bench.wheels:
+        card = text_card(wheel.plan)
+        assert card.startswith(wheel.name) and "Limit" in card and len(card.splitlines()) > 12
+
+
+def test_the_demo_fills_a_database_of_its_own(tmp_path):
+    state = demo_bench(NOW)
+    repository = demo_opener(tmp_path / "demo.sqlite", state)()
+    stored = repository.bench()
+    repository.close()
+    assert [(j.document, [e.entry for e in j.log]) for j in stored.jobs] == [
+        (j.document, [e.entry for e in j.log]) for j in state.jobs
+    ]
