@@ -78,8 +78,8 @@ def test_tape_valve_pool_and_rim_are_painted_where_the_core_puts_them(section_vi
     tokens = theme.tokens
     for path in section.paths.values():
         left, right = path[0], path[-1]
-        assert near(image, view._at((left[0] + 0.6, left[1]), frame), tokens.tape, 4)
-        assert near(image, view._at((right[0] - 0.6, right[1]), frame), tokens.tape, 4)
+        assert near(image, view._at((left[0] + 0.2, left[1]), frame), tokens.tape, 4)
+        assert near(image, view._at((right[0] - 0.2, right[1]), frame), tokens.tape, 4)
     surface = -state.plan.tire.section_height_mm + state.plan.tire.casing_mm + state.plan.sealant.dip_mm
     aside = 0.12 * state.plan.tire.mounted_width_mm
     assert near(image, view._at((aside, surface - 1.0), frame), tokens.liquid)

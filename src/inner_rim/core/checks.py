@@ -2,6 +2,7 @@
 
 import msgspec
 
+from .insert import InsertPick
 from .job import Practice, Wheel
 from .pressure import PressurePick
 from .tape import TapePick
@@ -49,7 +50,11 @@ class Caution(msgspec.Struct, frozen=True):
 
 
 def find_stops(
-    wheel: Wheel, mounted: MountedTire, pressure: PressurePick, practice: Practice
+    wheel: Wheel,
+    mounted: MountedTire,
+    pressure: PressurePick,
+    practice: Practice,
+    insert: InsertPick | None = None,
 ) -> tuple[Stop, ...]:
     """Return what halts this wheel, gravest first."""
     return (
@@ -57,7 +62,20 @@ def find_stops(
         *_straight_side_stops(wheel),
         *_ratio_stops(mounted),
         *_pressure_stops(wheel, pressure, practice),
+        *_insert_stops(insert),
     )
+
+
+def _insert_stops(insert: InsertPick | None) -> list[Stop]:
+    if insert is None or insert.verdict != "does_not_fit":
+        return []
+    return [
+        Stop(
+            "insert_does_not_fit",
+            Saying("The insert does not fit. {reason}", {"reason": insert.reasons[0].read()}),
+            "insert.name",
+        )
+    ]
 
 
 def _diameter_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:

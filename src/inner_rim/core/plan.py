@@ -3,14 +3,18 @@
 import msgspec
 
 from .checks import Caution, Stop, find_cautions, find_stops
+from .insert import InsertPick, pick_insert
 from .job import Job, Practice, Ride, Shelf, Wheel
+from .mounting import MountingPick, pick_mounting
 from .practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, Assumed, filled
 from .pressure import PressurePick, pick_pressure
 from .rim import ASSUMED_SPOKES, Bed, bed_of
 from .sealant import SealantPick, pick_sealant
+from .steps import Step, make_steps
 from .tape import TapePick, pick_tape
 from .tire import ASSUMED_CASING_MM, MountedTire, mount
 from .valve import ValvePick, pick_valve
+from .weights import Weights, weigh
 
 FORMAT = "inner-rim/plan"
 VERSION = 1
@@ -41,7 +45,11 @@ class WheelPlan(msgspec.Struct, frozen=True):
         tire: the mounted tire.
         tape: the rim tape.
         valve: the valve.
+        insert: whether the insert fits, None without one.
+        mounting: the slack of the last bead.
         sealant: the dose.
+        weights: grams in and out.
+        steps: what to do, in order.
         pressure: every pressure.
         stops: what halts the job.
         cautions: what is said at each stage.
@@ -53,8 +61,12 @@ class WheelPlan(msgspec.Struct, frozen=True):
     tire: MountedTire
     tape: TapePick
     valve: ValvePick
+    insert: InsertPick | None
+    mounting: MountingPick
     sealant: SealantPick
     pressure: PressurePick
+    weights: Weights
+    steps: tuple[Step, ...]
     stops: tuple[Stop, ...]
     cautions: tuple[Caution, ...]
     assumed: tuple[Assumed, ...]
@@ -71,6 +83,9 @@ def plan_wheel(
     tire = mount(wheel.tire, wheel.rim, bed, wheel.insert)
     tape = pick_tape(wheel.rim, bed, practice, shelf)
     valve = pick_valve(wheel.rim, tape, practice, shelf)
+    insert = pick_insert(wheel.insert, wheel.rim, tire) if wheel.insert is not None else None
+    tape_mm = (shelf.tape_thickness_mm or 0.0) * tape.layers
+    mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
     sealant = pick_sealant(wheel, tire, practice, shelf)
     pressure = pick_pressure(wheel, tire, ride, practice)
     return WheelPlan(
@@ -79,9 +94,13 @@ def plan_wheel(
         tire=tire,
         tape=tape,
         valve=valve,
+        insert=insert,
+        mounting=mounting,
         sealant=sealant,
         pressure=pressure,
-        stops=find_stops(wheel, tire, pressure, practice),
+        weights=weigh(wheel, bed, tire, tape, sealant, shelf),
+        steps=make_steps(wheel, practice, tape, valve, mounting, sealant, pressure),
+        stops=find_stops(wheel, tire, pressure, practice, insert),
         cautions=find_cautions(wheel, tire, tape, valve, pressure),
         assumed=(*_wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
     )

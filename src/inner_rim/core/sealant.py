@@ -6,7 +6,7 @@ import msgspec
 
 from .job import Practice, Shelf, Tire, Wheel
 from .practice import DOSE_FACTORS, DUE_AT_DRIED_SHARE, SEALANT_LIFE_DAYS
-from .tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm, inner_surface_mm2
+from .tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm, inner_surface_mm2, pool_ml
 from .units import ML_PER_LITRE
 from .why import PRACTICE, Saying, Why
 
@@ -109,6 +109,17 @@ def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, 
     """Return (r, R): inner radius of the section, and axle to its centre."""
     radius = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
     return radius, 0.5 * rim_diameter_mm + mounted.centre_mm
+
+
+def dip_table(
+    tube_radius_mm: float, ring_radius_mm: float, rows: int = 60
+) -> tuple[tuple[float, float], ...]:
+    """Return (depth mm, pool ml) rows for a dipstick, from nothing to half the tube's height.
+
+    Source: derived from geometry (see `tire.pool_ml`).
+    """
+    step = tube_radius_mm / rows
+    return tuple((k * step, pool_ml(k * step, tube_radius_mm, ring_radius_mm)) for k in range(1, rows + 1))
 
 
 def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: Shelf) -> SealantPick:

@@ -10,10 +10,13 @@ from .practice import REASONS, TAPE_TARGETS
 from .rim import ASSUMED_SPOKES, Bed, developed_width_mm
 from .why import PRACTICE, Saying, Why
 
+Fit = Literal["loose", "snug", "tight"]
 Verdict = Literal["too_narrow", "narrow", "right", "climbs", "too_wide"]
 
 MIN_STRIP_OVERLAP_MM = 10.0
 PITCHES_PAST_VALVE = 2
+#: Seat with tape less the bead's loop, mm: below is loose, above is tight.
+LOOSE_BELOW_MM, TIGHT_ABOVE_MM = -1.0, 1.5
 #: Lower bound of the edge gap for each verdict, widest gap first (common practice).
 _GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = (
     (0.75, "narrow"),
@@ -39,6 +42,20 @@ class TapeOption(msgspec.Struct, frozen=True):
     edge_gap_mm: float
 
 
+class BeadFit(msgspec.Struct, frozen=True):
+    """How a bead sits, from a tape laid round the seat.
+
+    Attributes:
+        fit: loose, snug or tight, with the layers that are planned.
+        difference_mm: seat with tape less the bead's nominal loop.
+        layers_to_snug: layers in all that make a loose bead snug.
+    """
+
+    fit: Fit
+    difference_mm: float
+    layers_to_snug: int
+
+
 class TapePick(msgspec.Struct, frozen=True):
     """The tape for this rim.
 
@@ -58,6 +75,7 @@ class TapePick(msgspec.Struct, frozen=True):
         bed_measured: False where the bed's profile was assumed.
         options: every stocked width with its verdict.
         by_school: what each school would pick from this stock.
+        bead_fit: how the bead sits, None where the seat was not measured.
         why: the trail.
     """
 
@@ -76,7 +94,26 @@ class TapePick(msgspec.Struct, frozen=True):
     bed_measured: bool
     options: tuple[TapeOption, ...]
     by_school: dict[str, float | None]
+    bead_fit: BeadFit | None
     why: Why
+
+
+def bead_fit(rim: Rim, layers: int, thickness_mm: float) -> BeadFit | None:
+    """Return how the bead sits, or None where the seat was not measured.
+
+    Each layer of thickness t adds 2*pi*t to the seat's circumference; the bead's loop is pi*BSD.
+
+    Source: derived; bounds common practice, no published source.
+    """
+    if rim.seat_circumference_mm is None:
+        return None
+    loop = math.pi * rim.bead_seat_diameter_mm
+    layer = 2.0 * math.pi * thickness_mm
+    bare = rim.seat_circumference_mm - loop
+    difference = bare + layers * layer
+    fit: Fit = "loose" if difference < LOOSE_BELOW_MM else "tight" if difference > TIGHT_ABOVE_MM else "snug"
+    needed = math.ceil((LOOSE_BELOW_MM - bare) / layer - 1e-9) if layer > 0.0 else layers
+    return BeadFit(fit, difference, max(layers, needed, 1))
 
 
 def edge_gap_mm(width_mm: float, developed_mm: float) -> float:
@@ -169,6 +206,7 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
             TapeOption(w, verdict(edge_gap_mm(w, developed)), edge_gap_mm(w, developed)) for w in stock
         ),
         by_school=by_school,
+        bead_fit=bead_fit(rim, layers, shelf.tape_thickness_mm or 0.0),
         why=Why(
             formula=(
                 "developed width = shoulders + floor + slopes; target by school; the stocked width nearest "

@@ -4,6 +4,8 @@ A sentence is kept as a template with canonical figures, so that it can be read 
 of a figure is the suffix of its name.
 """
 
+from collections.abc import Mapping
+
 import msgspec
 
 from inner_rim.words import tr
@@ -17,7 +19,7 @@ class Saying(msgspec.Struct, frozen=True):
     """A sentence with figures, such as ``Saying("needs {needed_mm}", {"needed_mm": 39.3})``."""
 
     text: str
-    values: dict[str, Value] = {}
+    values: Mapping[str, Value] = {}
 
     def read(self, choice: UnitChoice = METRIC) -> str:
         """Return the sentence with every figure in the chosen units."""
@@ -38,7 +40,7 @@ class Why(msgspec.Struct, frozen=True):
     """
 
     formula: str
-    figures: dict[str, Value]
+    figures: Mapping[str, Value]
     source: str
     others: tuple[Saying, ...] = ()
     levers: str = ""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from inner_rim.core.insert import VERDICT_WORDS as VERDICT_OF_INSERT
+from inner_rim.core.mounting import GRADE_WORDS
 from inner_rim.core.plan import STAGE_WORDS, WheelPlan
 from inner_rim.core.pressure import LIMIT_WORDS
 from inner_rim.core.tape import VERDICT_WORDS, edge_gap_mm, verdict
@@ -20,6 +22,8 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
         (tr("Tire"), _tire(plan, choice)),
         (tr("Tape"), tape_text(plan, choice)),
         (tr("Valve"), valve_text(plan, choice)),
+        (tr("Insert"), insert_text(plan, choice)),
+        (tr("Mounting"), mounting_text(plan, choice)),
         (tr("Sealant"), sealant_text(plan, choice)),
         (tr("Seat"), " – ".join(show(p, "kpa", choice) for p in plan.pressure.seating_kpa)),
         (tr("Settle"), show(plan.pressure.settle_kpa, "kpa", choice)),
@@ -31,6 +35,10 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
         f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}"
         for caution in plan.cautions
     ]
+    lines += ["", tr("Steps")]
+    for number, step in enumerate(plan.steps, 1):
+        wait = tr(" (wait {minutes:.0f} min)").format(minutes=step.wait_minutes) if step.wait_minutes else ""
+        lines.append(f"{number:>3}  {tr(STAGE_WORDS[step.stage]):<{_LABEL}}{step.text.read(choice)}{wait}")
     assumed = ", ".join(item.field for item in plan.assumed)
     if assumed:
         lines += ["", tr("Assumed, not read: {fields}").format(fields=assumed)]
@@ -82,6 +90,21 @@ def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
     if valve.length_mm is None:
         return tr("none in stock reaches {need}").format(need=need)
     return tr("{length} (needs {need})").format(length=show(valve.length_mm, "mm", choice), need=need)
+
+
+def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the insert's verdict with its first reason."""
+    if plan.insert is None:
+        return tr("none")
+    reason = f"; {plan.insert.reasons[0].read(choice)}" if plan.insert.reasons else ""
+    return tr(VERDICT_OF_INSERT[plan.insert.verdict]) + reason
+
+
+def mounting_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the slack and what it means."""
+    return tr("{slack} of slack: {grade}").format(
+        slack=show(plan.mounting.slack_mm, "mm", choice), grade=tr(GRADE_WORDS[plan.mounting.grade])
+    )
 
 
 def sealant_text(plan: WheelPlan, choice: UnitChoice) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
@@ -62,17 +63,20 @@ def wheel_document(plan: plans.WheelPlan) -> dict[str, Any]:
     """Return one wheel of a plan document; parts that are not planned yet are null."""
     sections = plain(plan)
     sections.pop("bed")
-    return {
-        "name": sections.pop("name"),
-        **{name: sections.pop(name) for name in ("tire", "tape", "valve")},
-        "insert": None,
-        "mounting": None,
-        **{name: sections.pop(name) for name in ("sealant", "pressure")},
-        "coming_up": None,
-        "weights": None,
-        "steps": None,
-        **sections,
-    }
+    order = (
+        "name",
+        "tire",
+        "tape",
+        "valve",
+        "insert",
+        "mounting",
+        "sealant",
+        "pressure",
+        "coming_up",
+        "weights",
+        "steps",
+    )
+    return {**{name: sections.pop(name, None) for name in order}, **sections}
 
 
 def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
@@ -85,6 +89,6 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
         return {name: plain(getattr(value, name), choice) for name in value.__struct_fields__}
     if isinstance(value, tuple | list):
         return [plain(item, choice) for item in value]
-    if isinstance(value, dict):
+    if isinstance(value, Mapping):
         return {key: plain(item, choice) for key, item in value.items()}
     return value

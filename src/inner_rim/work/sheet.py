@@ -156,6 +156,8 @@ def wheel_document(document: dict[str, Any], wheel: int) -> dict[str, Any]:
     if any(tire.get(key) is None for key in _MEASURED_KEYS):
         for key in _MEASURED_KEYS:
             tire.pop(key, None)
+    if not mine.get("insert"):
+        mine.pop("insert", None)
     return {**document, "wheels": [{**mine, "rim": rim, "tire": tire}]}
 
 

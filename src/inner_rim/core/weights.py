@@ -1,0 +1,99 @@
+"""Weights: what comes out of the wheel and what goes in (HANDBOOK 2.11)."""
+
+import math
+
+import msgspec
+
+from .job import Rim, Shelf, Wheel
+from .rim import Bed
+from .sealant import SealantPick
+from .tape import TapePick
+from .tire import MountedTire, inner_surface_mm2
+from .why import Saying, Why
+
+TAPE_G_PER_CM3 = 1.3
+VALVE_G = 6.0
+SEALANT_G_PER_ML = 1.0
+#: Estimate of the tube that comes out, stretched to the tire (from memory): wall and density.
+TUBE_WALL_MM = 0.7
+RUBBER_G_PER_CM3 = 1.1
+STRIP_MM = 0.5
+STRIP_SHARE_OF_WIDTH = 0.8
+MM3_PER_CM3 = 1000.0
+
+
+class Weights(msgspec.Struct, frozen=True):
+    """Grams in and out of one wheel.
+
+    Attributes:
+        added_g: tape, valve, sealant and insert.
+        removed_g: tube and rim strip, estimated.
+        parts_g: each part by name, what comes out negative.
+        why: the trail.
+    """
+
+    added_g: float
+    removed_g: float
+    parts_g: dict[str, float]
+    why: Why
+
+
+def tape_g(length_mm: float, width_mm: float, thickness_mm: float) -> float:
+    """Return the tape's mass: length * width * thickness * 1.3 g/cm3.
+
+    >>> round(tape_g(2176.0, 27.0, 0.1), 1)
+    7.6
+
+    Source: density from memory.
+    """
+    return length_mm * width_mm * thickness_mm * TAPE_G_PER_CM3 / MM3_PER_CM3
+
+
+def tube_g(tire: MountedTire, rim: Rim) -> float:
+    """Return an estimate of the tube that comes out: the casing's inner surface times a stretched wall.
+
+    Source: wall of 0.7 mm and 1.1 g/cm3 from memory.
+    """
+    inner = max(1.0, tire.mounted_width_mm - 2.0 * tire.casing_mm)
+    surface = inner_surface_mm2(rim.bead_seat_diameter_mm, inner, rim.internal_width_mm)
+    return surface * TUBE_WALL_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
+
+
+def strip_g(rim: Rim) -> float:
+    """Return an estimate of the rim strip that comes out.
+
+    Source: 0.5 mm thick, 0.8 of the width, from memory.
+    """
+    length = math.pi * rim.bead_seat_diameter_mm
+    width = STRIP_SHARE_OF_WIDTH * rim.internal_width_mm
+    return length * width * STRIP_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
+
+
+def weigh(
+    wheel: Wheel, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick, shelf: Shelf
+) -> Weights:
+    """Return what the conversion adds and takes; `shelf` is complete."""
+    width = tape.trim_to_mm or tape.width_mm or 0.0
+    added = {
+        "tape": tape_g(tape.length_mm, width, shelf.tape_thickness_mm or 0.0),
+        "valve": VALVE_G,
+        "sealant": SEALANT_G_PER_ML * sealant.dose_ml,
+    }
+    if wheel.insert is not None and wheel.insert.mass_g is not None:
+        added["insert"] = wheel.insert.mass_g
+    keeps_strip = wheel.rim.bed == "large_holes"  # the strip goes back under the tape
+    removed = {"tube": tube_g(tire, wheel.rim), "rim strip": 0.0 if keeps_strip else strip_g(wheel.rim)}
+    into, out = sum(added.values()), sum(removed.values())
+    parts = {**added, **{name: -mass for name, mass in removed.items()}}
+    return Weights(
+        added_g=into,
+        removed_g=out,
+        parts_g=parts,
+        why=Why(
+            formula="in: tape volume × 1.3 g/cm³, valve 6 g, sealant 1 g/ml, insert; out: tube and strip, estimated from the tire's inner surface",
+            figures={f"{name.replace(' ', '_')}_g": mass for name, mass in parts.items()},
+            source="densities and the tube's wall from memory",
+            others=(Saying("weigh the old tube and strip: their own figure is better"),),
+            levers="the dose, the insert, a lighter tape",
+        ),
+    )
