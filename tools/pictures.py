@@ -79,6 +79,36 @@ def hand_over(session: Session) -> None:
     session.window.page.now.signature.setText("M. Osier")
 
 
+def finish(session: Session) -> None:
+    """The finish point moved round the rim."""
+    wheel(session, "Sandpiper 2 · rear")
+    session.bench.reopen_stage("mount")
+    page = session.window.page
+    page.show_view("finish")
+    page.finish.turn_to(2.4)
+
+
+def steps(session: Session) -> None:
+    """The steps of a wheel."""
+    wheel(session, "Warden")
+    session.window.page.show_view("steps")
+
+
+def insert(session: Session) -> None:
+    """An insert that does not fit, drawn to scale."""
+    wheel(session, "Warden")
+    for field, text in (
+        ("insert.name", "Bank foam"),
+        ("insert.bead_seat_diameter_mm", "622"),
+        ("insert.height_mm", "22"),
+        ("insert.volume_ml", "500"),
+        ("insert.leg_mm", "2"),
+        ("insert.tires_used", "1"),
+    ):
+        session.bench.type_into(field, text)
+    session.window.page.look_at("insert")
+
+
 def empty(session: Session) -> None:
     """The empty bench."""
     while session.bench.wheels:
@@ -99,6 +129,9 @@ SHOTS: dict[str, Shot] = {
     "bench-stopped": stopped,
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,
+    "bench-finish": finish,
+    "bench-steps": steps,
+    "bench-insert": insert,
     "bench-empty": empty,
     "bench-keys": keys,
 }

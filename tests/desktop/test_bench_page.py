@@ -121,15 +121,15 @@ def test_every_pick_opens_to_its_why_in_the_chosen_units(session, qtbot):
     one = session(demo=True)
     page = one.window.page
     page.now.focus_main()
-    for number in range(1, 9):
+    for number in (1, 2, 3, 4, 5, 6, 7, 8, 9, 0):
         press(qtbot, one.window, getattr(KEY, f"Key_{number}"))
         text = page.why.text.toPlainText()
-        assert "Source" in text and len(text) > 120
+        assert "Source" in text and len(text) > 60
         assert page._pages.currentWidget() is page.why
         press(qtbot, one.window, KEY.Key_Escape)
         assert page._pages.currentWidget() is not page.why
     one.window.obey("units")
-    page.show_why(4)
+    page.show_why(6)
     assert "49.3 psi" in page.why.text.toPlainText() and "bar" not in page.why.text.toPlainText()
 
 

@@ -9,7 +9,8 @@ import math
 
 import msgspec
 
-from .job import Wheel
+from .job import Insert, Wheel
+from .mounting import insert_leg_mm
 from .plan import WheelPlan
 from .rim import Bed, flange_mm
 from .tape import edge_gap_mm
@@ -28,6 +29,7 @@ BEAD_RADIUS_MM = 2.2
 TREAD_MM = 1.6
 TREAD_HALF_ANGLE = 0.95
 ARC_POINTS = 60
+ASSUMED_INSERT_SHARE = 0.45
 
 
 class Dimension(msgspec.Struct, frozen=True):
@@ -43,7 +45,7 @@ class Section(msgspec.Struct, frozen=True):
     """Named outlines, paths, points to label, and dimension lines.
 
     Attributes:
-        outlines: closed polygons: rim, rim_cavity, air, casing, tread, bead_left, bead_right, pool,
+        outlines: closed polygons: rim, rim_cavity, air, casing, tread, bead_left, bead_right, pool, insert,
             valve_base, valve_stem, valve_nut.
         paths: open lines: tape (one, or tape_left and tape_right for two strips).
         anchors: a point on each part, for labels.
@@ -79,6 +81,8 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
     outlines |= _rim(bed, flange, face, wheel.rim.hook != "straight_side")
     outlines |= _beads(bed)
     outlines |= _valve(plan, bed, face)
+    if wheel.insert is not None:
+        outlines |= _insert(wheel.insert, bed, plan)
     half, width = 0.5 * bed.internal_width_mm, 0.5 * plan.tire.mounted_width_mm
     bottom = -plan.tire.section_height_mm
     dimensions = [
@@ -188,6 +192,23 @@ def _beads(bed: Bed) -> dict[str, tuple[Point, ...]]:
         "bead_left": tuple((px - x, py) for px, py in ring),
         "bead_right": tuple((px + x, py) for px, py in ring),
     }
+
+
+def _insert(insert: Insert, bed: Bed, plan: WheelPlan) -> dict[str, tuple[Point, ...]]:
+    """The insert lies on the bed with its leg in the well; drawn as tall as it is."""
+    height = insert.height_mm
+    if height is None:
+        height = ASSUMED_INSERT_SHARE * plan.tire.section_height_mm
+    half = 0.4 * bed.internal_width_mm
+    leg = min(insert_leg_mm(insert), bed.depth_mm)
+    foot = max(0.5, 0.4 * bed.floor_mm)
+    low = -height
+    return {
+        "insert": (
+            (-foot, leg), (foot, leg), (foot, 0.0), (half, -0.25 * height), (half, 0.7 * low),
+            (0.6 * half, low), (-0.6 * half, low), (-half, 0.7 * low), (-half, -0.25 * height), (-foot, 0.0),
+        )
+    }  # fmt: skip
 
 
 def _box(half_width: float, low: float, high: float) -> tuple[Point, ...]:

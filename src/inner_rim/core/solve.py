@@ -49,7 +49,7 @@ def root(rising: Callable[[float], float], low: float, high: float) -> float:
     return middle
 
 
-def integrate_even(f: Callable[[float], float], half_range: float, nodes: int = 16) -> float:
+def integrate_even(f: Callable[[float], float], half_range: float, nodes: int = 12) -> float:
     """Return the integral of an even function over [-half_range, half_range], zero at both ends.
 
     The substitution x = half_range * sin(t) makes the integrand smooth and periodic, so that the

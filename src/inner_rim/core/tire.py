@@ -236,8 +236,9 @@ def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> floa
     """Return the depth at which `free_ml` of liquid stands: the inverse of `pool_ml`."""
     if free_ml <= 0.0:
         return 0.0
+    wanted = math.sqrt(free_ml)  # the pool grows about as depth squared: its root is nearly a line
     return root(
-        lambda depth: pool_ml(depth, tube_radius_mm, ring_radius_mm) - free_ml,
+        lambda depth: math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm)) - wanted,
         0.0,
         2.0 * tube_radius_mm,
     )

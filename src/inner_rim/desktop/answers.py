@@ -152,6 +152,19 @@ class Answers:
             self.low = None
             self._page.refresh()
 
+    def _do_override(self) -> None:
+        state = self._bench.current
+        by, reason = self._page.now.signature.text().strip(), self._page.now.reason.text().strip()
+        if state is None or state.progress is None or not state.progress.open_stops:
+            return
+        if not by or not reason:
+            self._complain(tr("A stop is passed only with a reason and a name."))
+            (self._page.now.signature if reason else self._page.now.reason).setFocus()
+            return
+        self._page.now.reason.clear()
+        self._bench.override(state.progress.open_stops[0].code, by, reason)
+        self._page.now.focus_main()
+
     def _do_looked_over(self) -> None:
         self._bench.inspect_after_over_limit()
 

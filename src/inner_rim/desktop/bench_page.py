@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import (
 
 from inner_rim.core.job import parse_due
 from inner_rim.core.plan import STAGES
-from inner_rim.core.practice import Assumed
 from inner_rim.core.section import Section, draw_section
 from inner_rim.core.units import entry_text, show
 from inner_rim.words import tr
@@ -27,21 +26,23 @@ from inner_rim.work.jobs import WheelState
 
 from . import pick_rows
 from .answers import Answers
+from .finish_view import FinishView
 from .inputs import InputsPanel
 from .log_view import LogView
 from .now_panel import NowPanel
 from .now_words import now_of
-from .picks import PicksColumn
+from .picks import COUNT, PicksColumn
 from .scale import PressureScale
 from .section_view import SectionView
 from .stage_band import StageBand
 from .stage_fields import place_of
+from .steps_view import StepsView
 from .theme import TARGET_PX, Theme
 from .wheel_list import WheelList
 from .wheel_view import WheelView
 from .why_panel import WhyPanel
 
-VIEWS = ("section", "wheel", "log")
+VIEWS = ("section", "wheel", "finish", "steps", "log")
 
 
 class BenchPage(QWidget):
@@ -70,6 +71,8 @@ class BenchPage(QWidget):
         self.inputs = InputsPanel(self._bench, theme)
         self.section = SectionView(theme)
         self.wheel = WheelView(theme)
+        self.finish = FinishView(theme)
+        self.steps = StepsView(self._bench, theme)
         self.log = LogView(self._bench)
         self.why = WhyPanel(theme)
         self.now = NowPanel(theme)
@@ -140,8 +143,10 @@ class BenchPage(QWidget):
         tabs = QHBoxLayout()
         tabs.addStretch(1)
         self._tabs = {}
-        for name, words in zip(VIEWS, (tr("Section  S"), tr("Wheel  W"), tr("Log  G")), strict=True):
+        titles = (tr("Section"), tr("Wheel"), tr("Finish"), tr("Steps"), tr("Log"))
+        for name, words, key in zip(VIEWS, titles, "SWFTG", strict=True):
             tab = QPushButton(words)
+            tab.setToolTip(tr("key {key}").format(key=key))
             tab.setProperty("role", "flat")
             tab.setCheckable(True)
             tab.clicked.connect(lambda _on, n=name: self.show_view(n))
@@ -149,7 +154,7 @@ class BenchPage(QWidget):
             self._tabs[name] = tab
         right.addLayout(tabs)
         self._views = QStackedWidget()
-        for view in (self.section, self.wheel, self.log):
+        for view in (self.section, self.wheel, self.finish, self.steps, self.log):
             self._views.addWidget(view)
         right.addWidget(self._views, 1)
         row.addLayout(right, 1)
@@ -184,6 +189,8 @@ class BenchPage(QWidget):
             self.inputs,
             self.section,
             self.wheel,
+            self.finish,
+            self.steps,
             self.why,
             self.now,
             self.picks,
@@ -214,6 +221,7 @@ class BenchPage(QWidget):
             self.inputs.refresh(state)
         self._show_drawings(state)
         self.log.refresh()
+        self.steps.refresh()
         self._show_now(state)
         plan = state.plan if state else None
         rows = pick_rows.rows(plan, self._bench.units) if plan else ()
@@ -280,6 +288,7 @@ class BenchPage(QWidget):
         elif self._section is None:
             self._section = draw_section(state.wheel, state.plan)
         self.section.show_section(state, self._section, self._bench.units)
+        self.finish.show_wheel(state, self._bench.units)
         progress = state.progress if state else None
         low_left = frozenset(progress.low_left if progress else ())
         low_right = frozenset(progress.low_right if progress else ())
@@ -291,7 +300,7 @@ class BenchPage(QWidget):
     def _show_now(self, state: WheelState | None) -> None:
         now = now_of(state, self._bench, self.answers.low)
         cautions = [self.answers.fault] if self.answers.fault else now.cautions
-        self.now.ask(now.figure, now.signature)
+        self.now.ask(now.figure, now.signature, now.reason)
         self.now.show_now(now.head, now.action, cautions, now.answers)
         self._prefill(state)
 
@@ -357,7 +366,8 @@ class BenchPage(QWidget):
             self.close_why()
             return
         row = pick_rows.rows(state.plan, self._bench.units)[self._why]
-        self.why.show_why(row, self._bench.units, _assumed_for(self._why, state.plan.assumed))
+        assumed = tuple(item for item in state.plan.assumed if item.field in row.assumed)
+        self.why.show_why(row, self._bench.units, assumed)
 
     def close_why(self) -> None:
         """Go back to the drawing."""
@@ -386,7 +396,7 @@ class BenchPage(QWidget):
     def digit(self, number: int) -> None:
         """A digit key: a sector while marking, else the why of a pick."""
         if not self.answers.mark_sector(number):
-            self.show_why(number - 1)
+            self.show_why((number - 1) % COUNT)  # 0 is the tenth
 
     def leave(self) -> bool:
         """Close what is open; return whether anything was."""
@@ -396,23 +406,6 @@ class BenchPage(QWidget):
             self.close_why()
             return True
         return False
-
-
-#: Fields whose assumption matters to a pick, by the pick's place.
-_ASSUMED_FIELDS = (
-    ("tire.casing_mm", "tire.measured_width_mm"),
-    ("rim.well", "rim.spokes"),
-    (),
-    ("tire.new", "tire.tubeless_ready", "tire.casing_mm"),
-    ("rim.hook",),
-    (),
-    (),
-    ("load_n", "position"),
-)
-
-
-def _assumed_for(place: int, assumed: tuple[Assumed, ...]) -> tuple[Assumed, ...]:
-    return tuple(item for item in assumed if item.field in _ASSUMED_FIELDS[place])
 
 
 def _when(due: datetime) -> str:

@@ -51,6 +51,7 @@ class NowPanel(QFrame):
         self._asking.setSpacing(theme.px(2))
         self._asking.addStretch(1)
         self.figure, self._figure_label = self._make_entry()
+        self.reason, self._reason_label = self._make_entry()
         self.signature, self._signature_label = self._make_entry()
         self._aside = QHBoxLayout()
         head = QHBoxLayout()
@@ -82,11 +83,12 @@ class NowPanel(QFrame):
         self._head.setFont(theme.font(14))
         self._fit_action()
         self._caution.setStyleSheet(f"color: {theme.tokens.caution_on_ink}; font-size: {theme.px(14)}px;")
-        for label in (self._figure_label, self._signature_label):
+        for label in (self._figure_label, self._reason_label, self._signature_label):
             label.setStyleSheet(f"font-size: {theme.px(13)}px;")
-        for entry in (self.figure, self.signature):
+        for entry in (self.figure, self.reason, self.signature):
             entry.setFixedSize(theme.px(150), theme.px(TARGET_PX - 6))
-        self.signature.setStyleSheet(f"font-size: {theme.px(17)}px;")
+        for entry in (self.reason, self.signature):
+            entry.setStyleSheet(f"font-size: {theme.px(17)}px;")
         self.setMinimumHeight(theme.px(146))
         answers, self._answers = self._answers, ()
         self._show_answers(answers)
@@ -113,11 +115,12 @@ class NowPanel(QFrame):
         self.setAccessibleName(f"{head}. {action}")
         self._show_answers(answers)
 
-    def ask(self, figure: str = "", signature: str = "") -> None:
+    def ask(self, figure: str = "", signature: str = "", reason: str = "") -> None:
         """Show the entries that are needed, by their labels; empty hides one."""
-        self._asks_figure = bool(figure)
+        self._asks_figure = bool(figure or signature)
         for label, entry, words in (
             (self._figure_label, self.figure, figure),
+            (self._reason_label, self.reason, reason),
             (self._signature_label, self.signature, signature),
         ):
             label.setText(words)

@@ -11,7 +11,7 @@ from .now_panel import Answer
 
 
 class Now(msgspec.Struct, frozen=True):
-    """The content of the now panel; `figure` and `signature` are labels of entries, empty for none."""
+    """The content of the now panel; `figure`, `reason` and `signature` label entries, empty for none."""
 
     head: str
     action: str
@@ -19,6 +19,7 @@ class Now(msgspec.Struct, frozen=True):
     answers: tuple[Answer, ...]
     figure: str = ""
     signature: str = ""
+    reason: str = ""
 
 
 class LowPick(msgspec.Struct, frozen=True):
@@ -115,14 +116,19 @@ def _unfinished(state: WheelState) -> Now:
 
 def _stopped(state: WheelState, action: str) -> Now:
     assert state.progress is not None
-    count = len(state.progress.open_stops)
-    head = tr("STOP · {n} reasons").format(n=count) if count > 1 else tr("STOP")
-    return Now(
-        head,
-        action,
-        [tr("This stop cannot be passed: change the parts or the figures.")],
-        (Answer(tr("Go to the field"), "Enter", "go_to_stop"),),
-    )
+    stops = state.progress.open_stops
+    head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
+    go = Answer(tr("Go to the field"), "Enter", "go_to_stop")
+    if stops[0].overridable:
+        return Now(
+            head,
+            action,
+            [tr("To pass it all the same: a reason, a name, then O. Both stay in the log.")],
+            (go, Answer(tr("Pass the stop"), "O", "override")),
+            reason=tr("Reason"),
+            signature=tr("Name"),
+        )
+    return Now(head, action, [tr("This stop cannot be passed: change the parts or the figures.")], (go,))
 
 
 def _seat(state: WheelState, head: str, action: str, cautions: list[str]) -> Now:

@@ -2,6 +2,8 @@
 
 import msgspec
 
+from inner_rim.core.insert import VERDICT_WORDS as INSERT_WORDS
+from inner_rim.core.mounting import GRADE_WORDS
 from inner_rim.core.plan import WheelPlan
 from inner_rim.core.pressure import LIMIT_WORDS
 from inner_rim.core.tape import VERDICT_WORDS, edge_gap_mm, verdict
@@ -11,7 +13,10 @@ from inner_rim.words import tr
 
 
 class PickRow(msgspec.Struct, frozen=True):
-    """A pick as it stands in the column; `tone` is calm, caution or stop."""
+    """A pick as it stands in the column; `tone` is calm, caution or stop.
+
+    `assumed` names the fields whose assumption matters to it.
+    """
 
     title: str
     value: str
@@ -19,6 +24,7 @@ class PickRow(msgspec.Struct, frozen=True):
     chip: str
     tone: str
     why: Why
+    assumed: tuple[str, ...] = ()
 
 
 def rows(plan: WheelPlan, units: UnitChoice) -> tuple[PickRow, ...]:
@@ -27,6 +33,8 @@ def rows(plan: WheelPlan, units: UnitChoice) -> tuple[PickRow, ...]:
         _tire(plan, units),
         _tape(plan, units),
         _valve(plan, units),
+        _insert(plan, units),
+        _mounting(plan, units),
         _sealant(plan, units),
         _limit(plan, units),
         _seat(plan, units),
@@ -39,15 +47,16 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
     tire = plan.tire
     bad = any(stop.code in ("width_ratio", "diameter_mismatch") for stop in plan.stops)
     return PickRow(
-        tr("Tire on this rim"),
+        tr("Tire"),
         tr("{width} wide").format(width=show(tire.mounted_width_mm, "mm", units)),
-        tr("{height} high · {volume} of air").format(
+        tr("{height} high · {volume}").format(
             height=show(tire.section_height_mm, "mm", units),
             volume=show(tire.air_volume_ml / 1000.0, "litre", units),
         ),
         tr("stop") if bad else tr("ratio {ratio}").format(ratio=f"{tire.width_ratio:.2f}"),
         "stop" if bad else "calm",
         tire.why,
+        ("tire.casing_mm", "tire.measured_width_mm"),
     )
 
 
@@ -75,7 +84,8 @@ def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
     if tape.strips == 2:
         return PickRow(tr("Tape"), value, note, tr("two strips"), "calm", tape.why)
     chip = tr("trimmed") if tape.trim_to_mm is not None else tr(VERDICT_WORDS[word].split(":")[0])
-    return PickRow(tr("Tape"), value, note, chip, "calm" if word == "right" else "caution", tape.why)
+    tone = "calm" if word == "right" else "caution"
+    return PickRow(tr("Tape"), value, note, chip, tone, tape.why, ("rim.well", "rim.spokes"))
 
 
 def _metres(length_mm: float, units: UnitChoice) -> str:
@@ -93,20 +103,57 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
     need = tr("needs {need}").format(need=show(valve.needed_mm, "mm", units))
     if valve.length_mm is None or valve.standing_out_mm is None:
         return PickRow(tr("Valve"), tr("none reaches"), need, tr("out of stock"), "caution", valve.why)
-    out = tr("{out} above the nut").format(out=show(valve.standing_out_mm, "mm", units))
+    out = tr("{out} out").format(out=show(valve.standing_out_mm, "mm", units))
     return PickRow(tr("Valve"), show(valve.length_mm, "mm", units), f"{need} · {out}", "", "calm", valve.why)
+
+
+NO_INSERT = Why(
+    formula="no insert is fitted",
+    figures={"insert": "none"},
+    source="as checked in",
+    levers="name an insert at the stage “Insert”",
+)
+
+
+def _insert(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    insert = plan.insert
+    if insert is None:
+        return PickRow(tr("Insert"), tr("none"), "", "", "calm", NO_INSERT)
+    tone = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}[insert.verdict]
+    note = insert.reasons[0].read(units) if insert.reasons else ""
+    return PickRow(tr("Insert"), tr(INSERT_WORDS[insert.verdict]), note, "", tone, insert.why)
+
+
+def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
+    mounting = plan.mounting
+    tone = {"by_hand": "calm", "technique": "calm", "levers": "caution", "will_not_go": "stop"}[
+        mounting.grade
+    ]
+    note = tr("{gain} more at the valve").format(gain=show(mounting.finish_at_valve_gain_mm, "mm", units))
+    value = tr("{slack} slack").format(slack=show(mounting.slack_mm, "mm", units))
+    return PickRow(
+        tr("Mounting"), value, note, tr(GRADE_WORDS[mounting.grade]), tone, mounting.why, ("rim.well",)
+    )
 
 
 def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:
     sealant = plan.sealant
     loads = " + ".join(show(x, "ml", units, symbol=False) for x in sealant.loads_ml)
-    note = tr("{loads} · lean {lean}, generous {generous}").format(
+    note = tr("{loads} · {lean} to {generous}").format(
         loads=loads,
         lean=show(sealant.lean_ml, "ml", units, symbol=False),
         generous=show(sealant.generous_ml, "ml", units, symbol=False),
     )
     chip = ", ".join(tr(name) for name in sealant.allowances_ml) or tr(sealant.school)
-    return PickRow(tr("Sealant"), show(sealant.dose_ml, "ml", units), note, chip, "calm", sealant.why)
+    return PickRow(
+        tr("Sealant"),
+        show(sealant.dose_ml, "ml", units),
+        note,
+        chip,
+        "calm",
+        sealant.why,
+        ("tire.new", "tire.tubeless_ready", "tire.casing_mm"),
+    )
 
 
 def _limit(plan: WheelPlan, units: UnitChoice) -> PickRow:
@@ -120,6 +167,7 @@ def _limit(plan: WheelPlan, units: UnitChoice) -> PickRow:
         tr("stop") if bad else tr("never above"),
         tone,
         pressure.why_limit,
+        ("rim.hook",),
     )
 
 
@@ -156,4 +204,12 @@ def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
         else tr("load {load}").format(load=show(pressure.load_n, "n", units))
     )
     tone = "caution" if pressure.clamped else "calm"
-    return PickRow(tr("Start"), show(pressure.start_kpa, "kpa", units), note, chip, tone, pressure.why)
+    return PickRow(
+        tr("Start"),
+        show(pressure.start_kpa, "kpa", units),
+        note,
+        chip,
+        tone,
+        pressure.why,
+        ("load_n", "position"),
+    )

@@ -11,11 +11,11 @@ from inner_rim.words import tr
 from .pick_rows import PickRow
 from .theme import Theme
 
-COUNT = 8
+COUNT = 10
 
 
 class PicksColumn(QWidget):
-    """Eight rows painted in one widget; up and down move, Enter opens the why."""
+    """Ten rows painted in one widget; up and down move, Enter opens the why."""
 
     why_asked = pyqtSignal(int)
 
@@ -87,18 +87,18 @@ class PicksColumn(QWidget):
         if place:
             painter.setPen(theme.color("line"))
             painter.drawLine(box.topLeft(), box.topRight())
-        badge = QRectF(box.left(), box.top() + theme.px(9), theme.px(26), theme.px(26))
+        badge = QRectF(box.left(), box.top() + theme.px(7), theme.px(26), theme.px(26))
         painter.setPen(theme.color("line"))
         painter.setBrush(theme.color("ground"))
         painter.drawRoundedRect(badge, 5, 5)
         painter.setPen(theme.color("muted"))
         painter.setFont(theme.font(13))
-        painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str(place + 1))
+        painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
         left = badge.right() + theme.px(12)
         width = box.right() - left
         chip_width = self._paint_chip(painter, row, box) if row.chip else 0.0
         tight = box.height() < theme.px(68)
-        title = f"{row.title} · {row.note}" if tight else row.title
+        title = f"{row.title} · {row.note}" if tight and row.note else row.title
         colour = "stop" if row.tone == "stop" else "ink"
         top = box.top() + theme.px(4)
         self._line(painter, QRectF(left, top, width - chip_width, theme.px(18)), title, 13, "muted")

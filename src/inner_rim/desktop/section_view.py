@@ -18,6 +18,7 @@ from .theme import Theme
 _LAYERS: tuple[tuple[str, str, str | None], ...] = (
     ("air", "air", None),
     ("pool", "liquid", None),
+    ("insert", "foam", "metal_edge"),
     ("tread", "rubber", None),
     ("casing", "rubber", "metal_edge"),
     ("valve_stem", "brass", None),
@@ -35,6 +36,7 @@ _FIELDS = (
     ("valve_base", "rim.depth_at_valve_mm"),
     ("valve_stem", "rim.depth_at_valve_mm"),
     ("rim", "rim.internal_width_mm"),
+    ("insert", "insert.name"),
     ("pool", "practice.dose"),
     ("casing", "tire.size"),
     ("tread", "tire.size"),
@@ -248,6 +250,9 @@ class SectionView(QWidget):
         painter.setPen(theme.color("ink"))
         painter.setFont(theme.font(15, 600))
         under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)  # where the internal width is written
+        insert = self._section.outlines.get("insert")
+        if insert is not None:
+            under_walls = max(under_walls, self._at((0.0, min(y for _, y in insert)), frame).y())
         wide_enough = plan.tire.mounted_width_mm * frame[0] >= theme.px(ROOM_FOR_WORDS_PX)
         roomy = wide_enough and box.top() >= under_walls
         if not roomy:

@@ -80,7 +80,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("practice.layers", "Layers"),
             FieldLine("shelf.tape_widths_mm", "On the shelf"),
             FieldLine("practice.overlap_mm", "Overlap"),
-            FieldLine("rim.spokes", "Spokes"),
+            FieldLine("rim.seat_circumference_mm", "Round the seat"),
         ),
         "Measured well": (
             FieldLine("rim.well.depth_mm", "Depth"),
@@ -100,9 +100,20 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     "insert": {
         "Insert": (
             FieldLine("insert.name", "Insert"),
-            FieldLine("insert.volume_ml", "Volume"),
+            FieldLine("insert.bead_seat_diameter_mm", "Made for Ø"),
             FieldLine("insert.height_mm", "Height"),
-        )
+            FieldLine("insert.volume_ml", "Volume"),
+            FieldLine("insert.leg_mm", "Leg in the well"),
+            FieldLine("insert.ported", "Own ports", YES_NO),
+            FieldLine("insert.tires_used", "Tires so far"),
+        ),
+        "Its ranges": (
+            FieldLine("insert.rim_min_mm", "Rim from"),
+            FieldLine("insert.rim_max_mm", "Rim to"),
+            FieldLine("insert.tire_min_mm", "Tire from"),
+            FieldLine("insert.tire_max_mm", "Tire to"),
+            FieldLine("insert.mass_g", "Weight"),
+        ),
     },
     "mount": {
         "Tire": (

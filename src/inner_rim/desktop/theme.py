@@ -47,6 +47,7 @@ class Tokens:
             "tape",
             "air",
             "liquid",
+            "foam",
         ]
     )
 

@@ -141,6 +141,8 @@ class MainWindow(QWidget):
             "export_all": self._export_all,
             "show_section": lambda: self.page.show_view("section"),
             "show_wheel": lambda: self.page.show_view("wheel"),
+            "show_finish": lambda: self.page.show_view("finish"),
+            "show_steps": lambda: self.page.show_view("steps"),
             "show_log": lambda: self.page.show_view("log"),
             "leave": self._leave,
         }
@@ -177,7 +179,7 @@ class MainWindow(QWidget):
             return self.obey("main_action")
         if event.text() == "?":
             return self.obey("key_map")
-        if event.text().isdigit() and "1" <= event.text() <= "8":
+        if event.text() and event.text() in "0123456789":
             self.page.digit(int(event.text()))
             return True
         command = _PLAIN_KEYS.get(event.text().lower())
@@ -297,12 +299,15 @@ _PLAIN_KEYS = {
     "e": "first_field",
     "s": "show_section",
     "w": "show_wheel",
+    "f": "show_finish",
+    "t": "show_steps",
     "g": "show_log",
     "l": "one_low",
     "n": "did_not",
     "r": "reached",
     "b": "back",
     "p": "put_away",
+    "o": "override",
 }
 
 

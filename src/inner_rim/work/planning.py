@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
-
-import msgspec
 
 from inner_rim.core import plan as plans
 from inner_rim.core.errors import InputError
@@ -17,6 +14,7 @@ from inner_rim.core.why import Saying
 from inner_rim.words import tr
 
 _DECIMALS = 3
+_AS_IT_IS = frozenset({str, int, bool, type(None)})
 
 
 def read_job(path: Path) -> Job:
@@ -81,14 +79,15 @@ def wheel_document(plan: plans.WheelPlan) -> dict[str, Any]:
 
 def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
     """Return structs as plain data: sentences read, numbers to three decimals."""
-    if isinstance(value, float):
+    kind = type(value)
+    if kind is float:
         return round(value, _DECIMALS)
-    if isinstance(value, Saying):
+    if kind in _AS_IT_IS:
+        return value
+    if kind is Saying:
         return value.read(choice)
-    if isinstance(value, msgspec.Struct):
-        return {name: plain(getattr(value, name), choice) for name in value.__struct_fields__}
-    if isinstance(value, tuple | list):
+    if kind is tuple or kind is list:
         return [plain(item, choice) for item in value]
-    if isinstance(value, Mapping):
+    if kind is dict:
         return {key: plain(item, choice) for key, item in value.items()}
-    return value
+    return {name: plain(getattr(value, name), choice) for name in value.__struct_fields__}

@@ -1,0 +1,111 @@
+"""The steps of this wheel, in order: what is behind, what is now, and how long to wait."""
+
+from typing import Any
+
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt, QTimer
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QListView, QWidget
+
+from inner_rim.core.plan import STAGE_WORDS
+from inner_rim.core.steps import Step
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+
+from .theme import Theme
+
+DONE, NOW, TO_COME = "✓", "▸", "·"
+MINUTES_PER_HOUR = 60.0
+
+
+def wait_text(minutes: float) -> str:
+    """Return a wait in words, empty for none."""
+    if minutes <= 0.0:
+        return ""
+    if minutes >= MINUTES_PER_HOUR:
+        return tr(" (then wait {hours:g} h)").format(hours=minutes / MINUTES_PER_HOUR)
+    return tr(" (then wait {minutes:.0f} min)").format(minutes=minutes)
+
+
+class StepsModel(QAbstractListModel):
+    """The selected wheel's steps."""
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self.theme = bench, theme
+        self._steps: tuple[Step, ...] = ()
+        self._shown: object = None
+
+    def refresh(self) -> None:
+        """Take the selected wheel's steps over."""
+        state = self._bench.current
+        plan = state.plan if state else None
+        shown = (plan.steps if plan else (), state.progress if state else None, self._bench.units)
+        if shown != self._shown:
+            self.beginResetModel()
+            self._shown, self._steps = shown, shown[0]
+            self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """Return the number of steps."""
+        return 0 if parent.isValid() else len(self._steps)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Return a step's line, and how it looks."""
+        if not index.isValid():
+            return None
+        step = self._steps[index.row()]
+        sign = self._sign(step)
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            text = step.text.read(self._bench.units) + wait_text(step.wait_minutes)
+            return f"{sign}  {tr(STAGE_WORDS[step.stage])}: {text}"
+        if role == Qt.ItemDataRole.ForegroundRole:
+            return self.theme.color({DONE: "accent", NOW: "ink", TO_COME: "muted"}[sign])
+        if role == Qt.ItemDataRole.FontRole:
+            return self.theme.font(14, 600 if sign == NOW else 400)
+        return None
+
+    def _sign(self, step: Step) -> str:
+        state = self._bench.current
+        progress = state.progress if state else None
+        if progress is None:
+            return TO_COME
+        if step.stage in progress.done:
+            return DONE
+        return NOW if step.stage == progress.stage else TO_COME
+
+
+class StepsView(QListView):
+    """The list of steps."""
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.steps = StepsModel(bench, theme, self)
+        self.setModel(self.steps)
+        self.setAccessibleName(tr("Steps of this wheel"))
+        self.setWordWrap(True)
+        self.setSpacing(2)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setSelectionMode(QListView.SelectionMode.NoSelection)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme."""
+        self.steps.theme = theme
+        self.scheduleDelayedItemsLayout()
+
+    def refresh(self) -> None:
+        """Take the selected wheel's steps over, the present one in view."""
+        self.steps.refresh()
+        if self.isVisible():
+            self._to_present()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Begin with the present step."""
+        super().showEvent(event)
+        QTimer.singleShot(0, self._to_present)
+
+    def _to_present(self) -> None:
+        for row in range(self.steps.rowCount()):
+            if str(self.steps.index(row).data()).startswith(NOW):
+                self.scrollTo(self.steps.index(row), QListView.ScrollHint.PositionAtTop)
+                return
