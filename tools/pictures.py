@@ -88,6 +88,12 @@ def finish(session: Session) -> None:
     page.finish.turn_to(2.4)
 
 
+def question(session: Session) -> None:
+    """A question of the inspection."""
+    wheel(session, "Dune")
+    session.bench.finish_stage("check_in")
+
+
 def steps(session: Session) -> None:
     """The steps of a wheel."""
     wheel(session, "Warden")
@@ -130,6 +136,7 @@ SHOTS: dict[str, Shot] = {
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,
     "bench-finish": finish,
+    "bench-question": question,
     "bench-steps": steps,
     "bench-insert": insert,
     "bench-empty": empty,

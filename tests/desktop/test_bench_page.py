@@ -49,9 +49,18 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     assert (wheel.rim.internal_width_mm, wheel.tire.size, wheel.tire.min_pressure_kpa) == (24, "45-622", 150)
     assert wheel.tire.max_pressure_kpa == pytest.approx(344.74, abs=0.01)
     assert not isinstance(window._app.focusWidget(), QLineEdit)
-    for _ in range(6):
+    asked = []
+    while bench.current.progress.stage != "seat":  # yes to every question, done to every stage
+        if bench.current.progress.question:
+            asked.append(bench.current.progress.question.code)
         press(qtbot, window, KEY.Key_Return)
-    assert bench.current.progress.stage == "seat"
+    assert asked == [
+        "spoke_end_through",
+        "rim_dented",
+        "tape_damaged",
+        "sealant_mixed",
+        "arrow_not_confirmed",
+    ]
     press(qtbot, window, KEY.Key_N)
     assert bench.current.progress.step_kpa == 220 and window.page.now.figure.text() == "2.2"
     press(qtbot, window, KEY.Key_L)

@@ -21,6 +21,7 @@ class InsertPick(msgspec.Struct, frozen=True):
     Attributes:
         verdict: fits, remarks or does_not_fit.
         reasons: what speaks against it first, then remarks.
+        effects: (without, with) of air, slack, dose and starting pressure, by their names.
         height_share: insert height over section height, None where unread.
         why: the trail.
     """
@@ -29,6 +30,7 @@ class InsertPick(msgspec.Struct, frozen=True):
     reasons: tuple[Saying, ...]
     height_share: float | None
     why: Why
+    effects: dict[str, tuple[float, float]] = {}
 
 
 def pick_insert(insert: Insert, rim: Rim, tire: MountedTire) -> InsertPick:
@@ -125,3 +127,21 @@ def _unread(insert: Insert) -> list[Saying]:
         if value is None
     ]
     return [Saying("Not read: {unread}.", {"unread": ", ".join(unread)})] if unread else []
+
+
+def with_effects(pick: InsertPick, without: dict[str, float], fitted: dict[str, float]) -> InsertPick:
+    """Return the pick with what the insert changes, figure by figure, also in its trail."""
+    effects = {name: (without[name], fitted[name]) for name in fitted}
+    lines = tuple(
+        Saying(
+            f"{{what}}: {{before_{name.rpartition(chr(95))[2]}}} without, {{after_{name.rpartition(chr(95))[2]}}} with it",
+            {
+                "what": name.rpartition("_")[0],
+                f"before_{name.rpartition('_')[2]}": before,
+                f"after_{name.rpartition('_')[2]}": after,
+            },
+        )
+        for name, (before, after) in effects.items()
+    )
+    why = msgspec.structs.replace(pick.why, others=(*pick.why.others, *lines))
+    return msgspec.structs.replace(pick, effects=effects, why=why)

@@ -60,6 +60,13 @@ class Inspection(Entry, frozen=True, tag="inspection"):
     after_over_limit: bool = False
 
 
+class Finding(Entry, frozen=True, tag="finding"):
+    """A question of the inspection and its answer: `sound` is yes."""
+
+    check: str
+    sound: bool
+
+
 class Reading(Entry, frozen=True, tag="reading"):
     """A pressure that was read."""
 
@@ -101,7 +108,9 @@ class Correction(Entry, frozen=True, tag="correction"):
     text: Words
 
 
-AnyEntry = StepEntry | Attempt | Inspection | Reading | Dose | SignOff | Note | Override | Correction
+AnyEntry = (
+    StepEntry | Attempt | Inspection | Finding | Reading | Dose | SignOff | Note | Override | Correction
+)
 
 
 class Logged(msgspec.Struct, frozen=True, kw_only=True):

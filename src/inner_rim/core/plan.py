@@ -3,7 +3,7 @@
 import msgspec
 
 from .checks import Caution, Stop, find_cautions, find_stops
-from .insert import InsertPick, pick_insert
+from .insert import InsertPick, pick_insert, with_effects
 from .job import Job, Practice, Ride, Shelf, Wheel
 from .mounting import MountingPick, pick_mounting
 from .practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, Assumed, filled
@@ -82,12 +82,17 @@ def plan_wheel(
     bed = bed_of(wheel.rim)
     tire = mount(wheel.tire, wheel.rim, bed, wheel.insert)
     tape = pick_tape(wheel.rim, bed, practice, shelf)
-    valve = pick_valve(wheel.rim, tape, practice, shelf)
+    valve = pick_valve(wheel.rim, bed, tape, practice, shelf, wheel.insert)
     insert = pick_insert(wheel.insert, wheel.rim, tire) if wheel.insert is not None else None
     tape_mm = (shelf.tape_thickness_mm or 0.0) * tape.layers
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
     sealant = pick_sealant(wheel, tire, practice, shelf)
     pressure = pick_pressure(wheel, tire, ride, practice)
+    if insert is not None:
+        insert = with_effects(
+            insert,
+            *_with_and_without(wheel, bed, tape_mm, tire, mounting, sealant, pressure, ride, practice, shelf),
+        )
     return WheelPlan(
         name=wheel.name,
         bed=bed,
@@ -104,6 +109,39 @@ def plan_wheel(
         cautions=find_cautions(wheel, tire, tape, valve, pressure),
         assumed=(*_wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
     )
+
+
+def _with_and_without(
+    wheel: Wheel,
+    bed: Bed,
+    tape_mm: float,
+    tire: MountedTire,
+    mounting: MountingPick,
+    sealant: SealantPick,
+    pressure: PressurePick,
+    ride: Ride,
+    practice: Practice,
+    shelf: Shelf,
+) -> tuple[dict[str, float], dict[str, float]]:
+    """Return what the insert acts on, without it and with it."""
+    bare = msgspec.structs.replace(wheel, insert=None)
+    bare_tire = mount(wheel.tire, wheel.rim, bed)
+    without = (
+        bare_tire,
+        pick_mounting(wheel.rim, bed, tape_mm, None),
+        pick_sealant(bare, bare_tire, practice, shelf),
+        pick_pressure(bare, bare_tire, ride, practice),
+    )
+
+    def figures(t: MountedTire, m: MountingPick, s: SealantPick, p: PressurePick) -> dict[str, float]:
+        return {
+            "air_ml": t.air_volume_ml,
+            "slack_mm": m.slack_mm,
+            "dose_ml": s.dose_ml,
+            "start_kpa": p.start_kpa,
+        }
+
+    return figures(*without), figures(tire, mounting, sealant, pressure)
 
 
 def plan_job(job: Job) -> tuple[WheelPlan, ...]:

@@ -6,8 +6,9 @@ from typing import Literal
 import msgspec
 
 from .checks import Stop
+from .inspection import Check, checks_for, finding_stops, next_check
 from .job import Wheel
-from .log import AnyEntry, Attempt, Inspection, Override, SignOff, StepEntry
+from .log import AnyEntry, Attempt, Finding, Inspection, Override, SignOff, StepEntry
 from .plan import STAGES, WheelPlan
 from .why import Saying
 
@@ -34,6 +35,7 @@ class Progress(msgspec.Struct, frozen=True):
         step_kpa: the seating pressure to climb to next.
         step_number: its place in the ladder, from 1.
         low_left, low_right: sectors that stay low since the last look.
+        question: what is asked by hand next, None where nothing is.
         over_limit: the wheel saw more than its limit and was not inspected since.
         handed_over_kpa: the pressure at sign-off.
     """
@@ -49,6 +51,7 @@ class Progress(msgspec.Struct, frozen=True):
     low_right: tuple[int, ...] = ()
     over_limit: bool = False
     handed_over_kpa: float | None = None
+    question: Check | None = None
 
 
 class _Seating(msgspec.Struct):
@@ -67,11 +70,14 @@ def derive(wheel: Wheel, plan: WheelPlan, entries: Iterable[AnyEntry]) -> Progre
     done: set[str] = set() if wheel.insert is not None else {"insert"}
     seating = _Seating()
     overridden: set[str] = set()
+    answered: dict[str, bool] = {}
     failed: set[str] = set()
     signed: SignOff | None = None
     for entry in entries:
         if isinstance(entry, StepEntry):
             _take_step(entry, done, failed)
+            if entry.outcome == "reopened":
+                _forget_answers(wheel, entry.stage, answered)
             if entry.outcome == "reopened" and not _behind(entry.stage, "seat"):
                 seating = _Seating(over_limit=seating.over_limit)
                 signed = None
@@ -79,6 +85,9 @@ def derive(wheel: Wheel, plan: WheelPlan, entries: Iterable[AnyEntry]) -> Progre
             _take_attempt(entry, seating)
         elif isinstance(entry, Inspection):
             _take_inspection(entry, seating)
+        elif isinstance(entry, Finding):
+            answered[entry.check] = entry.sound
+            overridden.discard(entry.check)
         elif isinstance(entry, Override):
             overridden.add(entry.code)
         elif isinstance(entry, SignOff):
@@ -87,7 +96,14 @@ def derive(wheel: Wheel, plan: WheelPlan, entries: Iterable[AnyEntry]) -> Progre
         done.add("seat")
     if signed is not None:
         done.add("set")
-    return _progress(wheel, plan, done, failed, seating, overridden, signed)
+    return _progress(wheel, plan, done, failed, seating, overridden, signed, answered)
+
+
+def _forget_answers(wheel: Wheel, stage: str, answered: dict[str, bool]) -> None:
+    """A stage that is taken up again is looked at again, and all that stands on it."""
+    for check in checks_for(wheel):
+        if check.stage == stage or _behind(check.stage, stage):
+            answered.pop(check.code, None)
 
 
 def _behind(stage: str, other: str) -> bool:
@@ -136,10 +152,12 @@ def _progress(
     seating: _Seating,
     overridden: set[str],
     signed: SignOff | None,
+    answered: dict[str, bool],
 ) -> Progress:
     steps = plan.pressure.seating_kpa
     place = seating.misses % len(steps)
-    open_stops = tuple(stop for stop in plan.stops if not (stop.overridable and stop.code in overridden))
+    stops = (*plan.stops, *finding_stops(wheel, answered))
+    open_stops = tuple(stop for stop in stops if not (stop.overridable and stop.code in overridden))
     stage = next((name for name in STAGES if name not in done), "set")
     trouble = stage in failed or (
         stage == "seat" and (seating.one_low or seating.over_limit or (seating.misses > 0 and place == 0))
@@ -151,11 +169,13 @@ def _progress(
         state = "stopped"
     elif trouble:
         state = "trouble"
+    question = next_check(wheel, stage, answered) if state in ("working", "to_do") else None
+    action = _action(plan, stage, state, seating, steps[place], open_stops, signed)
     return Progress(
         stage=stage,
         done=frozenset(done),
         state=state,
-        action=_action(plan, stage, state, seating, steps[place], open_stops, signed),
+        action=Saying(question.question) if question else action,
         open_stops=open_stops,
         step_kpa=steps[place],
         step_number=place + 1,
@@ -163,6 +183,7 @@ def _progress(
         low_right=seating.low_right,
         over_limit=seating.over_limit,
         handed_over_kpa=signed.pressure_kpa if signed else None,
+        question=question,
     )
 
 

@@ -57,7 +57,7 @@ def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
     ('3.40 bar', '1.88', 'contour')
     """
     if isinstance(value, str):
-        return tr(value)
+        return tr(value.replace("_", " ") if value.isidentifier() else value)
     kind = kind_of(name)
     if kind is not None:
         return show(value, kind, choice)

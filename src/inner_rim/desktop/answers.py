@@ -152,6 +152,23 @@ class Answers:
             self.low = None
             self._page.refresh()
 
+    def _do_answer_yes(self) -> None:
+        self._bench.answer(True)
+        self._page.now.focus_main()
+
+    def _do_answer_no(self) -> None:
+        self._bench.answer(False)
+        self._page.now.focus_main()
+
+    def _do_mended(self) -> None:
+        state = self._bench.current
+        if state is not None and state.progress is not None and state.progress.open_stops:
+            self._bench.mended(state.progress.open_stops[0].code)
+            self._page.now.focus_main()
+
+    def _do_same_again(self) -> None:
+        self._bench.same_again()
+
     def _do_override(self) -> None:
         state = self._bench.current
         by, reason = self._page.now.signature.text().strip(), self._page.now.reason.text().strip()

@@ -81,6 +81,8 @@ class BenchPage(QWidget):
         self._count = QLabel("")
         self._count.setProperty("role", "muted")
         self._new = QPushButton(tr("+  New wheel"))
+        self._again = QPushButton(tr("Same again"))
+        self._again.setToolTip(tr("A wheel alike in this job: the other end, or the next of a fleet. Key A"))
         self._name = QLabel("")
         self._summary = QLabel("")
         self._summary.setProperty("role", "muted")
@@ -110,7 +112,11 @@ class BenchPage(QWidget):
         head.addWidget(self._count)
         column.addLayout(head)
         column.addWidget(self.wheels, 1)
-        column.addWidget(self._new)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(theme.px(4))
+        buttons.addWidget(self._new, 1)
+        buttons.addWidget(self._again, 1)
+        column.addLayout(buttons)
         return self._left
 
     def _centre(self, theme: Theme) -> QWidget:
@@ -165,13 +171,18 @@ class BenchPage(QWidget):
         self._left.setFixedWidth(theme.column(222))
         self.picks.setFixedWidth(theme.column(326))
         self.inputs.setFixedWidth(theme.column(308))
-        self._new.setFixedHeight(theme.px(TARGET_PX))
+        for tab in self._tabs.values():
+            tab.setStyleSheet(f"padding: 0 {theme.column(6)}px; font-size: {theme.column(14)}px;")
+        for button in (self._new, self._again):
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setStyleSheet(f"padding: 0 2px; font-size: {theme.px(13)}px;")
         self._name.setFont(theme.font(22, 600))
         self._summary.setFont(theme.font(14))
 
     def _connect(self) -> None:
         self.wheels.chosen.connect(self._choose)
         self._new.clicked.connect(lambda: self.obey("new_wheel"))
+        self._again.clicked.connect(lambda: self.obey("same_again"))
         self.band.looked_at.connect(self.look_at)
         self.section.clicked_part.connect(self.go_to)
         self.wheel.sector_clicked.connect(self.answers.hit_sector)
@@ -211,6 +222,7 @@ class BenchPage(QWidget):
         self._count.setText(tr("1 wheel") if count == 1 else tr("{n} wheels").format(n=count))
         self._show_head(state)
         self.band.setVisible(state is not None)
+        self._again.setVisible(state is not None)
         self.inputs.setVisible(state is not None and self.answers.low is None)
         for tab in self._tabs.values():
             tab.setVisible(state is not None)

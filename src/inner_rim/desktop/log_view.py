@@ -13,6 +13,7 @@ from inner_rim.core.log import (
     Attempt,
     Correction,
     Dose,
+    Finding,
     Inspection,
     Logged,
     Note,
@@ -53,6 +54,13 @@ def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
                 (_sectors(entry.low_left, entry.low_right) or tr(": even all round"))
                 .lstrip(": ")
                 .capitalize()
+            )
+        case Finding():
+            name = tr(entry.check.replace("_", " "))
+            return (
+                tr("{name}: looked at, sound").format(name=name)
+                if entry.sound
+                else tr("FOUND: {name}").format(name=name)
             )
         case Reading():
             return tr("Read {pressure}").format(pressure=show(entry.pressure_kpa, "kpa", units))

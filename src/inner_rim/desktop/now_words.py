@@ -78,6 +78,13 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
             figure=tr("Handed over at"),
             signature=tr("Signed by"),
         )
+    if progress.question is not None:
+        return Now(
+            head,
+            action,
+            cautions,
+            (Answer(tr("Yes"), "Enter", "answer_yes"), Answer(tr("No"), "N", "answer_no"), _back()),
+        )
     if stage == "check_in":
         return Now(
             head,
@@ -119,6 +126,8 @@ def _stopped(state: WheelState, action: str) -> Now:
     stops = state.progress.open_stops
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
     go = Answer(tr("Go to the field"), "Enter", "go_to_stop")
+    if not stops[0].field:  # found by hand, so it is put right by hand
+        go = Answer(tr("Put right, looked again"), "Enter", "mended")
     if stops[0].overridable:
         return Now(
             head,

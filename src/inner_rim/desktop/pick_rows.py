@@ -104,7 +104,20 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
     if valve.length_mm is None or valve.standing_out_mm is None:
         return PickRow(tr("Valve"), tr("none reaches"), need, tr("out of stock"), "caution", valve.why)
     out = tr("{out} out").format(out=show(valve.standing_out_mm, "mm", units))
-    return PickRow(tr("Valve"), show(valve.length_mm, "mm", units), f"{need} · {out}", "", "calm", valve.why)
+    chip, tone = (
+        (tr("check {what}").format(what=", ".join(tr(name) for name in valve.remarks)), "caution")
+        if valve.remarks
+        else ("", "calm")
+    )
+    return PickRow(
+        tr("Valve"),
+        show(valve.length_mm, "mm", units),
+        f"{need} · {out}",
+        chip,
+        tone,
+        valve.why,
+        ("rim.well",),
+    )
 
 
 NO_INSERT = Why(

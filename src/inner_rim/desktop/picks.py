@@ -102,7 +102,9 @@ class PicksColumn(QWidget):
         colour = "stop" if row.tone == "stop" else "ink"
         top = box.top() + theme.px(4)
         self._line(painter, QRectF(left, top, width - chip_width, theme.px(18)), title, 13, "muted")
-        self._line(painter, QRectF(left, top + theme.px(17), width, theme.px(29)), row.value, 23, colour, 600)
+        size = min(23.0, (box.height() / theme.scale - 26.0) * 0.85)  # the row rules over the text size
+        value = QRectF(left, top + theme.px(17), width, min(theme.px(29), box.bottom() - top - theme.px(18)))
+        self._line(painter, value, row.value, size, colour, 600)
         if not tight:
             self._line(
                 painter, QRectF(left, top + theme.px(45), width, theme.px(18)), row.note, 12.5, "muted"

@@ -59,19 +59,24 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
         f"<td align='right'><b>{escape(value_text(name, value, units))}</b></td></tr>"
         for name, value in why.figures.items()
     )
-    parts = [
-        f"<p style='font-size:{px(15)}px'>{escape(tr(why.formula))}</p>",
-        f"<table cellspacing='0' cellpadding='1'>{figures}</table>",
-        _part(tr("Source"), [tr(why.source)], muted),
+    others = [
         _part(tr("What else was possible"), [saying.read(units) for saying in why.others], muted),
         _part(tr("What would change it"), [tr(why.levers)] if why.levers else [], muted),
+    ]
+    below = [
+        _part(tr("Source"), [tr(why.source)], muted),
         _part(
             tr("Assumed, because it was not read"),
             [_assumption(item) for item in assumed if item.reason],
             muted,
         ),
     ]
-    return f"<div style='font-size:{px(14)}px'>{''.join(parts)}</div>"
+    return (
+        f"<div style='font-size:{px(14)}px'><p style='font-size:{px(15)}px'>{escape(tr(why.formula))}</p>"
+        f"<table width='100%' cellspacing='0' cellpadding='0'><tr><td width='46%' valign='top'>"
+        f"<table cellspacing='0' cellpadding='1'>{figures}</table>{''.join(below)}</td>"
+        f"<td valign='top' style='padding-left:{px(16)}px'>{''.join(others)}</td></tr></table></div>"
+    )
 
 
 def _part(title: str, lines: list[str], muted: str) -> str:

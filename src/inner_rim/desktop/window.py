@@ -149,7 +149,9 @@ class MainWindow(QWidget):
         if command in simple:
             simple[command]()
             return True
-        if command in ("new_wheel", "first_field", "reached") or self.page.offers(command):
+        if command == "did_not" and self.page.offers("answer_no"):
+            command = "answer_no"
+        if command in ("new_wheel", "first_field", "reached", "same_again") or self.page.offers(command):
             return self.page.obey(command)
         return False
 
@@ -308,6 +310,7 @@ _PLAIN_KEYS = {
     "b": "back",
     "p": "put_away",
     "o": "override",
+    "a": "same_again",
 }
 
 

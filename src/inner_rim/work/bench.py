@@ -9,7 +9,17 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core.log import AnyEntry, Attempt, Inspection, Logged, Note, Override, SignOff, StepEntry
+from inner_rim.core.log import (
+    AnyEntry,
+    Attempt,
+    Finding,
+    Inspection,
+    Logged,
+    Note,
+    Override,
+    SignOff,
+    StepEntry,
+)
 from inner_rim.core.units import UnitChoice
 from inner_rim.store.errors import ChangedElsewhere, StoreError
 from inner_rim.store.rows import BenchState, StoredJob
@@ -17,7 +27,7 @@ from inner_rim.words import tr
 
 from .jobs import JobState, WheelState, wheel_state
 from .keeper import Keeper
-from .sheet import Sheet, edit, empty_sheet, get, merged, put
+from .sheet import Sheet, alike, edit, empty_sheet, get, merged, put
 
 MOST_UNDO = 500
 
@@ -171,6 +181,16 @@ class Bench:
         taken = {state.name for state in self.wheels}
         return next(name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken)
 
+    def same_again(self) -> None:
+        """Put a wheel alike into the same job: the other wheel of the bicycle, or the next of a fleet."""
+        state = self.current
+        if state is None:
+            return
+        taken = {other.name for other in self.wheels}
+        sheet, index = alike(state.job.sheet, state.index, taken)
+        self._edited(state.job, sheet, None)
+        self.select((id(state.job), index))
+
     def put_away(self) -> None:
         """Take the selected wheel's job off the bench; it stays in the data."""
         state = self.current
@@ -291,6 +311,16 @@ class Bench:
     def fail_stage(self, stage: str, text: str = "") -> None:
         """Record that a stage failed."""
         self.record(StepEntry(stage=stage, outcome="failed", text=text))
+
+    def answer(self, sound: bool) -> None:
+        """Answer the question of the inspection that is asked now."""
+        state = self.current
+        if state is not None and state.progress is not None and state.progress.question is not None:
+            self.record(Finding(check=state.progress.question.code, sound=sound))
+
+    def mended(self, code: str) -> None:
+        """A thing found wrong was put right and looked at again."""
+        self.record(Finding(check=code, sound=True))
 
     def reopen_stage(self, stage: str) -> None:
         """Take a stage up again, and with it all that stands on it."""

@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 
 from inner_rim.core.errors import InputError, SizeAmbiguous
-from inner_rim.core.job import FORMAT, VERSION, Job
+from inner_rim.core.job import FORMAT, VERSION, Job, parse_due
 from inner_rim.core.reading import job_from_plain
 from inner_rim.core.sizes import parse_size
 from inner_rim.core.units import METRIC, UnitChoice
@@ -75,6 +75,41 @@ def edit(sheet: Sheet, path: str, text: str, choice: UnitChoice = METRIC) -> She
     return Sheet(edited, drafts)
 
 
+OTHER_END = {"front": "rear", "rear": "front"}
+
+
+def alike(sheet: Sheet, wheel: int, taken: set[str]) -> tuple[Sheet, int]:
+    """Return the sheet with a wheel alike added, and its place: same parts, the other end of the bicycle.
+
+    Its load and what it was ridden at before are its own, and not copied.
+
+    Args:
+        sheet: the job.
+        wheel: the wheel to copy.
+        taken: names that are in use.
+    """
+    document = copy.deepcopy(sheet.document)
+    twin = copy.deepcopy(document["wheels"][wheel])
+    for own in ("load_n", "previous_pressure_kpa", "previous_width_mm"):
+        twin.pop(own, None)
+    here = twin.get("position")
+    there = OTHER_END.get(here or "")
+    name = str(twin.get("name", ""))
+    if there and all(w.get("position") != there for w in document["wheels"]):
+        twin["position"] = there
+        name = name.replace(str(here), there)
+    twin["name"] = _free_name(name, taken)
+    document["wheels"].append(twin)
+    return Sheet(document, sheet.drafts), len(document["wheels"]) - 1
+
+
+def _free_name(name: str, taken: set[str]) -> str:
+    if name not in taken:
+        return name
+    stem = re.sub(r" \(\d+\)$", "", name)
+    return next(free for n in range(2, 100000) if (free := f"{stem} ({n})") not in taken)
+
+
 def put(sheet: Sheet, path: str, value: Any) -> Sheet:
     """Return the sheet with a whole part put in, such as a rim used before; its drafts go."""
     document = copy.deepcopy(sheet.document)
@@ -99,6 +134,12 @@ def _checked_value(path: str, text: str, choice: UnitChoice) -> Any:
     value = value_of(field(path), text, choice)
     if path.endswith(".tire.size") and value is not None:
         parse_size(value)
+    if path == "due" and value is not None and parse_due(value) is None:
+        raise InputError(
+            tr("“{typed}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00").format(
+                typed=value
+            )
+        )
     return value
 
 
