@@ -45,7 +45,9 @@ def test_taking_a_stage_up_again_takes_up_what_stands_on_it():
     again = after(*seated, StepEntry(stage="tape", outcome="reopened"))
     assert (again.stage, again.state, again.done) == ("tape", "working", {"check_in", "strip", "insert"})
     hold = after(*seated, StepEntry(stage="hold", outcome="reopened"))
-    assert (hold.stage, hold.handed_over_kpa) == ("hold", 190)
+    assert (hold.stage, hold.handed_over_kpa) == ("hold", None)
+    again = after(*seated, StepEntry(stage="set", outcome="reopened"))
+    assert (again.stage, again.state) == ("set", "working")
 
 
 def test_lost_air_is_trouble_until_it_is_held_again():

@@ -78,9 +78,9 @@ def derive(wheel: Wheel, plan: WheelPlan, entries: Iterable[AnyEntry]) -> Progre
             _take_step(entry, done, failed)
             if entry.outcome == "reopened":
                 _forget_answers(wheel, entry.stage, answered)
+                signed = None  # whatever was signed stood on this
             if entry.outcome == "reopened" and not _behind(entry.stage, "seat"):
                 seating = _Seating(over_limit=seating.over_limit)
-                signed = None
         elif isinstance(entry, Attempt):
             _take_attempt(entry, seating)
         elif isinstance(entry, Inspection):

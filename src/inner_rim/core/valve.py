@@ -52,7 +52,7 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None) -> dict[str, Saying
     Source: common practice, no published source.
     """
     found = {}
-    if bed.floor_mm < BASE_MM:
+    if bed.measured and bed.floor_mm < BASE_MM:
         found["base"] = Saying(
             "Base of {base_mm} in a floor of {floor_mm}: take a narrow or rectangular one",
             {"base_mm": BASE_MM, "floor_mm": bed.floor_mm},

@@ -68,7 +68,7 @@ class FinishView(QWidget):
         self._theme = theme
         for toggle in self._toggles.values():
             toggle.setStyleSheet(f"padding: 0 4px; font-size: {theme.px(12.5)}px;")
-            toggle.setFixedHeight(theme.px(TARGET_PX - 8))
+            toggle.setFixedHeight(theme.px(TARGET_PX))
         self.update()
 
     def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:

@@ -112,7 +112,7 @@ class FieldRow(QWidget):
         self.line, self._bench = line, bench
         self._spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
         grid = QGridLayout(self)
-        grid.setContentsMargins(0, theme.px(2), 0, theme.px(2))
+        grid.setContentsMargins(0, 1, 0, 1)
         grid.setHorizontalSpacing(theme.px(6))
         grid.setVerticalSpacing(0)
         grid.setColumnMinimumWidth(0, theme.column(108))
@@ -155,7 +155,7 @@ class FieldRow(QWidget):
 
     def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
         entry = Entry()
-        entry.setFixedHeight(theme.px(TARGET_PX - 4))
+        entry.setFixedHeight(theme.px(TARGET_PX))
         entry.setAccessibleName(tr(self.line.label))
         label.setBuddy(entry)
         entry.textEdited.connect(lambda text: self._bench.type_into(self.line.path, text))
@@ -184,7 +184,7 @@ class FieldRow(QWidget):
         for value in self.line.words or self._spec.choices:
             button = QPushButton(tr(self.line.words.get(value, value)))
             button.setCheckable(True)
-            button.setFixedHeight(theme.px(TARGET_PX - 4))
+            button.setFixedHeight(theme.px(TARGET_PX))
             button.setAccessibleName(f"{tr(self.line.label)}: {button.text()}")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setStyleSheet(f"padding: 0; font-size: {theme.px(13)}px;")
@@ -325,7 +325,7 @@ class InputsPanel(QWidget):
             tab = QPushButton(tr(group))
             tab.setProperty("role", "flat")
             tab.setCheckable(True)
-            tab.setStyleSheet(f"padding: 0 {theme.px(9)}px; min-height: {theme.px(34)}px;")
+            tab.setStyleSheet(f"padding: 0 {theme.px(9)}px; min-height: {theme.px(TARGET_PX - 6)}px;")
             tab.clicked.connect(lambda _on, p=place: self.show_group(p))
             self._tabs.addWidget(tab)
             self._tab_buttons.append(tab)

@@ -53,11 +53,7 @@ class NowPanel(QFrame):
         self.figure, self._figure_label = self._make_entry()
         self.reason, self._reason_label = self._make_entry()
         self.signature, self._signature_label = self._make_entry()
-        self._aside = QHBoxLayout()
-        head = QHBoxLayout()
-        head.addWidget(self._head, 1)
-        head.addLayout(self._aside)
-        words.insertLayout(0, head)
+        words.insertWidget(0, self._head)
         top = QHBoxLayout()
         top.addLayout(words, 1)
         top.addLayout(self._asking)
@@ -137,7 +133,8 @@ class NowPanel(QFrame):
             while self._row.takeAt(0) is not None:
                 pass
             self._buttons = [self._make_button(i, answer) for i, answer in enumerate(answers)]
-            self._row.addStretch(1)
+            if not any(answer.command == "back" for answer in answers):
+                self._row.addStretch(1)
             if had_focus and self._buttons:
                 self._buttons[0].setFocus()
         for button, answer in zip(self._buttons, answers, strict=True):
@@ -149,17 +146,18 @@ class NowPanel(QFrame):
         button = QPushButton(f"{answer.words}   {answer.key}" if answer.key else answer.words)
         button.setAccessibleName(answer.words)
         button.setFixedHeight(self._theme.px(TARGET_PX))
-        aside = answer.command == "back"
+        look = f"padding: 0 9px; font-size: {self._theme.column(14.5)}px;"
         if place == 0:
             button.setProperty("role", "main")
-        if aside:
-            button.setStyleSheet("border: none; min-height: 0; padding: 0 6px;")
-            button.setFixedHeight(self._theme.px(26))
+        if answer.command == "back":
+            self._row.addStretch(1)
+            look += " border: none;"
+        button.setStyleSheet(look)
         if answer.checked is not None:
             button.setCheckable(True)
         command = answer.command
         button.clicked.connect(lambda _on: self.commanded.emit(command))
-        (self._aside if aside else self._row).addWidget(button)
+        self._row.addWidget(button)
         button.show()  # now, so that it can take the focus at once
         return button
 

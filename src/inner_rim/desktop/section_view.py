@@ -42,7 +42,7 @@ _FIELDS = (
     ("tread", "tire.size"),
     ("air", "tire.size"),
 )
-MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 40, 74
+MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 74
 ROOM_FOR_WORDS_PX = 112
 
 

@@ -137,7 +137,7 @@ class Theme:
         QLineEdit:focus {{ border: 2px solid {t.accent}; }}
         QLineEdit[wrong="true"] {{ border: 2px solid {t.stop}; background: {t.stop_soft}; }}
         QPushButton {{ background: {t.ground}; border: 1px solid {t.line}; border-radius: 8px;
-            padding: 0 {self.px(10)}px; min-height: {self.px(36)}px; }}
+            padding: 0 {self.px(10)}px; min-height: {self.px(TARGET_PX - 4)}px; }}
         QPushButton:focus {{ border: 2px solid {t.accent}; }}
         QPushButton:checked, QPushButton[role="main"] {{ background: {t.accent}; color: {t.on_accent};
             border: 1px solid {t.accent}; }}
