@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.plan import WheelPlan
@@ -133,29 +133,20 @@ class PressureScale(QWidget):
     ) -> None:
         """Paint ticks and their words, pushed aside where they would run into each other."""
         theme = self._theme
-        boxes: list[tuple[QRectF, str, int, float]] = []
-        left_free = bar.left() - theme.px(40)
-        for kpa, words, weight in marks:
-            text = words.format(p=show(kpa, "kpa", self._units, symbol=False))
-            painter.setFont(theme.font(14, weight))
-            width = painter.fontMetrics().horizontalAdvance(text) + 4
-            x = self._x(kpa, bar, limit)
-            left = max(x - width / 2, left_free)
-            top = bar.top() - theme.px(26) if above else bar.bottom() + theme.px(7)
-            boxes.append((QRectF(left, top, width, theme.px(20)), text, weight, x))
-            left_free = left + width + theme.px(8)
-        overflow = right
-        for i in range(len(boxes) - 1, -1, -1):
-            box, text, weight, x = boxes[i]
-            if box.right() > overflow:
-                box.moveRight(overflow)
-                boxes[i] = (box, text, weight, x)
-            overflow = box.left() - theme.px(8)
-        for box, text, weight, x in boxes:
-            painter.setPen(theme.color("ink"))
-            edge = bar.top() - 4 if above else bar.bottom() + 4
-            painter.drawLine(int(x), int(edge), int(x), int(bar.center().y()))
-            painter.setFont(theme.font(14, weight))
+        texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
+        fonts = [theme.font(14, weight) for _, _, weight in marks]
+        widths = [
+            QFontMetricsF(font).horizontalAdvance(text) + 4.0 for font, text in zip(fonts, texts, strict=True)
+        ]
+        ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
+        lefts = side_by_side(ticks, widths, bar.left() - theme.px(40), right, theme.px(8))
+        top = bar.top() - theme.px(26) if above else bar.bottom() + theme.px(7)
+        edge = bar.top() - 4 if above else bar.bottom() + 4
+        painter.setPen(theme.color("ink"))
+        for tick, left, width, text, font in zip(ticks, lefts, widths, texts, fonts, strict=True):
+            painter.drawLine(int(tick), int(edge), int(tick), int(bar.center().y()))
+            painter.setFont(font)
+            box = QRectF(left, top, width, theme.px(20))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _pointers(self, painter: QPainter, bar: QRectF, limit: float) -> None:
@@ -178,3 +169,23 @@ class PressureScale(QWidget):
                     ]
                 )
             )
+
+
+def side_by_side(
+    centres: list[float], widths: list[float], left: float, right: float, gap: float
+) -> list[float]:
+    """Return the left edges of labels that want to stand over their centres, in order, without overlap.
+
+    First each is pushed right of the one before, then the last ones back inside `right`. Where there is not
+    room for all, order and gap are kept and the first ones pass `left`.
+    """
+    edges: list[float] = []
+    free = left
+    for centre, width in zip(centres, widths, strict=True):
+        edges.append(max(centre - 0.5 * width, free))
+        free = edges[-1] + width + gap
+    most = right
+    for i in range(len(edges) - 1, -1, -1):
+        edges[i] = min(edges[i], most - widths[i])
+        most = edges[i] - gap
+    return edges

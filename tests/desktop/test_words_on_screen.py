@@ -1,0 +1,135 @@
+"""The words beside the drawings: picks, cards and the labels of the scale."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from inner_rim.core.plan import plan_job
+from inner_rim.core.reading import job_from_plain
+from inner_rim.core.units import UnitChoice
+from inner_rim.desktop.pick_rows import rows
+from inner_rim.desktop.scale import side_by_side
+from inner_rim.desktop.theme import Theme, theme_choice
+from inner_rim.work.card import text_card
+from tests.samples import ordinary
+
+METRIC, IMPERIAL = UnitChoice(), UnitChoice("psi", "in", "floz")
+
+
+def plan(**changes):
+    return plan_job(job_from_plain(ordinary(**changes)))[0]
+
+
+def row(title, units=METRIC, **changes):
+    return next(found for found in rows(plan(**changes), units) if found.title == title)
+
+
+@given(st.lists(st.tuples(st.floats(200, 1200), st.floats(20, 120)), min_size=1, max_size=6))
+def test_labels_of_the_scale_never_overlap_and_stay_inside(labels):
+    labels.sort()
+    centres, widths = [c for c, _ in labels], [w for _, w in labels]
+    left, right, gap = 180.0, 1256.0, 8.0
+    edges = side_by_side(centres, widths, left, right, gap)
+    for i in range(len(edges) - 1):
+        assert edges[i] + widths[i] + gap <= edges[i + 1] + 1e-6
+    assert edges[-1] + widths[-1] <= right + 1e-6
+    if sum(widths) + gap * len(widths) <= right - left:
+        assert edges[0] >= left - 1e-6
+    alone = side_by_side(centres[:1], widths[:1], left, right, gap)[0]
+    assert alone == pytest.approx(min(max(centres[0] - widths[0] / 2, left), right - widths[0]))
+
+
+def test_the_picks_stand_in_the_order_of_the_bench():
+    titles = [found.title for found in rows(plan(), METRIC)]
+    assert titles == [
+        "Tire",
+        "Tape",
+        "Valve",
+        "Insert",
+        "Mounting",
+        "Sealant",
+        "Limit",
+        "Seat",
+        "Settle",
+        "Start",
+    ]
+
+
+@pytest.mark.parametrize(
+    ("title", "changes", "value", "tone"),
+    [
+        ("Tire", {}, "45.4 mm wide", "calm"),
+        ("Tire", {"rim__bead_seat_diameter_mm": 584}, "45.4 mm wide", "stop"),
+        ("Tape", {"shelf__tape_widths_mm": [27]}, "27 mm", "calm"),
+        ("Tape", {"shelf__tape_widths_mm": [25]}, "25 mm", "caution"),
+        ("Tape", {"shelf__tape_widths_mm": [45]}, "45 mm → 26.9 mm", "calm"),
+        ("Tape", {"shelf__tape_widths_mm": [12]}, "none fits", "caution"),
+        ("Tape", {"practice__layers": 2, "shelf__tape_widths_mm": [27]}, "27 mm × 2 layers", "calm"),
+        (
+            "Tape",
+            {"rim__internal_width_mm": 76, "tire__size": "102-622", "shelf__tape_widths_mm": [45]},
+            "2 × 45 mm",
+            "calm",
+        ),
+        ("Valve", {"shelf__valve_lengths_mm": [40]}, "40 mm", "calm"),
+        ("Valve", {"shelf__valve_lengths_mm": [30]}, "none reaches", "caution"),
+        ("Valve", {"rim__depth_at_valve_mm": None}, "—", "caution"),
+        ("Insert", {}, "none", "calm"),
+        ("Insert", {"insert__tires_used": 3}, "fits, with remarks", "caution"),
+        ("Insert", {"insert__bead_seat_diameter_mm": 406}, "does not fit", "stop"),
+        ("Mounting", {"practice__layers": 4, "shelf__tape_thickness_mm": 1.0}, "-5.9 mm slack", "stop"),
+        ("Sealant", {}, "65 ml", "calm"),
+        ("Limit", {}, "3.40 bar", "calm"),
+        ("Limit", {"tire__max_pressure_kpa": None, "rim__max_pressure_kpa": None}, "2.00 bar", "caution"),
+        ("Limit", {"rim__max_pressure_kpa": 120}, "1.20 bar", "stop"),
+        ("Seat", {}, "1.50 – 2.20 – 3.00 bar", "calm"),
+        ("Start", {"load_n": 3000}, "3.40 bar", "caution"),
+    ],
+)
+def test_a_pick_says_its_value_in_its_tone(title, changes, value, tone):
+    found = row(title, **changes)
+    assert (found.value, found.tone) == (value, tone)
+    assert found.why.formula and found.why.source
+
+
+def test_picks_and_card_follow_the_units():
+    for found in rows(plan(), IMPERIAL):
+        text = f"{found.value} {found.note}"
+        assert " bar" not in text and " ml" not in text and " mm" not in text
+    card = text_card(plan(), IMPERIAL)
+    assert "49.3 psi, printed on the tire" in card and " bar" not in card
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"rim__bead_seat_diameter_mm": 584}, "STOP  Different diameters"),
+        ({"shelf__tape_widths_mm": [12]}, "none in stock fits; 26.9 mm needed"),
+        ({"shelf__valve_lengths_mm": [20]}, "none in stock reaches 39.2 mm"),
+        ({"rim__depth_at_valve_mm": None}, "measure the rim's depth at the valve"),
+        ({"load_n": 3000}, "(held at the limit)"),
+        ({"load_n": 60}, "(raised to the minimum)"),
+        ({"insert__bead_seat_diameter_mm": 406}, "does not fit; Made for 406"),
+        ({"ride__temperature_c": -5}, "here"),
+    ],
+)
+def test_the_text_card_says_what_matters(changes, says):
+    assert says in text_card(plan(**changes))
+
+
+def test_a_theme_file_must_have_every_purpose_and_no_other(tmp_path):
+    from inner_rim.desktop.theme import Tokens
+
+    good = dict(Theme("light").tokens._values)
+    assert Tokens(good).ink == good["ink"]
+    for bad in ({k: v for k, v in good.items() if k != "tape"}, {**good, "glitter": "#FFFFFF"}):
+        with pytest.raises(ValueError, match=r"tape|glitter"):
+            Tokens(bad)
+    with pytest.raises(AttributeError):
+        _ = Tokens(good).glitter
+
+
+@pytest.mark.parametrize("stored", [None, "dark", {}, {"name": "neon", "scale": 9}, {"name": 3}])
+def test_an_odd_stored_theme_falls_back_to_the_usual(stored):
+    assert theme_choice(stored) == ("light", 1.0)
+    assert theme_choice({"name": "dark", "scale": 1.25}) == ("dark", 1.25)
