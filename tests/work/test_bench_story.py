@@ -1,6 +1,5 @@
 """The bench under any sequence of actions: nothing stored is lost, no wheel above its limit goes on."""
 
-import threading
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -142,7 +141,6 @@ class BenchStory(RuleBasedStateMachine):
     def teardown(self):
         if hasattr(self, "store"):
             self.store.close()
-        assert threading.active_count() >= 1
 
 
 BenchStory.TestCase.settings = settings(max_examples=40, stateful_step_count=30, deadline=None)

@@ -104,6 +104,32 @@ def test_changes_by_others_are_heard_and_our_own_are_not(made):
     assert ears.elsewhere.wait(5)
 
 
+def test_what_changed_between_the_first_look_and_the_opening_is_heard(made):
+    keeper, store, ears = made
+    keeper.seen(0)
+    store.foreign = 3  # another window was at work meanwhile
+    keeper.start()
+    assert ears.elsewhere.wait(5)
+
+
+def test_work_left_undone_at_a_stop_is_done_first_after_it(made):
+    keeper, store, _ears = made
+    full = [True]
+
+    def first(s):
+        if full[0]:
+            raise StoreLocked("in use")
+        s.write("first")
+
+    keeper.order(first)
+    keeper.order(lambda s: s.write("second"))
+    keeper.start()
+    assert not keeper.stop(5) and keeper.waiting == 2
+    full[0] = False
+    keeper.resume()
+    assert keeper.stop(5) and store.log == ["first", "second"]
+
+
 def test_a_store_that_cannot_be_opened_is_tried_until_it_can(monkeypatch):
     monkeypatch.setattr(keepers, "RETRY_SECONDS", 0.02)
     store, ears, tries = FakeStore(), Ears(), []

@@ -147,6 +147,7 @@ class Session:
         self.keeper = Keeper(open_store, self.deliver, self.bench)
         self.bench.keeper = self.keeper
         if first is not None:
+            self.keeper.seen(first.change)
             self.bench.adopt(first)
         else:
             self.bench.reload()

@@ -91,6 +91,10 @@ class Keeper:
         """Begin to work."""
         self._thread.start()
 
+    def seen(self, change: int) -> None:
+        """What the window shows is the data as of this change; whatever came after is news to it."""
+        self._seen_change = change
+
     def resume(self) -> None:
         """Work again after a `stop`, with what was left undone first."""
         if not self._thread.is_alive():
@@ -149,7 +153,7 @@ class Keeper:
         while True:
             try:
                 store = self._open_store()
-                self._seen_change = store.change()
+                self._compare(store, 0)
             except StoreError as fault:
                 self._report(fault)
                 if self._closing.wait(RETRY_SECONDS):
