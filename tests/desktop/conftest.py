@@ -1,12 +1,17 @@
 import pytest
 
+from inner_rim.desktop import window
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import load_font
 
 
 @pytest.fixture
-def session(qtbot, qapp, own_home):
-    """The real window on a real file, the keeper running; several may be opened on the same data."""
+def session(qtbot, qapp, own_home, monkeypatch):
+    """The real window on a real file, the keeper running; several may be opened on the same data.
+
+    Tests press keys faster than a hand: only the test of bounces waits as a hand does.
+    """
+    monkeypatch.setattr(window, "BOUNCE_MS", 0)
     load_font()
     opened = []
 

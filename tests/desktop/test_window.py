@@ -124,3 +124,27 @@ def test_long_names_are_shown_shortened_not_clipped_or_pushing(session):
     page = one.window.page
     assert page.picks.width() == one._theme.column(326) and page.picks.x() + page.picks.width() <= 1280
     assert page._name.toolTip().startswith("The long-distance")
+
+
+def test_a_bouncing_or_held_key_answers_once(session, qtbot, monkeypatch):
+    from PyQt6.QtCore import QEvent, Qt
+    from PyQt6.QtGui import QKeyEvent
+    from PyQt6.QtWidgets import QApplication
+
+    from inner_rim.desktop import window
+
+    one = session(demo=True)
+    bench, page = one.bench, one.window.page
+    bench.select(next(s.key for s in bench.wheels if s.name.startswith("Dune")))
+    page.now.focus_main()
+    monkeypatch.setattr(window, "BOUNCE_MS", 60_000)
+    before = len(bench.current.log)
+    for _ in range(3):
+        qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+    assert len(bench.current.log) == before + 1  # check-in done, no question answered by the bounce
+    monkeypatch.setattr(window, "BOUNCE_MS", 0)
+    held = QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Return, Qt.KeyboardModifier.NoModifier, "\r", True)
+    one.window.keyPressEvent(held)
+    assert len(bench.current.log) == before + 1
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+    assert len(bench.current.log) == before + 2

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
-from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtCore import QElapsedTimer, QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -30,6 +30,8 @@ from .bench_page import BenchPage
 from .keys import lines
 from .theme import SCALES, TARGET_PX, Theme
 
+#: The same key again within this time is a bounce, not an answer.
+BOUNCE_MS = 250
 UNIT_SETS = (
     UnitChoice("bar", "mm", "ml"),
     UnitChoice("psi", "mm", "ml"),
@@ -47,6 +49,8 @@ class MainWindow(QWidget):
         self.page = BenchPage(bench, theme)
         self._data_words = data_words
         self._key_map: KeyMap | None = None
+        self._last_key = 0
+        self._since_key = QElapsedTimer()
         self.all_stored: Callable[[], bool] = lambda: True
         self._name = QLabel("Inner Rim")
         self._units = QPushButton("")
@@ -168,11 +172,15 @@ class MainWindow(QWidget):
             if key == Qt.Key.Key_Z:
                 return self.obey("redo" if shift else "undo")
             command = _CONTROL_KEYS.get(key)
+            if command == "main_action" and self._bounced(event):
+                return True
             return self.obey(command) if command else False
         if key == Qt.Key.Key_Escape:
             return self.obey("leave")
         if isinstance(self._app.focusWidget(), QLineEdit):
             return False
+        if self._bounced(event):
+            return True
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             focus = self._app.focusWidget()
             if isinstance(focus, QPushButton):
@@ -186,6 +194,17 @@ class MainWindow(QWidget):
             return True
         command = _PLAIN_KEYS.get(event.text().lower())
         return self.obey(command) if command else False
+
+    def _bounced(self, event: QKeyEvent) -> bool:
+        """Whether a key is held down or bounces under a wet glove: it must not answer twice."""
+        bounced = event.isAutoRepeat() or (
+            event.key() == self._last_key
+            and self._since_key.isValid()
+            and self._since_key.elapsed() < BOUNCE_MS
+        )
+        self._last_key = event.key()
+        self._since_key.start()
+        return bounced
 
     def _leave(self) -> None:
         if self._key_map is not None:
