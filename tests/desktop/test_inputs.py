@@ -80,10 +80,9 @@ def test_enter_goes_through_all_groups_and_ends_at_the_main_action(session, qtbo
         if row is None:
             break
         seen.append(row.line.path)
-        if row.entry is not None:
-            qtbot.keyClick(focus, Qt.Key.Key_Return)
-        else:
-            page.inputs._next_field(row)
+        before = one.bench.current.job.sheet
+        qtbot.keyClick(focus, Qt.Key.Key_Return)
+        assert one.bench.current.job.sheet == before  # going on changes nothing
     assert seen == [line.path for group in STAGE_FIELDS["check_in"].values() for line in group]
     assert QApplication.focusWidget() is page.now._buttons[0]
 
@@ -142,3 +141,27 @@ def test_every_control_says_what_it_is(session):
             assert button.accessibleName() or button.text().strip() or not button.isVisible(), stage
     for view in (page.section, page.scale, page.picks, page.wheels, page.band, page.now):
         assert view.accessibleName()
+
+
+def test_a_choice_is_made_by_arrow_letter_or_space(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    page.look_at("check_in")
+    page.inputs.focus_field("tire.new")
+    for key, value in (
+        (Qt.Key.Key_N, False),
+        (Qt.Key.Key_Y, True),
+        (Qt.Key.Key_Right, False),
+        (Qt.Key.Key_Left, True),
+    ):
+        qtbot.keyClick(QApplication.focusWidget(), key)
+        assert one.bench.current.wheel.tire.new is value
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Space)  # taken back: not known again
+    assert one.bench.current.wheel.tire.new is None
+    row = page.inputs._rows["tire.new"]
+    assert [b.focusPolicy() for b in row.buttons.values()] == [
+        Qt.FocusPolicy.StrongFocus,
+        Qt.FocusPolicy.ClickFocus,
+    ]
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_X)
+    assert one.bench.current.wheel.tire.new is None

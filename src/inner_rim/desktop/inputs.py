@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QStringListModel, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
-    QButtonGroup,
     QCompleter,
     QFrame,
     QGridLayout,
@@ -16,7 +16,6 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
-    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -29,6 +28,7 @@ from inner_rim.work.fields import field, text_of, value_of
 from inner_rim.work.jobs import WheelState, in_wheel
 from inner_rim.work.sheet import candidates, get
 
+from .choices import Choices
 from .stage_fields import STAGE_FIELDS, FieldLine
 from .theme import TARGET_PX, Theme
 
@@ -121,10 +121,10 @@ class FieldRow(QWidget):
         label.setProperty("role", "muted")
         grid.addWidget(label, 0, 0)
         self.entry: Entry | None = None
-        self.buttons: dict[str, QPushButton] = {}
+        self.choices: Choices | None = None
         if self._spec.choices:
-            choices = self._make_choices(theme)
-            if theme.scale > 1.0 and len(self.buttons) > MOST_BESIDE_LABEL:
+            choices = self.choices = self._make_choices(theme)
+            if theme.scale > 1.0 and len(choices.buttons) > MOST_BESIDE_LABEL:
                 grid.addWidget(choices, 1, 0, 1, 3)
             else:
                 grid.addWidget(choices, 0, 1, 1, 2)
@@ -174,25 +174,12 @@ class FieldRow(QWidget):
             entry.came.connect(lambda: self.parts_wanted.emit(self.line.path))
         return entry
 
-    def _make_choices(self, theme: Theme) -> QWidget:
-        box = QWidget()
-        row = QHBoxLayout(box)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(theme.px(3))
-        group = QButtonGroup(box)
-        group.setExclusive(False)
-        for value in self.line.words or self._spec.choices:
-            button = QPushButton(tr(self.line.words.get(value, value)))
-            button.setCheckable(True)
-            button.setFixedHeight(theme.px(TARGET_PX))
-            button.setAccessibleName(f"{tr(self.line.label)}: {button.text()}")
-            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setStyleSheet(f"padding: 0; font-size: {theme.px(13)}px;")
-            button.clicked.connect(lambda on, v=value: self._bench.type_into(self.line.path, v if on else ""))
-            group.addButton(button)
-            row.addWidget(button, max(3, len(button.text())))
-            self.buttons[value] = button
-        return box
+    def _make_choices(self, theme: Theme) -> Choices:
+        order = self.line.words or {value: value for value in self._spec.choices}
+        choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
+        choices.chosen.connect(lambda value: self._bench.type_into(self.line.path, value))
+        choices.entered.connect(lambda: self.entered.emit(self))
+        return choices
 
     def offer_parts(self, parts: list[dict[str, Any]]) -> None:
         """Offer rims or tires used before while the name is typed."""
@@ -222,8 +209,8 @@ class FieldRow(QWidget):
                 if not self.entry.hasFocus():
                     self.entry.setCursorPosition(0)  # a long name shows its beginning
             self._unit.setText(self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else "")
-        for choice, button in self.buttons.items():
-            button.setChecked(choice == text)
+        if self.choices is not None:
+            self.choices.show_value(text)
         self._problem = (state.reading.problems.get(path, ""), draft or "")
         if self._problem[0] and self.entry is not None and self.entry.hasFocus():
             self._patience.start()  # `2` on the way to `24` is no mistake yet
@@ -279,11 +266,15 @@ class FieldRow(QWidget):
 
     def take_focus(self) -> None:
         """Put the cursor here."""
-        target: QWidget | None = self.entry or next(
-            (b for b in self.buttons.values() if b.isChecked()), next(iter(self.buttons.values()), None)
-        )
-        if target is not None:
-            target.setFocus(Qt.FocusReason.TabFocusReason)
+        if self.choices is not None:
+            self.choices.take_focus()
+        elif self.entry is not None:
+            self.entry.setFocus(Qt.FocusReason.TabFocusReason)
+
+    @property
+    def buttons(self) -> Mapping[str, QPushButton]:
+        """The choices by value; none for a field that is typed into."""
+        return self.choices.buttons if self.choices is not None else {}
 
 
 class InputsPanel(QWidget):
