@@ -18,10 +18,16 @@ def bench():
     return made
 
 
-def test_every_job_file_of_the_demo_is_a_job_document():
-    assert len(demo_jobs()) >= 7
-    for demo in demo_jobs():
-        assert job_from_plain(demo.job).wheels
+def test_every_job_file_of_the_demo_is_planned_by_the_command_line(capsys):
+    from inner_rim.cli import main
+    from inner_rim.work.demo import FOLDER
+
+    files = sorted(FOLDER.glob("*.json"))
+    assert len(files) == len(demo_jobs()) >= 7
+    for file, demo in zip(files, demo_jobs(), strict=True):
+        stopped = "tern" in file.name
+        assert main(["plan", str(file)]) == (1 if stopped else 0), file.name
+        assert job_from_plain(demo.job).wheels[0].name in capsys.readouterr().out
 
 
 def test_the_scenario_has_every_kind_of_wheel(bench):

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
-    from inner_rim.store.rows import BenchState
+    from inner_rim.work.opening import Source
 
     from .window import MainWindow
 
@@ -127,21 +127,10 @@ class Session:
         """Build the bench, the keeper and the window's content."""
         from inner_rim.work.bench import Bench
         from inner_rim.work.keeper import Keeper
-        from inner_rim.work.opening import first_look, opener
-        from inner_rim.work.places import database_url
 
         from .window import Deliverer, MainWindow
 
-        url = None if self._demo else database_url()
-        first: BenchState | None
-        if self._demo:
-            from inner_rim.work.demo import demo_bench, demo_opener
-
-            first = state = demo_bench(datetime.now(UTC))
-            open_store = demo_opener(self._file, state)
-        else:
-            first = first_look(self._file) if url is None else None
-            open_store = opener(self._file, url)
+        first, open_store = self._source()
         self.deliver = Deliverer()
         self.bench = Bench()
         self.keeper = Keeper(open_store, self.deliver, self.bench)
@@ -157,6 +146,17 @@ class Session:
         self.window.all_stored = self._all_stored
         self.shell.fill(self.window)
         self.window.page.now.focus_main()
+
+    def _source(self) -> Source:
+        """Return the first look at the data and what opens them."""
+        if self._demo:
+            from inner_rim.work.demo import demo_source
+
+            return demo_source(self._file, datetime.now(UTC))
+        from inner_rim.work.opening import own_source
+        from inner_rim.work.places import database_url
+
+        return own_source(self._file, database_url())
 
     def start_keeping(self) -> None:
         """Start the keeper's thread, and with it the imports that cost time."""

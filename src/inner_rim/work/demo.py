@@ -13,7 +13,7 @@ import msgspec
 from inner_rim.core.log import AnyEntry, Logged
 from inner_rim.store.rows import BenchState, StoredJob
 
-from .opening import opener
+from .opening import Source, opener
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
@@ -29,18 +29,29 @@ class DemoEntry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     wheel: int = 0
 
 
-class DemoJob(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A job of the demo: its file, when it is due, and its log."""
+class DemoLog(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What happened to a job of the demo, and when it is due."""
 
-    job: dict[str, Any]
     due_in_hours: float | None = None
     log: tuple[DemoEntry, ...] = ()
 
 
+class DemoJob(msgspec.Struct, frozen=True):
+    """A job of the demo: the job file as it is shipped, when it is due, and its log."""
+
+    job: dict[str, Any]
+    due_in_hours: float | None
+    log: tuple[DemoEntry, ...]
+
+
 def demo_jobs() -> tuple[DemoJob, ...]:
     """Return the demo's jobs, in the order of their files."""
-    reader = msgspec.json.Decoder(DemoJob)
-    return tuple(reader.decode(path.read_bytes()) for path in sorted(FOLDER.glob("*.json")))
+    reader = msgspec.json.Decoder(DemoLog)
+    found = []
+    for path in sorted(FOLDER.glob("*.json")):
+        story = reader.decode((FOLDER / "logs" / path.name).read_bytes())
+        found.append(DemoJob(msgspec.json.decode(path.read_bytes()), story.due_in_hours, story.log))
+    return tuple(found)
 
 
 def demo_bench(now: datetime) -> BenchState:
@@ -81,3 +92,9 @@ def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
         return repository
 
     return open_demo
+
+
+def demo_source(file: Path, now: datetime) -> Source:
+    """Return the demo as a window's data, in a file of its own."""
+    state = demo_bench(now)
+    return Source(state, demo_opener(file, state))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from inner_rim.store.glance import glance, kept_setting
 from inner_rim.words import tr
@@ -12,6 +12,23 @@ from inner_rim.words import tr
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
     from inner_rim.store.rows import BenchState
+
+
+class Source(NamedTuple):
+    """Where a window's data come from.
+
+    Attributes:
+        first: a first look, None where there is none without the repository.
+        open_store: opens the repository; called in the keeper's thread.
+    """
+
+    first: BenchState | None
+    open_store: Callable[[], Repository]
+
+
+def own_source(file: Path, url: str | None) -> Source:
+    """Return the user's own data: the local file, or the shop's database where a URL names it."""
+    return Source(first_look(file) if url is None else None, opener(file, url))
 
 
 def first_look(file: Path) -> BenchState | None:
