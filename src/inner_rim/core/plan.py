@@ -3,6 +3,7 @@
 import msgspec
 
 from .checks import Caution, Stop, find_cautions, find_stops
+from .coming_up import ComingUp, judge_coming_up
 from .insert import InsertPick, pick_insert, with_effects
 from .job import Job, Practice, Ride, Shelf, Wheel
 from .mounting import MountingPick, pick_mounting
@@ -48,6 +49,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
         insert: whether the insert fits, None without one.
         mounting: the slack of the last bead.
         sealant: the dose.
+        coming_up: what brings the beads up.
         weights: grams in and out.
         steps: what to do, in order.
         pressure: every pressure.
@@ -65,6 +67,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
     mounting: MountingPick
     sealant: SealantPick
     pressure: PressurePick
+    coming_up: ComingUp
     weights: Weights
     steps: tuple[Step, ...]
     stops: tuple[Stop, ...]
@@ -88,6 +91,7 @@ def plan_wheel(
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
     sealant = pick_sealant(wheel, tire, practice, shelf)
     pressure = pick_pressure(wheel, tire, ride, practice)
+    coming = judge_coming_up(wheel.tire, wheel.rim, tape.bead_fit)
     if insert is not None:
         insert = with_effects(
             insert,
@@ -103,8 +107,9 @@ def plan_wheel(
         mounting=mounting,
         sealant=sealant,
         pressure=pressure,
+        coming_up=coming,
         weights=weigh(wheel, bed, tire, tape, sealant, shelf),
-        steps=make_steps(wheel, practice, tape, valve, mounting, sealant, pressure),
+        steps=make_steps(wheel, practice, tape, valve, mounting, sealant, pressure, coming),
         stops=find_stops(wheel, tire, pressure, practice, insert),
         cautions=find_cautions(wheel, tire, tape, valve, pressure),
         assumed=(*_wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),

@@ -2,6 +2,7 @@
 
 import msgspec
 
+from .coming_up import ComingUp, advice
 from .insert import SEAM_FROM_VALVE_MM
 from .job import Practice, Wheel
 from .mounting import ADVICE, MountingPick
@@ -68,6 +69,7 @@ def make_steps(
     mounting: MountingPick,
     sealant: SealantPick,
     pressure: PressurePick,
+    coming: ComingUp,
 ) -> tuple[Step, ...]:
     """Return the ordered steps of one wheel; `practice` is complete."""
     choices = choose(wheel, practice, mounting)
@@ -79,7 +81,7 @@ def make_steps(
         *_insert_steps(wheel, choices),
         *_mount_steps(wheel, mounting, choices),
         *_sealant_steps(sealant, choices),
-        *_seat_steps(practice, pressure, choices),
+        *_seat_steps(practice, pressure, coming),
         *_hold_steps(wheel, pressure),
         *_set_steps(pressure, sealant),
     )
@@ -230,8 +232,8 @@ _WETTING = {
 }
 
 
-def _seat_steps(practice: Practice, pressure: PressurePick, choices: Choices) -> list[Step]:
-    found = [Step("seat", Saying(_WETTING[practice.lubricant or "soap"]))]
+def _seat_steps(practice: Practice, pressure: PressurePick, coming: ComingUp) -> list[Step]:
+    found = [Step("seat", Saying(_WETTING[practice.lubricant or "soap"])), Step("seat", advice(coming))]
     found += [
         Step("seat", Saying("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": step}))
         for step in pressure.seating_kpa

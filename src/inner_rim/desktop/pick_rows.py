@@ -2,6 +2,7 @@
 
 import msgspec
 
+from inner_rim.core.coming_up import advice
 from inner_rim.core.insert import VERDICT_WORDS as INSERT_WORDS
 from inner_rim.core.mounting import GRADE_WORDS
 from inner_rim.core.plan import WheelPlan
@@ -188,8 +189,12 @@ def _seat(plan: WheelPlan, units: UnitChoice) -> PickRow:
     pressure = plan.pressure
     unit = units.unit("kpa").symbol
     steps = " – ".join(show(p, "kpa", units, symbol=False) for p in pressure.seating_kpa)
-    note = tr("climb, stop, look at both sides")
-    return PickRow(tr("Seat"), f"{steps} {unit}", note, "", "calm", pressure.why_seating)
+    coming = plan.coming_up
+    lines = (*pressure.why_seating.others, *coming.why.others)
+    why = msgspec.structs.replace(pressure.why_seating, others=lines)
+    tone = "caution" if coming.easiest is None else "calm"
+    note = advice(coming).read(units)
+    return PickRow(tr("Seat"), f"{steps} {unit}", note, "", tone, why, ("tire.tubeless_ready",))
 
 
 def _settle(plan: WheelPlan, units: UnitChoice) -> PickRow:
