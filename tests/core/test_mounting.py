@@ -171,3 +171,11 @@ def test_a_stop_that_may_be_passed_is_passed_by_name():
         job.wheels[0], planned, [Override(code="insert_does_not_fit", by="M. Osier", reason="cut to size")]
     )
     assert passed.open_stops == () and passed.state == "to_do"
+
+
+def test_a_stop_s_reason_follows_the_units_of_its_reader():
+    from inner_rim.core.units import UnitChoice
+
+    stop = plan(insert__rim_min_mm=25.4).stops[0]
+    assert stop.message.read() == "The insert does not fit. Rim too narrow: 24 mm, at least 25.4 mm."
+    assert "at least 1 in." in stop.message.read(UnitChoice(mm="in"))

@@ -72,7 +72,7 @@ def _insert_stops(insert: InsertPick | None) -> list[Stop]:
     return [
         Stop(
             "insert_does_not_fit",
-            Saying("The insert does not fit. {reason}", {"reason": insert.reasons[0].read()}),
+            Saying("The insert does not fit. {reason}", {"reason": insert.reasons[0]}),
             "insert.name",
         )
     ]

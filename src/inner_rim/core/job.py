@@ -10,6 +10,8 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
+from inner_rim.words import tr
+
 from . import sizes
 from .errors import InputError
 
@@ -73,8 +75,10 @@ class Rim(Part, frozen=True):
         flat = self.well.floor_mm + self.well.left_shoulder_mm + self.well.right_shoulder_mm
         if flat > self.internal_width_mm:
             raise ValueError(
-                f"well: shoulders and floor come to {flat:g} mm; accepted is at most the internal "
-                f"width of {self.internal_width_mm:g} mm"
+                "well: "
+                + tr(
+                    "shoulders and floor come to {flat:g} mm; accepted is at most the internal width of {width:g} mm"
+                ).format(flat=flat, width=self.internal_width_mm)
             )
 
 
@@ -107,16 +111,22 @@ class Tire(Part, frozen=True):
         low, high = self.min_pressure_kpa, self.max_pressure_kpa
         if low is not None and high is not None and low > high:
             raise ValueError(
-                f"min_pressure_kpa: {low:g} kPa; accepted is at most the tire's printed maximum of {high:g} kPa"
+                "min_pressure_kpa: "
+                + tr("{low:g} kPa; accepted is at most the tire's printed maximum of {high:g} kPa").format(
+                    low=low, high=high
+                )
             )
         if self.measuring_rim_mm is not None and self.measuring_rim_mm >= size.width_mm:
             raise ValueError(
-                f"measuring_rim_mm: {self.measuring_rim_mm:g}; accepted is less than the tire's "
-                f"nominal width of {size.width_mm:g} mm"
+                "measuring_rim_mm: "
+                + tr("{rim:g}; accepted is less than the tire's nominal width of {width:g} mm").format(
+                    rim=self.measuring_rim_mm, width=size.width_mm
+                )
             )
         if (self.measured_width_mm is None) != (self.measured_on_rim_mm is None):
             raise ValueError(
-                "measured_width_mm: accepted only together with measured_on_rim_mm, the rim it was measured on"
+                "measured_width_mm: "
+                + tr("accepted only together with measured_on_rim_mm, the rim it was measured on")
             )
         if (
             self.measured_width_mm is not None
@@ -124,8 +134,10 @@ class Tire(Part, frozen=True):
             and self.measured_on_rim_mm >= self.measured_width_mm
         ):
             raise ValueError(
-                f"measured_on_rim_mm: {self.measured_on_rim_mm:g}; accepted is less than the "
-                f"measured width of {self.measured_width_mm:g} mm"
+                "measured_on_rim_mm: "
+                + tr("{rim:g}; accepted is less than the measured width of {width:g} mm").format(
+                    rim=self.measured_on_rim_mm, width=self.measured_width_mm
+                )
             )
 
     @property
@@ -225,7 +237,10 @@ class Job(Part, frozen=True, omit_defaults=False):
     def __post_init__(self) -> None:
         if self.due is not None and parse_due(self.due) is None:
             raise ValueError(
-                f"due: “{self.due}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00"
+                "due: "
+                + tr(
+                    "“{typed}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00"
+                ).format(typed=self.due)
             )
 
 

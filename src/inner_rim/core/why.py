@@ -16,16 +16,20 @@ Value = float | int | str
 
 
 class Saying(msgspec.Struct, frozen=True):
-    """A sentence with figures, such as ``Saying("needs {needed_mm}", {"needed_mm": 39.3})``."""
+    """A sentence with figures (or other sentences) in it, such as ``Saying("needs {needed_mm}", {"needed_mm": 39.3})``."""
 
     text: str
-    values: Mapping[str, Value] = {}
+    values: Mapping[str, "Value | Saying"] = {}
 
     def read(self, choice: UnitChoice = METRIC) -> str:
         """Return the sentence with every figure in the chosen units."""
         if not self.values:
             return tr(self.text)
-        return tr(self.text).format(**{k: value_text(k, v, choice) for k, v in self.values.items()})
+        words = {
+            name: value.read(choice) if isinstance(value, Saying) else value_text(name, value, choice)
+            for name, value in self.values.items()
+        }
+        return tr(self.text).format(**words)
 
 
 class Why(msgspec.Struct, frozen=True):
