@@ -56,7 +56,7 @@ BAD = {
     "format": ({**ordinary(), "format": "x"}, "inner-rim/job", "format"),
     "version": ({**ordinary(), "version": 2}, "accepted is 1", "version"),
     "unknown key": (changed(rim__colour="red"), "unknown key", "wheels[0].rim.colour"),
-    "NaN": (json.dumps(changed(tire__max_pressure_kpa=float("nan"))).encode(), "not JSON", ""),
+    "NaN": (json.dumps(changed(tire__max_pressure_kpa=float("nan"))).encode(), "nan; accepted is a finite number", "wheels[0].tire.max_pressure_kpa"),
     "negative": (changed(rim__internal_width_mm=-3), "-3; accepted is a number from 10 to 120", "wheels[0].rim.internal_width_mm"),
     "absurd": (changed(tire__max_pressure_kpa=9e9), "9000000000", "wheels[0].tire.max_pressure_kpa"),
     "a bool": (changed(rim__internal_width_mm=True), "true", "wheels[0].rim.internal_width_mm"),

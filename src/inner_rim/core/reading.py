@@ -61,7 +61,25 @@ def plain_from_bytes(data: bytes) -> Any:
     try:
         return msgspec.json.decode(text)
     except (msgspec.DecodeError, RecursionError) as fault:
+        _find_odd_number(text)
         raise InputError(tr("not JSON: {fault}").format(fault=_one_line(str(fault)))) from fault
+
+
+def _find_odd_number(text: str) -> None:
+    """Name the field where a document fails only for a NaN or an infinity, which JSON does not know."""
+    import json  # the lenient reader; only where the strict one gave up
+
+    try:
+        plain = json.loads(text)
+    except ValueError:
+        return
+    _refuse_odd_numbers(plain)
+
+
+def _refuse_odd_numbers(plain: Any) -> None:
+    for path, value in _numbers(plain):
+        if isinstance(value, float) and not math.isfinite(value):
+            raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
 
 
 def job_from_plain(plain: Any) -> Job:
@@ -73,9 +91,7 @@ def job_from_plain(plain: Any) -> Job:
     if not isinstance(plain, dict):
         raise InputError(tr("accepted is a JSON object with format “{format}”").format(format=FORMAT))
     _check_header(plain)
-    for path, value in _numbers(plain):
-        if isinstance(value, float) and not math.isfinite(value):
-            raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
+    _refuse_odd_numbers(plain)
     try:
         return msgspec.convert(plain, Job)
     except msgspec.ValidationError as fault:
