@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 from msgspec import inspect
 
 from inner_rim.core import job as jobs
+from inner_rim.core.log import Logged
 from inner_rim.core.reading import plain_type
 
 ORDINARY = {
@@ -50,6 +51,11 @@ def ordinary(**changes):
         else:
             node[last] = value
     return document
+
+
+def logged(*entries, at="2026-11-24T10:00:00+00:00"):
+    """Return entries as they stand in the log of the first wheel."""
+    return [Logged(number=i, at=at, wheel=0, entry=entry) for i, entry in enumerate(entries, 1)]
 
 
 SIZES = (

@@ -5,7 +5,7 @@ from inner_rim.core.log import Finding, Override, StepEntry
 from inner_rim.core.plan import plan_job
 from inner_rim.core.progress import derive
 from inner_rim.core.reading import job_from_plain
-from tests.samples import ordinary
+from tests.samples import logged, ordinary
 
 
 def wheel(**changes):
@@ -14,10 +14,10 @@ def wheel(**changes):
 
 def after(*entries, **changes):
     job = job_from_plain(ordinary(**changes))
-    return derive(job.wheels[0], plan_job(job)[0], entries)
+    return derive(job.wheels[0], plan_job(job)[0], logged(*entries))
 
 
-AT_STRIP = (StepEntry(stage="check_in"),)
+AT_STRIP = (StepEntry(stage="check_in"), StepEntry(stage="strip", step="strip.open"))
 SOUND = tuple(Finding(check=c, sound=True) for c in ("spoke_end_through", "rim_dented", "tape_damaged"))
 AT_MOUNT = tuple(StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve"))
 
@@ -49,7 +49,7 @@ def test_one_question_at_a_time_then_the_stage_can_be_done():
         seen.append(progress.question.code)
         entries.append(Finding(check=progress.question.code, sound=True))
     assert seen == ["spoke_end_through", "rim_dented", "tape_damaged"]
-    assert "Strip" in after(*entries).action.read()
+    assert (after(*entries).step.code, after(*entries).last_of_stage) == ("strip.clean", True)
 
 
 @pytest.mark.parametrize("check", [c.code for c in checks_for(wheel(tire__new=False, rim__carbon=True))])
@@ -77,7 +77,8 @@ def test_the_arrow_is_asked_before_the_first_bead_and_again_when_the_stage_is_ta
     assert after(*AT_MOUNT, yes).question is None
     again = after(*AT_MOUNT, yes, StepEntry(stage="mount"), StepEntry(stage="mount", outcome="reopened"))
     assert again.question.code == "arrow_not_confirmed"
-    both = after(*AT_MOUNT, insert__height_mm=18, insert__ported=True)
+    warmed = StepEntry(stage="insert", step="insert.warm")
+    both = after(*AT_MOUNT, warmed, insert__height_mm=18, insert__ported=True)
     assert (both.stage, both.question.code) == ("insert", "arrow_not_confirmed_insert")
 
 

@@ -17,7 +17,7 @@ from inner_rim.core.mounting import (
 from inner_rim.core.plan import plan_job
 from inner_rim.core.reading import job_from_plain
 from inner_rim.core.rim import bed_of
-from tests.samples import ordinary
+from tests.samples import logged, ordinary
 
 
 def plan(**changes):
@@ -132,7 +132,12 @@ def test_the_order_follows_what_forces_it():
     inject = [s.text.read() for s in plan(practice__sealant_route="inject").steps]
     pour = [s.text.read() for s in plan(practice__sealant_route="pour").steps]
     assert any("inject 65 ml" in text for text in inject) and any("pour 65 ml" in text for text in pour)
-    assert any("leave the last section open" in text for text in pour)
+    assert any("the last section left open" in text for text in pour)
+    stages = plan(practice__sealant_route="inject").stages
+    assert stages.index("seat") < stages.index("sealant")  # dry first
+    assert plan(practice__sealant_route="pour").stages.index("sealant") == stages.index("seat")
+    clogs = plan(practice__sealant_route="inject", shelf__sealant={"clogs_valve": True})
+    assert any("clogs a valve: pour" in s.text.read() for s in clogs.steps)
     blocked = plan(practice__sealant_route="inject", insert__ported=False)
     assert any("no ports: pour" in s.text.read() for s in blocked.steps)
     texts = [s.text.read() for s in plan().steps]
@@ -168,7 +173,9 @@ def test_a_stop_that_may_be_passed_is_passed_by_name():
     planned = plan_job(job)[0]
     assert derive(job.wheels[0], planned, []).state == "stopped"
     passed = derive(
-        job.wheels[0], planned, [Override(code="insert_does_not_fit", by="M. Osier", reason="cut to size")]
+        job.wheels[0],
+        planned,
+        logged(Override(code="insert_does_not_fit", by="M. Osier", reason="cut to size")),
     )
     assert passed.open_stops == () and passed.state == "to_do"
 

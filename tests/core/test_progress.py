@@ -4,14 +4,14 @@ from inner_rim.core.log import Attempt, Inspection, SignOff, StepEntry
 from inner_rim.core.plan import plan_job
 from inner_rim.core.progress import derive
 from inner_rim.core.reading import job_from_plain
-from tests.samples import ordinary
+from tests.samples import logged, ordinary
 
 BEFORE_SEAT = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount", "sealant")]
 
 
 def after(*entries, **changes):
     job = job_from_plain(ordinary(**changes))
-    return derive(job.wheels[0], plan_job(job)[0], [*BEFORE_SEAT, *entries])
+    return derive(job.wheels[0], plan_job(job)[0], logged(*BEFORE_SEAT, *entries))
 
 
 def attempt(outcome, peak=150, **more):

@@ -79,8 +79,12 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     assert bench.current.progress.over_limit and "Above the limit" in window.page.now._head.text()
     press(qtbot, window, KEY.Key_Return)
     assert isinstance(bench.current.log[-1].entry, Inspection)
-    assert bench.current.progress.stage == "hold"
-    press(qtbot, window, KEY.Key_Return)
+    assert bench.current.progress.stage == "sealant"  # injected, so the wheel was seated dry first
+    waited = 0
+    while bench.current.progress.stage != "set":
+        waited += bool(bench.current.progress.wait_until)
+        press(qtbot, window, KEY.Key_Return)
+    assert waited == 3  # flat on each side, and overnight
     now = window.page.now
     now.figure.setText("4")
     now.signature.setText("M. Osier")

@@ -17,7 +17,7 @@ from inner_rim.desktop.theme import Theme, load_font
 from inner_rim.desktop.wheel_view import WheelView
 from inner_rim.work.bench import Bench
 from inner_rim.work.demo import demo_bench
-from tests.samples import ordinary
+from tests.samples import logged, ordinary
 
 
 @pytest.fixture
@@ -130,7 +130,7 @@ def test_the_ring_has_an_arc_a_stage_and_a_sign_for_its_state(theme):
     wheel: Wheel = job.wheels[0]
     from inner_rim.core.log import StepEntry
 
-    progress = derive(wheel, plan_job(job)[0], [StepEntry(stage="check_in"), StepEntry(stage="strip")])
+    progress = derive(wheel, plan_job(job)[0], logged(StepEntry(stage="check_in"), StepEntry(stage="strip")))
     image = QImage(200, 200, QImage.Format.Format_RGB32)
     image.fill(QColor("white"))
     painter = QPainter(image)

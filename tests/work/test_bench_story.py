@@ -1,5 +1,6 @@
 """The bench under any sequence of actions: nothing stored is lost, no wheel above its limit goes on."""
 
+import contextlib
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -84,8 +85,27 @@ class BenchStory(RuleBasedStateMachine):
             self.bench.answer(sound)
         elif progress.open_stops:
             self.bench.mended(progress.open_stops[0].code)
+        elif progress.step is not None and sound:
+            self.bench.finish_step()
         elif progress.stage not in ("seat", "set"):
             self.bench.finish_stage(progress.stage)
+
+    @precondition(lambda self: self.ready)
+    @rule(depth=st.floats(0.1, 60.0))
+    def dip_or_go_on(self, depth):
+        if self.bench.current.progress.waiting_for is not None:
+            self.bench.end_wait()
+            assert not self.bench.current.progress.wait_until
+        with contextlib.suppress(ValueError):
+            self.bench.dip(depth)
+
+    @precondition(lambda self: self.ready)
+    @rule()
+    def back(self):
+        before = self.bench.current.progress
+        self.bench.back()
+        after = self.bench.current.progress
+        assert len(after.steps_done) <= len(before.steps_done) and after.done <= before.done
 
     @precondition(lambda self: self.ready)
     @rule(outcome=st.sampled_from(["both_up", "one_low", "not_up"]), peak=st.integers(0, 600))

@@ -3,7 +3,7 @@
 import msgspec
 
 from .insert import InsertPick
-from .job import Practice, Wheel
+from .job import Practice, Shelf, Wheel
 from .pressure import PressurePick
 from .tape import TapePick
 from .tire import MountedTire
@@ -163,7 +163,13 @@ def _pressure_stops(wheel: Wheel, pressure: PressurePick, practice: Practice) ->
 
 
 def find_cautions(
-    wheel: Wheel, mounted: MountedTire, tape: TapePick, valve: ValvePick, pressure: PressurePick
+    wheel: Wheel,
+    mounted: MountedTire,
+    tape: TapePick,
+    valve: ValvePick,
+    pressure: PressurePick,
+    practice: Practice,
+    shelf: Shelf,
 ) -> tuple[Caution, ...]:
     """Return the cautions for this wheel, in the order of the stages."""
     return tuple(
@@ -175,7 +181,7 @@ def find_cautions(
             ("valve", _valve(valve)),
             ("mount", _mount()),
             ("sealant", _sealant()),
-            ("seat", _seat(wheel, pressure)),
+            ("seat", _seat(pressure, practice, shelf)),
             ("hold", [Saying("Wipe off soap and sealant before you trust a dry bead.")]),
             ("set", _set(wheel, pressure)),
         )
@@ -274,14 +280,19 @@ def _sealant() -> list[Saying]:
     ]
 
 
-def _seat(wheel: Wheel, pressure: PressurePick) -> list[Saying]:
+def _seat(pressure: PressurePick, practice: Practice, shelf: Shelf) -> list[Saying]:
+    soap = practice.lubricant == "soap" and shelf.sealant is not None and shelf.sealant.dislikes_soap
+    weak = [Saying("Soap weakens this sealant: wet the beads with the sealant itself.")] if soap else []
     return [
         Saying(
             "Eyes and ears covered, face and fingers away. Never above {limit_kpa}.",
             {"limit_kpa": pressure.limit_kpa},
         ),
         Saying("Hissing at the spoke holes: air in the rim cavity. Stop and let it out."),
-        Saying("Use a regulated air source; a charge bottle is a pressure vessel, never above its rating."),
+        Saying(
+            "Use a regulated air source; a charge bottle is a pressure vessel: inspected, never above its rating."
+        ),
+        *weak,
     ]
 
 

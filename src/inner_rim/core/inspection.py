@@ -90,11 +90,6 @@ def checks_for(wheel: Wheel) -> tuple[Check, ...]:
     return tuple(check for applies, check in wanted if applies)
 
 
-def next_check(wheel: Wheel, stage: str, answered: dict[str, bool]) -> Check | None:
-    """Return the first question of a stage that has no answer yet."""
-    return next((c for c in checks_for(wheel) if c.stage == stage and c.code not in answered), None)
-
-
 def finding_stops(wheel: Wheel, answered: dict[str, bool]) -> tuple[Stop, ...]:
     """Return a stop for every question that was answered no."""
     return tuple(Stop(c.code, Saying(c.message)) for c in checks_for(wheel) if answered.get(c.code) is False)

@@ -67,6 +67,7 @@ class Rim(Part, frozen=True):
     seat_circumference_mm: (
         Annotated[float, Meta(ge=450, le=2900, description="measured round the bead seat")] | None
     ) = None
+    valve_face: Literal["flat", "curved", "thin"] | None = None
     well: Well | None = None
 
     def __post_init__(self) -> None:
@@ -159,39 +160,17 @@ class Insert(Part, frozen=True):
     volume_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None
     leg_mm: Annotated[float, Meta(ge=0, le=20)] | None = None
     ported: bool | None = None
+    joined: bool | None = None
     mass_g: Annotated[float, Meta(ge=0, le=2000)] | None = None
     tires_used: Annotated[int, Meta(ge=0, le=100)] | None = None
-
-
-class Wheel(Part, frozen=True):
-    """One wheel: its rim, its tire and what is asked of it."""
-
-    rim: Rim
-    tire: Tire
-    name: Annotated[str, Meta(min_length=1, max_length=200)]
-    position: Literal["front", "rear", "other"] | None = None
-    load_n: Annotated[float, Meta(ge=10, le=5000, description="load under this wheel")] | None = None
-    previous_pressure_kpa: Pressure | None = None
-    previous_width_mm: (
-        Annotated[float, Meta(ge=10, le=150, description="mounted width of the tire it worked on")] | None
-    ) = None
-    insert: Insert | None = None
-
-
-class Ride(Part, frozen=True):
-    """Who rides where, and in what air."""
-
-    use: Literal["pavement", "mixed", "trail", "soft"] | None = None
-    total_mass_kg: Annotated[float, Meta(ge=10, le=500, description="rider, bicycle and load")] | None = None
-    position: Literal["drop_bar", "flat_bar", "upright", "front_load"] | None = None
-    altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
-    temperature_c: Annotated[float, Meta(ge=-40, le=55)] | None = None
 
 
 class Practice(Part, frozen=True):
     """The schools this shop follows (HANDBOOK part 3)."""
 
     tape_width: Literal["match", "plus_two", "wide", "contour"] | None = None
+    tape_start: Literal["at_valve", "past_valve", "opposite"] | None = None
+    tape_kind: Literal["polyester", "cloth", "film", "overlay"] | None = None
     layers: Annotated[int, Meta(ge=1, le=6)] | None = None
     overlap_mm: Annotated[float, Meta(ge=0, le=600)] | None = None
     dose: Literal["label", "lean", "standard", "generous"] | None = None
@@ -207,17 +186,89 @@ class Practice(Part, frozen=True):
     shop_altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
 
 
+class Wheel(Part, frozen=True):
+    """One wheel: its rim, its tire and what is asked of it."""
+
+    rim: Rim
+    tire: Tire
+    name: Annotated[str, Meta(min_length=1, max_length=200)]
+    position: Literal["front", "rear", "other"] | None = None
+    load_n: Annotated[float, Meta(ge=10, le=5000, description="load under this wheel")] | None = None
+    previous_pressure_kpa: Pressure | None = None
+    previous_width_mm: (
+        Annotated[float, Meta(ge=10, le=150, description="mounted width of the tire it worked on")] | None
+    ) = None
+    insert: Insert | None = None
+    practice: Practice | None = None
+
+
+class Ride(Part, frozen=True):
+    """Who rides where, and in what air."""
+
+    use: Literal["pavement", "mixed", "trail", "soft"] | None = None
+    total_mass_kg: Annotated[float, Meta(ge=10, le=500, description="rider, bicycle and load")] | None = None
+    position: Literal["drop_bar", "flat_bar", "upright", "front_load"] | None = None
+    altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
+    temperature_c: Annotated[float, Meta(ge=-40, le=55)] | None = None
+
+
 Stock = Annotated[list[Annotated[float, Meta(ge=5, le=150)]], Meta(max_length=100)]
 
 
+class TapeRoll(Part, frozen=True):
+    """A rim tape as it comes: width, thickness, length of a roll, material."""
+
+    width_mm: Annotated[float, Meta(ge=5, le=150, description="width of the tape")]
+    name: Text | None = None
+    thickness_mm: Annotated[float, Meta(ge=0.02, le=1)] | None = None
+    roll_length_mm: Annotated[float, Meta(ge=1000, le=200000)] | None = None
+    material: Literal["polyester", "cloth", "film", "overlay"] | None = None
+
+
+class ValveStem(Part, frozen=True):
+    """A valve: length over all, base, and the hole it is made for."""
+
+    length_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")]
+    name: Text | None = None
+    base: Literal["flat", "round", "rectangular"] | None = None
+    base_mm: Annotated[float, Meta(ge=2, le=30, description="width of the base across the well")] | None = (
+        None
+    )
+    hole_mm: Annotated[float, Meta(ge=5, le=12, description="hole it is made for")] | None = None
+    ported: bool | None = None
+
+
+class SealantKind(Part, frozen=True):
+    """A sealant: bottle, life, and what it dislikes."""
+
+    name: Text | None = None
+    bottle_ml: Annotated[float, Meta(ge=10, le=20000)] | None = None
+    life_days: Annotated[float, Meta(ge=10, le=1500, description="life on the label")] | None = None
+    clogs_valve: bool | None = None
+    dislikes_soap: bool | None = None
+
+
+class Tube(Part, frozen=True):
+    """A tube: what comes out, and what the customer carries."""
+
+    bead_seat_diameter_mm: Annotated[float, Meta(ge=150, le=900)]
+    name: Text | None = None
+    width_min_mm: Annotated[float, Meta(ge=10, le=150)] | None = None
+    width_max_mm: Annotated[float, Meta(ge=10, le=150)] | None = None
+    mass_g: Annotated[float, Meta(ge=10, le=2000)] | None = None
+
+
 class Shelf(Part, frozen=True):
-    """What there is to take: tape widths, valve lengths, the injector."""
+    """What there is to take: tapes, valves, sealant, the injector."""
 
     tape_widths_mm: Stock | None = None
     tape_thickness_mm: Annotated[float, Meta(ge=0.02, le=1)] | None = None
     roll_length_mm: Annotated[float, Meta(ge=1000, le=200000)] | None = None
     valve_lengths_mm: Stock | None = None
     injector_ml: Annotated[float, Meta(ge=5, le=1000)] | None = None
+    tapes: Annotated[list[TapeRoll], Meta(max_length=100)] | None = None
+    valves: Annotated[list[ValveStem], Meta(max_length=100)] | None = None
+    sealant: SealantKind | None = None
 
 
 class Job(Part, frozen=True, omit_defaults=False):

@@ -26,11 +26,21 @@ class Entry(
 
 
 class StepEntry(Entry, frozen=True, tag="step"):
-    """A stage was finished, failed, or taken up again."""
+    """A stage, or one step of it, was finished, failed, or taken up again.
+
+    Attributes:
+        stage: the stage.
+        outcome: `waited` ends the wait after a step before its time.
+        text: what was seen.
+        step: code of the step; empty for the whole stage.
+        completes: this step was the last of its stage.
+    """
 
     stage: str
-    outcome: Literal["done", "failed", "reopened"] = "done"
+    outcome: Literal["done", "failed", "reopened", "waited"] = "done"
     text: Words = ""
+    step: Annotated[str, Meta(max_length=100)] = ""
+    completes: bool = False
 
 
 class Attempt(Entry, frozen=True, tag="attempt"):
@@ -80,6 +90,21 @@ class Dose(Entry, frozen=True, tag="dose"):
     dose_ml: Annotated[float, Meta(ge=0, le=2000)]
 
 
+class Dip(Entry, frozen=True, tag="dip"):
+    """A dipstick reading at the lowest point; `calibrates` where the dose had just gone in.
+
+    Attributes:
+        depth_mm: as read.
+        free_ml: what the depth means, by this wheel's shape.
+        factor: calibration that was used, or found.
+    """
+
+    depth_mm: Annotated[float, Meta(ge=0, le=200)]
+    free_ml: Annotated[float, Meta(ge=0, le=20000)]
+    calibrates: bool = False
+    factor: Annotated[float, Meta(ge=0.5, le=2.0)] = 1.0
+
+
 class SignOff(Entry, frozen=True, tag="sign_off"):
     """The wheel was handed over at a pressure, signed by a named person."""
 
@@ -109,7 +134,7 @@ class Correction(Entry, frozen=True, tag="correction"):
 
 
 AnyEntry = (
-    StepEntry | Attempt | Inspection | Finding | Reading | Dose | SignOff | Note | Override | Correction
+    StepEntry | Attempt | Inspection | Finding | Reading | Dose | Dip | SignOff | Note | Override | Correction
 )
 
 

@@ -7,11 +7,19 @@ from .coming_up import ComingUp, judge_coming_up
 from .insert import InsertPick, pick_insert, with_effects
 from .job import Job, Practice, Ride, Shelf, Wheel
 from .mounting import MountingPick, pick_mounting
-from .practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, Assumed, filled
+from .practice import (
+    PRACTICE_DEFAULTS,
+    RIDE_DEFAULTS,
+    SHELF_DEFAULTS,
+    Assumed,
+    filled,
+    layered,
+    with_stock,
+)
 from .pressure import PressurePick, pick_pressure
 from .rim import ASSUMED_SPOKES, Bed, bed_of
 from .sealant import SealantPick, pick_sealant
-from .steps import Step, make_steps
+from .steps import Step, choose, make_steps
 from .tape import TapePick, pick_tape
 from .tire import ASSUMED_CASING_MM, MountedTire, mount
 from .valve import ValvePick, pick_valve
@@ -20,7 +28,7 @@ from .weights import Weights, weigh
 FORMAT = "inner-rim/plan"
 VERSION = 1
 
-#: Stages of the job in the order of the bench.
+#: Stages of the job; injected sealant comes after seating, see `WheelPlan.stages`.
 STAGES = ("check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set")
 
 STAGE_WORDS = {
@@ -52,6 +60,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
         coming_up: what brings the beads up.
         weights: grams in and out.
         steps: what to do, in order.
+        stages: the stages in the order of this wheel.
         pressure: every pressure.
         stops: what halts the job.
         cautions: what is said at each stage.
@@ -70,6 +79,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
     coming_up: ComingUp
     weights: Weights
     steps: tuple[Step, ...]
+    stages: tuple[str, ...]
     stops: tuple[Stop, ...]
     cautions: tuple[Caution, ...]
     assumed: tuple[Assumed, ...]
@@ -78,17 +88,21 @@ class WheelPlan(msgspec.Struct, frozen=True):
 def plan_wheel(
     wheel: Wheel, ride: Ride | None = None, practice: Practice | None = None, shelf: Shelf | None = None
 ) -> WheelPlan:
-    """Return the plan of one wheel; what is not given is assumed and said to be."""
+    """Return the plan of one wheel; what is not given is assumed and said to be.
+
+    The wheel's own practice goes before the job's.
+    """
     ride, ride_gaps = filled(ride, RIDE_DEFAULTS, "ride")
-    practice, practice_gaps = filled(practice, PRACTICE_DEFAULTS, "practice")
-    shelf, shelf_gaps = filled(shelf, SHELF_DEFAULTS, "shelf")
+    practice, practice_gaps = filled(layered(wheel.practice, practice), PRACTICE_DEFAULTS, "practice")
+    shelf, shelf_gaps = filled(with_stock(shelf), SHELF_DEFAULTS, "shelf")
     bed = bed_of(wheel.rim)
     tire = mount(wheel.tire, wheel.rim, bed, wheel.insert)
     tape = pick_tape(wheel.rim, bed, practice, shelf)
     valve = pick_valve(wheel.rim, bed, tape, practice, shelf, wheel.insert)
     insert = pick_insert(wheel.insert, wheel.rim, tire) if wheel.insert is not None else None
-    tape_mm = (shelf.tape_thickness_mm or 0.0) * tape.layers
+    tape_mm = tape.thickness_mm * tape.layers
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
+    choices = choose(wheel, practice, shelf, mounting)
     sealant = pick_sealant(wheel, tire, practice, shelf)
     pressure = pick_pressure(wheel, tire, ride, practice)
     coming = judge_coming_up(wheel.tire, wheel.rim, tape.bead_fit)
@@ -108,10 +122,11 @@ def plan_wheel(
         sealant=sealant,
         pressure=pressure,
         coming_up=coming,
-        weights=weigh(wheel, bed, tire, tape, sealant, shelf),
-        steps=make_steps(wheel, practice, tape, valve, mounting, sealant, pressure, coming),
+        weights=weigh(wheel, bed, tire, tape, sealant),
+        steps=make_steps(wheel, practice, choices, tape, valve, mounting, sealant, pressure, coming),
+        stages=choices.stages,
         stops=find_stops(wheel, tire, pressure, practice, insert),
-        cautions=find_cautions(wheel, tire, tape, valve, pressure),
+        cautions=find_cautions(wheel, tire, tape, valve, pressure, practice, shelf),
         assumed=(*_wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
     )
 

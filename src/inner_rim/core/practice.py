@@ -17,6 +17,15 @@ TAPE_TARGETS: dict[str, Callable[[float, float], float]] = {
     "wide": lambda internal_mm, developed_mm: internal_mm + 3.5,
     "contour": lambda internal_mm, developed_mm: developed_mm,
 }
+#: Traits of the kinds of tape.
+TAPE_KINDS = {
+    "polyester": "leaves no residue and lasts years; stiff, wants warmth and tension",
+    "cloth": "strong and easy to lay; thick, lifts with the bead after three or four tire changes",
+    "film": "thin: two layers; follows every well",
+    "overlay": "a tape under soft electrical tape: seals well, leaves residue",
+}
+#: Tape thickness per layer by kind where the roll does not say, mm (from memory).
+TAPE_KIND_MM = {"polyester": 0.1, "cloth": 0.25, "film": 0.06, "overlay": 0.25}
 DOSE_FACTORS = {"lean": 0.6, "standard": 1.0, "generous": 1.4}
 #: Sealant life in days; a label wins.
 SEALANT_LIFE_DAYS = {"hot_dry": 90.0, "temperate": 180.0, "cool_damp": 270.0}
@@ -46,6 +55,9 @@ REASONS: dict[str, str] = {
     "plus_two": "covers the extra path through the well",
     "wide": "two to five millimetres over, pressed up to the flanges",
     "contour": "the width that this bed measures, no guess",
+    "at_valve": "a double layer where the hole is",
+    "past_valve": "starts two spokes past the valve: the joint lies away from the hole",
+    "opposite": "the joint lies opposite the valve, as far from the hole as can be",
     "label": "the maker's own figure for this size",
     "lean": "saves weight; for smooth roads and fresh casings",
     "standard": "coats the casing and leaves a pool",
@@ -59,6 +71,8 @@ REASONS: dict[str, str] = {
 
 PRACTICE_DEFAULTS = Practice(
     tape_width="contour",
+    tape_start="at_valve",
+    tape_kind="polyester",
     layers=1,
     dose="standard",
     sealant_route="inject",
@@ -109,6 +123,34 @@ def filled(given: P | None, defaults: P, prefix: str) -> tuple[P, tuple[Assumed,
         for name, value in gaps.items()
     )
     return msgspec.structs.replace(given, **gaps), notes
+
+
+def layered(*given: P | None) -> P | None:
+    """Return what is known of several layers of the same thing, the first that says something ruling.
+
+    >>> layered(Practice(dose="lean"), None, Practice(dose="label", layers=2)).layers
+    2
+    """
+    known = [layer for layer in given if layer is not None]
+    if not known:
+        return None
+    found = {
+        name: next((value for layer in known if (value := getattr(layer, name)) is not None), None)
+        for name in known[0].__struct_fields__
+    }
+    return msgspec.structs.replace(known[0], **found)
+
+
+def with_stock(shelf: Shelf | None) -> Shelf | None:
+    """Return the shelf with widths and lengths read off its tapes and valves, where only those are listed."""
+    if shelf is None:
+        return None
+    found: dict[str, list[float]] = {}
+    if shelf.tapes is not None and shelf.tape_widths_mm is None:
+        found["tape_widths_mm"] = sorted({tape.width_mm for tape in shelf.tapes})
+    if shelf.valves is not None and shelf.valve_lengths_mm is None:
+        found["valve_lengths_mm"] = sorted({valve.length_mm for valve in shelf.valves})
+    return msgspec.structs.replace(shelf, **found) if found else shelf
 
 
 def _listed(values: list[float]) -> str:

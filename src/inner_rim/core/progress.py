@@ -1,15 +1,17 @@
 """Where a wheel stands: its stage and next action, derived from plan and log, never stored."""
 
 from collections.abc import Callable, Iterable
+from datetime import datetime, timedelta
 from typing import Literal
 
 import msgspec
 
 from .checks import Stop
-from .inspection import Check, checks_for, finding_stops, next_check
+from .inspection import Check, checks_for, finding_stops
 from .job import Wheel
-from .log import AnyEntry, Attempt, Finding, Inspection, Override, SignOff, StepEntry
-from .plan import STAGES, WheelPlan
+from .log import Attempt, Dip, Finding, Inspection, Logged, Override, SignOff, StepEntry
+from .plan import WheelPlan
+from .steps import WALKED, Step
 from .why import Saying
 
 State = Literal["to_do", "working", "trouble", "stopped", "finished"]
@@ -38,6 +40,15 @@ class Progress(msgspec.Struct, frozen=True):
         question: what is asked by hand next, None where nothing is.
         over_limit: the wheel saw more than its limit and was not inspected since.
         handed_over_kpa: the pressure at sign-off.
+        step: the step that is to be done, None where the stage has answers of its own.
+        last_step: code of the step done last in this stage, for going back; empty at its beginning.
+        last_of_stage: `step` is the last that is open in its stage.
+        wait_until: ISO 8601, until when to wait after the last step; empty for no wait.
+        waiting_for: the step that is waited for.
+        dip_factor: calibration of the dipstick by a dip right after dosing.
+        stages: the stages in the order of this wheel.
+        steps_done: codes of steps that are ticked off and of questions that are answered.
+        open_questions: how many questions of this stage have no answer yet.
     """
 
     stage: str
@@ -52,6 +63,15 @@ class Progress(msgspec.Struct, frozen=True):
     over_limit: bool = False
     handed_over_kpa: float | None = None
     question: Check | None = None
+    step: Step | None = None
+    last_step: str = ""
+    last_of_stage: bool = False
+    wait_until: str = ""
+    waiting_for: Step | None = None
+    dip_factor: float = 1.0
+    stages: tuple[str, ...] = ()
+    steps_done: frozenset[str] = frozenset()
+    open_questions: int = 0
 
 
 class _Seating(msgspec.Struct):
@@ -65,64 +85,96 @@ class _Seating(msgspec.Struct):
     over_limit: bool = False
 
 
-def derive(wheel: Wheel, plan: WheelPlan, entries: Iterable[AnyEntry]) -> Progress:
-    """Return where the wheel stands after these entries, oldest first."""
-    done: set[str] = set() if wheel.insert is not None else {"insert"}
-    seating = _Seating()
-    overridden: set[str] = set()
-    answered: dict[str, bool] = {}
-    failed: set[str] = set()
+class _Story(msgspec.Struct):
+    """What the log amounts to, entry by entry."""
+
+    order: tuple[str, ...]
+    done: set[str]
+    failed: set[str]
+    steps: list[str]
+    answered: dict[str, bool]
+    overridden: set[str]
+    seating: _Seating
     signed: SignOff | None = None
-    for entry in entries:
+    waiting: str = ""
+    waiting_since: str = ""
+    dip_factor: float = 1.0
+
+    def behind(self, stage: str, other: str) -> bool:
+        """Whether `stage` comes after `other` on this bench."""
+        order = self.order
+        return stage in order and (other not in order or order.index(stage) > order.index(other))
+
+
+def derive(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> Progress:
+    """Return where the wheel stands after these entries, oldest first."""
+    story = _Story(
+        order=plan.stages,
+        done=set() if wheel.insert is not None else {"insert"},
+        failed=set(),
+        steps=[],
+        answered={},
+        overridden=set(),
+        seating=_Seating(),
+    )
+    waits = {step.code: step.wait_minutes for step in plan.steps if step.wait_minutes > 0.0}
+    for item in log:
+        entry = item.entry
         if isinstance(entry, StepEntry):
-            _take_step(entry, done, failed)
-            if entry.outcome == "reopened":
-                _forget_answers(wheel, entry.stage, answered)
-                signed = None  # whatever was signed stood on this
-            if entry.outcome == "reopened" and not _behind(entry.stage, "seat"):
-                seating = _Seating(over_limit=seating.over_limit)
+            _take_step(entry, story, wheel, plan)
+            story.waiting = entry.step if entry.outcome == "done" and entry.step in waits else ""
+            story.waiting_since = item.at
         elif isinstance(entry, Attempt):
-            _take_attempt(entry, seating)
+            _take_attempt(entry, story.seating)
         elif isinstance(entry, Inspection):
-            _take_inspection(entry, seating)
+            _take_inspection(entry, story.seating)
         elif isinstance(entry, Finding):
-            answered[entry.check] = entry.sound
-            overridden.discard(entry.check)
+            story.answered[entry.check] = entry.sound
+            story.overridden.discard(entry.check)
+            story.waiting = ""
         elif isinstance(entry, Override):
-            overridden.add(entry.code)
+            story.overridden.add(entry.code)
+        elif isinstance(entry, Dip) and entry.calibrates:
+            story.dip_factor = entry.factor
         elif isinstance(entry, SignOff):
-            signed = entry
-    if seating.seated and not seating.over_limit:
-        done.add("seat")
-    if signed is not None:
-        done.add("set")
-    return _progress(wheel, plan, done, failed, seating, overridden, signed, answered)
+            story.signed = entry
+    if story.seating.seated and not story.seating.over_limit:
+        story.done.add("seat")
+    if story.signed is not None:
+        story.done.add("set")
+    return _progress(wheel, plan, story)
 
 
-def _forget_answers(wheel: Wheel, stage: str, answered: dict[str, bool]) -> None:
-    """A stage that is taken up again is looked at again, and all that stands on it."""
-    for check in checks_for(wheel):
-        if check.stage == stage or _behind(check.stage, stage):
-            answered.pop(check.code, None)
-
-
-def _behind(stage: str, other: str) -> bool:
-    """Whether `stage` comes after `other` on the bench."""
-    return stage in STAGES and STAGES.index(stage) > STAGES.index(other)
-
-
-def _take_step(entry: StepEntry, done: set[str], failed: set[str]) -> None:
+def _take_step(entry: StepEntry, story: _Story, wheel: Wheel, plan: WheelPlan) -> None:
     if entry.outcome == "done":
-        done.add(entry.stage)
-        failed.discard(entry.stage)
+        if entry.step:
+            story.steps.append(entry.step)
+        if not entry.step or entry.completes:
+            story.done.add(entry.stage)
+        story.failed.discard(entry.stage)
     elif entry.outcome == "failed":
-        failed.add(entry.stage)
-        done.discard(entry.stage)
-    else:  # taken up again: all later work stands on it
-        done -= {stage for stage in STAGES if stage == entry.stage or _behind(stage, entry.stage)} - {
-            "insert"
-        }
-        failed.clear()
+        story.failed.add(entry.stage)
+        story.done.discard(entry.stage)
+    elif entry.outcome == "reopened":
+        _reopen(entry, story, wheel, plan)
+
+
+def _reopen(entry: StepEntry, story: _Story, wheel: Wheel, plan: WheelPlan) -> None:
+    """What is taken up again is looked at again, and all that stands on it."""
+    stage = entry.stage
+    later = {name for name in story.order if story.behind(name, stage)}
+    story.done -= (later | {stage}) - ({"insert"} if wheel.insert is None else set())
+    story.failed.clear()
+    story.signed = None  # whatever was signed stood on this
+    codes = [step.code for step in plan.steps if step.stage in later or step.stage == stage]
+    if entry.step in codes:
+        codes = codes[codes.index(entry.step) :]
+    story.steps = [code for code in story.steps if code not in codes]
+    for check in checks_for(wheel):
+        if check.stage in later or (check.stage == stage and (not entry.step or check.code in codes)):
+            story.answered.pop(check.code, None)
+    if stage == "seat" or "seat" in later:
+        story.seating = _Seating(over_limit=story.seating.over_limit)
 
 
 def _take_attempt(entry: Attempt, seating: _Seating) -> None:
@@ -144,38 +196,31 @@ def _take_inspection(entry: Inspection, seating: _Seating) -> None:
     seating.one_low = uneven
 
 
-def _progress(
-    wheel: Wheel,
-    plan: WheelPlan,
-    done: set[str],
-    failed: set[str],
-    seating: _Seating,
-    overridden: set[str],
-    signed: SignOff | None,
-    answered: dict[str, bool],
-) -> Progress:
-    steps = plan.pressure.seating_kpa
+def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
+    steps, seating, signed = plan.pressure.seating_kpa, story.seating, story.signed
     place = seating.misses % len(steps)
-    stops = (*plan.stops, *finding_stops(wheel, answered))
-    open_stops = tuple(stop for stop in stops if not (stop.overridable and stop.code in overridden))
-    stage = next((name for name in STAGES if name not in done), "set")
-    trouble = stage in failed or (
+    stops = (*plan.stops, *finding_stops(wheel, story.answered))
+    open_stops = tuple(stop for stop in stops if not (stop.overridable and stop.code in story.overridden))
+    stage = next((name for name in plan.stages if name not in story.done), "set")
+    trouble = stage in story.failed or (
         stage == "seat" and (seating.one_low or seating.over_limit or (seating.misses > 0 and place == 0))
     )
-    state: State = "working" if done - {"insert"} else "to_do"
+    state: State = "working" if story.done - {"insert"} else "to_do"
     if signed is not None and stage == "set":
         state = "finished"
     elif open_stops:
         state = "stopped"
     elif trouble:
         state = "trouble"
-    question = next_check(wheel, stage, answered) if state in ("working", "to_do") else None
-    action = _action(plan, stage, state, seating, steps[place], open_stops, signed)
+    todo = _open_steps(plan, stage, story) if state in ("working", "to_do") else []
+    step = todo[0] if todo else None
+    question = next((c for c in checks_for(wheel) if step is not None and c.code == step.check), None)
+    waiting = next((s for s in plan.steps if s.code == story.waiting), None)
     return Progress(
         stage=stage,
-        done=frozenset(done),
+        done=frozenset(story.done),
         state=state,
-        action=Saying(question.question) if question else action,
+        action=step.text if step else _action(plan, stage, state, seating, steps[place], open_stops, signed),
         open_stops=open_stops,
         step_kpa=steps[place],
         step_number=place + 1,
@@ -184,7 +229,41 @@ def _progress(
         over_limit=seating.over_limit,
         handed_over_kpa=signed.pressure_kpa if signed else None,
         question=question,
+        step=step,
+        last_step=_last_step(plan, stage, story),
+        last_of_stage=len(todo) == 1,
+        wait_until=_after(story.waiting_since, waiting.wait_minutes) if waiting else "",
+        waiting_for=waiting,
+        dip_factor=story.dip_factor,
+        stages=plan.stages,
+        steps_done=frozenset(story.steps) | frozenset(story.answered),
+        open_questions=sum(1 for s in todo if s.check),
     )
+
+
+def _open_steps(plan: WheelPlan, stage: str, story: _Story) -> list[Step]:
+    """The steps of a stage that are neither done nor, where they are questions, answered."""
+    if stage not in WALKED:
+        return []
+    return [
+        step
+        for step in plan.steps
+        if step.stage == stage and step.code not in story.steps and step.check not in story.answered
+    ]
+
+
+def _last_step(plan: WheelPlan, stage: str, story: _Story) -> str:
+    """The last step of the stage that is done; questions count where they are answered."""
+    behind = [
+        step.code
+        for step in plan.steps
+        if step.stage == stage and (step.code in story.steps or step.check in story.answered)
+    ]
+    return behind[-1] if behind else ""
+
+
+def _after(at: str, minutes: float) -> str:
+    return (datetime.fromisoformat(at) + timedelta(minutes=minutes)).isoformat(timespec="seconds")
 
 
 def _action(
@@ -202,6 +281,8 @@ def _action(
         return open_stops[0].message
     if stage == "seat":
         return _seat_action(plan, seating, step_kpa)
+    if stage not in _STAGE_ACTIONS:
+        return Saying("Every step of this stage is done: go on")
     return _STAGE_ACTIONS[stage](plan, state)
 
 
@@ -220,55 +301,14 @@ def _seat_action(plan: WheelPlan, seating: _Seating, step_kpa: float) -> Saying:
     return Saying("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": step_kpa})
 
 
-def _tape_action(plan: WheelPlan, state: State) -> Saying:
-    tape = plan.tape
-    if tape.width_mm is None:
-        return Saying("Find tape {developed_mm} wide", {"developed_mm": tape.developed_width_mm})
-    if tape.strips == 2:
-        return Saying(
-            "Two strips of {width_mm}, each against its wall, {length_mm} in all",
-            {"width_mm": tape.width_mm, "length_mm": tape.length_mm},
-        )
-    if tape.trim_to_mm is not None:
-        return Saying(
-            "Trim {width_mm} to {trim_mm}, cut {length_mm}",
-            {"width_mm": tape.width_mm, "trim_mm": tape.trim_to_mm, "length_mm": tape.length_mm},
-        )
-    if tape.layers > 1:
-        return Saying(
-            "Lay {layers} layers of {width_mm}, cut {length_mm}",
-            {"layers": tape.layers, "width_mm": tape.width_mm, "length_mm": tape.length_mm},
-        )
-    return Saying(
-        "Lay {width_mm} tape, cut {length_mm}", {"width_mm": tape.width_mm, "length_mm": tape.length_mm}
-    )
-
-
-def _valve_action(plan: WheelPlan, state: State) -> Saying:
-    valve = plan.valve
-    if valve.needed_mm is None:
-        return Saying("Measure the rim's depth at the valve")
-    if valve.length_mm is None:
-        return Saying("Find a valve of {needed_mm} or more", {"needed_mm": valve.needed_mm})
-    return Saying("Fit the {length_mm} valve, finger tight", {"length_mm": valve.length_mm})
-
-
 def _hold_action(plan: WheelPlan, state: State) -> Saying:
     if state == "trouble":
         return Saying("Lost air: soapy water on valve, nipples and beads, find it")
-    return Saying(
-        "Hold at {settle_kpa} overnight, spin and lay flat", {"settle_kpa": plan.pressure.settle_kpa}
-    )
+    return Saying("Read the gauge: has it held {settle_kpa}?", {"settle_kpa": plan.pressure.settle_kpa})
 
 
 _STAGE_ACTIONS: dict[str, Callable[[WheelPlan, State], Saying]] = {
     "check_in": lambda plan, state: Saying("Read rim, tire and rider; then start"),
-    "strip": lambda plan, state: Saying("Strip, clean, look for proud spokes and dents"),
-    "tape": _tape_action,
-    "valve": _valve_action,
-    "insert": lambda plan, state: Saying("Put the insert in"),
-    "mount": lambda plan, state: Saying("Arrow right? Beads in the well, finish at the valve"),
-    "sealant": lambda plan, state: Saying("Shake, put in {dose_ml}", {"dose_ml": plan.sealant.dose_ml}),
     "hold": _hold_action,
     "set": lambda plan, state: Saying(
         "Set {set_here_kpa} here", {"set_here_kpa": plan.pressure.set_here_kpa}

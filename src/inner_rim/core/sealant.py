@@ -122,6 +122,38 @@ def dip_table(
     return tuple((k * step, pool_ml(k * step, tube_radius_mm, ring_radius_mm)) for k in range(1, rows + 1))
 
 
+def calibration(dip_mm_read: float, dip_mm_computed: float) -> float:
+    """Return how much deeper the pool stands by the model than on the dipstick: the tread is not quite round.
+
+    Read right after dosing, when the volume is known. A dipstick depth times this factor goes into
+    `pool_ml`. Kept within a factor of two: beyond that the reading is wrong, not the tire.
+
+    >>> calibration(10.0, 11.0)
+    1.1
+
+    Raises:
+        ValueError: a depth that is not positive, or a factor beyond two.
+
+    Source: derived.
+    """
+    if dip_mm_read <= 0.0 or dip_mm_computed <= 0.0:
+        raise ValueError("a dip that calibrates must be deeper than nothing")
+    factor = dip_mm_computed / dip_mm_read
+    if not 0.5 <= factor <= 2.0:
+        raise ValueError("the dip is more than a factor of two off")
+    return factor
+
+
+def pool_from_dip_ml(
+    dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0
+) -> float:
+    """Return the free sealant in ml for a dipstick depth, with this wheel's calibration.
+
+    Source: derived from geometry (see `tire.pool_ml`).
+    """
+    return pool_ml(dip_mm_read * factor, tube_radius_mm, ring_radius_mm)
+
+
 def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: Shelf) -> SealantPick:
     """Return the dose for a wheel; `practice` and `shelf` are complete."""
     tire, rim = wheel.tire, wheel.rim
@@ -135,7 +167,8 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: 
     coat = coat_ml(mounted, rim.internal_width_mm, rim.bead_seat_diameter_mm)
     free = max(0.0, dose - coat)
     radius, ring = pool_radii_mm(mounted, rim.bead_seat_diameter_mm)
-    life = SEALANT_LIFE_DAYS[practice.climate or "temperate"]
+    own_life = shelf.sealant.life_days if shelf.sealant is not None else None
+    life = own_life or SEALANT_LIFE_DAYS[practice.climate or "temperate"]
     figures: dict[str, float | int | str] = {
         "school": school,
         "cavity_litre": mounted.cavity_ml / ML_PER_LITRE,

@@ -5,8 +5,8 @@ from typing import Literal
 
 import msgspec
 
-from .job import Practice, Rim, Shelf
-from .practice import REASONS, TAPE_TARGETS
+from .job import Practice, Rim, Shelf, TapeRoll
+from .practice import REASONS, TAPE_KINDS, TAPE_TARGETS
 from .rim import ASSUMED_SPOKES, Bed, developed_width_mm
 from .why import PRACTICE, Saying, Why
 
@@ -70,7 +70,11 @@ class TapePick(msgspec.Struct, frozen=True):
         edge_gap_mm: bare shelf at each edge, negative where the tape climbs.
         strip_overlap_mm: overlap of two strips in the middle, None with one.
         trim_to_mm: width to trim a wide roll to, None where it goes on as it is.
-        overlap_mm: doubled length past the valve.
+        overlap_mm: doubled length.
+        start: the school of where the tape starts.
+        start_deg, cut_deg: where it starts and is cut, clockwise from the valve; between them it lies double.
+        thickness_mm: of one layer.
+        material: kind of tape.
         wheels_on_roll: whole wheels of this kind that a full roll tapes.
         bed_measured: False where the bed's profile was assumed.
         options: every stocked width with its verdict.
@@ -90,6 +94,11 @@ class TapePick(msgspec.Struct, frozen=True):
     strip_overlap_mm: float | None
     trim_to_mm: float | None
     overlap_mm: float
+    start: str
+    start_deg: float
+    cut_deg: float
+    thickness_mm: float
+    material: str
     wheels_on_roll: int
     bed_measured: bool
     options: tuple[TapeOption, ...]
@@ -167,6 +176,30 @@ def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
     return 2 * PITCHES_PAST_VALVE * pitch
 
 
+def overlap_deg(
+    start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int
+) -> tuple[float, float]:
+    """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the school of the start.
+
+    >>> [round(angle, 3) for angle in overlap_deg("at_valve", 0.1 * math.pi * 622, 622.0, 32)]
+    [-18.0, 18.0]
+
+    Source: common practice, no published source.
+    """
+    length = 360.0 * overlap_mm / (math.pi * bead_seat_diameter_mm)
+    begin = {
+        "at_valve": -0.5 * length,
+        "past_valve": PITCHES_PAST_VALVE * 360.0 / max(spokes, 1),
+        "opposite": 180.0 - 0.5 * length,
+    }[start]
+    return begin, begin + length
+
+
+def roll_of(shelf: Shelf, width_mm: float | None) -> TapeRoll | None:
+    """Return the roll of a width on the shelf, None where only the width is listed."""
+    return next((roll for roll in shelf.tapes or () if roll.width_mm == width_mm), None)
+
+
 def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
     """Return the tape for a rim; `practice` and `shelf` are complete."""
     developed = developed_width_mm(bed)
@@ -177,8 +210,12 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
     layers = practice.layers or 1
     width, strips, trim = _choose(stock, target, developed)
     overlap = practice.overlap_mm
+    spokes = rim.spokes if rim.spokes is not None and rim.spokes >= 8 else ASSUMED_SPOKES
+    start = practice.tape_start or "at_valve"
+    found = roll_of(shelf, width)
+    thickness = (found.thickness_mm if found else None) or shelf.tape_thickness_mm or 0.0
+    material = (found.material if found else None) or practice.tape_kind or "polyester"
     if overlap is None:
-        spokes = rim.spokes if rim.spokes is not None and rim.spokes >= 8 else ASSUMED_SPOKES
         overlap = overlap_length_mm(rim.bead_seat_diameter_mm, spokes)
     turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
     length = strips * (layers * turn + overlap)
@@ -186,7 +223,8 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
     gap = edge_gap_mm(laid, developed) if laid is not None and strips == 1 else None
     if strips == 2:
         gap = 0.0  # each strip lies against its own wall
-    roll = shelf.roll_length_mm or 0.0
+    begin, cut = overlap_deg(start, overlap, rim.bead_seat_diameter_mm, spokes)
+    roll = (found.roll_length_mm if found else None) or shelf.roll_length_mm or 0.0
     by_school = {name: nearest(stock, wanted, developed) for name, wanted in targets.items()}
     return TapePick(
         school=school,
@@ -200,13 +238,18 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
         strip_overlap_mm=2.0 * width - developed if strips == 2 and width is not None else None,
         trim_to_mm=trim,
         overlap_mm=overlap,
+        start=start,
+        start_deg=begin,
+        cut_deg=cut,
+        thickness_mm=thickness,
+        material=material,
         wheels_on_roll=int(roll // length),
         bed_measured=bed.measured,
         options=tuple(
             TapeOption(w, verdict(edge_gap_mm(w, developed)), edge_gap_mm(w, developed)) for w in stock
         ),
         by_school=by_school,
-        bead_fit=bead_fit(rim, layers, shelf.tape_thickness_mm or 0.0),
+        bead_fit=bead_fit(rim, layers, thickness),
         why=Why(
             formula=(
                 "developed width = shoulders + floor + slopes; target by school; the stocked width nearest "
@@ -224,6 +267,8 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
                 "one_turn_mm": turn,
                 "overlap_mm": overlap,
                 "length_mm": length,
+                "material": material,
+                "thickness_mm": thickness,
             },
             source=f"developed width derived from geometry; bounds and schools {PRACTICE}",
             others=tuple(
@@ -239,7 +284,8 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
                 if pick is not None
                 else Saying("School {school}: nothing in stock", {"school": name})
                 for name, pick in by_school.items()
-            ),
+            )
+            + (Saying(TAPE_KINDS[material]), Saying(REASONS[start])),
             levers="a measured well, another school, another width in stock, a second layer for a loose tire",
         ),
     )

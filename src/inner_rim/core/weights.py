@@ -4,7 +4,7 @@ import math
 
 import msgspec
 
-from .job import Rim, Shelf, Wheel
+from .job import Rim, Wheel
 from .rim import Bed
 from .sealant import SealantPick
 from .tape import TapePick
@@ -69,13 +69,11 @@ def strip_g(rim: Rim) -> float:
     return length * width * STRIP_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
 
 
-def weigh(
-    wheel: Wheel, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick, shelf: Shelf
-) -> Weights:
-    """Return what the conversion adds and takes; `shelf` is complete."""
+def weigh(wheel: Wheel, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick) -> Weights:
+    """Return what the conversion adds and takes."""
     width = tape.trim_to_mm or tape.width_mm or 0.0
     added = {
-        "tape": tape_g(tape.length_mm, width, shelf.tape_thickness_mm or 0.0),
+        "tape": tape_g(tape.length_mm, width, tape.thickness_mm),
         "valve": VALVE_G,
         "sealant": SEALANT_G_PER_ML * sealant.dose_ml,
     }

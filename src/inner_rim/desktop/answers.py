@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 
 from inner_rim.core.errors import InputError
-from inner_rim.core.plan import STAGES
 from inner_rim.core.units import parse, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -98,16 +97,48 @@ class Answers:
             self._bench.finish_stage(state.progress.stage)
             self._page.now.focus_main()
 
-    def _do_back(self) -> None:
+    def _do_step_done(self) -> None:
+        state = self._bench.current
+        if state is None or state.progress is None or state.progress.step is None:
+            return
+        if state.progress.step.asks == "dip" and not self._take_dip():
+            return
+        self._bench.finish_step()
+        self._page.now.focus_main()
+
+    def _take_dip(self) -> bool:
+        """Take the depth that was typed; nothing typed is no dip. Return whether the step may go on."""
+        text = self._page.now.figure.text().strip()
+        if not text:
+            return True
+        try:
+            self._bench.dip(parse(text, "mm", self._bench.units))
+        except ValueError:
+            self._complain(
+                tr("“{typed}” cannot be this pool's depth; type the depth in mm, or leave it empty").format(
+                    typed=text[:20]
+                )
+            )
+            self._page.now.figure.setFocus()
+            return False
+        return True
+
+    def _do_stage_done(self) -> None:
         state = self._bench.current
         if state is None or state.progress is None:
             return
-        done = [stage for stage in STAGES if stage in state.progress.done and stage != "insert"]
-        if state.wheel is not None and state.wheel.insert is not None and "insert" in state.progress.done:
-            done = [stage for stage in STAGES if stage in state.progress.done]
-        if done:
-            self._bench.reopen_stage(done[-1])
-            self._page.now.focus_main()
+        if state.progress.open_questions:
+            self._complain(tr("A question of this stage is not answered yet: step by step, please."))
+        else:
+            self._do_finish()
+
+    def _do_go_on(self) -> None:
+        self._bench.end_wait()
+        self._page.now.focus_main()
+
+    def _do_back(self) -> None:
+        self._bench.back()
+        self._page.now.focus_main()
 
     def _do_did_not(self) -> None:
         state = self._bench.current

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -17,7 +17,6 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.job import parse_due
-from inner_rim.core.plan import STAGES
 from inner_rim.core.section import Section, draw_section
 from inner_rim.core.units import entry_text, show
 from inner_rim.words import tr
@@ -42,6 +41,7 @@ from .wheel_list import WheelList
 from .wheel_view import WheelView
 from .why_panel import WhyPanel
 
+CLOCK_MS = 5000
 VIEWS = ("section", "wheel", "finish", "steps", "log")
 
 
@@ -58,6 +58,10 @@ class BenchPage(QWidget):
         self._why: int | None = None
         self._figure_for: tuple[object, ...] = ()
         self.answers = Answers(self, bench)
+        self._clock = QTimer(self)  # waits go on while nobody touches a key
+        self._clock.setInterval(CLOCK_MS)
+        self._clock.timeout.connect(self._tick)
+        self._clock.start()
         self._make(theme)
         self._connect()
         bench.subscribe(self.refresh)
@@ -249,6 +253,12 @@ class BenchPage(QWidget):
             progress.step_kpa if progress and seating else None,
         )
 
+    def _tick(self) -> None:
+        """Show the waits anew, where there are any."""
+        if any(s.progress is not None and s.progress.wait_until for s in self._bench.wheels):
+            self.wheels.tick()
+            self._show_now(self._bench.current)
+
     def _follow(self, state: WheelState | None) -> None:
         """Show the inputs of the stage in work whenever the wheel or its stage changes."""
         stage = state.progress.stage if state and state.progress else "check_in"
@@ -324,6 +334,7 @@ class BenchPage(QWidget):
             state.key,
             len(state.log),
             state.progress.stage,
+            state.progress.step.code if state.progress.step else "",
             self._bench.units,
             state.plan.pressure.set_here_kpa,
             state.progress.step_kpa,
@@ -331,6 +342,9 @@ class BenchPage(QWidget):
         if mark == self._figure_for:
             return
         self._figure_for = mark
+        if state.progress.step is not None and state.progress.step.asks == "dip":
+            self.now.set_figure("")
+            return
         kpa = state.progress.step_kpa if state.progress.stage == "seat" else state.plan.pressure.set_here_kpa
         self.now.set_figure(entry_text(kpa, "kpa", self._bench.units))
         if not self.now.signature.text():
@@ -351,7 +365,8 @@ class BenchPage(QWidget):
 
     def step_stage(self, by: int) -> None:
         """Look at the next stage or the one before."""
-        self.look_at(STAGES[(STAGES.index(self._shown_stage) + by) % len(STAGES)])
+        stages = self.band.stages
+        self.look_at(stages[(stages.index(self._shown_stage) + by) % len(stages)])
 
     def go_to(self, path: str) -> None:
         """Put the cursor into a field, whatever stage it stands in."""

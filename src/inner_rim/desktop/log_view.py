@@ -12,6 +12,7 @@ from inner_rim.core.log import (
     AnyEntry,
     Attempt,
     Correction,
+    Dip,
     Dose,
     Finding,
     Inspection,
@@ -28,14 +29,24 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 
 OUTCOME_WORDS = {"both_up": "both sides up", "one_low": "one side low", "not_up": "did not come up"}
-STEP_WORDS = {"done": "done", "failed": "failed", "reopened": "taken up again"}
+STEP_WORDS = {
+    "done": "done",
+    "failed": "failed",
+    "reopened": "taken up again",
+    "waited": "wait cut short",
+}
 
 
 def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
     """Return a log entry in one line."""
     match entry:
         case StepEntry():
-            text = f"{tr(STAGE_WORDS.get(entry.stage, entry.stage))}: {tr(STEP_WORDS[entry.outcome])}"
+            what = tr(STAGE_WORDS.get(entry.stage, entry.stage))
+            if entry.step:
+                what += ", " + tr(
+                    entry.step.partition(".")[2].replace("_", " ") or entry.step.replace("_", " ")
+                )
+            text = f"{what}: {tr(STEP_WORDS[entry.outcome])}"
             return f"{text}. {entry.text}" if entry.text else text
         case Attempt():
             text = tr("Seating, {peak}: {outcome}").format(
@@ -66,6 +77,11 @@ def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
             return tr("Read {pressure}").format(pressure=show(entry.pressure_kpa, "kpa", units))
         case Dose():
             return tr("Sealant in: {dose}").format(dose=show(entry.dose_ml, "ml", units))
+        case Dip():
+            text = tr("Dipstick {depth}: {free} free").format(
+                depth=show(entry.depth_mm, "mm", units), free=show(entry.free_ml, "ml", units)
+            )
+            return text + (tr(", calibrates this tire") if entry.calibrates else "")
         case SignOff():
             return tr("Handed over at {pressure}, signed {by}").format(
                 pressure=show(entry.pressure_kpa, "kpa", units), by=entry.by

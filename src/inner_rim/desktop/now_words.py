@@ -1,8 +1,12 @@
 """What the now panel says for a wheel: head, action, cautions and answers."""
 
+import math
+from datetime import datetime
+
 import msgspec
 
 from inner_rim.core.plan import STAGE_WORDS
+from inner_rim.core.progress import Progress
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.jobs import WheelState
@@ -67,8 +71,8 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
     cautions = _cautions(state, bench, stage)
     if stage == "seat":
         return _seat(state, head, action, cautions)
-    if stage == "hold":
-        return _hold(progress.state == "trouble", head, action, cautions)
+    if stage == "hold" and (progress.state == "trouble" or progress.step is None):
+        return _hold(state, bench, head, action, cautions)
     if stage == "set":
         return Now(
             head,
@@ -78,13 +82,6 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
             figure=tr("Handed over at"),
             signature=tr("Signed by"),
         )
-    if progress.question is not None:
-        return Now(
-            head,
-            action,
-            cautions,
-            (Answer(tr("Yes"), "Enter", "answer_yes"), Answer(tr("No"), "N", "answer_no"), _back()),
-        )
     if stage == "check_in":
         return Now(
             head,
@@ -92,7 +89,73 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
             cautions,
             (Answer(tr("Check-in done"), "Enter", "finish"), Answer(tr("Enter figures"), "E", "first_field")),
         )
-    return Now(head, action, cautions, (Answer(tr("Done"), "Enter", "finish"), _back()))
+    return _stepping(state, bench, head, action, cautions)
+
+
+def _stepping(state: WheelState, bench: Bench, head: str, action: str, cautions: list[str]) -> Now:
+    """A stage whose steps are ticked off one by one."""
+    progress = state.progress
+    assert progress is not None and state.plan is not None
+    left = minutes_left(progress, bench.time)
+    if left > 0.0 and progress.waiting_for is not None:
+        return _waiting(progress, bench, left)
+    step = progress.step
+    if step is None:
+        return Now(head, action, cautions, (Answer(tr("Done"), "Enter", "finish"), _back()))
+    if step.caution is not None:
+        cautions = [step.caution.read(bench.units)]
+    mine = [s for s in state.plan.steps if s.stage == step.stage]
+    head += tr(", step {n} of {all}").format(n=mine.index(step) + 1, all=len(mine))
+    if progress.question is not None:
+        return Now(
+            head,
+            action,
+            cautions,
+            (Answer(tr("Yes"), "Enter", "answer_yes"), Answer(tr("No"), "N", "answer_no"), _back()),
+        )
+    more: tuple[Answer, ...] = ()
+    if step.stage == "hold":
+        more = (Answer(tr("Held"), "D", "stage_done"), Answer(tr("Lost air"), "N", "did_not"))
+    elif not progress.last_of_stage:
+        more = (Answer(tr("Whole stage"), "D", "stage_done"),)
+    return Now(
+        head,
+        action,
+        cautions,
+        (Answer(tr("Done"), "Enter", "step_done"), *more, _back()),
+        figure=tr("Dipstick, R") if step.asks == "dip" else "",
+    )
+
+
+def minutes_left(progress: Progress, now: datetime) -> float:
+    """Return how long the wait after the last step still is; nought where there is none."""
+    if not progress.wait_until:
+        return 0.0
+    return max(0.0, (datetime.fromisoformat(progress.wait_until) - now).total_seconds() / 60.0)
+
+
+def wait_text(progress: Progress, minutes: float) -> str:
+    """Return until when to wait, by the clock on the wall, and how long that is."""
+    until = datetime.fromisoformat(progress.wait_until).astimezone()
+    span = (
+        tr("{hours:.0f} h {minutes:.0f} min").format(hours=minutes // 60, minutes=minutes % 60)
+        if minutes >= 60.0
+        else tr("{minutes:.0f} min").format(minutes=math.ceil(minutes))
+    )
+    return tr("until {clock} · {span} left").format(clock=f"{until:%H:%M}", span=span)
+
+
+def _waiting(progress: Progress, bench: Bench, left: float) -> Now:
+    assert progress.waiting_for is not None
+    done = progress.waiting_for.text.read(bench.units)
+    lost = (Answer(tr("Lost air"), "N", "did_not"),) if progress.stage == "hold" else ()
+    then = progress.step.text.read(bench.units) if progress.step else progress.action.read(bench.units)
+    return Now(
+        tr("Waiting after: {step}").format(step=done),
+        tr("Wait {until}").format(until=wait_text(progress, left)),
+        [tr("Then: {step}").format(step=then)],
+        (Answer(tr("Go on before it is over"), "Enter", "go_on"), *lost, _back()),
+    )
 
 
 def _back() -> Answer:
@@ -182,9 +245,14 @@ def _marking(low: LowPick) -> Now:
     )
 
 
-def _hold(trouble: bool, head: str, action: str, cautions: list[str]) -> Now:
-    if trouble:
+def _hold(state: WheelState, bench: Bench, head: str, action: str, cautions: list[str]) -> Now:
+    progress = state.progress
+    assert progress is not None
+    if progress.state == "trouble":
         return Now(head, action, cautions, (Answer(tr("Mended, hold again"), "Enter", "hold_again"), _back()))
+    left = minutes_left(progress, bench.time)
+    if left > 0.0:
+        cautions = [tr("Holding {until}").format(until=wait_text(progress, left)), *cautions]
     return Now(
         head,
         action,

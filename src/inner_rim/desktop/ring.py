@@ -20,8 +20,9 @@ def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     width = box.width() * 0.15
     inner = box.adjusted(width / 2, width / 2, -width / 2, -width / 2)
-    each = 360.0 / len(STAGES)
-    for i, stage in enumerate(STAGES):
+    stages = progress.stages if progress is not None else STAGES
+    each = 360.0 / len(stages)
+    for i, stage in enumerate(stages):
         pen = QPen(theme.color(_purpose(stage, progress)), width)
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)

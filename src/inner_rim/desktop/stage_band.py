@@ -46,12 +46,17 @@ class StageBand(QWidget):
         )
         self.update()
 
+    @property
+    def stages(self) -> tuple[str, ...]:
+        """The stages in the order of this wheel."""
+        return self._progress.stages if self._progress is not None else STAGES
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the segments and their names."""
         theme = self._theme
         painter = QPainter(self)
-        width = self.width() / len(STAGES)
-        for i, stage in enumerate(STAGES):
+        width = self.width() / len(self.stages)
+        for i, stage in enumerate(self.stages):
             purpose, weight = self._look(stage)
             bar = QRectF(i * width + 2, 2, width - 4, theme.px(7))
             painter.fillRect(bar, theme.color(purpose if purpose != "muted" else "line"))
@@ -78,5 +83,5 @@ class StageBand(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Look at the stage under the pointer."""
         if event is not None:
-            place = int(event.position().x() * len(STAGES) / max(1, self.width()))
-            self.looked_at.emit(STAGES[min(max(place, 0), len(STAGES) - 1)])
+            place = int(event.position().x() * len(self.stages) / max(1, self.width()))
+            self.looked_at.emit(self.stages[min(max(place, 0), len(self.stages) - 1)])

@@ -69,8 +69,10 @@ class StepsModel(QAbstractListModel):
         progress = state.progress if state else None
         if progress is None:
             return TO_COME
-        if step.stage in progress.done:
+        if step.stage in progress.done or step.code in progress.steps_done:
             return DONE
+        if progress.step is not None:
+            return NOW if step.code == progress.step.code else TO_COME
         return NOW if step.stage == progress.stage else TO_COME
 
 

@@ -13,6 +13,7 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.jobs import WheelState
 
+from .now_words import minutes_left, wait_text
 from .ring import paint_ring
 from .theme import Theme
 
@@ -120,7 +121,18 @@ class TileDelegate(QStyledItemDelegate):
         painter.setFont(theme.font(12.5, 600))
         painter.setPen(theme.color("stop" if bad else "accent"))
         last = QRectF(box.left(), top + 3.2 * row, box.width(), row)
-        painter.drawText(last, Qt.AlignmentFlag.AlignVCenter, tr(STATE_WORDS[word]))
+        painter.drawText(last, Qt.AlignmentFlag.AlignVCenter, due_text(state, self._bench))
+
+
+def due_text(state: WheelState, bench: Bench) -> str:
+    """Return the last line of a tile: until when it waits, else its state in a word."""
+    progress = state.progress
+    if progress is None:
+        return tr(STATE_WORDS["to_do"])
+    left = minutes_left(progress, bench.time)
+    if left > 0.0 and progress.state == "working":
+        return wait_text(progress, left)
+    return tr(STATE_WORDS[progress.state])
 
 
 def two_lines(text: str, metrics: QFontMetrics, width: float) -> str:
@@ -175,6 +187,12 @@ class WheelList(QListView):
         if viewport is not None and self._shown != self._bench.selected:
             viewport.update()
         self._shown = self._bench.selected
+
+    def tick(self) -> None:
+        """Show the waits anew."""
+        viewport = self.viewport()
+        if viewport is not None:
+            viewport.update()
 
     def _moved(self, index: QModelIndex) -> None:
         state = index.data(STATE_ROLE)

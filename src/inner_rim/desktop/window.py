@@ -327,6 +327,7 @@ _PLAIN_KEYS = {
     "n": "did_not",
     "r": "reached",
     "b": "back",
+    "d": "stage_done",
     "p": "put_away",
     "o": "override",
     "a": "same_again",

@@ -12,6 +12,8 @@ import msgspec
 from inner_rim.core.log import (
     AnyEntry,
     Attempt,
+    Dip,
+    Dose,
     Finding,
     Inspection,
     Logged,
@@ -20,6 +22,7 @@ from inner_rim.core.log import (
     SignOff,
     StepEntry,
 )
+from inner_rim.core.sealant import calibration, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.units import UnitChoice
 from inner_rim.store.errors import ChangedElsewhere, StoreError
 from inner_rim.store.rows import BenchState, StoredJob
@@ -308,6 +311,54 @@ class Bench:
         """Record that a stage is done."""
         self.record(StepEntry(stage=stage))
 
+    def finish_step(self) -> None:
+        """Record that the step in hand is done; the last of its stage finishes the stage."""
+        state = self.current
+        if state is None or state.progress is None or state.progress.step is None:
+            return
+        progress, step = state.progress, state.progress.step
+        last = progress.last_of_stage and progress.stage != "hold"  # a hold ends with what the gauge says
+        if step.asks == "dose" and state.plan is not None:
+            self.record(Dose(dose_ml=state.plan.sealant.dose_ml))
+        self.record(StepEntry(stage=step.stage, step=step.code, completes=last))
+
+    def end_wait(self) -> None:
+        """Go on before the wait after the last step is over."""
+        state = self.current
+        if state is not None and state.progress is not None and state.progress.waiting_for is not None:
+            step = state.progress.waiting_for
+            self.record(StepEntry(stage=step.stage, step=step.code, outcome="waited"))
+
+    def back(self) -> None:
+        """Take the step done last up again, or where none was done in this stage, the stage before."""
+        state = self.current
+        if state is None or state.progress is None:
+            return
+        progress = state.progress
+        if progress.last_step and progress.state != "finished":
+            self.record(StepEntry(stage=progress.stage, step=progress.last_step, outcome="reopened"))
+            return
+        has_insert = state.wheel is not None and state.wheel.insert is not None
+        done = [s for s in progress.stages if s in progress.done and (s != "insert" or has_insert)]
+        if done:
+            self.reopen_stage(done[-1])
+
+    def dip(self, depth_mm: float) -> None:
+        """Record a dipstick reading; right after dosing it calibrates the dipstick for this tire.
+
+        Raises:
+            ValueError: a depth that cannot be.
+        """
+        state = self.current
+        if state is None or state.plan is None or state.progress is None or state.wheel is None:
+            return
+        plan, progress = state.plan, state.progress
+        fresh = progress.step is not None and progress.step.asks == "dip"
+        factor = calibration(depth_mm, plan.sealant.dip_mm) if fresh else progress.dip_factor
+        radii = pool_radii_mm(plan.tire, state.wheel.rim.bead_seat_diameter_mm)
+        free = pool_from_dip_ml(depth_mm, *radii, factor)
+        self.record(Dip(depth_mm=depth_mm, free_ml=free, calibrates=fresh, factor=factor))
+
     def fail_stage(self, stage: str, text: str = "") -> None:
         """Record that a stage failed."""
         self.record(StepEntry(stage=stage, outcome="failed", text=text))
@@ -423,6 +474,11 @@ class Bench:
             }
             for job in self.jobs
         ]
+
+    @property
+    def time(self) -> datetime:
+        """The time now."""
+        return self._clock()
 
     def _now(self) -> str:
         return self._clock().isoformat(timespec="seconds")

@@ -85,8 +85,7 @@ def wheel_state(job: JobState, index: int, units: UnitChoice) -> WheelState:
         last = job.last_plans[index] = (wheel, reading.job, plan)
     progress = None
     if last is not None:
-        entries = (item.entry for item in job.log if item.wheel == index)
-        progress = derive(last[0], last[2], entries)
+        progress = derive(last[0], last[2], [item for item in job.log if item.wheel == index])
     return WheelState(
         job=job,
         index=index,
