@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication
 
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import Theme, load_font
+from inner_rim.work.demo import demo_shelf
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 Shot = Callable[[Session], None]
@@ -155,6 +156,7 @@ def main(folder: Path, names: list[str]) -> None:
             session.start_keeping = lambda: None  # type: ignore[method-assign]
             session.fill()
             session.bench.keeper = None
+            session.bench.shelf.adopt(demo_shelf())
             session.show()
             for _ in range(4):
                 app.processEvents()

@@ -95,7 +95,7 @@ def job_from_plain(plain: Any) -> Job:
     try:
         return msgspec.convert(plain, Job)
     except msgspec.ValidationError as fault:
-        raise _as_input_error(str(fault), plain) from fault
+        raise as_input_error(str(fault), plain) from fault
 
 
 def _check_header(plain: dict[Any, Any]) -> None:
@@ -124,23 +124,24 @@ def _numbers(plain: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, 
         yield path, plain
 
 
-def _as_input_error(text: str, plain: Any) -> InputError:
+def as_input_error(text: str, plain: Any, root: type = Job) -> InputError:
+    """Return msgspec's complaint about plain data of a struct as a sentence that names the field."""
     match = re.match(_AT, text)
     what, path = (match["what"], match["path"] or "$") if match else (text, "$")
     bare = path.removeprefix("$").removeprefix(".")
     if unknown := re.search(_UNKNOWN, what):
         return InputError(
-            tr("unknown key; accepted are {keys}").format(keys=", ".join(_keys_at(bare))),
+            tr("unknown key; accepted are {keys}").format(keys=", ".join(_keys_at(bare, root))),
             _joined(bare, unknown["field"][:60]),
         )
     if missing := re.search(_MISSING, what):
         field = _joined(bare, missing["field"])
-        return InputError(tr("missing; accepted is {what}").format(what=accepted(field)), field)
+        return InputError(tr("missing; accepted is {what}").format(what=accepted(field, root)), field)
     if inner := re.match(_INNER_FIELD, what):
         return InputError(inner["sentence"], _joined(bare, inner["field"]))
     value = _value_at(plain, bare)
     return InputError(
-        tr("{value}; accepted is {what}").format(value=_shown(value), what=accepted(bare) or what), bare
+        tr("{value}; accepted is {what}").format(value=_shown(value), what=accepted(bare, root) or what), bare
     )
 
 
@@ -188,11 +189,11 @@ def _deepest(text: str) -> int:
     return most
 
 
-def type_at(path: str) -> Any:
+def type_at(path: str, root: type = Job) -> Any:
     """Return msgspec's type description of the field at `path`, or None where there is none."""
     from msgspec import inspect
 
-    node: Any = _job_type()
+    node: Any = _type_of(root)
     for token in _tokens(path):
         node = plain_type(node)
         if isinstance(node, inspect.ListType):
@@ -205,10 +206,10 @@ def type_at(path: str) -> Any:
 
 
 @cache
-def _job_type() -> Any:
+def _type_of(root: type) -> Any:
     from msgspec import inspect
 
-    return inspect.type_info(Job)
+    return inspect.type_info(root)
 
 
 def plain_type(node: Any) -> Any:
@@ -224,7 +225,7 @@ def plain_type(node: Any) -> Any:
             return node
 
 
-def accepted(path: str) -> str:
+def accepted(path: str, root: type = Job) -> str:
     """Return in words what the field at `path` accepts.
 
     >>> accepted("wheels[0].rim.internal_width_mm")
@@ -232,7 +233,7 @@ def accepted(path: str) -> str:
     """
     from msgspec import inspect
 
-    raw = type_at(path)
+    raw = type_at(path, root)
     node = plain_type(raw)
     note = _description(raw)
     if isinstance(node, inspect.FloatType | inspect.IntType):
@@ -249,7 +250,7 @@ def accepted(path: str) -> str:
             least=node.min_length or 0, most=node.max_length
         )
     elif isinstance(node, inspect.StructType):
-        text = tr("an object with {keys}").format(keys=", ".join(_keys_at(path)))
+        text = tr("an object with {keys}").format(keys=", ".join(_keys_at(path, root)))
     else:
         text = ""
     return f"{text} ({note})" if note and text else text
@@ -275,6 +276,6 @@ def _description(node: Any) -> str:
     return ""
 
 
-def _keys_at(path: str) -> list[str]:
-    node = plain_type(type_at(path))
+def _keys_at(path: str, root: type) -> list[str]:
+    node = plain_type(type_at(path, root))
     return [f.encode_name for f in getattr(node, "fields", ())]

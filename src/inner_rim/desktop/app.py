@@ -163,6 +163,7 @@ class Session:
         if not self._started and self.window is not None:
             self._started = True
             self.keeper.start()
+            self.bench.shelf.load()
 
     def _may_close(self) -> bool:
         if self.window is None or self.window.may_close():

@@ -87,9 +87,7 @@ class FinishView(QWidget):
         """Return the depth left for the bead with what is switched on."""
         assert self._state is not None and self._state.plan is not None and self._state.wheel is not None
         plan, on = self._state.plan, self._toggles
-        job = self._state.ride_job
-        thickness = (job.shelf.tape_thickness_mm if job and job.shelf else None) or 0.1
-        tape = thickness * (plan.tape.layers + on["layer"].isChecked())
+        tape = plan.tape.thickness_mm * (plan.tape.layers + on["layer"].isChecked())
         occupied = OTHER_BEAD_MM if on["bead"].isChecked() else 0.0
         if on["leg"].isChecked():
             occupied += insert_leg_mm(self._state.wheel.insert) or OTHER_BEAD_MM

@@ -58,6 +58,17 @@ class ChangedElsewhere(StoreError):
         self.job_id = job_id
 
 
+class DuplicatePart(StoreError):
+    """A part of that kind and name is on the shelf already."""
+
+    def __init__(self, kind: str, name: str) -> None:
+        super().__init__(
+            tr("“{name}” is on the shelf already ({kind}); change that one, or take another name.").format(
+                name=name, kind=tr(kind)
+            )
+        )
+
+
 _SIGNS: tuple[tuple[str, type[StoreError], str], ...] = (
     (
         "locked",

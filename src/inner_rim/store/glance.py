@@ -36,6 +36,7 @@ def glance(file: Path) -> BenchState | None:
                 connection.execute(rows.BENCH_LOG).fetchall(),
                 connection.execute(rows.SETTINGS).fetchall(),
                 connection.execute(rows.CHANGE).fetchone()[0],
+                connection.execute(rows.STOCKED).fetchall(),
             )
         finally:
             connection.close()

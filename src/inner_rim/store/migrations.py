@@ -13,7 +13,7 @@ from sqlalchemy import Connection, Engine, inspect, select, text
 from inner_rim.words import tr
 
 from .errors import StoreNewer
-from .tables import JOBS, LOG, METADATA, MIGRATIONS, SETTINGS, STATE
+from .tables import JOBS, LOG, METADATA, MIGRATIONS, MOVEMENTS, PARTS, SETTINGS, STATE
 from .versions import STEP_NAMES
 
 KEPT_COPIES = 10
@@ -35,7 +35,13 @@ def _jobs_log_settings(connection: Connection) -> None:
             )
 
 
-STEPS: tuple[Callable[[Connection], None], ...] = (_jobs_log_settings,)
+def _shelf(connection: Connection) -> None:
+    METADATA.create_all(connection, tables=[PARTS, MOVEMENTS])
+    connection.execute(text("CREATE INDEX movements_job ON movements (job_id, wheel)"))
+    connection.execute(text("CREATE INDEX parts_stock ON parts (kind, stock)"))
+
+
+STEPS: tuple[Callable[[Connection], None], ...] = (_jobs_log_settings, _shelf)
 
 
 def migrate(engine: Engine, file: Path | None) -> list[str]:

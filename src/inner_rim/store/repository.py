@@ -18,6 +18,7 @@ from inner_rim.core.log import AnyEntry, Logged
 from . import rows
 from .errors import ChangedElsewhere, translated
 from .migrations import migrate
+from .shelf import ShelfStore
 from .tables import JOBS, LOG, SETTINGS, STATE
 
 BUSY_SECONDS = 3.0
@@ -44,6 +45,7 @@ class Repository:
         if self._is_sqlite:
             event.listen(self._engine, "connect", _prepare_sqlite)
             event.listen(self._engine, "begin", _begin)
+        self.shelf = ShelfStore(self)
         try:
             with _faults():
                 migrate(self._engine, self._file)
@@ -66,28 +68,29 @@ class Repository:
 
     def bench(self) -> rows.BenchState:
         """Return all jobs on the bench with their logs, and the settings."""
-        with self._reading() as connection:
+        with self.reading() as connection:
             return rows.bench_state(
                 connection.execute(text(rows.BENCH_JOBS)),
                 connection.execute(text(rows.BENCH_LOG)),
                 connection.execute(text(rows.SETTINGS)),
                 connection.execute(text(rows.CHANGE)).scalar_one(),
+                connection.execute(text(rows.STOCKED)),
             )
 
     def change(self) -> int:
         """Return the number of the last change, by whichever window."""
-        with self._reading() as connection:
+        with self.reading() as connection:
             return int(connection.execute(select(STATE.c.change)).scalar_one())
 
     def recent_documents(self, most: int = 500) -> list[dict[str, Any]]:
         """Return the newest job documents, put away or not, for what was used before."""
-        with self._reading() as connection:
+        with self.reading() as connection:
             found = connection.execute(select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most))
             return [msgspec.json.decode(document) for document in found.scalars()]
 
     def create(self, document: dict[str, Any], drafts: dict[str, str], now: str) -> int:
         """Store a new job and return its id."""
-        with self._writing() as connection:
+        with self.writing() as connection:
             done = connection.execute(
                 JOBS.insert().values(
                     revision=1, archived=0, created_at=now, **_columns(document, drafts, now)
@@ -103,7 +106,7 @@ class Repository:
         Raises:
             ChangedElsewhere: the stored revision is not `expected`; nothing was written.
         """
-        with self._writing() as connection:
+        with self.writing() as connection:
             done = connection.execute(
                 update(JOBS)
                 .where(JOBS.c.id == job_id, JOBS.c.revision == expected)
@@ -115,7 +118,7 @@ class Repository:
 
     def put_away(self, job_id: int, now: str, away: bool = True) -> None:
         """Take a job off the bench, or back onto it."""
-        with self._writing() as connection:
+        with self.writing() as connection:
             connection.execute(
                 update(JOBS).where(JOBS.c.id == job_id).values(archived=int(away), changed_at=now)
             )
@@ -124,7 +127,7 @@ class Repository:
         """Append an entry to a wheel's log and return it as it stands there."""
         body = _ENCODER.encode(entry).decode()
         kind = type(entry).__struct_config__.tag
-        with self._writing() as connection:
+        with self.writing() as connection:
             done = connection.execute(
                 LOG.insert().values(job_id=job_id, wheel=wheel, at=now, kind=kind, body=body)
             )
@@ -133,18 +136,20 @@ class Repository:
     def set_setting(self, name: str, value: Any) -> None:
         """Store a setting, whatever it was before."""
         encoded = _ENCODER.encode(value).decode()
-        with self._writing() as connection:
+        with self.writing() as connection:
             done = connection.execute(update(SETTINGS).where(SETTINGS.c.name == name).values(value=encoded))
             if done.rowcount == 0:
                 connection.execute(SETTINGS.insert().values(name=name, value=encoded))
 
     @contextmanager
-    def _reading(self) -> Iterator[Connection]:
+    def reading(self) -> Iterator[Connection]:
+        """Give a connection that only reads."""
         with _faults(), self._engine.connect() as connection:
             yield connection.execution_options(**{_READING: True})
 
     @contextmanager
-    def _writing(self) -> Iterator[Connection]:
+    def writing(self) -> Iterator[Connection]:
+        """Give a connection whose changes are one transaction, and one change for every window."""
         with _faults(), self._engine.begin() as connection:
             connection.execute(update(STATE).values(change=STATE.c.change + 1))
             yield connection

@@ -5,6 +5,7 @@ from typing import Any
 import msgspec
 
 from inner_rim.core.log import AnyEntry, Logged
+from inner_rim.core.parts import Item
 
 BENCH_JOBS = "SELECT id, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
 BENCH_LOG = (
@@ -12,6 +13,10 @@ BENCH_LOG = (
     "JOIN jobs ON jobs.id = log.job_id WHERE jobs.archived = 0 ORDER BY log.id"
 )
 SETTINGS = "SELECT name, value FROM settings"
+STOCKED = (
+    "SELECT id, kind, spec, stock, low_at, retired FROM parts "
+    "WHERE kind IN ('tape', 'valve', 'sealant') AND stock > 0 AND retired = 0 ORDER BY name"
+)
 CHANGE = "SELECT change FROM state"
 
 _ENTRY_READER = msgspec.json.Decoder(AnyEntry)
@@ -31,11 +36,12 @@ class StoredJob(msgspec.Struct, frozen=True):
 
 
 class BenchState(msgspec.Struct, frozen=True):
-    """All that the bench shows: its jobs, the settings, and the number of the last change."""
+    """All that the bench shows: its jobs, the settings, the number of the last change, and what a plan may take."""
 
     jobs: tuple[StoredJob, ...]
     settings: dict[str, Any]
     change: int
+    stocked: tuple[Item, ...] = ()
 
 
 def logged(row: Any) -> tuple[int, Logged]:
@@ -44,7 +50,22 @@ def logged(row: Any) -> tuple[int, Logged]:
     return job_id, Logged(number=number, at=at, wheel=wheel, entry=_ENTRY_READER.decode(body))
 
 
-def bench_state(job_rows: Any, log_rows: Any, setting_rows: Any, change: int) -> BenchState:
+def item_of(row: Any) -> Item:
+    """Return the part of a row."""
+    item_id, kind, spec, stock, low_at, retired = row
+    return Item(
+        kind=kind,
+        spec=msgspec.json.decode(spec),
+        stock=stock,
+        low_at=low_at,
+        retired=bool(retired),
+        item_id=item_id,
+    )
+
+
+def bench_state(
+    job_rows: Any, log_rows: Any, setting_rows: Any, change: int, stocked_rows: Any = ()
+) -> BenchState:
     """Return the bench from its rows."""
     entries: dict[int, list[Logged]] = {}
     for row in log_rows:
@@ -62,4 +83,4 @@ def bench_state(job_rows: Any, log_rows: Any, setting_rows: Any, change: int) ->
         for job_id, document, drafts, revision, archived in job_rows
     )
     settings = {name: msgspec.json.decode(value) for name, value in setting_rows}
-    return BenchState(jobs, settings, change)
+    return BenchState(jobs, settings, change, tuple(item_of(row) for row in stocked_rows))

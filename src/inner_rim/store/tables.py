@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Column, Integer, MetaData, Table, Text
+from sqlalchemy import Column, Float, Integer, MetaData, Table, Text, UniqueConstraint
 
 METADATA = MetaData()
 
@@ -43,4 +43,29 @@ LOG = Table(
 )
 SETTINGS = Table(
     "settings", METADATA, Column("name", Text, primary_key=True), Column("value", Text, nullable=False)
+)
+PARTS = Table(
+    "parts",
+    METADATA,
+    Column("id", Integer, primary_key=True),
+    Column("kind", Text, nullable=False),
+    Column("name", Text, nullable=False),
+    Column("spec", Text, nullable=False),
+    Column("stock", Float, nullable=False),
+    Column("low_at", Float, nullable=False),
+    Column("retired", Integer, nullable=False),
+    Column("changed_at", Text, nullable=False),
+    UniqueConstraint("kind", "name"),
+)
+MOVEMENTS = Table(
+    "movements",
+    METADATA,
+    Column("id", Integer, primary_key=True),
+    Column("part_id", Integer, nullable=False),
+    Column("at", Text, nullable=False),
+    Column("amount", Float, nullable=False),
+    Column("reason", Text, nullable=False),
+    Column("job_id", Integer),
+    Column("wheel", Integer),
+    Column("stage", Text),
 )

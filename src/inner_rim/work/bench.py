@@ -22,17 +22,22 @@ from inner_rim.core.log import (
     SignOff,
     StepEntry,
 )
+from inner_rim.core.parts import Item, PartKind, shelf_of
+from inner_rim.core.picking import Need, PickLine, needs_of, pick_list
 from inner_rim.core.sealant import calibration, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.units import UnitChoice
 from inner_rim.store.errors import ChangedElsewhere, StoreError
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
 
-from .jobs import JobState, WheelState, wheel_state
+from .jobs import JobState, Shop, WheelState, practice_of, wheel_state
 from .keeper import Keeper
 from .sheet import Sheet, alike, edit, empty_sheet, get, merged, put
+from .shelf import ShelfBook
 
 MOST_UNDO = 500
+#: Parts that a check-in teaches the shelf.
+LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")
 
 
 class Bench:
@@ -44,8 +49,10 @@ class Bench:
     """
 
     def __init__(self, keeper: Keeper | None = None, clock: Callable[[], datetime] | None = None) -> None:
-        self.keeper = keeper
+        self._keeper = keeper
         self._clock = clock or (lambda: datetime.now(UTC))
+        self.shelf = ShelfBook(keeper, self._now, self._shelf_changed)
+        self.shop = Shop()
         self.jobs: list[JobState] = []
         self.wheels: list[WheelState] = []
         self.selected: tuple[int, int] | None = None
@@ -56,6 +63,16 @@ class Bench:
         self.bugs: list[str] = []
         self._listeners: list[Callable[[], None]] = []
         self._loaded = False
+        self._stocked: tuple[Item, ...] = ()
+
+    @property
+    def keeper(self) -> Keeper | None:
+        """What stores the changes of bench and shelf."""
+        return self._keeper
+
+    @keeper.setter
+    def keeper(self, keeper: Keeper | None) -> None:
+        self._keeper = self.shelf.keeper = keeper
 
     # -- who wants to know -------------------------------------------------------------------
 
@@ -72,6 +89,9 @@ class Bench:
     def adopt(self, state: BenchState) -> None:
         """Take the stored bench over: what is newer there, without losing what is not stored yet."""
         self.settings = {**self.settings, **state.settings}
+        if not self.shelf.loaded:
+            self._stocked = state.stocked
+        self.shop = self._shop_now()
         self.units = _units_of(self.settings.get("units"), self.units)
         known = {job.stored_id: job for job in self.jobs if job.stored_id is not None}
         told: list[str] = []
@@ -88,6 +108,36 @@ class Bench:
             self.message = tr("Changed in another window: {names}").format(names=", ".join(told))
         self._loaded = True
         self._refresh()
+
+    def _shop_now(self) -> Shop:
+        """What the shop's practice and shelf say now, for every wheel that does not say otherwise."""
+        stocked = self.shelf.items if self.shelf.loaded else self._stocked
+        injector = self.settings.get("injector_ml")
+        return Shop(
+            practice_of(self.settings.get("practice")),
+            shelf_of(stocked, injector if isinstance(injector, int | float) else None),
+        )
+
+    def _shelf_changed(self) -> None:
+        shop = self._shop_now()
+        if shop != self.shop:
+            self.shop = shop
+            self._refresh(everything=True)
+        else:
+            self._changed()
+
+    def set_practice(self, name: str, value: Any) -> None:
+        """Set one school of the shop's own; None takes it back to the usual."""
+        kept = {k: v for k, v in (self.settings.get("practice") or {}).items() if k != name}
+        self.set_setting("practice", kept if value is None else {**kept, name: value})
+        self.shop = self._shop_now()
+        self._refresh(everything=True)
+
+    def set_injector(self, injector_ml: float | None) -> None:
+        """Set what the shop's injector holds."""
+        self.set_setting("injector_ml", injector_ml)
+        self.shop = self._shop_now()
+        self._refresh(everything=True)
 
     def _take_over(self, job: JobState, stored: StoredJob) -> bool:
         waiting = [entry for entry in job.log if entry.number == 0]
@@ -128,6 +178,8 @@ class Bench:
     def on_changed_elsewhere(self) -> None:
         """Another window wrote to the same data."""
         self.reload()
+        if self.shelf.loaded:
+            self.shelf.load()
 
     def on_bug(self, fault: BaseException) -> None:
         """Something unexpected happened while storing: keep the traceback for the crash dialog."""
@@ -138,16 +190,16 @@ class Bench:
 
     # -- the wheels --------------------------------------------------------------------------
 
-    def _refresh(self, only: JobState | None = None) -> None:
+    def _refresh(self, only: JobState | None = None, everything: bool = False) -> None:
         kept = {state.key: state for state in self.wheels}
         found = []
         for job in self.jobs:
             for index in range(len(job.sheet.document.get("wheels", ()))):
                 old = kept.get((id(job), index))
-                if old is not None and only is not None and job is not only:
+                if old is not None and only is not None and job is not only and not everything:
                     found.append(old)
                 else:
-                    found.append(wheel_state(job, index, self.units))
+                    found.append(wheel_state(job, index, self.units, self.shop))
         self.wheels = found
         if self.current is None:
             self.selected = found[0].key if found else None
@@ -172,8 +224,7 @@ class Bench:
 
     def new_wheel(self) -> None:
         """Put a new wheel on the bench and select it."""
-        like = self.jobs[-1].sheet.document if self.jobs else None
-        job = JobState(None, empty_sheet(self._new_name(), like))
+        job = JobState(None, empty_sheet(self._new_name()))
         self.jobs.append(job)
         self.selected = (id(job), 0)
         self.message = ""
@@ -266,7 +317,7 @@ class Bench:
         self._refresh(state.job)
 
     def known_parts(self, part: str, done: Callable[[list[dict[str, Any]]], None]) -> None:
-        """Give `done` every rim or tire used before that has a name, newest first."""
+        """Give `done` every part of a kind used before that has a name, newest first."""
 
         def collect(documents: list[dict[str, Any]]) -> list[dict[str, Any]]:
             found: dict[str, dict[str, Any]] = {}
@@ -285,7 +336,55 @@ class Bench:
     # -- the log -----------------------------------------------------------------------------
 
     def record(self, entry: AnyEntry) -> None:
-        """Append an entry to the selected wheel's log."""
+        """Append an entry to the selected wheel's log, and book what the stages it ends or opens again take."""
+        before = self.current
+        self._append(entry)
+        after = self.current
+        if before is not None and after is not None and before.key == after.key:
+            self._book(before, after)
+
+    def _book(self, before: WheelState, after: WheelState) -> None:
+        if before.progress is None or after.progress is None or after.plan is None or after.wheel is None:
+            return
+        ended = after.progress.done - before.progress.done
+        opened = before.progress.done - after.progress.done
+        if opened:
+            self.shelf.give_back(after.job, after.index, opened)
+        needs = self.needs(after)
+        for stage in ended:
+            self.shelf.book_out([n for n in needs if n.stage == stage], after.job, after.index, stage)
+        if "check_in" in ended:
+            for kind in LEARNED:
+                part = get(after.job.sheet.document, f"wheels[{after.index}].{kind}")
+                if isinstance(part, dict):
+                    self.shelf.learn(kind, part)
+
+    def needs(self, state: WheelState) -> tuple[Need, ...]:
+        """Return what a wheel takes from the shelf."""
+        if state.plan is None or state.wheel is None:
+            return ()
+        sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
+        return needs_of(state.wheel, state.plan, (sealant.name if sealant else None) or "")
+
+    def pick_list(self, scope: str) -> tuple[PickLine, ...]:
+        """Return what to take for the selected wheel, its bicycle ("job"), or everything on the bench ("bench")."""
+        here = self.current
+        chosen = [
+            state
+            for state in self.wheels
+            if state.progress is not None
+            and state.progress.state != "finished"
+            and (
+                scope == "bench"
+                or (here is not None and (state.job is here.job if scope == "job" else state.key == here.key))
+            )
+        ]
+        return pick_list(
+            [(s.name, self.needs(s), s.progress.done if s.progress else frozenset()) for s in chosen],
+            self.shelf.items,
+        )
+
+    def _append(self, entry: AnyEntry) -> None:
         state = self.current
         if state is None:
             return

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from inner_rim.core.log import AnyEntry, Logged
+from inner_rim.core.parts import Item, item_from, stocked
 from inner_rim.store.rows import BenchState, StoredJob
 
 from .opening import Source, opener
@@ -18,6 +19,17 @@ from .opening import Source, opener
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
+#: The practice of the invented shop.
+SETTINGS: dict[str, Any] = {
+    "practice": {
+        "tape_width": "contour",
+        "dose": "standard",
+        "sealant_route": "inject",
+        "lubricant": "soap",
+        "climate": "cool_damp",
+    },
+    "injector_ml": 60.0,
+}
 FOLDER = Path(__file__).parent.parent / "demo"
 
 
@@ -67,7 +79,16 @@ def demo_bench(now: datetime) -> BenchState:
         jobs.append(
             StoredJob(job_id=job_id, document=_dated(demo, now), drafts={}, revision=1, log=tuple(log))
         )
-    return BenchState(tuple(jobs), {}, 0)
+    return BenchState(tuple(jobs), SETTINGS, 0, stocked(demo_shelf()))
+
+
+def demo_shelf() -> tuple[Item, ...]:
+    """Return the demo's parts, numbered as they are stored."""
+    found = msgspec.json.decode((FOLDER / "shop" / "shelf.json").read_bytes())
+    return tuple(
+        item_from(row.pop("kind"), row.pop("spec"), item_id=number, **row)
+        for number, row in enumerate(found, 1)
+    )
 
 
 def _dated(demo: DemoJob, now: datetime) -> dict[str, Any]:
@@ -89,6 +110,10 @@ def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
                 job_id = repository.create(job.document, job.drafts, when)
                 for logged in job.log:
                     repository.append(job_id, logged.wheel, logged.entry, logged.at)
+            for name, value in SETTINGS.items():
+                repository.set_setting(name, value)
+            bare = [msgspec.structs.replace(item, item_id=None) for item in demo_shelf()]
+            repository.shelf.put_many(bare, "", "")
         return repository
 
     return open_demo

@@ -1,10 +1,13 @@
 """A job and its wheels in memory: what is typed, what is stored of it, its plan and progress."""
 
+from typing import Any
+
 import msgspec
 
-from inner_rim.core.job import Job, Wheel
+from inner_rim.core.job import Job, Practice, Shelf, Wheel
 from inner_rim.core.log import Logged
 from inner_rim.core.plan import WheelPlan, plan_wheel
+from inner_rim.core.practice import layered
 from inner_rim.core.progress import Progress, derive
 from inner_rim.core.units import UnitChoice
 from inner_rim.store.rows import StoredJob
@@ -27,6 +30,29 @@ class JobState:
         self.future: list[Sheet] = []
         self.last_path: str | None = None
         self.last_plans: dict[int, tuple[Wheel, Job, WheelPlan]] = {}
+
+
+class Shop(msgspec.Struct, frozen=True):
+    """The shop's own practice and shelf: they hold for every wheel that does not say otherwise."""
+
+    practice: Practice | None = None
+    shelf: Shelf | None = None
+
+    def around(self, job: Job) -> Job:
+        """Return a job with the shop's practice and shelf where it has none of its own."""
+        return msgspec.structs.replace(
+            job,
+            practice=layered(job.practice, self.practice),
+            shelf=layered(job.shelf, self.shelf),
+        )
+
+
+def practice_of(kept: Any) -> Practice | None:
+    """Return the practice of a stored setting, None where it says nothing sound."""
+    try:
+        return msgspec.convert(kept, Practice) if kept else None
+    except msgspec.ValidationError:
+        return None
 
 
 class WheelState(msgspec.Struct, frozen=True):
@@ -67,7 +93,7 @@ class WheelState(msgspec.Struct, frozen=True):
         return [entry for entry in self.job.log if entry.wheel == self.index]
 
 
-JOB_FIELDS = ("ride.", "practice.", "shelf.", "title", "customer", "bike", "due")
+JOB_FIELDS = ("ride.", "shelf.", "title", "customer", "bike", "due")
 
 
 def in_wheel(field: str) -> bool:
@@ -75,14 +101,15 @@ def in_wheel(field: str) -> bool:
     return not field.startswith(JOB_FIELDS)
 
 
-def wheel_state(job: JobState, index: int, units: UnitChoice) -> WheelState:
+def wheel_state(job: JobState, index: int, units: UnitChoice, shop: Shop) -> WheelState:
     """Return a wheel as it is now; its plan is worked out again only where its figures changed."""
     reading = read(job.sheet, index, units)
     last = job.last_plans.get(index)
-    if reading.job is not None and (last is None or last[1] != reading.job):
-        wheel = reading.job.wheels[0]
-        plan = plan_wheel(wheel, reading.job.ride, reading.job.practice, reading.job.shelf)
-        last = job.last_plans[index] = (wheel, reading.job, plan)
+    whole = shop.around(reading.job) if reading.job is not None else None
+    if whole is not None and (last is None or last[1] != whole):
+        wheel = whole.wheels[0]
+        plan = plan_wheel(wheel, whole.ride, whole.practice, whole.shelf)
+        last = job.last_plans[index] = (wheel, whole, plan)
     progress = None
     if last is not None:
         progress = derive(last[0], last[2], [item for item in job.log if item.wheel == index])

@@ -45,16 +45,13 @@ class Reading(msgspec.Struct, frozen=True):
     missing: tuple[str, ...]
 
 
-def empty_sheet(name: str, like: dict[str, Any] | None = None) -> Sheet:
-    """Return a sheet with one wheel of which nothing is known; shop habits are taken from `like`."""
+def empty_sheet(name: str) -> Sheet:
+    """Return a sheet with one wheel of which nothing is known."""
     document: dict[str, Any] = {
         "format": FORMAT,
         "version": VERSION,
         "wheels": [{"name": name, "rim": {}, "tire": {}}],
     }
-    for habit in ("practice", "shelf"):
-        if like and like.get(habit):
-            document[habit] = copy.deepcopy(like[habit])
     return Sheet(document)
 
 
