@@ -3,6 +3,7 @@
 A part's figures are the same structs as in a job, so that a part put on a wheel is the wheel's part.
 """
 
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 import msgspec
@@ -133,19 +134,32 @@ def shelf_of(items: tuple[Item, ...], injector_ml: float | None = None) -> Shelf
 
 
 def search(
-    items: tuple[Item, ...], text: str, kind: str | None = None, most: int | None = None
+    items: Sequence[Item],
+    text: str,
+    kind: str | None = None,
+    most: int | None = None,
+    haystacks: Sequence[str] | None = None,
 ) -> list[Item]:
     """Return the parts that hold every word typed, those whose name begins with it first; retired ones last.
+
+    Args:
+        items: the shelf.
+        text: words, in any order.
+        kind: only parts of this kind.
+        most: at most so many.
+        haystacks: what is looked through, item by item, where it is known already.
 
     >>> shelf = (item_from("tape", {"name": "Reed tape 27", "width_mm": 27}),)
     >>> [item.name for item in search(shelf, "27 reed")]
     ['Reed tape 27']
     """
     words = text.casefold().split()
+    if haystacks is None:
+        haystacks = [item.haystack for item in items]
     found = [
         item
-        for item in items
-        if (kind is None or item.kind == kind) and all(word in item.haystack for word in words)
+        for item, haystack in zip(items, haystacks, strict=True)
+        if (kind is None or item.kind == kind) and all(word in haystack for word in words)
     ]
     start = text.casefold().strip()
     found.sort(

@@ -67,7 +67,38 @@ REASONS: dict[str, str] = {
     "drop": "the deflection that rides well, from load and tire",
     "previous": "what worked on this wheel, at equal casing tension",
     "range": "the middle of what is printed",
+    "none": "nothing to wipe off; for loose beads",
+    "soap": "slides well; weakens some sealants: let it dry",
+    "fluid": "made for beads, dries away",
+    "sealant": "the sealant itself, where soap would weaken it",
+    "push_on": "needs 15 mm of thread",
+    "screw_on": "needs 12 mm of thread",
+    "hot_dry": "about 90 days of life; a label wins",
+    "temperate": "about 180 days of life; a label wins",
+    "cool_damp": "about 270 days of life; a label wins",
+    **TAPE_KINDS,
 }
+
+
+class Question(msgspec.Struct, frozen=True):
+    """A question on which good mechanics disagree: the field of the practice, the words, its schools in order."""
+
+    field: str
+    words: str
+    schools: tuple[str, ...]
+
+
+QUESTIONS: tuple[Question, ...] = (
+    Question("tape_width", "How wide is the tape?", ("match", "plus_two", "wide", "contour")),
+    Question("tape_start", "Where does the tape start?", ("at_valve", "past_valve", "opposite")),
+    Question("tape_kind", "Which kind of tape?", ("polyester", "cloth", "film", "overlay")),
+    Question("sealant_route", "How does the sealant go in?", ("pour", "inject")),
+    Question("dose", "How much sealant?", ("label", "lean", "standard", "generous")),
+    Question("lubricant", "What is on the bead?", ("none", "soap", "fluid", "sealant")),
+    Question("start_pressure", "Where does the pressure start?", ("drop", "previous", "range")),
+    Question("pump_head", "Which pump head?", ("push_on", "screw_on")),
+    Question("climate", "How fast does sealant dry here?", ("hot_dry", "temperate", "cool_damp")),
+)
 
 PRACTICE_DEFAULTS = Practice(
     tape_width="contour",

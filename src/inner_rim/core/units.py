@@ -84,7 +84,7 @@ _SPELLINGS: dict[str, tuple[str, str]] = {
     "d": ("days", "days"),
     "days": ("days", "days"),
 }
-_CM = 10.0
+_LONG_MM = {"cm": 10.0, "m": MM_PER_METRE}
 _TYPED_DECIMALS = 9  # so that 2,3 bar is 230 kPa and not a hair less
 
 _ENTRY = (  # compiled by `re` when first used
@@ -142,6 +142,15 @@ def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool =
     return f"{text} {unit.symbol}" if symbol else text
 
 
+def show_length(length_mm: float, choice: UnitChoice = METRIC) -> str:
+    """Return the length of something that is cut from a roll: metres, or inches for who reads these.
+
+    >>> show_length(2176.3)
+    '2.18 m'
+    """
+    return show(length_mm, "mm", choice) if choice.mm == "in" else f"{length_mm / MM_PER_METRE:.2f} m"
+
+
 def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
     """Return `value` as it stands in a number field: no symbol, no digits that say nothing.
 
@@ -170,8 +179,8 @@ def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
     unit = choice.unit(kind)
     factor, offset = unit.factor, unit.offset
     typed = (match["unit1"] or match["unit2"] or "").strip().lower().replace(" ", "").rstrip(".")
-    if typed == "cm" and kind == "mm":
-        factor, offset = _CM, 0.0
+    if kind == "mm" and typed in _LONG_MM:
+        factor, offset = _LONG_MM[typed], 0.0
     elif typed:
         known = _SPELLINGS.get(typed)
         if known is None or known[0] != kind:

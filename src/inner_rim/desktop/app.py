@@ -142,7 +142,7 @@ class Session:
             self.bench.reload()
         self._theme.apply(self._app)
         words = tr("Demo: invented data, gone when you close") if self._demo else ""
-        self.window = MainWindow(self.bench, self._theme, self._app, words)
+        self.window = MainWindow(self.bench, self._theme, self._app, self.deliver, words)
         self.window.all_stored = self._all_stored
         self.shell.fill(self.window)
         self.window.page.now.focus_main()
@@ -175,7 +175,9 @@ class Session:
         return self.keeper.stop() if self._started else True
 
     def finish(self) -> None:
-        """Let the keeper finish what was ordered."""
+        """Let go of the tools, and let the keeper finish what was ordered."""
+        if self.window is not None:
+            self.window.let_go()
         if self._started:
             self.keeper.stop()
 
@@ -211,10 +213,13 @@ class Smoke:
     def _paint_pages(self) -> None:
         from inner_rim.core.plan import STAGES
 
+        from .bench_page import VIEWS
+        from .window import PLACES
+
         window = self._session.window
         assert window is not None
         page = window.page
-        for view in ("section", "wheel", "log"):
+        for view in VIEWS:
             page.show_view(view)
             window.grab()
         for stage in STAGES:
@@ -225,3 +230,6 @@ class Smoke:
             window.grab()
         window.obey("key_map")
         window.grab()
+        for name in PLACES:
+            window.go_to(name)
+            window.grab()

@@ -21,18 +21,21 @@ from inner_rim.core.section import Section, draw_section
 from inner_rim.core.units import entry_text, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.choices import choices_of
 from inner_rim.work.jobs import WheelState
 
 from . import pick_rows
 from .answers import Answers
 from .finish_view import FinishView
 from .inputs import InputsPanel
+from .lines_view import LinesView
 from .log_view import LogView
 from .now_panel import NowPanel
 from .now_words import now_of
 from .picks import COUNT, PicksColumn
 from .scale import PressureScale
 from .section_view import SectionView
+from .side_view import SideView
 from .stage_band import StageBand
 from .stage_fields import place_of
 from .steps_view import StepsView
@@ -42,7 +45,9 @@ from .wheel_view import WheelView
 from .why_panel import WhyPanel
 
 CLOCK_MS = 5000
-VIEWS = ("section", "wheel", "finish", "steps", "log")
+#: Stages at which the wheel is looked at sector by sector.
+SECTOR_STAGES = ("seat", "hold", "set")
+VIEWS = ("section", "wheel", "finish", "choices", "steps", "log")
 
 
 class BenchPage(QWidget):
@@ -75,7 +80,9 @@ class BenchPage(QWidget):
         self.inputs = InputsPanel(self._bench, theme)
         self.section = SectionView(theme)
         self.wheel = WheelView(theme)
+        self.side = SideView(theme)
         self.finish = FinishView(theme)
+        self.choices = LinesView(theme, tr("Choices at this stage"))
         self.steps = StepsView(self._bench, theme)
         self.log = LogView(self._bench)
         self.why = WhyPanel(theme)
@@ -153,8 +160,8 @@ class BenchPage(QWidget):
         tabs = QHBoxLayout()
         tabs.addStretch(1)
         self._tabs = {}
-        titles = (tr("Section"), tr("Wheel"), tr("Finish"), tr("Steps"), tr("Log"))
-        for name, words, key in zip(VIEWS, titles, "SWFTG", strict=True):
+        titles = (tr("Section"), tr("Wheel"), tr("Finish"), tr("Choices"), tr("Steps"), tr("Log"))
+        for name, words, key in zip(VIEWS, titles, "SWFCTG", strict=True):
             tab = QPushButton(words)
             tab.setToolTip(tr("key {key}").format(key=key))
             tab.setProperty("role", "flat")
@@ -164,7 +171,10 @@ class BenchPage(QWidget):
             self._tabs[name] = tab
         right.addLayout(tabs)
         self._views = QStackedWidget()
-        for view in (self.section, self.wheel, self.finish, self.steps, self.log):
+        self._wheel_pages = QStackedWidget()
+        self._wheel_pages.addWidget(self.side)
+        self._wheel_pages.addWidget(self.wheel)
+        for view in (self.section, self._wheel_pages, self.finish, self.choices, self.steps, self.log):
             self._views.addWidget(view)
         right.addWidget(self._views, 1)
         row.addLayout(right, 1)
@@ -185,6 +195,7 @@ class BenchPage(QWidget):
 
     def _connect(self) -> None:
         self.wheels.chosen.connect(self._choose)
+        self.choices.taken.connect(self._take_choice)
         self._new.clicked.connect(lambda: self.obey("new_wheel"))
         self._again.clicked.connect(lambda: self.obey("same_again"))
         self.band.looked_at.connect(self.look_at)
@@ -204,7 +215,9 @@ class BenchPage(QWidget):
             self.inputs,
             self.section,
             self.wheel,
+            self.side,
             self.finish,
+            self.choices,
             self.steps,
             self.why,
             self.now,
@@ -311,6 +324,10 @@ class BenchPage(QWidget):
             self._section = draw_section(state.wheel, state.plan)
         self.section.show_section(state, self._section, self._bench.units)
         self.finish.show_wheel(state, self._bench.units)
+        self.side.show_wheel(state, self._bench.units)
+        by_sector = self.answers.low is not None or self._shown_stage in SECTOR_STAGES
+        self._wheel_pages.setCurrentWidget(self.wheel if by_sector else self.side)
+        self._show_choices(state)
         progress = state.progress if state else None
         low_left = frozenset(progress.low_left if progress else ())
         low_right = frozenset(progress.low_right if progress else ())
@@ -318,6 +335,19 @@ class BenchPage(QWidget):
         if self.answers.low is not None:
             low_left, low_right, side = self.answers.low.left, self.answers.low.right, self.answers.low.side
         self.wheel.show_wheel(state, low_left, low_right, side)
+
+    def _show_choices(self, state: WheelState | None) -> None:
+        """Work out what there is to choose from, only while it is looked at."""
+        if state is not None and self._views.currentWidget() is self.choices:
+            self.choices.show_lines(choices_of(state, self._shown_stage, self._bench.units))
+
+    def _take_choice(self, key: str) -> None:
+        """A line of the choices was taken: a school, or the way to a field."""
+        field, given, value = key.partition("=")
+        if given:
+            self._bench.type_into(field, value)
+        else:
+            self.go_to(field)
 
     def _show_now(self, state: WheelState | None) -> None:
         now = now_of(state, self._bench, self.answers.low)
@@ -356,6 +386,7 @@ class BenchPage(QWidget):
         self._views.setCurrentIndex(VIEWS.index(name))
         for other, tab in self._tabs.items():
             tab.setChecked(other == name)
+        self._show_choices(self._bench.current)
 
     def look_at(self, stage: str) -> None:
         """Look at the inputs of a stage, wherever the wheel stands."""

@@ -6,6 +6,8 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
+from inner_rim.words import tr
+
 from .theme import TARGET_PX, Theme
 
 
@@ -50,13 +52,21 @@ class Choices(QWidget):
             self.buttons[value] = button
         self.show_value("")
 
-    def show_value(self, text: str) -> None:
-        """Show what is chosen; only that button, or the first, is a stop for Tab."""
+    def show_value(self, text: str, usual: str = "") -> None:
+        """Show what is chosen, and what holds where nothing is; only one button is a stop for Tab."""
         stop = text if text in self.buttons else next(iter(self.buttons))
         for value, button in self.buttons.items():
             button.setChecked(value == text)
             tab = Qt.FocusPolicy.StrongFocus if value == stop else Qt.FocusPolicy.ClickFocus
             button.setFocusPolicy(tab)
+            holds = "true" if value == usual and not text else "false"
+            if button.property("usual") != holds:
+                button.setProperty("usual", holds)
+                button.setToolTip(tr("the shop's own practice") if holds == "true" else "")
+                style = button.style()
+                if style is not None:
+                    style.unpolish(button)
+                    style.polish(button)
 
     def take_focus(self) -> None:
         """Put the focus on what is chosen, or on the first."""

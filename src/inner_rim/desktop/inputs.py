@@ -22,17 +22,20 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.errors import InputError
+from inner_rim.core.parts import PartKind
+from inner_rim.core.units import entry_text
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.fields import field, text_of, value_of
-from inner_rim.work.jobs import WheelState, in_wheel
+from inner_rim.work.jobs import WheelState, in_wheel, usual_of
 from inner_rim.work.sheet import candidates, get
+from inner_rim.work.shelf import MOST_OFFERED
 
 from .choices import Choices
 from .stage_fields import STAGE_FIELDS, FieldLine
 from .theme import TARGET_PX, Theme
 
-_PARTS = {"rim.name": "rim", "tire.name": "tire"}
+_PARTS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
 MOST_BESIDE_LABEL = 3
 PATIENCE_MS = 500
 _UNDO = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
@@ -81,6 +84,11 @@ class Entry(QLineEdit):
                     Qt.Key.Key_Return,
                     Qt.Key.Key_U,
                     Qt.Key.Key_E,
+                    Qt.Key.Key_1,
+                    Qt.Key.Key_2,
+                    Qt.Key.Key_3,
+                    Qt.Key.Key_4,
+                    Qt.Key.Key_M,
                 )
             )
         ):
@@ -151,6 +159,7 @@ class FieldRow(QWidget):
         self._offers.hide()
         grid.addWidget(self._offers, 3, 0, 1, 3)
         self._parts: dict[str, dict[str, Any]] = {}
+        self._used: list[dict[str, Any]] = []
         self._theme = theme
 
     def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
@@ -164,14 +173,14 @@ class FieldRow(QWidget):
         if self.line.path in _PARTS:
             self._names = QStringListModel(self)
             completer = QCompleter(self._names, self)
-            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
-            completer.setFilterMode(Qt.MatchFlag.MatchContains)
-            completer.activated[str].connect(self._take_part)
+            completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
+            completer.activated[str].connect(lambda name: QTimer.singleShot(0, lambda: self._take_part(name)))
             popup = completer.popup()
             if popup is not None:
                 popup.setObjectName("completions")
             entry.setCompleter(completer)
             entry.came.connect(lambda: self.parts_wanted.emit(self.line.path))
+            entry.textEdited.connect(lambda _text: self._offer_names())
         return entry
 
     def _make_choices(self, theme: Theme) -> Choices:
@@ -182,13 +191,29 @@ class FieldRow(QWidget):
         return choices
 
     def offer_parts(self, parts: list[dict[str, Any]]) -> None:
-        """Offer rims or tires used before while the name is typed."""
-        self._parts = {str(part["name"]): part for part in parts}
-        self._names.setStringList(list(self._parts))
+        """Offer parts used before, besides the shelf's, while the name is typed."""
+        self._used = parts
+        self._offer_names()
+
+    def _offer_names(self) -> None:
+        """Offer what the shelf and the wheels before hold every word of, by name or size."""
+        kind, text = _PARTS[self.line.path], self.entry.text() if self.entry is not None else ""
+        self._parts = {offer_text(item.spec): item.spec for item in self._bench.shelf.offered(text, kind)}
+        words = text.casefold().split()
+        known = {part.get("name") for part in self._parts.values()}
+        for part in self._used:
+            if part.get("name") not in known and all(word in str(part).casefold() for word in words):
+                self._parts[offer_text(part)] = part
+        names = list(self._parts)[:MOST_OFFERED]
+        if names != self._names.stringList():
+            self._names.setStringList(names)
 
     def _take_part(self, name: str) -> None:
         if name in self._parts:
-            self._bench.put_part(_PARTS[self.line.path], self._parts[name])
+            part = dict(self._parts[name])
+            self._bench.put_part(_PARTS[self.line.path], part)
+            if self.entry is not None:
+                self.entry.setText(str(part.get("name", "")))
 
     def _left(self) -> None:
         self._bench.end_of_typing()
@@ -208,9 +233,13 @@ class FieldRow(QWidget):
                 self.entry.setText(text)
                 if not self.entry.hasFocus():
                     self.entry.setCursorPosition(0)  # a long name shows its beginning
+            usual = "" if value else text_of(self._spec, usual_of(state, self.line.path), self._bench.units)
+            if self.entry.placeholderText() != usual:
+                self.entry.setPlaceholderText(usual)
             self._unit.setText(self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else "")
         if self.choices is not None:
-            self.choices.show_value(text)
+            usual = "" if text else text_of(self._spec, usual_of(state, self.line.path), self._bench.units)
+            self.choices.show_value(text, usual)
         self._problem = (state.reading.problems.get(path, ""), draft or "")
         if self._problem[0] and self.entry is not None and self.entry.hasFocus():
             self._patience.start()  # `2` on the way to `24` is no mistake yet
@@ -264,6 +293,19 @@ class FieldRow(QWidget):
             self.entry.setModified(False)
         self._bench.type_into(self.line.path, size)
 
+    @property
+    def kind(self) -> str | None:
+        """The kind of quantity, None for words."""
+        return self._spec.kind
+
+    def put_measured(self, value: float) -> None:
+        """Type a measured value into the field."""
+        text = entry_text(value, self._spec.kind or "mm", self._bench.units)
+        if self.entry is not None:
+            self.entry.setText(text)
+            self.entry.setModified(False)
+        self._bench.type_into(self.line.path, text)
+
     def take_focus(self) -> None:
         """Put the cursor here."""
         if self.choices is not None:
@@ -275,6 +317,14 @@ class FieldRow(QWidget):
     def buttons(self) -> Mapping[str, QPushButton]:
         """The choices by value; none for a field that is typed into."""
         return self.choices.buttons if self.choices is not None else {}
+
+
+def offer_text(part: dict[str, Any]) -> str:
+    """Return a part as it is offered: its name, and the figures that tell it from its neighbours."""
+    figures = [
+        str(part[name]) for name in ("size", "bead_seat_diameter_mm", "internal_width_mm") if name in part
+    ]
+    return " · ".join([str(part.get("name", "")), *figures])
 
 
 class InputsPanel(QWidget):
@@ -297,6 +347,12 @@ class InputsPanel(QWidget):
         column.addLayout(self._tabs)
         column.addWidget(self._stack, 1)
         self._tab_buttons: list[QPushButton] = []
+
+    def focused_row(self) -> FieldRow | None:
+        """Return the field that is typed into, None where none is."""
+        return next(
+            (row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()), None
+        )
 
     def set_theme(self, theme: Theme) -> None:
         """Build again in another theme."""

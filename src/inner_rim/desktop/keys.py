@@ -16,6 +16,7 @@ class KeyLine(msgspec.Struct, frozen=True):
 
 #: `anywhere` keys work while a field is being typed into; the others when none is.
 KEYS: tuple[KeyLine, ...] = (
+    KeyLine("Ctrl+1 … 4", "go_bench", "bench, day, shelf, practice", True),
     KeyLine("Ctrl+N", "new_wheel", "new wheel", True),
     KeyLine("Ctrl+Z", "undo", "undo an edit of the plan", True),
     KeyLine("Ctrl+Shift+Z", "redo", "redo", True),
@@ -29,12 +30,14 @@ KEYS: tuple[KeyLine, ...] = (
     KeyLine("Ctrl+T", "theme", "light or dark", True),
     KeyLine("Ctrl++", "larger", "larger text", True),
     KeyLine("Ctrl+-", "smaller", "smaller text", True),
+    KeyLine("Ctrl+M", "take_mean", "caliper: take the mean of readings that differ", True),
     KeyLine("Ctrl+E", "export", "export this job as a file", True),
     KeyLine("1 … 9, 0", "why", "why: the arithmetic behind a pick"),
     KeyLine("E", "first_field", "enter figures: into the first field"),
     KeyLine("S", "show_section", "section"),
     KeyLine("W", "show_wheel", "wheel from the side"),
     KeyLine("F", "show_finish", "finish: the slack, the finish point moved by the mouse or , and ."),
+    KeyLine("C", "show_choices", "choices: what there is, side by side; Enter takes a school"),
     KeyLine("T", "show_steps", "steps of this wheel"),
     KeyLine("G", "show_log", "log"),
     KeyLine("L", "one_low", "seating: one side low"),

@@ -8,7 +8,7 @@ from inner_rim.core.mounting import GRADE_WORDS
 from inner_rim.core.plan import WheelPlan
 from inner_rim.core.pressure import LIMIT_WORDS
 from inner_rim.core.tape import VERDICT_WORDS, edge_gap_mm, verdict
-from inner_rim.core.units import UnitChoice, show
+from inner_rim.core.units import UnitChoice, show, show_length
 from inner_rim.core.why import Why
 from inner_rim.words import tr
 
@@ -80,19 +80,13 @@ def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
         value += tr(" × {n} layers").format(n=tape.layers)
     word = verdict(edge_gap_mm(tape.trim_to_mm or tape.width_mm, tape.developed_width_mm))
     note = tr("cut {length} · {n} on a roll").format(
-        length=_metres(tape.length_mm, units), n=tape.wheels_on_roll
+        length=show_length(tape.length_mm, units), n=tape.wheels_on_roll
     )
     if tape.strips == 2:
         return PickRow(tr("Tape"), value, note, tr("two strips"), "calm", tape.why)
     chip = tr("trimmed") if tape.trim_to_mm is not None else tr(VERDICT_WORDS[word].split(":")[0])
     tone = "calm" if word == "right" else "caution"
     return PickRow(tr("Tape"), value, note, chip, tone, tape.why, ("rim.well", "rim.spokes"))
-
-
-def _metres(length_mm: float, units: UnitChoice) -> str:
-    if units.mm == "in":
-        return show(length_mm, "mm", units)
-    return f"{length_mm / 1000.0:.2f} m"
 
 
 def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:

@@ -17,6 +17,8 @@ USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
 BARS = {"drop_bar": "drop", "flat_bar": "flat", "upright": "upright", "front_load": "cargo"}
 POSITION = {"front": "front", "rear": "rear", "other": "other"}
 TAPE = {"match": "match", "plus_two": "+2", "wide": "wide", "contour": "contour"}
+TAPE_START = {"at_valve": "valve", "past_valve": "past it", "opposite": "opposite"}
+FACE = {"flat": "flat", "curved": "curved", "thin": "thin"}
 DOSE = {"label": "label", "lean": "lean", "standard": "std", "generous": "gen."}
 ROUTE = {"pour": "pour", "inject": "inject"}
 CLIMATE = {"hot_dry": "hot dry", "temperate": "temp.", "cool_damp": "damp"}
@@ -77,6 +79,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     "tape": {
         "Tape": (
             FieldLine("practice.tape_width", "School", TAPE),
+            FieldLine("practice.tape_start", "Start", TAPE_START),
             FieldLine("practice.layers", "Layers"),
             FieldLine("shelf.tape_widths_mm", "On the shelf"),
             FieldLine("practice.overlap_mm", "Overlap"),
@@ -95,6 +98,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("practice.pump_head", "Pump head", HEAD),
             FieldLine("shelf.valve_lengths_mm", "On the shelf"),
             FieldLine("rim.valve_hole_mm", "Valve hole"),
+            FieldLine("rim.valve_face", "Face at nut", FACE),
         )
     },
     "insert": {
@@ -105,6 +109,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("insert.volume_ml", "Volume"),
             FieldLine("insert.leg_mm", "Leg in the well"),
             FieldLine("insert.ported", "Own ports", YES_NO),
+            FieldLine("insert.joined", "Has a seam", YES_NO),
             FieldLine("insert.tires_used", "Tires so far"),
         ),
         "Its ranges": (

@@ -142,9 +142,16 @@ class Theme:
         QPushButton:checked, QPushButton[role="main"] {{ background: {t.accent}; color: {t.on_accent};
             border: 1px solid {t.accent}; }}
         QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
+        QPushButton[usual="true"] {{ border: 2px dashed {t.accent}; }}
         QPushButton[role="flat"] {{ background: transparent; border: none; color: {t.muted}; }}
         QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: bold; border-bottom: 3px solid {t.accent};
             border-radius: 0; }}
+        QPushButton[role="place"] {{ background: transparent; border: none; padding: 0 {self.px(14)}px;
+            font-size: {self.px(15)}px; color: {t.muted}; }}
+        QPushButton[role="place"]:checked {{ background: {t.ink}; color: {t.on_ink}; border-radius: 8px; }}
+        QPushButton[role="place"]:focus {{ border: 2px solid {t.accent}; border-radius: 8px; }}
+        QProgressBar {{ border: 1px solid {t.line}; border-radius: 6px; text-align: center; background: {t.field}; }}
+        QProgressBar::chunk {{ background: {t.accent_soft}; }}
         QPushButton[role="flat"]:focus {{ border: 2px solid {t.accent}; border-radius: 6px; }}
         QFrame[role="card"] {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 10px; }}
         QFrame[role="now"] {{ background: {t.ink}; border-radius: 10px; }}

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 from PyQt6.QtCore import QElapsedTimer, QEvent, QObject, Qt
@@ -18,6 +20,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QMessageBox,
     QPushButton,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -30,8 +33,13 @@ from .bench_page import BenchPage
 from .keys import lines
 from .theme import SCALES, TARGET_PX, Theme
 
+if TYPE_CHECKING:
+    from .caliper import Caliper
+
 #: The same key again within this time is a bounce, not an answer.
 BOUNCE_MS = 250
+#: The pages of the window, in the order of their keys.
+PLACES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice"}
 UNIT_SETS = (
     UnitChoice("bar", "mm", "ml"),
     UnitChoice("psi", "mm", "ml"),
@@ -43,10 +51,19 @@ UNIT_SETS = (
 class MainWindow(QWidget):
     """What the user opens."""
 
-    def __init__(self, bench: Bench, theme: Theme, app: QApplication, data_words: str = "") -> None:
+    def __init__(
+        self,
+        bench: Bench,
+        theme: Theme,
+        app: QApplication,
+        deliver: Callable[[Callable[[], None]], None],
+        data_words: str = "",
+    ) -> None:
         super().__init__()
         self._bench, self._theme, self._app = bench, theme, app
         self.page = BenchPage(bench, theme)
+        self._deliver = deliver
+        self._caliper: Caliper | None = None
         self._data_words = data_words
         self._key_map: KeyMap | None = None
         self._last_key = 0
@@ -67,7 +84,17 @@ class MainWindow(QWidget):
         row = QHBoxLayout(self._header)
         row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
         row.addWidget(self._name)
-        row.addSpacing(theme.px(24))
+        row.addSpacing(theme.px(16))
+        self._places: dict[str, QPushButton] = {}
+        for place, words in PLACES.items():
+            button = QPushButton(tr(words))
+            button.setProperty("role", "place")
+            button.setCheckable(True)
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.clicked.connect(lambda _on, p=place: self.go_to(p))
+            row.addWidget(button)
+            self._places[place] = button
+        row.addSpacing(theme.px(10))
         row.addWidget(self._message, 1)
         for button, command in (
             (self._units, "units"),
@@ -80,8 +107,12 @@ class MainWindow(QWidget):
             row.addWidget(button)
         column.addWidget(self._header)
         column.addWidget(self._banner)
-        column.addWidget(self.page, 1)
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.page)
+        self._made: dict[str, QWidget] = {"bench": self.page}
+        column.addWidget(self._pages, 1)
         bench.subscribe(self.refresh)
+        self._places["bench"].setChecked(True)
         self._size()
         self.refresh()
 
@@ -102,7 +133,7 @@ class MainWindow(QWidget):
         theme = self._theme
         self._header.setFixedHeight(theme.px(52))
         self._name.setFont(theme.font(20, 700))
-        for button in (self._units, self._theme_button, self._keys_button):
+        for button in (self._units, self._theme_button, self._keys_button, *self._places.values()):
             button.setFixedHeight(theme.px(TARGET_PX))
 
     def refresh(self) -> None:
@@ -123,6 +154,66 @@ class MainWindow(QWidget):
         self._units.setText(" · ".join(symbols))
         self._units.setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))
         self._theme_button.setText(tr("Dark") if self._theme.tokens.name == "light" else tr("Light"))
+
+    # -- pages -------------------------------------------------------------------------------
+
+    @property
+    def place(self) -> str:
+        """The name of the page that is shown."""
+        return next(name for name, page in self._made.items() if page is self._pages.currentWidget())
+
+    def page_of(self, place: str) -> QWidget:
+        """Return a page, made when it is first wanted."""
+        if place not in self._made:
+            self._made[place] = self._make_page(place)
+            self._pages.addWidget(self._made[place])
+        return self._made[place]
+
+    def _make_page(self, place: str) -> QWidget:
+        if place == "day":
+            from .day_page import DayPage
+
+            day = DayPage(self._bench, self._theme)
+            day.wheel_wanted.connect(self._to_wheel)
+            return day
+        if place == "shelf":
+            from .shelf_page import ShelfPage
+
+            return ShelfPage(self._bench, self._theme)
+        from .practice_page import PracticePage
+
+        return PracticePage(self._bench, self._theme, self.caliper)
+
+    @property
+    def caliper(self) -> Caliper:
+        """The caliper, made when it is first wanted."""
+        if self._caliper is None:
+            from inner_rim.work.tools import Tool
+
+            from .caliper import Caliper
+
+            self._caliper = Caliper(Tool("caliper", self._deliver), self._bench, self.page.inputs, self)
+        return self._caliper
+
+    def let_go(self) -> None:
+        """Let go of every tool."""
+        if self._caliper is not None:
+            self._caliper.tool.off()
+
+    def go_to(self, place: str) -> None:
+        """Show a page."""
+        self._pages.setCurrentWidget(self.page_of(place))
+        for name, button in self._places.items():
+            button.setChecked(name == place)
+        if place == "bench":
+            self.page.now.focus_main()
+        elif place == "shelf":
+            self.page_of("shelf").search.setFocus()  # type: ignore[attr-defined]
+
+    def _to_wheel(self, key: str) -> None:
+        first, _, second = key.partition(":")
+        self._bench.select((int(first), int(second)))
+        self.go_to("bench")
 
     # -- commands ----------------------------------------------------------------------------
 
@@ -146,13 +237,18 @@ class MainWindow(QWidget):
             "show_section": lambda: self.page.show_view("section"),
             "show_wheel": lambda: self.page.show_view("wheel"),
             "show_finish": lambda: self.page.show_view("finish"),
+            "show_choices": lambda: self.page.show_view("choices"),
             "show_steps": lambda: self.page.show_view("steps"),
             "show_log": lambda: self.page.show_view("log"),
             "leave": self._leave,
+            "take_mean": lambda: self.caliper.take_questioned(),
+            **{f"go_{place}": partial(self.go_to, place) for place in PLACES},
         }
         if command in simple:
             simple[command]()
             return True
+        if self.place != "bench" and command in ("new_wheel", "same_again"):
+            self.go_to("bench")
         if command == "did_not" and self.page.offers("answer_no"):
             command = "answer_no"
         if command in ("new_wheel", "first_field", "reached", "same_again") or self.page.offers(command):
@@ -179,6 +275,8 @@ class MainWindow(QWidget):
             return self.obey("leave")
         if isinstance(self._app.focusWidget(), QLineEdit):
             return False
+        if self.place != "bench":
+            return event.text() == "?" and self.obey("key_map")
         if self._bounced(event):
             return True
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -209,6 +307,8 @@ class MainWindow(QWidget):
     def _leave(self) -> None:
         if self._key_map is not None:
             self._toggle_keys()
+        elif self.place != "bench":
+            self.go_to("bench")
         elif isinstance(self._app.focusWidget(), QLineEdit) or not self.page.leave():
             self.page.now.focus_main()
 
@@ -231,7 +331,8 @@ class MainWindow(QWidget):
         self._theme = theme
         theme.apply(self._app)
         self._size()
-        self.page.set_theme(theme)
+        for page in self._made.values():
+            page.set_theme(theme)  # type: ignore[attr-defined]
         self._bench.set_setting("theme", {"name": theme.tokens.name, "scale": theme.scale})
         self.refresh()
 
@@ -302,6 +403,10 @@ class MainWindow(QWidget):
 
 
 _CONTROL_KEYS = {
+    Qt.Key.Key_1: "go_bench",
+    Qt.Key.Key_2: "go_day",
+    Qt.Key.Key_3: "go_shelf",
+    Qt.Key.Key_4: "go_practice",
     Qt.Key.Key_N: "new_wheel",
     Qt.Key.Key_Return: "main_action",
     Qt.Key.Key_Enter: "main_action",
@@ -315,12 +420,14 @@ _CONTROL_KEYS = {
     Qt.Key.Key_Equal: "larger",
     Qt.Key.Key_Minus: "smaller",
     Qt.Key.Key_E: "export",
+    Qt.Key.Key_M: "take_mean",
 }
 _PLAIN_KEYS = {
     "e": "first_field",
     "s": "show_section",
     "w": "show_wheel",
     "f": "show_finish",
+    "c": "show_choices",
     "t": "show_steps",
     "g": "show_log",
     "l": "one_low",

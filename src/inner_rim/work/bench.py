@@ -84,6 +84,11 @@ class Bench:
         for listener in self._listeners:
             listener()
 
+    def say(self, words: str) -> None:
+        """Show a sentence until the next one."""
+        self.message = words
+        self._changed()
+
     # -- loading -----------------------------------------------------------------------------
 
     def adopt(self, state: BenchState) -> None:

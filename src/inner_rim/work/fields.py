@@ -7,6 +7,7 @@ from typing import Any, Literal
 import msgspec
 
 from inner_rim.core.errors import InputError
+from inner_rim.core.job import Job
 from inner_rim.core.reading import accepted, plain_type, type_at
 from inner_rim.core.units import UnitChoice, entry_text, kind_of, parse, show
 from inner_rim.words import tr
@@ -27,20 +28,20 @@ class Field(msgspec.Struct, frozen=True):
     longest: int | None = None
 
 
-def field(path: str) -> Field:
-    """Return the field at a path such as ``wheels[2].rim.internal_width_mm``.
+def field(path: str, root: type = Job) -> Field:
+    """Return the field at a path such as ``wheels[2].rim.internal_width_mm`` of a struct.
 
     Raises:
         KeyError: the document has no such field.
     """
-    return msgspec.structs.replace(_field(re.sub(r"\[\d+\]", "[0]", path)), path=path)
+    return msgspec.structs.replace(_field(re.sub(r"\[\d+\]", "[0]", path), root), path=path)
 
 
 @cache
-def _field(path: str) -> Field:
+def _field(path: str, root: type) -> Field:
     from msgspec import inspect  # not on the way to the first paint
 
-    node = plain_type(type_at(path))
+    node = plain_type(type_at(path, root))
     name = path.rpartition(".")[2]
     if isinstance(node, inspect.FloatType):
         low = node.ge if node.ge is not None else node.gt
@@ -57,6 +58,23 @@ def _field(path: str) -> Field:
         item = plain_type(node.item_type)
         return Field(path, "list", kind_of(name), item.ge, item.le)
     raise KeyError(path)
+
+
+def fields_of(struct: type) -> tuple[Field, ...]:
+    """Return the single fields of a struct, in its order; those of a struct within it by their path."""
+    from msgspec import inspect
+
+    found: list[Field] = []
+    for item in getattr(inspect.type_info(struct), "fields", ()):
+        node = plain_type(item.type)
+        if isinstance(node, inspect.StructType):
+            found += [
+                msgspec.structs.replace(field(f"{item.encode_name}.{inner.path}", struct))
+                for inner in fields_of(node.cls)
+            ]
+        else:
+            found.append(field(item.encode_name, struct))
+    return tuple(found)
 
 
 def value_of(spec: Field, text: str, choice: UnitChoice) -> Any:

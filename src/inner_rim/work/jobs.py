@@ -7,7 +7,13 @@ import msgspec
 from inner_rim.core.job import Job, Practice, Shelf, Wheel
 from inner_rim.core.log import Logged
 from inner_rim.core.plan import WheelPlan, plan_wheel
-from inner_rim.core.practice import layered
+from inner_rim.core.practice import (
+    PRACTICE_DEFAULTS,
+    RIDE_DEFAULTS,
+    SHELF_DEFAULTS,
+    layered,
+    with_stock,
+)
 from inner_rim.core.progress import Progress, derive
 from inner_rim.core.units import UnitChoice
 from inner_rim.store.rows import StoredJob
@@ -124,3 +130,21 @@ def wheel_state(job: JobState, index: int, units: UnitChoice, shop: Shop) -> Whe
         current=reading.job is not None and not reading.problems,
         progress=progress,
     )
+
+
+def usual_of(state: WheelState, field: str) -> Any:
+    """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
+    group, _, name = field.partition(".")
+    job = state.ride_job
+    given: Any
+    defaults: Any
+    if group == "practice":
+        given, defaults = (job.practice if job else None), PRACTICE_DEFAULTS
+    elif group == "shelf":
+        given, defaults = (with_stock(job.shelf) if job else None), SHELF_DEFAULTS
+    elif group == "ride":
+        given, defaults = (job.ride if job else None), RIDE_DEFAULTS
+    else:
+        return None
+    value = getattr(given, name, None)
+    return value if value is not None else getattr(defaults, name, None)

@@ -7,8 +7,7 @@ import msgspec
 
 from inner_rim.core.parts import Item, PartKind, item_from, search
 from inner_rim.core.picking import Need, item_for
-from inner_rim.store.errors import DuplicatePart, StoreError
-from inner_rim.words import tr
+from inner_rim.store.errors import DuplicatePart
 
 from .keeper import Keeper
 
@@ -25,9 +24,19 @@ class ShelfBook:
     """
 
     def __init__(self, keeper: Keeper | None, now: Callable[[], str], changed: Callable[[], None]) -> None:
-        self.keeper, self._now, self._changed = keeper, now, changed
-        self.items: tuple[Item, ...] = ()
+        self.keeper, self.now, self._changed = keeper, now, changed
+        self._items: tuple[Item, ...] = ()
+        self._haystacks: tuple[str, ...] = ()
         self.loaded = False
+
+    @property
+    def items(self) -> tuple[Item, ...]:
+        """Every part, by kind and name."""
+        return self._items
+
+    @items.setter
+    def items(self, items: tuple[Item, ...]) -> None:
+        self._items, self._haystacks = items, tuple(item.haystack for item in items)
 
     def load(self) -> None:
         """Read every part from the store."""
@@ -41,7 +50,7 @@ class ShelfBook:
 
     def find(self, text: str, kind: str | None = None, most: int | None = None) -> list[Item]:
         """Return the parts that hold every word typed."""
-        return search(self.items, text, kind, most)
+        return search(self._items, text, kind, most, self._haystacks)
 
     def offered(self, text: str, kind: PartKind) -> list[Item]:
         """Return what a name field offers while it is typed into."""
@@ -51,7 +60,7 @@ class ShelfBook:
         self,
         item: Item,
         reason: str = "counted",
-        failed: Callable[[StoreError], None] | None = None,
+        failed: Callable[[str], None] | None = None,
         done: Callable[[Item], None] | None = None,
     ) -> None:
         """Add a part, or change the one with its number.
@@ -59,21 +68,23 @@ class ShelfBook:
         Args:
             item: a checked part (see `item_from`).
             reason: why its stock changes.
-            failed: hears of a part of that kind and name that is there already.
+            failed: hears in a sentence that a part of that kind and name is there already.
             done: gets the part as it is stored.
         """
         twin = next((i for i in self.items if (i.kind, i.name) == (item.kind, item.name)), None)
         if twin is not None and twin.item_id != item.item_id:
             if failed is not None:
-                failed(DuplicatePart(item.kind, item.name))
+                failed(DuplicatePart(item.kind, item.name).sentence)
             return
         if self.keeper is None:
             number = item.item_id or max((i.item_id or 0 for i in self.items), default=0) + 1
             self._stored(msgspec.structs.replace(item, item_id=number), done)
             return
-        now = self._now()
+        now = self.now()
         self.keeper.order(
-            lambda store: store.shelf.put(item, now, reason), lambda new: self._stored(new, done), failed
+            lambda store: store.shelf.put(item, now, reason),
+            lambda new: self._stored(new, done),
+            (lambda fault: failed(fault.sentence)) if failed else None,
         )
 
     def _stored(self, item: Item, done: Callable[[Item], None] | None) -> None:
@@ -94,33 +105,15 @@ class ShelfBook:
             return
         own = {key: value for key, value in spec.items() if key not in _OF_THE_WHEEL}
         try:
-            self.put(item_from(kind, own), "learned at check-in", failed=lambda fault: None)
+            self.put(item_from(kind, own), "learned at check-in", failed=lambda sentence: None)
         except ValueError:  # not complete yet: learned another time
             return
 
-    def put_many(
-        self,
-        items: list[Item],
-        told: Callable[[int], bool],
-        done: Callable[[int], None],
-        failed: Callable[[StoreError], None],
-    ) -> None:
-        """Store many parts, all or nothing; `told` hears the progress in the keeper's thread."""
-        if self.keeper is None:
-            for item in items:
-                twin = next((i for i in self.items if (i.kind, i.name) == (item.kind, item.name)), None)
-                self.put(msgspec.structs.replace(item, item_id=twin.item_id if twin else None))
-            done(len(items))
-            return
-        now = self._now()
-
-        def stored(count: int) -> None:
-            self.load()
-            done(count)
-
-        self.keeper.order(
-            lambda store: store.shelf.put_many(items, now, tr("imported"), told), stored, failed
-        )
+    def keep_many(self, items: list[Item]) -> None:
+        """Keep many parts in memory, each over the one of its kind and name."""
+        known = {(i.kind, i.name): i.item_id for i in self.items}
+        for item in items:
+            self.put(msgspec.structs.replace(item, item_id=known.get((item.kind, item.name))))
 
     def book_out(self, needs: Iterable[Need], job: Any, wheel: int, stage: str) -> None:
         """Take what a finished stage used off the shelf; `job` has its number once it is stored."""
@@ -131,7 +124,7 @@ class ShelfBook:
             self._in_memory(item, -min(amount, item.stock))
         if self.keeper is None:
             return
-        now = self._now()
+        now = self.now()
         wanted = [(item.item_id, amount) for item, amount in uses if item.item_id is not None]
 
         def work(store: Any) -> None:
@@ -145,7 +138,7 @@ class ShelfBook:
         """Put back what these stages of a wheel took."""
         if self.keeper is None:
             return
-        now, names = self._now(), tuple(stages)
+        now, names = self.now(), tuple(stages)
 
         def work(store: Any) -> tuple[Item, ...]:
             store.shelf.give_back(now, job.stored_id, wheel, names)

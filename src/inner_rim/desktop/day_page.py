@@ -1,0 +1,94 @@
+"""The day: what is in trouble, what wants hands, what waits; and what to take from the shelf."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.day import day_lines
+from inner_rim.work.shelf_lines import pick_lines
+
+from .lines_view import LinesView
+from .theme import TARGET_PX, Theme
+
+CLOCK_MS = 10_000
+SCOPES = (("wheel", "This wheel"), ("job", "This bicycle"), ("bench", "Whole bench"))
+
+
+class DayPage(QWidget):
+    """Two lists: the wheels by the clock, and the pick list."""
+
+    wheel_wanted = pyqtSignal(str)
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._scope = "bench"
+        self.wheels = LinesView(theme, tr("Wheels by the clock"))
+        self.wheels.taken.connect(self.wheel_wanted)
+        self.picks = LinesView(theme, tr("What to take from the shelf"))
+        self._titles = [QLabel(tr("Today")), QLabel(tr("To take from the shelf"))]
+        self._scopes: dict[str, QPushButton] = {}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 4, 12, 12)
+        row.setSpacing(12)
+        row.addWidget(self._card(self._titles[0], None, self.wheels), 1)
+        buttons = QHBoxLayout()
+        for scope, words in SCOPES:
+            button = QPushButton(tr(words))
+            button.setCheckable(True)
+            button.clicked.connect(lambda _on, s=scope: self.show_scope(s))
+            buttons.addWidget(button)
+            self._scopes[scope] = button
+        row.addWidget(self._card(self._titles[1], buttons, self.picks), 1)
+        self._clock = QTimer(self)
+        self._clock.setInterval(CLOCK_MS)
+        self._clock.timeout.connect(self._changed)
+        self._clock.start()
+        bench.subscribe(self._changed)
+        self.set_theme(theme)
+
+    @staticmethod
+    def _card(title: QLabel, buttons: QHBoxLayout | None, lines: LinesView) -> QFrame:
+        card = QFrame()
+        card.setProperty("role", "card")
+        column = QVBoxLayout(card)
+        column.setContentsMargins(12, 10, 10, 10)
+        column.addWidget(title)
+        if buttons is not None:
+            column.addLayout(buttons)
+        column.addWidget(lines, 1)
+        return card
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        for title in self._titles:
+            title.setFont(theme.font(20, 600))
+        for button in self._scopes.values():
+            button.setFixedHeight(theme.px(TARGET_PX))
+        for lines in (self.wheels, self.picks):
+            lines.delegate.least_px = TARGET_PX + 4
+            lines.set_theme(theme)
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Show the day as it is now."""
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def show_scope(self, scope: str) -> None:
+        """Show the pick list of the selected wheel, its bicycle, or the whole bench."""
+        self._scope = scope
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show wheels and picks as they are now."""
+        self.wheels.show_lines(day_lines(self._bench))
+        self.picks.show_lines(pick_lines(self._bench.pick_list(self._scope), self._bench.units))
+        for scope, button in self._scopes.items():
+            button.setChecked(scope == self._scope)

@@ -1,0 +1,78 @@
+"""A measuring tool on the practice page: its port, connect, stand-in, and how it does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.tools import Tool
+
+from .inputs import Entry
+from .theme import TARGET_PX, Theme
+
+
+class ToolCard(QFrame):
+    """One tool: type its port once; it is kept and used again."""
+
+    def __init__(
+        self,
+        title: str,
+        tool: Tool,
+        bench: Bench,
+        theme: Theme,
+        begin_stand_in: Callable[[], None],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._tool, self._bench = tool, bench
+        self.setProperty("role", "card")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
+        column.setSpacing(theme.px(4))
+        head = QLabel(title)
+        head.setFont(theme.font(15, 600))
+        self.port = Entry()
+        self.port.setPlaceholderText(tr("serial port, such as ttyUSB0"))
+        self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
+        self.port.setText(str(bench.settings.get(self._setting, "")))
+        self.port.entered.connect(self._connect)
+        row = QHBoxLayout()
+        row.addWidget(self.port, 1)
+        buttons = (
+            (tr("Connect"), self._connect),
+            (tr("Stand-in"), begin_stand_in),
+            (tr("Off"), tool.off),
+        )
+        for words, action in buttons:
+            button = QPushButton(words)
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.clicked.connect(lambda _on, a=action: a())
+            row.addWidget(button)
+        self.port.setFixedHeight(theme.px(TARGET_PX))
+        self.words = QLabel(tool.words)
+        self.words.setWordWrap(True)
+        self.words.setProperty("role", "muted")
+        self.words.setFont(theme.font(13))
+        column.addWidget(head)
+        column.addLayout(row)
+        column.addWidget(self.words)
+
+    @property
+    def _setting(self) -> str:
+        return f"{self._tool.kind}_port"
+
+    def _connect(self) -> None:
+        port = self.port.text().strip()
+        if not port:
+            self.words.setText(tr("Type the port first, such as ttyUSB0"))
+            return
+        name = port if "/" in port else f"/dev/{port}"
+        self._bench.set_setting(self._setting, port)
+        self._tool.connect(name)
+
+    def refresh(self) -> None:
+        """Show how the tool does."""
+        self.words.setText(self._tool.words)

@@ -1,0 +1,139 @@
+"""Listens to a tool on a serial line in a thread of its own; readings and faults go to whoever asked.
+
+A port is anything with `read(size) -> bytes` that returns within a fraction of a second, and `close()`.
+"""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from typing import Literal, Protocol
+
+from .protocol import LONGEST_LINE, Garbage, Said, ToolKind, read_line
+
+Fault = Literal["unplugged", "garbage", "silent", "none"]
+
+BAUD = 9600
+READ_SECONDS = 0.1
+SILENT_SECONDS = 3.0
+MOST_GARBAGE = 5
+CHUNK = 256
+
+
+class Port(Protocol):
+    """A serial line."""
+
+    def read(self, size: int) -> bytes:
+        """Return what has come, nothing where nothing has for a moment."""
+        ...
+
+    def close(self) -> None:
+        """Let go of the line."""
+        ...
+
+
+class PortLost(OSError):
+    """The line is gone: unplugged, or never there."""
+
+
+def open_serial(name: str, baud: int = BAUD) -> Port:
+    """Open a serial port by its name.
+
+    Raises:
+        PortLost: there is no such port, or another program holds it.
+    """
+    import serial  # not on the way to the first paint
+
+    try:
+        port: Port = serial.Serial(name, baudrate=baud, timeout=READ_SECONDS, exclusive=True)
+    except (serial.SerialException, OSError, ValueError) as fault:
+        raise PortLost(str(fault)) from fault
+    return port
+
+
+class LineReader:
+    """Reads lines until it is stopped.
+
+    Args:
+        port: the open line; the reader closes it.
+        tool: what is at its end.
+        heard: gets every reading with its `time.monotonic()`.
+        wrong: hears of a fault once when it begins, and of `none` when readings come again.
+        silent_seconds: a live gauge that says nothing for so long is silent; None where silence is usual.
+        own_unit: unit of numbers that name none.
+    """
+
+    def __init__(
+        self,
+        port: Port,
+        tool: ToolKind,
+        heard: Callable[[Said, float], None],
+        wrong: Callable[[Fault, str], None],
+        silent_seconds: float | None = None,
+        own_unit: str | None = None,
+    ) -> None:
+        self._port, self._tool, self._heard, self._wrong = port, tool, heard, wrong
+        self._silent_seconds, self._own_unit = silent_seconds, own_unit
+        self._stop = threading.Event()
+        self._fault: Fault = "none"
+        self._garbage = 0
+        self._thread = threading.Thread(target=self._run, name=f"{tool} reader", daemon=True)
+
+    def start(self) -> None:
+        """Begin to listen."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop listening and let go of the line."""
+        self._stop.set()
+        self._thread.join(2.0)
+
+    def _run(self) -> None:
+        rest = b""
+        last = time.monotonic()
+        try:
+            while not self._stop.is_set():
+                try:
+                    data = self._port.read(CHUNK)
+                except (OSError, TypeError) as fault:  # pyserial: a TypeError where the line closes under it
+                    self._report("unplugged", str(fault))
+                    return
+                now = time.monotonic()
+                if data:
+                    rest = self._lines(rest + data, now)
+                    last = now
+                elif self._silent_seconds is not None and now - last > self._silent_seconds:
+                    self._report("silent", "")
+        finally:
+            self._port.close()
+
+    def _lines(self, data: bytes, now: float) -> bytes:
+        *whole, rest = data.replace(b"\r", b"\n").split(b"\n")
+        for line in whole:
+            if line.strip():
+                self._line(line, now)
+        if len(rest) > LONGEST_LINE:  # a line without an end
+            self._count_garbage(rest[:LONGEST_LINE])
+            return b""
+        return rest
+
+    def _line(self, line: bytes, now: float) -> None:
+        try:
+            said = read_line(line.decode("ascii"), self._tool, self._own_unit)
+        except (Garbage, UnicodeDecodeError):
+            self._count_garbage(line)
+            return
+        self._garbage = 0
+        self._report("none", "")
+        self._heard(said, now)
+
+    def _count_garbage(self, line: bytes) -> None:
+        self._garbage += 1
+        if self._garbage >= MOST_GARBAGE:
+            self._report("garbage", line[:LONGEST_LINE].decode("ascii", "replace"))
+
+    def _report(self, fault: Fault, detail: str) -> None:
+        if fault != self._fault:
+            self._fault = fault
+            self._wrong(fault, detail)

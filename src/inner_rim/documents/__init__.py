@@ -1,0 +1,1 @@
+"""What leaves the program and comes back: tables, cards, sheets, calendars."""

@@ -1,0 +1,265 @@
+"""Parts as a table (CSV, RFC 4180) and as JSON; read back strictly, every fault with its line and column."""
+
+import csv
+import io
+from collections.abc import Iterable
+from functools import cache
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.errors import InputError
+from inner_rim.core.parts import KINDS, Item, item_from
+from inner_rim.core.reading import plain_type, type_at
+from inner_rim.words import tr
+
+FIRST = ("kind", "name", "stock", "low_at", "retired")
+DELIMITERS = ",;\t"
+#: A cell that begins so would be run by a spreadsheet; it is written after an apostrophe (OWASP, CSV injection).
+RISKY = ("=", "+", "-", "@", "\t", "\r")
+MOST_FAULTS = 20
+MOST_BYTES = 20_000_000
+_YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False}
+
+
+class TableFaults(InputError):
+    """Rows that are not accepted; nothing of the table is.
+
+    Attributes:
+        faults: one sentence for each, with line and column; at most `MOST_FAULTS`.
+    """
+
+    def __init__(self, faults: list[str], more: int = 0) -> None:
+        words = "; ".join(faults[:2])
+        rest = len(faults) + more - min(2, len(faults))
+        if rest > 0:
+            words += tr("; and {n} more").format(n=rest)
+        super().__init__(tr("Nothing was imported. {faults}").format(faults=words))
+        self.faults = faults
+
+
+@cache
+def columns() -> tuple[str, ...]:
+    """Return the table's columns: what every part has, then the figures of all kinds."""
+    from msgspec import inspect
+
+    found: dict[str, None] = dict.fromkeys(FIRST)
+    for struct in KINDS.values():
+        for item in getattr(inspect.type_info(struct), "fields", ()):
+            node = plain_type(item.type)
+            if isinstance(node, inspect.StructType):
+                found |= dict.fromkeys(f"{item.encode_name}.{f.encode_name}" for f in node.fields)
+            else:
+                found[item.encode_name] = None
+    return tuple(found)
+
+
+def to_csv(items: Iterable[Item]) -> bytes:
+    """Return parts as CSV in UTF-8 with a mark, which spreadsheets need to know it by."""
+    text = io.StringIO(newline="")
+    writer = csv.writer(text)
+    writer.writerow(columns())
+    for item in items:
+        flat = {
+            **_flat(item.spec),
+            "kind": item.kind,
+            "stock": item.stock,
+            "low_at": item.low_at,
+            "retired": item.retired,
+        }
+        writer.writerow([_cell(flat.get(name)) for name in columns()])
+    return text.getvalue().encode("utf-8-sig")
+
+
+def _flat(spec: dict[str, Any]) -> dict[str, Any]:
+    flat: dict[str, Any] = {}
+    for name, value in spec.items():
+        if isinstance(value, dict):
+            flat |= {f"{name}.{inner}": v for inner, v in value.items()}
+        else:
+            flat[name] = value
+    return flat
+
+
+def _cell(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, int | float):
+        return f"{value:.12g}"
+    text = str(value)
+    return f"'{text}" if text.startswith(RISKY) else text
+
+
+def from_csv(data: bytes) -> list[Item]:
+    """Return the parts of a table; a comma, a semicolon or a tab may divide it.
+
+    Raises:
+        InputError: too large, not UTF-8, or no head with `kind` and `name`.
+        TableFaults: rows that are not accepted.
+    """
+    rows, delimiter = _rows(data)
+    try:
+        names = [name.strip() for name in next(rows)]
+    except StopIteration:
+        raise InputError(tr("the table is empty; its first line names the columns")) from None
+    if "kind" not in names or "name" not in names:
+        raise InputError(
+            tr(
+                "line 1: no columns “kind” and “name” were found; accepted is a table divided by comma, semicolon or tab"
+            )
+        )
+    unknown = [name for name in names if name and name not in columns()]
+    if unknown:
+        raise InputError(
+            tr("line 1: unknown column “{name}”; accepted are {names}").format(
+                name=unknown[0][:40], names=", ".join(columns())
+            )
+        )
+    return _checked(rows, names, decimal_comma=delimiter != ",")
+
+
+def _rows(data: bytes) -> tuple[Any, str]:
+    if len(data) > MOST_BYTES:
+        raise InputError(
+            tr("the file has {size} bytes; accepted are at most {most}").format(
+                size=len(data), most=MOST_BYTES
+            )
+        )
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as fault:
+        line = data[: fault.start].count(b"\n") + 1
+        raise InputError(tr("line {line} is not UTF-8; save the table as UTF-8").format(line=line)) from fault
+    first = text.partition("\n")[0]
+    delimiter = max(DELIMITERS, key=first.count)
+    return csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True), delimiter
+
+
+def _checked(rows: Any, names: list[str], *, decimal_comma: bool) -> list[Item]:
+    found: list[Item] = []
+    faults: list[str] = []
+    more = 0
+    seen: dict[tuple[str, str], int] = {}
+    while True:
+        try:
+            cells = next(rows)
+        except StopIteration:
+            break
+        except csv.Error as fault:
+            raise TableFaults(
+                [*faults, tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)]
+            ) from fault
+        if not any(cell.strip() for cell in cells):
+            continue
+        try:
+            item = _item(cells, names, decimal_comma=decimal_comma)
+            twin = seen.setdefault((item.kind, item.name), rows.line_num)
+            if twin != rows.line_num:
+                raise InputError(
+                    tr("“{name}” stands in line {twin} already").format(name=item.name, twin=twin), "name"
+                )
+            found.append(item)
+        except InputError as fault:
+            if len(faults) < MOST_FAULTS:
+                faults.append(
+                    tr("line {line}, column {column}: {sentence}").format(
+                        line=rows.line_num, column=fault.path or "kind", sentence=fault.sentence
+                    )
+                )
+            else:
+                more += 1
+    if faults:
+        raise TableFaults(faults, more)
+    return found
+
+
+def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
+    if len(cells) > len(names):
+        raise InputError(
+            tr("{n} cells under {names} columns").format(n=len(cells), names=len(names)), names[-1]
+        )
+    texts = {name: cell.strip() for name, cell in zip(names, cells, strict=False) if name and cell.strip()}
+    kind = texts.pop("kind", "")
+    struct = KINDS.get(kind)  # type: ignore[call-overload]
+    if struct is None:
+        raise InputError(
+            tr("“{kind}”; accepted is one of {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
+        )
+    more = {
+        name: _value(type_at(name, Item), text, name, decimal_comma)
+        for name in ("stock", "low_at", "retired")
+        if (text := texts.pop(name, ""))
+    }
+    spec: dict[str, Any] = {}
+    for name, text in texts.items():
+        node = type_at(name, struct)
+        if node is None:
+            raise InputError(
+                tr("“{text}”; a {kind} has no such figure").format(text=text[:40], kind=kind), name
+            )
+        outer, _, inner = name.partition(".")
+        value = _value(node, text, name, decimal_comma)
+        if inner:
+            spec.setdefault(outer, {})[inner] = value
+        else:
+            spec[name] = value
+    return item_from(kind, spec, **more)
+
+
+def _value(node: Any, text: str, name: str, decimal_comma: bool) -> Any:
+    from msgspec import inspect
+
+    plain = plain_type(node)
+    if isinstance(plain, inspect.BoolType):
+        if text.lower() not in _YES:
+            raise InputError(tr("“{text}”; accepted is yes or no").format(text=text[:40]), name)
+        return _YES[text.lower()]
+    if isinstance(plain, inspect.FloatType | inspect.IntType):
+        try:
+            number = float(text.replace(",", ".") if decimal_comma else text)
+        except ValueError:
+            raise InputError(tr("“{text}” is not a number").format(text=text[:40]), name) from None
+        if number != number or number in (float("inf"), float("-inf")):
+            raise InputError(tr("“{text}” is not a finite number").format(text=text[:40]), name)
+        return int(number) if isinstance(plain, inspect.IntType) and number == int(number) else number
+    return text[1:] if text.startswith("'") and text[1:].startswith(RISKY) else text
+
+
+def to_json(items: Iterable[Item]) -> bytes:
+    """Return parts as JSON: a list of objects with `kind`, `spec`, `stock`, `low_at`, `retired`."""
+    plain = []
+    for item in items:
+        row = msgspec.to_builtins(item)
+        row.pop("item_id", None)
+        plain.append(row)
+    return msgspec.json.format(msgspec.json.encode(plain), indent=1)
+
+
+def from_json(data: bytes) -> list[Item]:
+    """Return the parts of a JSON list.
+
+    Raises:
+        InputError: not a JSON list of objects.
+        TableFaults: parts that are not accepted.
+    """
+    try:
+        rows = msgspec.json.decode(data, type=list[dict[str, Any]])
+    except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as fault:
+        raise InputError(tr("not a JSON list of parts: {fault}").format(fault=str(fault)[:80])) from fault
+    found, faults = [], []
+    for number, row in enumerate(rows, 1):
+        more = {name: row[name] for name in ("stock", "low_at", "retired") if name in row}
+        spec = row.get("spec")
+        try:
+            found.append(item_from(str(row.get("kind")), spec if isinstance(spec, dict) else {}, **more))
+        except InputError as fault:
+            faults.append(
+                tr("part {n}, {field}: {sentence}").format(
+                    n=number, field=fault.path, sentence=fault.sentence
+                )
+            )
+    if faults:
+        raise TableFaults(faults[:MOST_FAULTS], max(0, len(faults) - MOST_FAULTS))
+    return found

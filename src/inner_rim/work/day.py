@@ -1,0 +1,69 @@
+"""The day: what waits, what is due, in the order of the clock."""
+
+from datetime import datetime
+
+from inner_rim.core.job import parse_due
+from inner_rim.core.plan import STAGE_WORDS
+from inner_rim.words import tr
+
+from .bench import Bench
+from .jobs import WheelState
+from .lines import Line, Tone, head
+
+
+def day_lines(bench: Bench) -> tuple[Line, ...]:
+    """Return every wheel in work: what is in trouble, what waits until when, what can be done now, what is due."""
+    now = bench.time
+    trouble, ready, waiting = [], [], []
+    for state in bench.wheels:
+        progress = state.progress
+        if progress is not None and progress.state == "finished":
+            continue
+        until = datetime.fromisoformat(progress.wait_until) if progress and progress.wait_until else None
+        if progress is not None and progress.state in ("trouble", "stopped"):
+            trouble.append(
+                _line(bench, state, tr("trouble") if progress.state == "trouble" else tr("stop"), "stop")
+            )
+        elif until is not None and until > now:
+            waiting.append((until, state))
+        else:
+            ready.append(state)
+    found: list[Line] = []
+    if trouble:
+        found += [head(tr("In trouble")), *trouble]
+    ready.sort(key=lambda state: _due(state) or datetime.max)
+    if ready:
+        found += [
+            head(tr("Hands wanted now"), tr("by when they are due")),
+            *(_line(bench, s, "", "calm") for s in ready),
+        ]
+    if waiting:
+        waiting.sort(key=lambda entry: entry[0])
+        found.append(head(tr("Waiting"), tr("in the order of the clock")))
+        found += [
+            _line(bench, state, tr("until {clock}").format(clock=f"{until.astimezone():%H:%M}"), "caution")
+            for until, state in waiting
+        ]
+    return tuple(found) or (head(tr("The bench is empty")),)
+
+
+def _due(state: WheelState) -> datetime | None:
+    text = state.job.sheet.document.get("due")
+    found = parse_due(text) if isinstance(text, str) else None
+    return found.replace(tzinfo=None) if found is not None else None
+
+
+def _line(bench: Bench, state: WheelState, chip: str, tone: Tone) -> Line:
+    progress = state.progress
+    due = _due(state)
+    action = progress.action.read(bench.units) if progress else tr("Type rim and tire")
+    stage = tr(STAGE_WORDS[progress.stage]) if progress else tr("Check-in")
+    return Line(
+        state.name,
+        stage,
+        note=action,
+        right=f"{due:%a %H:%M}" if due is not None else "",
+        chip=chip,
+        tone=tone,
+        key=f"{state.key[0]}:{state.key[1]}",
+    )

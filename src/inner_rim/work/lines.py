@@ -1,0 +1,34 @@
+"""A line of a list as the views show it, without knowing what it stands for."""
+
+from typing import Literal
+
+import msgspec
+
+Tone = Literal["calm", "caution", "stop", "head", "muted"]
+
+
+class Line(msgspec.Struct, frozen=True):
+    """One line.
+
+    Attributes:
+        title: what it is.
+        lead: a short word or figure before it.
+        note: a second, quieter line.
+        right: a figure at the right.
+        chip: a word that marks it.
+        tone: head for a heading; else how the chip is coloured.
+        key: what it stands for, for whoever made it.
+    """
+
+    title: str
+    lead: str = ""
+    note: str = ""
+    right: str = ""
+    chip: str = ""
+    tone: Tone = "calm"
+    key: str = ""
+
+
+def head(title: str, note: str = "") -> Line:
+    """Return a heading."""
+    return Line(title, note=note, tone="head")
