@@ -27,6 +27,7 @@ unit:            ## the tests alone (ARGS= is passed to pytest)
 bench: setup     ## the benchmarks, printed as ratios
 	$(PY) benchmarks/planning.py
 	$(PY) benchmarks/window.py
+	$(PY) benchmarks/shelf.py
 	$(PY) benchmarks/startup.py
 
 pictures: setup  ## take the pictures in docs/screenshots again

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication
 
+from inner_rim.core.log import StepEntry
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import Theme, load_font
 from inner_rim.work.demo import demo_shelf
@@ -116,6 +117,42 @@ def insert(session: Session) -> None:
     session.window.page.look_at("insert")
 
 
+def choices(session: Session) -> None:
+    """Widths and schools of the tape."""
+    wheel(session, "Warden")
+    session.window.page.show_view("choices")
+
+
+def tape_side(session: Session) -> None:
+    """The tape from the side."""
+    wheel(session, "Warden")
+    session.window.page.show_view("wheel")
+
+
+def shelf(session: Session) -> None:
+    """The shelf with a part open."""
+    session.window.go_to("shelf")
+    page = session.window.page_of("shelf")
+    page.show_kind("tape")
+    page._choose("15")
+    page.refresh()
+
+
+def day(session: Session) -> None:
+    """The day and the pick list."""
+    bench = session.bench
+    wheel(session, "Warden")
+    bench.finish_stage("tape")
+    bench.reopen_stage("strip")
+    bench.record(StepEntry(stage="strip", step="strip.clean", completes=True))
+    session.window.go_to("day")
+
+
+def practice(session: Session) -> None:
+    """The shop's own practice."""
+    session.window.go_to("practice")
+
+
 def empty(session: Session) -> None:
     """The empty bench."""
     while session.bench.wheels:
@@ -140,6 +177,11 @@ SHOTS: dict[str, Shot] = {
     "bench-question": question,
     "bench-steps": steps,
     "bench-insert": insert,
+    "bench-choices": choices,
+    "bench-tape-side": tape_side,
+    "shelf": shelf,
+    "day": day,
+    "practice": practice,
     "bench-empty": empty,
     "bench-keys": keys,
 }

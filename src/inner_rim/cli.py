@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 import time
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NoReturn
 
 if TYPE_CHECKING:
     import argparse
@@ -52,9 +52,13 @@ def parser() -> argparse.ArgumentParser:
     from inner_rim import __version__
     from inner_rim.words import tr
 
-    top = argparse.ArgumentParser(
-        prog="inner-rim", description=tr("Plan and record tubeless conversions of bicycle wheels.")
-    )
+    class Parser(argparse.ArgumentParser):
+        """Says what is wrong with the words in one line."""
+
+        def error(self, message: str) -> NoReturn:
+            self.exit(EXIT_INPUT, f"{self.prog}: {message}\n")
+
+    top = Parser(prog="inner-rim", description=tr("Plan and record tubeless conversions of bicycle wheels."))
     top.add_argument("--version", action="version", version=f"inner-rim {__version__}")
     top.add_argument(
         "--demo", action="store_true", help=tr("open the desktop on the demo data, in a folder of its own")
@@ -77,7 +81,84 @@ def parser() -> argparse.ArgumentParser:
     plan.set_defaults(run=_plan)
     schema = commands.add_parser("schema", help=tr("print the JSON Schema of a job document"))
     schema.set_defaults(run=_schema)
+    trace = commands.add_parser("trace", help=tr("find peak and pops in a pressure trace"))
+    trace.add_argument("file", type=Path, metavar="TRACE.csv", help=tr("columns time_s,pressure_kpa"))
+    trace.add_argument(
+        "--limit-kpa", type=_positive, metavar="N", help=tr("list the readings above this pressure")
+    )
+    trace.add_argument("--json", action="store_true", help=tr("print JSON"))
+    trace.set_defaults(run=_trace)
+    hold = commands.add_parser("hold", help=tr("work out the loss of air from readings"))
+    hold.add_argument(
+        "file", type=Path, metavar="READINGS.csv", help=tr("columns time_h,pressure_kpa,temperature_c")
+    )
+    hold.add_argument("--volume-ml", type=_positive, required=True, metavar="V", help=tr("air in the tire"))
+    for name, usual, words in (
+        ("gauge-ml", 5.0, tr("what a reading lets into the gauge")),
+        ("resolution-kpa", 0.7, tr("standard error of one reading")),
+        ("ambient-kpa", 101.325, tr("air pressure in the shop")),
+    ):
+        hold.add_argument(
+            f"--{name}",
+            type=_not_negative if name == "gauge-ml" else _positive,
+            default=usual,
+            metavar="N",
+            help=f"{words} ({usual:g})",
+        )
+    hold.add_argument("--json", action="store_true", help=tr("print JSON"))
+    hold.set_defaults(run=_hold)
     return top
+
+
+def _positive(text: str) -> float:
+    value = _not_negative(text)
+    if value == 0.0:
+        raise ValueError(text)
+    return value
+
+
+def _not_negative(text: str) -> float:
+    """Return a number for an option; argparse names option and value where it is none."""
+    value = float(text)
+    if not 0.0 <= value <= 1e6:
+        raise ValueError(text)
+    return value
+
+
+_positive.__name__ = "number above 0 and up to 1000000"
+_not_negative.__name__ = "number from 0 to 1000000"
+
+
+def _trace(args: argparse.Namespace) -> int:
+    from inner_rim.core.errors import InputError
+    from inner_rim.work.measuring import trace_document
+    from inner_rim.work.measuring_words import trace_text
+
+    try:
+        found = trace_document(args.file, args.limit_kpa)
+    except InputError as fault:
+        return _complain(args.file, fault)
+    if args.json:
+        _print_json(found)
+    else:
+        sys.stdout.write(trace_text(found))
+    return EXIT_WELL
+
+
+def _hold(args: argparse.Namespace) -> int:
+    from inner_rim.core.errors import InputError
+    from inner_rim.work.measuring import hold_document
+    from inner_rim.work.measuring_words import hold_text
+
+    try:
+        found = hold_document(args.file, args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa)
+    except InputError as fault:
+        return _complain(args.file, fault)
+    if args.json:
+        _print_json(found)
+    else:
+        sys.stdout.write(hold_text(found))
+    return EXIT_WELL
 
 
 def _plan(args: argparse.Namespace) -> int:

@@ -33,7 +33,11 @@ AT_MOUNT = tuple(StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valv
         ({"rim__carbon": True}, {"carbon_damaged"}, {"rim_dented"}),
         ({"tire__new": False}, {"sealant_mixed"}, set()),
         ({"tire__directional": False}, set(), {"arrow_not_confirmed", "arrow_not_confirmed_insert"}),
-        ({"insert__height_mm": 20}, {"arrow_not_confirmed", "arrow_not_confirmed_insert"}, set()),
+        (
+            {"insert__height_mm": 20},
+            {"arrow_not_confirmed", "arrow_not_confirmed_insert", "insert_worn"},
+            set(),
+        ),
     ],
 )
 def test_what_is_asked_follows_the_parts(changes, asked, not_asked):
@@ -78,7 +82,8 @@ def test_the_arrow_is_asked_before_the_first_bead_and_again_when_the_stage_is_ta
     again = after(*AT_MOUNT, yes, StepEntry(stage="mount"), StepEntry(stage="mount", outcome="reopened"))
     assert again.question.code == "arrow_not_confirmed"
     warmed = StepEntry(stage="insert", step="insert.warm")
-    both = after(*AT_MOUNT, warmed, insert__height_mm=18, insert__ported=True)
+    whole = Finding(check="insert_worn", sound=True)
+    both = after(*AT_MOUNT, warmed, whole, insert__height_mm=18, insert__ported=True)
     assert (both.stage, both.question.code) == ("insert", "arrow_not_confirmed_insert")
 
 

@@ -150,11 +150,15 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
     one = session(demo=True)
     press(qtbot, one.window, KEY.Key_N, Qt.KeyboardModifier.ControlModifier)
     row = one.window.page.inputs._rows["rim.name"]
-    qtbot.waitUntil(lambda: "Reed bed 584" in row._parts)
+    qtbot.waitUntil(lambda: any(name.startswith("Reed bed 584") for name in row._parts))
     keys(qtbot, "reed")
     completer = row.entry.completer()
-    assert completer.currentCompletion() == "Reed bed 584"
-    completer.activated[str].emit("Reed bed 584")
+    (offered,) = row._names.stringList()
+    assert offered == "Reed bed 584 · 584 · 27"
+    completer.activated[str].emit(offered)
+    qtbot.waitUntil(
+        lambda: "bead_seat_diameter_mm" in one.bench.current.job.sheet.document["wheels"][0]["rim"]
+    )
     assert one.bench.current.job.sheet.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "27"
 

@@ -109,7 +109,8 @@ def test_every_answer_is_a_command_that_the_page_knows(session):
         known = hasattr(answers, f"_do_{line.command}") or line.command in (
             "undo", "redo", "main_action", "next_wheel", "previous_wheel", "next_stage", "previous_stage", "units",
             "theme", "larger", "smaller", "export", "why", "show_section", "show_wheel", "show_finish", "show_steps",
-            "show_log", "key_map", "leave",
+            "show_log", "key_map", "leave", "show_choices", "take_mean", "go_bench", "go_day", "go_shelf", "go_practice",
+            "go_logbook",
         )  # fmt: skip
         assert known, line.command
 
@@ -136,7 +137,8 @@ def test_keys_walk_wheels_stages_and_views(session, qtbot):
     QTest.keyClick(window, Qt.Key.Key_Left, control)
     assert page._shown_stage == shown
     for key, view in (
-        ("w", page.wheel),
+        ("w", page._wheel_pages),
+        ("c", page.choices),
         ("f", page.finish),
         ("t", page.steps),
         ("g", page.log),

@@ -62,6 +62,12 @@ ARROW_INSERT = Check(
     "Arrow: will the tire turn the right way round this insert?",
     "The arrow points the wrong way: turn the tire round before the insert goes in.",
 )
+INSERT_SOUND = Check(
+    "insert_worn",
+    "insert",
+    "Insert sound: no gash, still springy?",
+    "The insert is gashed or limp: take a new one.",
+)
 ARROW_BEAD = Check(
     "arrow_not_confirmed",
     "mount",
@@ -84,6 +90,7 @@ def checks_for(wheel: Wheel) -> tuple[Check, ...]:
         (not wheel.rim.carbon, WALLS),
         (True, OLD_TAPE),
         (wheel.tire.new is not True, OLD_SEALANT),
+        (wheel.insert is not None, INSERT_SOUND),
         (arrow and wheel.insert is not None, ARROW_INSERT),
         (arrow, ARROW_BEAD),
     )

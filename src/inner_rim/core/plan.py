@@ -18,7 +18,7 @@ from .practice import (
 )
 from .pressure import PressurePick, pick_pressure
 from .rim import ASSUMED_SPOKES, Bed, bed_of
-from .sealant import SealantPick, pick_sealant
+from .sealant import SealantPick, dose_ml, pick_sealant
 from .steps import Step, choose, make_steps
 from .tape import TapePick, pick_tape
 from .tire import ASSUMED_CASING_MM, MountedTire, mount
@@ -109,7 +109,7 @@ def plan_wheel(
     if insert is not None:
         insert = with_effects(
             insert,
-            *_with_and_without(wheel, bed, tape_mm, tire, mounting, sealant, pressure, ride, practice, shelf),
+            *_with_and_without(wheel, bed, tape_mm, tire, mounting, sealant, pressure, ride, practice),
         )
     return WheelPlan(
         name=wheel.name,
@@ -141,27 +141,25 @@ def _with_and_without(
     pressure: PressurePick,
     ride: Ride,
     practice: Practice,
-    shelf: Shelf,
 ) -> tuple[dict[str, float], dict[str, float]]:
     """Return what the insert acts on, without it and with it."""
     bare = msgspec.structs.replace(wheel, insert=None)
     bare_tire = mount(wheel.tire, wheel.rim, bed)
-    without = (
-        bare_tire,
-        pick_mounting(wheel.rim, bed, tape_mm, None),
-        pick_sealant(bare, bare_tire, practice, shelf),
-        pick_pressure(bare, bare_tire, ride, practice),
-    )
+    bare_mounting = pick_mounting(wheel.rim, bed, tape_mm, None)
+    bare_pressure = pick_pressure(bare, bare_tire, ride, practice)
 
-    def figures(t: MountedTire, m: MountingPick, s: SealantPick, p: PressurePick) -> dict[str, float]:
+    def figures(t: MountedTire, m: MountingPick, dose: float, p: PressurePick) -> dict[str, float]:
         return {
             "air_ml": t.air_volume_ml,
             "slack_mm": m.slack_mm,
-            "dose_ml": s.dose_ml,
+            "dose_ml": dose,
             "start_kpa": p.start_kpa,
         }
 
-    return figures(*without), figures(tire, mounting, sealant, pressure)
+    return (
+        figures(bare_tire, bare_mounting, dose_ml(wheel.tire, bare_tire, False, practice), bare_pressure),
+        figures(tire, mounting, sealant.dose_ml, pressure),
+    )
 
 
 def plan_job(job: Job) -> tuple[WheelPlan, ...]:

@@ -77,6 +77,8 @@ def _find_odd_number(text: str) -> None:
 
 
 def _refuse_odd_numbers(plain: Any) -> None:
+    if not _is_odd(plain, 0):
+        return
     for path, value in _numbers(plain):
         if isinstance(value, float) and not math.isfinite(value):
             raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
@@ -109,6 +111,17 @@ def _check_header(plain: dict[Any, Any]) -> None:
         raise InputError(
             tr("{value}; accepted is {version}").format(value=_shown(version), version=VERSION), "version"
         )
+
+
+def _is_odd(plain: Any, depth: int) -> bool:
+    """Whether anything in here is too deep, or no finite number; the path is sought only then."""
+    if type(plain) is float:
+        return not math.isfinite(plain)
+    if isinstance(plain, dict):
+        plain = plain.values()
+    elif not isinstance(plain, list | tuple):
+        return False
+    return depth >= MAX_DEPTH or any(_is_odd(value, depth + 1) for value in plain)
 
 
 def _numbers(plain: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, Any]]:

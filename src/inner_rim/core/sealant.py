@@ -154,16 +154,33 @@ def pool_from_dip_ml(
     return pool_ml(dip_mm_read * factor, tube_radius_mm, ring_radius_mm)
 
 
-def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: Shelf) -> SealantPick:
-    """Return the dose for a wheel; `practice` and `shelf` are complete."""
-    tire, rim = wheel.tire, wheel.rim
+def dose_ml(tire: Tire, mounted: MountedTire, has_insert: bool, practice: Practice) -> float:
+    """Return the dose in ml alone, as `pick_sealant` has it; `practice` is complete.
+
+    Source: see `base_dose_ml`.
+    """
     base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
-    extra = allowances(tire, wheel.insert is not None)
+    return _doses(tire, base, allowances(tire, has_insert), practice)[2]
+
+
+def _doses(
+    tire: Tire, base: float, extra: dict[str, float], practice: Practice
+) -> tuple[dict[str, float], str, float]:
+    """Return the dose of every school, the school that is used, and its dose."""
     doses = {name: round_dose_ml(base * (s + sum(extra.values()))) for name, s in DOSE_FACTORS.items()}
     school = practice.dose or "standard"
     if school == "label" and tire.label_dose_ml is None:
         school = "standard"
     dose = tire.label_dose_ml if school == "label" and tire.label_dose_ml else doses[school]
+    return doses, school, dose
+
+
+def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: Shelf) -> SealantPick:
+    """Return the dose for a wheel; `practice` and `shelf` are complete."""
+    tire, rim = wheel.tire, wheel.rim
+    base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
+    extra = allowances(tire, wheel.insert is not None)
+    doses, school, dose = _doses(tire, base, extra, practice)
     coat = coat_ml(mounted, rim.internal_width_mm, rim.bead_seat_diameter_mm)
     free = max(0.0, dose - coat)
     radius, ring = pool_radii_mm(mounted, rim.bead_seat_diameter_mm)

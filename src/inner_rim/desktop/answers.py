@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 
 from inner_rim.core.errors import InputError
+from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.units import parse, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -26,16 +27,18 @@ class Answers:
     Attributes:
         low: sectors being marked as low, None while nothing is marked.
         fault: what was wrong with the last answer, in words.
+        fleet: how many wheels alike is being asked.
     """
 
     def __init__(self, page: BenchPage, bench: Bench) -> None:
         self._page, self._bench = page, bench
         self.low: LowPick | None = None
         self.fault = ""
+        self.fleet = False
 
     def start_afresh(self) -> None:
         """Another wheel or stage: nothing is being marked, nothing is wrong."""
-        self.low, self.fault = None, ""
+        self.low, self.fault, self.fleet = None, "", False
 
     def obey(self, command: str) -> bool:
         """Carry out a command; return whether there is such a one."""
@@ -54,10 +57,10 @@ class Answers:
         return True
 
     def stop_marking(self) -> bool:
-        """Leave marking; return whether it was on."""
-        if self.low is None:
+        """Leave marking, or asking for a number; return whether it was on."""
+        if self.low is None and not self.fleet:
             return False
-        self.low = None
+        self.low, self.fleet = None, False
         self._page.refresh()
         return True
 
@@ -200,6 +203,22 @@ class Answers:
     def _do_same_again(self) -> None:
         self._bench.same_again()
 
+    def _do_fleet(self) -> None:
+        """Ask how many wheels alike."""
+        self.fleet = True
+        self._page.refresh()
+        self._page.now.figure.setText("")
+        self._page.now.figure.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _do_make_fleet(self) -> None:
+        text = self._page.now.figure.text().strip()
+        if not (text.isdigit() and 1 <= int(text) <= MAX_WHEELS):
+            self._complain(tr("How many alike? A whole number from 1 to {most}").format(most=MAX_WHEELS))
+            return
+        self.fleet = False
+        self._bench.same_again(int(text))
+        self._page.now.focus_main()
+
     def _do_override(self) -> None:
         state = self._bench.current
         by, reason = self._page.now.signature.text().strip(), self._page.now.reason.text().strip()
@@ -223,7 +242,10 @@ class Answers:
         self._bench.put_away()
 
     def _do_entered(self) -> None:
-        self._page.now.focus_main()
+        if self.fleet:
+            self._do_make_fleet()
+        else:
+            self._page.now.focus_main()
 
     def _do_reached(self) -> None:
         if self.low is not None:

@@ -31,7 +31,7 @@ from .inputs import InputsPanel
 from .lines_view import LinesView
 from .log_view import LogView
 from .now_panel import NowPanel
-from .now_words import now_of
+from .now_words import fleet_of, now_of
 from .picks import COUNT, PicksColumn
 from .scale import PressureScale
 from .section_view import SectionView
@@ -186,7 +186,9 @@ class BenchPage(QWidget):
         self.picks.setFixedWidth(theme.column(326))
         self.inputs.setFixedWidth(theme.column(308))
         for tab in self._tabs.values():
-            tab.setStyleSheet(f"padding: 0 {theme.column(6)}px; font-size: {theme.column(14)}px;")
+            tight = theme.scale > 1.0  # six words beside larger fields
+            pad, size = (theme.px(2), theme.column(13)) if tight else (6, 14)
+            tab.setStyleSheet(f"padding: 0 {pad}px; font-size: {size}px;")
         for button in (self._new, self._again):
             button.setFixedHeight(theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 2px; font-size: {theme.px(13)}px;")
@@ -350,7 +352,9 @@ class BenchPage(QWidget):
             self.go_to(field)
 
     def _show_now(self, state: WheelState | None) -> None:
-        now = now_of(state, self._bench, self.answers.low)
+        now = (
+            fleet_of(state) if self.answers.fleet and state else now_of(state, self._bench, self.answers.low)
+        )
         cautions = [self.answers.fault] if self.answers.fault else now.cautions
         self.now.ask(now.figure, now.signature, now.reason)
         self.now.show_now(now.head, now.action, cautions, now.answers)

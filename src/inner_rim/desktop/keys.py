@@ -16,7 +16,10 @@ class KeyLine(msgspec.Struct, frozen=True):
 
 #: `anywhere` keys work while a field is being typed into; the others when none is.
 KEYS: tuple[KeyLine, ...] = (
-    KeyLine("Ctrl+1 … 4", "go_bench", "bench, day, shelf, practice", True),
+    KeyLine("Ctrl+1", "go_bench", "bench", True),
+    KeyLine("Ctrl+2", "go_day", "day: by the clock, and what to take", True),
+    KeyLine("Ctrl+3", "go_shelf", "shelf: parts and stock", True),
+    KeyLine("Ctrl+4", "go_practice", "practice of the shop, tools", True),
     KeyLine("Ctrl+N", "new_wheel", "new wheel", True),
     KeyLine("Ctrl+Z", "undo", "undo an edit of the plan", True),
     KeyLine("Ctrl+Shift+Z", "redo", "redo", True),
@@ -47,6 +50,7 @@ KEYS: tuple[KeyLine, ...] = (
     KeyLine("B", "back", "back: take the step or the stage before up again"),
     KeyLine("O", "override", "pass a stop, with reason and name"),
     KeyLine("A", "same_again", "same again: a wheel alike in this job"),
+    KeyLine("M", "fleet", "many: a fleet of wheels alike in this job"),
     KeyLine("P", "put_away", "put a finished wheel away"),
     KeyLine("?", "key_map", "this list"),
     KeyLine("Esc", "leave", "leave the field, close what is open", True),

@@ -158,6 +158,17 @@ def _waiting(progress: Progress, bench: Bench, left: float) -> Now:
     )
 
 
+def fleet_of(state: WheelState) -> Now:
+    """Return what the panel says while it asks for the size of a fleet."""
+    return Now(
+        tr("Same again"),
+        tr("How many more wheels like {name}?").format(name=state.name),
+        [tr("Each is a wheel of its own in this job, with its own log.")],
+        (Answer(tr("Make them"), "Enter", "make_fleet"), Answer(tr("Cancel"), "Esc", "leave")),
+        figure=tr("How many"),
+    )
+
+
 def _back() -> Answer:
     return msgspec.structs.replace(BACK, words=tr(BACK.words))
 

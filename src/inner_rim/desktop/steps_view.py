@@ -56,8 +56,11 @@ class StepsModel(QAbstractListModel):
         step = self._steps[index.row()]
         sign = self._sign(step)
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
-            text = step.text.read(self._bench.units) + wait_text(step.wait_minutes)
-            return f"{sign}  {tr(STAGE_WORDS[step.stage])}: {text}"
+            text = step.text.read(self._bench.units)
+            minutes = tr(" · {minutes:g} min").format(minutes=step.active_minutes) + wait_text(
+                step.wait_minutes
+            )
+            return f"{sign}  {tr(STAGE_WORDS[step.stage])}: {text}{minutes}"
         if role == Qt.ItemDataRole.ForegroundRole:
             return self.theme.color({DONE: "accent", NOW: "ink", TO_COME: "muted"}[sign])
         if role == Qt.ItemDataRole.FontRole:

@@ -251,7 +251,9 @@ class MainWindow(QWidget):
             self.go_to("bench")
         if command == "did_not" and self.page.offers("answer_no"):
             command = "answer_no"
-        if command in ("new_wheel", "first_field", "reached", "same_again") or self.page.offers(command):
+        if command in ("new_wheel", "first_field", "reached", "same_again", "fleet") or self.page.offers(
+            command
+        ):
             return self.page.obey(command)
         return False
 
@@ -438,6 +440,7 @@ _PLAIN_KEYS = {
     "p": "put_away",
     "o": "override",
     "a": "same_again",
+    "m": "fleet",
 }
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 import msgspec
 
+from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.log import (
     AnyEntry,
     Attempt,
@@ -240,15 +241,24 @@ class Bench:
         taken = {state.name for state in self.wheels}
         return next(name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken)
 
-    def same_again(self) -> None:
-        """Put a wheel alike into the same job: the other wheel of the bicycle, or the next of a fleet."""
+    def same_again(self, count: int = 1) -> None:
+        """Put wheels alike into the same job: the other wheel of the bicycle, or the rest of a fleet.
+
+        Never more than a job may have; one undo takes all of them back.
+        """
         state = self.current
         if state is None:
             return
+        sheet, index = state.job.sheet, state.index
         taken = {other.name for other in self.wheels}
-        sheet, index = alike(state.job.sheet, state.index, taken)
+        room = MAX_WHEELS - len(sheet.document["wheels"])
+        for _ in range(min(count, room)):
+            sheet, index = alike(sheet, state.index, taken)
+            taken.add(str(sheet.document["wheels"][index]["name"]))
         self._edited(state.job, sheet, None)
         self.select((id(state.job), index))
+        if count > room:
+            self.say(tr("A job holds at most {most} wheels").format(most=MAX_WHEELS))
 
     def put_away(self) -> None:
         """Take the selected wheel's job off the bench; it stays in the data."""

@@ -243,9 +243,13 @@ def _insert(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
 
 
 def _mount(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+    return [*_slack(plan, units), *_weights(state, plan)]
+
+
+def _slack(plan: WheelPlan, units: UnitChoice) -> list[Line]:
     mounting = plan.mounting
     side = mounting.last_side
-    found = [
+    return [
         head(tr("Slack of the last bead"), tr(ADVICE[mounting.grade])),
         Line(
             show(mounting.slack_mm, "mm", units),
@@ -271,11 +275,18 @@ def _mount(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
                 side=tr(side)
             ),
         ),
-        head(tr("Weights")),
     ]
+
+
+def _weights(state: WheelState, plan: WheelPlan) -> list[Line]:
+    found = [head(tr("Weights"))]
     found += [Line(f"{grams:+.0f} g", tr(name)) for name, grams in plan.weights.parts_g.items()]
     change = plan.weights.added_g - plan.weights.removed_g
     found.append(Line(f"{change:+.0f} g", tr("In all"), note=tr("against a tube of the usual weight")))
+    others = [known[2].weights for known in state.job.last_plans.values()]
+    if len(others) > 1:
+        whole = sum(weights.added_g - weights.removed_g for weights in others)
+        found.append(Line(f"{whole:+.0f} g", tr("Bicycle"), note=tr("{n} wheels").format(n=len(others))))
     return found
 
 

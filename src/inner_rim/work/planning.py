@@ -88,6 +88,14 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
         return value.read(choice)
     if kind is tuple or kind is list:
         return [plain(item, choice) for item in value]
-    if kind is dict:
-        return {key: plain(item, choice) for key, item in value.items()}
-    return {name: plain(getattr(value, name), choice) for name in value.__struct_fields__}
+    items = (
+        value.items() if kind is dict else [(name, getattr(value, name)) for name in value.__struct_fields__]
+    )
+    found = {}
+    for key, item in items:  # leaves at once: a plan has a thousand of them
+        leaf = type(item)
+        if leaf is float:
+            found[key] = round(item, _DECIMALS)
+        else:
+            found[key] = item if leaf in _AS_IT_IS else plain(item, choice)
+    return found

@@ -28,6 +28,7 @@ class ShelfBook:
         self._items: tuple[Item, ...] = ()
         self._haystacks: tuple[str, ...] = ()
         self.loaded = False
+        self._taken: list[tuple[int, int, str, int | None, float]] = []  # without a keeper, for giving back
 
     @property
     def items(self) -> tuple[Item, ...]:
@@ -121,7 +122,9 @@ class ShelfBook:
         if not uses:
             return
         for item, amount in uses:
-            self._in_memory(item, -min(amount, item.stock))
+            taken = min(amount, item.stock)
+            self._in_memory(item.item_id, -taken)
+            self._taken.append((id(job), wheel, stage, item.item_id, taken))
         if self.keeper is None:
             return
         now = self.now()
@@ -136,9 +139,12 @@ class ShelfBook:
 
     def give_back(self, job: Any, wheel: int, stages: Iterable[str]) -> None:
         """Put back what these stages of a wheel took."""
-        if self.keeper is None:
-            return
         now, names = self.now(), tuple(stages)
+        if self.keeper is None:
+            for entry in [t for t in self._taken if t[:2] == (id(job), wheel) and t[2] in names]:
+                self._taken.remove(entry)
+                self._in_memory(entry[3], entry[4])
+            return
 
         def work(store: Any) -> tuple[Item, ...]:
             store.shelf.give_back(now, job.stored_id, wheel, names)
@@ -146,9 +152,9 @@ class ShelfBook:
 
         self.keeper.order(work, self.adopt)
 
-    def _in_memory(self, item: Item, amount: float) -> None:
+    def _in_memory(self, item_id: int | None, amount: float) -> None:
         self.items = tuple(
-            msgspec.structs.replace(i, stock=i.stock + amount) if i.item_id == item.item_id else i
+            msgspec.structs.replace(i, stock=i.stock + amount) if i.item_id == item_id else i
             for i in self.items
         )
 

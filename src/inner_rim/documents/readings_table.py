@@ -1,0 +1,102 @@
+"""Columns of numbers in a CSV file, read strictly: every fault is one sentence with line and column."""
+
+import csv
+import io
+import math
+
+from inner_rim.core.errors import InputError
+from inner_rim.words import tr
+
+MOST_BYTES = 50_000_000
+DELIMITERS = ",;\t"
+
+
+def read_columns(
+    data: bytes, bounds: dict[str, tuple[float, float]], rising: str, *, strictly: bool
+) -> dict[str, list[float]]:
+    """Return the columns that are named in `bounds`; others are passed over.
+
+    Args:
+        data: CSV in UTF-8, its first line naming the columns, divided by comma, semicolon or tab.
+        bounds: least and greatest value accepted in each column.
+        rising: the column that must not fall from row to row.
+        strictly: it must rise.
+
+    Raises:
+        InputError: not such a table; the sentence names line, column, value and what is accepted.
+    """
+    text = _decoded(data)
+    delimiter = max(DELIMITERS, key=text.partition("\n")[0].count)
+    rows = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
+    wanted = ",".join(bounds)
+    try:
+        names = [name.strip() for name in next(rows)]
+        missing = next((name for name in bounds if name not in names), None)
+        if missing:
+            raise InputError(
+                tr("line 1: no column “{name}”; accepted is a table with the columns {wanted}").format(
+                    name=missing, wanted=wanted
+                )
+            )
+        places = {name: names.index(name) for name in bounds}
+        found: dict[str, list[float]] = {name: [] for name in bounds}
+        for cells in rows:
+            if any(cell.strip() for cell in cells):
+                for name, place in places.items():
+                    cell = cells[place] if place < len(cells) else ""
+                    found[name].append(_number(cell, rows.line_num, name, bounds[name], delimiter != ","))
+                _check_rising(found[rising], rows.line_num, rising, strictly)
+    except StopIteration:
+        raise InputError(
+            tr("the table is empty; accepted are the columns {wanted}").format(wanted=wanted)
+        ) from None
+    except csv.Error as fault:
+        raise InputError(tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)) from fault
+    if not found[rising]:
+        raise InputError(tr("the table has no rows; accepted is a reading a line"))
+    return found
+
+
+def _decoded(data: bytes) -> str:
+    if len(data) > MOST_BYTES:
+        raise InputError(
+            tr("the file has {size} bytes; accepted are at most {most}").format(
+                size=len(data), most=MOST_BYTES
+            )
+        )
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as fault:
+        line = data[: fault.start].count(b"\n") + 1
+        raise InputError(
+            tr("line {line} is not UTF-8; accepted is CSV in UTF-8").format(line=line)
+        ) from fault
+    if "\x00" in text:
+        raise InputError(tr("the file is no text; accepted is CSV in UTF-8"))
+    return text
+
+
+def _number(cell: str, line: int, name: str, bounds: tuple[float, float], decimal_comma: bool) -> float:
+    text = cell.strip()
+    low, high = bounds
+    accepted = tr("accepted is a number from {low:g} to {high:g}").format(low=low, high=high)
+    try:
+        value = float(text.replace(",", ".") if decimal_comma else text)
+    except ValueError:
+        value = math.nan
+    if not (math.isfinite(value) and low <= value <= high):
+        raise InputError(
+            tr("line {line}, column {name}: “{text}”; {accepted}").format(
+                line=line, name=name, text=text[:40], accepted=accepted
+            )
+        )
+    return value
+
+
+def _check_rising(values: list[float], line: int, name: str, strictly: bool) -> None:
+    if len(values) > 1 and (values[-1] < values[-2] or (strictly and values[-1] == values[-2])):
+        raise InputError(
+            tr(
+                "line {line}, column {name}: {value:g} after {before:g}; accepted is a time that goes on"
+            ).format(line=line, name=name, value=values[-1], before=values[-2])
+        )
