@@ -75,6 +75,13 @@ ARROW_BEAD = Check(
     "The arrow points the wrong way: turn the tire round before the first bead.",
 )
 
+HOP = Check(
+    "bead_line_uneven",
+    "hold",
+    "Spin it past a fixed point: no hop, no wobble, the line even on both sides?",
+    "The wheel hops or wobbles: a bead is low, an insert crooked, or the casing torn. Let the air out, push the spot in, seat again.",
+)
+
 
 def checks_for(wheel: Wheel) -> tuple[Check, ...]:
     """Return the questions for a wheel's parts, in the order of the bench.
@@ -93,6 +100,7 @@ def checks_for(wheel: Wheel) -> tuple[Check, ...]:
         (wheel.insert is not None, INSERT_SOUND),
         (arrow and wheel.insert is not None, ARROW_INSERT),
         (arrow, ARROW_BEAD),
+        (True, HOP),
     )
     return tuple(check for applies, check in wanted if applies)
 

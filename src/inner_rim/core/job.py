@@ -178,6 +178,8 @@ class Practice(Part, frozen=True):
     lubricant: Literal["none", "soap", "fluid", "sealant"] | None = None
     start_pressure: Literal["drop", "previous", "range"] | None = None
     pump_head: Literal["push_on", "screw_on"] | None = None
+    air_source: Literal["floor_pump", "compressor", "charge"] | None = None
+    core_out: bool | None = None
     climate: Literal["hot_dry", "temperate", "cool_damp"] | None = None
     gauge_step_kpa: Annotated[float, Meta(ge=0.05, le=50, description="finest step of the gauge")] | None = (
         None

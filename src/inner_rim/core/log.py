@@ -14,6 +14,12 @@ Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
 Gauge = Annotated[float, Meta(ge=0, le=5000)]
 
 
+Outcome = Literal["both_up", "one_low", "not_up"]
+LeakPlace = Literal["valve", "nipple", "bead", "side_wall", "vent", "tread", "none"]
+RideWord = Literal["right", "harsh", "rim_struck", "burped", "squirmed"]
+CareWord = Literal["refilled", "retaped", "tire_changed", "insert_changed", "checked"]
+
+
 class Entry(
     msgspec.Struct,
     frozen=True,
@@ -43,11 +49,37 @@ class StepEntry(Entry, frozen=True, tag="step"):
     completes: bool = False
 
 
+class SeenPop(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A pop that the gauge saw: seconds into the attempt, and the pressure just before."""
+
+    time_s: float
+    pressure_kpa: Gauge
+
+
+Remedy = Literal[
+    "core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side"
+]
+
+
 class Attempt(Entry, frozen=True, tag="attempt"):
-    """One try at seating the beads."""
+    """One try at seating the beads.
+
+    Attributes:
+        peak_kpa: highest pressure.
+        outcome: what came of it.
+        limit_kpa: the limit at the time.
+        target_kpa: the step that was climbed to.
+        low_left, low_right: sectors that stayed low.
+        source: floor_pump, compressor or charge; empty where it was not said.
+        core_out: whether the valve's core was out.
+        lubricant: what was on the bead.
+        pops: what the gauge saw.
+        changed: what had been changed since the try before.
+        trace: (seconds, kPa) of the gauge, thinned out, peaks kept.
+    """
 
     peak_kpa: Gauge
-    outcome: Literal["both_up", "one_low", "not_up"]
+    outcome: Outcome
     limit_kpa: Pressure
     target_kpa: Gauge | None = None
     low_left: tuple[Sector, ...] = ()
@@ -55,6 +87,9 @@ class Attempt(Entry, frozen=True, tag="attempt"):
     source: Words = ""
     core_out: bool | None = None
     lubricant: Words = ""
+    pops: tuple[SeenPop, ...] = ()
+    changed: tuple[Remedy, ...] = ()
+    trace: tuple[tuple[float, float], ...] = ()
 
     @property
     def over_limit(self) -> bool:
@@ -82,6 +117,28 @@ class Reading(Entry, frozen=True, tag="reading"):
 
     pressure_kpa: Gauge
     temperature_c: float | None = None
+
+
+class Leak(Entry, frozen=True, tag="leak"):
+    """Where air was seen to come out, and what was done."""
+
+    place: LeakPlace
+    done: Words = ""
+
+
+class Feedback(Entry, frozen=True, tag="feedback"):
+    """What a test ride said of the pressure, and where it goes from here."""
+
+    said: RideWord
+    pressure_kpa: Gauge
+    next_kpa: Gauge
+
+
+class Care(Entry, frozen=True, tag="care"):
+    """Looking after: the sealant refreshed, the rim taped anew, another tire, an insert looked at."""
+
+    what: CareWord
+    text: Words = ""
 
 
 class Dose(Entry, frozen=True, tag="dose"):
@@ -134,7 +191,20 @@ class Correction(Entry, frozen=True, tag="correction"):
 
 
 AnyEntry = (
-    StepEntry | Attempt | Inspection | Finding | Reading | Dose | Dip | SignOff | Note | Override | Correction
+    StepEntry
+    | Attempt
+    | Inspection
+    | Finding
+    | Reading
+    | Leak
+    | Feedback
+    | Care
+    | Dose
+    | Dip
+    | SignOff
+    | Note
+    | Override
+    | Correction
 )
 
 

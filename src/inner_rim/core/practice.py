@@ -73,6 +73,9 @@ REASONS: dict[str, str] = {
     "sealant": "the sealant itself, where soap would weaken it",
     "push_on": "needs 15 mm of thread",
     "screw_on": "needs 12 mm of thread",
+    "floor_pump": "always there; brings snug beads up",
+    "compressor": "steady and strong; regulated, never above the limit",
+    "charge": "one big burst; an inspected bottle, never above its rating",
     "hot_dry": "about 90 days of life; a label wins",
     "temperate": "about 180 days of life; a label wins",
     "cool_damp": "about 270 days of life; a label wins",
@@ -97,6 +100,7 @@ QUESTIONS: tuple[Question, ...] = (
     Question("lubricant", "What is on the bead?", ("none", "soap", "fluid", "sealant")),
     Question("start_pressure", "Where does the pressure start?", ("drop", "previous", "range")),
     Question("pump_head", "Which pump head?", ("push_on", "screw_on")),
+    Question("air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")),
     Question("climate", "How fast does sealant dry here?", ("hot_dry", "temperate", "cool_damp")),
 )
 
@@ -110,6 +114,8 @@ PRACTICE_DEFAULTS = Practice(
     lubricant="soap",
     start_pressure="drop",
     pump_head="push_on",
+    air_source="floor_pump",
+    core_out=False,
     climate="temperate",
     gauge_step_kpa=1.0,
     shop_temperature_c=20.0,

@@ -268,6 +268,33 @@ def _carried_kpa(wheel: Wheel, mounted: MountedTire) -> float | None:
     return carried_kpa(wheel.previous_pressure_kpa, width, mounted.mounted_width_mm)
 
 
+#: What a test ride's word moves the pressure by, as a share (common practice, no published source).
+RIDE_STEPS = {"right": 0.0, "harsh": -0.07, "rim_struck": 0.10, "burped": 0.08, "squirmed": 0.07}
+RIDE_WORDS = {
+    "right": "right",
+    "harsh": "harsh",
+    "rim_struck": "the rim was struck",
+    "burped": "it burped",
+    "squirmed": "it squirmed",
+}
+
+
+def moved_kpa(now_kpa: float, said: str, pressure: PressurePick, gauge_step_kpa: float) -> float:
+    """Return where a test ride's word moves a pressure: by a share, at least one gauge step, inside minimum and limit.
+
+    Raises:
+        KeyError: no such word.
+
+    Source: common practice, no published source.
+    """
+    share = RIDE_STEPS[said]
+    step = share * now_kpa
+    if share and abs(step) < gauge_step_kpa:
+        step = math.copysign(gauge_step_kpa, share)
+    floor = min(pressure.minimum_kpa or 0.0, pressure.limit_kpa)
+    return rounded_within(now_kpa + step, gauge_step_kpa, floor, pressure.limit_kpa)
+
+
 def _set_here(start: float, ride: Ride, practice: Practice, step: float, ceiling: float) -> float:
     here_c = practice.shop_temperature_c if practice.shop_temperature_c is not None else 20.0
     here_m = practice.shop_altitude_m or 0.0

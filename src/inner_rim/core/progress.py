@@ -6,13 +6,31 @@ from typing import Literal
 
 import msgspec
 
+from .advisor import suggestions
 from .checks import Stop
+from .coming_up import SOURCE_WORDS
+from .holding import HoldReading, HoldReport, hold_report
 from .inspection import Check, checks_for, finding_stops
 from .job import Wheel
-from .log import Attempt, Dip, Finding, Inspection, Logged, Override, SignOff, StepEntry
+from .log import (
+    Attempt,
+    Dip,
+    Feedback,
+    Finding,
+    Inspection,
+    Leak,
+    Logged,
+    Override,
+    Reading,
+    SignOff,
+    StepEntry,
+)
 from .plan import WheelPlan
 from .steps import WALKED, Step
 from .why import Saying
+
+#: Temperature that a reading counts with where none was read, °C.
+SHOP_C = 20.0
 
 State = Literal["to_do", "working", "trouble", "stopped", "finished"]
 
@@ -49,6 +67,12 @@ class Progress(msgspec.Struct, frozen=True):
         stages: the stages in the order of this wheel.
         steps_done: codes of steps that are ticked off and of questions that are answered.
         open_questions: how many questions of this stage have no answer yet.
+        readings: what the gauge said since the wheel stands: (ISO 8601, kPa, °C).
+        hold: what these readings say, None before the second.
+        next_reading_at: ISO 8601, when the next reading will decide; empty where it has or cannot be told.
+        leak: where air was seen to come out last.
+        tries: the attempts at seating since the stage began.
+        feedback_kpa: where the last test ride puts the pressure, None before one.
     """
 
     stage: str
@@ -72,6 +96,12 @@ class Progress(msgspec.Struct, frozen=True):
     stages: tuple[str, ...] = ()
     steps_done: frozenset[str] = frozenset()
     open_questions: int = 0
+    readings: tuple[tuple[str, float, float | None], ...] = ()
+    hold: HoldReport | None = None
+    next_reading_at: str = ""
+    leak: str = ""
+    tries: tuple[Attempt, ...] = ()
+    feedback_kpa: float | None = None
 
 
 class _Seating(msgspec.Struct):
@@ -99,6 +129,10 @@ class _Story(msgspec.Struct):
     waiting: str = ""
     waiting_since: str = ""
     dip_factor: float = 1.0
+    readings: list[tuple[str, float, float | None]] = []
+    tries: list[Attempt] = []
+    leak: str = ""
+    feedback_kpa: float | None = None
 
     def behind(self, stage: str, other: str) -> bool:
         """Whether `stage` comes after `other` on this bench."""
@@ -126,6 +160,14 @@ def derive(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> Progress:
             story.waiting_since = item.at
         elif isinstance(entry, Attempt):
             _take_attempt(entry, story.seating)
+            story.tries.append(entry)
+            story.readings.clear()  # whatever stood before does not stand now
+        elif isinstance(entry, Reading):
+            story.readings.append((item.at, entry.pressure_kpa, entry.temperature_c))
+        elif isinstance(entry, Leak):
+            story.leak = entry.place
+        elif isinstance(entry, Feedback):
+            story.feedback_kpa = entry.next_kpa
         elif isinstance(entry, Inspection):
             _take_inspection(entry, story.seating)
         elif isinstance(entry, Finding):
@@ -153,6 +195,7 @@ def _take_step(entry: StepEntry, story: _Story, wheel: Wheel, plan: WheelPlan) -
             story.done.add(entry.stage)
         story.failed.discard(entry.stage)
     elif entry.outcome == "failed":
+        story.readings.clear()
         story.failed.add(entry.stage)
         story.done.discard(entry.stage)
     elif entry.outcome == "reopened":
@@ -173,7 +216,11 @@ def _reopen(entry: StepEntry, story: _Story, wheel: Wheel, plan: WheelPlan) -> N
     for check in checks_for(wheel):
         if check.stage in later or (check.stage == stage and (not entry.step or check.code in codes)):
             story.answered.pop(check.code, None)
+    if stage == "hold" or "hold" in later:
+        story.readings.clear()
+        story.leak = ""
     if stage == "seat" or "seat" in later:
+        story.tries.clear()
         story.seating = _Seating(over_limit=story.seating.over_limit)
 
 
@@ -199,7 +246,8 @@ def _take_inspection(entry: Inspection, seating: _Seating) -> None:
 def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
     steps, seating, signed = plan.pressure.seating_kpa, story.seating, story.signed
     place = seating.misses % len(steps)
-    stops = (*plan.stops, *finding_stops(wheel, story.answered))
+    hold = _hold(plan, story.readings)
+    stops = (*plan.stops, *finding_stops(wheel, story.answered), *_low_stops(plan, story))
     open_stops = tuple(stop for stop in stops if not (stop.overridable and stop.code in story.overridden))
     stage = next((name for name in plan.stages if name not in story.done), "set")
     trouble = stage in story.failed or (
@@ -220,7 +268,9 @@ def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
         stage=stage,
         done=frozenset(story.done),
         state=state,
-        action=step.text if step else _action(plan, stage, state, seating, steps[place], open_stops, signed),
+        action=step.text
+        if step
+        else _action(plan, stage, state, seating, steps[place], open_stops, signed, story.tries),
         open_stops=open_stops,
         step_kpa=steps[place],
         step_number=place + 1,
@@ -238,6 +288,48 @@ def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
         stages=plan.stages,
         steps_done=frozenset(story.steps) | frozenset(story.answered),
         open_questions=sum(1 for s in todo if s.check),
+        readings=tuple(story.readings),
+        hold=hold,
+        next_reading_at=_after(story.readings[0][0], 60.0 * hold.decides_at_h)
+        if hold is not None and hold.decides_at_h is not None
+        else "",
+        leak=story.leak,
+        tries=tuple(story.tries),
+        feedback_kpa=story.feedback_kpa,
+    )
+
+
+def _hold(plan: WheelPlan, readings: list[tuple[str, float, float | None]]) -> HoldReport | None:
+    """What the readings say; those before the clock was set back do not count."""
+    times = [datetime.fromisoformat(at) for at, _kpa, _c in readings]
+    first = max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0)
+    counted = [
+        HoldReading((time - times[first]).total_seconds() / 3600.0, kpa, SHOP_C if c is None else c)
+        for time, (_at, kpa, c) in zip(times[first:], readings[first:], strict=True)
+    ]
+    try:
+        return hold_report(counted, max(1.0, plan.tire.air_volume_ml))
+    except ValueError:  # fewer than two moments, or nothing left in it
+        return None
+
+
+def _low_stops(plan: WheelPlan, story: _Story) -> tuple[Stop, ...]:
+    """A wheel that is below the tire's printed minimum after the hold does not go on."""
+    minimum = plan.pressure.minimum_kpa
+    if "hold" not in story.done or minimum is None or not story.readings or story.signed is not None:
+        return ()
+    last = story.readings[-1][1]
+    if last >= minimum:
+        return ()
+    return (
+        Stop(
+            "below_minimum",
+            Saying(
+                "Below the tire's minimum after the hold: {pressure_kpa}, at least {minimum_kpa}. Pump up and read again.",
+                {"pressure_kpa": last, "minimum_kpa": minimum},
+            ),
+            "tire.min_pressure_kpa",
+        ),
     )
 
 
@@ -274,36 +366,34 @@ def _action(
     step_kpa: float,
     open_stops: tuple[Stop, ...],
     signed: SignOff | None,
+    tries: list[Attempt],
 ) -> Saying:
     if state == "finished" and signed is not None:
         return Saying("Handed over at {pressure_kpa}", {"pressure_kpa": signed.pressure_kpa})
     if open_stops:
         return open_stops[0].message
     if stage == "seat":
-        return _seat_action(plan, seating, step_kpa)
+        return _seat_action(plan, seating, step_kpa, tries)
     if stage not in _STAGE_ACTIONS:
         return Saying("Every step of this stage is done: go on")
     return _STAGE_ACTIONS[stage](plan, state)
 
 
-def _seat_action(plan: WheelPlan, seating: _Seating, step_kpa: float) -> Saying:
+def _seat_action(plan: WheelPlan, seating: _Seating, step_kpa: float, tries: list[Attempt]) -> Saying:
     if seating.over_limit:
         return Saying("Went above the limit. Let the air out, look at tape, rim and casing")
-    if seating.one_low:
-        return Saying(
-            "Let the air out, push the low spot in, wet it, climb to {step_kpa}", {"step_kpa": step_kpa}
-        )
-    if seating.misses and seating.misses % len(plan.pressure.seating_kpa) == 0:
-        return Saying(
-            "Let the air out. Core out, beads wet, onto the shelf by hand; climb to {step_kpa}",
-            {"step_kpa": step_kpa},
-        )
+    if tries and (seating.one_low or seating.misses):
+        last = tries[-1]
+        source = last.source if last.source in SOURCE_WORDS else None
+        best = suggestions(plan, tries, source, last.core_out, last.lubricant not in ("", "none"))
+        if best and (seating.one_low or seating.misses % len(plan.pressure.seating_kpa) == 0):
+            return Saying("{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": step_kpa})
     return Saying("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": step_kpa})
 
 
 def _hold_action(plan: WheelPlan, state: State) -> Saying:
     if state == "trouble":
-        return Saying("Lost air: soapy water on valve, nipples and beads, find it")
+        return Saying("Lost air: soapy water on valve, nipples, beads and side walls. Where does it bubble?")
     return Saying("Read the gauge: has it held {settle_kpa}?", {"settle_kpa": plan.pressure.settle_kpa})
 
 

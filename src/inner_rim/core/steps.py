@@ -114,7 +114,7 @@ def make_steps(
             for c in checks_for(wheel)
             if c.stage == stage
         ]
-        for stage in ("strip", "insert", "mount")
+        for stage in ("strip", "insert", "mount", "hold")
     }
     by_stage = {
         "check_in": _check_in_steps(wheel),
@@ -125,7 +125,7 @@ def make_steps(
         "mount": _mount_steps(mounting, choices, asked["mount"]),
         "sealant": _sealant_steps(wheel, sealant, choices),
         "seat": _seat_steps(practice, pressure, coming),
-        "hold": _hold_steps(wheel, pressure),
+        "hold": [*asked["hold"], *_hold_steps(wheel, pressure)],
         "set": _set_steps(pressure, sealant),
     }
     return tuple(step for stage in choices.stages for step in by_stage[stage])

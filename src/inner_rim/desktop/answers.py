@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
 
 from inner_rim.core.errors import InputError
 from inner_rim.core.job import MAX_WHEELS
+from inner_rim.core.log import Outcome
 from inner_rim.core.units import parse, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -48,6 +50,15 @@ class Answers:
         self.fault = ""
         action()
         return True
+
+    def take(self, command: str, value: str) -> None:
+        """Do what a line of the choices stands for: where it leaks, what the ride said, what was looked after."""
+        action: dict[str, Callable[[Any], None]] = {
+            "leak": self._bench.found_leak,
+            "ride": self._bench.feedback,
+            "care": self._bench.care,
+        }
+        action[command](value)
 
     def mark_sector(self, number: int) -> bool:
         """A digit key: turn a sector over while marking; return whether it was."""
@@ -141,6 +152,33 @@ class Answers:
 
     def _do_back(self) -> None:
         self._bench.back()
+        self._page.now.focus_main()
+
+    def _do_read_gauge(self) -> None:
+        """Log a reading of the wheel that stands, with the air's temperature where one is typed."""
+        kpa = self._pressure_typed()
+        if kpa is None:
+            return
+        text = self._page.now.reason.text().strip()
+        temperature = None
+        if text:
+            try:
+                temperature = parse(text, "c", self._bench.units)
+            except InputError:
+                temperature = 1e9
+            if not -40.0 <= temperature <= 60.0:
+                self._complain(tr("Type the air's temperature, such as 18 or 64 f, or leave it empty"))
+                self._page.now.reason.setFocus()
+                return
+        self._bench.read_gauge(kpa, temperature)
+        self._page.now.focus_main()
+
+    def _do_show_leaks(self) -> None:
+        self._page.look_at("hold")
+        self._page.show_view("choices")
+
+    def _do_held(self) -> None:
+        self._bench.finish_stage("hold")
         self._page.now.focus_main()
 
     def _do_did_not(self) -> None:
@@ -276,7 +314,7 @@ class Answers:
             self._bench.hand_over(by, kpa)
             self._page.now.focus_main()
 
-    def _attempt(self, outcome: str, left: tuple[int, ...] = (), right: tuple[int, ...] = ()) -> bool:
+    def _attempt(self, outcome: Outcome, left: tuple[int, ...] = (), right: tuple[int, ...] = ()) -> bool:
         kpa = self._pressure_typed()
         if kpa is None:
             return False

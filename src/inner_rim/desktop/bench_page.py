@@ -40,14 +40,17 @@ from .stage_band import StageBand
 from .stage_fields import place_of
 from .steps_view import StepsView
 from .theme import TARGET_PX, Theme
+from .trace_view import TraceView
 from .wheel_list import WheelList
 from .wheel_view import WheelView
 from .why_panel import WhyPanel
 
 CLOCK_MS = 5000
+#: Lines of the choices that are done, not typed.
+COMMANDS_WITH_VALUE = ("leak", "ride", "care")
 #: Stages at which the wheel is looked at sector by sector.
 SECTOR_STAGES = ("seat", "hold", "set")
-VIEWS = ("section", "wheel", "finish", "choices", "steps", "log")
+VIEWS = ("section", "wheel", "finish", "trace", "choices", "steps", "log")
 
 
 class BenchPage(QWidget):
@@ -82,6 +85,7 @@ class BenchPage(QWidget):
         self.wheel = WheelView(theme)
         self.side = SideView(theme)
         self.finish = FinishView(theme)
+        self.trace = TraceView(self._bench, theme)
         self.choices = LinesView(theme, tr("Choices at this stage"))
         self.steps = StepsView(self._bench, theme)
         self.log = LogView(self._bench)
@@ -160,8 +164,16 @@ class BenchPage(QWidget):
         tabs = QHBoxLayout()
         tabs.addStretch(1)
         self._tabs = {}
-        titles = (tr("Section"), tr("Wheel"), tr("Finish"), tr("Choices"), tr("Steps"), tr("Log"))
-        for name, words, key in zip(VIEWS, titles, "SWFCTG", strict=True):
+        titles = (
+            tr("Section"),
+            tr("Wheel"),
+            tr("Finish"),
+            tr("Trace"),
+            tr("Choices"),
+            tr("Steps"),
+            tr("Log"),
+        )
+        for name, words, key in zip(VIEWS, titles, "SWFVCTG", strict=True):
             tab = QPushButton(words)
             tab.setToolTip(tr("key {key}").format(key=key))
             tab.setProperty("role", "flat")
@@ -174,7 +186,15 @@ class BenchPage(QWidget):
         self._wheel_pages = QStackedWidget()
         self._wheel_pages.addWidget(self.side)
         self._wheel_pages.addWidget(self.wheel)
-        for view in (self.section, self._wheel_pages, self.finish, self.choices, self.steps, self.log):
+        for view in (
+            self.section,
+            self._wheel_pages,
+            self.finish,
+            self.trace,
+            self.choices,
+            self.steps,
+            self.log,
+        ):
             self._views.addWidget(view)
         right.addWidget(self._views, 1)
         row.addLayout(right, 1)
@@ -219,6 +239,7 @@ class BenchPage(QWidget):
             self.wheel,
             self.side,
             self.finish,
+            self.trace,
             self.choices,
             self.steps,
             self.why,
@@ -243,8 +264,9 @@ class BenchPage(QWidget):
         self.band.setVisible(state is not None)
         self._again.setVisible(state is not None)
         self.inputs.setVisible(state is not None and self.answers.low is None)
-        for tab in self._tabs.values():
-            tab.setVisible(state is not None)
+        late = self._shown_stage in SECTOR_STAGES  # the finish is behind, the trace is wanted
+        for name, tab in self._tabs.items():
+            tab.setVisible(state is not None and name != ("finish" if late else "trace"))
         if state is not None:
             has_insert = state.wheel is not None and state.wheel.insert is not None
             self.band.show_progress(state.progress, self._shown_stage, has_insert)
@@ -341,12 +363,20 @@ class BenchPage(QWidget):
     def _show_choices(self, state: WheelState | None) -> None:
         """Work out what there is to choose from, only while it is looked at."""
         if state is not None and self._views.currentWidget() is self.choices:
-            self.choices.show_lines(choices_of(state, self._shown_stage, self._bench.units))
+            self.choices.show_lines(
+                choices_of(
+                    state, self._shown_stage, self._bench.units, self._bench.changes.get(state.key, ())
+                )
+            )
 
     def _take_choice(self, key: str) -> None:
         """A line of the choices was taken: a school, or the way to a field."""
         field, given, value = key.partition("=")
-        if given:
+        if field == "change":
+            self._bench.change(value)  # type: ignore[arg-type]
+        elif field in COMMANDS_WITH_VALUE:
+            self.answers.take(field, value)
+        elif given:
             self._bench.type_into(field, value)
         else:
             self.go_to(field)
@@ -379,6 +409,9 @@ class BenchPage(QWidget):
         if state.progress.step is not None and state.progress.step.asks == "dip":
             self.now.set_figure("")
             return
+        if state.progress.stage == "hold":
+            self.now.set_figure("")
+            return
         kpa = state.progress.step_kpa if state.progress.stage == "seat" else state.plan.pressure.set_here_kpa
         self.now.set_figure(entry_text(kpa, "kpa", self._bench.units))
         if not self.now.signature.text():
@@ -391,6 +424,13 @@ class BenchPage(QWidget):
         for other, tab in self._tabs.items():
             tab.setChecked(other == name)
         self._show_choices(self._bench.current)
+
+    def live_pressure(self, kpa: float) -> None:
+        """Show what the gauge says now, on the scale and as the pressure reached."""
+        self.scale.show_live(kpa, self._bench.units)
+        state = self._bench.current
+        if state is not None and state.progress is not None and state.progress.stage == "seat":
+            self.now.set_figure(entry_text(self._bench.gauge.peak_kpa, "kpa", self._bench.units))
 
     def look_at(self, stage: str) -> None:
         """Look at the inputs of a stage, wherever the wheel stands."""

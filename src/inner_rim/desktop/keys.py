@@ -40,6 +40,7 @@ KEYS: tuple[KeyLine, ...] = (
     KeyLine("S", "show_section", "section"),
     KeyLine("W", "show_wheel", "wheel from the side"),
     KeyLine("F", "show_finish", "finish: the slack, the finish point moved by the mouse or , and ."),
+    KeyLine("V", "show_trace", "trace of the gauge, live"),
     KeyLine("C", "show_choices", "choices: what there is, side by side; Enter takes a school"),
     KeyLine("T", "show_steps", "steps of this wheel"),
     KeyLine("G", "show_log", "log"),

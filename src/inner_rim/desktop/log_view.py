@@ -11,11 +11,14 @@ from PyQt6.QtWidgets import QListView, QWidget
 from inner_rim.core.log import (
     AnyEntry,
     Attempt,
+    Care,
     Correction,
     Dip,
     Dose,
+    Feedback,
     Finding,
     Inspection,
+    Leak,
     Logged,
     Note,
     Override,
@@ -24,6 +27,7 @@ from inner_rim.core.log import (
     StepEntry,
 )
 from inner_rim.core.plan import STAGE_WORDS
+from inner_rim.core.pressure import RIDE_WORDS
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -57,6 +61,13 @@ def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
                     tr("ABOVE THE LIMIT of {limit}. ").format(limit=show(entry.limit_kpa, "kpa", units))
                     + text
                 )
+            if entry.pops:
+                pops = ", ".join(show(pop.pressure_kpa, "kpa", units) for pop in entry.pops)
+                text += tr("; pops at {pops}").format(pops=pops)
+            if entry.changed:
+                text += tr("; changed: {what}").format(
+                    what=", ".join(tr(remedy.replace("_", " ")) for remedy in entry.changed)
+                )
             return text + _sectors(entry.low_left, entry.low_right)
         case Inspection():
             if entry.after_over_limit:
@@ -74,7 +85,22 @@ def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
                 else tr("FOUND: {name}").format(name=name)
             )
         case Reading():
-            return tr("Read {pressure}").format(pressure=show(entry.pressure_kpa, "kpa", units))
+            text = tr("Read {pressure}").format(pressure=show(entry.pressure_kpa, "kpa", units))
+            if entry.temperature_c is not None:
+                text += tr(" at {air}").format(air=show(entry.temperature_c, "c", units))
+            return text
+        case Leak():
+            text = tr("Bubbles: {place}").format(place=tr(entry.place.replace("_", " ")))
+            return f"{text}. {entry.done}" if entry.done else text
+        case Feedback():
+            return tr("Ridden at {now}: {said}; next {then}").format(
+                now=show(entry.pressure_kpa, "kpa", units),
+                said=tr(RIDE_WORDS[entry.said]),
+                then=show(entry.next_kpa, "kpa", units),
+            )
+        case Care():
+            text = tr("Looked after: {what}").format(what=tr(entry.what.replace("_", " ")))
+            return f"{text}. {entry.text}" if entry.text else text
         case Dose():
             return tr("Sealant in: {dose}").format(dose=show(entry.dose_ml, "ml", units))
         case Dip():

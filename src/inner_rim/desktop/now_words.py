@@ -5,8 +5,12 @@ from datetime import datetime
 
 import msgspec
 
+from inner_rim.core.advisor import REMEDY_WORDS
+from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.core.progress import Progress
+from inner_rim.core.trouble import LEAK_MEANING
+from inner_rim.core.units import show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.jobs import WheelState
@@ -70,8 +74,9 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
         )
     cautions = _cautions(state, bench, stage)
     if stage == "seat":
-        return _seat(state, head, action, cautions)
-    if stage == "hold" and (progress.state == "trouble" or progress.step is None):
+        return _seat(state, bench, head, action, cautions)
+    standing = progress.step is None or progress.step.code == "hold.leave" or bool(progress.readings)
+    if stage == "hold" and (progress.state == "trouble" or standing):
         return _hold(state, bench, head, action, cautions)
     if stage == "set":
         return Now(
@@ -214,7 +219,7 @@ def _stopped(state: WheelState, action: str) -> Now:
     return Now(head, action, [tr("This stop cannot be passed: change the parts or the figures.")], (go,))
 
 
-def _seat(state: WheelState, head: str, action: str, cautions: list[str]) -> Now:
+def _seat(state: WheelState, bench: Bench, head: str, action: str, cautions: list[str]) -> Now:
     progress, plan = state.progress, state.plan
     assert progress is not None and plan is not None
     if progress.over_limit:
@@ -225,6 +230,10 @@ def _seat(state: WheelState, head: str, action: str, cautions: list[str]) -> Now
             (Answer(tr("Looked over, sound"), "Enter", "looked_over"), _back()),
         )
     head += tr(", step {n} of {all}").format(n=progress.step_number, all=len(plan.pressure.seating_kpa))
+    changed = bench.changes.get(state.key, ())
+    if changed:
+        words = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in changed)
+        cautions = [tr("Changed: {words}.").format(words=words), *cautions]
     return Now(
         head,
         action,
@@ -260,13 +269,64 @@ def _hold(state: WheelState, bench: Bench, head: str, action: str, cautions: lis
     progress = state.progress
     assert progress is not None
     if progress.state == "trouble":
-        return Now(head, action, cautions, (Answer(tr("Mended, hold again"), "Enter", "hold_again"), _back()))
-    left = minutes_left(progress, bench.time)
-    if left > 0.0:
-        cautions = [tr("Holding {until}").format(until=wait_text(progress, left)), *cautions]
+        if progress.leak:
+            cautions = [tr(LEAK_MEANING[progress.leak])]
+        return Now(
+            head,
+            action,
+            cautions,
+            (
+                Answer(tr("Mended, hold again"), "Enter", "hold_again"),
+                Answer(tr("Where it bubbles…"), "C", "show_leaks"),
+                _back(),
+            ),
+        )
+    said = hold_words(progress, bench)
+    holds = progress.hold is not None and progress.hold.verdict == "holds"
+    if said:
+        cautions = said
+        if holds:
+            action = tr("It holds: set the pressure and hand over")
+    read = Answer(tr("Log the reading"), "Enter", "read_gauge")
+    held = Answer(tr("Held"), "D", "held")
+    answers = (Answer(tr("Held"), "Enter", "held"), read) if holds else (read, held)
     return Now(
         head,
         action,
         cautions,
-        (Answer(tr("Held"), "Enter", "finish"), Answer(tr("Lost air"), "N", "did_not"), _back()),
+        (
+            *(
+                msgspec.structs.replace(a, key="Ctrl+L") if a.command == "read_gauge" and holds else a
+                for a in answers
+            ),
+            Answer(tr("Lost air"), "N", "did_not"),
+            _back(),
+        ),
+        figure=tr("Gauge, R"),
+        reason=tr("Air, {unit}").format(unit=bench.units.unit("c").symbol),
     )
+
+
+def hold_words(progress: Progress, bench: Bench) -> list[str]:
+    """Return what the readings of a wheel that stands say so far, and when the next one will decide."""
+    readings = progress.readings
+    if not readings:
+        return []
+    last = show(readings[-1][1], "kpa", bench.units)
+    report = progress.hold
+    if report is None:
+        return [tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
+    found = [
+        tr("{loss:.1f} % a day ({low:.1f} to {high:.1f}): {verdict}.").format(
+            loss=report.loss_percent_per_day,
+            low=report.low_percent_per_day,
+            high=report.high_percent_per_day,
+            verdict=tr(VERDICT_WORDS[report.verdict]),
+        )
+    ]
+    if progress.next_reading_at:
+        at = datetime.fromisoformat(progress.next_reading_at).astimezone()
+        found.append(tr("The next reading decides at {clock}.").format(clock=f"{at:%a %H:%M}"))
+    elif report.trend != "unknown":
+        found.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
+    return found

@@ -13,6 +13,7 @@ from inner_rim.work.fields import field, text_of, value_of
 
 from .caliper import Caliper
 from .choices import Choices
+from .gauge import Gauge
 from .inputs import Entry
 from .theme import TARGET_PX, Theme
 from .tools_card import ToolCard
@@ -23,13 +24,17 @@ COLUMNS = 2
 class PracticePage(QWidget):
     """A card a question; a school chosen here holds for every wheel that does not say otherwise."""
 
-    def __init__(self, bench: Bench, theme: Theme, caliper: Caliper, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, bench: Bench, theme: Theme, caliper: Caliper, gauge: Gauge, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._bench, self._theme = bench, theme
-        self._caliper = caliper
+        self._caliper, self._gauge = caliper, gauge
         self._tool_cards: list[ToolCard] = []
         self.figures: dict[str, Entry] = {}
         caliper.tool.told = self._tools_changed
+        told = gauge.tool.told
+        gauge.tool.told = lambda: (told(), self._tools_changed())[0]  # type: ignore[func-returns-value]
         self.choices: dict[str, Choices] = {}
         self._reasons: dict[str, QLabel] = {}
         self._scroll = QScrollArea()
@@ -59,7 +64,7 @@ class PracticePage(QWidget):
         grid.addWidget(intro, 0, 0, 1, COLUMNS)
         for place, question in enumerate(QUESTIONS):
             grid.addWidget(self._card(question), 1 + place // COLUMNS, place % COLUMNS)
-        others = (self._figures_card(), self._caliper_card())
+        others = (self._figures_card(), self._caliper_card(), self._gauge_card())
         for place, card in enumerate(others, len(QUESTIONS)):
             grid.addWidget(card, 1 + place // COLUMNS, place % COLUMNS)
         grid.setRowStretch(1 + len(QUESTIONS) + len(others), 1)
@@ -151,6 +156,17 @@ class PracticePage(QWidget):
             self._caliper.begin_stand_in,
         )
         self._tool_cards = [card]
+        return card
+
+    def _gauge_card(self) -> ToolCard:
+        card = ToolCard(
+            tr("Gauge: live trace while seating"),
+            self._gauge.tool,
+            self._bench,
+            self._theme,
+            self._gauge.begin_stand_in,
+        )
+        self._tool_cards.append(card)
         return card
 
     def _tools_changed(self) -> None:

@@ -48,6 +48,14 @@ class PressureScale(QWidget):
         self.setAccessibleDescription("; ".join(f"{name} {text}" for name, text in self._words()))
         self.update()
 
+    def show_live(self, kpa: float, units: UnitChoice) -> None:
+        """Show what a connected gauge says now."""
+        self._units = units
+        if kpa != self._now_kpa:
+            self._now_kpa = kpa
+            self._shown = ()  # the plan is shown anew when it changes
+            self.update()
+
     def _words(self) -> list[tuple[str, str]]:
         if self._plan is None:
             return []

@@ -25,6 +25,7 @@ CLIMATE = {"hot_dry": "hot dry", "temperate": "temp.", "cool_damp": "damp"}
 START = {"drop": "drop", "previous": "previous", "range": "range"}
 HEAD = {"push_on": "push-on", "screw_on": "screw-on"}
 BED = {"drilled": "drilled", "large_holes": "large", "sealed": "sealed"}
+SOURCE = {"floor_pump": "pump", "compressor": "compr.", "charge": "charge"}
 WET = {"none": "none", "soap": "soap", "fluid": "fluid", "sealant": "sealant"}
 
 _LIMITS = (
@@ -138,7 +139,14 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("tire.new", "New tire", YES_NO),
         )
     },
-    "seat": {"Limits": (*_LIMITS, FieldLine("practice.lubricant", "On the bead", WET))},
+    "seat": {
+        "Limits": (
+            *_LIMITS,
+            FieldLine("practice.lubricant", "On the bead", WET),
+            FieldLine("practice.air_source", "Air from", SOURCE),
+            FieldLine("practice.core_out", "Core out", YES_NO),
+        )
+    },
     "hold": {"Limits": _LIMITS},
     "set": {
         "Start": (

@@ -35,6 +35,7 @@ from .theme import SCALES, TARGET_PX, Theme
 
 if TYPE_CHECKING:
     from .caliper import Caliper
+    from .gauge import Gauge
 
 #: The same key again within this time is a bounce, not an answer.
 BOUNCE_MS = 250
@@ -64,6 +65,11 @@ class MainWindow(QWidget):
         self.page = BenchPage(bench, theme)
         self._deliver = deliver
         self._caliper: Caliper | None = None
+        self._gauge: Gauge | None = None
+        trace = self.page.trace
+        trace.stand_in_wanted.connect(lambda fault: self.gauge.begin_stand_in(fault))
+        trace.connect_wanted.connect(lambda: self.gauge.connect_port())
+        trace.off_wanted.connect(lambda: self.gauge.off())
         self._data_words = data_words
         self._key_map: KeyMap | None = None
         self._last_key = 0
@@ -182,7 +188,7 @@ class MainWindow(QWidget):
             return ShelfPage(self._bench, self._theme)
         from .practice_page import PracticePage
 
-        return PracticePage(self._bench, self._theme, self.caliper)
+        return PracticePage(self._bench, self._theme, self.caliper, self.gauge)
 
     @property
     def caliper(self) -> Caliper:
@@ -195,8 +201,24 @@ class MainWindow(QWidget):
             self._caliper = Caliper(Tool("caliper", self._deliver), self._bench, self.page.inputs, self)
         return self._caliper
 
+    @property
+    def gauge(self) -> Gauge:
+        """The gauge, made when it is first wanted."""
+        if self._gauge is None:
+            from inner_rim.work.tools import Tool
+
+            from .gauge import Gauge
+
+            tool = Tool("gauge", self._deliver)
+            self._gauge = Gauge(tool, self._bench, self.page, self)
+            tool.told = self._gauge.told
+        return self._gauge
+
     def let_go(self) -> None:
         """Let go of every tool."""
+        if self._gauge is not None:
+            self._gauge.tool.told = lambda: None
+            self._gauge.tool.off()
         if self._caliper is not None:
             self._caliper.tool.off()
 
@@ -237,6 +259,7 @@ class MainWindow(QWidget):
             "show_section": lambda: self.page.show_view("section"),
             "show_wheel": lambda: self.page.show_view("wheel"),
             "show_finish": lambda: self.page.show_view("finish"),
+            "show_trace": lambda: self.page.show_view("trace"),
             "show_choices": lambda: self.page.show_view("choices"),
             "show_steps": lambda: self.page.show_view("steps"),
             "show_log": lambda: self.page.show_view("log"),
@@ -430,6 +453,7 @@ _PLAIN_KEYS = {
     "w": "show_wheel",
     "f": "show_finish",
     "c": "show_choices",
+    "v": "show_trace",
     "t": "show_steps",
     "g": "show_log",
     "l": "one_low",

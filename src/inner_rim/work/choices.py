@@ -1,6 +1,5 @@
 """What there is to choose from at a stage, side by side, each with its reason: lines for the Choices view."""
 
-from inner_rim.core.coming_up import SOURCE_WORDS
 from inner_rim.core.insert import VERDICT_WORDS as INSERT_WORDS
 from inner_rim.core.mounting import ADVICE, GRADE_WORDS
 from inner_rim.core.plan import WheelPlan
@@ -10,6 +9,7 @@ from inner_rim.core.tape import VERDICT_WORDS
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 
+from .choices_later import hold_lines, seat_lines, set_lines, suggested_lines
 from .jobs import WheelState
 from .lines import Line, Tone, head
 
@@ -26,18 +26,19 @@ SCHOOL_WORDS = {
     "plus_two": "plus two",
     "wide": "wide",
     "contour": "contour",
-    "drop": "drop",
-    "previous": "worked before",
-    "range": "printed range",
 }
 EFFECT_WORDS = {"air_ml": "Air", "slack_mm": "Slack", "dose_ml": "Dose", "start_kpa": "Start"}
 
 
-def choices_of(state: WheelState, stage: str, units: UnitChoice) -> tuple[Line, ...]:
-    """Return what there is to choose from at a stage of this wheel."""
+def choices_of(
+    state: WheelState, stage: str, units: UnitChoice, changed: tuple[str, ...] = ()
+) -> tuple[Line, ...]:
+    """Return what there is to choose from at a stage of this wheel; `changed` before the next try at seating."""
     plan = state.plan
     if plan is None:
         return (head(tr("Type rim and tire first")),)
+    if stage == "seat":
+        return (*suggested_lines(state, plan, units, changed), *seat_lines(state, plan, units))
     made = _BY_STAGE.get(stage)
     return tuple(made(state, plan, units)) if made else tuple(_compatibility(state, plan, units))
 
@@ -342,65 +343,12 @@ def dip_lines(state: WheelState, plan: WheelPlan, units: UnitChoice, rows: int =
     ]
 
 
-def _seat(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    coming = plan.coming_up
-    found = [
-        head(
-            tr("What brings the beads up"),
-            tr("{gap} bead: {needed:.1f} l/s needed").format(gap=tr(coming.gap), needed=coming.needed_l_s),
-        )
-    ]
-    for source in coming.sources:
-        found.append(
-            Line(
-                tr("{flow:.1f} l/s").format(flow=source.free_l_s),
-                tr(SOURCE_WORDS[source.source]),
-                note=tr("core out") if source.core_out else tr("core in"),
-                chip=tr("comes up") if source.comes_up else tr("too little"),
-                tone="calm" if source.comes_up else "caution",
-            )
-        )
-    found.append(Line(tr(coming.why.levers), tone="muted"))
-    return found
-
-
-def _set(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    pressure = plan.pressure
-    found = [
-        head(
-            tr("Starting pressure by school"),
-            tr("load {load} on this wheel").format(load=show(pressure.load_n, "n", units)),
-        )
-    ]
-    for name, value in pressure.by_school.items():
-        found.append(
-            Line(
-                show(value, "kpa", units) if value is not None else tr("cannot be told"),
-                tr(SCHOOL_WORDS[name]),
-                note=tr(REASONS[name]),
-                chip=tr("used") if name == pressure.school else "",
-                key=f"practice.start_pressure={name}",
-            )
-        )
-    if pressure.clamped:
-        words = tr("held at the limit") if pressure.clamped == "limit" else tr("raised to the minimum")
-        found.append(Line(words, tr("Clamped"), tone="caution", chip=tr("clamped")))
-    found.append(
-        Line(
-            show(pressure.set_here_kpa, "kpa", units),
-            tr("Set here"),
-            note=tr("so that it is {start} on the ride").format(start=show(pressure.start_kpa, "kpa", units)),
-        )
-    )
-    return found
-
-
 _BY_STAGE = {
     "tape": _tape,
     "valve": _valve,
     "insert": _insert,
     "mount": _mount,
     "sealant": _sealant,
-    "seat": _seat,
-    "set": _set,
+    "hold": hold_lines,
+    "set": set_lines,
 }

@@ -1,5 +1,6 @@
 """A job and its wheels in memory: what is typed, what is stored of it, its plan and progress."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import msgspec
@@ -39,10 +40,17 @@ class JobState:
 
 
 class Shop(msgspec.Struct, frozen=True):
-    """The shop's own practice and shelf: they hold for every wheel that does not say otherwise."""
+    """The shop's own practice and shelf: they hold for every wheel that does not say otherwise.
+
+    Attributes:
+        practice: its schools.
+        shelf: what there is to take.
+        counts: (worked, tried) of each remedy at seating.
+    """
 
     practice: Practice | None = None
     shelf: Shelf | None = None
+    counts: Mapping[str, tuple[int, int]] = {}
 
     def around(self, job: Job) -> Job:
         """Return a job with the shop's practice and shelf where it has none of its own."""
@@ -72,6 +80,7 @@ class WheelState(msgspec.Struct, frozen=True):
         wheel, plan: the last good ones; None until the first.
         current: False where the plan is of an earlier state than what is typed.
         progress: where it stands; None without a plan.
+        shop_counts: (worked, tried) of each remedy in this shop.
     """
 
     job: JobState
@@ -83,6 +92,7 @@ class WheelState(msgspec.Struct, frozen=True):
     plan: WheelPlan | None
     current: bool
     progress: Progress | None
+    shop_counts: Mapping[str, tuple[int, int]] = {}
 
     @property
     def key(self) -> tuple[int, int]:
@@ -129,6 +139,7 @@ def wheel_state(job: JobState, index: int, units: UnitChoice, shop: Shop) -> Whe
         plan=last[2] if last else None,
         current=reading.job is not None and not reading.problems,
         progress=progress,
+        shop_counts=shop.counts,
     )
 
 

@@ -1,0 +1,72 @@
+"""The gauge at the window: readings go into the bench's session, alarms are shown and heard."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.gauge import StandInFault, alarm_words, stand_in_words
+from inner_rim.work.tools import Tool
+
+if TYPE_CHECKING:
+    from .bench_page import BenchPage
+
+SILENT_SECONDS = 3.0
+
+
+class Gauge(QObject):
+    """Connects a tool of the kind gauge to the bench and its page."""
+
+    def __init__(self, tool: Tool, bench: Bench, page: BenchPage, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.tool, self._bench, self._page = tool, bench, page
+        self._alarm = "none"
+        tool.heard = lambda said, at: self.take(said.value, at)
+
+    def connect_port(self) -> None:
+        """Listen at the port that was typed on the practice page."""
+        port = str(self._bench.settings.get("gauge_port", ""))
+        if not port:
+            self._bench.say(tr("Type the gauge's port on the practice page first (Ctrl+4)"))
+            return
+        self.tool.connect(port if "/" in port else f"/dev/{port}", SILENT_SECONDS)
+
+    def begin_stand_in(self, fault: StandInFault = "none") -> None:
+        """Listen to a simulated wheel like the one that is selected."""
+        state = self._bench.current
+        if state is None or state.plan is None:
+            self._bench.say(tr("Type rim and tire first: the stand-in is this wheel, simulated"))
+            return
+        practice = state.ride_job.practice if state.ride_job else None
+        source = (practice.air_source if practice else None) or "floor_pump"
+        core_out = bool(practice.core_out) if practice else False
+        self._bench.gauge.start_afresh()
+        self.tool.stand_in(stand_in_words(state.plan, source, core_out, fault), SILENT_SECONDS)
+
+    def off(self) -> None:
+        """Stop listening; what was read stays."""
+        self.tool.off()
+
+    def told(self) -> None:
+        """Show how the tool does."""
+        self._page.trace.run(self.tool.live)
+        self._bench.say(tr("Gauge: {words}").format(words=self.tool.words))
+
+    def take(self, kpa: float, at_s: float) -> None:
+        """Take a reading: it is recorded first, then shown; an alarm is heard when it begins."""
+        state = self._bench.current
+        limit = state.plan.pressure.limit_kpa if state is not None and state.plan is not None else None
+        alarm = self._bench.gauge.take(kpa, at_s, limit)
+        if alarm != self._alarm:
+            self._alarm = alarm
+            if alarm != "none" and limit is not None:
+                if self._bench.settings.get("alarm_sound", True):
+                    QApplication.beep()
+                self._bench.say(alarm_words(self._bench.gauge, limit, self._bench.units))
+            elif limit is not None:
+                self._bench.say("")
+        self._page.live_pressure(kpa)

@@ -1,0 +1,195 @@
+"""The live trace: the pressure in figures to be read from two metres, the seating steps and the limit drawn in."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.core.units import UnitChoice, show
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.gauge import FAULT_WORDS, alarm_words
+
+from .theme import TARGET_PX, Theme
+
+if TYPE_CHECKING:
+    from inner_rim.core.plan import WheelPlan
+
+FRAME_MS = 40
+MOST_DRAWN = 4000
+POPS_EVERY = 12  # frames
+
+
+class TraceView(QWidget):
+    """Figure, trace and tools of one attempt. What is shown is the bench's gauge session."""
+
+    stand_in_wanted = pyqtSignal(str)
+    off_wanted = pyqtSignal()
+    connect_wanted = pyqtSignal()
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self._theme = bench, theme
+        self._plot: Any = None
+        self._curve: Any = None
+        self._marks: list[Any] = []
+        self._drawn_for: tuple[object, ...] = ()
+        self._frames = 0
+        self.figure = QLabel("–")
+        self.words = QLabel("")
+        self.words.setWordWrap(True)
+        self._buttons: list[QPushButton] = []
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(theme.px(6), 0, 0, 0)
+        self._column.setSpacing(2)
+        top = QHBoxLayout()
+        top.addWidget(self.figure)
+        top.addWidget(self.words, 1)
+        self._column.addLayout(top)
+        self._column.addStretch(1)
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        for words, action in (
+            (tr("Gauge"), self.connect_wanted.emit),
+            *(
+                (tr(w), lambda _f=f: self.stand_in_wanted.emit(_f))
+                for f, w in FAULT_WORDS.items()
+                if f in SHOWN_FAULTS
+            ),
+            (tr("Off"), self.off_wanted.emit),
+        ):
+            button = QPushButton(words)
+            button.clicked.connect(lambda _on, a=action: a())
+            row.addWidget(button)
+            self._buttons.append(button)
+        self._column.addLayout(row)
+        self._timer = QTimer(self)
+        self._timer.setInterval(FRAME_MS)
+        self._timer.timeout.connect(self.draw)
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        self._theme = theme
+        self.figure.setFont(theme.font(52, 600))
+        self.words.setFont(theme.font(15, 600))
+        for button in self._buttons:
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setStyleSheet(f"padding: 0 3px; font-size: {theme.column(12)}px;")
+        if self._plot is not None:
+            self._column.removeWidget(self._plot)
+            self._plot.deleteLater()
+            self._plot = None
+            self._make_plot()
+        self._drawn_for = ()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Make the plot when it is first looked at: its imports are heavy."""
+        super().showEvent(event)
+        if self._plot is None:
+            self._make_plot()
+        self.draw()
+
+    def _make_plot(self) -> None:
+        import pyqtgraph
+
+        theme = self._theme
+        pyqtgraph.setConfigOptions(antialias=True)
+        plot = pyqtgraph.PlotWidget(background=theme.color("card"))
+        plot.setMenuEnabled(False)
+        plot.setMouseEnabled(False, False)
+        plot.hideButtons()
+        plot.setAccessibleName(tr("Pressure over time"))
+        for name in ("left", "bottom"):
+            axis = plot.getAxis(name)
+            axis.setPen(theme.color("muted"))
+            axis.setTextPen(theme.color("muted"))
+            axis.setTickFont(theme.font(11))
+        self._curve = plot.plot(pen=pyqtgraph.mkPen(theme.color("accent"), width=2.5))
+        self._plot = plot
+        self._column.insertWidget(1, plot, 5)
+        self._marks = []
+        self._drawn_for = ()
+
+    def run(self, live: bool) -> None:
+        """Draw again and again while readings come."""
+        if live:
+            self._timer.start()
+        else:
+            self._timer.stop()
+        self.draw()
+
+    def draw(self) -> None:
+        """Show figure, words and trace as they are now."""
+        session, units = self._bench.gauge, self._bench.units
+        state = self._bench.current
+        plan = state.plan if state is not None else None
+        shown = "–" if session.now_kpa is None else show(session.now_kpa, "kpa", units)
+        if self.figure.text() != shown:
+            self.figure.setText(shown)
+        tone = {"over": "stop", "near": "caution"}.get(session.alarm, "ink")
+        self.figure.setStyleSheet(f"color: {getattr(self._theme.tokens, tone)};")
+        words = alarm_words(session, plan.pressure.limit_kpa, units) if plan is not None else ""
+        self.words.setText(words or tr("peak {peak}").format(peak=show(session.peak_kpa, "kpa", units)))
+        self.words.setStyleSheet(f"color: {getattr(self._theme.tokens, tone if words else 'muted')};")
+        self.setAccessibleDescription(f"{shown}. {words}")
+        if self._plot is not None and self.isVisible():
+            self._draw_plot(plan, units)
+
+    def _draw_plot(self, plan: WheelPlan | None, units: UnitChoice) -> None:
+        session = self._bench.gauge
+        factor = units.unit("kpa").factor
+        times, pressures = session.times, session.pressures
+        stride = 1 + len(times) // MOST_DRAWN
+        self._curve.setData(times[::stride], [p / factor for p in pressures[::stride]])
+        self._frames += 1
+        pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
+        mark = (id(plan), units)
+        if mark != self._drawn_for or pops is not None:
+            self._draw_marks(plan, units, pops or ())
+            self._drawn_for = mark
+
+    def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: tuple[Any, ...]) -> None:
+        import pyqtgraph
+        from PyQt6.QtCore import Qt
+
+        for mark in self._marks:
+            self._plot.removeItem(mark)
+        self._marks = []
+        if plan is None:
+            return
+        theme, factor = self._theme, units.unit("kpa").factor
+        limit = plan.pressure.limit_kpa
+        lines = [(kpa, "muted", 1.0, Qt.PenStyle.DashLine) for kpa in plan.pressure.seating_kpa]
+        lines.append((limit, "stop", 3.0, Qt.PenStyle.SolidLine))
+        for kpa, purpose, width, style in lines:
+            words = show(kpa, "kpa", units, symbol=False)
+            if kpa == limit:
+                words = tr("limit {limit}").format(limit=words)
+            line = pyqtgraph.InfiniteLine(
+                kpa / factor,
+                angle=0,
+                pen=pyqtgraph.mkPen(theme.color(purpose), width=width, style=style),
+                label=words,
+                labelOpts={"position": 0.08, "color": theme.color(purpose), "anchors": [(0, 1), (0, 1)]},
+            )
+            self._plot.addItem(line)
+            self._marks.append(line)
+        if pops:
+            dots = pyqtgraph.ScatterPlotItem(
+                [pop.time_s for pop in pops],
+                [pop.pressure_kpa / factor for pop in pops],
+                symbol="t",
+                size=theme.px(14),
+                brush=theme.color("caution"),
+                pen=None,
+            )
+            self._plot.addItem(dots)
+            self._marks.append(dots)
+        self._plot.setYRange(0.0, 1.12 * limit / factor, padding=0.0)
+
+
+SHOWN_FAULTS = ("none", "low_sector", "gap", "cable")
