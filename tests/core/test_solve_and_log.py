@@ -23,7 +23,7 @@ from inner_rim.core.log import (
 )
 from inner_rim.core.solve import integrate_even, root
 from inner_rim.core.units import METRIC
-from inner_rim.desktop.log_view import entry_text
+from inner_rim.work.log_words import entry_text
 
 
 @given(st.floats(0.1, 5), st.floats(0.2, 6), st.floats(-3, 3))

@@ -110,7 +110,7 @@ def test_every_answer_is_a_command_that_the_page_knows(session):
             "undo", "redo", "main_action", "next_wheel", "previous_wheel", "next_stage", "previous_stage", "units",
             "theme", "larger", "smaller", "export", "why", "show_section", "show_wheel", "show_finish", "show_steps",
             "show_log", "key_map", "leave", "show_choices", "take_mean", "go_bench", "go_day", "go_shelf", "go_practice",
-            "go_logbook",
+            "go_logbook", "show_trace",
         )  # fmt: skip
         assert known, line.command
 
@@ -179,7 +179,12 @@ def test_a_wheel_that_is_handed_over_can_be_put_away_or_taken_up_again(session, 
     bench = one.bench
     done = next(s for s in bench.wheels if s.progress.state == "finished")
     bench.select(done.key)
-    assert [a.command for a in now_of(bench.current, bench, None).answers] == ["put_away", "back"]
+    assert [a.command for a in now_of(bench.current, bench, None).answers] == [
+        "papers",
+        "put_away",
+        "show_care",
+        "back",
+    ]
     one.window.obey("back")
     assert bench.current.progress.state != "finished"
     count = len(bench.wheels)

@@ -12,16 +12,18 @@ from .log import Attempt, Remedy
 from .plan import WheelPlan
 from .why import Saying
 
+#: From how many tries on this shop's experience counts, and how many places it can move a remedy.
+LEAST_COUNTED, MOST_PLACES = 3, 3.0
 #: What a remedy leaves of the gap (common practice, no published source).
 GAP_LEFT: dict[Remedy, float] = {"wet": 0.5, "lift": 0.5, "strap": 0.5, "layer": 0.35, "tube_first": 0.5}
 REMEDY_WORDS: dict[Remedy, str] = {
     "core_out": "Take the core out",
     "wet": "Wet both beads all round",
-    "lift": "Lift the bead onto the shelf by hand, most of the way round",
-    "strap": "A strap round the tread, or knock the tire round on the floor",
-    "bigger_source": "A bigger charge: compressor or charge bottle",
+    "lift": "Lift the bead onto the shelf by hand",
+    "strap": "Strap round the tread, or knock it",
+    "bigger_source": "Compressor or charge bottle",
     "layer": "Another layer of tape",
-    "tube_first": "Seat with a tube first, then break one side only",
+    "tube_first": "Seat with a tube, break one side",
     "push_spot": "Let the air out, push the low spot in, wet it there",
     "lower_side": "Let the air out, lift the low side onto the shelf by hand",
 }
@@ -127,13 +129,15 @@ def suggestions(
         if remedy not in useless
     ]
     rank = {suggestion.remedy: i for i, suggestion in enumerate(found)}
-    found.sort(key=lambda s: (s.tried, rank[s.remedy] - 2.0 * _shop_weight(s)))
+    found.sort(key=lambda s: (s.tried, rank[s.remedy] - _places_up(s)))
     return tuple(found)
 
 
-def _shop_weight(suggestion: Suggestion) -> float:
-    """How far this shop's experience moves a remedy up: nothing before three tries."""
-    return suggestion.worked / suggestion.counted if suggestion.counted >= 3 else 0.0
+def _places_up(suggestion: Suggestion) -> float:
+    """How many places this shop's experience moves a remedy up, or down: none before three tries."""
+    if suggestion.counted < LEAST_COUNTED:
+        return 0.0
+    return MOST_PLACES * (2.0 * suggestion.worked / suggestion.counted - 1.0)
 
 
 def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, low: bool) -> Saying:
@@ -151,7 +155,7 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
     else:
         return reason
     return Saying(
-        "{reason}: then {needed} l/s are needed, {given} come",
+        "{needed} l/s needed then, {given} come: {reason}",
         {"reason": reason, "needed": f"{needed:.1f}", "given": f"{given:.1f}"},
     )
 

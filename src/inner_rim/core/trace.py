@@ -37,8 +37,8 @@ STAYS_FROM_S, STAYS_TO_S = 0.25, 0.8
 FIT_SIGNIFICANCE, HINT_SIGNIFICANCE = 4.5, 2.0
 LEAST_SHARE = 0.012
 #: Residuals of the fit up to so many times the noise are called smooth: no strokes in it.
-SMOOTH = 1.8
-#: The flow goes on after a pop: at least this share of the slope before it.
+SMOOTH = 2.1
+#: The flow goes on through a pop: on either side at least this share of the slope on the other.
 GOES_ON = 0.3
 #: More than this share of the pressure gone is air let out, not a pop.
 MOST_SHARE = 0.25
@@ -273,7 +273,8 @@ def _fitted_steps(p: "Samples", half: int, sigma: float) -> tuple["Samples", flo
     smooth = rest / (2 * half - 4) < (SMOOTH * sigma) ** 2
     ramp = np.arange(half) - 0.5 * (half - 1)
     before, after = windows[:, :half] @ ramp, windows[:, half:] @ ramp
-    goes_on = after > GOES_ON * before  # the source was shut where the rise ends at the boundary
+    # no rise before: the source was opened at the boundary; none after: it was shut there
+    goes_on = (after > GOES_ON * before) & (before > GOES_ON * after)
     edge = np.arange(1, p.size)
     whole = (edge >= min(half, LEAST_BEFORE)) & (edge <= p.size - half)
     return steps, sigma / abs(scale), smooth & whole & goes_on

@@ -10,12 +10,15 @@ from PyQt6.QtCore import Qt
 from inner_rim.core.errors import InputError
 from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.log import Outcome
+from inner_rim.core.trouble import ENDS, PATH
 from inner_rim.core.units import parse, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.jobs import WheelState
+from inner_rim.work.papers import WAYS
 
 from .now_panel import not_understood
-from .now_words import LowPick
+from .now_words import LowPick, Now, fleet_of, guide_of, papers_of
 
 if TYPE_CHECKING:
     from .bench_page import BenchPage
@@ -30,6 +33,8 @@ class Answers:
         low: sectors being marked as low, None while nothing is marked.
         fault: what was wrong with the last answer, in words.
         fleet: how many wheels alike is being asked.
+        papers: which paper to write is being asked.
+        guide: where in the guide for trouble the hand is, empty outside it.
     """
 
     def __init__(self, page: BenchPage, bench: Bench) -> None:
@@ -37,10 +42,22 @@ class Answers:
         self.low: LowPick | None = None
         self.fault = ""
         self.fleet = False
+        self.papers = False
+        self.guide = ""
+
+    def asked(self, state: WheelState | None) -> Now | None:
+        """What the panel asks besides the wheel's next step: a fleet, a paper, a question of the guide."""
+        if state is None:
+            return None
+        if self.papers:
+            return papers_of(state)
+        if self.guide:
+            return guide_of(self.guide)
+        return fleet_of(state) if self.fleet else None
 
     def start_afresh(self) -> None:
         """Another wheel or stage: nothing is being marked, nothing is wrong."""
-        self.low, self.fault, self.fleet = None, "", False
+        self.low, self.fault, self.fleet, self.papers, self.guide = None, "", False, False, ""
 
     def obey(self, command: str) -> bool:
         """Carry out a command; return whether there is such a one."""
@@ -61,7 +78,12 @@ class Answers:
         action[command](value)
 
     def mark_sector(self, number: int) -> bool:
-        """A digit key: turn a sector over while marking; return whether it was."""
+        """A digit key: choose a paper, or turn a sector over while marking; return whether it was."""
+        if self.papers:
+            ways = list(WAYS)
+            if 1 <= number <= len(ways):
+                self._paper(ways[number - 1])
+            return True
         if self.low is None:
             return False
         self.hit_sector(self.low.side, number)
@@ -69,9 +91,9 @@ class Answers:
 
     def stop_marking(self) -> bool:
         """Leave marking, or asking for a number; return whether it was on."""
-        if self.low is None and not self.fleet:
+        if self.low is None and not (self.fleet or self.papers or self.guide):
             return False
-        self.low, self.fleet = None, False
+        self.low, self.fleet, self.papers, self.guide = None, False, False, ""
         self._page.refresh()
         return True
 
@@ -173,13 +195,59 @@ class Answers:
         self._bench.read_gauge(kpa, temperature)
         self._page.now.focus_main()
 
+    def _do_trouble(self) -> None:
+        """Begin the guide for trouble, at the bench or at the roadside."""
+        self.guide = "start"
+        self._page.refresh()
+
+    def _do_guide_yes(self) -> None:
+        self._guide_on(PATH[self.guide].yes)
+
+    def _do_guide_no(self) -> None:
+        self._guide_on(PATH[self.guide].no)
+
+    def _guide_on(self, code: str) -> None:
+        self.guide = code
+        self._page.refresh()
+        self._page.now.focus_main()
+
+    def _do_guide_log(self) -> None:
+        """Write down where the guide has led, and leave it."""
+        self._bench.note(tr("Trouble: {words}").format(words=tr(ENDS[self.guide])))
+        self.guide = ""
+        self._page.refresh()
+
+    def _do_papers(self) -> None:
+        self.papers = True
+        self._page.refresh()
+
+    def _paper(self, way: str) -> None:
+        self.papers = False
+        self._page.refresh()
+        self._page.paper_wanted.emit(way)
+
+    def _do_paper_card(self) -> None:
+        self._paper("card")
+
+    def _do_paper_sheet(self) -> None:
+        self._paper("sheet")
+
+    def _do_paper_calendar(self) -> None:
+        self._paper("calendar")
+
+    def _do_paper_job(self) -> None:
+        self._paper("job")
+
+    def _do_paper_log(self) -> None:
+        self._paper("log")
+
+    def _do_show_care(self) -> None:
+        self._page.show_view("choices")
+        self._page.look_at("set")
+
     def _do_show_leaks(self) -> None:
         self._page.look_at("hold")
         self._page.show_view("choices")
-
-    def _do_held(self) -> None:
-        self._bench.finish_stage("hold")
-        self._page.now.focus_main()
 
     def _do_did_not(self) -> None:
         state = self._bench.current

@@ -164,6 +164,7 @@ class Session:
             self._started = True
             self.keeper.start()
             self.bench.shelf.load()
+            self.bench.learn_from_shop()
 
     def _may_close(self) -> bool:
         if self.window is None or self.window.may_close():

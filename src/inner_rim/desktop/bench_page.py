@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -31,7 +31,7 @@ from .inputs import InputsPanel
 from .lines_view import LinesView
 from .log_view import LogView
 from .now_panel import NowPanel
-from .now_words import fleet_of, now_of
+from .now_words import now_of
 from .picks import COUNT, PicksColumn
 from .scale import PressureScale
 from .section_view import SectionView
@@ -55,6 +55,8 @@ VIEWS = ("section", "wheel", "finish", "trace", "choices", "steps", "log")
 
 class BenchPage(QWidget):
     """One wheel in full, and the others beside it."""
+
+    paper_wanted = pyqtSignal(str)
 
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -382,9 +384,7 @@ class BenchPage(QWidget):
             self.go_to(field)
 
     def _show_now(self, state: WheelState | None) -> None:
-        now = (
-            fleet_of(state) if self.answers.fleet and state else now_of(state, self._bench, self.answers.low)
-        )
+        now = self.answers.asked(state) or now_of(state, self._bench, self.answers.low)
         cautions = [self.answers.fault] if self.answers.fault else now.cautions
         self.now.ask(now.figure, now.signature, now.reason)
         self.now.show_now(now.head, now.action, cautions, now.answers)

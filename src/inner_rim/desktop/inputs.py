@@ -88,6 +88,8 @@ class Entry(QLineEdit):
                     Qt.Key.Key_2,
                     Qt.Key.Key_3,
                     Qt.Key.Key_4,
+                    Qt.Key.Key_5,
+                    Qt.Key.Key_K,
                     Qt.Key.Key_M,
                 )
             )

@@ -9,11 +9,12 @@ from inner_rim.core.advisor import REMEDY_WORDS
 from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.core.progress import Progress
-from inner_rim.core.trouble import LEAK_MEANING
+from inner_rim.core.trouble import ENDS, LEAK_MEANING, PATH
 from inner_rim.core.units import show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.jobs import WheelState
+from inner_rim.work.papers import WAYS
 
 from .now_panel import Answer
 
@@ -70,12 +71,19 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
             tr("Handed over"),
             action,
             [],
-            (Answer(tr("Put away"), "P", "put_away"), Answer(tr("Take up again"), "B", "back")),
+            (
+                Answer(tr("Papers…"), "X", "papers"),
+                Answer(tr("Put away"), "P", "put_away"),
+                Answer(tr("Look after…"), "C", "show_care"),
+                Answer(tr("Take up again"), "B", "back"),
+            ),
         )
     cautions = _cautions(state, bench, stage)
     if stage == "seat":
         return _seat(state, bench, head, action, cautions)
     standing = progress.step is None or progress.step.code == "hold.leave" or bool(progress.readings)
+    if progress.readings == () and minutes_left(progress, bench.time) > 0.0:
+        standing = False  # first the wait
     if stage == "hold" and (progress.state == "trouble" or standing):
         return _hold(state, bench, head, action, cautions)
     if stage == "set":
@@ -171,6 +179,38 @@ def fleet_of(state: WheelState) -> Now:
         [tr("Each is a wheel of its own in this job, with its own log.")],
         (Answer(tr("Make them"), "Enter", "make_fleet"), Answer(tr("Cancel"), "Esc", "leave")),
         figure=tr("How many"),
+    )
+
+
+def guide_of(code: str) -> Now:
+    """Return what the panel says at a place of the guide for trouble: a question, or where it led."""
+    question = PATH.get(code)
+    leave = Answer(tr("Leave"), "Esc", "leave")
+    if question is None:
+        return Now(
+            tr("Trouble"), tr(ENDS[code]), [], (Answer(tr("Write it down"), "Enter", "guide_log"), leave)
+        )
+    return Now(
+        tr("Trouble"),
+        tr(question.words),
+        [],
+        (Answer(tr("Yes"), "Enter", "guide_yes"), Answer(tr("No"), "N", "guide_no"), leave),
+    )
+
+
+def papers_of(state: WheelState) -> Now:
+    """Return what the panel says while a paper is chosen."""
+    return Now(
+        tr("Papers"),
+        tr("What shall be written for {name}?").format(name=state.name),
+        [tr("PDF opens in any reader, the days in any calendar; press the number.")],
+        (
+            *(
+                Answer(tr(words.partition(" (")[0]), str(i), f"paper_{way}")
+                for i, (way, (_ending, words)) in enumerate(WAYS.items(), 1)
+            ),
+            Answer(tr("Cancel"), "Esc", "leave"),
+        ),
     )
 
 
@@ -288,20 +328,16 @@ def _hold(state: WheelState, bench: Bench, head: str, action: str, cautions: lis
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer(tr("Log the reading"), "Enter", "read_gauge")
-    held = Answer(tr("Held"), "D", "held")
-    answers = (Answer(tr("Held"), "Enter", "held"), read) if holds else (read, held)
+    held = Answer(tr("Held"), "D", "stage_done")
+    if holds:
+        held = msgspec.structs.replace(held, key="Enter")
+        read = msgspec.structs.replace(read, key="")
+    answers = (held, read) if holds else (read, held)
     return Now(
         head,
         action,
         cautions,
-        (
-            *(
-                msgspec.structs.replace(a, key="Ctrl+L") if a.command == "read_gauge" and holds else a
-                for a in answers
-            ),
-            Answer(tr("Lost air"), "N", "did_not"),
-            _back(),
-        ),
+        (*answers, Answer(tr("Lost air"), "N", "did_not"), _back()),
         figure=tr("Gauge, R"),
         reason=tr("Air, {unit}").format(unit=bench.units.unit("c").symbol),
     )

@@ -49,11 +49,14 @@ class TraceView(QWidget):
         top.addWidget(self.figure)
         top.addWidget(self.words, 1)
         self._column.addLayout(top)
-        self._column.addStretch(1)
+        self._space = QWidget()  # where the plot will be
+        self._column.addWidget(self._space, 1)
         row = QHBoxLayout()
         row.setSpacing(3)
+        stand_in = QLabel(tr("Stand-in:"))
+        stand_in.setProperty("role", "muted")
         for words, action in (
-            (tr("Gauge"), self.connect_wanted.emit),
+            (tr("Connect"), self.connect_wanted.emit),
             *(
                 (tr(w), lambda _f=f: self.stand_in_wanted.emit(_f))
                 for f, w in FAULT_WORDS.items()
@@ -65,6 +68,8 @@ class TraceView(QWidget):
             button.clicked.connect(lambda _on, a=action: a())
             row.addWidget(button)
             self._buttons.append(button)
+            if len(self._buttons) == 1:
+                row.addWidget(stand_in)
         self._column.addLayout(row)
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
@@ -110,7 +115,8 @@ class TraceView(QWidget):
             axis.setTickFont(theme.font(11))
         self._curve = plot.plot(pen=pyqtgraph.mkPen(theme.color("accent"), width=2.5))
         self._plot = plot
-        self._column.insertWidget(1, plot, 5)
+        self._space.hide()
+        self._column.insertWidget(1, plot, 1)
         self._marks = []
         self._drawn_for = ()
 

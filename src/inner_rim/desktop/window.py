@@ -28,6 +28,7 @@ from PyQt6.QtWidgets import (
 from inner_rim.core.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.papers import WAYS
 
 from .bench_page import BenchPage
 from .keys import lines
@@ -40,7 +41,7 @@ if TYPE_CHECKING:
 #: The same key again within this time is a bounce, not an answer.
 BOUNCE_MS = 250
 #: The pages of the window, in the order of their keys.
-PLACES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice"}
+PLACES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
 UNIT_SETS = (
     UnitChoice("bar", "mm", "ml"),
     UnitChoice("psi", "mm", "ml"),
@@ -66,6 +67,7 @@ class MainWindow(QWidget):
         self._deliver = deliver
         self._caliper: Caliper | None = None
         self._gauge: Gauge | None = None
+        self.page.paper_wanted.connect(self._ask_paper)
         trace = self.page.trace
         trace.stand_in_wanted.connect(lambda fault: self.gauge.begin_stand_in(fault))
         trace.connect_wanted.connect(lambda: self.gauge.connect_port())
@@ -186,6 +188,12 @@ class MainWindow(QWidget):
             from .shelf_page import ShelfPage
 
             return ShelfPage(self._bench, self._theme)
+        if place == "logbook":
+            from .logbook_page import LogbookPage
+
+            book = LogbookPage(self._bench, self._theme)
+            book.wheel_wanted.connect(self._take_out)
+            return book
         from .practice_page import PracticePage
 
         return PracticePage(self._bench, self._theme, self.caliper, self.gauge)
@@ -229,8 +237,12 @@ class MainWindow(QWidget):
             button.setChecked(name == place)
         if place == "bench":
             self.page.now.focus_main()
-        elif place == "shelf":
-            self.page_of("shelf").search.setFocus()  # type: ignore[attr-defined]
+        elif place in ("shelf", "logbook"):
+            self.page_of(place).search.setFocus()  # type: ignore[attr-defined]
+
+    def _take_out(self, job_id: int, wheel: int) -> None:
+        self._bench.take_out(job_id, wheel)
+        self.go_to("bench")
 
     def _to_wheel(self, key: str) -> None:
         first, _, second = key.partition(":")
@@ -272,11 +284,17 @@ class MainWindow(QWidget):
             return True
         if self.place != "bench" and command in ("new_wheel", "same_again"):
             self.go_to("bench")
-        if command == "did_not" and self.page.offers("answer_no"):
-            command = "answer_no"
-        if command in ("new_wheel", "first_field", "reached", "same_again", "fleet") or self.page.offers(
-            command
-        ):
+        if command == "did_not":
+            command = next((c for c in ("answer_no", "guide_no") if self.page.offers(c)), command)
+        if command in (
+            "new_wheel",
+            "first_field",
+            "reached",
+            "same_again",
+            "fleet",
+            "papers",
+            "trouble",
+        ) or self.page.offers(command):
             return self.page.obey(command)
         return False
 
@@ -386,6 +404,30 @@ class MainWindow(QWidget):
     def _export_all(self) -> None:
         self._write("inner-rim-work.json", self._bench.unsaved())
 
+    def _ask_paper(self, way: str) -> None:
+        """Ask where a paper of the selected wheel goes."""
+        from inner_rim.work.handing import file_name
+
+        state = self._bench.current
+        if state is not None and state.plan is not None:
+            ending, words = WAYS[way]
+            chosen, _ = QFileDialog.getSaveFileName(self, tr(words), file_name(way, state), f"*{ending}")
+            if chosen:
+                self.write_paper(way, Path(chosen))
+
+    def write_paper(self, way: str, path: Path) -> None:
+        """Write a paper of the selected wheel to a file."""
+        from inner_rim.core.errors import InputError
+        from inner_rim.work.handing import write_wheel
+
+        state = self._bench.current
+        if state is None:
+            return
+        try:
+            self._bench.say(write_wheel(way, state, self._bench.units, self._bench.time, path))
+        except InputError as fault:
+            self._bench.say(fault.sentence)
+
     def _write(self, name: str, content: object) -> None:
         chosen, _ = QFileDialog.getSaveFileName(self, tr("Export"), name.replace("/", "-"), "JSON (*.json)")
         if chosen:
@@ -432,6 +474,8 @@ _CONTROL_KEYS = {
     Qt.Key.Key_2: "go_day",
     Qt.Key.Key_3: "go_shelf",
     Qt.Key.Key_4: "go_practice",
+    Qt.Key.Key_5: "go_logbook",
+    Qt.Key.Key_K: "go_logbook",
     Qt.Key.Key_N: "new_wheel",
     Qt.Key.Key_Return: "main_action",
     Qt.Key.Key_Enter: "main_action",
@@ -465,6 +509,8 @@ _PLAIN_KEYS = {
     "o": "override",
     "a": "same_again",
     "m": "fleet",
+    "x": "papers",
+    "h": "trouble",
 }
 
 

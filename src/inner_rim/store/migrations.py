@@ -8,11 +8,13 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
+import msgspec
 from sqlalchemy import Connection, Engine, inspect, select, text
 
 from inner_rim.words import tr
 
 from .errors import StoreNewer
+from .rows import search_words
 from .tables import JOBS, LOG, METADATA, MIGRATIONS, MOVEMENTS, PARTS, SETTINGS, STATE
 from .versions import STEP_NAMES
 
@@ -41,7 +43,31 @@ def _shelf(connection: Connection) -> None:
     connection.execute(text("CREATE INDEX parts_stock ON parts (kind, stock)"))
 
 
-STEPS: tuple[Callable[[Connection], None], ...] = (_jobs_log_settings, _shelf)
+def _search(connection: Connection) -> None:
+    """Words of every entry, in an index of their own; elsewhere than in SQLite a plain table that is scanned."""
+    if connection.dialect.name == "sqlite":
+        connection.execute(
+            text(
+                "CREATE VIRTUAL TABLE log_search USING fts5(words, tokenize = 'unicode61 remove_diacritics 2')"
+            )
+        )
+    else:
+        connection.execute(text("CREATE TABLE log_search (rowid BIGINT PRIMARY KEY, words TEXT NOT NULL)"))
+    documents = {
+        job_id: msgspec.json.decode(document)
+        for job_id, document in connection.execute(select(JOBS.c.id, JOBS.c.document))
+    }
+    rows = connection.execute(select(LOG.c.id, LOG.c.job_id, LOG.c.wheel, LOG.c.kind, LOG.c.body)).all()
+    for number, job_id, wheel, kind, body in rows:
+        words = search_words(documents.get(job_id, {}), wheel, kind, msgspec.json.decode(body))
+        connection.execute(
+            text("INSERT INTO log_search (rowid, words) VALUES (:number, :words)"),
+            {"number": number, "words": words},
+        )
+    connection.execute(text("CREATE INDEX log_kind ON log (kind, id)"))
+
+
+STEPS: tuple[Callable[[Connection], None], ...] = (_jobs_log_settings, _shelf, _search)
 
 
 def migrate(engine: Engine, file: Path | None) -> list[str]:

@@ -17,6 +17,7 @@ from inner_rim.core.log import AnyEntry, Logged
 
 from . import rows
 from .errors import ChangedElsewhere, translated
+from .logbook import LogbookStore
 from .migrations import migrate
 from .shelf import ShelfStore
 from .tables import JOBS, LOG, SETTINGS, STATE
@@ -40,12 +41,13 @@ class Repository:
     def __init__(self, url: str | URL, busy_seconds: float = BUSY_SECONDS) -> None:
         self.writes = 0  # committed by this repository
         self._url = make_url(url)
-        arguments = {"timeout": busy_seconds} if self._is_sqlite else {}
+        arguments = {"timeout": busy_seconds} if self.is_sqlite else {}
         self._engine = create_engine(self._url, connect_args=arguments)
-        if self._is_sqlite:
+        if self.is_sqlite:
             event.listen(self._engine, "connect", _prepare_sqlite)
             event.listen(self._engine, "begin", _begin)
         self.shelf = ShelfStore(self)
+        self.logbook = LogbookStore(self)
         try:
             with _faults():
                 migrate(self._engine, self._file)
@@ -54,13 +56,14 @@ class Repository:
             raise
 
     @property
-    def _is_sqlite(self) -> bool:
+    def is_sqlite(self) -> bool:
+        """Whether the data lie in an SQLite file, with its own search index."""
         return self._url.get_backend_name() == "sqlite"
 
     @property
     def _file(self) -> Path | None:
         name = self._url.database
-        return Path(name) if self._is_sqlite and name and not name.startswith(("file:", ":")) else None
+        return Path(name) if self.is_sqlite and name and not name.startswith(("file:", ":")) else None
 
     def close(self) -> None:
         """Let go of the database."""
@@ -126,12 +129,14 @@ class Repository:
     def append(self, job_id: int, wheel: int, entry: AnyEntry, now: str) -> Logged:
         """Append an entry to a wheel's log and return it as it stands there."""
         body = _ENCODER.encode(entry).decode()
-        kind = type(entry).__struct_config__.tag
+        kind = str(type(entry).__struct_config__.tag)
         with self.writing() as connection:
             done = connection.execute(
                 LOG.insert().values(job_id=job_id, wheel=wheel, at=now, kind=kind, body=body)
             )
-            return Logged(number=_new_id(done), at=now, wheel=wheel, entry=entry)
+            number = _new_id(done)
+            self.logbook.index(connection, number, job_id, wheel, kind, body)
+            return Logged(number=number, at=now, wheel=wheel, entry=entry)
 
     def set_setting(self, name: str, value: Any) -> None:
         """Store a setting, whatever it was before."""

@@ -84,3 +84,32 @@ def bench_state(
     )
     settings = {name: msgspec.json.decode(value) for name, value in setting_rows}
     return BenchState(jobs, settings, change, tuple(item_of(row) for row in stocked_rows))
+
+
+class Hit(msgspec.Struct, frozen=True):
+    """An entry that a search found: its job, the wheel's name, and the entry."""
+
+    job_id: int
+    name: str
+    item: Logged
+
+
+def search_words(document: dict[str, Any], wheel: int, kind: str, body: Any) -> str:
+    """Return what a search of the log looks through for one entry: its own words, its wheel's names and sizes."""
+    wheels = document.get("wheels") or [{}]
+    one = wheels[wheel] if wheel < len(wheels) else {}
+    words = [kind, *_leaf_words(body)]
+    words += [str(document.get(key) or "") for key in ("title", "customer", "bike")]
+    words.append(str(one.get("name") or ""))
+    for part in ("rim", "tire", "insert"):
+        figures = one.get(part) or {}
+        words += [str(figures.get(key) or "") for key in ("name", "size", "bead_seat_diameter_mm")]
+    return " ".join(word.replace("_", " ") for word in words if word)
+
+
+def _leaf_words(body: Any) -> list[str]:
+    if isinstance(body, dict):
+        return [word for key, value in body.items() if key != "trace" for word in _leaf_words(value)]
+    if isinstance(body, list):
+        return [word for value in body for word in _leaf_words(value)]
+    return [str(body)] if isinstance(body, str) else []

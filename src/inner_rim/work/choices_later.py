@@ -3,10 +3,11 @@
 from datetime import datetime
 
 from inner_rim.core.advisor import gap_seen, judged_gap_mm, suggestions
+from inner_rim.core.aftercare import due_care
 from inner_rim.core.coming_up import GAP_MM, SOURCE_WORDS
 from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS, HoldReport, forecast_kpa, hours_until_kpa
 from inner_rim.core.job import Practice
-from inner_rim.core.log import Feedback, Logged, SignOff
+from inner_rim.core.log import CareWord, Feedback, Logged, SignOff
 from inner_rim.core.plan import WheelPlan
 from inner_rim.core.practice import REASONS
 from inner_rim.core.pressure import RIDE_WORDS, moved_kpa
@@ -174,7 +175,7 @@ def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Lin
                 key=f"practice.start_pressure={name}",
             )
         )
-    found += _ridden(state, plan, units)
+    found += [*_ridden(state, plan, units), *care_lines(state, plan, units)]
     if pressure.clamped:
         words = tr("held at the limit") if pressure.clamped == "limit" else tr("raised to the minimum")
         found.append(Line(words, tr("Clamped"), tone="caution", chip=tr("clamped")))
@@ -218,6 +219,25 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
             Line(show(kpa, "kpa", units), f"{datetime.fromisoformat(at).astimezone():%d %b}", note=tr(words))
             for at, kpa, words in past
         ]
+    return found
+
+
+CARE_WORDS: dict[CareWord, str] = {
+    "refilled": "Sealant refreshed",
+    "retaped": "Taped anew",
+    "tire_changed": "Another tire",
+    "insert_changed": "Another insert",
+    "checked": "Looked at, all well",
+}
+
+
+def care_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+    """Return what is due on this wheel, and what may be written down as done."""
+    assert state.wheel is not None
+    due = due_care(state.wheel, plan, state.log)
+    found = [head(tr("Looking after"), tr("Enter writes it down; the dates follow"))]
+    found += [Line(care.words.read(units), f"{care.day:%d %b %Y}") for care in due]
+    found += [Line(tr(words), key=f"care={what}") for what, words in CARE_WORDS.items()]
     return found
 
 

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 
+from inner_rim.core.aftercare import due_care
 from inner_rim.core.job import parse_due
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.words import tr
@@ -44,7 +45,33 @@ def day_lines(bench: Bench) -> tuple[Line, ...]:
             _line(bench, state, tr("until {clock}").format(clock=f"{until.astimezone():%H:%M}"), "caution")
             for until, state in waiting
         ]
-    return tuple(found) or (head(tr("The bench is empty")),)
+    return (*(found or [head(tr("The bench is empty"))]), *care_of_all(bench))
+
+
+def care_of_all(bench: Bench) -> list[Line]:
+    """Return what is due on wheels that were handed over, soonest first; what is past says so."""
+    today = bench.time.date()
+    dues = [
+        (care.day, state, care)
+        for state in bench.wheels
+        if state.wheel is not None and state.plan is not None
+        for care in due_care(state.wheel, state.plan, state.log)
+    ]
+    dues.sort(key=lambda due: due[0])
+    found = [head(tr("To look after"), tr("wheels that were handed over"))] if dues else []
+    for day, state, care in dues:
+        late = day <= today
+        found.append(
+            Line(
+                state.name,
+                f"{day:%d %b %Y}",
+                note=care.words.read(bench.units),
+                chip=tr("due") if late else "",
+                tone="caution" if late else "calm",
+                key=f"{state.key[0]}:{state.key[1]}",
+            )
+        )
+    return found
 
 
 def _due(state: WheelState) -> datetime | None:

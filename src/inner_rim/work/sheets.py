@@ -10,6 +10,7 @@ from typing import Any
 
 import msgspec
 
+from inner_rim.core.advisor import remedy_counts
 from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.log import (
     Remedy,
@@ -56,6 +57,7 @@ class Sheets:
         self.bugs: list[str] = []
         self._listeners: list[Callable[[], None]] = []
         self._loaded = False
+        self._counts: dict[str, tuple[int, int]] = {}
         self._stocked: tuple[Item, ...] = ()
 
     @property
@@ -114,6 +116,7 @@ class Sheets:
         return Shop(
             practice_of(self.settings.get("practice")),
             shelf_of(stocked, injector if isinstance(injector, int | float) else None),
+            self._counts,
         )
 
     def _shelf_changed(self) -> None:
@@ -264,6 +267,41 @@ class Sheets:
             self.keeper.order(lambda store: store.put_away(job.stored_id, now))
         self.message = tr("{name} is put away").format(name=state.name)
         self._refresh()
+
+    def take_out(self, job_id: int, wheel: int) -> None:
+        """Put a wheel back onto the bench, by its number in the store, and select it."""
+
+        def there() -> bool:
+            state = next((s for s in self.wheels if s.job.stored_id == job_id and s.index == wheel), None)
+            if state is not None:
+                self.select(state.key)
+            return state is not None
+
+        if there() or self.keeper is None:
+            return
+        now = self._now()
+
+        def work(store: Any) -> BenchState:
+            store.put_away(job_id, now, away=False)
+            found: BenchState = store.bench()
+            return found
+
+        def arrived(state: BenchState) -> None:
+            self.adopt(state)
+            if not there():
+                self.say(tr("There is no such wheel in these data"))
+
+        self.keeper.order(work, arrived)
+
+    def learn_from_shop(self) -> None:
+        """Count what worked at seating in this shop."""
+        if self.keeper is not None:
+            self.keeper.order(lambda store: remedy_counts(store.logbook.attempts()), self._counted)
+
+    def _counted(self, counts: dict[str, tuple[int, int]]) -> None:
+        if counts != self._counts:
+            self._counts = counts
+            self._shelf_changed()
 
     # -- the plan's inputs -------------------------------------------------------------------
 

@@ -1,0 +1,242 @@
+"""Handing over: the bench card, the customer's sheet, the calendar, the log as files."""
+
+import csv
+import io
+from collections.abc import Callable, Iterable
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.aftercare import due_care
+from inner_rim.core.log import Logged, SignOff
+from inner_rim.core.section import draw_section
+from inner_rim.core.units import UnitChoice, show
+from inner_rim.documents.calendar_file import DueDate, to_ics
+from inner_rim.documents.sheets import Row, Sheet, to_pdf
+from inner_rim.words import tr
+
+from .card import (
+    insert_text,
+    limit_text,
+    mounting_text,
+    sealant_text,
+    start_text,
+    tape_text,
+    valve_text,
+)
+from .jobs import WheelState
+from .log_words import entry_text
+from .papers import QR_PREFIX, WAYS
+
+MOST_LOG_LINES = 22
+NO_LIMITS = "The makers' instructions and local rules go first; a qualified mechanic signs the wheel off."
+
+
+def wheel_code(state: WheelState) -> str:
+    """Return what a wheel's QR code holds: typed or scanned into the search, it brings the wheel back."""
+    number = state.job.stored_id
+    return f"{QR_PREFIX}/{number}/{state.index}" if number is not None else ""
+
+
+def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
+    """Return the bench card of a wheel: drawing, picks, pressures, log."""
+    plan, wheel = state.plan, state.wheel
+    assert plan is not None and wheel is not None
+    pressure = plan.pressure
+    stops = state.progress.open_stops if state.progress else plan.stops
+    rows = [Row(tr("STOP"), stop.message.read(units), True) for stop in stops]
+    rows += [
+        Row(tr("Limit"), limit_text(plan, units), True),
+        Row(tr("Tire"), wheel.tire.parsed_size.iso),
+        Row(tr("Tape"), tape_text(plan, units)),
+        Row(tr("Valve"), valve_text(plan, units)),
+        Row(tr("Insert"), insert_text(plan, units)),
+        Row(tr("Mounting"), mounting_text(plan, units)),
+        Row(tr("Sealant"), sealant_text(plan, units)),
+        Row(
+            tr("Seat"),
+            " – ".join(show(p, "kpa", units, symbol=False) for p in pressure.seating_kpa)
+            + " "
+            + units.unit("kpa").symbol,
+        ),
+        Row(tr("Settle"), show(pressure.settle_kpa, "kpa", units)),
+        Row(tr("Start"), start_text(plan, units)),
+    ]
+    log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])
+    document = state.job.sheet.document
+    about = [str(document[key]) for key in ("customer", "bike", "due") if document.get(key)]
+    return Sheet(
+        title=state.name,
+        subtitle=" · ".join([tr("Bench card"), *about]),
+        rows=tuple(rows),
+        paragraphs=((tr("Log"), log),),
+        foot=tr(NO_LIMITS),
+        section=draw_section(wheel, plan),
+        qr=wheel_code(state),
+    )
+
+
+def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
+    """Return the sheet for the customer: pressures and limits, what to look at, what to do at the roadside."""
+    plan, wheel = state.plan, state.wheel
+    assert plan is not None and wheel is not None
+    pressure = plan.pressure
+    signed = next((i for i in reversed(state.log) if isinstance(i.entry, SignOff)), None)
+    now = state.progress.feedback_kpa if state.progress else None
+    if now is None:
+        now = (
+            signed.entry.pressure_kpa if signed and isinstance(signed.entry, SignOff) else pressure.start_kpa
+        )
+    rows = [
+        Row(tr("Ride at"), show(now, "kpa", units)),
+        Row(tr("Never above"), limit_text(plan, units), True),
+    ]
+    if pressure.minimum_kpa is not None:
+        rows.append(Row(tr("Never below"), show(pressure.minimum_kpa, "kpa", units), True))
+    rows.append(Row(tr("Sealant"), tr("{dose} inside").format(dose=show(plan.sealant.dose_ml, "ml", units))))
+    rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan, state.log)]
+    if signed is not None and isinstance(signed.entry, SignOff):
+        when = datetime.fromisoformat(signed.at).astimezone()
+        rows.append(Row(tr("Signed"), tr("{by}, {day}").format(by=signed.entry.by, day=f"{when:%d %b %Y}")))
+    return Sheet(
+        title=state.name,
+        subtitle=tr("Tubeless wheel: for the rider"),
+        rows=tuple(rows),
+        paragraphs=tuple((tr(heading), tuple(tr(line) for line in lines)) for heading, lines in RIDER_WORDS),
+        foot=tr(NO_LIMITS),
+        qr=wheel_code(state),
+    )
+
+
+RIDER_WORDS = (
+    (
+        "Before each ride",
+        (
+            "Press the tire or use a gauge: a tubeless tire loses a little air for ever, and that is no fault.",
+            "Look for cuts, and for sealant where it should not be. Pump with the wheel off your face.",
+        ),
+    ),
+    (
+        "Carry with you",
+        (
+            "A tube that fits, levers, a pump, and if you like plugs. The surest repair at the roadside is a tube.",
+        ),
+    ),
+    (
+        "If it loses air on the way",
+        (
+            "Turn the hole to the bottom, spin the wheel, wait a minute, pump up. Most holes close by themselves.",
+            "A hole that goes on bleeding takes a plug. A cut in the side wall, or a tire torn at its edge, does not: fit a tube.",
+            "Before the tube goes in, feel the inside of the tire: sealant hides thorns. Put something strong behind a big hole.",
+        ),
+    ),
+    (
+        "If it burps",
+        (
+            "A burp is a puff of air when the tire is pushed sideways off its seat: ride on with care, put air in, and next time ride at a little more, within the limits above.",
+        ),
+    ),
+    (
+        "Come back",
+        (
+            "On the days above; when it loses more than a tenth in a day; when the wheel hops or wobbles; after a hard knock on the rim.",
+            "Electric and cargo bicycles: the maker's limits for load come first.",
+        ),
+    ),
+)
+
+
+def log_line(item: Logged, units: UnitChoice) -> str:
+    """Return an entry with its time, in one line."""
+    at = datetime.fromisoformat(item.at).astimezone()
+    return f"{at:%d %b %H:%M}  {entry_text(item.entry, units)}"
+
+
+def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
+    """Return the days on which wheels are due for care."""
+    found = []
+    for state in states:
+        if state.plan is None or state.wheel is None:
+            continue
+        for care in due_care(state.wheel, state.plan, state.log):
+            words = f"{state.name}: {care.words.read(units)}"
+            key = f"{state.job.stored_id}-{state.index}-{care.code}"
+            found.append(DueDate(key, care.day, words, str(state.job.sheet.document.get("customer") or "")))
+    return sorted(found, key=lambda due: due.day)
+
+
+def log_csv(states: Iterable[WheelState], units: UnitChoice) -> bytes:
+    """Return the log of wheels as CSV: wheel, number, time, kind, words, and the entry as JSON."""
+    text = io.StringIO(newline="")
+    writer = csv.writer(text)
+    writer.writerow(("wheel", "number", "at", "kind", "words", "entry"))
+    for state in states:
+        for item in state.log:
+            row = (
+                state.name,
+                item.number,
+                item.at,
+                type(item.entry).__struct_config__.tag,
+                entry_text(item.entry, units),
+                msgspec.json.encode(item.entry).decode(),
+            )
+            writer.writerow([_safe(str(cell)) for cell in row])
+    return text.getvalue().encode("utf-8-sig")
+
+
+def _safe(cell: str) -> str:
+    """A cell that a spreadsheet would run stands after an apostrophe."""
+    return f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
+
+
+def job_with_log(state: WheelState) -> dict[str, Any]:
+    """Return a wheel's whole job with its log, as plain data."""
+    return {
+        "format": "inner-rim/job-with-log",
+        "version": 1,
+        "job": state.job.sheet.document,
+        "log": [msgspec.to_builtins(item) for item in state.job.log],
+    }
+
+
+def cards_pdf(
+    states: Iterable[WheelState], units: UnitChoice, told: Callable[[int], bool] = lambda done: True
+) -> bytes | None:
+    """Return the bench cards of wheels that have a plan as one PDF, None where it was stopped."""
+    return to_pdf([bench_card(state, units) for state in states if state.plan is not None], told)
+
+
+def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) -> bytes:
+    """Return a wheel as one of the `WAYS`.
+
+    Raises:
+        KeyError: no such way.
+    """
+    made: dict[str, Callable[[], bytes]] = {
+        "card": lambda: to_pdf([bench_card(state, units)]) or b"",
+        "sheet": lambda: to_pdf([customer_sheet(state, units)]) or b"",
+        "calendar": lambda: to_ics(due_dates([state], units), now),
+        "job": lambda: msgspec.json.format(msgspec.json.encode(job_with_log(state)), indent=1),
+        "log": lambda: log_csv([state], units),
+    }
+    return made[way]()
+
+
+def file_name(way: str, state: WheelState) -> str:
+    """Return a name for the file that has no odd letters in it."""
+    stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in state.name).strip() or "wheel"
+    return f"{stem} {way}{WAYS[way][0]}"
+
+
+def write_wheel(way: str, state: WheelState, units: UnitChoice, now: datetime, path: Path) -> str:
+    """Write a wheel to a file and return what was done in a sentence.
+
+    Raises:
+        InputError: the file cannot be written.
+    """
+    from .files import write_whole
+
+    write_whole(path, written_as(way, state, units, now))
+    return tr("Written: {file}").format(file=path.name)
