@@ -354,6 +354,8 @@ class BenchPage(QWidget):
         by_sector = self.answers.low is not None or self._shown_stage in SECTOR_STAGES
         self._wheel_pages.setCurrentWidget(self.wheel if by_sector else self.side)
         self._show_choices(state)
+        if self.trace.isVisible():
+            self.trace.draw()
         progress = state.progress if state else None
         low_left = frozenset(progress.low_left if progress else ())
         low_right = frozenset(progress.low_right if progress else ())
@@ -429,8 +431,12 @@ class BenchPage(QWidget):
         """Show what the gauge says now, on the scale and as the pressure reached."""
         self.scale.show_live(kpa, self._bench.units)
         state = self._bench.current
-        if state is not None and state.progress is not None and state.progress.stage == "seat":
+        if state is None or state.progress is None:
+            return
+        if state.progress.stage == "seat":
             self.now.set_figure(entry_text(self._bench.gauge.peak_kpa, "kpa", self._bench.units))
+        elif state.progress.stage in ("hold", "set"):
+            self.now.set_figure(entry_text(kpa, "kpa", self._bench.units))
 
     def look_at(self, stage: str) -> None:
         """Look at the inputs of a stage, wherever the wheel stands."""

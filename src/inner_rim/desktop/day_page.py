@@ -2,12 +2,26 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from pathlib import Path
 
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.errors import InputError
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.day import day_lines
+from inner_rim.work.files import write_whole
 from inner_rim.work.shelf_lines import pick_lines
 
 from .lines_view import LinesView
@@ -42,7 +56,21 @@ class DayPage(QWidget):
             button.clicked.connect(lambda _on, s=scope: self.show_scope(s))
             buttons.addWidget(button)
             self._scopes[scope] = button
-        row.addWidget(self._card(self._titles[1], buttons, self.picks), 1)
+        right = self._card(self._titles[1], buttons, self.picks)
+        row.addWidget(right, 1)
+        self._cards = QPushButton(tr("Bench cards of all wheels (PDF)…"))
+        self._cards.clicked.connect(self._ask_cards)
+        self._stop = QPushButton(tr("Stop"))
+        self._stop.clicked.connect(self._stop_cards)
+        self._bar = QProgressBar()
+        self._stopped = False
+        foot = QHBoxLayout()
+        for widget in (self._cards, self._bar, self._stop):
+            foot.addWidget(widget)
+        layout = right.layout()
+        assert isinstance(layout, QVBoxLayout)
+        layout.addLayout(foot)
+        self._show_bar(False)
         self._clock = QTimer(self)
         self._clock.setInterval(CLOCK_MS)
         self._clock.timeout.connect(self._changed)
@@ -66,11 +94,52 @@ class DayPage(QWidget):
         """Show in another theme or text size."""
         for title in self._titles:
             title.setFont(theme.font(20, 600))
-        for button in self._scopes.values():
+        for button in (*self._scopes.values(), self._cards, self._stop):
             button.setFixedHeight(theme.px(TARGET_PX))
         for lines in (self.wheels, self.picks):
             lines.delegate.least_px = TARGET_PX + 4
             lines.set_theme(theme)
+
+    # -- all cards ---------------------------------------------------------------------------
+
+    def _ask_cards(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, tr("Bench cards"), "bench cards.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_cards(Path(name))
+
+    def write_cards(self, path: Path) -> bool:
+        """Write the bench card of every wheel into one file, with progress; return whether it was written."""
+        from inner_rim.work.handing import cards_pdf
+
+        self._stopped = False
+        self._show_bar(True)
+        self._bar.setRange(0, len(self._bench.wheels))
+        try:
+            data = cards_pdf(self._bench.wheels, self._bench.units, self._told)
+            if data is None:
+                self._bench.say(tr("Stopped: nothing was written"))
+                return False
+            write_whole(path, data)
+        except InputError as fault:
+            self._bench.say(fault.sentence)
+            return False
+        finally:
+            self._show_bar(False)
+        self._bench.say(tr("Written: {file}").format(file=path.name))
+        return True
+
+    def _told(self, done: int) -> bool:
+        self._bar.setValue(done)
+        QApplication.processEvents()  # the stop button is heard between two cards
+        return not self._stopped
+
+    def _stop_cards(self) -> None:
+        self._stopped = True
+
+    def _show_bar(self, shown: bool) -> None:
+        self._bar.setVisible(shown)
+        self._stop.setVisible(shown)
+        self._cards.setVisible(not shown)
 
     def _changed(self) -> None:
         if self.isVisible():

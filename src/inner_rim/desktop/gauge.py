@@ -41,9 +41,8 @@ class Gauge(QObject):
         if state is None or state.plan is None:
             self._bench.say(tr("Type rim and tire first: the stand-in is this wheel, simulated"))
             return
-        practice = state.ride_job.practice if state.ride_job else None
-        source = (practice.air_source if practice else None) or "floor_pump"
-        core_out = bool(practice.core_out) if practice else False
+        source = state.practice.air_source or "floor_pump"
+        core_out = bool(state.practice.core_out)
         self._bench.gauge.start_afresh()
         self.tool.stand_in(stand_in_words(state.plan, source, core_out, fault), SILENT_SECONDS)
 

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from pathlib import Path
 
 from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.core.errors import InputError
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.files import write_whole
 from inner_rim.work.logbook import KINDS, Logbook, hit_lines, story_lines
 
 from .inputs import Entry
@@ -46,6 +49,9 @@ class LogbookPage(QWidget):
         self._title = QLabel(tr("A wheel's story"))
         self._open = QPushButton(tr("Onto the bench"))
         self._open.clicked.connect(self._to_bench)
+        self._export = QPushButton(tr("Export…"))
+        self._export.setToolTip(tr("What was found, as CSV"))
+        self._export.clicked.connect(self._ask_export)
         self.correction = Entry()
         self.correction.setPlaceholderText(tr("Correct the entry that is chosen: type, Enter"))
         self.correction.setAccessibleName(tr("Correction"))
@@ -94,6 +100,7 @@ class LogbookPage(QWidget):
         top = QHBoxLayout()
         top.addWidget(self._title, 1)
         top.addWidget(self._open)
+        top.addWidget(self._export)
         column.addLayout(top)
         column.addWidget(self.story, 1)
         column.addWidget(self.correction)
@@ -105,7 +112,7 @@ class LogbookPage(QWidget):
         for lines in (self.hits, self.story):
             lines.delegate.least_px = 40
             lines.set_theme(theme)
-        for button in (*self._filters.values(), *self._spans.values(), self._open):
+        for button in (*self._filters.values(), *self._spans.values(), self._open, self._export):
             button.setFixedHeight(theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 6px; font-size: {theme.px(13)}px;")
         for entry in (self.search, self.correction):
@@ -155,6 +162,21 @@ class LogbookPage(QWidget):
             self.correction.clear()
         elif text:
             self._bench.say(tr("Choose the entry to correct first; an entry itself is never changed"))
+
+    def _ask_export(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, tr("Export"), "logbook.csv", "CSV (*.csv)")
+        if name:
+            self.export_file(Path(name))
+
+    def export_file(self, path: Path) -> None:
+        """Write what was found into a file."""
+        from inner_rim.work.handing import hits_csv
+
+        try:
+            write_whole(path, hits_csv(self.book.hits, self._bench.units))
+            self._bench.say(tr("Written: {file}").format(file=path.name))
+        except InputError as fault:
+            self._bench.say(fault.sentence)
 
     def _to_bench(self) -> None:
         if self.book.opened is not None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.errors import InputError
 from inner_rim.core.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, Question
@@ -167,6 +167,14 @@ class PracticePage(QWidget):
             self._gauge.begin_stand_in,
         )
         self._tool_cards.append(card)
+        sound = QPushButton(tr("Alarm with sound"))
+        sound.setCheckable(True)
+        sound.setChecked(bool(self._bench.settings.get("alarm_sound", True)))
+        sound.setFixedHeight(self._theme.px(TARGET_PX))
+        sound.clicked.connect(lambda on: self._bench.set_setting("alarm_sound", on))
+        layout = card.layout()
+        if layout is not None:
+            layout.addWidget(sound)
         return card
 
     def _tools_changed(self) -> None:

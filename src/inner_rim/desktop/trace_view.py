@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QTimer, pyqtSignal
@@ -11,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidg
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.choices_later import pressure_history
 from inner_rim.work.gauge import FAULT_WORDS, alarm_words
 
 from .theme import TARGET_PX, Theme
@@ -149,13 +151,41 @@ class TraceView(QWidget):
         session = self._bench.gauge
         factor = units.unit("kpa").factor
         times, pressures = session.times, session.pressures
+        if not times and plan is not None:
+            self._draw_history(plan, units)
+            return
         stride = 1 + len(times) // MOST_DRAWN
-        self._curve.setData(times[::stride], [p / factor for p in pressures[::stride]])
+        self._curve.setData(times[::stride], [p / factor for p in pressures[::stride]], symbol=None)
         self._frames += 1
         pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
         mark = (id(plan), units)
         if mark != self._drawn_for or pops is not None:
             self._draw_marks(plan, units, pops or ())
+            self._drawn_for = mark
+
+    def _draw_history(self, plan: WheelPlan, units: UnitChoice) -> None:
+        """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
+        state = self._bench.current
+        past = pressure_history(state.log)[::-1] if state is not None else []
+        tries = state.progress.tries if state is not None and state.progress is not None else ()
+        factor = units.unit("kpa").factor
+        if past:
+            first = datetime.fromisoformat(past[0][0])
+            points = [
+                ((datetime.fromisoformat(at) - first).total_seconds() / 86400.0, kpa) for at, kpa, _w in past
+            ]
+            self.words.setText(tr("Pressures of this wheel, by days"))
+        else:
+            points = list(tries[-1].trace) if tries else []
+            self.words.setText(
+                tr("The last try") if points else tr("No gauge yet: connect one, or a stand-in")
+            )
+        self._curve.setData(
+            [t for t, _p in points], [p / factor for _t, p in points], symbol="o" if past else None
+        )
+        mark = (id(plan), units, len(points))
+        if mark != self._drawn_for:
+            self._draw_marks(plan, units, ())
             self._drawn_for = mark
 
     def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: tuple[Any, ...]) -> None:

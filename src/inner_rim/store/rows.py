@@ -86,6 +86,23 @@ def bench_state(
     return BenchState(jobs, settings, change, tuple(item_of(row) for row in stocked_rows))
 
 
+#: What a person calls an entry of a kind, for the search.
+KIND_WORDS = {
+    "attempt": "seating attempt try",
+    "inspection": "inspection looked over",
+    "finding": "inspection finding",
+    "reading": "reading hold gauge",
+    "leak": "leak bubbles hold",
+    "feedback": "test ride feedback",
+    "care": "looked after care",
+    "dip": "dipstick dip sealant",
+    "dose": "sealant dose",
+    "sign_off": "signed handed over",
+    "override": "stop passed override",
+    "step": "step done",
+}
+
+
 class Hit(msgspec.Struct, frozen=True):
     """An entry that a search found: its job, the wheel's name, and the entry."""
 
@@ -98,7 +115,7 @@ def search_words(document: dict[str, Any], wheel: int, kind: str, body: Any) -> 
     """Return what a search of the log looks through for one entry: its own words, its wheel's names and sizes."""
     wheels = document.get("wheels") or [{}]
     one = wheels[wheel] if wheel < len(wheels) else {}
-    words = [kind, *_leaf_words(body)]
+    words = [KIND_WORDS.get(kind, kind), *_leaf_words(body)]
     words += [str(document.get(key) or "") for key in ("title", "customer", "bike")]
     words.append(str(one.get("name") or ""))
     for part in ("rim", "tire", "insert"):

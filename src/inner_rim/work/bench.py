@@ -3,7 +3,6 @@
 Qt-free. An entry is appended, never changed; what a stage takes from the shelf is booked with it.
 """
 
-from inner_rim.core.job import Practice
 from inner_rim.core.log import (
     AnyEntry,
     Attempt,
@@ -197,7 +196,7 @@ class Bench(Sheets):
         state = self.current
         if state is None or state.plan is None or state.progress is None:
             return
-        practice = (state.ride_job.practice if state.ride_job else None) or Practice()
+        practice = state.practice
         changed = self.changes.pop(state.key, ())
         gauge = self.gauge
         live = gauge.begun
@@ -244,7 +243,7 @@ class Bench(Sheets):
             return
         pressure = state.plan.pressure
         now = state.progress.feedback_kpa or state.progress.handed_over_kpa or pressure.start_kpa
-        practice = (state.ride_job.practice if state.ride_job else None) or Practice()
+        practice = state.practice
         self.record(
             Feedback(
                 said=said,

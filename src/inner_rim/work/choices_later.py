@@ -6,7 +6,6 @@ from inner_rim.core.advisor import gap_seen, judged_gap_mm, suggestions
 from inner_rim.core.aftercare import due_care
 from inner_rim.core.coming_up import GAP_MM, SOURCE_WORDS
 from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS, HoldReport, forecast_kpa, hours_until_kpa
-from inner_rim.core.job import Practice
 from inner_rim.core.log import CareWord, Feedback, Logged, SignOff
 from inner_rim.core.plan import WheelPlan
 from inner_rim.core.practice import REASONS
@@ -60,11 +59,10 @@ def suggested_lines(
     state: WheelState, plan: WheelPlan, units: UnitChoice, changed: tuple[str, ...]
 ) -> list[Line]:
     """What to change next, best first; taking a line marks it as changed for the next try."""
-    practice = state.ride_job.practice if state.ride_job else None
+    practice = state.practice
     tries = state.progress.tries if state.progress else ()
-    source = (practice.air_source if practice else None) or "floor_pump"
-    core_out = bool(practice.core_out) if practice else False
-    wet = (practice.lubricant if practice else "soap") not in (None, "none")
+    source = practice.air_source or "floor_pump"
+    core_out, wet = bool(practice.core_out), practice.lubricant not in (None, "none")
     found = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
     for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
         note = suggestion.why.read(units)
@@ -175,6 +173,7 @@ def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Lin
                 key=f"practice.start_pressure={name}",
             )
         )
+    found += _bicycle(state, units)
     found += [*_ridden(state, plan, units), *care_lines(state, plan, units)]
     if pressure.clamped:
         words = tr("held at the limit") if pressure.clamped == "limit" else tr("raised to the minimum")
@@ -189,12 +188,33 @@ def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Lin
     return found
 
 
+def _bicycle(state: WheelState, units: UnitChoice) -> list[Line]:
+    """Front and rear side by side: start, load, and what to set here, of every wheel of the job."""
+    plans = sorted(state.job.last_plans.items())
+    if len(plans) < 2:
+        return []
+    found = [head(tr("The bicycle"), tr("start and load of each wheel"))]
+    for index, (wheel, _job, plan) in plans:
+        found.append(
+            Line(
+                wheel.name,
+                show(plan.pressure.start_kpa, "kpa", units),
+                note=tr("load {load} · never above {limit}").format(
+                    load=show(plan.pressure.load_n, "n", units),
+                    limit=show(plan.pressure.limit_kpa, "kpa", units),
+                ),
+                chip=tr("this one") if index == state.index else "",
+            )
+        )
+    return found
+
+
 def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
     """What a test ride may say, and where it would put the pressure; the history of the wheel."""
     progress = state.progress
     if progress is None:
         return []
-    practice = (state.ride_job.practice if state.ride_job else None) or Practice()
+    practice = state.practice
     now = progress.feedback_kpa or progress.handed_over_kpa or plan.pressure.start_kpa
     step = practice.gauge_step_kpa or 1.0
     found = [

@@ -15,6 +15,7 @@ from inner_rim.core.section import draw_section
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.sheets import Row, Sheet, to_pdf
+from inner_rim.store.rows import Hit
 from inner_rim.words import tr
 
 from .card import (
@@ -169,20 +170,23 @@ def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
 
 def log_csv(states: Iterable[WheelState], units: UnitChoice) -> bytes:
     """Return the log of wheels as CSV: wheel, number, time, kind, words, and the entry as JSON."""
+    return _table([(state.name, item) for state in states for item in state.log], units)
+
+
+def hits_csv(hits: Iterable[Hit], units: UnitChoice) -> bytes:
+    """Return entries that a search found as CSV, in their order."""
+    return _table([(hit.name, hit.item) for hit in hits], units)
+
+
+def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
     text = io.StringIO(newline="")
     writer = csv.writer(text)
     writer.writerow(("wheel", "number", "at", "kind", "words", "entry"))
-    for state in states:
-        for item in state.log:
-            row = (
-                state.name,
-                item.number,
-                item.at,
-                type(item.entry).__struct_config__.tag,
-                entry_text(item.entry, units),
-                msgspec.json.encode(item.entry).decode(),
-            )
-            writer.writerow([_safe(str(cell)) for cell in row])
+    for name, item in rows:
+        kind = type(item.entry).__struct_config__.tag
+        body = msgspec.json.encode(item.entry).decode()
+        row = (name, item.number, item.at, kind, entry_text(item.entry, units), body)
+        writer.writerow([_safe(str(cell)) for cell in row])
     return text.getvalue().encode("utf-8-sig")
 
 

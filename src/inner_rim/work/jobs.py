@@ -99,6 +99,13 @@ class WheelState(msgspec.Struct, frozen=True):
         """What tells this wheel from every other on the bench."""
         return id(self.job), self.index
 
+    @property
+    def practice(self) -> Practice:
+        """The schools that hold for this wheel: its own, its job's, the shop's, the usual ones."""
+        own = self.wheel.practice if self.wheel is not None else None
+        job = self.ride_job.practice if self.ride_job is not None else None
+        return layered(own, job, PRACTICE_DEFAULTS) or PRACTICE_DEFAULTS
+
     def path(self, field: str) -> str:
         """Return the full path of a field of this wheel; fields of the job stay as they are."""
         return f"wheels[{self.index}].{field}" if in_wheel(field) else field
