@@ -28,6 +28,7 @@ bench: setup     ## the benchmarks, printed as ratios
 	$(PY) benchmarks/planning.py
 	$(PY) benchmarks/window.py
 	$(PY) benchmarks/shelf.py
+	$(PY) benchmarks/logbook.py
 	$(PY) benchmarks/startup.py
 
 pictures: setup  ## take the pictures in docs/screenshots again

@@ -8,6 +8,7 @@ from __future__ import annotations
 import sys
 import tempfile
 from collections.abc import Callable
+from datetime import timedelta
 from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication
@@ -15,7 +16,9 @@ from PyQt6.QtWidgets import QApplication
 from inner_rim.core.log import StepEntry
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import Theme, load_font
+from inner_rim.desktop.trace_view import POPS_EVERY
 from inner_rim.work.demo import demo_shelf
+from inner_rim.work.gauge import stand_in_words
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 Shot = Callable[[Session], None]
@@ -90,18 +93,6 @@ def finish(session: Session) -> None:
     page.finish.turn_to(2.4)
 
 
-def question(session: Session) -> None:
-    """A question of the inspection."""
-    wheel(session, "Dune")
-    session.bench.finish_stage("check_in")
-
-
-def steps(session: Session) -> None:
-    """The steps of a wheel."""
-    wheel(session, "Warden")
-    session.window.page.show_view("steps")
-
-
 def insert(session: Session) -> None:
     """An insert that does not fit, drawn to scale."""
     wheel(session, "Warden")
@@ -153,15 +144,53 @@ def practice(session: Session) -> None:
     session.window.go_to("practice")
 
 
-def empty(session: Session) -> None:
-    """The empty bench."""
-    while session.bench.wheels:
-        session.bench.put_away()
+def trace(session: Session) -> None:
+    """A live trace with both pops, from the stand-in's simulated wheel."""
+    wheel(session, "Sandpiper 2 · front")
+    page = session.window.page
+    page.show_view("trace")
+    QApplication.processEvents()
+    at = 0.0
+    for word in stand_in_words(session.bench.current.plan, "floor_pump", False, "none"):
+        at += word.after_s
+        if at > 26.0:
+            break
+        session.window.gauge.take(float(word.data.split()[0]), at)
+    for _ in range(POPS_EVERY + 1):
+        page.trace.draw()
 
 
-def keys(session: Session) -> None:
-    """The key map."""
-    session.window.obey("key_map")
+def advice(session: Session) -> None:
+    """What to change next."""
+    wheel(session, "Old Curlew")
+    session.bench.attempt("not_up", 60.0)
+    session.bench.change("core_out")
+    session.window.page.show_view("choices")
+
+
+def hold(session: Session) -> None:
+    """What the readings say."""
+    wheel(session, "Ferry")
+    bench, page = session.bench, session.window.page
+    clock = [bench.time]
+    bench._clock = lambda: clock[0]
+    while page.now.answers[0].command != "read_gauge":
+        page.main_action()
+    for hours, kpa, air in ((0, 300.0, 19.0), (1.5, 293.0, 17.0), (2.5, 288.0, 15.0)):
+        clock[0] += timedelta(hours=hours)
+        bench.read_gauge(kpa, air)
+    page.show_view("choices")
+
+
+def logbook(session: Session) -> None:
+    """The logbook with a wheel's story."""
+    for number, job in enumerate(session.bench.jobs, 1):
+        job.stored_id = number
+    session.window.go_to("logbook")
+    page = session.window.page_of("logbook")
+    page.search.setText("curlew")
+    page.look_up()
+    page._choose(page.hits.rows.lines[0].key)
 
 
 SHOTS: dict[str, Shot] = {
@@ -174,16 +203,16 @@ SHOTS: dict[str, Shot] = {
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,
     "bench-finish": finish,
-    "bench-question": question,
-    "bench-steps": steps,
     "bench-insert": insert,
     "bench-choices": choices,
     "bench-tape-side": tape_side,
+    "bench-trace": trace,
+    "bench-advice": advice,
+    "bench-hold": hold,
+    "logbook": logbook,
     "shelf": shelf,
     "day": day,
     "practice": practice,
-    "bench-empty": empty,
-    "bench-keys": keys,
 }
 
 

@@ -69,7 +69,7 @@ def test_the_stand_in_on_a_real_line_draws_and_its_pulled_cable_is_told(demo, qt
     gauge.tool.stand_in([*spoken([20.0, 60.0, 120.0], 0.02, "kPa"), Word(0.3, unplug=True)])
     qtbot.waitUntil(lambda: demo.bench.gauge.peak_kpa == 120.0)
     qtbot.waitUntil(lambda: gauge.tool.fault == "unplugged")
-    assert demo.bench.gauge.pressures == [20.0, 60.0, 120.0] and "pulled out" in demo.bench.message
+    assert list(demo.bench.gauge.pressures) == [20.0, 60.0, 120.0] and "pulled out" in demo.bench.message
     gauge.off()
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
@@ -21,7 +22,8 @@ if TYPE_CHECKING:
     from inner_rim.core.plan import WheelPlan
 
 FRAME_MS = 40
-MOST_DRAWN = 4000
+MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
+MOST_POINTS = 500
 POPS_EVERY = 12  # frames
 
 
@@ -104,7 +106,6 @@ class TraceView(QWidget):
         import pyqtgraph
 
         theme = self._theme
-        pyqtgraph.setConfigOptions(antialias=True)
         plot = pyqtgraph.PlotWidget(background=theme.color("card"))
         plot.setMenuEnabled(False)
         plot.setMouseEnabled(False, False)
@@ -115,7 +116,7 @@ class TraceView(QWidget):
             axis.setPen(theme.color("muted"))
             axis.setTextPen(theme.color("muted"))
             axis.setTickFont(theme.font(11))
-        self._curve = plot.plot(pen=pyqtgraph.mkPen(theme.color("accent"), width=2.5))
+        self._curve = plot.plot(pen=pyqtgraph.mkPen(theme.color("accent"), width=2))
         self._plot = plot
         self._space.hide()
         self._column.insertWidget(1, plot, 1)
@@ -139,13 +140,21 @@ class TraceView(QWidget):
         if self.figure.text() != shown:
             self.figure.setText(shown)
         tone = {"over": "stop", "near": "caution"}.get(session.alarm, "ink")
-        self.figure.setStyleSheet(f"color: {getattr(self._theme.tokens, tone)};")
+        self._tint(self.figure, tone)
         words = alarm_words(session, plan.pressure.limit_kpa, units) if plan is not None else ""
-        self.words.setText(words or tr("peak {peak}").format(peak=show(session.peak_kpa, "kpa", units)))
-        self.words.setStyleSheet(f"color: {getattr(self._theme.tokens, tone if words else 'muted')};")
+        said = words or tr("peak {peak}").format(peak=show(session.peak_kpa, "kpa", units))
+        if self.words.text() != said:
+            self.words.setText(said)
+        self._tint(self.words, tone if words else "muted")
         self.setAccessibleDescription(f"{shown}. {words}")
         if self._plot is not None and self.isVisible():
             self._draw_plot(plan, units)
+
+    def _tint(self, label: QLabel, purpose: str) -> None:
+        """Colour a label, only where the colour is another: a style sheet costs a layout."""
+        if label.property("purpose") != (purpose, self._theme.tokens.name):
+            label.setProperty("purpose", (purpose, self._theme.tokens.name))
+            label.setStyleSheet(f"color: {getattr(self._theme.tokens, purpose)};")
 
     def _draw_plot(self, plan: WheelPlan | None, units: UnitChoice) -> None:
         session = self._bench.gauge
@@ -154,8 +163,7 @@ class TraceView(QWidget):
         if not times and plan is not None:
             self._draw_history(plan, units)
             return
-        stride = 1 + len(times) // MOST_DRAWN
-        self._curve.setData(times[::stride], [p / factor for p in pressures[::stride]], symbol=None)
+        self._curve.setData(*peaks(times, pressures, factor), symbol=None)
         self._frames += 1
         pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
         mark = (id(plan), units)
@@ -226,6 +234,27 @@ class TraceView(QWidget):
             self._plot.addItem(dots)
             self._marks.append(dots)
         self._plot.setYRange(0.0, 1.12 * limit / factor, padding=0.0)
+
+
+def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> tuple[Any, Any]:
+    """Return a trace in few points for drawing: of each stretch the lowest and the highest reading.
+
+    Args:
+        times, pressures: shape (n,).
+        factor: canonical value of one shown unit.
+    """
+    import numpy as np
+
+    t, p = np.array(times), np.array(pressures) / factor
+    size = -(-2 * t.size // MOST_POINTS)
+    if size <= 2:
+        return t, p
+    whole = t.size // size * size
+    stretches = p[:whole].reshape(-1, size)
+    start = size * np.arange(stretches.shape[0])
+    ends = np.stack([start + stretches.argmin(axis=1), start + stretches.argmax(axis=1)], axis=1)
+    kept = np.concatenate([np.sort(ends, axis=1).ravel(), np.arange(whole, t.size)])
+    return t[kept], p[kept]
 
 
 SHOWN_FAULTS = ("none", "low_sector", "gap", "cable")

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from array import array
+from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING, Any, Literal
 
 import msgspec
@@ -45,8 +46,8 @@ class GaugeSession:
     """
 
     def __init__(self) -> None:
-        self.times: list[float] = []
-        self.pressures: list[float] = []
+        self.times = array("d")
+        self.pressures = array("d")
         self._begun: float | None = None
         self.now_kpa: float | None = None
         self.peak_kpa = 0.0
@@ -109,11 +110,11 @@ class GaugeSession:
 
     def start_afresh(self) -> None:
         """The attempt is logged: the next reading above nothing begins another."""
-        self.times, self.pressures = [], []
+        self.times, self.pressures = array("d"), array("d")
         self._begun, self.peak_kpa, self.was_over = None, 0.0, False
 
 
-def rising(times: list[float], pressures: list[float]) -> tuple[list[float], list[float]]:
+def rising(times: Sequence[float], pressures: Sequence[float]) -> tuple[list[float], list[float]]:
     """Return readings without those that came at the same moment as the one before, or earlier."""
     kept_t: list[float] = []
     kept_p: list[float] = []
@@ -124,7 +125,7 @@ def rising(times: list[float], pressures: list[float]) -> tuple[list[float], lis
     return kept_t, kept_p
 
 
-def thinned(times: list[float], pressures: list[float], most: int) -> tuple[tuple[float, float], ...]:
+def thinned(times: Sequence[float], pressures: Sequence[float], most: int) -> tuple[tuple[float, float], ...]:
     """Return at most about `most` points of a trace; no peak and no trough is lost.
 
     >>> thinned([0.0, 1.0], [3.0, 4.0], 10)

@@ -1,0 +1,155 @@
+"""Times of the logbook, of papers, of traces, and of the live trace.
+
+Run: QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/logbook.py [entries]
+Figures to reach: search as you type among 100,000 entries 50 ms; a wheel's story 50 ms; a bench card 300 ms;
+five traces in the time of one SciPy import; half an hour of 50 readings a second with the window drawn in a frame.
+"""
+
+from __future__ import annotations
+
+import csv
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import msgspec
+import numpy as np
+from PyQt6.QtWidgets import QApplication
+from sqlalchemy import text
+
+from inner_rim.core.trace import analyse
+from inner_rim.desktop.app import Session
+from inner_rim.desktop.theme import load_font
+from inner_rim.store.repository import Repository, sqlite_url
+from inner_rim.store.rows import search_words
+from inner_rim.work.bench import Bench
+from inner_rim.work.demo import demo_bench, demo_jobs
+from inner_rim.work.handing import written_as
+
+SAMPLES = Path(__file__).parents[1] / "tests" / "data" / "traces"
+PER_WHEEL = 25
+
+
+def median_ms(work: Callable[[int], object], runs: int = 15) -> float:
+    """Return the median time of a piece of work."""
+    times = []
+    for i in range(runs):
+        started = time.perf_counter()
+        work(i)
+        times.append(1000.0 * (time.perf_counter() - started))
+    return statistics.median(times)
+
+
+def say(name: str, value: float, most: float) -> None:
+    print(f"{name:40} {value:8.2f} ms = {value / most:.2f} of {most:g} ms")
+
+
+def filled(folder: Path, entries: int) -> Repository:
+    """Return a database with many jobs and entries, written in one go."""
+    store = Repository(sqlite_url(folder / "big.sqlite"))
+    job = demo_jobs()[2].job
+    begun = datetime(2020, 1, 1, tzinfo=UTC)
+    with store.writing() as connection:
+        for number in range(entries // PER_WHEEL):
+            name = f"Wheel {number}"
+            document = {**job, "wheels": [{**job["wheels"][0], "name": name}]}
+            at = (begun + timedelta(hours=number)).isoformat()
+            connection.execute(
+                text(
+                    "INSERT INTO jobs (id, document, drafts, revision, archived, customer, created_at, changed_at) "
+                    "VALUES (:id, :document, '{}', 1, 1, 'Ranger post', :at, :at)"
+                ),
+                {"id": number + 1, "document": msgspec.json.encode(document).decode(), "at": at},
+            )
+            for k in range(PER_WHEEL):
+                body = {"kind": "note", "text": f"found {k} at {name}, valve {number % 97}"}
+                entry = number * PER_WHEEL + k + 1
+                connection.execute(
+                    text(
+                        "INSERT INTO log (id, job_id, wheel, at, kind, body) VALUES (:e, :j, 0, :at, 'note', :b)"
+                    ),
+                    {"e": entry, "j": number + 1, "at": at, "b": msgspec.json.encode(body).decode()},
+                )
+                connection.execute(
+                    text("INSERT INTO log_search (rowid, words) VALUES (:e, :w)"),
+                    {"e": entry, "w": search_words(document, 0, "note", body)},
+                )
+    return store
+
+
+def traces() -> tuple[float, float]:
+    """Return (one SciPy import, five traces) in ms, the import in a process of its own."""
+    code = "import time; t = time.perf_counter(); import scipy.signal; print(time.perf_counter() - t)"
+    runs = [
+        float(subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout)
+        for _ in range(3)
+    ]
+    data = []
+    for path in sorted(SAMPLES.glob("*.csv"))[:5]:
+        with path.open() as file:
+            data.append(np.array(list(csv.reader(file))[1:], dtype=float).T)
+    started = time.perf_counter()
+    for t, p in data:
+        analyse(t, p, 340.0)
+    return 1000.0 * statistics.median(runs), 1000.0 * (time.perf_counter() - started)
+
+
+def live(app: QApplication) -> float:
+    """Take half an hour of readings at 50 a second; return the slowest of many drawn frames in ms."""
+    with tempfile.TemporaryDirectory() as folder:
+        session = Session(Path(folder), demo=True)
+        session.show()
+        while not session._started or session.keeper.waiting:
+            app.processEvents()
+        page = session.window.page
+        page.show_view("trace")
+        app.processEvents()
+        frames = []
+        for i in range(90_000):
+            session.window.gauge.take(100.0 + 100.0 * (i % 3000) / 3000.0, 0.02 * i)
+            if i % 3000 == 0:
+                started = time.perf_counter()
+                page.trace.draw()
+                app.processEvents()
+                frames.append(1000.0 * (time.perf_counter() - started))
+        assert len(session.bench.gauge.times) == 90_000
+        session.finish()
+        session.shell.hide()
+    return statistics.quantiles(frames, n=20)[18]
+
+
+def main(entries: int) -> None:
+    app = QApplication([])
+    load_font()
+    with tempfile.TemporaryDirectory() as folder:
+        store = filled(Path(folder), entries)
+        words = ["w", "wh", "wheel 3", "valve 42", "curlew", "ranger found", "nothing like it", ""]
+        for word in words:
+            say(
+                f"search “{word}” among {entries}", median_ms(lambda i, w=word: store.logbook.search(w)), 50.0
+            )
+        say("a wheel's story", median_ms(lambda i: store.logbook.job(1 + i)), 50.0)
+        store.close()
+    now = datetime.now(UTC)
+    bench = Bench(clock=lambda: now)
+    bench.adopt(demo_bench(now))
+    say(
+        "a bench card",
+        median_ms(lambda i: written_as("card", bench.wheels[i % 8], bench.units, now), 8),
+        300.0,
+    )
+    scipy_ms, traces_ms = traces()
+    print(f"five traces {traces_ms:.0f} ms = {traces_ms / scipy_ms:.2f} of one SciPy import")
+    say("live trace, half an hour, a frame", live(app), 16.0)
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else 100_000)
