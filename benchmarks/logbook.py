@@ -14,7 +14,6 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -24,6 +23,7 @@ import msgspec
 import numpy as np
 from PyQt6.QtWidgets import QApplication
 from sqlalchemy import text
+from timing import median_ms, say
 
 from inner_rim.core.trace import analyse
 from inner_rim.desktop.app import Session
@@ -36,20 +36,6 @@ from inner_rim.work.handing import written_as
 
 SAMPLES = Path(__file__).parents[1] / "tests" / "data" / "traces"
 PER_WHEEL = 25
-
-
-def median_ms(work: Callable[[int], object], runs: int = 15) -> float:
-    """Return the median time of a piece of work."""
-    times = []
-    for i in range(runs):
-        started = time.perf_counter()
-        work(i)
-        times.append(1000.0 * (time.perf_counter() - started))
-    return statistics.median(times)
-
-
-def say(name: str, value: float, most: float) -> None:
-    print(f"{name:40} {value:8.2f} ms = {value / most:.2f} of {most:g} ms")
 
 
 def filled(folder: Path, entries: int) -> Repository:

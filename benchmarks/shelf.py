@@ -8,7 +8,6 @@ table of 60 rows 20 ms; type-ahead among 5,000 parts 30 ms; an import of 5,000 p
 from __future__ import annotations
 
 import os
-import statistics
 import tempfile
 import time
 from collections.abc import Callable
@@ -17,6 +16,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtWidgets import QApplication
+from timing import median_ms, say
 
 from inner_rim.core.parts import item_from
 from inner_rim.core.sealant import dip_table
@@ -29,20 +29,6 @@ from inner_rim.work.planning import plan_document
 from inner_rim.work.shelf import ShelfBook
 
 PARTS = 5000
-
-
-def median_ms(work: Callable[[int], object], runs: int = 60) -> float:
-    """Return the median time of a piece of work."""
-    times = []
-    for i in range(runs):
-        started = time.perf_counter()
-        work(i)
-        times.append(1000.0 * (time.perf_counter() - started))
-    return statistics.median(times)
-
-
-def say(name: str, value: float, most: float) -> None:
-    print(f"{name:34} {value:7.2f} ms = {value / most:.2f} of {most:g} ms")
 
 
 def whole_job() -> dict:

@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING, NoReturn
 
 if TYPE_CHECKING:
     import argparse
+    from collections.abc import Callable
     from pathlib import Path
+    from typing import Any
 
 DESKTOP_FLAGS = {"--demo", "--smoke", "--smoke-start"}
 EXIT_WELL, EXIT_STOPS, EXIT_INPUT = 0, 1, 2
@@ -130,34 +132,36 @@ _not_negative.__name__ = "number from 0 to 1000000"
 
 
 def _trace(args: argparse.Namespace) -> int:
-    from inner_rim.core.errors import InputError
     from inner_rim.work.measuring import trace_document
     from inner_rim.work.measuring_words import trace_text
 
-    try:
-        found = trace_document(args.file, args.limit_kpa)
-    except InputError as fault:
-        return _complain(args.file, fault)
-    if args.json:
-        _print_json(found)
-    else:
-        sys.stdout.write(trace_text(found))
-    return EXIT_WELL
+    return _report(args, lambda: trace_document(args.file, args.limit_kpa), trace_text)
 
 
 def _hold(args: argparse.Namespace) -> int:
-    from inner_rim.core.errors import InputError
     from inner_rim.work.measuring import hold_document
     from inner_rim.work.measuring_words import hold_text
 
+    figures = (args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa)
+    return _report(args, lambda: hold_document(args.file, *figures), hold_text)
+
+
+def _report(
+    args: argparse.Namespace,
+    made: Callable[[], dict[str, Any]],
+    in_words: Callable[[dict[str, Any]], str],
+) -> int:
+    """Print what was found in a file, as JSON or in words."""
+    from inner_rim.core.errors import InputError
+
     try:
-        found = hold_document(args.file, args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa)
+        found = made()
     except InputError as fault:
         return _complain(args.file, fault)
     if args.json:
         _print_json(found)
     else:
-        sys.stdout.write(hold_text(found))
+        sys.stdout.write(in_words(found))
     return EXIT_WELL
 
 

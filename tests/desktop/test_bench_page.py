@@ -232,11 +232,11 @@ def test_the_models_keep_qt_s_rules(session, qtbot):
 
 
 def test_the_key_map_lists_every_key_the_window_obeys(session, qtbot):
+    from inner_rim.desktop.key_tables import CONTROL_KEYS, PLAIN_KEYS
     from inner_rim.desktop.keys import KEYS
-    from inner_rim.desktop.window import _CONTROL_KEYS, _PLAIN_KEYS
 
     listed = {line.command for line in KEYS}
-    assert set(_CONTROL_KEYS.values()) | set(_PLAIN_KEYS.values()) <= listed
+    assert set(CONTROL_KEYS.values()) | set(PLAIN_KEYS.values()) <= listed
     one = session(demo=True)
     one.window.page.now.focus_main()
     keys(qtbot, "?")

@@ -185,7 +185,7 @@ def test_a_check_in_teaches_the_shelf_and_the_name_field_offers_it(demo, qtbot):
     row = page.inputs._rows["rim.name"]
     keys("622 gul")
     assert row._names.stringList() == ["Gull rim · 622.0 · 23.0"]
-    row._take_part(row._names.stringList()[0])
+    row._take_part(row._parts[row._names.stringList()[0]])
     assert bench.current.job.sheet.document["wheels"][0]["rim"]["internal_width_mm"] == 23
     assert row.entry.text() == "Gull rim"
 

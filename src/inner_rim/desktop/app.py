@@ -128,7 +128,8 @@ class Session:
         from inner_rim.work.bench import Bench
         from inner_rim.work.keeper import Keeper
 
-        from .window import Deliverer, MainWindow
+        from .delivery import Deliverer
+        from .window import MainWindow
 
         first, open_store = self._source()
         self.deliver = Deliverer()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
@@ -16,9 +14,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.core.job import parse_due
 from inner_rim.core.section import Section, draw_section
-from inner_rim.core.units import entry_text, show
+from inner_rim.core.units import entry_text
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.choices import choices_of
@@ -27,6 +24,7 @@ from inner_rim.work.jobs import WheelState
 from . import pick_rows
 from .answers import Answers
 from .finish_view import FinishView
+from .head_words import summary_text
 from .inputs import InputsPanel
 from .lines_view import LinesView
 from .log_view import LogView
@@ -316,29 +314,7 @@ class BenchPage(QWidget):
             return
         self._name.setText(state.name)
         self._name.setToolTip(state.name)
-        self._summary.setText(self._summary_text(state))
-
-    def _summary_text(self, state: WheelState) -> str:
-        wheel, job, units = state.wheel, state.ride_job, self._bench.units
-        if wheel is None or job is None:
-            return tr("A new wheel: its rim, tire and rider")
-        parts = [
-            tr("{size} on {width} {hook} rim").format(
-                size=wheel.tire.parsed_size.iso,
-                width=show(wheel.rim.internal_width_mm, "mm", units),
-                hook=tr(
-                    {"hooked": "hooked", "straight_side": "straight-side"}.get(wheel.rim.hook or "", "unread")
-                ),
-            )
-        ]
-        if job.ride is not None and job.ride.total_mass_kg is not None:
-            parts.append(show(job.ride.total_mass_kg, "kg", units))
-        if job.customer:
-            parts.append(job.customer)
-        due = parse_due(job.due) if job.due else None
-        if due is not None:
-            parts.append(tr("due {when}").format(when=_when(due)))
-        return "  ·  ".join(parts)
+        self._summary.setText(summary_text(state, self._bench.units))
 
     def _show_drawings(self, state: WheelState | None) -> None:
         if state is None or state.plan is None or state.wheel is None:
@@ -514,7 +490,3 @@ class BenchPage(QWidget):
             self.close_why()
             return True
         return False
-
-
-def _when(due: datetime) -> str:
-    return f"{due:%a %d %b %H:%M}" if (due.hour or due.minute) else f"{due:%a %d %b}"

@@ -5,15 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QStringListModel, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PyQt6.QtCore import QStringListModel, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QCompleter,
     QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QPushButton,
     QScrollArea,
     QStackedWidget,
@@ -32,83 +30,13 @@ from inner_rim.work.sheet import candidates, get
 from inner_rim.work.shelf import MOST_OFFERED
 
 from .choices import Choices
+from .entry import Entry
 from .stage_fields import STAGE_FIELDS, FieldLine
 from .theme import TARGET_PX, Theme
 
 _PARTS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
 MOST_BESIDE_LABEL = 3
 PATIENCE_MS = 500
-_UNDO = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
-
-
-class Entry(QLineEdit):
-    """A line to type into: Enter goes on, Esc goes back to the bench, undo is the plan's."""
-
-    entered = pyqtSignal()
-    left = pyqtSignal()
-    came = pyqtSignal()
-
-    def event(self, event: QEvent | None) -> bool:
-        """Leave undo and redo to the window."""
-        if (
-            isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.ShortcutOverride
-            and any(event.matches(key) for key in _UNDO)
-        ):
-            event.ignore()
-            return False
-        return super().event(event)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Pass on what belongs to the window."""
-        if event is None:
-            return
-        plain_return = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not (
-            event.modifiers() & Qt.KeyboardModifier.ControlModifier
-        )
-        if plain_return:
-            super().keyPressEvent(event)
-            self.entered.emit()
-            event.accept()
-        elif (
-            any(event.matches(key) for key in _UNDO)
-            or event.key() == Qt.Key.Key_Escape
-            or (
-                event.modifiers() & Qt.KeyboardModifier.ControlModifier
-                and event.key()
-                in (
-                    Qt.Key.Key_Left,
-                    Qt.Key.Key_Right,
-                    Qt.Key.Key_Up,
-                    Qt.Key.Key_Down,
-                    Qt.Key.Key_Return,
-                    Qt.Key.Key_U,
-                    Qt.Key.Key_E,
-                    Qt.Key.Key_1,
-                    Qt.Key.Key_2,
-                    Qt.Key.Key_3,
-                    Qt.Key.Key_4,
-                    Qt.Key.Key_5,
-                    Qt.Key.Key_K,
-                    Qt.Key.Key_M,
-                )
-            )
-        ):
-            event.ignore()
-        else:
-            super().keyPressEvent(event)
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """Select all, so that typing replaces."""
-        super().focusInEvent(event)
-        if event is not None and event.reason() != Qt.FocusReason.MouseFocusReason:
-            self.selectAll()
-        self.came.emit()
-
-    def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Tell that the hand has left."""
-        super().focusOutEvent(event)
-        self.left.emit()
 
 
 class FieldRow(QWidget):
@@ -176,7 +104,7 @@ class FieldRow(QWidget):
             self._names = QStringListModel(self)
             completer = QCompleter(self._names, self)
             completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
-            completer.activated[str].connect(lambda name: QTimer.singleShot(0, lambda: self._take_part(name)))
+            completer.activated[str].connect(self._part_chosen)
             popup = completer.popup()
             if popup is not None:
                 popup.setObjectName("completions")
@@ -210,12 +138,16 @@ class FieldRow(QWidget):
         if names != self._names.stringList():
             self._names.setStringList(names)
 
-    def _take_part(self, name: str) -> None:
-        if name in self._parts:
-            part = dict(self._parts[name])
-            self._bench.put_part(_PARTS[self.line.path], part)
-            if self.entry is not None:
-                self.entry.setText(str(part.get("name", "")))
+    def _part_chosen(self, name: str) -> None:
+        """A part was chosen: it goes in once the line has shown the whole of its words."""
+        part = self._parts.get(name)
+        if part is not None:
+            QTimer.singleShot(0, lambda: self._take_part(part))
+
+    def _take_part(self, part: dict[str, Any]) -> None:
+        self._bench.put_part(_PARTS[self.line.path], dict(part))
+        if self.entry is not None:
+            self.entry.setText(str(part.get("name", "")))
 
     def _left(self) -> None:
         self._bench.end_of_typing()

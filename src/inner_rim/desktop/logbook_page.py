@@ -14,7 +14,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.files import write_whole
 from inner_rim.work.logbook import KINDS, Logbook, hit_lines, story_lines
 
-from .inputs import Entry
+from .entry import Entry
 from .lines_view import LinesView
 from .theme import TARGET_PX, Theme
 

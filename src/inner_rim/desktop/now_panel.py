@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayou
 from inner_rim.core.units import UnitChoice
 from inner_rim.words import tr
 
-from .inputs import Entry
+from .entry import Entry
 from .theme import TARGET_PX, Theme
 
 

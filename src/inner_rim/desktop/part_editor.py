@@ -23,7 +23,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.fields import Field, field, fields_of, text_of, value_of
 
 from .choices import Choices
-from .inputs import Entry
+from .entry import Entry
 from .theme import TARGET_PX, Theme
 
 

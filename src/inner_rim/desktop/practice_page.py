@@ -13,8 +13,8 @@ from inner_rim.work.fields import field, text_of, value_of
 
 from .caliper import Caliper
 from .choices import Choices
+from .entry import Entry
 from .gauge import Gauge
-from .inputs import Entry
 from .theme import TARGET_PX, Theme
 from .tools_card import ToolCard
 

@@ -23,7 +23,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.exchange import PartsImport, export_parts
 from inner_rim.work.shelf_lines import shelf_lines
 
-from .inputs import Entry
+from .entry import Entry
 from .lines_view import LinesView
 from .part_editor import PartEditor
 from .theme import TARGET_PX, Theme

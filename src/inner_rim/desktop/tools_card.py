@@ -10,7 +10,7 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.tools import Tool
 
-from .inputs import Entry
+from .entry import Entry
 from .theme import TARGET_PX, Theme
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import datetime
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QTimer, pyqtSignal
@@ -14,7 +15,7 @@ from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.choices_later import pressure_history
-from inner_rim.work.gauge import FAULT_WORDS, alarm_words
+from inner_rim.work.gauge import FAULT_WORDS, StandInFault, alarm_words
 
 from .theme import TARGET_PX, Theme
 
@@ -57,37 +58,40 @@ class TraceView(QWidget):
         self._column.addWidget(self._space, 1)
         row = QHBoxLayout()
         row.setSpacing(3)
-        stand_in = QLabel(tr("Stand-in:"))
-        stand_in.setProperty("role", "muted")
-        for words, action in (
-            (tr("Connect"), self.connect_wanted.emit),
-            *(
-                (tr(w), lambda _f=f: self.stand_in_wanted.emit(_f))
-                for f, w in FAULT_WORDS.items()
-                if f in SHOWN_FAULTS
-            ),
-            (tr("Off"), self.off_wanted.emit),
-        ):
-            button = QPushButton(words)
-            button.clicked.connect(lambda _on, a=action: a())
-            row.addWidget(button)
-            self._buttons.append(button)
-            if len(self._buttons) == 1:
-                row.addWidget(stand_in)
+        self._stand_in = QLabel(tr("Stand-in:"))
+        self._stand_in.setProperty("role", "muted")
+        self._stand_in.setFont(theme.font(12))
+        self._add_button(
+            row, tr("Connect"), tr("the gauge at the port of the practice page"), self.connect_wanted.emit
+        )
+        row.addWidget(self._stand_in)
+        for fault, words in SHOWN_FAULTS.items():
+            tip = tr("a simulated wheel: {fault}").format(fault=tr(FAULT_WORDS[fault]))
+            self._add_button(row, tr(words), tip, partial(self.stand_in_wanted.emit, fault))
+        self._add_button(row, tr("Off"), "", self.off_wanted.emit)
         self._column.addLayout(row)
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
         self._timer.timeout.connect(self.draw)
         self.set_theme(theme)
 
+    def _add_button(self, row: QHBoxLayout, words: str, tip: str, action: Callable[[], None]) -> None:
+        button = QPushButton(words)
+        button.setToolTip(tip)
+        button.clicked.connect(lambda _on: action())
+        row.addWidget(button, 1)
+        self._buttons.append(button)
+
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
         self._theme = theme
-        self.figure.setFont(theme.font(52, 600))
-        self.words.setFont(theme.font(15, 600))
+        large = theme.scale > 1.0  # the column grows less than the text
+        self.figure.setFont(theme.font(38 if large else 52, 600))
+        self.words.setFont(theme.font(12 if large else 15, 600))
+        self._stand_in.setVisible(not large)
         for button in self._buttons:
             button.setFixedHeight(theme.px(TARGET_PX))
-            button.setStyleSheet(f"padding: 0 3px; font-size: {theme.column(12)}px;")
+            button.setStyleSheet(f"padding: 0 1px; font-size: {theme.column(12)}px;")
         if self._plot is not None:
             self._column.removeWidget(self._plot)
             self._plot.deleteLater()
@@ -257,4 +261,11 @@ def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> 
     return t[kept], p[kept]
 
 
-SHOWN_FAULTS = ("none", "low_sector", "gap", "cable")
+#: Stand-ins that are offered here, in a word.
+SHOWN_FAULTS: dict[StandInFault, str] = {
+    "none": "sound",
+    "low_sector": "low",
+    "gap": "gap",
+    "noise": "noisy",
+    "cable": "cable",
+}

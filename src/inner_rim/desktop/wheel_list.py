@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
@@ -132,6 +133,10 @@ def due_text(state: WheelState, bench: Bench) -> str:
     left = minutes_left(progress, bench.time)
     if left > 0.0 and progress.state == "working":
         return wait_text(progress, left)
+    if progress.next_reading_at and progress.state == "working":
+        at = datetime.fromisoformat(progress.next_reading_at)
+        if at > bench.time:
+            return tr("read it {clock}").format(clock=f"{at.astimezone():%a %H:%M}")
     return tr(STATE_WORDS[progress.state])
 
 

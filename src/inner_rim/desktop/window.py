@@ -8,13 +8,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import msgspec
-from PyQt6.QtCore import QElapsedTimer, QEvent, QObject, Qt
+from PyQt6.QtCore import QElapsedTimer, Qt
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -31,7 +30,8 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.papers import WAYS
 
 from .bench_page import BenchPage
-from .keys import lines
+from .key_map import KeyMap
+from .key_tables import CONTROL_KEYS, PLAIN_KEYS
 from .theme import SCALES, TARGET_PX, Theme
 
 if TYPE_CHECKING:
@@ -310,7 +310,7 @@ class MainWindow(QWidget):
         if control:
             if key == Qt.Key.Key_Z:
                 return self.obey("redo" if shift else "undo")
-            command = _CONTROL_KEYS.get(key)
+            command = CONTROL_KEYS.get(key)
             if command == "main_action" and self._bounced(event):
                 return True
             return self.obey(command) if command else False
@@ -333,7 +333,7 @@ class MainWindow(QWidget):
         if event.text() and event.text() in "0123456789":
             self.page.digit(int(event.text()))
             return True
-        command = _PLAIN_KEYS.get(event.text().lower())
+        command = PLAIN_KEYS.get(event.text().lower())
         return self.obey(command) if command else False
 
     def _bounced(self, event: QKeyEvent) -> bool:
@@ -467,102 +467,3 @@ class MainWindow(QWidget):
         if answer == QMessageBox.StandardButton.Save:
             self._export_all()
         return answer != QMessageBox.StandardButton.Cancel
-
-
-_CONTROL_KEYS = {
-    Qt.Key.Key_1: "go_bench",
-    Qt.Key.Key_2: "go_day",
-    Qt.Key.Key_3: "go_shelf",
-    Qt.Key.Key_4: "go_practice",
-    Qt.Key.Key_5: "go_logbook",
-    Qt.Key.Key_K: "go_logbook",
-    Qt.Key.Key_N: "new_wheel",
-    Qt.Key.Key_Return: "main_action",
-    Qt.Key.Key_Enter: "main_action",
-    Qt.Key.Key_Down: "next_wheel",
-    Qt.Key.Key_Up: "previous_wheel",
-    Qt.Key.Key_Right: "next_stage",
-    Qt.Key.Key_Left: "previous_stage",
-    Qt.Key.Key_U: "units",
-    Qt.Key.Key_T: "theme",
-    Qt.Key.Key_Plus: "larger",
-    Qt.Key.Key_Equal: "larger",
-    Qt.Key.Key_Minus: "smaller",
-    Qt.Key.Key_E: "export",
-    Qt.Key.Key_M: "take_mean",
-}
-_PLAIN_KEYS = {
-    "e": "first_field",
-    "s": "show_section",
-    "w": "show_wheel",
-    "f": "show_finish",
-    "c": "show_choices",
-    "v": "show_trace",
-    "t": "show_steps",
-    "g": "show_log",
-    "l": "one_low",
-    "n": "did_not",
-    "r": "reached",
-    "b": "back",
-    "d": "stage_done",
-    "p": "put_away",
-    "o": "override",
-    "a": "same_again",
-    "m": "fleet",
-    "x": "papers",
-    "h": "trouble",
-}
-
-
-class KeyMap(QFrame):
-    """The list of keys, over the page."""
-
-    def __init__(self, theme: Theme, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setProperty("role", "card")
-        self.setAccessibleName(tr("Keys"))
-        grid = QGridLayout(self)
-        grid.setContentsMargins(theme.px(24), theme.px(16), theme.px(24), theme.px(16))
-        grid.setHorizontalSpacing(theme.px(20))
-        title = QLabel(tr("Keys"))
-        title.setFont(theme.font(20, 600))
-        grid.addWidget(title, 0, 0, 1, 4)
-        entries = lines()
-        half = (len(entries) + 1) // 2
-        for i, (key, words) in enumerate(entries):
-            column = 2 * (i // half)
-            name = QLabel(key)
-            name.setFont(theme.font(15, 600))
-            grid.addWidget(name, 1 + i % half, column)
-            grid.addWidget(QLabel(words), 1 + i % half, column + 1)
-
-    def place(self) -> None:
-        """Stand in the middle of the window."""
-        self.adjustSize()
-        parent = self.parentWidget()
-        if parent is not None:
-            self.move((parent.width() - self.width()) // 2, (parent.height() - self.height()) // 2)
-            self.raise_()
-
-
-class Deliverer(QObject):
-    """Brings callbacks from the keeper's thread to the interface's."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self._event = QEvent.Type(QEvent.registerEventType())
-
-    def __call__(self, callback: Callable[[], None]) -> None:
-        """Run `callback` in the interface's thread soon."""
-        QApplication.postEvent(self, _Delivery(self._event, callback))
-
-    def customEvent(self, event: QEvent | None) -> None:
-        """Run what was brought."""
-        if isinstance(event, _Delivery):
-            event.callback()
-
-
-class _Delivery(QEvent):
-    def __init__(self, kind: QEvent.Type, callback: Callable[[], None]) -> None:
-        super().__init__(kind)
-        self.callback = callback

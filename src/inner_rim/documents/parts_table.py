@@ -13,10 +13,9 @@ from inner_rim.core.parts import KINDS, Item, item_from
 from inner_rim.core.reading import plain_type, type_at
 from inner_rim.words import tr
 
+from .csv_text import bare_cell, csv_text, safe_cell
+
 FIRST = ("kind", "name", "stock", "low_at", "retired")
-DELIMITERS = ",;\t"
-#: A cell that begins so would be run by a spreadsheet; it is written after an apostrophe (OWASP, CSV injection).
-RISKY = ("=", "+", "-", "@", "\t", "\r")
 MOST_FAULTS = 20
 MOST_BYTES = 20_000_000
 _YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False}
@@ -88,8 +87,7 @@ def _cell(value: Any) -> str:
         return "yes" if value else "no"
     if isinstance(value, int | float):
         return f"{value:.12g}"
-    text = str(value)
-    return f"'{text}" if text.startswith(RISKY) else text
+    return safe_cell(str(value))
 
 
 def from_csv(data: bytes) -> list[Item]:
@@ -121,19 +119,7 @@ def from_csv(data: bytes) -> list[Item]:
 
 
 def _rows(data: bytes) -> tuple[Any, str]:
-    if len(data) > MOST_BYTES:
-        raise InputError(
-            tr("the file has {size} bytes; accepted are at most {most}").format(
-                size=len(data), most=MOST_BYTES
-            )
-        )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as fault:
-        line = data[: fault.start].count(b"\n") + 1
-        raise InputError(tr("line {line} is not UTF-8; save the table as UTF-8").format(line=line)) from fault
-    first = text.partition("\n")[0]
-    delimiter = max(DELIMITERS, key=first.count)
+    text, delimiter = csv_text(data, MOST_BYTES)
     return csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True), delimiter
 
 
@@ -224,7 +210,7 @@ def _value(node: Any, text: str, name: str, decimal_comma: bool) -> Any:
         if number != number or number in (float("inf"), float("-inf")):
             raise InputError(tr("“{text}” is not a finite number").format(text=text[:40]), name)
         return int(number) if isinstance(plain, inspect.IntType) and number == int(number) else number
-    return text[1:] if text.startswith("'") and text[1:].startswith(RISKY) else text
+    return bare_cell(text)
 
 
 def to_json(items: Iterable[Item]) -> bytes:

@@ -7,8 +7,9 @@ import math
 from inner_rim.core.errors import InputError
 from inner_rim.words import tr
 
+from .csv_text import csv_text
+
 MOST_BYTES = 50_000_000
-DELIMITERS = ",;\t"
 
 
 def read_columns(
@@ -25,8 +26,7 @@ def read_columns(
     Raises:
         InputError: not such a table; the sentence names line, column, value and what is accepted.
     """
-    text = _decoded(data)
-    delimiter = max(DELIMITERS, key=text.partition("\n")[0].count)
+    text, delimiter = csv_text(data, MOST_BYTES)
     rows = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
     wanted = ",".join(bounds)
     try:
@@ -55,25 +55,6 @@ def read_columns(
     if not found[rising]:
         raise InputError(tr("the table has no rows; accepted is a reading a line"))
     return found
-
-
-def _decoded(data: bytes) -> str:
-    if len(data) > MOST_BYTES:
-        raise InputError(
-            tr("the file has {size} bytes; accepted are at most {most}").format(
-                size=len(data), most=MOST_BYTES
-            )
-        )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as fault:
-        line = data[: fault.start].count(b"\n") + 1
-        raise InputError(
-            tr("line {line} is not UTF-8; accepted is CSV in UTF-8").format(line=line)
-        ) from fault
-    if "\x00" in text:
-        raise InputError(tr("the file is no text; accepted is CSV in UTF-8"))
-    return text
 
 
 def _number(cell: str, line: int, name: str, bounds: tuple[float, float], decimal_comma: bool) -> float:

@@ -20,7 +20,8 @@ def day_lines(bench: Bench) -> tuple[Line, ...]:
         progress = state.progress
         if progress is not None and progress.state == "finished":
             continue
-        until = datetime.fromisoformat(progress.wait_until) if progress and progress.wait_until else None
+        wait = (progress.wait_until or progress.next_reading_at) if progress is not None else ""
+        until = datetime.fromisoformat(wait) if wait else None
         if progress is not None and progress.state in ("trouble", "stopped"):
             trouble.append(
                 _line(bench, state, tr("trouble") if progress.state == "trouble" else tr("stop"), "stop")

@@ -14,6 +14,7 @@ from inner_rim.core.log import Logged, SignOff
 from inner_rim.core.section import draw_section
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
+from inner_rim.documents.csv_text import safe_cell
 from inner_rim.documents.sheets import Row, Sheet, to_pdf
 from inner_rim.store.rows import Hit
 from inner_rim.words import tr
@@ -186,13 +187,8 @@ def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
         kind = type(item.entry).__struct_config__.tag
         body = msgspec.json.encode(item.entry).decode()
         row = (name, item.number, item.at, kind, entry_text(item.entry, units), body)
-        writer.writerow([_safe(str(cell)) for cell in row])
+        writer.writerow([safe_cell(str(cell)) for cell in row])
     return text.getvalue().encode("utf-8-sig")
-
-
-def _safe(cell: str) -> str:
-    """A cell that a spreadsheet would run stands after an apostrophe."""
-    return f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
 
 
 def job_with_log(state: WheelState) -> dict[str, Any]:

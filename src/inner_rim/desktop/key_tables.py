@@ -1,0 +1,47 @@
+"""Which key gives which command: with Ctrl, and alone while nothing is typed."""
+
+from PyQt6.QtCore import Qt
+
+CONTROL_KEYS = {
+    Qt.Key.Key_1: "go_bench",
+    Qt.Key.Key_2: "go_day",
+    Qt.Key.Key_3: "go_shelf",
+    Qt.Key.Key_4: "go_practice",
+    Qt.Key.Key_5: "go_logbook",
+    Qt.Key.Key_K: "go_logbook",
+    Qt.Key.Key_N: "new_wheel",
+    Qt.Key.Key_Return: "main_action",
+    Qt.Key.Key_Enter: "main_action",
+    Qt.Key.Key_Down: "next_wheel",
+    Qt.Key.Key_Up: "previous_wheel",
+    Qt.Key.Key_Right: "next_stage",
+    Qt.Key.Key_Left: "previous_stage",
+    Qt.Key.Key_U: "units",
+    Qt.Key.Key_T: "theme",
+    Qt.Key.Key_Plus: "larger",
+    Qt.Key.Key_Equal: "larger",
+    Qt.Key.Key_Minus: "smaller",
+    Qt.Key.Key_E: "export",
+    Qt.Key.Key_M: "take_mean",
+}
+PLAIN_KEYS = {
+    "e": "first_field",
+    "s": "show_section",
+    "w": "show_wheel",
+    "f": "show_finish",
+    "c": "show_choices",
+    "v": "show_trace",
+    "t": "show_steps",
+    "g": "show_log",
+    "l": "one_low",
+    "n": "did_not",
+    "r": "reached",
+    "b": "back",
+    "d": "stage_done",
+    "p": "put_away",
+    "o": "override",
+    "a": "same_again",
+    "m": "fleet",
+    "x": "papers",
+    "h": "trouble",
+}

@@ -1,0 +1,45 @@
+"""CSV as it comes from spreadsheets: its text, and which sign divides it; and cells that none of them runs."""
+
+from inner_rim.core.errors import InputError
+from inner_rim.words import tr
+
+DELIMITERS = ",;\t"
+#: A cell that begins so would be run by a spreadsheet; it is written after an apostrophe (OWASP, CSV injection).
+RISKY = ("=", "+", "-", "@", "\t", "\r")
+
+
+def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
+    """Return the text of a CSV file and the sign that divides its first line.
+
+    Raises:
+        InputError: too large, not UTF-8, or no text.
+    """
+    if len(data) > most_bytes:
+        raise InputError(
+            tr("the file has {size} bytes; accepted are at most {most}").format(
+                size=len(data), most=most_bytes
+            )
+        )
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as fault:
+        line = data[: fault.start].count(b"\n") + 1
+        raise InputError(tr("line {line} is not UTF-8; save the table as UTF-8").format(line=line)) from fault
+    if "\x00" in text:
+        raise InputError(tr("the file is no text; accepted is CSV in UTF-8"))
+    first = text.partition("\n")[0]
+    return text, max(DELIMITERS, key=first.count)
+
+
+def safe_cell(text: str) -> str:
+    """Return a cell's text so that no spreadsheet runs it.
+
+    >>> safe_cell("=1+1"), safe_cell("27 mm")
+    ("'=1+1", '27 mm')
+    """
+    return f"'{text}" if text.startswith(RISKY) else text
+
+
+def bare_cell(text: str) -> str:
+    """Return a cell's text without the apostrophe that `safe_cell` put before it."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(RISKY) else text
