@@ -67,7 +67,7 @@ class FinishView(QWidget):
         """Paint in another theme."""
         self._theme = theme
         for toggle in self._toggles.values():
-            toggle.setStyleSheet(f"padding: 0 4px; font-size: {theme.px(12.5)}px;")
+            toggle.setStyleSheet(f"padding: 0 1px; font-size: {theme.column(12)}px;")
             toggle.setFixedHeight(theme.px(TARGET_PX))
         self.update()
 

@@ -1,0 +1,108 @@
+"""Every page, both themes, larger text, every unit: nothing warns, and no word on a button is cut."""
+
+import pytest
+from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
+
+from inner_rim.core.plan import STAGES
+from inner_rim.desktop.bench_page import VIEWS
+from inner_rim.desktop.theme import Theme
+from inner_rim.desktop.window import PLACES, UNIT_SETS
+
+
+@pytest.fixture
+def demo(session, qtbot):
+    one = session(demo=True)
+    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
+    return one
+
+
+def cut(widget):
+    """Return buttons whose words do not fit, and labels of one line that are cut."""
+    found = []
+    for button in widget.findChildren(QPushButton):
+        if button.isVisible() and button.text():
+            wanted = button.fontMetrics().horizontalAdvance(button.text())
+            if wanted > button.width() + 1:
+                found.append((button.text(), wanted, button.width()))
+    for label in widget.findChildren(QLabel):
+        if label.isVisible() and label.text() and not label.wordWrap() and label.minimumWidth() == 0:
+            wanted = label.fontMetrics().horizontalAdvance(label.text())
+            if wanted > label.width() + 1:
+                found.append((label.text(), wanted, label.width()))
+    return found
+
+
+@pytest.mark.parametrize("name", ["light", "dark"])
+@pytest.mark.parametrize("scale", [1.0, 1.25])
+def test_no_word_is_cut_on_any_page(demo, name, scale):
+    window = demo.window
+    window.use_theme(Theme(name, scale))
+    for place in PLACES:
+        window.go_to(place)
+        QApplication.processEvents()
+        window.grab()
+        assert cut(window.page_of(place)) == [], place
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.25])
+def test_no_word_is_cut_at_any_stage_or_view(demo, scale):
+    window, bench = demo.window, demo.bench
+    window.use_theme(Theme("light", scale))
+    page = window.page
+    for state in list(bench.wheels):
+        bench.select(state.key)
+        for stage in STAGES:
+            page.look_at(stage)
+        QApplication.processEvents()
+        assert cut(page.now) == [], state.name
+    bench.select(bench.wheels[0].key)
+    for stage in STAGES:
+        page.look_at(stage)
+        QApplication.processEvents()
+        assert cut(page.inputs) == [], stage
+    for view in VIEWS:
+        page.show_view(view)
+        QApplication.processEvents()
+        window.grab()
+        assert cut(page._views) == [], view
+
+
+@pytest.mark.parametrize("units", UNIT_SETS, ids=lambda u: u.kpa + u.mm)
+def test_every_page_in_every_unit(demo, units):
+    window, bench = demo.window, demo.bench
+    bench.set_units(units)
+    for place in PLACES:
+        window.go_to(place)
+        QApplication.processEvents()
+        window.grab()
+    window.go_to("bench")
+    for stage in STAGES:
+        window.page.look_at(stage)
+        window.page.show_view("choices")
+        window.grab()
+
+
+def test_a_very_long_name_and_customer_hurt_no_page(demo):
+    window, bench = demo.window, demo.bench
+    bench.type_into(
+        "name", "The warden of the outer estuary's second winter touring bicycle, front, with dynamo " * 2
+    )
+    bench.type_into("customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2)
+    for place in PLACES:
+        window.go_to(place)
+        QApplication.processEvents()
+        window.grab()
+        assert window.width() == 1280, place  # nothing pushes the window wider
+
+
+def test_the_pages_are_reached_by_keys_and_left_by_escape(demo):
+    from PyQt6.QtCore import Qt
+    from PyQt6.QtTest import QTest
+
+    window = demo.window
+    digits = (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4, Qt.Key.Key_5)
+    for place, key in zip(PLACES, digits, strict=True):
+        QTest.keyClick(QApplication.focusWidget() or window, key, Qt.KeyboardModifier.ControlModifier)
+        assert window.place == place
+        QTest.keyClick(window, Qt.Key.Key_Escape)
+        assert window.place == "bench"
