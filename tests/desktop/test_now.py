@@ -183,6 +183,7 @@ def test_a_wheel_that_is_handed_over_can_be_put_away_or_taken_up_again(session, 
         "papers",
         "put_away",
         "show_care",
+        "log_dip",
         "back",
     ]
     one.window.obey("back")

@@ -6,7 +6,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from inner_rim.core.log import Attempt, Correction, Feedback, Leak, Note
+from inner_rim.core.log import Attempt, Correction, Dip, Feedback, Leak, Note
 from inner_rim.work.gauge import stand_in_words
 
 
@@ -159,7 +159,36 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     page.choices.taken.emit("care=refilled")
     page.show_view("trace")
     page.trace.draw()
-    assert "by days" in page.trace.words.text()
+    assert "by days" in page.trace.words.text() and bench.current.name in page.trace.words.text()
+    page.now.figure.setText("4 mm")
+    page.obey("log_dip")
+    dip = bench.current.log[-1].entry
+    assert isinstance(dip, Dip) and not dip.calibrates and 0 < dip.free_ml < 20
+    page.now.figure.setText("deep")
+    page.obey("log_dip")
+    assert "type the depth" in page.now._caution.text()
+
+
+def test_the_bicycle_s_wheels_stand_in_one_plot(demo, qtbot):
+    wheel(demo, "Sandpiper 2 · front")
+    bench, page = demo.bench, demo.window.page
+    for name in ("Sandpiper 2 · front", "Sandpiper 2 · rear"):
+        wheel(demo, name)
+        bench.hand_over("M. Osier", 180.0)
+    page.show_view("trace")
+    page.trace.draw()
+    assert len(page.trace._others) == 1 and "front" in page.trace.words.text()
+
+
+def test_the_alarm_begins_where_the_shop_wants_it(demo, qtbot):
+    wheel(demo, "Sandpiper 2 · front")
+    demo.window.go_to("practice")
+    page = demo.window.page_of("practice")
+    page.alarm.setText("80")
+    page.alarm.textEdited.emit("80")
+    assert demo.bench.gauge.take(275.0, 0.0, 340.0) == "near"
+    page.alarm.textEdited.emit("110")
+    assert "50 to 100" in page._fault.text() and demo.bench.settings["alarm_share"] == 0.8
 
 
 def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path):

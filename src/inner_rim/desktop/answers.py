@@ -159,6 +159,14 @@ class Answers:
             return False
         return True
 
+    def _do_log_dip(self) -> None:
+        """Log a dipstick reading of a wheel that is out: it moves the date of its sealant."""
+        if not self._page.now.figure.text().strip():
+            self._page.now.figure.setFocus()
+        elif self._take_dip():
+            self._page.now.set_figure("")
+            self._page.now.focus_main()
+
     def _do_stage_done(self) -> None:
         state = self._bench.current
         if state is None or state.progress is None:

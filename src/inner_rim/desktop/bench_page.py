@@ -387,7 +387,7 @@ class BenchPage(QWidget):
         if state.progress.step is not None and state.progress.step.asks == "dip":
             self.now.set_figure("")
             return
-        if state.progress.stage == "hold":
+        if state.progress.stage == "hold" or state.progress.state == "finished":
             self.now.set_figure("")
             return
         kpa = state.progress.step_kpa if state.progress.stage == "seat" else state.plan.pressure.set_here_kpa

@@ -43,5 +43,6 @@ PLAIN_KEYS = {
     "a": "same_again",
     "m": "fleet",
     "x": "papers",
+    "i": "log_dip",
     "h": "trouble",
 }

@@ -53,6 +53,7 @@ KEYS: tuple[KeyLine, ...] = (
     KeyLine("O", "override", "pass a stop, with reason and name"),
     KeyLine("A", "same_again", "same again: a wheel alike in this job"),
     KeyLine("M", "fleet", "many: a fleet of wheels alike in this job"),
+    KeyLine("I", "log_dip", "log a dipstick reading of a wheel that is out"),
     KeyLine("X", "papers", "papers: card, customer's sheet, calendar, files"),
     KeyLine("H", "trouble", "help: the guide for trouble, bench and roadside"),
     KeyLine("P", "put_away", "put a finished wheel away"),

@@ -172,10 +172,29 @@ class PracticePage(QWidget):
         sound.setChecked(bool(self._bench.settings.get("alarm_sound", True)))
         sound.setFixedHeight(self._theme.px(TARGET_PX))
         sound.clicked.connect(lambda on: self._bench.set_setting("alarm_sound", on))
+        self.alarm = Entry()
+        self.alarm.setPlaceholderText(tr("Alarm from 90 % of the limit"))
+        self.alarm.setAccessibleName(tr("Alarm from, percent of the limit"))
+        self.alarm.setFixedHeight(self._theme.px(TARGET_PX))
+        share = self._bench.settings.get("alarm_share")
+        self.alarm.setText(f"{100.0 * share:g}" if isinstance(share, float) else "")
+        self.alarm.textEdited.connect(self._take_alarm)
         layout = card.layout()
         if layout is not None:
+            layout.addWidget(self.alarm)
             layout.addWidget(sound)
         return card
+
+    def _take_alarm(self, text: str) -> None:
+        plain = text.strip().rstrip("%").replace(",", ".").strip()
+        share = float(plain) / 100.0 if plain.replace(".", "", 1).isdigit() else -1.0
+        if 0.5 <= share <= 1.0:
+            self._fault.setText("")
+            self._bench.set_setting("alarm_share", share)
+        elif plain:
+            self._fault.setText(
+                tr("“{typed}”; accepted for the alarm is 50 to 100 % of the limit").format(typed=text[:20])
+            )
 
     def _tools_changed(self) -> None:
         for card in self._tool_cards:

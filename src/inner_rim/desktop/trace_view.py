@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 FRAME_MS = 40
 MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
 MOST_POINTS = 500
+DAY_S = 86_400.0
 POPS_EVERY = 12  # frames
 
 
@@ -41,6 +42,7 @@ class TraceView(QWidget):
         self._plot: Any = None
         self._curve: Any = None
         self._marks: list[Any] = []
+        self._others: list[Any] = []  # the other wheels of the bicycle
         self._drawn_for: tuple[object, ...] = ()
         self._frames = 0
         self.figure = QLabel("–")
@@ -124,7 +126,7 @@ class TraceView(QWidget):
         self._plot = plot
         self._space.hide()
         self._column.insertWidget(1, plot, 1)
-        self._marks = []
+        self._marks, self._others = [], []
         self._drawn_for = ()
 
     def run(self, live: bool) -> None:
@@ -167,6 +169,8 @@ class TraceView(QWidget):
         if not times and plan is not None:
             self._draw_history(plan, units)
             return
+        if self._others:
+            self._draw_others([])
         self._curve.setData(*peaks(times, pressures, factor), symbol=None)
         self._frames += 1
         pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
@@ -178,27 +182,58 @@ class TraceView(QWidget):
     def _draw_history(self, plan: WheelPlan, units: UnitChoice) -> None:
         """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
         state = self._bench.current
-        past = pressure_history(state.log)[::-1] if state is not None else []
+        histories = self._histories()
         tries = state.progress.tries if state is not None and state.progress is not None else ()
         factor = units.unit("kpa").factor
-        if past:
-            first = datetime.fromisoformat(past[0][0])
-            points = [
-                ((datetime.fromisoformat(at) - first).total_seconds() / 86400.0, kpa) for at, kpa, _w in past
-            ]
-            self.words.setText(tr("Pressures of this wheel, by days"))
+        others: list[tuple[str, list[tuple[float, float]]]] = []
+        if histories:
+            (_name, points), *others = histories
+            self.words.setText(
+                tr("Pressures by days: {names}").format(names=", ".join(n for n, _p in histories))
+            )
         else:
             points = list(tries[-1].trace) if tries else []
             self.words.setText(
                 tr("The last try") if points else tr("No gauge yet: connect one, or a stand-in")
             )
-        self._curve.setData(
-            [t for t, _p in points], [p / factor for _t, p in points], symbol="o" if past else None
-        )
+        symbol = "o" if histories else None
+        self._curve.setData([t for t, _p in points], [p / factor for _t, p in points], symbol=symbol)
+        self._draw_others([[(t, p / factor) for t, p in more] for _name, more in others])
         mark = (id(plan), units, len(points))
         if mark != self._drawn_for:
             self._draw_marks(plan, units, ())
             self._drawn_for = mark
+
+    def _histories(self) -> list[tuple[str, list[tuple[float, float]]]]:
+        """Pressures of the wheel that is shown, and of the other wheels of its bicycle: (name, (days, kPa))."""
+        state = self._bench.current
+        if state is None:
+            return []
+        mine = [state, *(s for s in self._bench.wheels if s.job is state.job and s.index != state.index)]
+        pasts = [(s.name, pressure_history(s.log)[::-1]) for s in mine]
+        times = [datetime.fromisoformat(at) for _name, past in pasts for at, _kpa, _words in past]
+        return [
+            (
+                name,
+                [
+                    ((datetime.fromisoformat(at) - min(times)).total_seconds() / DAY_S, kpa)
+                    for at, kpa, _w in past
+                ],
+            )
+            for name, past in pasts
+            if past
+        ]
+
+    def _draw_others(self, curves: list[list[tuple[float, float]]]) -> None:
+        import pyqtgraph
+
+        for item in self._others:
+            self._plot.removeItem(item)
+        pen = pyqtgraph.mkPen(self._theme.color("caution"), width=2)
+        self._others = [
+            self._plot.plot([t for t, _p in points], [p for _t, p in points], pen=pen, symbol="s")
+            for points in curves
+        ]
 
     def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: tuple[Any, ...]) -> None:
         import pyqtgraph
@@ -266,6 +301,7 @@ SHOWN_FAULTS: dict[StandInFault, str] = {
     "none": "sound",
     "low_sector": "low",
     "gap": "gap",
+    "tape_leak": "leak",
     "noise": "noisy",
     "cable": "cable",
 }

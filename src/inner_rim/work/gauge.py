@@ -41,6 +41,7 @@ class GaugeSession:
         now_kpa: the last reading, None before the first.
         peak_kpa: highest reading of the attempt.
         alarm: how near the limit the last reading is.
+        near_share: share of the limit from which the alarm is given.
         questioned: the last reading cannot be: a sentence, else empty.
         times, pressures: the attempt so far, seconds from its first reading.
     """
@@ -54,6 +55,7 @@ class GaugeSession:
         self.alarm: Alarm = "none"
         self.was_over = False
         self.questioned = ""
+        self.near_share = NEAR_SHARE
 
     def take(self, kpa: float, at_s: float, limit_kpa: float | None) -> Alarm:
         """Take a reading and return how near the limit it is.
@@ -83,7 +85,9 @@ class GaugeSession:
         if limit_kpa is None:
             self.alarm = "none"
         else:
-            self.alarm = "over" if kpa > limit_kpa else "near" if kpa >= NEAR_SHARE * limit_kpa else "none"
+            self.alarm = (
+                "over" if kpa > limit_kpa else "near" if kpa >= self.near_share * limit_kpa else "none"
+            )
         self.was_over = self.was_over or self.alarm == "over"
         return self.alarm
 

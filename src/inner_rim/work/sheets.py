@@ -92,6 +92,7 @@ class Sheets:
         if not self.shelf.loaded:
             self._stocked = state.stocked
         self.shop = self._shop_now()
+        self._settle_alarm()
         self.units = _units_of(self.settings.get("units"), self.units)
         known = {job.stored_id: job for job in self.jobs if job.stored_id is not None}
         told: list[str] = []
@@ -108,6 +109,12 @@ class Sheets:
             self.message = tr("Changed in another window: {names}").format(names=", ".join(told))
         self._loaded = True
         self._refresh()
+
+    def _settle_alarm(self) -> None:
+        """The gauge's alarm begins where the shop wants it, between half of the limit and the limit."""
+        share = self.settings.get("alarm_share")
+        if isinstance(share, int | float) and 0.5 <= share <= 1.0:
+            self.gauge.near_share = float(share)
 
     def _shop_now(self) -> Shop:
         """What the shop's practice and shelf say now, for every wheel that does not say otherwise."""
@@ -389,6 +396,7 @@ class Sheets:
     def set_setting(self, name: str, value: Any) -> None:
         """Keep a setting."""
         self.settings[name] = value
+        self._settle_alarm()
         if self.keeper:
             self.keeper.order(lambda store: store.set_setting(name, value))
 
