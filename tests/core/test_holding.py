@@ -131,6 +131,21 @@ def test_forecast_and_time_to_a_floor_agree(p, loss, share):
     assert forecast_kpa(p, loss, hours, 20.0) == pytest.approx(share * p, rel=1e-6)
 
 
+@given(
+    st.lists(st.tuples(st.floats(0, 400), st.floats(0, 900), st.floats(-30, 60)), min_size=2, max_size=8),
+    st.floats(1, 20000),
+)
+def test_any_readings_give_a_report_in_order_or_a_reason(rows, volume):
+    try:
+        report = hold_report(readings(*sorted(rows)), volume)
+    except ValueError:
+        return
+    assert report.low_percent_per_day <= report.loss_percent_per_day <= report.high_percent_per_day
+    assert report.loss_percent_per_day <= 100.0
+    if report.decides_at_h is not None:
+        assert report.verdict == "settling" and report.decides_at_h >= max(t for t, _p, _c in rows)
+
+
 @pytest.mark.parametrize(
     "rows",
     [[(0, 200, 20)], [(0, 200, 20), (0, 200, 20)], [(1, 200, 20), (0, 200, 20)], [(0, 200, 20), (5, 0, 20)]],

@@ -28,6 +28,8 @@ LEAST_FOR_TREND = 4
 LOOK_AHEAD_HOURS = 7 * HOURS_PER_DAY
 #: Least pressure that a reading counts with: below it the tire is empty, whatever it lost.
 LEAST_KPA = 1.0
+#: Beyond it a loss is a burst, and its figures mean nothing.
+MOST_EXPONENT = 60.0
 
 VERDICT_WORDS: dict[Verdict, str] = {
     "holds": "holds",
@@ -146,7 +148,7 @@ def loss_percent_per_day(slope_per_hour: float) -> float:
     >>> round(loss_percent_per_day(-0.005), 2)
     11.31
     """
-    exponent = min(HOURS_PER_DAY * slope_per_hour, 700.0)
+    exponent = min(HOURS_PER_DAY * slope_per_hour, MOST_EXPONENT)
     return 100.0 * (1.0 - math.exp(exponent))
 
 
@@ -248,7 +250,7 @@ def decides_at_h(
 
     def decided(at: float) -> bool:
         value = line.start + line.slope * at
-        error = errors[-1] * math.exp(max(0.0, logs[-1] - value))
+        error = errors[-1] * math.exp(min(max(0.0, logs[-1] - value), MOST_EXPONENT))
         new = fitted_line([*times, at], [*logs, value], [*errors, error])
         low, high = interval(new)
         return judge(new) != "settling" or (low > HOLDS_UP_TO and high <= LEAKS_ABOVE)

@@ -76,7 +76,7 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
                 Answer(tr("Put away"), "P", "put_away"),
                 Answer(tr("Look after…"), "C", "show_care"),
                 Answer(tr("Log the dip"), "I", "log_dip"),
-                Answer(tr("Take up again"), "B", "back"),
+                Answer(tr("Reopen"), "B", "back"),
             ),
             figure=tr("Dipstick, R"),
         )

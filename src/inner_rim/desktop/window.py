@@ -352,7 +352,11 @@ class MainWindow(QWidget):
             self._toggle_keys()
         elif self.place != "bench":
             self.go_to("bench")
-        elif isinstance(self._app.focusWidget(), QLineEdit) or not self.page.leave():
+        elif (
+            self.page.answers.stop_marking()
+            or isinstance(self._app.focusWidget(), QLineEdit)
+            or not self.page.leave()
+        ):
             self.page.now.focus_main()
 
     def _next_units(self) -> None:
