@@ -161,6 +161,7 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
     one = session(demo=True)
     press(qtbot, one.window, KEY.Key_N, Qt.KeyboardModifier.ControlModifier)
     row = one.window.page.inputs._rows["rim.name"]
+    qtbot.waitUntil(lambda: one.window._app.focusWidget() is row.entry)
     qtbot.waitUntil(lambda: any(name.startswith("Reed bed 584") for name in row._parts))
     keys(qtbot, "reed")
     completer = row.entry.completer()

@@ -109,6 +109,33 @@ def test_a_second_window_sees_the_change_and_does_not_overwrite(desk):
     assert one.bench.current.log[-1].entry == Note(text="from window two")
 
 
+def test_an_older_look_at_the_data_takes_nothing_back(desk):
+    """The bench is read; then, before the window hears of it, the mechanic goes on."""
+    one = desk()
+    check_in(one.bench)
+    one.bench.set_setting("injector_ml", 60.0)
+    one.settle()
+    old = one.bench.current
+    one.bench.reload()
+    one.bench.new_wheel()
+    new = one.bench.current.name
+    one.bench.set_setting("injector_ml", 30.0)
+    one.settle()
+    assert one.bench.current.name == new and len(one.bench.wheels) == 2
+    assert one.bench.settings["injector_ml"] == 30.0
+    one.bench.select(old.key)
+    one.bench.reload()
+    one.bench.put_away()
+    one.settle()
+    assert [state.name for state in one.bench.wheels] == [new]
+    one.bench.reload()
+    one.settle()
+    assert [state.name for state in one.bench.wheels] == [new]
+    one.bench.take_out(old.job.stored_id, 0)
+    one.settle()
+    assert len(one.bench.wheels) == 2 and one.bench.current.name == old.name
+
+
 def test_the_same_field_in_two_windows_keeps_both_values(desk):
     one = desk()
     check_in(one.bench)

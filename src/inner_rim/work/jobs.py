@@ -33,6 +33,7 @@ class JobState:
         self.revision = stored.revision if stored else 0
         self.log: list[Logged] = list(stored.log) if stored else []
         self.queued = False
+        self.fresh = stored is None  # until this window hears that it is stored
         self.past: list[Sheet] = []
         self.future: list[Sheet] = []
         self.last_path: str | None = None

@@ -4,6 +4,7 @@ Qt-free. The state changes at once; the keeper stores each change in order. What
 logged, comes on top of it in `bench`.
 """
 
+from collections import Counter
 from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
@@ -59,6 +60,8 @@ class Sheets:
         self._loaded = False
         self._counts: dict[str, tuple[int, int]] = {}
         self._stocked: tuple[Item, ...] = ()
+        self._setting: Counter[str] = Counter()  # how many orders to keep each are on their way
+        self._leaving: list[JobState] = []  # put away here, not yet in the store
 
     @property
     def keeper(self) -> Keeper | None:
@@ -87,8 +90,12 @@ class Sheets:
     # -- loading -----------------------------------------------------------------------------
 
     def adopt(self, state: BenchState) -> None:
-        """Take the stored bench over: what is newer there, without losing what is not stored yet."""
-        self.settings = {**self.settings, **state.settings}
+        """Take the stored bench over: what is newer there, without losing what is not stored yet.
+
+        It may have been read before what this window did last was stored, and say so only now.
+        """
+        news = {name: value for name, value in state.settings.items() if not self._setting[name]}
+        self.settings = {**self.settings, **news}
         if not self.shelf.loaded:
             self._stocked = state.stocked
         self.shop = self._shop_now()
@@ -96,14 +103,17 @@ class Sheets:
         self.units = _units_of(self.settings.get("units"), self.units)
         known = {job.stored_id: job for job in self.jobs if job.stored_id is not None}
         told: list[str] = []
+        leaving = {job.stored_id for job in self._leaving}
         for stored in state.jobs:
+            if stored.job_id in leaving:
+                continue
             job = known.pop(stored.job_id, None)
             if job is None:
                 self.jobs.append(JobState(stored, _sheet_of(stored)))
             elif self._take_over(job, stored) and self._loaded:
                 told.append(str(get(stored.document, "wheels[0].name")))
         for job in known.values():  # put away elsewhere
-            if job.sheet is job.stored_sheet:
+            if job.sheet is job.stored_sheet and not job.fresh:
                 self.jobs.remove(job)
         if told:
             self.message = tr("Changed in another window: {names}").format(names=", ".join(told))
@@ -271,7 +281,10 @@ class Sheets:
         self.jobs.remove(job)
         if self.keeper:
             now = self._now()
-            self.keeper.order(lambda store: store.put_away(job.stored_id, now))
+            self._leaving.append(job)
+            self.keeper.order(
+                lambda store: store.put_away(job.stored_id, now), lambda _done: self._leaving.remove(job)
+            )
         self.message = tr("{name} is put away").format(name=state.name)
         self._refresh()
 
@@ -398,7 +411,12 @@ class Sheets:
         self.settings[name] = value
         self._settle_alarm()
         if self.keeper:
-            self.keeper.order(lambda store: store.set_setting(name, value))
+
+            def kept(_done: None) -> None:
+                self._setting[name] -= 1
+
+            self._setting[name] += 1
+            self.keeper.order(lambda store: store.set_setting(name, value), kept)
 
     # -- storing -----------------------------------------------------------------------------
 
@@ -423,7 +441,10 @@ class Sheets:
                 job.revision = store.save(job.stored_id, sheet.document, sheet.drafts, job.revision, now)
             job.stored_sheet = sheet
 
-        self.keeper.order(save, failed=self._not_stored)
+        def stored(_done: None) -> None:
+            job.fresh = False
+
+        self.keeper.order(save, stored, self._not_stored)
 
     def _not_stored(self, fault: StoreError) -> None:
         if isinstance(fault, ChangedElsewhere):
