@@ -1,6 +1,6 @@
 import pytest
 
-from inner_rim.core.log import Attempt, Inspection, SignOff, StepEntry
+from inner_rim.core.log import Attempt, Inspection, Logged, Reading, SignOff, StepEntry
 from inner_rim.core.plan import plan_job
 from inner_rim.core.progress import derive
 from inner_rim.core.reading import job_from_plain
@@ -79,3 +79,35 @@ def test_stops_halt_the_wheel_and_cannot_be_passed(change, code):
 
 def test_an_ordinary_wheel_has_no_stop():
     assert after().open_stops == ()
+
+
+def read_at(*readings):
+    """The wheel after seating and readings at these times."""
+    job = job_from_plain(ordinary())
+    log = [
+        Logged(number=99 + n, at=at, wheel=0, entry=Reading(pressure_kpa=kpa, temperature_c=20.0))
+        for n, (at, kpa) in enumerate(readings)
+    ]
+    story = [*logged(*BEFORE_SEAT, attempt("both_up")), *log]
+    return derive(job.wheels[0], plan_job(job)[0], story)
+
+
+def test_a_clock_set_back_during_the_hold_starts_it_anew():
+    set_back = read_at(
+        ("2026-11-01T09:00:00+00:00", 290),
+        ("2026-11-01T12:00:00+00:00", 288),
+        ("2026-11-01T08:00:00+00:00", 287),
+        ("2026-11-01T09:00:00+00:00", 287),
+    )
+    straight = read_at(("2026-11-01T08:00:00+00:00", 287), ("2026-11-01T09:00:00+00:00", 287))
+    assert set_back.hold == straight.hold and set_back.hold is not None
+    assert len(set_back.readings) == 4  # none is lost, though only two are compared
+    assert set_back.next_reading_at == straight.next_reading_at > "2026-11-01T09:00"
+
+
+def test_the_end_of_daylight_saving_and_a_sleeping_machine_do_not_stretch_the_hold():
+    # 02:30 comes twice on that night: 2.5 hours lie between these, on the wall clock 1.5.
+    summer = read_at(("2026-10-25T01:00:00+02:00", 290), ("2026-10-25T02:30:00+01:00", 289))
+    assert summer.hold == read_at(("2026-10-24T23:00:00+00:00", 290), ("2026-10-25T01:30:00+00:00", 289)).hold
+    asleep = read_at(("2026-11-01T20:00:00+00:00", 290), ("2026-11-02T08:00:00+00:00", 280))
+    assert asleep.hold.loss_percent_per_day > 5.0

@@ -217,3 +217,18 @@ def test_units_change_everywhere_and_are_kept(desk):
     one.settle()
     assert one.bench.current.wheel.tire.max_pressure_kpa == pytest.approx(344.74, abs=0.01)
     assert desk().bench.units == UnitChoice("psi", "in", "floz")
+
+
+def test_the_alarm_begins_where_the_shop_wants_it_but_never_above_the_limit(desk):
+    one = desk()
+    assert one.bench.gauge.near_share == 0.9
+    one.bench.set_setting("alarm_share", 0.8)
+    assert one.bench.gauge.near_share == 0.8
+    for nonsense in (1.2, 0.1, "loud", float("nan"), None):
+        one.bench.set_setting("alarm_share", nonsense)
+        assert one.bench.gauge.near_share == 0.8
+    one.bench.set_setting("alarm_share", 0.7)
+    one.settle()
+    one.keeper.stop()
+    two = desk()
+    assert two.bench.gauge.near_share == 0.7

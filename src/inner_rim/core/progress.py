@@ -246,7 +246,8 @@ def _take_inspection(entry: Inspection, seating: _Seating) -> None:
 def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
     steps, seating, signed = plan.pressure.seating_kpa, story.seating, story.signed
     place = seating.misses % len(steps)
-    hold = _hold(plan, story.readings)
+    counted = _counted(story.readings)
+    hold = _hold(plan, counted)
     stops = (*plan.stops, *finding_stops(wheel, story.answered), *_low_stops(plan, story))
     open_stops = tuple(stop for stop in stops if not (stop.overridable and stop.code in story.overridden))
     stage = next((name for name in plan.stages if name not in story.done), "set")
@@ -290,7 +291,7 @@ def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
         open_questions=sum(1 for s in todo if s.check),
         readings=tuple(story.readings),
         hold=hold,
-        next_reading_at=_after(story.readings[0][0], 60.0 * hold.decides_at_h)
+        next_reading_at=_after(counted[0][0], 60.0 * hold.decides_at_h)
         if hold is not None and hold.decides_at_h is not None
         else "",
         leak=story.leak,
@@ -299,13 +300,21 @@ def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
     )
 
 
-def _hold(plan: WheelPlan, readings: list[tuple[str, float, float | None]]) -> HoldReport | None:
-    """What the readings say; those before the clock was set back do not count."""
+_Read = tuple[str, float, float | None]
+
+
+def _counted(readings: list[_Read]) -> list[_Read]:
+    """The readings that can be compared: those before the clock was set back do not count."""
     times = [datetime.fromisoformat(at) for at, _kpa, _c in readings]
-    first = max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0)
+    return readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
+
+
+def _hold(plan: WheelPlan, readings: list[_Read]) -> HoldReport | None:
+    """What the readings say of the wheel's air."""
+    times = [datetime.fromisoformat(at) for at, _kpa, _c in readings]
     counted = [
-        HoldReading((time - times[first]).total_seconds() / 3600.0, kpa, SHOP_C if c is None else c)
-        for time, (_at, kpa, c) in zip(times[first:], readings[first:], strict=True)
+        HoldReading((time - times[0]).total_seconds() / 3600.0, kpa, SHOP_C if c is None else c)
+        for time, (_at, kpa, c) in zip(times, readings, strict=True)
     ]
     try:
         return hold_report(counted, max(1.0, plan.tire.air_volume_ml))
