@@ -28,11 +28,12 @@ from timing import median_ms, say
 from inner_rim.core.trace import analyse
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import load_font
-from inner_rim.store.repository import Repository, sqlite_url
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import Repository
 from inner_rim.store.rows import search_words
 from inner_rim.work.bench import Bench
-from inner_rim.work.demo import demo_bench, demo_jobs
-from inner_rim.work.handing import written_as
+from inner_rim.work.storage.demo import demo_bench, demo_jobs
+from inner_rim.work.export import written_as
 
 SAMPLES = Path(__file__).parents[1] / "tests" / "data" / "traces"
 PER_WHEEL = 25
@@ -93,7 +94,7 @@ def live(app: QApplication) -> float:
     with tempfile.TemporaryDirectory() as folder:
         session = Session(Path(folder), demo=True)
         session.show()
-        while not session._started or session.keeper.waiting:
+        while not session._started or session.worker.waiting:
             app.processEvents()
         page = session.window.page
         page.show_view("trace")
@@ -126,7 +127,7 @@ def main(entries: int) -> None:
         store.close()
     now = datetime.now(UTC)
     bench = Bench(clock=lambda: now)
-    bench.adopt(demo_bench(now))
+    bench.sync.adopt(demo_bench(now))
     say(
         "a bench card",
         median_ms(lambda i: written_as("card", bench.wheels[i % 8], bench.units, now), 8),

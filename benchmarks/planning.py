@@ -9,7 +9,7 @@ from __future__ import annotations
 import statistics
 import time
 
-from inner_rim.work.demo import demo_jobs
+from inner_rim.work.storage.demo import demo_jobs
 from inner_rim.work.planning import plan_document
 
 MOST_MS = 2.0

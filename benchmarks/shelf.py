@@ -23,8 +23,9 @@ from inner_rim.core.sealant import dip_table
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import load_font
 from inner_rim.documents.parts_table import from_csv, to_csv
-from inner_rim.store.repository import Repository, sqlite_url
-from inner_rim.work.demo import demo_jobs, demo_shelf
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import Repository
+from inner_rim.work.storage.demo import demo_jobs, demo_shelf
 from inner_rim.work.planning import plan_document
 from inner_rim.work.shelf import ShelfBook
 
@@ -81,7 +82,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         session = Session(Path(folder), demo=True)
         session.show()
-        while not session._started or session.keeper.waiting:
+        while not session._started or session.worker.waiting:
             app.processEvents()
         say("finish point, move to paint", finish(session, app), 16.0)
         session.finish()

@@ -30,7 +30,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         session = Session(Path(folder), demo=True)
         session.show()
-        while not session._started or session.keeper.waiting:
+        while not session._started or session.worker.waiting:
             app.processEvents()
         assert session.window is not None
         page = session.window.page

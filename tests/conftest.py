@@ -28,3 +28,40 @@ def own_home(tmp_path, monkeypatch):
     monkeypatch.setenv("INNER_RIM_HOME", str(tmp_path / "home"))
     monkeypatch.delenv("INNER_RIM_DATABASE", raising=False)
     return tmp_path / "home"
+
+
+@pytest.fixture(scope="session")
+def server():
+    """A PostgreSQL server for the tests of this process; skips where none can be started."""
+    from tests.servers import Server, programs
+
+    if programs() is None:
+        pytest.skip("no PostgreSQL server on this machine")
+    made = Server()
+    yield made
+    made.remove()
+
+
+@pytest.fixture(params=["sqlite", "postgresql"])
+def url(request, tmp_path):
+    """The URL of an empty database, of each kind there is."""
+    if request.param == "sqlite":
+        return f"sqlite:///{tmp_path / 'inner-rim.sqlite'}"
+    return request.getfixturevalue("server").new_database()
+
+
+@pytest.fixture
+def desk(tmp_path):
+    """Opens benches on the same real file."""
+    from tests.desk import Desk
+
+    made = []
+
+    def open_desk(**more):
+        made.append(Desk(tmp_path / "data" / "inner-rim.sqlite", **more))
+        made[-1].settle()
+        return made[-1]
+
+    yield open_desk
+    for one in made:
+        one.worker.stop()

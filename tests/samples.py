@@ -53,9 +53,17 @@ def ordinary(**changes):
     return document
 
 
+def stored(**changes):
+    """Return the ordinary job as it is stored: its wheel has an identity."""
+    document = ordinary(**changes)
+    for place, wheel in enumerate(document["wheels"], 1):
+        wheel.setdefault("wheel_id", f"w{place}")
+    return document
+
+
 def logged(*entries, at="2026-11-24T10:00:00+00:00"):
     """Return entries as they stand in the log of the first wheel."""
-    return [Logged(number=i, at=at, wheel=0, entry=entry) for i, entry in enumerate(entries, 1)]
+    return [Logged(number=i, at=at, wheel_id="w1", entry=entry) for i, entry in enumerate(entries, 1)]
 
 
 SIZES = (

@@ -47,7 +47,7 @@ from PyQt6.QtWidgets import QApplication
 from inner_rim.desktop.app import Session
 app = QApplication([])
 session = Session(Path(sys.argv[1]), demo=True)
-session.start_keeping = app.quit
+session.start_storing = app.quit
 session.show()
 app.exec()
 assert session.window.page.picks._rows, "the first wheel's plan is shown"

@@ -17,7 +17,7 @@ from inner_rim.core.log import StepEntry
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import Theme, load_font
 from inner_rim.desktop.trace_view import POPS_EVERY
-from inner_rim.work.demo import demo_shelf
+from inner_rim.work.storage.demo import demo_shelf
 from inner_rim.work.gauge import stand_in_words
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -60,7 +60,7 @@ def wrong(session: Session) -> None:
     wheel(session, "Dune")
     page = session.window.page
     page.inputs.show_group(1)
-    session.bench.type_into("tire.size", "26 x 2")
+    session.bench.editor.type_into("tire.size", "26 x 2")
 
 
 def stopped(session: Session) -> None:
@@ -79,7 +79,7 @@ def dark(session: Session) -> None:
 def hand_over(session: Session) -> None:
     """Handing over, and the log."""
     wheel(session, "Ferry")
-    session.bench.finish_stage("hold")
+    session.bench.recorder.finish_stage("hold")
     session.window.page.show_view("log")
     session.window.page.now.signature.setText("M. Osier")
 
@@ -87,7 +87,7 @@ def hand_over(session: Session) -> None:
 def finish(session: Session) -> None:
     """The finish point moved round the rim."""
     wheel(session, "Sandpiper 2 · rear")
-    session.bench.reopen_stage("mount")
+    session.bench.recorder.reopen_stage("mount")
     page = session.window.page
     page.show_view("finish")
     page.finish.turn_to(2.4)
@@ -104,7 +104,7 @@ def insert(session: Session) -> None:
         ("insert.leg_mm", "2"),
         ("insert.tires_used", "1"),
     ):
-        session.bench.type_into(field, text)
+        session.bench.editor.type_into(field, text)
     session.window.page.look_at("insert")
 
 
@@ -133,9 +133,9 @@ def day(session: Session) -> None:
     """The day and the pick list."""
     bench = session.bench
     wheel(session, "Warden")
-    bench.finish_stage("tape")
-    bench.reopen_stage("strip")
-    bench.record(StepEntry(stage="strip", step="strip.clean", completes=True))
+    bench.recorder.finish_stage("tape")
+    bench.recorder.reopen_stage("strip")
+    bench.recorder.record(StepEntry(stage="strip", step="strip.clean", completes=True))
     session.window.go_to("day")
 
 
@@ -163,8 +163,8 @@ def trace(session: Session) -> None:
 def advice(session: Session) -> None:
     """What to change next."""
     wheel(session, "Old Curlew")
-    session.bench.attempt("not_up", 60.0)
-    session.bench.change("core_out")
+    session.bench.recorder.attempt("not_up", 60.0)
+    session.bench.recorder.change("core_out")
     session.window.page.show_view("choices")
 
 
@@ -178,14 +178,14 @@ def hold(session: Session) -> None:
         page.main_action()
     for hours, kpa, air in ((0, 300.0, 19.0), (1.5, 293.0, 17.0), (2.5, 288.0, 15.0)):
         clock[0] += timedelta(hours=hours)
-        bench.read_gauge(kpa, air)
+        bench.recorder.read_gauge(kpa, air)
     page.show_view("choices")
 
 
 def logbook(session: Session) -> None:
     """The logbook with a wheel's story."""
     for number, job in enumerate(session.bench.jobs, 1):
-        job.stored_id = number
+        job.job_id = number
     session.window.go_to("logbook")
     page = session.window.page_of("logbook")
     page.search.setText("curlew")
@@ -224,9 +224,9 @@ def main(folder: Path, names: list[str]) -> None:
     for name in names or SHOTS:
         with tempfile.TemporaryDirectory() as home:
             session = Session(Path(home), demo=True)
-            session.start_keeping = lambda: None  # type: ignore[method-assign]
+            session.start_storing = lambda: None  # type: ignore[method-assign]
             session.fill()
-            session.bench.keeper = None
+            session.bench.worker = None
             session.bench.shelf.adopt(demo_shelf())
             session.show()
             for _ in range(4):

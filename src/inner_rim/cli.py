@@ -27,10 +27,23 @@ def main(argv: list[str] | None = None) -> int:
     if args.command is None:
         return _desktop(words, started)
     try:
-        return int(args.run(args))
+        status = int(args.run(args))
+        sys.stdout.flush()
+        return status
     except BrokenPipeError:  # the reader of the pipe has gone: nothing left to say
         sys.stderr.close()
         return EXIT_WELL
+    except OSError as fault:  # the output cannot be written: a full disk, a closed terminal
+        sys.stderr.write(f"inner-rim: the output cannot be written: {fault.strerror}\n")
+        _drop_output()
+        return EXIT_INPUT
+
+
+def _drop_output() -> None:
+    """What is still in the buffer has nowhere to go; Python would complain of it at the end."""
+    import os
+
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
 def _desktop(flags: list[str], started: float) -> int:
@@ -109,7 +122,37 @@ def parser() -> argparse.ArgumentParser:
         )
     hold.add_argument("--json", action="store_true", help=tr("print JSON"))
     hold.set_defaults(run=_hold)
+    _add_data_commands(commands)
     return top
+
+
+def _add_data_commands(commands: Any) -> None:
+    """Add the commands that work on the user's own data."""
+    from pathlib import Path
+
+    from inner_rim.words import tr
+
+    export = commands.add_parser("export", help=tr("write all your data into a folder"))
+    export.add_argument(
+        "--to", type=Path, required=True, metavar="FOLDER", help=tr("made where it is missing")
+    )
+    export.set_defaults(run=_export)
+    take_in = commands.add_parser("import", help=tr("read jobs, shelf and practice, whole or not at all"))
+    take_in.add_argument(
+        "files", type=Path, nargs="+", metavar="FILE", help=tr("files, or a folder of an export")
+    )
+    take_in.add_argument(
+        "--replace", action="store_true", help=tr("replace jobs that are in the data already")
+    )
+    take_in.set_defaults(run=_import)
+    backup = commands.add_parser("backup", help=tr("copy the data file, also while the program runs"))
+    backup.add_argument("file", type=Path, metavar="FILE", help=tr("where the copy goes"))
+    backup.set_defaults(run=_backup)
+    restore = commands.add_parser("restore", help=tr("put a backup in the place of the data"))
+    restore.add_argument(
+        "file", type=Path, metavar="FILE", help=tr("the backup; the data before it are kept")
+    )
+    restore.set_defaults(run=_restore)
 
 
 def _positive(text: str) -> float:
@@ -121,7 +164,9 @@ def _positive(text: str) -> float:
 
 def _not_negative(text: str) -> float:
     """Return a number for an option; argparse names option and value where it is none."""
-    value = float(text)
+    from inner_rim.core.numbers import number
+
+    value = number(text)
     if not 0.0 <= value <= 1e6:
         raise ValueError(text)
     return value
@@ -181,6 +226,79 @@ def _plan(args: argparse.Namespace) -> int:
     else:
         sys.stdout.write("\n".join(text_card(plan) for plan in plans))
     return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL
+
+
+def _export(args: argparse.Namespace) -> int:
+    from inner_rim.work.storage.exchange import export_to
+
+    return _on_data(lambda store: export_to(store, args.to))
+
+
+def _import(args: argparse.Namespace) -> int:
+    from inner_rim.work.storage.exchange import import_files
+
+    return _on_data(lambda store: import_files(store, args.files, replace=args.replace))
+
+
+def _backup(args: argparse.Namespace) -> int:
+    from inner_rim.words import tr
+    from inner_rim.work.storage.paths import data_folder, database_file, database_url
+
+    def copied() -> str:
+        from inner_rim.store.backup import copy
+        from inner_rim.store.errors import StoreUnreachable
+
+        if database_url() is not None:
+            raise StoreUnreachable(tr("The data are on a server: use its own backup, or export."))
+        copy(database_file(data_folder()), args.file)
+        return tr("Copied to {file}").format(file=args.file)
+
+    return _said(copied)
+
+
+def _restore(args: argparse.Namespace) -> int:
+    from inner_rim.words import tr
+    from inner_rim.work.storage.paths import data_folder, database_file, database_url
+    from inner_rim.work.storage.rescue import restore_file
+
+    def restored() -> str:
+        from inner_rim.store.errors import StoreUnreachable
+
+        if database_url() is not None:
+            raise StoreUnreachable(tr("The data are on a server: use its own restore, or import."))
+        return restore_file(args.file, database_file(data_folder()))
+
+    return _said(restored)
+
+
+def _on_data(work: Callable[[Any], str]) -> int:
+    """Do something with the user's data and print what was done."""
+
+    def done() -> str:
+        from inner_rim.work.storage.paths import data_folder, database_file, database_url
+        from inner_rim.work.storage.source import opener
+
+        store = opener(database_file(data_folder()), database_url())()
+        try:
+            return work(store)
+        finally:
+            store.close()
+
+    return _said(done)
+
+
+def _said(work: Callable[[], str]) -> int:
+    """Print what was done in a sentence, or why it was not, in one line."""
+    from inner_rim.core.errors import InputError
+    from inner_rim.store.errors import StoreError
+
+    try:
+        words = work()
+    except (InputError, StoreError) as fault:
+        sys.stderr.write("inner-rim: " + " ".join(str(fault).split()) + "\n")
+        return EXIT_INPUT
+    sys.stdout.write(words + "\n")
+    return EXIT_WELL
 
 
 def _schema(args: argparse.Namespace) -> int:

@@ -7,7 +7,7 @@ from inner_rim.desktop.theme import load_font
 
 @pytest.fixture
 def session(qtbot, qapp, own_home, monkeypatch):
-    """The real window on a real file, the keeper running; several may be opened on the same data.
+    """The real window on a real file, the worker running; several may be opened on the same data.
 
     Tests press keys faster than a hand: only the test of bounces waits as a hand does.
     """
@@ -20,7 +20,7 @@ def session(qtbot, qapp, own_home, monkeypatch):
         opened.append(one)
         one.show()
         qtbot.addWidget(one.shell)
-        qtbot.waitUntil(lambda: one._started and not one.keeper.waiting, timeout=10000)
+        qtbot.waitUntil(lambda: one._started and not one.worker.waiting, timeout=10000)
         return one
 
     yield open_session

@@ -107,7 +107,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     assert bench.current.log[-1].entry == SignOff(by="M. Osier", pressure_kpa=190)
     assert bench.current.progress.state == "finished"
     progress = bench.current.progress
-    qtbot.waitUntil(lambda: not one.keeper.waiting)
+    qtbot.waitUntil(lambda: not one.worker.waiting)
     one.finish()
     again = session()
     assert again.bench.current.progress == progress
@@ -169,9 +169,9 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
     assert offered == "Reed bed 584 · 584 · 27"
     completer.activated[str].emit(offered)
     qtbot.waitUntil(
-        lambda: "bead_seat_diameter_mm" in one.bench.current.job.sheet.document["wheels"][0]["rim"]
+        lambda: "bead_seat_diameter_mm" in one.bench.current.job.draft.document["wheels"][0]["rim"]
     )
-    assert one.bench.current.job.sheet.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
+    assert one.bench.current.job.draft.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "27"
 
 
@@ -226,8 +226,8 @@ def test_the_models_keep_qt_s_rules(session, qtbot):
     page = one.window.page
     for model in (page.wheels.wheels, page.log.entries):
         tester = QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
-        one.bench.note("another line")
-        one.bench.new_wheel()
+        one.bench.recorder.note("another line")
+        one.bench.editor.new_wheel()
         assert model.rowCount() >= 0 and tester
     assert page.wheels.wheels.rowCount() == len(one.bench.wheels)
 

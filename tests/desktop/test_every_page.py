@@ -84,10 +84,12 @@ def test_every_page_in_every_unit(demo, units):
 
 def test_a_very_long_name_and_customer_hurt_no_page(demo):
     window, bench = demo.window, demo.bench
-    bench.type_into(
+    bench.editor.type_into(
         "name", "The warden of the outer estuary's second winter touring bicycle, front, with dynamo " * 2
     )
-    bench.type_into("customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2)
+    bench.editor.type_into(
+        "customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2
+    )
     for place in PLACES:
         window.go_to(place)
         QApplication.processEvents()

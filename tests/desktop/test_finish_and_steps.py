@@ -11,7 +11,7 @@ from inner_rim.desktop.steps_view import DONE, NOW, wait_text
 def at_mount(one):
     bench = one.bench
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Sandpiper 2 · rear")))
-    bench.reopen_stage("mount")
+    bench.recorder.reopen_stage("mount")
     page = one.window.page
     page.show_view("finish")
     return page.finish
@@ -81,7 +81,7 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     one = session(demo=True)
     page, bench = one.window.page, one.bench
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Warden")))
-    bench.type_into("insert.bead_seat_diameter_mm", "622")
+    bench.editor.type_into("insert.bead_seat_diameter_mm", "622")
     assert bench.current.progress.state == "stopped" and "does not fit" in page.now._action.text()
     assert "insert" in page.section._section.outlines
     one.window.obey("override")
@@ -92,5 +92,5 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     entry = bench.current.log[-1].entry
     assert entry == Override(code="insert_does_not_fit", by="M. Osier", reason="cut to length by hand")
     assert bench.current.progress.state == "working"
-    bench.undo()
+    bench.editor.undo()
     assert bench.current.plan.insert is None and "insert" not in page.section._section.outlines

@@ -6,9 +6,9 @@ from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.plan import STAGES
 from inner_rim.desktop.stage_fields import STAGE_FIELDS, place_of
+from inner_rim.work.editing.draft import get
+from inner_rim.work.editing.state import in_wheel
 from inner_rim.work.fields import field, text_of
-from inner_rim.work.jobs import in_wheel
-from inner_rim.work.sheet import get
 
 LINES = [line for groups in STAGE_FIELDS.values() for lines in groups.values() for line in lines]
 #: What to type where a number will not do.
@@ -51,7 +51,7 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
                     if not button.isChecked():
                         button.click()
                     typed = text_of(
-                        row._spec, get(one.bench.current.job.sheet.document, path), one.bench.units
+                        row._spec, get(one.bench.current.job.draft.document, path), one.bench.units
                     )
                     assert typed == value and button.isChecked()
                 continue
@@ -59,11 +59,11 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
             row.entry.selectAll()
             qtbot.keyClicks(row.entry, WORDS.get(line.path, "2"))
             assert row.entry.text() == WORDS.get(line.path, "2")
-            assert path not in one.bench.current.job.sheet.drafts, (
+            assert path not in one.bench.current.job.draft.drafts, (
                 line.path,
                 one.bench.current.reading.problems,
             )
-            assert get(one.bench.current.job.sheet.document, path) is not None
+            assert get(one.bench.current.job.draft.document, path) is not None
     assert one.bench.current.plan is not None
 
 
@@ -80,9 +80,9 @@ def test_enter_goes_through_all_groups_and_ends_at_the_main_action(session, qtbo
         if row is None:
             break
         seen.append(row.line.path)
-        before = one.bench.current.job.sheet
+        before = one.bench.current.job.draft
         qtbot.keyClick(focus, Qt.Key.Key_Return)
-        assert one.bench.current.job.sheet == before  # going on changes nothing
+        assert one.bench.current.job.draft == before  # going on changes nothing
     assert seen == [line.path for group in STAGE_FIELDS["check_in"].values() for line in group]
     assert QApplication.focusWidget() is page.now._buttons[0]
 
@@ -92,8 +92,8 @@ def test_groups_are_marked_where_something_is_missing_or_wrong(session, qtbot):
     one.window.obey("new_wheel")
     tabs = one.window.page.inputs._tab_buttons
     assert [tab.text() for tab in tabs] == ["Rim •", "Tire •", "Ride", "Who"]
-    one.bench.type_into("tire.size", "26 x 2")
-    one.bench.type_into("due", "friday")
+    one.bench.editor.type_into("tire.size", "26 x 2")
+    one.bench.editor.type_into("due", "friday")
     assert [tab.text() for tab in tabs] == ["Rim •", "Tire !", "Ride !", "Who"]
 
 
@@ -119,7 +119,7 @@ def test_a_value_that_another_hand_changed_shows_in_the_field_at_once(session, q
     page.look_at("check_in")
     page.go_to("rim.internal_width_mm")
     row = page.inputs._rows["rim.internal_width_mm"]
-    one.bench.type_into("rim.internal_width_mm", "26")
+    one.bench.editor.type_into("rim.internal_width_mm", "26")
     assert row.entry.text() == "26"
     row.entry.selectAll()
     qtbot.keyClicks(row.entry, "25,50")

@@ -105,7 +105,7 @@ def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):
 def test_a_gauge_without_a_port_or_a_wheel_says_what_is_missing(demo, qtbot):
     demo.window.gauge.connect_port()
     assert "practice page first" in demo.bench.message
-    demo.bench.new_wheel()
+    demo.bench.editor.new_wheel()
     demo.window.gauge.begin_stand_in()
     assert "Type rim and tire first" in demo.bench.message
 
@@ -122,7 +122,7 @@ def test_an_emptied_figure_of_a_part_is_gone_and_a_needed_one_is_asked_for(demo,
         entry.selectAll()
         QTest.keyClicks(entry, text) if text else QTest.keyClick(entry, Qt.Key.Key_Delete)
         QTest.keyClick(entry, Qt.Key.Key_Return)
-        qtbot.waitUntil(lambda: not demo.keeper.waiting)
+        qtbot.waitUntil(lambda: not demo.worker.waiting)
         QApplication.processEvents()
 
     type_into("base_mm", "")
@@ -132,7 +132,7 @@ def test_an_emptied_figure_of_a_part_is_gone_and_a_needed_one_is_asked_for(demo,
     type_into("length_mm", "48")
     assert next(i for i in shelf.items if i.item_id == item.item_id).spec["length_mm"] == 48
     page.editor._rows["base"][1].buttons["round"].click()
-    qtbot.waitUntil(lambda: not demo.keeper.waiting)
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
     QApplication.processEvents()
     assert next(i for i in shelf.items if i.item_id == item.item_id).spec["base"] == "round"
 
@@ -173,7 +173,7 @@ def test_a_fleet_is_asked_for_and_an_odd_number_refused(demo, qtbot):
 def test_a_whole_stage_is_done_only_when_its_questions_are_answered(demo, qtbot):
     page, bench = demo.window.page, demo.bench
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Warden")))
-    bench.reopen_stage("strip")
+    bench.recorder.reopen_stage("strip")
     page.obey("stage_done")
     assert "not answered yet" in page.now._caution.text() and bench.current.progress.stage == "strip"
     page.obey("step_done")

@@ -18,10 +18,11 @@ def bench_with(*entries, **changes):
     from inner_rim.store.rows import BenchState, StoredJob
 
     log = tuple(
-        Logged(number=i + 1, at="2026-11-24T10:00:00+00:00", wheel=0, entry=e) for i, e in enumerate(entries)
+        Logged(number=i + 1, at="2026-11-24T10:00:00+00:00", wheel_id="w", entry=e)
+        for i, e in enumerate(entries)
     )
     bench = Bench()
-    bench.adopt(
+    bench.sync.adopt(
         BenchState(
             (StoredJob(job_id=1, document=ordinary(**changes), drafts={}, revision=1, log=log),), {}, 0
         )
@@ -42,7 +43,7 @@ def test_an_empty_bench_invites_the_first_wheel():
 
 def test_a_new_wheel_asks_for_what_it_needs_one_thing_at_a_time():
     bench = Bench()
-    bench.new_wheel()
+    bench.editor.new_wheel()
     asked = []
     for field, text in (
         ("rim.bead_seat_diameter_mm", "622"),
@@ -50,7 +51,7 @@ def test_a_new_wheel_asks_for_what_it_needs_one_thing_at_a_time():
         ("tire.size", "45-622"),
     ):
         asked.append(now_of(bench.current, bench, None).action)
-        bench.type_into(field, text)
+        bench.editor.type_into(field, text)
     assert ["bead seat" in asked[0], "internal width" in asked[1], "tire's size" in asked[2]] == [True] * 3
     assert now_of(bench.current, bench, None).answers[0].command == "finish"
 
@@ -189,6 +190,6 @@ def test_a_wheel_that_is_handed_over_can_be_put_away_or_taken_up_again(session, 
     one.window.obey("back")
     assert bench.current.progress.state != "finished"
     count = len(bench.wheels)
-    bench.put_away()
+    bench.archive()
     assert len(bench.wheels) == count - 1
-    qtbot.waitUntil(lambda: not one.keeper.waiting)
+    qtbot.waitUntil(lambda: not one.worker.waiting)

@@ -26,8 +26,8 @@ def demo(session, qtbot):
 
 
 def stored(one, qtbot):
-    qtbot.waitUntil(lambda: not one.keeper.waiting, timeout=10000)
-    QApplication.processEvents()  # what the keeper's thread has sent is heard
+    qtbot.waitUntil(lambda: not one.worker.waiting, timeout=10000)
+    QApplication.processEvents()  # what the worker's thread has sent is heard
 
 
 def wheel(one, name):
@@ -119,14 +119,14 @@ def test_a_finished_stage_takes_from_the_shelf_and_gives_back_when_taken_up_agai
     def on_hand():
         return next(i for i in bench.shelf.items if i.name == "Ebb tape 35").stock
 
-    bench.type_into("shelf.tape_widths_mm", "35")
+    bench.editor.type_into("shelf.tape_widths_mm", "35")
     tape = bench.current.plan.tape
     before = on_hand()
     while bench.current.progress.stage == "tape":
-        bench.finish_step()
+        bench.recorder.finish_step()
     stored(demo, qtbot)
     assert tape.width_mm == 35 and on_hand() == pytest.approx(before - tape.length_mm)
-    bench.reopen_stage("tape")
+    bench.recorder.reopen_stage("tape")
     stored(demo, qtbot)
     assert on_hand() == pytest.approx(before)
 
@@ -138,7 +138,7 @@ def test_the_shop_s_practice_changes_every_plan_that_does_not_say_otherwise(demo
     assert wheel(demo, "Warden").plan.sealant.school == "lean"
     assert wheel(demo, "Dune").plan.sealant.school == "standard"  # its own
     wheel(demo, "Warden")
-    demo.bench.type_into("practice.dose", "generous")
+    demo.bench.editor.type_into("practice.dose", "generous")
     assert demo.bench.current.plan.sealant.school == "generous"
     page.figures["shelf.injector_ml"].setFocus()
     page.figures["shelf.injector_ml"].selectAll()
@@ -166,7 +166,7 @@ def test_the_day_sorts_by_need_and_leads_to_the_wheel(demo, qtbot):
 
 def test_a_check_in_teaches_the_shelf_and_the_name_field_offers_it(demo, qtbot):
     bench, page = demo.bench, demo.window.page
-    bench.new_wheel()
+    bench.editor.new_wheel()
     for field, text in (
         ("rim.name", "Gull rim"),
         ("rim.bead_seat_diameter_mm", "622"),
@@ -174,19 +174,19 @@ def test_a_check_in_teaches_the_shelf_and_the_name_field_offers_it(demo, qtbot):
         ("tire.size", "45-622"),
         ("tire.name", "Gull tire"),
     ):
-        bench.type_into(field, text)
-    bench.finish_stage("check_in")
+        bench.editor.type_into(field, text)
+    bench.recorder.finish_stage("check_in")
     stored(demo, qtbot)
     learned = {i.name: i for i in bench.shelf.items}
     assert learned["Gull rim"].spec["internal_width_mm"] == 23 and learned["Gull tire"].stock == 0
-    bench.new_wheel()
+    bench.editor.new_wheel()
     page.look_at("check_in")
     page.go_to("rim.name")
     row = page.inputs._rows["rim.name"]
     keys("622 gul")
     assert row._names.stringList() == ["Gull rim · 622.0 · 23.0"]
     row._take_part(row._parts[row._names.stringList()[0]])
-    assert bench.current.job.sheet.document["wheels"][0]["rim"]["internal_width_mm"] == 23
+    assert bench.current.job.draft.document["wheels"][0]["rim"]["internal_width_mm"] == 23
     assert row.entry.text() == "Gull rim"
 
 
@@ -224,7 +224,7 @@ def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot)
 
     bench, page = demo.bench, demo.window.page
     wheel(demo, "Warden")
-    bench.type_into("insert.height_mm", "20")
+    bench.editor.type_into("insert.height_mm", "20")
     page.show_view("choices")
     for stage in STAGES:
         page.look_at(stage)
@@ -237,7 +237,7 @@ def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot)
 def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(demo, qtbot):
     bench, page = demo.bench, demo.window.page
     wheel(demo, "Ferry")
-    bench.reopen_stage("sealant")
+    bench.recorder.reopen_stage("sealant")
     while bench.current.progress.step.asks != "dip":
         page.obey("step_done")
     depth = bench.current.plan.sealant.dip_mm

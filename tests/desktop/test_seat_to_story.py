@@ -76,16 +76,16 @@ def test_the_stand_in_on_a_real_line_draws_and_its_pulled_cable_is_told(demo, qt
 def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot):
     wheel(demo, "Old Curlew")
     page, bench = demo.window.page, demo.bench
-    bench.attempt("not_up", 20.0)
+    bench.recorder.attempt("not_up", 20.0)
     page.look_at("seat")
     page.show_view("choices")
     assert page.choices.rows.lines[0].title == "What to change next"
     page.choices.taken.emit("change=core_out")
     assert "Take the core out" in page.now._caution.text()
     assert page.choices.rows.lines[1].chip == "changed"
-    bench.attempt("both_up", 200.0)
+    bench.recorder.attempt("both_up", 200.0)
     entry = bench.current.log[-1].entry
-    assert entry.changed == ("core_out",) and entry.core_out is True and bench.changes == {}
+    assert entry.changed == ("core_out",) and entry.core_out is True and bench.recorder.changes == {}
 
 
 def standing(demo, monkeypatch):
@@ -102,13 +102,13 @@ def standing(demo, monkeypatch):
 
 def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, monkeypatch):
     page, bench, clock = standing(demo, monkeypatch)
-    bench.read_gauge(300.0, 20.0)
+    bench.recorder.read_gauge(300.0, 20.0)
     clock[0] += timedelta(hours=1)
-    bench.read_gauge(299.5, 20.0)
+    bench.recorder.read_gauge(299.5, 20.0)
     assert "The next reading decides at" in page.now._caution.text()
     assert bench.current.progress.next_reading_at
     clock[0] += timedelta(hours=14)
-    bench.read_gauge(297.0, 20.0)
+    bench.recorder.read_gauge(297.0, 20.0)
     assert bench.current.progress.hold.verdict == "holds"
     assert page.now.answers[0].command == "stage_done" and "It holds" in page.now._action.text()
     page.show_view("choices")
@@ -119,9 +119,9 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
 
 def test_a_wheel_below_its_minimum_does_not_go_on(demo, qtbot, monkeypatch):
     page, bench, clock = standing(demo, monkeypatch)
-    bench.read_gauge(300.0, 20.0)
+    bench.recorder.read_gauge(300.0, 20.0)
     clock[0] += timedelta(hours=12)
-    bench.read_gauge(120.0, 20.0)
+    bench.recorder.read_gauge(120.0, 20.0)
     page.obey("stage_done")
     assert [stop.code for stop in bench.current.progress.open_stops] == ["below_minimum"]
     assert bench.current.progress.state == "stopped"
@@ -138,11 +138,11 @@ def test_lost_air_asks_where_it_bubbles_and_says_what_that_means(demo, qtbot, mo
 
 def test_a_clock_that_was_set_back_loses_no_reading(demo, qtbot, monkeypatch):
     _page, bench, clock = standing(demo, monkeypatch)
-    bench.read_gauge(300.0, 20.0)
+    bench.recorder.read_gauge(300.0, 20.0)
     clock[0] -= timedelta(hours=2)
-    bench.read_gauge(299.0, 20.0)
+    bench.recorder.read_gauge(299.0, 20.0)
     clock[0] += timedelta(hours=10)
-    bench.read_gauge(298.0, 20.0)
+    bench.recorder.read_gauge(298.0, 20.0)
     progress = bench.current.progress
     assert len(progress.readings) == 3 and len(progress.hold.p20_kpa) == 2
 
@@ -174,7 +174,7 @@ def test_the_bicycle_s_wheels_stand_in_one_plot(demo, qtbot):
     bench, page = demo.bench, demo.window.page
     for name in ("Sandpiper 2 · front", "Sandpiper 2 · rear"):
         wheel(demo, name)
-        bench.hand_over("M. Osier", 180.0)
+        bench.recorder.hand_over("M. Osier", 180.0)
     page.show_view("trace")
     page.trace.draw()
     assert len(page.trace._others) == 1 and "front" in page.trace.words.text()
@@ -225,7 +225,7 @@ def test_the_guide_leads_to_an_end_and_the_log(demo, qtbot):
 
 def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path):
     window, bench = demo.window, demo.bench
-    qtbot.waitUntil(lambda: not demo.keeper.waiting)
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
     QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     page = window.page_of("logbook")
     assert window.place == "logbook" and page.search.hasFocus()
@@ -243,19 +243,19 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     page.export_file(tmp_path / "found.csv")
     assert (tmp_path / "found.csv").read_text(encoding="utf-8-sig").count("\n") >= 3
     wheel(demo, "Old Curlew")
-    bench.put_away()
-    qtbot.waitUntil(lambda: not demo.keeper.waiting)
+    bench.archive()
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
     page._to_bench()
     qtbot.waitUntil(lambda: bench.current is not None and bench.current.name.startswith("Old Curlew"))
     assert window.place == "bench"
 
 
 def test_a_scanned_code_opens_the_wheel(demo, qtbot):
-    from inner_rim.work.handing import wheel_code
+    from inner_rim.work.export import wheel_code
 
-    qtbot.waitUntil(lambda: not demo.keeper.waiting)
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
     state = wheel(demo, "Kiosk")
-    state.job.stored_id = state.job.stored_id or 7
+    state.job.job_id = state.job.job_id or 7
     demo.window.go_to("logbook")
     page = demo.window.page_of("logbook")
     page.search.setText(wheel_code(state))

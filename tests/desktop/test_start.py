@@ -7,6 +7,8 @@ import time
 
 import pytest
 
+from inner_rim.store.snapshot import snapshot
+
 PROGRAM = [sys.executable, "-m", "inner_rim.cli"]
 
 
@@ -81,9 +83,7 @@ def xdo(env, *args):
 
 
 def stored_rim(home):
-    from inner_rim.store.glance import glance
-
-    state = glance(home / "inner-rim.sqlite")
+    state = snapshot(home / "inner-rim.sqlite")
     return state.jobs[0].document["wheels"][0]["rim"] if state and state.jobs else None
 
 

@@ -33,7 +33,7 @@ def test_theme_size_and_units_are_there_after_a_restart(session, qtbot):
     one.window.obey("theme")
     one.window.obey("larger")
     one.window.obey("units")
-    qtbot.waitUntil(lambda: not one.keeper.waiting)
+    qtbot.waitUntil(lambda: not one.worker.waiting)
     one.finish()
     again = session()
     assert (again._theme.tokens.name, again._theme.scale) == ("dark", 1.125)
@@ -56,16 +56,16 @@ def test_units_are_switched_everywhere_at_once(session):
 
 def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
     one = session()
-    one.bench.new_wheel()
+    one.bench.editor.new_wheel()
     for field, text in (
         ("rim.bead_seat_diameter_mm", "622"),
         ("rim.internal_width_mm", "24"),
         ("tire.size", "45-622"),
     ):
-        one.bench.type_into(field, text)
-    qtbot.waitUntil(lambda: not one.keeper.waiting)
+        one.bench.editor.type_into(field, text)
+    qtbot.waitUntil(lambda: not one.worker.waiting)
     two = session()
-    two.bench.type_into("rim.internal_width_mm", "25")
+    two.bench.editor.type_into("rim.internal_width_mm", "25")
     qtbot.waitUntil(lambda: "another window" in one.window._message.text(), timeout=10000)
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "25"
     assert one.bench.current.plan.bed.internal_width_mm == 25
@@ -73,18 +73,18 @@ def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
 
 def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session, tmp_path, monkeypatch):
     one = session(demo=True)
-    one.bench.on_store_trouble(
+    one.bench.sync.on_store_fault(
         StoreFull("The disk is full; your work is kept here. Make room or export your work.")
     )
     assert one.window._banner.isVisible() and "disk is full" in one.window._banner_words.text()
-    one.bench.type_into("ride.total_mass_kg", "77")  # the hand is not stopped
+    one.bench.editor.type_into("ride.total_mass_kg", "77")  # the hand is not stopped
     assert one.bench.current.ride_job.ride.total_mass_kg == 77
     target = tmp_path / "work.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     one.window.obey("export_all")
     saved = json.loads(target.read_text(encoding="utf-8"))
     assert saved[0]["document"]["ride"]["total_mass_kg"] == 77 and saved[0]["log"][0]["entry"]["kind"]
-    one.bench.on_store_trouble(None)
+    one.bench.sync.on_store_fault(None)
     assert not one.window._banner.isVisible() and "nothing was lost" in one.window._message.text()
 
 
@@ -117,8 +117,8 @@ def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypat
 
 def test_long_names_are_shown_shortened_not_clipped_or_pushing(session):
     one = session(demo=True)
-    one.bench.type_into("name", "The long-distance expedition tandem of the eastern ranger post, " * 3)
-    one.bench.type_into("customer", "A customer with a name that goes on and on " * 4)
+    one.bench.editor.type_into("name", "The long-distance expedition tandem of the eastern ranger post, " * 3)
+    one.bench.editor.type_into("customer", "A customer with a name that goes on and on " * 4)
     one.shell.grab()
     assert one.shell.width() == 1280
     page = one.window.page

@@ -9,7 +9,7 @@ from inner_rim.core.errors import InputError
 from inner_rim.core.parts import item_from
 from inner_rim.documents.csv_text import RISKY
 from inner_rim.documents.parts_table import TableFaults, columns, from_csv, from_json, to_csv, to_json
-from inner_rim.work.demo import demo_shelf
+from inner_rim.work.storage.demo import demo_shelf
 
 
 def bare(items):

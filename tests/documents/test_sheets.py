@@ -12,8 +12,8 @@ from inner_rim.core.units import UnitChoice
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.work import handing
 from inner_rim.work.bench import Bench
-from inner_rim.work.demo import demo_bench
 from inner_rim.work.papers import WAYS, code_of
+from inner_rim.work.storage.demo import demo_bench
 
 NOW = datetime(2026, 11, 25, 9, tzinfo=UTC)
 BAR = UnitChoice()
@@ -22,7 +22,7 @@ BAR = UnitChoice()
 @pytest.fixture(scope="module")
 def bench():
     made = Bench(clock=lambda: NOW)
-    made.adopt(demo_bench(NOW))
+    made.sync.adopt(demo_bench(NOW))
     return made
 
 
@@ -73,7 +73,7 @@ def test_the_code_on_the_paper_brings_the_wheel_back(bench):
 
     state = wheel(bench, "Kiosk")
     code = handing.wheel_code(state)
-    assert code_of(code) == (state.job.stored_id, state.index)
+    assert code_of(code) == (state.job.job_id, state.index)
     rows = [list(row) for row in make(code, error="m", micro=False).matrix_iter(scale=8, border=4)]
     picture = Image.new("L", (len(rows), len(rows)), 255)
     draw = ImageDraw.Draw(picture)
@@ -100,7 +100,7 @@ def test_the_calendar_is_read_by_a_second_parser(bench):
 def test_job_and_log_come_as_json_and_csv_no_cell_a_formula(bench):
     state = wheel(bench, "Old Curlew")
     found = json.loads(handing.written_as("job", state, BAR, NOW))
-    assert len(found["log"]) == len(state.job.log) and found["job"] == state.job.sheet.document
+    assert len(found["log"]) == len(state.job.log) and found["job"] == state.job.draft.document
     table = handing.written_as("log", state, BAR, NOW).decode("utf-8-sig").splitlines()
     assert len(table) == len(state.log) + 1 and table[0].startswith("wheel,number,at,kind")
     assert not any(cell.startswith(("=", "+", "@")) for row in table for cell in row.split(","))

@@ -1,33 +1,37 @@
-import sqlite3
+from datetime import UTC, datetime
 
 import pytest
+from sqlalchemy import text
 
 from inner_rim.core.log import Attempt, Note, SignOff, StepEntry
-from inner_rim.store.repository import Repository, sqlite_url
-from tests.samples import ordinary
+from inner_rim.core.operations import SetField
+from inner_rim.store import search
+from inner_rim.store.backup import back_up, check
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import NewEntry, Repository
+from tests.samples import stored
 
 NOW = "2026-11-24T10:00:00+00:00"
 
 
 @pytest.fixture
-def file(tmp_path):
-    return tmp_path / "inner-rim.sqlite"
-
-
-@pytest.fixture
-def store(file):
-    made = Repository(sqlite_url(file))
+def store(url):
+    made = Repository(url)
     yield made
     made.close()
 
 
+def put(store, job_id, entry, at=NOW):
+    number = len(store.logbook.search("")) + 1
+    store.append(job_id, "w1", [NewEntry(f"e{number}", at, entry)])
+
+
 def filled(store):
-    job = store.create({**ordinary(rim__name="Saltmarsh box rim"), "customer": "Ranger post east"}, {}, NOW)
-    other = store.create(ordinary(name="Tern rear"), {}, NOW)
-    store.append(job, 0, StepEntry(stage="tape", text="lifted at the joint"), NOW)
-    store.append(job, 0, Attempt(peak_kpa=150, outcome="both_up", limit_kpa=340), "2026-11-25T10:00:00+00:00")
-    store.append(other, 0, SignOff(by="M. Osier", pressure_kpa=190), NOW)
-    return job, other
+    store.create("job-1", {**stored(rim__name="Saltmarsh box rim"), "customer": "Ranger post east"}, NOW)
+    store.create("job-2", stored(name="Tern rear", wheel_id="w1"), NOW)
+    put(store, "job-1", StepEntry(stage="tape", text="lifted at the joint"))
+    put(store, "job-1", Attempt(peak_kpa=150, outcome="both_up", limit_kpa=340), "2026-11-25T10:00:00+00:00")
+    put(store, "job-2", SignOff(by="M. Osier", pressure_kpa=190))
 
 
 def found(store, *args):
@@ -52,37 +56,100 @@ def test_kind_and_time_narrow_it(store):
 
 
 @pytest.mark.parametrize(
-    "words", ['"', "'; DROP TABLE log; --", "a OR b", "NEAR(", "*", "ä", "-tape", "col:tape"]
+    "words",
+    [
+        '"',
+        "'; DROP TABLE log; --",
+        "a OR b",
+        "NEAR(",
+        "*",
+        "ä",
+        "-tape",
+        "col:tape",
+        "INNER-RIM/9999/0",
+        "²",
+        "a " * 3000,
+        "x" * 9000,
+        "%",
+        "_",
+    ],
 )
 def test_no_words_break_the_search(store, words):
     filled(store)
     assert isinstance(found(store, words), list)
 
 
-def test_a_put_away_wheel_keeps_its_story(store):
-    job, _other = filled(store)
-    store.put_away(job, NOW)
-    story = store.logbook.job(job)
+def test_a_wheel_off_the_bench_keeps_its_story(store):
+    filled(store)
+    store.archive("job-1", NOW)
+    story = store.logbook.job("job-1")
     assert story.archived and [type(item.entry).__name__ for item in story.log] == ["StepEntry", "Attempt"]
-    assert store.logbook.job(999) is None and len(found(store, "saltmarsh")) == 2
+    assert store.logbook.job("nowhere") is None and len(found(store, "saltmarsh")) == 2
 
 
 def test_what_worked_is_counted_from_attempts_with_a_change(store):
-    job, _other = filled(store)
-    store.append(job, 0, Attempt(peak_kpa=9, outcome="both_up", limit_kpa=340, changed=("wet",)), NOW)
+    filled(store)
+    put(store, "job-1", Attempt(peak_kpa=9, outcome="both_up", limit_kpa=340, changed=("wet",)))
     assert [attempt.changed for attempt in store.logbook.attempts()] == [("wet",)]
 
 
-def test_an_older_database_s_log_can_be_searched_after_its_migration(store, file):
-    job, _other = filled(store)
+def test_a_renamed_wheel_and_a_changed_customer_are_found(store):
+    filled(store)
+    store.edit(
+        "job-1",
+        [
+            SetField("w1", "name", "Dunlin", "Sandpiper front"),
+            SetField("", "customer", "Kiosk", "Ranger post east"),
+        ],
+        NOW,
+    )
+    assert len(found(store, "dunlin")) == len(found(store, "kiosk")) == 2
+    assert found(store, "ranger") == found(store, "sandpiper") == []
+
+
+def test_a_code_finds_the_newest_job_of_its_wheel(store):
+    filled(store)
+    assert store.logbook.place_of_code(("W1",)) == ("job-2", "w1")
+    assert store.logbook.place_of_code(("w2",)) is None and store.logbook.place_of_code(("12", "0")) is None
+
+
+def test_a_lost_index_is_made_anew_while_searching_and_while_writing(store):
+    filled(store)
+    for act in (lambda: found(store, "lifted"), lambda: put(store, "job-1", Note(text="lifted again"))):
+        with store.database.engine.begin() as connection:
+            connection.exec_driver_sql(f"DROP TABLE {search.index_name(connection)}")
+        act()
+    assert len(found(store, "lifted")) == 2
+
+
+@pytest.mark.parametrize("by_writing", [True, False])
+def test_a_damaged_page_of_the_index_is_made_anew_and_nothing_else_is_touched(tmp_path, by_writing):
+    file = tmp_path / "x.sqlite"
+    store = Repository(sqlite_url(file))
+    filled(store)
+    for n in range(300):
+        store.append("job-1", "w1", [NewEntry(f"n{n}", NOW, Note(text=f"curlew {n} " + "reed " * 40))])
+    with store.database.engine.connect() as connection:
+        name = search.index_name(connection)
+        pages = (
+            connection.execute(
+                text("SELECT pageno FROM dbstat WHERE name = :name AND pagetype = 'leaf'"),
+                {"name": f"{name}_data"},
+            )
+            .scalars()
+            .all()
+        )
+        size = connection.exec_driver_sql("PRAGMA page_size").scalar()
     store.close()
-    with sqlite3.connect(file) as old:  # as it was before the search
-        old.execute("DROP TABLE log_search")
-        old.execute("DROP INDEX log_kind")
-        old.execute("DELETE FROM migrations WHERE name LIKE '0003%'")
-    old.close()
-    again = Repository(sqlite_url(file))
-    assert found(again, "lifted") == [("Sandpiper front", "StepEntry")]
-    again.append(job, 0, Note(text="lifted again"), NOW)
-    assert len(found(again, "lifted")) == 2
-    again.close()
+    with file.open("r+b") as damaged:
+        for page in pages:
+            damaged.seek((page - 1) * size)
+            damaged.write(b"\xa5" * size)
+    store = Repository(sqlite_url(file))
+    if not by_writing:
+        assert len(store.logbook.search("curlew", most=1000)) == 300
+    store.append("job-1", "w1", [NewEntry("last", NOW, Note(text="curlew last"))])
+    assert len(store.logbook.search("curlew", most=1000)) == 301
+    assert len(store.bench().jobs[0].log) == 303
+    store.close()
+    check(back_up(file, datetime.now(UTC)))

@@ -1,17 +1,33 @@
+"""The store, on SQLite and on PostgreSQL: what goes in comes out, once, whole, or not at all."""
+
 import sqlite3
 import subprocess
 import sys
 import time
 
 import pytest
+from sqlalchemy import text
+from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.log import Attempt, Note
-from inner_rim.store import errors, migrations, versions
-from inner_rim.store.glance import glance
-from inner_rim.store.repository import Repository, sqlite_url
-from tests.samples import ordinary
+from inner_rim.core.log import Attempt, Note, Reading, SignOff, StepEntry, Unreadable
+from inner_rim.core.operations import AddWheel, RemoveWheel, SetDraft, SetField, Typed
+from inner_rim.core.parts import item_from
+from inner_rim.core.picking import Booking, Use
+from inner_rim.core.units import UnitChoice
+from inner_rim.store import errors
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import NewEntry, Repository
+from inner_rim.store.snapshot import snapshot
+from tests.samples import stored
 
 NOW = "2026-11-24T10:00:00+00:00"
+
+
+@pytest.fixture
+def store(url):
+    made = Repository(url, busy_seconds=0.2)
+    yield made
+    made.close()
 
 
 @pytest.fixture
@@ -19,158 +35,306 @@ def file(tmp_path):
     return tmp_path / "data" / "inner-rim.sqlite"
 
 
-@pytest.fixture
-def repository(file):
-    file.parent.mkdir()
-    made = Repository(sqlite_url(file), busy_seconds=0.2)
-    yield made
-    made.close()
+def created(store, job_id="job-1", **changes):
+    store.create(job_id, stored(**changes), NOW)
+    return job_id
 
 
-def test_what_is_stored_comes_back_and_the_first_look_agrees(repository, file):
-    job = repository.create(ordinary(), {"due": "soon"}, NOW)
+def note(store, words, uid, job_id="job-1", **more):
+    return store.append(job_id, "w1", [NewEntry(uid, NOW, Note(text=words))], **more)
+
+
+def sql(store, statement, **values):
+    with store.database.engine.begin() as connection:
+        return connection.execute(text(statement), values)
+
+
+def test_what_is_stored_comes_back(store):
+    created(store)
     entry = Attempt(peak_kpa=150, outcome="not_up", limit_kpa=340)
-    repository.append(job, 0, entry, NOW)
-    repository.set_setting("units", {"kpa": "psi"})
-    bench = repository.bench()
-    assert bench.jobs[0].document == ordinary() and bench.jobs[0].drafts == {"due": "soon"}
-    assert bench.jobs[0].log[0].entry == entry
-    assert bench.settings == {"units": {"kpa": "psi"}}
-    assert glance(file) == bench
+    (logged,) = store.append("job-1", "w1", [NewEntry("e1", NOW, entry)])
+    store.set_setting("practice.dose", "lean")
+    bench = store.bench()
+    assert bench.jobs[0].document == stored() and bench.jobs[0].log == (logged,)
+    assert bench.settings["practice.dose"] == "lean" and not bench.unreadable
+    store.set_setting("practice.dose", None)
+    assert "practice.dose" not in store.bench().settings
 
 
-def test_full_synchronisation_and_write_ahead_log(repository):
-    with repository._engine.connect() as connection:
-        values = [
-            connection.exec_driver_sql(f"PRAGMA {name}").scalar() for name in ("journal_mode", "synchronous")
-        ]
-    assert values == ["wal", 2]
+def test_what_is_tried_again_is_there_once(store):
+    item = store.shelf.add(
+        item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"), NOW, "counted"
+    )
+    assert store.shelf.add(item, NOW, "counted") == item
+    booking = Booking(uses=(("tape", Use("p1", 200.0)),), uid="e1")
+    for _ in range(2):
+        created(store)
+        first = note(store, "as found", "e1", booking=booking)
+        store.edit("job-1", [SetField("w1", "rim.spokes", 28, 32)], NOW)
+        store.shelf.count("p1", 690.0, 700.0, NOW, "counted", "c1")
+    assert note(store, "as found", "e1") == first
+    job = store.bench().jobs[0]
+    assert len(job.log) == 1 and job.revision == 2 and store.shelf.all()[0].stock == 690.0
 
 
-def test_an_old_revision_never_overwrites(repository):
-    job = repository.create(ordinary(), {}, NOW)
-    assert repository.save(job, ordinary(rim__spokes=28), {}, 1, NOW) == 2
-    with pytest.raises(errors.ChangedElsewhere):
-        repository.save(job, ordinary(rim__spokes=36), {}, 1, NOW)
-    assert repository.bench().jobs[0].document["wheels"][0]["rim"]["spokes"] == 28
+def test_edits_join_field_by_field_and_an_older_one_stands_aside(store):
+    created(store)
+    one = store.edit("job-1", [SetField("w1", "rim.internal_width_mm", 26, 24)], NOW)
+    assert not one.conflicts and one.revision == 2
+    two = store.edit(
+        "job-1",
+        [SetField("w1", "rim.internal_width_mm", 25, 24), SetField("", "ride.total_mass_kg", 80, 98)],
+        NOW,
+    )
+    wheel = two.document["wheels"][0]
+    assert wheel["rim"]["internal_width_mm"] == 26 and two.document["ride"]["total_mass_kg"] == 80
+    assert [(c.operation.value, c.stored, c.reason) for c in two.conflicts] == [(25, 26, "changed")]
+    assert store.bench().jobs[0].document == two.document
 
 
-def test_log_entries_cannot_be_changed_even_with_sql(repository, file):
-    repository.append(repository.create(ordinary(), {}, NOW), 0, Note(text="as found"), NOW)
-    with sqlite3.connect(file) as connection:
-        for statement in ("UPDATE log SET body = 'x'", "DELETE FROM log"):
-            with pytest.raises(sqlite3.IntegrityError, match="never changed"):
-                connection.execute(statement)
-    connection.close()
+def test_a_wheel_with_a_log_is_not_removed_and_a_changed_one_neither(store):
+    created(store)
+    twin = {**stored()["wheels"][0], "wheel_id": "w2", "name": "twin"}
+    store.edit("job-1", [AddWheel(twin)], NOW)
+    assert (
+        store.edit("job-1", [RemoveWheel("w2", {**twin, "name": "as it was"})], NOW).conflicts[0].reason
+        == "changed"
+    )
+    store.append("job-1", "w2", [NewEntry("e1", NOW, Note(text="seen"))])
+    assert store.edit("job-1", [RemoveWheel("w2", twin)], NOW).conflicts[0].reason == "logged"
+    assert store.edit("job-1", [RemoveWheel("w1", stored()["wheels"][0])], NOW).conflicts == ()
+    assert store.edit("job-1", [SetField("w1", "name", "x", "y")], NOW).conflicts[0].reason == "gone"
+    assert [wheel["wheel_id"] for wheel in store.bench().jobs[0].document["wheels"]] == ["w2"]
 
 
-def test_a_newer_database_is_refused_with_a_sentence_and_left_alone(repository, file):
-    repository.close()
-    with sqlite3.connect(file) as connection:
-        connection.execute("INSERT INTO migrations VALUES ('0999 from the future', 998, ?)", (NOW,))
-    connection.close()
-    before = file.read_bytes()
-    with pytest.raises(errors.StoreNewer, match="newer version"):
-        Repository(sqlite_url(file))
-    assert file.read_bytes() == before and glance(file) is None
+def test_a_draft_keeps_its_units(store):
+    created(store)
+    typed = Typed("36", UnitChoice(kpa="psi"))
+    store.edit("job-1", [SetDraft("w1", "tire.max_pressure_kpa", typed)], NOW)
+    assert store.bench().jobs[0].drafts == {"w1:tire.max_pressure_kpa": typed}
 
 
-def test_a_copy_is_made_before_migrating_and_a_failed_step_leaves_nothing(repository, file, monkeypatch):
-    repository.create(ordinary(), {}, NOW)
-    repository.close()
+@pytest.mark.parametrize(
+    ("field", "value", "says"),
+    [
+        ("rim.spokes", 9999, "144"), ("rim.spokes", "many", "int"), ("name", "x" * 201, "200"),
+        ("name", "half \ud83d", "half a character"), ("name", "a\0b", "NUL"), ("rim.color", "red", "unknown"),
+        ("rim", 5, "rim"), ("wheel_id", None, "identity"),
+    ],
+)  # fmt: skip
+def test_nothing_that_could_not_be_read_back_gets_in(store, field, value, says):
+    created(store)
+    old = stored()["wheels"][0]
+    with pytest.raises(errors.StoreRefused, match=says):
+        base = old["rim"].get("spokes") if field == "rim.spokes" else old.get(field)
+        store.edit("job-1", [SetField("w1", field, value, base)], NOW)
+    assert store.bench().jobs[0].document == stored() and not store.bench().unreadable
 
-    def breaks(connection):
-        connection.exec_driver_sql("CREATE TABLE half_done (x)")
-        raise RuntimeError("step failed")
 
-    monkeypatch.setattr(migrations, "STEPS", (*migrations.STEPS, breaks))
-    for module in (migrations, versions):
-        monkeypatch.setattr(
-            module, "STEP_NAMES", (*versions.STEP_NAMES[: len(migrations.STEPS) - 1], "9998 breaks")
+@pytest.mark.parametrize(
+    "entry",
+    [
+        Attempt(peak_kpa=150, outcome="one_low", limit_kpa=340, low_left=(9,)),
+        Attempt(peak_kpa=150, outcome="one_low", limit_kpa=340, low_right=(0,)),
+        SignOff(by="n" * 201, pressure_kpa=200), SignOff(by="", pressure_kpa=200),
+        Reading(pressure_kpa=float("nan")), Reading(pressure_kpa=200, temperature_c=9e9),
+        Note(text="x" * 2001), Note(text="cut \udc00"), StepEntry(stage="s" * 101),
+    ],
+)  # fmt: skip
+def test_an_entry_that_could_not_be_read_back_is_refused_with_all_that_follows(store, entry):
+    created(store)
+    store.shelf.add(
+        item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"), NOW, "counted"
+    )
+    booking = Booking(uses=(("tape", Use("p1", 200.0)),), uid="b")
+    with pytest.raises(errors.StoreRefused):
+        store.append(
+            "job-1", "w1", [NewEntry("e0", NOW, Note(text="before")), NewEntry("e1", NOW, entry)], booking
         )
-    with pytest.raises(RuntimeError):
-        Repository(sqlite_url(file))
-    with sqlite3.connect(file) as connection:
-        tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master")}
-        assert connection.execute("SELECT count(*) FROM jobs").fetchone() == (1,)
-    connection.close()
-    assert "half_done" not in tables
-    copies = list((file.parent / "backup").glob("*.sqlite"))
-    assert len(copies) == 1
-    with sqlite3.connect(copies[0]) as connection:
-        assert connection.execute("SELECT count(*) FROM jobs").fetchone() == (1,)
-    connection.close()
+    assert store.bench().jobs[0].log == () and store.shelf.all()[0].stock == 900.0
+    assert store.logbook.search("before") == ()
 
 
-def test_two_windows_may_start_at_the_same_moment(file):
-    file.parent.mkdir()
-    code = "import sys; from inner_rim.store.repository import *; from pathlib import Path; Repository(sqlite_url(Path(sys.argv[1]))).close()"
-    running = [subprocess.Popen([sys.executable, "-c", code, str(file)]) for _ in range(3)]
+def test_rows_that_cannot_be_read_are_kept_and_everything_else_loads(store):
+    created(store)
+    note(store, "sound", "e1")
+    store.shelf.add(item_from("tape", {"name": "Ebb 27", "width_mm": 27}), NOW, "counted")
+    store.create("job-2", stored(), NOW)
+    body = '{"kind":"attempt","peak_kpa":150,"outcome":"one_low","limit_kpa":340,"low_left":[9]}'
+    insert = "INSERT INTO log (uid, job_uid, wheel_id, at, kind, body) VALUES (:u, 'job-1', 'w1', :at, 'attempt', :b)"
+    sql(store, insert, u="odd", at=NOW, b=body)
+    sql(store, insert, u="late", at="yesterday", b='{"kind":"note","text":"when?"}')
+    sql(store, "UPDATE jobs SET document = :b WHERE uid = 'job-2'", b='{"wheels":5}')
+    sql(store, "UPDATE parts SET spec = :b", b='{"width_mm":"wide"}')
+    sql(store, "INSERT INTO settings (name, value) VALUES ('practice.dose', '{')")
+    bench = store.bench()
+    assert [job.job_id for job in bench.jobs] == ["job-1"]
+    entries = [item.entry for item in bench.jobs[0].log]
+    assert entries[0] == Note(text="sound") and isinstance(entries[1], Unreadable) and entries[1].body == body
+    assert isinstance(entries[2], Unreadable)
+    found = {(row.table, row.body) for row in store.logbook.unreadable()}
+    assert found == {("jobs", '{"wheels":5}'), ("parts", '{"width_mm":"wide"}'), ("settings", "{")}
+    assert len(store.logbook.search("")) == 3 and store.shelf.all() == ()
+    note(store, "goes on", "e3")
+    assert store.edit("job-1", [SetField("", "bike", "Tern")], NOW).revision == 2
+    with pytest.raises(errors.StoreRefused, match="cannot be read"):
+        store.edit("job-2", [SetField("", "bike", "Tern")], NOW)
+
+
+def test_log_entries_cannot_be_changed_even_with_sql(store):
+    created(store)
+    note(store, "as found", "e1")
+    statements = ["UPDATE log SET body = 'x'", "DELETE FROM log"]
+    if store.database.is_sqlite:
+        statements += [
+            "INSERT OR REPLACE INTO log (id, uid, job_uid, wheel_id, at, kind, body) VALUES (1, 'z', 'j', 'w', 'a', 'k', 'x')",
+            "INSERT OR REPLACE INTO log (uid, job_uid, wheel_id, at, kind, body) VALUES ('e1', 'j', 'w', 'a', 'k', 'x')",
+        ]
+    else:
+        statements.append("TRUNCATE log")
+    for statement in statements:
+        with pytest.raises(DBAPIError, match="never changed"):
+            sql(store, statement)
+    assert store.bench().jobs[0].log[0].entry == Note(text="as found")
+
+
+def test_two_windows_may_start_at_the_same_moment(url, tmp_path):
+    code = "import sys; from inner_rim.store.repository import Repository; Repository(sys.argv[1]).close()"
+    running = [subprocess.Popen([sys.executable, "-c", code, url]) for _ in range(3)]
     assert [process.wait(60) for process in running] == [0, 0, 0]
 
 
-def test_each_fault_is_one_sentence(repository, file, tmp_path):
-    job = repository.create(ordinary(), {}, NOW)
+def test_full_synchronization_and_write_ahead_log(tmp_path):
+    store = Repository(sqlite_url(tmp_path / "x.sqlite"))
+    with store.database.engine.connect() as connection:
+        values = [
+            connection.exec_driver_sql(f"PRAGMA {name}").scalar() for name in ("journal_mode", "synchronous")
+        ]
+    store.close()
+    assert values == ["wal", 2]
+
+
+def test_the_first_look_agrees(tmp_path):
+    file = tmp_path / "x.sqlite"
+    store = Repository(sqlite_url(file))
+    created(store)
+    note(store, "as found", "e1")
+    store.shelf.add(item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=9.0), NOW, "counted")
+    assert snapshot(file) == store.bench() and store.bench().stocked[0].stock == 9.0
+    store.close()
+
+
+def test_each_fault_of_a_file_is_one_sentence(tmp_path):
+    file = tmp_path / "x.sqlite"
+    store = Repository(sqlite_url(file), busy_seconds=0.2)
+    created(store)
     holder = sqlite3.connect(file, isolation_level=None)
     holder.execute("BEGIN IMMEDIATE")
     with pytest.raises(errors.StoreLocked, match="in use"):
-        repository.save(job, ordinary(), {}, 1, NOW)
+        store.edit("job-1", [SetField("", "bike", "Tern")], NOW)
     holder.execute("ROLLBACK")
     holder.close()
-
-    with repository._engine.connect() as connection:
+    with store.database.engine.connect() as connection:
         pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
         connection.exec_driver_sql(f"PRAGMA max_page_count = {pages}")
     with pytest.raises(errors.StoreFull, match="disk is full"):
-        repository.append(job, 0, Note(text="x" * 2000), NOW)
-        for _ in range(20):
-            repository.append(job, 0, Note(text="x" * 2000), NOW)
-
-    read_only = Repository(f"sqlite:///file:{file}?mode=ro&uri=true")
-    with pytest.raises(errors.StoreReadOnly, match="cannot be written"):
-        read_only.create(ordinary(), {}, NOW)
-    read_only.close()
-
+        for n in range(20):
+            note(store, "x" * 2000, f"e{n}")
+    store.close()
     damaged = tmp_path / "damaged.sqlite"
     damaged.write_bytes(b"not a database, certainly " * 400)
-    with pytest.raises(errors.StoreDamaged, match="not a database"):
+    with pytest.raises(errors.StoreForeign, match="not a database of this program"):
         Repository(sqlite_url(damaged))
+    foreign = tmp_path / "foreign.sqlite"
+    with sqlite3.connect(foreign) as other:
+        other.execute("CREATE TABLE recipes (soup TEXT)")
+    other.close()
+    before = foreign.read_bytes()
+    with pytest.raises(errors.StoreForeign, match="not a database of this program"):
+        Repository(sqlite_url(foreign))
+    assert foreign.read_bytes()[100:] == before[100:]  # but for the header of a file that was opened
     with pytest.raises(errors.StoreUnreachable, match="cannot be opened"):
         Repository(sqlite_url(tmp_path / "no" / "such" / "folder" / "x.sqlite"))
+    read_only = Repository(sqlite_url(file, read_only=True), read_only=True)
+    assert len(read_only.bench().jobs) == 1
+    with pytest.raises(errors.StoreReadOnly, match="read-only"):
+        created(read_only, "job-9")
+    read_only.close()
+
+
+@pytest.mark.parametrize(
+    "url",
+    [
+        "foo",
+        "sqlite://",
+        "sqlite:///:memory:",
+        "mysql://u:secret@h/n",
+        "http://x",
+        "postgresql+nodriver://h/n",
+        "",
+    ],
+)
+def test_a_url_of_no_database_is_refused_without_its_password(url):
+    with pytest.raises(errors.StoreMisnamed, match="INNER_RIM_DATABASE") as caught:
+        Repository(url)
+    assert "secret" not in caught.value.sentence
+
+
+def test_a_server_that_refuses_or_is_down_is_one_sentence_without_the_password(server):
+    wrong = server.new_database().replace(server.url("x").split(":")[2].split("@")[0], "wrong-word")
+    gone = server.url("postgres").replace(f":{server.port}/", ":1/")
+    for url in (wrong, gone, server.url("no_such_name")):
+        with pytest.raises(errors.StoreUnreachable, match="does not answer, or refuses") as caught:
+            Repository(url)
+        assert "word" not in caught.value.sentence and "water" not in caught.value.sentence
+
+
+def test_a_server_that_restarts_loses_nothing(server):
+    store = Repository(server.new_database())
+    created(store)
+    server.stop()
+    with pytest.raises(errors.StoreUnreachable) as caught:
+        note(store, "while it is down", "e1")
+    assert caught.value.passing
+    server.start()
+    note(store, "while it is down", "e1")
+    assert len(store.bench().jobs[0].log) == 1
+    store.close()
 
 
 TYPIST = """
 import itertools, sys
 from pathlib import Path
+from inner_rim.core.log import Note
 from inner_rim.work.bench import Bench
-from inner_rim.work.keeper import Keeper
-from inner_rim.work.opening import opener
+from inner_rim.work.storage.worker import StoreWorker
+from inner_rim.work.storage.source import opener
 bench = Bench()
-keeper = Keeper(opener(Path(sys.argv[1])), lambda call: call(), bench)
-bench.keeper = keeper
-keeper.start()
-bench.new_wheel()
+worker = StoreWorker(opener(Path(sys.argv[1])), lambda call: call(), bench.sync)
+bench.worker = worker
+worker.start()
+bench.editor.new_wheel()
 for n in itertools.count():
-    bench.type_into("name", f"typed {n}")
-    bench.note(f"note {n}")
-    while keeper.waiting:
+    bench.editor.type_into("name", f"typed {n}")
+    bench.recorder.note(f"note {n}")
+    while worker.waiting:
         pass
     print(n, flush=True)
 """
 
 
-@pytest.mark.parametrize("round_number", range(12))
+@pytest.mark.parametrize("round_number", range(6))
 def test_kill_at_any_moment_loses_at_most_the_keystroke_in_flight(file, round_number):
     process = subprocess.Popen([sys.executable, "-c", TYPIST, str(file)], stdout=subprocess.PIPE, text=True)
     for _ in range(3 + 2 * round_number):
         assert process.stdout.readline()
-    until = time.perf_counter() + 0.0007 * round_number  # another moment each time
+    until = time.perf_counter() + 0.0013 * round_number  # another moment each time
     while time.perf_counter() < until:
         pass
     process.kill()
     rest = process.communicate()[0].split()
     last = int(rest[-1]) if rest else 2 + 2 * round_number
-    found = glance(file) or Repository(sqlite_url(file)).bench()
+    found = snapshot(file) or Repository(sqlite_url(file)).bench()
     name = found.jobs[0].document["wheels"][0]["name"]
     assert int(name.removeprefix("typed ")) in (last, last + 1)
     notes = [entry.entry.text for entry in found.jobs[0].log]

@@ -1,19 +1,24 @@
-import sqlite3
+"""Parts and their stock: every level is the sum of its movements, whoever books and counts."""
 
 import pytest
+from sqlalchemy import text
 
+from inner_rim.core.log import Note
+from inner_rim.core.operations import SetField
 from inner_rim.core.parts import item_from
-from inner_rim.store import errors, migrations, versions
-from inner_rim.store.repository import Repository, sqlite_url
-from inner_rim.store.shelf import Use
-from tests.samples import ordinary
+from inner_rim.core.picking import Booking, Use
+from inner_rim.store import errors
+from inner_rim.store.repository import NewEntry, Repository
+from inner_rim.store.shelf import prepared
+from tests.samples import stored
 
 NOW = "2026-11-24T10:00:00+00:00"
 
 
 @pytest.fixture
-def store(tmp_path):
-    made = Repository(sqlite_url(tmp_path / "inner-rim.sqlite"))
+def store(url):
+    made = Repository(url)
+    made.create("job-1", stored(), NOW)
     yield made
     made.close()
 
@@ -23,72 +28,72 @@ def tape(name="Ebb tape 27", stock=3000.0, **more):
 
 
 def movements(store):
-    with store.reading() as connection:
-        return [
-            tuple(row)
-            for row in connection.exec_driver_sql("SELECT part_id, amount, reason, stage FROM movements")
-        ]
+    with store.database.reading() as connection:
+        rows = connection.execute(text("SELECT part_uid, amount, reason, stage FROM movements ORDER BY id"))
+        return [tuple(row) for row in rows]
+
+
+def book(store, uid, **booking):
+    store.append("job-1", "w1", [NewEntry(uid, NOW, Note(text=uid))], Booking(uid=uid, **booking))
 
 
 def test_a_part_comes_back_and_its_stock_moves_with_a_reason(store):
-    made = store.shelf.put(tape(), NOW, "counted")
-    assert store.shelf.all() == (made,) and made.item_id == 1
-    store.shelf.put(tape(stock=2500.0, item_id=1), NOW, "counted")
-    assert movements(store) == [(1, 3000.0, "counted", None), (1, -500.0, "counted", None)]
+    made = store.shelf.add(tape(item_id="p1"), NOW, "counted")
+    assert store.shelf.all() == (made,)
+    store.shelf.count("p1", 2500.0, 3000.0, NOW, "counted", "c1")
+    assert movements(store) == [("p1", 3000.0, "counted", None), ("p1", -500.0, "counted", None)]
 
 
 def test_a_second_part_of_the_name_is_refused_with_a_sentence(store):
-    store.shelf.put(tape(), NOW, "counted")
+    store.shelf.add(tape(), NOW, "counted")
     with pytest.raises(errors.DuplicatePart, match="on the shelf already"):
-        store.shelf.put(tape(), NOW, "counted")
-    other = store.shelf.put(tape("Ebb tape 28"), NOW, "counted")
+        store.shelf.add(tape(), NOW, "counted")
+    other = store.shelf.add(tape("Ebb tape 28"), NOW, "counted")
     with pytest.raises(errors.DuplicatePart):
-        store.shelf.put(tape(item_id=other.item_id), NOW, "counted")
+        store.shelf.edit(other.item_id, [SetField("", "spec.name", "Ebb tape 27", "Ebb tape 28")], NOW)
+    with pytest.raises(errors.StoreRefused, match="not on the shelf any more"):
+        store.shelf.edit("nowhere", [SetField("", "low_at", 3.0, 0.0)], NOW)
 
 
-def test_what_a_stage_took_goes_back_when_it_is_taken_up_again_and_never_below_nothing(store):
-    store.shelf.put(tape(stock=1500.0), NOW, "counted")
-    store.shelf.book_out([Use(1, 2000.0)], NOW, 7, 0, "tape")
+def test_figures_of_two_benches_join_and_a_count_keeps_what_was_booked_meanwhile(store):
+    store.shelf.add(tape(item_id="p1"), NOW, "counted")
+    book(store, "b1", uses=(("tape", Use("p1", 400.0)),))
+    store.shelf.edit("p1", [SetField("", "low_at", 500.0, 0.0)], NOW)
+    item, conflicts = store.shelf.edit(
+        "p1", [SetField("", "spec.width_mm", 28, 27), SetField("", "low_at", 9.0, 0.0)], NOW
+    )
+    assert item.low_at == 500.0 and item.spec["width_mm"] == 28 and conflicts[0].stored == 500.0
+    assert item.stock == 2600.0  # an edit of a figure is no count
+    store.shelf.count("p1", 2900.0, 3000.0, NOW, "counted", "c1")  # seen before the booking: 100 are missing
+    assert store.shelf.all()[0].stock == 2500.0 == sum(move[1] for move in movements(store))
+    with pytest.raises(errors.StoreRefused):
+        store.shelf.edit("p1", [SetField("", "spec.width_mm", 900, 28)], NOW)
+
+
+def test_what_a_stage_took_goes_back_when_it_is_reopened_and_never_below_nothing(store):
+    store.shelf.add(tape(stock=1500.0, item_id="p1"), NOW, "counted")
+    book(store, "b1", uses=(("tape", Use("p1", 2000.0)),))
     assert store.shelf.all()[0].stock == 0.0
-    store.shelf.give_back(NOW, 7, 0, ["tape", "valve"])
-    store.shelf.give_back(NOW, 7, 0, ["tape"])  # a second time gives nothing more
-    store.shelf.give_back(NOW, 8, 0, ["tape"])
+    book(store, "b2", back=("tape", "valve"))
+    book(store, "b3", back=("tape",))  # a second time gives nothing more
     assert store.shelf.all()[0].stock == 1500.0
+    book(store, "b4", uses=(("tape", Use("p1", 200.0)),))  # done again: used again
+    assert store.shelf.all()[0].stock == 1300.0
+
+
+def test_a_check_in_teaches_parts_once(store):
+    tire = item_from("tire", {"name": "Heron", "size": "45-622"}, item_id="t1")
+    book(store, "b1", learned=(tire,))
+    book(store, "b2", learned=(item_from("tire", {"name": "Heron", "size": "50-622"}, item_id="t2"),))
+    assert [(i.item_id, i.spec["size"]) for i in store.shelf.all()] == [("t1", "45-622")]
 
 
 def test_many_parts_are_stored_all_or_nothing(store):
-    store.shelf.put(tape("T 7", 1.0), NOW, "counted")
-    many = [tape(f"T {i}", float(i)) for i in range(1000)]
+    store.shelf.add(tape("T 7", 1.0), NOW, "counted")
+    many = [prepared(tape(f"T {i}", float(i))) for i in range(1000)]
+    before = store.change()
     assert store.shelf.put_many(many, NOW, "imported", lambda done: done < 500) == 0
     assert [item.stock for item in store.shelf.all()] == [1.0]
     assert store.shelf.put_many(many, NOW, "imported") == 1000
-    assert len(store.shelf.all()) == 1000 and store.change() == 2
-
-
-def test_an_old_database_gets_its_shelf_and_keeps_its_jobs(tmp_path, monkeypatch):
-    file = tmp_path / "inner-rim.sqlite"
-    monkeypatch.setattr(versions, "STEP_NAMES", versions.STEP_NAMES[:1])
-    monkeypatch.setattr(migrations, "STEP_NAMES", versions.STEP_NAMES)
-    monkeypatch.setattr(migrations, "STEPS", migrations.STEPS[:1])
-    from sqlalchemy import create_engine
-
-    engine = create_engine(sqlite_url(file))
-    migrations.migrate(engine, file)  # the first version's schema, before there was a shelf
-    engine.dispose()
-    monkeypatch.undo()
-    with sqlite3.connect(file) as old:
-        import msgspec
-
-        body = msgspec.json.encode(ordinary()).decode()
-        old.execute(
-            "INSERT INTO jobs (document, drafts, revision, archived, created_at, changed_at) VALUES (?, '{}', 1, 0, ?, ?)",
-            (body, NOW, NOW),
-        )
-        assert not old.execute("SELECT name FROM sqlite_master WHERE name = 'parts'").fetchall()
-    old.close()
-    opened = Repository(sqlite_url(file))
-    assert opened.bench().jobs[0].document == ordinary() and opened.shelf.all() == ()
-    opened.shelf.put(tape(), NOW, "counted")
-    assert [item.name for item in opened.bench().stocked] == ["Ebb tape 27"]
-    opened.close()
-    assert len(list((tmp_path / "backup").glob("*.sqlite"))) == 1
+    found = {item.name: item.stock for item in store.shelf.all()}
+    assert len(found) == 1000 and found["T 7"] == 7.0 and store.change() == before + 1

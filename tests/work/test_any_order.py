@@ -1,4 +1,4 @@
-"""Whatever the hand does while the keeper is behind, the bench and the store end up the same."""
+"""Whatever the hand does while the worker is behind, the bench and the store end up the same."""
 
 import tempfile
 import time
@@ -8,26 +8,26 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from inner_rim.core.log import Note
-from tests.work.test_bench import Desk
+from tests.desk import Desk
 
 ACTS = {
-    "new": lambda bench, n: bench.new_wheel(),
-    "type": lambda bench, n: bench.type_into("rim.internal_width_mm", str(20 + n)),
-    "note": lambda bench, n: bench.record(Note(text=f"note {n}")),
-    "away": lambda bench, n: bench.put_away(),
-    "undo": lambda bench, n: bench.undo(),
-    "again": lambda bench, n: bench.same_again(),
+    "new": lambda bench, n: bench.editor.new_wheel(),
+    "type": lambda bench, n: bench.editor.type_into("rim.internal_width_mm", str(20 + n)),
+    "note": lambda bench, n: bench.recorder.record(Note(text=f"note {n}")),
+    "away": lambda bench, n: bench.archive(),
+    "undo": lambda bench, n: bench.editor.undo(),
+    "again": lambda bench, n: bench.editor.duplicate(),
     "select": lambda bench, n: bench.step_selection(1),
-    "setting": lambda bench, n: bench.set_setting("injector_ml", 20.0 + n),
-    "read": lambda bench, n: bench.reload(),
-    "read, then new": lambda bench, n: (bench.reload(), bench.new_wheel()),
-    "read, then away": lambda bench, n: (bench.reload(), bench.put_away()),
+    "setting": lambda bench, n: bench.set_shop("shelf.injector_ml", 20.0 + n),
+    "read": lambda bench, n: bench.sync.reload(),
+    "read, then new": lambda bench, n: (bench.sync.reload(), bench.editor.new_wheel()),
+    "read, then away": lambda bench, n: (bench.sync.reload(), bench.archive()),
 }
 
 
 def hear(desk):
     """Hear of the store only once it is done with all: the latest that news can come."""
-    while desk.keeper.waiting:
+    while desk.worker.waiting:
         time.sleep(0.001)
     desk.settle()
 
@@ -36,13 +36,13 @@ def seen(bench):
     """What a window shows, by job: the document, what is half typed, and the log in words."""
     return sorted(
         (
-            job.stored_id,
-            job.sheet.document,
-            job.sheet.drafts,
-            [(item.number > 0, item.wheel, item.entry) for item in job.log],
+            job.job_id,
+            job.draft.document,
+            sorted(job.draft.drafts.items()),
+            [(item.number > 0, item.wheel_id, item.entry) for item in job.log],
         )
         for job in bench.jobs
-    ), bench.settings
+    ), {name: v for name, v in bench.settings.shop.items() if not name.startswith("search.")}
 
 
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
@@ -51,6 +51,7 @@ def test_the_bench_is_what_is_stored_whatever_was_done_and_in_which_order(acts):
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "inner-rim.sqlite"
         one = Desk(file)
+        one.settle()
         try:
             for number, (act, hears) in enumerate(acts):
                 ACTS[act](one.bench, number)
@@ -59,9 +60,10 @@ def test_the_bench_is_what_is_stored_whatever_was_done_and_in_which_order(acts):
             hear(one)
             shown = seen(one.bench)
         finally:
-            one.keeper.stop()
+            one.worker.stop()
         two = Desk(file)
+        two.settle()
         try:
             assert seen(two.bench) == shown
         finally:
-            two.keeper.stop()
+            two.worker.stop()

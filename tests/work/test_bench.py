@@ -1,78 +1,24 @@
-import threading
-import time
+"""The bench on a real file, in one window and in two."""
 
+import msgspec
 import pytest
 
 from inner_rim.core.log import Note
+from inner_rim.core.operations import Typed
 from inner_rim.core.units import UnitChoice
+from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreFull
-from inner_rim.store.repository import Repository, sqlite_url
-from inner_rim.work.bench import Bench
-from inner_rim.work.keeper import Keeper
-from inner_rim.work.opening import opener
-
-
-class Desk:
-    """A bench with its keeper on a real file; callbacks come back through `settle`."""
-
-    def __init__(self, file):
-        self.calls, self.lock = [], threading.Lock()
-        self.bench = Bench()
-        self.keeper = Keeper(opener(file), self._deliver, self.bench)
-        self.bench.keeper = self.keeper
-        self.keeper.start()
-        self.bench.reload()
-        self.settle()
-
-    def _deliver(self, call):
-        with self.lock:
-            self.calls.append(call)
-
-    def settle(self, until=lambda: True):
-        deadline = time.monotonic() + 10
-        while time.monotonic() < deadline:
-            with self.lock:
-                calls, self.calls = self.calls, []
-            for call in calls:
-                call()
-            if not self.keeper.waiting and not calls and until():
-                return
-            threading.Event().wait(0.005)
-        raise AssertionError("did not settle")
-
-
-@pytest.fixture
-def desk(tmp_path):
-    made = []
-
-    def open_desk():
-        made.append(Desk(tmp_path / "data" / "inner-rim.sqlite"))
-        return made[-1]
-
-    yield open_desk
-    for one in made:
-        one.keeper.stop()
-
-
-def check_in(bench):
-    bench.new_wheel()
-    for field, text in (
-        ("rim.bead_seat_diameter_mm", "622"),
-        ("rim.internal_width_mm", "24"),
-        ("rim.hook", "hooked"),
-        ("tire.size", "45-622"),
-        ("tire.max_pressure_kpa", "3.4"),
-    ):
-        bench.type_into(field, text)
+from inner_rim.store.repository import Repository
+from tests.desk import Desk, check_in
 
 
 def test_the_wheel_is_where_it_was_after_a_restart(desk):
     first = desk()
     check_in(first.bench)
     for stage in ("check_in", "strip", "tape", "valve", "mount", "sealant"):
-        first.bench.finish_stage(stage)
-    first.bench.attempt("one_low", 150.0, (3,))
-    first.bench.type_into("tire.min_pressure_kpa", "9")  # not accepted: stays typed all the same
+        first.bench.recorder.finish_stage(stage)
+    first.bench.recorder.attempt("one_low", 150.0, (3,))
+    first.bench.editor.type_into("tire.min_pressure_kpa", "9")  # not accepted: stays typed all the same
     first.settle()
     again = desk().bench.current
     assert again.progress == first.bench.current.progress and again.progress.state == "trouble"
@@ -83,16 +29,16 @@ def test_the_wheel_is_where_it_was_after_a_restart(desk):
 def test_undo_and_redo_are_steps_of_fields_not_of_letters(desk):
     bench = desk().bench
     check_in(bench)
-    bench.type_into("ride.total_mass_kg", "8")
+    bench.editor.type_into("ride.total_mass_kg", "8")
     for text in ("9", "98", "985", "98"):
-        bench.type_into("ride.total_mass_kg", text)
-    before = bench.current.job.sheet
-    bench.undo()
+        bench.editor.type_into("ride.total_mass_kg", text)
+    before = bench.current.job.draft
+    bench.editor.undo()
     assert bench.current.ride_job.ride is None
-    bench.redo()
-    assert bench.current.job.sheet == before and bench.current.ride_job.ride.total_mass_kg == 98
+    bench.editor.redo()
+    assert bench.current.job.draft == before and bench.current.ride_job.ride.total_mass_kg == 98
     for _ in range(20):
-        bench.undo()
+        bench.editor.undo()
     assert bench.message == "Nothing to undo" and bench.current.plan is not None
 
 
@@ -101,8 +47,8 @@ def test_a_second_window_sees_the_change_and_does_not_overwrite(desk):
     check_in(one.bench)
     one.settle()
     two = desk()
-    two.bench.type_into("ride.total_mass_kg", "80")
-    two.bench.note("from window two")
+    two.bench.editor.type_into("ride.total_mass_kg", "80")
+    two.bench.recorder.note("from window two")
     two.settle()
     one.settle(lambda: "another window" in one.bench.message)
     assert one.bench.current.ride_job.ride.total_mass_kg == 80
@@ -113,83 +59,196 @@ def test_an_older_look_at_the_data_takes_nothing_back(desk):
     """The bench is read; then, before the window hears of it, the mechanic goes on."""
     one = desk()
     check_in(one.bench)
-    one.bench.set_setting("injector_ml", 60.0)
+    one.bench.set_shop("shelf.injector_ml", 60.0)
     one.settle()
     old = one.bench.current
-    one.bench.reload()
-    one.bench.new_wheel()
+    one.bench.sync.reload()
+    one.bench.editor.new_wheel()
     new = one.bench.current.name
-    one.bench.set_setting("injector_ml", 30.0)
+    one.bench.set_shop("shelf.injector_ml", 30.0)
     one.settle()
     assert one.bench.current.name == new and len(one.bench.wheels) == 2
-    assert one.bench.settings["injector_ml"] == 30.0
+    assert one.bench.settings.shop["shelf.injector_ml"] == 30.0
     one.bench.select(old.key)
-    one.bench.reload()
-    one.bench.put_away()
+    one.bench.sync.reload()
+    one.bench.archive()
     one.settle()
     assert [state.name for state in one.bench.wheels] == [new]
-    one.bench.reload()
+    one.bench.sync.reload()
     one.settle()
     assert [state.name for state in one.bench.wheels] == [new]
-    one.bench.take_out(old.job.stored_id, 0)
+    one.bench.take_out(*old.key)
     one.settle()
     assert len(one.bench.wheels) == 2 and one.bench.current.name == old.name
 
 
-def test_the_same_field_in_two_windows_keeps_both_values(desk):
+def test_the_same_field_in_two_windows_keeps_both_values_and_mine_is_one_key_away(desk):
     one = desk()
     check_in(one.bench)
     one.settle()
     two = desk()
-    two.bench.type_into("rim.internal_width_mm", "26")
+    two.bench.editor.type_into("rim.internal_width_mm", "26")
     two.settle()
-    one.bench.type_into("rim.internal_width_mm", "25")  # not knowing of the other
-    one.settle(lambda: "at the same time" in one.bench.message)
+    one.bench.editor.type_into("rim.internal_width_mm", "25")  # not knowing of the other
+    one.settle(lambda: one.bench.current.aside("rim.internal_width_mm") is not None)
     state = one.bench.current
-    assert state.wheel.rim.internal_width_mm == 26
-    assert state.job.sheet.drafts[state.path("rim.internal_width_mm")] == "25.0"
+    assert "at the same time" in one.bench.message and state.wheel.rim.internal_width_mm == 26
+    assert state.aside("rim.internal_width_mm").operation.value == 25  # a value, not a text
+    assert one.bench.editor.take_any_mine() and not one.bench.editor.take_any_mine()
+    one.settle()
+    two.settle(lambda: two.bench.current.wheel.rim.internal_width_mm == 25)
+    assert one.bench.current.wheel.rim.internal_width_mm == 25
 
 
-class Sick:
-    """A store whose disk is full while `disk["full"]`."""
+def test_two_benches_in_psi_never_make_a_wrong_limit(desk):
+    """36 psi and 40 psi typed at once: nobody ever sees 276."""
+    one = desk()
+    one.bench.set_units(UnitChoice(kpa="psi"))
+    check_in(one.bench)
+    one.settle()
+    two = desk()
+    two.bench.set_units(UnitChoice(kpa="psi"))
+    two.bench.editor.type_into("tire.max_pressure_kpa", "36")
+    one.bench.editor.type_into("tire.max_pressure_kpa", "40")
+    for desk_ in (two, one, two):
+        desk_.settle()
+    one.bench.editor.type_into("tire.name", "H")  # one more letter
+    for desk_ in (one, two, one):
+        desk_.settle()
+    psi = [d.bench.current.wheel.tire.max_pressure_kpa / 6.894757 for d in (one, two)]
+    assert psi[0] == psi[1] and round(psi[0]) in (36, 40)
+    asides = [d.bench.current.aside("tire.max_pressure_kpa") for d in (one, two)]
+    assert sum(aside is not None for aside in asides) == 1  # and the other value is shown where it was typed
 
-    def __init__(self, real, disk):
-        self._real, self._disk = real, disk
 
-    def __getattr__(self, name):
-        if self._disk["full"] and name in ("create", "save", "append"):
-            raise StoreFull("The disk is full; your work is kept here.")
-        return getattr(self._real, name)
+def test_other_units_on_one_bench_change_nothing_on_the_other_nor_what_was_typed(desk, tmp_path):
+    one = desk(settings_file=tmp_path / "a" / "bench.json")
+    two = desk(settings_file=tmp_path / "b" / "bench.json")
+    one.bench.set_units(UnitChoice(kpa="psi"))
+    check_in(one.bench)
+    one.bench.editor.type_into("tire.min_pressure_kpa", "90")  # psi, above the maximum: it waits
+    one.bench.set_units(UnitChoice(kpa="bar"))
+    one.settle()
+    two.settle(lambda: two.bench.current is not None)
+    assert two.bench.units == UnitChoice()
+    for state in (one.bench.current, two.bench.current):
+        assert state.typed("tire.min_pressure_kpa") == Typed("90", UnitChoice(kpa="psi"))
+    one.bench.editor.type_into("tire.max_pressure_kpa", "9")  # bar: now 90 psi fits, and means 90 psi
+    assert one.bench.current.wheel.tire.min_pressure_kpa == pytest.approx(90 * 6.894757, abs=0.01)
+    again = desk(settings_file=tmp_path / "a" / "bench.json")
+    assert again.bench.units == UnitChoice(kpa="bar")
+
+
+def test_two_methods_set_at_once_both_stand(desk):
+    one, two = desk(), desk()
+    one.bench.set_practice("dose", "lean")
+    two.bench.set_practice("tape_start", "opposite")
+    for desk_ in (one, two):
+        desk_.settle(
+            lambda d=desk_: (
+                d.bench.shop.practice is not None
+                and d.bench.shop.practice.dose == "lean"
+                and d.bench.shop.practice.tape_start == "opposite"
+            )
+        )
+
+
+def test_a_duplicate_undone_and_made_again_is_a_new_wheel(desk):
+    one = desk()
+    check_in(one.bench)
+    bench = one.bench
+    bench.editor.duplicate()
+    first = bench.current.key
+    bench.recorder.note("seen")
+    bench.editor.undo()
+    assert "log entries" in bench.message and bench.wheel(first) is not None
+    bench.editor.duplicate()
+    second = bench.current.key
+    bench.editor.undo()
+    bench.editor.duplicate()
+    assert len({first, second, bench.current.key}) == 3 and bench.current.log == []
+    one.settle()
+    assert len(desk().bench.wheels) == 3
+
+
+def test_duplicated_in_two_windows_is_two_wheels_with_their_own_logs(desk):
+    one = desk()
+    check_in(one.bench)
+    one.settle()
+    two = desk()
+    for each in (one, two):
+        each.bench.editor.duplicate()
+        each.bench.recorder.note(f"by {id(each)}")
+    for each in (one, two):
+        each.settle(lambda e=each: len(e.bench.wheels) == 3)
+    logs = [[item.entry.text for item in state.log] for state in desk().bench.wheels]
+    assert sorted(map(len, logs)) == [0, 1, 1] and len({tuple(log) for log in logs}) == 3
+
+
+def test_undoing_a_wheel_that_another_window_types_into_keeps_it_and_the_job_can_be_typed_into(desk):
+    one = desk()
+    check_in(one.bench)
+    one.bench.editor.duplicate()
+    one.settle()
+    twin = one.bench.current.key
+    two = desk()
+    two.bench.select(twin)
+    two.bench.editor.type_into("rim.spokes", "28")
+    two.settle()
+    one.bench.editor.undo()  # not knowing of the other
+    one.settle(lambda: "not removed" in one.bench.message)
+    assert one.bench.wheel(twin) is not None
+    for each in (one, two):
+        each.bench.select(twin)
+        each.bench.editor.type_into("rim.name", f"Reed {id(each)}")
+        each.settle()
+    assert one.bench.wheel(twin).wheel.rim.spokes == 28
+
+
+def test_undo_takes_back_ones_own_edits_only(desk):
+    one = desk()
+    check_in(one.bench)
+    one.bench.editor.type_into("rim.spokes", "32")
+    one.settle()
+    two = desk()
+    two.bench.editor.type_into("rim.spokes", "28")
+    two.bench.editor.type_into("ride.total_mass_kg", "80")
+    two.settle()
+    one.settle(lambda: one.bench.current.wheel.rim.spokes == 28)
+    one.bench.editor.undo()
+    assert (
+        "spokes changed in another window" in one.bench.message and one.bench.current.wheel.rim.spokes == 28
+    )
+    one.bench.editor.undo()  # the edit before it: the maximum
+    assert one.bench.current.wheel.tire.max_pressure_kpa is None
+    assert one.bench.current.ride_job.ride.total_mass_kg == 80
+    one.bench.editor.redo()
+    one.settle()
+    assert one.bench.current.wheel.tire.max_pressure_kpa == 340
 
 
 def test_a_full_disk_keeps_the_work_and_stores_it_when_there_is_room(tmp_path):
-    file = tmp_path / "inner-rim.sqlite"
-    disk = {"full": True}
+    file, disk = tmp_path / "inner-rim.sqlite", {"full": True}
 
-    def open_sick():
-        return Sick(Repository(sqlite_url(file)), disk)
+    class Sick(Repository):
+        def __getattribute__(self, name):
+            if disk["full"] and name in ("create", "edit", "append"):
+                raise StoreFull("The disk is full; your work is kept here.")
+            return super().__getattribute__(name)
 
-    desk = Desk.__new__(Desk)
-    desk.calls, desk.lock, desk.bench = [], threading.Lock(), Bench()
-    desk.keeper = desk.bench.keeper = Keeper(open_sick, desk._deliver, desk.bench)
-    desk.keeper.start()
-    check_in(desk.bench)
-    desk.bench.note("written on a full disk")
-    deadline = time.monotonic() + 10
-    while desk.bench.trouble is None and time.monotonic() < deadline:
-        with desk.lock:
-            calls, desk.calls = desk.calls, []
-        for call in calls:
-            call()
-    assert "disk is full" in desk.bench.trouble.sentence
-    assert desk.bench.current.plan is not None  # the hand is not stopped
-    assert desk.bench.unsaved()[0]["log"][0]["entry"]["text"] == "written on a full disk"
-    assert not desk.keeper.stop(5.0)  # closing now would lose work: it says so
+    one = Desk(file, open_store=lambda: Sick(sqlite_url(file)))
+    check_in(one.bench)
+    one.bench.recorder.note("written on a full disk")
+    one.wait(lambda: one.bench.sync.fault is not None)
+    assert "disk is full" in one.bench.sync.fault.sentence
+    assert one.bench.current.plan is not None  # the hand is not stopped
+    assert one.bench.unsaved()[0]["log"][0]["entry"]["text"] == "written on a full disk"
+    assert not one.worker.stop(5.0)  # closing now would lose work: it says so
     disk["full"] = False
-    desk.keeper.resume()
-    desk.settle(lambda: desk.bench.trouble is None)
-    assert desk.bench.message == "Stored again: nothing was lost."
-    assert desk.keeper.stop()
+    one.worker.resume()
+    one.settle(lambda: one.bench.sync.fault is None)
+    assert one.bench.message == "Stored again: nothing was lost."
+    assert one.worker.stop()
     stored = Repository(sqlite_url(file))
     assert stored.bench().jobs[0].log[0].entry == Note(text="written on a full disk")
     stored.close()
@@ -198,37 +257,40 @@ def test_a_full_disk_keeps_the_work_and_stores_it_when_there_is_room(tmp_path):
 def test_parts_used_before_are_known_by_name(desk):
     one = desk()
     check_in(one.bench)
-    one.bench.type_into("rim.name", "Saltmarsh box rim")
+    one.bench.editor.type_into("rim.name", "Saltmarsh box rim")
     one.settle()
     found = []
-    one.bench.known_parts("rim", found.append)
+    one.bench.editor.known_parts("rim", found.append)
     one.settle(lambda: bool(found))
     assert found[0][0]["internal_width_mm"] == 24
-    one.bench.new_wheel()
-    one.bench.put_part("rim", found[0][0])
+    one.bench.editor.new_wheel()
+    one.bench.editor.put_part("rim", found[0][0])
     assert one.bench.current.reading.missing == (one.bench.current.path("tire.size"),)
 
 
-def test_units_change_everywhere_and_are_kept(desk):
+def test_a_bench_takes_its_units_from_the_shop_until_it_has_its_own(desk, tmp_path):
     one = desk()
-    check_in(one.bench)
-    one.bench.set_units(UnitChoice("psi", "in", "floz"))
-    one.bench.type_into("tire.max_pressure_kpa", "50")
+    one.worker.submit(lambda store: store.set_setting("units", {"kpa": "psi", "mm": "mm", "ml": "ml"}))
+    one.worker.submit(lambda store: store.set_setting("theme", {"name": "dark", "scale": 1.25}))
     one.settle()
-    assert one.bench.current.wheel.tire.max_pressure_kpa == pytest.approx(344.74, abs=0.01)
-    assert desk().bench.units == UnitChoice("psi", "in", "floz")
+    file = tmp_path / "home" / "bench.json"
+    two = desk(settings_file=file)
+    assert two.bench.units.kpa == "psi" and two.bench.settings.own.theme == "dark"
+    two.bench.set_units(UnitChoice("psi", "in", "floz"))
+    three = desk(settings_file=file)
+    assert three.bench.units == UnitChoice("psi", "in", "floz") and three.bench.settings.own.scale == 1.25
+    file.write_bytes(msgspec.json.encode({"units": {"kpa": "furlong", "mm": "mm", "ml": "ml"}}))
+    assert desk(settings_file=file).bench.units.kpa == "psi"  # nonsense is no setting: the shop's again
 
 
 def test_the_alarm_begins_where_the_shop_wants_it_but_never_above_the_limit(desk):
     one = desk()
     assert one.bench.gauge.near_share == 0.9
-    one.bench.set_setting("alarm_share", 0.8)
+    one.bench.set_shop("alarm_share", 0.8)
     assert one.bench.gauge.near_share == 0.8
-    for nonsense in (1.2, 0.1, "loud", float("nan"), None):
-        one.bench.set_setting("alarm_share", nonsense)
+    for nonsense in (1.2, 0.1, "loud", True):
+        one.bench.set_shop("alarm_share", nonsense)
         assert one.bench.gauge.near_share == 0.8
-    one.bench.set_setting("alarm_share", 0.7)
+    one.bench.set_shop("alarm_share", 0.7)
     one.settle()
-    one.keeper.stop()
-    two = desk()
-    assert two.bench.gauge.near_share == 0.7
+    assert desk().bench.gauge.near_share == 0.7

@@ -1,7 +1,9 @@
 """The bench under any sequence of actions: nothing stored is lost, no wheel above its limit goes on."""
 
 import contextlib
+import tempfile
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 import pytest
 from hypothesis import settings
@@ -9,10 +11,11 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
 from inner_rim.core.log import Attempt, Inspection
+from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import Bench
-from inner_rim.work.sheet import Sheet, alike
-from tests.samples import ordinary
+from inner_rim.work.editing.draft import JobDraft, alike
+from tests.samples import stored as stored_job
 
 TYPED = (
     ("rim.internal_width_mm", ("24", "2", "90", "", "wide", "19,5")),
@@ -27,12 +30,12 @@ TYPED = (
 
 
 class Direct:
-    """A keeper that obeys at once, in this thread, on a real database."""
+    """A worker that obeys at once, in this thread, on a real database."""
 
     def __init__(self, store):
         self.store, self.waiting = store, 0
 
-    def order(self, work, done=None, failed=None):
+    def submit(self, work, done=None, failed=None, **words):
         result = work(self.store)
         if done is not None:
             done(result)
@@ -41,14 +44,15 @@ class Direct:
 class BenchStory(RuleBasedStateMachine):
     @initialize()
     def open(self):
-        self.store = Repository("sqlite://")
+        self.folder = tempfile.TemporaryDirectory()
+        self.store = Repository(sqlite_url(Path(self.folder.name) / "x.sqlite"))
         self.now = datetime(2026, 11, 24, 9, tzinfo=UTC)
         self.bench = self.opened()
-        self.bench.new_wheel()
+        self.bench.editor.new_wheel()
 
     def opened(self):
         bench = Bench(Direct(self.store), clock=self.tick)
-        bench.reload()
+        bench.sync.reload()
         return bench
 
     def tick(self):
@@ -58,20 +62,20 @@ class BenchStory(RuleBasedStateMachine):
     @rule(choice=st.sampled_from(TYPED), data=st.data())
     def type_something(self, choice, data):
         if self.bench.current:
-            self.bench.type_into(choice[0], data.draw(st.sampled_from(choice[1])))
+            self.bench.editor.type_into(choice[0], data.draw(st.sampled_from(choice[1])))
 
     @rule()
     def leave_the_field(self):
-        self.bench.end_of_typing()
+        self.bench.editor.end_of_typing()
 
     @rule(back=st.booleans())
     def undo_or_redo(self, back):
-        self.bench.undo() if back else self.bench.redo()
+        self.bench.editor.undo() if back else self.bench.editor.redo()
 
     @rule()
     def another_wheel(self):
         if len(self.bench.wheels) < 4:
-            self.bench.same_again() if len(self.bench.wheels) % 2 else self.bench.new_wheel()
+            self.bench.editor.duplicate() if len(self.bench.wheels) % 2 else self.bench.editor.new_wheel()
 
     @rule(by=st.integers(-1, 1))
     def look_elsewhere(self, by):
@@ -82,28 +86,28 @@ class BenchStory(RuleBasedStateMachine):
     def answer_or_finish(self, sound):
         progress = self.bench.current.progress
         if progress.question is not None:
-            self.bench.answer(sound)
+            self.bench.recorder.answer(sound)
         elif progress.open_stops:
-            self.bench.mended(progress.open_stops[0].code)
+            self.bench.recorder.fixed(progress.open_stops[0].code)
         elif progress.step is not None and sound:
-            self.bench.finish_step()
+            self.bench.recorder.finish_step()
         elif progress.stage not in ("seat", "set"):
-            self.bench.finish_stage(progress.stage)
+            self.bench.recorder.finish_stage(progress.stage)
 
     @precondition(lambda self: self.ready)
     @rule(depth=st.floats(0.1, 60.0))
     def dip_or_go_on(self, depth):
         if self.bench.current.progress.waiting_for is not None:
-            self.bench.end_wait()
+            self.bench.recorder.end_wait()
             assert not self.bench.current.progress.wait_until
         with contextlib.suppress(ValueError):
-            self.bench.dip(depth)
+            self.bench.recorder.dip(depth)
 
     @precondition(lambda self: self.ready)
     @rule()
     def back(self):
         before = self.bench.current.progress
-        self.bench.back()
+        self.bench.recorder.back()
         after = self.bench.current.progress
         assert len(after.steps_done) <= len(before.steps_done) and after.done <= before.done
 
@@ -111,24 +115,24 @@ class BenchStory(RuleBasedStateMachine):
     @rule(outcome=st.sampled_from(["both_up", "one_low", "not_up"]), peak=st.integers(0, 600))
     def try_to_seat(self, outcome, peak):
         if self.bench.current.progress.stage == "seat":
-            self.bench.attempt(outcome, float(peak), (3,) if outcome == "one_low" else ())
+            self.bench.recorder.attempt(outcome, float(peak), (3,) if outcome == "one_low" else ())
 
     @precondition(lambda self: self.ready)
     @rule()
     def look_over(self):
         if self.bench.current.progress.over_limit:
-            self.bench.inspect_after_over_limit()
+            self.bench.recorder.inspect_after_over_limit()
 
     @precondition(lambda self: self.ready)
     @rule(stage=st.sampled_from(["strip", "tape", "seat", "hold"]))
     def take_up_again(self, stage):
-        self.bench.reopen_stage(stage)
+        self.bench.recorder.reopen_stage(stage)
 
     @rule()
     def close_and_open_again(self):
-        before = [(w.name, w.job.sheet, [e.entry for e in w.log], w.progress) for w in self.bench.wheels]
+        before = [(w.name, w.job.draft, [e.entry for e in w.log], w.progress) for w in self.bench.wheels]
         self.bench = self.opened()
-        after = [(w.name, w.job.sheet, [e.entry for e in w.log], w.progress) for w in self.bench.wheels]
+        after = [(w.name, w.job.draft, [e.entry for e in w.log], w.progress) for w in self.bench.wheels]
         for old, new in zip(before, after, strict=True):
             assert old[:3] == new[:3]
             assert old[3] is None or new[3] is None or old[3] == new[3] or old[1].drafts
@@ -143,8 +147,8 @@ class BenchStory(RuleBasedStateMachine):
         if hasattr(self, "bench"):
             stored = {job.job_id: job for job in self.store.bench().jobs}
             for job in self.bench.jobs:
-                assert Sheet(stored[job.stored_id].document, stored[job.stored_id].drafts) == job.sheet
-                assert list(stored[job.stored_id].log) == job.log
+                assert JobDraft(stored[job.job_id].document, stored[job.job_id].drafts) == job.draft
+                assert list(stored[job.job_id].log) == job.log
 
     @invariant()
     def a_wheel_goes_past_seating_only_seated_and_below_its_limit_or_looked_over(self):
@@ -161,6 +165,7 @@ class BenchStory(RuleBasedStateMachine):
     def teardown(self):
         if hasattr(self, "store"):
             self.store.close()
+            self.folder.cleanup()
 
 
 BenchStory.TestCase.settings = settings(max_examples=40, stateful_step_count=30, deadline=None)
@@ -170,21 +175,20 @@ TestBenchStory = BenchStory.TestCase
 @pytest.mark.parametrize(
     ("position", "there"), [("front", "rear"), ("rear", "front"), ("other", "other"), (None, None)]
 )
-def test_same_again_is_the_other_end_with_its_own_load(position, there):
-    sheet = Sheet(ordinary(position=position, load_n=400, previous_pressure_kpa=210))
-    twin, index = alike(sheet, 0, {"Sandpiper front"})
-    made = twin.document["wheels"][index]
-    assert index == 1 and made.get("position") == there
+def test_a_duplicate_is_the_other_end_with_its_own_load(position, there):
+    draft = JobDraft(stored_job(position=position, load_n=400, previous_pressure_kpa=210))
+    made = alike(draft, "w1", {"Sandpiper front"}).wheel
+    assert made.get("position") == there
     assert "load_n" not in made and "previous_pressure_kpa" not in made
-    assert made["rim"] == sheet.document["wheels"][0]["rim"] and made["name"] != "Sandpiper front"
+    assert made["rim"] == draft.document["wheels"][0]["rim"] and made["name"] != "Sandpiper front"
 
 
 def test_a_fleet_of_a_dozen_alike_has_a_dozen_names():
     bench = Bench()
-    bench.new_wheel()
+    bench.editor.new_wheel()
     for _ in range(11):
-        bench.same_again()
+        bench.editor.duplicate()
     assert len({wheel.name for wheel in bench.wheels}) == 12
     assert bench.current is bench.wheels[-1]
-    bench.undo()
+    bench.editor.undo()
     assert len(bench.wheels) == 11 and bench.current is not None

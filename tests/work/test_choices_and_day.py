@@ -30,10 +30,10 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.choices import choices_of, dip_lines
 from inner_rim.work.choices_later import pressure_history
 from inner_rim.work.day import day_lines
-from inner_rim.work.demo import demo_bench, demo_shelf
 from inner_rim.work.log_words import entry_text
 from inner_rim.work.logbook import hit_lines, story_lines
 from inner_rim.work.shelf_lines import amount_text, figures_text, pick_lines, shelf_lines
+from inner_rim.work.storage.demo import demo_bench, demo_shelf
 
 NOW = datetime(2026, 11, 25, 9, tzinfo=UTC)
 BAR, PSI = UnitChoice(), UnitChoice("psi", "in", "floz")
@@ -43,7 +43,7 @@ BAR, PSI = UnitChoice(), UnitChoice("psi", "in", "floz")
 def bench():
     clock = [NOW]
     made = Bench(clock=lambda: clock[0])
-    made.adopt(demo_bench(NOW))
+    made.sync.adopt(demo_bench(NOW))
     made.shelf.adopt(demo_shelf())
     made.moved = clock
     return made
@@ -95,7 +95,7 @@ def test_the_compatibility_names_what_was_not_read_and_every_stop(bench):
     wheel(bench, "Tern")
     lines = said(bench, "check_in")
     assert any(x.tone == "stop" and "straight-side" in x.title for x in lines)
-    bench.type_into("tire.max_pressure_kpa", "")
+    bench.editor.type_into("tire.max_pressure_kpa", "")
     assert line(said(bench, "check_in"), "Tire maximum").chip == "read it"
 
 
@@ -103,7 +103,7 @@ def test_an_insert_is_shown_before_and_after(bench):
     wheel(bench, "Warden")
     assert "No insert" in said(bench, "insert")[0].title
     for field, text in (("insert.height_mm", "20"), ("insert.volume_ml", "300"), ("insert.leg_mm", "2")):
-        bench.type_into(field, text)
+        bench.editor.type_into(field, text)
     lines = said(bench, "insert")
     assert line(lines, "Air").title.count("l") and "→" in line(lines, "Slack").title
     assert line(lines, "Start").title.count("→") == 1
@@ -113,7 +113,7 @@ def test_the_dipstick_table_rises_and_follows_a_calibration(bench):
     state = wheel(bench, "Kiosk")
     plain = dip_lines(state, state.plan, BAR)
     assert len(plain) == 60 and plain[0].lead != plain[-1].lead
-    bench.record(Dip(depth_mm=10.0, free_ml=50.0, calibrates=True, factor=1.25))
+    bench.recorder.record(Dip(depth_mm=10.0, free_ml=50.0, calibrates=True, factor=1.25))
     state = bench.current
     scaled = dip_lines(state, state.plan, BAR)
     assert float(scaled[-1].lead.split()[0]) == pytest.approx(
@@ -131,8 +131,8 @@ def test_weights_are_told_for_the_wheel_and_for_the_bicycle(bench):
 
 def test_what_brings_it_up_and_what_the_tries_say_of_the_gap(bench):
     wheel(bench, "Sandpiper 2 · front")
-    bench.attempt("not_up", 20.0)
-    bench.attempt("both_up", 200.0)
+    bench.recorder.attempt("not_up", 20.0)
+    bench.recorder.attempt("both_up", 200.0)
     lines = said(bench, "seat")
     assert lines[0].title == "What to change next"
     assert line(lines, "compressor").title.endswith("l/s") and "mm" in line(lines, "Gap").title
@@ -142,7 +142,7 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
     wheel(bench, "Ferry")
     for hours, kpa in ((0, 300.0), (2, 297.0), (3, 293.0)):
         bench.moved[0] += timedelta(hours=hours)
-        bench.read_gauge(kpa, 18.0)
+        bench.recorder.read_gauge(kpa, 18.0)
     lines = said(bench, "hold")
     assert line(lines, "Loss").title.endswith("% a day") and line(lines, "In 12 hours").title.endswith("bar")
     assert [x.right for x in lines if x.right] and line(lines, "At minimum").title
@@ -151,8 +151,8 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
 
 def test_the_day_goes_from_trouble_to_hands_to_waits_to_care(bench):
     wheel(bench, "Warden")
-    bench.reopen_stage("strip")
-    bench.record(StepEntry(stage="strip", step="strip.clean", completes=True))
+    bench.recorder.reopen_stage("strip")
+    bench.recorder.record(StepEntry(stage="strip", step="strip.clean", completes=True))
     heads = [x.title for x in day_lines(bench) if x.tone == "head"]
     assert heads == ["In trouble", "Hands wanted now", "Waiting", "To look after"]
     bench.moved[0] += timedelta(minutes=16)
@@ -167,23 +167,23 @@ def test_an_empty_bench_has_a_day_too():
 
 def test_the_pressure_history_is_newest_first(bench):
     wheel(bench, "Kiosk")
-    bench.feedback("harsh")
-    bench.feedback("right")
+    bench.recorder.feedback("harsh")
+    bench.recorder.feedback("right")
     past = pressure_history(bench.current.log)
     assert [words for _at, _kpa, words in past] == ["right", "harsh", "handed over"]
 
 
 def test_shelf_lines_mark_what_runs_out():
-    low = item_from("valve", {"name": "A", "length_mm": 44}, stock=1.0, low_at=2.0, item_id=1)
-    gone = item_from("tape", {"name": "B", "width_mm": 27}, low_at=2.0, item_id=2)
-    old = item_from("sealant", {"name": "C"}, stock=100.0, retired=True, item_id=3)
+    low = item_from("valve", {"name": "A", "length_mm": 44}, stock=1.0, low_at=2.0, item_id="p1")
+    gone = item_from("tape", {"name": "B", "width_mm": 27}, low_at=2.0, item_id="p2")
+    old = item_from("sealant", {"name": "C"}, stock=100.0, retired=True, item_id="p3")
     chips = [x.chip for x in shelf_lines([low, gone, old], BAR)]
     assert chips == ["running out", "none left", "retired"]
     assert figures_text(low, PSI) == "1.732 in long" and amount_text("tape", 2500.0, BAR) == "2.50 m"
 
 
 def test_pick_lines_put_what_is_missing_first(bench):
-    lines = pick_lines(bench.pick_list("bench"), BAR)
+    lines = pick_lines(bench.recorder.pick_list("bench"), BAR)
     assert lines[0].title == "Missing" and any(x.title == "Take from the shelf" for x in lines)
     assert any("bottle" in x.note for x in lines) and "Nothing to take" in pick_lines((), BAR)[0].title
 
@@ -224,9 +224,9 @@ def test_every_entry_reads_in_words_and_in_any_unit(entry, words):
 def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
     state = wheel(bench, "Old Curlew")
     number = next(i.number for i in state.log if isinstance(i.entry, Attempt) and i.entry.low_left)
-    bench.record(Correction(of=number, text="it was the other side"))
+    bench.recorder.record(Correction(of=number, text="it was the other side"))
     log = tuple(bench.current.log)
-    job = StoredJob(3, bench.current.job.sheet.document, {}, 1, True, log)
+    job = StoredJob(3, bench.current.job.draft.document, {}, 1, True, log)
     lines = story_lines(job, (3, 0), BAR)
     assert lines[0].note == "put away" and line(lines, "one side low").chip == "corrected below"
     hits = hit_lines((Hit(3, state.name, log[0]),), BAR)

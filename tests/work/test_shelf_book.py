@@ -5,18 +5,17 @@ import pytest
 from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.parts import item_from
 from inner_rim.work.bench import Bench
-from inner_rim.work.demo import demo_bench, demo_shelf
-from inner_rim.work.exchange import PartsImport, export_parts, read_parts
-from inner_rim.work.jobs import Shop, practice_of, usual_of
+from inner_rim.work.editing.state import Shop, practice_of, usual_of
 from inner_rim.work.shelf import MOST_OFFERED, ShelfBook
-from tests.work.test_bench import desk  # noqa: F401 - a fixture
+from inner_rim.work.storage.demo import demo_bench, demo_shelf
+from inner_rim.work.storage.parts_files import PartsImport, export_parts, read_parts
 from tests.work.test_choices_and_day import NOW
 
 
 @pytest.fixture
 def bench():
     made = Bench(clock=lambda: NOW)
-    made.adopt(demo_bench(NOW))
+    made.sync.adopt(demo_bench(NOW))
     made.shelf.adopt(demo_shelf())
     return made
 
@@ -37,7 +36,7 @@ def test_a_part_is_put_changed_refused_and_retired_in_memory():
     assert book.items[0].item_id == 1 and told[0].name == "A"
     book.put(tape("A"), failed=told.append)
     assert "on the shelf already" in told[-1]
-    book.put(tape("A", stock=5.0, item_id=1))
+    book.put(tape("A", stock=5.0, item_id="p1"))
     assert [item.stock for item in book.items] == [5.0]
     book.retire(book.items[0])
     assert book.items[0].retired and book.offered("", "tape") == []
@@ -71,7 +70,7 @@ def test_tables_go_through_files_without_a_store(tmp_path):
     assert "cannot be read" in missing.words
 
 
-def test_two_windows_see_each_other_s_shelf(desk):  # noqa: F811
+def test_two_windows_see_each_other_s_shelf(desk):
     one, two = desk(), desk()
     for each in (one, two):
         each.bench.shelf.load()
@@ -82,7 +81,7 @@ def test_two_windows_see_each_other_s_shelf(desk):  # noqa: F811
     assert two.bench.shop.shelf.tapes[0].width_mm == 27
 
 
-def test_the_shop_s_practice_outlives_a_restart(desk):  # noqa: F811
+def test_the_shop_s_practice_outlives_a_restart(desk):
     one = desk()
     one.bench.set_practice("dose", "lean")
     one.bench.set_injector(30.0)
@@ -102,20 +101,20 @@ def test_what_holds_where_a_field_says_nothing(bench):
     assert usual_of(state, "shelf.tape_widths_mm") == [21, 23, 25, 27, 29, 31, 35, 45]
     assert usual_of(state, "ride.use") and usual_of(state, "rim.hook") is None
     assert state.practice.air_source == "floor_pump"
-    bench.type_into("practice.air_source", "compressor")
+    bench.editor.type_into("practice.air_source", "compressor")
     assert bench.current.practice.air_source == "compressor"
 
 
 def test_a_fleet_is_one_undo_and_never_more_than_a_job_holds(bench):
     wheel(bench, "Warden")
     before = len(bench.wheels)
-    bench.same_again(11)
+    bench.editor.duplicate(11)
     assert len(bench.wheels) == before + 11 and len({w.name for w in bench.wheels}) == before + 11
-    bench.undo()
+    bench.editor.undo()
     assert len(bench.wheels) == before
     wheel(bench, "Warden")
-    bench.same_again(MAX_WHEELS + 5)
-    assert len(bench.current.job.sheet.document["wheels"]) == MAX_WHEELS and "at most" in bench.message
+    bench.editor.duplicate(MAX_WHEELS + 5)
+    assert len(bench.current.job.draft.document["wheels"]) == MAX_WHEELS and "at most" in bench.message
 
 
 def test_stock_is_booked_once_per_stage_and_given_back(bench):
@@ -126,16 +125,18 @@ def test_stock_is_booked_once_per_stage_and_given_back(bench):
 
     latex, dose = stock("Tidewater latex"), bench.current.plan.sealant.dose_ml
     for stage in ("tape", "valve", "mount", "sealant"):
-        bench.finish_stage(stage)
-        bench.finish_stage(stage)  # a second time takes nothing
+        bench.recorder.finish_stage(stage)
+        bench.recorder.finish_stage(stage)  # a second time takes nothing
     assert stock("Tidewater latex") == latex - dose and stock("Mudflat rover") == 1
     assert stock("Ebb tape 31") == 0  # there was less than the wheel took
-    bench.reopen_stage("tape")
+    bench.recorder.reopen_stage("tape")
     assert stock("Tidewater latex") == latex and stock("Mudflat rover") == 2
     assert stock("Ebb tape 31") == 1800
 
 
 def test_the_pick_list_s_scopes_widen(bench):
     wheel(bench, "Sandpiper 2 · rear")
-    counts = [sum(line.amount for line in bench.pick_list(scope)) for scope in ("wheel", "job", "bench")]
+    counts = [
+        sum(line.amount for line in bench.recorder.pick_list(scope)) for scope in ("wheel", "job", "bench")
+    ]
     assert 0 < counts[0] <= counts[1] < counts[2]

@@ -8,6 +8,7 @@ import msgspec
 from .insert import TIRES_PER_INSERT
 from .job import Wheel
 from .log import Care, Dip, Dose, Logged, SignOff
+from .moments import after, day_after, moment
 from .plan import WheelPlan
 from .practice import DUE_AT_DRIED_SHARE
 from .why import Saying
@@ -63,7 +64,7 @@ def due_care(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> tuple[DueC
     dip: tuple[datetime, float] | None = None
     signed = False
     for item in log:
-        at, entry = datetime.fromisoformat(item.at), item.entry
+        at, entry = moment(item.at), item.entry
         if isinstance(entry, Dose) or (isinstance(entry, Care) and entry.what == "refilled"):
             dosed, dip = at, None
         elif isinstance(entry, Dip) and not entry.calibrates:
@@ -97,8 +98,8 @@ def _sealant_dates(plan: WheelPlan, dosed: datetime, dip: tuple[datetime, float]
         and plan.sealant.free_ml > 0.0
     ):
         life = fitted_life_days(plan.sealant.free_ml, dip[1], days, usual)
-    refresh = dosed + timedelta(days=DUE_AT_DRIED_SHARE * life)
-    check = dosed + timedelta(days=0.5 * life)
+    refresh = after(dosed, timedelta(days=DUE_AT_DRIED_SHARE * life))
+    check = after(dosed, timedelta(days=0.5 * life))
     dose = {"dose_ml": plan.sealant.dose_ml}
     found = [DueCare("refresh", refresh.date(), Saying("Refresh the sealant: {dose_ml}", dose))]
     if dip is None:
@@ -111,6 +112,4 @@ def _tape_date(taped: datetime, tires: int) -> DueCare:
         return DueCare(
             "tape", taped.date(), Saying("Tape: {tires} tire changes, look at it", {"tires": tires})
         )
-    return DueCare(
-        "tape", (taped + timedelta(days=TAPE_DAYS)).date(), Saying("Tape: two years old, look at it")
-    )
+    return DueCare("tape", day_after(taped.date(), TAPE_DAYS), Saying("Tape: two years old, look at it"))

@@ -202,6 +202,18 @@ class Wheel(Part, frozen=True):
     ) = None
     insert: Insert | None = None
     practice: Practice | None = None
+    wheel_id: (
+        Annotated[
+            str,
+            Meta(
+                min_length=1,
+                max_length=64,
+                pattern="^[0-9A-Za-z-]+$",
+                description="identity of the wheel, the same in every job",
+            ),
+        ]
+        | None
+    ) = None
 
 
 class Ride(Part, frozen=True):
@@ -288,6 +300,11 @@ class Job(Part, frozen=True, omit_defaults=False):
     shelf: Shelf | None = None
 
     def __post_init__(self) -> None:
+        known = [wheel.wheel_id for wheel in self.wheels if wheel.wheel_id is not None]
+        if len(set(known)) != len(known):
+            raise ValueError(
+                "wheels: " + tr("two wheels have the same wheel_id; accepted is one of its own for each")
+            )
         if self.due is not None and parse_due(self.due) is None:
             raise ValueError(
                 "due: "

@@ -8,6 +8,7 @@ from msgspec import Meta
 from .job import Pressure
 
 Words = Annotated[str, Meta(max_length=2000)]
+Code = Annotated[str, Meta(max_length=100)]
 Name = Annotated[str, Meta(min_length=1, max_length=200)]
 Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
 #: What a gauge may show, above any limit too: it is recorded as it was.
@@ -42,10 +43,10 @@ class StepEntry(Entry, frozen=True, tag="step"):
         completes: this step was the last of its stage.
     """
 
-    stage: str
+    stage: Code
     outcome: Literal["done", "failed", "reopened", "waited"] = "done"
     text: Words = ""
-    step: Annotated[str, Meta(max_length=100)] = ""
+    step: Code = ""
     completes: bool = False
 
 
@@ -108,7 +109,7 @@ class Inspection(Entry, frozen=True, tag="inspection"):
 class Finding(Entry, frozen=True, tag="finding"):
     """A question of the inspection and its answer: `sound` is yes."""
 
-    check: str
+    check: Code
     sound: bool
 
 
@@ -116,7 +117,7 @@ class Reading(Entry, frozen=True, tag="reading"):
     """A pressure that was read."""
 
     pressure_kpa: Gauge
-    temperature_c: float | None = None
+    temperature_c: Annotated[float, Meta(ge=-100, le=200)] | None = None
 
 
 class Leak(Entry, frozen=True, tag="leak"):
@@ -178,7 +179,7 @@ class Note(Entry, frozen=True, tag="note"):
 class Override(Entry, frozen=True, tag="override"):
     """A stop passed by a named person with a reason."""
 
-    code: str
+    code: Code
     by: Name
     reason: Annotated[str, Meta(min_length=1, max_length=2000)]
 
@@ -186,7 +187,7 @@ class Override(Entry, frozen=True, tag="override"):
 class Correction(Entry, frozen=True, tag="correction"):
     """What an earlier entry should have said."""
 
-    of: int
+    of: Annotated[int, Meta(ge=0)]
     text: Words
 
 
@@ -208,10 +209,31 @@ AnyEntry = (
 )
 
 
+class Unreadable(msgspec.Struct, frozen=True):
+    """A stored entry that this program cannot read: shown as it is, kept byte for byte, never written.
+
+    Attributes:
+        body: what is stored.
+        why: what is wrong with it.
+    """
+
+    body: str
+    why: str
+
+
 class Logged(msgspec.Struct, frozen=True, kw_only=True):
-    """An entry as it stands in the log: its number, when (ISO 8601, UTC) and for which wheel."""
+    """An entry as it stands in the log.
+
+    Attributes:
+        number: its place in the log, 0 before it is stored.
+        at: when, ISO 8601 in UTC.
+        wheel_id: which wheel.
+        entry: what happened.
+        uid: its identity, the same in every copy of the log.
+    """
 
     number: int
     at: str
-    wheel: int
-    entry: AnyEntry
+    wheel_id: str
+    entry: AnyEntry | Unreadable
+    uid: str = ""

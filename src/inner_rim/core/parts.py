@@ -3,7 +3,7 @@
 A part's figures are the same structs as in a job, so that a part put on a wheel is the wheel's part.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Any, Literal
 
 import msgspec
@@ -13,6 +13,7 @@ from inner_rim.words import tr
 
 from .errors import InputError
 from .job import Insert, Part, Rim, SealantKind, Shelf, TapeRoll, Tire, Tube, ValveStem
+from .operations import Conflict, SetField, apply
 from .reading import accepted, as_input_error
 
 PartKind = Literal["rim", "tire", "insert", "valve", "tape", "sealant", "tube"]
@@ -49,7 +50,7 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
         stock: on hand, in pieces, mm of tape or ml of sealant.
         low_at: shown as running out at or below this.
         retired: no longer offered, kept for what was made with it.
-        item_id: its number in the store, None before it is stored.
+        item_id: its identity, None before it is stored.
     """
 
     kind: PartKind
@@ -57,7 +58,7 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     stock: Stock = 0.0
     low_at: Stock = 0.0
     retired: bool = False
-    item_id: int | None = None
+    item_id: str | None = None
 
     @property
     def name(self) -> str:
@@ -93,6 +94,36 @@ def item_from(kind: str, spec: dict[str, Any], **more: Any) -> Item:
             tr("{value}; accepted is {what}").format(value=more.get(field), what=accepted(field, Item)),
             field,
         ) from fault
+
+
+def checked_item(item: Item) -> Item:
+    """Return a part whose figures meet the definition of its kind.
+
+    Raises:
+        InputError: they do not; names the field.
+    """
+    return item_from(
+        item.kind,
+        item.spec,
+        stock=item.stock,
+        low_at=item.low_at,
+        retired=item.retired,
+        item_id=item.item_id,
+    )
+
+
+def edited_item(item: Item, operations: Iterable[SetField]) -> tuple[Item, tuple[Conflict, ...]]:
+    """Return a part after edits of ``spec.…``, ``low_at`` and ``retired``, and those that stood against another's."""
+    plain = {"spec": dict(item.spec), "low_at": item.low_at, "retired": item.retired, "wheels": []}
+    joined = apply(plain, {}, operations)
+    found = joined.document
+    edited = msgspec.structs.replace(
+        item,
+        spec=found.get("spec") or {},
+        low_at=found.get("low_at") or 0.0,
+        retired=bool(found.get("retired")),
+    )
+    return edited, joined.conflicts
 
 
 def checked(struct: type[Part], plain: dict[str, Any]) -> Part:

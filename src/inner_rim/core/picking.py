@@ -28,6 +28,29 @@ class Need(msgspec.Struct, frozen=True):
     figure_mm: float = 0.0
 
 
+class Use(msgspec.Struct, frozen=True):
+    """What a stage of a wheel takes of one part."""
+
+    item_id: str
+    amount: float
+
+
+class Booking(msgspec.Struct, frozen=True):
+    """What follows from log entries for the shelf: parts taken by stages, parts given back, parts learned.
+
+    Attributes:
+        uses: (stage, use) of what is taken.
+        back: stages whose parts go back.
+        learned: parts that a check-in has taught; one that is known by its name is left alone.
+        uid: identity of the booking, so that one that is tried again is booked once.
+    """
+
+    uses: tuple[tuple[str, Use], ...] = ()
+    back: tuple[str, ...] = ()
+    learned: tuple[Item, ...] = ()
+    uid: str = ""
+
+
 class PickLine(msgspec.Struct, frozen=True):
     """A line of the pick list: what, how much for which wheels, and whether the shelf has it.
 

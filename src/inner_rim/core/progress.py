@@ -1,7 +1,7 @@
 """Where a wheel stands: its stage and next action, derived from plan and log, never stored."""
 
 from collections.abc import Callable, Iterable
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Literal
 
 import msgspec
@@ -25,6 +25,7 @@ from .log import (
     SignOff,
     StepEntry,
 )
+from .moments import after, moment
 from .plan import WheelPlan
 from .steps import WALKED, Step
 from .why import Saying
@@ -305,13 +306,13 @@ _Read = tuple[str, float, float | None]
 
 def _counted(readings: list[_Read]) -> list[_Read]:
     """The readings that can be compared: those before the clock was set back do not count."""
-    times = [datetime.fromisoformat(at) for at, _kpa, _c in readings]
+    times = [moment(at) for at, _kpa, _c in readings]
     return readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
 
 
 def _hold(plan: WheelPlan, readings: list[_Read]) -> HoldReport | None:
     """What the readings say of the wheel's air."""
-    times = [datetime.fromisoformat(at) for at, _kpa, _c in readings]
+    times = [moment(at) for at, _kpa, _c in readings]
     counted = [
         HoldReading((time - times[0]).total_seconds() / 3600.0, kpa, SHOP_C if c is None else c)
         for time, (_at, kpa, c) in zip(times, readings, strict=True)
@@ -364,7 +365,7 @@ def _last_step(plan: WheelPlan, stage: str, story: _Story) -> str:
 
 
 def _after(at: str, minutes: float) -> str:
-    return (datetime.fromisoformat(at) + timedelta(minutes=minutes)).isoformat(timespec="seconds")
+    return after(moment(at), timedelta(minutes=minutes)).isoformat(timespec="seconds")
 
 
 def _action(

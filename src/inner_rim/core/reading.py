@@ -36,7 +36,7 @@ def job_from_bytes(data: bytes) -> Job:
     return job_from_plain(plain_from_bytes(data))
 
 
-def plain_from_bytes(data: bytes) -> Any:
+def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int = MAX_DEPTH) -> Any:
     """Return the plain data of a UTF-8 JSON document of acceptable size and depth.
 
     Raises:
@@ -44,10 +44,10 @@ def plain_from_bytes(data: bytes) -> Any:
     """
     if not data.strip():
         raise InputError(tr("the file is empty; accepted is a job document in JSON"))
-    if len(data) > MAX_BYTES:
+    if len(data) > most_bytes:
         raise InputError(
             tr("the file has {size} bytes; accepted are at most {most}").format(
-                size=len(data), most=MAX_BYTES
+                size=len(data), most=most_bytes
             )
         )
     try:
@@ -56,7 +56,7 @@ def plain_from_bytes(data: bytes) -> Any:
         raise InputError(
             tr("byte {at} is not UTF-8; accepted is JSON in UTF-8").format(at=fault.start)
         ) from fault
-    if _deepest(text) > MAX_DEPTH:
+    if _deepest(text) > most_depth:
         raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
     try:
         return msgspec.json.decode(text)

@@ -85,6 +85,8 @@ _SPELLINGS: dict[str, tuple[str, str]] = {
     "days": ("days", "days"),
 }
 _LONG_MM = {"cm": 10.0, "m": MM_PER_METRE}
+#: Longest text that can be a quantity; the patterns never see more.
+LONGEST_ENTRY = 60
 _TYPED_DECIMALS = 9  # so that 2,3 bar is 230 kPa and not a hair less
 
 _ENTRY = (  # compiled by `re` when first used
@@ -173,7 +175,7 @@ def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
     Raises:
         InputError: not a number, or a unit of another kind.
     """
-    match = re.match(_ENTRY, text)
+    match = re.match(_ENTRY, text, re.ASCII) if len(text) <= LONGEST_ENTRY else None
     if match is None:
         raise InputError(_accepted(text, kind, choice))
     unit = choice.unit(kind)

@@ -10,11 +10,12 @@ from PyQt6.QtCore import Qt
 from inner_rim.core.errors import InputError
 from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.log import Outcome
+from inner_rim.core.numbers import whole
 from inner_rim.core.trouble import ENDS, PATH
 from inner_rim.core.units import parse, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 from inner_rim.work.papers import WAYS
 
 from .now_panel import not_understood
@@ -23,7 +24,12 @@ from .now_words import LowPick, Now, fleet_of, guide_of, papers_of
 if TYPE_CHECKING:
     from .bench_page import BenchPage
 
-MOST_GAUGE_KPA = 5000.0
+#: Sectors of a side, counted from the valve.
+SECTORS = range(1, 9)
+
+
+#: Deepest pool a log entry accepts.
+MOST_DIP_MM = 200.0
 
 
 class Answers:
@@ -71,9 +77,9 @@ class Answers:
     def take(self, command: str, value: str) -> None:
         """Do what a line of the choices stands for: where it leaks, what the ride said, what was looked after."""
         action: dict[str, Callable[[Any], None]] = {
-            "leak": self._bench.found_leak,
-            "ride": self._bench.feedback,
-            "care": self._bench.care,
+            "leak": self._bench.recorder.found_leak,
+            "ride": self._bench.recorder.feedback,
+            "care": self._bench.recorder.care,
         }
         action[command](value)
 
@@ -86,7 +92,10 @@ class Answers:
             return True
         if self.low is None:
             return False
-        self.hit_sector(self.low.side, number)
+        if number in SECTORS:
+            self.hit_sector(self.low.side, number)
+        else:
+            self._complain(tr("The sectors are 1 to 8, counted from the valve."))
         return True
 
     def stop_marking(self) -> bool:
@@ -101,7 +110,7 @@ class Answers:
         self._page.leave()
 
     def _do_new_wheel(self) -> None:
-        self._bench.new_wheel()
+        self._bench.editor.new_wheel()
         self._page.close_why()
         self._page.show_view("section")
         self._page.inputs.show_group(0)
@@ -130,7 +139,7 @@ class Answers:
         if not state.current:
             self._complain(tr("A field is not accepted yet; mend it first."))
         else:
-            self._bench.finish_stage(state.progress.stage)
+            self._bench.recorder.finish_stage(state.progress.stage)
             self._page.now.focus_main()
 
     def _do_step_done(self) -> None:
@@ -139,7 +148,7 @@ class Answers:
             return
         if state.progress.step.asks == "dip" and not self._take_dip():
             return
-        self._bench.finish_step()
+        self._bench.recorder.finish_step()
         self._page.now.focus_main()
 
     def _take_dip(self) -> bool:
@@ -148,7 +157,10 @@ class Answers:
         if not text:
             return True
         try:
-            self._bench.dip(parse(text, "mm", self._bench.units))
+            depth = parse(text, "mm", self._bench.units)
+            if not 0.0 <= depth <= MOST_DIP_MM:
+                raise InputError(text)
+            self._bench.recorder.dip(depth)
         except ValueError:
             self._complain(
                 tr("“{typed}” cannot be this pool's depth; type the depth in mm, or leave it empty").format(
@@ -177,11 +189,11 @@ class Answers:
             self._do_finish()
 
     def _do_go_on(self) -> None:
-        self._bench.end_wait()
+        self._bench.recorder.end_wait()
         self._page.now.focus_main()
 
     def _do_back(self) -> None:
-        self._bench.back()
+        self._bench.recorder.back()
         self._page.now.focus_main()
 
     def _do_read_gauge(self) -> None:
@@ -200,7 +212,7 @@ class Answers:
                 self._complain(tr("Type the air's temperature, such as 18 or 64 f, or leave it empty"))
                 self._page.now.reason.setFocus()
                 return
-        self._bench.read_gauge(kpa, temperature)
+        self._bench.recorder.read_gauge(kpa, temperature)
         self._page.now.focus_main()
 
     def _do_trouble(self) -> None:
@@ -221,7 +233,7 @@ class Answers:
 
     def _do_guide_log(self) -> None:
         """Write down where the guide has led, and leave it."""
-        self._bench.note(tr("Trouble: {words}").format(words=tr(ENDS[self.guide])))
+        self._bench.recorder.note(tr("Trouble: {words}").format(words=tr(ENDS[self.guide])))
         self.guide = ""
         self._page.refresh()
 
@@ -262,7 +274,7 @@ class Answers:
         if state is None or state.progress is None:
             return
         if state.progress.stage == "hold":
-            self._bench.fail_stage("hold")
+            self._bench.recorder.fail_stage("hold")
         else:
             self._attempt("not_up")
 
@@ -301,21 +313,21 @@ class Answers:
             self._page.refresh()
 
     def _do_answer_yes(self) -> None:
-        self._bench.answer(True)
+        self._bench.recorder.answer(True)
         self._page.now.focus_main()
 
     def _do_answer_no(self) -> None:
-        self._bench.answer(False)
+        self._bench.recorder.answer(False)
         self._page.now.focus_main()
 
     def _do_mended(self) -> None:
         state = self._bench.current
         if state is not None and state.progress is not None and state.progress.open_stops:
-            self._bench.mended(state.progress.open_stops[0].code)
+            self._bench.recorder.fixed(state.progress.open_stops[0].code)
             self._page.now.focus_main()
 
     def _do_same_again(self) -> None:
-        self._bench.same_again()
+        self._bench.editor.duplicate()
 
     def _do_fleet(self) -> None:
         """Ask how many wheels alike."""
@@ -326,11 +338,12 @@ class Answers:
 
     def _do_make_fleet(self) -> None:
         text = self._page.now.figure.text().strip()
-        if not (text.isdigit() and 1 <= int(text) <= MAX_WHEELS):
+        count = whole(text, 1, MAX_WHEELS)
+        if count is None:
             self._complain(tr("How many alike? A whole number from 1 to {most}").format(most=MAX_WHEELS))
             return
         self.fleet = False
-        self._bench.same_again(int(text))
+        self._bench.editor.duplicate(count)
         self._page.now.focus_main()
 
     def _do_override(self) -> None:
@@ -343,17 +356,17 @@ class Answers:
             (self._page.now.signature if reason else self._page.now.reason).setFocus()
             return
         self._page.now.reason.clear()
-        self._bench.override(state.progress.open_stops[0].code, by, reason)
+        self._bench.recorder.override(state.progress.open_stops[0].code, by, reason)
         self._page.now.focus_main()
 
     def _do_looked_over(self) -> None:
-        self._bench.inspect_after_over_limit()
+        self._bench.recorder.inspect_after_over_limit()
 
     def _do_hold_again(self) -> None:
-        self._bench.reopen_stage("hold")
+        self._bench.recorder.reopen_stage("hold")
 
     def _do_put_away(self) -> None:
-        self._bench.put_away()
+        self._bench.archive()
 
     def _do_entered(self) -> None:
         if self.fleet:
@@ -386,15 +399,15 @@ class Answers:
         elif not state.current:
             self._complain(tr("A field is not accepted yet; mend it first."))
         else:
-            self._bench.set_setting("signed_by", by)
-            self._bench.hand_over(by, kpa)
+            self._bench.settings.set_own(signed_by=by)
+            self._bench.recorder.hand_over(by, kpa)
             self._page.now.focus_main()
 
     def _attempt(self, outcome: Outcome, left: tuple[int, ...] = (), right: tuple[int, ...] = ()) -> bool:
         kpa = self._pressure_typed()
         if kpa is None:
             return False
-        self._bench.attempt(outcome, kpa, left, right)
+        self._bench.recorder.attempt(outcome, kpa, left, right)
         self._page.now.focus_main()
         return True
 

@@ -1,4 +1,4 @@
-"""The composition root: builds the bench, the keeper and the window, and runs them."""
+"""The composition root: builds the bench, the store worker and the window, and runs them."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
-    from inner_rim.work.opening import Source
+    from inner_rim.work.storage.source import Source
 
     from .window import MainWindow
 
@@ -39,7 +39,7 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
             return EXIT_NO_DISPLAY
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
     if not demo:
-        from inner_rim.work.places import data_folder
+        from inner_rim.work.storage.paths import data_folder
 
         return _run(data_folder(), False, smoke, smoke_start, started)
     import tempfile
@@ -75,17 +75,18 @@ def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: floa
 
 
 class Session:
-    """One window on one set of data, with what it needs, from first look to last order.
+    """One window on one set of data, with what it needs, from first look to last task.
 
-    The shell is painted first; what costs imports (`fill`) follows, and the keeper, with the heaviest
+    The shell is painted first; what costs imports (`fill`) follows, and the worker, with the heaviest
     imports, comes last, in a thread of its own.
     """
 
     def __init__(self, folder: Path, *, demo: bool = False) -> None:
         from PyQt6.QtWidgets import QApplication
 
-        from inner_rim.work.opening import kept_theme
-        from inner_rim.work.places import database_file
+        from inner_rim.work.editing.settings import read_bench_settings
+        from inner_rim.work.storage.paths import database_file, settings_file
+        from inner_rim.work.storage.source import kept_theme
 
         from .shell import Shell
         from .theme import Theme, theme_choice
@@ -93,8 +94,13 @@ class Session:
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         self._app, self._demo = app, demo
-        self._file = database_file(folder)
-        self._theme = Theme(*theme_choice(None if demo else kept_theme(self._file)))
+        self._folder, self._file = folder, database_file(folder)
+        self._settings_file = settings_file(folder)
+        own = read_bench_settings(self._settings_file)
+        before = None if demo or own is not None else kept_theme(self._file)
+        kept = before if isinstance(before, dict) else {}
+        wanted = (own.theme, own.scale) if own is not None else (kept.get("name"), kept.get("scale"))
+        self._theme = Theme(*theme_choice(*wanted))
         self.shell = Shell(self._theme)
         self.shell.first_painted.connect(self._first_painted)
         self.shell.may_close = self._may_close
@@ -121,29 +127,37 @@ class Session:
         self.on_ready()
         gc.freeze()  # what start-up made is here to stay
         gc.enable()
-        self.start_keeping()
+        self.start_storing()
 
     def fill(self) -> None:
-        """Build the bench, the keeper and the window's content."""
+        """Build the bench, the worker and the window's content."""
         from inner_rim.work.bench import Bench
-        from inner_rim.work.keeper import Keeper
+        from inner_rim.work.storage.worker import StoreWorker
 
-        from .delivery import Deliverer
+        from . import crash
+        from .delivery import UiRunner
         from .window import MainWindow
 
-        first, open_store = self._source()
-        self.deliver = Deliverer()
-        self.bench = Bench()
-        self.keeper = Keeper(open_store, self.deliver, self.bench)
-        self.bench.keeper = self.keeper
-        if first is not None:
-            self.keeper.seen(first.change)
-            self.bench.adopt(first)
+        source = self._source()
+        self.run_in_ui = UiRunner()
+        self.bench = Bench(settings_file=self._settings_file)
+        self.worker = StoreWorker(
+            source.open_store,
+            self.run_in_ui,
+            self.bench.sync,
+            lambda trace: crash.write_fault(self._folder, trace),
+            source.every_look,
+        )
+        self.bench.worker = self.worker
+        if source.first is not None:
+            self.worker.seen(source.first.change)
+            self.bench.sync.adopt(source.first)
         else:
-            self.bench.reload()
+            self.bench.sync.reload()
         self._theme.apply(self._app)
         words = tr("Demo: invented data, gone when you close") if self._demo else ""
-        self.window = MainWindow(self.bench, self._theme, self._app, self.deliver, words)
+        self.window = MainWindow(self.bench, self._theme, self._app, self.run_in_ui, words)
+        self.window.data_file = source.file
         self.window.all_stored = self._all_stored
         self.shell.fill(self.window)
         self.window.page.now.focus_main()
@@ -151,37 +165,37 @@ class Session:
     def _source(self) -> Source:
         """Return the first look at the data and what opens them."""
         if self._demo:
-            from inner_rim.work.demo import demo_source
+            from inner_rim.work.storage.demo import demo_source
 
             return demo_source(self._file, datetime.now(UTC))
-        from inner_rim.work.opening import own_source
-        from inner_rim.work.places import database_url
+        from inner_rim.work.storage.paths import database_url
+        from inner_rim.work.storage.source import own_source
 
         return own_source(self._file, database_url())
 
-    def start_keeping(self) -> None:
-        """Start the keeper's thread, and with it the imports that cost time."""
+    def start_storing(self) -> None:
+        """Start the worker's thread, and with it the imports that cost time."""
         if not self._started and self.window is not None:
             self._started = True
-            self.keeper.start()
+            self.worker.start()
             self.bench.shelf.load()
             self.bench.learn_from_shop()
 
     def _may_close(self) -> bool:
         if self.window is None or self.window.may_close():
             return True
-        self.keeper.resume()
+        self.worker.resume()
         return False
 
     def _all_stored(self) -> bool:
-        return self.keeper.stop() if self._started else True
+        return self.worker.stop() if self._started else True
 
     def finish(self) -> None:
-        """Let go of the tools, and let the keeper finish what was ordered."""
+        """Let go of the tools, and let the worker finish what was submitted."""
         if self.window is not None:
             self.window.let_go()
         if self._started:
-            self.keeper.stop()
+            self.worker.stop()
 
 
 class Smoke:
@@ -209,7 +223,7 @@ class Smoke:
         if self._every_page:
             self._paint_pages()
         else:
-            self._session.start_keeping = lambda: None  # type: ignore[method-assign]
+            self._session.start_storing = lambda: None  # type: ignore[method-assign]
         self._app.quit()
 
     def _paint_pages(self) -> None:

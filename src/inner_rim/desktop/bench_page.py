@@ -19,7 +19,7 @@ from inner_rim.core.units import entry_text
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.choices import choices_of
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 
 from . import pick_rows
 from .answers import Answers
@@ -345,7 +345,10 @@ class BenchPage(QWidget):
         if state is not None and self._views.currentWidget() is self.choices:
             self.choices.show_lines(
                 choices_of(
-                    state, self._shown_stage, self._bench.units, self._bench.changes.get(state.key, ())
+                    state,
+                    self._shown_stage,
+                    self._bench.units,
+                    self._bench.recorder.changes.get(state.key, ()),
                 )
             )
 
@@ -353,11 +356,11 @@ class BenchPage(QWidget):
         """A line of the choices was taken: a school, or the way to a field."""
         field, given, value = key.partition("=")
         if field == "change":
-            self._bench.change(value)  # type: ignore[arg-type]
+            self._bench.recorder.change(value)  # type: ignore[arg-type]
         elif field in COMMANDS_WITH_VALUE:
             self.answers.take(field, value)
         elif given:
-            self._bench.type_into(field, value)
+            self._bench.editor.type_into(field, value)
         else:
             self.go_to(field)
 
@@ -393,7 +396,7 @@ class BenchPage(QWidget):
         kpa = state.progress.step_kpa if state.progress.stage == "seat" else state.plan.pressure.set_here_kpa
         self.now.set_figure(entry_text(kpa, "kpa", self._bench.units))
         if not self.now.signature.text():
-            self.now.signature.setText(str(self._bench.settings.get("signed_by", "")))
+            self.now.signature.setText(self._bench.settings.own.signed_by)
 
     def show_view(self, name: str) -> None:
         """Show the section, the wheel or the log."""

@@ -21,8 +21,8 @@ from inner_rim.core.errors import InputError
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.day import day_lines
-from inner_rim.work.files import write_whole
 from inner_rim.work.shelf_lines import pick_lines
+from inner_rim.work.storage.files import write_whole
 
 from .lines_view import LinesView
 from .theme import TARGET_PX, Theme
@@ -109,7 +109,7 @@ class DayPage(QWidget):
 
     def write_cards(self, path: Path) -> bool:
         """Write the bench card of every wheel into one file, with progress; return whether it was written."""
-        from inner_rim.work.handing import cards_pdf
+        from inner_rim.work.export import cards_pdf
 
         self._stopped = False
         self._show_bar(True)
@@ -158,6 +158,6 @@ class DayPage(QWidget):
     def refresh(self) -> None:
         """Show wheels and picks as they are now."""
         self.wheels.show_lines(day_lines(self._bench))
-        self.picks.show_lines(pick_lines(self._bench.pick_list(self._scope), self._bench.units))
+        self.picks.show_lines(pick_lines(self._bench.recorder.pick_list(self._scope), self._bench.units))
         for scope, button in self._scopes.items():
             button.setChecked(scope == self._scope)

@@ -1,4 +1,4 @@
-"""Brings callbacks from other threads to the interface's."""
+"""Runs callbacks of other threads in the interface's thread, in their order, through one queue."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from PyQt6.QtCore import QEvent, QObject
 from PyQt6.QtWidgets import QApplication
 
 
-class Deliverer(QObject):
-    """Brings callbacks from the keeper's thread to the interface's."""
+class UiRunner(QObject):
+    """Brings callbacks from the store worker and the tools to the interface's thread."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -17,15 +17,15 @@ class Deliverer(QObject):
 
     def __call__(self, callback: Callable[[], None]) -> None:
         """Run `callback` in the interface's thread soon."""
-        QApplication.postEvent(self, _Delivery(self._event, callback))
+        QApplication.postEvent(self, _Call(self._event, callback))
 
     def customEvent(self, event: QEvent | None) -> None:
         """Run what was brought."""
-        if isinstance(event, _Delivery):
+        if isinstance(event, _Call):
             event.callback()
 
 
-class _Delivery(QEvent):
+class _Call(QEvent):
     def __init__(self, kind: QEvent.Type, callback: Callable[[], None]) -> None:
         super().__init__(kind)
         self.callback = callback

@@ -59,6 +59,7 @@ class Entry(QLineEdit):
                     Qt.Key.Key_5,
                     Qt.Key.Key_K,
                     Qt.Key.Key_M,
+                    Qt.Key.Key_J,
                 )
             )
         ):

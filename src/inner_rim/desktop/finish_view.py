@@ -20,7 +20,7 @@ from inner_rim.core.mounting import (
 )
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 
 from .theme import TARGET_PX, Theme
 

@@ -29,7 +29,7 @@ class Gauge(QObject):
 
     def connect_port(self) -> None:
         """Listen at the port that was typed on the practice page."""
-        port = str(self._bench.settings.get("gauge_port", ""))
+        port = self._bench.settings.own.ports.get("gauge", "")
         if not port:
             self._bench.say(tr("Type the gauge's port on the practice page first (Ctrl+4)"))
             return
@@ -63,7 +63,7 @@ class Gauge(QObject):
         if alarm != self._alarm:
             self._alarm = alarm
             if alarm != "none" and limit is not None:
-                if self._bench.settings.get("alarm_sound", True):
+                if self._bench.settings.own.alarm_sound:
                     QApplication.beep()
                 self._bench.say(alarm_words(self._bench.gauge, limit, self._bench.units))
             elif limit is not None:

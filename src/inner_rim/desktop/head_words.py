@@ -5,7 +5,7 @@ from datetime import datetime
 from inner_rim.core.job import parse_due
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 
 
 def summary_text(state: WheelState, units: UnitChoice) -> str:

@@ -20,13 +20,14 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.errors import InputError
+from inner_rim.core.operations import SetField
 from inner_rim.core.parts import PartKind
 from inner_rim.core.units import entry_text
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.draft import candidates
+from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
 from inner_rim.work.fields import field, text_of, value_of
-from inner_rim.work.jobs import WheelState, in_wheel, usual_of
-from inner_rim.work.sheet import candidates, get
 from inner_rim.work.shelf import MOST_OFFERED
 
 from .choices import Choices
@@ -84,6 +85,11 @@ class FieldRow(QWidget):
         self._fault.setFont(theme.font(13))
         self._fault.hide()
         grid.addWidget(self._fault, 2, 0, 1, 3)
+        self._mine = QPushButton("")
+        self._mine.setFixedHeight(theme.px(TARGET_PX))
+        self._mine.clicked.connect(lambda: self._bench.editor.take_mine(self.line.path))
+        self._mine.hide()
+        grid.addWidget(self._mine, 4, 0, 1, 3)
         self._offers = QWidget()
         QHBoxLayout(self._offers).setContentsMargins(0, 0, 0, 0)
         self._offers.hide()
@@ -97,7 +103,7 @@ class FieldRow(QWidget):
         entry.setFixedHeight(theme.px(TARGET_PX))
         entry.setAccessibleName(tr(self.line.label))
         label.setBuddy(entry)
-        entry.textEdited.connect(lambda text: self._bench.type_into(self.line.path, text))
+        entry.textEdited.connect(lambda text: self._bench.editor.type_into(self.line.path, text))
         entry.entered.connect(lambda: self.entered.emit(self))
         entry.left.connect(self._left)
         if self.line.path in _PARTS:
@@ -116,7 +122,7 @@ class FieldRow(QWidget):
     def _make_choices(self, theme: Theme) -> Choices:
         order = self.line.words or {value: value for value in self._spec.choices}
         choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
-        choices.chosen.connect(lambda value: self._bench.type_into(self.line.path, value))
+        choices.chosen.connect(lambda value: self._bench.editor.type_into(self.line.path, value))
         choices.entered.connect(lambda: self.entered.emit(self))
         return choices
 
@@ -145,12 +151,12 @@ class FieldRow(QWidget):
             QTimer.singleShot(0, lambda: self._take_part(part))
 
     def _take_part(self, part: dict[str, Any]) -> None:
-        self._bench.put_part(_PARTS[self.line.path], dict(part))
+        self._bench.editor.put_part(_PARTS[self.line.path], dict(part))
         if self.entry is not None:
             self.entry.setText(str(part.get("name", "")))
 
     def _left(self) -> None:
-        self._bench.end_of_typing()
+        self._bench.editor.end_of_typing()
         state = self._bench.current
         if state is not None:
             self.refresh(state)
@@ -158,9 +164,9 @@ class FieldRow(QWidget):
     def refresh(self, state: WheelState) -> None:
         """Show the wheel's value, or what is typed and not accepted, and why not."""
         path = state.path(self.line.path)
-        sheet = state.job.sheet
-        draft = sheet.drafts.get(path)
-        value = text_of(self._spec, get(sheet.document, path), self._bench.units)
+        typed = state.typed(self.line.path)
+        draft = typed.text if typed is not None else None
+        value = text_of(self._spec, state.value(self.line.path), self._bench.units)
         text = value if draft is None else draft
         if self.entry is not None:
             if self.entry.text() != text and not self._typing(draft, value):
@@ -175,11 +181,24 @@ class FieldRow(QWidget):
             usual = "" if text else text_of(self._spec, usual_of(state, self.line.path), self._bench.units)
             self.choices.show_value(text, usual)
         self._problem = (state.reading.problems.get(path, ""), draft or "")
+        self._show_aside(state)
         if self._problem[0] and self.entry is not None and self.entry.hasFocus():
             self._patience.start()  # `2` on the way to `24` is no mistake yet
         else:
             self._patience.stop()
             self._show_problem()
+
+    def _show_aside(self, state: WheelState) -> None:
+        """Show one's own value that another window's stood against, one key or click away."""
+        aside = state.aside(self.line.path)
+        operation = aside.operation if aside is not None else None
+        if not isinstance(operation, SetField):
+            self._mine.hide()
+            return
+        mine = text_of(self._spec, operation.value, self._bench.units) or tr("empty")
+        unit = self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else ""
+        self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=f"{mine} {unit}".strip()))
+        self._mine.show()
 
     def _typing(self, draft: str | None, value: str) -> bool:
         """Whether the hand is typing here a spelling of the very value that is stored (`2,30`)."""
@@ -221,11 +240,11 @@ class FieldRow(QWidget):
         self._offers.setVisible(bool(sizes))
 
     def _take_size(self, size: str) -> None:
-        self._bench.end_of_typing()
+        self._bench.editor.end_of_typing()
         if self.entry is not None:
             self.entry.setText(size)
             self.entry.setModified(False)
-        self._bench.type_into(self.line.path, size)
+        self._bench.editor.type_into(self.line.path, size)
 
     @property
     def kind(self) -> str | None:
@@ -238,7 +257,7 @@ class FieldRow(QWidget):
         if self.entry is not None:
             self.entry.setText(text)
             self.entry.setModified(False)
-        self._bench.type_into(self.line.path, text)
+        self._bench.editor.type_into(self.line.path, text)
 
     def take_focus(self) -> None:
         """Put the cursor here."""
@@ -392,7 +411,7 @@ class InputsPanel(QWidget):
             if path in self._rows:  # the stage may have changed while the store was asked
                 self._rows[path].offer_parts(parts)
 
-        self._bench.known_parts(_PARTS[path], arrived)
+        self._bench.editor.known_parts(_PARTS[path], arrived)
 
     def _next_field(self, row: FieldRow) -> None:
         """Enter goes to the next field, from the last one of a group to the next group."""

@@ -23,6 +23,7 @@ CONTROL_KEYS = {
     Qt.Key.Key_Minus: "smaller",
     Qt.Key.Key_E: "export",
     Qt.Key.Key_M: "take_mean",
+    Qt.Key.Key_J: "take_mine",
 }
 PLAIN_KEYS = {
     "e": "first_field",

@@ -35,6 +35,7 @@ KEYS: tuple[KeyLine, ...] = (
     KeyLine("Ctrl++", "larger", "larger text", True),
     KeyLine("Ctrl+-", "smaller", "smaller text", True),
     KeyLine("Ctrl+M", "take_mean", "caliper: take the mean of readings that differ", True),
+    KeyLine("Ctrl+J", "take_mine", "use my value where another window was faster", True),
     KeyLine("Ctrl+E", "export", "export this job as a file", True),
     KeyLine("1 … 9, 0", "why", "why: the arithmetic behind a pick"),
     KeyLine("E", "first_field", "enter figures: into the first field"),

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt
 from PyQt6.QtWidgets import QListView, QWidget
 
 from inner_rim.core.log import Logged
+from inner_rim.core.moments import in_words, local, moment
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.log_words import entry_text
@@ -41,8 +41,8 @@ class LogModel(QAbstractListModel):
         if not index.isValid() or role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             return None
         entry = self._entries[index.row()]
-        at = datetime.fromisoformat(entry.at).astimezone()
-        return f"{at:%d %b %H:%M}   {entry_text(entry.entry, self._units)}"
+        at = local(moment(entry.at))
+        return f"{in_words(at, '%d %b %H:%M')}   {entry_text(entry.entry, self._units)}"
 
 
 class LogView(QListView):

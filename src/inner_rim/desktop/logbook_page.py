@@ -11,8 +11,9 @@ from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QLabel, QPushButto
 from inner_rim.core.errors import InputError
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.files import write_whole
 from inner_rim.work.logbook import KINDS, Logbook, hit_lines, story_lines
+from inner_rim.work.storage.files import write_whole
+from inner_rim.work.storage.paths import documents_folder
 
 from .entry import Entry
 from .lines_view import LinesView
@@ -25,7 +26,7 @@ SPANS = {"all": "All time", "30": "30 days", "365": "A year"}
 class LogbookPage(QWidget):
     """Search at the left, the story of the wheel that is chosen at the right."""
 
-    wheel_wanted = pyqtSignal(int, int)
+    wheel_wanted = pyqtSignal(str, str)
 
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -149,12 +150,13 @@ class LogbookPage(QWidget):
         self.book.find(self.search.text(), KINDS[self._kind][1], since)
 
     def _choose(self, key: str) -> None:
-        job, _, wheel = key.partition("/")
+        job_id, _, rest = key.partition("/")
         self._entry = 0
-        self.book.open(int(job), int(wheel.partition("/")[0]))
+        if rest:
+            self.book.open(job_id, rest.partition("/")[0])
 
     def _choose_entry(self, key: str) -> None:
-        self._entry = int(key) if key.isdigit() else 0
+        self._entry = int(key) if key.isascii() and key.isdigit() else 0
 
     def _correct(self) -> None:
         text = self.correction.text().strip()
@@ -164,13 +166,15 @@ class LogbookPage(QWidget):
             self._bench.say(tr("Choose the entry to correct first; an entry itself is never changed"))
 
     def _ask_export(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, tr("Export"), "logbook.csv", "CSV (*.csv)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, tr("Export"), str(documents_folder() / "logbook.csv"), "CSV (*.csv)"
+        )
         if name:
             self.export_file(Path(name))
 
     def export_file(self, path: Path) -> None:
         """Write what was found into a file."""
-        from inner_rim.work.handing import hits_csv
+        from inner_rim.work.export import hits_csv
 
         try:
             write_whole(path, hits_csv(self.book.hits, self._bench.units))
@@ -185,7 +189,7 @@ class LogbookPage(QWidget):
     def _show(self) -> None:
         """Show what was found, and the story that is open."""
         units = self._bench.units
-        self.hits.show_lines(hit_lines(self.book.hits, units))
+        self.hits.show_lines(hit_lines(self.book.hits, units, self.book.unreadable))
         self.story.show_lines(story_lines(self.book.story, self.book.opened, units))
         self._title.setText(self.book.name or tr("A wheel's story"))
         self._open.setEnabled(self.book.opened is not None)

@@ -7,13 +7,14 @@ import msgspec
 
 from inner_rim.core.advisor import REMEDY_WORDS
 from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS
+from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.core.progress import Progress
 from inner_rim.core.trouble import ENDS, LEAK_MEANING, PATH
 from inner_rim.core.units import show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 from inner_rim.work.papers import WAYS
 
 from .now_panel import Answer
@@ -146,18 +147,18 @@ def minutes_left(progress: Progress, now: datetime) -> float:
     """Return how long the wait after the last step still is; nought where there is none."""
     if not progress.wait_until:
         return 0.0
-    return max(0.0, (datetime.fromisoformat(progress.wait_until) - now).total_seconds() / 60.0)
+    return max(0.0, (moment(progress.wait_until) - now).total_seconds() / 60.0)
 
 
 def wait_text(progress: Progress, minutes: float) -> str:
     """Return until when to wait, by the clock on the wall, and how long that is."""
-    until = datetime.fromisoformat(progress.wait_until).astimezone()
+    until = local(moment(progress.wait_until))
     span = (
         tr("{hours:.0f} h {minutes:.0f} min").format(hours=minutes // 60, minutes=minutes % 60)
         if minutes >= 60.0
         else tr("{minutes:.0f} min").format(minutes=math.ceil(minutes))
     )
-    return tr("until {clock} · {span} left").format(clock=f"{until:%H:%M}", span=span)
+    return tr("until {clock} · {span} left").format(clock=in_words(until, "%H:%M"), span=span)
 
 
 def _waiting(progress: Progress, bench: Bench, left: float) -> Now:
@@ -272,7 +273,7 @@ def _seat(state: WheelState, bench: Bench, head: str, action: str, cautions: lis
             (Answer(tr("Looked over, sound"), "Enter", "looked_over"), _back()),
         )
     head += tr(", step {n} of {all}").format(n=progress.step_number, all=len(plan.pressure.seating_kpa))
-    changed = bench.changes.get(state.key, ())
+    changed = bench.recorder.changes.get(state.key, ())
     if changed:
         words = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in changed)
         cautions = [tr("Changed: {words}.").format(words=words), *cautions]
@@ -363,8 +364,8 @@ def hold_words(progress: Progress, bench: Bench) -> list[str]:
         )
     ]
     if progress.next_reading_at:
-        at = datetime.fromisoformat(progress.next_reading_at).astimezone()
-        found.append(tr("The next reading decides at {clock}.").format(clock=f"{at:%a %H:%M}"))
+        at = local(moment(progress.next_reading_at))
+        found.append(tr("The next reading decides at {clock}.").format(clock=in_words(at, "%a %H:%M")))
     elif report.trend != "unknown":
         found.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
     return found

@@ -1,8 +1,6 @@
-"""The figures of one part on the shelf: fields that are checked as they are typed, stored when left."""
+"""The figures of one part on the shelf: fields that are checked as they are typed, stored as they are typed."""
 
 from __future__ import annotations
-
-from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
@@ -15,12 +13,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.core.errors import InputError
-from inner_rim.core.parts import KIND_WORDS, KINDS, STOCK_KIND, Item, item_from
+from inner_rim.core.parts import KIND_WORDS, Item, PartKind
 from inner_rim.core.why import label
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.fields import Field, field, fields_of, text_of, value_of
+from inner_rim.work.fields import Field
+from inner_rim.work.part_draft import PartDraft
 
 from .choices import Choices
 from .entry import Entry
@@ -28,19 +26,18 @@ from .theme import TARGET_PX, Theme
 
 
 class PartEditor(QWidget):
-    """Edits a part, or a new one until it has what its kind needs."""
+    """Shows a part, or a new one until it has what its kind needs; every key goes to its draft."""
 
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench, self._theme = bench, theme
-        self._item: Item | None = None
-        self._kind = ""
-        self._spec: dict[str, Any] = {}
-        self._drafts: dict[str, str] = {}
+        self.draft: PartDraft | None = None
         self._rows: dict[str, tuple[Field, Entry | Choices]] = {}
         self._title = QLabel("")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
+        self._title.setWordWrap(True)
         self._fault = QLabel("")
+        self._fault.setTextFormat(Qt.TextFormat.PlainText)
         self._fault.setWordWrap(True)
         self._fault.setProperty("role", "stop")
         self._retire = QPushButton("")
@@ -64,30 +61,26 @@ class PartEditor(QWidget):
         self._title.setFont(theme.font(18, 600))
         self._fault.setFont(theme.font(13))
         self._retire.setFixedHeight(theme.px(TARGET_PX))
-        if self._kind:
-            self._build()
+        self._build()
 
     @property
     def item(self) -> Item | None:
         """The part that is shown; None for a new one or for none."""
-        return self._item
+        return self.draft.item if self.draft is not None else None
 
     def show_item(self, item: Item | None) -> None:
-        """Show a part; what was typed and not accepted in another one is left behind."""
-        if item is not None and self._item is not None and item.item_id == self._item.item_id:
-            if item != self._item:
-                self._item, self._spec = item, dict(item.spec)
+        """Show a part; what was typed and not accepted in another one waits there."""
+        if item is not None and self.item is not None and item.item_id == self.item.item_id:
+            if item != self.item and self.draft is not None:
+                self.draft.item = item
                 self._fill()
             return
-        self._item = item
-        self._drafts = {}
-        self._kind = item.kind if item else ""
-        self._spec = dict(item.spec) if item else {}
+        self.draft = PartDraft(self._bench, item.kind, item, self._say, self._stored) if item else None
         self._build()
 
-    def begin(self, kind: str) -> None:
-        """Begin a new part of a kind."""
-        self._item, self._kind, self._spec, self._drafts = None, kind, {}, {}
+    def begin(self, kind: PartKind) -> None:
+        """Begin a new part of a kind, or go on with one that was begun."""
+        self.draft = PartDraft(self._bench, kind, None, self._say, self._stored)
         self._build()
         first = self._rows["name"][1]
         assert isinstance(first, Entry)
@@ -99,21 +92,11 @@ class PartEditor(QWidget):
         grid = QGridLayout(page)
         grid.setContentsMargins(0, 0, self._theme.px(6), 0)
         grid.setVerticalSpacing(self._theme.px(3))
-        if self._kind:
-            names = fields_of(KINDS[self._kind])  # type: ignore[index]
-            ordered = sorted(names, key=lambda spec: spec.path != "name")
-            stock = [self._stock_field("stock"), self._stock_field("low_at")]
-            for row, spec in enumerate([ordered[0], *stock, *ordered[1:]]):
-                self._add_row(grid, row, spec)
+        for row, spec in enumerate(self.draft.fields() if self.draft is not None else ()):
+            self._add_row(grid, row, spec)
         grid.setRowStretch(grid.rowCount(), 1)
         self._page.setWidget(page)
         self._fill()
-
-    def _stock_field(self, name: str) -> Field:
-        import msgspec
-
-        kind = STOCK_KIND.get(self._kind)  # type: ignore[call-overload]
-        return msgspec.structs.replace(field(name, Item), kind=kind)
 
     def _add_row(self, grid: QGridLayout, row: int, spec: Field) -> None:
         words = field_words(spec.path)
@@ -131,7 +114,7 @@ class PartEditor(QWidget):
             widget.setAccessibleName(tr(words))
             widget.textEdited.connect(lambda text, s=spec: self._typed(s, text))
             widget.entered.connect(self.focusNextChild)
-            widget.left.connect(self._store)
+            widget.left.connect(self._left)
             unit = QLabel(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
             unit.setProperty("role", "muted")
             unit.setMinimumWidth(self._theme.px(28))
@@ -139,109 +122,51 @@ class PartEditor(QWidget):
         grid.addWidget(widget, row, 1)
         self._rows[spec.path] = (spec, widget)
 
-    def _value(self, path: str) -> Any:
-        if path in ("stock", "low_at"):
-            return getattr(self._item, path) if self._item else self._spec.get(path)
-        outer, _, inner = path.partition(".")
-        value = self._spec.get(outer)
-        return value.get(inner) if inner and isinstance(value, dict) else value
-
     def _fill(self) -> None:
-        item = self._item
-        new = tr("New: {kind}").format(kind=tr(KIND_WORDS[self._kind])) if self._kind else ""  # type: ignore[index]
+        draft, item = self.draft, self.item
+        new = tr("New: {kind}").format(kind=tr(KIND_WORDS[draft.kind])) if draft is not None else ""
         self._title.setText(item.name if item else new)
         self._retire.setVisible(item is not None)
         self._retire.setText(
-            tr("Offer it again") if item and item.retired else tr("Retire: offer it no longer")
+            tr("Offer it again") if item and item.retired else tr("Retire: stop offering it")
         )
-        for path, (spec, widget) in self._rows.items():
-            text = self._drafts.get(path, text_of(spec, self._value(path), self._bench.units))
+        for spec, widget in self._rows.values():
+            assert draft is not None
+            text = draft.text(spec)
             if isinstance(widget, Choices):
                 widget.show_value(text)
             elif not widget.hasFocus() or not widget.isModified():
                 widget.setText(text)
                 widget.setCursorPosition(0)
-        self._say("")
+        self._say(draft.problem() if draft is not None else "")
 
     def _chosen(self, spec: Field, value: str) -> None:
-        self._take(spec, value)
-        self._store()
+        self._typed(spec, value)
+        self._left()
 
     def _typed(self, spec: Field, text: str) -> None:
-        self._drafts[spec.path] = text
+        if self.draft is not None:
+            self.draft.type_into(spec, text)
 
-    def _take(self, spec: Field, text: str) -> None:
-        """Put what was typed into the spec.
-
-        Raises:
-            InputError: not accepted.
-        """
-        value = value_of(spec, text, self._bench.units)
-        outer, _, inner = spec.path.partition(".")
-        if inner:
-            group = dict(self._spec.get(outer) or {})
-            group[inner] = value
-            self._spec[outer] = group
-        else:
-            self._spec[outer] = value
-
-    def _store(self) -> None:
-        """Store the part if it is whole; else say what is wrong and keep what was typed."""
-        if not self._kind or (self._item is not None and not self._drafts and self._spec == self._item.spec):
-            return
-        spec = dict(self._spec)
-        for path, text in list(self._drafts.items()):
-            try:
-                self._take(self._rows[path][0], text)
-            except InputError as fault:
-                self._say(f"{tr(field_words(path))}: {fault.sentence}")
-                return
-        more: dict[str, Any] = {}
-        if self._item is not None:
-            more = {name: getattr(self._item, name) for name in ("stock", "low_at", "retired")}
-        amounts: dict[str, Any] = {n: self._spec.pop(n) for n in ("stock", "low_at") if n in self._spec}
-        more |= {name: amount or 0.0 for name, amount in amounts.items()}
-        try:
-            item = item_from(
-                self._kind,
-                _without_gaps(self._spec),
-                **more,
-                item_id=self._item.item_id if self._item else None,
-            )
-        except InputError as fault:
-            self._spec = {**spec, **amounts}
-            self._say(f"{tr(field_words(fault.path))}: {fault.sentence}")
-            return
-        self._bench.shelf.put(item, tr("counted"), failed=self._say, done=self._stored)
+    def _left(self) -> None:
+        if self.draft is not None:
+            self.draft.leave()
 
     def _stored(self, item: Item) -> None:
-        new = self._item is None
-        self._drafts = {}
-        self._item, self._spec = item, dict(item.spec)
         for _spec, widget in self._rows.values():
             if isinstance(widget, Entry):
                 widget.setModified(False)
         self._fill()
-        if new:
-            self._bench.message = tr("{name} is on the shelf").format(name=item.name)
 
     def _turn_retired(self) -> None:
-        if self._item is not None:
-            self._bench.shelf.retire(self._item, not self._item.retired)
+        if self.item is not None:
+            self._bench.shelf.retire(self.item, not self.item.retired)
 
     def _say(self, sentence: str) -> None:
-        self._fault.setText(sentence)
-        self._fault.setVisible(bool(sentence))
-
-
-def _without_gaps(spec: dict[str, Any]) -> dict[str, Any]:
-    """Return a spec without emptied figures; a group that is empty goes with them."""
-    found = {}
-    for name, value in spec.items():
-        inner = {k: v for k, v in value.items() if v is not None} if isinstance(value, dict) else value
-        if inner not in (None, {}):
-            found[name] = inner
-    return found
+        """Show a sentence, after a tab behind the field it is about."""
+        path, _, words = sentence.rpartition("\t")
+        self._fault.setText(f"{tr(field_words(path))}: {words}" if path else words)
+        self._fault.setVisible(bool(words))
 
 
 def field_words(path: str) -> str:
@@ -260,12 +185,12 @@ FIELD_WORDS = {
     "size": "Size",
     "bead_seat_diameter_mm": "Bead seat Ø",
     "internal_width_mm": "Internal width",
-    "depth_at_valve_mm": "Depth at valve",
+    "depth_at_valve_mm": "Rim depth",
     "seat_circumference_mm": "Round the seat",
     "max_pressure_kpa": "Maximum",
     "min_pressure_kpa": "Minimum",
     "tubeless_ready": "Tubeless mark",
-    "straight_side_approved": "Straight-side ok",
+    "straight_side_approved": "Hookless approved",
     "roll_length_mm": "Roll",
     "mass_g": "Weight, g",
 }

@@ -6,9 +6,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.errors import InputError
+from inner_rim.core.numbers import number
+from inner_rim.core.operations import Typed
 from inner_rim.core.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, Question
+from inner_rim.core.texts import cleaned
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.fields import field, text_of, value_of
 
 from .caliper import Caliper
@@ -127,11 +131,13 @@ class PracticePage(QWidget):
             value = value_of(spec, text, self._bench.units)
         except InputError as fault:
             self._fault.setText(fault.sentence)
+            self._bench.settings.keep_typed(path, Typed(cleaned(text)[:MOST_TYPED], self._bench.units))
             return
         self._fault.setText("")
+        self._bench.settings.keep_typed(path, None)
         group, _, name = path.partition(".")
         if group == "shelf":
-            self._bench.set_injector(value)
+            self._bench.set_shop("shelf.injector_ml", value)
         else:
             self._bench.set_practice(name, value)
 
@@ -142,8 +148,9 @@ class PracticePage(QWidget):
             spec = field(path)
             own = getattr(shop.shelf if group == "shelf" else shop.practice, name, None)
             usual = getattr(SHELF_DEFAULTS if group == "shelf" else PRACTICE_DEFAULTS, name)
+            typed = self._bench.settings.typed(path)
             if not entry.hasFocus():
-                entry.setText(text_of(spec, own, self._bench.units))
+                entry.setText(typed.text if typed else text_of(spec, own, self._bench.units))
             unit = self._bench.units.unit(spec.kind).symbol if spec.kind else ""
             entry.setPlaceholderText(f"{text_of(spec, usual, self._bench.units)} {unit}")
 
@@ -169,15 +176,15 @@ class PracticePage(QWidget):
         self._tool_cards.append(card)
         sound = QPushButton(tr("Alarm with sound"))
         sound.setCheckable(True)
-        sound.setChecked(bool(self._bench.settings.get("alarm_sound", True)))
+        sound.setChecked(self._bench.settings.own.alarm_sound)
         sound.setFixedHeight(self._theme.px(TARGET_PX))
-        sound.clicked.connect(lambda on: self._bench.set_setting("alarm_sound", on))
+        sound.clicked.connect(lambda on: self._bench.settings.set_own(alarm_sound=on))
         self.alarm = Entry()
         self.alarm.setPlaceholderText(tr("Alarm from 90 % of the limit"))
         self.alarm.setAccessibleName(tr("Alarm from, percent of the limit"))
         self.alarm.setFixedHeight(self._theme.px(TARGET_PX))
-        share = self._bench.settings.get("alarm_share")
-        self.alarm.setText(f"{100.0 * share:g}" if isinstance(share, float) else "")
+        share = self._bench.settings.alarm_share
+        self.alarm.setText(f"{100.0 * share:g}" if share is not None else "")
         self.alarm.textEdited.connect(self._take_alarm)
         layout = card.layout()
         if layout is not None:
@@ -187,10 +194,10 @@ class PracticePage(QWidget):
 
     def _take_alarm(self, text: str) -> None:
         plain = text.strip().rstrip("%").replace(",", ".").strip()
-        share = float(plain) / 100.0 if plain.replace(".", "", 1).isdigit() else -1.0
+        share = _share(plain)
         if 0.5 <= share <= 1.0:
             self._fault.setText("")
-            self._bench.set_setting("alarm_share", share)
+            self._bench.set_shop("alarm_share", share)
         elif plain:
             self._fault.setText(
                 tr("“{typed}”; accepted for the alarm is 50 to 100 % of the limit").format(typed=text[:20])
@@ -223,6 +230,14 @@ class PracticePage(QWidget):
             ]
             self._reasons[question.field].setText("\n".join(lines))
         self._show_figures()
+
+
+def _share(text: str) -> float:
+    """Return percent as a share, -1 where the text is no number."""
+    try:
+        return number(text) / 100.0
+    except ValueError:
+        return -1.0
 
 
 FIGURES = {

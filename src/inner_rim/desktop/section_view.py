@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.section import Dimension, Point, Section
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 
 from .ring import paint_ring
 from .theme import Theme

@@ -17,11 +17,12 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.errors import InputError
-from inner_rim.core.parts import KIND_WORDS
+from inner_rim.core.parts import KIND_WORDS, PartKind
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.exchange import PartsImport, export_parts
 from inner_rim.work.shelf_lines import shelf_lines
+from inner_rim.work.storage.parts_files import PartsImport, export_parts
+from inner_rim.work.storage.paths import documents_folder
 
 from .entry import Entry
 from .lines_view import LinesView
@@ -38,7 +39,7 @@ class ShelfPage(QWidget):
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench, self._theme = bench, theme
-        self._kind: str | None = None
+        self._kind: PartKind | None = None
         self._import: PartsImport | None = None
         self.search = Entry()
         self.search.setPlaceholderText(tr("Find a part by name, size or figure"))
@@ -75,8 +76,8 @@ class ShelfPage(QWidget):
         bench.subscribe(self._changed)
         self.refresh()
 
-    def _make_kinds(self) -> dict[str | None, QPushButton]:
-        found: dict[str | None, QPushButton] = {}
+    def _make_kinds(self) -> dict[PartKind | None, QPushButton]:
+        found: dict[PartKind | None, QPushButton] = {}
         for kind, words in ((None, tr("All parts")), *((k, tr(w)) for k, w in KIND_WORDS.items())):
             button = QPushButton(words)
             button.setCheckable(True)
@@ -164,7 +165,7 @@ class ShelfPage(QWidget):
             )
         return tr("1 part") if count == 1 else tr("{n} parts").format(n=count)
 
-    def show_kind(self, kind: str | None) -> None:
+    def show_kind(self, kind: PartKind | None) -> None:
         """Show the parts of one kind, or all."""
         self._kind = kind
         self.refresh()
@@ -186,13 +187,13 @@ class ShelfPage(QWidget):
     # -- import and export -------------------------------------------------------------------
 
     def _ask_import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, tr("Import parts"), "", TABLES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Import parts"), str(documents_folder()), TABLES)
         if name:
             self.import_file(Path(name))
 
     def import_file(self, path: Path) -> PartsImport:
         """Import a table, all or nothing, with its progress shown."""
-        self._import = PartsImport(self._bench.shelf, path, self._over)
+        self._import = PartsImport(self._bench.shelf, self._bench.worker, path, self._bench.now(), self._over)
         self._show_bar(True)
         self._words.setText(tr("Reading {file}").format(file=path.name))
         self._watch.start()
@@ -220,7 +221,8 @@ class ShelfPage(QWidget):
         self._stop.setVisible(shown)
 
     def _ask_export(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, tr("Export parts"), "shelf.csv", TABLES)
+        offered = str(documents_folder() / "shelf.csv")
+        name, _ = QFileDialog.getSaveFileName(self, tr("Export parts"), offered, TABLES)
         if name:
             self.export_file(Path(name))
 

@@ -12,7 +12,7 @@ from inner_rim.core.practice import REASONS
 from inner_rim.core.side import Side, draw_side
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 
 from .theme import Theme
 

@@ -200,10 +200,8 @@ class Theme:
         app.setStyleSheet(self.style_sheet())
 
 
-def theme_choice(stored: object) -> tuple[str, float]:
-    """Return (name, scale) of a stored setting, the usual ones where it says nothing sound."""
-    kept = stored if isinstance(stored, dict) else {}
-    name, scale = kept.get("name"), kept.get("scale")
+def theme_choice(name: object, scale: object) -> tuple[str, float]:
+    """Return (name, scale) of stored settings, the usual ones where they say nothing sound."""
     return (name if name in NAMES else NAMES[0]), (scale if scale in SCALES else SCALES[0])
 
 

@@ -37,7 +37,7 @@ class ToolCard(QFrame):
         self.port = Entry()
         self.port.setPlaceholderText(tr("serial port, such as ttyUSB0"))
         self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
-        self.port.setText(str(bench.settings.get(self._setting, "")))
+        self.port.setText(bench.settings.own.ports.get(tool.kind, ""))
         self.port.entered.connect(self._connect)
         row = QHBoxLayout()
         row.addWidget(self.port, 1)
@@ -60,17 +60,14 @@ class ToolCard(QFrame):
         column.addLayout(row)
         column.addWidget(self.words)
 
-    @property
-    def _setting(self) -> str:
-        return f"{self._tool.kind}_port"
-
     def _connect(self) -> None:
         port = self.port.text().strip()
         if not port:
             self.words.setText(tr("Type the port first, such as ttyUSB0"))
             return
         name = port if "/" in port else f"/dev/{port}"
-        self._bench.set_setting(self._setting, port)
+        own = self._bench.settings.own
+        self._bench.settings.set_own(ports={**own.ports, self._tool.kind: port})
         self._tool.connect(name)
 
     def refresh(self) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from datetime import datetime
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
@@ -11,6 +10,7 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.core.moments import moment
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -211,14 +211,11 @@ class TraceView(QWidget):
             return []
         mine = [state, *(s for s in self._bench.wheels if s.job is state.job and s.index != state.index)]
         pasts = [(s.name, pressure_history(s.log)[::-1]) for s in mine]
-        times = [datetime.fromisoformat(at) for _name, past in pasts for at, _kpa, _words in past]
+        times = [moment(at) for _name, past in pasts for at, _kpa, _words in past]
         return [
             (
                 name,
-                [
-                    ((datetime.fromisoformat(at) - min(times)).total_seconds() / DAY_S, kpa)
-                    for at, kpa, _w in past
-                ],
+                [((moment(at) - min(times)).total_seconds() / DAY_S, kpa) for at, kpa, _w in past],
             )
             for name, past in pasts
             if past

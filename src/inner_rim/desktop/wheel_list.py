@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QPainter
 from PyQt6.QtWidgets import QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.progress import STATE_WORDS
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 
 from .now_words import minutes_left, wait_text
 from .ring import paint_ring
@@ -68,7 +68,7 @@ class WheelModel(QAbstractListModel):
             return f"{state.name}\n{action_text(state, self._bench)}"
         return None
 
-    def row_of(self, key: tuple[int, int] | None) -> int:
+    def row_of(self, key: tuple[str, str] | None) -> int:
         """Return the row of a wheel, -1 where it is not there."""
         return next((row for row, state in enumerate(self._states) if state.key == key), -1)
 
@@ -134,9 +134,9 @@ def due_text(state: WheelState, bench: Bench) -> str:
     if left > 0.0 and progress.state == "working":
         return wait_text(progress, left)
     if progress.next_reading_at and progress.state == "working":
-        at = datetime.fromisoformat(progress.next_reading_at)
+        at = moment(progress.next_reading_at)
         if at > bench.time:
-            return tr("read it {clock}").format(clock=f"{at.astimezone():%a %H:%M}")
+            return tr("read it {clock}").format(clock=in_words(local(at), "%a %H:%M"))
     return tr(STATE_WORDS[progress.state])
 
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.rim import ASSUMED_SPOKES
 from inner_rim.words import tr
-from inner_rim.work.jobs import WheelState
+from inner_rim.work.editing.state import WheelState
 
 from .theme import Theme
 

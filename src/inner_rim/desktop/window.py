@@ -7,13 +7,10 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-import msgspec
 from PyQt6.QtCore import QElapsedTimer, Qt
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -27,9 +24,10 @@ from PyQt6.QtWidgets import (
 from inner_rim.core.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.papers import WAYS
 
+from .banner import StorageBanner
 from .bench_page import BenchPage
+from .exporter import Exporter
 from .key_map import KeyMap
 from .key_tables import CONTROL_KEYS, PLAIN_KEYS
 from .theme import SCALES, TARGET_PX, Theme
@@ -58,16 +56,16 @@ class MainWindow(QWidget):
         bench: Bench,
         theme: Theme,
         app: QApplication,
-        deliver: Callable[[Callable[[], None]], None],
+        run_in_ui: Callable[[Callable[[], None]], None],
         data_words: str = "",
     ) -> None:
         super().__init__()
         self._bench, self._theme, self._app = bench, theme, app
         self.page = BenchPage(bench, theme)
-        self._deliver = deliver
+        self._run_in_ui = run_in_ui
         self._caliper: Caliper | None = None
         self._gauge: Gauge | None = None
-        self.page.paper_wanted.connect(self._ask_paper)
+
         trace = self.page.trace
         trace.stand_in_wanted.connect(lambda fault: self.gauge.begin_stand_in(fault))
         trace.connect_wanted.connect(lambda: self.gauge.connect_port())
@@ -84,7 +82,9 @@ class MainWindow(QWidget):
         self._message = QLabel("")
         self._message.setProperty("role", "muted")
         self._message.setWordWrap(True)
-        self._banner, self._banner_words = self._make_banner()
+        self.exporter = Exporter(bench, self)
+        self.page.paper_wanted.connect(self.exporter.ask_paper)
+        self.banner = StorageBanner(bench, theme, self.exporter.everything)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -114,7 +114,7 @@ class MainWindow(QWidget):
             button.clicked.connect(lambda _on, c=command: self.obey(c))
             row.addWidget(button)
         column.addWidget(self._header)
-        column.addWidget(self._banner)
+        column.addWidget(self.banner)
         self._pages = QStackedWidget()
         self._pages.addWidget(self.page)
         self._made: dict[str, QWidget] = {"bench": self.page}
@@ -123,19 +123,6 @@ class MainWindow(QWidget):
         self._places["bench"].setChecked(True)
         self._size()
         self.refresh()
-
-    def _make_banner(self) -> tuple[QFrame, QLabel]:
-        banner = QFrame()
-        banner.setProperty("role", "trouble")
-        words = QLabel("")
-        words.setWordWrap(True)
-        export = QPushButton(tr("Export the work…"))
-        export.clicked.connect(lambda: self.obey("export_all"))
-        row = QHBoxLayout(banner)
-        row.addWidget(words, 1)
-        row.addWidget(export)
-        banner.hide()
-        return banner, words
 
     def _size(self) -> None:
         theme = self._theme
@@ -148,20 +135,21 @@ class MainWindow(QWidget):
         """Show message, trouble and units."""
         bench = self._bench
         self._message.setText(bench.message or self._data_words)
-        trouble = bench.trouble
-        bug = bench.bugs[-1] if bench.bugs else ""
-        words = trouble.sentence if trouble else ""
-        if bug:
-            words = tr(
-                "Storing has stopped after an unexpected fault; your work is kept here. Export it, then start again."
-            )
-        self._banner_words.setText(words)
-        self._banner.setVisible(bool(words))
+        self.banner.refresh()
         units = bench.units
         symbols = [units.unit(kind).symbol for kind in ("kpa", "mm", "ml")]
         self._units.setText(" · ".join(symbols))
         self._units.setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))
         self._theme_button.setText(tr("Dark") if self._theme.tokens.name == "light" else tr("Light"))
+
+    @property
+    def data_file(self) -> Path | None:
+        """The local data file, None on a server and for the demo."""
+        return self.banner.data_file
+
+    @data_file.setter
+    def data_file(self, file: Path | None) -> None:
+        self.banner.data_file = file
 
     # -- pages -------------------------------------------------------------------------------
 
@@ -206,7 +194,7 @@ class MainWindow(QWidget):
 
             from .caliper import Caliper
 
-            self._caliper = Caliper(Tool("caliper", self._deliver), self._bench, self.page.inputs, self)
+            self._caliper = Caliper(Tool("caliper", self._run_in_ui), self._bench, self.page.inputs, self)
         return self._caliper
 
     @property
@@ -217,7 +205,7 @@ class MainWindow(QWidget):
 
             from .gauge import Gauge
 
-            tool = Tool("gauge", self._deliver)
+            tool = Tool("gauge", self._run_in_ui)
             self._gauge = Gauge(tool, self._bench, self.page, self)
             tool.told = self._gauge.told
         return self._gauge
@@ -240,13 +228,13 @@ class MainWindow(QWidget):
         elif place in ("shelf", "logbook"):
             self.page_of(place).search.setFocus()  # type: ignore[attr-defined]
 
-    def _take_out(self, job_id: int, wheel: int) -> None:
-        self._bench.take_out(job_id, wheel)
+    def _take_out(self, job_id: str, wheel_id: str) -> None:
+        self._bench.take_out(job_id, wheel_id)
         self.go_to("bench")
 
     def _to_wheel(self, key: str) -> None:
-        first, _, second = key.partition(":")
-        self._bench.select((int(first), int(second)))
+        job_id, _, wheel_id = key.partition("/")
+        self._bench.select((job_id, wheel_id))
         self.go_to("bench")
 
     # -- commands ----------------------------------------------------------------------------
@@ -254,8 +242,8 @@ class MainWindow(QWidget):
     def obey(self, command: str) -> bool:
         """Carry out a command; return whether it meant something now."""
         simple: dict[str, Callable[[], object]] = {
-            "undo": self._bench.undo,
-            "redo": self._bench.redo,
+            "undo": self._bench.editor.undo,
+            "redo": self._bench.editor.redo,
             "next_wheel": lambda: self._bench.step_selection(1),
             "previous_wheel": lambda: self._bench.step_selection(-1),
             "next_stage": lambda: self.page.step_stage(1),
@@ -266,8 +254,9 @@ class MainWindow(QWidget):
             "larger": lambda: self._rescale(1),
             "smaller": lambda: self._rescale(-1),
             "key_map": self._toggle_keys,
-            "export": self._export_job,
-            "export_all": self._export_all,
+            "export": self.exporter.job,
+            "export_all": self.exporter.everything,
+            "take_mine": self._bench.editor.take_any_mine,
             "show_section": lambda: self.page.show_view("section"),
             "show_wheel": lambda: self.page.show_view("wheel"),
             "show_finish": lambda: self.page.show_view("finish"),
@@ -378,9 +367,10 @@ class MainWindow(QWidget):
         self._theme = theme
         theme.apply(self._app)
         self._size()
+        self.banner.set_theme(theme)
         for page in self._made.values():
             page.set_theme(theme)  # type: ignore[attr-defined]
-        self._bench.set_setting("theme", {"name": theme.tokens.name, "scale": theme.scale})
+        self._bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
         self.refresh()
 
     def _toggle_keys(self) -> None:
@@ -398,76 +388,26 @@ class MainWindow(QWidget):
         if self._key_map is not None:
             self._key_map.place()
 
-    # -- export ------------------------------------------------------------------------------
-
-    def _export_job(self) -> None:
-        state = self._bench.current
-        if state is not None:
-            self._write(f"{state.name}.json", state.job.sheet.document)
-
-    def _export_all(self) -> None:
-        self._write("inner-rim-work.json", self._bench.unsaved())
-
-    def _ask_paper(self, way: str) -> None:
-        """Ask where a paper of the selected wheel goes."""
-        from inner_rim.work.handing import file_name
-
-        state = self._bench.current
-        if state is not None and state.plan is not None:
-            ending, words = WAYS[way]
-            chosen, _ = QFileDialog.getSaveFileName(self, tr(words), file_name(way, state), f"*{ending}")
-            if chosen:
-                self.write_paper(way, Path(chosen))
-
-    def write_paper(self, way: str, path: Path) -> None:
-        """Write a paper of the selected wheel to a file."""
-        from inner_rim.core.errors import InputError
-        from inner_rim.work.handing import write_wheel
-
-        state = self._bench.current
-        if state is None:
-            return
-        try:
-            self._bench.say(write_wheel(way, state, self._bench.units, self._bench.time, path))
-        except InputError as fault:
-            self._bench.say(fault.sentence)
-
-    def _write(self, name: str, content: object) -> None:
-        chosen, _ = QFileDialog.getSaveFileName(self, tr("Export"), name.replace("/", "-"), "JSON (*.json)")
-        if chosen:
-            self.write_file(Path(chosen), content)
-
-    def write_file(self, path: Path, content: object) -> bool:
-        """Write JSON whole or not at all; return whether it was written."""
-        partial = path.with_name(path.name + ".partial")
-        try:
-            partial.write_bytes(msgspec.json.format(msgspec.json.encode(content), indent=2))
-            partial.replace(path)
-        except OSError as fault:
-            self._bench.message = tr("{file} cannot be written: {why}. Choose another folder.").format(
-                file=path.name, why=fault.strerror
-            )
-            self.refresh()
-            return False
-        self._bench.message = tr("Exported to {file}").format(file=path.name)
-        self.refresh()
-        return True
-
     # -- closing -----------------------------------------------------------------------------
 
     def may_close(self) -> bool:
         """Return whether the window may close: everything is stored, or the user decided."""
-        if self.all_stored():
-            return True
-        answer = QMessageBox.warning(
-            self,
-            tr("Not stored yet"),
-            tr("Some of the work is not stored. Export it before you leave?"),
-            QMessageBox.StandardButton.Save
-            | QMessageBox.StandardButton.Discard
-            | QMessageBox.StandardButton.Cancel,
-            QMessageBox.StandardButton.Save,
-        )
-        if answer == QMessageBox.StandardButton.Save:
-            self._export_all()
-        return answer != QMessageBox.StandardButton.Cancel
+        if not self.all_stored():
+            left = self._bench.sync.kept
+            names = "\n".join(f"· {kept.words[:100]}" for kept in left[:8])
+            answer = QMessageBox.warning(
+                self,
+                tr("Not stored yet"),
+                tr("Some of the work is not stored. Export it before you leave?")
+                + (f"\n{names}" if names else ""),
+                QMessageBox.StandardButton.Save
+                | QMessageBox.StandardButton.Discard
+                | QMessageBox.StandardButton.Cancel,
+                QMessageBox.StandardButton.Save,
+            )
+            if answer == QMessageBox.StandardButton.Discard:
+                return True
+            if answer != QMessageBox.StandardButton.Save:
+                return False
+            return self.exporter.everything()  # nothing written: the window stays
+        return True

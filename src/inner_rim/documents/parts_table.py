@@ -2,12 +2,13 @@
 
 import csv
 import io
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from functools import cache
 from typing import Any
 
 import msgspec
 
+from inner_rim.core import numbers
 from inner_rim.core.errors import InputError
 from inner_rim.core.parts import KINDS, Item, item_from
 from inner_rim.core.reading import plain_type, type_at
@@ -90,8 +91,12 @@ def _cell(value: Any) -> str:
     return safe_cell(str(value))
 
 
-def from_csv(data: bytes) -> list[Item]:
+def from_csv(data: bytes, on_progress: Callable[[int], bool] = lambda done: True) -> list[Item]:
     """Return the parts of a table; a comma, a semicolon or a tab may divide it.
+
+    Args:
+        data: the file.
+        on_progress: hears how many parts are read, every hundred; False stops it.
 
     Raises:
         InputError: too large, not UTF-8, or no head with `kind` and `name`.
@@ -102,6 +107,8 @@ def from_csv(data: bytes) -> list[Item]:
         names = [name.strip() for name in next(rows)]
     except StopIteration:
         raise InputError(tr("the table is empty; its first line names the columns")) from None
+    except csv.Error as fault:
+        raise InputError(tr("line 1: {fault}").format(fault=fault)) from fault
     if "kind" not in names or "name" not in names:
         raise InputError(
             tr(
@@ -115,7 +122,7 @@ def from_csv(data: bytes) -> list[Item]:
                 name=unknown[0][:40], names=", ".join(columns())
             )
         )
-    return _checked(rows, names, decimal_comma=delimiter != ",")
+    return _checked(rows, names, on_progress, decimal_comma=delimiter != ",")
 
 
 def _rows(data: bytes) -> tuple[Any, str]:
@@ -123,7 +130,9 @@ def _rows(data: bytes) -> tuple[Any, str]:
     return csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True), delimiter
 
 
-def _checked(rows: Any, names: list[str], *, decimal_comma: bool) -> list[Item]:
+def _checked(
+    rows: Any, names: list[str], on_progress: Callable[[int], bool], *, decimal_comma: bool
+) -> list[Item]:
     found: list[Item] = []
     faults: list[str] = []
     more = 0
@@ -139,6 +148,8 @@ def _checked(rows: Any, names: list[str], *, decimal_comma: bool) -> list[Item]:
             ) from fault
         if not any(cell.strip() for cell in cells):
             continue
+        if len(found) % 100 == 99 and not on_progress(len(found)):
+            raise InputError(tr("Stopped: nothing was imported"))
         try:
             item = _item(cells, names, decimal_comma=decimal_comma)
             twin = seen.setdefault((item.kind, item.name), rows.line_num)
@@ -204,11 +215,11 @@ def _value(node: Any, text: str, name: str, decimal_comma: bool) -> Any:
         return _YES[text.lower()]
     if isinstance(plain, inspect.FloatType | inspect.IntType):
         try:
-            number = float(text.replace(",", ".") if decimal_comma else text)
+            if "," in text and not decimal_comma:
+                raise ValueError(text)
+            number = numbers.number(text)
         except ValueError:
             raise InputError(tr("“{text}” is not a number").format(text=text[:40]), name) from None
-        if number != number or number in (float("inf"), float("-inf")):
-            raise InputError(tr("“{text}” is not a finite number").format(text=text[:40]), name)
         return int(number) if isinstance(plain, inspect.IntType) and number == int(number) else number
     return bare_cell(text)
 
@@ -235,11 +246,18 @@ def from_json(data: bytes) -> list[Item]:
     except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as fault:
         raise InputError(tr("not a JSON list of parts: {fault}").format(fault=str(fault)[:80])) from fault
     found, faults = [], []
+    seen: dict[tuple[str, str], int] = {}
     for number, row in enumerate(rows, 1):
         more = {name: row[name] for name in ("stock", "low_at", "retired") if name in row}
         spec = row.get("spec")
         try:
-            found.append(item_from(str(row.get("kind")), spec if isinstance(spec, dict) else {}, **more))
+            item = item_from(str(row.get("kind")), spec if isinstance(spec, dict) else {}, **more)
+            twin = seen.setdefault((item.kind, item.name), number)
+            if twin != number:
+                raise InputError(
+                    tr("“{name}” is part {twin} already").format(name=item.name, twin=twin), "name"
+                )
+            found.append(item)
         except InputError as fault:
             faults.append(
                 tr("part {n}, {field}: {sentence}").format(

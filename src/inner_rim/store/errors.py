@@ -1,6 +1,12 @@
-"""Expected faults of storage, each with a sentence for the user."""
+"""Expected faults of storage, each with a sentence for the user.
+
+They are told apart by SQLite's result codes (https://sqlite.org/rescode.html), PostgreSQL's SQLSTATE classes
+(PostgreSQL manual, appendix A) and SQLAlchemy's error classes, never by the words of a message.
+"""
 
 from __future__ import annotations
+
+import sqlite3
 
 from inner_rim.words import tr
 
@@ -31,17 +37,9 @@ class StoreReadOnly(StoreError):
 
 
 class StoreFull(StoreError):
-    """The disk is full."""
+    """The disk is full, or does not take the data."""
 
     passing = True
-
-
-class StoreDamaged(StoreError):
-    """The file is not a sound database."""
-
-
-class StoreNewer(StoreError):
-    """The database was made by a newer version of the program."""
 
 
 class StoreUnreachable(StoreError):
@@ -50,12 +48,32 @@ class StoreUnreachable(StoreError):
     passing = True
 
 
-class ChangedElsewhere(StoreError):
-    """A job was changed by another window since it was read here."""
+class StoreDamaged(StoreError):
+    """The file is not sound any more."""
 
-    def __init__(self, job_id: int) -> None:
-        super().__init__(tr("This wheel was changed in another window."))
-        self.job_id = job_id
+
+class StoreForeign(StoreError):
+    """The file is not one of this program's databases."""
+
+
+class StoreNewer(StoreError):
+    """The database was made by a newer version of the program."""
+
+
+class StoreMisnamed(StoreError):
+    """The database URL cannot be used."""
+
+
+class StoreRefused(StoreError):
+    """What was to be stored does not meet its definition; nothing was stored."""
+
+
+class StoreFailed(StoreError):
+    """An unexpected fault: a bug. `trace` is its traceback, for the log file."""
+
+    def __init__(self, sentence: str, trace: str = "") -> None:
+        super().__init__(sentence)
+        self.trace = trace
 
 
 class DuplicatePart(StoreError):
@@ -63,56 +81,108 @@ class DuplicatePart(StoreError):
 
     def __init__(self, kind: str, name: str) -> None:
         super().__init__(
-            tr("“{name}” is on the shelf already ({kind}); change that one, or take another name.").format(
+            tr("“{name}” is on the shelf already ({kind}); change that one, or use another name.").format(
                 name=name, kind=tr(kind)
             )
         )
 
 
-_SIGNS: tuple[tuple[str, type[StoreError], str], ...] = (
-    (
-        "locked",
-        StoreLocked,
-        "The data file is in use by another program; your work is kept here and stored as soon as it is free.",
-    ),
-    (
-        "readonly",
-        StoreReadOnly,
-        "The data file cannot be written; your work is kept here. Free the file or export your work.",
-    ),
-    (
-        "read-only",
-        StoreReadOnly,
-        "The data file cannot be written; your work is kept here. Free the file or export your work.",
-    ),
-    ("disk is full", StoreFull, "The disk is full; your work is kept here. Make room or export your work."),
-    (
-        "disk i/o",
-        StoreFull,
-        "The disk does not take the data; your work is kept here. Look at the disk or export your work.",
-    ),
-    (
-        "malformed",
-        StoreDamaged,
-        "The data file is damaged. It was left as it is; restore a copy from the backup folder beside it.",
-    ),
-    (
-        "not a database",
-        StoreDamaged,
-        "The data file is not a database of this program. It was left as it is; restore a copy from the backup folder beside it.",
-    ),
-    (
-        "unable to open",
-        StoreUnreachable,
-        "The data file cannot be opened; your work is kept here. Look at the folder's permissions or export your work.",
-    ),
+class JobKnown(StoreError):
+    """A job to be imported is in the data already."""
+
+    def __init__(self, title: str) -> None:
+        super().__init__(
+            tr("“{title}” is in the data already; nothing was imported. Use --replace to replace it.").format(
+                title=title
+            )
+        )
+
+
+SENTENCES: dict[type[StoreError], str] = {
+    StoreLocked: "The data file is in use by another program. Your work is kept here and stored as soon as the file is free.",
+    StoreReadOnly: "The data cannot be written: file or medium is read-only. Your work is kept here; free the file or export your work.",
+    StoreFull: "The disk is full or does not accept the data. Your work is kept here; make room or export your work.",
+    StoreUnreachable: "The data cannot be opened. Your work is kept here; check the folder's permissions, or export your work.",
+    StoreDamaged: "The data file is damaged. It was left as it is.",
+    StoreForeign: "The data file is not a database of this program. It was left as it is.",
+    StoreRefused: "The database refused the entry; nothing of it was stored.",
+}
+SERVER_GONE = "The shop's database does not answer, or refuses the sign-in. Your work is kept here and stored as soon as it answers."
+SERVER_FULL = (
+    "The shop's database has no room. Your work is kept here; make room on the server or export your work."
 )
+
+#: SQLite's primary result codes.
+_SQLITE: dict[int, type[StoreError]] = {
+    sqlite3.SQLITE_PERM: StoreReadOnly,
+    sqlite3.SQLITE_BUSY: StoreLocked,
+    sqlite3.SQLITE_LOCKED: StoreLocked,
+    sqlite3.SQLITE_READONLY: StoreReadOnly,
+    sqlite3.SQLITE_IOERR: StoreFull,
+    sqlite3.SQLITE_CORRUPT: StoreDamaged,
+    sqlite3.SQLITE_FULL: StoreFull,
+    sqlite3.SQLITE_CANTOPEN: StoreUnreachable,
+    sqlite3.SQLITE_PROTOCOL: StoreLocked,
+    sqlite3.SQLITE_CONSTRAINT: StoreRefused,
+    sqlite3.SQLITE_TOOBIG: StoreRefused,
+    sqlite3.SQLITE_NOTADB: StoreForeign,
+}
+#: SQLSTATE classes; more than two characters where a whole class would be too much.
+_SQLSTATE: tuple[tuple[str, type[StoreError], str], ...] = (
+    ("53100", StoreFull, SERVER_FULL),
+    ("25006", StoreReadOnly, SENTENCES[StoreReadOnly]),
+    ("08", StoreUnreachable, SERVER_GONE),
+    ("28", StoreUnreachable, SERVER_GONE),
+    ("3D", StoreUnreachable, SERVER_GONE),
+    ("53", StoreUnreachable, SERVER_GONE),
+    ("57", StoreUnreachable, SERVER_GONE),
+    ("58", StoreFull, SERVER_FULL),
+    ("40", StoreLocked, SENTENCES[StoreLocked]),
+    ("55", StoreLocked, SENTENCES[StoreLocked]),
+    ("42501", StoreReadOnly, SENTENCES[StoreReadOnly]),
+    ("22", StoreRefused, SENTENCES[StoreRefused]),
+    ("23", StoreRefused, SENTENCES[StoreRefused]),
+    ("XX001", StoreDamaged, SENTENCES[StoreDamaged]),
+    ("XX002", StoreDamaged, SENTENCES[StoreDamaged]),
+)
+
+
+def sqlite_code(fault: BaseException) -> int | None:
+    """Return SQLite's primary result code of a driver's fault, None where it has none."""
+    code = getattr(getattr(fault, "orig", None) or fault, "sqlite_errorcode", None)
+    return code & 0xFF if isinstance(code, int) else None
 
 
 def translated(fault: Exception) -> StoreError | None:
     """Return the fault of the database driver as an expected fault, or None where it is a bug."""
-    text = str(getattr(fault, "orig", None) or fault).lower()
-    for sign, kind, sentence in _SIGNS:
-        if sign in text:
+    code = sqlite_code(fault)
+    if code is not None:
+        kind = _SQLITE.get(code)
+        return kind(tr(SENTENCES[kind])) if kind is not None else None
+    original = getattr(fault, "orig", None) or fault
+    if isinstance(original, sqlite3.Error):
+        return None
+    if getattr(fault, "connection_invalidated", False):
+        return StoreUnreachable(tr(SERVER_GONE))
+    state = getattr(original, "sqlstate", None)
+    if state is None:
+        return StoreUnreachable(tr(SERVER_GONE)) if _is_operational(original) else None
+    for start, kind, sentence in _SQLSTATE:
+        if state.startswith(start):
             return kind(tr(sentence))
     return None
+
+
+def _is_operational(fault: BaseException) -> bool:
+    """Whether a driver calls its fault one of operation (PEP 249), as for a connection that is refused."""
+    return any(kind.__name__ in ("OperationalError", "InterfaceError") for kind in type(fault).__mro__)
+
+
+def failed(fault: BaseException) -> StoreFailed:
+    """Return an unexpected fault with its traceback."""
+    import traceback
+
+    return StoreFailed(
+        tr("Unexpected error ({kind}). It is in the log file.").format(kind=type(fault).__name__),
+        "".join(traceback.format_exception(fault)),
+    )

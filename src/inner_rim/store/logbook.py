@@ -2,42 +2,30 @@
 
 from __future__ import annotations
 
-import re
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import msgspec
 from sqlalchemy import Connection, select, text
+from sqlalchemy.exc import DBAPIError
 
 from inner_rim.core.log import Attempt
 
-from .rows import Hit, StoredJob, logged, search_words
-from .tables import JOBS, LOG
-
-if TYPE_CHECKING:
-    from .repository import Repository
+from . import search
+from .database import Database, faults
+from .door import UnreadableRow, read_logged
+from .rows import PART_COLUMNS, Hit, StoredJob, item_of, stored_job
+from .tables import JOBS, LOG, OLD_CODES
 
 MOST_HITS = 200
 MOST_ATTEMPTS = 3000
+_ENTRY = (LOG.c.id, LOG.c.uid, LOG.c.wheel_id, LOG.c.at, LOG.c.body)
 
 
 class LogbookStore:
-    """The one way to the stored log as a whole; the repository's transactions hold it."""
+    """The one way to the stored log as a whole."""
 
-    def __init__(self, repository: Repository) -> None:
-        self._repository = repository
-
-    def index(
-        self, connection: Connection, number: int, job_id: int, wheel: int, kind: str, body: str
-    ) -> None:
-        """Put a new entry's words into the search."""
-        document = connection.execute(select(JOBS.c.document).where(JOBS.c.id == job_id)).scalar_one_or_none()
-        words = search_words(
-            msgspec.json.decode(document) if document else {}, wheel, kind, msgspec.json.decode(body)
-        )
-        connection.execute(
-            text("INSERT INTO log_search (rowid, words) VALUES (:number, :words)"),
-            {"number": number, "words": words},
-        )
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def search(
         self, words: str, kinds: tuple[str, ...] = (), since: str = "", most: int = MOST_HITS
@@ -50,85 +38,151 @@ class LogbookStore:
             since: ISO 8601 in UTC; entries before it are left out.
             most: at most so many.
         """
-        asked = re.findall(r"[\w.]+", words, re.UNICODE)
-        where, values = ["1 = 1"], {"most": most}
-        source = "log"
-        values_any: dict[str, Any] = dict(values)
-        if asked and self._repository.is_sqlite:
-            source = "log_search CROSS JOIN log ON log.id = log_search.rowid"  # the index first
-            where.append("log_search MATCH :match")
-            values_any["match"] = " ".join(f'"{word}"*' for word in asked)
-        elif asked:
-            source = "log_search JOIN log ON log.id = log_search.rowid"
-            for i, word in enumerate(asked):
-                where.append(f"LOWER(log_search.words) LIKE :word{i}")
-                values_any[f"word{i}"] = f"%{word.lower()}%"
+        asked = search.asked_words(words)
+        if not asked and words.strip():
+            return ()  # signs only: no entry holds them as a word
+        try:
+            with self._database.reading() as connection:
+                return self._search(connection, asked, kinds, since, most)
+        except Exception as fault:
+            cause = fault.__cause__
+            if not (asked and isinstance(cause, DBAPIError) and search.is_lost(cause)):
+                raise
+        self.rebuild_index()
+        with self._database.reading() as connection:
+            return self._search(connection, asked, kinds, since, most)
+
+    def rebuild_index(self) -> None:
+        """Make the search index anew from the log."""
+        with self._database.writing() as connection:
+            before = search.rebuild(connection)
+        with faults():
+            search.discard(self._database, before)
+
+    def _search(
+        self, connection: Connection, asked: list[str], kinds: tuple[str, ...], since: str, most: int
+    ) -> tuple[Hit, ...]:
+        where = ["1 = 1"]
+        values: dict[str, Any] = {"most": most}
+        source, order = "log", "log.id"
+        if asked:
+            index = search.index_name(connection)
+            order = f"{index}.rowid"
+            if self._database.is_sqlite:
+                source = f"{index} CROSS JOIN log ON log.id = {index}.rowid"  # the index first
+                where.append(f"{index} MATCH :match")
+                values["match"] = " ".join(f'"{word}"*' for word in asked)
+            else:
+                source = f"{index} JOIN log ON log.id = {index}.rowid"
+                for i, word in enumerate(asked):
+                    where.append(f"position(:word{i} IN lower({index}.words)) > 0")
+                    values[f"word{i}"] = word.lower()
         if kinds:
             where.append("log.kind IN (" + ", ".join(f":kind{i}" for i in range(len(kinds))) + ")")
-            values_any |= {f"kind{i}": kind for i, kind in enumerate(kinds)}
+            values |= {f"kind{i}": kind for i, kind in enumerate(kinds)}
         if since:
             where.append("log.at >= :since")
-            values_any["since"] = since
-        order = "log_search.rowid" if asked else "log.id"
+            values["since"] = since
         statement = (
-            f"SELECT log.id, log.job_id, log.wheel, log.at, log.body FROM {source} "
+            f"SELECT log.job_uid, log.id, log.uid, log.wheel_id, log.at, log.body FROM {source} "
             f"WHERE {' AND '.join(where)} ORDER BY {order} DESC LIMIT :most"
         )
-        with self._repository.reading() as connection:
-            rows = connection.execute(text(statement), values_any).all()
-            names = self._names(connection, {row[1] for row in rows})
-            found = []
-            for row in rows:
-                job_id, item = logged(row)
-                wheels = names.get(job_id, [])
-                name = wheels[item.wheel] if item.wheel < len(wheels) else ""
-                found.append(Hit(job_id, name, item))
-            return tuple(found)
+        rows = connection.execute(text(statement), values).all()
+        names = self._names(connection, {row[0] for row in rows})
+        return tuple(Hit(row[0], names(row[0], row[3]), read_logged(*row[1:])) for row in rows)
 
     @staticmethod
-    def _names(connection: Connection, jobs: set[int]) -> dict[int, list[str]]:
-        if not jobs:
-            return {}
-        rows = connection.execute(select(JOBS.c.id, JOBS.c.document).where(JOBS.c.id.in_(jobs)))
-        return {
-            job_id: [
-                str(wheel.get("name") or "") for wheel in msgspec.json.decode(document).get("wheels", ())
-            ]
-            for job_id, document in rows
-        }
+    def _names(connection: Connection, jobs: set[str]) -> Any:
+        documents: dict[str, Any] = {}
+        if jobs:
+            rows = connection.execute(select(JOBS.c.uid, JOBS.c.document).where(JOBS.c.uid.in_(jobs)))
+            for job_id, document in rows:
+                try:
+                    documents[job_id] = msgspec.json.decode(document)
+                except (ValueError, RecursionError):
+                    continue
+        return lambda job_id, wheel_id: str(
+            search.wheel_of(documents.get(job_id), wheel_id).get("name") or ""
+        )
 
-    def job(self, job_id: int) -> StoredJob | None:
-        """Return a job with its whole log, on the bench or put away; None where there is none."""
-        with self._repository.reading() as connection:
+    def job(self, job_id: str) -> StoredJob | UnreadableRow | None:
+        """Return a job with its whole log, on the bench or off it; None where there is none."""
+        with self._database.reading() as connection:
             row = connection.execute(
-                select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived).where(
-                    JOBS.c.id == job_id
+                select(JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived).where(
+                    JOBS.c.uid == job_id
                 )
             ).first()
             if row is None:
                 return None
-            entries = connection.execute(
-                select(LOG.c.id, LOG.c.job_id, LOG.c.wheel, LOG.c.at, LOG.c.body)
-                .where(LOG.c.job_id == job_id)
-                .order_by(LOG.c.id)
+            entries = connection.execute(select(*_ENTRY).where(LOG.c.job_uid == job_id).order_by(LOG.c.id))
+            return stored_job(row, [read_logged(*entry) for entry in entries])
+
+    def job_ids(self) -> list[str]:
+        """Return the identities of all jobs, oldest first."""
+        with self._database.reading() as connection:
+            return list(connection.execute(select(JOBS.c.uid).order_by(JOBS.c.id)).scalars())
+
+    def place_of_code(self, code: tuple[str, ...]) -> tuple[str, str] | None:
+        """Return (job, wheel) of a code on papers: the newest job on the wheel with that identity, or what a
+        code of job number and place meant when it was printed; None where there is none.
+
+        Args:
+            code: the wheel's identity alone, or job number and place.
+        """
+        with self._database.reading() as connection:
+            if len(code) == 2:
+                row = connection.execute(
+                    select(OLD_CODES.c.job_uid, OLD_CODES.c.wheel_id).where(
+                        OLD_CODES.c.job_number == int(code[0]), OLD_CODES.c.place == int(code[1])
+                    )
+                ).first()
+                return (row[0], row[1]) if row is not None else None
+            wanted = code[0].lower()
+            rows = connection.execute(
+                select(JOBS.c.uid, JOBS.c.document)
+                .where(JOBS.c.document.icontains(wanted, autoescape=True))
+                .order_by(JOBS.c.id.desc())
             )
-            return StoredJob(
-                job_id=job_id,
-                document=msgspec.json.decode(row[0]),
-                drafts=msgspec.json.decode(row[1]),
-                revision=row[2],
-                archived=bool(row[3]),
-                log=tuple(logged(entry)[1] for entry in entries),
-            )
+            for job_id, document in rows:
+                for wheel in msgspec.json.decode(document).get("wheels", ()):
+                    if str(wheel.get("wheel_id")).lower() == wanted:
+                        return job_id, wheel["wheel_id"]
+        return None
 
     def attempts(self) -> tuple[Attempt, ...]:
         """Return the shop's last attempts at seating in which something had been changed."""
         reader = msgspec.json.Decoder(Attempt)
-        with self._repository.reading() as connection:
+        found = []
+        with self._database.reading() as connection:
             bodies = connection.execute(
                 select(LOG.c.body)
                 .where(LOG.c.kind == "attempt")
                 .order_by(LOG.c.id.desc())
                 .limit(MOST_ATTEMPTS)
             ).scalars()
-            return tuple(reader.decode(body) for body in bodies if '"changed"' in body)
+            for body in bodies:
+                if '"changed"' in body:
+                    try:
+                        found.append(reader.decode(body))
+                    except (ValueError, RecursionError):
+                        continue  # an entry that cannot be read counts for nothing here
+        return tuple(found)
+
+    def unreadable(self) -> tuple[UnreadableRow, ...]:
+        """Return every job, part and setting that cannot be read; entries stand in their wheel's log."""
+        found: list[UnreadableRow] = []
+        with self._database.reading() as connection:
+            jobs = select(JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived)
+            parts = text(f"SELECT {PART_COLUMNS} FROM parts")
+            candidates = [
+                *(stored_job(row) for row in connection.execute(jobs)),
+                *(item_of(row) for row in connection.execute(parts)),
+            ]
+            found += [row for row in candidates if isinstance(row, UnreadableRow)]
+            for name, value in connection.execute(text("SELECT name, value FROM settings")):
+                try:
+                    msgspec.json.decode(value)
+                except (ValueError, RecursionError) as fault:
+                    found.append(UnreadableRow("settings", name, value, str(fault)[:200]))
+        return tuple(found)

@@ -1,77 +1,103 @@
-"""Jobs, log and settings in a database. Every write is one transaction that counts the change."""
+"""Jobs, log and settings in a database, with the shelf and the logbook beside them."""
 
 from __future__ import annotations
 
-import sqlite3
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import msgspec
-from sqlalchemy import Connection, CursorResult, create_engine, event, select, text, update
-from sqlalchemy.engine import URL, make_url
-from sqlalchemy.exc import DBAPIError
+from sqlalchemy import Connection, func, select, text, update
 
-from inner_rim.core.log import AnyEntry, Logged
+from inner_rim.core.log import AnyEntry, Correction, Logged, Unreadable
+from inner_rim.core.operations import Conflict, Operation, Typed, apply
+from inner_rim.core.parts import Item
+from inner_rim.core.picking import Booking
+from inner_rim.words import tr
 
-from . import rows
-from .errors import ChangedElsewhere, translated
+from . import rows, search
+from .database import BUSY_SECONDS, Database
+from .door import encoded_document, encoded_drafts, encoded_entry, encoded_value, read_document, read_drafts
+from .errors import JobKnown, StoreRefused
 from .logbook import LogbookStore
 from .migrations import migrate
-from .shelf import ShelfStore
+from .shelf import Cancelled, ShelfStore, prepared, put_items
 from .tables import JOBS, LOG, SETTINGS, STATE
 
-BUSY_SECONDS = 3.0
-_ENCODER = msgspec.json.Encoder()
-_READING = "inner_rim_reading"
+NO_BOOKING = Booking()
+T = TypeVar("T")
+
+
+class Edited(msgspec.Struct, frozen=True):
+    """A job after edits: what is stored now, and the edits that someone else's stood against."""
+
+    document: dict[str, Any]
+    drafts: dict[str, Typed]
+    revision: int
+    conflicts: tuple[Conflict, ...]
+
+
+class NewEntry(msgspec.Struct, frozen=True):
+    """An entry to be appended: its identity, when, and what happened."""
+
+    uid: str
+    at: str
+    entry: AnyEntry | Unreadable
 
 
 class Repository:
     """The one way to the stored jobs.
 
     Args:
-        url: any SQLAlchemy URL; see `sqlite_url` for a local file.
+        url: the database; see `Database`.
         busy_seconds: how long a write waits for another program.
+        before_migrating: makes a copy before data are brought to this version.
+        read_only: only read.
 
     Raises:
         StoreError: any expected fault, here and in every method.
     """
 
-    def __init__(self, url: str | URL, busy_seconds: float = BUSY_SECONDS) -> None:
-        self.writes = 0  # committed by this repository
-        self._url = make_url(url)
-        arguments = {"timeout": busy_seconds} if self.is_sqlite else {}
-        self._engine = create_engine(self._url, connect_args=arguments)
-        if self.is_sqlite:
-            event.listen(self._engine, "connect", _prepare_sqlite)
-            event.listen(self._engine, "begin", _begin)
-        self.shelf = ShelfStore(self)
-        self.logbook = LogbookStore(self)
+    def __init__(
+        self,
+        url: Any,
+        busy_seconds: float = BUSY_SECONDS,
+        *,
+        before_migrating: Callable[[], object] = lambda: None,
+        read_only: bool = False,
+    ) -> None:
+        self.database = Database(url, busy_seconds, read_only=read_only)
+        self.shelf = ShelfStore(self.database)
+        self.logbook = LogbookStore(self.database)
         try:
-            with _faults():
-                migrate(self._engine, self._file)
+            if not read_only:
+                migrate(self.database, before_migrating)
         except BaseException:
-            self._engine.dispose()
+            self.database.close()
             raise
 
     @property
-    def is_sqlite(self) -> bool:
-        """Whether the data lie in an SQLite file, with its own search index."""
-        return self._url.get_backend_name() == "sqlite"
+    def writes(self) -> int:
+        """How many transactions were committed here."""
+        return self.database.writes
 
     @property
-    def _file(self) -> Path | None:
-        name = self._url.database
-        return Path(name) if self.is_sqlite and name and not name.startswith(("file:", ":")) else None
+    def read_only(self) -> bool:
+        """Whether nothing can be written."""
+        return self.database.read_only
+
+    @property
+    def file(self) -> Path | None:
+        """The file of a local database; None on a server."""
+        return self.database.file
 
     def close(self) -> None:
         """Let go of the database."""
-        self._engine.dispose()
+        self.database.close()
 
     def bench(self) -> rows.BenchState:
         """Return all jobs on the bench with their logs, and the settings."""
-        with self.reading() as connection:
+        with self.database.reading() as connection:
             return rows.bench_state(
                 connection.execute(text(rows.BENCH_JOBS)),
                 connection.execute(text(rows.BENCH_LOG)),
@@ -82,131 +108,283 @@ class Repository:
 
     def change(self) -> int:
         """Return the number of the last change, by whichever window."""
-        with self.reading() as connection:
+        with self.database.reading() as connection:
             return int(connection.execute(select(STATE.c.change)).scalar_one())
 
     def recent_documents(self, most: int = 500) -> list[dict[str, Any]]:
-        """Return the newest job documents, put away or not, for what was used before."""
-        with self.reading() as connection:
+        """Return the newest job documents, on the bench or off it, for what was used before."""
+        with self.database.reading() as connection:
             found = connection.execute(select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most))
-            return [msgspec.json.decode(document) for document in found.scalars()]
+            documents = []
+            for body in found.scalars():
+                try:
+                    documents.append(read_document(body))
+                except (ValueError, RecursionError):
+                    continue  # unreadable: nothing to offer
+            return documents
 
-    def create(self, document: dict[str, Any], drafts: dict[str, str], now: str) -> int:
-        """Store a new job and return its id."""
-        with self.writing() as connection:
-            done = connection.execute(
-                JOBS.insert().values(
-                    revision=1, archived=0, created_at=now, **_columns(document, drafts, now)
-                )
-            )
-            return _new_id(done)
+    def _with_index(self, work: Callable[[], T]) -> T:
+        """Do a write that changes the search index too; where that is lost, make it anew and do it again."""
+        try:
+            return work()
+        except search.IndexLost:
+            self.logbook.rebuild_index()
+            return work()
 
-    def save(
-        self, job_id: int, document: dict[str, Any], drafts: dict[str, str], expected: int, now: str
-    ) -> int:
-        """Store an edit of a job and return its new revision.
+    # -- jobs ----------------------------------------------------------------------------------
+
+    def create(self, job_id: str, document: dict[str, Any], now: str) -> None:
+        """Store a new job; one that is tried again is there once."""
+        with self.database.writing() as connection:
+            if _revision(connection, job_id) is None:
+                _insert_job(connection, job_id, document, {}, now)
+
+    def edit(self, job_id: str, operations: Sequence[Operation], now: str) -> Edited:
+        """Apply edits to a job in one transaction and return what is stored then.
 
         Raises:
-            ChangedElsewhere: the stored revision is not `expected`; nothing was written.
+            StoreRefused: there is no such job, or a value does not meet its definition.
         """
-        with self.writing() as connection:
-            done = connection.execute(
-                update(JOBS)
-                .where(JOBS.c.id == job_id, JOBS.c.revision == expected)
-                .values(revision=expected + 1, **_columns(document, drafts, now))
-            )
-            if done.rowcount != 1:
-                raise ChangedElsewhere(job_id)
-            return expected + 1
+        return self._with_index(lambda: self._edit(job_id, operations, now))
 
-    def put_away(self, job_id: int, now: str, away: bool = True) -> None:
-        """Take a job off the bench, or back onto it."""
-        with self.writing() as connection:
+    def _edit(self, job_id: str, operations: Sequence[Operation], now: str) -> Edited:
+        with self.database.writing() as connection:
+            row = connection.execute(
+                select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(JOBS.c.uid == job_id)
+            ).first()
+            if row is None:
+                raise StoreRefused(tr("This job is not in the data any more."))
+            try:
+                old, old_drafts = read_document(row[0]), read_drafts(row[1])
+            except ValueError as fault:
+                raise StoreRefused(
+                    tr("The stored job cannot be read, so it is not changed; it is kept as it is.")
+                ) from fault
+            joined = apply(old, old_drafts, operations, lambda wheel: _has_log(connection, job_id, wheel))
+            revision = row[2]
+            if joined.document != old or joined.drafts != old_drafts:
+                revision += 1
+                connection.execute(
+                    update(JOBS)
+                    .where(JOBS.c.uid == job_id)
+                    .values(revision=revision, **_columns(joined.document, joined.drafts, now))
+                )
+                if search.names_in(joined.document) != search.names_in(old):
+                    search.follow_job(connection, job_id)
+            return Edited(joined.document, joined.drafts, revision, joined.conflicts)
+
+    def archive(self, job_id: str, now: str, *, archived: bool = True) -> None:
+        """Take a job off the bench, or put it back."""
+        with self.database.writing() as connection:
             connection.execute(
-                update(JOBS).where(JOBS.c.id == job_id).values(archived=int(away), changed_at=now)
+                update(JOBS).where(JOBS.c.uid == job_id).values(archived=int(archived), changed_at=now)
             )
 
-    def append(self, job_id: int, wheel: int, entry: AnyEntry, now: str) -> Logged:
-        """Append an entry to a wheel's log and return it as it stands there."""
-        body = _ENCODER.encode(entry).decode()
-        kind = str(type(entry).__struct_config__.tag)
-        with self.writing() as connection:
-            done = connection.execute(
-                LOG.insert().values(job_id=job_id, wheel=wheel, at=now, kind=kind, body=body)
+    def import_all(
+        self,
+        jobs: Sequence[rows.StoredJob],
+        items: Sequence[Item],
+        settings: Mapping[str, Any],
+        now: str,
+        on_progress: Callable[[int], bool] = lambda done: True,
+        *,
+        replace: bool = False,
+    ) -> bool:
+        """Store jobs with their logs, parts and settings: all or nothing.
+
+        A job that is replaced gets the document of the file; its log is only added to. Entries keep their
+        numbers where these are free; corrections follow the entries they correct.
+
+        Args:
+            jobs: whole jobs.
+            items: parts, each over the one of its kind and name.
+            settings: of the shop, by name.
+            now: the time.
+            on_progress: hears how many jobs are done; False takes all of it back.
+            replace: replace jobs that are in the data already.
+
+        Returns:
+            False where `on_progress` stopped it.
+
+        Raises:
+            JobKnown: one of them is in the data already, and `replace` is off.
+        """
+
+        def work() -> bool:
+            return self._import_all(jobs, items, settings, now, on_progress, replace=replace)
+
+        return self._with_index(work)
+
+    def _import_all(
+        self,
+        jobs: Sequence[rows.StoredJob],
+        items: Sequence[Item],
+        settings: Mapping[str, Any],
+        now: str,
+        on_progress: Callable[[int], bool],
+        *,
+        replace: bool,
+    ) -> bool:
+        try:
+            with self.database.writing() as connection:
+                for done, job in enumerate(jobs):
+                    if not on_progress(done):
+                        raise Cancelled
+                    _import_document(connection, job, now, replace=replace)
+                self._import_log(connection, jobs)
+                for job in jobs if replace else ():
+                    search.follow_job(connection, job.job_id)
+                put_items(connection, [prepared(item) for item in items], now, tr("imported"))
+                for name, value in settings.items():
+                    _set_setting(connection, name, value)
+        except Cancelled:
+            return False
+        return True
+
+    def _import_log(self, connection: Connection, jobs: Sequence[rows.StoredJob]) -> None:
+        documents = {job.job_id: job.document for job in jobs}
+        entries = sorted(
+            ((item.number, job.job_id, item) for job in jobs for item in job.log), key=lambda e: e[0]
+        )
+        numbers: dict[int, int] = {}
+        for number, job_id, item in entries:
+            entry = item.entry
+            if isinstance(entry, Unreadable):
+                continue
+            if isinstance(entry, Correction):
+                entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
+            new = NewEntry(item.uid, item.at, entry)
+            stored = self._append(connection, job_id, item.wheel_id, new, documents[job_id], number)
+            numbers[number] = stored.number
+        if not self.database.is_sqlite and entries:
+            connection.execute(
+                text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))")
             )
-            number = _new_id(done)
-            self.logbook.index(connection, number, job_id, wheel, kind, body)
-            return Logged(number=number, at=now, wheel=wheel, entry=entry)
+
+    # -- the log -------------------------------------------------------------------------------
+
+    def append(
+        self,
+        job_id: str,
+        wheel_id: str,
+        entries: Sequence[NewEntry],
+        booking: Booking = NO_BOOKING,
+    ) -> tuple[Logged, ...]:
+        """Append entries to a wheel's log, with all that follows from them, in one transaction.
+
+        An entry of the same identity is the same entry, tried again: it is there once.
+
+        Raises:
+            StoreRefused: an entry could not be read back; nothing was stored.
+        """
+
+        def work() -> tuple[Logged, ...]:
+            return self._append_all(job_id, wheel_id, entries, booking)
+
+        return self._with_index(work)
+
+    def _append_all(
+        self, job_id: str, wheel_id: str, entries: Sequence[NewEntry], booking: Booking
+    ) -> tuple[Logged, ...]:
+        with self.database.writing() as connection:
+            found = tuple(self._append(connection, job_id, wheel_id, entry) for entry in entries)
+            self.shelf.book(connection, booking, entries[0].at, job_id, wheel_id)
+            return found
+
+    def _append(
+        self,
+        connection: Connection,
+        job_id: str,
+        wheel_id: str,
+        new: NewEntry,
+        document: Mapping[str, Any] | None = None,
+        wanted: int = 0,
+    ) -> Logged:
+        body = encoded_entry(new.entry)
+        known = connection.execute(select(LOG.c.id).where(LOG.c.uid == new.uid)).scalar_one_or_none()
+        if known is not None:
+            return Logged(number=known, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
+        kind = str(type(new.entry).__struct_config__.tag)
+        values: dict[str, Any] = {
+            "uid": new.uid,
+            "job_uid": job_id,
+            "wheel_id": wheel_id,
+            "at": new.at,
+            "kind": kind,
+            "body": body,
+        }
+        if wanted and connection.execute(select(LOG.c.id).where(LOG.c.id == wanted)).first() is None:
+            values["id"] = wanted
+        done = connection.execute(LOG.insert().values(**values))
+        key = done.inserted_primary_key
+        assert key is not None  # one row
+        number = int(key[0])
+        if document is None:
+            stored = connection.execute(
+                select(JOBS.c.document).where(JOBS.c.uid == job_id)
+            ).scalar_one_or_none()
+            document = msgspec.json.decode(stored) if stored is not None else {}
+        search.add(connection, number, search.words_of(document, wheel_id, kind, body))
+        return Logged(number=number, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
+
+    # -- settings ------------------------------------------------------------------------------
 
     def set_setting(self, name: str, value: Any) -> None:
-        """Store a setting, whatever it was before."""
-        encoded = _ENCODER.encode(value).decode()
-        with self.writing() as connection:
-            done = connection.execute(update(SETTINGS).where(SETTINGS.c.name == name).values(value=encoded))
-            if done.rowcount == 0:
-                connection.execute(SETTINGS.insert().values(name=name, value=encoded))
-
-    @contextmanager
-    def reading(self) -> Iterator[Connection]:
-        """Give a connection that only reads."""
-        with _faults(), self._engine.connect() as connection:
-            yield connection.execution_options(**{_READING: True})
-
-    @contextmanager
-    def writing(self) -> Iterator[Connection]:
-        """Give a connection whose changes are one transaction, and one change for every window."""
-        with _faults(), self._engine.begin() as connection:
-            connection.execute(update(STATE).values(change=STATE.c.change + 1))
-            yield connection
-        self.writes += 1
+        """Store one setting; None takes it away."""
+        with self.database.writing() as connection:
+            _set_setting(connection, name, value)
 
 
-def sqlite_url(file: Path) -> URL:
-    """Return the URL of a local SQLite file; its folder is made where it is missing."""
-    return URL.create("sqlite", database=str(file))
+def _set_setting(connection: Connection, name: str, value: Any) -> None:
+    encoded = encoded_value(value)
+    if value is None:
+        connection.execute(SETTINGS.delete().where(SETTINGS.c.name == name))
+        return
+    done = connection.execute(update(SETTINGS).where(SETTINGS.c.name == name).values(value=encoded))
+    if done.rowcount == 0:
+        connection.execute(SETTINGS.insert().values(name=name, value=encoded))
 
 
-def _new_id(done: CursorResult[Any]) -> int:
-    key = done.inserted_primary_key
-    assert key is not None  # every insert here is of one row
-    return int(key[0])
+def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, replace: bool) -> None:
+    if _revision(connection, job.job_id) is None:
+        _insert_job(connection, job.job_id, job.document, job.drafts, now)
+    elif not replace:
+        raise JobKnown(str(job.document.get("title") or job.document["wheels"][0].get("name")))
+    else:
+        connection.execute(
+            update(JOBS)
+            .where(JOBS.c.uid == job.job_id)
+            .values(revision=JOBS.c.revision + 1, **_columns(job.document, job.drafts, now))
+        )
+    connection.execute(update(JOBS).where(JOBS.c.uid == job.job_id).values(archived=int(job.archived)))
 
 
-def _columns(document: dict[str, Any], drafts: dict[str, str], now: str) -> dict[str, Any]:
+def _insert_job(
+    connection: Connection, job_id: str, document: dict[str, Any], drafts: dict[str, Typed], now: str
+) -> None:
+    connection.execute(
+        JOBS.insert().values(
+            uid=job_id, revision=1, archived=0, created_at=now, **_columns(document, drafts, now)
+        )
+    )
+
+
+def _revision(connection: Connection, job_id: str) -> int | None:
+    return connection.execute(select(JOBS.c.revision).where(JOBS.c.uid == job_id)).scalar_one_or_none()
+
+
+def _has_log(connection: Connection, job_id: str, wheel_id: str) -> bool:
+    counted = select(func.count()).where(LOG.c.job_uid == job_id, LOG.c.wheel_id == wheel_id)
+    return bool(connection.execute(counted).scalar_one())
+
+
+def _columns(document: dict[str, Any], drafts: dict[str, Typed], now: str) -> dict[str, Any]:
     return {
-        "document": _ENCODER.encode(document).decode(),
-        "drafts": _ENCODER.encode(drafts).decode(),
+        "document": encoded_document(document),
+        "drafts": encoded_drafts(drafts),
         "title": document.get("title"),
         "customer": document.get("customer"),
         "bike": document.get("bike"),
         "due": document.get("due"),
         "changed_at": now,
     }
-
-
-@contextmanager
-def _faults() -> Iterator[None]:
-    """Turn the driver's expected faults into ours; bugs pass as they are."""
-    try:
-        yield
-    except (DBAPIError, sqlite3.Error) as fault:
-        ours = translated(fault)
-        if ours is None:
-            raise
-        raise ours from fault
-
-
-def _prepare_sqlite(connection: Any, _record: Any) -> None:
-    connection.isolation_level = None  # we say BEGIN ourselves, so that the schema is transactional too
-    cursor = connection.cursor()
-    try:
-        cursor.execute("PRAGMA foreign_keys = ON")
-        cursor.execute("PRAGMA journal_mode = WAL")
-        cursor.execute("PRAGMA synchronous = FULL")
-    finally:
-        cursor.close()
-
-
-def _begin(connection: Connection) -> None:
-    reading = connection.get_execution_options().get(_READING, False)
-    connection.exec_driver_sql("BEGIN" if reading else "BEGIN IMMEDIATE")

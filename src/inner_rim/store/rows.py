@@ -1,25 +1,29 @@
 """What a stored row means, and the plain SQL that both readers of the bench share."""
 
+from collections.abc import Iterable
 from typing import Any
 
 import msgspec
 
-from inner_rim.core.log import AnyEntry, Logged
-from inner_rim.core.parts import Item
+from inner_rim.core.log import Logged
+from inner_rim.core.operations import Typed
+from inner_rim.core.parts import Item, checked_item
 
-BENCH_JOBS = "SELECT id, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
+from .door import UnreadableRow, read_document, read_drafts, read_logged
+
+BENCH_JOBS = "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
 BENCH_LOG = (
-    "SELECT log.id, log.job_id, log.wheel, log.at, log.body FROM log "
-    "JOIN jobs ON jobs.id = log.job_id WHERE jobs.archived = 0 ORDER BY log.id"
+    "SELECT log.job_uid, log.id, log.uid, log.wheel_id, log.at, log.body FROM log "
+    "JOIN jobs ON jobs.uid = log.job_uid WHERE jobs.archived = 0 ORDER BY log.id"
 )
 SETTINGS = "SELECT name, value FROM settings"
+LEVEL = "(SELECT COALESCE(SUM(amount), 0.0) FROM movements WHERE part_uid = parts.uid)"
+PART_COLUMNS = f"uid, kind, spec, {LEVEL} AS stock, low_at, retired"
 STOCKED = (
-    "SELECT id, kind, spec, stock, low_at, retired FROM parts "
-    "WHERE kind IN ('tape', 'valve', 'sealant') AND stock > 0 AND retired = 0 ORDER BY name"
+    f"SELECT {PART_COLUMNS} FROM parts "
+    f"WHERE kind IN ('tape', 'valve', 'sealant') AND retired = 0 AND {LEVEL} > 0 ORDER BY name"
 )
 CHANGE = "SELECT change FROM state"
-
-_ENTRY_READER = msgspec.json.Decoder(AnyEntry)
 
 
 class StoredJob(msgspec.Struct, frozen=True):
@@ -27,106 +31,89 @@ class StoredJob(msgspec.Struct, frozen=True):
     accepted yet, the revision, and the log.
     """
 
-    job_id: int
+    job_id: str
     document: dict[str, Any]
-    drafts: dict[str, str]
+    drafts: dict[str, Typed]
     revision: int
     archived: bool = False
     log: tuple[Logged, ...] = ()
 
 
 class BenchState(msgspec.Struct, frozen=True):
-    """All that the bench shows: its jobs, the settings, the number of the last change, and what a plan may take."""
+    """All that the bench shows.
+
+    Attributes:
+        jobs: the jobs on the bench.
+        settings: the shop's settings by name.
+        change: number of the last change.
+        stocked: what a plan may take.
+        unreadable: rows that cannot be read; everything else is there.
+    """
 
     jobs: tuple[StoredJob, ...]
     settings: dict[str, Any]
     change: int
     stocked: tuple[Item, ...] = ()
+    unreadable: tuple[UnreadableRow, ...] = ()
 
 
-def logged(row: Any) -> tuple[int, Logged]:
-    """Return (job id, entry) of a log row."""
-    number, job_id, wheel, at, body = row
-    return job_id, Logged(number=number, at=at, wheel=wheel, entry=_ENTRY_READER.decode(body))
+class Hit(msgspec.Struct, frozen=True):
+    """An entry that a search found: its job, the wheel's name, and the entry."""
+
+    job_id: str
+    name: str
+    item: Logged
 
 
-def item_of(row: Any) -> Item:
-    """Return the part of a row."""
-    item_id, kind, spec, stock, low_at, retired = row
-    return Item(
-        kind=kind,
-        spec=msgspec.json.decode(spec),
-        stock=stock,
-        low_at=low_at,
-        retired=bool(retired),
-        item_id=item_id,
-    )
+def stored_job(row: Iterable[Any], log: Iterable[Logged] = ()) -> StoredJob | UnreadableRow:
+    """Return the job of a row, or the row itself where it cannot be read."""
+    uid, document, drafts, revision, archived = row
+    try:
+        return StoredJob(
+            uid, read_document(document), read_drafts(drafts), revision, bool(archived), tuple(log)
+        )
+    except (ValueError, TypeError, RecursionError) as fault:
+        return UnreadableRow("jobs", str(uid), str(document), str(fault)[:200])
+
+
+def item_of(row: Iterable[Any]) -> Item | UnreadableRow:
+    """Return the part of a row, or the row itself where it cannot be read."""
+    uid, kind, spec, stock, low_at, retired = row
+    try:
+        item = Item(
+            kind=kind,
+            spec=msgspec.json.decode(spec),
+            stock=max(0.0, round(float(stock), 6)),
+            low_at=low_at,
+            retired=bool(retired),
+            item_id=uid,
+        )
+        return checked_item(item)
+    except (ValueError, TypeError, RecursionError) as fault:
+        return UnreadableRow("parts", str(uid), str(spec), str(fault)[:200])
 
 
 def bench_state(
     job_rows: Any, log_rows: Any, setting_rows: Any, change: int, stocked_rows: Any = ()
 ) -> BenchState:
     """Return the bench from its rows."""
-    entries: dict[int, list[Logged]] = {}
-    for row in log_rows:
-        job_id, entry = logged(row)
-        entries.setdefault(job_id, []).append(entry)
-    jobs = tuple(
-        StoredJob(
-            job_id=job_id,
-            document=msgspec.json.decode(document),
-            drafts=msgspec.json.decode(drafts),
-            revision=revision,
-            archived=bool(archived),
-            log=tuple(entries.get(job_id, ())),
-        )
-        for job_id, document, drafts, revision, archived in job_rows
+    entries: dict[str, list[Logged]] = {}
+    for job_id, *row in log_rows:
+        entries.setdefault(job_id, []).append(read_logged(*row))
+    unreadable: list[UnreadableRow] = []
+    jobs = [stored_job(row, entries.get(row[0], ())) for row in job_rows]
+    parts = [item_of(row) for row in stocked_rows]
+    settings: dict[str, Any] = {}
+    for name, value in setting_rows:
+        try:
+            settings[name] = msgspec.json.decode(value)
+        except (ValueError, TypeError, RecursionError) as fault:
+            unreadable.append(UnreadableRow("settings", name, str(value), str(fault)[:200]))
+    unreadable += [row for row in (*jobs, *parts) if isinstance(row, UnreadableRow)]
+    return BenchState(
+        tuple(job for job in jobs if isinstance(job, StoredJob)),
+        settings,
+        change,
+        tuple(item for item in parts if isinstance(item, Item)),
+        tuple(unreadable),
     )
-    settings = {name: msgspec.json.decode(value) for name, value in setting_rows}
-    return BenchState(jobs, settings, change, tuple(item_of(row) for row in stocked_rows))
-
-
-#: What a person calls an entry of a kind, for the search.
-KIND_WORDS = {
-    "attempt": "seating attempt try",
-    "inspection": "inspection looked over",
-    "finding": "inspection finding",
-    "reading": "reading hold gauge",
-    "leak": "leak bubbles hold",
-    "feedback": "test ride feedback",
-    "care": "looked after care",
-    "dip": "dipstick dip sealant",
-    "dose": "sealant dose",
-    "sign_off": "signed handed over",
-    "override": "stop passed override",
-    "step": "step done",
-}
-
-
-class Hit(msgspec.Struct, frozen=True):
-    """An entry that a search found: its job, the wheel's name, and the entry."""
-
-    job_id: int
-    name: str
-    item: Logged
-
-
-def search_words(document: dict[str, Any], wheel: int, kind: str, body: Any) -> str:
-    """Return what a search of the log looks through for one entry: its own words, its wheel's names and sizes."""
-    wheels = document.get("wheels") or [{}]
-    one = wheels[wheel] if wheel < len(wheels) else {}
-    words = [KIND_WORDS.get(kind, kind), *_leaf_words(body)]
-    words += [str(document.get(key) or "") for key in ("title", "customer", "bike")]
-    words.append(str(one.get("name") or ""))
-    for part in ("rim", "tire", "insert"):
-        figures = one.get(part) or {}
-        words += [str(figures.get(key) or "") for key in ("name", "size", "bead_seat_diameter_mm")]
-    return " ".join(word.replace("_", " ") for word in words if word)
-
-
-def _leaf_words(body: Any) -> list[str]:
-    if isinstance(body, dict):
-        return [word for key, value in body.items() if key != "trace" for word in _leaf_words(value)]
-    if isinstance(body, list):
-        return [word for value in body for word in _leaf_words(value)]
-    return [str(body)] if isinstance(body, str) else []

@@ -1,180 +1,291 @@
-"""Parts and their stock in the database. Stock changes only with a movement that says why."""
+"""Parts and their stock in the database. Stock is only movements: every level is their sum."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any
 
 import msgspec
-from sqlalchemy import Connection, func, select, update
+from sqlalchemy import Connection, select, text, update
 
-from inner_rim.core.parts import Item
+from inner_rim.core.ids import new_id
+from inner_rim.core.operations import Conflict, SetField
+from inner_rim.core.parts import Item, edited_item
+from inner_rim.core.picking import Booking
+from inner_rim.words import tr
 
-from .errors import DuplicatePart
-from .rows import item_of
+from .database import Database
+from .door import encoded_item
+from .errors import DuplicatePart, StoreRefused
+from .rows import PART_COLUMNS, item_of
 from .tables import MOVEMENTS, PARTS
 
-if TYPE_CHECKING:
-    from .repository import Repository
-
-_ENCODER = msgspec.json.Encoder()
-_COLUMNS = (PARTS.c.id, PARTS.c.kind, PARTS.c.spec, PARTS.c.stock, PARTS.c.low_at, PARTS.c.retired)
-ROWS_BETWEEN_LOOKS = 100
+ROWS_BETWEEN_REPORTS = 100
+#: A part and its figures as they are stored.
+Prepared = tuple[Item, str]
 
 
-class Use(NamedTuple):
-    """What a stage of a wheel takes from the shelf."""
-
-    item_id: int
-    amount: float
+class Cancelled(Exception):
+    """An import was stopped: its transaction is taken back."""
 
 
 class ShelfStore:
-    """The one way to the stored parts; the repository's transactions hold them."""
+    """The one way to the stored parts."""
 
-    def __init__(self, repository: Repository) -> None:
-        self._repository = repository
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def all(self) -> tuple[Item, ...]:
-        """Return every part, by kind and name."""
-        with self._repository.reading() as connection:
-            found = connection.execute(select(*_COLUMNS).order_by(PARTS.c.kind, PARTS.c.name))
-            return tuple(item_of(row) for row in found)
+        """Return every part that can be read, by kind and name."""
+        with self._database.reading() as connection:
+            levels = _levels(connection)
+            rows = connection.execute(
+                text("SELECT uid, kind, spec, low_at, retired FROM parts ORDER BY kind, name")
+            )
+            found = [
+                item_of((uid, kind, spec, levels.get(uid, 0.0), low_at, retired))
+                for uid, kind, spec, low_at, retired in rows
+            ]
+        return tuple(item for item in found if isinstance(item, Item))
 
-    def put(self, item: Item, now: str, reason: str) -> Item:
-        """Store a new or a changed part and return it with its number.
+    def add(self, item: Item, now: str, reason: str) -> Item:
+        """Store a new part, with its stock as its first movement; one that is tried again is there once.
 
         Raises:
             DuplicatePart: another part of its kind has its name.
         """
-        with self._repository.writing() as connection:
-            taken = self._id_of(connection, item)
-            if taken is not None and taken != item.item_id:
-                raise DuplicatePart(item.kind, item.name)
-            return self._write(connection, item, item.item_id, now, reason)
+        item = item if item.item_id else msgspec.structs.replace(item, item_id=new_id())
+        with self._database.writing() as connection:
+            return _add(connection, item, now, reason)
+
+    def edit(
+        self, item_id: str, operations: Sequence[SetField], now: str
+    ) -> tuple[Item, tuple[Conflict, ...]]:
+        """Apply edits to a part and return it, with those that someone else's edit stood against.
+
+        Paths are the part's figures (``spec.size``), ``low_at`` and ``retired``.
+
+        Raises:
+            DuplicatePart: another part of its kind has its name.
+            StoreRefused: the part is gone, or the figures together are not accepted.
+        """
+        with self._database.writing() as connection:
+            old = _one(connection, item_id)
+            new, conflicts = edited_item(old, operations)
+            spec = encoded_item(new)
+            taken = _id_of(connection, new)
+            if taken is not None and taken != item_id:
+                raise DuplicatePart(new.kind, new.name)
+            connection.execute(
+                update(PARTS)
+                .where(PARTS.c.uid == item_id)
+                .values(
+                    name=new.name,
+                    spec=spec,
+                    low_at=new.low_at,
+                    retired=int(new.retired),
+                    changed_at=now,
+                )
+            )
+            return new, conflicts
+
+    def count(self, item_id: str, level: float, seen: float, now: str, reason: str, uid: str) -> Item:
+        """Record that a part was counted: a movement from the level that was seen to the one counted.
+
+        What was booked meanwhile stays booked.
+        """
+        with self._database.writing() as connection:
+            _move(connection, uid, item_id, level - seen, now, reason)
+            return _one(connection, item_id)
 
     def put_many(
         self,
-        items: Sequence[Item],
+        rows: Sequence[Prepared],
         now: str,
         reason: str,
-        told: Callable[[int], bool] = lambda done: True,
+        on_progress: Callable[[int], bool] = lambda done: True,
     ) -> int:
         """Store many parts, each over the one of its kind and name: all or nothing.
 
         Args:
-            items: the parts.
+            rows: the parts, from `prepared`.
             now: the time.
             reason: for the movements of stock.
-            told: hears how many are done; False takes all of it back.
+            on_progress: hears how many are done; False takes all of it back.
 
         Returns:
-            How many were stored; 0 where `told` stopped it.
+            How many were stored; 0 where `on_progress` stopped it.
         """
         try:
-            with self._repository.writing() as connection:
-                known = {
-                    (kind, name): number
-                    for number, kind, name in connection.execute(
-                        select(PARTS.c.id, PARTS.c.kind, PARTS.c.name)
-                    )
-                }
-                for done, item in enumerate(items):
-                    if done % ROWS_BETWEEN_LOOKS == 0 and not told(done):
-                        raise _Stopped
-                    self._write(connection, item, known.get((item.kind, item.name)), now, reason)
-        except _Stopped:
+            with self._database.writing() as connection:
+                put_items(connection, rows, now, reason, on_progress)
+        except Cancelled:
             return 0
-        return len(items)
+        return len(rows)
 
-    def book_out(self, uses: Iterable[Use], now: str, job_id: int, wheel: int, stage: str) -> None:
-        """Take what a stage used off the shelf; never below nothing: the shelf then held less than it said."""
-        with self._repository.writing() as connection:
-            for use in uses:
-                on_hand = connection.execute(
-                    select(PARTS.c.stock).where(PARTS.c.id == use.item_id)
-                ).scalar_one_or_none()
-                taken = min(use.amount, on_hand or 0.0)
-                if taken > 0.0:
-                    self._move(connection, use.item_id, -taken, now, "used", job_id, wheel, stage)
-
-    def give_back(self, now: str, job_id: int, wheel: int, stages: Iterable[str]) -> None:
-        """Put back what these stages of a wheel took, when they are taken up again."""
-        with self._repository.writing() as connection:
+    def book(self, connection: Connection, booking: Booking, now: str, job_id: str, wheel_id: str) -> None:
+        """Book what follows from log entries, in their transaction."""
+        for stage in booking.back:
             took = connection.execute(
-                select(MOVEMENTS.c.part_id, MOVEMENTS.c.stage, func.sum(MOVEMENTS.c.amount))
-                .where(
-                    MOVEMENTS.c.job_id == job_id,
-                    MOVEMENTS.c.wheel == wheel,
-                    MOVEMENTS.c.stage.in_(tuple(stages)),
-                )
-                .group_by(MOVEMENTS.c.part_id, MOVEMENTS.c.stage)
+                text(
+                    "SELECT part_uid, SUM(amount) FROM movements WHERE job_uid = :job AND wheel_id = :wheel "
+                    "AND stage = :stage GROUP BY part_uid"
+                ),
+                {"job": job_id, "wheel": wheel_id, "stage": stage},
             ).all()
-            for part_id, stage, amount in took:
+            for part_uid, amount in took:
                 if amount < 0.0:
-                    self._move(connection, part_id, -amount, now, "taken up again", job_id, wheel, stage)
-
-    @staticmethod
-    def _move(
-        connection: Connection,
-        part_id: int,
-        amount: float,
-        now: str,
-        reason: str,
-        job_id: int | None = None,
-        wheel: int | None = None,
-        stage: str | None = None,
-    ) -> None:
-        connection.execute(
-            update(PARTS).where(PARTS.c.id == part_id).values(stock=PARTS.c.stock + amount, changed_at=now)
-        )
-        _note_movement(connection, part_id, amount, now, reason, job_id, wheel, stage)
-
-    @staticmethod
-    def _id_of(connection: Connection, item: Item) -> int | None:
-        return connection.execute(
-            select(PARTS.c.id).where(PARTS.c.kind == item.kind, PARTS.c.name == item.name)
-        ).scalar_one_or_none()
-
-    def _write(self, connection: Connection, item: Item, number: int | None, now: str, reason: str) -> Item:
-        values: dict[str, Any] = {
-            "kind": item.kind,
-            "name": item.name,
-            "spec": _ENCODER.encode(item.spec).decode(),
-            "stock": item.stock,
-            "low_at": item.low_at,
-            "retired": int(item.retired),
-            "changed_at": now,
-        }
-        before = 0.0
-        if number is None:
-            key = connection.execute(PARTS.insert().values(**values)).inserted_primary_key
-            assert key is not None  # one row
-            number = int(key[0])
-        else:
-            before = connection.execute(select(PARTS.c.stock).where(PARTS.c.id == number)).scalar_one()
-            connection.execute(update(PARTS).where(PARTS.c.id == number).values(**values))
-        if item.stock != before:
-            _note_movement(connection, number, item.stock - before, now, reason)
-        return msgspec.structs.replace(item, item_id=number)
+                    uid = f"{booking.uid}/{stage}/{part_uid}/back"
+                    _move(connection, uid, part_uid, -amount, now, "reopened", job_id, wheel_id, stage)
+        for stage, use in booking.uses:
+            level = connection.execute(
+                text("SELECT COALESCE(SUM(amount), 0.0) FROM movements WHERE part_uid = :part"),
+                {"part": use.item_id},
+            ).scalar_one()
+            taken = min(use.amount, max(0.0, level))  # the shelf then held less than it said
+            uid = f"{booking.uid}/{stage}/{use.item_id}"
+            if taken > 0.0:
+                _move(connection, uid, use.item_id, -taken, now, "used", job_id, wheel_id, stage)
+        for item in booking.learned:
+            if _id_of(connection, item) is None:
+                _add(connection, item, now, "learned at check-in")
 
 
-class _Stopped(Exception):
-    """The import was cancelled: the transaction is taken back."""
+def _add(connection: Connection, item: Item, now: str, reason: str) -> Item:
+    spec = encoded_item(item)
+    taken = _id_of(connection, item)
+    if taken == item.item_id:
+        return item
+    if taken is not None:
+        raise DuplicatePart(item.kind, item.name)
+    connection.execute(PARTS.insert().values(**_row(item, spec, now)))
+    if item.stock:
+        _move(connection, f"{item.item_id}/first", str(item.item_id), item.stock, now, reason)
+    return item
 
 
-def _note_movement(
+def put_items(
     connection: Connection,
-    part_id: int,
+    rows: Sequence[Prepared],
+    now: str,
+    reason: str,
+    on_progress: Callable[[int], bool] = lambda done: True,
+) -> None:
+    """Store many parts (see `prepared`), each over the one of its kind and name, in somebody's transaction.
+
+    Raises:
+        Cancelled: `on_progress` said so.
+    """
+    known = {
+        (kind, name): uid
+        for uid, kind, name in connection.execute(select(PARTS.c.uid, PARTS.c.kind, PARTS.c.name))
+    }
+    levels = _levels(connection)
+    for start in range(0, len(rows), ROWS_BETWEEN_REPORTS):
+        if not on_progress(start):
+            raise Cancelled
+        chunk = rows[start : start + ROWS_BETWEEN_REPORTS]
+        _put_chunk(connection, chunk, known, levels, now, reason)
+
+
+def prepared(item: Item) -> Prepared:
+    """Return a part with its figures as they are stored, for `put_items`.
+
+    Raises:
+        StoreRefused: they do not meet the definition of their kind.
+    """
+    return item, encoded_item(item)
+
+
+def _put_chunk(
+    connection: Connection,
+    rows: Iterable[Prepared],
+    known: dict[tuple[str, str], str],
+    levels: dict[str, float],
+    now: str,
+    reason: str,
+) -> None:
+    new, changed, moves = [], [], []
+    for item, spec in rows:
+        uid = known.get((item.kind, item.name))
+        if uid is None:
+            uid = known[(item.kind, item.name)] = item.item_id or new_id()
+            new.append(_row(msgspec.structs.replace(item, item_id=uid), spec, now))
+        else:
+            changed.append({"u": uid, "s": spec, "l": item.low_at, "r": int(item.retired), "n": now})
+        rest = item.stock - levels.get(uid, 0.0)
+        if rest:
+            levels[uid] = item.stock
+            moves.append({"uid": new_id(), "part_uid": uid, "at": now, "amount": rest, "reason": reason})
+    if new:
+        connection.execute(PARTS.insert(), new)
+    if changed:
+        connection.execute(
+            text("UPDATE parts SET spec = :s, low_at = :l, retired = :r, changed_at = :n WHERE uid = :u"),
+            changed,
+        )
+    if moves:
+        connection.execute(MOVEMENTS.insert(), moves)
+
+
+def _row(item: Item, spec: str, now: str) -> dict[str, Any]:
+    return {
+        "uid": item.item_id,
+        "kind": item.kind,
+        "name": item.name,
+        "spec": spec,
+        "low_at": item.low_at,
+        "retired": int(item.retired),
+        "changed_at": now,
+    }
+
+
+def _levels(connection: Connection) -> dict[str, float]:
+    """Return what is on hand of every part that ever moved."""
+    rows = connection.execute(text("SELECT part_uid, SUM(amount) FROM movements GROUP BY part_uid"))
+    return {row[0]: row[1] for row in rows}
+
+
+def _one(connection: Connection, item_id: str) -> Item:
+    row = connection.execute(
+        text(f"SELECT {PART_COLUMNS} FROM parts WHERE uid = :uid"), {"uid": item_id}
+    ).first()
+    found = item_of(row) if row is not None else None
+    if not isinstance(found, Item):
+        raise StoreRefused(tr("This part is not on the shelf any more; add it again."))
+    return found
+
+
+def _id_of(connection: Connection, item: Item) -> str | None:
+    found: str | None = connection.execute(
+        select(PARTS.c.uid).where(PARTS.c.kind == item.kind, PARTS.c.name == item.name)
+    ).scalar_one_or_none()
+    return found
+
+
+def _move(
+    connection: Connection,
+    uid: str,
+    part_uid: str,
     amount: float,
     now: str,
     reason: str,
-    job_id: int | None = None,
-    wheel: int | None = None,
+    job_id: str | None = None,
+    wheel_id: str | None = None,
     stage: str | None = None,
 ) -> None:
-    connection.execute(
-        MOVEMENTS.insert().values(
-            part_id=part_id, at=now, amount=amount, reason=reason, job_id=job_id, wheel=wheel, stage=stage
+    """Record a movement, once: one of the same identity is the same movement, tried again."""
+    known = connection.execute(select(MOVEMENTS.c.id).where(MOVEMENTS.c.uid == uid)).first()
+    if known is None and amount:
+        connection.execute(
+            MOVEMENTS.insert().values(
+                uid=uid,
+                part_uid=part_uid,
+                at=now,
+                amount=amount,
+                reason=reason,
+                job_uid=job_id,
+                wheel_id=wheel_id,
+                stage=stage,
+            )
         )
-    )

@@ -2,17 +2,10 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Column, Float, Integer, MetaData, Table, Text, UniqueConstraint
+from sqlalchemy import Column, Float, Integer, MetaData, Table, Text
 
 METADATA = MetaData()
 
-MIGRATIONS = Table(
-    "migrations",
-    METADATA,
-    Column("name", Text, primary_key=True),
-    Column("place", Integer, nullable=False),
-    Column("applied_at", Text, nullable=False),
-)
 STATE = Table(
     "state", METADATA, Column("id", Integer, primary_key=True), Column("change", Integer, nullable=False)
 )
@@ -20,6 +13,7 @@ JOBS = Table(
     "jobs",
     METADATA,
     Column("id", Integer, primary_key=True),
+    Column("uid", Text, nullable=False),
     Column("document", Text, nullable=False),
     Column("drafts", Text, nullable=False),
     Column("revision", Integer, nullable=False),
@@ -35,8 +29,9 @@ LOG = Table(
     "log",
     METADATA,
     Column("id", Integer, primary_key=True),
-    Column("job_id", Integer, nullable=False),
-    Column("wheel", Integer, nullable=False),
+    Column("uid", Text, nullable=False),
+    Column("job_uid", Text, nullable=False),
+    Column("wheel_id", Text, nullable=False),
     Column("at", Text, nullable=False),
     Column("kind", Text, nullable=False),
     Column("body", Text, nullable=False),
@@ -48,24 +43,34 @@ PARTS = Table(
     "parts",
     METADATA,
     Column("id", Integer, primary_key=True),
+    Column("uid", Text, nullable=False),
     Column("kind", Text, nullable=False),
     Column("name", Text, nullable=False),
     Column("spec", Text, nullable=False),
-    Column("stock", Float, nullable=False),
     Column("low_at", Float, nullable=False),
     Column("retired", Integer, nullable=False),
     Column("changed_at", Text, nullable=False),
-    UniqueConstraint("kind", "name"),
 )
+#: Every level of stock is the sum of its movements; nothing else says how much is on hand.
 MOVEMENTS = Table(
     "movements",
     METADATA,
     Column("id", Integer, primary_key=True),
-    Column("part_id", Integer, nullable=False),
+    Column("uid", Text, nullable=False),
+    Column("part_uid", Text, nullable=False),
     Column("at", Text, nullable=False),
     Column("amount", Float, nullable=False),
     Column("reason", Text, nullable=False),
-    Column("job_id", Integer),
-    Column("wheel", Integer),
+    Column("job_uid", Text),
+    Column("wheel_id", Text),
     Column("stage", Text),
+)
+#: Codes on papers printed before wheels had identities: job number and place to identities.
+OLD_CODES = Table(
+    "old_codes",
+    METADATA,
+    Column("job_number", Integer, primary_key=True),
+    Column("place", Integer, primary_key=True),
+    Column("job_uid", Text, nullable=False),
+    Column("wheel_id", Text, nullable=False),
 )

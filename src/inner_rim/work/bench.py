@@ -1,273 +1,244 @@
-"""The bench: every action on the wheels in work that goes into the log, on top of `sheets`.
+"""The bench: the wheels in progress, the one selected, and the parts that work on them.
 
-Qt-free. An entry is appended, never changed; what a stage takes from the shelf is booked with it.
+Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `sync` agrees with the store,
+`settings` holds what this bench and this shop have chosen, `shelf` the parts, `gauge` the live attempt.
 """
 
-from inner_rim.core.log import (
-    AnyEntry,
-    Attempt,
-    Care,
-    CareWord,
-    Dip,
-    Dose,
-    Feedback,
-    Finding,
-    Inspection,
-    Leak,
-    LeakPlace,
-    Logged,
-    Note,
-    Outcome,
-    Override,
-    Reading,
-    Remedy,
-    RideWord,
-    SignOff,
-    StepEntry,
-)
-from inner_rim.core.parts import PartKind
-from inner_rim.core.picking import Need, PickLine, needs_of, pick_list
-from inner_rim.core.pressure import moved_kpa
-from inner_rim.core.sealant import calibration, pool_from_dip_ml, pool_radii_mm
+from collections.abc import Callable, Sequence
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
 
-from .jobs import WheelState
-from .sheet import get
-from .sheets import Sheets
+from inner_rim.core.advisor import remedy_counts
+from inner_rim.core.job import Practice, Shelf
+from inner_rim.core.log import Logged
+from inner_rim.core.parts import Item, shelf_of
+from inner_rim.core.units import UnitChoice
+from inner_rim.store.rows import BenchState
+from inner_rim.words import tr
 
-MOST_UNDO = 500
-#: Parts that a check-in teaches the shelf.
-LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")
+from .editing.editor import Editor
+from .editing.recorder import Recorder
+from .editing.settings import Settings
+from .editing.state import JobState, Shop, WheelKey, WheelState, wheel_state
+from .editing.sync import Sync
+from .gauge import NEAR_SHARE, GaugeSession
+from .shelf import ShelfBook
+from .storage.worker import StoreWorker
 
 
-class Bench(Sheets):
-    """The wheels on the bench, the one selected, and every action on them."""
+class Bench:
+    """What every view shows a part of.
 
-    # -- the log -----------------------------------------------------------------------------
+    Args:
+        worker: stores what changes; None keeps everything in memory only.
+        clock: the time, for log entries.
+        settings_file: of this bench's own settings; None keeps them in memory.
+    """
 
-    def record(self, entry: AnyEntry) -> None:
-        """Append an entry to the selected wheel's log, and book what the stages it ends or opens again take."""
-        before = self.current
-        self._append(entry)
-        after = self.current
-        if before is not None and after is not None and before.key == after.key:
-            self._book(before, after)
-
-    def _book(self, before: WheelState, after: WheelState) -> None:
-        if before.progress is None or after.progress is None or after.plan is None or after.wheel is None:
-            return
-        ended = after.progress.done - before.progress.done
-        opened = before.progress.done - after.progress.done
-        if opened:
-            self.shelf.give_back(after.job, after.index, opened)
-        needs = self.needs(after)
-        for stage in ended:
-            self.shelf.book_out([n for n in needs if n.stage == stage], after.job, after.index, stage)
-        if "check_in" in ended:
-            for kind in LEARNED:
-                part = get(after.job.sheet.document, f"wheels[{after.index}].{kind}")
-                if isinstance(part, dict):
-                    self.shelf.learn(kind, part)
-
-    def needs(self, state: WheelState) -> tuple[Need, ...]:
-        """Return what a wheel takes from the shelf."""
-        if state.plan is None or state.wheel is None:
-            return ()
-        sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
-        return needs_of(state.wheel, state.plan, (sealant.name if sealant else None) or "")
-
-    def pick_list(self, scope: str) -> tuple[PickLine, ...]:
-        """Return what to take for the selected wheel, its bicycle ("job"), or everything on the bench ("bench")."""
-        here = self.current
-        chosen = [
-            state
-            for state in self.wheels
-            if state.progress is not None
-            and state.progress.state != "finished"
-            and (
-                scope == "bench"
-                or (here is not None and (state.job is here.job if scope == "job" else state.key == here.key))
-            )
-        ]
-        return pick_list(
-            [(s.name, self.needs(s), s.progress.done if s.progress else frozenset()) for s in chosen],
-            self.shelf.items,
-        )
-
-    def _append(self, entry: AnyEntry) -> None:
-        state = self.current
-        if state is None:
-            return
-        job = state.job
-        pending = Logged(number=0, at=self._now(), wheel=state.index, entry=entry)
-        job.log.append(pending)
-        if self.keeper:
-
-            def stored(logged: Logged) -> None:
-                if pending in job.log:
-                    job.log.remove(pending)
-                if all(item.number != logged.number for item in job.log):
-                    job.log.append(logged)
-                job.log.sort(key=lambda item: (item.number == 0, item.number))
-
-            self.keeper.order(
-                lambda store: store.append(job.stored_id, pending.wheel, entry, pending.at), stored
-            )
-        self.message = ""
-        self._refresh(job)
-
-    def finish_stage(self, stage: str) -> None:
-        """Record that a stage is done."""
-        self.record(StepEntry(stage=stage))
-
-    def finish_step(self) -> None:
-        """Record that the step in hand is done; the last of its stage finishes the stage."""
-        state = self.current
-        if state is None or state.progress is None or state.progress.step is None:
-            return
-        progress, step = state.progress, state.progress.step
-        last = progress.last_of_stage and progress.stage != "hold"  # a hold ends with what the gauge says
-        if step.asks == "dose" and state.plan is not None:
-            self.record(Dose(dose_ml=state.plan.sealant.dose_ml))
-        self.record(StepEntry(stage=step.stage, step=step.code, completes=last))
-
-    def end_wait(self) -> None:
-        """Go on before the wait after the last step is over."""
-        state = self.current
-        if state is not None and state.progress is not None and state.progress.waiting_for is not None:
-            step = state.progress.waiting_for
-            self.record(StepEntry(stage=step.stage, step=step.code, outcome="waited"))
-
-    def back(self) -> None:
-        """Take the step done last up again, or where none was done in this stage, the stage before."""
-        state = self.current
-        if state is None or state.progress is None:
-            return
-        progress = state.progress
-        if progress.last_step and progress.state != "finished":
-            self.record(StepEntry(stage=progress.stage, step=progress.last_step, outcome="reopened"))
-            return
-        has_insert = state.wheel is not None and state.wheel.insert is not None
-        done = [s for s in progress.stages if s in progress.done and (s != "insert" or has_insert)]
-        if done:
-            self.reopen_stage(done[-1])
-
-    def dip(self, depth_mm: float) -> None:
-        """Record a dipstick reading; right after dosing it calibrates the dipstick for this tire.
-
-        Raises:
-            ValueError: a depth that cannot be.
-        """
-        state = self.current
-        if state is None or state.plan is None or state.progress is None or state.wheel is None:
-            return
-        plan, progress = state.plan, state.progress
-        fresh = progress.step is not None and progress.step.asks == "dip"
-        factor = calibration(depth_mm, plan.sealant.dip_mm) if fresh else progress.dip_factor
-        radii = pool_radii_mm(plan.tire, state.wheel.rim.bead_seat_diameter_mm)
-        free = pool_from_dip_ml(depth_mm, *radii, factor)
-        self.record(Dip(depth_mm=depth_mm, free_ml=free, calibrates=fresh, factor=factor))
-
-    def fail_stage(self, stage: str, text: str = "") -> None:
-        """Record that a stage failed."""
-        self.record(StepEntry(stage=stage, outcome="failed", text=text))
-
-    def answer(self, sound: bool) -> None:
-        """Answer the question of the inspection that is asked now."""
-        state = self.current
-        if state is not None and state.progress is not None and state.progress.question is not None:
-            self.record(Finding(check=state.progress.question.code, sound=sound))
-
-    def mended(self, code: str) -> None:
-        """A thing found wrong was put right and looked at again."""
-        self.record(Finding(check=code, sound=True))
-
-    def reopen_stage(self, stage: str) -> None:
-        """Take a stage up again, and with it all that stands on it."""
-        self.record(StepEntry(stage=stage, outcome="reopened"))
-
-    def attempt(
+    def __init__(
         self,
-        outcome: Outcome,
-        peak_kpa: float,
-        low_left: tuple[int, ...] = (),
-        low_right: tuple[int, ...] = (),
+        worker: StoreWorker | None = None,
+        clock: Callable[[], datetime] | None = None,
+        settings_file: Path | None = None,
     ) -> None:
-        """Record a try at seating at the present step."""
-        state = self.current
-        if state is None or state.plan is None or state.progress is None:
-            return
-        practice = state.practice
-        changed = self.changes.pop(state.key, ())
-        gauge = self.gauge
-        live = gauge.begun
-        self.record(
-            Attempt(
-                peak_kpa=max(peak_kpa, gauge.peak_kpa) if live else peak_kpa,
-                outcome=outcome,
-                limit_kpa=state.plan.pressure.limit_kpa,
-                target_kpa=state.progress.step_kpa,
-                low_left=low_left,
-                low_right=low_right,
-                source=practice.air_source or "",
-                core_out=True if "core_out" in changed else practice.core_out,
-                lubricant="soap" if "wet" in changed else practice.lubricant or "",
-                pops=gauge.pops() if live else (),
-                changed=changed,
-                trace=gauge.thinned() if live else (),
-            )
-        )
-        gauge.start_afresh()
+        self._clock = clock or (lambda: datetime.now(UTC))
+        self._listeners: list[Callable[[], None]] = []
+        self._counts: dict[str, tuple[int, int]] = {}
+        self._stocked: tuple[Item, ...] = ()
+        self.message = ""
+        self.wheels: list[WheelState] = []
+        self.selected: WheelKey | None = None
+        self.shop = Shop()
+        self.gauge = GaugeSession()
+        self.sync = Sync(self.now, self.refresh, self.say, self._adopted)
+        self.settings = Settings(self.sync, settings_file)
+        self.shelf = ShelfBook(self.sync, self.now, self._shelf_changed)
+        self.editor = Editor(self, self.sync)
+        self.recorder = Recorder(self, self.sync)
+        self.sync.elsewhere.append(self._shelf_elsewhere)
+        self.worker = worker
 
-    def change(self, remedy: Remedy) -> None:
-        """Mark something as changed before the next attempt, or take the mark back."""
+    @property
+    def worker(self) -> StoreWorker | None:
+        """What stores the changes of bench and shelf."""
+        return self.sync.worker
+
+    @worker.setter
+    def worker(self, worker: StoreWorker | None) -> None:
+        self.sync.worker = worker
+
+    # -- who wants to know -------------------------------------------------------------------
+
+    def subscribe(self, listener: Callable[[], None]) -> None:
+        """Call `listener` after every change."""
+        self._listeners.append(listener)
+
+    def changed(self) -> None:
+        """Tell every listener."""
+        for listener in self._listeners:
+            listener()
+
+    def say(self, words: str) -> None:
+        """Show a sentence until the next one."""
+        self.message = words
+        self.changed()
+
+    # -- the wheels --------------------------------------------------------------------------
+
+    @property
+    def jobs(self) -> list[JobState]:
+        """The jobs on the bench."""
+        return self.sync.jobs
+
+    def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
+        """Work out the wheels of a job anew, or of every job, and tell."""
+        kept = {state.key: state for state in self.wheels}
+        found = []
+        for job in self.jobs:
+            for index, wheel in enumerate(job.draft.document["wheels"]):
+                old = kept.get((job.job_id, str(wheel.get("wheel_id"))))
+                if old is not None and only is not None and job is not only and not everything:
+                    found.append(old)
+                else:
+                    found.append(wheel_state(job, index, self.shop))
+        self.wheels = found
+        if self.current is None:
+            self.selected = found[0].key if found else None
+        self.changed()
+
+    def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> WheelState:
+        """Return a wheel as it will be after entries that are not in its log yet."""
+        before, job.log = job.log, [*job.log, *entries]
+        try:
+            return wheel_state(job, index, self.shop)
+        finally:
+            job.log = before
+
+    @property
+    def current(self) -> WheelState | None:
+        """The selected wheel, or None on an empty bench."""
+        return next((state for state in self.wheels if state.key == self.selected), None)
+
+    def wheel(self, key: WheelKey) -> WheelState | None:
+        """Return a wheel of the bench, None where it is not there."""
+        return next((state for state in self.wheels if state.key == key), None)
+
+    def select(self, key: WheelKey) -> None:
+        """Select a wheel."""
+        self.selected = key
+        self.message = ""
+        self.changed()
+
+    def step_selection(self, by: int) -> None:
+        """Select the next or the previous wheel."""
+        keys = [state.key for state in self.wheels]
+        if self.selected in keys:
+            self.select(keys[(keys.index(self.selected) + by) % len(keys)])
+
+    def archive(self) -> None:
+        """Take the selected wheel's job off the bench; it stays in the data."""
         state = self.current
         if state is not None:
-            marked = self.changes.get(state.key, ())
-            self.changes[state.key] = (
-                tuple(m for m in marked if m != remedy) if remedy in marked else (*marked, remedy)
+            self.sync.archive(state.job)
+            self.message = tr("{name} is off the bench").format(name=state.name)
+            self.refresh()
+
+    def take_out(self, job_id: str, wheel_id: str) -> None:
+        """Put a wheel back onto the bench and select it."""
+
+        def there() -> bool:
+            if self.wheel((job_id, wheel_id)) is None:
+                return False
+            self.select((job_id, wheel_id))
+            return True
+
+        if not there():
+            self.sync.take_out(
+                job_id, lambda: None if there() else self.say(tr("There is no such wheel in these data"))
             )
-            self._changed()
 
-    def read_gauge(self, kpa: float, temperature_c: float | None) -> None:
-        """Record a reading of a wheel that stands."""
-        self.record(Reading(pressure_kpa=kpa, temperature_c=temperature_c))
+    # -- what holds for all of them ----------------------------------------------------------
 
-    def found_leak(self, place: LeakPlace, done: str = "") -> None:
-        """Record where air was seen to come out."""
-        self.record(Leak(place=place, done=done))
+    def _adopted(self, state: BenchState) -> None:
+        self.settings.adopt(state)
+        if not self.shelf.loaded:
+            self._stocked = state.stocked
+        self.shop = self._shop_now()
+        self.gauge.near_share = self.settings.alarm_share or self.gauge.near_share
 
-    def feedback(self, said: RideWord) -> None:
-        """Record what a test ride said; the pressure moves by a stated step, inside minimum and limit."""
-        state = self.current
-        if state is None or state.plan is None or state.progress is None:
-            return
-        pressure = state.plan.pressure
-        now = state.progress.feedback_kpa or state.progress.handed_over_kpa or pressure.start_kpa
-        practice = state.practice
-        self.record(
-            Feedback(
-                said=said,
-                pressure_kpa=now,
-                next_kpa=moved_kpa(now, said, pressure, practice.gauge_step_kpa or 1.0),
-            )
+    def _shelf_elsewhere(self) -> None:
+        if self.shelf.loaded:
+            self.shelf.load()
+
+    def _shop_now(self) -> Shop:
+        """What the shop's practice and shelf say now, for every wheel that does not say otherwise."""
+        stocked = self.shelf.items if self.shelf.loaded else self._stocked
+        figures: Shelf | None = self.settings.shelf()
+        return Shop(
+            self.settings.practice(),
+            shelf_of(stocked, figures.injector_ml if figures is not None else None),
+            self._counts,
         )
 
-    def care(self, what: CareWord, text: str = "") -> None:
-        """Record that something was looked after."""
-        self.record(Care(what=what, text=text))
+    def _shelf_changed(self) -> None:
+        shop = self._shop_now()
+        if shop != self.shop:
+            self.shop = shop
+            self.refresh(everything=True)
+        else:
+            self.changed()
 
-    def inspect_after_over_limit(self) -> None:
-        """Record that the wheel was looked over after it saw more than its limit."""
-        self.record(Inspection(after_over_limit=True))
+    def set_shop(self, name: str, value: Any) -> None:
+        """Set one of the shop's methods or figures, such as ``practice.dose``; None takes it back to the usual."""
+        self.settings.set_shop(name, value)
+        self.gauge.near_share = self.settings.alarm_share or (
+            NEAR_SHARE if name == "alarm_share" and value is None else self.gauge.near_share
+        )
+        self._shelf_changed()
 
-    def hand_over(self, by: str, pressure_kpa: float) -> None:
-        """Record the signature and the pressure handed over."""
-        self.record(SignOff(by=by, pressure_kpa=pressure_kpa))
+    def set_practice(self, name: str, value: Any) -> None:
+        """Set one method of the shop's own; None takes it back to the usual."""
+        self.set_shop(f"practice.{name}", value)
 
-    def override(self, code: str, by: str, reason: str) -> None:
-        """Pass a stop that may be passed, by name and with a reason."""
-        self.record(Override(code=code, by=by, reason=reason))
+    @property
+    def practice(self) -> Practice | None:
+        """The shop's own methods."""
+        return self.shop.practice
 
-    def note(self, text: str) -> None:
-        """Write something down."""
-        self.record(Note(text=text))
+    @property
+    def units(self) -> UnitChoice:
+        """What is read and typed at this bench."""
+        return self.settings.own.units
+
+    def set_units(self, units: UnitChoice) -> None:
+        """Read and type in other units from now on; what was typed stays in the units it was typed in."""
+        self.settings.set_own(units=units)
+        self.refresh()
+
+    def learn_from_shop(self) -> None:
+        """Count what worked at seating in this shop."""
+        if self.worker is not None:
+            self.worker.submit(lambda store: remedy_counts(store.logbook.attempts()), self._counted)
+
+    def _counted(self, counts: dict[str, tuple[int, int]]) -> None:
+        if counts != self._counts:
+            self._counts = counts
+            self._shelf_changed()
+
+    def unsaved(self) -> list[dict[str, Any]]:
+        """Return every job on the bench with its log, as `import` reads it, for export when storing does not work."""
+        from .storage.exchange import job_file
+
+        return [
+            job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log) for job in self.jobs
+        ]
+
+    @property
+    def time(self) -> datetime:
+        """The time now."""
+        return self._clock()
+
+    def now(self) -> str:
+        """Return the time now as it is stored."""
+        return self._clock().isoformat(timespec="seconds")

@@ -10,7 +10,7 @@ from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 
 from .choices_later import hold_lines, seat_lines, set_lines, suggested_lines
-from .jobs import WheelState
+from .editing.state import WheelState
 from .lines import Line, Tone, head
 
 DIP_ROWS = 60

@@ -1,12 +1,11 @@
 """Choices from the first stroke on: what brings the beads up, what to change, how it holds, what it is ridden at."""
 
-from datetime import datetime
-
 from inner_rim.core.advisor import gap_seen, judged_gap_mm, suggestions
 from inner_rim.core.aftercare import due_care
 from inner_rim.core.coming_up import GAP_MM, SOURCE_WORDS
 from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS, HoldReport, forecast_kpa, hours_until_kpa
 from inner_rim.core.log import CareWord, Feedback, Logged, SignOff
+from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.plan import WheelPlan
 from inner_rim.core.practice import REASONS
 from inner_rim.core.pressure import RIDE_WORDS, moved_kpa
@@ -14,7 +13,7 @@ from inner_rim.core.trouble import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 
-from .jobs import WheelState
+from .editing.state import WheelState
 from .lines import Line, head
 
 MORNING_HOURS = 12.0
@@ -106,7 +105,7 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
     if progress is not None and progress.readings:
         found.append(head(tr("Readings")))
         for i, (at, kpa, air) in enumerate(progress.readings):
-            clock = f"{datetime.fromisoformat(at).astimezone():%a %H:%M}"
+            clock = in_words(local(moment(at)), "%a %H:%M")
             at20 = (
                 report.p20_kpa[i]
                 if report is not None and len(report.p20_kpa) == len(progress.readings)
@@ -190,11 +189,13 @@ def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Lin
 
 def _bicycle(state: WheelState, units: UnitChoice) -> list[Line]:
     """Front and rear side by side: start, load, and what to set here, of every wheel of the job."""
-    plans = sorted(state.job.last_plans.items())
+    order = [str(wheel.get("wheel_id")) for wheel in state.job.draft.document["wheels"]]
+    known = state.job.last_plans
+    plans = [(wheel_id, known[wheel_id]) for wheel_id in order if wheel_id in known]
     if len(plans) < 2:
         return []
     found = [head(tr("The bicycle"), tr("start and load of each wheel"))]
-    for index, (wheel, _job, plan) in plans:
+    for wheel_id, (wheel, _job, plan) in plans:
         found.append(
             Line(
                 wheel.name,
@@ -203,7 +204,7 @@ def _bicycle(state: WheelState, units: UnitChoice) -> list[Line]:
                     load=show(plan.pressure.load_n, "n", units),
                     limit=show(plan.pressure.limit_kpa, "kpa", units),
                 ),
-                chip=tr("this one") if index == state.index else "",
+                chip=tr("this one") if wheel_id == state.wheel_id else "",
             )
         )
     return found
@@ -236,7 +237,7 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
     if past:
         found.append(head(tr("What this wheel was ridden at")))
         found += [
-            Line(show(kpa, "kpa", units), f"{datetime.fromisoformat(at).astimezone():%d %b}", note=tr(words))
+            Line(show(kpa, "kpa", units), in_words(local(moment(at)), "%d %b"), note=tr(words))
             for at, kpa, words in past
         ]
     return found

@@ -4,11 +4,12 @@ from datetime import datetime
 
 from inner_rim.core.aftercare import due_care
 from inner_rim.core.job import parse_due
+from inner_rim.core.moments import in_words, local, moment, naive_local
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.words import tr
 
 from .bench import Bench
-from .jobs import WheelState
+from .editing.state import WheelState
 from .lines import Line, Tone, head
 
 
@@ -21,7 +22,7 @@ def day_lines(bench: Bench) -> tuple[Line, ...]:
         if progress is not None and progress.state == "finished":
             continue
         wait = (progress.wait_until or progress.next_reading_at) if progress is not None else ""
-        until = datetime.fromisoformat(wait) if wait else None
+        until = moment(wait) if wait else None
         if progress is not None and progress.state in ("trouble", "stopped"):
             trouble.append(
                 _line(bench, state, tr("trouble") if progress.state == "trouble" else tr("stop"), "stop")
@@ -43,7 +44,7 @@ def day_lines(bench: Bench) -> tuple[Line, ...]:
         waiting.sort(key=lambda entry: entry[0])
         found.append(head(tr("Waiting"), tr("in the order of the clock")))
         found += [
-            _line(bench, state, tr("until {clock}").format(clock=f"{until.astimezone():%H:%M}"), "caution")
+            _line(bench, state, tr("until {clock}").format(clock=in_words(local(until), "%H:%M")), "caution")
             for until, state in waiting
         ]
     return (*(found or [head(tr("The bench is empty"))]), *care_of_all(bench))
@@ -65,20 +66,20 @@ def care_of_all(bench: Bench) -> list[Line]:
         found.append(
             Line(
                 state.name,
-                f"{day:%d %b %Y}",
+                in_words(day, "%d %b %Y"),
                 note=care.words.read(bench.units),
                 chip=tr("due") if late else "",
                 tone="caution" if late else "calm",
-                key=f"{state.key[0]}:{state.key[1]}",
+                key="/".join(state.key),
             )
         )
     return found
 
 
 def _due(state: WheelState) -> datetime | None:
-    text = state.job.sheet.document.get("due")
+    text = state.job.draft.document.get("due")
     found = parse_due(text) if isinstance(text, str) else None
-    return found.replace(tzinfo=None) if found is not None else None
+    return naive_local(found) if found is not None else None
 
 
 def _line(bench: Bench, state: WheelState, chip: str, tone: Tone) -> Line:
@@ -90,8 +91,8 @@ def _line(bench: Bench, state: WheelState, chip: str, tone: Tone) -> Line:
         state.name,
         stage,
         note=action,
-        right=f"{due:%a %H:%M}" if due is not None else "",
+        right=in_words(due, "%a %H:%M") if due is not None else "",
         chip=chip,
         tone=tone,
-        key=f"{state.key[0]}:{state.key[1]}",
+        key="/".join(state.key),
     )

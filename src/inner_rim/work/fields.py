@@ -8,7 +8,9 @@ import msgspec
 
 from inner_rim.core.errors import InputError
 from inner_rim.core.job import Job
+from inner_rim.core.numbers import number
 from inner_rim.core.reading import accepted, plain_type, type_at
+from inner_rim.core.texts import is_clean
 from inner_rim.core.units import UnitChoice, entry_text, kind_of, parse, show
 from inner_rim.words import tr
 
@@ -56,7 +58,7 @@ def _field(path: str, root: type) -> Field:
         return Field(path, "text", longest=node.max_length)
     if isinstance(node, inspect.ListType):
         item = plain_type(node.item_type)
-        return Field(path, "list", kind_of(name), item.ge, item.le)
+        return Field(path, "list", kind_of(name), item.ge, item.le, longest=node.max_length)
     raise KeyError(path)
 
 
@@ -83,6 +85,8 @@ def value_of(spec: Field, text: str, choice: UnitChoice) -> Any:
     Raises:
         InputError: not understood or out of bounds.
     """
+    if not is_clean(text):
+        raise InputError(tr("the text holds half a character or NUL; delete it and type it anew"))
     plain = text.strip()
     if not plain:
         return None
@@ -105,13 +109,18 @@ def value_of(spec: Field, text: str, choice: UnitChoice) -> Any:
             raise InputError(tr("“{typed}”; accepted is yes or no").format(typed=plain[:40]))
         return plain == "yes"
     if spec.type == "list":
-        return sorted({_number(spec, part, choice) for part in _list_parts(plain) if part})
-    number = _number(spec, plain, choice)
+        parts = [part for part in _list_parts(plain) if part]
+        if spec.longest is not None and len(parts) > spec.longest:
+            raise InputError(
+                tr("{n} numbers; at most {most} are accepted").format(n=len(parts), most=spec.longest)
+            )
+        return sorted({_number(spec, part, choice) for part in parts})
+    value = _number(spec, plain, choice)
     if spec.type == "whole":
-        if number != int(number):
+        if value != int(value):
             raise InputError(tr("“{typed}”; a whole number is accepted").format(typed=plain[:40]))
-        return int(number)
-    return number
+        return int(value)
+    return value
 
 
 def _list_parts(text: str) -> list[str]:
@@ -142,7 +151,7 @@ def _number(spec: Field, text: str, choice: UnitChoice) -> float:
 
 def _bare_number(text: str) -> float:
     try:
-        return float(text.replace(",", "."))
+        return number(text)
     except ValueError:
         raise InputError(tr("“{typed}” is not a number").format(typed=text[:40])) from None
 

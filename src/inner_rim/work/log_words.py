@@ -16,6 +16,7 @@ from inner_rim.core.log import (
     Reading,
     SignOff,
     StepEntry,
+    Unreadable,
 )
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.core.pressure import RIDE_WORDS
@@ -31,7 +32,7 @@ STEP_WORDS = {
 }
 
 
-def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
+def entry_text(entry: AnyEntry | Unreadable, units: UnitChoice) -> str:
     """Return a log entry in one line."""
     match entry:
         case StepEntry():
@@ -107,6 +108,10 @@ def entry_text(entry: AnyEntry, units: UnitChoice) -> str:
         case Override():
             return tr("Stop “{code}” passed by {by}: {reason}").format(
                 code=entry.code, by=entry.by, reason=entry.reason
+            )
+        case Unreadable():
+            return tr("An entry that cannot be read ({why}). It is kept as it is: {body}").format(
+                why=entry.why, body=" ".join(entry.body.split())[:200]
             )
         case Correction():
             return tr("Correction of entry {number}: {text}").format(number=entry.of, text=entry.text)

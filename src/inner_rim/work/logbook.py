@@ -1,14 +1,16 @@
 """The logbook: search over everything ever done, and the story of one wheel."""
 
 from collections.abc import Callable
-from datetime import datetime
 
 from inner_rim.core.log import Correction
+from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.units import UnitChoice
+from inner_rim.store.door import UnreadableRow
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 
 from .bench import Bench
+from .editing.state import WheelKey
 from .lines import Line, head
 from .log_words import entry_text
 from .papers import code_of
@@ -29,24 +31,26 @@ class Logbook:
 
     Attributes:
         hits: what was found last.
-        opened: (job id, wheel) of the story.
+        opened: (job, wheel) of the story, by their identities.
         story: that job with its whole log.
         name: the wheel's name.
+        unreadable: stored rows that cannot be read, listed where everything is asked for.
     """
 
     def __init__(self, bench: Bench, changed: Callable[[], None]) -> None:
         self._bench, self._changed = bench, changed
         self.hits: tuple[Hit, ...] = ()
-        self.opened: tuple[int, int] | None = None
+        self.opened: WheelKey | None = None
         self.story: StoredJob | None = None
         self.name = ""
+        self.unreadable: tuple[UnreadableRow, ...] = ()
         self._asked = 0
 
     def find(self, words: str, kinds: tuple[str, ...], since: str) -> None:
         """Ask for entries; a wheel's scanned code opens its story."""
         code = code_of(words)
         if code is not None:
-            self.open(*code)
+            self.open_code(code)
             return
         self._asked += 1
         asked = self._asked
@@ -56,10 +60,18 @@ class Logbook:
                 self.hits = hits
                 self._changed()
 
-        if self._bench.keeper is not None:
-            self._bench.keeper.order(lambda store: store.logbook.search(words, kinds, since), arrived)
-        else:
+        worker = self._bench.worker
+        if worker is None:
             arrived(self._in_memory(words, kinds, since))
+            return
+        worker.submit(lambda store: store.logbook.search(words, kinds, since), arrived)
+        if not words.strip() and not kinds and self._bench.sync.unreadable:
+            worker.submit(lambda store: store.logbook.unreadable(), self._found_unreadable)
+
+    def _found_unreadable(self, rows: tuple[UnreadableRow, ...]) -> None:
+        if rows != self.unreadable:
+            self.unreadable = rows
+            self._changed()
 
     def _in_memory(self, words: str, kinds: tuple[str, ...], since: str) -> tuple[Hit, ...]:
         """The same over the bench alone, where nothing is stored."""
@@ -68,68 +80,100 @@ class Logbook:
         for state in self._bench.wheels:
             for item in state.log:
                 text = f"{state.name} {entry_text(item.entry, self._bench.units)}".casefold()
-                kind = str(type(item.entry).__struct_config__.tag)
+                kind = str(getattr(type(item.entry).__struct_config__, "tag", ""))
                 if all(word in text for word in asked) and (not kinds or kind in kinds) and item.at >= since:
-                    found.append(Hit(state.job.stored_id or 0, state.name, item))
+                    found.append(Hit(state.job.job_id, state.name, item))
         return tuple(sorted(found, key=lambda hit: hit.item.at, reverse=True))
 
-    def open(self, job_id: int, wheel: int) -> None:
+    def open_code(self, code: tuple[str, ...]) -> None:
+        """Open the story of the wheel that a code on papers names."""
+        worker = self._bench.worker
+        if worker is not None:
+            worker.submit(
+                lambda store: store.logbook.place_of_code(code),
+                lambda found: self.open(*found) if found is not None else self._missing(),
+            )
+            return
+        state = next((s for s in self._bench.wheels if s.wheel_id.lower() == code[0].lower()), None)
+        if state is not None:
+            self.open(*state.key)
+        else:
+            self._missing()
+
+    def _missing(self) -> None:
+        self._bench.say(tr("There is no such wheel in these data"))
+
+    def open(self, job_id: str, wheel_id: str) -> None:
         """Open the story of a wheel."""
 
-        def arrived(job: StoredJob | None) -> None:
-            if job is None:
-                self._bench.say(tr("There is no such wheel in these data"))
-                return
-            wheels = job.document.get("wheels", ())
-            self.opened, self.story = (job_id, wheel), job
-            self.name = str(wheels[wheel].get("name") or "") if wheel < len(wheels) else ""
-            self._changed()
+        def arrived(job: StoredJob | UnreadableRow | None) -> None:
+            if isinstance(job, UnreadableRow):
+                self._bench.say(
+                    tr("This job cannot be read ({why}); it is kept as it is.").format(why=job.why)
+                )
+            elif job is None:
+                self._missing()
+            else:
+                names = {wheel.get("wheel_id"): wheel.get("name") for wheel in job.document["wheels"]}
+                self.opened, self.story = (job_id, wheel_id), job
+                self.name = str(names.get(wheel_id) or "")
+                self._changed()
 
-        if self._bench.keeper is not None:
-            self._bench.keeper.order(lambda store: store.logbook.job(job_id), arrived)
+        worker = self._bench.worker
+        if worker is not None:
+            worker.submit(lambda store: store.logbook.job(job_id), arrived)
             return
-        state = next((s for s in self._bench.wheels if s.job.stored_id == job_id), None)
-        arrived(
-            StoredJob(job_id, state.job.sheet.document, {}, state.job.revision, False, tuple(state.job.log))
-            if state is not None
-            else None
-        )
+        job = next((job for job in self._bench.jobs if job.job_id == job_id), None)
+        if job is None:
+            arrived(None)
+        else:
+            arrived(StoredJob(job_id, job.draft.document, {}, job.revision, False, tuple(job.log)))
 
     def correct(self, number: int, text: str) -> bool:
         """Append a correction of an entry to its wheel's log; return whether the wheel is on the bench."""
         if self.opened is None:
             return False
-        job_id, wheel = self.opened
-        state = next((s for s in self._bench.wheels if s.job.stored_id == job_id and s.index == wheel), None)
+        state = self._bench.wheel(self.opened)
         if state is None:
             self._bench.say(tr("Put the wheel onto the bench first"))
             return False
         self._bench.select(state.key)
-        self._bench.record(Correction(of=number, text=text))
-        self.open(job_id, wheel)
+        self._bench.recorder.record(Correction(of=number, text=text))
+        self.open(*state.key)
         return True
 
 
-def hit_lines(hits: tuple[Hit, ...], units: UnitChoice) -> tuple[Line, ...]:
-    """Return what was found as lines, newest first."""
+def hit_lines(
+    hits: tuple[Hit, ...], units: UnitChoice, unreadable: tuple[UnreadableRow, ...] = ()
+) -> tuple[Line, ...]:
+    """Return what was found as lines, newest first, after what is stored and cannot be read."""
+    odd = tuple(
+        Line(
+            tr("Unreadable: {table} {key}").format(table=tr(row.table), key=row.key),
+            note=f"{row.why} · {' '.join(row.body.split())[:200]}",
+            chip=tr("kept as it is"),
+            tone="caution",
+        )
+        for row in unreadable
+    )
     if not hits:
-        return (head(tr("Nothing found")),)
-    return tuple(
+        return (*odd, head(tr("Nothing found")))
+    return odd + tuple(
         Line(
             hit.name,
             _day(hit.item.at),
             note=entry_text(hit.item.entry, units),
-            key=f"{hit.job_id}/{hit.item.wheel}/{hit.item.number}",
+            key=f"{hit.job_id}/{hit.item.wheel_id}/{hit.item.number}",
         )
         for hit in hits
     )
 
 
-def story_lines(job: StoredJob | None, opened: tuple[int, int] | None, units: UnitChoice) -> tuple[Line, ...]:
+def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoice) -> tuple[Line, ...]:
     """Return a wheel's story as lines, oldest first; corrected entries say so."""
     if job is None or opened is None:
         return (head(tr("Choose an entry at the left")),)
-    mine = [item for item in job.log if item.wheel == opened[1]]
+    mine = [item for item in job.log if item.wheel_id == opened[1]]
     corrected = {item.entry.of for item in mine if isinstance(item.entry, Correction)}
     about = [str(job.document[key]) for key in ("customer", "bike", "title") if job.document.get(key)]
     lines = [
@@ -152,4 +196,4 @@ def story_lines(job: StoredJob | None, opened: tuple[int, int] | None, units: Un
 
 
 def _day(at: str) -> str:
-    return f"{datetime.fromisoformat(at).astimezone():%d %b %H:%M}"
+    return in_words(local(moment(at)), "%d %b %H:%M")

@@ -6,11 +6,11 @@ from typing import Any
 from inner_rim.core.errors import InputError
 from inner_rim.core.holding import HoldReading, hold_report
 from inner_rim.core.trace import TraceReport, analyse
-from inner_rim.documents.readings_table import read_columns
+from inner_rim.documents.readings_table import MOST_BYTES, read_columns
 from inner_rim.words import tr
 
-from .files import read_whole
 from .planning import plain
+from .storage.files import read_whole
 
 TRACE_BOUNDS = {"time_s": (-1e9, 1e9), "pressure_kpa": (-200.0, 10_000.0)}
 HOLD_BOUNDS = {"time_h": (-1e6, 1e6), "pressure_kpa": (0.0, 5000.0), "temperature_c": (-60.0, 90.0)}
@@ -22,7 +22,7 @@ def trace_document(path: Path, limit_kpa: float | None = None) -> dict[str, Any]
     Raises:
         InputError: the file is not a trace.
     """
-    columns = read_columns(read_whole(path), TRACE_BOUNDS, "time_s", strictly=True)
+    columns = read_columns(read_whole(path, MOST_BYTES), TRACE_BOUNDS, "time_s", strictly=True)
     return dict(plain(trace_report(columns["time_s"], columns["pressure_kpa"], limit_kpa)))
 
 
@@ -39,7 +39,7 @@ def hold_document(
     Raises:
         InputError: the file holds no readings of a tire that stands.
     """
-    columns = read_columns(read_whole(path), HOLD_BOUNDS, "time_h", strictly=False)
+    columns = read_columns(read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False)
     readings = [HoldReading(*row) for row in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)]
     try:
         report = hold_report(

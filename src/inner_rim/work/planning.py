@@ -6,12 +6,12 @@ from pathlib import Path
 from typing import Any
 
 from inner_rim.core import plan as plans
-from inner_rim.core.errors import InputError
 from inner_rim.core.job import Job
 from inner_rim.core.reading import MAX_BYTES, job_from_bytes, job_from_plain
 from inner_rim.core.units import METRIC, UnitChoice
 from inner_rim.core.why import Saying
-from inner_rim.words import tr
+
+from .storage.files import read_whole
 
 _DECIMALS = 3
 _AS_IT_IS = frozenset({str, int, bool, type(None)})
@@ -23,16 +23,7 @@ def read_job(path: Path) -> Job:
     Raises:
         InputError: the file cannot be read or is not a job document.
     """
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise InputError(
-                tr("the file has {size} bytes; accepted are at most {most}").format(
-                    size=path.stat().st_size, most=MAX_BYTES
-                )
-            )
-        return job_from_bytes(path.read_bytes())
-    except OSError as fault:
-        raise InputError(tr("cannot be read: {why}").format(why=fault.strerror or fault)) from fault
+    return job_from_bytes(read_whole(path, MAX_BYTES))
 
 
 def plan_document(document: dict[str, Any]) -> dict[str, Any]:

@@ -59,7 +59,7 @@ class Tool:
 
     Args:
         kind: what it is.
-        deliver: brings a callback from the reader's thread to the interface's.
+        run_in_ui: brings a callback from the reader's thread to the interface's.
 
     Attributes:
         heard: gets every reading and its time.
@@ -68,8 +68,8 @@ class Tool:
         live: readings may come.
     """
 
-    def __init__(self, kind: ToolKind, deliver: Callable[[Callable[[], None]], None]) -> None:
-        self.kind, self._deliver = kind, deliver
+    def __init__(self, kind: ToolKind, run_in_ui: Callable[[Callable[[], None]], None]) -> None:
+        self.kind, self._run_in_ui = kind, run_in_ui
         self.heard: Callable[[Said, float], None] = lambda said, at: None
         self.told: Callable[[], None] = lambda: None
         self.words = tr("not connected")
@@ -120,10 +120,10 @@ class Tool:
         self._say(tr("not connected"))
 
     def _reading(self, said: Said, at: float) -> None:
-        self._deliver(lambda: self.heard(said, at))
+        self._run_in_ui(lambda: self.heard(said, at))
 
     def _wrong(self, fault: str, detail: str) -> None:
-        self._deliver(lambda: self._fault(fault, detail))
+        self._run_in_ui(lambda: self._fault(fault, detail))
 
     def _fault(self, fault: str, detail: str) -> None:
         if self._reader is None:

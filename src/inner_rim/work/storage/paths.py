@@ -24,6 +24,19 @@ def database_file(folder: Path) -> Path:
     return folder / "inner-rim.sqlite"
 
 
+def settings_file(folder: Path) -> Path:
+    """Return the file of this bench's own settings."""
+    return folder / "bench.json"
+
+
 def database_url() -> str | None:
     """Return the shop's own database URL ($INNER_RIM_DATABASE), None for the local file."""
     return os.environ.get(DATABASE_VARIABLE) or None
+
+
+def documents_folder() -> Path:
+    """Return the folder in which files are offered: the user's documents, else the home folder."""
+    from platformdirs import user_documents_path
+
+    folder = user_documents_path()
+    return folder if folder.is_dir() else Path.home()

@@ -11,25 +11,24 @@ import sqlite3
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from .versions import STEP_NAMES
-
 if TYPE_CHECKING:
     from .rows import BenchState
 
 
-def glance(file: Path) -> BenchState | None:
+def snapshot(file: Path) -> BenchState | None:
     """Return the bench of an up-to-date local database, or None."""
-    if not file.exists():
+    if not _exists(file):
         return None
     import msgspec
 
     from . import rows
+    from .migrations import step_names
 
     try:
         connection = _connect(file)
         try:
             applied = [name for (name,) in connection.execute("SELECT name FROM migrations ORDER BY place")]
-            if applied != list(STEP_NAMES):
+            if applied != step_names():
                 return None
             return rows.bench_state(
                 connection.execute(rows.BENCH_JOBS).fetchall(),
@@ -46,7 +45,7 @@ def glance(file: Path) -> BenchState | None:
 
 def kept_setting(file: Path, name: str) -> Any:
     """Return a setting of a local database, or None where it cannot be read."""
-    if not file.exists():
+    if not _exists(file):
         return None
     try:
         connection = _connect(file)
@@ -55,8 +54,15 @@ def kept_setting(file: Path, name: str) -> Any:
         finally:
             connection.close()
         return json.loads(row[0]) if row else None
-    except (sqlite3.Error, ValueError):
+    except (sqlite3.Error, ValueError, TypeError):
         return None
+
+
+def _exists(file: Path) -> bool:
+    try:
+        return file.stat().st_size > 0
+    except OSError:
+        return False
 
 
 def _connect(file: Path) -> sqlite3.Connection:

@@ -5,8 +5,8 @@ from pathlib import Path
 import pytest
 
 from inner_rim.store.errors import StoreReadOnly
-from inner_rim.work.opening import first_look, kept_theme, opener
-from inner_rim.work.places import data_folder, database_file, database_url
+from inner_rim.work.storage.paths import data_folder, database_file, database_url
+from inner_rim.work.storage.source import first_look, kept_theme, opener
 
 
 def test_one_switch_puts_everything_under_one_folder(monkeypatch, tmp_path):

@@ -4,33 +4,32 @@ Times in the logs are hours before now, due dates hours after; a start of the de
 """
 
 from collections.abc import Callable
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import msgspec
 
+from inner_rim.core.ids import id_from
 from inner_rim.core.log import AnyEntry, Logged
 from inner_rim.core.parts import Item, item_from, stocked
 from inner_rim.store.rows import BenchState, StoredJob
 
-from .opening import Source, opener
+from .source import Source, opener
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
 #: The practice of the invented shop.
 SETTINGS: dict[str, Any] = {
-    "practice": {
-        "tape_width": "contour",
-        "dose": "standard",
-        "sealant_route": "inject",
-        "lubricant": "soap",
-        "climate": "cool_damp",
-    },
-    "injector_ml": 60.0,
+    "practice.tape_width": "contour",
+    "practice.dose": "standard",
+    "practice.sealant_route": "inject",
+    "practice.lubricant": "soap",
+    "practice.climate": "cool_damp",
+    "shelf.injector_ml": 60.0,
 }
-FOLDER = Path(__file__).parent.parent / "demo"
+FOLDER = Path(__file__).parents[2] / "demo"
 
 
 class DemoEntry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -70,30 +69,36 @@ def demo_bench(now: datetime) -> BenchState:
     """Return the demo's bench as of `now`, without a database."""
     number = 0
     jobs = []
-    for job_id, demo in enumerate(demo_jobs(), 1):
+    for place, demo in enumerate(demo_jobs(), 1):
+        job_id = id_from("demo job", place)
+        wheels = [id_from(job_id, i) for i in range(len(demo.job["wheels"]))]
         log = []
         for item in sorted(demo.log, key=lambda item: -item.hours_ago):
             number += 1
             at = (now - timedelta(hours=item.hours_ago)).isoformat(timespec="seconds")
-            log.append(Logged(number=number, at=at, wheel=item.wheel, entry=item.entry))
-        jobs.append(
-            StoredJob(job_id=job_id, document=_dated(demo, now), drafts={}, revision=1, log=tuple(log))
-        )
-    return BenchState(tuple(jobs), SETTINGS, 0, stocked(demo_shelf()))
+            uid = id_from("demo entry", number)
+            log.append(Logged(number=number, at=at, wheel_id=wheels[item.wheel], entry=item.entry, uid=uid))
+        document = _dated(demo, now)
+        document["wheels"] = [
+            {**wheel, "wheel_id": wheel_id}
+            for wheel, wheel_id in zip(document["wheels"], wheels, strict=True)
+        ]
+        jobs.append(StoredJob(job_id, document, {}, 1, False, tuple(log)))
+    return BenchState(tuple(jobs), dict(SETTINGS), 0, stocked(demo_shelf()))
 
 
 def demo_shelf() -> tuple[Item, ...]:
-    """Return the demo's parts, numbered as they are stored."""
+    """Return the demo's parts, with the identities they are stored under."""
     found = msgspec.json.decode((FOLDER / "shop" / "shelf.json").read_bytes())
     return tuple(
-        item_from(row.pop("kind"), row.pop("spec"), item_id=number, **row)
+        item_from(row.pop("kind"), row.pop("spec"), item_id=id_from("demo part", number), **row)
         for number, row in enumerate(found, 1)
     )
 
 
 def _dated(demo: DemoJob, now: datetime) -> dict[str, Any]:
     if demo.due_in_hours is None:
-        return demo.job
+        return dict(demo.job)
     due = (now.astimezone() + timedelta(hours=demo.due_in_hours)).replace(minute=0)
     return {**demo.job, "due": due.strftime("%Y-%m-%dT%H:%M")}
 
@@ -105,15 +110,8 @@ def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
         fresh = not file.exists()
         repository = opener(file)()
         if fresh:
-            for job in state.jobs:
-                when = job.log[0].at if job.log else ""
-                job_id = repository.create(job.document, job.drafts, when)
-                for logged in job.log:
-                    repository.append(job_id, logged.wheel, logged.entry, logged.at)
-            for name, value in SETTINGS.items():
-                repository.set_setting(name, value)
-            bare = [msgspec.structs.replace(item, item_id=None) for item in demo_shelf()]
-            repository.shelf.put_many(bare, "", "")
+            now = datetime.now(UTC).isoformat(timespec="seconds")
+            repository.import_all(state.jobs, demo_shelf(), SETTINGS, now)
         return repository
 
     return open_demo

@@ -10,7 +10,8 @@ from typing import Any
 import msgspec
 
 from inner_rim.core.aftercare import due_care
-from inner_rim.core.log import Logged, SignOff
+from inner_rim.core.log import Logged, SignOff, Unreadable
+from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.section import draw_section
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
@@ -28,9 +29,10 @@ from .card import (
     tape_text,
     valve_text,
 )
-from .jobs import WheelState
+from .editing.state import WheelState
 from .log_words import entry_text
 from .papers import QR_PREFIX, WAYS
+from .storage.exchange import job_file
 
 MOST_LOG_LINES = 22
 NO_LIMITS = "The makers' instructions and local rules go first; a qualified mechanic signs the wheel off."
@@ -38,8 +40,7 @@ NO_LIMITS = "The makers' instructions and local rules go first; a qualified mech
 
 def wheel_code(state: WheelState) -> str:
     """Return what a wheel's QR code holds: typed or scanned into the search, it brings the wheel back."""
-    number = state.job.stored_id
-    return f"{QR_PREFIX}/{number}/{state.index}" if number is not None else ""
+    return f"{QR_PREFIX}/{state.wheel_id}".upper()
 
 
 def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
@@ -67,7 +68,7 @@ def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
         Row(tr("Start"), start_text(plan, units)),
     ]
     log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])
-    document = state.job.sheet.document
+    document = state.job.draft.document
     about = [str(document[key]) for key in ("customer", "bike", "due") if document.get(key)]
     return Sheet(
         title=state.name,
@@ -100,8 +101,10 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     rows.append(Row(tr("Sealant"), tr("{dose} inside").format(dose=show(plan.sealant.dose_ml, "ml", units))))
     rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan, state.log)]
     if signed is not None and isinstance(signed.entry, SignOff):
-        when = datetime.fromisoformat(signed.at).astimezone()
-        rows.append(Row(tr("Signed"), tr("{by}, {day}").format(by=signed.entry.by, day=f"{when:%d %b %Y}")))
+        when = local(moment(signed.at))
+        rows.append(
+            Row(tr("Signed"), tr("{by}, {day}").format(by=signed.entry.by, day=in_words(when, "%d %b %Y")))
+        )
     return Sheet(
         title=state.name,
         subtitle=tr("Tubeless wheel: for the rider"),
@@ -152,8 +155,8 @@ RIDER_WORDS = (
 
 def log_line(item: Logged, units: UnitChoice) -> str:
     """Return an entry with its time, in one line."""
-    at = datetime.fromisoformat(item.at).astimezone()
-    return f"{at:%d %b %H:%M}  {entry_text(item.entry, units)}"
+    at = in_words(local(moment(item.at)), "%d %b %H:%M")
+    return f"{at}  {entry_text(item.entry, units)}"
 
 
 def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
@@ -164,8 +167,8 @@ def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
             continue
         for care in due_care(state.wheel, state.plan, state.log):
             words = f"{state.name}: {care.words.read(units)}"
-            key = f"{state.job.stored_id}-{state.index}-{care.code}"
-            found.append(DueDate(key, care.day, words, str(state.job.sheet.document.get("customer") or "")))
+            key = f"{state.job.job_id}-{state.wheel_id}-{care.code}"
+            found.append(DueDate(key, care.day, words, str(state.job.draft.document.get("customer") or "")))
     return sorted(found, key=lambda due: due.day)
 
 
@@ -184,21 +187,19 @@ def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
     writer = csv.writer(text)
     writer.writerow(("wheel", "number", "at", "kind", "words", "entry"))
     for name, item in rows:
-        kind = type(item.entry).__struct_config__.tag
-        body = msgspec.json.encode(item.entry).decode()
-        row = (name, item.number, item.at, kind, entry_text(item.entry, units), body)
+        entry = item.entry
+        known = not isinstance(entry, Unreadable)
+        kind = type(entry).__struct_config__.tag if known else "unreadable"
+        body = entry.body if isinstance(entry, Unreadable) else msgspec.json.encode(entry).decode()
+        row = (name, item.number, item.at, kind, entry_text(entry, units), body)
         writer.writerow([safe_cell(str(cell)) for cell in row])
     return text.getvalue().encode("utf-8-sig")
 
 
 def job_with_log(state: WheelState) -> dict[str, Any]:
     """Return a wheel's whole job with its log, as plain data."""
-    return {
-        "format": "inner-rim/job-with-log",
-        "version": 1,
-        "job": state.job.sheet.document,
-        "log": [msgspec.to_builtins(item) for item in state.job.log],
-    }
+    job = state.job
+    return job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log)
 
 
 def cards_pdf(
@@ -236,7 +237,7 @@ def write_wheel(way: str, state: WheelState, units: UnitChoice, now: datetime, p
     Raises:
         InputError: the file cannot be written.
     """
-    from .files import write_whole
+    from .storage.files import write_whole
 
     write_whole(path, written_as(way, state, units, now))
     return tr("Written: {file}").format(file=path.name)

@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 
 from inner_rim.core.errors import InputError
 from inner_rim.documents.csv_text import RISKY, bare_cell, csv_text, safe_cell
-from inner_rim.work.files import read_whole, write_whole
+from inner_rim.work.storage.files import read_whole, write_whole
 
 
 def test_a_file_is_there_whole_or_as_it_was(tmp_path, monkeypatch):

@@ -6,7 +6,7 @@ from inner_rim.core.log import Attempt
 from inner_rim.core.reading import job_from_plain
 from inner_rim.work.bench import Bench
 from inner_rim.work.card import text_card
-from inner_rim.work.demo import demo_bench, demo_jobs, demo_opener
+from inner_rim.work.storage.demo import demo_bench, demo_jobs, demo_opener
 
 NOW = datetime(2026, 11, 24, 10, tzinfo=UTC)
 
@@ -14,13 +14,13 @@ NOW = datetime(2026, 11, 24, 10, tzinfo=UTC)
 @pytest.fixture(scope="module")
 def bench():
     made = Bench()
-    made.adopt(demo_bench(NOW))
+    made.sync.adopt(demo_bench(NOW))
     return made
 
 
 def test_every_job_file_of_the_demo_is_planned_by_the_command_line(capsys):
     from inner_rim.cli import main
-    from inner_rim.work.demo import FOLDER
+    from inner_rim.work.storage.demo import FOLDER
 
     files = sorted(FOLDER.glob("*.json"))
     assert len(files) == len(demo_jobs()) >= 7

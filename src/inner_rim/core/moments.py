@@ -1,0 +1,70 @@
+"""Moments and days: ISO 8601 text in UTC to a person's own clock, at any year a calendar has."""
+
+from datetime import UTC, date, datetime, timedelta
+
+
+def moment(text: str) -> datetime:
+    """Return a stored moment, aware of its zone; one without a zone is in UTC.
+
+    >>> moment("2026-11-24T10:00:00").isoformat()
+    '2026-11-24T10:00:00+00:00'
+
+    Raises:
+        ValueError: not ISO 8601.
+    """
+    found = datetime.fromisoformat(text)
+    return found if found.tzinfo is not None else found.replace(tzinfo=UTC)
+
+
+def local(when: datetime) -> datetime:
+    """Return a moment by the clock of this machine; at the ends of the calendar, where the zone cannot be
+    applied, as it is.
+
+    >>> local(datetime(1, 1, 1, tzinfo=UTC)).year in (0, 1)
+    True
+    """
+    try:
+        return when.astimezone()
+    except (OverflowError, ValueError, OSError):
+        return when
+
+
+def naive_local(when: datetime) -> datetime:
+    """Return a moment by the clock of this machine without its zone; one without a zone is local already.
+
+    >>> naive_local(datetime(2026, 11, 26, 16)).isoformat()
+    '2026-11-26T16:00:00'
+    """
+    return local(when).replace(tzinfo=None) if when.tzinfo is not None else when
+
+
+def after(when: datetime, step: timedelta) -> datetime:
+    """Return a moment later than another, the calendar's last where it would lie beyond.
+
+    >>> after(datetime(9999, 12, 30), timedelta(days=5)).year
+    9999
+    """
+    try:
+        return when + step
+    except OverflowError:
+        return datetime.max.replace(tzinfo=when.tzinfo)
+
+
+def day_after(day: date, days: int) -> date:
+    """Return the day so many days later, the calendar's last where it would lie beyond."""
+    try:
+        return day + timedelta(days=days)
+    except OverflowError:
+        return date.max
+
+
+def in_words(when: date, pattern: str) -> str:
+    """Return a moment in words by `strftime`; where the platform cannot, as ISO 8601.
+
+    >>> in_words(datetime(2026, 11, 26, 16), "%d %b %H:%M")
+    '26 Nov 16:00'
+    """
+    try:
+        return when.strftime(pattern)
+    except (ValueError, OverflowError):
+        return when.isoformat()

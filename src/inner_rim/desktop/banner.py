@@ -1,0 +1,145 @@
+"""The banner under the header: what is wrong with storing, and what can be done about it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.storage import rescue
+
+from .theme import TARGET_PX, Theme
+
+MOST_NAMED = 3
+
+
+class StorageBanner(QFrame):
+    """Says why work is not stored: for now, or for good; nothing but the cause being gone takes it away.
+
+    Args:
+        bench: whose storing it is.
+        export: exports everything; returns whether a file was written.
+
+    Attributes:
+        data_file: the local data file, None on a server and for the demo.
+    """
+
+    def __init__(
+        self, bench: Bench, theme: Theme, export: Callable[[], bool], parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._bench, self._export_work = bench, export
+        self.data_file: Path | None = None
+        self._backup: tuple[Path, str] | None = None
+        self._looked_for: object = None
+        self.setProperty("role", "trouble")
+        self.words = QLabel("")
+        self.words.setTextFormat(Qt.TextFormat.PlainText)
+        self.words.setWordWrap(True)
+        self.again = self._button(tr("Try again"), self._try_again)
+        self.restore = self._button("", self._restore)
+        self.aside = self._button(tr("Set the file aside, start anew"), self._set_aside)
+        self.export = self._button(tr("Export the work…"), self._export)
+        column = QVBoxLayout(self)
+        column.addWidget(self.words)
+        row = QHBoxLayout()
+        for button in (self.again, self.restore, self.aside, self.export):
+            row.addWidget(button)
+        row.addStretch(1)
+        column.addLayout(row)
+        self.set_theme(theme)
+        self.hide()
+
+    def _button(self, words: str, action: Callable[[], None]) -> QPushButton:
+        button = QPushButton(words)
+        button.clicked.connect(lambda _on: action())
+        return button
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        for button in (self.again, self.restore, self.aside, self.export):
+            button.setFixedHeight(theme.px(TARGET_PX))
+
+    def refresh(self) -> None:
+        """Show what is wrong now."""
+        sync = self._bench.sync
+        sentences = [sync.fault.sentence] if sync.fault is not None else []
+        sentences += self._kept_words()
+        if sync.notice:
+            sentences.append(sync.notice)
+        damaged = self._damage()
+        if damaged is not self._looked_for:
+            self._looked_for = damaged
+            self._backup = (
+                rescue.newest_backup(self.data_file) if damaged is not None and self.data_file else None
+            )
+        if damaged is not None and self.data_file is not None:
+            sentences.append(
+                tr("The newest backup was made {when}.").format(when=self._backup[1])
+                if self._backup
+                else tr("There is no backup of it.")
+            )
+        self.words.setText("\n".join(sentences))
+        self.restore.setVisible(damaged is not None and self._backup is not None)
+        self.restore.setText(
+            tr("Restore the backup of {when}").format(when=self._backup[1] if self._backup else "")
+        )
+        self.aside.setVisible(damaged is not None and self.data_file is not None and sync.fault is damaged)
+        self.again.setVisible(bool(sync.kept))
+        self.export.setVisible(sync.fault is not None or bool(sync.kept))
+        self.setVisible(bool(sentences))
+
+    def _kept_words(self) -> list[str]:
+        kept = self._bench.sync.kept
+        if not kept:
+            return []
+        named = "; ".join(f"{one.words[:80]} ({one.fault.sentence})" for one in kept[:MOST_NAMED])
+        more = tr("; and {n} more").format(n=len(kept) - MOST_NAMED) if len(kept) > MOST_NAMED else ""
+        return [tr("Not stored: {what}").format(what=named + more)]
+
+    def _damage(self) -> object:
+        """The fault that a backup would help against, None where there is none."""
+        sync = self._bench.sync
+        return rescue.damage((sync.fault, *(kept.fault for kept in sync.kept)))
+
+    # -- what can be done --------------------------------------------------------------------------
+
+    def _try_again(self) -> None:
+        if self._bench.worker is not None:
+            self._bench.worker.try_again()
+
+    def _export(self) -> None:
+        self._export_work()
+
+    def _restore(self) -> None:
+        """Put the backup in the place of the data; what is on screen is written beside it first."""
+        worker = self._bench.worker
+        if worker is not None and self._backup is not None and self.data_file is not None:
+            if not self._keep_work():
+                return
+            worker.reopen(rescue.restoring(self._backup[0], self.data_file))
+            self._bench.say(tr("Restoring the backup of {when}").format(when=self._backup[1]))
+
+    def _set_aside(self) -> None:
+        worker = self._bench.worker
+        if worker is not None and self.data_file is not None and self._keep_work():
+            worker.reopen(rescue.setting_aside(self.data_file))
+
+    def _keep_work(self) -> bool:
+        """Write what is on screen into a file beside the data, so that nothing of it can be lost."""
+        from inner_rim.core.errors import InputError
+        from inner_rim.work.storage.files import write_whole
+
+        assert self.data_file is not None
+        stamp = self._bench.time.strftime("%Y-%m-%dT%H%M%S")
+        target = self.data_file.with_name(f"work-before-restoring-{stamp}.json")
+        try:
+            write_whole(target, rescue.work_of(self._bench))
+        except InputError as fault:
+            self._bench.say(fault.sentence)
+            return False
+        return True

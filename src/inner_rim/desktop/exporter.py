@@ -1,0 +1,83 @@
+"""Writing files from the window: the job, the papers of a wheel, everything that is on screen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from inner_rim.core.errors import InputError
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.papers import WAYS
+
+
+class Exporter:
+    """Asks where a file goes and writes it, whole or not at all, with a sentence either way."""
+
+    def __init__(self, bench: Bench, parent: QWidget) -> None:
+        self._bench, self._parent = bench, parent
+
+    def ask(self, title: str, name: str, pattern: str) -> Path | None:
+        """Ask where a file goes, the user's documents offered first; None where the user decides against it."""
+        from inner_rim.work.storage.paths import documents_folder
+
+        offered = documents_folder() / name.replace("/", "-").replace("\0", "-")
+        chosen, _ = QFileDialog.getSaveFileName(self._parent, title, str(offered), pattern)
+        return Path(chosen) if chosen else None
+
+    def job(self) -> None:
+        """Write the selected wheel's job document."""
+        from inner_rim.work.storage.exchange import pretty
+
+        state = self._bench.current
+        if state is not None:
+            self._write(
+                tr("Export the job"), f"{state.name[:80]}.json", lambda: pretty(state.job.draft.document)
+            )
+
+    def everything(self) -> bool:
+        """Write everything that is on screen as one file that `import` reads; return whether it was written."""
+        from inner_rim.work.storage.rescue import work_of
+
+        return self._write(tr("Export the work"), "inner-rim-work.json", lambda: work_of(self._bench))
+
+    def _write(self, title: str, name: str, made: Callable[[], bytes]) -> bool:
+        path = self.ask(title, name, "JSON (*.json)")
+        return path is not None and self.write(path, made())
+
+    def write(self, path: Path, data: bytes) -> bool:
+        """Write a file and say so; return whether it was written."""
+        from inner_rim.work.storage.files import write_whole
+
+        try:
+            write_whole(path, data)
+        except InputError as fault:
+            self._bench.say(fault.sentence)
+            return False
+        self._bench.say(tr("Exported to {file}").format(file=path.name))
+        return True
+
+    def ask_paper(self, way: str) -> None:
+        """Ask where a paper of the selected wheel goes, and write it."""
+        from inner_rim.work.export import file_name
+
+        state = self._bench.current
+        if state is not None and state.plan is not None:
+            ending, words = WAYS[way]
+            path = self.ask(tr(words), file_name(way, state), f"*{ending}")
+            if path is not None:
+                self.write_paper(way, path)
+
+    def write_paper(self, way: str, path: Path) -> None:
+        """Write a paper of the selected wheel to a file."""
+        from inner_rim.work.export import write_wheel
+
+        state = self._bench.current
+        if state is None:
+            return
+        try:
+            self._bench.say(write_wheel(way, state, self._bench.units, self._bench.time, path))
+        except InputError as fault:
+            self._bench.say(fault.sentence)

@@ -1,0 +1,232 @@
+"""The door of the store: what goes in was decoded back from its encoding; what comes out unreadable is kept.
+
+A job is stored while it is typed, so its definition here is the job document with every field optional;
+each field that is there meets its bounds all the same.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import cache
+from types import UnionType
+from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_type_hints
+
+import msgspec
+
+from inner_rim.core.job import Job, Part
+from inner_rim.core.log import AnyEntry, Logged, Unreadable
+from inner_rim.core.operations import Typed
+from inner_rim.core.parts import Item, checked_item
+from inner_rim.core.texts import is_clean
+from inner_rim.words import tr
+
+from .errors import StoreRefused
+
+_ENTRY_READER = msgspec.json.Decoder(AnyEntry)
+_DRAFTS_READER = msgspec.json.Decoder(dict[str, Typed])
+_ENCODER = msgspec.json.Encoder()
+
+
+class Refused(ValueError):
+    """What is to be stored, or is stored, does not meet its definition; says which field."""
+
+
+def encoded_entry(entry: AnyEntry | Unreadable) -> str:
+    """Return an entry as it is stored.
+
+    Raises:
+        StoreRefused: it could not be read back.
+    """
+    body = _encoded(entry)
+    try:
+        _ENTRY_READER.decode(body)
+    except msgspec.MsgspecError as fault:
+        raise _refusal(fault) from fault
+    return body
+
+
+def encoded_document(document: Any) -> str:
+    """Return a job's document as it is stored.
+
+    Raises:
+        StoreRefused: a field does not meet its definition.
+    """
+    body = _encoded(document)
+    try:
+        read_document(body)
+    except ValueError as fault:
+        raise _refusal(fault) from fault
+    return body
+
+
+def encoded_drafts(drafts: dict[str, Typed]) -> str:
+    """Return drafts as they are stored.
+
+    Raises:
+        StoreRefused: they could not be read back.
+    """
+    body = _encoded(drafts)
+    try:
+        _DRAFTS_READER.decode(body)
+    except msgspec.MsgspecError as fault:
+        raise _refusal(fault) from fault
+    return body
+
+
+def encoded_item(item: Item) -> str:
+    """Return a part's figures as they are stored.
+
+    Raises:
+        StoreRefused: they do not meet the definition of their kind.
+    """
+    body = _encoded(item.spec)
+    try:
+        checked_item(item)
+    except ValueError as fault:
+        raise _refusal(fault) from fault
+    return body
+
+
+def encoded_value(value: Any) -> str:
+    """Return a setting as it is stored.
+
+    Raises:
+        StoreRefused: it holds what JSON cannot.
+    """
+    body = _encoded(value)
+    if msgspec.json.decode(body) != value:
+        raise StoreRefused(tr("The setting cannot be stored: {value}").format(value=str(value)[:60]))
+    return body
+
+
+def read_document(body: str) -> dict[str, Any]:
+    """Return a stored document as plain data.
+
+    Raises:
+        ValueError: it is no job document; says where.
+    """
+    partial_reader().decode(body)
+    found: dict[str, Any] = msgspec.json.decode(body)
+    if not found.get("wheels"):
+        raise Refused("a job without wheels")
+    ids = [wheel.get("wheel_id") for wheel in found["wheels"]]
+    if None in ids or len(set(ids)) != len(ids):
+        raise Refused("a wheel without an identity of its own")
+    return found
+
+
+def read_drafts(body: str) -> dict[str, Typed]:
+    """Return stored drafts; what cannot be read of them is left out, the job itself is not."""
+    try:
+        return _DRAFTS_READER.decode(body)
+    except msgspec.MsgspecError:
+        return {}
+
+
+def read_logged(number: int, uid: str, wheel_id: str, at: str, body: str) -> Logged:
+    """Return a stored entry; one that cannot be read is an `Unreadable`, and nothing else suffers."""
+    from inner_rim.core.moments import moment
+
+    entry: AnyEntry | Unreadable
+    try:
+        moment(at)
+        entry = _ENTRY_READER.decode(body)
+    except (ValueError, RecursionError) as fault:
+        entry = Unreadable(body, str(fault)[:200])
+        at = at if _is_moment(at) else "1970-01-01T00:00:00+00:00"
+    return Logged(number=number, at=at, wheel_id=wheel_id, entry=entry, uid=uid)
+
+
+def _is_moment(at: str) -> bool:
+    from inner_rim.core.moments import moment
+
+    try:
+        moment(at)
+    except ValueError:
+        return False
+    return True
+
+
+def _encoded(value: Any) -> str:
+    for path, text in _texts(value):
+        if not is_clean(text):
+            raise StoreRefused(
+                tr("{field}: the text holds half a character or NUL, which cannot be stored").format(
+                    field=path or tr("the text")
+                )
+            )
+    try:
+        return _ENCODER.encode(value).decode()
+    except (msgspec.MsgspecError, TypeError, ValueError, RecursionError) as fault:
+        raise _refusal(fault) from fault
+
+
+def _texts(value: Any, path: str = "") -> Iterator[tuple[str, str]]:
+    if isinstance(value, str):
+        yield path, value
+    elif isinstance(value, dict):
+        for name, inner in value.items():
+            yield path, str(name)
+            yield from _texts(inner, f"{path}.{name}" if path else str(name))
+    elif isinstance(value, list | tuple):
+        for inner in value:
+            yield from _texts(inner, path)
+    elif isinstance(value, msgspec.Struct):
+        for name in value.__struct_fields__:
+            yield from _texts(getattr(value, name), name)
+
+
+def _refusal(fault: Exception) -> StoreRefused:
+    return StoreRefused(tr("This cannot be stored: {what}").format(what=" ".join(str(fault).split())[:200]))
+
+
+@cache
+def partial_reader() -> msgspec.json.Decoder[Any]:
+    """Return the reader of a job that is still being typed."""
+    return msgspec.json.Decoder(_partial_struct(Job))
+
+
+@cache
+def _partial_struct(struct: type[Part]) -> type:
+    hints = get_type_hints(struct, include_extras=True)
+    required = ("format", "version", "wheels")
+    fields: list[Any] = [
+        (name, _partial(hint)) if name in required else (name, _partial(hint) | None, None)
+        for name, hint in hints.items()
+        if not name.startswith("_")
+    ]
+    return msgspec.defstruct(f"Partial{struct.__name__}", fields, kw_only=True, forbid_unknown_fields=True)
+
+
+def _partial(hint: Any) -> Any:
+    origin = get_origin(hint)
+    if isinstance(hint, type) and issubclass(hint, Part):
+        return _partial_struct(hint)
+    if origin is Annotated:
+        inner, *notes = get_args(hint)
+        return Annotated[(_partial(inner), *notes)]
+    if origin in (Union, UnionType):
+        return Union[tuple(_partial(arg) for arg in get_args(hint))]  # noqa: UP007 - made at run time
+    if origin is list:
+        return list[_partial(get_args(hint)[0])]  # type: ignore[misc]
+    return hint
+
+
+#: Tables that may hold a row which cannot be read.
+UnreadableTable = Literal["jobs", "parts", "settings"]
+
+
+class UnreadableRow(msgspec.Struct, frozen=True):
+    """A stored job, part or setting that cannot be read: kept byte for byte, shown, and exported.
+
+    Attributes:
+        table: where it is.
+        key: its key there.
+        body: what is stored.
+        why: what is wrong with it.
+    """
+
+    table: UnreadableTable
+    key: str
+    body: str
+    why: str

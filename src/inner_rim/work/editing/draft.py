@@ -1,0 +1,290 @@
+"""A job while it is being filled in: what is accepted, and what is typed but not accepted yet.
+
+A draft never changes; each edit gives a new one. What a keystroke means is a list of operations
+(`core.operations`), the same here and in the store.
+"""
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.errors import InputError, SizeAmbiguous
+from inner_rim.core.ids import new_id
+from inner_rim.core.job import FORMAT, VERSION, Job, parse_due
+from inner_rim.core.operations import (
+    JOB,
+    AddWheel,
+    Operation,
+    SetDraft,
+    SetField,
+    Typed,
+    draft_key,
+    node_of,
+    value_at,
+    with_field,
+)
+from inner_rim.core.reading import job_from_plain
+from inner_rim.core.sizes import parse_size
+from inner_rim.core.texts import cleaned
+from inner_rim.core.units import UnitChoice
+from inner_rim.words import tr
+
+from ..fields import field, value_of
+
+#: What a wheel needs before anything can be planned.
+NEEDED = ("rim.bead_seat_diameter_mm", "rim.internal_width_mm", "tire.size")
+_WELL_KEYS = ("depth_mm", "floor_mm", "left_shoulder_mm", "right_shoulder_mm")
+_MEASURED_KEYS = ("measured_width_mm", "measured_on_rim_mm")
+#: Longest text that is kept of a field.
+MOST_TYPED = 2000
+OTHER_END = {"front": "rear", "rear": "front"}
+
+
+class JobDraft(msgspec.Struct, frozen=True):
+    """A document, perhaps incomplete, and what is typed but not accepted, by `draft_key`."""
+
+    document: dict[str, Any]
+    drafts: dict[str, Typed] = {}
+
+
+class Reading(msgspec.Struct, frozen=True):
+    """What a draft says of one wheel.
+
+    Attributes:
+        job: the job with this wheel alone; None where something needed is missing or at odds.
+        problems: a sentence by path for every text that is not accepted.
+        missing: paths of needed fields that are empty.
+    """
+
+    job: Job | None
+    problems: dict[str, str]
+    missing: tuple[str, ...]
+
+
+def empty_document(name: str) -> dict[str, Any]:
+    """Return a document with one wheel of which nothing is known."""
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "wheels": [{"name": name, "rim": {}, "tire": {}, "wheel_id": new_id()}],
+    }
+
+
+def with_ids(document: dict[str, Any]) -> dict[str, Any]:
+    """Return a document in which every wheel has an identity."""
+    wheels = [{**wheel, "wheel_id": wheel.get("wheel_id") or new_id()} for wheel in document["wheels"]]
+    return {**document, "wheels": wheels}
+
+
+def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice) -> list[Operation]:
+    """Return what typing `text` into a field means.
+
+    What is not accepted is kept as a draft with the units it was typed in; the value accepted last stays
+    in the document. Drafts that had waited for this edit are tried again, each in its own units.
+
+    Args:
+        draft: the job.
+        target: the wheel, or `JOB`.
+        path: the field.
+        text: what stands in it now.
+        units: the units in force.
+    """
+    text = cleaned(text)[:MOST_TYPED]
+    key = draft_key(target, path)
+    before = draft.drafts.get(key)
+    document, change = _tried(draft.document, target, path, text, units)
+    if change is None:
+        typed_now = Typed(text, units)
+        return [] if typed_now == before else [SetDraft(target, path, typed_now, before)]
+    found: list[Operation] = [change] if change.value != change.base else []
+    if before is not None:
+        found.append(SetDraft(target, path, None, before))
+    for waiting, kept in draft.drafts.items():
+        other, _, other_path = waiting.partition(":")
+        if waiting == key or node_of(document, other) is None:
+            continue
+        document, settled = _tried(document, other, other_path, kept.text, kept.units)
+        if settled is not None:
+            found += [settled] if settled.value != settled.base else []
+            found.append(SetDraft(other, other_path, None, kept))
+    return found
+
+
+def _tried(
+    document: dict[str, Any], target: str, path: str, text: str, units: UnitChoice
+) -> tuple[dict[str, Any], SetField | None]:
+    """Return the document with a text accepted and the operation, or as it was and None."""
+    node = node_of(document, target)
+    if node is None:
+        return document, None
+    stored = value_at(node, path)
+    try:
+        value = _checked_value(target, path, text, units)
+    except InputError:
+        return document, None
+    if value is None and _is_needed(target, path) and stored is not None:
+        return document, None
+    edited = with_field(document, target, path, value)
+    if fault_of(edited, _place(edited, target)) is not None:
+        return document, None
+    return edited, SetField(target, path, value, stored)
+
+
+def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> Any:
+    value = value_of(field(path if target == JOB else f"wheels[0].{path}"), text, units)
+    if path == "tire.size" and value is not None:
+        parse_size(value)
+    if path == "due" and value is not None and parse_due(value) is None:
+        raise InputError(
+            tr("“{typed}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00").format(
+                typed=value
+            )
+        )
+    return value
+
+
+def problem(draft: JobDraft, key: str) -> str:
+    """Return why what is typed is not accepted, in one sentence."""
+    target, _, path = key.partition(":")
+    kept = draft.drafts[key]
+    try:
+        value = _checked_value(target, path, kept.text, kept.units)
+    except InputError as fault:
+        return fault.sentence
+    if value is None and _is_needed(target, path):
+        return tr("needed for the plan; the last value still counts")
+    edited = with_field(draft.document, target, path, value)
+    odds = fault_of(edited, _place(edited, target))
+    return odds.sentence if odds else tr("not accepted yet")
+
+
+def candidates(text: str) -> tuple[str, ...]:
+    """Return the ISO sizes that an ambiguous size name may stand for."""
+    try:
+        parse_size(text)
+    except SizeAmbiguous as fault:
+        return fault.candidates
+    except InputError:
+        pass
+    return ()
+
+
+def alike(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel:
+    """Return the operation that adds a wheel with the same parts, at the other end of the bicycle.
+
+    Its identity, its load and what it was ridden at before are its own, and not copied.
+
+    Args:
+        draft: the job.
+        wheel_id: the wheel to duplicate.
+        taken: names that are in use.
+    """
+    twin = dict(node_of(draft.document, wheel_id) or {})
+    for own in ("load_n", "previous_pressure_kpa", "previous_width_mm"):
+        twin.pop(own, None)
+    twin["wheel_id"] = new_id()
+    here = twin.get("position")
+    there = OTHER_END.get(here or "")
+    name = str(twin.get("name", ""))
+    if there and all(w.get("position") != there for w in draft.document["wheels"]):
+        twin["position"] = there
+        name = _renamed(name, str(here), there)
+    twin["name"] = _free_name(name, taken)
+    return AddWheel(msgspec.json.decode(msgspec.json.encode(twin)))
+
+
+def _renamed(name: str, here: str, there: str) -> str:
+    """Put one end for the other, as a whole word and the last one: “Waterfront, front” is “Waterfront, rear”.
+
+    >>> _renamed("Waterfront, front", "front", "rear")
+    'Waterfront, rear'
+    """
+    found = list(re.finditer(rf"\b{here}\b", name, re.IGNORECASE))
+    if not found:
+        return name
+    last = found[-1]
+    word = there.capitalize() if last[0][0].isupper() else there
+    return name[: last.start()] + word + name[last.end() :]
+
+
+def _free_name(name: str, taken: set[str]) -> str:
+    if name not in taken:
+        return name
+    stem = re.sub(r" \(\d+\)$", "", name)[:180]
+    return next(free for n in range(2, 100000) if (free := f"{stem} ({n})") not in taken)
+
+
+def read(draft: JobDraft, wheel: int) -> Reading:
+    """Return what the draft says of one wheel, by its place."""
+    mine = f"wheels[{wheel}]"
+    wheel_id = str(draft.document["wheels"][wheel].get("wheel_id"))
+    missing = tuple(f"{mine}.{p}" for p in NEEDED if get(draft.document, f"{mine}.{p}") is None)
+    problems = {}
+    for key in draft.drafts:
+        target, _, path = key.partition(":")
+        if target == JOB:
+            problems[path] = problem(draft, key)
+        elif target == wheel_id:
+            problems[f"{mine}.{path}"] = problem(draft, key)
+    if missing:
+        return Reading(None, problems, missing)
+    try:
+        return Reading(job_from_plain(wheel_document(draft.document, wheel)), problems, ())
+    except InputError as fault:
+        path = fault.path.replace("wheels[0]", mine)
+        return Reading(None, {**problems, path: fault.sentence}, ())
+
+
+def wheel_document(document: dict[str, Any], wheel: int) -> dict[str, Any]:
+    """Return a document with one wheel alone; parts begun but not complete are left out."""
+    mine = dict(document["wheels"][wheel])
+    rim, tire = dict(mine.get("rim") or {}), dict(mine.get("tire") or {})
+    well = rim.get("well")
+    if isinstance(well, dict) and any(well.get(key) is None for key in _WELL_KEYS):
+        del rim["well"]
+    if any(tire.get(key) is None for key in _MEASURED_KEYS):
+        for key in _MEASURED_KEYS:
+            tire.pop(key, None)
+    if not mine.get("insert"):
+        mine.pop("insert", None)
+    return {**document, "wheels": [{**mine, "rim": rim, "tire": tire}]}
+
+
+def fault_of(document: dict[str, Any], wheel: int) -> InputError | None:
+    """Return what is at odds in a wheel that has all it needs, or None."""
+    if any(get(document, f"wheels[{wheel}].{p}") is None for p in NEEDED):
+        return None
+    try:
+        job_from_plain(wheel_document(document, wheel))
+    except InputError as fault:
+        return fault
+    return None
+
+
+def get(document: Any, path: str) -> Any:
+    """Return the value at a path such as ``wheels[0].rim.spokes``, None where there is none."""
+    for token in _tokens(path):
+        if isinstance(document, list):
+            index = int(token)
+            document = document[index] if index < len(document) else None
+        elif isinstance(document, dict):
+            document = document.get(token)
+        else:
+            return None
+    return document
+
+
+def _tokens(path: str) -> Iterator[str]:
+    return (match[0] for match in re.finditer(r"[^.\[\]]+", path))
+
+
+def _place(document: dict[str, Any], target: str) -> int:
+    """The place of a wheel in its job; the first for a field of the job."""
+    places = (i for i, wheel in enumerate(document["wheels"]) if wheel.get("wheel_id") == target)
+    return next(places, 0)
+
+
+def _is_needed(target: str, path: str) -> bool:
+    return target != JOB and path in (*NEEDED, "name")

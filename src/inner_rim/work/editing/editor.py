@@ -1,0 +1,178 @@
+"""The plan's inputs: typed, put in, duplicated, undone. Every edit is a list of operations."""
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from inner_rim.core.ids import new_id
+from inner_rim.core.job import MAX_WHEELS
+from inner_rim.core.operations import Operation, SetDraft, SetField, draft_key, node_of, set_part, value_at
+from inner_rim.words import tr
+
+from .draft import alike, empty_document, typed
+from .state import JobState, WheelState
+from .sync import REFUSALS, Sync
+
+
+class Editor:
+    """Edits the selected wheel and its job.
+
+    Args:
+        bench: what it needs of the bench: the selected wheel, the units, and who hears of a change.
+        sync: the way to the store.
+    """
+
+    def __init__(self, bench: Any, sync: Sync) -> None:
+        self._bench, self._sync = bench, sync
+
+    def new_wheel(self) -> None:
+        """Put a new wheel on the bench and select it."""
+        taken = {state.name for state in self._bench.wheels}
+        name = next(name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken)
+        document = empty_document(name)
+        job = self._sync.create(new_id(), document)
+        self._bench.selected = (job.job_id, document["wheels"][0]["wheel_id"])
+        self._bench.message = ""
+        self._bench.refresh(job)
+
+    def duplicate(self, count: int = 1) -> None:
+        """Put wheels with the same parts into the job: the other end of the bicycle, or the rest of a fleet.
+
+        Never more than a job may have; one undo takes all of them back.
+        """
+        state: WheelState | None = self._bench.current
+        if state is None:
+            return
+        draft, taken = state.job.draft, {other.name for other in self._bench.wheels}
+        room = MAX_WHEELS - len(draft.document["wheels"])
+        operations: list[Operation] = []
+        for _ in range(min(count, room)):
+            added = alike(draft, state.wheel_id, taken)
+            taken.add(str(added.wheel["name"]))
+            operations.append(added)
+            wheels = [*draft.document["wheels"], added.wheel]
+            draft = type(draft)({**draft.document, "wheels": wheels}, draft.drafts)
+        if operations:
+            self._edit(state.job, operations, None)
+            self._bench.select((state.job.job_id, draft.document["wheels"][-1]["wheel_id"]))
+        if count > room:
+            self._bench.say(tr("A job holds at most {most} wheels").format(most=MAX_WHEELS))
+
+    def type_into(self, field: str, text: str) -> None:
+        """Take what was typed into a field of the selected wheel, accepted or not."""
+        state: WheelState | None = self._bench.current
+        if state is not None:
+            target = state.target(field)
+            operations = typed(state.job.draft, target, field, text, self._bench.units)
+            if operations:
+                self._edit(state.job, operations, draft_key(target, field))
+            elif state.aside(field) is not None:
+                state.job.aside.pop(draft_key(target, field))
+                self._bench.refresh(state.job)
+
+    def put_part(self, part: str, figures: dict[str, Any]) -> None:
+        """Put in a rim, a tire or an insert used before; what was typed into its fields goes."""
+        state: WheelState | None = self._bench.current
+        if state is None:
+            return
+        node = node_of(state.job.draft.document, state.wheel_id) or {}
+        operations: list[Operation] = set_part(node, state.wheel_id, part, figures)
+        start = draft_key(state.wheel_id, f"{part}.")
+        operations += [
+            _no_draft(key, typed_now)
+            for key, typed_now in state.job.draft.drafts.items()
+            if key.startswith(start)
+        ]
+        if operations:
+            self._edit(state.job, operations, None)
+
+    def take_mine(self, field: str) -> bool:
+        """Set a field to the value that another window's stood against; return whether there was one."""
+        state: WheelState | None = self._bench.current
+        aside = state.aside(field) if state is not None else None
+        if state is None or aside is None or not isinstance(aside.operation, SetField):
+            return False
+        mine = aside.operation
+        node = node_of(state.job.draft.document, mine.target)
+        stored = value_at(node, mine.path)
+        self._edit(state.job, [SetField(mine.target, mine.path, mine.value, stored)], None)
+        return True
+
+    def take_any_mine(self) -> bool:
+        """Set the first field of the selected wheel, or of its job, whose own value stands aside."""
+        state: WheelState | None = self._bench.current
+        for key in list(state.job.aside) if state is not None else ():
+            target, _, path = key.partition(":")
+            if state is not None and target in ("", state.wheel_id):
+                return self.take_mine(path)
+        return False
+
+    def end_of_typing(self) -> None:
+        """The hand has left the field: the next edit is an undo step of its own."""
+        state: WheelState | None = self._bench.current
+        if state is not None:
+            state.job.history.end_of_typing()
+
+    def undo(self) -> None:
+        """Take back this bench's last edit of the selected wheel's job."""
+        state: WheelState | None = self._bench.current
+        if state is not None:
+            job = state.job
+            found = job.history.back(job.draft.document, job.draft.drafts, job.has_log)
+            self._step(job, found, tr("Nothing to undo"))
+
+    def redo(self) -> None:
+        """Do again what was taken back."""
+        state: WheelState | None = self._bench.current
+        if state is not None:
+            job = state.job
+            found = job.history.forward(job.draft.document, job.draft.drafts)
+            self._step(job, found, tr("Nothing to redo"))
+
+    def _step(self, job: JobState, found: Any, otherwise: str) -> None:
+        if found is None:
+            self._bench.say(otherwise)
+            return
+        operations, conflicts = found
+        words = ""
+        if conflicts:
+            fields = [c.operation.path for c in conflicts if isinstance(c.operation, SetField)]
+            words = (
+                tr("Left as it is: {fields} changed in another window since.").format(
+                    fields=", ".join(path.rpartition(".")[2].replace("_", " ") for path in fields)
+                )
+                if fields
+                else REFUSALS[conflicts[0].reason]
+            )
+        if operations:
+            self._sync.edit(job, operations)
+        self._bench.message = words
+        self._bench.refresh(job)
+
+    def _edit(self, job: JobState, operations: Sequence[Operation], field: str | None) -> None:
+        job.history.push(operations, field)
+        self._bench.message = ""
+        self._sync.edit(job, operations)
+        self._bench.refresh(job)
+
+    def known_parts(self, part: str, done: Callable[[list[dict[str, Any]]], None]) -> None:
+        """Give `done` every part of a kind used before that has a name, newest first."""
+
+        def collect(documents: list[dict[str, Any]]) -> list[dict[str, Any]]:
+            found: dict[str, dict[str, Any]] = {}
+            for document in documents:
+                for wheel in document.get("wheels", ()):
+                    item = wheel.get(part) or {}
+                    if item.get("name"):
+                        found.setdefault(item["name"], item)
+            return list(found.values())
+
+        worker = self._sync.worker
+        if worker is not None:
+            worker.submit(lambda store: collect(store.recent_documents()), done)
+        else:
+            done(collect([job.draft.document for job in reversed(self._sync.jobs)]))
+
+
+def _no_draft(key: str, typed_now: Any) -> Operation:
+    target, _, path = key.partition(":")
+    return SetDraft(target, path, None, typed_now)

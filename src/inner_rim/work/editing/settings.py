@@ -1,0 +1,178 @@
+"""Settings: what belongs to this bench (units, theme, text size) and what belongs to the shop (methods, figures).
+
+A bench's settings are in a file of this machine; the shop's are in the database, one by one, so that two
+methods set at once by two benches both stand.
+"""
+
+import contextlib
+from collections import Counter
+from pathlib import Path
+from typing import Any, TypeVar
+
+import msgspec
+
+from inner_rim.core.errors import InputError
+from inner_rim.core.job import Practice, Shelf
+from inner_rim.core.operations import Typed
+from inner_rim.core.units import UNITS, UnitChoice
+from inner_rim.store.rows import BenchState
+from inner_rim.words import tr
+
+from ..storage.files import write_whole
+from .sync import Sync
+
+S = TypeVar("S", Practice, Shelf)
+FILE_NAME = "bench.json"
+#: What a bench kept in the shop's settings before it had a file of its own.
+_BEFORE = ("units", "theme")
+
+
+class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What belongs to one bench: this machine, this user.
+
+    Attributes:
+        units: what is read and typed.
+        theme: light or dark; empty for what the desktop says.
+        scale: text size, 1.0 for usual.
+        alarm_sound: whether the gauge's alarm is heard.
+        signed_by: the name that signed last.
+        ports: serial port of each measuring tool.
+    """
+
+    units: UnitChoice = UnitChoice()
+    theme: str = ""
+    scale: float = 1.0
+    alarm_sound: bool = True
+    signed_by: str = ""
+    ports: dict[str, str] = {}
+
+
+def read_bench_settings(file: Path) -> BenchSettings | None:
+    """Return a bench's settings, None where there are none that can be read."""
+    try:
+        found = msgspec.json.decode(file.read_bytes(), type=BenchSettings)
+    except (OSError, msgspec.MsgspecError, UnicodeDecodeError):
+        return None
+    return found if is_sound(found.units) and 0.5 <= found.scale <= 3.0 else None
+
+
+def is_sound(units: UnitChoice) -> bool:
+    """Whether every unit is one that there is."""
+    return units.kpa in UNITS["kpa"] and units.mm in UNITS["mm"] and units.ml in UNITS["ml"]
+
+
+class Settings:
+    """The settings that hold at this bench.
+
+    Args:
+        sync: the way to the store.
+        file: of this bench's own settings; None keeps them in memory.
+
+    Attributes:
+        own: this bench's.
+        shop: the shop's, by name, such as ``practice.dose``.
+    """
+
+    def __init__(self, sync: Sync, file: Path | None = None) -> None:
+        self._sync, self._file = sync, file
+        found = read_bench_settings(file) if file is not None else None
+        self._from_shop = found is None  # until this bench has a file, what the shop kept for it holds
+        self.own = found or BenchSettings()
+        self.shop: dict[str, Any] = {}
+        self._sending: Counter[str] = Counter()
+
+    def adopt(self, state: BenchState) -> None:
+        """Take the shop's settings over; what is still on its way there stays."""
+        mine = {name: value for name, value in self.shop.items() if self._sending[name]}
+        news = {name: value for name, value in state.settings.items() if not self._sending[name]}
+        self.shop = {**news, **mine}
+        if self._from_shop and any(name in self.shop for name in _BEFORE):
+            self._from_shop = False
+            self.own = _as_before(self.own, self.shop)
+
+    def set_own(self, **changes: Any) -> None:
+        """Change settings of this bench and keep them in its file."""
+        self.own = msgspec.structs.replace(self.own, **changes)
+        self._from_shop = False
+        if self._file is not None:
+            try:
+                self._file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+                write_whole(self._file, msgspec.json.format(msgspec.json.encode(self.own)))
+            except (InputError, OSError):  # it holds until the window closes
+                self._sync.on_notice(
+                    tr("This bench's settings cannot be written; they hold until you close.")
+                )
+
+    def set_shop(self, name: str, value: Any) -> None:
+        """Set one of the shop's settings; None takes it away."""
+        if self.shop.get(name) == value:
+            return
+        self.shop = {key: kept for key, kept in self.shop.items() if key != name}
+        if value is not None:
+            self.shop[name] = value
+        worker = self._sync.worker
+        if worker is not None:
+
+            def sent(_done: object) -> None:
+                self._sending[name] -= 1
+
+            self._sending[name] += 1
+            worker.submit(
+                lambda store: store.set_setting(name, value),
+                sent,
+                words=tr("Setting: {name}").format(name=name),
+                content={"setting": name, "value": value},
+            )
+
+    def practice(self) -> Practice | None:
+        """Return the shop's methods, None where it has set none."""
+        return _gathered(self.shop, "practice.", Practice)
+
+    def shelf(self) -> Shelf | None:
+        """Return the shop's figures of the shelf, such as what its injector holds."""
+        return _gathered(self.shop, "shelf.", Shelf)
+
+    def typed(self, field: str) -> Typed | None:
+        """Return what is typed into a field of shelf or practice and not accepted, None where nothing is."""
+        try:
+            return msgspec.convert(self.shop.get(f"typed.{field}"), Typed)
+        except msgspec.ValidationError:
+            return None
+
+    def keep_typed(self, field: str, typed: Typed | None) -> None:
+        """Keep what is typed into a field of shelf or practice and not accepted; None lets go of it."""
+        self.set_shop(f"typed.{field}", msgspec.to_builtins(typed) if typed is not None else None)
+
+    @property
+    def alarm_share(self) -> float | None:
+        """Share of the limit from which the gauge's alarm is given; None where the shop has set none that can be."""
+        share = self.shop.get("alarm_share")
+        sound = isinstance(share, int | float) and not isinstance(share, bool) and 0.5 <= share <= 1.0
+        return float(share) if sound else None  # type: ignore[arg-type]
+
+
+def _gathered(shop: dict[str, Any], prefix: str, struct: type[S]) -> S | None:
+    """Gather single settings into a struct; one that is not accepted is left out alone."""
+    found = {}
+    for name, value in shop.items():
+        field = name.removeprefix(prefix)
+        if field != name:
+            with contextlib.suppress(msgspec.ValidationError):
+                msgspec.convert({field: value}, struct)
+                found[field] = value
+    return msgspec.convert(found, struct) if found else None
+
+
+def _as_before(own: BenchSettings, shop: dict[str, Any]) -> BenchSettings:
+    """Return a bench's settings from where they stood before it had a file of its own."""
+    changes: dict[str, Any] = {}
+    with contextlib.suppress(msgspec.ValidationError):
+        units = msgspec.convert(shop.get("units"), UnitChoice)
+        if is_sound(units):
+            changes["units"] = units
+    theme = shop.get("theme")
+    if isinstance(theme, dict) and theme.get("name") in ("light", "dark"):
+        changes["theme"] = theme["name"]
+        if isinstance(theme.get("scale"), int | float) and 0.5 <= theme["scale"] <= 3.0:
+            changes["scale"] = float(theme["scale"])
+    return msgspec.structs.replace(own, **changes)

@@ -1,0 +1,254 @@
+"""A job and its wheels in memory: what is typed, what is stored of it, its plan and progress."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.job import Job, Practice, Shelf, Wheel
+from inner_rim.core.log import Logged
+from inner_rim.core.operations import JOB, Conflict, Operation, Typed, apply, draft_key
+from inner_rim.core.plan import WheelPlan, plan_wheel
+from inner_rim.core.practice import (
+    PRACTICE_DEFAULTS,
+    RIDE_DEFAULTS,
+    SHELF_DEFAULTS,
+    layered,
+    with_stock,
+)
+from inner_rim.core.progress import Progress, derive
+from inner_rim.store.rows import StoredJob
+from inner_rim.words import tr
+
+from .draft import JobDraft, Reading, get, read
+from .history import History
+
+#: What tells a wheel from every other on the bench: the identities of its job and its own.
+WheelKey = tuple[str, str]
+
+
+class JobState:
+    """One job in memory: what the store has confirmed, what is on its way there, and the sum of both.
+
+    Attributes:
+        job_id: its identity.
+        draft: the job as it is shown: what is stored, with this bench's own edits on top.
+        revision: of what is stored.
+        log: its entries; those that are not stored yet have the number 0.
+        history: for undo.
+        aside: edits of this bench that another one's stood against, by field.
+        creating: the store has not confirmed the job itself yet.
+    """
+
+    def __init__(self, stored: StoredJob, *, creating: bool = False) -> None:
+        self.job_id = stored.job_id
+        self.revision = stored.revision
+        self.log: list[Logged] = list(stored.log)
+        self.history = History()
+        self.aside: dict[str, Conflict] = {}
+        self.creating = creating
+        self.last_plans: dict[str, tuple[Wheel, Job, WheelPlan]] = {}
+        self._confirmed = JobDraft(stored.document, stored.drafts)
+        self._pending: dict[int, tuple[Operation, ...]] = {}
+        self.draft = self._confirmed
+
+    @property
+    def pending(self) -> bool:
+        """Whether edits are on their way to the store."""
+        return bool(self._pending)
+
+    def expect(self, number: int, operations: Sequence[Operation]) -> None:
+        """Show edits at once; the store will confirm them."""
+        self._pending[number] = tuple(operations)
+        self._join()
+
+    def confirm(
+        self, document: dict[str, Any], drafts: dict[str, Typed], revision: int, number: int | None = None
+    ) -> None:
+        """Take over what is stored; edits of this bench that are still on their way stay on top of it.
+
+        Args:
+            document: as it is stored.
+            drafts: as they are stored.
+            revision: of the stored job.
+            number: of the edits that are confirmed by it.
+        """
+        if number is not None:
+            self._pending.pop(number, None)
+        if revision >= self.revision:
+            self._confirmed, self.revision = JobDraft(document, drafts), revision
+        self._join()
+
+    def _join(self) -> None:
+        waiting = [operation for group in self._pending.values() for operation in group]
+        if not waiting:
+            self.draft = self._confirmed
+            return
+        joined = apply(self._confirmed.document, self._confirmed.drafts, waiting)
+        self.draft = JobDraft(joined.document, joined.drafts)
+
+    def take_log(self, stored: Sequence[Logged]) -> bool:
+        """Take the stored log over, before what is not stored yet; return whether there was news in it."""
+        known = {item.uid for item in self.log}
+        there = {item.uid for item in stored}
+        waiting = [item for item in self.log if item.number == 0 and item.uid not in there]
+        self.log = [*stored, *waiting]
+        return any(item.uid not in known for item in stored)
+
+    def take_entries(self, stored: Sequence[Logged]) -> None:
+        """Entries of this bench are stored: they have their numbers now."""
+        numbered = {item.uid: item for item in stored}
+        self.log = [numbered.pop(item.uid, item) for item in self.log]
+        self.log += numbered.values()
+        self.log.sort(key=lambda item: (item.number == 0, item.number))
+
+    def has_log(self, wheel_id: str) -> bool:
+        """Whether a wheel has entries."""
+        return any(item.wheel_id == wheel_id for item in self.log)
+
+    @property
+    def title(self) -> str:
+        """What the job is called: its title, or its first wheel."""
+        document = self.draft.document
+        return str(document.get("title") or document["wheels"][0].get("name") or tr("Job"))
+
+
+class Shop(msgspec.Struct, frozen=True):
+    """The shop's own practice and shelf: they hold for every wheel that does not say otherwise.
+
+    Attributes:
+        practice: its methods.
+        shelf: what there is to take.
+        counts: (worked, tried) of each remedy at seating.
+    """
+
+    practice: Practice | None = None
+    shelf: Shelf | None = None
+    counts: Mapping[str, tuple[int, int]] = {}
+
+    def around(self, job: Job) -> Job:
+        """Return a job with the shop's practice and shelf where it has none of its own."""
+        return msgspec.structs.replace(
+            job,
+            practice=layered(job.practice, self.practice),
+            shelf=layered(job.shelf, self.shelf),
+        )
+
+
+class WheelState(msgspec.Struct, frozen=True):
+    """One wheel as the views show it.
+
+    Attributes:
+        job: the job it belongs to.
+        index: its place in the job.
+        wheel_id: its identity.
+        name: its name.
+        reading: what its draft says.
+        wheel, plan: the last good ones; None until the first.
+        current: False where the plan is of an earlier state than what is typed.
+        progress: where it stands; None without a plan.
+        shop_counts: (worked, tried) of each remedy in this shop.
+    """
+
+    job: JobState
+    index: int
+    wheel_id: str
+    name: str
+    reading: Reading
+    wheel: Wheel | None
+    ride_job: Job | None
+    plan: WheelPlan | None
+    current: bool
+    progress: Progress | None
+    shop_counts: Mapping[str, tuple[int, int]] = {}
+
+    @property
+    def key(self) -> WheelKey:
+        """What tells this wheel from every other on the bench."""
+        return self.job.job_id, self.wheel_id
+
+    @property
+    def practice(self) -> Practice:
+        """The methods that hold for this wheel: its own, its job's, the shop's, the usual ones."""
+        own = self.wheel.practice if self.wheel is not None else None
+        job = self.ride_job.practice if self.ride_job is not None else None
+        return layered(own, job, PRACTICE_DEFAULTS) or PRACTICE_DEFAULTS
+
+    def path(self, field: str) -> str:
+        """Return the full path of a field of this wheel; fields of the job stay as they are."""
+        return f"wheels[{self.index}].{field}" if in_wheel(field) else field
+
+    def target(self, field: str) -> str:
+        """Return what an edit of a field is an edit of: this wheel or its job."""
+        return self.wheel_id if in_wheel(field) else JOB
+
+    def typed(self, field: str) -> Typed | None:
+        """Return what is typed into a field and not accepted, None where nothing is."""
+        return self.job.draft.drafts.get(draft_key(self.target(field), field))
+
+    def aside(self, field: str) -> Conflict | None:
+        """Return the edit of this bench that another one's stood against, None where there is none."""
+        return self.job.aside.get(draft_key(self.target(field), field))
+
+    def value(self, field: str) -> Any:
+        """Return the value of a field of this wheel or its job."""
+        return get(self.job.draft.document, self.path(field))
+
+    @property
+    def log(self) -> list[Logged]:
+        """This wheel's entries, oldest first."""
+        return [entry for entry in self.job.log if entry.wheel_id == self.wheel_id]
+
+
+JOB_FIELDS = ("ride.", "shelf.", "title", "customer", "bike", "due")
+
+
+def in_wheel(field: str) -> bool:
+    """Whether a field belongs to a wheel; the others belong to its whole job."""
+    return not field.startswith(JOB_FIELDS)
+
+
+def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
+    """Return a wheel as it is now; its plan is worked out again only where its figures changed."""
+    wheel_id = str(job.draft.document["wheels"][index]["wheel_id"])
+    reading = read(job.draft, index)
+    last = job.last_plans.get(wheel_id)
+    whole = shop.around(reading.job) if reading.job is not None else None
+    if whole is not None and (last is None or last[1] != whole):
+        wheel = whole.wheels[0]
+        plan = plan_wheel(wheel, whole.ride, whole.practice, whole.shelf)
+        last = job.last_plans[wheel_id] = (wheel, whole, plan)
+    progress = None
+    if last is not None:
+        progress = derive(last[0], last[2], [item for item in job.log if item.wheel_id == wheel_id])
+    return WheelState(
+        job=job,
+        index=index,
+        wheel_id=wheel_id,
+        name=str(get(job.draft.document, f"wheels[{index}].name") or tr("Wheel")),
+        reading=reading,
+        wheel=last[0] if last else None,
+        ride_job=last[1] if last else None,
+        plan=last[2] if last else None,
+        current=reading.job is not None and not reading.problems,
+        progress=progress,
+        shop_counts=shop.counts,
+    )
+
+
+def usual_of(state: WheelState, field: str) -> Any:
+    """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
+    group, _, name = field.partition(".")
+    job = state.ride_job
+    given: Any
+    defaults: Any
+    if group == "practice":
+        given, defaults = (job.practice if job else None), PRACTICE_DEFAULTS
+    elif group == "shelf":
+        given, defaults = (with_stock(job.shelf) if job else None), SHELF_DEFAULTS
+    elif group == "ride":
+        given, defaults = (job.ride if job else None), RIDE_DEFAULTS
+    else:
+        return None
+    value = getattr(given, name, None)
+    return value if value is not None else getattr(defaults, name, None)

@@ -1,0 +1,259 @@
+"""Agreement with the store: what is sent there, what it confirms, what other benches have done meanwhile.
+
+Nothing here runs in the store's thread but pure work on the repository; results come back through the
+worker's one queue, in order, so that a look at the data that arrives holds just what was confirmed before it.
+"""
+
+from collections import Counter
+from collections.abc import Callable, Sequence
+from functools import partial
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.log import Logged
+from inner_rim.core.operations import Conflict, Operation, SetDraft, SetField, draft_key
+from inner_rim.store.errors import StoreError
+from inner_rim.store.rows import BenchState, StoredJob
+from inner_rim.words import tr
+
+from ..storage.worker import Kept, StoreWorker
+from .state import JobState
+
+
+class Sync:
+    """The jobs on the bench and their way to the store.
+
+    Args:
+        now: the time as ISO 8601.
+        changed: called with the job that changed, None where all may have.
+        say: shows a sentence.
+        adopted: gets every look at the data.
+
+    Attributes:
+        worker: stores; None keeps everything in memory only.
+        jobs: the jobs on the bench.
+        fault: why storing does not work for now.
+        kept: what could not be stored, for a reason that stays.
+        notice: what should be known about the data, empty for nothing.
+        unreadable: how many stored rows cannot be read.
+    """
+
+    def __init__(
+        self,
+        now: Callable[[], str],
+        changed: Callable[[JobState | None], None],
+        say: Callable[[str], None],
+        adopted: Callable[[BenchState], None],
+    ) -> None:
+        self._now, self._changed, self._say, self._adopted = now, changed, say, adopted
+        self.worker: StoreWorker | None = None
+        self.jobs: list[JobState] = []
+        self.fault: StoreError | None = None
+        self.kept: tuple[Kept, ...] = ()
+        self.notice = ""
+        self.unreadable = 0
+        self.elsewhere: list[Callable[[], None]] = []
+        self._loaded = False
+        self._number = 0
+        self._archiving: Counter[str] = Counter()
+
+    # -- what the store says ---------------------------------------------------------------------
+
+    def adopt(self, state: BenchState) -> None:
+        """Take the stored bench over: what is newer there, with what is not stored yet on top."""
+        known = {job.job_id: job for job in self.jobs}
+        told: list[str] = []
+        for stored in state.jobs:
+            job = known.pop(stored.job_id, None)
+            if self._archiving[stored.job_id]:
+                continue
+            if job is None:
+                self.jobs.append(JobState(stored))
+            elif self._take_over(job, stored) and self._loaded:
+                told.append(job.title)
+        for job in known.values():  # taken off the bench elsewhere
+            if not job.pending and not job.creating:
+                self.jobs.remove(job)
+        self.unreadable = len(state.unreadable)
+        self._loaded = True
+        if told:
+            self._say(tr("Changed in another window: {names}").format(names=", ".join(told)))
+        self._adopted(state)
+        self._changed(None)
+
+    @staticmethod
+    def _take_over(job: JobState, stored: StoredJob) -> bool:
+        newer = stored.revision > job.revision
+        job.confirm(stored.document, stored.drafts, stored.revision)
+        return job.take_log(stored.log) or newer
+
+    def reload(self) -> None:
+        """Read the bench again from the store."""
+        if self.worker is not None:
+            self.worker.submit(lambda store: store.bench(), self.adopt)
+
+    def on_store_fault(self, fault: StoreError | None) -> None:
+        """Storing does not work for now (None: it works again)."""
+        before, self.fault = self.fault, fault
+        if before is not None and fault is None and not self.kept and before.passing:
+            self._say(tr("Stored again: nothing was lost."))
+        self._changed(None)
+
+    def on_kept(self, kept: tuple[Kept, ...]) -> None:
+        """What could not be stored has changed."""
+        self.kept = kept
+        self._changed(None)
+
+    def on_notice(self, words: str) -> None:
+        """Something about the data should be known; empty where it is no more."""
+        self.notice = words
+        self._changed(None)
+
+    def on_failed_read(self, fault: StoreError) -> None:
+        """Something asked of the store could not be answered; nothing is lost by it."""
+        self._say(fault.sentence)
+
+    def on_changed_elsewhere(self) -> None:
+        """Another window wrote to the same data."""
+        self.reload()
+        for listener in self.elsewhere:
+            listener()
+
+    # -- what goes there -------------------------------------------------------------------------
+
+    def create(self, job_id: str, document: dict[str, Any]) -> JobState:
+        """Put a new job on the bench."""
+        job = JobState(StoredJob(job_id, document, {}, 0), creating=self.worker is not None)
+        self.jobs.append(job)
+        if self.worker is not None:
+            now = self._now()
+
+            def created(_done: None) -> None:
+                job.creating = False
+
+            self.worker.submit(
+                lambda store: store.create(job_id, document, now),
+                created,
+                words=tr("New job: {name}").format(name=job.title),
+                content={"job_id": job_id, "job": document},
+            )
+        return job
+
+    def edit(self, job: JobState, operations: Sequence[Operation]) -> None:
+        """Apply edits to a job at once, and send them to the store."""
+        self._number += 1
+        number, job_id, now = self._number, job.job_id, self._now()
+        job.expect(number, operations)
+        for operation in operations:
+            if isinstance(operation, SetField):
+                job.aside.pop(draft_key(operation.target, operation.path), None)
+        if self.worker is None:
+            job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, number)
+            return
+        fields = ", ".join(sorted({o.path for o in operations if isinstance(o, SetField | SetDraft)}))
+        self.worker.submit(
+            lambda store: store.edit(job_id, operations, now),
+            partial(self._edited, job, number),
+            words=tr("{name}: {fields}").format(name=job.title, fields=fields or tr("a wheel")),
+            content={"job_id": job_id, "operations": msgspec.to_builtins(list(operations))},
+        )
+
+    def _edited(self, job: JobState, number: int, edited: Any) -> None:
+        job.confirm(edited.document, edited.drafts, edited.revision, number)
+        if edited.conflicts:
+            self._set_aside(job, edited.conflicts)
+        self._changed(job)
+
+    def _set_aside(self, job: JobState, conflicts: Sequence[Conflict]) -> None:
+        """Keep edits that another one's stood against: shown beside the field, one key away."""
+        fields = []
+        for conflict in conflicts:
+            operation = conflict.operation
+            if isinstance(operation, SetField) and conflict.reason == "changed":
+                job.aside[draft_key(operation.target, operation.path)] = conflict
+                fields.append(operation.path.rpartition(".")[2].replace("_", " "))
+            elif isinstance(operation, SetField):
+                self._say(
+                    tr(
+                        "{name}: the wheel was removed in another window; {field} = {value} has no place."
+                    ).format(name=job.title, field=operation.path, value=operation.value)
+                )
+            else:
+                self._say(REFUSALS[conflict.reason])
+        if fields:
+            self._say(
+                tr(
+                    "Another window changed {fields} at the same time. Its value stands; yours is beside the field."
+                ).format(fields=", ".join(fields))
+            )
+
+    def append(
+        self, job: JobState, entries: Sequence[Logged], booking: Any, done: Callable[[], None]
+    ) -> None:
+        """Append entries of one wheel to the log, with what follows from them for the shelf."""
+        job.log += entries
+        if self.worker is None:
+            return
+        job_id, wheel_id = job.job_id, entries[0].wheel_id
+
+        def work(store: Any) -> tuple[Logged, ...]:
+            from inner_rim.store.repository import NewEntry
+
+            new = [NewEntry(item.uid, item.at, item.entry) for item in entries]
+            stored: tuple[Logged, ...] = store.append(job_id, wheel_id, new, booking)
+            return stored
+
+        def stored(found: tuple[Logged, ...]) -> None:
+            job.take_entries(found)
+            done()
+
+        self.worker.submit(
+            work,
+            stored,
+            words=tr("{name}: {n} log entries").format(name=job.title, n=len(entries)),
+            content={"job_id": job_id, "log": [msgspec.to_builtins(item) for item in entries]},
+        )
+
+    def archive(self, job: JobState) -> None:
+        """Take a job off the bench; it stays in the data."""
+        self.jobs.remove(job)
+        if self.worker is None:
+            return
+        now, job_id = self._now(), job.job_id
+
+        def done(_done: None) -> None:
+            self._archiving[job_id] -= 1
+
+        self._archiving[job_id] += 1
+        self.worker.submit(
+            lambda store: store.archive(job_id, now),
+            done,
+            words=tr("{name}: taken off the bench").format(name=job.title),
+            content={"job_id": job_id, "archived": True},
+        )
+
+    def take_out(self, job_id: str, arrived: Callable[[], None]) -> None:
+        """Put a job back onto the bench."""
+        if self.worker is None:
+            return
+        now = self._now()
+
+        def work(store: Any) -> BenchState:
+            store.archive(job_id, now, archived=False)
+            found: BenchState = store.bench()
+            return found
+
+        def adopt(state: BenchState) -> None:
+            self.adopt(state)
+            arrived()
+
+        self.worker.submit(work, adopt)
+
+
+REFUSALS = {
+    "logged": tr("The wheel has log entries, so it is not removed. Take it off the bench instead."),
+    "changed": tr("The wheel was changed in another window since, so it is not removed."),
+    "last": tr("It is the only wheel of its job. Take it off the bench instead."),
+    "gone": tr("The wheel was removed in another window."),
+}

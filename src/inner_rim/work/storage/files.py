@@ -1,0 +1,58 @@
+"""Files written whole or not at all, and read with a sentence where they cannot be."""
+
+import contextlib
+import os
+import secrets
+from pathlib import Path
+
+from inner_rim.core.errors import InputError
+from inner_rim.words import tr
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Write a file so that it is there whole or not at all.
+
+    The data go to a new file of a name nobody else uses, in the same folder, which then takes the place of
+    `path`; a symbolic link there is replaced, not followed.
+
+    Raises:
+        InputError: the folder or the file cannot be written.
+    """
+    partial = path.with_name(f".inner-rim-{secrets.token_hex(8)}.partial")
+    try:
+        handle = os.open(partial, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o666)
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        partial.replace(path)
+    except (OSError, ValueError) as fault:
+        with contextlib.suppress(OSError):
+            partial.unlink(missing_ok=True)
+        why = fault.strerror if isinstance(fault, OSError) else tr("the name cannot be used")
+        raise InputError(
+            tr("{file} cannot be written: {why}. Choose another folder.").format(file=path.name, why=why)
+        ) from fault
+
+
+def read_whole(path: Path, most_bytes: int) -> bytes:
+    """Return a file's bytes; of a device or a pipe too, and never more than so many are read.
+
+    Raises:
+        InputError: it cannot be read, or is larger.
+    """
+    try:
+        with path.open("rb") as file:
+            data = file.read(most_bytes + 1)
+            size = max(os.fstat(file.fileno()).st_size, len(data))
+    except (OSError, ValueError) as fault:
+        why = fault.strerror if isinstance(fault, OSError) else tr("the name cannot be used")
+        raise InputError(tr("{file} cannot be read: {why}").format(file=path.name, why=why)) from fault
+    if len(data) > most_bytes:
+        raise InputError(
+            tr("the file has {size} bytes; accepted are at most {most}").format(
+                size=size if size > most_bytes + 1 else tr("more than {most}").format(most=most_bytes),
+                most=most_bytes,
+            )
+        )
+    return data

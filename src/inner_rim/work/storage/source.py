@@ -1,0 +1,156 @@
+"""Open the data: the local file or the shop's database, a first look at it, and its daily copy."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import time
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from inner_rim.store.snapshot import kept_setting, snapshot
+from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
+    from inner_rim.store.rows import BenchState
+
+BACKUP_RETRY_SECONDS = 60.0
+
+
+class Source(NamedTuple):
+    """Where a window's data come from.
+
+    Attributes:
+        first: a first look, None where there is none without the repository.
+        open_store: opens the repository; called in the worker's thread.
+        every_look: looks after the data whenever there is time; returns what should be known.
+        file: the local file, None on a server and for the demo.
+    """
+
+    first: BenchState | None
+    open_store: Callable[[], Repository]
+    every_look: Callable[[Any], str] = lambda store: ""
+    file: Path | None = None
+
+
+def own_source(file: Path, url: str | None) -> Source:
+    """Return the user's own data: the local file, or the shop's database where a URL names it."""
+    if url is not None:
+        return Source(None, opener(file, url))
+    return Source(first_look(file), opener(file), DailyBackup(file), file)
+
+
+def first_look(file: Path) -> BenchState | None:
+    """Return the bench of a local file at once, or None where it needs the repository."""
+    return snapshot(file)
+
+
+def kept_theme(file: Path) -> object:
+    """Return the theme that was set before a bench had settings of its own."""
+    return kept_setting(file, "theme")
+
+
+def opener(file: Path, url: str | None = None) -> Callable[[], Repository]:
+    """Return what opens the repository; called in the worker's thread.
+
+    Args:
+        file: the local database.
+        url: a SQLAlchemy URL to use in its place.
+    """
+
+    def open_repository() -> Repository:
+        if url is None:
+            return open_file(file)
+        from inner_rim.store.repository import Repository
+
+        return Repository(url)
+
+    return open_repository
+
+
+def open_file(file: Path) -> Repository:
+    """Open a local database, made where there is none.
+
+    Raises:
+        StoreError: it cannot be opened, is not ours, or is not sound.
+    """
+    from inner_rim.store import backup
+    from inner_rim.store.database import sqlite_url
+    from inner_rim.store.errors import StoreForeign, StoreUnreachable
+    from inner_rim.store.repository import Repository
+
+    try:
+        if not file.exists():
+            _make(file)
+        if file.stat().st_size == 0:
+            raise StoreForeign(
+                tr(
+                    "The data file {file} is empty: it holds no data of this program. It was left as it is."
+                ).format(file=file.name)
+            )
+        only_read = not (os.access(file, os.W_OK) and os.access(file.parent, os.W_OK))
+        if only_read and not os.access(file, os.R_OK):
+            raise PermissionError(13, os.strerror(13))
+    except OSError as fault:
+        raise StoreUnreachable(
+            tr("The data folder {folder} cannot be used: {why}. Your work is kept here.").format(
+                folder=file.parent, why=fault.strerror
+            )
+        ) from fault
+    if only_read:
+        return Repository(sqlite_url(file, read_only=True), read_only=True)
+    return Repository(sqlite_url(file), before_migrating=lambda: backup.back_up(file, datetime.now(UTC)))
+
+
+def _make(file: Path) -> None:
+    """Make an empty database whole under another name, then give it its own; who was faster stands."""
+    from inner_rim.store.database import sqlite_url
+    from inner_rim.store.repository import Repository
+
+    if not file.parent.exists():
+        file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+        file.parent.chmod(0o700)
+    fresh = file.with_name(f".{file.name}.{os.getpid()}-{time.monotonic_ns()}.new")
+    try:
+        os.close(os.open(fresh, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+        Repository(sqlite_url(fresh)).close()
+        with contextlib.suppress(FileExistsError):
+            os.link(fresh, file)
+    finally:
+        for ending in ("", "-wal", "-shm"):
+            with contextlib.suppress(OSError):
+                fresh.with_name(fresh.name + ending).unlink()
+
+
+class DailyBackup:
+    """Makes the day's copy of a local database in the worker's thread, when there is time for it.
+
+    Args:
+        file: the database.
+        clock: the time.
+    """
+
+    def __init__(self, file: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> None:
+        self._file, self._clock = file, clock
+        self._done_on: object = None
+        self._again_at = 0.0
+        self._words = ""
+
+    def __call__(self, store: Any) -> str:
+        """Make the copy where it is due; return why it cannot be made, else nothing."""
+        now = self._clock()
+        if store.read_only or self._done_on == now.date() or time.monotonic() < self._again_at:
+            return self._words
+        from inner_rim.store import backup
+        from inner_rim.store.errors import StoreError
+
+        try:
+            backup.daily(self._file, now)
+            self._done_on, self._words = now.date(), ""
+        except StoreError as fault:
+            self._again_at = time.monotonic() + BACKUP_RETRY_SECONDS
+            self._words = tr("No backup: {why}").format(why=fault.sentence)
+        return self._words

@@ -1,0 +1,385 @@
+"""The store worker: one thread that owns the repository and does everything submitted to it, in order.
+
+The window never waits for the disk. What cannot be stored for a reason that passes (locked, full,
+read-only, a server that is down) stays at the head of the queue, is tried again and reported until it
+succeeds. What cannot be stored for a reason that does not pass is kept aside with its cause, and later
+tasks go on; no success elsewhere clears it. Nothing ends the thread but closing.
+"""
+
+from __future__ import annotations
+
+import queue
+import threading
+from collections.abc import Callable
+from functools import partial
+from typing import Any, Protocol, TypeVar
+
+import msgspec
+
+from inner_rim.store.errors import SENTENCES, StoreError, StoreFailed, StoreReadOnly, failed
+from inner_rim.words import tr
+
+T = TypeVar("T")
+RETRY_SECONDS = 1.0
+LOOK_SECONDS = 0.3
+
+
+class Store(Protocol):
+    """What the worker needs of a repository, besides what its tasks use."""
+
+    @property
+    def writes(self) -> int:
+        """How many transactions were committed here."""
+        ...
+
+    @property
+    def read_only(self) -> bool:
+        """Whether nothing can be written."""
+        ...
+
+    def change(self) -> int:
+        """Return the number of the last change, by whichever window."""
+        ...
+
+    def close(self) -> None:
+        """Let go of the database."""
+        ...
+
+
+class Kept(msgspec.Struct, frozen=True):
+    """A task that could not be stored: what it was in words, why not, and its content for an export."""
+
+    words: str
+    fault: StoreError
+    content: Any
+    task: Any = None
+
+
+class Listener(Protocol):
+    """Who hears from the worker; called through `run_in_ui`."""
+
+    def on_store_fault(self, fault: StoreError | None) -> None:
+        """Storing does not work for now (None: it works again)."""
+        ...
+
+    def on_kept(self, kept: tuple[Kept, ...]) -> None:
+        """What could not be stored has changed: all of it."""
+        ...
+
+    def on_changed_elsewhere(self) -> None:
+        """Another window wrote to the same data."""
+        ...
+
+    def on_notice(self, words: str) -> None:
+        """The store is in order, but something about it should be known; empty where it is no more."""
+        ...
+
+    def on_failed_read(self, fault: StoreError) -> None:
+        """Something asked of the store could not be answered; nothing is lost by it."""
+        ...
+
+
+def _nothing() -> None:
+    """There is nothing to be done in between."""
+
+
+class _Task:
+    def __init__(
+        self,
+        work: Callable[[Any], Any],
+        done: Callable[[Any], None] | None,
+        failed: Callable[[StoreError], None] | None,
+        words: str,
+        content: Any,
+    ) -> None:
+        self.work, self.done, self.failed = work, done, failed
+        self.words, self.content = words, content
+
+
+class StoreWorker:
+    """Runs tasks on a repository in a thread of its own.
+
+    Args:
+        open_store: makes the repository; called in the thread, again after a fault.
+        run_in_ui: hands a callback to the interface's thread.
+        listener: hears of faults and of changes by others.
+        log_fault: takes the traceback of an unexpected fault, for the log file.
+        every_look: called in the thread when it opens the store and whenever it has nothing to do; returns
+            what the user should know, such as that no backup can be made, else nothing.
+    """
+
+    def __init__(
+        self,
+        open_store: Callable[[], Store],
+        run_in_ui: Callable[[Callable[[], None]], None],
+        listener: Listener,
+        log_fault: Callable[[str], None] = lambda trace: None,
+        every_look: Callable[[Any], str] = lambda store: "",
+    ) -> None:
+        self._open_store, self._run_in_ui, self._listener = open_store, run_in_ui, listener
+        self._log_fault, self._every_look = log_fault, every_look
+        self._tasks: queue.Queue[_Task | None] = queue.Queue()
+        self._waiting = 0
+        self._lock = threading.Lock()
+        self._closing = threading.Event()
+        self._hurry = threading.Event()
+        self._seen_change: int | None = None
+        self._fault: StoreError | None = None
+        self._head: _Task | None = None
+        self._kept: list[Kept] = []
+        self._logged: set[str] = set()
+        self._reopen = False
+        self._notice = ""
+        self._between: Callable[[], None] = _nothing
+        self._thread = self._new_thread()
+
+    def _new_thread(self) -> threading.Thread:
+        return threading.Thread(target=self._run, name="store worker", daemon=True)
+
+    # -- asked from the interface's thread ------------------------------------------------------
+
+    def start(self) -> None:
+        """Begin to work."""
+        self._thread.start()
+
+    def seen(self, change: int) -> None:
+        """What the window shows is the data as of this change; whatever came after is news to it."""
+        self._seen_change = change
+
+    def resume(self) -> None:
+        """Work again after a `stop`, with what was left undone first."""
+        if not self._thread.is_alive():
+            self._closing.clear()
+            self._thread = self._new_thread()
+            self._thread.start()
+
+    @property
+    def alive(self) -> bool:
+        """Whether the thread works."""
+        return self._thread.is_alive()
+
+    @property
+    def waiting(self) -> int:
+        """How many tasks are not done yet; those that are kept aside are not counted."""
+        with self._lock:
+            return self._waiting
+
+    @property
+    def kept(self) -> tuple[Kept, ...]:
+        """What could not be stored."""
+        with self._lock:
+            return tuple(self._kept)
+
+    def submit(
+        self,
+        work: Callable[[Any], T],
+        done: Callable[[T], None] | None = None,
+        failed: Callable[[StoreError], None] | None = None,
+        *,
+        words: str = "",
+        content: Any = None,
+    ) -> None:
+        """Ask for `work(repository)`.
+
+        Args:
+            work: done in the worker's thread; reads and writes nothing but the repository.
+            done: gets its result.
+            failed: gets a fault that will not pass; it then answers for what was to be stored.
+            words: what is stored by it, for a person; empty where nothing is, as in a search.
+            content: what is stored by it, for an export.
+        """
+        with self._lock:
+            self._waiting += 1
+        self._tasks.put(_Task(work, done, failed, words, content))
+
+    def try_again(self) -> None:
+        """Submit what could not be stored once more, in its order."""
+        with self._lock:
+            again, self._kept = self._kept, []
+            self._waiting += len(again)
+        for kept in again:
+            self._tasks.put(kept.task)
+        self._tell_kept()
+
+    def discard(self) -> None:
+        """Let go of what could not be stored: it was exported, or the user has decided so."""
+        with self._lock:
+            self._kept = []
+        self._tell_kept()
+
+    def stop(self, seconds: float = 10.0) -> bool:
+        """Finish what is queued and end the thread; return whether everything was stored."""
+        self._closing.set()
+        self._hurry.set()
+        self._tasks.put(None)
+        if self._thread.ident is not None:
+            self._thread.join(seconds)
+        return self.waiting == 0 and not self.kept
+
+    def reopen(self, between: Callable[[], None] | None = None) -> None:
+        """Close the data, do something while nothing is open, and open them anew, before the next task.
+
+        Args:
+            between: done in the worker's thread, such as putting a backup in the place of the file; an
+                expected fault of it is said.
+        """
+        self._between = between or _nothing
+        self._reopen = True
+        self._hurry.set()
+
+    # -- in the worker's thread -----------------------------------------------------------------
+
+    def _run(self) -> None:
+        store: Store | None = None
+        while True:
+            try:
+                store = self._round(store)
+                if store is None:
+                    return
+            except Exception as fault:  # noqa: BLE001 - the thread outlives every bug
+                self._note(failed(fault))
+
+    def _round(self, store: Store | None) -> Store | None:
+        """Do the next thing; return the store, None at the end."""
+        if self._reopen:
+            if store is not None:
+                store.close()
+            store = None
+        if store is None:
+            store = self._opened()
+            if store is None:
+                return None
+        task = self._next()
+        if task is None:
+            if self._closing.is_set() and self._tasks.empty():
+                store.close()
+                return None
+            self._look(store)
+        else:
+            self._do(store, task)
+            if self._head is not None and self._closing.is_set():
+                store.close()
+                return None
+        return store
+
+    def _opened(self) -> Store | None:
+        while True:
+            try:
+                self._reopened()
+                store = self._open_store()
+                self._compare(store, 0)
+            except StoreError as fault:
+                self._report(self._note(fault))
+            except Exception as fault:  # noqa: BLE001 - said, logged, and tried again
+                self._report(self._note(failed(fault)))
+            else:
+                self._well(store)
+                self._look(store)
+                return store
+            if self._pause():
+                return None
+
+    def _reopened(self) -> None:
+        """Do what was to be done while nothing is open."""
+        if self._reopen:
+            between, self._between, self._reopen = self._between, _nothing, False
+            between()
+            self._seen_change = None
+            if between is not _nothing:
+                self._tell(self._listener.on_changed_elsewhere)
+
+    def _pause(self) -> bool:
+        """Wait before the next try; return whether the window closes."""
+        self._hurry.wait(RETRY_SECONDS)
+        if not self._closing.is_set():
+            self._hurry.clear()
+        return self._closing.is_set()
+
+    def _next(self) -> _Task | None:
+        if self._head is not None:
+            task, self._head = self._head, None
+            return task
+        try:
+            return self._tasks.get(timeout=LOOK_SECONDS)
+        except queue.Empty:
+            return None
+
+    def _do(self, store: Store, task: _Task) -> None:
+        written = store.writes
+        try:
+            result = task.work(store)
+            self._compare(store, store.writes - written)
+        except Exception as caught:  # noqa: BLE001 - a bug is kept, named and logged like a fault that stays
+            fault = self._note(caught if isinstance(caught, StoreError) else failed(caught))
+            if fault.passing:
+                self._head = task
+                self._report(fault)
+                self._pause()
+                self._reopen = self._reopen or isinstance(fault, StoreReadOnly)  # it may be writable by then
+                return
+            self._failed(task, fault)
+        else:
+            self._well(store)
+            if task.done is not None:
+                self._tell(partial(task.done, result))
+        with self._lock:
+            self._waiting -= 1
+
+    def _failed(self, task: _Task, fault: StoreError) -> None:
+        """A task will never be done: it is kept where it was to be stored, and said where it only asked."""
+        if task.failed is not None and not isinstance(fault, StoreFailed):
+            self._tell(partial(task.failed, fault))
+        elif task.words:
+            with self._lock:
+                self._kept.append(Kept(task.words, fault, task.content, task))
+            self._tell_kept()
+        elif task.failed is not None:
+            self._tell(partial(task.failed, fault))
+        else:
+            self._tell(lambda: self._listener.on_failed_read(fault))
+
+    def _note(self, fault: StoreError) -> StoreError:
+        """Write an unexpected fault to the log file, once for each place it comes from."""
+        if isinstance(fault, StoreFailed) and fault.trace not in self._logged:
+            self._logged.add(fault.trace)
+            self._log_fault(fault.trace)
+        return fault
+
+    def _compare(self, store: Store, ours: int) -> None:
+        """More changes than our own writes mean that another window wrote too."""
+        now = store.change()
+        if self._seen_change is not None and now > self._seen_change + ours:
+            self._tell(self._listener.on_changed_elsewhere)
+        self._seen_change = now
+
+    def _look(self, store: Store) -> None:
+        try:
+            self._compare(store, 0)
+        except StoreError as fault:
+            self._report(fault)
+            return
+        self._well(store)
+        notice = self._every_look(store)
+        if notice != self._notice:
+            self._notice = notice
+            self._tell(lambda: self._listener.on_notice(notice))
+
+    def _well(self, store: Store) -> None:
+        """The store answers; one on a read-only medium says so from the start."""
+        self._report(StoreReadOnly(tr(SENTENCES[StoreReadOnly])) if store.read_only else None)
+
+    def _report(self, fault: StoreError | None) -> None:
+        before = self._fault
+        same = type(fault) is type(before) and (
+            fault is None or (before is not None and fault.sentence == before.sentence)
+        )
+        if not same:
+            self._fault = fault
+            self._tell(lambda: self._listener.on_store_fault(fault))
+
+    def _tell_kept(self) -> None:
+        kept = self.kept
+        self._tell(lambda: self._listener.on_kept(kept))
+
+    def _tell(self, callback: Callable[[], None]) -> None:
+        self._run_in_ui(callback)

@@ -1,0 +1,266 @@
+"""The store worker: in order, never dead, and honest about what is not stored."""
+
+import threading
+
+import pytest
+
+from inner_rim.store.errors import (
+    StoreDamaged,
+    StoreFailed,
+    StoreFull,
+    StoreLocked,
+    StoreReadOnly,
+    StoreRefused,
+)
+from inner_rim.work.storage import worker as workers
+from inner_rim.work.storage.worker import StoreWorker
+
+
+class FakeStore:
+    """Counts changes as the database does."""
+
+    def __init__(self, read_only=False):
+        self.writes, self.foreign, self.log, self.closed, self.read_only = 0, 0, [], 0, read_only
+
+    def change(self):
+        return self.writes + self.foreign
+
+    def write(self, what):
+        self.writes += 1
+        self.log.append(what)
+
+    def close(self):
+        self.closed += 1
+
+
+class Ears:
+    def __init__(self):
+        self.faults, self.kept, self.notices, self.reads = [], (), [], []
+        self.elsewhere = threading.Event()
+
+    def on_store_fault(self, fault):
+        self.faults.append(fault and type(fault).__name__)
+
+    def on_kept(self, kept):
+        self.kept = kept
+
+    def on_changed_elsewhere(self):
+        self.elsewhere.set()
+
+    def on_notice(self, words):
+        self.notices.append(words)
+
+    def on_failed_read(self, fault):
+        self.reads.append(fault.sentence)
+
+
+@pytest.fixture
+def made(monkeypatch):
+    monkeypatch.setattr(workers, "LOOK_SECONDS", 0.02)
+    monkeypatch.setattr(workers, "RETRY_SECONDS", 0.02)
+    store, ears, traces = FakeStore(), Ears(), []
+    worker = StoreWorker(lambda: store, lambda call: call(), ears, traces.append)
+    worker.traces = traces
+    yield worker, store, ears
+    if worker.alive:
+        worker.stop()
+
+
+def done_with(worker):
+    """Wait until what was submitted so far is done with."""
+    reached = threading.Event()
+    worker.submit(lambda s: reached.set())
+    assert reached.wait(5)
+
+
+def raises(fault):
+    def work(store):
+        raise fault
+
+    return work
+
+
+def test_tasks_are_done_in_sequence_and_results_come_back(made):
+    worker, store, _ears = made
+    got = []
+    for n in range(50):
+        worker.submit(lambda s, n=n: s.write(n) or n, got.append)
+    worker.start()
+    assert worker.stop()
+    assert store.log == got == list(range(50)) and store.closed and worker.waiting == 0
+
+
+def test_a_passing_fault_is_tried_again_in_place_and_said_once(made):
+    worker, store, ears = made
+    left = [5]
+
+    def flaky(s):
+        if left[0]:
+            left[0] -= 1
+            raise StoreLocked("in use")
+        s.write("first")
+
+    worker.submit(flaky)
+    worker.submit(lambda s: s.write("second"))
+    worker.start()
+    done_with(worker)
+    assert store.log == ["first", "second"] and ears.faults == ["StoreLocked", None]
+
+
+@pytest.mark.parametrize(
+    "fault",
+    [StoreDamaged("damaged"), StoreRefused("odd"), ZeroDivisionError("bug"), KeyError("x"), MemoryError()],
+)
+def test_what_will_never_be_stored_is_kept_with_its_cause_and_later_tasks_go_on(made, fault):
+    worker, store, ears = made
+    worker.start()
+    worker.submit(raises(fault), words="Log entry of Tern", content={"text": "as found"})
+    worker.submit(lambda s: s.write("later"))
+    done_with(worker)
+    (kept,) = worker.kept
+    assert kept.words == "Log entry of Tern" and kept.content == {"text": "as found"} and kept.fault.sentence
+    assert store.log == ["later"] and ears.kept == (kept,)  # a success elsewhere does not clear it
+    if not hasattr(fault, "sentence"):
+        assert isinstance(kept.fault, StoreFailed) and "Traceback" in worker.traces[0]
+    assert not worker.stop() and worker.waiting == 0  # closing asks
+
+
+def test_what_is_kept_can_be_tried_again_or_let_go_of(made):
+    worker, store, ears = made
+    broken = [True]
+
+    def work(s):
+        if broken[0]:
+            raise StoreDamaged("damaged")
+        s.write("stored")
+
+    worker.start()
+    worker.submit(work, words="a")
+    worker.submit(work, words="b")
+    done_with(worker)
+    assert [kept.words for kept in ears.kept] == ["a", "b"]
+    worker.try_again()
+    done_with(worker)
+    assert [kept.words for kept in ears.kept] == ["a", "b"]
+    broken[0] = False
+    worker.try_again()
+    done_with(worker)
+    assert store.log == ["stored", "stored"] and ears.kept == ()
+    broken[0] = True
+    worker.submit(work, words="c")
+    done_with(worker)
+    worker.discard()
+    assert ears.kept == () and worker.stop()
+
+
+def test_a_question_that_fails_is_said_and_nothing_is_kept(made):
+    worker, _store, ears = made
+    worker.start()
+    failed = []
+    worker.submit(raises(ZeroDivisionError()))
+    worker.submit(
+        raises(StoreRefused("odd")), failed=lambda fault: failed.append(fault.sentence), words="a part"
+    )
+    done_with(worker)
+    assert len(ears.reads) == 1 and failed == ["odd"] and worker.kept == ()
+
+
+def test_changes_by_others_are_heard_and_our_own_are_not(made):
+    worker, store, ears = made
+    worker.submit(lambda s: s.write("ours"))
+    worker.start()
+    done_with(worker)
+    assert not ears.elsewhere.is_set()
+    store.foreign += 1
+    assert ears.elsewhere.wait(5)
+
+
+def test_what_changed_between_the_first_look_and_the_opening_is_heard(made):
+    worker, store, ears = made
+    worker.seen(0)
+    store.foreign = 3  # another window was at work meanwhile
+    worker.start()
+    assert ears.elsewhere.wait(5)
+
+
+def test_work_left_undone_at_a_stop_is_done_first_after_it(made):
+    worker, store, _ears = made
+    full = [True]
+
+    def first(s):
+        if full[0]:
+            raise StoreFull("full")
+        s.write("first")
+
+    worker.submit(first)
+    worker.submit(lambda s: s.write("second"))
+    worker.start()
+    assert not worker.stop(5) and worker.waiting == 2
+    full[0] = False
+    worker.resume()
+    assert worker.stop(5) and store.log == ["first", "second"]
+
+
+def test_a_store_that_cannot_be_opened_is_tried_until_it_can_whatever_the_reason(monkeypatch):
+    monkeypatch.setattr(workers, "RETRY_SECONDS", 0.02)
+    store, ears, tries = FakeStore(), Ears(), []
+
+    def open_store():
+        tries.append(1)
+        if len(tries) < 4:
+            raise [StoreLocked("in use"), OSError("odd"), StoreDamaged("damaged")][len(tries) - 1]
+        return store
+
+    worker = StoreWorker(open_store, lambda call: call(), ears)
+    worker.start()
+    done_with(worker)
+    assert len(tries) == 4 and ears.faults == ["StoreLocked", "StoreFailed", "StoreDamaged", None]
+    assert worker.stop()
+
+
+def test_a_read_only_medium_says_so_from_the_start_and_is_opened_anew_when_it_must_be_written(monkeypatch):
+    monkeypatch.setattr(workers, "RETRY_SECONDS", 0.02)
+    monkeypatch.setattr(workers, "LOOK_SECONDS", 0.02)
+    stores, ears = [FakeStore(read_only=True), FakeStore()], Ears()
+    opened = []
+
+    def open_store():
+        opened.append(stores[min(len(opened), 1)])
+        return opened[-1]
+
+    def write(s):
+        if s.read_only:
+            raise StoreReadOnly("read-only")
+        s.write("at last")
+
+    worker = StoreWorker(open_store, lambda call: call(), ears)
+    worker.start()
+    done_with(worker)
+    assert ears.faults == ["StoreReadOnly"]
+    worker.submit(write)
+    done_with(worker)
+    assert stores[1].log == ["at last"] and ears.faults[-1] is None and stores[0].closed
+    assert worker.stop()
+
+
+def test_the_data_are_closed_while_a_backup_is_put_back_and_the_window_reads_anew(made):
+    worker, store, ears = made
+    worker.start()
+    done_with(worker)
+    seen = []
+    worker.reopen(lambda: seen.append(store.closed))
+    assert ears.elsewhere.wait(5) and seen == [1]
+    done_with(worker)
+
+
+def test_a_notice_is_said_when_it_comes_and_when_it_goes(monkeypatch):
+    monkeypatch.setattr(workers, "LOOK_SECONDS", 0.01)
+    ears, words = Ears(), ["No backup: the folder cannot be made."]
+    worker = StoreWorker(FakeStore, lambda call: call(), ears, every_look=lambda store: words[0])
+    worker.start()
+    done_with(worker)
+    words[0] = ""
+    threading.Event().wait(0.05)
+    assert (
+        worker.stop() and ears.notices == ["No backup: the folder cannot be made.", ""] and ears.faults == []
+    )
