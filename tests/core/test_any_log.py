@@ -74,7 +74,7 @@ def stories(draw):
     minutes = draw(st.lists(st.integers(0, 59), min_size=len(entries), max_size=len(entries)))
     days = draw(st.lists(st.integers(1, 28), min_size=len(entries), max_size=len(entries)))
     log = [
-        logs.Logged(number=i, at=f"2026-11-{day:02}T10:{minute:02}:00+00:00", wheel_id="w", entry=entry)
+        logs.Logged(number=i, at=f"2026-11-{day:02}T10:{minute:02}:00+00:00", wheel_id="w1", entry=entry)
         for i, (entry, minute, day) in enumerate(zip(entries, minutes, days, strict=True), 1)
     ]
     return wheel, plan, log

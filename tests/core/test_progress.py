@@ -85,7 +85,7 @@ def read_at(*readings):
     """The wheel after seating and readings at these times."""
     job = job_from_plain(ordinary())
     log = [
-        Logged(number=99 + n, at=at, wheel_id="w", entry=Reading(pressure_kpa=kpa, temperature_c=20.0))
+        Logged(number=99 + n, at=at, wheel_id="w1", entry=Reading(pressure_kpa=kpa, temperature_c=20.0))
         for n, (at, kpa) in enumerate(readings)
     ]
     story = [*logged(*BEFORE_SEAT, attempt("both_up")), *log]

@@ -76,7 +76,7 @@ ENTRIES = [
 def test_every_kind_of_entry_reads_in_words_and_comes_back_from_json(entry, text):
     assert entry_text(entry, METRIC) == text
     assert msgspec.json.decode(msgspec.json.encode(entry), type=AnyEntry) == entry
-    logged = Logged(number=1, at="2026-11-24T10:00:00+00:00", wheel_id="w", entry=entry)
+    logged = Logged(number=1, at="2026-11-24T10:00:00+00:00", wheel_id="w1", entry=entry)
     assert msgspec.convert(msgspec.to_builtins(logged), Logged) == logged
 
 

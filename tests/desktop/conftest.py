@@ -1,4 +1,5 @@
 import pytest
+from PyQt6.QtWidgets import QMessageBox
 
 from inner_rim.desktop import window
 from inner_rim.desktop.app import Session
@@ -14,6 +15,11 @@ def session(qtbot, qapp, own_home, monkeypatch):
     monkeypatch.setattr(window, "BOUNCE_MS", 0)
     load_font()
     opened = []
+
+    def asked(_parent, _title, words, *_more):
+        raise AssertionError(f"the window asks, and nobody answers: {words}")
+
+    monkeypatch.setattr(QMessageBox, "warning", asked)
 
     def open_session(demo=False):
         one = Session(own_home, demo=demo)

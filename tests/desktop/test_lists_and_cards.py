@@ -95,7 +95,7 @@ def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):
     card.port.setText("ttyNowhere")
     card._connect()
     assert "/dev/ttyNowhere cannot be opened" in card.words.text()
-    assert demo.bench.settings["caliper_port"] == "ttyNowhere"
+    assert demo.bench.settings.own.ports["caliper"] == "ttyNowhere"
     demo.window.caliper.begin_stand_in()
     qtbot.waitUntil(lambda: "stand-in" in card.words.text())
     demo.window.caliper.tool.off()

@@ -8,7 +8,7 @@ from inner_rim.core.log import Finding, StepEntry
 from inner_rim.desktop.keys import KEYS
 from inner_rim.desktop.now_words import LowPick, now_of
 from inner_rim.work.bench import Bench
-from tests.samples import ordinary
+from tests.samples import stored
 
 BEFORE_SEAT = ("check_in", "strip", "tape", "valve", "mount", "sealant")
 
@@ -18,13 +18,13 @@ def bench_with(*entries, **changes):
     from inner_rim.store.rows import BenchState, StoredJob
 
     log = tuple(
-        Logged(number=i + 1, at="2026-11-24T10:00:00+00:00", wheel_id="w", entry=e)
+        Logged(number=i + 1, at="2026-11-24T10:00:00+00:00", wheel_id="w1", entry=e)
         for i, e in enumerate(entries)
     )
     bench = Bench()
     bench.sync.adopt(
         BenchState(
-            (StoredJob(job_id=1, document=ordinary(**changes), drafts={}, revision=1, log=log),), {}, 0
+            (StoredJob(job_id="job-1", document=stored(**changes), drafts={}, revision=1, log=log),), {}, 0
         )
     )
     return bench

@@ -129,7 +129,7 @@ def test_a_theme_file_must_have_every_purpose_and_no_other(tmp_path):
         _ = Tokens(good).glitter
 
 
-@pytest.mark.parametrize("stored", [None, "dark", {}, {"name": "neon", "scale": 9}, {"name": 3}])
+@pytest.mark.parametrize("stored", [(None, None), ("neon", 9), (3, "large"), ("", 0.0)])
 def test_an_odd_stored_theme_falls_back_to_the_usual(stored):
-    assert theme_choice(stored) == ("light", 1.0)
-    assert theme_choice({"name": "dark", "scale": 1.25}) == ("dark", 1.25)
+    assert theme_choice(*stored) == ("light", 1.0)
+    assert theme_choice("dark", 1.25) == ("dark", 1.25)

@@ -51,7 +51,7 @@ def test_the_usual_delimiters_are_understood_and_a_decimal_comma_with_them(delim
     [
         ((HEAD, ("tape", "Ebb", "wide", "1")), "line 2, column width_mm: “wide” is not a number"),
         ((HEAD, ("tape", "Ebb", "27", "-1")), "line 2, column stock: -1.0; accepted is a number from 0"),
-        ((HEAD, ("tape", "Ebb", "nan", "1")), "line 2, column width_mm: “nan” is not a finite number"),
+        ((HEAD, ("tape", "Ebb", "nan", "1")), "line 2, column width_mm: “nan” is not a number"),
         ((HEAD, ("tap", "Ebb", "27", "1")), "line 2, column kind: “tap”"),
         ((HEAD, ("tape", "", "27", "1")), "line 2, column name: missing"),
         (

@@ -2,11 +2,12 @@
 
 import pytest
 
-from inner_rim.core.job import MAX_WHEELS
+from inner_rim.core.job import MAX_WHEELS, Practice
+from inner_rim.core.operations import SetField
 from inner_rim.core.parts import item_from
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.state import Shop, practice_of, usual_of
-from inner_rim.work.shelf import MOST_OFFERED, ShelfBook
+from inner_rim.work.editing.state import Shop, usual_of
+from inner_rim.work.shelf import MOST_OFFERED
 from inner_rim.work.storage.demo import demo_bench, demo_shelf
 from inner_rim.work.storage.parts_files import PartsImport, export_parts, read_parts
 from tests.work.test_choices_and_day import NOW
@@ -30,42 +31,55 @@ def tape(name, **more):
     return item_from("tape", {"name": name, "width_mm": 27}, **more)
 
 
-def test_a_part_is_put_changed_refused_and_retired_in_memory():
-    book, told = ShelfBook(None, lambda: "now", lambda: None), []
-    book.put(tape("A"), done=told.append)
-    assert book.items[0].item_id == 1 and told[0].name == "A"
-    book.put(tape("A"), failed=told.append)
+def book_alone():
+    """A shelf without a store."""
+    return Bench(clock=lambda: NOW).shelf
+
+
+def test_a_part_is_added_edited_counted_refused_and_retired_in_memory():
+    book, told = book_alone(), []
+    book.add(tape("A", stock=3.0), done=told.append)
+    item_id = book.items[0].item_id
+    assert item_id and told[0].name == "A"
+    book.add(tape("A"), failed=told.append)
     assert "on the shelf already" in told[-1]
-    book.put(tape("A", stock=5.0, item_id="p1"))
-    assert [item.stock for item in book.items] == [5.0]
+    book.edit(item_id, [SetField("", "low_at", 2.0, 0.0), SetField("", "spec.width_mm", 28, 27)])
+    book.count(item_id, 5.0, 3.0)
+    (item,) = book.items
+    assert (item.stock, item.low_at, item.spec["width_mm"]) == (5.0, 2.0, 28)
+    book.edit(item_id, [SetField("", "low_at", 9.0, 0.0)], failed=told.append)  # not what it was
+    assert "its value stands" in told[-1] and book.items[0].low_at == 2.0
     book.retire(book.items[0])
     assert book.items[0].retired and book.offered("", "tape") == []
 
 
 def test_offers_are_few_and_a_part_without_a_name_is_not_learned():
-    book = ShelfBook(None, lambda: "now", lambda: None)
+    book = book_alone()
     for i in range(40):
-        book.put(tape(f"T {i}"))
+        book.add(tape(f"T {i}"))
     assert len(book.offered("t", "tape")) == MOST_OFFERED
-    book.learn("tire", {"size": "45-622"})
-    book.learn("tire", {"name": "Heron", "size": "45-622", "new": True})
-    book.learn("tire", {"name": "Heron", "size": "50-622"})
-    book.learn("rim", {"name": "not whole"})
+    for kind, figures in (
+        ("tire", {"size": "45-622"}),
+        ("tire", {"name": "Heron", "size": "45-622", "new": True}),
+        ("tire", {"name": "Heron", "size": "50-622"}),
+        ("rim", {"name": "not whole"}),
+    ):
+        book.booking("b", ("job", "w"), (), (), [(kind, figures)])
     found = [item for item in book.items if item.kind != "tape"]
     assert [item.spec for item in found] == [{"name": "Heron", "size": "45-622"}]
 
 
 def test_tables_go_through_files_without_a_store(tmp_path):
-    book = ShelfBook(None, lambda: "now", lambda: None)
+    book = book_alone()
     book.adopt(demo_shelf())
     for name in ("shelf.csv", "shelf.json"):
         assert "21 parts" in export_parts(tmp_path / name, book.items)
         assert [i.name for i in read_parts(tmp_path / name)] == [i.name for i in book.items]
     told = []
-    running = PartsImport(book, tmp_path / "shelf.csv", lambda: told.append(True))
+    running = PartsImport(book, None, tmp_path / "shelf.csv", "now", lambda: told.append(True))
     running.start()
     assert running.over and told and "21 parts imported" in running.words and len(book.items) == 21
-    missing = PartsImport(book, tmp_path / "none.csv", lambda: None)
+    missing = PartsImport(book, None, tmp_path / "none.csv", "now", lambda: None)
     missing.start()
     assert "cannot be read" in missing.words
 
@@ -75,7 +89,7 @@ def test_two_windows_see_each_other_s_shelf(desk):
     for each in (one, two):
         each.bench.shelf.load()
         each.settle()
-    one.bench.shelf.put(tape("Ebb tape 27", stock=9000.0))
+    one.bench.shelf.add(tape("Ebb tape 27", stock=9000.0))
     one.settle()
     two.settle(until=lambda: len(two.bench.shelf.items) == 1)
     assert two.bench.shop.shelf.tapes[0].width_mm == 27
@@ -84,14 +98,15 @@ def test_two_windows_see_each_other_s_shelf(desk):
 def test_the_shop_s_practice_outlives_a_restart(desk):
     one = desk()
     one.bench.set_practice("dose", "lean")
-    one.bench.set_injector(30.0)
+    one.bench.set_shop("shelf.injector_ml", 30.0)
     one.settle()
     again = desk()
-    assert again.bench.shop == Shop(practice_of({"dose": "lean"}), again.bench.shop.shelf)
+    assert again.bench.shop == Shop(Practice(dose="lean"), again.bench.shop.shelf)
     assert again.bench.shop.shelf.injector_ml == 30.0
     again.bench.set_practice("dose", None)
     assert again.bench.shop.practice is None
-    assert practice_of({"dose": "a bucket"}) is None
+    again.bench.set_practice("dose", "a bucket")
+    assert again.bench.shop.practice is None  # nonsense is no method
 
 
 def test_what_holds_where_a_field_says_nothing(bench):

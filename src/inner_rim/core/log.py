@@ -209,7 +209,7 @@ AnyEntry = (
 )
 
 
-class Unreadable(msgspec.Struct, frozen=True):
+class Unreadable(msgspec.Struct, frozen=True, tag_field="kind", tag="unreadable"):
     """A stored entry that this program cannot read: shown as it is, kept byte for byte, never written.
 
     Attributes:

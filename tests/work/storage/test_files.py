@@ -1,3 +1,5 @@
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -20,11 +22,30 @@ def test_a_file_is_there_whole_or_as_it_was(tmp_path, monkeypatch):
     assert path.read_bytes() == b"first" and list(tmp_path.iterdir()) == [path]
 
 
+def test_a_link_is_replaced_not_followed_and_a_user_s_own_file_is_not_touched(tmp_path):
+    (tmp_path / "secret").write_bytes(b"mine")
+    (tmp_path / "out.csv").symlink_to(tmp_path / "secret")
+    (tmp_path / "out.csv.partial").write_bytes(b"also mine")
+    write_whole(tmp_path / "out.csv", b"new")
+    assert (tmp_path / "secret").read_bytes() == b"mine" and not (tmp_path / "out.csv").is_symlink()
+    assert (tmp_path / "out.csv").read_bytes() == b"new" and (
+        tmp_path / "out.csv.partial"
+    ).read_bytes() == b"also mine"
+    write_whole(tmp_path / ("n" * 255), b"long")
+    for bad in ("n" * 300, "a\0b", "none/x"):
+        with pytest.raises(InputError, match="cannot be written"):
+            write_whole(tmp_path / bad, b"x")
+    assert len(list(tmp_path.iterdir())) == 4
+
+
 def test_what_cannot_be_read_is_a_sentence(tmp_path):
     with pytest.raises(InputError, match="cannot be read"):
-        read_whole(tmp_path / "none.csv")
+        read_whole(tmp_path / "none.csv", 100)
     with pytest.raises(InputError, match="cannot be read"):
-        read_whole(tmp_path)
+        read_whole(tmp_path, 100)
+    for endless in ("/dev/zero", "/dev/urandom"):
+        with pytest.raises(InputError, match="at most 1000"):
+            read_whole(Path(endless), 1000)
 
 
 @given(st.text(max_size=40))

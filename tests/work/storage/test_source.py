@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 
-from inner_rim.store.errors import StoreReadOnly
+from inner_rim.store.errors import StoreUnreachable
 from inner_rim.work.storage.paths import data_folder, database_file, database_url
 from inner_rim.work.storage.source import first_look, kept_theme, opener
 
@@ -29,7 +29,7 @@ def test_the_first_look_and_the_theme_come_from_the_same_file(tmp_path):
     repository = opener(file)()
     repository.set_setting("theme", {"name": "dark", "scale": 1.25})
     repository.close()
-    assert first_look(file).settings == {"theme": {"name": "dark", "scale": 1.25}}
+    assert first_look(file).settings["theme"] == {"name": "dark", "scale": 1.25}
     assert kept_theme(file) == {"name": "dark", "scale": 1.25}
 
 
@@ -41,7 +41,7 @@ def test_another_database_by_its_url(tmp_path):
 
 def test_a_data_folder_that_cannot_be_made_is_a_sentence(tmp_path):
     (tmp_path / "file").write_text("in the way")
-    with pytest.raises(StoreReadOnly, match="cannot be made"):
+    with pytest.raises(StoreUnreachable, match="cannot be used"):
         opener(tmp_path / "file" / "data" / "x.sqlite")()
 
 
