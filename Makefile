@@ -22,7 +22,7 @@ lint:            ## style, types and the import contract
 	.venv/bin/lint-imports
 
 unit:            ## the tests alone (ARGS= is passed to pytest)
-	$(PY) -m pytest $(ARGS)
+	$(PY) -m pytest -n 2 $(ARGS)
 
 bench: setup     ## the benchmarks, printed as ratios
 	$(PY) benchmarks/planning.py

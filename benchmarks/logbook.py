@@ -32,8 +32,8 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.store.rows import search_words
 from inner_rim.work.bench import Bench
-from inner_rim.work.storage.demo import demo_bench, demo_jobs
 from inner_rim.work.export import written_as
+from inner_rim.work.storage.demo import demo_bench, demo_jobs
 
 SAMPLES = Path(__file__).parents[1] / "tests" / "data" / "traces"
 PER_WHEEL = 25

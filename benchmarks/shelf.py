@@ -25,9 +25,9 @@ from inner_rim.desktop.theme import load_font
 from inner_rim.documents.parts_table import from_csv, to_csv
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
-from inner_rim.work.storage.demo import demo_jobs, demo_shelf
 from inner_rim.work.planning import plan_document
 from inner_rim.work.shelf import ShelfBook
+from inner_rim.work.storage.demo import demo_jobs, demo_shelf
 
 PARTS = 5000
 

@@ -17,8 +17,8 @@ from inner_rim.core.log import StepEntry
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import Theme, load_font
 from inner_rim.desktop.trace_view import POPS_EVERY
-from inner_rim.work.storage.demo import demo_shelf
 from inner_rim.work.gauge import stand_in_words
+from inner_rim.work.storage.demo import demo_shelf
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 Shot = Callable[[Session], None]

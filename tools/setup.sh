@@ -63,6 +63,7 @@ if [ "${1:-}" = test ]; then
     command -v Xvfb >/dev/null || missing="$missing xvfb"
     command -v xauth >/dev/null || missing="$missing xauth"
     command -v xdotool >/dev/null || missing="$missing xdotool"
+    ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing="$missing postgresql"
 fi
 if [ -n "$missing" ]; then
     say "system libraries missing:$missing"

@@ -17,7 +17,7 @@ from inner_rim.desktop.theme import Theme, load_font
 from inner_rim.desktop.wheel_view import WheelView
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_bench
-from tests.samples import logged, ordinary
+from tests.samples import logged, ordinary, stored
 
 
 @pytest.fixture
@@ -33,7 +33,7 @@ def wheel_state(**changes):
 
     bench = Bench()
     state = demo_bench(datetime(2026, 11, 24, tzinfo=UTC))
-    job = type(state.jobs[0])(job_id=1, document=ordinary(**changes), drafts={}, revision=1)
+    job = type(state.jobs[0])(job_id="j1", document=stored(**changes), drafts={}, revision=1)
     bench.sync.adopt(type(state)((job,), {}, 0))
     return bench.current
 

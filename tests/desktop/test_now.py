@@ -111,7 +111,7 @@ def test_every_answer_is_a_command_that_the_page_knows(session):
             "undo", "redo", "main_action", "next_wheel", "previous_wheel", "next_stage", "previous_stage", "units",
             "theme", "larger", "smaller", "export", "why", "show_section", "show_wheel", "show_finish", "show_steps",
             "show_log", "key_map", "leave", "show_choices", "take_mean", "go_bench", "go_day", "go_shelf", "go_practice",
-            "go_logbook", "show_trace",
+            "go_logbook", "show_trace", "take_mine",
         )  # fmt: skip
         assert known, line.command
 

@@ -252,5 +252,7 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
 
 def test_ten_thousand_letters_of_search_are_one_list(demo):
     shelf = demo.bench.shelf
-    shelf.adopt(tuple(item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=i) for i in range(5000)))
+    shelf.adopt(
+        tuple(item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=f"p{i}") for i in range(5000))
+    )
     assert len(shelf.find("T 4999")) == 1 and len(shelf.offered("T", "tape")) == 12

@@ -188,7 +188,7 @@ def test_the_alarm_begins_where_the_shop_wants_it(demo, qtbot):
     page.alarm.textEdited.emit("80")
     assert demo.bench.gauge.take(275.0, 0.0, 340.0) == "near"
     page.alarm.textEdited.emit("110")
-    assert "50 to 100" in page._fault.text() and demo.bench.settings["alarm_share"] == 0.8
+    assert "50 to 100" in page._fault.text() and demo.bench.settings.alarm_share == 0.8
 
 
 def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path):
@@ -201,9 +201,9 @@ def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path):
     assert "What shall be written" in page.now._action.text()
     page.digit(2)
     assert wanted == ["sheet"]
-    window.write_paper("sheet", tmp_path / "sheet.pdf")
+    window.exporter.write_paper("sheet", tmp_path / "sheet.pdf")
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF") and "Written" in demo.bench.message
-    window.write_paper("card", tmp_path / "none" / "card.pdf")
+    window.exporter.write_paper("card", tmp_path / "none" / "card.pdf")
     assert "cannot be written" in demo.bench.message
     window.go_to("day")
     assert window.page_of("day").write_cards(tmp_path / "all.pdf")

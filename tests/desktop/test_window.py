@@ -23,7 +23,7 @@ def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(session,
 
 def test_a_folder_that_cannot_be_written_is_a_sentence_and_leaves_no_half_file(session, tmp_path):
     one = session(demo=True)
-    assert not one.window.write_file(tmp_path / "no folder" / "x.json", [])
+    assert not one.window.exporter.write(tmp_path / "no folder" / "x.json", b"[]")
     assert "cannot be written" in one.window._message.text()
     assert list(tmp_path.rglob("*.partial")) == []
 
@@ -76,16 +76,19 @@ def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session
     one.bench.sync.on_store_fault(
         StoreFull("The disk is full; your work is kept here. Make room or export your work.")
     )
-    assert one.window._banner.isVisible() and "disk is full" in one.window._banner_words.text()
+    assert one.window.banner.isVisible() and "disk is full" in one.window.banner.words.text()
     one.bench.editor.type_into("ride.total_mass_kg", "77")  # the hand is not stopped
     assert one.bench.current.ride_job.ride.total_mass_kg == 77
     target = tmp_path / "work.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     one.window.obey("export_all")
     saved = json.loads(target.read_text(encoding="utf-8"))
-    assert saved[0]["document"]["ride"]["total_mass_kg"] == 77 and saved[0]["log"][0]["entry"]["kind"]
+    assert (
+        saved["jobs"][0]["job"]["ride"]["total_mass_kg"] == 77 and saved["jobs"][0]["log"][0]["entry"]["kind"]
+    )
+    assert saved["shelf"] and saved["practice"]["settings"]["practice.dose"] == "standard"
     one.bench.sync.on_store_fault(None)
-    assert not one.window._banner.isVisible() and "nothing was lost" in one.window._message.text()
+    assert not one.window.banner.isVisible() and "nothing was lost" in one.window._message.text()
 
 
 @pytest.mark.parametrize(
@@ -98,6 +101,18 @@ def test_closing_with_work_that_is_not_stored_asks_first(session, monkeypatch, a
     monkeypatch.setattr(QMessageBox, "warning", lambda *a, **k: asked.append(a[2]) or answer)
     monkeypatch.setattr(one.window, "all_stored", lambda: False)
     assert one.shell.close() is closes and "not stored" in asked[0]
+
+
+@pytest.mark.parametrize("chosen", ["", "no folder/work.json"])
+def test_saving_that_is_broken_off_or_fails_does_not_close(session, tmp_path, monkeypatch, chosen):
+    one = session(demo=True)
+    monkeypatch.setattr(QMessageBox, "warning", lambda *a, **k: QMessageBox.StandardButton.Save)
+    monkeypatch.setattr(one.window, "all_stored", lambda: False)
+    target = str(tmp_path / chosen) if chosen else ""
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (target, ""))
+    assert one.shell.close() is False
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "work.json"), ""))
+    assert one.shell.close() is True and (tmp_path / "work.json").exists()
 
 
 def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypatch, qapp, capsys):
@@ -148,3 +163,50 @@ def test_a_bouncing_or_held_key_answers_once(session, qtbot, monkeypatch):
     assert len(bench.current.log) == before + 1
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert len(bench.current.log) == before + 2
+
+
+def test_every_label_shows_plain_text_and_a_name_is_never_markup(session, qtbot):
+    from PyQt6.QtCore import Qt
+    from PyQt6.QtWidgets import QLabel
+
+    one = session(demo=True)
+    one.bench.editor.type_into("name", '<img src="/dev/zero"> front')
+    one.bench.editor.type_into("tire.size", '<img src="/dev/zero">')
+    for place in ("bench", "day", "shelf", "practice", "logbook"):
+        one.window.go_to(place)
+        one.window.grab()
+    labels = one.window.findChildren(QLabel)
+    assert len(labels) > 40
+    assert [label.text() for label in labels if label.textFormat() != Qt.TextFormat.PlainText] == []
+    assert one.window.page._name.toolTip().startswith("<qt>&lt;img")
+
+
+def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
+    """L, 9, Enter: the entry that once made every wheel unreadable."""
+    from PyQt6.QtCore import Qt
+    from PyQt6.QtWidgets import QApplication
+
+    one = session()
+    for field, text in (
+        ("rim.bead_seat_diameter_mm", "622"),
+        ("rim.internal_width_mm", "24"),
+        ("tire.size", "45-622"),
+    ):
+        if not one.bench.wheels:
+            one.bench.editor.new_wheel()
+        one.bench.editor.type_into(field, text)
+    for stage in ("check_in", "strip", "tape", "valve", "mount", "sealant"):
+        one.bench.recorder.finish_stage(stage)
+    one.window.page.now.focus_main()
+    for key in (Qt.Key.Key_L, Qt.Key.Key_9):
+        qtbot.keyClick(QApplication.focusWidget(), key)
+    assert "1 to 8" in one.window.page.now._caution.text()
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+    for depth in ("250", "-1", "9" * 400):
+        one.window.page.now.figure.setText(depth)
+        one.window.page.answers._take_dip()
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    assert one.worker.kept == ()
+    one.finish()
+    again = session()
+    assert again.bench.current is not None and again.bench.current.progress.stage == "seat"

@@ -10,7 +10,7 @@ import vobject
 
 from inner_rim.core.units import UnitChoice
 from inner_rim.documents.calendar_file import DueDate, to_ics
-from inner_rim.work import handing
+from inner_rim.work import export
 from inner_rim.work.bench import Bench
 from inner_rim.work.papers import WAYS, code_of
 from inner_rim.work.storage.demo import demo_bench
@@ -36,7 +36,7 @@ def text_of(data):
 
 def test_the_bench_card_says_picks_limit_log_and_stops(bench):
     state = wheel(bench, "Kiosk")
-    words = text_of(handing.written_as("card", state, BAR, NOW))
+    words = text_of(export.written_as("card", state, BAR, NOW))
     for said in (
         state.name,
         "2.50 bar, printed on the tire",
@@ -47,12 +47,12 @@ def test_the_bench_card_says_picks_limit_log_and_stops(bench):
         "go first",
     ):
         assert said in words, said
-    stopped = text_of(handing.written_as("card", wheel(bench, "Tern"), BAR, NOW))
+    stopped = text_of(export.written_as("card", wheel(bench, "Tern"), BAR, NOW))
     assert "STOP" in stopped and "not approved for a straight-side rim" in stopped
 
 
 def test_the_customer_s_sheet_names_pressures_limits_dates_and_what_to_do(bench):
-    words = text_of(handing.written_as("sheet", wheel(bench, "Kiosk"), BAR, NOW))
+    words = text_of(export.written_as("sheet", wheel(bench, "Kiosk"), BAR, NOW))
     for said in (
         "Ride at 2.40 bar",
         "Never above 2.50 bar",
@@ -62,7 +62,7 @@ def test_the_customer_s_sheet_names_pressures_limits_dates_and_what_to_do(bench)
         "fit a tube",
     ):
         assert said in words, said
-    psi = text_of(handing.written_as("sheet", wheel(bench, "Kiosk"), UnitChoice(kpa="psi"), NOW))
+    psi = text_of(export.written_as("sheet", wheel(bench, "Kiosk"), UnitChoice(kpa="psi"), NOW))
     assert "34.8 psi" in psi and "bar" not in psi.replace("flat bar", "")
 
 
@@ -72,8 +72,8 @@ def test_the_code_on_the_paper_brings_the_wheel_back(bench):
     from segno import make
 
     state = wheel(bench, "Kiosk")
-    code = handing.wheel_code(state)
-    assert code_of(code) == (state.job.job_id, state.index)
+    code = export.wheel_code(state)
+    assert code_of(code) == (state.wheel_id.upper(),)
     rows = [list(row) for row in make(code, error="m", micro=False).matrix_iter(scale=8, border=4)]
     picture = Image.new("L", (len(rows), len(rows)), 255)
     draw = ImageDraw.Draw(picture)
@@ -85,7 +85,7 @@ def test_the_code_on_the_paper_brings_the_wheel_back(bench):
 
 
 def test_the_calendar_is_read_by_a_second_parser(bench):
-    data = handing.written_as("calendar", wheel(bench, "Kiosk"), BAR, NOW)
+    data = export.written_as("calendar", wheel(bench, "Kiosk"), BAR, NOW)
     assert all(len(line) <= 75 for line in data.split(b"\r\n"))  # RFC 5545, 3.1
     events = vobject.readOne(data.decode()).vevent_list
     assert ["Refresh the sealant" in event.summary.value for event in events].count(True) == 1
@@ -99,9 +99,9 @@ def test_the_calendar_is_read_by_a_second_parser(bench):
 
 def test_job_and_log_come_as_json_and_csv_no_cell_a_formula(bench):
     state = wheel(bench, "Old Curlew")
-    found = json.loads(handing.written_as("job", state, BAR, NOW))
+    found = json.loads(export.written_as("job", state, BAR, NOW))
     assert len(found["log"]) == len(state.job.log) and found["job"] == state.job.draft.document
-    table = handing.written_as("log", state, BAR, NOW).decode("utf-8-sig").splitlines()
+    table = export.written_as("log", state, BAR, NOW).decode("utf-8-sig").splitlines()
     assert len(table) == len(state.log) + 1 and table[0].startswith("wheel,number,at,kind")
     assert not any(cell.startswith(("=", "+", "@")) for row in table for cell in row.split(","))
 
@@ -109,11 +109,11 @@ def test_job_and_log_come_as_json_and_csv_no_cell_a_formula(bench):
 def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
     state = wheel(bench, "Sandpiper")
     for way, (ending, _words) in WAYS.items():
-        name = handing.file_name(way, state)
+        name = export.file_name(way, state)
         assert name.endswith(ending) and "/" not in name
-        assert "Written" in handing.write_wheel(way, state, BAR, NOW, tmp_path / name)
-    assert handing.cards_pdf(bench.wheels, BAR, lambda done: done < 3) is None
-    pages = pypdf.PdfReader(io.BytesIO(handing.cards_pdf(bench.wheels, BAR))).pages
+        assert "Written" in export.write_wheel(way, state, BAR, NOW, tmp_path / name)
+    assert export.cards_pdf(bench.wheels, BAR, lambda done: done < 3) is None
+    pages = pypdf.PdfReader(io.BytesIO(export.cards_pdf(bench.wheels, BAR))).pages
     assert len(pages) == len(bench.wheels)
 
 

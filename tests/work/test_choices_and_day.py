@@ -226,9 +226,12 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
     number = next(i.number for i in state.log if isinstance(i.entry, Attempt) and i.entry.low_left)
     bench.recorder.record(Correction(of=number, text="it was the other side"))
     log = tuple(bench.current.log)
-    job = StoredJob(3, bench.current.job.draft.document, {}, 1, True, log)
-    lines = story_lines(job, (3, 0), BAR)
+    job = StoredJob("j3", bench.current.job.draft.document, {}, 1, True, log)
+    lines = story_lines(job, state.key, BAR)
     assert lines[0].note == "put away" and line(lines, "one side low").chip == "corrected below"
-    hits = hit_lines((Hit(3, state.name, log[0]),), BAR)
-    assert hits[0].key == f"3/0/{log[0].number}" and "Nothing found" in hit_lines((), BAR)[0].title
+    hits = hit_lines((Hit("j3", state.name, log[0]),), BAR)
+    assert (
+        hits[0].key == f"j3/{state.wheel_id}/{log[0].number}"
+        and "Nothing found" in hit_lines((), BAR)[0].title
+    )
     assert "Choose an entry" in story_lines(None, None, BAR)[0].title

@@ -122,3 +122,79 @@ def test_without_a_display_it_says_so_in_words():
     )
     assert done.returncode == 2
     assert "no display" in done.stderr and "Traceback" not in done.stderr
+
+
+def said(*args, **env):
+    import os
+
+    done = subprocess.run(
+        [sys.executable, "-m", "inner_rim.cli", *map(str, args)], capture_output=True, text=True, timeout=60,
+        env={**os.environ, **env},
+    )  # fmt: skip
+    assert "Traceback" not in done.stderr
+    return done
+
+
+def test_ones_own_data_go_out_and_come_back_the_same(tmp_path):
+    import json
+
+    from tests.samples import ordinary
+
+    job = tmp_path / "job.json"
+    job.write_text(json.dumps(ordinary()), encoding="utf-8")
+    homes = [{"INNER_RIM_HOME": str(tmp_path / name)} for name in ("a", "b")]
+    assert said("import", job, **homes[0]).returncode == 0
+    again = said("import", job, **homes[0])
+    assert again.returncode == 2 and "--replace" in again.stderr and again.stderr.count("\n") == 1
+    assert said("import", "--replace", job, **homes[0]).returncode == 0
+    _log_into(tmp_path / "a" / "inner-rim.sqlite")
+    assert said("export", "--to", tmp_path / "one", **homes[0]).returncode == 0
+    assert said("import", tmp_path / "one", **homes[1]).returncode == 0
+    assert said("export", "--to", tmp_path / "two", **homes[1]).returncode == 0
+    files = [p.relative_to(tmp_path / "one") for p in (tmp_path / "one").rglob("*") if p.is_file()]
+    assert len(files) == 4
+    for file in files:
+        assert (tmp_path / "one" / file).read_bytes() == (tmp_path / "two" / file).read_bytes()
+
+
+def _log_into(file):
+    from inner_rim.core.log import Correction, Note
+    from inner_rim.core.parts import item_from
+    from inner_rim.store.database import sqlite_url
+    from inner_rim.store.repository import NewEntry, Repository
+
+    store = Repository(sqlite_url(file))
+    (job,) = store.bench().jobs
+    wheel_id = job.document["wheels"][0]["wheel_id"]
+    at = "2026-11-24T10:00:00+00:00"
+    store.append(
+        job.job_id,
+        wheel_id,
+        [
+            NewEntry("e1", at, Note(text="=HYPERLINK(1);=1+1")),
+            NewEntry("e2", at, Correction(of=1, text="no")),
+        ],
+    )
+    store.shelf.add(item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=9.0), at, "counted")
+    store.set_setting("practice.dose", "lean")
+    store.close()
+
+
+def test_a_backup_is_put_back_and_what_cannot_be_is_one_line(tmp_path):
+    home = {"INNER_RIM_HOME": str(tmp_path / "home")}
+    assert said("backup", tmp_path / "none.sqlite", **home).returncode == 2
+    assert said("export", "--to", tmp_path / "out", **home).returncode == 0
+    assert said("backup", tmp_path / "copy.sqlite", **home).returncode == 0
+    done = said("restore", tmp_path / "copy.sqlite", **home)
+    assert done.returncode == 0 and "The data before it are in" in done.stdout
+    for args in (
+        ("restore", "/dev/zero"),
+        ("import", "/dev/zero"),
+        ("import", tmp_path),
+        ("plan", "/dev/zero"),
+    ):
+        bad = said(*args, **home)
+        assert bad.returncode in (0, 2) and bad.stderr.count("\n") <= 1
+    for url in ("foo", "sqlite://", "mysql://u:secret@h/n"):
+        bad = said("export", "--to", tmp_path / "x", INNER_RIM_DATABASE=url, **home)
+        assert bad.returncode == 2 and "INNER_RIM_DATABASE" in bad.stderr and "secret" not in bad.stderr

@@ -6,6 +6,7 @@ The sentence names the field, the value and what is accepted; never a traceback.
 from __future__ import annotations
 
 import math
+import numbers
 import re
 from collections.abc import Iterator
 from functools import cache
@@ -96,8 +97,27 @@ def job_from_plain(plain: Any) -> Job:
     _refuse_odd_numbers(plain)
     try:
         return msgspec.convert(plain, Job)
+    except msgspec.ValidationError:
+        plain = _natural(plain)  # numbers of other real types, such as NumPy's; only where it is needed
+    try:
+        return msgspec.convert(plain, Job)
     except msgspec.ValidationError as fault:
         raise as_input_error(str(fault), plain) from fault
+
+
+def _natural(plain: Any) -> Any:
+    """Return plain data with numbers of any real type as Python's own."""
+    if isinstance(plain, dict):
+        return {key: _natural(value) for key, value in plain.items()}
+    if isinstance(plain, list | tuple):
+        return [_natural(value) for value in plain]
+    if isinstance(plain, int | float | str):
+        return plain
+    if isinstance(plain, numbers.Integral):
+        return int(plain)
+    if isinstance(plain, numbers.Real):
+        return float(plain)
+    return bool(plain) if type(plain).__name__ in ("bool", "bool_") else plain
 
 
 def _check_header(plain: dict[Any, Any]) -> None:

@@ -64,6 +64,7 @@ class Answers:
     def start_afresh(self) -> None:
         """Another wheel or stage: nothing is being marked, nothing is wrong."""
         self.low, self.fault, self.fleet, self.papers, self.guide = None, "", False, False, ""
+        self._page.now.reason.clear()  # a reason belongs to the wheel it was typed for
 
     def obey(self, command: str) -> bool:
         """Carry out a command; return whether there is such a one."""

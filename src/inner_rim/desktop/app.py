@@ -227,9 +227,12 @@ class Smoke:
         self._app.quit()
 
     def _paint_pages(self) -> None:
+        from inner_rim.core.parts import KIND_WORDS
         from inner_rim.core.plan import STAGES
 
         from .bench_page import VIEWS
+        from .picks import COUNT
+        from .shelf_page import ShelfPage
         from .window import PLACES
 
         window = self._session.window
@@ -241,11 +244,26 @@ class Smoke:
         for stage in STAGES:
             page.look_at(stage)
             window.grab()
-        for place in range(8):
+        for place in range(COUNT):
             page.show_why(place)
             window.grab()
+        page.close_why()
+        for state in list(
+            window.bench.wheels
+        ):  # every kind of question there is: stops, overrides, waits, holds
+            window.bench.select(state.key)
+            for command in ("papers", "leave", "trouble", "leave"):
+                window.obey(command)
+                window.grab()
         window.obey("key_map")
         window.grab()
         for name in PLACES:
             window.go_to(name)
             window.grab()
+        shelf = window.page_of("shelf")
+        if isinstance(shelf, ShelfPage):
+            window.go_to("shelf")
+            for kind in KIND_WORDS:
+                shelf.show_kind(kind)
+                shelf.new_part()
+                window.grab()

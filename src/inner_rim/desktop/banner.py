@@ -6,12 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage import rescue
 
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 MOST_NAMED = 3
@@ -37,7 +38,7 @@ class StorageBanner(QFrame):
         self._backup: tuple[Path, str] | None = None
         self._looked_for: object = None
         self.setProperty("role", "trouble")
-        self.words = QLabel("")
+        self.words = PlainLabel("")
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.words.setWordWrap(True)
         self.again = self._button(tr("Try again"), self._try_again)

@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
@@ -31,6 +30,7 @@ from .log_view import LogView
 from .now_panel import NowPanel
 from .now_words import now_of
 from .picks import COUNT, PicksColumn
+from .plain import PlainLabel, plain_tip
 from .scale import PressureScale
 from .section_view import SectionView
 from .side_view import SideView
@@ -93,13 +93,13 @@ class BenchPage(QWidget):
         self.now = NowPanel(theme)
         self.picks = PicksColumn(theme)
         self.scale = PressureScale(theme)
-        self._count = QLabel("")
+        self._count = PlainLabel("")
         self._count.setProperty("role", "muted")
         self._new = QPushButton(tr("+  New wheel"))
         self._again = QPushButton(tr("Same again"))
         self._again.setToolTip(tr("A wheel alike in this job: the other end, or the next of a fleet. Key A"))
-        self._name = QLabel("")
-        self._summary = QLabel("")
+        self._name = PlainLabel("")
+        self._summary = PlainLabel("")
         self._summary.setProperty("role", "muted")
         for label in (self._name, self._summary):
             label.setTextFormat(Qt.TextFormat.PlainText)
@@ -121,7 +121,7 @@ class BenchPage(QWidget):
         column.setContentsMargins(theme.px(4), theme.px(6), theme.px(4), theme.px(10))
         head = QHBoxLayout()
         head.setContentsMargins(theme.px(12), 0, theme.px(10), 0)
-        title = QLabel(tr("On the bench"))
+        title = PlainLabel(tr("On the bench"))
         title.setProperty("role", "muted")
         head.addWidget(title, 1)
         head.addWidget(self._count)
@@ -313,7 +313,7 @@ class BenchPage(QWidget):
             )
             return
         self._name.setText(state.name)
-        self._name.setToolTip(state.name)
+        self._name.setToolTip(plain_tip(state.name))
         self._summary.setText(summary_text(state, self._bench.units))
 
     def _show_drawings(self, state: WheelState | None) -> None:

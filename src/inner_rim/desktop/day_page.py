@@ -25,6 +25,7 @@ from inner_rim.work.shelf_lines import pick_lines
 from inner_rim.work.storage.files import write_whole
 
 from .lines_view import LinesView
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 CLOCK_MS = 10_000
@@ -43,7 +44,7 @@ class DayPage(QWidget):
         self.wheels = LinesView(theme, tr("Wheels by the clock"))
         self.wheels.taken.connect(self.wheel_wanted)
         self.picks = LinesView(theme, tr("What to take from the shelf"))
-        self._titles = [QLabel(tr("Today")), QLabel(tr("To take from the shelf"))]
+        self._titles = [PlainLabel(tr("Today")), PlainLabel(tr("To take from the shelf"))]
         self._scopes: dict[str, QPushButton] = {}
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 12)

@@ -32,6 +32,7 @@ from inner_rim.work.shelf import MOST_OFFERED
 
 from .choices import Choices
 from .entry import Entry
+from .plain import PlainLabel
 from .stage_fields import STAGE_FIELDS, FieldLine
 from .theme import TARGET_PX, Theme
 
@@ -56,7 +57,7 @@ class FieldRow(QWidget):
         grid.setVerticalSpacing(0)
         grid.setColumnMinimumWidth(0, theme.column(108))
         grid.setColumnStretch(1, 1)
-        label = QLabel(tr(line.label))
+        label = PlainLabel(tr(line.label))
         label.setProperty("role", "muted")
         grid.addWidget(label, 0, 0)
         self.entry: Entry | None = None
@@ -70,7 +71,7 @@ class FieldRow(QWidget):
         else:
             self.entry = self._make_entry(theme, label)
             grid.addWidget(self.entry, 0, 1)
-            self._unit = QLabel("")
+            self._unit = PlainLabel("")
             self._unit.setProperty("role", "muted")
             self._unit.setMinimumWidth(theme.px(30))
             grid.addWidget(self._unit, 0, 2)
@@ -79,7 +80,7 @@ class FieldRow(QWidget):
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE_MS)
         self._patience.timeout.connect(self._show_problem)
-        self._fault = QLabel("")
+        self._fault = PlainLabel("")
         self._fault.setWordWrap(True)
         self._fault.setProperty("role", "stop")
         self._fault.setFont(theme.font(13))

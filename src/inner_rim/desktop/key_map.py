@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QWidget
 
 from inner_rim.words import tr
 
 from .keys import lines
+from .plain import PlainLabel
 from .theme import Theme
 
 
@@ -20,17 +21,17 @@ class KeyMap(QFrame):
         grid = QGridLayout(self)
         grid.setContentsMargins(theme.px(24), theme.px(16), theme.px(24), theme.px(16))
         grid.setHorizontalSpacing(theme.px(20))
-        title = QLabel(tr("Keys"))
+        title = PlainLabel(tr("Keys"))
         title.setFont(theme.font(20, 600))
         grid.addWidget(title, 0, 0, 1, 4)
         entries = lines()
         half = (len(entries) + 1) // 2
         for i, (key, words) in enumerate(entries):
             column = 2 * (i // half)
-            name = QLabel(key)
+            name = PlainLabel(key)
             name.setFont(theme.font(15, 600))
             grid.addWidget(name, 1 + i % half, column)
-            grid.addWidget(QLabel(words), 1 + i % half, column + 1)
+            grid.addWidget(PlainLabel(words), 1 + i % half, column + 1)
 
     def place(self) -> None:
         """Stand in the middle of the window."""

@@ -6,7 +6,7 @@ from datetime import timedelta
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.errors import InputError
 from inner_rim.words import tr
@@ -17,6 +17,7 @@ from inner_rim.work.storage.paths import documents_folder
 
 from .entry import Entry
 from .lines_view import LinesView
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 PATIENCE_MS = 60
@@ -47,7 +48,7 @@ class LogbookPage(QWidget):
         self.hits.chosen.connect(self._choose)
         self.story = LinesView(theme, tr("The wheel's story"), lead_px=96)
         self.story.chosen.connect(self._choose_entry)
-        self._title = QLabel(tr("A wheel's story"))
+        self._title = PlainLabel(tr("A wheel's story"))
         self._open = QPushButton(tr("Onto the bench"))
         self._open.clicked.connect(self._to_bench)
         self._export = QPushButton(tr("Export…"))

@@ -11,6 +11,7 @@ from inner_rim.core.units import UnitChoice
 from inner_rim.words import tr
 
 from .entry import Entry
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 
@@ -35,9 +36,9 @@ class NowPanel(QFrame):
         self._answers: tuple[Answer, ...] = ()
         self._buttons: list[QPushButton] = []
         self._asks_figure = False
-        self._head = QLabel("")
-        self._action = QLabel("")
-        self._caution = QLabel("")
+        self._head = PlainLabel("")
+        self._action = PlainLabel("")
+        self._caution = PlainLabel("")
         for label in (self._action, self._caution):
             label.setWordWrap(True)
             label.setTextFormat(Qt.TextFormat.PlainText)
@@ -64,7 +65,7 @@ class NowPanel(QFrame):
         self.set_theme(theme)
 
     def _make_entry(self) -> tuple[Entry, QLabel]:
-        label = QLabel("")
+        label = PlainLabel("")
         label.setAlignment(Qt.AlignmentFlag.AlignRight)
         entry = Entry()
         entry.setAlignment(Qt.AlignmentFlag.AlignRight)

@@ -6,7 +6,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from inner_rim.work.part_draft import PartDraft
 
 from .choices import Choices
 from .entry import Entry
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 
@@ -33,10 +33,10 @@ class PartEditor(QWidget):
         self._bench, self._theme = bench, theme
         self.draft: PartDraft | None = None
         self._rows: dict[str, tuple[Field, Entry | Choices]] = {}
-        self._title = QLabel("")
+        self._title = PlainLabel("")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         self._title.setWordWrap(True)
-        self._fault = QLabel("")
+        self._fault = PlainLabel("")
         self._fault.setTextFormat(Qt.TextFormat.PlainText)
         self._fault.setWordWrap(True)
         self._fault.setProperty("role", "stop")
@@ -100,7 +100,7 @@ class PartEditor(QWidget):
 
     def _add_row(self, grid: QGridLayout, row: int, spec: Field) -> None:
         words = field_words(spec.path)
-        name = QLabel(tr(words))
+        name = PlainLabel(tr(words))
         name.setProperty("role", "muted")
         grid.addWidget(name, row, 0)
         widget: Entry | Choices
@@ -115,7 +115,7 @@ class PartEditor(QWidget):
             widget.textEdited.connect(lambda text, s=spec: self._typed(s, text))
             widget.entered.connect(self.focusNextChild)
             widget.left.connect(self._left)
-            unit = QLabel(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
+            unit = PlainLabel(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
             unit.setProperty("role", "muted")
             unit.setMinimumWidth(self._theme.px(28))
             grid.addWidget(unit, row, 2)

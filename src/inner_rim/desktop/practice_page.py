@@ -19,6 +19,7 @@ from .caliper import Caliper
 from .choices import Choices
 from .entry import Entry
 from .gauge import Gauge
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 from .tools_card import ToolCard
 
@@ -58,7 +59,7 @@ class PracticePage(QWidget):
         grid = QGridLayout(page)
         grid.setContentsMargins(0, 0, theme.px(8), 0)
         grid.setSpacing(theme.px(10))
-        intro = QLabel(
+        intro = PlainLabel(
             tr(
                 "The shop's own schools, set once. A wheel can say otherwise at its own stage; its plan names the school it used."
             )
@@ -82,13 +83,13 @@ class PracticePage(QWidget):
         column = QVBoxLayout(card)
         column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
         column.setSpacing(theme.px(3))
-        title = QLabel(tr(question.words))
+        title = PlainLabel(tr(question.words))
         title.setFont(theme.font(15, 600))
         words = {school: tr(SHORT.get(school, school.replace("_", " "))) for school in question.schools}
         choices = Choices(tr(question.words), words, theme)
         choices.chosen.connect(lambda value, q=question: self._bench.set_practice(q.field, value or None))
         choices.entered.connect(self.focusNextChild)
-        reason = QLabel("")
+        reason = PlainLabel("")
         reason.setWordWrap(True)
         reason.setTextFormat(Qt.TextFormat.PlainText)
         reason.setProperty("role", "muted")
@@ -105,11 +106,11 @@ class PracticePage(QWidget):
         card.setProperty("role", "card")
         grid = QGridLayout(card)
         grid.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
-        title = QLabel(tr("The shop's figures"))
+        title = PlainLabel(tr("The shop's figures"))
         title.setFont(theme.font(15, 600))
         grid.addWidget(title, 0, 0, 1, 4)
         for place, (path, words) in enumerate(FIGURES.items()):
-            name = QLabel(tr(words))
+            name = PlainLabel(tr(words))
             name.setProperty("role", "muted")
             entry = Entry()
             entry.setFixedHeight(theme.px(TARGET_PX))
@@ -119,7 +120,7 @@ class PracticePage(QWidget):
             grid.addWidget(name, 1 + place // 2, 2 * (place % 2))
             grid.addWidget(entry, 1 + place // 2, 2 * (place % 2) + 1)
             self.figures[path] = entry
-        self._fault = QLabel("")
+        self._fault = PlainLabel("")
         self._fault.setProperty("role", "stop")
         self._fault.setWordWrap(True)
         grid.addWidget(self._fault, 9, 0, 1, 4)

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QProgressBar,
     QPushButton,
     QVBoxLayout,
@@ -27,6 +26,7 @@ from inner_rim.work.storage.paths import documents_folder
 from .entry import Entry
 from .lines_view import LinesView
 from .part_editor import PartEditor
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 TABLES = "CSV (*.csv);;JSON (*.json)"
@@ -51,7 +51,7 @@ class ShelfPage(QWidget):
         self.parts.chosen.connect(self._choose)
         self.editor = PartEditor(bench, theme)
         self._kinds = self._make_kinds()
-        self._words = QLabel("")
+        self._words = PlainLabel("")
         self._words.setWordWrap(True)
         self._words.setProperty("role", "muted")
         self._bar = QProgressBar()

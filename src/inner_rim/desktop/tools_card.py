@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.tools import Tool
 
 from .entry import Entry
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 
@@ -32,7 +33,7 @@ class ToolCard(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
         column.setSpacing(theme.px(4))
-        head = QLabel(title)
+        head = PlainLabel(title)
         head.setFont(theme.font(15, 600))
         self.port = Entry()
         self.port.setPlaceholderText(tr("serial port, such as ttyUSB0"))
@@ -52,7 +53,7 @@ class ToolCard(QFrame):
             button.clicked.connect(lambda _on, a=action: a())
             row.addWidget(button)
         self.port.setFixedHeight(theme.px(TARGET_PX))
-        self.words = QLabel(tool.words)
+        self.words = PlainLabel(tool.words)
         self.words.setWordWrap(True)
         self.words.setProperty("role", "muted")
         self.words.setFont(theme.font(13))

@@ -17,6 +17,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.choices_later import pressure_history
 from inner_rim.work.gauge import FAULT_WORDS, StandInFault, alarm_words
 
+from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
 
 if TYPE_CHECKING:
@@ -45,8 +46,8 @@ class TraceView(QWidget):
         self._others: list[Any] = []  # the other wheels of the bicycle
         self._drawn_for: tuple[object, ...] = ()
         self._frames = 0
-        self.figure = QLabel("–")
-        self.words = QLabel("")
+        self.figure = PlainLabel("–")
+        self.words = PlainLabel("")
         self.words.setWordWrap(True)
         self._buttons: list[QPushButton] = []
         self._column = QVBoxLayout(self)
@@ -60,7 +61,7 @@ class TraceView(QWidget):
         self._column.addWidget(self._space, 1)
         row = QHBoxLayout()
         row.setSpacing(3)
-        self._stand_in = QLabel(tr("Stand-in:"))
+        self._stand_in = PlainLabel(tr("Stand-in:"))
         self._stand_in.setProperty("role", "muted")
         self._stand_in.setFont(theme.font(12))
         self._add_button(

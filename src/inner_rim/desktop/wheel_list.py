@@ -15,6 +15,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import WheelState
 
 from .now_words import minutes_left, wait_text
+from .plain import plain_tip
 from .ring import paint_ring
 from .theme import Theme
 
@@ -65,7 +66,7 @@ class WheelModel(QAbstractListModel):
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return f"{state.name}: {action_text(state, self._bench)}"
         if role == Qt.ItemDataRole.ToolTipRole:
-            return f"{state.name}\n{action_text(state, self._bench)}"
+            return plain_tip(f"{state.name}\n{action_text(state, self._bench)}")
         return None
 
     def row_of(self, key: tuple[str, str] | None) -> int:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from inner_rim.core.practice import Assumed
 from inner_rim.core.units import UnitChoice
@@ -13,6 +13,7 @@ from inner_rim.core.why import Why, label, value_text
 from inner_rim.words import tr
 
 from .pick_rows import PickRow
+from .plain import PlainLabel
 from .theme import Theme
 
 
@@ -24,7 +25,7 @@ class WhyPanel(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._title = QLabel("")
+        self._title = PlainLabel("")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         close = QPushButton(tr("Close  Esc"))
         close.clicked.connect(self.closed)

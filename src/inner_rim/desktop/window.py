@@ -12,7 +12,6 @@ from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMessageBox,
     QPushButton,
@@ -30,6 +29,7 @@ from .bench_page import BenchPage
 from .exporter import Exporter
 from .key_map import KeyMap
 from .key_tables import CONTROL_KEYS, PLAIN_KEYS
+from .plain import PlainLabel
 from .theme import SCALES, TARGET_PX, Theme
 
 if TYPE_CHECKING:
@@ -75,11 +75,11 @@ class MainWindow(QWidget):
         self._last_key = 0
         self._since_key = QElapsedTimer()
         self.all_stored: Callable[[], bool] = lambda: True
-        self._name = QLabel("Inner Rim")
+        self._name = PlainLabel("Inner Rim")
         self._units = QPushButton("")
         self._theme_button = QPushButton("")
         self._keys_button = QPushButton(tr("Keys  ?"))
-        self._message = QLabel("")
+        self._message = PlainLabel("")
         self._message.setProperty("role", "muted")
         self._message.setWordWrap(True)
         self.exporter = Exporter(bench, self)
@@ -141,6 +141,11 @@ class MainWindow(QWidget):
         self._units.setText(" · ".join(symbols))
         self._units.setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))
         self._theme_button.setText(tr("Dark") if self._theme.tokens.name == "light" else tr("Light"))
+
+    @property
+    def bench(self) -> Bench:
+        """What the window shows."""
+        return self._bench
 
     @property
     def data_file(self) -> Path | None:
@@ -394,7 +399,7 @@ class MainWindow(QWidget):
         """Return whether the window may close: everything is stored, or the user decided."""
         if not self.all_stored():
             left = self._bench.sync.kept
-            names = "\n".join(f"· {kept.words[:100]}" for kept in left[:8])
+            names = "\n".join(f"· {kept.words[:100]}" for kept in left[:8]).replace("<", "‹")
             answer = QMessageBox.warning(
                 self,
                 tr("Not stored yet"),

@@ -78,6 +78,7 @@ class LineReader:
         self._stop = threading.Event()
         self._fault: Fault = "none"
         self._garbage = 0
+        self._skipping = True  # until a line's beginning was seen: half a line is no reading
         self._thread = threading.Thread(target=self._run, name=f"{tool} reader", daemon=True)
 
     def start(self) -> None:
@@ -103,6 +104,8 @@ class LineReader:
                 if data:
                     rest = self._lines(rest + data, now)
                     last = now
+                elif not rest and self._skipping:
+                    self._skipping = False  # nothing was under way when we came: the next byte begins a line
                 elif self._silent_seconds is not None and now - last > self._silent_seconds:
                     self._report("silent", "")
         finally:
@@ -110,11 +113,14 @@ class LineReader:
 
     def _lines(self, data: bytes, now: float) -> bytes:
         *whole, rest = data.replace(b"\r", b"\n").split(b"\n")
+        if whole and self._skipping:
+            self._skipping, whole = False, whole[1:]
         for line in whole:
             if line.strip():
                 self._line(line, now)
         if len(rest) > LONGEST_LINE:  # a line without an end
             self._count_garbage(rest[:LONGEST_LINE])
+            self._skipping = True  # what is left of it is half a line
             return b""
         return rest
 

@@ -1,11 +1,18 @@
 """CSV as it comes from spreadsheets: its text, and which sign divides it; and cells that none of them runs."""
 
+import re
+
 from inner_rim.core.errors import InputError
 from inner_rim.words import tr
 
 DELIMITERS = ",;\t"
 #: A cell that begins so would be run by a spreadsheet; it is written after an apostrophe (OWASP, CSV injection).
 RISKY = ("=", "+", "-", "@", "\t", "\r")
+
+
+_AT_START = r"(?:^|(?<=[;,\t\r\n]))"
+_UNGUARDED = re.compile(_AT_START + r"(?=['=+\-@\t\r])")
+_GUARDED = re.compile(_AT_START + r"'(?=['=+\-@\t\r])")
 
 
 def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
@@ -32,14 +39,16 @@ def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
 
 
 def safe_cell(text: str) -> str:
-    """Return a cell's text so that no spreadsheet runs it.
+    """Return a cell's text so that no spreadsheet runs it, or any part of it that one takes for a cell.
+
+    A table divided by commas may be opened by a program that divides by semicolons.
 
     >>> safe_cell("=1+1"), safe_cell("27 mm")
     ("'=1+1", '27 mm')
     """
-    return f"'{text}" if text.startswith(RISKY) else text
+    return _UNGUARDED.sub("'", text)
 
 
 def bare_cell(text: str) -> str:
     """Return a cell's text without the apostrophe that `safe_cell` put before it."""
-    return text[1:] if text.startswith("'") and text[1:].startswith(RISKY) else text
+    return _GUARDED.sub("", text)

@@ -57,7 +57,7 @@ def columns() -> tuple[str, ...]:
 def to_csv(items: Iterable[Item]) -> bytes:
     """Return parts as CSV in UTF-8 with a mark, which spreadsheets need to know it by."""
     text = io.StringIO(newline="")
-    writer = csv.writer(text)
+    writer = csv.writer(text, quoting=csv.QUOTE_ALL)
     writer.writerow(columns())
     for item in items:
         flat = {

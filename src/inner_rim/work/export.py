@@ -184,7 +184,7 @@ def hits_csv(hits: Iterable[Hit], units: UnitChoice) -> bytes:
 
 def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
     text = io.StringIO(newline="")
-    writer = csv.writer(text)
+    writer = csv.writer(text, quoting=csv.QUOTE_ALL)
     writer.writerow(("wheel", "number", "at", "kind", "words", "entry"))
     for name, item in rows:
         entry = item.entry

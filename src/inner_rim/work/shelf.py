@@ -231,7 +231,7 @@ class ShelfBook:
             self._in_memory(use.item_id, -taken)
             self._taken.append((wheel, stage, use.item_id, taken))
         taught = [item for kind, figures in learned if (item := self._taught(kind, figures)) is not None]
-        if self._sync.worker is None and taught:
+        if taught:
             self.keep_many(taught)
         return Booking(tuple(uses), back, tuple(taught), uid)
 

@@ -1,5 +1,7 @@
 """Measuring tools at the bench: connected, read, and their faults in words."""
 
+import threading
+from collections import deque
 from collections.abc import Callable, Iterable
 from typing import Any
 
@@ -9,6 +11,8 @@ from inner_rim.devices.protocol import Said, ToolKind
 from inner_rim.words import tr
 
 READINGS_WANTED = 3
+#: Readings passed on at once; of more that came meanwhile the newest are kept.
+MOST_AT_ONCE = 200
 MOST_SPREAD_MM = 0.3
 FAULT_WORDS = {
     "unplugged": "The {tool} was pulled out: plug it in and connect again. What was read is kept.",
@@ -75,6 +79,8 @@ class Tool:
         self.words = tr("not connected")
         self.fault = "none"
         self.live = False
+        self._lock = threading.Lock()
+        self._batch: deque[tuple[Said, float]] = deque(maxlen=MOST_AT_ONCE)
         self._reader: Any = None
         self._stand_in: Any = None
 
@@ -120,7 +126,19 @@ class Tool:
         self._say(tr("not connected"))
 
     def _reading(self, said: Said, at: float) -> None:
-        self._run_in_ui(lambda: self.heard(said, at))
+        """Pass a reading on; a stream at full speed is passed on in batches, the newest of it kept."""
+        with self._lock:
+            first = not self._batch
+            self._batch.append((said, at))
+        if first:
+            self._run_in_ui(self._pass_on)
+
+    def _pass_on(self) -> None:
+        with self._lock:
+            batch = list(self._batch)
+            self._batch.clear()
+        for said, at in batch:
+            self.heard(said, at)
 
     def _wrong(self, fault: str, detail: str) -> None:
         self._run_in_ui(lambda: self._fault(fault, detail))

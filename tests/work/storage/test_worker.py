@@ -192,8 +192,8 @@ def test_work_left_undone_at_a_stop_is_done_first_after_it(made):
             raise StoreFull("full")
         s.write("first")
 
-    worker.submit(first)
-    worker.submit(lambda s: s.write("second"))
+    worker.submit(first, words="first")
+    worker.submit(lambda s: s.write("second"), words="second")
     worker.start()
     assert not worker.stop(5) and worker.waiting == 2
     full[0] = False

@@ -119,7 +119,7 @@ class StoreWorker:
         self._open_store, self._run_in_ui, self._listener = open_store, run_in_ui, listener
         self._log_fault, self._every_look = log_fault, every_look
         self._tasks: queue.Queue[_Task | None] = queue.Queue()
-        self._waiting = 0
+        self._waiting = self._unsaved = 0  # all tasks, and those that store something
         self._lock = threading.Lock()
         self._closing = threading.Event()
         self._hurry = threading.Event()
@@ -188,16 +188,21 @@ class StoreWorker:
             words: what is stored by it, for a person; empty where nothing is, as in a search.
             content: what is stored by it, for an export.
         """
+        task = _Task(work, done, failed, words, content)
+        self._count(task, 1)
+        self._tasks.put(task)
+
+    def _count(self, task: _Task, by: int) -> None:
         with self._lock:
-            self._waiting += 1
-        self._tasks.put(_Task(work, done, failed, words, content))
+            self._waiting += by
+            self._unsaved += by if task.words else 0
 
     def try_again(self) -> None:
         """Submit what could not be stored once more, in its order."""
         with self._lock:
             again, self._kept = self._kept, []
-            self._waiting += len(again)
         for kept in again:
+            self._count(kept.task, 1)
             self._tasks.put(kept.task)
         self._tell_kept()
 
@@ -214,7 +219,8 @@ class StoreWorker:
         self._tasks.put(None)
         if self._thread.ident is not None:
             self._thread.join(seconds)
-        return self.waiting == 0 and not self.kept
+        with self._lock:
+            return self._unsaved == 0 and not self._kept
 
     def reopen(self, between: Callable[[], None] | None = None) -> None:
         """Close the data, do something while nothing is open, and open them anew, before the next task.
@@ -322,8 +328,7 @@ class StoreWorker:
             self._well(store)
             if task.done is not None:
                 self._tell(partial(task.done, result))
-        with self._lock:
-            self._waiting -= 1
+        self._count(task, -1)
 
     def _failed(self, task: _Task, fault: StoreError) -> None:
         """A task will never be done: it is kept where it was to be stored, and said where it only asked."""

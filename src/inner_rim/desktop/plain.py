@@ -1,0 +1,20 @@
+"""Text that is shown as it is: a name such as `<img src=…>` is a name, never markup."""
+
+import html
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QWidget
+
+
+class PlainLabel(QLabel):
+    """A label that never takes its text for markup; every label of the program is one."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setText(text)
+
+
+def plain_tip(text: str) -> str:
+    """Return a text for a tooltip or a message box, which take anything that looks like markup for it."""
+    return f"<qt>{html.escape(text)}</qt>" if "<" in text or "&" in text else text
