@@ -125,7 +125,7 @@ def shelf(session: Session) -> None:
     session.window.go_to("shelf")
     page = session.window.page_of("shelf")
     page.show_kind("tape")
-    page._choose("15")
+    page._choose(next(str(i.item_id) for i in session.bench.shelf.items if i.name == "Ebb tape 31"))
     page.refresh()
 
 

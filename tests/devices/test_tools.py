@@ -24,6 +24,7 @@ class Pty:
         self.port, self.words = os.ttyname(self.far), list(words)
 
     def start(self):
+        os.write(self.near, b"\r\n")  # the end of whatever was said before
         for word in self.words:
             threading.Event().wait(word.after_s)  # as long as the script says
             if word.unplug:
@@ -62,6 +63,27 @@ def listen(request):
     for reader, end in open_ends:
         reader.stop()
         end.stop()
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        b"4.02 mm\r\n23.97 mm\r\n",  # the port was opened in the middle of a line
+        b"\n" + b"7" * 300 + b"12.5 mm\r\n23.97 mm\r\n",  # a line without an end, then its tail
+        b"\n23.97 mm\r\n24.0",  # the cable was pulled in the middle of one
+    ],
+)
+def test_half_a_line_is_never_a_reading(said):
+    end = Pty([])
+    heard, wrong = queue.Queue(), queue.Queue()
+    port = open_serial(end.port)
+    os.write(end.near, said)
+    reader = LineReader(port, "caliper", lambda s, at: heard.put(s.value), lambda *f: wrong.put(f[0]))
+    reader.start()
+    assert heard.get(timeout=5.0) == 23.97
+    end.stop()
+    assert wrong.get(timeout=5.0) == "unplugged" and heard.empty()
+    reader.stop()
 
 
 def first(source, count):

@@ -102,8 +102,8 @@ def test_job_and_log_come_as_json_and_csv_no_cell_a_formula(bench):
     found = json.loads(export.written_as("job", state, BAR, NOW))
     assert len(found["log"]) == len(state.job.log) and found["job"] == state.job.draft.document
     table = export.written_as("log", state, BAR, NOW).decode("utf-8-sig").splitlines()
-    assert len(table) == len(state.log) + 1 and table[0].startswith("wheel,number,at,kind")
-    assert not any(cell.startswith(("=", "+", "@")) for row in table for cell in row.split(","))
+    assert len(table) == len(state.log) + 1 and table[0].startswith('"wheel","number","at","kind"')
+    assert not any(cell.startswith(("=", "+", "@")) for row in table for cell in row.split('","'))
 
 
 def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
