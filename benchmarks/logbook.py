@@ -19,18 +19,17 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-import msgspec
 import numpy as np
 from PyQt6.QtWidgets import QApplication
-from sqlalchemy import text
 from timing import median_ms, say
 
+from inner_rim.core.log import Logged, Note
 from inner_rim.core.trace import analyse
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.theme import load_font
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
-from inner_rim.store.rows import search_words
+from inner_rim.store.rows import StoredJob
 from inner_rim.work.bench import Bench
 from inner_rim.work.export import written_as
 from inner_rim.work.storage.demo import demo_bench, demo_jobs
@@ -44,31 +43,27 @@ def filled(folder: Path, entries: int) -> Repository:
     store = Repository(sqlite_url(folder / "big.sqlite"))
     job = demo_jobs()[2].job
     begun = datetime(2020, 1, 1, tzinfo=UTC)
-    with store.writing() as connection:
-        for number in range(entries // PER_WHEEL):
-            name = f"Wheel {number}"
-            document = {**job, "wheels": [{**job["wheels"][0], "name": name}]}
-            at = (begun + timedelta(hours=number)).isoformat()
-            connection.execute(
-                text(
-                    "INSERT INTO jobs (id, document, drafts, revision, archived, customer, created_at, changed_at) "
-                    "VALUES (:id, :document, '{}', 1, 1, 'Ranger post', :at, :at)"
-                ),
-                {"id": number + 1, "document": msgspec.json.encode(document).decode(), "at": at},
+    jobs = []
+    for number in range(entries // PER_WHEEL):
+        name = f"Wheel {number}"
+        document = {
+            **job,
+            "customer": "Ranger post",
+            "wheels": [{**job["wheels"][0], "name": name, "wheel_id": f"w{number}"}],
+        }
+        at = (begun + timedelta(hours=number)).isoformat()
+        log = [
+            Logged(
+                number=number * PER_WHEEL + k + 1,
+                at=at,
+                wheel_id=f"w{number}",
+                entry=Note(text=f"found {k} at {name}, valve {number % 97}"),
+                uid=f"e{number}-{k}",
             )
-            for k in range(PER_WHEEL):
-                body = {"kind": "note", "text": f"found {k} at {name}, valve {number % 97}"}
-                entry = number * PER_WHEEL + k + 1
-                connection.execute(
-                    text(
-                        "INSERT INTO log (id, job_id, wheel, at, kind, body) VALUES (:e, :j, 0, :at, 'note', :b)"
-                    ),
-                    {"e": entry, "j": number + 1, "at": at, "b": msgspec.json.encode(body).decode()},
-                )
-                connection.execute(
-                    text("INSERT INTO log_search (rowid, words) VALUES (:e, :w)"),
-                    {"e": entry, "w": search_words(document, 0, "note", body)},
-                )
+            for k in range(PER_WHEEL)
+        ]
+        jobs.append(StoredJob(f"j{number}", document, {}, 1, True, tuple(log)))
+    store.import_all(jobs, (), {}, begun.isoformat())
     return store
 
 
@@ -123,7 +118,7 @@ def main(entries: int) -> None:
             say(
                 f"search “{word}” among {entries}", median_ms(lambda i, w=word: store.logbook.search(w)), 50.0
             )
-        say("a wheel's story", median_ms(lambda i: store.logbook.job(1 + i)), 50.0)
+        say("a wheel's story", median_ms(lambda i: store.logbook.job(f"j{i}")), 50.0)
         store.close()
     now = datetime.now(UTC)
     bench = Bench(clock=lambda: now)

@@ -25,6 +25,7 @@ from inner_rim.desktop.theme import load_font
 from inner_rim.documents.parts_table import from_csv, to_csv
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
+from inner_rim.store.shelf import prepared
 from inner_rim.work.planning import plan_document
 from inner_rim.work.shelf import ShelfBook
 from inner_rim.work.storage.demo import demo_jobs, demo_shelf
@@ -90,7 +91,7 @@ def main() -> None:
         data = to_csv(items)
         store = Repository(sqlite_url(Path(folder) / "shelf.sqlite"))
         started = time.perf_counter()
-        store.shelf.put_many(from_csv(data), "", "imported")
+        store.shelf.put_many([prepared(item) for item in from_csv(data)], "", "imported")
         print(f"import of 5,000 parts from CSV     {time.perf_counter() - started:7.2f} s")
         store.close()
 

@@ -33,11 +33,13 @@ worker = StoreWorker(opener(Path(sys.argv[1])), lambda call: call(), bench.sync)
 bench.worker = worker
 worker.start()
 bench.editor.new_wheel()
+while worker.waiting:  # the data are open: what is accepted from here on is on its way at once
+    time.sleep(0.001)
 for n in itertools.count():
     print(n, time.time(), flush=True)
     bench.recorder.note(f"note {n}")
     bench.editor.type_into("name", f"typed {n}")
-    time.sleep(0.003)
+    time.sleep(0.03)  # a key that is held down repeats about so fast
 """
 
 BENCH = """

@@ -72,7 +72,7 @@ class StandIn:
         self._unplug()
 
     def _run(self) -> None:
-        self.say(b"\r\n")  # the end of a line before ours: a reader trusts no line whose beginning it has not seen
+        self.say(b"\r\n")  # a reader trusts no line whose beginning it has not seen
         for word in self._words:
             if self._stop.wait(word.after_s):
                 return
