@@ -45,6 +45,7 @@ for n in itertools.count():
 BENCH = """
 import random, sys, time
 from pathlib import Path
+import msgspec
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.source import opener
 from inner_rim.work.storage.worker import StoreWorker
@@ -81,7 +82,14 @@ while time.time() < until:
 while worker.waiting:
     hear()
     time.sleep(0.01)
-print(notes, len(worker.kept), flush=True)
+time.sleep(3.0)  # until the others are done too
+for ask in (bench.sync.reload, bench.shelf.load):
+    ask()
+while worker.waiting or calls:
+    hear()
+    time.sleep(0.01)
+shown = [job.draft.document for job in bench.jobs], [(i.name, i.stock) for i in bench.shelf.items]
+print(notes, len(worker.kept), msgspec.json.encode(shown, order="sorted").hex(), flush=True)
 worker.stop()
 """
 
@@ -205,7 +213,7 @@ def benches(seconds: float, url: str = "") -> None:
         print(
             f"benches: {seconds:.0f} s; edits stored: {job.revision}; notes written: {len(wanted)}; "
             f"lost: {len(set(wanted) - set(texts))}; doubled: {len(texts) - len(set(texts))}; "
-            f"kept aside: {sum(int(words[1]) for words in said)}; document as stored: {again.document == job.document}; "
+            f"kept aside: {sum(int(words[1]) for words in said)}; all benches show the same: {len({words[2] for words in said}) == 1}; document as stored: {again.document == job.document}; "
             f"unreadable: {len(store.logbook.unreadable())}"
         )
         store.close()

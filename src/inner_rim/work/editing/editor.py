@@ -6,6 +6,7 @@ from typing import Any
 from inner_rim.core.ids import new_id
 from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.operations import Operation, SetDraft, SetField, draft_key, node_of, set_part, value_at
+from inner_rim.core.why import label
 from inner_rim.words import tr
 
 from .draft import alike, empty_document, typed
@@ -138,7 +139,7 @@ class Editor:
             fields = [c.operation.path for c in conflicts if isinstance(c.operation, SetField)]
             words = (
                 tr("Left as it is: {fields} changed in another window since.").format(
-                    fields=", ".join(path.rpartition(".")[2].replace("_", " ") for path in fields)
+                    fields=", ".join(label(path.rpartition(".")[2]) for path in fields)
                 )
                 if fields
                 else REFUSALS[conflicts[0].reason]

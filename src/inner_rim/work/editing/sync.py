@@ -13,6 +13,7 @@ import msgspec
 
 from inner_rim.core.log import Logged
 from inner_rim.core.operations import Conflict, Operation, SetDraft, SetField, draft_key
+from inner_rim.core.why import label
 from inner_rim.store.errors import StoreError
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
@@ -172,7 +173,7 @@ class Sync:
             operation = conflict.operation
             if isinstance(operation, SetField) and conflict.reason == "changed":
                 job.aside[draft_key(operation.target, operation.path)] = conflict
-                fields.append(operation.path.rpartition(".")[2].replace("_", " "))
+                fields.append(label(operation.path.rpartition(".")[2]))
             elif isinstance(operation, SetField):
                 self._say(
                     tr(
@@ -211,7 +212,7 @@ class Sync:
         self.worker.submit(
             work,
             stored,
-            words=tr("{name}: {n} log entries").format(name=job.title, n=len(entries)),
+            words=tr("{name}: log entry").format(name=job.title),
             content={"job_id": job_id, "log": [msgspec.to_builtins(item) for item in entries]},
         )
 
