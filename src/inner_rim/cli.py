@@ -91,8 +91,11 @@ def parser() -> argparse.ArgumentParser:
     top.set_defaults(run=None)
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     plan = commands.add_parser("plan", help=tr("print the plan of a job file"))
-    plan.add_argument("job", type=Path, metavar="JOB.json", help=tr("a job document (inner-rim/job)"))
+    plan.add_argument(
+        "job", type=Path, nargs="+", metavar="JOB.json", help=tr("a job document (inner-rim/job)")
+    )
     plan.add_argument("--json", action="store_true", help=tr("print the plan document (inner-rim/plan)"))
+    plan.add_argument("--card", type=Path, metavar="FILE.pdf", help=tr("write bench cards, with the steps"))
     plan.set_defaults(run=_plan)
     schema = commands.add_parser("schema", help=tr("print the JSON Schema of a job document"))
     schema.set_defaults(run=_schema)
@@ -216,13 +219,23 @@ def _plan(args: argparse.Namespace) -> int:
     from inner_rim.work.card import text_card
     from inner_rim.work.planning import plan_of_job, read_job
 
-    try:
-        job = read_job(args.job)
-    except InputError as fault:
-        return _complain(args.job, fault)
-    plans = plan_job(job)
+    jobs = []
+    for path in args.job:
+        try:
+            jobs.append(read_job(path))
+        except InputError as fault:
+            return _complain(path, fault)
+    if args.card is not None:
+        from inner_rim.work.export import write_cards
+
+        try:
+            write_cards(jobs, args.card)
+        except InputError as fault:
+            return _complain(args.card, fault)
+    plans = [plan for job in jobs for plan in plan_job(job)]
     if args.json:
-        _print_json(plan_of_job(job))
+        documents = [plan_of_job(job) for job in jobs]
+        _print_json(documents[0] if len(documents) == 1 else documents)
     else:
         sys.stdout.write("\n".join(text_card(plan) for plan in plans))
     return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL

@@ -1,4 +1,4 @@
-"""What to change next when a bead does not come up or one spot stays low: cheapest first, with reasons.
+"""What to change next when a bead does not come up or one spot stays low: least expected minutes first.
 
 From what was tried on this wheel, what the plan knows, and what worked in this shop.
 """
@@ -7,15 +7,52 @@ from collections.abc import Mapping, Sequence
 
 import msgspec
 
-from .coming_up import GAP_MM, SOURCE_WORDS, ComingUp, Source, free_flow_l_s, needed_l_s
+from .coming_up import (
+    FACTORS,
+    SOURCE_WORDS,
+    Bottle,
+    ComingUp,
+    Source,
+    free_flow_l_s,
+    most_leak_l_s,
+    needed_l_s,
+    probability,
+)
 from .log import Attempt, Remedy
 from .plan import WheelPlan
+from .units import ML_PER_LITRE
 from .why import Saying
 
-#: From how many tries on this shop's experience counts, and how many places it can move a remedy.
-LEAST_COUNTED, MOST_PLACES = 3, 3.0
+#: How many tries the model's probability is worth against the shop's own record.
+PRIOR_TRIES = 4.0
 #: What a remedy leaves of the gap (common practice, no published source).
-GAP_LEFT: dict[Remedy, float] = {"wet": 0.5, "lift": 0.5, "strap": 0.5, "layer": 0.35, "tube_first": 0.5}
+GAP_LEFT: dict[Remedy, float] = {
+    "wet": FACTORS["wetted"],
+    "lift": FACTORS["lifted by hand"],
+    "strap": FACTORS["strap"],
+    "layer": FACTORS["extra layer"],
+    "tube_first": 0.1,
+}
+#: Hands-on minutes of a remedy (common practice, no published source).
+MINUTES: dict[Remedy, float] = {
+    "core_out": 0.5,
+    "wet": 1.0,
+    "lift": 2.0,
+    "strap": 2.0,
+    "bigger_source": 2.0,
+    "layer": 25.0,
+    "tube_first": 15.0,
+    "push_spot": 1.0,
+    "lower_side": 2.5,
+}
+#: How likely a remedy brings a low spot up (common practice, no published source).
+LOW_PROBABILITY: dict[Remedy, float] = {
+    "push_spot": 0.5,
+    "wet": 0.35,
+    "lower_side": 0.35,
+    "core_out": 0.1,
+    "tube_first": 0.7,
+}
 REMEDY_WORDS: dict[Remedy, str] = {
     "core_out": "Take the core out",
     "wet": "Wet both beads all round",
@@ -58,6 +95,8 @@ class Suggestion(msgspec.Struct, frozen=True):
         why: the reason, with figures where the model has some.
         tried: it was changed on this wheel already.
         worked, counted: how often it ended well in this shop, and how often it was tried.
+        probability: that it works now: the model's, updated by the shop's record.
+        minutes: hands-on.
     """
 
     remedy: Remedy
@@ -66,6 +105,31 @@ class Suggestion(msgspec.Struct, frozen=True):
     tried: bool
     worked: int
     counted: int
+    probability: float
+    minutes: float
+
+
+def updated(prior: float, worked: int, counted: int) -> float:
+    """Return a probability after a shop's record: Beta-Binomial, the prior worth 4 tries.
+
+    >>> updated(0.5, 0, 0), updated(0.5, 4, 4)
+    (0.5, 0.75)
+
+    Source: conjugate Beta prior.
+    """
+    return (PRIOR_TRIES * prior + worked) / (PRIOR_TRIES + counted)
+
+
+def after_failing(most_l_s: float, now_l_s: float, median_l_s: float) -> float:
+    """Return the probability that what outruns `now_l_s` works, where what outruns `most_l_s` did not.
+
+    Both are leaks of the gap as it was: a remedy that leaves half of it outruns twice the leak.
+
+    Source: conditional probability of a log-normal gap.
+    """
+    before = probability(most_l_s, median_l_s)
+    after = probability(max(now_l_s, most_l_s), median_l_s)
+    return (after - before) / (1.0 - before) if before < 1.0 else 1.0
 
 
 def gap_seen(tries: Sequence[Attempt], bead_seat_diameter_mm: float) -> GapSeen:
@@ -74,7 +138,7 @@ def gap_seen(tries: Sequence[Attempt], bead_seat_diameter_mm: float) -> GapSeen:
     A source that failed gives less than the leak takes: the gap is larger than the one it would outrun;
     one that brought a bead up, smaller.
 
-    Source: derived from HANDBOOK 2.10.
+    Source: derived from docs/models.md 2.10.
     """
     per_mm = needed_l_s(1.0, bead_seat_diameter_mm)
     above: list[float] = []
@@ -95,9 +159,10 @@ def suggestions(
     wet: bool,
     shop: Mapping[str, tuple[int, int]] | None = None,
 ) -> tuple[Suggestion, ...]:
-    """Return what to change next, best first.
+    """Return what to change next, best first: most probability for each minute, untried before tried.
 
-    Untried before tried; what is likely in this shop (three tries or more) before what is not; then cheapest.
+    Probabilities start from the model of the gap, given that it has not come up so far, and are updated by the
+    shop's record (Beta-Binomial, prior worth 4 tries).
 
     Args:
         plan: of the wheel.
@@ -105,7 +170,7 @@ def suggestions(
         source, core_out, wet: how it was tried last, None where unknown.
         shop: (worked, tried) of each remedy in this shop.
 
-    Source: common practice, no published source, for the order and what a remedy leaves of the gap.
+    Source: docs/models.md 2.10; costs and what a remedy leaves of the gap common practice.
     """
     low = bool(tries) and tries[-1].outcome == "one_low"
     tried = {remedy for attempt in tries for remedy in attempt.changed}
@@ -116,28 +181,41 @@ def suggestions(
     if source in ("compressor", "charge") and core_out:
         useless.add("bigger_source")
     counts = shop or {}
-    found = [
-        Suggestion(
-            remedy=remedy,
-            text=Saying(REMEDY_WORDS[remedy]),
-            why=_why(remedy, plan, source, bool(core_out), low),
-            tried=remedy in tried,
-            worked=counts.get(remedy, (0, 0))[0],
-            counted=counts.get(remedy, (0, 0))[1],
+    found = []
+    for remedy in order:
+        if remedy in useless:
+            continue
+        worked, counted = counts.get(remedy, (0, 0))
+        prior = (
+            LOW_PROBABILITY[remedy] if low else _prior(remedy, plan, source or "floor_pump", bool(core_out))
         )
-        for remedy in order
-        if remedy not in useless
-    ]
-    rank = {suggestion.remedy: i for i, suggestion in enumerate(found)}
-    found.sort(key=lambda s: (s.tried, rank[s.remedy] - _places_up(s)))
+        found.append(
+            Suggestion(
+                remedy=remedy,
+                text=Saying(REMEDY_WORDS[remedy]),
+                why=_why(remedy, plan, source, bool(core_out), low),
+                tried=remedy in tried,
+                worked=worked,
+                counted=counted,
+                probability=updated(prior, worked, counted),
+                minutes=MINUTES[remedy],
+            )
+        )
+    found.sort(key=lambda s: (s.tried, -s.probability / s.minutes))
     return tuple(found)
 
 
-def _places_up(suggestion: Suggestion) -> float:
-    """How many places this shop's experience moves a remedy up, or down: none before three tries."""
-    if suggestion.counted < LEAST_COUNTED:
-        return 0.0
-    return MOST_PLACES * (2.0 * suggestion.worked / suggestion.counted - 1.0)
+def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> float:
+    """What the model says of a remedy, given that this source has not done it."""
+    volume = max(0.1, round(plan.tire.air_volume_ml / ML_PER_LITRE, 1))
+    most = most_leak_l_s(volume, source, core_out, Bottle())
+    if remedy == "core_out":
+        now = most_leak_l_s(volume, source, True, Bottle())
+    elif remedy == "bigger_source":
+        now = most_leak_l_s(volume, "charge", core_out, Bottle())
+    else:
+        now = most / GAP_LEFT.get(remedy, 1.0)
+    return after_failing(most, now, plan.coming_up.needed_l_s)
 
 
 def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, low: bool) -> Saying:
@@ -172,7 +250,7 @@ def remedy_counts(attempts: Sequence[Attempt]) -> dict[str, tuple[int, int]]:
 
 def judged_gap_mm(coming: ComingUp, seen: GapSeen) -> float:
     """Return the gap to reckon with: the usual one for this fit, moved inside what the attempts allow."""
-    gap = GAP_MM[coming.gap]
+    gap = coming.gap_mm
     if seen.above_mm is not None:
         gap = max(gap, seen.above_mm)
     if seen.below_mm is not None:

@@ -1,4 +1,6 @@
-"""Stops and cautions: what must halt a job, and what is said where the hand is (HANDBOOK part 4)."""
+"""Stops and cautions: what must halt a job, and what is said where the hand is (docs/job.md part 4)."""
+
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -8,13 +10,16 @@ from .pressure import PressurePick
 from .tape import TapePick
 from .tire import MountedTire
 from .valve import MUCH_STANDING_OUT_MM, ValvePick
-from .why import Saying
+from .why import Saying, Value
+
+if TYPE_CHECKING:
+    from .procedure.setup import Setup
 
 RATIO_STOP_BELOW = 1.1
 RATIO_MAKERS_BELOW = 1.3
 RATIO_BULB_ABOVE = 2.3
 RATIO_STOP_ABOVE = 2.8
-FAT_MM = 90.0
+UNMARKED_FROM_MM = 35.0
 
 #: Stops that nobody may override.
 NO_OVERRIDE = frozenset(
@@ -23,6 +28,7 @@ NO_OVERRIDE = frozenset(
         "carbon_damaged",
         "straight_side_not_approved",
         "untubed_straight_side",
+        "unmarked_narrow_tire",
         "width_ratio",
         "pressure_over_limit",
     }
@@ -54,15 +60,19 @@ def find_stops(
     mounted: MountedTire,
     pressure: PressurePick,
     practice: Practice,
-    insert: InsertPick | None = None,
+    insert: InsertPick | None,
+    tape: TapePick,
+    setup: "Setup",
 ) -> tuple[Stop, ...]:
     """Return what halts this wheel, gravest first."""
     return (
         *_diameter_stops(wheel, mounted),
         *_straight_side_stops(wheel),
+        *_unmarked_stops(wheel, mounted),
         *_ratio_stops(mounted),
         *_pressure_stops(wheel, pressure, practice),
         *_insert_stops(insert),
+        *_tape_stops(tape, setup),
     )
 
 
@@ -123,16 +133,44 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
 
 
 def _ratio_stops(mounted: MountedTire) -> list[Stop]:
+    """Too narrow is a stop for everybody; too wide one that a named person may override: it was ridden for decades."""
     ratio = mounted.width_ratio
-    if RATIO_STOP_BELOW <= ratio <= RATIO_STOP_ABOVE:
+    if ratio < RATIO_STOP_BELOW:
+        text = "The tire is too narrow for this rim: {width_ratio} times its width, at least {bound} is accepted."
+        values: dict[str, Value | Saying] = {"width_ratio": ratio, "bound": f"{RATIO_STOP_BELOW:g}"}
+        return [Stop("width_ratio", Saying(text, values), "tire.size")]
+    if ratio > RATIO_STOP_ABOVE:
+        text = (
+            "The tire is too wide for this rim: {width_ratio} times its width, at most {bound} is accepted."
+        )
+        values = {"width_ratio": ratio, "bound": f"{RATIO_STOP_ABOVE:g}"}
+        return [Stop("width_ratio_above", Saying(text, values), "tire.size")]
+    return []
+
+
+def _unmarked_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
+    """A narrow tire without tubeless mark is never run tubeless."""
+    if wheel.tire.tubeless_ready is not False or mounted.nominal_width_mm >= UNMARKED_FROM_MM:
         return []
-    text = (
-        "The tire is too narrow for this rim: {width_ratio} times its width, at least {bound} is accepted."
-        if ratio < RATIO_STOP_BELOW
-        else "The tire is too wide for this rim: {width_ratio} times its width, at most {bound} is accepted."
-    )
-    bound = RATIO_STOP_BELOW if ratio < RATIO_STOP_BELOW else RATIO_STOP_ABOVE
-    return [Stop("width_ratio", Saying(text, {"width_ratio": ratio, "bound": f"{bound:g}"}), "tire.size")]
+    return [
+        Stop(
+            "unmarked_narrow_tire",
+            Saying("A tire without tubeless mark and narrower than 35 mm is never run tubeless."),
+            "tire.tubeless_ready",
+        )
+    ]
+
+
+def _tape_stops(tape: TapePick, setup: "Setup") -> list[Stop]:
+    """No tape in stock covers the rim: what to buy, or a named person's reason."""
+    if not setup.lays_tape or tape.width_mm is not None:
+        return []
+    return [
+        Stop(
+            "tape_not_in_stock",
+            Saying("No tape in stock covers this rim. Get {what}.", {"what": tape.to_buy}),
+        )
+    ]
 
 
 def _pressure_stops(wheel: Wheel, pressure: PressurePick, practice: Practice) -> list[Stop]:
@@ -170,17 +208,14 @@ def find_cautions(
     pressure: PressurePick,
     practice: Practice,
     shelf: Shelf,
+    setup: "Setup",
 ) -> tuple[Caution, ...]:
-    """Return the cautions for this wheel, in the order of the stages."""
+    """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
     return tuple(
         Caution(stage, saying)
         for stage, sayings in (
             ("check_in", _check_in(wheel, mounted, pressure)),
-            ("strip", _strip(wheel)),
-            ("tape", _tape(tape)),
-            ("valve", _valve(valve)),
-            ("mount", _mount()),
-            ("sealant", _sealant()),
+            ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
             ("seat", _seat(pressure, practice, shelf)),
             ("hold", [Saying("Wipe off soap and sealant before you trust a dry bead.")]),
             ("set", _set(wheel, pressure)),
@@ -206,106 +241,85 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> lis
                 {"width_ratio": ratio},
             )
         )
-    if pressure.limit_from == "unread":
+    if wheel.tire.parsed_size.assumed:
+        found.append(Saying("Tire size: {assumed}.", {"assumed": Saying(wheel.tire.parsed_size.assumed)}))
+    if wheel.tire.max_pressure_kpa is None:
         found.append(
             Saying(
-                "No limit was read from tire or rim: {limit_kpa} stands in as a cautious cap.",
+                "Read the tire's printed maximum; until then {limit_kpa} is the limit, a cautious cap.",
                 {"limit_kpa": pressure.limit_kpa},
             )
         )
-    elif wheel.tire.max_pressure_kpa is None:
-        found.append(Saying("The tire's printed maximum was not read; it may be lower than the limit shown."))
-    elif wheel.rim.max_pressure_kpa is None:
-        found.append(Saying("The rim's printed maximum was not read; it may be lower than the limit shown."))
-    if wheel.rim.hook is None:
-        found.append(
-            Saying("Hook not read: look at the rim edge. Until then the straight-side limit counts.")
-        )
-    if wheel.tire.tubeless_ready is False and wheel.rim.hook != "straight_side":
-        found.append(
-            Saying("No tubeless marking: side walls weep, more sealant and days of patience; results vary.")
-        )
-    found.append(
-        Saying("The makers' instructions and local rules go first; a qualified mechanic signs the wheel off.")
-    )
-    return found
-
-
-def _strip(wheel: Wheel) -> list[Saying]:
-    found = [Saying("Solvents: open a window, no flame or spark.")]
-    if wheel.rim.carbon:
-        found.append(Saying("Carbon rim: any damage stops the job."))
-    return found
-
-
-def _tape(tape: TapePick) -> list[Saying]:
-    found = [Saying("Warm, not hot, most of all on carbon. Push the pick away from your hand.")]
-    if tape.width_mm is None:
+    elif pressure.limit_from == "unread":
         found.append(
             Saying(
-                "No tape in stock covers this bed; {developed_mm} is needed.",
-                {"developed_mm": tape.developed_width_mm},
+                "The rim's maximum was not read: {limit_kpa} is a cautious cap. The maker's data sheet has it.",
+                {"limit_kpa": pressure.limit_kpa},
             )
         )
+    if wheel.rim.hook is None:
+        found.append(Saying("Hook not read: look at the rim edge. Until then the hookless limit counts."))
+    if wheel.tire.tubeless_ready is False and wheel.rim.hook != "straight_side":
+        found.append(
+            Saying("No tubeless mark: side walls weep; more sealant, and top-ups for up to three days.")
+        )
+    found.append(
+        Saying(
+            "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
+        )
+    )
     return found
 
 
 def _valve(valve: ValvePick) -> list[Saying]:
     if valve.needed_mm is None:
-        return [Saying("Depth at the valve was not measured: no length can be picked.")]
+        return [Saying("Rim depth at the valve was not measured: no length can be picked.")]
     if valve.length_mm is None:
         return [Saying("No valve in stock reaches: {needed_mm} is needed.", {"needed_mm": valve.needed_mm})]
-    found = [Saying("Finger tight: a nut done up with pliers cannot be undone at the roadside.")]
-    if valve.standing_out_mm is not None and valve.standing_out_mm > MUCH_STANDING_OUT_MM:
-        found.append(
-            Saying(
-                "{standing_out_mm} of thread stand out: easily bent or caught.",
-                {"standing_out_mm": valve.standing_out_mm},
-            )
+    if valve.standing_out_mm is None or valve.standing_out_mm <= MUCH_STANDING_OUT_MM:
+        return []
+    return [
+        Saying(
+            "{standing_out_mm} of thread stick out: easily bent or caught.",
+            {"standing_out_mm": valve.standing_out_mm},
         )
-    return found
-
-
-def _mount() -> list[Saying]:
-    return [
-        Saying("Look at the arrow before the first bead."),
-        Saying("Levers in small bites, shallow, never into the tape."),
-    ]
-
-
-def _sealant() -> list[Saying]:
-    return [
-        Saying("Never mix two kinds of sealant."),
-        Saying("Dispose of sealant and solvent by local rules."),
     ]
 
 
 def _seat(pressure: PressurePick, practice: Practice, shelf: Shelf) -> list[Saying]:
     soap = practice.lubricant == "soap" and shelf.sealant is not None and shelf.sealant.dislikes_soap
-    weak = [Saying("Soap weakens this sealant: wet the beads with the sealant itself.")] if soap else []
-    return [
+    found = [
         Saying(
-            "Eyes and ears covered, face and fingers away. Never above {limit_kpa}.",
+            "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}.",
             {"limit_kpa": pressure.limit_kpa},
         ),
-        Saying("Hissing at the spoke holes: air in the rim cavity. Stop and let it out."),
-        Saying(
-            "Use a regulated air source; a charge bottle is a pressure vessel: inspected, never above its rating."
-        ),
-        *weak,
+        Saying("Hissing at the spoke holes: stop and let the air out."),
     ]
+    if practice.air_source == "charge":
+        found.append(Saying("A charge bottle is a pressure vessel: inspected, never above its rating."))
+    if soap:
+        found.append(Saying("Soap weakens this sealant: wet the beads with the sealant itself."))
+    return found
 
 
 def _set(wheel: Wheel, pressure: PressurePick) -> list[Saying]:
     found = []
-    if pressure.clamped == "limit":
+    if pressure.clamped == "limit" and pressure.limit_from != "unread":
         found.append(
             Saying(
-                "The load asks for more than the limit of {limit_kpa}: a wider tire or less load.",
+                "This load needs more pressure than the limit of {limit_kpa} allows: a wider tire or less load.",
                 {"limit_kpa": pressure.limit_kpa},
             )
         )
     if pressure.clamped == "minimum":
         found.append(Saying("Raised to the tire's printed minimum."))
-    found.append(Saying("Electric and cargo bicycles: the maker's limits for load come first."))
+    if pressure.clamped == "floor":
+        found.append(Saying("Raised to the usual minimum for this width; no minimum was read."))
+    if pressure.hot_kpa > pressure.limit_kpa:
+        found.append(
+            Saying(
+                "In the sun at 40 °C the settled wheel would reach {hot_kpa}, above the limit of {limit_kpa}: keep it cool or set less.",
+                {"hot_kpa": pressure.hot_kpa, "limit_kpa": pressure.limit_kpa},
+            )
+        )
     return found

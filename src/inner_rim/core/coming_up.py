@@ -1,20 +1,36 @@
-"""Will it come up? The air a source gives against the air that leaks past an unseated bead (HANDBOOK 2.10)."""
+"""Will it come up? The air a source gives against the air that leaks past an unseated bead (docs/models.md 2.10)."""
 
 import math
-from typing import Literal
+from functools import lru_cache
+from typing import Literal, NamedTuple
 
 import msgspec
 
-from .job import Rim, Tire
+from .job import Practice, Tire, Wheel
 from .pressure import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
 from .tape import BeadFit
-from .why import Saying, Why
+from .units import ML_PER_LITRE
+from .why import Saying, Value, Why
 
 Gap = Literal["snug", "ordinary", "loose"]
 Source = Literal["floor_pump", "compressor", "charge"]
 
-#: Gap under an unseated bead, mm (common practice).
-GAP_MM: dict[Gap, float] = {"snug": 0.003, "ordinary": 0.02, "loose": 0.1}
+#: Median gap under an unseated, dry bead, mm, and the spread of its logarithm (common practice).
+GAP_MM: dict[Gap, float] = {"snug": 0.002, "ordinary": 0.008, "loose": 0.06}
+GAP_SPREAD = 0.9
+#: What each circumstance leaves of the gap (common practice).
+FACTORS = {
+    "wetted": 0.5,
+    "sealant poured in": 0.7,
+    "insert": 0.15,
+    "ridden before": 0.5,
+    "new and folded": 1.3,
+    "extra layer": 0.6,
+    "lifted by hand": 0.5,
+    "strap": 0.5,
+}
+LIKELY_FROM, PERHAPS_FROM = 0.75, 0.35
+Likelihood = Literal["likely", "perhaps", "unlikely"]
 CLOSING_PA = 6000.0  # pressure that has pushed the bead out and closed the gap
 DISCHARGE = 0.6
 AIR_KG_M3 = 1.20
@@ -27,6 +43,10 @@ VALVE_MM2 = {False: 1.1, True: 6.0}
 #: Usual gauge pressure of a source, kPa; a floor pump is held back by its strokes instead.
 SOURCE_KPA: dict[Source, float] = {"compressor": 700.0, "charge": 900.0}
 STROKE_LITRE, STROKE_S = 0.35, 0.9
+#: Flow while a floor pump's stroke lasts, with the core in and out, l/s (common practice).
+STROKE_L_S = {False: 0.4, True: 1.1}
+BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
+STEP_S, MOST_STROKES, BISECTIONS = 0.02, 4, 12
 SOURCE_WORDS: dict[Source, str] = {
     "floor_pump": "floor pump",
     "compressor": "compressor",
@@ -35,12 +55,24 @@ SOURCE_WORDS: dict[Source, str] = {
 
 
 class SourceFlow(msgspec.Struct, frozen=True):
-    """What a source gives, in free litres a second, and whether it outruns the leak."""
+    """What a source gives.
+
+    Attributes:
+        source, core_out: which, and how.
+        free_l_s: free liters a second.
+        comes_up: it is likely to bring the beads up.
+        probability: share of the gaps of such wheels that it outruns.
+        words: likely, perhaps or unlikely.
+        own: it is what the shop uses first.
+    """
 
     source: Source
     core_out: bool
     free_l_s: float
     comes_up: bool
+    probability: float
+    words: Likelihood
+    own: bool = False
 
 
 class ComingUp(msgspec.Struct, frozen=True):
@@ -48,13 +80,15 @@ class ComingUp(msgspec.Struct, frozen=True):
 
     Attributes:
         gap: snug, ordinary or loose.
-        needed_l_s: free litres a second that the source must give.
-        sources: every source in the shop, core in and out.
-        easiest: the least that comes up, None where nothing does.
+        gap_mm: median gap of such wheels, with everything that narrows or widens it.
+        needed_l_s: free liters a second that outrun the median gap.
+        sources: every source in the shop, core in and out; the shop's own first.
+        easiest: the least that is likely to bring the beads up, None where nothing is.
         why: the trail.
     """
 
     gap: Gap
+    gap_mm: float
     needed_l_s: float
     sources: tuple[SourceFlow, ...]
     easiest: SourceFlow | None
@@ -67,8 +101,8 @@ def needed_l_s(gap_mm: float, bead_seat_diameter_mm: float, unseated_beads: int 
     The gap closes as pressure pushes the bead out, so the leak is greatest at a third of the closing
     pressure: Q = Cd * g * pi * BSD * beads * (2/3) * sqrt(2 * pc / (3 * rho)).
 
-    >>> [round(needed_l_s(g, 622.0), 1) for g in (0.003, 0.02, 0.1)]
-    [0.3, 1.8, 9.0]
+    >>> [round(needed_l_s(g, 622.0), 1) for g in (0.002, 0.008, 0.06)]
+    [0.2, 0.7, 5.4]
 
     Source: derived; gaps common practice, no published source.
     """
@@ -117,48 +151,219 @@ def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
     return "loose" if tire.tubeless_ready is False else "ordinary"
 
 
-def judge_coming_up(tire: Tire, rim: Rim, fit: BeadFit | None) -> ComingUp:
-    """Return which sources outrun the leak of this wheel, both beads unseated."""
-    gap = gap_of(tire, fit)
-    needed = needed_l_s(GAP_MM[gap], rim.bead_seat_diameter_mm)
-    ways: tuple[tuple[Source, bool], ...] = (
-        ("floor_pump", False),
-        ("floor_pump", True),
-        ("compressor", False),
-        ("charge", False),
-        ("compressor", True),
-        ("charge", True),
+class Bottle(NamedTuple):
+    """A charge bottle: its volume and the gauge pressure it is charged to."""
+
+    ml: float = BOTTLE_ML
+    kpa: float = BOTTLE_KPA
+
+
+def comes_up(leak_l_s: float, volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> bool:
+    """Return whether a source, stepped in time from flat, brings the tire past the closing pressure.
+
+    dp/dt = p_amb / V * (inflow - leak(p)), leak(p) = leak * (3 * sqrt(3) / 2) * (1 - p / pc) * sqrt(p / pc), whose
+    greatest value is `leak_l_s` at a third of pc.
+
+    Args:
+        leak_l_s: greatest leak (see `needed_l_s`).
+        volume_litre: of the tire.
+        source, core_out: where the air comes from.
+        bottle: of the shop.
+
+    Source: docs/models.md 2.10, derived; strokes common practice.
+    """
+    rise = SEA_LEVEL_KPA * 1000.0 / volume_litre / CLOSING_PA  # of u = p / pc, for each free liter
+    stroke_s = STROKE_LITRE / STROKE_L_S[core_out]
+    u, time, left_kpa, before = 0.0, 0.0, bottle.kpa, -1.0
+    while time < MOST_STROKES * STROKE_S:
+        if source == "floor_pump":
+            at = time % STROKE_S
+            if (
+                at < STEP_S and time >= STROKE_S
+            ):  # a stroke later: no further than before, so it never will be
+                if u <= before + 1e-3:
+                    return False
+                before = u
+            inflow = STROKE_L_S[core_out] if at < stroke_s else 0.0
+        elif source == "charge":
+            inflow = orifice_l_s(VALVE_MM2[core_out], left_kpa)
+            left_kpa = max(0.0, left_kpa - inflow * STEP_S * SEA_LEVEL_KPA / (bottle.ml * 1e-3))
+        else:
+            inflow = orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"])
+        leak = leak_l_s * 2.598 * max(0.0, 1.0 - u) * math.sqrt(max(u, 1e-9))
+        u = max(0.0, u + rise * (inflow - leak) * STEP_S)
+        if u >= 1.0:
+            return True
+        time += STEP_S
+    return False
+
+
+@lru_cache(maxsize=2048)
+def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> float:
+    """Return the greatest leak that a source still outruns, by halving.
+
+    Source: see `comes_up`; a compressor's flow is steady, so that it outruns any leak below it.
+    """
+    if source == "compressor":
+        return orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"])
+    low, high = 0.0, 4.0 * orifice_l_s(VALVE_MM2[core_out], bottle.kpa)
+    for _ in range(BISECTIONS):
+        middle = 0.5 * (low + high)
+        low, high = (
+            (middle, high) if comes_up(middle, volume_litre, source, core_out, bottle) else (low, middle)
+        )
+    return low
+
+
+def probability(most_l_s: float, median_leak_l_s: float) -> float:
+    """Return the share of a log-normal distribution of gaps that a source outruns.
+
+    >>> round(probability(1.0, 1.0), 2), round(probability(0.72, 0.36), 2)
+    (0.5, 0.78)
+
+    Source: normal distribution of the gap's logarithm, spread 0.9 (common practice).
+    """
+    if most_l_s <= 0.0:
+        return 0.0
+    return 0.5 * (1.0 + math.erf(math.log(most_l_s / median_leak_l_s) / (GAP_SPREAD * math.sqrt(2.0))))
+
+
+def in_words(share: float) -> Likelihood:
+    """Return a probability in words: likely from 75 %, perhaps from 35 %.
+
+    >>> in_words(0.8), in_words(0.5), in_words(0.2)
+    ('likely', 'perhaps', 'unlikely')
+    """
+    return "likely" if share >= LIKELY_FROM else "perhaps" if share >= PERHAPS_FROM else "unlikely"
+
+
+class Circumstances(msgspec.Struct, frozen=True):
+    """What narrows or widens the gap of one wheel; names are those of `FACTORS`."""
+
+    names: tuple[str, ...] = ()
+    beads: int = 2
+
+    @property
+    def factor(self) -> float:
+        """What is left of the gap."""
+        return math.prod(FACTORS[name] for name in self.names)
+
+
+def circumstances_of(wheel: Wheel, practice: Practice, *, poured: bool, layers: int) -> Circumstances:
+    """Return what holds for a wheel as it is planned; `practice` is complete."""
+    work = wheel.work
+    wanted = (
+        ("wetted", practice.lubricant != "none"),
+        ("sealant poured in", poured),
+        ("insert", wheel.insert is not None),
+        ("ridden before", bool(work is not None and work.rode_before) or wheel.tire.new is False),
+        ("new and folded", bool(work is not None and work.folded and wheel.tire.new)),
     )
-    flows = [(source, out, free_flow_l_s(source, out)) for source, out in ways]
-    sources = tuple(SourceFlow(source, out, flow, flow > needed) for source, out, flow in flows)
+    names = tuple(name for name, holds in wanted if holds)
+    return Circumstances(names + ("extra layer",) * max(0, layers - 1))
+
+
+WAYS: tuple[tuple[Source, bool], ...] = (
+    ("floor_pump", False),
+    ("floor_pump", True),
+    ("compressor", False),
+    ("charge", False),
+    ("compressor", True),
+    ("charge", True),
+)
+
+
+def judge_coming_up(
+    wheel: Wheel,
+    fit: BeadFit | None,
+    practice: Practice,
+    air_ml: float,
+    circumstances: Circumstances,
+) -> ComingUp:
+    """Return how likely each source brings the beads of this wheel up; `practice` is complete.
+
+    Source: docs/models.md 2.10.
+    """
+    gap = gap_of(wheel.tire, fit)
+    gap_mm = GAP_MM[gap] * circumstances.factor
+    needed = needed_l_s(gap_mm, wheel.rim.bead_seat_diameter_mm, circumstances.beads)
+    volume = max(0.1, round(air_ml / ML_PER_LITRE, 1))
+    bottle = Bottle(practice.bottle_ml or BOTTLE_ML, practice.bottle_kpa or BOTTLE_KPA)
+    own = (practice.air_source or "floor_pump", bool(practice.core_out) or practice.seating == "burst")
+    found = []
+    for source, out in WAYS:
+        share = probability(most_leak_l_s(volume, source, out, bottle), needed)
+        words = in_words(share)
+        flow = free_flow_l_s(source, out)
+        found.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
+    easiest = next((one for one in found if one.words == "likely"), None)
+    found.sort(key=lambda one: not one.own)
     return ComingUp(
         gap=gap,
+        gap_mm=gap_mm,
         needed_l_s=needed,
-        sources=sources,
-        easiest=next((source for source in sources if source.comes_up), None),
+        sources=tuple(found),
+        easiest=easiest,
         why=Why(
-            formula="needed = 0.6 × gap × π × bead seat diameter × 2 beads × the leak's speed where it is greatest; a source comes up when it gives more",
-            figures={"gap": gap, "gap_mm": GAP_MM[gap], "beads": 2, "needed_litres_a_second": needed},
-            source="derived; gaps and valve areas common practice, no published source",
-            others=tuple(_line(source) for source in sources),
-            levers="soapy water, a strap round the tread, another layer of tape, a bead lifted on by hand, one side seated first",
+            formula=(
+                "the gap of such wheels is log-normal; median by fit, times what narrows it; leak = 0.6 × gap × π × bead seat "
+                "diameter × beads × the leak's speed where it is greatest; a source stepped in time from flat outruns a share of the gaps"
+            ),
+            figures={
+                "gap": gap,
+                "gap_mm": gap_mm,
+                "circumstances": ", ".join(circumstances.names) or "dry, nothing else",
+                "beads": circumstances.beads,
+                "needed_litres_a_second": needed,
+            },
+            source="derived; gaps, factors and valve areas common practice, no published source",
+            others=tuple(_line(source) for source in found),
+            levers="soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first",
         ),
     )
 
 
 def _line(flow: SourceFlow) -> Saying:
     core = "core out" if flow.core_out else "core in"
-    answer = "comes up" if flow.comes_up else "does not outrun the leak"
     return Saying(
-        "{source}, {core}: {litres} l/s, {answer}",
-        {"source": SOURCE_WORDS[flow.source], "core": core, "litres": flow.free_l_s, "answer": answer},
+        "{source}, {core}: {answer} ({percent} of such wheels)",
+        {
+            "source": SOURCE_WORDS[flow.source],
+            "core": core,
+            "answer": flow.words,
+            "percent": f"{100.0 * flow.probability:.0f} %",
+        },
+    )
+
+
+def own_source(coming: ComingUp) -> Saying:
+    """Return how likely the shop's own source is, in a few words."""
+    own = next((one for one in coming.sources if one.own), coming.sources[0])
+    return Saying(
+        "{source}, {core}: {answer}",
+        {
+            "source": SOURCE_WORDS[own.source],
+            "core": "core out" if own.core_out else "core in",
+            "answer": own.words,
+        },
     )
 
 
 def advice(coming: ComingUp) -> Saying:
-    """Return in one line what will bring the beads up."""
-    easiest = coming.easiest
-    if easiest is None:
-        return Saying("Nothing in the shop outruns a loose bead: make the gap smaller first")
-    core = "core out" if easiest.core_out else "core in"
-    return Saying("{source}, {core}, brings it up", {"source": SOURCE_WORDS[easiest.source], "core": core})
+    """Return in one line how likely the shop's own source is, and what else is likely where it is not."""
+    own = next((one for one in coming.sources if one.own), coming.sources[0])
+    said: dict[str, Value | Saying] = {
+        "source": SOURCE_WORDS[own.source],
+        "core": "core out" if own.core_out else "core in",
+        "answer": own.words,
+    }
+    if own.words == "likely":
+        return Saying("{source}, {core}: {answer}", said)
+    better = coming.easiest
+    if better is None:
+        return Saying("{source}, {core}: {answer}; make the gap smaller first", said)
+    said |= {
+        "other": SOURCE_WORDS[better.source],
+        "other_core": "core out" if better.core_out else "core in",
+    }
+    return Saying("{source}, {core}: {answer}; {other}, {other_core}: likely", said)

@@ -1,4 +1,4 @@
-"""Holding air: loss per day from a few readings, with its interval; whether it means anything yet (HANDBOOK 2.9).
+"""Holding air: loss per day from a few readings, with its interval; whether it means anything yet (docs/models.md 2.9).
 
 Every reading is brought to 20 °C, and what it let into the gauge is given back. Then ln p falls along a
 line; its slope is the loss, its standard error follows from the gauge's resolution.
@@ -28,6 +28,8 @@ LEAST_FOR_TREND = 4
 LOOK_AHEAD_HOURS = 7 * HOURS_PER_DAY
 #: Least pressure that a reading counts with: below it the tire is empty, whatever it lost.
 LEAST_KPA = 1.0
+#: Standard errors: of any gauge, kPa; of a temperature that was read and of one that was not, °C (common practice).
+GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 1.0, 4.0, 20.0
 #: Beyond it a loss is a burst, and its figures mean nothing.
 MOST_EXPONENT = 60.0
 
@@ -44,11 +46,11 @@ TREND_WORDS: dict[Trend, str] = {
 
 
 class HoldReading(msgspec.Struct, frozen=True):
-    """A reading: hours since the first, gauge pressure, and the temperature of the air in the tire."""
+    """A reading: hours since the first, gauge pressure, and the temperature of the air, None where it was not read."""
 
     time_h: float
     pressure_kpa: float
-    temperature_c: float
+    temperature_c: float | None
 
 
 class HoldReport(msgspec.Struct, frozen=True):
@@ -184,6 +186,7 @@ def hold_report(
     gauge_ml: float = GAUGE_ML,
     resolution_kpa: float = RESOLUTION_KPA,
     ambient_kpa: float = SEA_LEVEL_KPA,
+    step_kpa: float | None = None,
 ) -> HoldReport:
     """Return what readings of a tire that stands say about its loss.
 
@@ -193,22 +196,27 @@ def hold_report(
         gauge_ml: what a reading lets into the gauge.
         resolution_kpa: taken as the standard error of one reading.
         ambient_kpa: air pressure in the shop.
+        step_kpa: finest step of the gauge; where it is given, the error of each reading follows from it and from its
+            temperature (see `reading_error_kpa`) in place of the resolution.
 
     Raises:
         ValueError: fewer than two different times, time that runs backwards, an empty tire, a resolution that
             is not positive.
 
-    Source: HANDBOOK 2.9; weighted least squares, normal 90 % interval.
+    Source: docs/models.md 2.9; weighted least squares, normal 90 % interval.
     """
     _check(readings, resolution_kpa)
     times = [r.time_h for r in readings]
     p20 = given_back_kpa(
-        [normalised_kpa(r.pressure_kpa, r.temperature_c, ambient_kpa) for r in readings], volume_ml, gauge_ml
+        [normalised_kpa(r.pressure_kpa, _celsius(r), ambient_kpa) for r in readings], volume_ml, gauge_ml
     )
     if min(p20) < LEAST_KPA:
         raise ValueError("the tire is empty: nothing is left to measure")
     logs = [math.log(p) for p in p20]
-    errors = [resolution_kpa / p for p in p20]
+    errors = [
+        (resolution_kpa if step_kpa is None else reading_error_kpa(r, step_kpa, ambient_kpa)) / p
+        for r, p in zip(readings, p20, strict=True)
+    ]
     line = fitted_line(times, logs, errors)
     low, high = interval(line)
     loss = loss_percent_per_day(line.slope)
@@ -223,6 +231,25 @@ def hold_report(
         p20_kpa=p20,
         why=_why(line, loss, low, high, p20, volume_ml, gauge_ml, resolution_kpa),
     )
+
+
+def _celsius(reading: HoldReading) -> float:
+    return UNREAD_C if reading.temperature_c is None else reading.temperature_c
+
+
+def reading_error_kpa(reading: HoldReading, step_kpa: float, ambient_kpa: float = SEA_LEVEL_KPA) -> float:
+    """Return the standard error of one reading: sqrt(step^2 / 12 + 0.3^2 + (p_abs / T * sigma_T)^2).
+
+    sigma_T is 1 °C where the temperature was read, 4 °C where it was not.
+
+    >>> round(reading_error_kpa(HoldReading(0.0, 200.0, 20.0), 1.0), 2)
+    1.11
+
+    Source: docs/models.md 2.9; a rounded reading is uniform over its step.
+    """
+    sigma_c = READ_ERROR_C if reading.temperature_c is not None else UNREAD_ERROR_C
+    heat = (reading.pressure_kpa + ambient_kpa) / (_celsius(reading) + KELVIN_AT_ZERO_C) * sigma_c
+    return math.sqrt(step_kpa**2 / 12.0 + GAUGE_ERROR_KPA**2 + heat**2)
 
 
 def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:
@@ -244,7 +271,7 @@ def decides_at_h(
     slope from the border; with the readings that are there, the time is sought at which the interval with one
     more reading on the line no longer spans the border.
 
-    Source: HANDBOOK 2.9, derived.
+    Source: docs/models.md 2.9, derived.
     """
     loss = loss_percent_per_day(line.slope)
 
@@ -273,7 +300,7 @@ def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[flo
     1.645 of its standard error, not slowing where it is not and the two are known well enough to tell; else
     unknown.
 
-    Source: HANDBOOK 2.9; difference of two normal estimates.
+    Source: docs/models.md 2.9; difference of two normal estimates.
     """
     if len(times) < LEAST_FOR_TREND:
         return "unknown"

@@ -1,4 +1,4 @@
-"""Insert fit: diameter, widths, height, life and ports (HANDBOOK 2.6)."""
+"""Insert fit: diameter, widths, height, life and ports (docs/models.md 2.6)."""
 
 from typing import Literal
 

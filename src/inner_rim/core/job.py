@@ -62,6 +62,9 @@ class Rim(Part, frozen=True):
     valve_hole_mm: Annotated[float, Meta(ge=5, le=12, description="valve hole diameter")] | None = None
     spokes: Annotated[int, Meta(ge=0, le=144, description="number of spokes")] | None = None
     max_pressure_kpa: Pressure | None = None
+    max_pressure_printed: (
+        Annotated[bool, Meta(description="false: the rim was looked at and carries no figure")] | None
+    ) = None
     flange_mm: Annotated[float, Meta(ge=2, le=12, description="bead seat to flange top")] | None = None
     bed: Literal["drilled", "large_holes", "sealed"] | None = None
     seat_circumference_mm: (
@@ -165,8 +168,39 @@ class Insert(Part, frozen=True):
     tires_used: Annotated[int, Meta(ge=0, le=100)] | None = None
 
 
+class Work(Part, frozen=True):
+    """What a wheel comes in for, and what of it stays (docs/job.md 1.1)."""
+
+    kind: (
+        Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"] | None
+    ) = None
+    keep_tape: bool | None = None
+    keep_valve: bool | None = None
+    keep_insert: bool | None = None
+    tape_changes: Annotated[int, Meta(ge=0, le=100, description="tire changes since it was laid")] | None = (
+        None
+    )
+    tape_laid: Annotated[str, Meta(max_length=40, description="ISO 8601 date")] | None = None
+    rode_before: bool | None = None
+    folded: bool | None = None
+
+    def __post_init__(self) -> None:
+        _check_day(self.tape_laid, "tape_laid")
+
+
+class OldSealant(Part, frozen=True):
+    """The sealant that is in the tire: what kind, how much, since when."""
+
+    name: Text | None = None
+    in_ml: Annotated[float, Meta(ge=0, le=2000, description="sealant in the tire")] | None = None
+    in_since: Annotated[str, Meta(max_length=40, description="ISO 8601 date")] | None = None
+
+    def __post_init__(self) -> None:
+        _check_day(self.in_since, "in_since")
+
+
 class Practice(Part, frozen=True):
-    """The schools this shop follows (HANDBOOK part 3)."""
+    """The methods this shop uses (docs/job.md part 3)."""
 
     tape_width: Literal["match", "plus_two", "wide", "contour"] | None = None
     tape_start: Literal["at_valve", "past_valve", "opposite"] | None = None
@@ -175,12 +209,24 @@ class Practice(Part, frozen=True):
     overlap_mm: Annotated[float, Meta(ge=0, le=600)] | None = None
     dose: Literal["label", "lean", "standard", "generous"] | None = None
     sealant_route: Literal["pour", "inject"] | None = None
+    sealant: Annotated[str, Meta(max_length=200, description="name of the sealant that is used")] | None = (
+        None
+    )
     lubricant: Literal["none", "soap", "fluid", "sealant"] | None = None
     start_pressure: Literal["drop", "previous", "range"] | None = None
     pump_head: Literal["push_on", "screw_on"] | None = None
     air_source: Literal["floor_pump", "compressor", "charge"] | None = None
     core_out: bool | None = None
     climate: Literal["hot_dry", "temperate", "cool_damp"] | None = None
+    insert_order: Literal["insert_first", "bead_first", "seat_first"] | None = None
+    press_home: Literal["hand", "warmth", "tube"] | None = None
+    hole: Literal["pushed", "warmed", "cut"] | None = None
+    seating: Literal["steps", "burst"] | None = None
+    settle: Literal["seating", "low", "printed"] | None = None
+    bottle_ml: Annotated[float, Meta(ge=100, le=20000, description="volume of the charge bottle")] | None = (
+        None
+    )
+    bottle_kpa: Annotated[float, Meta(ge=100, le=1600, description="pressure it is charged to")] | None = None
     gauge_step_kpa: Annotated[float, Meta(ge=0.05, le=50, description="finest step of the gauge")] | None = (
         None
     )
@@ -201,6 +247,8 @@ class Wheel(Part, frozen=True):
         Annotated[float, Meta(ge=10, le=150, description="mounted width of the tire it worked on")] | None
     ) = None
     insert: Insert | None = None
+    work: Work | None = None
+    sealant: OldSealant | None = None
     practice: Practice | None = None
     wheel_id: (
         Annotated[
@@ -312,6 +360,14 @@ class Job(Part, frozen=True, omit_defaults=False):
                     "“{typed}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00"
                 ).format(typed=self.due)
             )
+
+
+def _check_day(text: str | None, field: str) -> None:
+    if text is not None and parse_due(text) is None:
+        raise ValueError(
+            f"{field}: "
+            + tr("“{typed}”; accepted is an ISO 8601 date, such as 2026-11-26").format(typed=text)
+        )
 
 
 def parse_due(text: str) -> datetime | None:

@@ -37,14 +37,15 @@ class StepEntry(Entry, frozen=True, tag="step"):
 
     Attributes:
         stage: the stage.
-        outcome: `waited` ends the wait after a step before its time.
+        outcome: `waited` ends the wait after a step before its time; `reopened` takes a slip back; `again`
+            does it once more from `stage` on, and uses stock once more.
         text: what was seen.
         step: code of the step; empty for the whole stage.
         completes: this step was the last of its stage.
     """
 
     stage: Code
-    outcome: Literal["done", "failed", "reopened", "waited"] = "done"
+    outcome: Literal["done", "failed", "reopened", "waited", "again"] = "done"
     text: Words = ""
     step: Code = ""
     completes: bool = False
@@ -143,9 +144,17 @@ class Care(Entry, frozen=True, tag="care"):
 
 
 class Dose(Entry, frozen=True, tag="dose"):
-    """Sealant that went in."""
+    """Sealant that went in: how much, and of which kind where it is known."""
 
     dose_ml: Annotated[float, Meta(ge=0, le=2000)]
+    name: Annotated[str, Meta(max_length=200)] = ""
+
+
+class Weight(Entry, frozen=True, tag="weight"):
+    """The whole wheel on a scale, before or after the work."""
+
+    mass_g: Annotated[float, Meta(ge=100, le=30000)]
+    when: Literal["before", "after"]
 
 
 class Dip(Entry, frozen=True, tag="dip"):
@@ -154,20 +163,30 @@ class Dip(Entry, frozen=True, tag="dip"):
     Attributes:
         depth_mm: as read.
         free_ml: what the depth means, by this wheel's shape.
+        least_ml, most_ml: what it means where the dipstick is off by 1 mm; None in entries of older versions.
         factor: calibration that was used, or found.
     """
 
     depth_mm: Annotated[float, Meta(ge=0, le=200)]
     free_ml: Annotated[float, Meta(ge=0, le=20000)]
     calibrates: bool = False
+    least_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None
+    most_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None
     factor: Annotated[float, Meta(ge=0.5, le=2.0)] = 1.0
 
 
 class SignOff(Entry, frozen=True, tag="sign_off"):
-    """The wheel was handed over at a pressure, signed by a named person."""
+    """The wheel was handed over, signed by a named person.
+
+    Attributes:
+        by: the name.
+        pressure_kpa: as it was set in the shop.
+        ride_kpa: what that is on the ride; None in entries of older versions.
+    """
 
     by: Name
     pressure_kpa: Gauge
+    ride_kpa: Gauge | None = None
 
 
 class Note(Entry, frozen=True, tag="note"):
@@ -201,6 +220,7 @@ AnyEntry = (
     | Feedback
     | Care
     | Dose
+    | Weight
     | Dip
     | SignOff
     | Note

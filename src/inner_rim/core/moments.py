@@ -39,7 +39,7 @@ def naive_local(when: datetime) -> datetime:
 
 
 def after(when: datetime, step: timedelta) -> datetime:
-    """Return a moment later than another, the calendar's last where it would lie beyond.
+    """Return a moment later or earlier than another, the calendar's last or first where it would lie beyond.
 
     >>> after(datetime(9999, 12, 30), timedelta(days=5)).year
     9999
@@ -47,7 +47,8 @@ def after(when: datetime, step: timedelta) -> datetime:
     try:
         return when + step
     except OverflowError:
-        return datetime.max.replace(tzinfo=when.tzinfo)
+        end = datetime.max if step > timedelta(0) else datetime.min
+        return end.replace(tzinfo=when.tzinfo)
 
 
 def day_after(day: date, days: int) -> date:

@@ -1,4 +1,4 @@
-"""Mounting: the slack of a bead that does not stretch, and where it comes from (HANDBOOK 2.5).
+"""Mounting: the slack of a bead that does not stretch, and where it comes from (docs/models.md 2.5).
 
 A bead is a loop of fixed length. While its last section is lifted over the flange, the rest lies at
 some radius; what is left over is the slack. Most of it comes from the well.
@@ -13,11 +13,13 @@ from .job import Insert, Rim
 from .rim import Bed, flange_mm
 from .why import DERIVED, Saying, Why
 
-Grade = Literal["by_hand", "technique", "levers", "will_not_go"]
+Grade = Literal["by_hand", "technique", "levers", "will_not_go", "unknown"]
 
 LIFTED_MM = 80.0
 VALVE_BASE_MM = 8.0
-ASSUMED_LEG_MM = 3.0
+#: What an insert's leg may take of the well where it was not read, and how far an assumed well may be off, mm.
+UNREAD_LEG_MM = (0.0, 3.0)
+ASSUMED_DEPTH_BAND_MM = 1.0
 #: Least slack in mm for each grade (common practice).
 GRADES: tuple[tuple[float, Grade], ...] = ((8.0, "by_hand"), (3.0, "technique"), (0.0, "levers"))
 GRADE_WORDS: dict[Grade, str] = {
@@ -25,11 +27,13 @@ GRADE_WORDS: dict[Grade, str] = {
     "technique": "by hand with technique",
     "levers": "levers, small bites",
     "will_not_go": "will not go",
+    "unknown": "measure the well",
 }
 ADVICE: dict[Grade, str] = {
     "by_hand": "Thumbs only. Start opposite the valve, finish at the valve.",
     "technique": "Work the slack round with both hands, bead down in the well all the way; then push the last section over.",
     "levers": "Bead in the well all round, wet it; two levers in small bites, shallow, never into the tape.",
+    "unknown": "Not known how tight: bead in the well all round, start opposite the valve; measure the well to know.",
     "will_not_go": "It will not go like this: bead not in the well, too much tape or insert, or the wrong diameter.",
 }
 
@@ -40,7 +44,8 @@ class MountingPick(msgspec.Struct, frozen=True):
     Attributes:
         slack_mm: with the rest of the bead in the well, finishing at the valve.
         slack_off_well_mm: with the bead on its shelf: why it must be in the well.
-        grade: what the slack means for the hands.
+        band_mm: (low, high) of the slack; alike where well and leg were measured.
+        grade: what the slack means for the hands; `unknown` where the band has several grades.
         finish_at_valve_gain_mm: slack gained against finishing opposite, where the valve's base holds the bead up.
         usable_well_mm: depth that is left for the bead.
         last_side: the side with the narrower shoulder, which goes on last and is broken first; None where equal.
@@ -49,6 +54,7 @@ class MountingPick(msgspec.Struct, frozen=True):
 
     slack_mm: float
     slack_off_well_mm: float
+    band_mm: tuple[float, float]
     grade: Grade
     finish_at_valve_gain_mm: float
     usable_well_mm: float
@@ -166,45 +172,68 @@ def finish_slack_mm(
 
 
 def insert_leg_mm(insert: Insert | None) -> float:
-    """Return what an insert's leg takes of the well; 3 mm where it was not measured."""
+    """Return what an insert's leg takes of the well; the middle of what it may where it was not read."""
     if insert is None:
         return 0.0
-    return insert.leg_mm if insert.leg_mm is not None else ASSUMED_LEG_MM
+    return insert.leg_mm if insert.leg_mm is not None else 0.5 * sum(UNREAD_LEG_MM)
+
+
+def seat_radius_mm(rim: Rim) -> float:
+    """Return the radius of the bead seats: measured round the seat, else the nominal one."""
+    if rim.seat_circumference_mm is not None:
+        return rim.seat_circumference_mm / (2.0 * math.pi)
+    return 0.5 * rim.bead_seat_diameter_mm
+
+
+def slack_at_mm(rim: Rim, usable_well_mm: float) -> float:
+    """Return the slack of a bead of nominal loop with so much of the well left for it (see `shortest_loop_mm`).
+
+    Source: derived from geometry (convex hull of two arcs).
+    """
+    seat = seat_radius_mm(rim)
+    flange = seat + flange_mm(rim)
+    well = min(seat - usable_well_mm, flange)
+    return math.pi * rim.bead_seat_diameter_mm - shortest_loop_mm(flange, well, LIFTED_MM)
 
 
 def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> MountingPick:
     """Return how the last bead goes on, with `tape_mm` of tape in the well."""
-    seat = 0.5 * rim.bead_seat_diameter_mm
+    seat = seat_radius_mm(rim)
     flange = seat + flange_mm(rim)
     usable = usable_well_mm(bed, tape_mm, insert_leg_mm(insert))
     well = min(seat - usable, flange)
-    loop = math.pi * rim.bead_seat_diameter_mm
-    slack = loop - shortest_loop_mm(flange, well, LIFTED_MM)
-    off_well = loop - shortest_loop_mm(flange, min(seat + tape_mm, flange), LIFTED_MM)
+    slack = slack_at_mm(rim, usable)
+    band = _band(rim, bed, tape_mm, insert)
+    off_well = slack_at_mm(rim, -tape_mm)
     gain = held_up_mm(seat, well, VALVE_BASE_MM) if well < seat else 0.0
-    word = grade(slack)
+    word = grade(slack) if grade(band[0]) == grade(band[1]) else "unknown"
     figures: dict[str, float | int | str] = {
-        "bead_loop_mm": loop,
+        "bead_loop_mm": math.pi * rim.bead_seat_diameter_mm,
+        "seat": "measured" if rim.seat_circumference_mm is not None else "nominal",
         "well_depth_mm": bed.depth_mm,
+        "well": "measured" if bed.measured else "assumed, ± 1 mm",
         "tape_in_the_well_mm": tape_mm,
         "insert_in_the_well_mm": insert_leg_mm(insert),
         "usable_well_mm": usable,
         "flange_radius_mm": flange,
         "last_section_mm": LIFTED_MM,
         "slack_mm": slack,
+        "slack_at_least_mm": band[0],
+        "slack_at_most_mm": band[1],
         "slack_on_the_shelf_mm": off_well,
         "gained_by_finishing_at_the_valve_mm": gain,
     }
     return MountingPick(
         slack_mm=slack,
         slack_off_well_mm=off_well,
+        band_mm=band,
         grade=word,
         finish_at_valve_gain_mm=gain,
         usable_well_mm=usable,
         last_side=_last_side(bed),
         why=Why(
             formula=(
-                "slack = bead loop − shortest loop round the last section lifted over the flange and the rest in the well; "
+                "slack = bead loop − shortest loop around the last section lifted over the flange and the rest in the well; "
                 "a bead does not stretch"
             ),
             figures=figures,
@@ -217,6 +246,15 @@ def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> 
             levers="a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve",
         ),
     )
+
+
+def _band(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> tuple[float, float]:
+    """The slack at both ends of what was not measured: the depth of an assumed well, a leg that was not read."""
+    reach = 0.0 if bed.measured else ASSUMED_DEPTH_BAND_MM
+    legs = UNREAD_LEG_MM if insert is not None and insert.leg_mm is None else (insert_leg_mm(insert),) * 2
+    most = usable_well_mm(bed, tape_mm, legs[0]) + reach
+    least = usable_well_mm(bed, tape_mm, legs[1]) - reach
+    return slack_at_mm(rim, least), slack_at_mm(rim, most)
 
 
 def _last_side(bed: Bed) -> Literal["left", "right"] | None:

@@ -164,6 +164,11 @@ def shelf_of(items: tuple[Item, ...], injector_ml: float | None = None) -> Shelf
     )
 
 
+def sealants_of(items: tuple[Item, ...]) -> tuple[SealantKind, ...]:
+    """Return every kind of sealant in stock."""
+    return tuple(msgspec.convert(item.spec, SealantKind) for item in stocked(items) if item.kind == "sealant")
+
+
 def search(
     items: Sequence[Item],
     text: str,

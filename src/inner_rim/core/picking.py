@@ -8,6 +8,7 @@ import msgspec
 from .job import Wheel
 from .parts import Item, PartKind
 from .plan import WheelPlan
+from .procedure.setup import NEW_TIRE
 
 
 class Need(msgspec.Struct, frozen=True):
@@ -81,16 +82,19 @@ class PickLine(msgspec.Struct, frozen=True):
 def needs_of(wheel: Wheel, plan: WheelPlan, sealant: str = "") -> tuple[Need, ...]:
     """Return what a wheel takes, stage by stage; `sealant` is the name of the shop's."""
     found = []
-    tape = plan.tape
-    if tape.width_mm is not None:
+    tape, setup = plan.tape, plan.setup
+    if tape.width_mm is not None and setup.lays_tape:
         found.append(Need("tape", "tape", tape.length_mm, figure_mm=tape.width_mm))
-    if plan.valve.length_mm is not None:
+    if plan.valve.length_mm is not None and setup.tire_goes_on and not setup.keeps_valve:
         found.append(Need("valve", "valve", 1.0, name=plan.valve.stem or "", figure_mm=plan.valve.length_mm))
-    if wheel.insert is not None:
+    if wheel.insert is not None and setup.tire_goes_on and not setup.keeps_insert:
         found.append(Need("insert", "insert", 1.0, name=wheel.insert.name or ""))
-    if wheel.tire.new and wheel.tire.name:
+    if wheel.tire.new and wheel.tire.name and setup.kind in NEW_TIRE:
         found.append(Need("tire", "mount", 1.0, name=wheel.tire.name))
-    found.append(Need("sealant", "sealant", plan.sealant.dose_ml, name=sealant))
+    if setup.takes_sealant:
+        found.append(Need("sealant", "sealant", plan.sealant.dose_ml, name=sealant))
+    else:
+        found.append(Need("tube", "mount", 1.0, figure_mm=wheel.rim.bead_seat_diameter_mm))
     return tuple(found)
 
 
@@ -103,7 +107,8 @@ def item_for(need: Need, items: Iterable[Item]) -> Item | None:
 def _serves(item: Item, need: Need) -> bool:
     if need.name:
         return item.name.casefold() == need.name.casefold()
-    figure = {"tape": "width_mm", "valve": "length_mm"}.get(need.kind)
+    figures = {"tape": "width_mm", "valve": "length_mm", "tube": "bead_seat_diameter_mm"}
+    figure = figures.get(need.kind)
     if figure is None:
         return need.kind == "sealant"
     return float(item.spec.get(figure, 0.0)) == need.figure_mm

@@ -3,7 +3,7 @@
 import msgspec
 
 from .checks import Caution, Stop, find_cautions, find_stops
-from .coming_up import ComingUp, judge_coming_up
+from .coming_up import ComingUp, circumstances_of, judge_coming_up
 from .insert import InsertPick, pick_insert, with_effects
 from .job import Job, Practice, Ride, Shelf, Wheel
 from .mounting import MountingPick, pick_mounting
@@ -17,11 +17,14 @@ from .practice import (
     with_stock,
 )
 from .pressure import PressurePick, pick_pressure
+from .procedure.actions import Action
+from .procedure.recipes import procedure, stages_of
+from .procedure.setup import Setup, set_up
+from .procedure.words import Words
 from .rim import ASSUMED_SPOKES, Bed, bed_of
 from .sealant import SealantPick, dose_ml, pick_sealant
-from .steps import Step, choose, make_steps
 from .tape import TapePick, pick_tape
-from .tire import ASSUMED_CASING_MM, MountedTire, mount
+from .tire import ASSUMED_CASING_MM, MountedTire, mount, width_band_mm
 from .valve import ValvePick, pick_valve
 from .weights import Weights, weigh
 
@@ -59,6 +62,11 @@ class WheelPlan(msgspec.Struct, frozen=True):
         sealant: the dose.
         coming_up: what brings the beads up.
         weights: grams in and out.
+        work: the kind of work.
+        minutes_hands, minutes_wait: hands-on time, and waits, of the whole procedure.
+        tools: what to lay out before the start.
+        bands: 90 % bands of figures whose inputs' error changes what the hands do.
+        setup: what decides the procedure.
         steps: what to do, in order.
         stages: the stages in the order of this wheel.
         pressure: every pressure.
@@ -78,7 +86,13 @@ class WheelPlan(msgspec.Struct, frozen=True):
     pressure: PressurePick
     coming_up: ComingUp
     weights: Weights
-    steps: tuple[Step, ...]
+    work: str
+    minutes_hands: float
+    minutes_wait: float
+    tools: tuple[str, ...]
+    bands: dict[str, tuple[float, float]]
+    setup: Setup
+    steps: tuple[Action, ...]
     stages: tuple[str, ...]
     stops: tuple[Stop, ...]
     cautions: tuple[Caution, ...]
@@ -100,16 +114,37 @@ def plan_wheel(
     tape = pick_tape(wheel.rim, bed, practice, shelf)
     valve = pick_valve(wheel.rim, bed, tape, practice, shelf, wheel.insert)
     insert = pick_insert(wheel.insert, wheel.rim, tire) if wheel.insert is not None else None
-    tape_mm = tape.thickness_mm * tape.layers
+    tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
-    choices = choose(wheel, practice, shelf, mounting)
     sealant = pick_sealant(wheel, tire, practice, shelf)
     pressure = pick_pressure(wheel, tire, ride, practice)
-    coming = judge_coming_up(wheel.tire, wheel.rim, tape.bead_fit)
+    dry = mounting if wheel.insert is None else pick_mounting(wheel.rim, bed, tape_mm, None)
+    setup = set_up(wheel, practice, shelf, mounting.grade, pressure.start_kpa)
+    steps = procedure(setup, Words(wheel, practice, setup, tape, valve, mounting, sealant, pressure, dry))
+    coming = judge_coming_up(
+        wheel,
+        tape.bead_fit,
+        practice,
+        tire.air_volume_ml,
+        circumstances_of(
+            wheel, practice, poured=setup.route == "pour" and not setup.tight, layers=tape.layers
+        ),
+    )
     if insert is not None:
         insert = with_effects(
             insert,
-            *_with_and_without(wheel, bed, tape_mm, tire, mounting, sealant, pressure, ride, practice),
+            *_with_and_without(
+                wheel,
+                bed,
+                tape_mm,
+                tire,
+                mounting,
+                sealant,
+                pressure,
+                ride,
+                practice,
+                _injector(practice, shelf),
+            ),
         )
     return WheelPlan(
         name=wheel.name,
@@ -122,13 +157,28 @@ def plan_wheel(
         sealant=sealant,
         pressure=pressure,
         coming_up=coming,
-        weights=weigh(wheel, bed, tire, tape, sealant),
-        steps=make_steps(wheel, practice, choices, tape, valve, mounting, sealant, pressure, coming),
-        stages=choices.stages,
-        stops=find_stops(wheel, tire, pressure, practice, insert),
-        cautions=find_cautions(wheel, tire, tape, valve, pressure, practice, shelf),
+        weights=weigh(wheel, setup, bed, tire, tape, sealant),
+        work=setup.kind,
+        minutes_hands=sum(step.minutes for step in steps),
+        minutes_wait=sum(step.wait_minutes for step in steps),
+        tools=tuple(dict.fromkeys(tool for step in steps for tool in step.tools)),
+        bands={
+            "mounted_width_mm": width_band_mm(wheel.tire, tire),
+            "slack_mm": mounting.band_mm,
+            "developed_width_mm": tape.developed_band_mm,
+            "start_kpa": pressure.band_kpa,
+        },
+        setup=setup,
+        steps=steps,
+        stages=stages_of(steps),
+        stops=find_stops(wheel, tire, pressure, practice, insert, tape, setup),
+        cautions=find_cautions(wheel, tire, tape, valve, pressure, practice, shelf, setup),
         assumed=(*_wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
     )
+
+
+def _injector(practice: Practice, shelf: Shelf) -> float | None:
+    return shelf.injector_ml if practice.sealant_route == "inject" else None
 
 
 def _with_and_without(
@@ -141,6 +191,7 @@ def _with_and_without(
     pressure: PressurePick,
     ride: Ride,
     practice: Practice,
+    injector_ml: float | None,
 ) -> tuple[dict[str, float], dict[str, float]]:
     """Return what the insert acts on, without it and with it."""
     bare = msgspec.structs.replace(wheel, insert=None)
@@ -156,8 +207,9 @@ def _with_and_without(
             "start_kpa": p.start_kpa,
         }
 
+    bare_dose = dose_ml(wheel.tire, bare_tire, False, practice, injector_ml)
     return (
-        figures(bare_tire, bare_mounting, dose_ml(wheel.tire, bare_tire, False, practice), bare_pressure),
+        figures(bare_tire, bare_mounting, bare_dose, bare_pressure),
         figures(tire, mounting, sealant.dose_ml, pressure),
     )
 
@@ -176,6 +228,7 @@ def _wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
             "usual",
             "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders",
         ),
+        (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
         (rim.hook is None, "rim.hook", "unread", "the straight-side limit counts until it is read"),
         (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, "for the overlap of the tape"),
         (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),

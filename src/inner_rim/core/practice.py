@@ -1,4 +1,4 @@
-"""The schools of the trade, as data (HANDBOOK part 3): each choice once, with what speaks for it.
+"""The schools of the trade, as data (docs/job.md part 3): each choice once, with what speaks for it.
 
 All figures here are common practice with no published source unless a comment says otherwise.
 """
@@ -25,15 +25,16 @@ TAPE_KINDS = {
     "overlay": "a tape under soft electrical tape: seals well, leaves residue",
 }
 #: Tape thickness per layer by kind where the roll does not say, mm (from memory).
-TAPE_KIND_MM = {"polyester": 0.1, "cloth": 0.25, "film": 0.06, "overlay": 0.25}
-DOSE_FACTORS = {"lean": 0.6, "standard": 1.0, "generous": 1.4}
+TAPE_KIND_MM = {"polyester": 0.1, "cloth": 0.3, "film": 0.05, "overlay": 0.23}
+#: Layers by kind where the shop says nothing (common practice); an overlay is polyester and soft strips over it.
+TAPE_KIND_LAYERS = {"polyester": 1, "cloth": 1, "film": 2, "overlay": 1}
+DOSE_FACTORS = {"lean": 0.65, "standard": 1.0, "generous": 1.5}
 #: Sealant life in days; a label wins.
 SEALANT_LIFE_DAYS = {"hot_dry": 90.0, "temperate": 180.0, "cool_damp": 270.0}
-DUE_AT_DRIED_SHARE = 0.6
 #: Thread that the pump head needs, mm.
 ENGAGEMENT_MM = {"push_on": 15.0, "screw_on": 12.0}
 #: Vertical deflection as a share of the mounted width.
-DROP = {"pavement": 0.15, "mixed": 0.17, "trail": 0.20, "soft": 0.27}
+DROP = {"pavement": 0.15, "mixed": 0.17, "trail": 0.17, "soft": 0.22}
 #: Share of the total weight on the front and the rear wheel.
 LOAD_SHARES = {
     "drop_bar": (0.45, 0.55),
@@ -79,6 +80,20 @@ REASONS: dict[str, str] = {
     "hot_dry": "about 90 days of life; a label wins",
     "temperate": "about 180 days of life; a label wins",
     "cool_damp": "about 270 days of life; a label wins",
+    "insert_first": "insert on the rim, tire over it: usual",
+    "bead_first": "one bead on, then the insert, then the second bead",
+    "seat_first": "for a tight rim: seat the tire dry first, then open one side",
+    "hand": "thumbs and a rag; enough for most tapes",
+    "warmth": "a hair dryer softens stiff tape; warm, not hot",
+    "tube": "a tube presses the tape into the rim well for half an hour",
+    "pushed": "small and round, pushed through with a pick: cannot leak",
+    "warmed": "a warmed pick seals the edge of the hole",
+    "cut": "a small cross cut; leaks with a small valve base",
+    "steps": "least force: climb, stop, look",
+    "burst": "core out and one burst: most certain",
+    "seating": "stay at the step where the lines came even",
+    "low": "1.3 times the start; gentle on casing and tape",
+    "printed": "the lowest printed maximum; seals fastest",
     **TAPE_KINDS,
 }
 
@@ -98,6 +113,11 @@ QUESTIONS: tuple[Question, ...] = (
     Question("sealant_route", "How does the sealant go in?", ("pour", "inject")),
     Question("dose", "How much sealant?", ("label", "lean", "standard", "generous")),
     Question("lubricant", "What is on the bead?", ("none", "soap", "fluid", "sealant")),
+    Question("insert_order", "How does an insert go in?", ("insert_first", "bead_first", "seat_first")),
+    Question("press_home", "How is the tape pressed home?", ("hand", "warmth", "tube")),
+    Question("hole", "How is the valve hole opened?", ("pushed", "warmed", "cut")),
+    Question("seating", "How do the beads come up?", ("steps", "burst")),
+    Question("settle", "What pressure until it is sealed?", ("seating", "low", "printed")),
     Question("start_pressure", "Where does the pressure start?", ("drop", "previous", "range")),
     Question("pump_head", "Which pump head?", ("push_on", "screw_on")),
     Question("air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")),
@@ -108,15 +128,21 @@ PRACTICE_DEFAULTS = Practice(
     tape_width="contour",
     tape_start="at_valve",
     tape_kind="polyester",
-    layers=1,
     dose="standard",
     sealant_route="inject",
     lubricant="soap",
+    insert_order="insert_first",
+    press_home="hand",
+    hole="pushed",
+    seating="steps",
+    settle="seating",
     start_pressure="drop",
     pump_head="push_on",
     air_source="floor_pump",
     core_out=False,
     climate="temperate",
+    bottle_ml=1200.0,
+    bottle_kpa=900.0,
     gauge_step_kpa=1.0,
     shop_temperature_c=20.0,
     shop_altitude_m=0.0,
@@ -124,7 +150,6 @@ PRACTICE_DEFAULTS = Practice(
 RIDE_DEFAULTS = Ride(use="mixed", total_mass_kg=90.0, position="flat_bar")
 SHELF_DEFAULTS = Shelf(
     tape_widths_mm=[19.0, 21.0, 23.0, 25.0, 27.0, 29.0, 31.0, 33.0, 35.0, 38.0, 42.0, 45.0],
-    tape_thickness_mm=0.1,
     roll_length_mm=10000.0,
     valve_lengths_mm=[35.0, 40.0, 44.0, 48.0, 55.0, 60.0, 70.0, 80.0, 100.0],
     injector_ml=60.0,

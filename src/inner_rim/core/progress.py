@@ -10,7 +10,6 @@ from .advisor import suggestions
 from .checks import Stop
 from .coming_up import SOURCE_WORDS
 from .holding import HoldReading, HoldReport, hold_report
-from .inspection import Check, checks_for, finding_stops
 from .job import Wheel
 from .log import (
     Attempt,
@@ -27,11 +26,13 @@ from .log import (
 )
 from .moments import after, moment
 from .plan import WheelPlan
-from .steps import WALKED, Step
+from .procedure.actions import Action
+from .procedure.questions import QUESTIONS, Question, finding_stops
+from .procedure.replay import Physical, replay
 from .why import Saying
 
-#: Temperature that a reading counts with where none was read, °C.
-SHOP_C = 20.0
+#: Stages that have answers of their own; the steps of the others are ticked off one by one.
+NOT_WALKED = frozenset({"check_in", "set"})
 
 State = Literal["to_do", "working", "trouble", "stopped", "finished"]
 
@@ -58,7 +59,8 @@ class Progress(msgspec.Struct, frozen=True):
         low_left, low_right: sectors that stay low since the last look.
         question: what is asked by hand next, None where nothing is.
         over_limit: the wheel saw more than its limit and was not inspected since.
-        handed_over_kpa: the pressure at sign-off.
+        handed_over_kpa: the pressure at sign-off, as set in the shop.
+        ride_kpa: what it was then on the ride.
         step: the step that is to be done, None where the stage has answers of its own.
         last_step: code of the step done last in this stage, for going back; empty at its beginning.
         last_of_stage: `step` is the last that is open in its stage.
@@ -74,6 +76,7 @@ class Progress(msgspec.Struct, frozen=True):
         leak: where air was seen to come out last.
         tries: the attempts at seating since the stage began.
         feedback_kpa: where the last test ride puts the pressure, None before one.
+        physical: what state the wheel is in.
     """
 
     stage: str
@@ -87,12 +90,13 @@ class Progress(msgspec.Struct, frozen=True):
     low_right: tuple[int, ...] = ()
     over_limit: bool = False
     handed_over_kpa: float | None = None
-    question: Check | None = None
-    step: Step | None = None
+    ride_kpa: float | None = None
+    question: Question | None = None
+    step: Action | None = None
     last_step: str = ""
     last_of_stage: bool = False
     wait_until: str = ""
-    waiting_for: Step | None = None
+    waiting_for: Action | None = None
     dip_factor: float = 1.0
     stages: tuple[str, ...] = ()
     steps_done: frozenset[str] = frozenset()
@@ -103,6 +107,7 @@ class Progress(msgspec.Struct, frozen=True):
     leak: str = ""
     tries: tuple[Attempt, ...] = ()
     feedback_kpa: float | None = None
+    physical: Physical | None = None
 
 
 class _Seating(msgspec.Struct):
@@ -145,18 +150,19 @@ def derive(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> Progress:
     """Return where the wheel stands after these entries, oldest first."""
     story = _Story(
         order=plan.stages,
-        done=set() if wheel.insert is not None else {"insert"},
+        done=set(),
         failed=set(),
         steps=[],
         answered={},
         overridden=set(),
         seating=_Seating(),
     )
-    waits = {step.code: step.wait_minutes for step in plan.steps if step.wait_minutes > 0.0}
+    log = list(log)
+    waits = {step.key: step.wait_minutes for step in plan.steps if step.wait_minutes > 0.0}
     for item in log:
         entry = item.entry
         if isinstance(entry, StepEntry):
-            _take_step(entry, story, wheel, plan)
+            _take_step(entry, story, plan)
             story.waiting = entry.step if entry.outcome == "done" and entry.step in waits else ""
             story.waiting_since = item.at
         elif isinstance(entry, Attempt):
@@ -181,14 +187,33 @@ def derive(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> Progress:
             story.dip_factor = entry.factor
         elif isinstance(entry, SignOff):
             story.signed = entry
-    if story.seating.seated and not story.seating.over_limit:
-        story.done.add("seat")
+    for stage in plan.stages:
+        if _all_done(plan, stage, story):
+            story.done.add(stage)
     if story.signed is not None:
         story.done.add("set")
-    return _progress(wheel, plan, story)
+    sealant = wheel.sealant
+    in_ml, in_name = (sealant.in_ml or 0.0, sealant.name or "") if sealant is not None else (0.0, "")
+    return _progress(plan, story, replay(plan.setup, plan.steps, log, in_ml, in_name))
 
 
-def _take_step(entry: StepEntry, story: _Story, wheel: Wheel, plan: WheelPlan) -> None:
+def _all_done(plan: WheelPlan, stage: str, story: _Story) -> bool:
+    """Whether every step of a stage is done; a hold ends only with what the gauge says."""
+    if stage in NOT_WALKED or stage == "hold":
+        return False
+    seated = story.seating.seated and not story.seating.over_limit
+    if stage == "seat" and seated and any(story.behind(later, stage) for later in story.done):
+        return True
+    steps = [step for step in plan.steps if step.stage == stage]
+    return bool(steps) and all(seated if step.climb else _is_done(step, story) for step in steps)
+
+
+def _is_done(step: Action, story: _Story) -> bool:
+    """Whether a step is done, or where it is a question, answered."""
+    return step.key in story.steps or (bool(step.question) and story.answered.get(step.question) is not None)
+
+
+def _take_step(entry: StepEntry, story: _Story, plan: WheelPlan) -> None:
     if entry.outcome == "done":
         if entry.step:
             story.steps.append(entry.step)
@@ -200,27 +225,42 @@ def _take_step(entry: StepEntry, story: _Story, wheel: Wheel, plan: WheelPlan) -
         story.failed.add(entry.stage)
         story.done.discard(entry.stage)
     elif entry.outcome == "reopened":
-        _reopen(entry, story, wheel, plan)
+        _reopen(entry, story, plan)
+    elif entry.outcome == "again":
+        _begin_again(story)
 
 
-def _reopen(entry: StepEntry, story: _Story, wheel: Wheel, plan: WheelPlan) -> None:
+def _begin_again(story: _Story) -> None:
+    """The wheel goes through its procedure once more, as what it is now."""
+    story.done = {"check_in"}
+    story.failed.clear()
+    story.steps.clear()
+    story.answered.clear()
+    story.overridden.clear()
+    story.seating = _Seating(over_limit=story.seating.over_limit)
+    story.readings.clear()
+    story.tries.clear()
+    story.signed, story.leak = None, ""
+
+
+def _reopen(entry: StepEntry, story: _Story, plan: WheelPlan) -> None:
     """What is taken up again is looked at again, and all that stands on it."""
     stage = entry.stage
     later = {name for name in story.order if story.behind(name, stage)}
-    story.done -= (later | {stage}) - ({"insert"} if wheel.insert is None else set())
+    story.done -= later | {stage}
     story.failed.clear()
     story.signed = None  # whatever was signed stood on this
-    codes = [step.code for step in plan.steps if step.stage in later or step.stage == stage]
-    if entry.step in codes:
-        codes = codes[codes.index(entry.step) :]
-    story.steps = [code for code in story.steps if code not in codes]
-    for check in checks_for(wheel):
-        if check.stage in later or (check.stage == stage and (not entry.step or check.code in codes)):
-            story.answered.pop(check.code, None)
+    again = [step for step in plan.steps if step.stage in later or step.stage == stage]
+    keys = [step.key for step in again]
+    if entry.step in keys:
+        again = again[keys.index(entry.step) :]
+    story.steps = [key for key in story.steps if key not in {step.key for step in again}]
+    for step in again:
+        story.answered.pop(step.question, None)
     if stage == "hold" or "hold" in later:
         story.readings.clear()
         story.leak = ""
-    if stage == "seat" or "seat" in later:
+    if any(step.climb for step in again):  # a step after the climb leaves the beads where they are
         story.tries.clear()
         story.seating = _Seating(over_limit=story.seating.over_limit)
 
@@ -244,18 +284,18 @@ def _take_inspection(entry: Inspection, seating: _Seating) -> None:
     seating.one_low = uneven
 
 
-def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
+def _progress(plan: WheelPlan, story: _Story, physical: Physical) -> Progress:
     steps, seating, signed = plan.pressure.seating_kpa, story.seating, story.signed
     place = seating.misses % len(steps)
     counted = _counted(story.readings)
     hold = _hold(plan, counted)
-    stops = (*plan.stops, *finding_stops(wheel, story.answered), *_low_stops(plan, story))
+    stops = (*plan.stops, *finding_stops(plan.steps, story.answered), *_low_stops(plan, story))
     open_stops = tuple(stop for stop in stops if not (stop.overridable and stop.code in story.overridden))
     stage = next((name for name in plan.stages if name not in story.done), "set")
     trouble = stage in story.failed or (
         stage == "seat" and (seating.one_low or seating.over_limit or (seating.misses > 0 and place == 0))
     )
-    state: State = "working" if story.done - {"insert"} else "to_do"
+    state: State = "working" if story.done else "to_do"
     if signed is not None and stage == "set":
         state = "finished"
     elif open_stops:
@@ -264,8 +304,8 @@ def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
         state = "trouble"
     todo = _open_steps(plan, stage, story) if state in ("working", "to_do") else []
     step = todo[0] if todo else None
-    question = next((c for c in checks_for(wheel) if step is not None and c.code == step.check), None)
-    waiting = next((s for s in plan.steps if s.code == story.waiting), None)
+    question = QUESTIONS.get(step.question) if step is not None else None
+    waiting = next((s for s in plan.steps if s.key == story.waiting), None)
     return Progress(
         stage=stage,
         done=frozenset(story.done),
@@ -280,16 +320,20 @@ def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
         low_right=seating.low_right,
         over_limit=seating.over_limit,
         handed_over_kpa=signed.pressure_kpa if signed else None,
+        ride_kpa=(signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa)
+        if signed
+        else None,
         question=question,
         step=step,
         last_step=_last_step(plan, stage, story),
-        last_of_stage=len(todo) == 1,
+        last_of_stage=len(todo) == 1
+        and (seating.seated or not any(s.climb for s in plan.steps if s.stage == stage)),
         wait_until=_after(story.waiting_since, waiting.wait_minutes) if waiting else "",
         waiting_for=waiting,
         dip_factor=story.dip_factor,
         stages=plan.stages,
-        steps_done=frozenset(story.steps) | frozenset(story.answered),
-        open_questions=sum(1 for s in todo if s.check),
+        steps_done=frozenset(step.key for step in plan.steps if _is_done(step, story)),
+        open_questions=sum(1 for s in todo if s.question),
         readings=tuple(story.readings),
         hold=hold,
         next_reading_at=_after(counted[0][0], 60.0 * hold.decides_at_h)
@@ -298,6 +342,7 @@ def _progress(wheel: Wheel, plan: WheelPlan, story: _Story) -> Progress:
         leak=story.leak,
         tries=tuple(story.tries),
         feedback_kpa=story.feedback_kpa,
+        physical=physical,
     )
 
 
@@ -314,11 +359,16 @@ def _hold(plan: WheelPlan, readings: list[_Read]) -> HoldReport | None:
     """What the readings say of the wheel's air."""
     times = [moment(at) for at, _kpa, _c in readings]
     counted = [
-        HoldReading((time - times[0]).total_seconds() / 3600.0, kpa, SHOP_C if c is None else c)
+        HoldReading((time - times[0]).total_seconds() / 3600.0, kpa, c)
         for time, (_at, kpa, c) in zip(times, readings, strict=True)
     ]
     try:
-        return hold_report(counted, max(1.0, plan.tire.air_volume_ml))
+        return hold_report(
+            counted,
+            max(1.0, plan.tire.air_volume_ml),
+            step_kpa=plan.pressure.gauge_step_kpa,
+            ambient_kpa=plan.pressure.shop_ambient_kpa,
+        )
     except ValueError:  # fewer than two moments, or nothing left in it
         return None
 
@@ -343,24 +393,22 @@ def _low_stops(plan: WheelPlan, story: _Story) -> tuple[Stop, ...]:
     )
 
 
-def _open_steps(plan: WheelPlan, stage: str, story: _Story) -> list[Step]:
-    """The steps of a stage that are neither done nor, where they are questions, answered."""
-    if stage not in WALKED:
+def _open_steps(plan: WheelPlan, stage: str, story: _Story) -> list[Action]:
+    """The steps of a stage that are neither done nor answered; at seating those before or after the climb."""
+    if stage in NOT_WALKED:
         return []
-    return [
-        step
-        for step in plan.steps
-        if step.stage == stage and step.code not in story.steps and step.check not in story.answered
-    ]
+    steps = [step for step in plan.steps if step.stage == stage]
+    climb = [place for place, step in enumerate(steps) if step.climb]
+    if climb:
+        steps = steps[climb[-1] + 1 :] if story.seating.seated else steps[: climb[0]]
+        if story.seating.over_limit or story.seating.one_low or story.seating.misses:
+            steps = []
+    return [step for step in steps if not _is_done(step, story)]
 
 
 def _last_step(plan: WheelPlan, stage: str, story: _Story) -> str:
     """The last step of the stage that is done; questions count where they are answered."""
-    behind = [
-        step.code
-        for step in plan.steps
-        if step.stage == stage and (step.code in story.steps or step.check in story.answered)
-    ]
+    behind = [step.key for step in plan.steps if step.stage == stage and _is_done(step, story)]
     return behind[-1] if behind else ""
 
 

@@ -1,4 +1,4 @@
-"""The rim's bed: profile, developed width and well, measured or assumed (HANDBOOK 2.2)."""
+"""The rim's bed: profile, developed width and well, measured or assumed (docs/models.md 2.2)."""
 
 import math
 

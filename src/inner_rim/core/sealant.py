@@ -1,20 +1,23 @@
-"""Sealant: dose from the tire's volume, allowances, injector loads, refresh (HANDBOOK 2.4)."""
+"""Sealant: dose from the tire's volume, allowances, injector loads, refresh (docs/models.md 2.4)."""
 
 import math
 
 import msgspec
 
 from .job import Practice, Shelf, Tire, Wheel
-from .practice import DOSE_FACTORS, DUE_AT_DRIED_SHARE, SEALANT_LIFE_DAYS
+from .practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
 from .tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm, inner_surface_mm2, pool_ml
 from .units import ML_PER_LITRE
 from .why import PRACTICE, Saying, Why
 
-ML_PER_LITRE_TO_TWO_THIRDS = 29.0
+ML_PER_ROOT_LITRE = 36.0
+#: A dose so near a whole number of fillings becomes that many; no filling is smaller than this share.
+WHOLE_FILLINGS_SHARE, LEAST_FILLING_SHARE = 0.15, 1.0 / 3.0
 ALLOWANCE_NEW_TIRE = 0.10
 ALLOWANCE_NO_MARKING = 0.30
 ALLOWANCE_INSERT = 0.15
 DOSE_STEP_ML = 5.0
+DIP_ERROR_MM = 1.0
 
 
 class SealantPick(msgspec.Struct, frozen=True):
@@ -30,7 +33,7 @@ class SealantPick(msgspec.Struct, frozen=True):
         free_ml: what pools once the casing is coated.
         dip_mm: depth of that pool on a dipstick at the bottom.
         check_after_days: half of the sealant's life.
-        refresh_after_days: when 60 % has dried.
+        refresh_after_days: the end of it.
         why: the trail.
     """
 
@@ -50,16 +53,17 @@ class SealantPick(msgspec.Struct, frozen=True):
 
 
 def base_dose_ml(cavity_litre: float) -> float:
-    """Return the standard dose 29 * V^(2/3) in ml for a cavity of V litres.
+    """Return the standard dose 36 * sqrt(V) in ml for a cavity of V liters.
 
-    Sealant coats an area, and area scales as volume to the two thirds.
+    The trade's figures from 28 to 127 mm rise with about the square root of the volume; a law by area
+    overdoses fat tires.
 
     >>> round(base_dose_ml(2.85), 1)
-    58.3
+    60.8
 
-    Source: scaling derived; coefficient common practice, no published source.
+    Source: common practice, no published source.
     """
-    return ML_PER_LITRE_TO_TWO_THIRDS * float(cavity_litre ** (2.0 / 3.0))
+    return ML_PER_ROOT_LITRE * math.sqrt(cavity_litre)
 
 
 def round_dose_ml(dose_ml: float) -> float:
@@ -71,19 +75,41 @@ def round_dose_ml(dose_ml: float) -> float:
     return max(DOSE_STEP_ML, DOSE_STEP_ML * math.floor(dose_ml / DOSE_STEP_ML + 0.5))
 
 
-def injector_loads_ml(dose_ml: float, injector_ml: float) -> tuple[float, ...]:
-    """Return the fillings of an injector: full ones, then the rest.
+def filled_ml(dose_ml: float, injector_ml: float, least_ml: float, most_ml: float) -> float:
+    """Return the dose as a hand would draw it up: a whole number of fillings where it is within 15 % of one.
 
-    >>> injector_loads_ml(130.0, 60.0)
-    (60.0, 60.0, 10.0)
+    >>> filled_ml(65.0, 60.0, 40.0, 95.0), filled_ml(95.0, 60.0, 60.0, 140.0)
+    (60.0, 95.0)
+
+    Source: common practice, no published source.
+    """
+    whole = max(1, round(dose_ml / injector_ml)) * injector_ml
+    near = abs(whole - dose_ml) <= WHOLE_FILLINGS_SHARE * dose_ml
+    return whole if near and least_ml <= whole <= most_ml else dose_ml
+
+
+def injector_loads_ml(dose_ml: float, injector_ml: float) -> tuple[float, ...]:
+    """Return the fillings of an injector: whole ones where the dose is that, else about equal ones to 5 ml.
+
+    No filling is smaller than a third of what the injector holds, but for a dose that itself is.
+
+    >>> injector_loads_ml(120.0, 60.0), injector_loads_ml(95.0, 60.0), injector_loads_ml(40.0, 60.0)
+    ((60.0, 60.0), (50.0, 45.0), (40.0,))
 
     Raises:
         ValueError: the injector holds nothing.
+
+    Source: common practice, no published source.
     """
     if injector_ml <= 0.0:
         raise ValueError("injector_ml must be positive")
-    full, rest = divmod(dose_ml, injector_ml)
-    return (injector_ml,) * int(full) + ((rest,) if rest > 1e-9 else ())
+    count = max(1, math.ceil(dose_ml / injector_ml - 1e-9))
+    loads, rest = [], dose_ml
+    for left in range(count, 0, -1):
+        load = min(injector_ml, DOSE_STEP_ML * math.ceil(rest / left / DOSE_STEP_ML - 1e-9))
+        loads.append(load if left > 1 else rest)
+        rest -= loads[-1]
+    return tuple(loads)
 
 
 def allowances(tire: Tire, has_insert: bool) -> dict[str, float]:
@@ -99,10 +125,10 @@ def allowances(tire: Tire, has_insert: bool) -> dict[str, float]:
     return {name: share for name, share in found.items() if share > 0.0}
 
 
-def coat_ml(mounted: MountedTire, internal_width_mm: float, rim_diameter_mm: float) -> float:
+def coat_ml(mounted: MountedTire, rim_diameter_mm: float) -> float:
     """Return the film of 0.1 mm on the casing's inner surface, which does not pool."""
-    inner = max(1.0, mounted.mounted_width_mm - 2.0 * mounted.casing_mm)
-    return COAT_MM * inner_surface_mm2(rim_diameter_mm, inner, internal_width_mm) / MM3_PER_ML
+    inner = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
+    return COAT_MM * inner_surface_mm2(rim_diameter_mm, inner, mounted.centre_mm) / MM3_PER_ML
 
 
 def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, float]:
@@ -154,24 +180,45 @@ def pool_from_dip_ml(
     return pool_ml(dip_mm_read * factor, tube_radius_mm, ring_radius_mm)
 
 
-def dose_ml(tire: Tire, mounted: MountedTire, has_insert: bool, practice: Practice) -> float:
+def dip_band_ml(
+    dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0
+) -> tuple[float, float]:
+    """Return (least, most) free sealant in ml for a dipstick depth that is off by 1 mm either way.
+
+    Source: derived from geometry; the error of a dipstick is common practice.
+    """
+    low, high = max(0.0, dip_mm_read - DIP_ERROR_MM), dip_mm_read + DIP_ERROR_MM
+    return (
+        pool_from_dip_ml(low, tube_radius_mm, ring_radius_mm, factor) if low > 0.0 else 0.0,
+        pool_from_dip_ml(high, tube_radius_mm, ring_radius_mm, factor),
+    )
+
+
+def dose_ml(
+    tire: Tire, mounted: MountedTire, has_insert: bool, practice: Practice, injector_ml: float | None = None
+) -> float:
     """Return the dose in ml alone, as `pick_sealant` has it; `practice` is complete.
 
     Source: see `base_dose_ml`.
     """
     base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
-    return _doses(tire, base, allowances(tire, has_insert), practice)[2]
+    return _doses(tire, base, allowances(tire, has_insert), practice, injector_ml)[2]
 
 
 def _doses(
-    tire: Tire, base: float, extra: dict[str, float], practice: Practice
+    tire: Tire, base: float, extra: dict[str, float], practice: Practice, injector_ml: float | None = None
 ) -> tuple[dict[str, float], str, float]:
-    """Return the dose of every school, the school that is used, and its dose."""
-    doses = {name: round_dose_ml(base * (s + sum(extra.values()))) for name, s in DOSE_FACTORS.items()}
+    """Return the dose of every method, the method that is used, and its dose; the lean one has no allowances."""
+    more = {"lean": 0.0, "standard": sum(extra.values()), "generous": sum(extra.values())}
+    doses = {name: round_dose_ml(base * (s + more[name])) for name, s in DOSE_FACTORS.items()}
     school = practice.dose or "standard"
     if school == "label" and tire.label_dose_ml is None:
         school = "standard"
-    dose = tire.label_dose_ml if school == "label" and tire.label_dose_ml else doses[school]
+    if school == "label" and tire.label_dose_ml is not None:
+        return doses, school, tire.label_dose_ml
+    dose = doses[school]
+    if injector_ml is not None:
+        dose = filled_ml(dose, injector_ml, doses["lean"], doses["generous"])
     return doses, school, dose
 
 
@@ -180,8 +227,9 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: 
     tire, rim = wheel.tire, wheel.rim
     base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
     extra = allowances(tire, wheel.insert is not None)
-    doses, school, dose = _doses(tire, base, extra, practice)
-    coat = coat_ml(mounted, rim.internal_width_mm, rim.bead_seat_diameter_mm)
+    injector = shelf.injector_ml if practice.sealant_route == "inject" else None
+    doses, school, dose = _doses(tire, base, extra, practice, injector)
+    coat = coat_ml(mounted, rim.bead_seat_diameter_mm)
     free = max(0.0, dose - coat)
     radius, ring = pool_radii_mm(mounted, rim.bead_seat_diameter_mm)
     own_life = shelf.sealant.life_days if shelf.sealant is not None else None
@@ -205,14 +253,14 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: 
         free_ml=free,
         dip_mm=dip_mm(round(free, 3), radius, ring),
         check_after_days=0.5 * life,
-        refresh_after_days=DUE_AT_DRIED_SHARE * life,
+        refresh_after_days=life,
         why=Why(
             formula=(
-                "dose = 29 ml × school × (cavity in litres)^(2/3), plus allowances as shares of the standard dose, "
-                "to the nearest 5 ml; a film of 0.1 mm stays on the casing, the rest pools"
+                "dose = 36 ml × method × √(cavity in liters), plus allowances as shares of the standard dose (none on lean), "
+                "to the nearest 5 ml, or to whole injector fillings within 15 %; a film of 0.1 mm stays on the casing, the rest pools"
             ),
             figures=figures,
-            source=f"scaling derived; coefficient and allowances {PRACTICE}",
+            source=f"square-root law, coefficient and allowances {PRACTICE}",
             others=(
                 Saying("lean {lean_ml}", {"lean_ml": doses["lean"]}),
                 Saying("standard {standard_ml}", {"standard_ml": doses["standard"]}),

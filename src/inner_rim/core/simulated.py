@@ -1,4 +1,4 @@
-"""A wheel that is not there: air in, air past the beads, beads that come up; stepped in time (HANDBOOK 2.10).
+"""A wheel that is not there: air in, air past the beads, beads that come up; stepped in time (docs/models.md 2.10).
 
 Behind the stand-in gauge, so that seating can be tried without a pump.
 """
@@ -10,11 +10,13 @@ import msgspec
 
 from .coming_up import (
     AIR_GAS_J_KG_K,
+    BOTTLE_ML,
     CLOSING_PA,
     DISCHARGE,
     KAPPA,
     SHOP_K,
     SOURCE_KPA,
+    STROKE_L_S,
     STROKE_LITRE,
     STROKE_S,
     VALVE_MM2,
@@ -24,8 +26,7 @@ from .pressure import SEA_LEVEL_KPA
 
 PA_PER_KPA = 1000.0
 AIR_KG_M3 = SEA_LEVEL_KPA * PA_PER_KPA / (AIR_GAS_J_KG_K * SHOP_K)
-CHARGE_LITRE = 1.2  # volume of a charge bottle
-STROKE_DUTY = 0.45  # share of a stroke in which air comes
+CHARGE_LITRE = BOTTLE_ML / 1000.0
 TAPE_LEAK_MM2 = 0.02
 
 Fault = Literal["none", "low_sector", "gap", "tape_leak"]
@@ -107,7 +108,7 @@ def leak_kg_s(wheel: SimulatedWheel) -> float:
 
     a(p) = g * pi * BSD * unseated * (1 - p / pc); Q = Cd * a * sqrt(2 * p / rho).
 
-    Source: HANDBOOK 2.10, derived; gaps common practice, no published source.
+    Source: docs/models.md 2.10, derived; gaps common practice, no published source.
     """
     p = wheel.pressure_kpa * PA_PER_KPA
     unseated = sum(not bead.seated for bead in wheel.beads)
@@ -128,8 +129,9 @@ def inflow_kg_s(wheel: SimulatedWheel) -> float:
     if here >= wheel.top_kpa:
         return 0.0
     if wheel.source == "floor_pump":
-        in_stroke = (wheel.time_s % STROKE_S) < STROKE_DUTY * STROKE_S
-        return STROKE_LITRE * 1e-3 * AIR_KG_M3 / (STROKE_DUTY * STROKE_S) if in_stroke else 0.0
+        flow = STROKE_L_S[wheel.core_out]
+        in_stroke = (wheel.time_s % STROKE_S) < STROKE_LITRE / flow
+        return flow * 1e-3 * AIR_KG_M3 if in_stroke else 0.0
     supply = wheel.charge_kpa if wheel.source == "charge" else SOURCE_KPA["compressor"]
     return orifice_kg_s(VALVE_MM2[wheel.core_out], supply + SEA_LEVEL_KPA, here + SEA_LEVEL_KPA)
 

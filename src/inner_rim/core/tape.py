@@ -1,4 +1,4 @@
-"""Rim tape: width by school, verdict on every stocked width, strips, layers, length (HANDBOOK 2.2)."""
+"""Rim tape: width by school, verdict on every stocked width, strips, layers, length (docs/models.md 2.2)."""
 
 import math
 from typing import Literal
@@ -6,7 +6,7 @@ from typing import Literal
 import msgspec
 
 from .job import Practice, Rim, Shelf, TapeRoll
-from .practice import REASONS, TAPE_KINDS, TAPE_TARGETS
+from .practice import REASONS, TAPE_KIND_LAYERS, TAPE_KIND_MM, TAPE_KINDS, TAPE_TARGETS
 from .rim import ASSUMED_SPOKES, Bed, developed_width_mm
 from .why import PRACTICE, Saying, Why
 
@@ -15,6 +15,12 @@ Verdict = Literal["too_narrow", "narrow", "right", "climbs", "too_wide"]
 
 MIN_STRIP_OVERLAP_MM = 10.0
 PITCHES_PAST_VALVE = 2
+#: Overlap past the valve on each side, at least and at most, mm (common practice).
+LEAST_PAST_MM, MOST_PAST_MM = 50.0, 150.0
+#: How far an assumed bed may be off in developed width, mm.
+ASSUMED_BED_BAND_MM = 2.0
+MOST_PROPOSED_LAYERS = 4
+CM_MM = 10.0
 #: Seat with tape less the bead's loop, mm: below is loose, above is tight.
 LOOSE_BELOW_MM, TIGHT_ABOVE_MM = -1.0, 1.5
 #: Lower bound of the edge gap for each verdict, widest gap first (common practice).
@@ -80,6 +86,11 @@ class TapePick(msgspec.Struct, frozen=True):
         options: every stocked width with its verdict.
         by_school: what each school would pick from this stock.
         bead_fit: how the bead sits, None where the seat was not measured.
+        layers_for_fit: the layers were raised because the measured seat is loose.
+        verdict_sure: the verdict is the same over the whole band of the bed.
+        developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured.
+        strip_lengths_mm: length of each strip to cut, a hand's figure: up to the next cm.
+        to_buy: what to get where nothing in stock covers the bed.
         why: the trail.
     """
 
@@ -104,6 +115,11 @@ class TapePick(msgspec.Struct, frozen=True):
     options: tuple[TapeOption, ...]
     by_school: dict[str, float | None]
     bead_fit: BeadFit | None
+    layers_for_fit: bool
+    verdict_sure: bool
+    developed_band_mm: tuple[float, float]
+    strip_lengths_mm: tuple[float, ...]
+    to_buy: Saying
     why: Why
 
 
@@ -168,12 +184,24 @@ def two_strips(widths_mm: list[float], developed_mm: float) -> float | None:
 
 
 def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
-    """Return the doubled length: two spoke pitches past the valve on each side.
+    """Return the doubled length: two spoke spacings past the valve on each side, at least 50 and at most 150 mm.
+
+    >>> round(overlap_length_mm(622.0, 32), 1), overlap_length_mm(622.0, 16)
+    (244.3, 300.0)
 
     Source: common practice, no published source.
     """
     pitch = math.pi * bead_seat_diameter_mm / max(spokes, 1)
-    return 2 * PITCHES_PAST_VALVE * pitch
+    return 2.0 * min(max(PITCHES_PAST_VALVE * pitch, LEAST_PAST_MM), MOST_PAST_MM)
+
+
+def up_to_cm(length_mm: float) -> float:
+    """Return a length up to the next cm, as a hand cuts it.
+
+    >>> up_to_cm(2176.3), up_to_cm(2180.0)
+    (2180.0, 2180.0)
+    """
+    return CM_MM * math.ceil(length_mm / CM_MM - 1e-9)
 
 
 def overlap_deg(
@@ -207,14 +235,14 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
     school = practice.tape_width or "contour"
     targets = {name: rule(bed.internal_width_mm, developed) for name, rule in TAPE_TARGETS.items()}
     target = targets[school]
-    layers = practice.layers or 1
     width, strips, trim = _choose(stock, target, developed)
     overlap = practice.overlap_mm
     spokes = rim.spokes if rim.spokes is not None and rim.spokes >= 8 else ASSUMED_SPOKES
     start = practice.tape_start or "at_valve"
     found = roll_of(shelf, width)
-    thickness = (found.thickness_mm if found else None) or shelf.tape_thickness_mm or 0.0
     material = (found.material if found else None) or practice.tape_kind or "polyester"
+    thickness = (found.thickness_mm if found else None) or shelf.tape_thickness_mm or TAPE_KIND_MM[material]
+    layers, for_fit = _layers(rim, practice, material, thickness)
     if overlap is None:
         overlap = overlap_length_mm(rim.bead_seat_diameter_mm, spokes)
     turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
@@ -223,6 +251,8 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
     gap = edge_gap_mm(laid, developed) if laid is not None and strips == 1 else None
     if strips == 2:
         gap = 0.0  # each strip lies against its own wall
+    reach = 0.0 if bed.measured else ASSUMED_BED_BAND_MM
+    band = (max(1.0, developed - reach), developed + reach)
     begin, cut = overlap_deg(start, overlap, rim.bead_seat_diameter_mm, spokes)
     roll = (found.roll_length_mm if found else None) or shelf.roll_length_mm or 0.0
     by_school = {name: nearest(stock, wanted, developed) for name, wanted in targets.items()}
@@ -250,6 +280,11 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
         ),
         by_school=by_school,
         bead_fit=bead_fit(rim, layers, thickness),
+        layers_for_fit=for_fit,
+        verdict_sure=bed.measured or laid is None or strips == 2 or _sure(laid, developed),
+        developed_band_mm=band,
+        strip_lengths_mm=tuple(up_to_cm(layers * turn + overlap) for _ in range(strips)),
+        to_buy=_to_buy(developed),
         why=Why(
             formula=(
                 "developed width = shoulders + floor + slopes; target by school; the stocked width nearest "
@@ -263,6 +298,8 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
                 "well_floor_mm": bed.floor_mm,
                 "profile": "measured" if bed.measured else "assumed: 45° slopes, equal shoulders",
                 "developed_width_mm": developed,
+                "developed_from_mm": band[0],
+                "developed_to_mm": band[1],
                 "target_mm": target,
                 "one_turn_mm": turn,
                 "overlap_mm": overlap,
@@ -291,6 +328,35 @@ def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
     )
 
 
+def _layers(rim: Rim, practice: Practice, material: str, thickness_mm: float) -> tuple[int, bool]:
+    """The layers: the shop's, else the kind's; more where a measured seat is loose with those, and whether so."""
+    if practice.layers is not None:
+        return practice.layers, False
+    usual = TAPE_KIND_LAYERS.get(material, 1)
+    fit = bead_fit(rim, usual, thickness_mm)
+    if fit is None or fit.fit != "loose":
+        return usual, False
+    wanted = min(fit.layers_to_snug, MOST_PROPOSED_LAYERS)
+    return wanted, wanted > usual
+
+
+def _sure(width_mm: float, developed_mm: float) -> bool:
+    """Whether an assumed bed gives the same verdict at both ends of its band."""
+    reach = ASSUMED_BED_BAND_MM
+    return verdict(edge_gap_mm(width_mm, developed_mm - reach)) == verdict(
+        edge_gap_mm(width_mm, developed_mm + reach)
+    )
+
+
+def _to_buy(developed_mm: float) -> Saying:
+    """What to get: one strip, or two that overlap by 10 mm or more."""
+    half = math.ceil(0.5 * (developed_mm + MIN_STRIP_OVERLAP_MM))
+    return Saying(
+        "tape about {need_mm} wide, or two strips of {half_mm} or wider",
+        {"need_mm": float(round(developed_mm)), "half_mm": float(half)},
+    )
+
+
 def _choose(stock: list[float], target: float, developed: float) -> tuple[float | None, int, float | None]:
     """Return (width, strips, trim): one strip, else two, else a wider roll trimmed down.
 
@@ -300,7 +366,8 @@ def _choose(stock: list[float], target: float, developed: float) -> tuple[float 
     if width is not None:
         return width, 1, None
     wider = [w for w in stock if w > developed]
-    if wider:
-        return min(wider), 1, min(target, developed)
+    if wider:  # to the target, but never into a worse verdict than the bed's own width
+        trim = min(target, developed)
+        return min(wider), 1, trim if verdict(edge_gap_mm(trim, developed)) == "right" else developed
     width = two_strips(stock, developed)
     return (width, 2, None) if width is not None else (None, 1, None)

@@ -1,4 +1,4 @@
-"""The mounted tire: width, height, volume, and the pool of liquid in it (HANDBOOK 2.1, 2.4).
+"""The mounted tire: width, height, volume, and the pool of liquid in it (docs/models.md 2.1, 2.4).
 
 The inflated casing is a circular arc of fixed length S that stands on the two bead seats, a chord
 of the rim's internal width A.
@@ -17,6 +17,7 @@ from .units import ML_PER_LITRE
 from .why import Saying, Why
 
 ASSUMED_CASING_MM = 1.2
+MOST_SECANTS = 10
 COAT_MM = 0.1
 MM3_PER_ML = 1000.0
 
@@ -31,7 +32,7 @@ class MountedTire(msgspec.Struct, frozen=True):
         outer_radius_mm: axle to tread.
         air_volume_ml: what air has left, insert taken off.
         cavity_ml: the whole cavity with the rim well, no insert.
-        width_ratio: nominal width over internal width.
+        width_ratio: caliper width, or else nominal width, over internal width.
         nominal_width_mm: the first number of the ISO size.
         casing_mm: casing thickness that was used.
         centre_mm: centre of the section's circle, outward from the bead seats.
@@ -54,13 +55,19 @@ class MountedTire(msgspec.Struct, frozen=True):
 def measuring_rim_mm(nominal_width_mm: float) -> float:
     """Return the internal width of the rim on which a tire of this nominal width is measured.
 
-    >>> measuring_rim_mm(45.0)
-    23.0
+    Between two rows of the table it is interpolated.
+
+    >>> measuring_rim_mm(44.0), measuring_rim_mm(48.5)
+    (23.0, 24.0)
 
     Source: from memory, after the table in ISO 5775-1 (tables/measuring_rims.toml).
     """
     rows = table("measuring_rims")["rows"]
-    return float(max((row for row in rows if row[0] <= nominal_width_mm), key=lambda row: row[0])[1])
+    low = max((row for row in rows if row[0] <= nominal_width_mm), key=lambda row: row[0])
+    high = min((row for row in rows if row[0] > nominal_width_mm), key=lambda row: row[0], default=None)
+    if high is None:
+        return float(low[1])
+    return float(low[1] + (high[1] - low[1]) * (nominal_width_mm - low[0]) / (high[0] - low[0]))
 
 
 def casing_arc_mm(width_mm: float, rim_mm: float) -> float:
@@ -100,43 +107,41 @@ def section_centre_mm(diameter_mm: float, chord_mm: float) -> float:
     return math.sqrt(max(0.0, 0.25 * (diameter_mm**2 - chord_mm**2)))
 
 
-def cavity_ml(bead_seat_diameter_mm: float, inner_diameter_mm: float, bed: Bed) -> float:
+def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: float, bed: Bed) -> float:
     """Return the volume of the tire's cavity and the rim well.
 
-    The major segment above the chord A of a circle of the inner diameter, turned about the axle
-    (Pappus): V = 2*pi * centroid radius * area; and the well's trapezoid likewise.
+    The part above the bead seats of a circle of radius r, concentric with the casing, turned about the axle (Pappus);
+    and the well's trapezoid likewise. With h the center's height and c = sqrt(r^2 - h^2):
+    area = r^2 * (pi - acos(h / r)) + h * c, its moment about the center 2/3 * c^3.
 
     Args:
         bead_seat_diameter_mm: BSD.
-        inner_diameter_mm: mounted width less twice the casing.
+        inner_radius_mm: half the mounted width less the casing.
+        centre_mm: height of the casing's center above the seats.
         bed: the rim's bed.
 
     Source: derived from geometry (theorem of Pappus and Guldinus).
     """
-    seat = 0.5 * bead_seat_diameter_mm
-    chord = min(bed.internal_width_mm, inner_diameter_mm)
-    radius = 0.5 * inner_diameter_mm
-    centre = section_centre_mm(inner_diameter_mm, chord)
-    half_angle = math.asin(min(1.0, chord / inner_diameter_mm))
-    area = radius**2 * (math.pi - half_angle) + 0.5 * chord * centre
-    moment = chord**3 / 12.0  # of the major segment about the circle's centre, away from the chord
-    tire = 2.0 * math.pi * (area * (seat + centre) + moment)
+    seat, radius = 0.5 * bead_seat_diameter_mm, inner_radius_mm
+    height = min(centre_mm, radius)
+    half_chord = math.sqrt(max(0.0, radius**2 - height**2))
+    area = radius**2 * (math.pi - math.acos(height / radius)) + height * half_chord
+    moment = 2.0 / 3.0 * half_chord**3
+    tire = 2.0 * math.pi * (area * (seat + centre_mm) + moment)
     well = 2.0 * math.pi * (seat - bed.well_centroid_mm) * bed.well_area_mm2
     return (tire + well) / MM3_PER_ML
 
 
-def inner_surface_mm2(bead_seat_diameter_mm: float, inner_diameter_mm: float, chord_mm: float) -> float:
-    """Return the casing's inner surface: the major arc turned about the axle (Pappus).
+def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: float) -> float:
+    """Return the casing's inner surface: the arc of `cavity_ml` above the seats turned about the axle (Pappus).
 
     Source: derived from geometry (theorem of Pappus and Guldinus).
     """
-    chord = min(chord_mm, inner_diameter_mm)
-    centre = section_centre_mm(inner_diameter_mm, chord)
-    half_arc = math.pi - math.asin(min(1.0, chord / inner_diameter_mm))
-    radius = 0.5 * inner_diameter_mm
+    radius = inner_radius_mm
+    half_arc = math.pi - math.acos(min(centre_mm, radius) / radius)
     arc = 2.0 * radius * half_arc
     moment = 2.0 * radius**2 * math.sin(half_arc)  # of the arc about the circle's centre
-    return 2.0 * math.pi * (arc * (0.5 * bead_seat_diameter_mm + centre) + moment)
+    return 2.0 * math.pi * (arc * (0.5 * bead_seat_diameter_mm + centre_mm) + moment)
 
 
 def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> MountedTire:
@@ -149,7 +154,8 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
     centre = section_centre_mm(mounted, internal)
     height = 0.5 * mounted + centre
     casing = tire.casing_mm if tire.casing_mm is not None else ASSUMED_CASING_MM
-    cavity = cavity_ml(rim.bead_seat_diameter_mm, max(1.0, mounted - 2.0 * casing), bed)
+    cavity = cavity_ml(rim.bead_seat_diameter_mm, max(0.5, 0.5 * mounted - casing), centre, bed)
+    ratio = (tire.measured_width_mm or size.width_mm) / internal
     taken = insert.volume_ml if insert is not None and insert.volume_ml is not None else 0.0
     gain = (mounted_width_mm(arc, internal + 0.5) - mounted_width_mm(arc, internal - 0.5)) / 1.0
     figures: dict[str, float | int | str] = {
@@ -158,11 +164,13 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
         "casing_arc_mm": arc,
         "internal_width_mm": internal,
         "mounted_width_mm": mounted,
+        "nine_times_in_ten_from_mm": (1.0 - _width_share(tire)) * mounted,
+        "nine_times_in_ten_to_mm": (1.0 + _width_share(tire)) * mounted,
         "section_height_mm": height,
         "casing_mm": casing,
         "cavity_litre": cavity / ML_PER_LITRE,
         "width_gain_per_mm_of_rim": gain,
-        "width_ratio": size.width_mm / internal,
+        "width_ratio": ratio,
     }
     return MountedTire(
         bead_seat_diameter_mm=size.bead_seat_diameter_mm,
@@ -171,7 +179,7 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
         outer_radius_mm=0.5 * rim.bead_seat_diameter_mm + height,
         air_volume_ml=max(0.0, cavity - taken),
         cavity_ml=cavity,
-        width_ratio=size.width_mm / internal,
+        width_ratio=ratio,
         nominal_width_mm=size.width_mm,
         casing_mm=casing,
         centre_mm=centre,
@@ -179,7 +187,7 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
             formula=(
                 "The casing is an arc of fixed length standing on the bead seats: "
                 "arc = W0 × (π − asin(A0 / W0)); the mounted width D solves D × (π − asin(A / D)) = arc. "
-                "Volume: the section turned about the axle, plus the rim well."
+                "Volume: a circle concentric with the casing, turned about the axle, plus the rim well."
             ),
             figures=figures,
             source="derived from geometry; measuring rim from memory after the table in ISO 5775-1",
@@ -192,6 +200,23 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
             levers="a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire",
         ),
     )
+
+
+#: Half width of the 90 % band of a mounted width, as a share: from the nominal size, and from a caliper's.
+WIDTH_BAND_NOMINAL, WIDTH_BAND_MEASURED = 0.04, 0.01
+
+
+def width_band_mm(tire: Tire, mounted: MountedTire) -> tuple[float, float]:
+    """Return the 90 % band of the mounted width: ± 4 % from the nominal size, ± 1 % from a caliper width.
+
+    Source: common practice, no published source.
+    """
+    share = _width_share(tire)
+    return (1.0 - share) * mounted.mounted_width_mm, (1.0 + share) * mounted.mounted_width_mm
+
+
+def _width_share(tire: Tire) -> float:
+    return WIDTH_BAND_MEASURED if tire.measured_width_mm is not None else WIDTH_BAND_NOMINAL
 
 
 def _measured(tire: Tire, nominal_mm: float) -> tuple[float, float]:
@@ -237,6 +262,17 @@ def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> floa
     if free_ml <= 0.0:
         return 0.0
     wanted = math.sqrt(free_ml)  # the pool grows about as depth squared: its root is nearly a line
+    before, depth = 0.0, 0.5 * tube_radius_mm
+    at_before = 0.0
+    for _ in range(MOST_SECANTS):
+        at = math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm))
+        if abs(at - wanted) < 1e-10 * wanted:
+            return depth
+        if at == at_before:
+            break
+        before, at_before, depth = depth, at, depth + (wanted - at) * (depth - before) / (at - at_before)
+        if not 0.0 < depth < 2.0 * tube_radius_mm:
+            break
     return root(
         lambda depth: math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm)) - wanted,
         0.0,

@@ -1,4 +1,4 @@
-"""Pressure traces: pops, the peak, and what went above the limit (HANDBOOK 2.8).
+"""Pressure traces: pops, the peak, and what went above the limit (docs/models.md 2.8).
 
 A pop is a sudden step down in a rising trace: a bead jumps onto its seat, the volume grows, the flow goes
 on. It is told from noise, from the spike of a pump's stroke, and from the valve that is taken off.
@@ -10,6 +10,8 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     import numpy as np
 
     Samples = np.ndarray[Any, np.dtype[Any]]
@@ -45,6 +47,8 @@ MOST_SHARE = 0.25
 NEAR_PEAK_SHARE = 0.92
 APART_S = 0.3
 MAD_TO_SIGMA = 1.4826
+#: Windows looked at together: a trace of any length takes the same memory beside itself.
+BLOCK = 131_072
 
 
 class Pop(msgspec.Struct, frozen=True):
@@ -226,7 +230,8 @@ def _short_strokes(
     gain = (total[edge + period] - 2.0 * total[edge] + total[edge - period]) / period
     around = STROKES_AROUND * period
     padded = np.pad(gain, around, mode="edge")
-    usual = np.median(np.lib.stride_tricks.sliding_window_view(padded, 2 * around + 1), axis=1)
+    windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * around + 1)
+    usual = np.concatenate([np.median(block, axis=1) for block in _blocks(windows)])
     short = usual - gain
     error = sigma * math.sqrt(2.0 / period)
     usually = MAD_TO_SIGMA * float(np.median(np.abs(short)))
@@ -264,20 +269,28 @@ def _fitted_steps(p: "Samples", half: int, sigma: float) -> tuple["Samples", flo
     basis, _ = np.linalg.qr(np.stack([np.ones_like(u), u, u * u, (u > 0.0).astype(float)], axis=1))
     padded = np.pad(p, half, mode="reflect", reflect_type="odd")  # the rise goes on over the edge
     windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * half)[1 : p.size]
-    centred = windows - windows.mean(axis=1, keepdims=True)
-    parts = centred @ basis
-    rest = np.maximum(0.0, (centred * centred).sum(axis=1) - (parts * parts).sum(axis=1))
-    jump = basis[:, 3]
-    scale = float(((u > 0.0) * jump).sum())  # the step's height for one unit of its own direction
-    steps = -parts[:, 3] / scale
-    smooth = rest / (2 * half - 4) < (SMOOTH * sigma) ** 2
+    scale = float(((u > 0.0) * basis[:, 3]).sum())  # the step's height for one unit of its own direction
     ramp = np.arange(half) - 0.5 * (half - 1)
-    before, after = windows[:, :half] @ ramp, windows[:, half:] @ ramp
-    # no rise before: the source was opened at the boundary; none after: it was shut there
-    goes_on = (after > GOES_ON * before) & (before > GOES_ON * after)
+    steps, sound = [np.empty(0)], [np.empty(0, dtype=bool)]
+    for block in _blocks(windows):
+        centered = block - block.mean(axis=1, keepdims=True)
+        parts = centered @ basis
+        rest = np.maximum(0.0, (centered * centered).sum(axis=1) - (parts * parts).sum(axis=1))
+        smooth = rest / (2 * half - 4) < (SMOOTH * sigma) ** 2
+        before, after = block[:, :half] @ ramp, block[:, half:] @ ramp
+        # no rise before: the source was opened at the boundary; none after: it was shut there
+        goes_on = (after > GOES_ON * before) & (before > GOES_ON * after)
+        steps.append(-parts[:, 3] / scale)
+        sound.append(smooth & goes_on)
     edge = np.arange(1, p.size)
     whole = (edge >= min(half, LEAST_BEFORE)) & (edge <= p.size - half)
-    return steps, sigma / abs(scale), smooth & whole & goes_on
+    return np.concatenate(steps), sigma / abs(scale), np.concatenate(sound) & whole
+
+
+def _blocks(windows: "Samples") -> "Iterator[Samples]":
+    """Give windows a block at a time."""
+    for first in range(0, len(windows), BLOCK):
+        yield windows[first : first + BLOCK]
 
 
 def _mean_slope(p: "Samples", dt: float) -> "Samples":

@@ -1,4 +1,4 @@
-"""The valve: length from the rim's depth at the hole (HANDBOOK 2.3)."""
+"""The valve: length from the rim's depth at the hole (docs/models.md 2.3)."""
 
 import msgspec
 

@@ -1,10 +1,11 @@
-"""Weights: what comes out of the wheel and what goes in (HANDBOOK 2.11)."""
+"""Weights: what comes out of the wheel and what goes in (docs/models.md 2.11)."""
 
 import math
 
 import msgspec
 
 from .job import Rim, Wheel
+from .procedure.setup import Setup
 from .rim import Bed
 from .sealant import SealantPick
 from .tape import TapePick
@@ -54,8 +55,8 @@ def tube_g(tire: MountedTire, rim: Rim) -> float:
 
     Source: wall of 0.7 mm and 1.1 g/cm3 from memory.
     """
-    inner = max(1.0, tire.mounted_width_mm - 2.0 * tire.casing_mm)
-    surface = inner_surface_mm2(rim.bead_seat_diameter_mm, inner, rim.internal_width_mm)
+    inner = max(0.5, 0.5 * tire.mounted_width_mm - tire.casing_mm)
+    surface = inner_surface_mm2(rim.bead_seat_diameter_mm, inner, tire.centre_mm)
     return surface * TUBE_WALL_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
 
 
@@ -69,18 +70,27 @@ def strip_g(rim: Rim) -> float:
     return length * width * STRIP_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
 
 
-def weigh(wheel: Wheel, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick) -> Weights:
-    """Return what the conversion adds and takes."""
+def weigh(
+    wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick
+) -> Weights:
+    """Return what the work adds and takes: only what goes in or comes out in this kind of work."""
     width = tape.trim_to_mm or tape.width_mm or 0.0
-    added = {
-        "tape": tape_g(tape.length_mm, width, tape.thickness_mm),
-        "valve": VALVE_G,
-        "sealant": SEALANT_G_PER_ML * sealant.dose_ml,
-    }
-    if wheel.insert is not None and wheel.insert.mass_g is not None:
-        added["insert"] = wheel.insert.mass_g
-    keeps_strip = wheel.rim.bed == "large_holes"  # the strip goes back under the tape
-    removed = {"tube": tube_g(tire, wheel.rim), "rim strip": 0.0 if keeps_strip else strip_g(wheel.rim)}
+    added = {}
+    if setup.lays_tape:
+        added["tape"] = tape_g(tape.length_mm, width, tape.thickness_mm)
+    if setup.tire_goes_on and not setup.keeps_valve:
+        added["valve"] = VALVE_G
+    if setup.takes_sealant:
+        added["sealant"] = SEALANT_G_PER_ML * sealant.dose_ml
+    else:
+        added["tube"] = tube_g(tire, wheel.rim)
+    if setup.tire_goes_on and not setup.keeps_insert and wheel.insert is not None:
+        added["insert"] = wheel.insert.mass_g or 0.0
+    removed = {}
+    if not setup.tubeless:
+        removed["tube"] = tube_g(tire, wheel.rim)
+        if not setup.sealed and wheel.rim.bed != "large_holes":  # there the strip goes back under the tape
+            removed["rim strip"] = strip_g(wheel.rim)
     into, out = sum(added.values()), sum(removed.values())
     parts = {**added, **{name: -mass for name, mass in removed.items()}}
     return Weights(

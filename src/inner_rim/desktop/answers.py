@@ -3,21 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
 from PyQt6.QtCore import Qt
 
+from inner_rim.core.diagnosis import PATH, asked
 from inner_rim.core.errors import InputError
 from inner_rim.core.job import MAX_WHEELS
 from inner_rim.core.log import Outcome
 from inner_rim.core.numbers import whole
-from inner_rim.core.trouble import ENDS, PATH
 from inner_rim.core.units import parse, show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.papers import WAYS
+from inner_rim.work.text.wheel_words import end_words, facts_of
 
+from .entry import Entry
 from .now_panel import not_understood
 from .now_words import LowPick, Now, fleet_of, guide_of, papers_of
 
@@ -30,6 +32,8 @@ SECTORS = range(1, 9)
 
 #: Deepest pool a log entry accepts.
 MOST_DIP_MM = 200.0
+#: What a dose and a whole wheel may weigh in the log.
+MOST_DOSE_ML, LEAST_G, MOST_G = 2000.0, 100.0, 30000.0
 
 
 class Answers:
@@ -58,7 +62,7 @@ class Answers:
         if self.papers:
             return papers_of(state)
         if self.guide:
-            return guide_of(self.guide)
+            return guide_of(self.guide, facts_of(state, self._bench.shelf.items))
         return fleet_of(state) if self.fleet else None
 
     def start_afresh(self) -> None:
@@ -138,8 +142,8 @@ class Answers:
         if state is None or state.progress is None:
             return
         if not state.current:
-            self._complain(tr("A field is not accepted yet; mend it first."))
-        else:
+            self._complain(tr("Correct the marked field first."))
+        elif self._weighed("before" if state.progress.stage == "check_in" else ""):
             self._bench.recorder.finish_stage(state.progress.stage)
             self._page.now.focus_main()
 
@@ -147,28 +151,63 @@ class Answers:
         state = self._bench.current
         if state is None or state.progress is None or state.progress.step is None:
             return
-        if state.progress.step.asks == "dip" and not self._take_dip():
+        asks = state.progress.step.asks
+        if asks == "dip" and not self._take_dip():
             return
-        self._bench.recorder.finish_step()
+        dose = self._dose_typed() if asks == "dose" else None
+        if asks != "dose" or dose is not None:
+            self._bench.recorder.finish_step(dose)
+            self._page.now.focus_main()
+
+    def _dose_typed(self) -> float | None:
+        """Return what went in, in ml; None, and a sentence, where it is no amount."""
+        complaint = tr("“{typed}” cannot be a dose; type how much went in, such as 60")
+        return self._figure(self._page.now.figure, "ml", (0.1, MOST_DOSE_ML), complaint)
+
+    def _weighed(self, when: Literal["before", "after", ""]) -> bool:
+        """Log the weight where one is typed; return whether what was typed is one, or nothing."""
+        entry = self._page.now.reason
+        if not when or not entry.text().strip():
+            return True
+        complaint = tr("“{typed}” cannot be a wheel's weight; type it in grams, or leave it empty")
+        mass = self._figure(entry, "g", (LEAST_G, MOST_G), complaint)
+        if mass is None:
+            return False
+        entry.clear()
+        self._bench.recorder.weigh(mass, when)
+        return True
+
+    def _figure(self, entry: Entry, kind: str, bounds: tuple[float, float], complaint: str) -> float | None:
+        """Return the figure in an entry, in canonical units; None, and the sentence, where it cannot be one."""
+        text = entry.text().strip()
+        try:
+            value = parse(text, kind, self._bench.units)
+        except InputError:
+            value = float("nan")
+        if bounds[0] <= value <= bounds[1]:
+            return value
+        self._complain(complaint.format(typed=text[:20]))
+        entry.setFocus()
+        return None
+
+    def _do_tape_again(self) -> None:
+        self._bench.recorder.again("tape")
         self._page.now.focus_main()
 
     def _take_dip(self) -> bool:
         """Take the depth that was typed; nothing typed is no dip. Return whether the step may go on."""
-        text = self._page.now.figure.text().strip()
-        if not text:
+        entry = self._page.now.figure
+        if not entry.text().strip():
             return True
+        complaint = tr("“{typed}” cannot be this pool's depth; type the depth in mm, or leave it empty")
+        depth = self._figure(entry, "mm", (0.0, MOST_DIP_MM), complaint)
+        if depth is None:
+            return False
         try:
-            depth = parse(text, "mm", self._bench.units)
-            if not 0.0 <= depth <= MOST_DIP_MM:
-                raise InputError(text)
             self._bench.recorder.dip(depth)
-        except ValueError:
-            self._complain(
-                tr("“{typed}” cannot be this pool's depth; type the depth in mm, or leave it empty").format(
-                    typed=text[:20]
-                )
-            )
-            self._page.now.figure.setFocus()
+        except ValueError:  # it cannot calibrate this tire
+            self._complain(complaint.format(typed=entry.text()[:20]))
+            entry.setFocus()
             return False
         return True
 
@@ -228,13 +267,17 @@ class Answers:
         self._guide_on(PATH[self.guide].no)
 
     def _guide_on(self, code: str) -> None:
-        self.guide = code
+        state = self._bench.current
+        self.guide = asked(code, facts_of(state, self._bench.shelf.items)) if state is not None else code
         self._page.refresh()
         self._page.now.focus_main()
 
     def _do_guide_log(self) -> None:
         """Write down where the guide has led, and leave it."""
-        self._bench.recorder.note(tr("Trouble: {words}").format(words=tr(ENDS[self.guide])))
+        state = self._bench.current
+        if state is not None:
+            words = end_words(self.guide, facts_of(state, self._bench.shelf.items))
+            self._bench.recorder.note(tr("Diagnosis: {words}").format(words=words))
         self.guide = ""
         self._page.refresh()
 
@@ -366,6 +409,10 @@ class Answers:
     def _do_hold_again(self) -> None:
         self._bench.recorder.reopen_stage("hold")
 
+    def _do_new_visit(self) -> None:
+        self._bench.visits.begin()
+        self._page.now.focus_main()
+
     def _do_put_away(self) -> None:
         self._bench.archive()
 
@@ -398,8 +445,8 @@ class Answers:
             self._complain(tr("Who signs? Type your name."))
             self._page.now.signature.setFocus()
         elif not state.current:
-            self._complain(tr("A field is not accepted yet; mend it first."))
-        else:
+            self._complain(tr("Correct the marked field first."))
+        elif self._weighed("after"):
             self._bench.settings.set_own(signed_by=by)
             self._bench.recorder.hand_over(by, kpa)
             self._page.now.focus_main()

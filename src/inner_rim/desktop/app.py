@@ -252,7 +252,17 @@ class Smoke:
             window.bench.wheels
         ):  # every kind of question there is: stops, overrides, waits, holds
             window.bench.select(state.key)
-            for command in ("papers", "leave", "trouble", "leave"):
+            for command in (
+                "papers",
+                "leave",
+                "trouble",
+                "leave",
+                "override",
+                "leave",
+                "fleet",
+                "leave",
+                "show_log",
+            ):
                 window.obey(command)
                 window.grab()
         window.obey("key_map")

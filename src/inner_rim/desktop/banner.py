@@ -42,13 +42,14 @@ class StorageBanner(QFrame):
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.words.setWordWrap(True)
         self.again = self._button(tr("Try again"), self._try_again)
+        self.let_go = self._button(tr("Discard it"), self._let_go)
         self.restore = self._button("", self._restore)
         self.aside = self._button(tr("Set the file aside, start anew"), self._set_aside)
         self.export = self._button(tr("Export the work…"), self._export)
         column = QVBoxLayout(self)
         column.addWidget(self.words)
         row = QHBoxLayout()
-        for button in (self.again, self.restore, self.aside, self.export):
+        for button in (self.again, self.restore, self.aside, self.export, self.let_go):
             row.addWidget(button)
         row.addStretch(1)
         column.addLayout(row)
@@ -62,7 +63,7 @@ class StorageBanner(QFrame):
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
-        for button in (self.again, self.restore, self.aside, self.export):
+        for button in (self.again, self.restore, self.aside, self.export, self.let_go):
             button.setFixedHeight(theme.px(TARGET_PX))
 
     def refresh(self) -> None:
@@ -91,6 +92,7 @@ class StorageBanner(QFrame):
         )
         self.aside.setVisible(damaged is not None and self.data_file is not None and sync.fault is damaged)
         self.again.setVisible(bool(sync.kept))
+        self.let_go.setVisible(bool(sync.kept) and self.data_file is not None)
         self.export.setVisible(sync.fault is not None or bool(sync.kept))
         self.setVisible(bool(sentences))
 
@@ -116,6 +118,11 @@ class StorageBanner(QFrame):
     def _export(self) -> None:
         self._export_work()
 
+    def _let_go(self) -> None:
+        """Show what is stored again; what could not be stored is written into a file first."""
+        if self._keep_work():
+            self._bench.let_go()
+
     def _restore(self) -> None:
         """Put the backup in the place of the data; what is on screen is written beside it first."""
         worker = self._bench.worker
@@ -137,9 +144,10 @@ class StorageBanner(QFrame):
 
         assert self.data_file is not None
         stamp = self._bench.time.strftime("%Y-%m-%dT%H%M%S")
-        target = self.data_file.with_name(f"work-before-restoring-{stamp}.json")
+        target = self.data_file.with_name(f"unsaved-work-{stamp}.json")
         try:
             write_whole(target, rescue.work_of(self._bench))
+            self._bench.say(tr("Written first: {file}").format(file=target))
         except InputError as fault:
             self._bench.say(fault.sentence)
             return False

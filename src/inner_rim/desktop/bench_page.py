@@ -268,8 +268,7 @@ class BenchPage(QWidget):
         for name, tab in self._tabs.items():
             tab.setVisible(state is not None and name != ("finish" if late else "trace"))
         if state is not None:
-            has_insert = state.wheel is not None and state.wheel.insert is not None
-            self.band.show_progress(state.progress, self._shown_stage, has_insert)
+            self.band.show_progress(state.progress, self._shown_stage)
             self.inputs.show_stage(self._shown_stage)
             self.inputs.refresh(state)
         self._show_drawings(state)
@@ -349,6 +348,7 @@ class BenchPage(QWidget):
                     self._shown_stage,
                     self._bench.units,
                     self._bench.recorder.changes.get(state.key, ()),
+                    self._bench.visits.of(state.wheel_id),
                 )
             )
 
@@ -379,7 +379,7 @@ class BenchPage(QWidget):
             state.key,
             len(state.log),
             state.progress.stage,
-            state.progress.step.code if state.progress.step else "",
+            state.progress.step.key if state.progress.step else "",
             self._bench.units,
             state.plan.pressure.set_here_kpa,
             state.progress.step_kpa,
@@ -389,6 +389,9 @@ class BenchPage(QWidget):
         self._figure_for = mark
         if state.progress.step is not None and state.progress.step.asks == "dip":
             self.now.set_figure("")
+            return
+        if state.progress.step is not None and state.progress.step.asks == "dose":
+            self.now.set_figure(entry_text(state.plan.sealant.dose_ml, "ml", self._bench.units))
             return
         if state.progress.stage == "hold" or state.progress.state == "finished":
             self.now.set_figure("")
@@ -426,7 +429,8 @@ class BenchPage(QWidget):
     def step_stage(self, by: int) -> None:
         """Look at the next stage or the one before."""
         stages = self.band.stages
-        self.look_at(stages[(stages.index(self._shown_stage) + by) % len(stages)])
+        here = stages.index(self._shown_stage) if self._shown_stage in stages else 0
+        self.look_at(stages[(here + by) % len(stages)])
 
     def go_to(self, path: str) -> None:
         """Put the cursor into a field, whatever stage it stands in."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from inner_rim.words import tr
 
@@ -25,6 +25,10 @@ class ChoiceButton(QPushButton):
         super().keyPressEvent(event)
 
 
+#: More choices than so many stand in several rows, so that no word is cut.
+MOST_IN_A_ROW, IN_SEVERAL_ROWS = 5, 3
+
+
 class Choices(QWidget):
     """Buttons of which one or none is chosen; one stop for Tab."""
 
@@ -36,10 +40,15 @@ class Choices(QWidget):
     ) -> None:
         super().__init__(parent)
         self.buttons: dict[str, ChoiceButton] = {}
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(theme.px(3))
-        for value, word in words.items():
+        rows = QVBoxLayout(self)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(theme.px(3))
+        each = len(words) if len(words) <= MOST_IN_A_ROW else IN_SEVERAL_ROWS
+        for place, (value, word) in enumerate(words.items()):
+            if place % each == 0:
+                row = QHBoxLayout()
+                row.setSpacing(theme.px(3))
+                rows.addLayout(row)
             button = ChoiceButton(word)
             button.setCheckable(True)
             button.setFixedHeight(theme.px(TARGET_PX))

@@ -159,6 +159,8 @@ class DayPage(QWidget):
     def refresh(self) -> None:
         """Show wheels and picks as they are now."""
         self.wheels.show_lines(day_lines(self._bench))
-        self.picks.show_lines(pick_lines(self._bench.recorder.pick_list(self._scope), self._bench.units))
+        recorder = self._bench.recorder
+        plans = [state.plan for state in recorder.in_scope(self._scope) if state.plan is not None]
+        self.picks.show_lines(pick_lines(recorder.pick_list(self._scope), self._bench.units, plans))
         for scope, button in self._scopes.items():
             button.setChecked(scope == self._scope)

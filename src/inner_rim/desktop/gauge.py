@@ -39,7 +39,7 @@ class Gauge(QObject):
         """Listen to a simulated wheel like the one that is selected."""
         state = self._bench.current
         if state is None or state.plan is None:
-            self._bench.say(tr("Type rim and tire first: the stand-in is this wheel, simulated"))
+            self._bench.say(tr("Type rim and tire first: the simulator plays this wheel"))
             return
         source = state.practice.air_source or "floor_pump"
         core_out = bool(state.practice.core_out)

@@ -75,6 +75,7 @@ class FieldRow(QWidget):
             self._unit.setProperty("role", "muted")
             self._unit.setMinimumWidth(theme.px(30))
             grid.addWidget(self._unit, 0, 2)
+        self._shown: object = None
         self._problem = ("", "")
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
@@ -160,28 +161,36 @@ class FieldRow(QWidget):
         self._bench.editor.end_of_typing()
         state = self._bench.current
         if state is not None:
+            self._shown = None  # a spelling of the stored value gives way to the usual one
             self.refresh(state)
 
     def refresh(self, state: WheelState) -> None:
         """Show the wheel's value, or what is typed and not accepted, and why not."""
         path = state.path(self.line.path)
         typed = state.typed(self.line.path)
+        raw, aside = state.value(self.line.path), state.aside(self.line.path)
+        usually = None if raw is not None else usual_of(state, self.line.path)
+        problem = state.reading.problems.get(path, "")
+        shown = (state.key, raw, typed, aside, usually, problem, self._bench.units)
+        if shown == self._shown and not (self.entry is not None and self.entry.hasFocus()):
+            return
+        self._shown = shown
         draft = typed.text if typed is not None else None
-        value = text_of(self._spec, state.value(self.line.path), self._bench.units)
+        value = text_of(self._spec, raw, self._bench.units)
         text = value if draft is None else draft
         if self.entry is not None:
             if self.entry.text() != text and not self._typing(draft, value):
                 self.entry.setText(text)
                 if not self.entry.hasFocus():
                     self.entry.setCursorPosition(0)  # a long name shows its beginning
-            usual = "" if value else text_of(self._spec, usual_of(state, self.line.path), self._bench.units)
+            usual = "" if value else text_of(self._spec, usually, self._bench.units)
             if self.entry.placeholderText() != usual:
                 self.entry.setPlaceholderText(usual)
             self._unit.setText(self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else "")
         if self.choices is not None:
-            usual = "" if text else text_of(self._spec, usual_of(state, self.line.path), self._bench.units)
+            usual = "" if text else text_of(self._spec, usually, self._bench.units)
             self.choices.show_value(text, usual)
-        self._problem = (state.reading.problems.get(path, ""), draft or "")
+        self._problem = (problem, draft or "")
         self._show_aside(state)
         if self._problem[0] and self.entry is not None and self.entry.hasFocus():
             self._patience.start()  # `2` on the way to `24` is no mistake yet

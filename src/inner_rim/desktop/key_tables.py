@@ -46,4 +46,5 @@ PLAIN_KEYS = {
     "x": "papers",
     "i": "log_dip",
     "h": "trouble",
+    "y": "new_visit",
 }

@@ -58,6 +58,7 @@ KEYS: tuple[KeyLine, ...] = (
     KeyLine("X", "papers", "papers: card, customer's sheet, calendar, files"),
     KeyLine("H", "trouble", "help: the guide for trouble, bench and roadside"),
     KeyLine("P", "put_away", "put a finished wheel away"),
+    KeyLine("Y", "new_visit", "a wheel that was handed over is back: new job on it"),
     KeyLine("?", "key_map", "this list"),
     KeyLine("Esc", "leave", "leave the field, close what is open", True),
 )

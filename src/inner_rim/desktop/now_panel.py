@@ -3,8 +3,8 @@
 from collections.abc import Callable
 
 import msgspec
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.units import UnitChoice
@@ -13,6 +13,9 @@ from inner_rim.words import tr
 from .entry import Entry
 from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
+
+#: Room of a button around its words, and least room before the last one, px.
+BUTTON_ROOM_PX, BACK_ROOM_PX = 26, 8
 
 
 class Answer(msgspec.Struct, frozen=True):
@@ -39,10 +42,15 @@ class NowPanel(QFrame):
         self._head = PlainLabel("")
         self._action = PlainLabel("")
         self._caution = PlainLabel("")
-        for label in (self._action, self._caution):
+        for label in (self._head, self._action, self._caution):
             label.setWordWrap(True)
             label.setTextFormat(Qt.TextFormat.PlainText)
-        self._row = QHBoxLayout()
+        self._row, self._second_row = QHBoxLayout(), QHBoxLayout()
+        self._in_two_rows = False
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self._lay_out_again)
         words = QVBoxLayout()
         words.setSpacing(theme.px(2))
         words.addWidget(self._action)
@@ -62,6 +70,7 @@ class NowPanel(QFrame):
         column.setContentsMargins(theme.px(18), theme.px(8), theme.px(14), theme.px(10))
         column.addLayout(top, 1)
         column.addLayout(self._row)
+        column.addLayout(self._second_row)
         self.set_theme(theme)
 
     def _make_entry(self) -> tuple[Entry, QLabel]:
@@ -100,6 +109,8 @@ class NowPanel(QFrame):
         """Fit the action anew."""
         super().resizeEvent(event)
         self._fit_action()
+        if self._need_two_rows(self._answers) != self._in_two_rows:
+            self._soon.start()  # not while it is being laid out
 
     def show_now(self, head: str, action: str, cautions: list[str], answers: tuple[Answer, ...]) -> None:
         """Show the next action and its answers."""
@@ -131,10 +142,16 @@ class NowPanel(QFrame):
             for button in self._buttons:
                 button.hide()
                 button.deleteLater()
-            while self._row.takeAt(0) is not None:
-                pass
-            self._buttons = [self._make_button(i, answer) for i, answer in enumerate(answers)]
-            if not any(answer.command == "back" for answer in answers):
+            for row in (self._row, self._second_row):
+                while row.takeAt(0) is not None:
+                    pass
+            self._in_two_rows = self._need_two_rows(answers)
+            half = (len(answers) + 1) // 2 if self._in_two_rows else len(answers)
+            self._buttons = [
+                self._make_button(i, answer, self._row if i < half else self._second_row)
+                for i, answer in enumerate(answers)
+            ]
+            if not any(answer.command == "back" for answer in answers[:half]):
                 self._row.addStretch(1)
             if had_focus and self._buttons:
                 self._buttons[0].setFocus()
@@ -143,7 +160,19 @@ class NowPanel(QFrame):
                 button.setChecked(answer.checked)
         self._answers = answers
 
-    def _make_button(self, place: int, answer: Answer) -> QPushButton:
+    def _lay_out_again(self) -> None:
+        if self._need_two_rows(self._answers) != self._in_two_rows:
+            answers, self._answers = self._answers, ()
+            self._show_answers(answers)
+
+    def _need_two_rows(self, answers: tuple[Answer, ...]) -> bool:
+        """Whether the words of all answers do not fit beside each other: no word on a button is ever cut."""
+        metrics = QFontMetrics(self._theme.font(self._theme.column(14.5) / self._theme.scale, 400))
+        words = sum(metrics.horizontalAdvance(f"{a.words}   {a.key}") + BUTTON_ROOM_PX for a in answers)
+        room = self.width() - self._theme.px(32) - BACK_ROOM_PX
+        return self.isVisible() and words > room
+
+    def _make_button(self, place: int, answer: Answer, row: QHBoxLayout) -> QPushButton:
         button = QPushButton(f"{answer.words}   {answer.key}" if answer.key else answer.words)
         button.setAccessibleName(answer.words)
         button.setFixedHeight(self._theme.px(TARGET_PX))
@@ -151,14 +180,14 @@ class NowPanel(QFrame):
         if place == 0:
             button.setProperty("role", "main")
         if answer.command == "back":
-            self._row.addStretch(1)
+            row.addStretch(1)
             look += " border: none;"
         button.setStyleSheet(look)
         if answer.checked is not None:
             button.setCheckable(True)
         command = answer.command
         button.clicked.connect(lambda _on: self.commanded.emit(command))
-        self._row.addWidget(button)
+        row.addWidget(button)
         button.show()  # now, so that it can take the focus at once
         return button
 

@@ -6,16 +6,17 @@ from datetime import datetime
 import msgspec
 
 from inner_rim.core.advisor import REMEDY_WORDS
+from inner_rim.core.diagnosis import LEAK_MEANING, PATH, Facts
 from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.core.progress import Progress
-from inner_rim.core.trouble import ENDS, LEAK_MEANING, PATH
 from inner_rim.core.units import show
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.papers import WAYS
+from inner_rim.work.text.wheel_words import end_words, physical_words
 
 from .now_panel import Answer
 
@@ -64,6 +65,7 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
         return _marking(low)
     stage = progress.stage
     head = tr("Now · {stage}").format(stage=tr(STAGE_WORDS[stage]))
+    quiet = physical_words(progress.physical, bench.units) if progress.physical is not None else ""
     action = progress.action.read(bench.units)
     if progress.state == "stopped":
         return _stopped(state, action)
@@ -73,22 +75,23 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
             action,
             [],
             (
-                Answer(tr("Papers…"), "X", "papers"),
-                Answer(tr("Put away"), "P", "put_away"),
-                Answer(tr("Look after…"), "C", "show_care"),
-                Answer(tr("Log the dip"), "I", "log_dip"),
+                Answer(tr("Print…"), "X", "papers"),
+                Answer(tr("Off bench"), "P", "put_away"),
+                Answer(tr("New visit"), "Y", "new_visit"),
+                Answer(tr("Care…"), "C", "show_care"),
+                Answer(tr("Log dip"), "I", "log_dip"),
                 Answer(tr("Reopen"), "B", "back"),
             ),
             figure=tr("Dipstick, R"),
         )
     cautions = _cautions(state, bench, stage)
-    if stage == "seat":
-        return _seat(state, bench, head, action, cautions)
-    standing = progress.step is None or progress.step.code == "hold.leave" or bool(progress.readings)
+    if stage == "seat" and progress.step is None:
+        return with_state(_seat(state, bench, head, action, cautions), quiet)
+    standing = progress.step is None or progress.step.code == "hold.read" or bool(progress.readings)
     if progress.readings == () and minutes_left(progress, bench.time) > 0.0:
         standing = False  # first the wait
     if stage == "hold" and (progress.state == "trouble" or standing):
-        return _hold(state, bench, head, action, cautions)
+        return with_state(_hold(state, bench, head, action, cautions), quiet)
     if stage == "set":
         return Now(
             head,
@@ -96,6 +99,7 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
             cautions,
             (Answer(tr("Hand over"), "Enter", "hand_over"), _back()),
             figure=tr("Handed over at"),
+            reason=tr("Weight, g, if weighed"),
             signature=tr("Signed by"),
         )
     if stage == "check_in":
@@ -104,8 +108,14 @@ def now_of(state: WheelState | None, bench: Bench, low: LowPick | None) -> Now:
             action,
             cautions,
             (Answer(tr("Check-in done"), "Enter", "finish"), Answer(tr("Enter figures"), "E", "first_field")),
+            reason=tr("Weight, g, if weighed"),
         )
-    return _stepping(state, bench, head, action, cautions)
+    return with_state(_stepping(state, bench, head, action, cautions), quiet)
+
+
+def with_state(now: Now, quiet: str) -> Now:
+    """Return what the panel says with the wheel's physical state behind its head."""
+    return msgspec.structs.replace(now, head=f"{now.head}   ·   {quiet}" if quiet else now.head)
 
 
 def _stepping(state: WheelState, bench: Bench, head: str, action: str, cautions: list[str]) -> Now:
@@ -118,8 +128,7 @@ def _stepping(state: WheelState, bench: Bench, head: str, action: str, cautions:
     step = progress.step
     if step is None:
         return Now(head, action, cautions, (Answer(tr("Done"), "Enter", "finish"), _back()))
-    if step.caution is not None:
-        cautions = [step.caution.read(bench.units)]
+    cautions = [caution.read(bench.units) for caution in step.cautions]
     mine = [s for s in state.plan.steps if s.stage == step.stage]
     head += tr(", step {n} of {all}").format(n=mine.index(step) + 1, all=len(mine))
     if progress.question is not None:
@@ -132,14 +141,14 @@ def _stepping(state: WheelState, bench: Bench, head: str, action: str, cautions:
     more: tuple[Answer, ...] = ()
     if step.stage == "hold":
         more = (Answer(tr("Held"), "D", "stage_done"), Answer(tr("Lost air"), "N", "did_not"))
-    elif not progress.last_of_stage:
+    elif not progress.last_of_stage and step.stage != "seat":
         more = (Answer(tr("Whole stage"), "D", "stage_done"),)
     return Now(
         head,
         action,
         cautions,
         (Answer(tr("Done"), "Enter", "step_done"), *more, _back()),
-        figure=tr("Dipstick, R") if step.asks == "dip" else "",
+        figure={"dip": tr("Dipstick, R"), "dose": tr("Went in, R")}.get(step.asks, ""),
     )
 
 
@@ -185,16 +194,19 @@ def fleet_of(state: WheelState) -> Now:
     )
 
 
-def guide_of(code: str) -> Now:
+def guide_of(code: str, facts: Facts) -> Now:
     """Return what the panel says at a place of the guide for trouble: a question, or where it led."""
     question = PATH.get(code)
     leave = Answer(tr("Leave"), "Esc", "leave")
     if question is None:
         return Now(
-            tr("Trouble"), tr(ENDS[code]), [], (Answer(tr("Write it down"), "Enter", "guide_log"), leave)
+            tr("Diagnosis"),
+            end_words(code, facts),
+            [],
+            (Answer(tr("Write it down"), "Enter", "guide_log"), leave),
         )
     return Now(
-        tr("Trouble"),
+        tr("Diagnosis"),
         tr(question.words),
         [],
         (Answer(tr("Yes"), "Enter", "guide_yes"), Answer(tr("No"), "N", "guide_no"), leave),
@@ -243,23 +255,28 @@ def _unfinished(state: WheelState) -> Now:
     return Now(tr("Now · Check-in"), action, [], (Answer(tr("Go to the field"), "Enter", "go_to_missing"),))
 
 
+#: Findings whose remedy is the tape.
+LEADS_TO_TAPE = frozenset({"tape_damaged", "dry_test_leaks", "beads_unseat"})
+
+
 def _stopped(state: WheelState, action: str) -> Now:
     assert state.progress is not None
     stops = state.progress.open_stops
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
     go = Answer(tr("Go to the field"), "Enter", "go_to_stop")
-    if not stops[0].field:  # found by hand, so it is put right by hand
-        go = Answer(tr("Put right, looked again"), "Enter", "mended")
+    if not stops[0].field:  # found by hand, so it is fixed by hand
+        go = Answer(tr("Fixed and rechecked"), "Enter", "mended")
+    again = (Answer(tr("Tape it again"), "", "tape_again"),) if stops[0].code in LEADS_TO_TAPE else ()
     if stops[0].overridable:
         return Now(
             head,
             action,
-            [tr("To pass it all the same: a reason, a name, then O. Both stay in the log.")],
-            (go, Answer(tr("Pass the stop"), "O", "override")),
+            [tr("To override, enter a reason and your name, then press O. Both stay in the log.")],
+            (go, *again, Answer(tr("Override"), "O", "override")),
             reason=tr("Reason"),
             signature=tr("Name"),
         )
-    return Now(head, action, [tr("This stop cannot be passed: change the parts or the figures.")], (go,))
+    return Now(head, action, [tr("This stop cannot be overridden: change the parts or the figures.")], (go,))
 
 
 def _seat(state: WheelState, bench: Bench, head: str, action: str, cautions: list[str]) -> Now:
@@ -314,12 +331,23 @@ def _hold(state: WheelState, bench: Bench, head: str, action: str, cautions: lis
     if progress.state == "trouble":
         if progress.leak:
             cautions = [tr(LEAK_MEANING[progress.leak])]
+        if progress.leak in ("nipple", "vent"):
+            return Now(
+                head,
+                tr("Air is under the tape: tape this rim again"),
+                cautions,
+                (
+                    Answer(tr("Tape it again"), "Enter", "tape_again"),
+                    Answer(tr("Fixed, hold again"), "", "hold_again"),
+                    _back(),
+                ),
+            )
         return Now(
             head,
             action,
             cautions,
             (
-                Answer(tr("Mended, hold again"), "Enter", "hold_again"),
+                Answer(tr("Fixed, hold again"), "Enter", "hold_again"),
                 Answer(tr("Where it bubbles…"), "C", "show_leaks"),
                 _back(),
             ),

@@ -2,15 +2,16 @@
 
 import msgspec
 
-from inner_rim.core.coming_up import advice
+from inner_rim.core.coming_up import own_source
 from inner_rim.core.insert import VERDICT_WORDS as INSERT_WORDS
 from inner_rim.core.mounting import GRADE_WORDS
 from inner_rim.core.plan import WheelPlan
-from inner_rim.core.pressure import LIMIT_WORDS
+from inner_rim.core.pressure import limit_words
 from inner_rim.core.tape import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.units import UnitChoice, show, show_length
 from inner_rim.core.why import Why
 from inner_rim.words import tr
+from inner_rim.work.text.wheel_words import kept_tape, kept_valve
 
 
 class PickRow(msgspec.Struct, frozen=True):
@@ -63,6 +64,8 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
 
 def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
     tape = plan.tape
+    if kept := kept_tape(plan):
+        return PickRow(tr("Tape"), kept, plan.setup.tape_reason, "", "calm", tape.why)
     if tape.width_mm is None:
         return PickRow(
             tr("Tape"),
@@ -91,6 +94,8 @@ def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
 
 def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
     valve = plan.valve
+    if kept := kept_valve(plan):
+        return PickRow(tr("Valve"), kept, "", "", "calm", valve.why)
     if valve.needed_mm is None:
         return PickRow(
             tr("Valve"), "—", tr("measure the depth at the valve"), tr("not read"), "caution", valve.why
@@ -132,16 +137,34 @@ def _insert(plan: WheelPlan, units: UnitChoice) -> PickRow:
     return PickRow(tr("Insert"), tr(INSERT_WORDS[insert.verdict]), note, "", tone, insert.why)
 
 
+TONES = {
+    "by_hand": "calm",
+    "technique": "calm",
+    "levers": "caution",
+    "will_not_go": "stop",
+    "unknown": "caution",
+}
+
+
 def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
     mounting = plan.mounting
-    tone = {"by_hand": "calm", "technique": "calm", "levers": "caution", "will_not_go": "stop"}[
-        mounting.grade
-    ]
-    note = tr("{gain} more at the valve").format(gain=show(mounting.finish_at_valve_gain_mm, "mm", units))
-    value = tr("{slack} slack").format(slack=show(mounting.slack_mm, "mm", units))
+    tone = TONES[mounting.grade]
+    low, high = mounting.band_mm
+    if high - low > 1.0:  # the well was assumed, or a leg not read
+        note = tr("{low} to {high}").format(
+            low=show(round(low), "mm", units, symbol=False), high=show(round(high), "mm", units)
+        )
+        value = tr("about {slack} slack").format(slack=show(round(mounting.slack_mm), "mm", units))
+    else:
+        note = tr("{gain} more at the valve").format(gain=show(mounting.finish_at_valve_gain_mm, "mm", units))
+        value = tr("{slack} slack").format(slack=show(round(mounting.slack_mm), "mm", units))
     return PickRow(
         tr("Mounting"), value, note, tr(GRADE_WORDS[mounting.grade]), tone, mounting.why, ("rim.well",)
     )
+
+
+#: Short words where a chip has little room.
+ALLOWANCE_CHIPS = {"no tubeless marking": "no mark"}
 
 
 def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:
@@ -152,7 +175,8 @@ def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:
         lean=show(sealant.lean_ml, "ml", units, symbol=False),
         generous=show(sealant.generous_ml, "ml", units, symbol=False),
     )
-    chip = ", ".join(tr(name) for name in sealant.allowances_ml) or tr(sealant.school)
+    names = (tr(ALLOWANCE_CHIPS.get(name, name)) for name in sealant.allowances_ml)
+    chip = ", ".join(names) or tr(sealant.school)
     return PickRow(
         tr("Sealant"),
         show(sealant.dose_ml, "ml", units),
@@ -171,7 +195,7 @@ def _limit(plan: WheelPlan, units: UnitChoice) -> PickRow:
     return PickRow(
         tr("Limit"),
         show(pressure.limit_kpa, "kpa", units),
-        tr(LIMIT_WORDS[pressure.limit_from]),
+        tr(limit_words(pressure)),
         tr("stop") if bad else tr("never above"),
         tone,
         pressure.why_limit,
@@ -187,7 +211,9 @@ def _seat(plan: WheelPlan, units: UnitChoice) -> PickRow:
     lines = (*pressure.why_seating.others, *coming.why.others)
     why = msgspec.structs.replace(pressure.why_seating, others=lines)
     tone = "caution" if coming.easiest is None else "calm"
-    note = advice(coming).read(units)
+    note = own_source(coming).read(units)
+    if coming.easiest is None:
+        note = tr("nothing is likely: make the gap smaller")
     return PickRow(tr("Seat"), f"{steps} {unit}", note, "", tone, why, ("tire.tubeless_ready",))
 
 
@@ -206,7 +232,7 @@ def _settle(plan: WheelPlan, units: UnitChoice) -> PickRow:
 def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
     pressure = plan.pressure
     drop = tr("drop {n} %").format(n=f"{100 * pressure.drop_share:.0f}")
-    chip = {"limit": tr("at the limit"), "minimum": tr("at the minimum")}.get(
+    chip = {"limit": tr("at the limit"), "minimum": tr("at the minimum"), "floor": tr("usual minimum")}.get(
         pressure.clamped or "", drop if pressure.school == "drop" else tr(pressure.school)
     )
     here = tr("set {here} here").format(here=show(pressure.set_here_kpa, "kpa", units))
@@ -214,6 +240,12 @@ def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
         here
         if pressure.set_here_kpa != pressure.start_kpa
         else tr("load {load}").format(load=show(pressure.load_n, "n", units))
+        if pressure.band_kpa[0] == pressure.band_kpa[1]
+        else tr("{low} to {high} for {load}").format(
+            low=show(pressure.band_kpa[0], "kpa", units, symbol=False),
+            high=show(pressure.band_kpa[1], "kpa", units, symbol=False),
+            load=show(pressure.load_n, "n", units),
+        )
     )
     tone = "caution" if pressure.clamped else "calm"
     return PickRow(

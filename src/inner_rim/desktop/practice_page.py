@@ -244,6 +244,7 @@ def _share(text: str) -> float:
 FIGURES = {
     "shelf.injector_ml": "Injector holds",
     "practice.layers": "Layers of tape",
+    "practice.sealant": "Sealant used",
     "practice.gauge_step_kpa": "Gauge step",
     "practice.shop_temperature_c": "Shop's air",
     "practice.shop_altitude_m": "Shop's height",

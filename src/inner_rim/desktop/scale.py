@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.plan import WheelPlan
-from inner_rim.core.pressure import LIMIT_WORDS
+from inner_rim.core.pressure import limit_words
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 
@@ -60,7 +60,7 @@ class PressureScale(QWidget):
         if self._plan is None:
             return []
         p = self._plan.pressure
-        found = [(tr("limit"), f"{show(p.limit_kpa, 'kpa', self._units)}, {tr(LIMIT_WORDS[p.limit_from])}")]
+        found = [(tr("limit"), f"{show(p.limit_kpa, 'kpa', self._units)}, {tr(limit_words(p))}")]
         found += [(tr("start"), show(p.start_kpa, "kpa", self._units))]
         return [*found, (tr("settle"), show(p.settle_kpa, "kpa", self._units))]
 
@@ -110,11 +110,11 @@ class PressureScale(QWidget):
             (step, tr("step {p}") if i == 0 else "{p}", 400) for i, step in enumerate(p.seating_kpa)
         ]
         marks_below.append((p.start_kpa, tr("start {p}"), 600))
-        limit_words = tr("limit {p}, {origin}").format(
-            p=show(limit, "kpa", self._units, symbol=False), origin=tr(LIMIT_WORDS[p.limit_from])
+        at_the_limit = tr("limit {p}, {origin}").format(
+            p=show(limit, "kpa", self._units, symbol=False), origin=tr(limit_words(p))
         )
         painter.setFont(theme.font(14, 600))
-        width = painter.fontMetrics().horizontalAdvance(limit_words) + 4
+        width = painter.fontMetrics().horizontalAdvance(at_the_limit) + 4
         limit_left = min(self._x(limit, bar, limit) - width * 0.5, bar.right() - width)
         self._marks(painter, marks_above, bar, limit, above=True, right=limit_left - 8)
         self._marks(painter, sorted(marks_below), bar, limit, above=False, right=bar.right())
@@ -125,7 +125,7 @@ class PressureScale(QWidget):
         painter.drawText(
             QRectF(limit_left, bar.top() - theme.px(28), width, theme.px(20)),
             Qt.AlignmentFlag.AlignVCenter,
-            limit_words,
+            at_the_limit,
         )
         self._pointers(painter, bar, limit)
 

@@ -14,7 +14,7 @@ from .theme import Theme
 
 
 class StageBand(QWidget):
-    """Ten segments; a click looks at a stage."""
+    """A segment for each stage of this wheel; a click looks at one."""
 
     looked_at = pyqtSignal(str)
 
@@ -23,7 +23,6 @@ class StageBand(QWidget):
         self._theme = theme
         self._progress: Progress | None = None
         self._shown = "check_in"
-        self._insert = False
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.set_theme(theme)
 
@@ -33,11 +32,11 @@ class StageBand(QWidget):
         self.setFixedHeight(theme.px(44))
         self.update()
 
-    def show_progress(self, progress: Progress | None, shown: str, has_insert: bool) -> None:
+    def show_progress(self, progress: Progress | None, shown: str) -> None:
         """Show where the wheel stands and which stage's inputs are open."""
-        if (progress, shown, has_insert) == (self._progress, self._shown, self._insert):
+        if (progress, shown) == (self._progress, self._shown):
             return
-        self._progress, self._shown, self._insert = progress, shown, has_insert
+        self._progress, self._shown = progress, shown
         here = progress.stage if progress else "check_in"
         self.setAccessibleName(
             tr("Stage: {stage}; shown: {shown}").format(
@@ -60,7 +59,7 @@ class StageBand(QWidget):
             purpose, weight = self._look(stage)
             bar = QRectF(i * width + 2, 2, width - 4, theme.px(7))
             painter.fillRect(bar, theme.color(purpose if purpose != "muted" else "line"))
-            word = self._word(stage)
+            word = tr(STAGE_WORDS[stage])
             painter.setFont(theme.fitted(word, width - 4, 13, 10.5, weight))
             painter.setPen(theme.color(purpose if purpose != "line" else "muted"))
             text = QRectF(i * width, theme.px(12), width, theme.px(22))
@@ -76,9 +75,6 @@ class StageBand(QWidget):
             bad = progress.state in ("trouble", "stopped")
             return ("stop" if bad else "ink"), 600
         return ("accent", 400) if stage in progress.done else ("line", 400)
-
-    def _word(self, stage: str) -> str:
-        return tr("no insert") if stage == "insert" and not self._insert else tr(STAGE_WORDS[stage])
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Look at the stage under the pointer."""

@@ -28,6 +28,21 @@ BED = {"drilled": "drilled", "large_holes": "large", "sealed": "sealed"}
 SOURCE = {"floor_pump": "pump", "compressor": "compr.", "charge": "charge"}
 WET = {"none": "none", "soap": "soap", "fluid": "fluid", "sealant": "sealant"}
 
+WORK = {
+    "convert": "convert",
+    "tire_change": "new tire",
+    "retape": "retape",
+    "refresh": "refresh",
+    "insert": "insert",
+    "repair": "repair",
+    "back_to_tube": "to tube",
+}
+ORDER = {"insert_first": "insert", "bead_first": "bead", "seat_first": "seat"}
+PRESS = {"hand": "hand", "warmth": "warmth", "tube": "tube"}
+HOLE = {"pushed": "pushed", "warmed": "warmed", "cut": "cut"}
+SEATING = {"steps": "steps", "burst": "burst"}
+SETTLE = {"seating": "seating", "low": "low", "printed": "printed"}
+
 _LIMITS = (
     FieldLine("rim.max_pressure_kpa", "Rim maximum"),
     FieldLine("tire.max_pressure_kpa", "Tire maximum"),
@@ -62,6 +77,24 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("load_n", "Load by scale"),
             FieldLine("due", "Due"),
         ),
+        "Work": (
+            FieldLine("work.kind", "Work", WORK),
+            FieldLine("work.keep_tape", "Tape stays", YES_NO),
+            FieldLine("work.keep_valve", "Valve stays", YES_NO),
+            FieldLine("work.keep_insert", "Insert stays", YES_NO),
+            FieldLine("work.tape_changes", "Tires on this tape"),
+            FieldLine("work.tape_laid", "Tape laid"),
+            FieldLine("work.folded", "Tire folded", YES_NO),
+            FieldLine("work.rode_before", "Ridden before", YES_NO),
+        ),
+        "In it": (
+            FieldLine("insert.name", "Insert"),
+            FieldLine("insert.height_mm", "Insert height"),
+            FieldLine("insert.ported", "Insert ports", YES_NO),
+            FieldLine("sealant.name", "Old sealant"),
+            FieldLine("sealant.in_ml", "Old sealant in"),
+            FieldLine("sealant.in_since", "In since"),
+        ),
         "Who": (
             FieldLine("customer", "Customer"),
             FieldLine("bike", "Bicycle"),
@@ -84,6 +117,8 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("practice.layers", "Layers"),
             FieldLine("shelf.tape_widths_mm", "On the shelf"),
             FieldLine("practice.overlap_mm", "Overlap"),
+            FieldLine("practice.press_home", "Press home", PRESS),
+            FieldLine("practice.hole", "Hole", HOLE),
             FieldLine("rim.seat_circumference_mm", "Round the seat"),
         ),
         "Measured well": (
@@ -112,6 +147,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("insert.ported", "Own ports", YES_NO),
             FieldLine("insert.joined", "Has a seam", YES_NO),
             FieldLine("insert.tires_used", "Tires so far"),
+            FieldLine("practice.insert_order", "First goes", ORDER),
         ),
         "Its ranges": (
             FieldLine("insert.rim_min_mm", "Rim from"),
@@ -132,6 +168,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     "sealant": {
         "Sealant": (
             FieldLine("practice.dose", "School", DOSE),
+            FieldLine("practice.sealant", "Kind"),
             FieldLine("tire.label_dose_ml", "On the label"),
             FieldLine("shelf.injector_ml", "Injector holds"),
             FieldLine("practice.sealant_route", "Route", ROUTE),
@@ -145,6 +182,8 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("practice.lubricant", "On the bead", WET),
             FieldLine("practice.air_source", "Air from", SOURCE),
             FieldLine("practice.core_out", "Core out", YES_NO),
+            FieldLine("practice.seating", "Beads come up by", SEATING),
+            FieldLine("practice.settle", "Settle at", SETTLE),
         )
     },
     "hold": {"Limits": _LIMITS},

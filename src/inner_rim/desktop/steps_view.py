@@ -7,9 +7,10 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QListView, QWidget
 
 from inner_rim.core.plan import STAGE_WORDS
-from inner_rim.core.steps import Step
+from inner_rim.core.procedure.actions import Action
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.text.wheel_words import head_lines
 
 from .theme import Theme
 
@@ -32,7 +33,8 @@ class StepsModel(QAbstractListModel):
     def __init__(self, bench: Bench, theme: Theme, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._bench, self.theme = bench, theme
-        self._steps: tuple[Step, ...] = ()
+        self._steps: tuple[Action, ...] = ()
+        self._heads: tuple[str, ...] = ()
         self._shown: object = None
 
     def refresh(self) -> None:
@@ -43,23 +45,29 @@ class StepsModel(QAbstractListModel):
         if shown != self._shown:
             self.beginResetModel()
             self._shown, self._steps = shown, shown[0]
+            self._heads = head_lines(state) if state is not None else ()
             self.endResetModel()
 
+    @property
+    def head_count(self) -> int:
+        """How many lines stand before the first step."""
+        return len(self._heads)
+
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """Return the number of steps."""
-        return 0 if parent.isValid() else len(self._steps)
+        """Return the number of lines."""
+        return 0 if parent.isValid() else len(self._heads) + len(self._steps)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """Return a step's line, and how it looks."""
         if not index.isValid():
             return None
-        step = self._steps[index.row()]
+        if index.row() < len(self._heads):
+            return self._head(index.row(), role)
+        step = self._steps[index.row() - len(self._heads)]
         sign = self._sign(step)
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             text = step.text.read(self._bench.units)
-            minutes = tr(" · {minutes:g} min").format(minutes=step.active_minutes) + wait_text(
-                step.wait_minutes
-            )
+            minutes = tr(" · {minutes:g} min").format(minutes=step.minutes) + wait_text(step.wait_minutes)
             return f"{sign}  {tr(STAGE_WORDS[step.stage])}: {text}{minutes}"
         if role == Qt.ItemDataRole.ForegroundRole:
             return self.theme.color({DONE: "accent", NOW: "ink", TO_COME: "muted"}[sign])
@@ -67,16 +75,23 @@ class StepsModel(QAbstractListModel):
             return self.theme.font(14, 600 if sign == NOW else 400)
         return None
 
-    def _sign(self, step: Step) -> str:
+    def _head(self, row: int, role: int) -> Any:
+        """What the whole procedure takes, before its first step."""
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return self._heads[row]
+        return self.theme.font(13, 400) if role == Qt.ItemDataRole.FontRole else None
+
+    def _sign(self, step: Action) -> str:
         state = self._bench.current
         progress = state.progress if state else None
         if progress is None:
             return TO_COME
-        if step.stage in progress.done or step.code in progress.steps_done:
+        if step.stage in progress.done or step.key in progress.steps_done:
             return DONE
         if progress.step is not None:
-            return NOW if step.code == progress.step.code else TO_COME
-        return NOW if step.stage == progress.stage else TO_COME
+            return NOW if step.key == progress.step.key else TO_COME
+        climbing = progress.stage == "seat"
+        return NOW if step.stage == progress.stage and step.climb == climbing else TO_COME
 
 
 class StepsView(QListView):
@@ -112,5 +127,6 @@ class StepsView(QListView):
     def _to_present(self) -> None:
         for row in range(self.steps.rowCount()):
             if str(self.steps.index(row).data()).startswith(NOW):
-                self.scrollTo(self.steps.index(row), QListView.ScrollHint.PositionAtTop)
+                first = row <= self.steps.head_count
+                self.scrollTo(self.steps.index(0 if first else row), QListView.ScrollHint.PositionAtTop)
                 return

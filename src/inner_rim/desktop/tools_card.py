@@ -1,4 +1,4 @@
-"""A measuring tool on the practice page: its port, connect, stand-in, and how it does."""
+"""A measuring tool on the practice page: its port, connect, simulator, and how it does."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.core.texts import cleaned
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.tools import Tool
@@ -13,6 +14,8 @@ from inner_rim.work.tools import Tool
 from .entry import Entry
 from .plain import PlainLabel
 from .theme import TARGET_PX, Theme
+
+MOST_PORT = 200
 
 
 class ToolCard(QFrame):
@@ -44,7 +47,7 @@ class ToolCard(QFrame):
         row.addWidget(self.port, 1)
         buttons = (
             (tr("Connect"), self._connect),
-            (tr("Stand-in"), begin_stand_in),
+            (tr("Simulator"), begin_stand_in),
             (tr("Off"), tool.off),
         )
         for words, action in buttons:
@@ -62,7 +65,7 @@ class ToolCard(QFrame):
         column.addWidget(self.words)
 
     def _connect(self) -> None:
-        port = self.port.text().strip()
+        port = cleaned(self.port.text()).strip()[:MOST_PORT]
         if not port:
             self.words.setText(tr("Type the port first, such as ttyUSB0"))
             return

@@ -61,7 +61,7 @@ class TraceView(QWidget):
         self._column.addWidget(self._space, 1)
         row = QHBoxLayout()
         row.setSpacing(3)
-        self._stand_in = PlainLabel(tr("Stand-in:"))
+        self._stand_in = PlainLabel(tr("Simulator:"))
         self._stand_in.setProperty("role", "muted")
         self._stand_in.setFont(theme.font(12))
         self._add_button(
@@ -195,7 +195,7 @@ class TraceView(QWidget):
         else:
             points = list(tries[-1].trace) if tries else []
             self.words.setText(
-                tr("The last try") if points else tr("No gauge yet: connect one, or a stand-in")
+                tr("The last try") if points else tr("No gauge yet: connect one, or the simulator")
             )
         symbol = "o" if histories else None
         self._curve.setData([t for t, _p in points], [p / factor for _t, p in points], symbol=symbol)

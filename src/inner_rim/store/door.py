@@ -116,11 +116,30 @@ def read_document(body: str) -> dict[str, Any]:
 
 
 def read_drafts(body: str) -> dict[str, Typed]:
-    """Return stored drafts; what cannot be read of them is left out, the job itself is not."""
+    """Return stored drafts; none where they cannot be read (see `lost_drafts`), and the job is read all the same."""
     try:
         return _DRAFTS_READER.decode(body)
-    except msgspec.MsgspecError:
+    except (ValueError, RecursionError):
         return {}
+
+
+def lost_drafts(job_id: str, body: str) -> UnreadableRow | None:
+    """Return stored drafts that cannot be read as a row that is kept; None where they can be."""
+    try:
+        _DRAFTS_READER.decode(body)
+    except (ValueError, RecursionError) as fault:
+        return UnreadableRow("drafts", job_id, body, str(fault)[:200])
+    return None
+
+
+def encoded_unread(entry: Unreadable) -> str:
+    """Return an entry that could not be read where it comes from, byte for byte.
+
+    Raises:
+        StoreRefused: it holds half a character or NUL.
+    """
+    _encoded(entry.body)
+    return entry.body
 
 
 def read_logged(number: int, uid: str, wheel_id: str, at: str, body: str) -> Logged:
@@ -213,11 +232,11 @@ def _partial(hint: Any) -> Any:
 
 
 #: Tables that may hold a row which cannot be read.
-UnreadableTable = Literal["jobs", "parts", "settings"]
+UnreadableTable = Literal["jobs", "drafts", "parts", "settings"]
 
 
 class UnreadableRow(msgspec.Struct, frozen=True):
-    """A stored job, part or setting that cannot be read: kept byte for byte, shown, and exported.
+    """A stored job, its drafts, a part or a setting that cannot be read: kept byte for byte, shown, and exported.
 
     Attributes:
         table: where it is.

@@ -8,12 +8,12 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.log import Attempt
+from inner_rim.core.log import Attempt, SignOff
 
 from . import search
 from .database import Database, faults
-from .door import UnreadableRow, read_logged
-from .rows import PART_COLUMNS, Hit, StoredJob, item_of, stored_job
+from .door import UnreadableRow, read_document, read_logged
+from .rows import PART_COLUMNS, Hit, StoredJob, Visit, item_of, kept_drafts, stored_job, unread_drafts
 from .tables import JOBS, LOG, OLD_CODES
 
 MOST_HITS = 200
@@ -150,6 +150,50 @@ class LogbookStore:
                         return job_id, wheel["wheel_id"]
         return None
 
+    def handed_over(self, name: str, but_not: str) -> tuple[str, str] | None:
+        """Return (job, wheel) of the newest wheel of a name that was handed over; None where there is none.
+
+        Args:
+            name: of the wheel, in any case.
+            but_not: identity of the wheel that asks.
+        """
+        wanted = name.casefold()
+        with self._database.reading() as connection:
+            rows = connection.execute(
+                select(JOBS.c.uid, JOBS.c.document)
+                .where(JOBS.c.document.icontains(name, autoescape=True))
+                .order_by(JOBS.c.id.desc())
+            ).all()
+            signed = select(LOG.c.id).where(LOG.c.kind == "sign_off")
+            for job_id, body in rows:
+                try:
+                    wheels = read_document(body)["wheels"]
+                except (ValueError, RecursionError):
+                    continue
+                for wheel in wheels:
+                    same = str(wheel.get("name", "")).casefold() == wanted and wheel["wheel_id"] != but_not
+                    here = (LOG.c.job_uid == job_id) & (LOG.c.wheel_id == wheel["wheel_id"])
+                    if same and connection.execute(signed.where(here).limit(1)).first() is not None:
+                        return job_id, str(wheel["wheel_id"])
+        return None
+
+    def visits(self, wheel_id: str) -> tuple[Visit, ...]:
+        """Return how often a wheel was handed over, in whichever job, oldest first."""
+        found = []
+        with self._database.reading() as connection:
+            rows = connection.execute(
+                select(LOG.c.at, LOG.c.job_uid, LOG.c.body)
+                .where(LOG.c.wheel_id == wheel_id, LOG.c.kind == "sign_off")
+                .order_by(LOG.c.id)
+            )
+            for at, job_id, body in rows:
+                try:
+                    entry = msgspec.json.decode(body, type=SignOff)
+                except (ValueError, RecursionError):
+                    continue  # it stands in the wheel's log as unreadable
+                found.append(Visit(at, job_id, entry.by, entry.pressure_kpa))
+        return tuple(found)
+
     def attempts(self) -> tuple[Attempt, ...]:
         """Return the shop's last attempts at seating in which something had been changed."""
         reader = msgspec.json.Decoder(Attempt)
@@ -175,14 +219,14 @@ class LogbookStore:
         with self._database.reading() as connection:
             jobs = select(JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived)
             parts = text(f"SELECT {PART_COLUMNS} FROM parts")
-            candidates = [
-                *(stored_job(row) for row in connection.execute(jobs)),
-                *(item_of(row) for row in connection.execute(parts)),
-            ]
-            found += [row for row in candidates if isinstance(row, UnreadableRow)]
+            rows = connection.execute(jobs).all()
+            stored = [stored_job(row) for row in rows]
+            found += unread_drafts(zip(rows, stored, strict=True))
+            items = [item_of(row) for row in connection.execute(parts)]
+            found += [row for row in (*stored, *items) if isinstance(row, UnreadableRow)]
             for name, value in connection.execute(text("SELECT name, value FROM settings")):
                 try:
-                    msgspec.json.decode(value)
+                    found += kept_drafts({name: msgspec.json.decode(value)})
                 except (ValueError, RecursionError) as fault:
                     found.append(UnreadableRow("settings", name, value, str(fault)[:200]))
         return tuple(found)

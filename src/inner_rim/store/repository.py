@@ -17,7 +17,16 @@ from inner_rim.words import tr
 
 from . import rows, search
 from .database import BUSY_SECONDS, Database
-from .door import encoded_document, encoded_drafts, encoded_entry, encoded_value, read_document, read_drafts
+from .door import (
+    encoded_document,
+    encoded_drafts,
+    encoded_entry,
+    encoded_unread,
+    encoded_value,
+    lost_drafts,
+    read_document,
+    read_drafts,
+)
 from .errors import JobKnown, StoreRefused
 from .logbook import LogbookStore
 from .migrations import migrate
@@ -160,6 +169,9 @@ class Repository:
                 raise StoreRefused(
                     tr("The stored job cannot be read, so it is not changed; it is kept as it is.")
                 ) from fault
+            lost = lost_drafts(job_id, row[1])
+            if lost is not None:
+                _set_setting(connection, f"{rows.KEPT_DRAFTS}{job_id}.{row[2]}", lost.body)
             joined = apply(old, old_drafts, operations, lambda wheel: _has_log(connection, job_id, wheel))
             revision = row[2]
             if joined.document != old or joined.drafts != old_drafts:
@@ -249,8 +261,6 @@ class Repository:
         numbers: dict[int, int] = {}
         for number, job_id, item in entries:
             entry = item.entry
-            if isinstance(entry, Unreadable):
-                continue
             if isinstance(entry, Correction):
                 entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
             new = NewEntry(item.uid, item.at, entry)
@@ -300,11 +310,12 @@ class Repository:
         document: Mapping[str, Any] | None = None,
         wanted: int = 0,
     ) -> Logged:
-        body = encoded_entry(new.entry)
+        unread = isinstance(new.entry, Unreadable)
+        body = encoded_unread(new.entry) if isinstance(new.entry, Unreadable) else encoded_entry(new.entry)
         known = connection.execute(select(LOG.c.id).where(LOG.c.uid == new.uid)).scalar_one_or_none()
         if known is not None:
             return Logged(number=known, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
-        kind = str(type(new.entry).__struct_config__.tag)
+        kind = "unreadable" if unread else str(type(new.entry).__struct_config__.tag)
         values: dict[str, Any] = {
             "uid": new.uid,
             "job_uid": job_id,

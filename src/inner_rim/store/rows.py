@@ -9,7 +9,7 @@ from inner_rim.core.log import Logged
 from inner_rim.core.operations import Typed
 from inner_rim.core.parts import Item, checked_item
 
-from .door import UnreadableRow, read_document, read_drafts, read_logged
+from .door import UnreadableRow, lost_drafts, read_document, read_drafts, read_logged
 
 BENCH_JOBS = "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
 BENCH_LOG = (
@@ -24,6 +24,10 @@ STOCKED = (
     f"WHERE kind IN ('tape', 'valve', 'sealant') AND retired = 0 AND {LEVEL} > 0 ORDER BY name"
 )
 CHANGE = "SELECT change FROM state"
+
+
+#: Where drafts that could not be read are kept once the job was edited again: then the job's id.
+KEPT_DRAFTS = "unreadable.drafts."
 
 
 class StoredJob(msgspec.Struct, frozen=True):
@@ -57,6 +61,15 @@ class BenchState(msgspec.Struct, frozen=True):
     unreadable: tuple[UnreadableRow, ...] = ()
 
 
+class Visit(msgspec.Struct, frozen=True):
+    """A wheel handed over: when, in which job, by whom, at what pressure."""
+
+    at: str
+    job_id: str
+    by: str
+    pressure_kpa: float
+
+
 class Hit(msgspec.Struct, frozen=True):
     """An entry that a search found: its job, the wheel's name, and the entry."""
 
@@ -74,6 +87,21 @@ def stored_job(row: Iterable[Any], log: Iterable[Logged] = ()) -> StoredJob | Un
         )
     except (ValueError, TypeError, RecursionError) as fault:
         return UnreadableRow("jobs", str(uid), str(document), str(fault)[:200])
+
+
+def kept_drafts(settings: dict[str, Any]) -> list[UnreadableRow]:
+    """Return the drafts that could not be read when their job was edited."""
+    return [
+        UnreadableRow("drafts", name.removeprefix(KEPT_DRAFTS), str(body), "kept when the job was edited")
+        for name, body in settings.items()
+        if name.startswith(KEPT_DRAFTS)
+    ]
+
+
+def unread_drafts(rows: Iterable[tuple[Any, StoredJob | UnreadableRow]]) -> list[UnreadableRow]:
+    """Return the drafts that cannot be read, of jobs that themselves can be."""
+    found = (lost_drafts(row[0], row[2]) for row, job in rows if isinstance(job, StoredJob))
+    return [lost for lost in found if lost is not None]
 
 
 def item_of(row: Iterable[Any]) -> Item | UnreadableRow:
@@ -101,7 +129,9 @@ def bench_state(
     for job_id, *row in log_rows:
         entries.setdefault(job_id, []).append(read_logged(*row))
     unreadable: list[UnreadableRow] = []
+    job_rows = list(job_rows)
     jobs = [stored_job(row, entries.get(row[0], ())) for row in job_rows]
+    unreadable += unread_drafts(zip(job_rows, jobs, strict=True))
     parts = [item_of(row) for row in stocked_rows]
     settings: dict[str, Any] = {}
     for name, value in setting_rows:
@@ -109,6 +139,7 @@ def bench_state(
             settings[name] = msgspec.json.decode(value)
         except (ValueError, TypeError, RecursionError) as fault:
             unreadable.append(UnreadableRow("settings", name, str(value), str(fault)[:200]))
+    unreadable += kept_drafts(settings)
     unreadable += [row for row in (*jobs, *parts) if isinstance(row, UnreadableRow)]
     return BenchState(
         tuple(job for job in jobs if isinstance(job, StoredJob)),

@@ -12,7 +12,7 @@ from typing import Any
 from inner_rim.core.advisor import remedy_counts
 from inner_rim.core.job import Practice, Shelf
 from inner_rim.core.log import Logged
-from inner_rim.core.parts import Item, shelf_of
+from inner_rim.core.parts import Item, sealants_of, shelf_of
 from inner_rim.core.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -25,6 +25,7 @@ from .editing.sync import Sync
 from .gauge import NEAR_SHARE, GaugeSession
 from .shelf import ShelfBook
 from .storage.worker import StoreWorker
+from .tasks.visits import Visits
 
 
 class Bench:
@@ -56,6 +57,7 @@ class Bench:
         self.shelf = ShelfBook(self.sync, self.now, self._shelf_changed)
         self.editor = Editor(self, self.sync)
         self.recorder = Recorder(self, self.sync)
+        self.visits = Visits(self, self.sync, self.changed)
         self.sync.elsewhere.append(self._shelf_elsewhere)
         self.worker = worker
 
@@ -128,6 +130,7 @@ class Bench:
         """Select a wheel."""
         self.selected = key
         self.message = ""
+        self.visits.load(key[1])
         self.changed()
 
     def step_selection(self, by: int) -> None:
@@ -158,6 +161,13 @@ class Bench:
                 job_id, lambda: None if there() else self.say(tr("There is no such wheel in these data"))
             )
 
+    def let_go(self) -> None:
+        """Show what is stored in place of what could not be stored."""
+        self.settings.let_go()
+        self.sync.let_go()
+        if self.shelf.loaded:
+            self.shelf.load()
+
     # -- what holds for all of them ----------------------------------------------------------
 
     def _adopted(self, state: BenchState) -> None:
@@ -178,6 +188,7 @@ class Bench:
         return Shop(
             self.settings.practice(),
             shelf_of(stocked, figures.injector_ml if figures is not None else None),
+            sealants_of(stocked),
             self._counts,
         )
 

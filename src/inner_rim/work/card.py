@@ -5,10 +5,12 @@ from __future__ import annotations
 from inner_rim.core.insert import VERDICT_WORDS as VERDICT_OF_INSERT
 from inner_rim.core.mounting import GRADE_WORDS
 from inner_rim.core.plan import STAGE_WORDS, WheelPlan
-from inner_rim.core.pressure import LIMIT_WORDS
+from inner_rim.core.pressure import limit_words
 from inner_rim.core.tape import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.units import METRIC, UnitChoice, show
 from inner_rim.words import tr
+
+from .text.wheel_words import kept_tape, kept_valve, time_words, tool_words
 
 _LABEL = 11
 
@@ -35,6 +37,7 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
         f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}"
         for caution in plan.cautions
     ]
+    lines += ["", time_words(plan), tr("Lay out: {tools}").format(tools=tool_words(plan.tools))]
     lines += ["", tr("Steps")]
     for number, step in enumerate(plan.steps, 1):
         wait = tr(" (wait {minutes:.0f} min)").format(minutes=step.wait_minutes) if step.wait_minutes else ""
@@ -48,7 +51,7 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
 def limit_text(plan: WheelPlan, choice: UnitChoice) -> str:
     """Return the limit with where it comes from."""
     pressure = plan.pressure
-    return f"{show(pressure.limit_kpa, 'kpa', choice)}, {tr(LIMIT_WORDS[pressure.limit_from])}"
+    return f"{show(pressure.limit_kpa, 'kpa', choice)}, {tr(limit_words(pressure))}"
 
 
 def _tire(plan: WheelPlan, choice: UnitChoice) -> str:
@@ -63,6 +66,8 @@ def _tire(plan: WheelPlan, choice: UnitChoice) -> str:
 def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
     """Return the tape pick in one line."""
     tape = plan.tape
+    if kept := kept_tape(plan):
+        return kept
     if tape.width_mm is None:
         return tr("none in stock fits; {need} needed").format(
             need=show(tape.developed_width_mm, "mm", choice)
@@ -78,12 +83,14 @@ def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
         if tape.strips == 2
         else "; " + tr(VERDICT_WORDS[verdict(edge_gap_mm(laid, tape.developed_width_mm))])
     )
-    return f"{what} × {tape.layers}, {show(tape.length_mm, 'mm', choice)}{word}"
+    return f"{what} × {tape.layers}, {show(sum(tape.strip_lengths_mm), 'mm', choice)}{word}"
 
 
 def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
     """Return the valve pick in one line."""
     valve = plan.valve
+    if kept := kept_valve(plan):
+        return kept
     if valve.needed_mm is None:
         return tr("measure the rim's depth at the valve")
     need = show(valve.needed_mm, "mm", choice)
@@ -102,8 +109,8 @@ def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 def mounting_text(plan: WheelPlan, choice: UnitChoice) -> str:
     """Return the slack and what it means."""
-    return tr("{slack} of slack: {grade}").format(
-        slack=show(plan.mounting.slack_mm, "mm", choice), grade=tr(GRADE_WORDS[plan.mounting.grade])
+    return tr("about {slack} of slack: {grade}").format(
+        slack=show(round(plan.mounting.slack_mm), "mm", choice), grade=tr(GRADE_WORDS[plan.mounting.grade])
     )
 
 
@@ -126,7 +133,7 @@ def start_text(plan: WheelPlan, choice: UnitChoice) -> str:
     text = show(pressure.start_kpa, "kpa", choice)
     if pressure.clamped == "limit":
         text += tr(" (held at the limit)")
-    elif pressure.clamped == "minimum":
+    elif pressure.clamped is not None:
         text += tr(" (raised to the minimum)")
     if pressure.set_here_kpa != pressure.start_kpa:
         text += tr("; set {here} here").format(here=show(pressure.set_here_kpa, "kpa", choice))

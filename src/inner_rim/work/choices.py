@@ -1,12 +1,14 @@
 """What there is to choose from at a stage, side by side, each with its reason: lines for the Choices view."""
 
 from inner_rim.core.insert import VERDICT_WORDS as INSERT_WORDS
+from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.mounting import ADVICE, GRADE_WORDS
 from inner_rim.core.plan import WheelPlan
 from inner_rim.core.practice import REASONS, TAPE_KINDS
 from inner_rim.core.sealant import dip_table, pool_radii_mm
 from inner_rim.core.tape import VERDICT_WORDS
 from inner_rim.core.units import UnitChoice, show
+from inner_rim.store.rows import Visit
 from inner_rim.words import tr
 
 from .choices_later import hold_lines, seat_lines, set_lines, suggested_lines
@@ -31,16 +33,40 @@ EFFECT_WORDS = {"air_ml": "Air", "slack_mm": "Slack", "dose_ml": "Dose", "start_
 
 
 def choices_of(
-    state: WheelState, stage: str, units: UnitChoice, changed: tuple[str, ...] = ()
+    state: WheelState,
+    stage: str,
+    units: UnitChoice,
+    changed: tuple[str, ...] = (),
+    visits: tuple[Visit, ...] = (),
 ) -> tuple[Line, ...]:
-    """Return what there is to choose from at a stage of this wheel; `changed` before the next try at seating."""
+    """Return what there is to choose from at a stage of this wheel; `changed` before the next try at seating;
+    `visits` are those of this wheel in all its jobs.
+    """
     plan = state.plan
     if plan is None:
         return (head(tr("Type rim and tire first")),)
     if stage == "seat":
         return (*suggested_lines(state, plan, units, changed), *seat_lines(state, plan, units))
+    if stage == "check_in":
+        return (*visit_lines(visits, units), *_compatibility(state, plan, units))
     made = _BY_STAGE.get(stage)
     return tuple(made(state, plan, units)) if made else tuple(_compatibility(state, plan, units))
+
+
+def visit_lines(visits: tuple[Visit, ...], units: UnitChoice) -> list[Line]:
+    """Return a wheel's earlier visits, newest first."""
+    if not visits:
+        return []
+    found = [head(tr("Earlier visits"), tr("when it was handed over, at what pressure, by whom"))]
+    found += [
+        Line(
+            in_words(local(moment(visit.at)), "%d %b %Y"),
+            show(visit.pressure_kpa, "kpa", units),
+            note=visit.by,
+        )
+        for visit in reversed(visits)
+    ]
+    return found
 
 
 def _compatibility(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:

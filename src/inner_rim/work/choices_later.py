@@ -3,13 +3,13 @@
 from inner_rim.core.advisor import gap_seen, judged_gap_mm, suggestions
 from inner_rim.core.aftercare import due_care
 from inner_rim.core.coming_up import GAP_MM, SOURCE_WORDS
+from inner_rim.core.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.holding import TREND_WORDS, VERDICT_WORDS, HoldReport, forecast_kpa, hours_until_kpa
 from inner_rim.core.log import CareWord, Feedback, Logged, SignOff
 from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.plan import WheelPlan
 from inner_rim.core.practice import REASONS
 from inner_rim.core.pressure import RIDE_WORDS, moved_kpa
-from inner_rim.core.trouble import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.units import UnitChoice, show
 from inner_rim.words import tr
 
@@ -17,6 +17,11 @@ from .editing.state import WheelState
 from .lines import Line, head
 
 MORNING_HOURS = 12.0
+CLAMPED_WORDS = {
+    "limit": tr("held at the limit"),
+    "minimum": tr("raised to the printed minimum"),
+    "floor": tr("raised to the usual minimum"),
+}
 SCHOOL_WORDS = {"drop": "drop", "previous": "worked before", "range": "printed range"}
 
 
@@ -32,11 +37,11 @@ def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
     for source in coming.sources:
         found.append(
             Line(
-                tr("{flow:.1f} l/s").format(flow=source.free_l_s),
+                tr("{percent:.0f} %").format(percent=100.0 * source.probability),
                 tr(SOURCE_WORDS[source.source]),
                 note=tr("core out") if source.core_out else tr("core in"),
-                chip=tr("comes up") if source.comes_up else tr("too little"),
-                tone="calm" if source.comes_up else "caution",
+                chip=tr(source.words),
+                tone="calm" if source.words == "likely" else "caution",
             )
         )
     seen = gap_seen(state.progress.tries if state.progress else (), plan.tire.bead_seat_diameter_mm)
@@ -175,13 +180,13 @@ def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Lin
     found += _bicycle(state, units)
     found += [*_ridden(state, plan, units), *care_lines(state, plan, units)]
     if pressure.clamped:
-        words = tr("held at the limit") if pressure.clamped == "limit" else tr("raised to the minimum")
+        words = CLAMPED_WORDS[pressure.clamped]
         found.append(Line(words, tr("Clamped"), tone="caution", chip=tr("clamped")))
     found.append(
         Line(
             show(pressure.set_here_kpa, "kpa", units),
             tr("Set here"),
-            note=tr("so that it is {start} on the ride").format(start=show(pressure.start_kpa, "kpa", units)),
+            note=tr("that is {ride} on the ride").format(ride=show(pressure.at_ride_kpa, "kpa", units)),
         )
     )
     return found
@@ -216,7 +221,7 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
     if progress is None:
         return []
     practice = state.practice
-    now = progress.feedback_kpa or progress.handed_over_kpa or plan.pressure.start_kpa
+    now = progress.feedback_kpa or progress.ride_kpa or plan.pressure.start_kpa
     step = practice.gauge_step_kpa or 1.0
     found = [
         head(

@@ -2,7 +2,7 @@
 
 import csv
 import io
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -10,14 +10,15 @@ from typing import Any
 import msgspec
 
 from inner_rim.core.aftercare import due_care
+from inner_rim.core.job import Job
 from inner_rim.core.log import Logged, SignOff, Unreadable
 from inner_rim.core.moments import in_words, local, moment
 from inner_rim.core.section import draw_section
-from inner_rim.core.units import UnitChoice, show
+from inner_rim.core.units import METRIC, UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.csv_text import safe_cell
 from inner_rim.documents.sheets import Row, Sheet, to_pdf
-from inner_rim.store.rows import Hit
+from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 
 from .card import (
@@ -29,13 +30,16 @@ from .card import (
     tape_text,
     valve_text,
 )
-from .editing.state import WheelState
+from .editing.state import JobState, Shop, WheelState, wheel_state
 from .log_words import entry_text
 from .papers import QR_PREFIX, WAYS
 from .storage.exchange import job_file
+from .text.wheel_words import span_words, time_words, tool_words, tube_words
 
-MOST_LOG_LINES = 22
-NO_LIMITS = "The makers' instructions and local rules go first; a qualified mechanic signs the wheel off."
+MOST_LOG_LINES, READING_LINES = 22, 3
+#: What fits on a page of steps; a line is set in about so many letters.
+LINES_A_PAGE, LETTERS_A_LINE = 38, 88
+NO_LIMITS = "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
 
 
 def wheel_code(state: WheelState) -> str:
@@ -89,11 +93,9 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     signed = next((i for i in reversed(state.log) if isinstance(i.entry, SignOff)), None)
     now = state.progress.feedback_kpa if state.progress else None
     if now is None:
-        now = (
-            signed.entry.pressure_kpa if signed and isinstance(signed.entry, SignOff) else pressure.start_kpa
-        )
+        now = (state.progress.ride_kpa if state.progress else None) or pressure.start_kpa
     rows = [
-        Row(tr("Ride at"), show(now, "kpa", units)),
+        Row(tr("Ride at"), _ride_words(state, now, units)),
         Row(tr("Never above"), limit_text(plan, units), True),
     ]
     if pressure.minimum_kpa is not None:
@@ -109,10 +111,69 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
         title=state.name,
         subtitle=tr("Tubeless wheel: for the rider"),
         rows=tuple(rows),
-        paragraphs=tuple((tr(heading), tuple(tr(line) for line in lines)) for heading, lines in RIDER_WORDS),
+        paragraphs=tuple(
+            (tr(heading), tuple(tr(line).replace("{tube}", tube_words(wheel)) for line in lines))
+            for heading, lines in RIDER_WORDS
+        ),
         foot=tr(NO_LIMITS),
         qr=wheel_code(state),
     )
+
+
+def _ride_words(state: WheelState, kpa: float, units: UnitChoice) -> str:
+    """A riding pressure, and the temperature it is meant at where one was given."""
+    ride = state.ride_job.ride if state.ride_job is not None else None
+    words = show(kpa, "kpa", units)
+    if ride is not None and ride.temperature_c is not None:
+        words += tr(" at {air}").format(air=show(ride.temperature_c, "c", units))
+    return words
+
+
+def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
+    """Return the further pages of the bench card: what to lay out, steps with boxes to tick, room for readings."""
+    plan = state.plan
+    assert plan is not None
+    steps = [
+        f"[   ]  {step.text.read(units)}"
+        + (tr("  – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else "")
+        for step in plan.steps
+    ]
+    pages = list(_pages(steps))
+    last = len(pages) - 1
+    readings = (tr("________ at ________ o'clock, air ________"),) * READING_LINES
+    return [
+        Sheet(
+            title=state.name,
+            subtitle=time_words(plan),
+            rows=(),
+            paragraphs=(
+                (tr("Lay out"), (tool_words(plan.tools),) if number == 0 else ()),
+                (tr("Steps"), tuple(page)),
+                (tr("Readings"), readings if number == last else ()),
+            ),
+            foot=tr(NO_LIMITS),
+        )
+        for number, page in enumerate(pages)
+    ]
+
+
+def _pages(steps: Iterable[str]) -> Iterator[list[str]]:
+    """Give the lines of one page after another; a long line counts for as many as it is set in."""
+    page: list[str] = []
+    used = 0
+    for line in steps:
+        need = -(-len(line) // LETTERS_A_LINE)
+        if page and used + need > LINES_A_PAGE:
+            yield page
+            page, used = [], 0
+        page.append(line)
+        used += need
+    yield page
+
+
+def card_pages(state: WheelState, units: UnitChoice) -> list[Sheet]:
+    """Return every page of a wheel's bench card."""
+    return [bench_card(state, units), *steps_cards(state, units)]
 
 
 RIDER_WORDS = (
@@ -126,7 +187,7 @@ RIDER_WORDS = (
     (
         "Carry with you",
         (
-            "A tube that fits, levers, a pump, and if you like plugs. The surest repair at the roadside is a tube.",
+            "A tube: {tube}. Levers, a pump, plugs, gloves, and something strong to boot a hole with. The surest repair on the road is a tube.",
         ),
     ),
     (
@@ -147,7 +208,6 @@ RIDER_WORDS = (
         "Come back",
         (
             "On the days above; when it loses more than a tenth in a day; when the wheel hops or wobbles; after a hard knock on the rim.",
-            "Electric and cargo bicycles: the maker's limits for load come first.",
         ),
     ),
 )
@@ -206,7 +266,26 @@ def cards_pdf(
     states: Iterable[WheelState], units: UnitChoice, told: Callable[[int], bool] = lambda done: True
 ) -> bytes | None:
     """Return the bench cards of wheels that have a plan as one PDF, None where it was stopped."""
-    return to_pdf([bench_card(state, units) for state in states if state.plan is not None], told)
+    pages = [page for state in states if state.plan is not None for page in card_pages(state, units)]
+    return to_pdf(pages, told)
+
+
+def write_cards(jobs: Iterable[Job], path: Path) -> None:
+    """Write the bench cards of jobs that have no log, as the command line does.
+
+    Raises:
+        InputError: the file cannot be written.
+    """
+    from .storage.files import write_whole
+
+    states = []
+    for place, job in enumerate(jobs):
+        document = msgspec.to_builtins(job)
+        for number, wheel in enumerate(document["wheels"]):
+            wheel.setdefault("wheel_id", f"{place}-{number}")
+        state = JobState(StoredJob(f"file-{place}", document, {}, 1))
+        states += [wheel_state(state, number, Shop()) for number in range(len(document["wheels"]))]
+    write_whole(path, cards_pdf(states, METRIC) or b"")
 
 
 def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) -> bytes:
@@ -216,7 +295,7 @@ def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) ->
         KeyError: no such way.
     """
     made: dict[str, Callable[[], bytes]] = {
-        "card": lambda: to_pdf([bench_card(state, units)]) or b"",
+        "card": lambda: to_pdf(card_pages(state, units)) or b"",
         "sheet": lambda: to_pdf([customer_sheet(state, units)]) or b"",
         "calendar": lambda: to_ics(due_dates([state], units), now),
         "job": lambda: msgspec.json.format(msgspec.json.encode(job_with_log(state)), indent=1),

@@ -17,6 +17,7 @@ from inner_rim.core.log import (
     SignOff,
     StepEntry,
     Unreadable,
+    Weight,
 )
 from inner_rim.core.plan import STAGE_WORDS
 from inner_rim.core.pressure import RIDE_WORDS
@@ -29,6 +30,7 @@ STEP_WORDS = {
     "failed": "failed",
     "reopened": "taken up again",
     "waited": "wait cut short",
+    "again": "done again from here",
 }
 
 
@@ -93,11 +95,22 @@ def entry_text(entry: AnyEntry | Unreadable, units: UnitChoice) -> str:
             text = tr("Looked after: {what}").format(what=tr(entry.what.replace("_", " ")))
             return f"{text}. {entry.text}" if entry.text else text
         case Dose():
-            return tr("Sealant in: {dose}").format(dose=show(entry.dose_ml, "ml", units))
+            text = tr("Sealant in: {dose}").format(dose=show(entry.dose_ml, "ml", units))
+            return f"{text}, {entry.name}" if entry.name else text
+        case Weight():
+            before = entry.when == "before"
+            return tr("Weight {when}: {mass}").format(
+                when=tr("before the work") if before else tr("after the work"),
+                mass=show(entry.mass_g, "g", units),
+            )
         case Dip():
             text = tr("Dipstick {depth}: {free} free").format(
                 depth=show(entry.depth_mm, "mm", units), free=show(entry.free_ml, "ml", units)
             )
+            if entry.least_ml is not None and entry.most_ml is not None:
+                text += tr(" ({low} to {high})").format(
+                    low=show(entry.least_ml, "ml", units), high=show(entry.most_ml, "ml", units)
+                )
             return text + (tr(", calibrates this tire") if entry.calibrates else "")
         case SignOff():
             return tr("Handed over at {pressure}, signed {by}").format(

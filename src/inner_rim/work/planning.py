@@ -5,6 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+import msgspec
+
 from inner_rim.core import plan as plans
 from inner_rim.core.job import Job
 from inner_rim.core.reading import MAX_BYTES, job_from_bytes, job_from_plain
@@ -52,6 +54,7 @@ def wheel_document(plan: plans.WheelPlan) -> dict[str, Any]:
     """Return one wheel of a plan document; parts that are not planned yet are null."""
     sections = plain(plan)
     sections.pop("bed")
+    sections.pop("setup")
     order = (
         "name",
         "tire",
@@ -78,15 +81,14 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
     if kind is Saying:
         return value.read(choice)
     if kind is tuple or kind is list:
+        if value and type(value[0]) is str:
+            return list(value)
         return [plain(item, choice) for item in value]
-    items = (
-        value.items() if kind is dict else [(name, getattr(value, name)) for name in value.__struct_fields__]
-    )
-    found = {}
-    for key, item in items:  # leaves at once: a plan has a thousand of them
+    found = dict(value) if kind is dict else msgspec.structs.asdict(value)
+    for key, item in found.items():  # leaves at once: a plan has a thousand of them
         leaf = type(item)
         if leaf is float:
             found[key] = round(item, _DECIMALS)
-        else:
-            found[key] = item if leaf in _AS_IT_IS else plain(item, choice)
+        elif leaf not in _AS_IT_IS:
+            found[key] = plain(item, choice)
     return found

@@ -16,6 +16,7 @@ from inner_rim.store.errors import DuplicatePart, StoreError
 from inner_rim.words import tr
 
 from .editing.sync import Sync
+from .storage.asking import Asking
 
 MOST_OFFERED = 12
 Edited = tuple[Item, tuple[Conflict, ...]]
@@ -35,6 +36,7 @@ class ShelfBook:
         self._items: tuple[Item, ...] = ()
         self._haystacks: tuple[str, ...] = ()
         self.loaded = False
+        self._asking = Asking(lambda store: store.shelf.all(), self.adopt, sync.on_failed_read)
         self._taken: list[tuple[tuple[str, str], str, str, float]] = []  # without a store, for giving back
 
     @property
@@ -49,7 +51,7 @@ class ShelfBook:
     def load(self) -> None:
         """Read every part from the store."""
         if self._sync.worker is not None:
-            self._sync.worker.submit(lambda store: store.shelf.all(), self.adopt)
+            self._asking.ask(self._sync.worker)
 
     def adopt(self, items: tuple[Item, ...]) -> None:
         """Take the parts over as they are stored."""

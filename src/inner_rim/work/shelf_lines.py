@@ -1,13 +1,15 @@
 """The shelf and the pick list as lines for the views."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from inner_rim.core.parts import KIND_WORDS, STOCK_KIND, Item
 from inner_rim.core.picking import PickLine
+from inner_rim.core.plan import WheelPlan
 from inner_rim.core.units import UnitChoice, kind_of, show, show_length
 from inner_rim.words import tr
 
 from .lines import Line, head
+from .text.wheel_words import span_words
 
 #: Figures that tell a part from its neighbours, in their order.
 TELLING = (
@@ -95,10 +97,13 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
     return tuple(found)
 
 
-def pick_lines(lines: tuple[PickLine, ...], units: UnitChoice) -> tuple[Line, ...]:
-    """Return the pick list as lines: shortages first, then what to take."""
+def pick_lines(
+    lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()
+) -> tuple[Line, ...]:
+    """Return the pick list as lines: shortages first, then what to take, then the tools of all these wheels."""
+    tools = _tool_lines(plans)
     if not lines:
-        return (head(tr("Nothing to take: every wheel has what it needs")),)
+        return (head(tr("Nothing to take: every wheel has what it needs")), *tools)
     short = [line for line in lines if line.short > 0.0]
     there = [line for line in lines if line.short <= 0.0]
     found: list[Line] = []
@@ -108,7 +113,16 @@ def pick_lines(lines: tuple[PickLine, ...], units: UnitChoice) -> tuple[Line, ..
     if there:
         found.append(head(tr("Take from the shelf")))
         found += [_pick_line(line, units) for line in there]
-    return tuple(found)
+    return (*found, *tools)
+
+
+def _tool_lines(plans: Sequence[WheelPlan]) -> list[Line]:
+    if not plans:
+        return []
+    hands = sum(plan.minutes_hands for plan in plans)
+    tools = dict.fromkeys(tool for plan in plans for tool in plan.tools)
+    found = [head(tr("Lay out"), tr("{span} hands-on in all").format(span=span_words(hands)))]
+    return found + [Line(tr(tool), "") for tool in tools]
 
 
 def _pick_line(line: PickLine, units: UnitChoice) -> Line:

@@ -111,7 +111,7 @@ class Tool:
             return False
         self._stand_in = stand_in
         stand_in.start()
-        self._say(tr("stand-in: readings are made up"))
+        self._say(tr("simulator: readings are made up"))
         return True
 
     def off(self) -> None:

@@ -14,6 +14,11 @@ from .state import JobState, WheelState
 from .sync import REFUSALS, Sync
 
 
+def started(state: WheelState) -> bool:
+    """Whether work on a wheel has begun, so that its kind stands."""
+    return state.progress is not None and bool(state.progress.done)
+
+
 class Editor:
     """Edits the selected wheel and its job.
 
@@ -61,7 +66,11 @@ class Editor:
     def type_into(self, field: str, text: str) -> None:
         """Take what was typed into a field of the selected wheel, accepted or not."""
         state: WheelState | None = self._bench.current
-        if state is not None:
+        if state is not None and field == "work.kind" and started(state):
+            self._bench.say(
+                tr("The work on this wheel has started; go back to check-in to change the kind of work.")
+            )
+        elif state is not None:
             target = state.target(field)
             operations = typed(state.job.draft, target, field, text, self._bench.units)
             if operations:
@@ -112,6 +121,7 @@ class Editor:
         state: WheelState | None = self._bench.current
         if state is not None:
             state.job.history.end_of_typing()
+            self._bench.visits.look_for(state)
 
     def undo(self) -> None:
         """Take back this bench's last edit of the selected wheel's job."""

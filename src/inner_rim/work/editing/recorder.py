@@ -2,7 +2,10 @@
 from the shelf is booked with it, in one transaction.
 """
 
-from typing import Any
+from collections.abc import Sequence
+from typing import Any, Literal
+
+import msgspec
 
 from inner_rim.core.ids import new_id
 from inner_rim.core.log import (
@@ -26,17 +29,34 @@ from inner_rim.core.log import (
     RideWord,
     SignOff,
     StepEntry,
+    Weight,
 )
 from inner_rim.core.parts import PartKind
 from inner_rim.core.picking import Need, PickLine, needs_of, pick_list
-from inner_rim.core.pressure import moved_kpa
-from inner_rim.core.sealant import calibration, pool_from_dip_ml, pool_radii_mm
+from inner_rim.core.practice import RIDE_DEFAULTS, filled
+from inner_rim.core.pressure import at_ride_kpa, moved_kpa
+from inner_rim.core.procedure.replay import layers_added
+from inner_rim.core.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
 
 from .state import WheelKey, WheelState
 from .sync import Sync
 
 #: Parts that a check-in teaches the shelf.
 LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")
+
+
+def runs(log: Sequence[Logged]) -> int:
+    """Return which run of the procedure a log is in: 1, and one more for each doing-again."""
+    return 1 + sum(isinstance(item.entry, StepEntry) and item.entry.outcome == "again" for item in log)
+
+
+def _taken_out_again(before: WheelState, after: WheelState, pending: Sequence[Logged]) -> bool:
+    """Whether a dose was logged and then taken back as a slip."""
+    if before.progress is None or after.progress is None:
+        return False
+    old, new = before.progress.physical, after.progress.physical
+    reopened = any(isinstance(item.entry, StepEntry) and item.entry.outcome == "reopened" for item in pending)
+    return reopened and old is not None and new is not None and new.sealant_ml < old.sealant_ml
 
 
 class Recorder:
@@ -65,7 +85,7 @@ class Recorder:
             Logged(number=0, at=now, wheel_id=before.wheel_id, entry=entry, uid=new_id()) for entry in entries
         ]
         after = self._bench.foreseen(job, before.index, pending)
-        booking = self._booking(before, after, pending[0].uid)
+        booking = self._booking(before, after, pending)
         self._sync.append(job, pending, booking, lambda: self._recorded(job, booking))
         self._bench.message = ""
         self._bench.refresh(job)
@@ -74,18 +94,45 @@ class Recorder:
         self._bench.shelf.booked(booking)
         self._bench.refresh(job)
 
-    def _booking(self, before: WheelState, after: WheelState, uid: str) -> Any:
+    def _booking(self, before: WheelState, after: WheelState, pending: list[Logged]) -> Any:
         """What the stages that these entries end or open again take from the shelf."""
+        uid = pending[0].uid
         if before.progress is None or after.progress is None or after.plan is None or after.wheel is None:
             return self._bench.shelf.booking(uid, after.key, (), (), ())
+        log = before.log
+        run = runs([*log, *pending])
         ended = after.progress.done - before.progress.done
-        opened = before.progress.done - after.progress.done
-        needs = [need for need in self.needs(after) if need.stage in ended]
+        opened = before.progress.done - after.progress.done if run == runs(log) else frozenset()
+        needs = [need for need in self.needs(after) if need.stage in ended and need.kind != "sealant"]
+        needs += self._poured(after, pending) + self._layered(before, after, pending)
+        slip = run == runs(log) and _taken_out_again(before, after, pending)
+        back = {*opened, *(["sealant"] if slip else [])}
         learned: list[tuple[PartKind, dict[str, Any]]] = []
         if "check_in" in ended:
             parts = ((kind, after.value(kind)) for kind in LEARNED)
             learned = [(kind, part) for kind, part in parts if isinstance(part, dict)]
-        return self._bench.shelf.booking(uid, after.key, needs, tuple(sorted(opened)), learned)
+        mark = f".{run}" if run > 1 else ""  # done again: what was used before stays used
+        needs = [msgspec.structs.replace(need, stage=need.stage + mark) for need in needs]
+        return self._bench.shelf.booking(
+            uid, after.key, needs, tuple(sorted(stage + mark for stage in back)), learned
+        )
+
+    def _poured(self, after: WheelState, pending: Sequence[Logged]) -> list[Need]:
+        """What really went in, of the sealant that this wheel takes."""
+        poured = sum(item.entry.dose_ml for item in pending if isinstance(item.entry, Dose))
+        wanted = [need for need in self.needs(after) if need.kind == "sealant"]
+        return [msgspec.structs.replace(need, amount=poured) for need in wanted if poured > 0.0]
+
+    def _layered(self, before: WheelState, after: WheelState, pending: Sequence[Logged]) -> list[Need]:
+        """The tape of a layer that was added as a remedy."""
+        if before.plan is None or after.plan is None or before.progress is None:
+            return []
+        if "tape" not in before.progress.done:
+            return []
+        if not layers_added(pending) or after.plan.tape.width_mm is None:
+            return []
+        more = after.plan.tape.length_mm - before.plan.tape.length_mm
+        return [Need("tape", "tape", more, figure_mm=after.plan.tape.width_mm)] if more > 0.0 else []
 
     def needs(self, state: WheelState) -> tuple[Need, ...]:
         """Return what a wheel takes from the shelf."""
@@ -96,8 +143,18 @@ class Recorder:
 
     def pick_list(self, scope: str) -> tuple[PickLine, ...]:
         """Return what to take for the selected wheel, its bicycle ("job"), or everything on the bench ("bench")."""
+        return pick_list(
+            [
+                (s.name, self.needs(s), s.progress.done if s.progress else frozenset())
+                for s in self.in_scope(scope)
+            ],
+            self._bench.shelf.items,
+        )
+
+    def in_scope(self, scope: str) -> list[WheelState]:
+        """Return the wheels that are worked on: the selected one, its bicycle's ("job"), or all ("bench")."""
         here = self._bench.current
-        chosen = [
+        return [
             state
             for state in self._bench.wheels
             if state.progress is not None
@@ -107,25 +164,55 @@ class Recorder:
                 or (here is not None and (state.job is here.job if scope == "job" else state.key == here.key))
             )
         ]
-        return pick_list(
-            [(s.name, self.needs(s), s.progress.done if s.progress else frozenset()) for s in chosen],
-            self._bench.shelf.items,
-        )
 
     def finish_stage(self, stage: str) -> None:
-        """Record that a stage is done."""
-        self.record(StepEntry(stage=stage))
+        """Record that a stage is done; the sealant of its steps went in as planned."""
+        state: WheelState | None = self._bench.current
+        open_doses = (
+            [s for s in state.plan.steps if s.stage == stage and s.asks == "dose"]
+            if state is not None and state.plan is not None and state.progress is not None
+            else []
+        )
+        progress = state.progress if state is not None else None
+        doses = [
+            self._dose(None)
+            for step in open_doses
+            if progress is not None and step.key not in progress.steps_done and stage not in progress.done
+        ]
+        self.record(*(dose for dose in doses if dose is not None), StepEntry(stage=stage))
 
-    def finish_step(self) -> None:
-        """Record that the step in hand is done; the last of its stage finishes the stage."""
+    def _dose(self, ml: float | None) -> Dose | None:
+        """What went in, by default what was planned, with the name of the shop's sealant."""
+        state: WheelState | None = self._bench.current
+        if state is None or state.plan is None:
+            return None
+        sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
+        amount = state.plan.sealant.dose_ml if ml is None else ml
+        return Dose(dose_ml=amount, name=(sealant.name if sealant else None) or "")
+
+    def weigh(self, mass_g: float, when: Literal["before", "after"]) -> None:
+        """Record what the whole wheel weighs."""
+        self.record(Weight(mass_g=mass_g, when=when))
+
+    def again(self, stage: str) -> None:
+        """Do a stage once more, from there on, as the wheel is now; stock is used once more."""
+        self.record(StepEntry(stage=stage, outcome="again"))
+
+    def finish_step(self, dose_ml: float | None = None) -> None:
+        """Record that the step in hand is done; the last of its stage finishes the stage.
+
+        Args:
+            dose_ml: sealant that went in, where the step asks for it; None for what was planned.
+        """
         state: WheelState | None = self._bench.current
         if state is None or state.progress is None or state.progress.step is None:
             return
         progress, step = state.progress, state.progress.step
         last = progress.last_of_stage and progress.stage != "hold"  # a hold ends with what the gauge says
-        done = StepEntry(stage=step.stage, step=step.code, completes=last)
-        if step.asks == "dose" and state.plan is not None:
-            self.record(Dose(dose_ml=state.plan.sealant.dose_ml), done)
+        done = StepEntry(stage=step.stage, step=step.key, completes=last)
+        dose = self._dose(dose_ml) if step.asks == "dose" else None
+        if dose is not None:
+            self.record(dose, done)
         else:
             self.record(done)
 
@@ -134,7 +221,7 @@ class Recorder:
         state: WheelState | None = self._bench.current
         if state is not None and state.progress is not None and state.progress.waiting_for is not None:
             step = state.progress.waiting_for
-            self.record(StepEntry(stage=step.stage, step=step.code, outcome="waited"))
+            self.record(StepEntry(stage=step.stage, step=step.key, outcome="waited"))
 
     def back(self) -> None:
         """Take the step done last up again, or where none was done in this stage, the stage before."""
@@ -145,8 +232,7 @@ class Recorder:
         if progress.last_step and progress.state != "finished":
             self.record(StepEntry(stage=progress.stage, step=progress.last_step, outcome="reopened"))
             return
-        has_insert = state.wheel is not None and state.wheel.insert is not None
-        done = [s for s in progress.stages if s in progress.done and (s != "insert" or has_insert)]
+        done = [s for s in progress.stages if s in progress.done]
         if done:
             self.reopen_stage(done[-1])
 
@@ -164,7 +250,17 @@ class Recorder:
         factor = calibration(depth_mm, plan.sealant.dip_mm) if fresh else progress.dip_factor
         radii = pool_radii_mm(plan.tire, state.wheel.rim.bead_seat_diameter_mm)
         free = pool_from_dip_ml(depth_mm, *radii, factor)
-        self.record(Dip(depth_mm=depth_mm, free_ml=free, calibrates=fresh, factor=factor))
+        least, most = dip_band_ml(depth_mm, *radii, factor)
+        self.record(
+            Dip(
+                depth_mm=depth_mm,
+                free_ml=free,
+                calibrates=fresh,
+                least_ml=least,
+                most_ml=most,
+                factor=factor,
+            )
+        )
 
     def fail_stage(self, stage: str, text: str = "") -> None:
         """Record that a stage failed."""
@@ -241,7 +337,7 @@ class Recorder:
         if state is None or state.plan is None or state.progress is None:
             return
         pressure = state.plan.pressure
-        now = state.progress.feedback_kpa or state.progress.handed_over_kpa or pressure.start_kpa
+        now = state.progress.feedback_kpa or state.progress.ride_kpa or pressure.start_kpa
         practice = state.practice
         self.record(
             Feedback(
@@ -260,8 +356,13 @@ class Recorder:
         self.record(Inspection(after_over_limit=True))
 
     def hand_over(self, by: str, pressure_kpa: float) -> None:
-        """Record the signature and the pressure handed over."""
-        self.record(SignOff(by=by, pressure_kpa=pressure_kpa))
+        """Record the signature and the pressure handed over, as set here and as it is on the ride."""
+        state: WheelState | None = self._bench.current
+        if state is None:
+            return
+        ride = filled(state.ride_job.ride if state.ride_job is not None else None, RIDE_DEFAULTS, "ride")[0]
+        on_the_ride = round(at_ride_kpa(pressure_kpa, ride, state.practice), 1)
+        self.record(SignOff(by=by, pressure_kpa=pressure_kpa, ride_kpa=on_the_ride))
 
     def override(self, code: str, by: str, reason: str) -> None:
         """Pass a stop that may be passed, by name and with a reason."""

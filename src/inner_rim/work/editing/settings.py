@@ -92,12 +92,18 @@ class Settings:
 
     def set_own(self, **changes: Any) -> None:
         """Change settings of this bench and keep them in its file."""
-        self.own = msgspec.structs.replace(self.own, **changes)
+        wanted = msgspec.structs.replace(self.own, **changes)
+        try:
+            body = msgspec.json.encode(wanted)
+        except UnicodeEncodeError:
+            self._sync.on_notice(tr("A setting holds half a character, which cannot be kept; type it again."))
+            return
+        self.own = wanted
         self._from_shop = False
         if self._file is not None:
             try:
                 self._file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
-                write_whole(self._file, msgspec.json.format(msgspec.json.encode(self.own)))
+                write_whole(self._file, msgspec.json.format(body))
             except (InputError, OSError):  # it holds until the window closes
                 self._sync.on_notice(
                     tr("This bench's settings cannot be written; they hold until you close.")
@@ -123,6 +129,10 @@ class Settings:
                 words=tr("Setting: {name}").format(name=name),
                 content={"setting": name, "value": value},
             )
+
+    def let_go(self) -> None:
+        """What could not be stored is not wanted any more: what is stored holds from the next look on."""
+        self._sending.clear()
 
     def practice(self) -> Practice | None:
         """Return the shop's methods, None where it has set none."""

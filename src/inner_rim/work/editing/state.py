@@ -5,7 +5,7 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core.job import Job, Practice, Shelf, Wheel
+from inner_rim.core.job import Job, Practice, SealantKind, Shelf, Wheel
 from inner_rim.core.log import Logged
 from inner_rim.core.operations import JOB, Conflict, Operation, Typed, apply, draft_key
 from inner_rim.core.plan import WheelPlan, plan_wheel
@@ -13,9 +13,11 @@ from inner_rim.core.practice import (
     PRACTICE_DEFAULTS,
     RIDE_DEFAULTS,
     SHELF_DEFAULTS,
+    TAPE_KIND_LAYERS,
     layered,
     with_stock,
 )
+from inner_rim.core.procedure.replay import as_logged
 from inner_rim.core.progress import Progress, derive
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
@@ -48,6 +50,7 @@ class JobState:
         self.aside: dict[str, Conflict] = {}
         self.creating = creating
         self.last_plans: dict[str, tuple[Wheel, Job, WheelPlan]] = {}
+        self.last_progress: dict[str, tuple[WheelPlan, tuple[int, str], Progress]] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
         self._pending: dict[int, tuple[Operation, ...]] = {}
         self.draft = self._confirmed
@@ -77,6 +80,13 @@ class JobState:
             self._pending.pop(number, None)
         if revision >= self.revision:
             self._confirmed, self.revision = JobDraft(document, drafts), revision
+        self._join()
+
+    def let_go(self) -> None:
+        """Forget edits and entries that are not stored, and that the job itself is not."""
+        self._pending.clear()
+        self.log = [item for item in self.log if item.number]
+        self.creating = False
         self._join()
 
     def _join(self) -> None:
@@ -119,20 +129,25 @@ class Shop(msgspec.Struct, frozen=True):
     Attributes:
         practice: its methods.
         shelf: what there is to take.
+        sealants: every kind in stock, for a wheel that gets another than the usual one.
         counts: (worked, tried) of each remedy at seating.
     """
 
     practice: Practice | None = None
     shelf: Shelf | None = None
+    sealants: tuple[SealantKind, ...] = ()
     counts: Mapping[str, tuple[int, int]] = {}
 
     def around(self, job: Job) -> Job:
-        """Return a job with the shop's practice and shelf where it has none of its own."""
-        return msgspec.structs.replace(
-            job,
-            practice=layered(job.practice, self.practice),
-            shelf=layered(job.shelf, self.shelf),
-        )
+        """Return a job of one wheel with the shop's practice and shelf where it has none of its own."""
+        practice = layered(job.practice, self.practice)
+        shelf = layered(job.shelf, self.shelf)
+        methods = layered(job.wheels[0].practice, practice)
+        if methods is not None and methods.sealant:
+            found = [kind for kind in self.sealants if kind.name == methods.sealant]
+            kind = found[0] if found else SealantKind(name=methods.sealant)
+            shelf = msgspec.structs.replace(shelf or Shelf(), sealant=kind)
+        return msgspec.structs.replace(job, practice=practice, shelf=shelf)
 
 
 class WheelState(msgspec.Struct, frozen=True):
@@ -214,13 +229,16 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     reading = read(job.draft, index)
     last = job.last_plans.get(wheel_id)
     whole = shop.around(reading.job) if reading.job is not None else None
+    log = [item for item in job.log if item.wheel_id == wheel_id]
+    if whole is not None:
+        whole = _as_logged(whole, log)
     if whole is not None and (last is None or last[1] != whole):
         wheel = whole.wheels[0]
         plan = plan_wheel(wheel, whole.ride, whole.practice, whole.shelf)
         last = job.last_plans[wheel_id] = (wheel, whole, plan)
     progress = None
     if last is not None:
-        progress = derive(last[0], last[2], [item for item in job.log if item.wheel_id == wheel_id])
+        progress = _progress(job, wheel_id, last[0], last[2], log)
     return WheelState(
         job=job,
         index=index,
@@ -234,6 +252,24 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
         progress=progress,
         shop_counts=shop.counts,
     )
+
+
+def _progress(job: JobState, wheel_id: str, wheel: Wheel, plan: WheelPlan, log: list[Logged]) -> Progress:
+    """Return where a wheel stands; worked out again only for another plan or log."""
+    known = job.last_progress.get(wheel_id)
+    newest = (len(log), log[-1].uid if log else "")
+    if known is None or known[0] is not plan or known[1] != newest:
+        known = job.last_progress[wheel_id] = (plan, newest, derive(wheel, plan, log))
+    return known[2]
+
+
+def _as_logged(whole: Job, log: Sequence[Logged]) -> Job:
+    """Return a job with its one wheel as the log has made it: taped again, with more layers."""
+    wheel = whole.wheels[0]
+    practice = layered(wheel.practice, whole.practice, PRACTICE_DEFAULTS) or PRACTICE_DEFAULTS
+    layers = practice.layers or TAPE_KIND_LAYERS[practice.tape_kind or "polyester"]
+    made = as_logged(wheel, log, layers)
+    return whole if made is wheel else msgspec.structs.replace(whole, wheels=[made])
 
 
 def usual_of(state: WheelState, field: str) -> Any:

@@ -18,6 +18,7 @@ from inner_rim.store.errors import StoreError
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
 
+from ..storage.asking import Asking
 from ..storage.worker import Kept, StoreWorker
 from .state import JobState
 
@@ -58,6 +59,7 @@ class Sync:
         self._loaded = False
         self._number = 0
         self._archiving: Counter[str] = Counter()
+        self._asking = Asking(lambda store: store.bench(), self.adopt, self.on_failed_read)
 
     # -- what the store says ---------------------------------------------------------------------
 
@@ -92,7 +94,7 @@ class Sync:
     def reload(self) -> None:
         """Read the bench again from the store."""
         if self.worker is not None:
-            self.worker.submit(lambda store: store.bench(), self.adopt)
+            self._asking.ask(self.worker)
 
     def on_store_fault(self, fault: StoreError | None) -> None:
         """Storing does not work for now (None: it works again)."""
@@ -105,6 +107,16 @@ class Sync:
         """What could not be stored has changed."""
         self.kept = kept
         self._changed(None)
+
+    def let_go(self) -> None:
+        """Show what is stored in place of what could not be stored; that was exported, or is not wanted."""
+        if self.worker is None:
+            return
+        self.worker.discard()
+        self._archiving.clear()
+        for job in self.jobs:
+            job.let_go()
+        self.reload()
 
     def on_notice(self, words: str) -> None:
         """Something about the data should be known; empty where it is no more."""
@@ -161,10 +173,12 @@ class Sync:
         )
 
     def _edited(self, job: JobState, number: int, edited: Any) -> None:
+        shown = job.draft
         job.confirm(edited.document, edited.drafts, edited.revision, number)
         if edited.conflicts:
             self._set_aside(job, edited.conflicts)
-        self._changed(job)
+        if edited.conflicts or job.draft != shown:  # else what is on screen is what is stored
+            self._changed(job)
 
     def _set_aside(self, job: JobState, conflicts: Sequence[Conflict]) -> None:
         """Keep edits that another one's stood against: shown beside the field, one key away."""

@@ -36,7 +36,7 @@ WITH_LOG, WORK, PRACTICE = "inner-rim/job-with-log", "inner-rim/work", "inner-ri
 VERSION = 2
 MOST_BYTES = 200_000_000
 #: Settings that are not the shop's practice: of a bench, of the search, of half-typed fields.
-_NOT_PRACTICE = ("typed.", "search.", "units", "theme", "signed_by", "alarm_sound")
+_NOT_PRACTICE = ("typed.", "unreadable.", "search.", "units", "theme", "signed_by", "alarm_sound")
 
 
 class Imported(msgspec.Struct):
@@ -263,7 +263,6 @@ def _job_with_log(plain: dict[str, Any]) -> StoredJob:
     log = [
         _entry_in(_object(item, f"log[{n}]"), n, job_id, places)
         for n, item in enumerate(_list(plain, "log"), 1)
-        if "unreadable" not in _object(item, f"log[{n - 1}]")
     ]
     return StoredJob(job_id, document, drafts, 1, bool(plain.get("archived", False)), tuple(log))
 
@@ -277,7 +276,7 @@ def _entry_in(plain: dict[str, Any], number: int, job_id: str, places: list[str]
     at = plain.get("at")
     try:
         moment(str(at))
-        entry = msgspec.convert(plain.get("entry"), AnyEntry)
+        entry = _unread(plain) or msgspec.convert(plain.get("entry"), AnyEntry)
     except (ValueError, TypeError) as fault:
         raise InputError(" ".join(str(fault).split())[:200], path) from fault
     kept = plain.get("number", number)
@@ -285,6 +284,12 @@ def _entry_in(plain: dict[str, Any], number: int, job_id: str, places: list[str]
     if not (is_id(uid) and is_id(wheel_id)) or isinstance(kept, bool) or not isinstance(kept, int):
         raise InputError(tr("accepted are a number, and identities of letters, digits and hyphens"), path)
     return Logged(number=max(0, kept), at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
+
+
+def _unread(plain: dict[str, Any]) -> Unreadable | None:
+    """An entry that was exported as it is stored because it could not be read: it stays what it is."""
+    body = plain.get("unreadable")
+    return Unreadable(body, str(plain.get("why", ""))[:200]) if isinstance(body, str) else None
 
 
 def _parts(rows: list[Any]) -> list[Item]:

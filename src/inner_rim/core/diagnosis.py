@@ -1,0 +1,126 @@
+"""Where air comes out and what that means; and what to do about it, on the road and at the bench, one question at a time.
+
+All of it is common practice, no published source (docs/job.md 1.6).
+"""
+
+import msgspec
+
+#: Where it bubbles, in the order in which to look.
+LEAK_WORDS = {
+    "valve": "At the valve",
+    "nipple": "At a spoke nipple",
+    "vent": "At the rim's vent hole",
+    "bead": "Along the bead",
+    "side_wall": "Through the side wall",
+    "tread": "Through the tread",
+    "none": "Nowhere to be seen",
+}
+LEAK_MEANING = {
+    "valve": "The most common leak: o-ring, nut finger tight, core. But air at the valve may have entered through the tape anywhere.",
+    "nipple": "Air is under the tape: it may have entered anywhere. Look for a cut, a lifted edge, a dimple; tape it again.",
+    "vent": "Air is in the rim cavity: the tape leaks. Let it out; tape it again.",
+    "bead": "Spin it wet with sealant, that side down for fifteen minutes; then look for a dent or dried sealant on the seat.",
+    "side_wall": "A casing that weeps: spin and lay it flat, hours a side, more sealant; a cut or a torn casing is beyond sealant.",
+    "tread": "Puncture: turn it down and wait, then a plug; a hole that sealant will not close is booted from inside.",
+    "none": "Put it under water piece by piece, or wait: it may be the cold. Compare readings at the same temperature.",
+}
+
+
+class Facts(msgspec.Struct, frozen=True):
+    """What is known of the wheel that is asked about.
+
+    Attributes:
+        hard: it is ridden above about 350 kPa, where plugs tend to blow out.
+        plugs: that it has.
+        tube: size of a tube that fits, such as ``40 to 50 × 622``.
+        on_shelf: name of such a tube on the shelf, empty for none.
+    """
+
+    hard: bool = False
+    plugs: int = 0
+    tube: str = ""
+    on_shelf: str = ""
+
+
+class Question(msgspec.Struct, frozen=True):
+    """A question of the path: its code, its words, and where yes and no lead; a code without a question is an end.
+
+    Attributes:
+        known: name of the fact that answers it, empty where it must be asked.
+    """
+
+    code: str
+    words: str
+    yes: str
+    no: str
+    known: str = ""
+
+
+MOST_PLUGS = 2
+
+#: What to do at the end of a path; `{tube}` is the size of a tube that fits.
+ENDS = {
+    "closed": "It has closed. Pump up, ride on, and check the pressure now and then.",
+    "dried": "No sealant comes out: it has dried. Fit a tube now ({tube}), new sealant at the bench. Valve out first; feel for thorns all round and boot any hole that a tube would push through.",
+    "plug_hand": "Plug it from outside and turn it to the bottom. The bead is still on its seat, so a hand pump is enough.",
+    "plug_burst": "Plug it from outside. The bead is off its seat: only a big burst of air brings it back; without one, fit a tube ({tube}).",
+    "tube": "Fit a tube ({tube}): a plug tends to blow out of a hard tire or beside two others. Valve out first (finger-tight nut), feel for thorns all round, boot any hole that a tube would push through: a piece of tire, a wrapper, a banknote.",
+    "boot_tube": "A cut side wall or torn bead is beyond sealant: boot it from inside and fit a tube ({tube}). Ride home slowly; the tire is finished.",
+    "hand_pump": "The bead is on its seat: pump it up by hand, spin it, look again.",
+    "burst": "The bead is off its seat: a big burst of air may bring it back; else fit a tube ({tube}).",
+    "dip": "Dip through the valve. No sealant comes out: it has dried. Clean it out and refill.",
+    "patch": "Plug it from outside, or open one side and patch it inside; then top up the sealant.",
+    "retape": "Tape this rim again: air in the rim cavity went in through the tape, not necessarily where it comes out.",
+    "valve": "O-ring in place, nut finger tight, core screwed in, base flat in the rim well. If it still leaks, it is the tape.",
+    "bead": "Let the air out, push that spot in, wet it, and seat it again below the limit.",
+    "insert": "Take the tire off that side: the insert is crooked, or a lever tore the casing inside.",
+    "pressure": "Up by a step, within the limit: a burp is a bead pushed off its seat.",
+    "settle": "Nothing wrong: even a sealed tire loses a little. Check before each ride.",
+    "new_tire": "Beyond sealant: use another tire.",
+}
+
+#: The path, from its first question on: first where you are.
+PATH: dict[str, Question] = {
+    q.code: q
+    for q in (
+        Question("start", "Are you on the road?", "bleeds", "where"),
+        # on the road
+        Question(
+            "bleeds",
+            "Spin it with the hole at the bottom and wait. Does it still lose air?",
+            "torn",
+            "closed",
+        ),
+        Question("torn", "Is the side wall cut, or the bead torn?", "boot_tube", "hole_seen"),
+        Question("hole_seen", "Do you see a hole in the tread?", "wet", "seated"),
+        Question("wet", "Does sealant come out of it?", "hard", "dried"),
+        Question("hard", "Is it a hard road tire, above about 3.5 bar?", "tube", "plugged", known="hard"),
+        Question("plugged", "Does it have two plugs already?", "tube", "plug_seat", known="plugs"),
+        Question("plug_seat", "Is the bead still on its seat all round?", "plug_hand", "plug_burst"),
+        Question("seated", "Is the bead still on its seat all round?", "hand_pump", "burst"),
+        # at the bench
+        Question("where", "Does air come out while you look?", "puncture", "slow"),
+        Question("puncture", "Is it a hole in tread or side wall?", "side", "rim"),
+        Question("side", "Is it in the side wall, or is the bead torn?", "new_tire", "patch"),
+        Question("rim", "Does it bubble at a nipple or at the vent hole?", "retape", "valve_q"),
+        Question("valve_q", "Does it bubble at the valve?", "valve", "bead_q"),
+        Question("bead_q", "Does it bubble along the bead?", "bead", "settle"),
+        Question("slow", "Was it flat or low after standing?", "dip_q", "ride"),
+        Question("dip_q", "Does sealant come out on the dipstick?", "rim", "dip"),
+        Question("ride", "Did it burp on the ride?", "pressure", "wobble"),
+        Question("wobble", "Does the wheel hop or wobble?", "line", "settle"),
+        Question("line", "Is the molded line low anywhere?", "bead", "insert"),
+    )
+}
+
+
+def asked(code: str, facts: Facts) -> str:
+    """Return the question to ask at a place of the path, past those that the wheel itself answers.
+
+    >>> asked("hard", Facts(hard=True)), asked("hard", Facts())
+    ('tube', 'plug_seat')
+    """
+    while (question := PATH.get(code)) is not None and question.known:
+        known = facts.hard if question.known == "hard" else facts.plugs >= MOST_PLUGS
+        code = question.yes if known else question.no
+    return code

@@ -1,0 +1,137 @@
+"""What is judged by looking: one question, one key, asked at the moment when the answer can be seen.
+
+A question answered no is a stop until it is answered yes, or overridden by a named person where that is
+allowed (docs/job.md part 4). All of it is common practice, no published source.
+"""
+
+from collections.abc import Iterable, Mapping
+
+import msgspec
+
+from ..checks import Stop
+from ..why import Saying
+from .actions import Action
+
+
+class Question(msgspec.Struct, frozen=True):
+    """A question of the inspection.
+
+    Attributes:
+        code: its name in the log, and of the stop.
+        words: answered yes when all is well.
+        stop: what the stop says when it is not.
+        back_to: kind of work a No leads to once it is accepted, empty where it is fixed in place.
+    """
+
+    code: str
+    words: str
+    stop: str
+    back_to: str = ""
+
+
+_ALL = (
+    Question(
+        "spoke_end_through",
+        "Spoke ends below the rim bed, no burrs?",
+        "A spoke end sticks up: file it flush, or it will puncture the tape.",
+    ),
+    Question(
+        "carbon_damaged",
+        "Carbon rim sound: no crack, no soft spot, no white line?",
+        "The carbon rim is damaged. Do not mount a tire on it.",
+    ),
+    Question(
+        "rim_dented",
+        "Rim walls free of dents and cracks?",
+        "A dent in the rim wall leaks air. Straighten it or use another rim.",
+    ),
+    Question(
+        "tape_damaged",
+        "Old tape sound: no cut, no lifted edge, no dimple at a spoke hole?",
+        "The old tape is damaged. Take it off and tape the rim again.",
+        "retape",
+    ),
+    Question(
+        "tape_laid_badly",
+        "Edges down on both shoulders, no wrinkle, overlap sealed, nothing lifted at the spoke holes?",
+        "The tape is not down everywhere. Press it down, or lay it again.",
+    ),
+    Question(
+        "valve_core_stuck",
+        "Stem and core free of dried sealant, core moves freely?",
+        "The valve is clogged. Clean it or replace the core.",
+    ),
+    Question(
+        "tire_unsound",
+        "Sound: no cut through the casing, no torn bead, two plugs at most?",
+        "The tire is damaged at the casing or bead. Use another tire.",
+    ),
+    Question(
+        "thorns_left",
+        "Felt all round inside the tire: nothing sharp left?",
+        "Something sharp is left in the tire. It would puncture the tube.",
+    ),
+    Question(
+        "arrow_not_confirmed",
+        "Arrow: will the tire turn the right way on this side?",
+        "The arrow points the wrong way. Turn the tire around before the first bead goes on.",
+    ),
+    Question(
+        "arrow_not_confirmed_insert",
+        "Arrow: with this insert in, will the tire turn the right way?",
+        "The arrow points the wrong way. Turn the tire around before the insert goes in.",
+    ),
+    Question(
+        "insert_worn",
+        "Sound: no gash, still springy?",
+        "The insert is gashed or worn out. Use a new one.",
+    ),
+    Question(
+        "bead_line_low",
+        "Molded line even on both sides, all the way round?",
+        "A bead is low. Let the air out, push that spot in, wet it, and inflate again.",
+    ),
+    Question(
+        "bead_line_low_again",
+        "Molded line still even on both sides after inflating again?",
+        "A bead is low. Let the air out, push that spot in, wet it, and inflate again.",
+    ),
+    Question(
+        "bead_line_low_last",
+        "Sealant in, at pressure: molded line even on both sides?",
+        "A bead is low. Let the air out, push that spot in, wet it, and inflate again.",
+    ),
+    Question(
+        "dry_test_leaks",
+        "Dry test: does it hold for a minute without sealant?",
+        "It leaks without sealant. Find the leak, or add another layer of tape.",
+    ),
+    Question(
+        "beads_unseat",
+        "Air out: are both beads still on their seats?",
+        "The beads drop off their seats when the air is out. Add another layer of tape.",
+    ),
+    Question(
+        "bead_line_uneven",
+        "Spin it past a fixed point: no hop, no wobble?",
+        "The wheel hops or wobbles: a bead is low, the insert is crooked, or the casing is torn. Let the air out and seat it again.",
+    ),
+)
+QUESTIONS: dict[str, Question] = {question.code: question for question in _ALL}
+
+
+_WORDS = {question.code: Saying(question.words) for question in _ALL}
+
+
+def words_of(code: str) -> Saying:
+    """Return a question as the sentence of its action."""
+    return _WORDS[code]
+
+
+def finding_stops(actions: Iterable[Action], answered: Mapping[str, bool]) -> tuple[Stop, ...]:
+    """Return a stop for every question of a procedure that was answered no."""
+    return tuple(
+        Stop(item.question, Saying(QUESTIONS[item.question].stop))
+        for item in actions
+        if item.question and answered.get(item.question) is False
+    )

@@ -1,0 +1,160 @@
+"""What the log says of the work itself: done again as another kind, with more layers; and the wheel's state now."""
+
+from collections.abc import Iterable, Sequence
+
+import msgspec
+
+from ..job import Practice, Wheel, Work
+from ..log import Attempt, Dose, Finding, Logged, StepEntry
+from .actions import Action
+from .setup import Setup, start_of
+from .state import WheelState
+
+#: Kind of work that doing a stage again leads to: the tire comes off, what is sound stays.
+AGAIN = {"tape": "retape"}
+
+
+def since_again(log: Sequence[Logged]) -> int:
+    """Return where the present run of the procedure begins in a log: after the last doing-again, else 0."""
+    for place in range(len(log) - 1, -1, -1):
+        entry = log[place].entry
+        if isinstance(entry, StepEntry) and entry.outcome == "again":
+            return place + 1
+    return 0
+
+
+def layers_added(log: Iterable[Logged]) -> int:
+    """Return how many layers of tape were added as a remedy at seating."""
+    return sum("layer" in item.entry.changed for item in log if isinstance(item.entry, Attempt))
+
+
+def as_logged(wheel: Wheel, log: Sequence[Logged], layers: int) -> Wheel:
+    """Return the wheel as its log has made it: taped again, with layers that were added.
+
+    Args:
+        wheel: as it was checked in.
+        log: its entries.
+        layers: of tape that the methods ask for.
+    """
+    more, again = layers_added(log), since_again(log)
+    changes: dict[str, object] = {"layers": layers + more} if more else {}
+    tries = [item.entry for item in log[again:] if isinstance(item.entry, Attempt)]
+    if tries and tries[-1].core_out:  # as a remedy too: then it goes back in before anything is judged
+        changes["core_out"] = True
+    if changes:
+        own = msgspec.structs.replace(wheel.practice or Practice(), **changes)
+        wheel = msgspec.structs.replace(wheel, practice=own)
+    if again:
+        entry = log[again - 1].entry
+        kind = AGAIN.get(entry.stage) if isinstance(entry, StepEntry) else None
+        if kind is not None:
+            work = msgspec.structs.replace(wheel.work or Work(), kind=kind, keep_tape=None)
+            wheel = msgspec.structs.replace(wheel, work=work)
+    return wheel
+
+
+class Physical(msgspec.Struct, frozen=True):
+    """What state a wheel is in now, by its log.
+
+    Attributes:
+        state: the facts.
+        sealant_ml: that went in and was not taken out.
+        sealant: of which kind, empty where it was not said.
+        layers_added: of tape, as a remedy.
+    """
+
+    state: WheelState
+    sealant_ml: float = 0.0
+    sealant: str = ""
+    layers_added: int = 0
+
+
+def replay(
+    setup: Setup, actions: Sequence[Action], log: Sequence[Logged], in_ml: float = 0.0, in_name: str = ""
+) -> Physical:
+    """Return the state of a wheel after its log.
+
+    A step that is taken back is as if it had not been done, and so is all that came after it in its
+    procedure; a stage that is done whole is every step of it.
+
+    Args:
+        setup: what decides its procedure.
+        actions: the procedure.
+        log: its entries, oldest first.
+        in_ml: sealant that was in it when it came.
+        in_name: of which kind.
+    """
+    begin = since_again(log)
+    done: dict[str, Action] = {}
+    by_key = {item.key: item for item in actions}
+    by_question = {item.question: item for item in actions if item.question}
+    doses: list[Dose] = []
+    whole: set[str] = set()
+    extra: tuple[str, ...] | None = None  # what the last attempt at seating left
+    for item in log[begin:]:
+        entry = item.entry
+        if isinstance(entry, StepEntry):
+            if entry.outcome == "done" and not entry.step:
+                whole.add(entry.stage)
+            elif entry.outcome == "reopened":
+                back = _from(entry, actions)
+                whole -= {item.stage for item in back}
+                if any(item.climb for item in back):
+                    extra = None
+            if any(item.asks == "dose" for item in _take_step(entry, actions, by_key, done)):
+                doses.clear()
+        elif isinstance(entry, Finding) and entry.check in by_question:
+            action = by_question[entry.check]
+            if entry.sound:
+                done[action.key] = action
+            else:
+                done.pop(action.key, None)
+        elif isinstance(entry, Attempt):
+            extra = _seated(entry)
+        elif isinstance(entry, Dose):
+            doses.append(entry)
+    state = start_of(setup)
+    for action in actions:
+        if action.climb:
+            state = state.after(extra if extra is not None else action.gives if action.stage in whole else ())
+        elif action.key in done:
+            state = state.after(action.gives)
+    stays = in_ml if setup.tubeless and state.sealant == "in" and not _emptied(done) else 0.0
+    ml = stays + sum(dose.dose_ml for dose in doses) if state.sealant == "in" else 0.0
+    name = next((dose.name for dose in reversed(doses) if dose.name), in_name if stays else "")
+    return Physical(state, ml, name if ml else "", layers_added(log))
+
+
+def _emptied(done: dict[str, Action]) -> bool:
+    return "strip.sealant_out" in done
+
+
+def _take_step(
+    entry: StepEntry, actions: Sequence[Action], by_key: dict[str, Action], done: dict[str, Action]
+) -> list[Action]:
+    """Take a step into what is done; return what was taken back with it."""
+    if entry.outcome == "done":
+        if entry.step in by_key:
+            done[entry.step] = by_key[entry.step]
+        if not entry.step or entry.completes:
+            done.update({item.key: item for item in actions if item.stage == entry.stage and not item.climb})
+    elif entry.outcome == "reopened":
+        return [done.pop(item.key) for item in _from(entry, actions) if item.key in done]
+    return []
+
+
+def _from(entry: StepEntry, actions: Sequence[Action]) -> Sequence[Action]:
+    """The actions from the one that an entry takes up again, or from its stage's first, to the end."""
+    for place, item in enumerate(actions):
+        if item.key == entry.step or (not entry.step and item.stage == entry.stage):
+            return actions[place:]
+    return ()
+
+
+def _seated(entry: Attempt) -> tuple[str, ...]:
+    core = "core=out" if entry.core_out else "core=in"
+    if entry.outcome == "both_up" and not (entry.low_left or entry.low_right):
+        if entry.core_out:
+            return ("first=seated", "last=seated", core)
+        return ("first=seated", "last=seated", core, "air=up", "line=even")
+    return (core, "air=flat", "line=unseen")

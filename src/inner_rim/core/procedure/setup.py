@@ -1,0 +1,206 @@
+"""What decides a procedure: worked out once from parts, methods and kind of work, with nothing left open."""
+
+from typing import Any, Literal
+
+import msgspec
+
+from ..job import Practice, Shelf, Wheel
+from ..mounting import Grade
+from .state import WheelState
+
+WorkKind = Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
+Route = Literal["pour", "inject"]
+Order = Literal["insert_first", "bead_first", "seat_first"]
+
+WORK_WORDS: dict[WorkKind, str] = {
+    "convert": "Convert from tube",
+    "tire_change": "Change the tire",
+    "retape": "Tape again",
+    "refresh": "Refresh the sealant",
+    "insert": "Insert in, out or changed",
+    "repair": "Repair a leak or puncture",
+    "back_to_tube": "Back to a tube",
+}
+#: Kinds of work in which a part that is there usually stays (docs/job.md 1.1).
+KEEPS_TAPE = frozenset({"tire_change", "refresh", "insert", "repair", "back_to_tube"})
+KEEPS_VALVE = frozenset({"tire_change", "retape", "refresh", "insert", "repair"})
+KEEPS_INSERT = frozenset({"tire_change", "retape", "refresh", "repair"})
+NEW_TIRE = frozenset({"convert", "tire_change"})
+#: Tire changes after which a tape is replaced (common practice, no published source).
+TAPE_CHANGES = {"film": 1, "cloth": 3}
+#: A tire ridden above this is a hard road tire: a plug tends to blow out (common practice).
+HARD_KPA = 350.0
+
+
+class Setup(msgspec.Struct, frozen=True):
+    """What decides the procedure of one wheel.
+
+    Attributes:
+        kind: the kind of work.
+        tubeless: it comes in tubeless.
+        sealed: the rim bed has no spoke holes.
+        lays_tape: tape is laid.
+        tape_reason: why the old tape is not kept, empty where the shop or the work says so.
+        keeps_valve, keeps_insert: the one that is there goes back in.
+        insert: `none`, `ported` or `unported`.
+        insert_was_on: an insert is on the rim at the start.
+        order: how an insert goes in.
+        tight: the slack asks for `seat_first`.
+        press_home: the tape is pressed home with a tube.
+        route: how sealant goes in.
+        route_reason: what forces the route, empty where it is the shop's own choice.
+        opens: a refresh or repair opens one side.
+        lubricant: what is on the beads; `none` for nothing.
+        core_out: the core is out for the first burst.
+        arrow: the tire has a direction, or it is not known to have none.
+        new, folded: the tire.
+        weeping: it has no tubeless mark.
+    """
+
+    kind: WorkKind
+    tubeless: bool
+    sealed: bool
+    lays_tape: bool
+    tape_reason: str
+    keeps_valve: bool
+    keeps_insert: bool
+    insert: Literal["none", "ported", "unported"]
+    insert_was_on: bool
+    order: Order
+    tight: bool
+    press_home: bool
+    route: Route
+    route_reason: str
+    opens: bool
+    lubricant: str
+    core_out: bool
+    arrow: bool
+    new: bool
+    folded: bool
+    weeping: bool
+
+    @property
+    def tire_goes_on(self) -> bool:
+        """Whether the tire comes off and goes on again."""
+        return self.kind in ("convert", "tire_change", "retape", "insert")
+
+    @property
+    def takes_sealant(self) -> bool:
+        """Whether sealant goes in."""
+        return self.kind != "back_to_tube"
+
+
+def set_up(wheel: Wheel, practice: Practice, shelf: Shelf, grade: Grade, start_kpa: float) -> Setup:
+    """Return what decides the procedure; `practice` and `shelf` are complete.
+
+    Args:
+        wheel: its parts and the work.
+        practice: the shop's methods.
+        shelf: its sealant.
+        grade: how the last bead goes on.
+        start_kpa: riding pressure, for what a plug stands.
+
+    Source: docs/job.md 1.1 and 1.3, common practice, no published source.
+    """
+    work, insert = wheel.work, wheel.insert
+    kind: WorkKind = (work.kind if work is not None else None) or "convert"
+    sealed = wheel.rim.bed == "sealed"
+    keeps_tape, tape_reason = _keeps_tape(wheel, kind, practice)
+    ported = "none" if insert is None else "ported" if insert.ported else "unported"
+    tight = insert is not None and grade in ("levers", "will_not_go")
+    route, reason = _route(practice, shelf, ported)
+    keeps_insert = insert is not None and _said(work.keep_insert if work else None, kind in KEEPS_INSERT)
+    swapped = insert is not None and work is not None and work.keep_insert is False
+    changed = (
+        swapped or (kind == "back_to_tube" and insert is not None) or (kind == "insert" and insert is None)
+    )
+    return Setup(
+        kind=kind,
+        tubeless=kind != "convert",
+        sealed=sealed,
+        lays_tape=not sealed and not keeps_tape,
+        tape_reason=tape_reason,
+        keeps_valve=kind != "convert" and _said(work.keep_valve if work else None, kind in KEEPS_VALVE),
+        keeps_insert=keeps_insert,
+        insert=ported,  # type: ignore[arg-type]
+        insert_was_on=kind != "convert" and (keeps_insert or changed),
+        order="seat_first" if tight else practice.insert_order or "insert_first",
+        tight=tight,
+        press_home=practice.press_home == "tube" and not sealed and not keeps_tape,
+        route=route,
+        route_reason=reason,
+        opens=_opens(wheel, kind, route, shelf, start_kpa),
+        lubricant=_lubricant(practice, shelf),
+        core_out=bool(practice.core_out) or practice.seating == "burst",
+        arrow=wheel.tire.directional is not False,
+        new=bool(wheel.tire.new),
+        folded=bool(work is not None and work.folded),
+        weeping=wheel.tire.tubeless_ready is False,
+    )
+
+
+def _said(said: bool | None, otherwise: bool) -> bool:
+    return otherwise if said is None else said
+
+
+def _keeps_tape(wheel: Wheel, kind: WorkKind, practice: Practice) -> tuple[bool, str]:
+    """Whether the old tape stays, and why it does not where its age says so."""
+    work = wheel.work
+    if kind in ("convert", "retape"):
+        return False, ""
+    said = work.keep_tape if work is not None else None
+    if said is not None:
+        return said, ""
+    most = TAPE_CHANGES.get(practice.tape_kind or "")
+    if kind == "tire_change" and most is not None and ((work.tape_changes or 0) if work else 0) + 1 >= most:
+        return False, "This kind of tape does not survive another tire change: tape the rim again"
+    return kind in KEEPS_TAPE, ""
+
+
+def _route(practice: Practice, shelf: Shelf, insert: str) -> tuple[Route, str]:
+    if practice.sealant_route != "inject":
+        return "pour", ""
+    if insert == "unported":
+        return "pour", "The insert has no ports, so pour the sealant"
+    if shelf.sealant is not None and shelf.sealant.clogs_valve is True:
+        return "pour", "This sealant clogs valves, so pour it"
+    return "inject", ""
+
+
+def _opens(wheel: Wheel, kind: WorkKind, route: Route, shelf: Shelf, start_kpa: float) -> bool:
+    """Whether a refresh or repair opens one side: old sealant of another or unknown kind, or a patch inside."""
+    if kind == "repair" and start_kpa > HARD_KPA:
+        return True
+    old = wheel.sealant.name if wheel.sealant is not None else None
+    new = shelf.sealant.name if shelf.sealant is not None else None
+    same = old is not None and new is not None and old.casefold() == new.casefold()
+    return kind in ("refresh", "repair") and (route == "pour" or not same)
+
+
+def _lubricant(practice: Practice, shelf: Shelf) -> str:
+    wanted = practice.lubricant or "none"
+    weak = shelf.sealant is not None and shelf.sealant.dislikes_soap is True
+    return "sealant" if wanted == "soap" and weak else wanted
+
+
+def start_of(setup: Setup) -> WheelState:
+    """Return the state in which a wheel comes in."""
+    stays = "confirmed" if setup.arrow else "none"  # a tire that stays on turns as it did
+    arrow: Any = "open" if setup.arrow and setup.tire_goes_on else stays
+    state = WheelState(
+        first="seated",
+        last="seated",
+        air="up",
+        arrow=arrow,
+        arrow_again=arrow,
+        has_insert="no" if setup.insert == "none" else "yes",
+        ports="no" if setup.insert == "unported" else "yes",
+    )
+    if setup.sealed:
+        state = state.after(("bed=sealed", "tape=not_needed", "hole=open"))
+    if not setup.tubeless:
+        return state.after(("tube=in", "valve=tube"))
+    state = state.after(("valve=in", "sealant=in"))
+    if not setup.sealed:
+        state = state.after(("bed=taped", "tape=old", "hole=open"))
+    return state.after(("insert=on",)) if setup.insert_was_on else state

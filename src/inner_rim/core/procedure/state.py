@@ -1,0 +1,89 @@
+"""The wheel as a physical thing: what is on it and what state it is in (docs/job.md 1.2).
+
+A fact is written `field=value`, a condition `field=value|value`; both are what an action needs and gives.
+"""
+
+from functools import cache
+from typing import Literal
+
+import msgspec
+
+Bed = Literal["strip", "dirty", "wet", "dry", "taped", "sealed"]
+Tape = Literal["none", "laid", "sound", "old", "not_needed"]
+Bead = Literal["off", "partial", "on", "seated"]
+
+
+class WheelState(msgspec.Struct, frozen=True):
+    """What state a wheel is in.
+
+    Attributes:
+        bed: the rim bed; `strip` is an old rim strip, `sealed` has no spoke holes.
+        rim: whether the bare rim was inspected.
+        tape: `old` was there before this job, `sound` was inspected after it was laid or left in place.
+        hole: the hole through the tape at the valve.
+        valve: `tube` is the valve of a tube.
+        core: of the valve.
+        insert: whether it is on the rim.
+        tire: inspected, then wiped and ready to go on.
+        arrow, arrow_again: confirmed; `none` where the tire has no arrow.
+        first, last: the two beads; the last one is opened and closed.
+        wet: whether the beads are lubricated.
+        tube: in the tire.
+        air: pressure or none.
+        line: the molded line was seen even since the last inflation.
+        dry_test: the wheel was shown to hold without sealant, its beads to stay seated.
+        sealant: in the tire.
+        ports: whether sealant can get past the insert; `yes` without one.
+        has_insert: whether this wheel gets or has one.
+    """
+
+    bed: Bed = "strip"
+    rim: Literal["unseen", "sound"] = "unseen"
+    tape: Tape = "none"
+    hole: Literal["closed", "open"] = "closed"
+    valve: Literal["none", "in", "tube"] = "none"
+    core: Literal["in", "out"] = "in"
+    insert: Literal["off", "on"] = "off"
+    tire: Literal["unseen", "sound", "ready"] = "unseen"
+    arrow: Literal["open", "confirmed", "none"] = "open"
+    arrow_again: Literal["open", "confirmed", "none"] = "open"
+    first: Bead = "off"
+    last: Bead = "off"
+    wet: Literal["no", "yes"] = "no"
+    tube: Literal["out", "in"] = "out"
+    air: Literal["flat", "up"] = "flat"
+    line: Literal["unseen", "even"] = "unseen"
+    dry_test: Literal["open", "passed"] = "open"
+    sealant: Literal["none", "in"] = "none"
+    ports: Literal["no", "yes"] = "yes"
+    has_insert: Literal["no", "yes"] = "no"
+
+    def holds(self, condition: str) -> bool:
+        """Whether a condition holds.
+
+        >>> WheelState(core="out").holds("core=out"), WheelState().holds("tape=sound|not_needed")
+        (True, False)
+        """
+        field, values = _parsed(condition)
+        return getattr(self, field) in values
+
+    def after(self, facts: tuple[str, ...]) -> "WheelState":
+        """Return the state with these facts true.
+
+        >>> WheelState().after(("core=out",)).core
+        'out'
+        """
+        if not facts:
+            return self
+        return msgspec.structs.replace(self, **_changes(facts))
+
+
+@cache
+def _parsed(condition: str) -> tuple[str, tuple[str, ...]]:
+    field, _, values = condition.partition("=")
+    return field, tuple(values.split("|"))
+
+
+@cache
+def _changes(facts: tuple[str, ...]) -> dict[str, str]:
+    return {field: values[0] for field, values in map(_parsed, facts)}

@@ -1,0 +1,59 @@
+"""Read the same thing from the store again and again, never with two questions under way."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any, Generic, TypeVar
+
+if TYPE_CHECKING:
+    from inner_rim.store.errors import StoreError
+
+    from .worker import StoreWorker
+
+T = TypeVar("T")
+
+
+class Asking(Generic[T]):
+    """Reads something from the store; asked while an answer is on its way, it asks once more after that.
+
+    Without this, three busy benches would each read everything after every change of the others, and fall
+    behind for good.
+
+    Args:
+        read: reads it; runs in the worker's thread.
+        arrived: gets it.
+        not_read: hears why it cannot be read.
+    """
+
+    def __init__(
+        self,
+        read: Callable[[Any], T],
+        arrived: Callable[[T], None],
+        not_read: Callable[[StoreError], None],
+    ) -> None:
+        self._read, self._arrived, self._not_read = read, arrived, not_read
+        self._under_way = self._once_more = False
+
+    def ask(self, worker: StoreWorker) -> None:
+        """Read it as soon as the worker comes to it."""
+        if self._under_way:
+            self._once_more = True
+            return
+        self._under_way = True
+
+        def arrived(found: T) -> None:
+            self._under_way = False
+            self._arrived(found)
+            self._again(worker)
+
+        def not_read(fault: StoreError) -> None:
+            self._under_way = False
+            self._not_read(fault)
+            self._again(worker)
+
+        worker.submit(self._read, arrived, not_read)
+
+    def _again(self, worker: StoreWorker) -> None:
+        if self._once_more:
+            self._once_more = False
+            self.ask(worker)

@@ -1,0 +1,83 @@
+"""The visits of a wheel over all its jobs, and a new visit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from inner_rim.core.ids import new_id
+from inner_rim.core.job import FORMAT, VERSION
+from inner_rim.core.procedure.visit import coming_back
+from inner_rim.store.rows import Visit
+from inner_rim.words import tr
+
+from ..editing.state import WheelState
+from ..editing.sync import Sync
+
+#: What a new job on a wheel takes over from its last one, besides the wheel.
+_TAKEN_OVER = ("title", "customer", "bike", "ride", "practice", "shelf")
+
+
+class Visits:
+    """What is known of wheels from all their jobs.
+
+    Args:
+        bench: what it needs of the bench.
+        sync: the way to the store.
+        changed: called when a wheel's visits have arrived.
+    """
+
+    def __init__(self, bench: Any, sync: Sync, changed: Callable[[], None]) -> None:
+        self._bench, self._sync, self._changed = bench, sync, changed
+        self._known: dict[str, tuple[Visit, ...]] = {}
+        self._asked: set[tuple[str, str]] = set()
+
+    def of(self, wheel_id: str) -> tuple[Visit, ...]:
+        """Return a wheel's visits as far as they are known, oldest first; asks for them."""
+        return self._known.get(wheel_id, ())
+
+    def load(self, wheel_id: str) -> None:
+        """Read a wheel's visits."""
+        worker = self._sync.worker
+
+        def arrived(found: tuple[Visit, ...]) -> None:
+            if self._known.get(wheel_id) != found:
+                self._known[wheel_id] = found
+                self._changed()
+
+        if worker is not None:
+            worker.submit(lambda store: store.logbook.visits(wheel_id), arrived)
+
+    def look_for(self, state: WheelState) -> None:
+        """Say so where a wheel of the name of a new one was here before."""
+        worker = self._sync.worker
+        if worker is None or state.log or (state.wheel_id, state.name) in self._asked:
+            return
+        self._asked.add((state.wheel_id, state.name))
+        name, wheel_id = state.name, state.wheel_id
+
+        def arrived(found: tuple[str, str] | None) -> None:
+            if found is not None:
+                self._bench.say(
+                    tr(
+                        "“{name}” was here before: find it in the logbook (Ctrl+K), put it on the bench, and press Y for a new visit."
+                    ).format(name=name)
+                )
+
+        worker.submit(lambda store: store.logbook.handed_over(name, wheel_id), arrived)
+
+    def begin(self) -> None:
+        """Put the selected wheel, which was handed over, on the bench once more in a job of its own."""
+        state: WheelState | None = self._bench.current
+        if state is None or state.plan is None or state.progress is None or state.progress.physical is None:
+            return
+        if state.progress.state != "finished":
+            self._bench.say(tr("The wheel is still being worked on; hand it over first."))
+            return
+        document = state.job.draft.document
+        wheel = coming_back(document["wheels"][state.index], state.plan, state.progress.physical, state.log)
+        fresh = {name: document[name] for name in _TAKEN_OVER if document.get(name) is not None}
+        job = self._sync.create(new_id(), {"format": FORMAT, "version": VERSION, **fresh, "wheels": [wheel]})
+        self._bench.selected = (job.job_id, state.wheel_id)
+        self._bench.refresh(job)
+        self._bench.say(tr("{name} is back: check what it comes in for").format(name=state.name))

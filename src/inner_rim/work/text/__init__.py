@@ -1,0 +1,1 @@
+"""Words for what the computations say, without Qt."""

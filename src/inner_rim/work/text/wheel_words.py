@@ -1,0 +1,168 @@
+"""The wheel as a physical thing, in one quiet line; and what a procedure takes in time and tools."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
+
+from inner_rim.core.diagnosis import ENDS, Facts
+from inner_rim.core.job import parse_due
+from inner_rim.core.log import StepEntry
+from inner_rim.core.moments import after, in_words, naive_local
+from inner_rim.core.procedure.setup import HARD_KPA, WORK_WORDS
+from inner_rim.core.units import UnitChoice, show
+from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.core.job import Wheel
+    from inner_rim.core.parts import Item
+    from inner_rim.core.plan import WheelPlan
+    from inner_rim.core.procedure.replay import Physical
+
+    from ..editing.state import WheelState
+
+MINUTES_PER_HOUR = 60.0
+
+
+def physical_words(physical: Physical, units: UnitChoice) -> str:
+    """Return what state a wheel is in, such as ``core out · both beads seated · 65 ml in``."""
+    state = physical.state
+    parts = [_beads(state.first, state.last)]
+    if state.valve == "in":
+        parts.insert(0, tr("core out") if state.core == "out" else tr("core in"))
+    if state.tube == "in":
+        parts.append(tr("tube in"))
+    if state.insert == "on":
+        parts.append(tr("insert on"))
+    if state.sealant == "in":
+        parts.append(
+            tr("{dose} in").format(dose=show(physical.sealant_ml, "ml", units))
+            if physical.sealant_ml
+            else tr("sealant in")
+        )
+    parts.append(tr("at pressure") if state.air == "up" else tr("flat"))
+    if physical.layers_added:
+        parts.append(tr("{n} more layers of tape").format(n=physical.layers_added))
+    return " · ".join(parts)
+
+
+def _beads(first: str, last: str) -> str:
+    if (first, last) == ("seated", "seated"):
+        return tr("both beads seated")
+    if (first, last) == ("off", "off"):
+        return tr("tire off")
+    if last == "off":
+        return tr("one bead on") if first == "on" else tr("one bead seated, one off")
+    if last == "partial":
+        return tr("last section open")
+    return tr("both beads on, not seated")
+
+
+def span_words(minutes: float) -> str:
+    """Return a span of time in words.
+
+    >>> span_words(35.0), span_words(130.0)
+    ('35 min', '2 h 10 min')
+    """
+    whole = math.ceil(minutes)
+    if whole < MINUTES_PER_HOUR:
+        return tr("{minutes} min").format(minutes=whole)
+    hours, rest = divmod(whole, 60)
+    return (
+        tr("{hours} h {minutes} min").format(hours=hours, minutes=rest)
+        if rest
+        else tr("{hours} h").format(hours=hours)
+    )
+
+
+def time_words(plan: WheelPlan) -> str:
+    """Return hands-on time and waits of a procedure."""
+    return tr("{work}: {hands} hands-on, {wait} of waiting").format(
+        work=tr(WORK_WORDS[plan.setup.kind]),
+        hands=span_words(plan.minutes_hands),
+        wait=span_words(plan.minutes_wait),
+    )
+
+
+def head_lines(state: WheelState) -> tuple[str, ...]:
+    """Return what a wheel's procedure takes: time, when to start, what to lay out."""
+    if state.plan is None:
+        return ()
+    time = time_words(state.plan)
+    due = state.job.draft.document.get("due")
+    when = parse_due(due) if isinstance(due, str) else None
+    if when is not None:
+        when = naive_local(when)
+        time += tr(" · start by {start} to be ready at {due}").format(
+            start=in_words(start_by(state.plan, when), "%a %d %b %H:%M"),
+            due=in_words(when, "%a %d %b %H:%M"),
+        )
+    return time, tr("Lay out: {tools}").format(tools=tool_words(state.plan.tools))
+
+
+def start_by(plan: WheelPlan, due: datetime) -> datetime:
+    """Return when to start so that all work and waits end at `due`."""
+    return after(due, -timedelta(minutes=plan.minutes_hands + plan.minutes_wait))
+
+
+def facts_of(state: WheelState, items: Iterable[Item]) -> Facts:
+    """Return what a diagnosis can know of a wheel: how hard it is, its plugs, a tube that fits."""
+    wheel, plan = state.wheel, state.plan
+    if wheel is None or plan is None:
+        return Facts(tube=tr("one that fits"))
+    seat, width = wheel.rim.bead_seat_diameter_mm, wheel.tire.parsed_size.width_mm
+    plugs = sum(
+        isinstance(item.entry, StepEntry)
+        and item.entry.step.startswith("repair.plug")
+        and item.entry.outcome == "done"
+        for item in state.log
+    )
+    fits = [
+        item
+        for item in items
+        if item.kind == "tube"
+        and item.stock > 0.0
+        and item.spec.get("bead_seat_diameter_mm") == seat
+        and float(item.spec.get("width_min_mm", 0.0)) <= width <= float(item.spec.get("width_max_mm", 999.0))
+    ]
+    return Facts(
+        hard=plan.pressure.start_kpa > HARD_KPA,
+        plugs=plugs,
+        tube=tube_words(wheel),
+        on_shelf=fits[0].name if fits else "",
+    )
+
+
+def tube_words(wheel: Wheel) -> str:
+    """Return the size of a tube that fits a wheel."""
+    return tr("{width:g} mm wide, {seat:g}").format(
+        width=wheel.tire.parsed_size.width_mm, seat=wheel.rim.bead_seat_diameter_mm
+    )
+
+
+def end_words(code: str, facts: Facts) -> str:
+    """Return where a diagnosis has led, with the tube that fits."""
+    tube = facts.tube + (tr(", on the shelf: {name}").format(name=facts.on_shelf) if facts.on_shelf else "")
+    return tr(ENDS[code]).replace("{tube}", tube)
+
+
+def kept_tape(plan: WheelPlan) -> str:
+    """Return why no tape is laid, in a few words; empty where it is."""
+    if plan.setup.sealed:
+        return tr("none needed")
+    return "" if plan.setup.lays_tape else tr("stays")
+
+
+def kept_valve(plan: WheelPlan) -> str:
+    """Return that the valve stays, empty where a new one goes in."""
+    setup = plan.setup
+    if setup.kind == "back_to_tube":
+        return tr("comes out")
+    return tr("stays") if setup.keeps_valve or not setup.tire_goes_on else ""
+
+
+def tool_words(tools: Iterable[str]) -> str:
+    """Return what to lay out, in one line."""
+    return ", ".join(tr(tool) for tool in tools)
