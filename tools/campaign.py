@@ -1,25 +1,31 @@
 """Try to lose or spoil data, and count: kills at random moments, mutated files, benches that contradict each other.
 
-Run: .venv/bin/python tools/campaign.py kills 500 | mutations 20000 | benches 60 [DATABASE_URL]
+Run: .venv/bin/python tools/campaign.py kills 500 | mutations 20000 | keys 3000 | benches 60 [DATABASE_URL]
+
+Each prints its counts and ends with 1 where one that must be 0 is not. The suite runs each of them short.
 """
 
 from __future__ import annotations
 
 import json
+import os
 import random
+import resource
 import subprocess
 import sys
 import tempfile
 import time
 from pathlib import Path
 
-from inner_rim.core.log import Note
+from sqlalchemy import text
+
+from inner_rim.core.log import Note, Unreadable
 from inner_rim.core.operations import SetField
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.door import read_document
 from inner_rim.store.repository import Repository
 
-SLOW_SECONDS = 2.0
+SLOW_SECONDS, MOST_MB = 2.0, 500.0
 LATE_MS = 100.0
 
 TYPIST = """
@@ -46,6 +52,7 @@ BENCH = """
 import random, sys, time
 from pathlib import Path
 import msgspec
+from inner_rim.core.operations import SetField
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.source import opener
 from inner_rim.work.storage.worker import StoreWorker
@@ -65,7 +72,7 @@ while time.time() < until:
     hear()
     if bench.wheels and bench.shelf.items:
         bench.select(dice.choice(bench.wheels).key)
-        act = dice.randrange(6)
+        act = dice.randrange(8)
         if act < 3:
             field = dice.choice(["rim.spokes", "rim.max_pressure_kpa", "rim.name", "bike"])
             bench.editor.type_into(field, str(dice.randrange(2, 40)))
@@ -75,6 +82,12 @@ while time.time() < until:
         elif act == 4:
             item = dice.choice(bench.shelf.items)
             bench.shelf.count(item.item_id, item.stock + dice.randrange(5), item.stock)
+        elif act == 5:
+            item = dice.choice(bench.shelf.items)
+            operation = SetField(item.item_id, "spec.name", f"Ebb {dice.randrange(9)}", item.spec["name"])
+            bench.shelf.edit(item.item_id, [operation])
+        elif act == 6:
+            bench.editor.undo()
         else:
             bench.set_practice(dice.choice(["dose", "tape_start"]), None)
             bench.set_practice("dose", dice.choice(["lean", "standard"]))
@@ -82,7 +95,10 @@ while time.time() < until:
 while worker.waiting:
     hear()
     time.sleep(0.01)
-time.sleep(3.0)  # until the others are done too
+(file.parent / f"done-{seed}").touch()
+while len(list(file.parent.glob("done-*"))) < 3:  # until the others are done too
+    hear()
+    time.sleep(0.05)
 for ask in (bench.sync.reload, bench.shelf.load):
     ask()
 while worker.waiting or calls:
@@ -94,7 +110,98 @@ worker.stop()
 """
 
 
-def kills(count: int) -> None:
+KEYS_WINDOW = r"""
+import os, random, sys, time
+from pathlib import Path
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPlainTextEdit, QPushButton
+from inner_rim.desktop import window as window_module
+from inner_rim.desktop.app import Session
+from inner_rim.desktop.key_tables import CONTROL_KEYS, PLAIN_KEYS
+from inner_rim.desktop.theme import load_font
+folder, count, dice = Path(sys.argv[1]), int(sys.argv[2]), random.Random(int(sys.argv[3]))
+faults = 0
+def fault(kind, caught, trace):
+    global faults
+    faults += 1
+    sys.__excepthook__(kind, caught, trace)
+sys.excepthook = fault
+app = QApplication([])
+load_font()
+window_module.BOUNCE_MS = 0
+QFileDialog.getSaveFileName = QFileDialog.getOpenFileName = staticmethod(lambda *a, **k: ("", ""))
+QMessageBox.warning = staticmethod(lambda *a, **k: QMessageBox.StandardButton.Discard)
+QMessageBox.exec = lambda box: 0
+session = Session(folder)
+session.show()
+while not session._started:
+    app.processEvents()
+window = session.window
+TEXTS = ["622", "24", "45-622", "hooked", "3.4", "9" * 400, "-1", "0", "1e309", "nan", "²", "1_0", "½", "\0", "\ud83d",
+         "<img src=/dev/zero>", "x" * 5000, "27,5", "19 mm", "=1+1", "w\u0301", "\u202eabc", "2026-13-45", "250", "1x   y"]
+session.bench.editor.new_wheel()
+WHOLE = (("rim.bead_seat_diameter_mm", "622"), ("rim.internal_width_mm", "24"), ("rim.hook", "hooked"),
+                    ("tire.size", "45-622"), ("tire.max_pressure_kpa", "3.4"), ("name", "Tern rear"))
+def mend():  # a wheel that can be worked on, so that the log is reached as well
+    for field, text in WHOLE:
+        session.bench.editor.type_into(field, text)
+mend()
+slow = 0
+COMMANDS = sorted({*CONTROL_KEYS.values(), *PLAIN_KEYS.values()} - {"export"})
+for n in range(count):
+    if n % 12 == 0:
+        mend()
+        window.go_to("bench")
+        for done in dice.choices(["stage_done", "main_action", "leave", "did_not"], k=4):
+            window.obey(done)
+    done = ""
+    act, began = dice.randrange(10), time.perf_counter()
+    if act < 4:
+        fields = [f for f in window.findChildren((QLineEdit, QPlainTextEdit)) if f.isVisible() and f.isEnabled()]
+        if fields:
+            field = dice.choice(fields)
+            field.setFocus()
+            (field.setText if isinstance(field, QLineEdit) else field.setPlainText)(dice.choice(TEXTS))
+            if isinstance(field, QLineEdit):
+                field.textEdited.emit(field.text())
+                QTest.keyClick(field, Qt.Key.Key_Return)
+    elif act < 6:
+        done = dice.choice(COMMANDS)
+        window.obey(done)
+    elif act < 9:
+        target = app.focusWidget() or window
+        QTest.keyClick(target, dice.choice([*map(chr, range(0x20, 0x5b)), Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab,
+                                            Qt.Key.Key_Backspace, Qt.Key.Key_Down]))
+    else:
+        buttons = [b for b in window.findChildren(QPushButton) if b.isVisible() and b.isEnabled()]
+        if buttons:
+            dice.choice(buttons).click()
+    app.processEvents()
+    app.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # only a running event loop does so by itself
+    took = time.perf_counter() - began
+    if took > 2.0:
+        slow += 1
+        sys.stderr.write(f"act {act} {done} took {took:.1f} s on {window.place}, {type(app.focusWidget()).__name__}\n")
+kept = len(session.worker.kept)
+session.finish()
+print(faults, kept, slow, flush=True)
+os._exit(0)
+"""
+
+
+class Counts(dict[str, object]):
+    """What a campaign counted; `wrong` are those that must be 0, or true."""
+
+    def __init__(self, wrong: int, **counts: object) -> None:
+        super().__init__(counts)
+        self.wrong = wrong
+
+    def __str__(self) -> str:
+        return "; ".join(f"{name.replace('_', ' ')}: {count}" for name, count in self.items())
+
+
+def kills(count: int) -> Counts:
     """Kill a typist at random moments; everything accepted more than 100 ms before must be there."""
     lost, unsound, dice = 0, 0, random.Random(7)
     for _ in range(count):
@@ -119,10 +226,46 @@ def kills(count: int) -> None:
             }
             lost += sum(f"note {n}" not in there for n in due)
             unsound += len(bench.unreadable)
-    print(f"kills: {count}; entries older than {LATE_MS:.0f} ms lost: {lost}; unreadable rows: {unsound}")
+    return Counts(lost + unsound, kills=count, entries_older_than_100_ms_lost=lost, unreadable_rows=unsound)
 
 
-def mutations(count: int) -> None:
+def keys(count: int) -> Counts:
+    """Type, press and click at random into the real window; then a new process opens and paints everything."""
+    faults = kept = slow = broken = unreadable = entries = 0
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    rounds = max(1, count // 500)
+    for n in range(rounds):
+        with tempfile.TemporaryDirectory() as folder:
+            environment["INNER_RIM_HOME"] = folder
+            command = [sys.executable, "-c", KEYS_WINDOW, folder, str(count // rounds), str(n)]
+            done = subprocess.run(command, env=environment, stdout=subprocess.PIPE, text=True, timeout=600)
+            words = done.stdout.split() if done.returncode == 0 else ["1", "0", "0"]
+            faults += int(words[0])
+            kept += int(words[1])
+            slow += int(words[2])
+            again = [sys.executable, "-m", "inner_rim.cli", "--smoke"]
+            opened = subprocess.run(again, env=environment, capture_output=True, text=True, timeout=120)
+            broken += opened.returncode != 0 or bool(opened.stderr)
+            sys.stderr.write(opened.stderr)
+            store = Repository(sqlite_url(Path(folder) / "inner-rim.sqlite"))
+            bench = store.bench()
+            store.close()
+            log = [item for job in bench.jobs for item in job.log]
+            entries += len(log)
+            unreadable += len(bench.unreadable) + sum(isinstance(item.entry, Unreadable) for item in log)
+    return Counts(
+        faults + kept + slow + broken + unreadable,
+        acts=count,
+        entries=entries,
+        faults=faults,
+        not_stored=kept,
+        over_2_s=slow,
+        not_opened_again=broken,
+        unreadable=unreadable,
+    )
+
+
+def mutations(count: int) -> Counts:
     """Mutate documents, tables and readings; nothing may be slow or end in a traceback."""
     from inner_rim.core.errors import InputError
     from inner_rim.documents.parts_table import from_csv, from_json
@@ -156,6 +299,7 @@ def mutations(count: int) -> None:
         b"\\ud83d",
     ]
     dice, faults, slow, refused = random.Random(11), 0, 0, 0
+    before_mb = _most_mb()
     for n in range(count):
         data, read = kinds[n % len(kinds)]
         for _ in range(dice.randrange(1, 4)):
@@ -170,10 +314,24 @@ def mutations(count: int) -> None:
             faults += 1
             print(f"{type(fault).__name__}: {fault} from {data[:200]!r}")
         slow += time.perf_counter() - began > SLOW_SECONDS
-    print(f"mutations: {count}; refused with a sentence: {refused}; other faults: {faults}; over 2 s: {slow}")
+    grown_mb = _most_mb() - before_mb
+    wrong = faults + slow + (grown_mb > MOST_MB)
+    return Counts(
+        wrong,
+        mutations=count,
+        refused_with_a_sentence=refused,
+        other_faults=faults,
+        over_2_s=slow,
+        grown_by_mb=round(grown_mb),
+    )
 
 
-def benches(seconds: float, url: str = "") -> None:
+def _most_mb() -> float:
+    """The most memory this process has held, on Linux."""
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024.0
+
+
+def benches(seconds: float, url: str = "") -> Counts:
     """Let three processes contradict each other; all must end equal, nothing lost or doubled."""
     from inner_rim.core.ids import new_id
     from inner_rim.core.parts import item_from
@@ -204,24 +362,50 @@ def benches(seconds: float, url: str = "") -> None:
             for n in range(3)
         ]
         said = [process.communicate()[0].split() for process in running]
+        store.close()
+        store = Repository(url or sqlite_url(file))  # the server may have been restarted meanwhile
         (job,) = store.bench().jobs
         texts = [item.entry.text for item in job.log if isinstance(item.entry, Note)]
         wanted = [f"{n}/{i}" for n, words in enumerate(said) for i in range(int(words[0]))]
         again = store.edit(
             job_id, [SetField("", "bike", job.document.get("bike"), None)], "2026-01-01T00:00:00+00:00"
         )
-        print(
-            f"benches: {seconds:.0f} s; edits stored: {job.revision}; notes written: {len(wanted)}; "
-            f"lost: {len(set(wanted) - set(texts))}; doubled: {len(texts) - len(set(texts))}; "
-            f"kept aside: {sum(int(words[1]) for words in said)}; all benches show the same: {len({words[2] for words in said}) == 1}; document as stored: {again.document == job.document}; "
-            f"unreadable: {len(store.logbook.unreadable())}"
-        )
+        lost, doubled = len(set(wanted) - set(texts)), len(texts) - len(set(texts))
+        kept = sum(int(words[1]) for words in said)
+        differing = len({words[2] for words in said}) - 1
+        unreadable = len(store.logbook.unreadable())
+        changed = again.document != job.document
+        levels = {item.item_id: item.stock for item in store.shelf.all()}
+        with store.database.reading() as connection:
+            moved = connection.execute(text("SELECT part_uid, SUM(amount) FROM movements GROUP BY part_uid"))
+            sums = {part: float(amount) for part, amount in moved}
+        off = sum(abs(levels[part] - max(0.0, sums.get(part, 0.0))) > 1e-6 for part in levels)
         store.close()
+        return Counts(
+            lost + doubled + kept + differing + unreadable + changed + off,
+            seconds=seconds,
+            edits_stored=job.revision,
+            notes_written=len(wanted),
+            lost=lost,
+            doubled=doubled,
+            kept_aside=kept,
+            benches_that_differ=differing,
+            stored_otherwise_than_shown=int(changed),
+            stock_other_than_its_movements=off,
+            unreadable=unreadable,
+        )
+
+
+def main() -> int:
+    """Run one campaign; return 1 where a count is wrong."""
+    what, amount = sys.argv[1], sys.argv[2]
+    if what == "benches":
+        counts = benches(float(amount), *sys.argv[3:4])
+    else:
+        counts = {"kills": kills, "mutations": mutations, "keys": keys}[what](int(amount))
+    sys.stdout.write(f"{what}: {counts}\n")
+    return int(counts.wrong > 0)
 
 
 if __name__ == "__main__":
-    what, amount = sys.argv[1], sys.argv[2]
-    if what == "benches":
-        benches(float(amount), *sys.argv[3:4])
-    else:
-        {"kills": kills, "mutations": mutations}[what](int(amount))
+    sys.exit(main())

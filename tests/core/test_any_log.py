@@ -10,11 +10,10 @@ from inner_rim.core.errors import InputError
 from inner_rim.core.picking import needs_of, pick_list
 from inner_rim.core.plan import STAGES, plan_wheel
 from inner_rim.core.pressure import RIDE_STEPS, moved_kpa
-from inner_rim.core.progress import derive
+from inner_rim.core.progress import NOT_WALKED, derive
 from inner_rim.core.reading import job_from_plain
 from inner_rim.core.section import draw_section
 from inner_rim.core.side import draw_side
-from inner_rim.core.steps import WALKED
 from inner_rim.core.units import METRIC
 from tests.samples import any_job
 
@@ -27,7 +26,7 @@ def entry_for(codes, checks):
         st.builds(
             logs.StepEntry,
             stage=st.sampled_from(STAGES),
-            outcome=st.sampled_from(["done", "failed", "reopened", "waited"]),
+            outcome=st.sampled_from(["done", "failed", "reopened", "waited", "again"]),
             step=st.sampled_from(["", *codes]),
             completes=st.booleans(),
         ),
@@ -68,8 +67,8 @@ def stories(draw):
         return None
     wheel = job.wheels[0]
     plan = plan_wheel(wheel, job.ride, job.practice, job.shelf)
-    codes = [step.code for step in plan.steps]
-    checks = [step.check for step in plan.steps if step.check]
+    codes = [step.key for step in plan.steps]
+    checks = [step.question for step in plan.steps if step.question]
     entries = draw(st.lists(entry_for(codes, checks), max_size=25))
     minutes = draw(st.lists(st.integers(0, 59), min_size=len(entries), max_size=len(entries)))
     days = draw(st.lists(st.integers(1, 28), min_size=len(entries), max_size=len(entries)))
@@ -91,13 +90,15 @@ def test_where_a_wheel_stands_can_always_be_told(story):
     assert progress.stage in plan.stages and progress.stages == plan.stages
     assert 0.0 < progress.step_kpa <= limit
     assert progress.action.read(METRIC)
+    ml, state = progress.physical.sealant_ml, progress.physical.state
+    assert ml >= 0.0 and (state.sealant == "in" or ml == 0.0)
     assert {stop.code for stop in plan.stops} & NO_OVERRIDE <= {stop.code for stop in progress.open_stops}
     if progress.state == "finished":
         assert progress.handed_over_kpa is not None
     if progress.step is not None:
-        assert progress.stage in WALKED and progress.step.stage == progress.stage
-        assert progress.step.code not in progress.steps_done
-        assert (progress.question is not None) == bool(progress.step.check)
+        assert progress.stage not in NOT_WALKED and progress.step.stage == progress.stage
+        assert progress.step.key not in progress.steps_done
+        assert (progress.question is not None) == bool(progress.step.question)
     if progress.open_stops and progress.state != "finished":
         assert progress.state == "stopped" and progress.step is None
     tries = [item.entry for item in log if isinstance(item.entry, logs.Attempt)]
@@ -128,7 +129,7 @@ def test_what_hangs_on_a_story_never_fails_and_never_passes_the_limit(story):
     needs = needs_of(wheel, plan)
     for line in pick_list([("wheel", needs, frozenset())], ()):
         assert line.amount > 0.0 and line.short == line.amount
-    assert len({step.code for step in plan.steps}) == len(plan.steps)
+    assert len({step.key for step in plan.steps}) == len(plan.steps)
     assert [step.stage for step in plan.steps] == sorted(
         (step.stage for step in plan.steps), key=plan.stages.index
     )

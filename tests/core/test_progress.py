@@ -43,7 +43,7 @@ def test_taking_a_stage_up_again_takes_up_what_stands_on_it():
     seated = [attempt("both_up"), StepEntry(stage="hold"), SignOff(by="M. Osier", pressure_kpa=190)]
     assert after(*seated).state == "finished"
     again = after(*seated, StepEntry(stage="tape", outcome="reopened"))
-    assert (again.stage, again.state, again.done) == ("tape", "working", {"check_in", "strip", "insert"})
+    assert (again.stage, again.state, again.done) == ("tape", "working", {"check_in", "strip"})
     hold = after(*seated, StepEntry(stage="hold", outcome="reopened"))
     assert (hold.stage, hold.handed_over_kpa) == ("hold", None)
     again = after(*seated, StepEntry(stage="set", outcome="reopened"))
@@ -64,7 +64,6 @@ def test_lost_air_is_trouble_until_it_is_held_again():
         ({"rim__hook": "straight_side", "tire__straight_side_approved": None}, "straight_side_not_approved"),
         ({"rim__hook": "straight_side", "tire__tubeless_ready": False}, "untubed_straight_side"),
         ({"rim__internal_width_mm": 42}, "width_ratio"),
-        ({"rim__internal_width_mm": 16}, "width_ratio"),
         ({"rim__max_pressure_kpa": 140}, "pressure_over_limit"),
         ({"practice__start_pressure": "previous", "previous_pressure_kpa": 400}, "pressure_over_limit"),
     ],
@@ -111,3 +110,26 @@ def test_the_end_of_daylight_saving_and_a_sleeping_machine_do_not_stretch_the_ho
     assert summer.hold == read_at(("2026-10-24T23:00:00+00:00", 290), ("2026-10-25T01:30:00+00:00", 289)).hold
     asleep = read_at(("2026-11-01T20:00:00+00:00", 290), ("2026-11-02T08:00:00+00:00", 280))
     assert asleep.hold.loss_percent_per_day > 5.0
+
+
+def test_a_tire_that_is_too_wide_may_be_overridden_by_a_named_person():
+    # Old narrow rims with wide tires were ridden for decades: common practice, no published source.
+    (stop,) = plan_job(job_from_plain(ordinary(rim__internal_width_mm=16)))[0].stops
+    assert stop.code == "width_ratio_above" and stop.overridable
+    measured = ordinary(rim__internal_width_mm=16, tire__measured_width_mm=41, tire__measured_on_rim_mm=16)
+    assert plan_job(job_from_plain(measured))[0].stops == ()  # the caliper rules the ratio
+
+
+def test_a_narrow_tire_without_tubeless_mark_is_a_stop_for_everybody():
+    (stop,) = plan_job(job_from_plain(ordinary(tire__size="32-622", tire__tubeless_ready=False)))[0].stops
+    assert stop.code == "unmarked_narrow_tire" and not stop.overridable
+
+
+def test_no_tape_in_stock_says_what_to_buy():
+    (stop,) = plan_job(
+        job_from_plain(
+            ordinary(rim__internal_width_mm=80, rim__bead_seat_diameter_mm=559, tire__size="100-559")
+        )
+    )[0].stops
+    assert stop.code == "tape_not_in_stock" and stop.overridable
+    assert "two strips of 47 mm or wider" in stop.message.read()

@@ -27,7 +27,7 @@ def after(*entries, **changes):
 
 
 def done(step, **more):
-    return StepEntry(stage=step.stage, step=step.code, **more)
+    return StepEntry(stage=step.stage, step=step.key, **more)
 
 
 def walk(wheel, plan, entries):
@@ -52,16 +52,17 @@ def test_every_step_is_asked_once_in_the_plan_s_order_until_seating(changes, rou
     progress = walk(wheel, plan, entries)
     assert progress.stage == "seat"
     said = [e.step if isinstance(e, StepEntry) else e.check for e in entries[1:]]
-    before = plan.stages[1 : plan.stages.index("seat")]
-    assert said == [s.code for stage in before for s in plan.steps if s.stage == stage]
-    assert len({s.code for s in plan.steps}) == len(plan.steps)
+    climb = next(place for place, step in enumerate(plan.steps) if step.climb)
+    wanted = [s.question or s.key for s in plan.steps[:climb] if s.stage != "check_in"]
+    assert said == wanted
+    assert len({s.key for s in plan.steps}) == len(plan.steps)
 
 
 def test_a_wait_runs_by_the_log_s_clock_and_ends_with_whatever_comes_next():
     _wheel, plan = planned()
-    clean = next(s for s in plan.steps if s.code == "strip.clean")
+    clean = next(s for s in plan.steps if s.code == "rim.dry")
     waiting = after(StepEntry(stage="check_in"), done(clean, completes=True))
-    assert (waiting.wait_until, waiting.waiting_for.code) == ("2026-11-24T10:15:00+00:00", "strip.clean")
+    assert (waiting.wait_until, waiting.waiting_for.code) == ("2026-11-24T10:15:00+00:00", "rim.dry")
     assert waiting.stage == "tape"
     cut = after(StepEntry(stage="check_in"), done(clean, completes=True), done(clean, outcome="waited"))
     assert cut.wait_until == "" and cut.stage == "tape"
@@ -71,9 +72,9 @@ def test_one_step_back_takes_up_that_step_and_no_other():
     wheel, plan = planned()
     entries = [StepEntry(stage="check_in")]
     walk(wheel, plan, entries)
-    lay = StepEntry(stage="tape", step="tape.cut", outcome="reopened")
+    lay = StepEntry(stage="tape", step="tape.press", outcome="reopened")
     back = derive(wheel, plan, logged(*entries, lay))
-    assert (back.stage, back.step.code, back.last_step) == ("tape", "tape.cut", "tape.lay")
+    assert (back.stage, back.step.code, back.last_step) == ("tape", "tape.press", "tape.lay")
     assert not {"valve", "mount", "seat"} & back.done and "strip" in back.done
 
 
@@ -143,4 +144,4 @@ def test_of_the_valves_that_reach_the_one_that_suits_is_taken():
     assert "washer" in curved.valve.remarks
     # a label's life goes before the climate's
     _w, labelled = planned(shelf__sealant={"life_days": 100})
-    assert labelled.sealant.refresh_after_days == pytest.approx(60)
+    assert labelled.sealant.refresh_after_days == pytest.approx(100)

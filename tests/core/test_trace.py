@@ -1,5 +1,6 @@
 import csv
 import json
+import tracemalloc
 from pathlib import Path
 
 import numpy as np
@@ -87,3 +88,13 @@ def test_strokes_are_told_by_their_period():
     period, regular = stroke_period(p, 0.1)
     assert abs(period - 9) <= 1 and regular > 0.3
     assert stroke_period(sample(SAMPLES / "trace-104.csv")[1], 0.02)[1] < 0.2
+
+
+def test_a_long_trace_takes_little_more_memory_than_itself():
+    t = np.arange(400_000) * 0.02
+    p = 300.0 * (1.0 - np.exp(-t / 2000.0)) + np.random.default_rng(5).normal(0.0, 0.4, t.size)
+    tracemalloc.start()
+    find_pops(t, p)
+    _now, most = tracemalloc.get_traced_memory()
+    tracemalloc.stop()
+    assert most < 35 * p.nbytes

@@ -110,10 +110,9 @@ def test_assumptions_are_said():
         ({"rim__internal_width_mm": 37}, "both makers"),
         ({"rim__internal_width_mm": 17}, "burps"),
         ({"tire__tubeless_ready": False}, "side walls weep"),
-        ({"rim__carbon": True}, "any damage stops"),
-        ({"load_n": 3000}, "more than the limit"),
-        ({"rim__depth_at_valve_mm": 12, "shelf__valve_lengths_mm": [90]}, "stand out"),
-        ({"rim__max_pressure_kpa": None}, "rim's printed maximum was not read"),
+        ({"load_n": 3000}, "more pressure than the limit"),
+        ({"rim__depth_at_valve_mm": 12, "shelf__valve_lengths_mm": [90]}, "stick out"),
+        ({"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600}, "rim's maximum was not read"),
     ],
 )
 def test_cautions_stand_where_they_matter(change, says):

@@ -21,12 +21,12 @@ def session(qtbot, qapp, own_home, monkeypatch):
 
     monkeypatch.setattr(QMessageBox, "warning", asked)
 
-    def open_session(demo=False):
+    def open_session(demo=False, well=True):
         one = Session(own_home, demo=demo)
         opened.append(one)
         one.show()
         qtbot.addWidget(one.shell)
-        qtbot.waitUntil(lambda: one._started and not one.worker.waiting, timeout=10000)
+        qtbot.waitUntil(lambda: one._started and not (well and one.worker.waiting), timeout=10000)
         return one
 
     yield open_session

@@ -71,7 +71,12 @@ def test_steps_follow_the_wheel_and_its_units(session):
     lines = [model.index(row).data() for row in range(model.rowCount())]
     stage = one.bench.current.progress.stage
     assert stage == "seat" and any(line.startswith(f"{NOW}  Seat: Climb to 1.50 bar") for line in lines)
-    assert lines[0].startswith(DONE) and any("wait 15 min" in line for line in lines)
+    assert (
+        "hands-on" in lines[0]
+        and lines[1].startswith("Lay out")
+        and lines[2].startswith(DONE)
+        and any("wait 15 min" in line for line in lines)
+    )
     one.window.obey("units")
     assert any("psi" in model.index(row).data() for row in range(model.rowCount()))
     assert wait_text(720) == " (then wait 12 h)" and wait_text(0) == ""

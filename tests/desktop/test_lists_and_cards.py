@@ -97,7 +97,7 @@ def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):
     assert "/dev/ttyNowhere cannot be opened" in card.words.text()
     assert demo.bench.settings.own.ports["caliper"] == "ttyNowhere"
     demo.window.caliper.begin_stand_in()
-    qtbot.waitUntil(lambda: "stand-in" in card.words.text())
+    qtbot.waitUntil(lambda: "simulator" in card.words.text())
     demo.window.caliper.tool.off()
     assert card.words.text() == "not connected"
 
@@ -176,9 +176,8 @@ def test_a_whole_stage_is_done_only_when_its_questions_are_answered(demo, qtbot)
     bench.recorder.reopen_stage("strip")
     page.obey("stage_done")
     assert "not answered yet" in page.now._caution.text() and bench.current.progress.stage == "strip"
-    page.obey("step_done")
-    while bench.current.progress.question is not None:
-        page.obey("answer_yes")
+    while bench.current.progress.open_questions:
+        page.obey("answer_yes" if bench.current.progress.question is not None else "step_done")
     page.obey("stage_done")
     assert bench.current.progress.stage == "tape"
     page.obey("back")

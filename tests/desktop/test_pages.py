@@ -247,7 +247,7 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
     page.now.figure.setText(f"{depth / 1.25:.2f}")
     page.obey("step_done")
     assert bench.current.progress.dip_factor == pytest.approx(1.25, abs=0.01)
-    assert bench.current.progress.stage == "hold"
+    assert bench.current.progress.step.code == "core.in"  # before anything is judged
 
 
 def test_ten_thousand_letters_of_search_are_one_list(demo):

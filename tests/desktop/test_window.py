@@ -198,6 +198,8 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
     for stage in ("check_in", "strip", "tape", "valve", "mount", "sealant"):
         one.bench.recorder.finish_stage(stage)
     one.window.page.now.focus_main()
+    while one.bench.current.progress.step is not None:  # the beads are wetted first
+        one.window.page.obey("step_done")
     for key in (Qt.Key.Key_L, Qt.Key.Key_9):
         qtbot.keyClick(QApplication.focusWidget(), key)
     assert "1 to 8" in one.window.page.now._caution.text()

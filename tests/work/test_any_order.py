@@ -1,7 +1,7 @@
 """Whatever the hand does while the worker is behind, the bench and the store end up the same."""
 
 import tempfile
-import time
+import threading
 from pathlib import Path
 
 from hypothesis import HealthCheck, given, settings
@@ -27,8 +27,9 @@ ACTS = {
 
 def hear(desk):
     """Hear of the store only once it is done with all: the latest that news can come."""
-    while desk.worker.waiting:
-        time.sleep(0.001)
+    done = threading.Event()
+    desk.worker.submit(lambda store: done.set())
+    assert done.wait(15.0)
     desk.settle()
 
 

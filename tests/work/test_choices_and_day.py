@@ -135,7 +135,7 @@ def test_what_brings_it_up_and_what_the_tries_say_of_the_gap(bench):
     bench.recorder.attempt("both_up", 200.0)
     lines = said(bench, "seat")
     assert lines[0].title == "What to change next"
-    assert line(lines, "compressor").title.endswith("l/s") and "mm" in line(lines, "Gap").title
+    assert line(lines, "compressor").title.endswith("%") and "mm" in line(lines, "Gap").title
 
 
 def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
@@ -152,7 +152,7 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
 def test_the_day_goes_from_trouble_to_hands_to_waits_to_care(bench):
     wheel(bench, "Warden")
     bench.recorder.reopen_stage("strip")
-    bench.recorder.record(StepEntry(stage="strip", step="strip.clean", completes=True))
+    bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
     heads = [x.title for x in day_lines(bench) if x.tone == "head"]
     assert heads == ["In trouble", "Hands wanted now", "Waiting", "To look after"]
     bench.moved[0] += timedelta(minutes=16)
@@ -190,7 +190,7 @@ def test_pick_lines_put_what_is_missing_first(bench):
 
 ENTRIES = (
     (StepEntry(stage="tape"), "Tape: done"),
-    (StepEntry(stage="strip", step="strip.clean", outcome="waited"), "Strip, clean: wait cut short"),
+    (StepEntry(stage="strip", step="rim.dry", outcome="waited"), "Strip, dry: wait cut short"),
     (Attempt(peak_kpa=341, outcome="both_up", limit_kpa=340), "ABOVE THE LIMIT of 3.40 bar"),
     (
         Attempt(

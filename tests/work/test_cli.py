@@ -175,6 +175,10 @@ def _log_into(file):
             NewEntry("e2", at, Correction(of=1, text="no")),
         ],
     )
+    with store.database.engine.begin() as connection:  # from a version that was not so strict
+        insert = "INSERT INTO log (uid, job_uid, wheel_id, at, kind, body) VALUES ('odd', ?, ?, ?, 'care', ?)"
+        body = '{"kind":"care","what":"sung to"}'
+        connection.exec_driver_sql(insert, (job.job_id, wheel_id, at, body))
     store.shelf.add(item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=9.0), at, "counted")
     store.set_setting("practice.dose", "lean")
     store.close()

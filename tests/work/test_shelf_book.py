@@ -101,7 +101,7 @@ def test_the_shop_s_practice_outlives_a_restart(desk):
     one.bench.set_shop("shelf.injector_ml", 30.0)
     one.settle()
     again = desk()
-    assert again.bench.shop == Shop(Practice(dose="lean"), again.bench.shop.shelf)
+    assert again.bench.shop == Shop(Practice(dose="lean"), again.bench.shop.shelf, again.bench.shop.sealants)
     assert again.bench.shop.shelf.injector_ml == 30.0
     again.bench.set_practice("dose", None)
     assert again.bench.shop.practice is None

@@ -1,0 +1,119 @@
+"""The log replays through the actions: what state the wheel is in, whatever is done, skipped or taken back."""
+
+from inner_rim.core.log import Attempt, Dose, Finding, Leak, StepEntry
+from inner_rim.core.plan import plan_job
+from inner_rim.core.procedure.replay import as_logged
+from inner_rim.core.progress import derive
+from inner_rim.core.reading import job_from_plain
+from tests.samples import logged, ordinary
+
+UP = Attempt(peak_kpa=300, outcome="both_up", limit_kpa=340)
+
+
+def after(*entries, **changes):
+    job = job_from_plain(ordinary(**changes))
+    log = logged(*entries)
+    wheel = as_logged(job.wheels[0], log, 1)
+    plan = (
+        plan_job(job_from_plain({**ordinary(**changes)}))[0] if wheel is job.wheels[0] else _plan(job, wheel)
+    )
+    return plan, derive(wheel, plan, log)
+
+
+def _plan(job, wheel):
+    import msgspec
+
+    return plan_job(msgspec.structs.replace(job, wheels=[wheel]))[0]
+
+
+def stages(*names):
+    return tuple(StepEntry(stage=name) for name in names)
+
+
+TO_SEAT = stages("check_in", "strip", "tape", "valve", "mount")
+DRY = tuple(Finding(check=c, sound=True) for c in ("dry_test_leaks",))
+
+
+def state(*entries, **changes):
+    return after(*entries, **changes)[1].physical
+
+
+def test_the_state_goes_with_the_work():
+    assert state().state.tube == "in"
+    assert state(*stages("check_in", "strip")).state.bed == "dry"
+    mounted = state(*TO_SEAT).state
+    assert (mounted.first, mounted.last, mounted.valve, mounted.air) == ("on", "on", "in", "flat")
+    seated = state(*TO_SEAT, UP).state
+    assert (seated.first, seated.line, seated.air) == ("seated", "even", "up")
+
+
+def test_after_injecting_the_core_is_out_until_it_is_put_back_and_nothing_is_held_before_that():
+    at_sealant = (*TO_SEAT, UP, StepEntry(stage="seat"), StepEntry(stage="sealant", step="core.out"),
+                  Dose(dose_ml=60.0, name="Eelgrass"), StepEntry(stage="sealant", step="sealant.inject"))  # fmt: skip
+    _plan, progress = after(*at_sealant)
+    assert progress.physical.state.core == "out" and progress.physical.sealant_ml == 60.0
+    assert progress.physical.sealant == "Eelgrass" and progress.stage == "sealant"
+    while progress.stage == "sealant":
+        item = progress.step
+        entry = Finding(check=item.question, sound=True) if item.question else StepEntry(
+            stage="sealant", step=item.key, completes=progress.last_of_stage
+        )  # fmt: skip
+        at_sealant = (*at_sealant, entry)
+        _plan, progress = after(*at_sealant)
+    now = progress.physical.state
+    assert (progress.stage, now.core, now.air, now.line) == ("hold", "in", "up", "even")
+
+
+def test_a_slip_taken_back_is_as_if_it_had_not_been():
+    dosed = (*TO_SEAT, UP, StepEntry(stage="seat"), Dose(dose_ml=60.0),
+             StepEntry(stage="sealant", step="sealant.inject"))  # fmt: skip
+    back = StepEntry(stage="sealant", step="sealant.inject", outcome="reopened")
+    assert state(*dosed).sealant_ml == 60.0 and state(*dosed, back).sealant_ml == 0.0
+    core = StepEntry(stage="sealant", step="core.in", outcome="reopened")
+    assert state(*dosed, core).sealant_ml == 60.0  # the dose was before it
+
+
+def test_air_at_a_nipple_leads_back_to_taping_with_the_tire_s_own_state():
+    held = (*TO_SEAT, UP, StepEntry(stage="seat"), Dose(dose_ml=60.0), *stages("sealant", "hold"))
+    plan, progress = after(*held, Leak(place="nipple"), StepEntry(stage="tape", outcome="again"))
+    assert plan.work == "retape" and progress.stage == "strip" and progress.done == {"check_in"}
+    assert progress.physical.state.sealant == "in" and progress.physical.state.tube == "out"
+    codes = [step.code for step in plan.steps]
+    assert "strip.tape_off" in codes and "strip.tube_out" not in codes
+
+
+def test_another_layer_as_a_remedy_is_in_plan_slack_and_state():
+    bare, _ = after(*TO_SEAT)
+    more, progress = after(
+        *TO_SEAT, Attempt(peak_kpa=100, outcome="not_up", limit_kpa=340, changed=("layer",))
+    )
+    assert (bare.tape.layers, more.tape.layers) == (1, 2) and more.tape.length_mm > 1.8 * bare.tape.length_mm
+    assert more.mounting.slack_mm < bare.mounting.slack_mm and progress.physical.layers_added == 1
+
+
+def test_with_the_core_out_at_seating_it_goes_back_in_before_anything_is_judged():
+    _plan, progress = after(*TO_SEAT, Attempt(peak_kpa=300, outcome="both_up", limit_kpa=340, core_out=True),
+                            practice__core_out=True)  # fmt: skip
+    assert (progress.stage, progress.step.code, progress.physical.state.core) == ("seat", "core.in", "out")
+
+
+def test_a_core_taken_out_as_a_remedy_goes_back_in_before_anything_is_judged():
+    for route in ("pour", "inject"):
+        up = Attempt(peak_kpa=200, outcome="both_up", limit_kpa=340, core_out=True, changed=("core_out",))
+        before = TO_SEAT if route == "inject" else (*TO_SEAT, StepEntry(stage="sealant"))
+        _plan, progress = after(*before, up, practice__sealant_route=route)
+        assert (progress.stage, progress.step.code, progress.physical.state.core) == (
+            "seat",
+            "core.in",
+            "out",
+        )
+
+
+def test_a_step_back_after_the_climb_leaves_the_beads_seated_and_one_before_it_does_not():
+    tested = (*TO_SEAT, UP, *DRY, StepEntry(stage="seat", step="air.deflate"))
+    _plan, back = after(*tested, StepEntry(stage="seat", step="air.deflate", outcome="reopened"))
+    assert (back.stage, back.step.code, back.physical.state.first) == ("seat", "air.deflate", "seated")
+    _plan, wet = after(*tested, StepEntry(stage="seat", step="bead.wet", outcome="reopened"))
+    assert (wet.step.code, wet.physical.state.first) == ("bead.wet", "on")
+    assert state(*TO_SEAT, UP, StepEntry(stage="mount", outcome="reopened")).state.first == "off"
+    assert state(*TO_SEAT, StepEntry(stage="seat")).state.first == "seated"  # the whole stage, in one word

@@ -1,0 +1,98 @@
+"""A damaged file, restored or set aside from the banner; work that cannot be stored, let go of: through the window."""
+
+import json
+from datetime import UTC, datetime, timedelta
+
+import pytest
+
+from inner_rim.core.log import Note
+from inner_rim.store import door
+from inner_rim.store.backup import back_up
+from inner_rim.store.snapshot import snapshot
+from tests.desk import check_in
+
+
+def filled(session, qtbot):
+    """A window with one wheel and a note, a backup of it, and the window closed again."""
+    one = session()
+    check_in(one.bench)
+    one.bench.recorder.note("before the damage")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    one.finish()
+    return one._file
+
+
+def damaged(session, qtbot):
+    file = filled(session, qtbot)
+    back_up(file, datetime.now(UTC) + timedelta(hours=1))
+    for name in ("", "-wal", "-shm"):
+        file.with_name(file.name + name).unlink(missing_ok=True)
+    file.write_bytes(b"scribble" * 2000)
+    return file
+
+
+def test_restore_puts_the_newest_backup_in_the_place_of_a_damaged_file(session, qtbot):
+    file = damaged(session, qtbot)
+    one = session(well=False)
+    banner = one.window.banner
+    qtbot.waitUntil(lambda: banner.restore.isVisible(), timeout=10000)
+    assert "newest backup was made" in banner.words.text()
+    banner.restore.click()
+    qtbot.waitUntil(lambda: one.bench.current is not None and not banner.isVisible(), timeout=10000)
+    assert [item.entry for item in one.bench.current.log] == [Note(text="before the damage")]
+    one.bench.recorder.note("after it")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == ["before the damage", "after it"]
+    kept = [path for path in file.parent.iterdir() if path.is_file() and path.read_bytes()[:8] == b"scribble"]
+    assert len(kept) == 1  # the damaged file is beside it
+
+
+def test_a_damaged_file_can_be_set_aside_and_work_goes_on_in_a_new_one(session, qtbot):
+    file = damaged(session, qtbot)
+    one = session(well=False)
+    qtbot.waitUntil(lambda: one.window.banner.aside.isVisible(), timeout=10000)
+    check_in(one.bench)
+    one.bench.recorder.note("typed meanwhile")
+    one.window.banner.aside.click()
+    qtbot.waitUntil(lambda: not one.worker.waiting and not one.window.banner.isVisible(), timeout=10000)
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == ["typed meanwhile"]
+
+
+def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(session, qtbot, monkeypatch):
+    file = filled(session, qtbot)
+    one = session()
+    banner = one.window.banner
+
+    def broken(entry):
+        raise ZeroDivisionError("a bug in the encoding")
+
+    with monkeypatch.context() as patched:
+        patched.setattr("inner_rim.store.repository.encoded_entry", broken)
+        one.bench.recorder.note("this one never")
+        qtbot.waitUntil(lambda: banner.let_go.isVisible(), timeout=10000)
+    assert len(one.bench.current.log) == 2
+    banner.let_go.click()
+    qtbot.waitUntil(lambda: not banner.isVisible() and not one.worker.waiting, timeout=10000)
+    assert [item.entry.text for item in one.bench.current.log] == ["before the damage"]
+    (written,) = file.parent.glob("unsaved-work-*.json")
+    saved = json.loads(written.read_text(encoding="utf-8"))
+    assert [item["entry"]["text"] for item in saved["jobs"][0]["log"]] == [
+        "before the damage",
+        "this one never",
+    ]
+
+
+@pytest.mark.parametrize("body", ["{half", '{"job:rim.bike":{"text":5}}'])
+def test_drafts_that_cannot_be_read_are_kept_when_the_job_is_edited(session, qtbot, body):
+    import sqlite3
+
+    file = filled(session, qtbot)
+    with sqlite3.connect(file) as connection:
+        connection.execute("UPDATE jobs SET drafts = ?", (body,))
+    one = session()
+    assert one.bench.sync.unreadable == 1 and one.bench.current is not None
+    one.bench.editor.type_into("bike", "Tern")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    rows = snapshot(file).unreadable
+    assert [(row.table, row.body) for row in rows] == [("drafts", body)]
+    assert door.read_drafts(body) == {}
