@@ -23,16 +23,16 @@ import numpy as np
 from PyQt6.QtWidgets import QApplication
 from timing import median_ms, say
 
-from inner_rim.core.log import Logged, Note
-from inner_rim.core.trace import analyse
+from inner_rim.core.models.trace import analyse
+from inner_rim.core.record.log import Logged, Note
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.theme import load_font
+from inner_rim.desktop.widgets.theme import load_font
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.store.rows import StoredJob
 from inner_rim.work.bench import Bench
-from inner_rim.work.export import written_as
 from inner_rim.work.storage.demo import demo_bench, demo_jobs
+from inner_rim.work.tasks.export import written_as
 
 SAMPLES = Path(__file__).parents[1] / "tests" / "data" / "traces"
 PER_WHEEL = 25

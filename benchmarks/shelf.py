@@ -18,17 +18,17 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtWidgets import QApplication
 from timing import median_ms, say
 
-from inner_rim.core.parts import item_from
-from inner_rim.core.sealant import dip_table
+from inner_rim.core.models.sealant import dip_table
+from inner_rim.core.record.parts import item_from
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.theme import load_font
+from inner_rim.desktop.widgets.theme import load_font
 from inner_rim.documents.parts_table import from_csv, to_csv
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.store.shelf import prepared
-from inner_rim.work.planning import plan_document
-from inner_rim.work.shelf import ShelfBook
+from inner_rim.work.editing.shelf import ShelfBook
 from inner_rim.work.storage.demo import demo_jobs, demo_shelf
+from inner_rim.work.tasks.planning import plan_document
 
 PARTS = 5000
 

@@ -18,7 +18,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.theme import load_font
+from inner_rim.desktop.widgets.theme import load_font
 
 MOST_MS = 16.0
 

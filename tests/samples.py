@@ -5,9 +5,9 @@ import copy
 from hypothesis import strategies as st
 from msgspec import inspect
 
-from inner_rim.core import job as jobs
-from inner_rim.core.log import Logged
-from inner_rim.core.reading import plain_type
+from inner_rim.core.record import job as jobs
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.reading import plain_type
 
 ORDINARY = {
     "format": "inner-rim/job",

@@ -27,7 +27,7 @@ def test_make_help_lists_every_target_of_the_readme():
 
 
 def test_the_nomenclature_knows_the_plan_s_names():
-    from inner_rim.core import pressure, sealant, tape, tire, valve
+    from inner_rim.core.models import pressure, sealant, tape, tire, valve
 
     text = (ROOT / "docs" / "nomenclature.md").read_text(encoding="utf-8")
     for kind, names in (

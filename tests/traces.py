@@ -1,4 +1,4 @@
-"""Made-up pressure traces with the truth, of other shapes than the stand-in's: for tuning and for tests."""
+"""Made-up pressure traces with the truth, of other shapes than the simulator's: for tuning and for tests."""
 
 import numpy as np
 

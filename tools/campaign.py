@@ -19,8 +19,8 @@ from pathlib import Path
 
 from sqlalchemy import text
 
-from inner_rim.core.log import Note, Unreadable
-from inner_rim.core.operations import SetField
+from inner_rim.core.record.log import Note, Unreadable
+from inner_rim.core.record.operations import SetField
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.door import read_document
 from inner_rim.store.repository import Repository
@@ -267,11 +267,11 @@ def keys(count: int) -> Counts:
 
 def mutations(count: int) -> Counts:
     """Mutate documents, tables and readings; nothing may be slow or end in a traceback."""
-    from inner_rim.core.errors import InputError
+    from inner_rim.core.record.errors import InputError
     from inner_rim.documents.parts_table import from_csv, from_json
     from inner_rim.documents.readings_table import read_columns
-    from inner_rim.work.planning import job_from_bytes, plan_of_job
     from inner_rim.work.storage.demo import demo_jobs
+    from inner_rim.work.tasks.planning import job_from_bytes, plan_of_job
 
     job = json.dumps(demo_jobs()[0].job).encode()
     csv = b"kind,name,stock,width_mm\ntape,Ebb,3,27\nvalve,Reed,2,\n"
@@ -333,8 +333,8 @@ def _most_mb() -> float:
 
 def benches(seconds: float, url: str = "") -> Counts:
     """Let three processes contradict each other; all must end equal, nothing lost or doubled."""
-    from inner_rim.core.ids import new_id
-    from inner_rim.core.parts import item_from
+    from inner_rim.core.record.ids import new_id
+    from inner_rim.core.record.parts import item_from
 
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "inner-rim.sqlite"

@@ -13,12 +13,12 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication
 
-from inner_rim.core.log import StepEntry
+from inner_rim.core.record.log import StepEntry
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.theme import Theme, load_font
-from inner_rim.desktop.trace_view import POPS_EVERY
-from inner_rim.work.gauge import stand_in_words
+from inner_rim.desktop.drawings.trace import POPS_EVERY
+from inner_rim.desktop.widgets.theme import Theme, load_font
 from inner_rim.work.storage.demo import demo_shelf
+from inner_rim.work.tasks.gauge import simulated_lines
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 Shot = Callable[[Session], None]
@@ -145,13 +145,13 @@ def practice(session: Session) -> None:
 
 
 def trace(session: Session) -> None:
-    """A live trace with both pops, from the stand-in's simulated wheel."""
+    """A live trace with both pops, from the simulated wheel."""
     wheel(session, "Sandpiper 2 · front")
     page = session.window.page
     page.show_view("trace")
     QApplication.processEvents()
     at = 0.0
-    for word in stand_in_words(session.bench.current.plan, "floor_pump", False, "none"):
+    for word in simulated_lines(session.bench.current.plan, "floor_pump", False, "none"):
         at += word.after_s
         if at > 26.0:
             break

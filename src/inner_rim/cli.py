@@ -167,7 +167,7 @@ def _positive(text: str) -> float:
 
 def _not_negative(text: str) -> float:
     """Return a number for an option; argparse names option and value where it is none."""
-    from inner_rim.core.numbers import number
+    from inner_rim.core.record.numbers import number
 
     value = number(text)
     if not 0.0 <= value <= 1e6:
@@ -180,15 +180,15 @@ _not_negative.__name__ = "number from 0 to 1000000"
 
 
 def _trace(args: argparse.Namespace) -> int:
-    from inner_rim.work.measuring import trace_document
-    from inner_rim.work.measuring_words import trace_text
+    from inner_rim.work.tasks.measuring import trace_document
+    from inner_rim.work.text.measuring_words import trace_text
 
     return _report(args, lambda: trace_document(args.file, args.limit_kpa), trace_text)
 
 
 def _hold(args: argparse.Namespace) -> int:
-    from inner_rim.work.measuring import hold_document
-    from inner_rim.work.measuring_words import hold_text
+    from inner_rim.work.tasks.measuring import hold_document
+    from inner_rim.work.text.measuring_words import hold_text
 
     figures = (args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa)
     return _report(args, lambda: hold_document(args.file, *figures), hold_text)
@@ -200,7 +200,7 @@ def _report(
     in_words: Callable[[dict[str, Any]], str],
 ) -> int:
     """Print what was found in a file, as JSON or in words."""
-    from inner_rim.core.errors import InputError
+    from inner_rim.core.record.errors import InputError
 
     try:
         found = made()
@@ -214,10 +214,10 @@ def _report(
 
 
 def _plan(args: argparse.Namespace) -> int:
-    from inner_rim.core.errors import InputError
-    from inner_rim.core.plan import plan_job
-    from inner_rim.work.card import text_card
-    from inner_rim.work.planning import plan_of_job, read_job
+    from inner_rim.core.plan.wheel_plan import plan_job
+    from inner_rim.core.record.errors import InputError
+    from inner_rim.work.tasks.planning import plan_of_job, read_job
+    from inner_rim.work.text.card import text_card
 
     jobs = []
     for path in args.job:
@@ -226,7 +226,7 @@ def _plan(args: argparse.Namespace) -> int:
         except InputError as fault:
             return _complain(path, fault)
     if args.card is not None:
-        from inner_rim.work.export import write_cards
+        from inner_rim.work.tasks.export import write_cards
 
         try:
             write_cards(jobs, args.card)
@@ -242,13 +242,13 @@ def _plan(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    from inner_rim.work.storage.exchange import export_to
+    from inner_rim.work.tasks.exchange import export_to
 
     return _on_data(lambda store: export_to(store, args.to))
 
 
 def _import(args: argparse.Namespace) -> int:
-    from inner_rim.work.storage.exchange import import_files
+    from inner_rim.work.tasks.exchange import import_files
 
     return _on_data(lambda store: import_files(store, args.files, replace=args.replace))
 
@@ -272,7 +272,7 @@ def _backup(args: argparse.Namespace) -> int:
 def _restore(args: argparse.Namespace) -> int:
     from inner_rim.words import tr
     from inner_rim.work.storage.paths import data_folder, database_file, database_url
-    from inner_rim.work.storage.rescue import restore_file
+    from inner_rim.work.tasks.rescue import restore_file
 
     def restored() -> str:
         from inner_rim.store.errors import StoreUnreachable
@@ -302,7 +302,7 @@ def _on_data(work: Callable[[Any], str]) -> int:
 
 def _said(work: Callable[[], str]) -> int:
     """Print what was done in a sentence, or why it was not, in one line."""
-    from inner_rim.core.errors import InputError
+    from inner_rim.core.record.errors import InputError
     from inner_rim.store.errors import StoreError
 
     try:
@@ -315,7 +315,7 @@ def _said(work: Callable[[], str]) -> int:
 
 
 def _schema(args: argparse.Namespace) -> int:
-    from inner_rim.core.job import schema
+    from inner_rim.core.record.job import schema
 
     _print_json(schema())
     return EXIT_WELL

@@ -3,7 +3,7 @@ from PyQt6.QtWidgets import QMessageBox
 
 from inner_rim.desktop import window
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.theme import load_font
+from inner_rim.desktop.widgets.theme import load_font
 
 
 @pytest.fixture

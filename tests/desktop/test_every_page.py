@@ -3,9 +3,9 @@
 import pytest
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 
-from inner_rim.core.plan import STAGES
-from inner_rim.desktop.bench_page import VIEWS
-from inner_rim.desktop.theme import Theme
+from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.desktop.bench.page import VIEWS
+from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.desktop.window import PLACES, UNIT_SETS
 
 

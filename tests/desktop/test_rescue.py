@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from inner_rim.core.log import Note
+from inner_rim.core.record.log import Note
 from inner_rim.store import door
 from inner_rim.store.backup import back_up
 from inner_rim.store.snapshot import snapshot

@@ -4,10 +4,10 @@ import sys
 import pytest
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
-from inner_rim.core.reading import job_from_bytes
+from inner_rim.core.record.reading import job_from_bytes
 from inner_rim.desktop import crash
 from inner_rim.store.errors import StoreFull
-from inner_rim.work.planning import plan_of_job
+from inner_rim.work.tasks.planning import plan_of_job
 
 
 def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(session, tmp_path, monkeypatch):

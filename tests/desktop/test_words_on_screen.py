@@ -4,13 +4,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.plan import plan_job
-from inner_rim.core.reading import job_from_plain
-from inner_rim.core.units import UnitChoice
-from inner_rim.desktop.pick_rows import rows
-from inner_rim.desktop.scale import side_by_side
-from inner_rim.desktop.theme import Theme, theme_choice
-from inner_rim.work.card import text_card
+from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.desktop.drawings.scale import side_by_side
+from inner_rim.desktop.widgets.theme import Theme, theme_choice
+from inner_rim.work.text.card import text_card
+from inner_rim.work.text.pick_rows import rows
 from tests.samples import ordinary
 
 METRIC, IMPERIAL = UnitChoice(), UnitChoice("psi", "in", "floz")
@@ -118,7 +118,7 @@ def test_the_text_card_says_what_matters(changes, says):
 
 
 def test_a_theme_file_must_have_every_purpose_and_no_other(tmp_path):
-    from inner_rim.desktop.theme import Tokens
+    from inner_rim.desktop.widgets.theme import Tokens
 
     good = dict(Theme("light").tokens._values)
     assert Tokens(good).ink == good["ink"]

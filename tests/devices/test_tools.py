@@ -1,4 +1,4 @@
-"""The reader and its stand-in on a real pseudo-terminal; the same story from both ends."""
+"""The reader and its simulator on a real pseudo-terminal; the same story from both ends."""
 
 import os
 import queue
@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from inner_rim.devices.protocol import Garbage, read_line
 from inner_rim.devices.reader import LineReader, PortLost, open_serial
-from inner_rim.devices.stand_in import StandIn, Word, garbled, spoken
-from inner_rim.work.tools import Averager, Tool
+from inner_rim.devices.simulator import Simulator, Word, garbled, spoken
+from inner_rim.work.tasks.tools import Averager, Tool
 
 
 class Pty:
@@ -39,7 +39,7 @@ class Pty:
         self.near = self.far = -1
 
 
-@pytest.fixture(params=[StandIn, Pty])
+@pytest.fixture(params=[Simulator, Pty])
 def listen(request):
     """Return what connects a reader to words said at the other end and gives (readings, faults)."""
     open_ends = []
@@ -166,7 +166,7 @@ def test_a_tool_speaks_through_its_deliverer_and_lets_go():
     tool = Tool("caliper", deliver)
     heard = []
     tool.heard = lambda said, at: heard.append(said.value)
-    assert tool.stand_in(spoken([24.02], 0.001)) and tool.live
+    assert tool.simulate(spoken([24.02], 0.001)) and tool.live
     assert ready.wait(5.0)
     calls[0]()
     assert heard == [24.02]

@@ -8,7 +8,7 @@ import pytest
 from inner_rim.store import backup, errors
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
-from inner_rim.work.storage.rescue import restore_file
+from inner_rim.work.tasks.rescue import restore_file
 from tests.samples import stored
 
 NOW = datetime(2026, 11, 24, 10, tzinfo=UTC)

@@ -3,8 +3,8 @@ from datetime import UTC, datetime
 import pytest
 from sqlalchemy import text
 
-from inner_rim.core.log import Attempt, Note, SignOff, StepEntry
-from inner_rim.core.operations import SetField
+from inner_rim.core.record.log import Attempt, Note, SignOff, StepEntry
+from inner_rim.core.record.operations import SetField
 from inner_rim.store import search
 from inner_rim.store.backup import back_up, check
 from inner_rim.store.database import sqlite_url

@@ -6,9 +6,9 @@ import sqlite3
 import pytest
 from sqlalchemy import text
 
-from inner_rim.core.log import Note
-from inner_rim.core.operations import Typed
-from inner_rim.core.units import UnitChoice
+from inner_rim.core.record.log import Note
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.store import errors, migrations
 from inner_rim.store.backup import back_up, backups
 from inner_rim.store.database import Database, sqlite_url

@@ -9,11 +9,11 @@ import pytest
 from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.log import Attempt, Note, Reading, SignOff, StepEntry, Unreadable
-from inner_rim.core.operations import AddWheel, RemoveWheel, SetDraft, SetField, Typed
-from inner_rim.core.parts import item_from
-from inner_rim.core.picking import Booking, Use
-from inner_rim.core.units import UnitChoice
+from inner_rim.core.plan.picking import Booking, Use
+from inner_rim.core.record.log import Attempt, Note, Reading, SignOff, StepEntry, Unreadable
+from inner_rim.core.record.operations import AddWheel, RemoveWheel, SetDraft, SetField, Typed
+from inner_rim.core.record.parts import item_from
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.store import errors
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import NewEntry, Repository

@@ -3,10 +3,10 @@
 import pytest
 from sqlalchemy import text
 
-from inner_rim.core.log import Note
-from inner_rim.core.operations import SetField
-from inner_rim.core.parts import item_from
-from inner_rim.core.picking import Booking, Use
+from inner_rim.core.plan.picking import Booking, Use
+from inner_rim.core.record.log import Note
+from inner_rim.core.record.operations import SetField
+from inner_rim.core.record.parts import item_from
 from inner_rim.store import errors
 from inner_rim.store.repository import NewEntry, Repository
 from inner_rim.store.shelf import prepared

@@ -7,7 +7,7 @@ from pathlib import Path
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from inner_rim.core.log import Note
+from inner_rim.core.record.log import Note
 from tests.desk import Desk
 
 ACTS = {

@@ -3,9 +3,9 @@
 import msgspec
 import pytest
 
-from inner_rim.core.log import Note
-from inner_rim.core.operations import Typed
-from inner_rim.core.units import UnitChoice
+from inner_rim.core.record.log import Note
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreFull
 from inner_rim.store.repository import Repository

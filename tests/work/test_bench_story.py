@@ -10,7 +10,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
-from inner_rim.core.log import Attempt, Inspection
+from inner_rim.core.record.log import Attempt, Inspection
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import Bench

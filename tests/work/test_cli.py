@@ -5,7 +5,7 @@ import sys
 import pytest
 
 from inner_rim.cli import main, parser
-from inner_rim.work.planning import plan_document
+from inner_rim.work.tasks.planning import plan_document
 from tests.samples import ordinary
 
 
@@ -158,8 +158,8 @@ def test_ones_own_data_go_out_and_come_back_the_same(tmp_path):
 
 
 def _log_into(file):
-    from inner_rim.core.log import Correction, Note
-    from inner_rim.core.parts import item_from
+    from inner_rim.core.record.log import Correction, Note
+    from inner_rim.core.record.parts import item_from
     from inner_rim.store.database import sqlite_url
     from inner_rim.store.repository import NewEntry, Repository
 

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.cli import main
-from inner_rim.core.errors import InputError
+from inner_rim.core.record.errors import InputError
 from inner_rim.documents.readings_table import read_columns
-from inner_rim.work.measuring import HOLD_NAMES
+from inner_rim.work.tasks.measuring import HOLD_NAMES
 
 SAMPLES = Path(__file__).parents[1] / "data" / "traces"
 HOLD = "time_h,pressure_kpa,temperature_c\n0,200,20\n12,195,18\n"

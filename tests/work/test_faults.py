@@ -2,8 +2,8 @@
 
 import pytest
 
-from inner_rim.core.log import Attempt, Note, Reading
-from inner_rim.core.parts import item_from
+from inner_rim.core.record.log import Attempt, Note, Reading
+from inner_rim.core.record.parts import item_from
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreDamaged, StoreFull, StoreLocked
 from inner_rim.store.repository import Repository

@@ -14,9 +14,8 @@ from typing import TYPE_CHECKING
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
+    from inner_rim.desktop.window import MainWindow
     from inner_rim.work.storage.source import Source
-
-    from .window import MainWindow
 
 EXIT_NO_DISPLAY = 2
 
@@ -56,8 +55,8 @@ def _has_display() -> bool:
 def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
     from PyQt6.QtWidgets import QApplication
 
-    from . import crash
-    from .theme import load_font
+    from inner_rim.desktop import crash
+    from inner_rim.desktop.widgets.theme import load_font
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -84,12 +83,11 @@ class Session:
     def __init__(self, folder: Path, *, demo: bool = False) -> None:
         from PyQt6.QtWidgets import QApplication
 
+        from inner_rim.desktop.shell import Shell
+        from inner_rim.desktop.widgets.theme import Theme, theme_choice
         from inner_rim.work.editing.settings import read_bench_settings
         from inner_rim.work.storage.paths import database_file, settings_file
         from inner_rim.work.storage.source import kept_theme
-
-        from .shell import Shell
-        from .theme import Theme, theme_choice
 
         app = QApplication.instance()
         assert isinstance(app, QApplication)
@@ -131,12 +129,11 @@ class Session:
 
     def fill(self) -> None:
         """Build the bench, the worker and the window's content."""
+        from inner_rim.desktop import crash
+        from inner_rim.desktop.run_in_ui import UiRunner
+        from inner_rim.desktop.window import MainWindow
         from inner_rim.work.bench import Bench
         from inner_rim.work.storage.worker import StoreWorker
-
-        from . import crash
-        from .delivery import UiRunner
-        from .window import MainWindow
 
         source = self._source()
         self.run_in_ui = UiRunner()
@@ -227,13 +224,12 @@ class Smoke:
         self._app.quit()
 
     def _paint_pages(self) -> None:
-        from inner_rim.core.parts import KIND_WORDS
-        from inner_rim.core.plan import STAGES
-
-        from .bench_page import VIEWS
-        from .picks import COUNT
-        from .shelf_page import ShelfPage
-        from .window import PLACES
+        from inner_rim.core.plan.wheel_plan import STAGES
+        from inner_rim.core.record.parts import KIND_WORDS
+        from inner_rim.desktop.bench.page import VIEWS
+        from inner_rim.desktop.bench.picks import COUNT
+        from inner_rim.desktop.pages.shelf import ShelfPage
+        from inner_rim.desktop.window import PLACES
 
         window = self._session.window
         assert window is not None

@@ -8,12 +8,11 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.storage import rescue
-
-from .plain import PlainLabel
-from .theme import TARGET_PX, Theme
+from inner_rim.work.tasks import rescue
 
 MOST_NAMED = 3
 
@@ -139,7 +138,7 @@ class StorageBanner(QFrame):
 
     def _keep_work(self) -> bool:
         """Write what is on screen into a file beside the data, so that nothing of it can be lost."""
-        from inner_rim.core.errors import InputError
+        from inner_rim.core.record.errors import InputError
         from inner_rim.work.storage.files import write_whole
 
         assert self.data_file is not None

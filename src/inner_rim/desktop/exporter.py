@@ -7,10 +7,10 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from inner_rim.core.errors import InputError
+from inner_rim.core.record.errors import InputError
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.papers import WAYS
+from inner_rim.work.text.papers import WAYS
 
 
 class Exporter:
@@ -29,7 +29,7 @@ class Exporter:
 
     def job(self) -> None:
         """Write the selected wheel's job document."""
-        from inner_rim.work.storage.exchange import pretty
+        from inner_rim.work.tasks.exchange import pretty
 
         state = self._bench.current
         if state is not None:
@@ -39,7 +39,7 @@ class Exporter:
 
     def everything(self) -> bool:
         """Write everything that is on screen as one file that `import` reads; return whether it was written."""
-        from inner_rim.work.storage.rescue import work_of
+        from inner_rim.work.tasks.rescue import work_of
 
         return self._write(tr("Export the work"), "inner-rim-work.json", lambda: work_of(self._bench))
 
@@ -61,7 +61,7 @@ class Exporter:
 
     def ask_paper(self, way: str) -> None:
         """Ask where a paper of the selected wheel goes, and write it."""
-        from inner_rim.work.export import file_name
+        from inner_rim.work.tasks.export import file_name
 
         state = self._bench.current
         if state is not None and state.plan is not None:
@@ -72,7 +72,7 @@ class Exporter:
 
     def write_paper(self, way: str, path: Path) -> None:
         """Write a paper of the selected wheel to a file."""
-        from inner_rim.work.export import write_wheel
+        from inner_rim.work.tasks.export import write_wheel
 
         state = self._bench.current
         if state is None:

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from .theme import Theme
+from inner_rim.desktop.widgets.theme import Theme
 
 
 class Shell(QWidget):

@@ -20,21 +20,20 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.core.units import UnitChoice
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.desktop.banner import StorageBanner
+from inner_rim.desktop.bench.page import BenchPage
+from inner_rim.desktop.commands.key_map import KeyMap
+from inner_rim.desktop.commands.key_tables import CONTROL_KEYS, PLAIN_KEYS
+from inner_rim.desktop.exporter import Exporter
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import SCALES, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 
-from .banner import StorageBanner
-from .bench_page import BenchPage
-from .exporter import Exporter
-from .key_map import KeyMap
-from .key_tables import CONTROL_KEYS, PLAIN_KEYS
-from .plain import PlainLabel
-from .theme import SCALES, TARGET_PX, Theme
-
 if TYPE_CHECKING:
-    from .caliper import Caliper
-    from .gauge import Gauge
+    from inner_rim.desktop.measuring.caliper import Caliper
+    from inner_rim.desktop.measuring.gauge import Gauge
 
 #: The same key again within this time is a bounce, not an answer.
 BOUNCE_MS = 250
@@ -67,7 +66,7 @@ class MainWindow(QWidget):
         self._gauge: Gauge | None = None
 
         trace = self.page.trace
-        trace.stand_in_wanted.connect(lambda fault: self.gauge.begin_stand_in(fault))
+        trace.simulator_wanted.connect(lambda fault: self.gauge.begin_simulator(fault))
         trace.connect_wanted.connect(lambda: self.gauge.connect_port())
         trace.off_wanted.connect(lambda: self.gauge.off())
         self._data_words = data_words
@@ -172,22 +171,22 @@ class MainWindow(QWidget):
 
     def _make_page(self, place: str) -> QWidget:
         if place == "day":
-            from .day_page import DayPage
+            from inner_rim.desktop.pages.day import DayPage
 
             day = DayPage(self._bench, self._theme)
             day.wheel_wanted.connect(self._to_wheel)
             return day
         if place == "shelf":
-            from .shelf_page import ShelfPage
+            from inner_rim.desktop.pages.shelf import ShelfPage
 
             return ShelfPage(self._bench, self._theme)
         if place == "logbook":
-            from .logbook_page import LogbookPage
+            from inner_rim.desktop.pages.logbook import LogbookPage
 
             book = LogbookPage(self._bench, self._theme)
             book.wheel_wanted.connect(self._take_out)
             return book
-        from .practice_page import PracticePage
+        from inner_rim.desktop.pages.practice import PracticePage
 
         return PracticePage(self._bench, self._theme, self.caliper, self.gauge)
 
@@ -195,30 +194,32 @@ class MainWindow(QWidget):
     def caliper(self) -> Caliper:
         """The caliper, made when it is first wanted."""
         if self._caliper is None:
-            from inner_rim.work.tools import Tool
+            from inner_rim.desktop.measuring.caliper import Caliper
+            from inner_rim.work.tasks.tools import Tool
 
-            from .caliper import Caliper
-
-            self._caliper = Caliper(Tool("caliper", self._run_in_ui), self._bench, self.page.inputs, self)
+            self._caliper = Caliper(
+                Tool("caliper", self._run_in_ui), self._bench, self.page.inputs.focused_row, self
+            )
         return self._caliper
 
     @property
     def gauge(self) -> Gauge:
         """The gauge, made when it is first wanted."""
         if self._gauge is None:
-            from inner_rim.work.tools import Tool
-
-            from .gauge import Gauge
+            from inner_rim.desktop.measuring.gauge import Gauge
+            from inner_rim.work.tasks.tools import Tool
 
             tool = Tool("gauge", self._run_in_ui)
-            self._gauge = Gauge(tool, self._bench, self.page, self)
-            tool.told = self._gauge.told
+            self._gauge = Gauge(tool, self._bench, self)
+            self._gauge.pressure.connect(self.page.live_pressure)
+            self._gauge.running.connect(self.page.trace.run)
+            tool.on_progress = self._gauge.on_progress
         return self._gauge
 
     def let_go(self) -> None:
         """Let go of every tool."""
         if self._gauge is not None:
-            self._gauge.tool.told = lambda: None
+            self._gauge.tool.on_progress = lambda: None
             self._gauge.tool.off()
         if self._caliper is not None:
             self._caliper.tool.off()

@@ -1,1 +1,1 @@
-"""Measuring tools on a serial line: what they say, who listens, and stand-ins that say it without a tool."""
+"""Measuring tools on a serial line: what they say, who listens, and simulators that play it without one."""

@@ -13,7 +13,7 @@ from typing import Literal
 
 import msgspec
 
-from inner_rim.core.units import UNITS
+from inner_rim.core.record.units import UNITS
 
 ToolKind = Literal["caliper", "gauge"]
 

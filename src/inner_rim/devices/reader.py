@@ -10,7 +10,7 @@ import time
 from collections.abc import Callable
 from typing import Literal, Protocol
 
-from .protocol import LONGEST_LINE, Garbage, Said, ToolKind, read_line
+from inner_rim.devices.protocol import LONGEST_LINE, Garbage, Said, ToolKind, read_line
 
 Fault = Literal["unplugged", "garbage", "silent", "none"]
 

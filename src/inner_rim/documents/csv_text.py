@@ -2,7 +2,7 @@
 
 import re
 
-from inner_rim.core.errors import InputError
+from inner_rim.core.record.errors import InputError
 from inner_rim.words import tr
 
 DELIMITERS = ",;\t"

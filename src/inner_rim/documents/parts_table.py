@@ -8,13 +8,12 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core import numbers
-from inner_rim.core.errors import InputError
-from inner_rim.core.parts import KINDS, Item, item_from
-from inner_rim.core.reading import plain_type, type_at
+from inner_rim.core.record import numbers
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.parts import KINDS, Item, item_from
+from inner_rim.core.record.reading import plain_type, type_at
+from inner_rim.documents.csv_text import bare_cell, csv_text, safe_cell
 from inner_rim.words import tr
-
-from .csv_text import bare_cell, csv_text, safe_cell
 
 FIRST = ("kind", "name", "stock", "low_at", "retired")
 MOST_FAULTS = 20

@@ -4,10 +4,9 @@ import csv
 import io
 import math
 
-from inner_rim.core.errors import InputError
+from inner_rim.core.record.errors import InputError
+from inner_rim.documents.csv_text import csv_text
 from inner_rim.words import tr
-
-from .csv_text import csv_text
 
 MOST_BYTES = 50_000_000
 #: Tables of at least so many characters are read by NumPy first.

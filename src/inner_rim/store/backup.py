@@ -14,9 +14,15 @@ from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import NamedTuple
 
+from inner_rim.store.errors import (
+    SENTENCES,
+    StoreDamaged,
+    StoreForeign,
+    StoreReadOnly,
+    StoreUnreachable,
+    translated,
+)
 from inner_rim.words import tr
-
-from .errors import SENTENCES, StoreDamaged, StoreForeign, StoreReadOnly, StoreUnreachable, translated
 
 FOLDER = "backup"
 DAYS_KEPT, WEEKS_KEPT = 7, 4

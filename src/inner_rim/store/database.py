@@ -12,10 +12,9 @@ from sqlalchemy import Connection, create_engine, event, update
 from sqlalchemy.engine import URL, make_url
 from sqlalchemy.exc import ArgumentError, DBAPIError, NoSuchModuleError
 
+from inner_rim.store.errors import SENTENCES, StoreMisnamed, StoreReadOnly, failed, translated
+from inner_rim.store.tables import STATE
 from inner_rim.words import tr
-
-from .errors import SENTENCES, StoreMisnamed, StoreReadOnly, failed, translated
-from .tables import STATE
 
 BUSY_SECONDS = 3.0
 CONNECT_SECONDS = 5

@@ -13,14 +13,13 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 
 import msgspec
 
-from inner_rim.core.job import Job, Part
-from inner_rim.core.log import AnyEntry, Logged, Unreadable
-from inner_rim.core.operations import Typed
-from inner_rim.core.parts import Item, checked_item
-from inner_rim.core.texts import is_clean
+from inner_rim.core.record.job import Job, Part
+from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.parts import Item, checked_item
+from inner_rim.core.record.texts import is_clean
+from inner_rim.store.errors import StoreRefused
 from inner_rim.words import tr
-
-from .errors import StoreRefused
 
 _ENTRY_READER = msgspec.json.Decoder(AnyEntry)
 _DRAFTS_READER = msgspec.json.Decoder(dict[str, Typed])
@@ -144,7 +143,7 @@ def encoded_unread(entry: Unreadable) -> str:
 
 def read_logged(number: int, uid: str, wheel_id: str, at: str, body: str) -> Logged:
     """Return a stored entry; one that cannot be read is an `Unreadable`, and nothing else suffers."""
-    from inner_rim.core.moments import moment
+    from inner_rim.core.record.moments import moment
 
     entry: AnyEntry | Unreadable
     try:
@@ -157,7 +156,7 @@ def read_logged(number: int, uid: str, wheel_id: str, at: str, body: str) -> Log
 
 
 def _is_moment(at: str) -> bool:
-    from inner_rim.core.moments import moment
+    from inner_rim.core.record.moments import moment
 
     try:
         moment(at)

@@ -8,13 +8,21 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.log import Attempt, SignOff
-
-from . import search
-from .database import Database, faults
-from .door import UnreadableRow, read_document, read_logged
-from .rows import PART_COLUMNS, Hit, StoredJob, Visit, item_of, kept_drafts, stored_job, unread_drafts
-from .tables import JOBS, LOG, OLD_CODES
+from inner_rim.core.record.log import Attempt, SignOff
+from inner_rim.store import search
+from inner_rim.store.database import Database, faults
+from inner_rim.store.door import UnreadableRow, read_document, read_logged
+from inner_rim.store.rows import (
+    PART_COLUMNS,
+    Hit,
+    StoredJob,
+    Visit,
+    item_of,
+    kept_drafts,
+    stored_job,
+    unread_drafts,
+)
+from inner_rim.store.tables import JOBS, LOG, OLD_CODES
 
 MOST_HITS = 200
 MOST_ATTEMPTS = 3000

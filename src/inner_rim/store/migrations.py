@@ -18,7 +18,7 @@ from inner_rim.words import tr
 if TYPE_CHECKING:
     from sqlalchemy import Connection
 
-    from .database import Database
+    from inner_rim.store.database import Database
 
 #: Marks a SQLite file as one of ours (PRAGMA application_id): "InRm".
 APPLICATION_ID = 0x496E526D
@@ -127,7 +127,7 @@ def _identities(schema: _Schema) -> None:
     """Jobs, wheels, parts and entries get identities; stock becomes the sum of its movements;
     drafts get the units they were typed in; settings stand one by one.
     """
-    from inner_rim.core.ids import id_from
+    from inner_rim.core.record.ids import id_from
 
     settings = {name: _json(value) for name, value in schema.rows("SELECT name, value FROM settings")}
     units = settings.get("units")
@@ -184,7 +184,7 @@ def _with_ids(
     number: int, uid: str, document: str, drafts: str, units: Any, places: dict[tuple[int, int], str]
 ) -> tuple[str, str]:
     """Return document and drafts with identities; what cannot be read stays byte for byte."""
-    from inner_rim.core.ids import id_from
+    from inner_rim.core.record.ids import id_from
 
     plain = _json(document)
     wheels = plain.get("wheels") if isinstance(plain, dict) else None
@@ -210,7 +210,7 @@ _WheelOf = Callable[[int | None, int | None], str | None]
 
 
 def _log_anew(schema: _Schema, log: list[tuple[Any, ...]], jobs: dict[int, str], wheel_of: _WheelOf) -> None:
-    from inner_rim.core.ids import id_from
+    from inner_rim.core.record.ids import id_from
 
     schema.run(
         "DROP TABLE log",
@@ -250,7 +250,7 @@ def _stock_anew(
     wheel_of: _WheelOf,
 ) -> None:
     """Every level becomes the sum of its movements; what the movements do not explain is carried over as one."""
-    from inner_rim.core.ids import id_from
+    from inner_rim.core.record.ids import id_from
 
     schema.run(
         "DROP TABLE movements",
@@ -362,9 +362,9 @@ def migrate(database: Database, before_changing: Callable[[], object] = lambda: 
         StoreNewer: it has steps that this program does not know.
         StoreForeign: it is another program's database.
     """
-    from .database import faults
-    from .errors import SENTENCES, StoreForeign, StoreNewer
-    from .search import discard, rebuild
+    from inner_rim.store.database import faults
+    from inner_rim.store.errors import SENTENCES, StoreForeign, StoreNewer
+    from inner_rim.store.search import discard, rebuild
 
     with faults():
         applied, tables = _applied(database)

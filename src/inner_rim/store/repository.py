@@ -9,15 +9,13 @@ from typing import Any, TypeVar
 import msgspec
 from sqlalchemy import Connection, func, select, text, update
 
-from inner_rim.core.log import AnyEntry, Correction, Logged, Unreadable
-from inner_rim.core.operations import Conflict, Operation, Typed, apply
-from inner_rim.core.parts import Item
-from inner_rim.core.picking import Booking
-from inner_rim.words import tr
-
-from . import rows, search
-from .database import BUSY_SECONDS, Database
-from .door import (
+from inner_rim.core.plan.picking import Booking
+from inner_rim.core.record.log import AnyEntry, Correction, Logged, Unreadable
+from inner_rim.core.record.operations import Conflict, Operation, Typed, apply
+from inner_rim.core.record.parts import Item
+from inner_rim.store import rows, search
+from inner_rim.store.database import BUSY_SECONDS, Database
+from inner_rim.store.door import (
     encoded_document,
     encoded_drafts,
     encoded_entry,
@@ -27,11 +25,12 @@ from .door import (
     read_document,
     read_drafts,
 )
-from .errors import JobKnown, StoreRefused
-from .logbook import LogbookStore
-from .migrations import migrate
-from .shelf import Cancelled, ShelfStore, prepared, put_items
-from .tables import JOBS, LOG, SETTINGS, STATE
+from inner_rim.store.errors import JobKnown, StoreRefused
+from inner_rim.store.logbook import LogbookStore
+from inner_rim.store.migrations import migrate
+from inner_rim.store.shelf import Cancelled, ShelfStore, prepared, put_items
+from inner_rim.store.tables import JOBS, LOG, SETTINGS, STATE
+from inner_rim.words import tr
 
 NO_BOOKING = Booking()
 T = TypeVar("T")

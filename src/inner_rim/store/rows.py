@@ -5,11 +5,10 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core.log import Logged
-from inner_rim.core.operations import Typed
-from inner_rim.core.parts import Item, checked_item
-
-from .door import UnreadableRow, lost_drafts, read_document, read_drafts, read_logged
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.parts import Item, checked_item
+from inner_rim.store.door import UnreadableRow, lost_drafts, read_document, read_drafts, read_logged
 
 BENCH_JOBS = "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
 BENCH_LOG = (

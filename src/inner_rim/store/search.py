@@ -15,9 +15,9 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
-from .database import Database
-from .errors import sqlite_code
-from .tables import JOBS, LOG
+from inner_rim.store.database import Database
+from inner_rim.store.errors import sqlite_code
+from inner_rim.store.tables import JOBS, LOG
 
 _NAME = "log_search"
 _BATCH = 2000

@@ -8,17 +8,16 @@ from typing import Any
 import msgspec
 from sqlalchemy import Connection, select, text, update
 
-from inner_rim.core.ids import new_id
-from inner_rim.core.operations import Conflict, SetField
-from inner_rim.core.parts import Item, edited_item
-from inner_rim.core.picking import Booking
+from inner_rim.core.plan.picking import Booking
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.operations import Conflict, SetField
+from inner_rim.core.record.parts import Item, edited_item
+from inner_rim.store.database import Database
+from inner_rim.store.door import encoded_item
+from inner_rim.store.errors import DuplicatePart, StoreRefused
+from inner_rim.store.rows import PART_COLUMNS, item_of
+from inner_rim.store.tables import MOVEMENTS, PARTS
 from inner_rim.words import tr
-
-from .database import Database
-from .door import encoded_item
-from .errors import DuplicatePart, StoreRefused
-from .rows import PART_COLUMNS, item_of
-from .tables import MOVEMENTS, PARTS
 
 ROWS_BETWEEN_REPORTS = 100
 #: A part and its figures as they are stored.

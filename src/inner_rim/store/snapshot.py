@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from .rows import BenchState
+    from inner_rim.store.rows import BenchState
 
 
 def snapshot(file: Path) -> BenchState | None:
@@ -21,8 +21,8 @@ def snapshot(file: Path) -> BenchState | None:
         return None
     import msgspec
 
-    from . import rows
-    from .migrations import step_names
+    from inner_rim.store import rows
+    from inner_rim.store.migrations import step_names
 
     try:
         connection = _connect(file)

@@ -9,23 +9,23 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from inner_rim.core.advisor import remedy_counts
-from inner_rim.core.job import Practice, Shelf
-from inner_rim.core.log import Logged
-from inner_rim.core.parts import Item, sealants_of, shelf_of
-from inner_rim.core.units import UnitChoice
+from inner_rim.core.plan.advisor import remedy_counts
+from inner_rim.core.record.job import Practice, Shelf
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.parts import Item, sealants_of, shelf_of
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
-
-from .editing.editor import Editor
-from .editing.recorder import Recorder
-from .editing.settings import Settings
-from .editing.state import JobState, Shop, WheelKey, WheelState, wheel_state
-from .editing.sync import Sync
-from .gauge import NEAR_SHARE, GaugeSession
-from .shelf import ShelfBook
-from .storage.worker import StoreWorker
-from .tasks.visits import Visits
+from inner_rim.work.editing.editor import Editor
+from inner_rim.work.editing.recorder import Recorder
+from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.shelf import ShelfBook
+from inner_rim.work.editing.state import JobState, Shop, WheelKey, WheelState, wheel_state
+from inner_rim.work.editing.sync import Sync
+from inner_rim.work.storage.worker import StoreWorker
+from inner_rim.work.tasks.gauge import NEAR_SHARE, GaugeSession
+from inner_rim.work.tasks.visits import Visits
+from inner_rim.work.text.next_action import Around
 
 
 class Bench:
@@ -239,7 +239,7 @@ class Bench:
 
     def unsaved(self) -> list[dict[str, Any]]:
         """Return every job on the bench with its log, as `import` reads it, for export when storing does not work."""
-        from .storage.exchange import job_file
+        from inner_rim.work.tasks.exchange import job_file
 
         return [
             job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log) for job in self.jobs
@@ -253,3 +253,9 @@ class Bench:
     def now(self) -> str:
         """Return the time now as it is stored."""
         return self._clock().isoformat(timespec="seconds")
+
+
+def around(bench: Bench, state: WheelState | None) -> Around:
+    """Return what the words of the next action depend on besides the wheel itself."""
+    changed = bench.recorder.changes.get(state.key, ()) if state is not None else ()
+    return Around(bench.units, bench.time, changed)

@@ -8,8 +8,8 @@ from pathlib import Path
 
 import pytest
 
-from inner_rim.core.plan import plan_job
-from inner_rim.core.reading import job_from_plain
+from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.record.reading import job_from_plain
 from tests.samples import ordinary
 
 FOLDER = Path(__file__).parents[2] / "data" / "procedures"

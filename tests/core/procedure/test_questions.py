@@ -1,9 +1,9 @@
 import pytest
 
-from inner_rim.core.log import Finding, Override, StepEntry
-from inner_rim.core.plan import plan_job
-from inner_rim.core.progress import derive
-from inner_rim.core.reading import job_from_plain
+from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.progress.progress import derive
+from inner_rim.core.record.log import Finding, Override, StepEntry
+from inner_rim.core.record.reading import job_from_plain
 from tests.samples import logged, ordinary
 
 

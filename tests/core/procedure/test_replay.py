@@ -1,10 +1,10 @@
 """The log replays through the actions: what state the wheel is in, whatever is done, skipped or taken back."""
 
-from inner_rim.core.log import Attempt, Dose, Finding, Leak, StepEntry
-from inner_rim.core.plan import plan_job
+from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.procedure.replay import as_logged
-from inner_rim.core.progress import derive
-from inner_rim.core.reading import job_from_plain
+from inner_rim.core.progress.progress import derive
+from inner_rim.core.record.log import Attempt, Dose, Finding, Leak, StepEntry
+from inner_rim.core.record.reading import job_from_plain
 from tests.samples import logged, ordinary
 
 UP = Attempt(peak_kpa=300, outcome="both_up", limit_kpa=340)

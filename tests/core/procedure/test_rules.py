@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from inner_rim.core.plan import plan_job
+from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.procedure.actions import KINDS
 from inner_rim.core.procedure.check import BrokenRecipe, check
 from inner_rim.core.procedure.setup import WORK_WORDS, start_of
-from inner_rim.core.reading import job_from_plain
+from inner_rim.core.record.reading import job_from_plain
 from tests.samples import ordinary
 
 TIRE_STAYS = {"refresh", "repair", "back_to_tube"}

@@ -2,11 +2,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.operations import JOB, Typed, apply, draft_key
-from inner_rim.core.units import METRIC, UnitChoice, entry_text, parse, show
+from inner_rim.core.record.operations import JOB, Typed, apply, draft_key
+from inner_rim.core.record.units import METRIC, UnitChoice, entry_text, parse, show
 from inner_rim.work.editing.draft import JobDraft, alike, empty_document, get, read, typed
+from inner_rim.work.editing.fields import field, text_of, value_of
 from inner_rim.work.editing.state import in_wheel
-from inner_rim.work.fields import field, text_of, value_of
 from tests.samples import stored
 
 WIDTH, SIZE, LOW, HIGH = (

@@ -7,7 +7,7 @@ from collections import deque
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from inner_rim.core.operations import (
+from inner_rim.core.record.operations import (
     AddWheel,
     RemoveWheel,
     SetDraft,
@@ -190,7 +190,7 @@ def id_of(operation):
 def test_lists_booleans_and_numbers_come_through_the_encoding_unchanged(edits):
     import msgspec
 
-    from inner_rim.core.operations import Operation
+    from inner_rim.core.record.operations import Operation
 
     operations = [SetField("w1", path, value, None) for path, value in edits]
     again = msgspec.json.decode(msgspec.json.encode(operations), type=list[Operation])

@@ -2,11 +2,11 @@ from datetime import UTC, datetime
 
 import pytest
 
-from inner_rim.core.log import Attempt
-from inner_rim.core.reading import job_from_plain
+from inner_rim.core.record.log import Attempt
+from inner_rim.core.record.reading import job_from_plain
 from inner_rim.work.bench import Bench
-from inner_rim.work.card import text_card
 from inner_rim.work.storage.demo import demo_bench, demo_jobs, demo_opener
+from inner_rim.work.text.card import text_card
 
 NOW = datetime(2026, 11, 24, 10, tzinfo=UTC)
 

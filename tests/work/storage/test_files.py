@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.errors import InputError
+from inner_rim.core.record.errors import InputError
 from inner_rim.documents.csv_text import RISKY, bare_cell, csv_text, safe_cell
 from inner_rim.work.storage.files import read_whole, write_whole
 

@@ -7,7 +7,7 @@ from typing import Literal
 
 import msgspec
 
-from ..why import Saying
+from inner_rim.core.record.why import Message
 
 Asks = Literal["", "dose", "dip", "weight"]
 
@@ -42,14 +42,14 @@ class Action(msgspec.Struct, frozen=True):
 
     stage: str
     code: str
-    text: Saying
+    text: Message
     minutes: float = 1.0
     wait_minutes: float = 0.0
     needs: tuple[str, ...] = ()
     gives: tuple[str, ...] = ()
     tools: tuple[str, ...] = ()
     question: str = ""
-    cautions: tuple[Saying, ...] = ()
+    cautions: tuple[Message, ...] = ()
     asks: Asks = ""
     pressure_kpa: float = 0.0
     climb: bool = False
@@ -243,7 +243,7 @@ KINDS: dict[str, Kind] = {
 }
 
 
-def action(stage: str, code: str, text: Saying, **more: object) -> Action:
+def action(stage: str, code: str, text: Message, **more: object) -> Action:
     """Return an action of a code, with what its kind says and what this wheel says otherwise."""
     return Action(stage, code, text, **{**_FIELDS[code], **more})  # type: ignore[arg-type]
 

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterable
 
-from .actions import Action
-from .state import WheelState
+from inner_rim.core.procedure.actions import Action
+from inner_rim.core.procedure.state import WheelState
 
 
 class BrokenRecipe(Exception):

@@ -8,9 +8,9 @@ from collections.abc import Iterable, Mapping
 
 import msgspec
 
-from ..checks import Stop
-from ..why import Saying
-from .actions import Action
+from inner_rim.core.procedure.actions import Action
+from inner_rim.core.procedure.stops import Stop
+from inner_rim.core.record.why import Message
 
 
 class Question(msgspec.Struct, frozen=True):
@@ -120,10 +120,10 @@ _ALL = (
 QUESTIONS: dict[str, Question] = {question.code: question for question in _ALL}
 
 
-_WORDS = {question.code: Saying(question.words) for question in _ALL}
+_WORDS = {question.code: Message(question.words) for question in _ALL}
 
 
-def words_of(code: str) -> Saying:
+def words_of(code: str) -> Message:
     """Return a question as the sentence of its action."""
     return _WORDS[code]
 
@@ -131,7 +131,7 @@ def words_of(code: str) -> Saying:
 def finding_stops(actions: Iterable[Action], answered: Mapping[str, bool]) -> tuple[Stop, ...]:
     """Return a stop for every question of a procedure that was answered no."""
     return tuple(
-        Stop(item.question, Saying(QUESTIONS[item.question].stop))
+        Stop(item.question, Message(QUESTIONS[item.question].stop))
         for item in actions
         if item.question and answered.get(item.question) is False
     )

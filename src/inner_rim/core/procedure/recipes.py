@@ -6,11 +6,11 @@ Each recipe is a short list; what is not needed for this wheel is left out of it
 from collections.abc import Iterable, Iterator
 from itertools import chain
 
-from .actions import Action
-from .check import check
-from .setup import Setup, start_of
-from .state import WheelState
-from .words import Words
+from inner_rim.core.procedure.actions import Action
+from inner_rim.core.procedure.check import check
+from inner_rim.core.procedure.setup import Setup, start_of
+from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.procedure.words import Words
 
 Actions = Iterable[Action]
 

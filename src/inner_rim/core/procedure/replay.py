@@ -4,11 +4,11 @@ from collections.abc import Iterable, Sequence
 
 import msgspec
 
-from ..job import Practice, Wheel, Work
-from ..log import Attempt, Dose, Finding, Logged, StepEntry
-from .actions import Action
-from .setup import Setup, start_of
-from .state import WheelState
+from inner_rim.core.procedure.actions import Action
+from inner_rim.core.procedure.setup import Setup, start_of
+from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.record.job import Practice, Wheel, Work
+from inner_rim.core.record.log import Attempt, Dose, Finding, Logged, StepEntry
 
 #: Kind of work that doing a stage again leads to: the tire comes off, what is sound stays.
 AGAIN = {"tape": "retape"}

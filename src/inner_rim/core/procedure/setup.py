@@ -4,9 +4,9 @@ from typing import Any, Literal
 
 import msgspec
 
-from ..job import Practice, Shelf, Wheel
-from ..mounting import Grade
-from .state import WheelState
+from inner_rim.core.models.mounting import Grade
+from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.record.job import Practice, Shelf, Wheel
 
 WorkKind = Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
 Route = Literal["pour", "inject"]

@@ -8,19 +8,19 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Any
 
-from ..insert import SEAM_FROM_VALVE_MM
-from ..job import Practice, Wheel
-from ..mounting import ADVICE, MountingPick
-from ..practice import REASONS
-from ..pressure import PressurePick
-from ..rim import ASSUMED_SPOKES
-from ..sealant import SealantPick
-from ..tape import CM_MM, TapePick
-from ..valve import ValvePick
-from ..why import Saying, Value
-from .actions import FLAT_MINUTES_WEEPING, TOP_UP_EVERY_MINUTES, Action, action
-from .questions import words_of
-from .setup import Setup
+from inner_rim.core.models.insert import SEAM_FROM_VALVE_MM
+from inner_rim.core.models.mounting import ADVICE, MountingPick
+from inner_rim.core.models.pressure import PressurePick
+from inner_rim.core.models.rim import ASSUMED_SPOKES
+from inner_rim.core.models.sealant import SealantPick
+from inner_rim.core.models.tape import CM_MM, TapePick
+from inner_rim.core.models.valve import ValvePick
+from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, TOP_UP_EVERY_MINUTES, Action, action
+from inner_rim.core.procedure.questions import words_of
+from inner_rim.core.procedure.setup import Setup
+from inner_rim.core.record.job import Practice, Wheel
+from inner_rim.core.record.practice import REASONS
+from inner_rim.core.record.why import Message, Value
 
 SPRAY = "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
 HISS = "Hissing at the spoke holes: stop and let the air out."
@@ -121,7 +121,7 @@ class Words:
         self.trims = tape.trim_to_mm is not None
         self.warms_tape = practice.press_home == "warmth"
 
-    def do(self, stage: str, code: str, text: Saying | None = None, **more: Any) -> Action:
+    def do(self, stage: str, code: str, text: Message | None = None, **more: Any) -> Action:
         """Return an action with its sentence and cautions."""
         return action(
             stage, code, text or self._text(code), cautions=self._cautions(code), key=self._key(code), **more
@@ -145,33 +145,33 @@ class Words:
 
     # -- sentences -------------------------------------------------------------------------------
 
-    def _text(self, code: str) -> Saying:
+    def _text(self, code: str) -> Message:
         made = getattr(self, "_say_" + code.replace(".", "_"), None)
         if made is not None:
-            found: Saying = made()
+            found: Message = made()
             return found
-        return Saying(_PLAIN[code], {"side": self._side} if "{side}" in _PLAIN[code] else {})
+        return Message(_PLAIN[code], {"side": self._side} if "{side}" in _PLAIN[code] else {})
 
     @property
     def _side(self) -> str:
         return self._mounting.last_side or "left"
 
-    def _say_strip_break_beads(self) -> Saying:
+    def _say_strip_break_beads(self) -> Message:
         if self._mounting.last_side is None:
-            return Saying("Break both beads into the rim well, starting at the valve")
-        return Saying(
+            return Message("Break both beads into the rim well, starting at the valve")
+        return Message(
             "Break both beads into the rim well, starting at the valve on the {side} side: its shoulder is the narrow one",
             {"side": self._side},
         )
 
-    def _say_tape_find(self) -> Saying:
-        return Saying("Get {what}, and lay it", {"what": self._tape.to_buy})
+    def _say_tape_find(self) -> Message:
+        return Message("Get {what}, and lay it", {"what": self._tape.to_buy})
 
-    def _say_tape_trim(self) -> Saying:
-        return Saying("Trim the roll to {trim_mm}", {"trim_mm": self._tape.trim_to_mm or 0.0})
+    def _say_tape_trim(self) -> Message:
+        return Message("Trim the roll to {trim_mm}", {"trim_mm": self._tape.trim_to_mm or 0.0})
 
     @cached_property
-    def lays(self) -> tuple[Saying, ...]:
+    def lays(self) -> tuple[Message, ...]:
         """One sentence for each strip and layer of tape."""
         tape = self._tape
         values: dict[str, float | int | str] = {
@@ -186,16 +186,16 @@ class Words:
                 "First strip, {width_mm} wide, {length_cm} long: its outer edge against the left wall. Overlap {overlap}: {start}",
                 "Second strip, {length_cm} long, against the right wall; press the overlap in the middle down",
             )
-            return tuple(Saying(text, values) for _ in range(tape.layers) for text in strips)
+            return tuple(Message(text, values) for _ in range(tape.layers) for text in strips)
         more = [
-            Saying(
+            Message(
                 "Layer {n} of {layers}, the same way"
                 + (": the measured seat is loose" if tape.layers_for_fit else ""),
                 {"n": n, "layers": tape.layers},
             )
             for n in range(2, tape.layers + 1)
         ]
-        return (Saying(first, values), *more)
+        return (Message(first, values), *more)
 
     def _overlap(self) -> str:
         """The overlap in spokes and cm, as a hand measures it."""
@@ -208,10 +208,10 @@ class Words:
             else f"{2 * past / spacing:.0f} spokes ({2 * past / CM_MM:.0f} cm)"
         )
 
-    def _say_hole_open(self) -> Saying:
-        return Saying(_HOLE[self._practice.hole or "pushed"])
+    def _say_hole_open(self) -> Message:
+        return Message(_HOLE[self._practice.hole or "pushed"])
 
-    def _say_valve_fit(self) -> Saying:
+    def _say_valve_fit(self) -> Message:
         valve = self._valve
         values: dict[str, float | int | str] = {}
         if self._setup.keeps_valve:
@@ -223,14 +223,14 @@ class Words:
         text += ": base in its notch and pressed down, o-ring, nut finger tight"
         if self._setup.insert == "unported":
             text += ". Side ports face along the tire"
-        return Saying(text, values)
+        return Message(text, values)
 
-    def _say_tire_wipe(self) -> Saying:
+    def _say_tire_wipe(self) -> Message:
         if self._setup.new:
-            return Saying("Wipe the release agent out of the tire and off its beads")
-        return Saying("Wipe the beads clean of dried sealant")
+            return Message("Wipe the release agent out of the tire and off its beads")
+        return Message("Wipe the beads clean of dried sealant")
 
-    def _say_insert_on(self) -> Saying:
+    def _say_insert_on(self) -> Message:
         """Insert mounting in words that help, by order."""
         text = {
             "insert_first": "Lay the insert on the rim, notch at the valve. Then the tire goes over it",
@@ -241,30 +241,30 @@ class Words:
         if insert is not None and insert.joined is not False:
             text += ". Keep a seam at least {seam_mm} from the valve"
         text += ". If it pops off, go back to the last clamp and roll it up again"
-        return Saying(text, {"seam_mm": SEAM_FROM_VALVE_MM})
+        return Message(text, {"seam_mm": SEAM_FROM_VALVE_MM})
 
-    def _say_bead_wet(self) -> Saying:
-        return Saying(_WET[self._setup.lubricant])
+    def _say_bead_wet(self) -> Message:
+        return Message(_WET[self._setup.lubricant])
 
-    def _say_bead_first(self) -> Saying:
+    def _say_bead_first(self) -> Message:
         if (
             self._setup.insert != "none"
             and self._setup.order == "insert_first"
             and not self._setup.press_home
         ):
-            return Saying(
+            return Message(
                 "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well, all the way round; label at the valve"
             )
-        return Saying(
+        return Message(
             "First bead into the rim well: label at the valve, start opposite the valve, finish at the valve"
         )
 
-    def _slack(self, text: str) -> Saying:
+    def _slack(self, text: str) -> Message:
         mounting = (
             self._dry if self._setup.order == "seat_first" or self._setup.press_home else self._mounting
         )
-        values: dict[str, Value | Saying] = {
-            "advice": Saying(ADVICE[mounting.grade]),
+        values: dict[str, Value | Message] = {
+            "advice": Message(ADVICE[mounting.grade]),
             "slack_mm": mounting.slack_mm,
             "side": self._side,
         }
@@ -274,16 +274,16 @@ class Words:
             if self._setup.insert != "none" and self._setup.order == "insert_first"
             else ""
         )
-        return Saying(text.format(side=side) + tucked + ". {advice}", values)
+        return Message(text.format(side=side) + tucked + ". {advice}", values)
 
-    def _say_bead_second(self) -> Saying:
+    def _say_bead_second(self) -> Message:
         return self._slack("Second bead{side}")
 
-    def _say_bead_partial(self) -> Saying:
+    def _say_bead_partial(self) -> Message:
         return self._slack("Second bead{side}, but leave a section at the valve open for the sealant")
 
-    def _say_bead_refit(self) -> Saying:
-        return Saying(
+    def _say_bead_refit(self) -> Message:
+        return Message(
             "Refit that one bead on the {side} side: tuck it under the insert, start opposite the valve, finish at the valve"
             if self._setup.insert != "none"
             else "Refit that one bead on the {side} side, finish at the valve",
@@ -291,93 +291,93 @@ class Words:
         )
 
     @property
-    def refit_partial(self) -> Saying:
+    def refit_partial(self) -> Message:
         """One bead refitted but for the section at the valve."""
-        return Saying(
+        return Message(
             "Refit that one bead on the {side} side, tucked under the insert, but leave a section at the valve open for the sealant",
             {"side": self._side},
         )
 
     @property
-    def all_but_last(self) -> Saying:
+    def all_but_last(self) -> Message:
         """One bead back on but for the section at the valve."""
-        return Saying("Put the bead back on, but leave a section at the valve open for the sealant")
+        return Message("Put the bead back on, but leave a section at the valve open for the sealant")
 
-    def _dose(self, text: str) -> Saying:
+    def _dose(self, text: str) -> Message:
         loads = " + ".join(f"{{load_{n}_ml}}" for n in range(len(self._sealant.loads_ml)))
         several = f" ({loads})" if len(self._sealant.loads_ml) > 1 and self._setup.route == "inject" else ""
         values: dict[str, Any] = {"dose_ml": self._sealant.dose_ml}
         values |= {f"load_{n}_ml": load for n, load in enumerate(self._sealant.loads_ml)}
-        return Saying(text.replace("{dose_ml}", "{dose_ml}" + several), values)
+        return Message(text.replace("{dose_ml}", "{dose_ml}" + several), values)
 
-    def _say_sealant_pour(self) -> Saying:
+    def _say_sealant_pour(self) -> Message:
         reason = f"{self._setup.route_reason}. " if self._setup.route_reason else ""
         return self._dose(reason + "Pour {dose_ml} in at the open section. How much went in?")
 
-    def _say_sealant_inject(self) -> Saying:
+    def _say_sealant_inject(self) -> Message:
         return self._dose(
             "Inject {dose_ml}, valve at the side; pull the plunger back before you unscrew. How much went in?"
         )
 
     @property
-    def top_up(self) -> Saying:
+    def top_up(self) -> Message:
         """Sealant added to what is in the tire."""
-        return Saying(
+        return Message(
             "Top up to {dose_ml} by what the dip says, valve at the side; pull the plunger back before you unscrew. How much went in?",
             {"dose_ml": self._sealant.dose_ml},
         )
 
     @property
-    def dip_before(self) -> Saying:
+    def dip_before(self) -> Message:
         """A dip into what is left."""
-        return Saying("Dip, valve at the bottom: how deep is what is left?")
+        return Message("Dip, valve at the bottom: how deep is what is left?")
 
-    def _say_air_inflate(self) -> Saying:
-        return Saying("Inflate to {settle_kpa}, core in", {"settle_kpa": self.settle_kpa})
+    def _say_air_inflate(self) -> Message:
+        return Message("Inflate to {settle_kpa}, core in", {"settle_kpa": self.settle_kpa})
 
     @property
-    def tube_inflate(self) -> Saying:
+    def tube_inflate(self) -> Message:
         """Air into a tube."""
-        return Saying(
+        return Message(
             "Inflate to {start_kpa}; look for a pinched tube on both sides", {"start_kpa": self.ride_kpa}
         )
 
-    def _say_air_press(self) -> Saying:
-        return Saying(
+    def _say_air_press(self) -> Message:
+        return Message(
             "Inflate the tube to {settle_kpa} and leave it: it presses the tape home",
             {"settle_kpa": self.settle_kpa},
         )
 
-    def _say_air_burst(self) -> Saying:
-        return Saying(
+    def _say_air_burst(self) -> Message:
+        return Message(
             "One burst with the core out until both beads are up, at most {step_kpa}",
             {"step_kpa": self.ladder_kpa[-1]},
         )
 
-    def step(self, kpa: float) -> Saying:
+    def step(self, kpa: float) -> Message:
         """Return one step of the climb."""
-        return Saying("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": kpa})
+        return Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": kpa})
 
-    def _say_line_look(self) -> Saying:
-        return Saying("Look at the molded line: even on both sides, all the way round")
+    def _say_line_look(self) -> Message:
+        return Message("Look at the molded line: even on both sides, all the way round")
 
-    def _say_hold_shake(self) -> Saying:
-        return Saying("Set {settle_kpa}; shake and spin it on every side", {"settle_kpa": self.settle_kpa})
+    def _say_hold_shake(self) -> Message:
+        return Message("Set {settle_kpa}; shake and spin it on every side", {"settle_kpa": self.settle_kpa})
 
-    def _say_hold_top_up(self) -> Saying:
-        return Saying(
+    def _say_hold_top_up(self) -> Message:
+        return Message(
             "Weeping side walls: back to {settle_kpa}, spin, and lay it flat on the other side",
             {"settle_kpa": self.settle_kpa},
         )
 
-    def _say_hold_read(self) -> Saying:
-        return Saying(
+    def _say_hold_read(self) -> Message:
+        return Message(
             "Leave it overnight at {settle_kpa}, then read the gauge", {"settle_kpa": self.settle_kpa}
         )
 
-    def _say_set_pressure(self) -> Saying:
+    def _say_set_pressure(self) -> Message:
         pressure = self._pressure
-        return Saying(
+        return Message(
             "Set {set_here_kpa} here; that is {at_ride_kpa} on the ride",
             {"set_here_kpa": pressure.set_here_kpa, "at_ride_kpa": pressure.at_ride_kpa},
         )
@@ -400,25 +400,25 @@ class Words:
         ]
         return tuple({"wait_minutes": wait} for wait in waits)
 
-    def _cautions(self, code: str) -> tuple[Saying, ...]:
+    def _cautions(self, code: str) -> tuple[Message, ...]:
         """What to mind at this action, on this wheel; at most two."""
         limit = {"limit_kpa": self.limit_kpa}
         carbon = bool(self._wheel.rim.carbon)
         if code in _BY_LEVER:
             levers = self._mounting.grade in ("levers", "will_not_go")
-            return (Saying(LEVERS),) if levers else ()
+            return (Message(LEVERS),) if levers else ()
         if code in ("air.step", "air.burst"):
             bottle = self._practice.air_source == "charge"
-            return (Saying(SPRAY, limit), Saying(BOTTLE if bottle else HISS))
+            return (Message(SPRAY, limit), Message(BOTTLE if bottle else HISS))
         if code.startswith("air.") and code != "air.deflate":
-            return (Saying(SPRAY, limit),)
+            return (Message(SPRAY, limit),)
         if code == "rim.clean":
             solvent = "Solvent: open a window, no flame or spark, gloves."
-            return (Saying(solvent + " Nothing but alcohol on carbon." if carbon else solvent),)
+            return (Message(solvent + " Nothing but alcohol on carbon." if carbon else solvent),)
         if code in ("tape.warm", "tire.warm") or (code == "hole.open" and self._practice.hole == "warmed"):
             hot = "Warm, not hot; carbon least of all." if carbon else "Warm, not hot."
-            return (Saying(hot),)
-        return tuple(Saying(text) for text in _CAUTIONS.get(code, ()))
+            return (Message(hot),)
+        return tuple(Message(text) for text in _CAUTIONS.get(code, ()))
 
 
 _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"})

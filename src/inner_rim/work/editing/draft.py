@@ -10,10 +10,10 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core.errors import InputError, SizeAmbiguous
-from inner_rim.core.ids import new_id
-from inner_rim.core.job import FORMAT, VERSION, Job, parse_due
-from inner_rim.core.operations import (
+from inner_rim.core.record.errors import InputError, SizeAmbiguous
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.job import FORMAT, VERSION, Job, parse_due
+from inner_rim.core.record.operations import (
     JOB,
     AddWheel,
     Operation,
@@ -25,13 +25,12 @@ from inner_rim.core.operations import (
     value_at,
     with_field,
 )
-from inner_rim.core.reading import job_from_plain
-from inner_rim.core.sizes import parse_size
-from inner_rim.core.texts import cleaned
-from inner_rim.core.units import UnitChoice
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.sizes import parse_size
+from inner_rim.core.record.texts import cleaned
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
-
-from ..fields import field, value_of
+from inner_rim.work.editing.fields import field, value_of
 
 #: What a wheel needs before anything can be planned.
 NEEDED = ("rim.bead_seat_diameter_mm", "rim.internal_width_mm", "tire.size")

@@ -3,15 +3,22 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from inner_rim.core.ids import new_id
-from inner_rim.core.job import MAX_WHEELS
-from inner_rim.core.operations import Operation, SetDraft, SetField, draft_key, node_of, set_part, value_at
-from inner_rim.core.why import label
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.job import MAX_WHEELS
+from inner_rim.core.record.operations import (
+    Operation,
+    SetDraft,
+    SetField,
+    draft_key,
+    node_of,
+    set_part,
+    value_at,
+)
+from inner_rim.core.record.why import label
 from inner_rim.words import tr
-
-from .draft import alike, empty_document, typed
-from .state import JobState, WheelState
-from .sync import REFUSALS, Sync
+from inner_rim.work.editing.draft import alike, empty_document, typed
+from inner_rim.work.editing.state import JobState, WheelState
+from inner_rim.work.editing.sync import REFUSALS, Sync
 
 
 def started(state: WheelState) -> bool:

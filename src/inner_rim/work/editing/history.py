@@ -3,15 +3,7 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from inner_rim.core.operations import (
-    Conflict,
-    Operation,
-    SetDraft,
-    SetField,
-    Typed,
-    apply,
-    inverse,
-)
+from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, Typed, apply, inverse
 
 MOST_UNDO = 500
 

@@ -7,8 +7,12 @@ from typing import Any, Literal
 
 import msgspec
 
-from inner_rim.core.ids import new_id
-from inner_rim.core.log import (
+from inner_rim.core.models.pressure import at_ride_kpa, moved_kpa
+from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
+from inner_rim.core.plan.picking import Need, PickLine, needs_of, pick_list
+from inner_rim.core.procedure.replay import layers_added
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
     Care,
@@ -31,15 +35,10 @@ from inner_rim.core.log import (
     StepEntry,
     Weight,
 )
-from inner_rim.core.parts import PartKind
-from inner_rim.core.picking import Need, PickLine, needs_of, pick_list
-from inner_rim.core.practice import RIDE_DEFAULTS, filled
-from inner_rim.core.pressure import at_ride_kpa, moved_kpa
-from inner_rim.core.procedure.replay import layers_added
-from inner_rim.core.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
-
-from .state import WheelKey, WheelState
-from .sync import Sync
+from inner_rim.core.record.parts import PartKind
+from inner_rim.core.record.practice import RIDE_DEFAULTS, filled
+from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.work.editing.sync import Sync
 
 #: Parts that a check-in teaches the shelf.
 LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")

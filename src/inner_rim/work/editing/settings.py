@@ -11,15 +11,14 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from inner_rim.core.errors import InputError
-from inner_rim.core.job import Practice, Shelf
-from inner_rim.core.operations import Typed
-from inner_rim.core.units import UNITS, UnitChoice
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.job import Practice, Shelf
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.units import UNITS, UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
-
-from ..storage.files import write_whole
-from .sync import Sync
+from inner_rim.work.editing.sync import Sync
+from inner_rim.work.storage.files import write_whole
 
 S = TypeVar("S", Practice, Shelf)
 FILE_NAME = "bench.json"

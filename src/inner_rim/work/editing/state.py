@@ -5,11 +5,13 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core.job import Job, Practice, SealantKind, Shelf, Wheel
-from inner_rim.core.log import Logged
-from inner_rim.core.operations import JOB, Conflict, Operation, Typed, apply, draft_key
-from inner_rim.core.plan import WheelPlan, plan_wheel
-from inner_rim.core.practice import (
+from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
+from inner_rim.core.procedure.replay import as_logged
+from inner_rim.core.progress.progress import Progress, derive
+from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Wheel
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.operations import JOB, Conflict, Operation, Typed, apply, draft_key
+from inner_rim.core.record.practice import (
     PRACTICE_DEFAULTS,
     RIDE_DEFAULTS,
     SHELF_DEFAULTS,
@@ -17,13 +19,10 @@ from inner_rim.core.practice import (
     layered,
     with_stock,
 )
-from inner_rim.core.procedure.replay import as_logged
-from inner_rim.core.progress import Progress, derive
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
-
-from .draft import JobDraft, Reading, get, read
-from .history import History
+from inner_rim.work.editing.draft import JobDraft, Reading, get, read
+from inner_rim.work.editing.history import History
 
 #: What tells a wheel from every other on the bench: the identities of its job and its own.
 WheelKey = tuple[str, str]

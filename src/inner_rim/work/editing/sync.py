@@ -11,16 +11,15 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core.log import Logged
-from inner_rim.core.operations import Conflict, Operation, SetDraft, SetField, draft_key
-from inner_rim.core.why import label
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, draft_key
+from inner_rim.core.record.why import label
 from inner_rim.store.errors import StoreError
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
-
-from ..storage.asking import Asking
-from ..storage.worker import Kept, StoreWorker
-from .state import JobState
+from inner_rim.work.editing.state import JobState
+from inner_rim.work.storage.asking import Asking
+from inner_rim.work.storage.worker import Kept, StoreWorker
 
 
 class Sync:

@@ -7,8 +7,7 @@ from typing import TYPE_CHECKING, Any, Generic, TypeVar
 
 if TYPE_CHECKING:
     from inner_rim.store.errors import StoreError
-
-    from .worker import StoreWorker
+    from inner_rim.work.storage.worker import StoreWorker
 
 T = TypeVar("T")
 

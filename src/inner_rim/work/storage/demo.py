@@ -10,12 +10,11 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from inner_rim.core.ids import id_from
-from inner_rim.core.log import AnyEntry, Logged
-from inner_rim.core.parts import Item, item_from, stocked
+from inner_rim.core.record.ids import id_from
+from inner_rim.core.record.log import AnyEntry, Logged
+from inner_rim.core.record.parts import Item, item_from, stocked
 from inner_rim.store.rows import BenchState, StoredJob
-
-from .source import Source, opener
+from inner_rim.work.storage.source import Source, opener
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository

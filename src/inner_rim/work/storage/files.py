@@ -5,7 +5,7 @@ import os
 import secrets
 from pathlib import Path
 
-from inner_rim.core.errors import InputError
+from inner_rim.core.record.errors import InputError
 from inner_rim.words import tr
 
 

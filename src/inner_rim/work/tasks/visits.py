@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from inner_rim.core.ids import new_id
-from inner_rim.core.job import FORMAT, VERSION
-from inner_rim.core.procedure.visit import coming_back
+from inner_rim.core.progress.visit import coming_back
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.job import FORMAT, VERSION
 from inner_rim.store.rows import Visit
 from inner_rim.words import tr
-
-from ..editing.state import WheelState
-from ..editing.sync import Sync
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.sync import Sync
 
 #: What a new job on a wheel takes over from its last one, besides the wheel.
 _TAKEN_OVER = ("title", "customer", "bike", "ride", "practice", "shelf")

@@ -7,21 +7,20 @@ from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
-from inner_rim.core.diagnosis import ENDS, Facts
-from inner_rim.core.job import parse_due
-from inner_rim.core.log import StepEntry
-from inner_rim.core.moments import after, in_words, naive_local
 from inner_rim.core.procedure.setup import HARD_KPA, WORK_WORDS
-from inner_rim.core.units import UnitChoice, show
+from inner_rim.core.progress.diagnosis import ENDS, Facts
+from inner_rim.core.record.job import parse_due
+from inner_rim.core.record.log import StepEntry
+from inner_rim.core.record.moments import after, in_words, naive_local
+from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
-    from inner_rim.core.job import Wheel
-    from inner_rim.core.parts import Item
-    from inner_rim.core.plan import WheelPlan
+    from inner_rim.core.plan.wheel_plan import WheelPlan
     from inner_rim.core.procedure.replay import Physical
-
-    from ..editing.state import WheelState
+    from inner_rim.core.record.job import Wheel
+    from inner_rim.core.record.parts import Item
+    from inner_rim.work.editing.state import WheelState
 
 MINUTES_PER_HOUR = 60.0
 

@@ -1,0 +1,1 @@
+"""Outlines in mm for the drawings."""

@@ -1,0 +1,1 @@
+"""The models of `docs/models.md`, one a file: short, pure functions."""

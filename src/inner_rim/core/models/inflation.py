@@ -1,0 +1,369 @@
+"""Will it come up? The air a source gives against the air that leaks past an unseated bead (docs/models.md 2.10)."""
+
+import math
+from functools import lru_cache
+from typing import Literal, NamedTuple
+
+import msgspec
+
+from inner_rim.core.models.pressure import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
+from inner_rim.core.models.tape import BeadFit
+from inner_rim.core.record.job import Practice, Tire, Wheel
+from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.why import Message, Value, Why
+
+Gap = Literal["snug", "ordinary", "loose"]
+Source = Literal["floor_pump", "compressor", "charge"]
+
+#: Median gap under an unseated, dry bead, mm, and the spread of its logarithm (common practice).
+GAP_MM: dict[Gap, float] = {"snug": 0.002, "ordinary": 0.008, "loose": 0.06}
+GAP_SPREAD = 0.9
+#: What each circumstance leaves of the gap (common practice).
+FACTORS = {
+    "wetted": 0.5,
+    "sealant poured in": 0.7,
+    "insert": 0.15,
+    "ridden before": 0.5,
+    "new and folded": 1.3,
+    "extra layer": 0.6,
+    "lifted by hand": 0.5,
+    "strap": 0.5,
+}
+LIKELY_FROM, PERHAPS_FROM = 0.75, 0.35
+Likelihood = Literal["likely", "perhaps", "unlikely"]
+CLOSING_PA = 6000.0  # pressure that has pushed the bead out and closed the gap
+DISCHARGE = 0.6
+AIR_KG_M3 = 1.20
+AIR_GAS_J_KG_K = 287.05
+KAPPA = 1.4
+LITRES_PER_M3 = 1000.0
+SHOP_K = KELVIN_AT_ZERO_C + 20.0
+#: Narrowest way through the valve, mm2.
+VALVE_MM2 = {False: 1.1, True: 6.0}
+#: Usual gauge pressure of a source, kPa; a floor pump is held back by its strokes instead.
+SOURCE_KPA: dict[Source, float] = {"compressor": 700.0, "charge": 900.0}
+STROKE_LITRE, STROKE_S = 0.35, 0.9
+#: Flow while a floor pump's stroke lasts, with the core in and out, l/s (common practice).
+STROKE_L_S = {False: 0.4, True: 1.1}
+BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
+STEP_S, MOST_STROKES, BISECTIONS = 0.02, 4, 12
+SOURCE_WORDS: dict[Source, str] = {
+    "floor_pump": "floor pump",
+    "compressor": "compressor",
+    "charge": "charge bottle",
+}
+
+
+class SourceFlow(msgspec.Struct, frozen=True):
+    """What a source gives.
+
+    Attributes:
+        source, core_out: which, and how.
+        free_l_s: free liters a second.
+        comes_up: it is likely to bring the beads up.
+        probability: share of the gaps of such wheels that it outruns.
+        words: likely, perhaps or unlikely.
+        own: it is what the shop uses first.
+    """
+
+    source: Source
+    core_out: bool
+    free_l_s: float
+    comes_up: bool
+    probability: float
+    words: Likelihood
+    own: bool = False
+
+
+class ComingUp(msgspec.Struct, frozen=True):
+    """What it takes to bring the beads up.
+
+    Attributes:
+        gap: snug, ordinary or loose.
+        gap_mm: median gap of such wheels, with everything that narrows or widens it.
+        needed_l_s: free liters a second that outrun the median gap.
+        sources: every source in the shop, core in and out; the shop's own first.
+        easiest: the least that is likely to bring the beads up, None where nothing is.
+        why: the trail.
+    """
+
+    gap: Gap
+    gap_mm: float
+    needed_l_s: float
+    sources: tuple[SourceFlow, ...]
+    easiest: SourceFlow | None
+    why: Why
+
+
+def needed_l_s(gap_mm: float, bead_seat_diameter_mm: float, unseated_beads: int = 2) -> float:
+    """Return the free flow that outruns the leak past unseated beads.
+
+    The gap closes as pressure pushes the bead out, so the leak is greatest at a third of the closing
+    pressure: Q = Cd * g * pi * BSD * beads * (2/3) * sqrt(2 * pc / (3 * rho)).
+
+    >>> [round(needed_l_s(g, 622.0), 1) for g in (0.002, 0.008, 0.06)]
+    [0.2, 0.7, 5.4]
+
+    Source: derived; gaps common practice, no published source.
+    """
+    area_m2 = gap_mm * math.pi * bead_seat_diameter_mm * unseated_beads * 1e-6
+    speed = (2.0 / 3.0) * math.sqrt(2.0 * CLOSING_PA / (3.0 * AIR_KG_M3))
+    return DISCHARGE * area_m2 * speed * LITRES_PER_M3
+
+
+def orifice_l_s(area_mm2: float, source_kpa: float) -> float:
+    """Return the free flow through the valve from a source at a gauge pressure into an empty tire.
+
+    Choked above a ratio of 1.89: m = A * p_abs * sqrt(k/(R*T)) * (2/(k+1))^((k+1)/(2*(k-1))); below it the
+    subsonic isentropic flow to the ambient pressure.
+
+    >>> round(orifice_l_s(1.1, 700.0), 1), round(orifice_l_s(6.0, 700.0))
+    (1.7, 9)
+
+    Source: isentropic flow of an ideal gas.
+    """
+    p = (source_kpa + SEA_LEVEL_KPA) * 1000.0
+    area = area_mm2 * 1e-6
+    ratio = SEA_LEVEL_KPA * 1000.0 / p
+    if ratio <= (2.0 / (KAPPA + 1.0)) ** (KAPPA / (KAPPA - 1.0)):
+        shape = math.sqrt(KAPPA) * (2.0 / (KAPPA + 1.0)) ** ((KAPPA + 1.0) / (2.0 * (KAPPA - 1.0)))
+    else:
+        expansion = ratio ** (2.0 / KAPPA) - ratio ** ((KAPPA + 1.0) / KAPPA)
+        shape = math.sqrt(max(0.0, 2.0 * KAPPA / (KAPPA - 1.0) * expansion))
+    flow_kg_s = area * p * shape / math.sqrt(AIR_GAS_J_KG_K * SHOP_K)
+    return float(flow_kg_s / AIR_KG_M3 * LITRES_PER_M3)
+
+
+def free_flow_l_s(source: Source, core_out: bool) -> float:
+    """Return what a source gives through the valve; a floor pump is held back by its strokes."""
+    if source == "floor_pump":
+        return STROKE_LITRE / STROKE_S
+    return orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA[source])
+
+
+def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
+    """Return the gap to reckon with: from the measured bead fit, else by the tire's marking.
+
+    Source: common practice, no published source.
+    """
+    if fit is not None:
+        return "loose" if fit.fit == "loose" else "snug"
+    return "loose" if tire.tubeless_ready is False else "ordinary"
+
+
+class Bottle(NamedTuple):
+    """A charge bottle: its volume and the gauge pressure it is charged to."""
+
+    ml: float = BOTTLE_ML
+    kpa: float = BOTTLE_KPA
+
+
+def comes_up(leak_l_s: float, volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> bool:
+    """Return whether a source, stepped in time from flat, brings the tire past the closing pressure.
+
+    dp/dt = p_amb / V * (inflow - leak(p)), leak(p) = leak * (3 * sqrt(3) / 2) * (1 - p / pc) * sqrt(p / pc), whose
+    greatest value is `leak_l_s` at a third of pc.
+
+    Args:
+        leak_l_s: greatest leak (see `needed_l_s`).
+        volume_litre: of the tire.
+        source, core_out: where the air comes from.
+        bottle: of the shop.
+
+    Source: docs/models.md 2.10, derived; strokes common practice.
+    """
+    rise = SEA_LEVEL_KPA * 1000.0 / volume_litre / CLOSING_PA  # of u = p / pc, for each free liter
+    stroke_s = STROKE_LITRE / STROKE_L_S[core_out]
+    u, time, left_kpa, before = 0.0, 0.0, bottle.kpa, -1.0
+    while time < MOST_STROKES * STROKE_S:
+        if source == "floor_pump":
+            at = time % STROKE_S
+            if (
+                at < STEP_S and time >= STROKE_S
+            ):  # a stroke later: no further than before, so it never will be
+                if u <= before + 1e-3:
+                    return False
+                before = u
+            inflow = STROKE_L_S[core_out] if at < stroke_s else 0.0
+        elif source == "charge":
+            inflow = orifice_l_s(VALVE_MM2[core_out], left_kpa)
+            left_kpa = max(0.0, left_kpa - inflow * STEP_S * SEA_LEVEL_KPA / (bottle.ml * 1e-3))
+        else:
+            inflow = orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"])
+        leak = leak_l_s * 2.598 * max(0.0, 1.0 - u) * math.sqrt(max(u, 1e-9))
+        u = max(0.0, u + rise * (inflow - leak) * STEP_S)
+        if u >= 1.0:
+            return True
+        time += STEP_S
+    return False
+
+
+@lru_cache(maxsize=2048)
+def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> float:
+    """Return the greatest leak that a source still outruns, by halving.
+
+    Source: see `comes_up`; a compressor's flow is steady, so that it outruns any leak below it.
+    """
+    if source == "compressor":
+        return orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"])
+    low, high = 0.0, 4.0 * orifice_l_s(VALVE_MM2[core_out], bottle.kpa)
+    for _ in range(BISECTIONS):
+        middle = 0.5 * (low + high)
+        low, high = (
+            (middle, high) if comes_up(middle, volume_litre, source, core_out, bottle) else (low, middle)
+        )
+    return low
+
+
+def probability(most_l_s: float, median_leak_l_s: float) -> float:
+    """Return the share of a log-normal distribution of gaps that a source outruns.
+
+    >>> round(probability(1.0, 1.0), 2), round(probability(0.72, 0.36), 2)
+    (0.5, 0.78)
+
+    Source: normal distribution of the gap's logarithm, spread 0.9 (common practice).
+    """
+    if most_l_s <= 0.0:
+        return 0.0
+    return 0.5 * (1.0 + math.erf(math.log(most_l_s / median_leak_l_s) / (GAP_SPREAD * math.sqrt(2.0))))
+
+
+def in_words(share: float) -> Likelihood:
+    """Return a probability in words: likely from 75 %, perhaps from 35 %.
+
+    >>> in_words(0.8), in_words(0.5), in_words(0.2)
+    ('likely', 'perhaps', 'unlikely')
+    """
+    return "likely" if share >= LIKELY_FROM else "perhaps" if share >= PERHAPS_FROM else "unlikely"
+
+
+class Circumstances(msgspec.Struct, frozen=True):
+    """What narrows or widens the gap of one wheel; names are those of `FACTORS`."""
+
+    names: tuple[str, ...] = ()
+    beads: int = 2
+
+    @property
+    def factor(self) -> float:
+        """What is left of the gap."""
+        return math.prod(FACTORS[name] for name in self.names)
+
+
+def circumstances_of(wheel: Wheel, practice: Practice, *, poured: bool, layers: int) -> Circumstances:
+    """Return what holds for a wheel as it is planned; `practice` is complete."""
+    work = wheel.work
+    wanted = (
+        ("wetted", practice.lubricant != "none"),
+        ("sealant poured in", poured),
+        ("insert", wheel.insert is not None),
+        ("ridden before", bool(work is not None and work.rode_before) or wheel.tire.new is False),
+        ("new and folded", bool(work is not None and work.folded and wheel.tire.new)),
+    )
+    names = tuple(name for name, holds in wanted if holds)
+    return Circumstances(names + ("extra layer",) * max(0, layers - 1))
+
+
+WAYS: tuple[tuple[Source, bool], ...] = (
+    ("floor_pump", False),
+    ("floor_pump", True),
+    ("compressor", False),
+    ("charge", False),
+    ("compressor", True),
+    ("charge", True),
+)
+
+
+def judge_coming_up(
+    wheel: Wheel,
+    fit: BeadFit | None,
+    practice: Practice,
+    air_ml: float,
+    circumstances: Circumstances,
+) -> ComingUp:
+    """Return how likely each source brings the beads of this wheel up; `practice` is complete.
+
+    Source: docs/models.md 2.10.
+    """
+    gap = gap_of(wheel.tire, fit)
+    gap_mm = GAP_MM[gap] * circumstances.factor
+    needed = needed_l_s(gap_mm, wheel.rim.bead_seat_diameter_mm, circumstances.beads)
+    volume = max(0.1, round(air_ml / ML_PER_LITRE, 1))
+    bottle = Bottle(practice.bottle_ml or BOTTLE_ML, practice.bottle_kpa or BOTTLE_KPA)
+    own = (practice.air_source or "floor_pump", bool(practice.core_out) or practice.seating == "burst")
+    found = []
+    for source, out in WAYS:
+        share = probability(most_leak_l_s(volume, source, out, bottle), needed)
+        words = in_words(share)
+        flow = free_flow_l_s(source, out)
+        found.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
+    easiest = next((one for one in found if one.words == "likely"), None)
+    found.sort(key=lambda one: not one.own)
+    return ComingUp(
+        gap=gap,
+        gap_mm=gap_mm,
+        needed_l_s=needed,
+        sources=tuple(found),
+        easiest=easiest,
+        why=Why(
+            formula=(
+                "the gap of such wheels is log-normal; median by fit, times what narrows it; leak = 0.6 × gap × π × bead seat "
+                "diameter × beads × the leak's speed where it is greatest; a source stepped in time from flat outruns a share of the gaps"
+            ),
+            figures={
+                "gap": gap,
+                "gap_mm": gap_mm,
+                "circumstances": ", ".join(circumstances.names) or "dry, nothing else",
+                "beads": circumstances.beads,
+                "needed_litres_a_second": needed,
+            },
+            source="derived; gaps, factors and valve areas common practice, no published source",
+            others=tuple(_line(source) for source in found),
+            levers="soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first",
+        ),
+    )
+
+
+def _line(flow: SourceFlow) -> Message:
+    core = "core out" if flow.core_out else "core in"
+    return Message(
+        "{source}, {core}: {answer} ({percent} of such wheels)",
+        {
+            "source": SOURCE_WORDS[flow.source],
+            "core": core,
+            "answer": flow.words,
+            "percent": f"{100.0 * flow.probability:.0f} %",
+        },
+    )
+
+
+def own_source(coming: ComingUp) -> Message:
+    """Return how likely the shop's own source is, in a few words."""
+    own = next((one for one in coming.sources if one.own), coming.sources[0])
+    return Message(
+        "{source}, {core}: {answer}",
+        {
+            "source": SOURCE_WORDS[own.source],
+            "core": "core out" if own.core_out else "core in",
+            "answer": own.words,
+        },
+    )
+
+
+def advice(coming: ComingUp) -> Message:
+    """Return in one line how likely the shop's own source is, and what else is likely where it is not."""
+    own = next((one for one in coming.sources if one.own), coming.sources[0])
+    said: dict[str, Value | Message] = {
+        "source": SOURCE_WORDS[own.source],
+        "core": "core out" if own.core_out else "core in",
+        "answer": own.words,
+    }
+    if own.words == "likely":
+        return Message("{source}, {core}: {answer}", said)
+    better = coming.easiest
+    if better is None:
+        return Message("{source}, {core}: {answer}; make the gap smaller first", said)
+    said |= {
+        "other": SOURCE_WORDS[better.source],
+        "other_core": "core out" if better.core_out else "core in",
+    }
+    return Message("{source}, {core}: {answer}; {other}, {other_core}: likely", said)

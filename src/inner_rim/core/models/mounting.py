@@ -1,0 +1,263 @@
+"""Mounting: the slack of a bead that does not stretch, and where it comes from (docs/models.md 2.5).
+
+A bead is a loop of fixed length. While its last section is lifted over the flange, the rest lies at
+some radius; what is left over is the slack. Most of it comes from the well.
+"""
+
+import math
+from typing import Literal
+
+import msgspec
+
+from inner_rim.core.models.rim import Bed, flange_mm
+from inner_rim.core.record.job import Insert, Rim
+from inner_rim.core.record.why import DERIVED, Message, Why
+
+Grade = Literal["by_hand", "technique", "levers", "will_not_go", "unknown"]
+
+LIFTED_MM = 80.0
+VALVE_BASE_MM = 8.0
+#: What an insert's leg may take of the well where it was not read, and how far an assumed well may be off, mm.
+UNREAD_LEG_MM = (0.0, 3.0)
+ASSUMED_DEPTH_BAND_MM = 1.0
+#: Least slack in mm for each grade (common practice).
+GRADES: tuple[tuple[float, Grade], ...] = ((8.0, "by_hand"), (3.0, "technique"), (0.0, "levers"))
+GRADE_WORDS: dict[Grade, str] = {
+    "by_hand": "by hand",
+    "technique": "by hand with technique",
+    "levers": "levers, small bites",
+    "will_not_go": "will not go",
+    "unknown": "measure the well",
+}
+ADVICE: dict[Grade, str] = {
+    "by_hand": "Thumbs only. Start opposite the valve, finish at the valve.",
+    "technique": "Work the slack round with both hands, bead down in the well all the way; then push the last section over.",
+    "levers": "Bead in the well all round, wet it; two levers in small bites, shallow, never into the tape.",
+    "unknown": "Not known how tight: bead in the well all round, start opposite the valve; measure the well to know.",
+    "will_not_go": "It will not go like this: bead not in the well, too much tape or insert, or the wrong diameter.",
+}
+
+
+class MountingPick(msgspec.Struct, frozen=True):
+    """How the last section of the last bead goes on.
+
+    Attributes:
+        slack_mm: with the rest of the bead in the well, finishing at the valve.
+        slack_off_well_mm: with the bead on its shelf: why it must be in the well.
+        band_mm: (low, high) of the slack; alike where well and leg were measured.
+        grade: what the slack means for the hands; `unknown` where the band has several grades.
+        finish_at_valve_gain_mm: slack gained against finishing opposite, where the valve's base holds the bead up.
+        usable_well_mm: depth that is left for the bead.
+        last_side: the side with the narrower shoulder, which goes on last and is broken first; None where equal.
+        why: the trail.
+    """
+
+    slack_mm: float
+    slack_off_well_mm: float
+    band_mm: tuple[float, float]
+    grade: Grade
+    finish_at_valve_gain_mm: float
+    usable_well_mm: float
+    last_side: Literal["left", "right"] | None
+    why: Why
+
+
+def shortest_loop_mm(flange_radius_mm: float, well_radius_mm: float, lifted_mm: float) -> float:
+    """Return the shortest loop round a circle and a section lifted onto the flange.
+
+    Lmin = 2*b*rf + 2*sqrt(rf^2 - rw^2) + rw*(2*pi - 2*b - 2*acos(rw/rf)), b = lifted / (2*rf).
+
+    >>> round(math.pi * 622 - shortest_loop_mm(317.0, 311.0, 0.0), 1)
+    -1.6
+    >>> round(math.pi * 622 - shortest_loop_mm(317.0, 307.0, 0.0), 1)
+    21.8
+
+    Raises:
+        ValueError: the rest of the bead would lie outside the flange.
+
+    Source: derived from geometry (convex hull of two arcs).
+    """
+    rf, rw = flange_radius_mm, well_radius_mm
+    if rw > rf:
+        raise ValueError("the well's radius must not exceed the flange's")
+    half = min(math.pi, 0.5 * lifted_mm / rf)
+    free = max(0.0, 2.0 * math.pi - 2.0 * half - 2.0 * math.acos(rw / rf))
+    return 2.0 * half * rf + 2.0 * math.sqrt(rf * rf - rw * rw) + rw * free
+
+
+def hull_length_mm(
+    well_radius_mm: float, bumps: tuple[tuple[float, float, float], ...], steps: int = 1440
+) -> float:
+    """Return the length of the loop pulled tight round a circle and arcs that stand out of it.
+
+    Cauchy: the perimeter of a convex body is the integral of its support function. An arc of radius r
+    about the angle c, half as wide as b, supports r * cos(max(0, |phi - c| - b)).
+
+    Args:
+        well_radius_mm: the circle.
+        bumps: (radius mm, middle rad, half-width rad) of each arc.
+        steps: directions that are summed; 1440 keep the error below 0.001 mm.
+
+    Source: derived from geometry (Cauchy's formula).
+    """
+    turn = 2.0 * math.pi
+    total = 0.0
+    for k in range(steps):
+        phi = turn * k / steps
+        best = well_radius_mm
+        for radius, middle, half in bumps:
+            away = abs((phi - middle + math.pi) % turn - math.pi) - half
+            reach = radius * math.cos(away) if away > 0.0 else radius
+            if reach > best:
+                best = reach
+        total += best
+    return total * turn / steps
+
+
+def held_up_mm(held_radius_mm: float, well_radius_mm: float, width_mm: float) -> float:
+    """Return the length a bead loses where something as wide as `width_mm` holds it up out of the well.
+
+    Source: derived from geometry.
+    """
+    rs, rw = held_radius_mm, min(well_radius_mm, held_radius_mm)
+    half = 0.5 * width_mm / rs
+    arc = half + math.acos(rw / rs)
+    return 2.0 * half * rs + 2.0 * math.sqrt(rs * rs - rw * rw) - 2.0 * rw * arc
+
+
+def grade(slack_mm: float) -> Grade:
+    """Return what a slack means for the hands, for a last section of 80 mm.
+
+    >>> [grade(s) for s in (9.0, 5.0, 1.0, -1.0)]
+    ['by_hand', 'technique', 'levers', 'will_not_go']
+
+    Source: common practice, no published source.
+    """
+    if slack_mm > GRADES[0][0]:
+        return "by_hand"
+    return next((word for least, word in GRADES[1:] if slack_mm >= least), "will_not_go")
+
+
+def usable_well_mm(bed: Bed, tape_mm: float, occupied_mm: float = 0.0) -> float:
+    """Return the depth that tape and what lies in the well leave for the bead; negative is above the seat."""
+    return bed.depth_mm - tape_mm - occupied_mm
+
+
+def finish_slack_mm(
+    rim: Rim,
+    well_mm: float,
+    finish_rad: float = 0.0,
+    *,
+    lifted_mm: float = LIFTED_MM,
+    valve_base: bool = True,
+) -> float:
+    """Return the slack with the last section at an angle from the valve, the rest in the well.
+
+    Args:
+        rim: for bead seat diameter and flange.
+        well_mm: usable depth of the well.
+        finish_rad: where the last section is, 0 at the valve.
+        lifted_mm: its length.
+        valve_base: whether the valve's base holds the bead at the seat.
+
+    Source: derived from geometry (see `hull_length_mm`).
+    """
+    seat = 0.5 * rim.bead_seat_diameter_mm
+    flange = seat + flange_mm(rim)
+    well = min(seat - well_mm, flange)
+    bumps = [(flange, finish_rad, 0.5 * lifted_mm / flange)]
+    if valve_base:
+        bumps.append((max(seat, well), 0.0, 0.5 * VALVE_BASE_MM / seat))
+    return math.pi * rim.bead_seat_diameter_mm - hull_length_mm(well, tuple(bumps))
+
+
+def insert_leg_mm(insert: Insert | None) -> float:
+    """Return what an insert's leg takes of the well; the middle of what it may where it was not read."""
+    if insert is None:
+        return 0.0
+    return insert.leg_mm if insert.leg_mm is not None else 0.5 * sum(UNREAD_LEG_MM)
+
+
+def seat_radius_mm(rim: Rim) -> float:
+    """Return the radius of the bead seats: measured round the seat, else the nominal one."""
+    if rim.seat_circumference_mm is not None:
+        return rim.seat_circumference_mm / (2.0 * math.pi)
+    return 0.5 * rim.bead_seat_diameter_mm
+
+
+def slack_at_mm(rim: Rim, usable_well_mm: float) -> float:
+    """Return the slack of a bead of nominal loop with so much of the well left for it (see `shortest_loop_mm`).
+
+    Source: derived from geometry (convex hull of two arcs).
+    """
+    seat = seat_radius_mm(rim)
+    flange = seat + flange_mm(rim)
+    well = min(seat - usable_well_mm, flange)
+    return math.pi * rim.bead_seat_diameter_mm - shortest_loop_mm(flange, well, LIFTED_MM)
+
+
+def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> MountingPick:
+    """Return how the last bead goes on, with `tape_mm` of tape in the well."""
+    seat = seat_radius_mm(rim)
+    flange = seat + flange_mm(rim)
+    usable = usable_well_mm(bed, tape_mm, insert_leg_mm(insert))
+    well = min(seat - usable, flange)
+    slack = slack_at_mm(rim, usable)
+    band = _band(rim, bed, tape_mm, insert)
+    off_well = slack_at_mm(rim, -tape_mm)
+    gain = held_up_mm(seat, well, VALVE_BASE_MM) if well < seat else 0.0
+    word = grade(slack) if grade(band[0]) == grade(band[1]) else "unknown"
+    figures: dict[str, float | int | str] = {
+        "bead_loop_mm": math.pi * rim.bead_seat_diameter_mm,
+        "seat": "measured" if rim.seat_circumference_mm is not None else "nominal",
+        "well_depth_mm": bed.depth_mm,
+        "well": "measured" if bed.measured else "assumed, ± 1 mm",
+        "tape_in_the_well_mm": tape_mm,
+        "insert_in_the_well_mm": insert_leg_mm(insert),
+        "usable_well_mm": usable,
+        "flange_radius_mm": flange,
+        "last_section_mm": LIFTED_MM,
+        "slack_mm": slack,
+        "slack_at_least_mm": band[0],
+        "slack_at_most_mm": band[1],
+        "slack_on_the_shelf_mm": off_well,
+        "gained_by_finishing_at_the_valve_mm": gain,
+    }
+    return MountingPick(
+        slack_mm=slack,
+        slack_off_well_mm=off_well,
+        band_mm=band,
+        grade=word,
+        finish_at_valve_gain_mm=gain,
+        usable_well_mm=usable,
+        last_side=_last_side(bed),
+        why=Why(
+            formula=(
+                "slack = bead loop − shortest loop around the last section lifted over the flange and the rest in the well; "
+                "a bead does not stretch"
+            ),
+            figures=figures,
+            source=f"{DERIVED}; grades common practice, no published source",
+            others=(
+                Message("Bead on the shelf, not in the well: {slack_mm}", {"slack_mm": off_well}),
+                Message("Finishing opposite the valve: {slack_mm}", {"slack_mm": slack - gain}),
+                Message(ADVICE[word]),
+            ),
+            levers="a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve",
+        ),
+    )
+
+
+def _band(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> tuple[float, float]:
+    """The slack at both ends of what was not measured: the depth of an assumed well, a leg that was not read."""
+    reach = 0.0 if bed.measured else ASSUMED_DEPTH_BAND_MM
+    legs = UNREAD_LEG_MM if insert is not None and insert.leg_mm is None else (insert_leg_mm(insert),) * 2
+    most = usable_well_mm(bed, tape_mm, legs[0]) + reach
+    least = usable_well_mm(bed, tape_mm, legs[1]) - reach
+    return slack_at_mm(rim, least), slack_at_mm(rim, most)
+
+
+def _last_side(bed: Bed) -> Literal["left", "right"] | None:
+    if abs(bed.left_shoulder_mm - bed.right_shoulder_mm) < 0.3:
+        return None
+    return "left" if bed.left_shoulder_mm < bed.right_shoulder_mm else "right"

@@ -1,0 +1,274 @@
+"""Sealant: dose from the tire's volume, allowances, injector loads, refresh (docs/models.md 2.4)."""
+
+import math
+
+import msgspec
+
+from inner_rim.core.models.tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm, inner_surface_mm2, pool_ml
+from inner_rim.core.record.job import Practice, Shelf, Tire, Wheel
+from inner_rim.core.record.practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
+from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.why import PRACTICE, Message, Why
+
+ML_PER_ROOT_LITRE = 36.0
+#: A dose so near a whole number of fillings becomes that many; no filling is smaller than this share.
+WHOLE_FILLINGS_SHARE, LEAST_FILLING_SHARE = 0.15, 1.0 / 3.0
+ALLOWANCE_NEW_TIRE = 0.10
+ALLOWANCE_NO_MARKING = 0.30
+ALLOWANCE_INSERT = 0.15
+DOSE_STEP_ML = 5.0
+DIP_ERROR_MM = 1.0
+
+
+class SealantPick(msgspec.Struct, frozen=True):
+    """How much sealant, and what to expect of it.
+
+    Attributes:
+        dose_ml: what goes in.
+        school: label, lean, standard or generous, as it was used.
+        lean_ml, standard_ml, generous_ml: the three volume schools, allowances in.
+        label_ml: the dose printed on the label, None where unread.
+        allowances_ml: name of each allowance and its share of the standard dose in ml.
+        loads_ml: fillings of the injector.
+        free_ml: what pools once the casing is coated.
+        dip_mm: depth of that pool on a dipstick at the bottom.
+        check_after_days: half of the sealant's life.
+        refresh_after_days: the end of it.
+        why: the trail.
+    """
+
+    dose_ml: float
+    school: str
+    lean_ml: float
+    standard_ml: float
+    generous_ml: float
+    label_ml: float | None
+    allowances_ml: dict[str, float]
+    loads_ml: tuple[float, ...]
+    free_ml: float
+    dip_mm: float
+    check_after_days: float
+    refresh_after_days: float
+    why: Why
+
+
+def base_dose_ml(cavity_litre: float) -> float:
+    """Return the standard dose 36 * sqrt(V) in ml for a cavity of V liters.
+
+    The trade's figures from 28 to 127 mm rise with about the square root of the volume; a law by area
+    overdoses fat tires.
+
+    >>> round(base_dose_ml(2.85), 1)
+    60.8
+
+    Source: common practice, no published source.
+    """
+    return ML_PER_ROOT_LITRE * math.sqrt(cavity_litre)
+
+
+def round_dose_ml(dose_ml: float) -> float:
+    """Return the dose to the nearest 5 ml, never less than 5.
+
+    >>> round_dose_ml(64.1), round_dose_ml(62.5)
+    (65.0, 65.0)
+    """
+    return max(DOSE_STEP_ML, DOSE_STEP_ML * math.floor(dose_ml / DOSE_STEP_ML + 0.5))
+
+
+def filled_ml(dose_ml: float, injector_ml: float, least_ml: float, most_ml: float) -> float:
+    """Return the dose as a hand would draw it up: a whole number of fillings where it is within 15 % of one.
+
+    >>> filled_ml(65.0, 60.0, 40.0, 95.0), filled_ml(95.0, 60.0, 60.0, 140.0)
+    (60.0, 95.0)
+
+    Source: common practice, no published source.
+    """
+    whole = max(1, round(dose_ml / injector_ml)) * injector_ml
+    near = abs(whole - dose_ml) <= WHOLE_FILLINGS_SHARE * dose_ml
+    return whole if near and least_ml <= whole <= most_ml else dose_ml
+
+
+def injector_loads_ml(dose_ml: float, injector_ml: float) -> tuple[float, ...]:
+    """Return the fillings of an injector: whole ones where the dose is that, else about equal ones to 5 ml.
+
+    No filling is smaller than a third of what the injector holds, but for a dose that itself is.
+
+    >>> injector_loads_ml(120.0, 60.0), injector_loads_ml(95.0, 60.0), injector_loads_ml(40.0, 60.0)
+    ((60.0, 60.0), (50.0, 45.0), (40.0,))
+
+    Raises:
+        ValueError: the injector holds nothing.
+
+    Source: common practice, no published source.
+    """
+    if injector_ml <= 0.0:
+        raise ValueError("injector_ml must be positive")
+    count = max(1, math.ceil(dose_ml / injector_ml - 1e-9))
+    loads, rest = [], dose_ml
+    for left in range(count, 0, -1):
+        load = min(injector_ml, DOSE_STEP_ML * math.ceil(rest / left / DOSE_STEP_ML - 1e-9))
+        loads.append(load if left > 1 else rest)
+        rest -= loads[-1]
+    return tuple(loads)
+
+
+def allowances(tire: Tire, has_insert: bool) -> dict[str, float]:
+    """Return the allowances that apply, as fractions of the standard dose.
+
+    Source: common practice, no published source.
+    """
+    found = {
+        "new tire": ALLOWANCE_NEW_TIRE if tire.new else 0.0,
+        "no tubeless marking": ALLOWANCE_NO_MARKING if tire.tubeless_ready is False else 0.0,
+        "insert": ALLOWANCE_INSERT if has_insert else 0.0,
+    }
+    return {name: share for name, share in found.items() if share > 0.0}
+
+
+def coat_ml(mounted: MountedTire, rim_diameter_mm: float) -> float:
+    """Return the film of 0.1 mm on the casing's inner surface, which does not pool."""
+    inner = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
+    return COAT_MM * inner_surface_mm2(rim_diameter_mm, inner, mounted.centre_mm) / MM3_PER_ML
+
+
+def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, float]:
+    """Return (r, R): inner radius of the section, and axle to its centre."""
+    radius = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
+    return radius, 0.5 * rim_diameter_mm + mounted.centre_mm
+
+
+def dip_table(
+    tube_radius_mm: float, ring_radius_mm: float, rows: int = 60
+) -> tuple[tuple[float, float], ...]:
+    """Return (depth mm, pool ml) rows for a dipstick, from nothing to half the tube's height.
+
+    Source: derived from geometry (see `tire.pool_ml`).
+    """
+    step = tube_radius_mm / rows
+    return tuple((k * step, pool_ml(k * step, tube_radius_mm, ring_radius_mm)) for k in range(1, rows + 1))
+
+
+def calibration(dip_mm_read: float, dip_mm_computed: float) -> float:
+    """Return how much deeper the pool stands by the model than on the dipstick: the tread is not quite round.
+
+    Read right after dosing, when the volume is known. A dipstick depth times this factor goes into
+    `pool_ml`. Kept within a factor of two: beyond that the reading is wrong, not the tire.
+
+    >>> calibration(10.0, 11.0)
+    1.1
+
+    Raises:
+        ValueError: a depth that is not positive, or a factor beyond two.
+
+    Source: derived.
+    """
+    if dip_mm_read <= 0.0 or dip_mm_computed <= 0.0:
+        raise ValueError("a dip that calibrates must be deeper than nothing")
+    factor = dip_mm_computed / dip_mm_read
+    if not 0.5 <= factor <= 2.0:
+        raise ValueError("the dip is more than a factor of two off")
+    return factor
+
+
+def pool_from_dip_ml(
+    dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0
+) -> float:
+    """Return the free sealant in ml for a dipstick depth, with this wheel's calibration.
+
+    Source: derived from geometry (see `tire.pool_ml`).
+    """
+    return pool_ml(dip_mm_read * factor, tube_radius_mm, ring_radius_mm)
+
+
+def dip_band_ml(
+    dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0
+) -> tuple[float, float]:
+    """Return (least, most) free sealant in ml for a dipstick depth that is off by 1 mm either way.
+
+    Source: derived from geometry; the error of a dipstick is common practice.
+    """
+    low, high = max(0.0, dip_mm_read - DIP_ERROR_MM), dip_mm_read + DIP_ERROR_MM
+    return (
+        pool_from_dip_ml(low, tube_radius_mm, ring_radius_mm, factor) if low > 0.0 else 0.0,
+        pool_from_dip_ml(high, tube_radius_mm, ring_radius_mm, factor),
+    )
+
+
+def dose_ml(
+    tire: Tire, mounted: MountedTire, has_insert: bool, practice: Practice, injector_ml: float | None = None
+) -> float:
+    """Return the dose in ml alone, as `pick_sealant` has it; `practice` is complete.
+
+    Source: see `base_dose_ml`.
+    """
+    base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
+    return _doses(tire, base, allowances(tire, has_insert), practice, injector_ml)[2]
+
+
+def _doses(
+    tire: Tire, base: float, extra: dict[str, float], practice: Practice, injector_ml: float | None = None
+) -> tuple[dict[str, float], str, float]:
+    """Return the dose of every method, the method that is used, and its dose; the lean one has no allowances."""
+    more = {"lean": 0.0, "standard": sum(extra.values()), "generous": sum(extra.values())}
+    doses = {name: round_dose_ml(base * (s + more[name])) for name, s in DOSE_FACTORS.items()}
+    school = practice.dose or "standard"
+    if school == "label" and tire.label_dose_ml is None:
+        school = "standard"
+    if school == "label" and tire.label_dose_ml is not None:
+        return doses, school, tire.label_dose_ml
+    dose = doses[school]
+    if injector_ml is not None:
+        dose = filled_ml(dose, injector_ml, doses["lean"], doses["generous"])
+    return doses, school, dose
+
+
+def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: Shelf) -> SealantPick:
+    """Return the dose for a wheel; `practice` and `shelf` are complete."""
+    tire, rim = wheel.tire, wheel.rim
+    base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
+    extra = allowances(tire, wheel.insert is not None)
+    injector = shelf.injector_ml if practice.sealant_route == "inject" else None
+    doses, school, dose = _doses(tire, base, extra, practice, injector)
+    coat = coat_ml(mounted, rim.bead_seat_diameter_mm)
+    free = max(0.0, dose - coat)
+    radius, ring = pool_radii_mm(mounted, rim.bead_seat_diameter_mm)
+    own_life = shelf.sealant.life_days if shelf.sealant is not None else None
+    life = own_life or SEALANT_LIFE_DAYS[practice.climate or "temperate"]
+    figures: dict[str, float | int | str] = {
+        "school": school,
+        "cavity_litre": mounted.cavity_ml / ML_PER_LITRE,
+        "standard_dose_before_allowances_ml": base,
+    }
+    figures |= {f"{name.replace(' ', '_')}_ml": share * base for name, share in extra.items()}
+    figures |= {"dose_ml": dose, "coat_ml": coat, "pool_ml": free}
+    return SealantPick(
+        dose_ml=dose,
+        school=school,
+        lean_ml=doses["lean"],
+        standard_ml=doses["standard"],
+        generous_ml=doses["generous"],
+        label_ml=tire.label_dose_ml,
+        allowances_ml={name: share * base for name, share in extra.items()},
+        loads_ml=injector_loads_ml(dose, shelf.injector_ml or dose),
+        free_ml=free,
+        dip_mm=dip_mm(round(free, 3), radius, ring),
+        check_after_days=0.5 * life,
+        refresh_after_days=life,
+        why=Why(
+            formula=(
+                "dose = 36 ml × method × √(cavity in liters), plus allowances as shares of the standard dose (none on lean), "
+                "to the nearest 5 ml, or to whole injector fillings within 15 %; a film of 0.1 mm stays on the casing, the rest pools"
+            ),
+            figures=figures,
+            source=f"square-root law, coefficient and allowances {PRACTICE}",
+            others=(
+                Message("lean {lean_ml}", {"lean_ml": doses["lean"]}),
+                Message("standard {standard_ml}", {"standard_ml": doses["standard"]}),
+                Message("generous {generous_ml}", {"generous_ml": doses["generous"]}),
+                Message("label {label_ml}", {"label_ml": tire.label_dose_ml})
+                if tire.label_dose_ml is not None
+                else Message("no dose read from the label"),
+            ),
+            levers="another school, a dose printed on the label, a new or unmarked tire, an insert",
+        ),
+    )

@@ -1,0 +1,373 @@
+"""Rim tape: width by school, verdict on every stocked width, strips, layers, length (docs/models.md 2.2)."""
+
+import math
+from typing import Literal
+
+import msgspec
+
+from inner_rim.core.models.rim import ASSUMED_SPOKES, Bed, developed_width_mm
+from inner_rim.core.record.job import Practice, Rim, Shelf, TapeRoll
+from inner_rim.core.record.practice import REASONS, TAPE_KIND_LAYERS, TAPE_KIND_MM, TAPE_KINDS, TAPE_TARGETS
+from inner_rim.core.record.why import PRACTICE, Message, Why
+
+Fit = Literal["loose", "snug", "tight"]
+Verdict = Literal["too_narrow", "narrow", "right", "climbs", "too_wide"]
+
+MIN_STRIP_OVERLAP_MM = 10.0
+PITCHES_PAST_VALVE = 2
+#: Overlap past the valve on each side, at least and at most, mm (common practice).
+LEAST_PAST_MM, MOST_PAST_MM = 50.0, 150.0
+#: How far an assumed bed may be off in developed width, mm.
+ASSUMED_BED_BAND_MM = 2.0
+MOST_PROPOSED_LAYERS = 4
+CM_MM = 10.0
+#: Seat with tape less the bead's loop, mm: below is loose, above is tight.
+LOOSE_BELOW_MM, TIGHT_ABOVE_MM = -1.0, 1.5
+#: Lower bound of the edge gap for each verdict, widest gap first (common practice).
+_GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = (
+    (0.75, "narrow"),
+    (-1.5, "right"),
+    (-2.5, "climbs"),
+)
+_TOO_NARROW_ABOVE_MM = 2.0
+
+VERDICT_WORDS: dict[Verdict, str] = {
+    "too_narrow": "too narrow: the bead does not pin the edge",
+    "narrow": "narrow: works while it is pressed under the bead",
+    "right": "right",
+    "climbs": "climbs the wall: press it down",
+    "too_wide": "too wide: it meets the bead or the hook",
+}
+
+
+class TapeOption(msgspec.Struct, frozen=True):
+    """One stocked width and how it would lie; a positive gap leaves shelf bare."""
+
+    width_mm: float
+    verdict: Verdict
+    edge_gap_mm: float
+
+
+class BeadFit(msgspec.Struct, frozen=True):
+    """How a bead sits, from a tape laid round the seat.
+
+    Attributes:
+        fit: loose, snug or tight, with the layers that are planned.
+        difference_mm: seat with tape less the bead's nominal loop.
+        layers_to_snug: layers in all that make a loose bead snug.
+    """
+
+    fit: Fit
+    difference_mm: float
+    layers_to_snug: int
+
+
+class TapePick(msgspec.Struct, frozen=True):
+    """The tape for this rim.
+
+    Attributes:
+        school: the school whose target was used.
+        width_mm: width of each strip as it comes off the roll; None where nothing in stock will do.
+        strips: 1, or 2 side by side.
+        layers: turns round the rim.
+        length_mm: total length to cut.
+        developed_width_mm: path from flange to flange along the bed.
+        target_mm: width the school asks for.
+        edge_gap_mm: bare shelf at each edge, negative where the tape climbs.
+        strip_overlap_mm: overlap of two strips in the middle, None with one.
+        trim_to_mm: width to trim a wide roll to, None where it goes on as it is.
+        overlap_mm: doubled length.
+        start: the school of where the tape starts.
+        start_deg, cut_deg: where it starts and is cut, clockwise from the valve; between them it lies double.
+        thickness_mm: of one layer.
+        material: kind of tape.
+        wheels_on_roll: whole wheels of this kind that a full roll tapes.
+        bed_measured: False where the bed's profile was assumed.
+        options: every stocked width with its verdict.
+        by_school: what each school would pick from this stock.
+        bead_fit: how the bead sits, None where the seat was not measured.
+        layers_for_fit: the layers were raised because the measured seat is loose.
+        verdict_sure: the verdict is the same over the whole band of the bed.
+        developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured.
+        strip_lengths_mm: length of each strip to cut, a hand's figure: up to the next cm.
+        to_buy: what to get where nothing in stock covers the bed.
+        why: the trail.
+    """
+
+    school: str
+    width_mm: float | None
+    strips: int
+    layers: int
+    length_mm: float
+    developed_width_mm: float
+    target_mm: float
+    edge_gap_mm: float | None
+    strip_overlap_mm: float | None
+    trim_to_mm: float | None
+    overlap_mm: float
+    start: str
+    start_deg: float
+    cut_deg: float
+    thickness_mm: float
+    material: str
+    wheels_on_roll: int
+    bed_measured: bool
+    options: tuple[TapeOption, ...]
+    by_school: dict[str, float | None]
+    bead_fit: BeadFit | None
+    layers_for_fit: bool
+    verdict_sure: bool
+    developed_band_mm: tuple[float, float]
+    strip_lengths_mm: tuple[float, ...]
+    to_buy: Message
+    why: Why
+
+
+def bead_fit(rim: Rim, layers: int, thickness_mm: float) -> BeadFit | None:
+    """Return how the bead sits, or None where the seat was not measured.
+
+    Each layer of thickness t adds 2*pi*t to the seat's circumference; the bead's loop is pi*BSD.
+
+    Source: derived; bounds common practice, no published source.
+    """
+    if rim.seat_circumference_mm is None:
+        return None
+    loop = math.pi * rim.bead_seat_diameter_mm
+    layer = 2.0 * math.pi * thickness_mm
+    bare = rim.seat_circumference_mm - loop
+    difference = bare + layers * layer
+    fit: Fit = "loose" if difference < LOOSE_BELOW_MM else "tight" if difference > TIGHT_ABOVE_MM else "snug"
+    needed = math.ceil((LOOSE_BELOW_MM - bare) / layer - 1e-9) if layer > 0.0 else layers
+    return BeadFit(fit, difference, max(layers, needed, 1))
+
+
+def edge_gap_mm(width_mm: float, developed_mm: float) -> float:
+    """Return the bare shelf at each edge g = (L - w) / 2; negative where the tape climbs."""
+    return 0.5 * (developed_mm - width_mm)
+
+
+def verdict(gap_mm: float) -> Verdict:
+    """Return how a tape with this edge gap lies.
+
+    >>> [verdict(g) for g in (2.1, 1.0, 0.0, -2.0, -3.0)]
+    ['too_narrow', 'narrow', 'right', 'climbs', 'too_wide']
+
+    Source: common practice, no published source.
+    """
+    if gap_mm > _TOO_NARROW_ABOVE_MM:
+        return "too_narrow"
+    if gap_mm > _GAP_BOUNDS[0][0]:
+        return "narrow"
+    return next((word for bound, word in _GAP_BOUNDS[1:] if gap_mm >= bound), "too_wide")
+
+
+def nearest(widths_mm: list[float], target_mm: float, developed_mm: float) -> float | None:
+    """Return the stocked width nearest the target among those not rejected; ties go wider.
+
+    >>> nearest([21, 23, 25, 27], 26.0, 26.9)
+    27
+    """
+    usable = [w for w in widths_mm if verdict(edge_gap_mm(w, developed_mm)) not in ("too_narrow", "too_wide")]
+    return min(usable, key=lambda w: (round(abs(w - target_mm), 6), -w), default=None)
+
+
+def two_strips(widths_mm: list[float], developed_mm: float) -> float | None:
+    """Return the narrowest width of which two strips overlap by 10 mm or more: 2w - L >= 10.
+
+    Neither strip may be wider than the bed. None where no stocked width does it.
+
+    >>> two_strips([25, 30, 35, 45], 62.0)
+    45
+    """
+    usable = [w for w in widths_mm if 2.0 * w - developed_mm >= MIN_STRIP_OVERLAP_MM and w <= developed_mm]
+    return min(usable, default=None)
+
+
+def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
+    """Return the doubled length: two spoke spacings past the valve on each side, at least 50 and at most 150 mm.
+
+    >>> round(overlap_length_mm(622.0, 32), 1), overlap_length_mm(622.0, 16)
+    (244.3, 300.0)
+
+    Source: common practice, no published source.
+    """
+    pitch = math.pi * bead_seat_diameter_mm / max(spokes, 1)
+    return 2.0 * min(max(PITCHES_PAST_VALVE * pitch, LEAST_PAST_MM), MOST_PAST_MM)
+
+
+def up_to_cm(length_mm: float) -> float:
+    """Return a length up to the next cm, as a hand cuts it.
+
+    >>> up_to_cm(2176.3), up_to_cm(2180.0)
+    (2180.0, 2180.0)
+    """
+    return CM_MM * math.ceil(length_mm / CM_MM - 1e-9)
+
+
+def overlap_deg(
+    start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int
+) -> tuple[float, float]:
+    """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the school of the start.
+
+    >>> [round(angle, 3) for angle in overlap_deg("at_valve", 0.1 * math.pi * 622, 622.0, 32)]
+    [-18.0, 18.0]
+
+    Source: common practice, no published source.
+    """
+    length = 360.0 * overlap_mm / (math.pi * bead_seat_diameter_mm)
+    begin = {
+        "at_valve": -0.5 * length,
+        "past_valve": PITCHES_PAST_VALVE * 360.0 / max(spokes, 1),
+        "opposite": 180.0 - 0.5 * length,
+    }[start]
+    return begin, begin + length
+
+
+def roll_of(shelf: Shelf, width_mm: float | None) -> TapeRoll | None:
+    """Return the roll of a width on the shelf, None where only the width is listed."""
+    return next((roll for roll in shelf.tapes or () if roll.width_mm == width_mm), None)
+
+
+def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
+    """Return the tape for a rim; `practice` and `shelf` are complete."""
+    developed = developed_width_mm(bed)
+    stock = sorted(set(shelf.tape_widths_mm or []))
+    school = practice.tape_width or "contour"
+    targets = {name: rule(bed.internal_width_mm, developed) for name, rule in TAPE_TARGETS.items()}
+    target = targets[school]
+    width, strips, trim = _choose(stock, target, developed)
+    overlap = practice.overlap_mm
+    spokes = rim.spokes if rim.spokes is not None and rim.spokes >= 8 else ASSUMED_SPOKES
+    start = practice.tape_start or "at_valve"
+    found = roll_of(shelf, width)
+    material = (found.material if found else None) or practice.tape_kind or "polyester"
+    thickness = (found.thickness_mm if found else None) or shelf.tape_thickness_mm or TAPE_KIND_MM[material]
+    layers, for_fit = _layers(rim, practice, material, thickness)
+    if overlap is None:
+        overlap = overlap_length_mm(rim.bead_seat_diameter_mm, spokes)
+    turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
+    length = strips * (layers * turn + overlap)
+    laid = trim if trim is not None else width
+    gap = edge_gap_mm(laid, developed) if laid is not None and strips == 1 else None
+    if strips == 2:
+        gap = 0.0  # each strip lies against its own wall
+    reach = 0.0 if bed.measured else ASSUMED_BED_BAND_MM
+    band = (max(1.0, developed - reach), developed + reach)
+    begin, cut = overlap_deg(start, overlap, rim.bead_seat_diameter_mm, spokes)
+    roll = (found.roll_length_mm if found else None) or shelf.roll_length_mm or 0.0
+    by_school = {name: nearest(stock, wanted, developed) for name, wanted in targets.items()}
+    return TapePick(
+        school=school,
+        width_mm=width,
+        strips=strips,
+        layers=layers,
+        length_mm=length,
+        developed_width_mm=developed,
+        target_mm=target,
+        edge_gap_mm=gap,
+        strip_overlap_mm=2.0 * width - developed if strips == 2 and width is not None else None,
+        trim_to_mm=trim,
+        overlap_mm=overlap,
+        start=start,
+        start_deg=begin,
+        cut_deg=cut,
+        thickness_mm=thickness,
+        material=material,
+        wheels_on_roll=int(roll // length),
+        bed_measured=bed.measured,
+        options=tuple(
+            TapeOption(w, verdict(edge_gap_mm(w, developed)), edge_gap_mm(w, developed)) for w in stock
+        ),
+        by_school=by_school,
+        bead_fit=bead_fit(rim, layers, thickness),
+        layers_for_fit=for_fit,
+        verdict_sure=bed.measured or laid is None or strips == 2 or _sure(laid, developed),
+        developed_band_mm=band,
+        strip_lengths_mm=tuple(up_to_cm(layers * turn + overlap) for _ in range(strips)),
+        to_buy=_to_buy(developed),
+        why=Why(
+            formula=(
+                "developed width = shoulders + floor + slopes; target by school; the stocked width nearest "
+                "the target that the bed does not reject, ties go wider; edge gap = (developed − tape) / 2; "
+                "length = layers × π × (bead seat diameter − 2 × well depth) + overlap"
+            ),
+            figures={
+                "school": school,
+                "internal_width_mm": bed.internal_width_mm,
+                "well_depth_mm": bed.depth_mm,
+                "well_floor_mm": bed.floor_mm,
+                "profile": "measured" if bed.measured else "assumed: 45° slopes, equal shoulders",
+                "developed_width_mm": developed,
+                "developed_from_mm": band[0],
+                "developed_to_mm": band[1],
+                "target_mm": target,
+                "one_turn_mm": turn,
+                "overlap_mm": overlap,
+                "length_mm": length,
+                "material": material,
+                "thickness_mm": thickness,
+            },
+            source=f"developed width derived from geometry; bounds and schools {PRACTICE}",
+            others=tuple(
+                Message("{width_mm}: {verdict}", {"width_mm": w, "verdict": VERDICT_WORDS[verdict(g)]})
+                for w in stock
+                if (g := edge_gap_mm(w, developed)) > -4.0 and g < 4.0
+            )
+            + tuple(
+                Message(
+                    "School {school}: {pick_mm} ({reason})",
+                    {"school": name, "pick_mm": pick, "reason": REASONS[name]},
+                )
+                if pick is not None
+                else Message("School {school}: nothing in stock", {"school": name})
+                for name, pick in by_school.items()
+            )
+            + (Message(TAPE_KINDS[material]), Message(REASONS[start])),
+            levers="a measured well, another school, another width in stock, a second layer for a loose tire",
+        ),
+    )
+
+
+def _layers(rim: Rim, practice: Practice, material: str, thickness_mm: float) -> tuple[int, bool]:
+    """The layers: the shop's, else the kind's; more where a measured seat is loose with those, and whether so."""
+    if practice.layers is not None:
+        return practice.layers, False
+    usual = TAPE_KIND_LAYERS.get(material, 1)
+    fit = bead_fit(rim, usual, thickness_mm)
+    if fit is None or fit.fit != "loose":
+        return usual, False
+    wanted = min(fit.layers_to_snug, MOST_PROPOSED_LAYERS)
+    return wanted, wanted > usual
+
+
+def _sure(width_mm: float, developed_mm: float) -> bool:
+    """Whether an assumed bed gives the same verdict at both ends of its band."""
+    reach = ASSUMED_BED_BAND_MM
+    return verdict(edge_gap_mm(width_mm, developed_mm - reach)) == verdict(
+        edge_gap_mm(width_mm, developed_mm + reach)
+    )
+
+
+def _to_buy(developed_mm: float) -> Message:
+    """What to get: one strip, or two that overlap by 10 mm or more."""
+    half = math.ceil(0.5 * (developed_mm + MIN_STRIP_OVERLAP_MM))
+    return Message(
+        "tape about {need_mm} wide, or two strips of {half_mm} or wider",
+        {"need_mm": float(round(developed_mm)), "half_mm": float(half)},
+    )
+
+
+def _choose(stock: list[float], target: float, developed: float) -> tuple[float | None, int, float | None]:
+    """Return (width, strips, trim): one strip, else two, else a wider roll trimmed down.
+
+    Trimming comes before two strips where a roll is wide enough: one seam less.
+    """
+    width = nearest(stock, target, developed)
+    if width is not None:
+        return width, 1, None
+    wider = [w for w in stock if w > developed]
+    if wider:  # to the target, but never into a worse verdict than the bed's own width
+        trim = min(target, developed)
+        return min(wider), 1, trim if verdict(edge_gap_mm(trim, developed)) == "right" else developed
+    width = two_strips(stock, developed)
+    return (width, 2, None) if width is not None else (None, 1, None)

@@ -1,0 +1,158 @@
+"""The valve: length from the rim's depth at the hole (docs/models.md 2.3)."""
+
+import msgspec
+
+from inner_rim.core.models.rim import Bed
+from inner_rim.core.models.tape import TapePick
+from inner_rim.core.record.job import Insert, Practice, Rim, Shelf, ValveStem
+from inner_rim.core.record.practice import ENGAGEMENT_MM
+from inner_rim.core.record.why import PRACTICE, Message, Why
+
+NUT_AND_RING_MM = 6.0
+MUCH_STANDING_OUT_MM = 40.0
+BASE_MM = 8.0
+SLIM_HOLE_MM = 6.5
+HOLE_PLAY_MM = 0.8
+
+
+class ValveOption(msgspec.Struct, frozen=True):
+    """A valve on the shelf: whether it reaches (None where that cannot be told) and what speaks against it."""
+
+    length_mm: float
+    name: str | None
+    remarks: tuple[Message, ...]
+    reaches: bool | None
+
+
+class ValvePick(msgspec.Struct, frozen=True):
+    """The valve for this rim.
+
+    Attributes:
+        needed_mm: shortest length that reaches; None where the rim's depth was not measured.
+        length_mm: shortest stocked length that reaches; None where there is none.
+        standing_out_mm: thread free above the nut with that length.
+        remarks: what to check besides the length: base, hole, ports.
+        engagement_mm: thread that the pump head needs.
+        base_mm: width of its base across the well.
+        stem: its name on the shelf, None where only the length is listed.
+        options: every valve on the shelf.
+        why: the trail.
+    """
+
+    needed_mm: float | None
+    length_mm: float | None
+    standing_out_mm: float | None
+    engagement_mm: float
+    base_mm: float
+    stem: str | None
+    options: tuple[ValveOption, ...]
+    remarks: dict[str, Message]
+    why: Why
+
+
+def length_needed_mm(depth_mm: float, tape_mm: float, engagement_mm: float) -> float:
+    """Return rim depth at the valve + tape + o-ring and nut (6 mm) + engagement of the pump head.
+
+    >>> length_needed_mm(18.0, 0.3, 15.0)
+    39.3
+
+    Source: common practice, no published source.
+    """
+    return depth_mm + tape_mm + NUT_AND_RING_MM + engagement_mm
+
+
+def stems_of(shelf: Shelf) -> tuple[ValveStem, ...]:
+    """Return the valves on the shelf, shortest first; lengths alone stand for slim valves with the usual base."""
+    listed = shelf.valves
+    if listed is None:
+        listed = [ValveStem(length_mm=length) for length in set(shelf.valve_lengths_mm or ())]
+    return tuple(sorted(listed, key=lambda stem: stem.length_mm))
+
+
+def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | None) -> dict[str, Message]:
+    """Return what to look at besides the length: base against the floor, the hole, the nut's face, ports.
+
+    Without a stem the usual slim valve is judged.
+
+    Source: common practice, no published source.
+    """
+    found = {}
+    base = stem.base_mm if stem is not None and stem.base_mm is not None else BASE_MM
+    hole = stem.hole_mm if stem is not None and stem.hole_mm is not None else SLIM_HOLE_MM
+    if bed.measured and bed.floor_mm < base:
+        found["base"] = Message(
+            "Base of {base_mm} in a floor of {floor_mm}: take a narrow or rectangular one",
+            {"base_mm": base, "floor_mm": bed.floor_mm},
+        )
+    if rim.valve_hole_mm is not None and rim.valve_hole_mm > hole + HOLE_PLAY_MM:
+        found["hole"] = Message(
+            "Hole of {hole_mm}: a slim valve needs a reducing grommet", {"hole_mm": rim.valve_hole_mm}
+        )
+    if rim.valve_hole_mm is not None and rim.valve_hole_mm < hole - HOLE_PLAY_MM:
+        found["hole"] = Message(
+            "Hole of {hole_mm}: too small for this valve, take a slim one", {"hole_mm": rim.valve_hole_mm}
+        )
+    if rim.valve_face in ("curved", "thin"):
+        found["washer"] = Message("A {face} face under the nut: a shaped washer", {"face": rim.valve_face})
+    if insert is not None and not insert.ported and not (stem is not None and stem.ported):
+        found["ports"] = Message("The insert has no ports: a valve with side ports")
+    return found
+
+
+def pick_valve(
+    rim: Rim, bed: Bed, tape: TapePick, practice: Practice, shelf: Shelf, insert: Insert | None = None
+) -> ValvePick:
+    """Return the valve that reaches with the fewest remarks, the shortest of these.
+
+    `practice` and `shelf` are complete.
+    """
+    engagement = ENGAGEMENT_MM[practice.pump_head or "push_on"]
+    stems = stems_of(shelf)
+    build_up = tape.thickness_mm * (tape.layers + 1)  # the ends overlap at the valve
+    needed = standing = stem = None
+    figures: dict[str, float | int | str] = {
+        "tape_build_up_mm": build_up,
+        "nut_and_ring_mm": NUT_AND_RING_MM,
+        "pump_head_mm": engagement,
+    }
+    judged = {i: valve_remarks(rim, bed, insert, each) for i, each in enumerate(stems)}
+    if rim.depth_at_valve_mm is not None:
+        needed = length_needed_mm(rim.depth_at_valve_mm, build_up, engagement)
+        reach = [i for i, each in enumerate(stems) if each.length_mm >= needed]
+        best = min(reach, key=lambda i: (len(judged[i]), stems[i].length_mm), default=None)
+        stem = stems[best] if best is not None else None
+        figures = {"rim_depth_at_the_valve_mm": rim.depth_at_valve_mm, **figures, "needed_mm": needed}
+        if stem is not None:
+            standing = stem.length_mm - needed + engagement
+            figures["thread_above_the_nut_mm"] = standing
+    remarks = valve_remarks(rim, bed, insert, stem)
+    return ValvePick(
+        needed_mm=needed,
+        length_mm=stem.length_mm if stem else None,
+        standing_out_mm=standing,
+        engagement_mm=engagement,
+        base_mm=(stem.base_mm if stem else None) or BASE_MM,
+        stem=stem.name if stem else None,
+        remarks=remarks,
+        options=tuple(
+            ValveOption(each.length_mm, each.name, tuple(judged[i].values()), _reaches(each, needed))
+            for i, each in enumerate(stems)
+        ),
+        why=Why(
+            formula="needed = rim depth at the valve + tape at the overlap + o-ring and nut + thread for the pump head; of the stocked valves that reach, the one with the fewest remarks, then the shortest",
+            figures=figures,
+            source=PRACTICE,
+            others=tuple(
+                Message("{length_mm}: too short", {"length_mm": each.length_mm})
+                if needed is not None and each.length_mm < needed
+                else Message("{length_mm} is on the shelf", {"length_mm": each.length_mm})
+                for each in stems
+            )
+            + tuple(remarks.values()),
+            levers="a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape",
+        ),
+    )
+
+
+def _reaches(stem: ValveStem, needed_mm: float | None) -> bool | None:
+    return None if needed_mm is None else stem.length_mm >= needed_mm

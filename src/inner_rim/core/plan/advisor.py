@@ -1,0 +1,258 @@
+"""What to change next when a bead does not come up or one spot stays low: least expected minutes first.
+
+From what was tried on this wheel, what the plan knows, and what worked in this shop.
+"""
+
+from collections.abc import Mapping, Sequence
+
+import msgspec
+
+from inner_rim.core.models.inflation import (
+    FACTORS,
+    SOURCE_WORDS,
+    Bottle,
+    ComingUp,
+    Source,
+    free_flow_l_s,
+    most_leak_l_s,
+    needed_l_s,
+    probability,
+)
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.log import Attempt, Remedy
+from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.why import Message
+
+#: How many tries the model's probability is worth against the shop's own record.
+PRIOR_TRIES = 4.0
+#: What a remedy leaves of the gap (common practice, no published source).
+GAP_LEFT: dict[Remedy, float] = {
+    "wet": FACTORS["wetted"],
+    "lift": FACTORS["lifted by hand"],
+    "strap": FACTORS["strap"],
+    "layer": FACTORS["extra layer"],
+    "tube_first": 0.1,
+}
+#: Hands-on minutes of a remedy (common practice, no published source).
+MINUTES: dict[Remedy, float] = {
+    "core_out": 0.5,
+    "wet": 1.0,
+    "lift": 2.0,
+    "strap": 2.0,
+    "bigger_source": 2.0,
+    "layer": 25.0,
+    "tube_first": 15.0,
+    "push_spot": 1.0,
+    "lower_side": 2.5,
+}
+#: How likely a remedy brings a low spot up (common practice, no published source).
+LOW_PROBABILITY: dict[Remedy, float] = {
+    "push_spot": 0.5,
+    "wet": 0.35,
+    "lower_side": 0.35,
+    "core_out": 0.1,
+    "tube_first": 0.7,
+}
+REMEDY_WORDS: dict[Remedy, str] = {
+    "core_out": "Take the core out",
+    "wet": "Wet both beads all round",
+    "lift": "Lift the bead onto the shelf by hand",
+    "strap": "Strap round the tread, or knock it",
+    "bigger_source": "Compressor or charge bottle",
+    "layer": "Another layer of tape",
+    "tube_first": "Seat with a tube, break one side",
+    "push_spot": "Let the air out, push the low spot in, wet it there",
+    "lower_side": "Let the air out, lift the low side onto the shelf by hand",
+}
+_NOT_UP: tuple[Remedy, ...] = ("core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first")
+_LOW: tuple[Remedy, ...] = ("push_spot", "wet", "lower_side", "core_out", "tube_first")
+_REASONS: dict[Remedy, str] = {
+    "core_out": "the core lets through a fifth of the air",
+    "wet": "a wet bead slides up and closes the gap",
+    "lift": "half of the gap is closed before the first stroke",
+    "strap": "it presses the beads outward",
+    "bigger_source": "the leak must be outrun in the first moment",
+    "layer": "it makes the seat larger and the gap smaller",
+    "tube_first": "one bead then stays up, and only one leaks",
+    "push_spot": "a bead that hangs on the wall goes up when it slides",
+    "lower_side": "the side that is up already stays up",
+}
+
+
+class GapSeen(msgspec.Struct, frozen=True):
+    """What the attempts say of the gap: above what failed to outrun it, below what did; None where nothing says so."""
+
+    above_mm: float | None
+    below_mm: float | None
+
+
+class Suggestion(msgspec.Struct, frozen=True):
+    """One thing to change.
+
+    Attributes:
+        remedy: its name in the log.
+        text: what to do.
+        why: the reason, with figures where the model has some.
+        tried: it was changed on this wheel already.
+        worked, counted: how often it ended well in this shop, and how often it was tried.
+        probability: that it works now: the model's, updated by the shop's record.
+        minutes: hands-on.
+    """
+
+    remedy: Remedy
+    text: Message
+    why: Message
+    tried: bool
+    worked: int
+    counted: int
+    probability: float
+    minutes: float
+
+
+def updated(prior: float, worked: int, counted: int) -> float:
+    """Return a probability after a shop's record: Beta-Binomial, the prior worth 4 tries.
+
+    >>> updated(0.5, 0, 0), updated(0.5, 4, 4)
+    (0.5, 0.75)
+
+    Source: conjugate Beta prior.
+    """
+    return (PRIOR_TRIES * prior + worked) / (PRIOR_TRIES + counted)
+
+
+def after_failing(most_l_s: float, now_l_s: float, median_l_s: float) -> float:
+    """Return the probability that what outruns `now_l_s` works, where what outruns `most_l_s` did not.
+
+    Both are leaks of the gap as it was: a remedy that leaves half of it outruns twice the leak.
+
+    Source: conditional probability of a log-normal gap.
+    """
+    before = probability(most_l_s, median_l_s)
+    after = probability(max(now_l_s, most_l_s), median_l_s)
+    return (after - before) / (1.0 - before) if before < 1.0 else 1.0
+
+
+def gap_seen(tries: Sequence[Attempt], bead_seat_diameter_mm: float) -> GapSeen:
+    """Return what attempts with a known source say of the gap.
+
+    A source that failed gives less than the leak takes: the gap is larger than the one it would outrun;
+    one that brought a bead up, smaller.
+
+    Source: derived from docs/models.md 2.10.
+    """
+    per_mm = needed_l_s(1.0, bead_seat_diameter_mm)
+    above: list[float] = []
+    below: list[float] = []
+    for attempt in tries:
+        if attempt.source not in SOURCE_WORDS or attempt.core_out is None:
+            continue
+        gap = free_flow_l_s(attempt.source, attempt.core_out) / per_mm
+        (above if attempt.outcome == "not_up" else below).append(gap)
+    return GapSeen(max(above, default=None), min(below, default=None))
+
+
+def suggestions(
+    plan: WheelPlan,
+    tries: Sequence[Attempt],
+    source: Source | None,
+    core_out: bool | None,
+    wet: bool,
+    shop: Mapping[str, tuple[int, int]] | None = None,
+) -> tuple[Suggestion, ...]:
+    """Return what to change next, best first: most probability for each minute, untried before tried.
+
+    Probabilities start from the model of the gap, given that it has not come up so far, and are updated by the
+    shop's record (Beta-Binomial, prior worth 4 tries).
+
+    Args:
+        plan: of the wheel.
+        tries: on this wheel, oldest first.
+        source, core_out, wet: how it was tried last, None where unknown.
+        shop: (worked, tried) of each remedy in this shop.
+
+    Source: docs/models.md 2.10; costs and what a remedy leaves of the gap common practice.
+    """
+    low = bool(tries) and tries[-1].outcome == "one_low"
+    tried = {remedy for attempt in tries for remedy in attempt.changed}
+    order = _LOW if low else _NOT_UP
+    useless = {"core_out"} if core_out else set()
+    if wet:
+        useless.add("wet")
+    if source in ("compressor", "charge") and core_out:
+        useless.add("bigger_source")
+    counts = shop or {}
+    found = []
+    for remedy in order:
+        if remedy in useless:
+            continue
+        worked, counted = counts.get(remedy, (0, 0))
+        prior = (
+            LOW_PROBABILITY[remedy] if low else _prior(remedy, plan, source or "floor_pump", bool(core_out))
+        )
+        found.append(
+            Suggestion(
+                remedy=remedy,
+                text=Message(REMEDY_WORDS[remedy]),
+                why=_why(remedy, plan, source, bool(core_out), low),
+                tried=remedy in tried,
+                worked=worked,
+                counted=counted,
+                probability=updated(prior, worked, counted),
+                minutes=MINUTES[remedy],
+            )
+        )
+    found.sort(key=lambda s: (s.tried, -s.probability / s.minutes))
+    return tuple(found)
+
+
+def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> float:
+    """What the model says of a remedy, given that this source has not done it."""
+    volume = max(0.1, round(plan.tire.air_volume_ml / ML_PER_LITRE, 1))
+    most = most_leak_l_s(volume, source, core_out, Bottle())
+    if remedy == "core_out":
+        now = most_leak_l_s(volume, source, True, Bottle())
+    elif remedy == "bigger_source":
+        now = most_leak_l_s(volume, "charge", core_out, Bottle())
+    else:
+        now = most / GAP_LEFT.get(remedy, 1.0)
+    return after_failing(most, now, plan.coming_up.needed_l_s)
+
+
+def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, low: bool) -> Message:
+    coming = plan.coming_up
+    reason = Message(_REASONS[remedy])
+    if low or source is None:
+        return reason
+    needed, given = coming.needed_l_s, free_flow_l_s(source, core_out)
+    if remedy in GAP_LEFT:
+        needed *= GAP_LEFT[remedy]
+    elif remedy == "core_out":
+        given = free_flow_l_s(source, True)
+    elif remedy == "bigger_source":
+        given = free_flow_l_s("charge", core_out)
+    else:
+        return reason
+    return Message(
+        "{needed} l/s needed then, {given} come: {reason}",
+        {"reason": reason, "needed": f"{needed:.1f}", "given": f"{given:.1f}"},
+    )
+
+
+def remedy_counts(attempts: Sequence[Attempt]) -> dict[str, tuple[int, int]]:
+    """Return (worked, tried) of each remedy over the attempts of a shop: it worked where both sides came up."""
+    found: dict[str, tuple[int, int]] = {}
+    for attempt in attempts:
+        for remedy in attempt.changed:
+            worked, counted = found.get(remedy, (0, 0))
+            found[remedy] = (worked + (attempt.outcome == "both_up"), counted + 1)
+    return found
+
+
+def judged_gap_mm(coming: ComingUp, seen: GapSeen) -> float:
+    """Return the gap to reckon with: the usual one for this fit, moved inside what the attempts allow."""
+    gap = coming.gap_mm
+    if seen.above_mm is not None:
+        gap = max(gap, seen.above_mm)
+    if seen.below_mm is not None:
+        gap = min(gap, seen.below_mm)
+    return gap

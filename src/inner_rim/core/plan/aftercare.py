@@ -1,0 +1,145 @@
+"""Looking after a wheel: when the sealant is due, an insert or the tape is old, from the log alone (docs/models.md 2.4)."""
+
+import math
+from collections.abc import Iterable, Sequence
+from datetime import date, datetime, timedelta
+from typing import NamedTuple
+
+import msgspec
+
+from inner_rim.core.models.insert import TIRES_PER_INSERT
+from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.job import Wheel
+from inner_rim.core.record.log import Care, Dip, Dose, Logged, SignOff
+from inner_rim.core.record.moments import after, day_after, moment
+from inner_rim.core.record.why import Message
+
+#: Age at which a tape is looked at, and how many tire changes it stands (common practice, no published source).
+TAPE_DAYS, TAPE_TIRES = 730, 3
+
+
+#: Spread of the logarithm of the drying rate around the climate's, and the grid it is worked out on.
+RATE_SPREAD, GRID_REACH, GRID_STEPS = 0.35, 1.4, 40
+
+
+class DueCare(msgspec.Struct, frozen=True):
+    """Something to look after: its code, the day, what it is."""
+
+    code: str
+    day: date
+    words: Message
+
+
+def dried_share(days: float, life_days: float) -> float:
+    """Return the share of the sealant's liquid that has dried: linear over its life, at most all of it.
+
+    >>> dried_share(90.0, 180.0)
+    0.5
+
+    Source: common practice, no published source; a label's life wins.
+    """
+    return min(1.0, max(0.0, days / life_days))
+
+
+class DipSeen(NamedTuple):
+    """A dip: days after the dose, free sealant in ml, and its standard error in ml."""
+
+    days: float
+    free_ml: float
+    error_ml: float
+
+
+def fitted_life_days(free_at_start_ml: float, dips: Sequence[DipSeen], usual_days: float) -> float:
+    """Return the life that dips say, shrunk toward the climate's.
+
+    Posterior mean of the logarithm of the drying rate: prior normal around the climate's rate with a spread of 0.35,
+    each dip normal around what linear drying leaves. A dip too early to tell leaves the climate's life.
+
+    >>> round(fitted_life_days(50.0, [], 180.0))
+    180
+
+    Raises:
+        ValueError: no free sealant to begin with.
+
+    Source: docs/models.md 2.4; Bayes' rule on a grid.
+    """
+    if free_at_start_ml <= 0.0:
+        raise ValueError("a rate needs sealant to begin with")
+    total = mean = 0.0
+    for step in range(-GRID_STEPS, GRID_STEPS + 1):
+        log_rate = GRID_REACH * step / GRID_STEPS
+        rate = math.exp(log_rate) / usual_days
+        fit = -0.5 * (log_rate / RATE_SPREAD) ** 2
+        for dip in dips:
+            left = free_at_start_ml * max(0.0, 1.0 - rate * dip.days)
+            fit -= 0.5 * ((dip.free_ml - left) / max(dip.error_ml, 0.1)) ** 2
+        weight = math.exp(max(fit, -700.0))
+        total += weight
+        mean += weight * log_rate
+    return usual_days / math.exp(mean / total)
+
+
+def due_care(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> tuple[DueCare, ...]:
+    """Return what is due on a wheel that was handed over, soonest first; nothing before that."""
+    dosed: datetime | None = None
+    taped: datetime | None = None
+    tires = 0
+    dips: list[tuple[datetime, float]] = []
+    signed = False
+    for item in log:
+        at, entry = moment(item.at), item.entry
+        if isinstance(entry, Dose) or (isinstance(entry, Care) and entry.what == "refilled"):
+            dosed, dips = at, []
+        elif isinstance(entry, Dip) and not entry.calibrates:
+            dips.append((at, entry.depth_mm))
+        elif isinstance(entry, Care) and entry.what == "retaped":
+            taped, tires = at, 0
+        elif isinstance(entry, Care) and entry.what == "tire_changed":
+            tires += 1
+        elif isinstance(entry, SignOff):
+            signed = True
+            taped, dosed = taped or at, dosed or at
+    if not signed or dosed is None or taped is None:
+        return ()
+    seen = [_dip_seen(wheel, plan, dosed, *dip) for dip in dips]
+    found = [*_sealant_dates(plan, dosed, [dip for dip in seen if dip.days >= 1.0]), _tape_date(taped, tires)]
+    used = (wheel.insert.tires_used or 0) + tires if wheel.insert is not None else 0
+    if used >= TIRES_PER_INSERT:
+        found.append(
+            DueCare(
+                "insert",
+                taped.date(),
+                Message("Insert: used with {tires} tires, look at it", {"tires": used}),
+            )
+        )
+    return tuple(sorted(found, key=lambda care: care.day))
+
+
+def _dip_seen(wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float) -> DipSeen:
+    """A dip as the drying rate sees it; its depth is off by about 1 mm."""
+    radii = pool_radii_mm(plan.tire, wheel.rim.bead_seat_diameter_mm)
+    low, high = dip_band_ml(depth_mm, *radii)
+    days = (at - dosed).total_seconds() / 86400.0
+    return DipSeen(days, pool_from_dip_ml(depth_mm, *radii), max(0.5, 0.5 * (high - low)))
+
+
+def _sealant_dates(plan: WheelPlan, dosed: datetime, dips: list[DipSeen]) -> list[DueCare]:
+    """Look in at half of the sealant's life, refresh at its end."""
+    life = plan.sealant.refresh_after_days
+    if dips and plan.sealant.free_ml > 0.0:
+        life = fitted_life_days(plan.sealant.free_ml, dips, life)
+    refresh, check = after(dosed, timedelta(days=life)), after(dosed, timedelta(days=0.5 * life))
+    dose = {"dose_ml": plan.sealant.dose_ml}
+    found = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]
+    if not dips:
+        found.append(DueCare("check", check.date(), Message("Look into the tire: how much sealant is left?")))
+    return found
+
+
+def _tape_date(taped: datetime, tires: int) -> DueCare:
+    if tires >= TAPE_TIRES:
+        return DueCare(
+            "tape", taped.date(), Message("Tape: {tires} tire changes, look at it", {"tires": tires})
+        )
+    return DueCare("tape", day_after(taped.date(), TAPE_DAYS), Message("Tape: two years old, look at it"))

@@ -1,0 +1,155 @@
+"""What a wheel takes from the shelf, stage by stage, and the list of what to take for several wheels."""
+
+import math
+from collections.abc import Iterable, Set
+
+import msgspec
+
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.procedure.setup import NEW_TIRE
+from inner_rim.core.record.job import Wheel
+from inner_rim.core.record.parts import Item, PartKind
+
+
+class Need(msgspec.Struct, frozen=True):
+    """Something one stage of a wheel takes.
+
+    Attributes:
+        kind: kind of part.
+        stage: when it is used up.
+        amount: pieces, mm of tape or ml of sealant.
+        name: the part's own name, empty where only a figure tells it.
+        figure_mm: width of a tape or length of a valve, 0 where the name tells it.
+    """
+
+    kind: PartKind
+    stage: str
+    amount: float
+    name: str = ""
+    figure_mm: float = 0.0
+
+
+class Use(msgspec.Struct, frozen=True):
+    """What a stage of a wheel takes of one part."""
+
+    item_id: str
+    amount: float
+
+
+class Booking(msgspec.Struct, frozen=True):
+    """What follows from log entries for the shelf: parts taken by stages, parts given back, parts learned.
+
+    Attributes:
+        uses: (stage, use) of what is taken.
+        back: stages whose parts go back.
+        learned: parts that a check-in has taught; one that is known by its name is left alone.
+        uid: identity of the booking, so that one that is tried again is booked once.
+    """
+
+    uses: tuple[tuple[str, Use], ...] = ()
+    back: tuple[str, ...] = ()
+    learned: tuple[Item, ...] = ()
+    uid: str = ""
+
+
+class PickLine(msgspec.Struct, frozen=True):
+    """A line of the pick list: what, how much for which wheels, and whether the shelf has it.
+
+    Attributes:
+        kind: kind of part.
+        name: what it is called on the shelf, or what to look for.
+        figure_mm: width of a tape or length of a valve, 0 for none.
+        amount: in all.
+        on_hand: on the shelf; None where the shelf does not know it.
+        bottles: bottles of sealant to fetch, 0 where it is no sealant or the bottle is not known.
+        wheels: names of the wheels that take it.
+    """
+
+    kind: PartKind
+    name: str
+    figure_mm: float
+    amount: float
+    on_hand: float | None
+    bottles: int
+    wheels: tuple[str, ...]
+
+    @property
+    def short(self) -> float:
+        """How much is missing."""
+        return max(0.0, self.amount - (self.on_hand or 0.0))
+
+
+def needs_of(wheel: Wheel, plan: WheelPlan, sealant: str = "") -> tuple[Need, ...]:
+    """Return what a wheel takes, stage by stage; `sealant` is the name of the shop's."""
+    found = []
+    tape, setup = plan.tape, plan.setup
+    if tape.width_mm is not None and setup.lays_tape:
+        found.append(Need("tape", "tape", tape.length_mm, figure_mm=tape.width_mm))
+    if plan.valve.length_mm is not None and setup.tire_goes_on and not setup.keeps_valve:
+        found.append(Need("valve", "valve", 1.0, name=plan.valve.stem or "", figure_mm=plan.valve.length_mm))
+    if wheel.insert is not None and setup.tire_goes_on and not setup.keeps_insert:
+        found.append(Need("insert", "insert", 1.0, name=wheel.insert.name or ""))
+    if wheel.tire.new and wheel.tire.name and setup.kind in NEW_TIRE:
+        found.append(Need("tire", "mount", 1.0, name=wheel.tire.name))
+    if setup.takes_sealant:
+        found.append(Need("sealant", "sealant", plan.sealant.dose_ml, name=sealant))
+    else:
+        found.append(Need("tube", "mount", 1.0, figure_mm=wheel.rim.bead_seat_diameter_mm))
+    return tuple(found)
+
+
+def item_for(need: Need, items: Iterable[Item]) -> Item | None:
+    """Return the part on the shelf that serves a need, what is in stock first; None where there is none."""
+    fitting = [item for item in items if item.kind == need.kind and not item.retired and _serves(item, need)]
+    return max(fitting, key=lambda item: item.stock, default=None)
+
+
+def _serves(item: Item, need: Need) -> bool:
+    if need.name:
+        return item.name.casefold() == need.name.casefold()
+    figures = {"tape": "width_mm", "valve": "length_mm", "tube": "bead_seat_diameter_mm"}
+    figure = figures.get(need.kind)
+    if figure is None:
+        return need.kind == "sealant"
+    return float(item.spec.get(figure, 0.0)) == need.figure_mm
+
+
+def pick_list(
+    wheels: Iterable[tuple[str, tuple[Need, ...], Set[str]]], items: tuple[Item, ...]
+) -> tuple[PickLine, ...]:
+    """Return what to take for wheels, shortages first.
+
+    Args:
+        wheels: (name, needs, stages that are done) of each; what a done stage took is not taken again.
+        items: the shelf.
+    """
+    amounts: dict[tuple[PartKind, str, float], float] = {}
+    names: dict[tuple[PartKind, str, float], list[str]] = {}
+    found: dict[tuple[PartKind, str, float], Item | None] = {}
+    for wheel, needs, done in wheels:
+        for need in needs:
+            if need.stage in done:
+                continue
+            item = item_for(need, items)
+            key = (need.kind, item.name if item else need.name, need.figure_mm)
+            amounts[key] = amounts.get(key, 0.0) + need.amount
+            names.setdefault(key, []).append(wheel)
+            found[key] = item
+    lines = [
+        PickLine(
+            kind=key[0],
+            name=key[1],
+            figure_mm=key[2],
+            amount=amount,
+            on_hand=item.stock if (item := found[key]) else None,
+            bottles=_bottles(found[key], amount),
+            wheels=tuple(names[key]),
+        )
+        for key, amount in amounts.items()
+    ]
+    return tuple(sorted(lines, key=lambda line: (line.short <= 0.0, line.kind, line.name)))
+
+
+def _bottles(item: Item | None, amount_ml: float) -> int:
+    bottle = item.spec.get("bottle_ml") if item is not None and item.kind == "sealant" else None
+    return math.ceil(amount_ml / bottle) if bottle else 0

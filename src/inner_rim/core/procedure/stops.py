@@ -1,0 +1,325 @@
+"""Stops and cautions: what must halt a job, and what is said where the hand is (docs/job.md part 4)."""
+
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from inner_rim.core.models.insert import InsertPick
+from inner_rim.core.models.pressure import PressurePick
+from inner_rim.core.models.tape import TapePick
+from inner_rim.core.models.tire import MountedTire
+from inner_rim.core.models.valve import MUCH_STANDING_OUT_MM, ValvePick
+from inner_rim.core.record.job import Practice, Shelf, Wheel
+from inner_rim.core.record.why import Message, Value
+
+if TYPE_CHECKING:
+    from inner_rim.core.procedure.setup import Setup
+
+RATIO_STOP_BELOW = 1.1
+RATIO_MAKERS_BELOW = 1.3
+RATIO_BULB_ABOVE = 2.3
+RATIO_STOP_ABOVE = 2.8
+UNMARKED_FROM_MM = 35.0
+
+#: Stops that nobody may override.
+NO_OVERRIDE = frozenset(
+    {
+        "diameter_mismatch",
+        "carbon_damaged",
+        "straight_side_not_approved",
+        "untubed_straight_side",
+        "unmarked_narrow_tire",
+        "width_ratio",
+        "pressure_over_limit",
+    }
+)
+
+
+class Stop(msgspec.Struct, frozen=True):
+    """Something that halts the job: a code for programs, a sentence, and the field it hangs on."""
+
+    code: str
+    message: Message
+    field: str = ""
+
+    @property
+    def overridable(self) -> bool:
+        """Whether a named person may override it with a written reason."""
+        return self.code not in NO_OVERRIDE
+
+
+class Caution(msgspec.Struct, frozen=True):
+    """A sentence shown at the stage where it matters."""
+
+    stage: str
+    message: Message
+
+
+def find_stops(
+    wheel: Wheel,
+    mounted: MountedTire,
+    pressure: PressurePick,
+    practice: Practice,
+    insert: InsertPick | None,
+    tape: TapePick,
+    setup: "Setup",
+) -> tuple[Stop, ...]:
+    """Return what halts this wheel, gravest first."""
+    return (
+        *_diameter_stops(wheel, mounted),
+        *_straight_side_stops(wheel),
+        *_unmarked_stops(wheel, mounted),
+        *_ratio_stops(mounted),
+        *_pressure_stops(wheel, pressure, practice),
+        *_insert_stops(insert),
+        *_tape_stops(tape, setup),
+    )
+
+
+def _insert_stops(insert: InsertPick | None) -> list[Stop]:
+    if insert is None or insert.verdict != "does_not_fit":
+        return []
+    return [
+        Stop(
+            "insert_does_not_fit",
+            Message("The insert does not fit. {reason}", {"reason": insert.reasons[0]}),
+            "insert.name",
+        )
+    ]
+
+
+def _diameter_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
+    rim_mm = wheel.rim.bead_seat_diameter_mm
+    if rim_mm == mounted.bead_seat_diameter_mm:
+        return []
+    return [
+        Stop(
+            "diameter_mismatch",
+            Message(
+                "Different diameters: the tire is made for {tire_seat}, the rim has {rim_seat}. They do not go together.",
+                {"tire_seat": f"{mounted.bead_seat_diameter_mm:g}", "rim_seat": f"{rim_mm:g}"},
+            ),
+            "tire.size",
+        )
+    ]
+
+
+def _straight_side_stops(wheel: Wheel) -> list[Stop]:
+    if wheel.rim.hook != "straight_side":
+        return []
+    found = []
+    if wheel.tire.tubeless_ready is False:
+        found.append(
+            Stop(
+                "untubed_straight_side",
+                Message("A tire without a tubeless marking is never put on a straight-side rim."),
+                "tire.tubeless_ready",
+            )
+        )
+    if wheel.tire.straight_side_approved is not True:
+        known = wheel.tire.straight_side_approved is False
+        found.append(
+            Stop(
+                "straight_side_not_approved",
+                Message("This tire is not approved for a straight-side rim. Take an approved tire.")
+                if known
+                else Message(
+                    "Approval of this tire for a straight-side rim was not read. Until it is, it counts as not approved."
+                ),
+                "tire.straight_side_approved",
+            )
+        )
+    return found
+
+
+def _ratio_stops(mounted: MountedTire) -> list[Stop]:
+    """Too narrow is a stop for everybody; too wide one that a named person may override: it was ridden for decades."""
+    ratio = mounted.width_ratio
+    if ratio < RATIO_STOP_BELOW:
+        text = "The tire is too narrow for this rim: {width_ratio} times its width, at least {bound} is accepted."
+        values: dict[str, Value | Message] = {"width_ratio": ratio, "bound": f"{RATIO_STOP_BELOW:g}"}
+        return [Stop("width_ratio", Message(text, values), "tire.size")]
+    if ratio > RATIO_STOP_ABOVE:
+        text = (
+            "The tire is too wide for this rim: {width_ratio} times its width, at most {bound} is accepted."
+        )
+        values = {"width_ratio": ratio, "bound": f"{RATIO_STOP_ABOVE:g}"}
+        return [Stop("width_ratio_above", Message(text, values), "tire.size")]
+    return []
+
+
+def _unmarked_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
+    """A narrow tire without tubeless mark is never run tubeless."""
+    if wheel.tire.tubeless_ready is not False or mounted.nominal_width_mm >= UNMARKED_FROM_MM:
+        return []
+    return [
+        Stop(
+            "unmarked_narrow_tire",
+            Message("A tire without tubeless mark and narrower than 35 mm is never run tubeless."),
+            "tire.tubeless_ready",
+        )
+    ]
+
+
+def _tape_stops(tape: TapePick, setup: "Setup") -> list[Stop]:
+    """No tape in stock covers the rim: what to buy, or a named person's reason."""
+    if not setup.lays_tape or tape.width_mm is not None:
+        return []
+    return [
+        Stop(
+            "tape_not_in_stock",
+            Message("No tape in stock covers this rim. Get {what}.", {"what": tape.to_buy}),
+        )
+    ]
+
+
+def _pressure_stops(wheel: Wheel, pressure: PressurePick, practice: Practice) -> list[Stop]:
+    if pressure.conflict:
+        return [
+            Stop(
+                "pressure_over_limit",
+                Message(
+                    "No pressure is right: the tire needs at least {minimum_kpa}, the limit is {limit_kpa}.",
+                    {"minimum_kpa": wheel.tire.min_pressure_kpa or 0.0, "limit_kpa": pressure.limit_kpa},
+                ),
+                "tire.min_pressure_kpa",
+            )
+        ]
+    asked = practice.start_pressure == "previous" and pressure.school == "previous"
+    if asked and pressure.clamped == "limit":
+        return [
+            Stop(
+                "pressure_over_limit",
+                Message(
+                    "The pressure that worked before is above the limit of {limit_kpa} for these parts.",
+                    {"limit_kpa": pressure.limit_kpa},
+                ),
+                "previous_pressure_kpa",
+            )
+        ]
+    return []
+
+
+def find_cautions(
+    wheel: Wheel,
+    mounted: MountedTire,
+    tape: TapePick,
+    valve: ValvePick,
+    pressure: PressurePick,
+    practice: Practice,
+    shelf: Shelf,
+    setup: "Setup",
+) -> tuple[Caution, ...]:
+    """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
+    return tuple(
+        Caution(stage, saying)
+        for stage, sayings in (
+            ("check_in", _check_in(wheel, mounted, pressure)),
+            ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
+            ("seat", _seat(pressure, practice, shelf)),
+            ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
+            ("set", _set(wheel, pressure)),
+        )
+        for saying in sayings
+    )
+
+
+def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> list[Message]:
+    found = []
+    ratio = mounted.width_ratio
+    if RATIO_STOP_BELOW <= ratio < RATIO_MAKERS_BELOW:
+        found.append(
+            Message(
+                "Narrow tire on a wide rim ({width_ratio}): only where both makers approve it.",
+                {"width_ratio": ratio},
+            )
+        )
+    if RATIO_BULB_ABOVE < ratio <= RATIO_STOP_ABOVE:
+        found.append(
+            Message(
+                "Wide tire on a narrow rim ({width_ratio}): light-bulb shape, burps more easily.",
+                {"width_ratio": ratio},
+            )
+        )
+    if wheel.tire.parsed_size.assumed:
+        found.append(Message("Tire size: {assumed}.", {"assumed": Message(wheel.tire.parsed_size.assumed)}))
+    if wheel.tire.max_pressure_kpa is None:
+        found.append(
+            Message(
+                "Read the tire's printed maximum; until then {limit_kpa} is the limit, a cautious cap.",
+                {"limit_kpa": pressure.limit_kpa},
+            )
+        )
+    elif pressure.limit_from == "unread":
+        found.append(
+            Message(
+                "The rim's maximum was not read: {limit_kpa} is a cautious cap. The maker's data sheet has it.",
+                {"limit_kpa": pressure.limit_kpa},
+            )
+        )
+    if wheel.rim.hook is None:
+        found.append(Message("Hook not read: look at the rim edge. Until then the hookless limit counts."))
+    if wheel.tire.tubeless_ready is False and wheel.rim.hook != "straight_side":
+        found.append(
+            Message("No tubeless mark: side walls weep; more sealant, and top-ups for up to three days.")
+        )
+    found.append(
+        Message(
+            "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
+        )
+    )
+    return found
+
+
+def _valve(valve: ValvePick) -> list[Message]:
+    if valve.needed_mm is None:
+        return [Message("Rim depth at the valve was not measured: no length can be picked.")]
+    if valve.length_mm is None:
+        return [Message("No valve in stock reaches: {needed_mm} is needed.", {"needed_mm": valve.needed_mm})]
+    if valve.standing_out_mm is None or valve.standing_out_mm <= MUCH_STANDING_OUT_MM:
+        return []
+    return [
+        Message(
+            "{standing_out_mm} of thread stick out: easily bent or caught.",
+            {"standing_out_mm": valve.standing_out_mm},
+        )
+    ]
+
+
+def _seat(pressure: PressurePick, practice: Practice, shelf: Shelf) -> list[Message]:
+    soap = practice.lubricant == "soap" and shelf.sealant is not None and shelf.sealant.dislikes_soap
+    found = [
+        Message(
+            "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}.",
+            {"limit_kpa": pressure.limit_kpa},
+        ),
+        Message("Hissing at the spoke holes: stop and let the air out."),
+    ]
+    if practice.air_source == "charge":
+        found.append(Message("A charge bottle is a pressure vessel: inspected, never above its rating."))
+    if soap:
+        found.append(Message("Soap weakens this sealant: wet the beads with the sealant itself."))
+    return found
+
+
+def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
+    found = []
+    if pressure.clamped == "limit" and pressure.limit_from != "unread":
+        found.append(
+            Message(
+                "This load needs more pressure than the limit of {limit_kpa} allows: a wider tire or less load.",
+                {"limit_kpa": pressure.limit_kpa},
+            )
+        )
+    if pressure.clamped == "minimum":
+        found.append(Message("Raised to the tire's printed minimum."))
+    if pressure.clamped == "floor":
+        found.append(Message("Raised to the usual minimum for this width; no minimum was read."))
+    if pressure.hot_kpa > pressure.limit_kpa:
+        found.append(
+            Message(
+                "In the sun at 40 °C the settled wheel would reach {hot_kpa}, above the limit of {limit_kpa}: keep it cool or set less.",
+                {"hot_kpa": pressure.hot_kpa, "limit_kpa": pressure.limit_kpa},
+            )
+        )
+    return found

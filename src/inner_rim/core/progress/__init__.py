@@ -1,0 +1,1 @@
+"""Where a wheel stands, from its plan and its log."""

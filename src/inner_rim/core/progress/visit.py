@@ -1,0 +1,72 @@
+"""A wheel comes back: what a new job on it starts from (docs/job.md 1.5)."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.procedure.replay import Physical
+from inner_rim.core.procedure.setup import NEW_TIRE
+from inner_rim.core.record.log import Care, Dose, Feedback, Logged, SignOff, StepEntry
+from inner_rim.core.record.moments import local, moment
+
+
+def coming_back(
+    wheel: dict[str, Any], plan: WheelPlan, physical: Physical, log: Sequence[Logged]
+) -> dict[str, Any]:
+    """Return the wheel of a new job: its parts, the age of its tape, its sealant, the insert's life, what worked.
+
+    Args:
+        wheel: as plain data, of the job that was finished last; it keeps its identity.
+        plan: of that job.
+        physical: the state it was handed over in.
+        log: of that job, oldest first.
+    """
+    found = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
+    setup = plan.setup
+    work = found.get("work") or {}
+    changes = 0 if setup.lays_tape else work.get("tape_changes") or 0
+    new_tire = setup.kind in NEW_TIRE
+    found["work"] = {"kind": "tire_change", "rode_before": True}
+    if not setup.sealed:
+        found["work"]["tape_changes"] = changes + (1 if new_tire and not setup.lays_tape else 0)
+        laid = _day(log, _laid_tape) if setup.lays_tape else work.get("tape_laid")
+        if laid:
+            found["work"]["tape_laid"] = laid
+    found["tire"] = {**found["tire"], "new": False}
+    sealant = {"in_ml": physical.sealant_ml} if physical.sealant_ml else {}
+    since = _day(log, lambda entry: isinstance(entry, Dose))
+    found["sealant"] = {
+        **sealant,
+        **({"name": physical.sealant} if physical.sealant else {}),
+        **({"in_since": since} if since else {}),
+    }
+    if not found["sealant"]:
+        del found["sealant"]
+    if isinstance(found.get("insert"), dict) and new_tire:
+        found["insert"]["tires_used"] = (found["insert"].get("tires_used") or 0) + 1
+    worked = _pressure(log)
+    if worked:
+        found["previous_pressure_kpa"] = worked
+        found["previous_width_mm"] = round(plan.tire.mounted_width_mm, 1)
+    return found
+
+
+def _laid_tape(entry: Any) -> bool:
+    taped = isinstance(entry, StepEntry) and entry.stage == "tape" and entry.outcome == "done"
+    return taped or (isinstance(entry, Care) and entry.what == "retaped")
+
+
+def _day(log: Sequence[Logged], wanted: Any) -> str | None:
+    """The local day of the last entry of a kind."""
+    at = next((item.at for item in reversed(log) if wanted(item.entry)), None)
+    return local(moment(at)).date().isoformat() if at is not None else None
+
+
+def _pressure(log: Sequence[Logged]) -> float | None:
+    """The pressure that worked: where the last test ride put it, else what was handed over."""
+    for item in reversed(log):
+        if isinstance(item.entry, Feedback):
+            return item.entry.next_kpa or None
+        if isinstance(item.entry, SignOff):
+            return item.entry.ride_kpa or item.entry.pressure_kpa or None
+    return None

@@ -1,0 +1,1 @@
+"""What is recorded: jobs, logs, parts, sizes, units, methods, and the working behind a figure."""

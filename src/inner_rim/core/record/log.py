@@ -1,0 +1,259 @@
+"""Log entries: what happened to a wheel. Appended, never changed; a correction is a later entry."""
+
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta
+
+from inner_rim.core.record.job import Pressure
+
+Words = Annotated[str, Meta(max_length=2000)]
+Code = Annotated[str, Meta(max_length=100)]
+Name = Annotated[str, Meta(min_length=1, max_length=200)]
+Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
+#: What a gauge may show, above any limit too: it is recorded as it was.
+Gauge = Annotated[float, Meta(ge=0, le=5000)]
+
+
+Outcome = Literal["both_up", "one_low", "not_up"]
+LeakPlace = Literal["valve", "nipple", "bead", "side_wall", "vent", "tread", "none"]
+RideWord = Literal["right", "harsh", "rim_struck", "burped", "squirmed"]
+CareWord = Literal["refilled", "retaped", "tire_changed", "insert_changed", "checked"]
+
+
+class Entry(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    tag_field="kind",
+):
+    """Base of every log entry."""
+
+
+class StepEntry(Entry, frozen=True, tag="step"):
+    """A stage, or one step of it, was finished, failed, or taken up again.
+
+    Attributes:
+        stage: the stage.
+        outcome: `waited` ends the wait after a step before its time; `reopened` takes a slip back; `again`
+            does it once more from `stage` on, and uses stock once more.
+        text: what was seen.
+        step: code of the step; empty for the whole stage.
+        completes: this step was the last of its stage.
+    """
+
+    stage: Code
+    outcome: Literal["done", "failed", "reopened", "waited", "again"] = "done"
+    text: Words = ""
+    step: Code = ""
+    completes: bool = False
+
+
+class SeenPop(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A pop that the gauge saw: seconds into the attempt, and the pressure just before."""
+
+    time_s: float
+    pressure_kpa: Gauge
+
+
+Remedy = Literal[
+    "core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side"
+]
+
+
+class Attempt(Entry, frozen=True, tag="attempt"):
+    """One try at seating the beads.
+
+    Attributes:
+        peak_kpa: highest pressure.
+        outcome: what came of it.
+        limit_kpa: the limit at the time.
+        target_kpa: the step that was climbed to.
+        low_left, low_right: sectors that stayed low.
+        source: floor_pump, compressor or charge; empty where it was not said.
+        core_out: whether the valve's core was out.
+        lubricant: what was on the bead.
+        pops: what the gauge saw.
+        changed: what had been changed since the try before.
+        trace: (seconds, kPa) of the gauge, thinned out, peaks kept.
+    """
+
+    peak_kpa: Gauge
+    outcome: Outcome
+    limit_kpa: Pressure
+    target_kpa: Gauge | None = None
+    low_left: tuple[Sector, ...] = ()
+    low_right: tuple[Sector, ...] = ()
+    source: Words = ""
+    core_out: bool | None = None
+    lubricant: Words = ""
+    pops: tuple[SeenPop, ...] = ()
+    changed: tuple[Remedy, ...] = ()
+    trace: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def over_limit(self) -> bool:
+        """Whether the wheel saw more than its limit."""
+        return self.peak_kpa > self.limit_kpa
+
+
+class Inspection(Entry, frozen=True, tag="inspection"):
+    """Both sides looked at, in eight sectors a side; no sector low means even."""
+
+    low_left: tuple[Sector, ...] = ()
+    low_right: tuple[Sector, ...] = ()
+    after_over_limit: bool = False
+
+
+class Finding(Entry, frozen=True, tag="finding"):
+    """A question of the inspection and its answer: `sound` is yes."""
+
+    check: Code
+    sound: bool
+
+
+class Reading(Entry, frozen=True, tag="reading"):
+    """A pressure that was read."""
+
+    pressure_kpa: Gauge
+    temperature_c: Annotated[float, Meta(ge=-100, le=200)] | None = None
+
+
+class Leak(Entry, frozen=True, tag="leak"):
+    """Where air was seen to come out, and what was done."""
+
+    place: LeakPlace
+    done: Words = ""
+
+
+class Feedback(Entry, frozen=True, tag="feedback"):
+    """What a test ride said of the pressure, and where it goes from here."""
+
+    said: RideWord
+    pressure_kpa: Gauge
+    next_kpa: Gauge
+
+
+class Care(Entry, frozen=True, tag="care"):
+    """Looking after: the sealant refreshed, the rim taped anew, another tire, an insert looked at."""
+
+    what: CareWord
+    text: Words = ""
+
+
+class Dose(Entry, frozen=True, tag="dose"):
+    """Sealant that went in: how much, and of which kind where it is known."""
+
+    dose_ml: Annotated[float, Meta(ge=0, le=2000)]
+    name: Annotated[str, Meta(max_length=200)] = ""
+
+
+class Weight(Entry, frozen=True, tag="weight"):
+    """The whole wheel on a scale, before or after the work."""
+
+    mass_g: Annotated[float, Meta(ge=100, le=30000)]
+    when: Literal["before", "after"]
+
+
+class Dip(Entry, frozen=True, tag="dip"):
+    """A dipstick reading at the lowest point; `calibrates` where the dose had just gone in.
+
+    Attributes:
+        depth_mm: as read.
+        free_ml: what the depth means, by this wheel's shape.
+        least_ml, most_ml: what it means where the dipstick is off by 1 mm; None in entries of older versions.
+        factor: calibration that was used, or found.
+    """
+
+    depth_mm: Annotated[float, Meta(ge=0, le=200)]
+    free_ml: Annotated[float, Meta(ge=0, le=20000)]
+    calibrates: bool = False
+    least_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None
+    most_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None
+    factor: Annotated[float, Meta(ge=0.5, le=2.0)] = 1.0
+
+
+class SignOff(Entry, frozen=True, tag="sign_off"):
+    """The wheel was handed over, signed by a named person.
+
+    Attributes:
+        by: the name.
+        pressure_kpa: as it was set in the shop.
+        ride_kpa: what that is on the ride; None in entries of older versions.
+    """
+
+    by: Name
+    pressure_kpa: Gauge
+    ride_kpa: Gauge | None = None
+
+
+class Note(Entry, frozen=True, tag="note"):
+    """Anything worth writing down."""
+
+    text: Words
+
+
+class Override(Entry, frozen=True, tag="override"):
+    """A stop passed by a named person with a reason."""
+
+    code: Code
+    by: Name
+    reason: Annotated[str, Meta(min_length=1, max_length=2000)]
+
+
+class Correction(Entry, frozen=True, tag="correction"):
+    """What an earlier entry should have said."""
+
+    of: Annotated[int, Meta(ge=0)]
+    text: Words
+
+
+AnyEntry = (
+    StepEntry
+    | Attempt
+    | Inspection
+    | Finding
+    | Reading
+    | Leak
+    | Feedback
+    | Care
+    | Dose
+    | Weight
+    | Dip
+    | SignOff
+    | Note
+    | Override
+    | Correction
+)
+
+
+class Unreadable(msgspec.Struct, frozen=True, tag_field="kind", tag="unreadable"):
+    """A stored entry that this program cannot read: shown as it is, kept byte for byte, never written.
+
+    Attributes:
+        body: what is stored.
+        why: what is wrong with it.
+    """
+
+    body: str
+    why: str
+
+
+class Logged(msgspec.Struct, frozen=True, kw_only=True):
+    """An entry as it stands in the log.
+
+    Attributes:
+        number: its place in the log, 0 before it is stored.
+        at: when, ISO 8601 in UTC.
+        wheel_id: which wheel.
+        entry: what happened.
+        uid: its identity, the same in every copy of the log.
+    """
+
+    number: int
+    at: str
+    wheel_id: str
+    entry: AnyEntry | Unreadable
+    uid: str = ""

@@ -1,0 +1,265 @@
+"""Edits of a job as operations: what one bench sets, and how the edits of several benches are joined.
+
+An operation names its target by identity, never by position, and carries the value that it replaces, so
+that an edit made without knowledge of another one is noticed field by field. Values are canonical (mm,
+ml, kPa); what is only typed is a `Typed` with the units in force when it was typed.
+"""
+
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.record.units import UnitChoice
+
+#: The target of an operation on the job itself.
+JOB = ""
+#: Objects of a document that stay when they are empty.
+_KEPT_EMPTY = frozenset({"rim", "tire"})
+
+
+class Typed(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Text in a field that is not accepted yet, and the units in force when it was typed."""
+
+    text: str
+    units: UnitChoice = UnitChoice()
+
+
+class SetField(msgspec.Struct, frozen=True, tag="set"):
+    """Set one field.
+
+    Attributes:
+        target: a wheel's identity, `JOB` for a field of the job.
+        path: the field, such as ``rim.internal_width_mm``.
+        value: canonical; None empties the field.
+        base: the value that was seen when it was set.
+    """
+
+    target: str
+    path: str
+    value: Any = None
+    base: Any = None
+
+
+class SetDraft(msgspec.Struct, frozen=True, tag="draft"):
+    """Keep what is typed into a field and not accepted; None takes it away."""
+
+    target: str
+    path: str
+    value: Typed | None = None
+    base: Typed | None = None
+
+
+class AddWheel(msgspec.Struct, frozen=True, tag="add"):
+    """Add a wheel, which has an identity of its own, at the end of the job."""
+
+    wheel: dict[str, Any]
+
+
+class RemoveWheel(msgspec.Struct, frozen=True, tag="remove"):
+    """Take a wheel out of the job again; refused once it has a log or was changed since.
+
+    Attributes:
+        wheel_id: which.
+        base: the wheel as it was seen.
+    """
+
+    wheel_id: str
+    base: dict[str, Any]
+
+
+Operation = SetField | SetDraft | AddWheel | RemoveWheel
+
+
+class Conflict(msgspec.Struct, frozen=True):
+    """An operation that was not applied because someone else was faster.
+
+    Attributes:
+        operation: it, whole: its value is not lost.
+        stored: the value that stands.
+        reason: `changed`, the field has another value; `gone`, the wheel is not in the job any more;
+            `logged`, the wheel has a log; `last`, it is the job's last wheel.
+    """
+
+    operation: Operation
+    stored: Any
+    reason: str
+
+
+class Joined(msgspec.Struct, frozen=True):
+    """A document with operations applied, and those that were not."""
+
+    document: dict[str, Any]
+    drafts: dict[str, Typed]
+    conflicts: tuple[Conflict, ...]
+
+
+def draft_key(target: str, path: str) -> str:
+    """Return the key of a draft: the target, a colon, the path."""
+    return f"{target}:{path}"
+
+
+def apply(
+    document: dict[str, Any],
+    drafts: Mapping[str, Typed],
+    operations: Iterable[Operation],
+    has_log: Callable[[str], bool] = lambda wheel_id: False,
+) -> Joined:
+    """Return a document after operations, each applied where what it replaces still stands.
+
+    Nothing that is passed in is changed. A field is set where the stored value is the one that the
+    operation saw, or is the wanted one already (the operation was applied before and its answer lost);
+    otherwise the stored value stands and the operation is returned as a conflict.
+
+    Args:
+        document: the job's document.
+        drafts: what is typed and not accepted.
+        operations: in their order.
+        has_log: whether a wheel has log entries.
+    """
+    kept = dict(drafts)
+    conflicts: list[Conflict] = []
+    for operation in operations:
+        if isinstance(operation, SetField):
+            document, conflict = _set(document, operation)
+        elif isinstance(operation, SetDraft):
+            conflict = None
+            key = draft_key(operation.target, operation.path)
+            if operation.value is None:
+                kept.pop(key, None)
+            else:
+                kept[key] = operation.value
+        elif isinstance(operation, AddWheel):
+            document, conflict = _add(document, operation), None
+        else:
+            document, conflict = _remove(document, operation, has_log)
+            if conflict is None:
+                mine = draft_key(operation.wheel_id, "")
+                kept = {key: typed for key, typed in kept.items() if not key.startswith(mine)}
+        if conflict is not None:
+            conflicts.append(conflict)
+    return Joined(document, kept, tuple(conflicts))
+
+
+def _set(document: dict[str, Any], operation: SetField) -> tuple[dict[str, Any], Conflict | None]:
+    node = node_of(document, operation.target)
+    if node is None:
+        return document, Conflict(operation, None, "gone")
+    stored = value_at(node, operation.path)
+    if stored == operation.value:
+        return document, None
+    if stored != operation.base:
+        return document, Conflict(operation, stored, "changed")
+    return with_field(document, operation.target, operation.path, operation.value), None
+
+
+def _add(document: dict[str, Any], operation: AddWheel) -> dict[str, Any]:
+    if node_of(document, str(operation.wheel.get("wheel_id"))) is not None:
+        return document  # applied before
+    return {**document, "wheels": [*document["wheels"], operation.wheel]}
+
+
+def _remove(
+    document: dict[str, Any], operation: RemoveWheel, has_log: Callable[[str], bool]
+) -> tuple[dict[str, Any], Conflict | None]:
+    node = node_of(document, operation.wheel_id)
+    if node is None:
+        return document, None
+    if has_log(operation.wheel_id):
+        return document, Conflict(operation, node, "logged")
+    if node != operation.base:
+        return document, Conflict(operation, node, "changed")
+    left = [wheel for wheel in document["wheels"] if wheel is not node]
+    if not left:
+        return document, Conflict(operation, node, "last")
+    return {**document, "wheels": left}, None
+
+
+def inverse(operation: Operation) -> Operation:
+    """Return the operation that takes one back.
+
+    >>> inverse(SetField("", "bike", "Tern", None))
+    SetField(target='', path='bike', value=None, base='Tern')
+    """
+    if isinstance(operation, SetField | SetDraft):
+        return msgspec.structs.replace(operation, value=operation.base, base=operation.value)
+    if isinstance(operation, AddWheel):
+        return RemoveWheel(str(operation.wheel["wheel_id"]), operation.wheel)
+    return AddWheel(operation.base)
+
+
+def node_of(document: dict[str, Any], target: str) -> dict[str, Any] | None:
+    """Return the job itself or one of its wheels, None where there is no such wheel."""
+    if target == JOB:
+        return document
+    return next((wheel for wheel in document["wheels"] if wheel.get("wheel_id") == target), None)
+
+
+def value_at(node: Any, path: str) -> Any:
+    """Return the value at a dotted path, None where there is none."""
+    for name in path.split("."):
+        node = node.get(name) if isinstance(node, dict) else None
+    return node
+
+
+def with_field(document: dict[str, Any], target: str, path: str, value: Any) -> dict[str, Any]:
+    """Return the document with one field set; what it shares with the old one is not copied.
+
+    Raises:
+        KeyError: there is no such wheel.
+    """
+    if target == JOB:
+        return _with_value(document, path.split("."), value)
+    if node_of(document, target) is None:
+        raise KeyError(target)
+    wheels = [
+        _with_value(wheel, path.split("."), value) if wheel.get("wheel_id") == target else wheel
+        for wheel in document["wheels"]
+    ]
+    return {**document, "wheels": wheels}
+
+
+def _with_value(node: dict[str, Any], path: list[str], value: Any) -> dict[str, Any]:
+    first, rest = path[0], path[1:]
+    if rest:
+        inner = node.get(first)
+        value = _with_value(inner if isinstance(inner, dict) else {}, rest, value)
+        if not value and first not in _KEPT_EMPTY:
+            value = None
+    if value is None:
+        return {name: kept for name, kept in node.items() if name != first}
+    return {**node, first: value}
+
+
+def leaves(node: dict[str, Any], prefix: str = "") -> dict[str, Any]:
+    """Return every single value of an object by its path; a list counts as one value.
+
+    >>> leaves({"rim": {"spokes": 32, "well": {"depth_mm": 4.0}}})
+    {'rim.spokes': 32, 'rim.well.depth_mm': 4.0}
+    """
+    found: dict[str, Any] = {}
+    for name, value in node.items():
+        path = f"{prefix}{name}"
+        if isinstance(value, dict):
+            found |= leaves(value, f"{path}.")
+        else:
+            found[path] = value
+    return found
+
+
+def set_part(node: dict[str, Any], target: str, part: str, value: Mapping[str, Any]) -> list[Operation]:
+    """Return the operations that put a whole part, such as a rim used before, in the place of another.
+
+    Args:
+        node: the wheel as it is.
+        target: its identity.
+        part: name of the part.
+        value: the part's figures.
+    """
+    old = leaves({part: node.get(part) or {}})
+    new = leaves({part: dict(value)})
+    return [
+        SetField(target, path, new.get(path), old.get(path))
+        for path in (*old, *(p for p in new if p not in old))
+        if new.get(path) != old.get(path)
+    ]

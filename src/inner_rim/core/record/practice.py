@@ -1,0 +1,230 @@
+"""The schools of the trade, as data (docs/job.md part 3): each choice once, with what speaks for it.
+
+All figures here are common practice with no published source unless a comment says otherwise.
+"""
+
+from collections.abc import Callable
+from typing import TypeVar
+
+import msgspec
+
+from inner_rim.core.record.job import Practice, Ride, Shelf
+
+#: Target tape width from internal width A and developed width L, both mm.
+TAPE_TARGETS: dict[str, Callable[[float, float], float]] = {
+    "match": lambda internal_mm, developed_mm: internal_mm,
+    "plus_two": lambda internal_mm, developed_mm: internal_mm + 2.0,
+    "wide": lambda internal_mm, developed_mm: internal_mm + 3.5,
+    "contour": lambda internal_mm, developed_mm: developed_mm,
+}
+#: Traits of the kinds of tape.
+TAPE_KINDS = {
+    "polyester": "leaves no residue and lasts years; stiff, wants warmth and tension",
+    "cloth": "strong and easy to lay; thick, lifts with the bead after three or four tire changes",
+    "film": "thin: two layers; follows every well",
+    "overlay": "a tape under soft electrical tape: seals well, leaves residue",
+}
+#: Tape thickness per layer by kind where the roll does not say, mm (from memory).
+TAPE_KIND_MM = {"polyester": 0.1, "cloth": 0.3, "film": 0.05, "overlay": 0.23}
+#: Layers by kind where the shop says nothing (common practice); an overlay is polyester and soft strips over it.
+TAPE_KIND_LAYERS = {"polyester": 1, "cloth": 1, "film": 2, "overlay": 1}
+DOSE_FACTORS = {"lean": 0.65, "standard": 1.0, "generous": 1.5}
+#: Sealant life in days; a label wins.
+SEALANT_LIFE_DAYS = {"hot_dry": 90.0, "temperate": 180.0, "cool_damp": 270.0}
+#: Thread that the pump head needs, mm.
+ENGAGEMENT_MM = {"push_on": 15.0, "screw_on": 12.0}
+#: Vertical deflection as a share of the mounted width.
+DROP = {"pavement": 0.15, "mixed": 0.17, "trail": 0.17, "soft": 0.22}
+#: Share of the total weight on the front and the rear wheel.
+LOAD_SHARES = {
+    "drop_bar": (0.45, 0.55),
+    "flat_bar": (0.40, 0.60),
+    "upright": (0.35, 0.65),
+    "front_load": (0.50, 0.50),
+}
+#: Seating steps in kPa from a nominal width in mm upward, widest first.
+SEATING_LADDERS: tuple[tuple[float, tuple[float, ...]], ...] = (
+    (90.0, (40.0, 70.0, 100.0, 140.0)),
+    (50.0, (100.0, 150.0, 200.0, 275.0)),
+    (35.0, (150.0, 220.0, 300.0, 350.0)),
+    (0.0, (250.0, 350.0, 450.0, 550.0)),
+)
+
+#: What speaks for each school, shown where it is chosen.
+REASONS: dict[str, str] = {
+    "match": "never meets the bead; for stiff tape laid under tension",
+    "plus_two": "covers the extra path through the well",
+    "wide": "two to five millimetres over, pressed up to the flanges",
+    "contour": "the width that this bed measures, no guess",
+    "at_valve": "a double layer where the hole is",
+    "past_valve": "starts two spokes past the valve: the joint lies away from the hole",
+    "opposite": "the joint lies opposite the valve, as far from the hole as can be",
+    "label": "the maker's own figure for this size",
+    "lean": "saves weight; for smooth roads and fresh casings",
+    "standard": "coats the casing and leaves a pool",
+    "generous": "for thorns, big casings and a first fill",
+    "pour": "wets the bead, seats at lower pressure, nothing to clog",
+    "inject": "no mess, and proves the wheel tight without sealant",
+    "drop": "the deflection that rides well, from load and tire",
+    "previous": "what worked on this wheel, at equal casing tension",
+    "range": "the middle of what is printed",
+    "none": "nothing to wipe off; for loose beads",
+    "soap": "slides well; weakens some sealants: let it dry",
+    "fluid": "made for beads, dries away",
+    "sealant": "the sealant itself, where soap would weaken it",
+    "push_on": "needs 15 mm of thread",
+    "screw_on": "needs 12 mm of thread",
+    "floor_pump": "always there; brings snug beads up",
+    "compressor": "steady and strong; regulated, never above the limit",
+    "charge": "one big burst; an inspected bottle, never above its rating",
+    "hot_dry": "about 90 days of life; a label wins",
+    "temperate": "about 180 days of life; a label wins",
+    "cool_damp": "about 270 days of life; a label wins",
+    "insert_first": "insert on the rim, tire over it: usual",
+    "bead_first": "one bead on, then the insert, then the second bead",
+    "seat_first": "for a tight rim: seat the tire dry first, then open one side",
+    "hand": "thumbs and a rag; enough for most tapes",
+    "warmth": "a hair dryer softens stiff tape; warm, not hot",
+    "tube": "a tube presses the tape into the rim well for half an hour",
+    "pushed": "small and round, pushed through with a pick: cannot leak",
+    "warmed": "a warmed pick seals the edge of the hole",
+    "cut": "a small cross cut; leaks with a small valve base",
+    "steps": "least force: climb, stop, look",
+    "burst": "core out and one burst: most certain",
+    "seating": "stay at the step where the lines came even",
+    "low": "1.3 times the start; gentle on casing and tape",
+    "printed": "the lowest printed maximum; seals fastest",
+    **TAPE_KINDS,
+}
+
+
+class Question(msgspec.Struct, frozen=True):
+    """A question on which good mechanics disagree: the field of the practice, the words, its schools in order."""
+
+    field: str
+    words: str
+    schools: tuple[str, ...]
+
+
+QUESTIONS: tuple[Question, ...] = (
+    Question("tape_width", "How wide is the tape?", ("match", "plus_two", "wide", "contour")),
+    Question("tape_start", "Where does the tape start?", ("at_valve", "past_valve", "opposite")),
+    Question("tape_kind", "Which kind of tape?", ("polyester", "cloth", "film", "overlay")),
+    Question("sealant_route", "How does the sealant go in?", ("pour", "inject")),
+    Question("dose", "How much sealant?", ("label", "lean", "standard", "generous")),
+    Question("lubricant", "What is on the bead?", ("none", "soap", "fluid", "sealant")),
+    Question("insert_order", "How does an insert go in?", ("insert_first", "bead_first", "seat_first")),
+    Question("press_home", "How is the tape pressed home?", ("hand", "warmth", "tube")),
+    Question("hole", "How is the valve hole opened?", ("pushed", "warmed", "cut")),
+    Question("seating", "How do the beads come up?", ("steps", "burst")),
+    Question("settle", "What pressure until it is sealed?", ("seating", "low", "printed")),
+    Question("start_pressure", "Where does the pressure start?", ("drop", "previous", "range")),
+    Question("pump_head", "Which pump head?", ("push_on", "screw_on")),
+    Question("air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")),
+    Question("climate", "How fast does sealant dry here?", ("hot_dry", "temperate", "cool_damp")),
+)
+
+PRACTICE_DEFAULTS = Practice(
+    tape_width="contour",
+    tape_start="at_valve",
+    tape_kind="polyester",
+    dose="standard",
+    sealant_route="inject",
+    lubricant="soap",
+    insert_order="insert_first",
+    press_home="hand",
+    hole="pushed",
+    seating="steps",
+    settle="seating",
+    start_pressure="drop",
+    pump_head="push_on",
+    air_source="floor_pump",
+    core_out=False,
+    climate="temperate",
+    bottle_ml=1200.0,
+    bottle_kpa=900.0,
+    gauge_step_kpa=1.0,
+    shop_temperature_c=20.0,
+    shop_altitude_m=0.0,
+)
+RIDE_DEFAULTS = Ride(use="mixed", total_mass_kg=90.0, position="flat_bar")
+SHELF_DEFAULTS = Shelf(
+    tape_widths_mm=[19.0, 21.0, 23.0, 25.0, 27.0, 29.0, 31.0, 33.0, 35.0, 38.0, 42.0, 45.0],
+    roll_length_mm=10000.0,
+    valve_lengths_mm=[35.0, 40.0, 44.0, 48.0, 55.0, 60.0, 70.0, 80.0, 100.0],
+    injector_ml=60.0,
+)
+
+
+class Assumed(msgspec.Struct, frozen=True):
+    """An input that was not given and what stands in for it."""
+
+    field: str
+    value: float | str
+    reason: str
+
+
+P = TypeVar("P", Practice, Ride, Shelf)
+
+
+def filled(given: P | None, defaults: P, prefix: str) -> tuple[P, tuple[Assumed, ...]]:
+    """Return `given` with every gap filled from `defaults`, and a list of what was filled.
+
+    >>> filled(Ride(use="trail"), Ride(use="mixed", total_mass_kg=90.0), "ride")[1][0].field
+    'ride.total_mass_kg'
+    """
+    if given is None:
+        given = type(defaults)()
+    gaps = {
+        name: value
+        for name in defaults.__struct_fields__
+        if getattr(given, name) is None and (value := getattr(defaults, name)) is not None
+    }
+    notes = tuple(
+        Assumed(f"{prefix}.{name}", value if isinstance(value, str | float | int) else _listed(value), "")
+        for name, value in gaps.items()
+    )
+    return msgspec.structs.replace(given, **gaps), notes
+
+
+def layered(*given: P | None) -> P | None:
+    """Return what is known of several layers of the same thing, the first that says something ruling.
+
+    >>> layered(Practice(dose="lean"), None, Practice(dose="label", layers=2)).layers
+    2
+    """
+    known = [layer for layer in given if layer is not None]
+    if not known:
+        return None
+    found = {
+        name: next((value for layer in known if (value := getattr(layer, name)) is not None), None)
+        for name in known[0].__struct_fields__
+    }
+    return msgspec.structs.replace(known[0], **found)
+
+
+def with_stock(shelf: Shelf | None) -> Shelf | None:
+    """Return the shelf with widths and lengths read off its tapes and valves, where only those are listed."""
+    if shelf is None:
+        return None
+    found: dict[str, list[float]] = {}
+    if shelf.tapes is not None and shelf.tape_widths_mm is None:
+        found["tape_widths_mm"] = sorted({tape.width_mm for tape in shelf.tapes})
+    if shelf.valves is not None and shelf.valve_lengths_mm is None:
+        found["valve_lengths_mm"] = sorted({valve.length_mm for valve in shelf.valves})
+    return msgspec.structs.replace(shelf, **found) if found else shelf
+
+
+def _listed(values: list[float]) -> str:
+    return ", ".join(f"{value:g}" for value in values)
+
+
+def seating_ladder_kpa(nominal_width_mm: float) -> tuple[float, ...]:
+    """Return the usual seating steps for a tire, before the limit cuts them.
+
+    >>> seating_ladder_kpa(45.0)
+    (150.0, 220.0, 300.0, 350.0)
+
+    Source: common practice, no published source.
+    """
+    return next(steps for at_least, steps in SEATING_LADDERS if nominal_width_mm >= at_least)

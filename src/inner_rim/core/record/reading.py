@@ -1,0 +1,313 @@
+"""A job document from bytes or plain data, strictly, each fault as one sentence.
+
+The sentence names the field, the value and what is accepted; never a traceback.
+"""
+
+from __future__ import annotations
+
+import math
+import numbers
+import re
+from collections.abc import Iterator
+from functools import cache
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.job import FORMAT, VERSION, Job
+from inner_rim.words import tr
+
+MAX_BYTES = 4_000_000
+MAX_DEPTH = 40
+
+_AT = r"(?s)^(?P<what>.*?)(?: - at `(?P<path>\$[^`]*)`)?$"
+_INNER_FIELD = r"(?s)^(?P<field>[a-z_]+): (?P<sentence>.*)$"
+_UNKNOWN = r"(?s)unknown field `(?P<field>.*)`"
+_MISSING = r"missing required field `(?P<field>.*)`"
+
+
+def job_from_bytes(data: bytes) -> Job:
+    """Return the job in a UTF-8 JSON document.
+
+    Raises:
+        InputError: empty, too large, wrong encoding, not JSON, nested too deep, or not a job.
+    """
+    return job_from_plain(plain_from_bytes(data))
+
+
+def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int = MAX_DEPTH) -> Any:
+    """Return the plain data of a UTF-8 JSON document of acceptable size and depth.
+
+    Raises:
+        InputError: see `job_from_bytes`.
+    """
+    if not data.strip():
+        raise InputError(tr("the file is empty; accepted is a job document in JSON"))
+    if len(data) > most_bytes:
+        raise InputError(
+            tr("the file has {size} bytes; accepted are at most {most}").format(
+                size=len(data), most=most_bytes
+            )
+        )
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as fault:
+        raise InputError(
+            tr("byte {at} is not UTF-8; accepted is JSON in UTF-8").format(at=fault.start)
+        ) from fault
+    if _deepest(text) > most_depth:
+        raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
+    try:
+        return msgspec.json.decode(text)
+    except (msgspec.DecodeError, RecursionError) as fault:
+        _find_odd_number(text)
+        raise InputError(tr("not JSON: {fault}").format(fault=_one_line(str(fault)))) from fault
+
+
+def _find_odd_number(text: str) -> None:
+    """Name the field where a document fails only for a NaN or an infinity, which JSON does not know."""
+    import json  # the lenient reader; only where the strict one gave up
+
+    try:
+        plain = json.loads(text)
+    except ValueError:
+        return
+    _refuse_odd_numbers(plain)
+
+
+def _refuse_odd_numbers(plain: Any) -> None:
+    if not _is_odd(plain, 0):
+        return
+    for path, value in _numbers(plain):
+        if isinstance(value, float) and not math.isfinite(value):
+            raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
+
+
+def job_from_plain(plain: Any) -> Job:
+    """Return the job in plain data (dicts, lists, numbers, text).
+
+    Raises:
+        InputError: not a job document; its `path` names the field.
+    """
+    if not isinstance(plain, dict):
+        raise InputError(tr("accepted is a JSON object with format “{format}”").format(format=FORMAT))
+    _check_header(plain)
+    _refuse_odd_numbers(plain)
+    try:
+        return msgspec.convert(plain, Job)
+    except msgspec.ValidationError:
+        plain = _natural(plain)  # numbers of other real types, such as NumPy's; only where it is needed
+    try:
+        return msgspec.convert(plain, Job)
+    except msgspec.ValidationError as fault:
+        raise as_input_error(str(fault), plain) from fault
+
+
+def _natural(plain: Any) -> Any:
+    """Return plain data with numbers of any real type as Python's own."""
+    if isinstance(plain, dict):
+        return {key: _natural(value) for key, value in plain.items()}
+    if isinstance(plain, list | tuple):
+        return [_natural(value) for value in plain]
+    if isinstance(plain, int | float | str):
+        return plain
+    if isinstance(plain, numbers.Integral):
+        return int(plain)
+    if isinstance(plain, numbers.Real):
+        return float(plain)
+    return bool(plain) if type(plain).__name__ in ("bool", "bool_") else plain
+
+
+def _check_header(plain: dict[Any, Any]) -> None:
+    if plain.get("format") != FORMAT:
+        raise InputError(
+            tr("{value}; accepted is “{format}”").format(value=_shown(plain.get("format")), format=FORMAT),
+            "format",
+        )
+    version = plain.get("version")
+    if version != VERSION or isinstance(version, bool):
+        raise InputError(
+            tr("{value}; accepted is {version}").format(value=_shown(version), version=VERSION), "version"
+        )
+
+
+def _is_odd(plain: Any, depth: int) -> bool:
+    """Whether anything in here is too deep, or no finite number; the path is sought only then."""
+    if type(plain) is float:
+        return not math.isfinite(plain)
+    if isinstance(plain, dict):
+        plain = plain.values()
+    elif not isinstance(plain, list | tuple):
+        return False
+    return depth >= MAX_DEPTH or any(_is_odd(value, depth + 1) for value in plain)
+
+
+def _numbers(plain: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, Any]]:
+    if depth > MAX_DEPTH:
+        raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
+    if isinstance(plain, dict):
+        for key, value in plain.items():
+            yield from _numbers(value, f"{path}.{key}" if path else str(key), depth + 1)
+    elif isinstance(plain, list | tuple):
+        for i, value in enumerate(plain):
+            yield from _numbers(value, f"{path}[{i}]", depth + 1)
+    else:
+        yield path, plain
+
+
+def as_input_error(text: str, plain: Any, root: type = Job) -> InputError:
+    """Return msgspec's complaint about plain data of a struct as a sentence that names the field."""
+    match = re.match(_AT, text)
+    what, path = (match["what"], match["path"] or "$") if match else (text, "$")
+    bare = path.removeprefix("$").removeprefix(".")
+    if unknown := re.search(_UNKNOWN, what):
+        return InputError(
+            tr("unknown key; accepted are {keys}").format(keys=", ".join(_keys_at(bare, root))),
+            _joined(bare, unknown["field"][:60]),
+        )
+    if missing := re.search(_MISSING, what):
+        field = _joined(bare, missing["field"])
+        return InputError(tr("missing; accepted is {what}").format(what=accepted(field, root)), field)
+    if inner := re.match(_INNER_FIELD, what):
+        return InputError(inner["sentence"], _joined(bare, inner["field"]))
+    value = _value_at(plain, bare)
+    return InputError(
+        tr("{value}; accepted is {what}").format(value=_shown(value), what=accepted(bare, root) or what), bare
+    )
+
+
+def _joined(path: str, field: str) -> str:
+    return f"{path}.{field}" if path else field
+
+
+def _tokens(path: str) -> list[str]:
+    return re.findall(r"[^.\[\]]+", path)
+
+
+def _value_at(plain: Any, path: str) -> Any:
+    for token in _tokens(path):
+        try:
+            plain = plain[int(token)] if isinstance(plain, list | tuple) else plain[token]
+        except (KeyError, IndexError, ValueError, TypeError):
+            return None
+    return plain
+
+
+def _shown(value: Any) -> str:
+    if value is None:
+        return tr("nothing")
+    if isinstance(value, dict | list | tuple):
+        return tr("a list") if not isinstance(value, dict) else tr("an object")
+    text = msgspec.json.encode(value).decode() if isinstance(value, bool) else str(value)
+    text = _one_line(text)
+    return f"“{text}”" if isinstance(value, str) else text
+
+
+def _one_line(text: str) -> str:
+    flat = " ".join(text.split())
+    return flat if len(flat) <= 60 else flat[:57] + "…"
+
+
+def _deepest(text: str) -> int:
+    """Return the deepest nesting of brackets; brackets inside strings only ever count too many."""
+    depth = most = 0
+    for bracket in re.findall(r'"(?:[^"\\]|\\.)*"|[\[\]{}]', text):
+        if bracket in "[{":
+            depth += 1
+            most = max(most, depth)
+        elif bracket in "]}":
+            depth -= 1
+    return most
+
+
+def type_at(path: str, root: type = Job) -> Any:
+    """Return msgspec's type description of the field at `path`, or None where there is none."""
+    from msgspec import inspect
+
+    node: Any = _type_of(root)
+    for token in _tokens(path):
+        node = plain_type(node)
+        if isinstance(node, inspect.ListType):
+            node = node.item_type
+        elif isinstance(node, inspect.StructType):
+            node = next((f.type for f in node.fields if f.encode_name == token), None)
+        else:
+            return None
+    return node
+
+
+@cache
+def _type_of(root: type) -> Any:
+    from msgspec import inspect
+
+    return inspect.type_info(root)
+
+
+def plain_type(node: Any) -> Any:
+    """Return a type description without its metadata and without None."""
+    from msgspec import inspect
+
+    while True:
+        if isinstance(node, inspect.Metadata):
+            node = node.type
+        elif isinstance(node, inspect.UnionType):
+            node = next(t for t in node.types if not isinstance(t, inspect.NoneType))
+        else:
+            return node
+
+
+def accepted(path: str, root: type = Job) -> str:
+    """Return in words what the field at `path` accepts.
+
+    >>> accepted("wheels[0].rim.internal_width_mm")
+    'a number from 10 to 120 (between the flanges, at the bead seats)'
+    """
+    from msgspec import inspect
+
+    raw = type_at(path, root)
+    node = plain_type(raw)
+    note = _description(raw)
+    if isinstance(node, inspect.FloatType | inspect.IntType):
+        word = tr("a whole number") if isinstance(node, inspect.IntType) else tr("a number")
+        text = _range(word, node)
+    elif isinstance(node, inspect.LiteralType):
+        text = tr("one of {values}").format(values=", ".join(map(str, node.values)))
+    elif isinstance(node, inspect.BoolType):
+        text = tr("true or false")
+    elif isinstance(node, inspect.StrType):
+        text = tr("text of at most {most} characters").format(most=node.max_length or MAX_BYTES)
+    elif isinstance(node, inspect.ListType):
+        text = tr("a list of {least} to {most} entries").format(
+            least=node.min_length or 0, most=node.max_length
+        )
+    elif isinstance(node, inspect.StructType):
+        text = tr("an object with {keys}").format(keys=", ".join(_keys_at(path, root)))
+    else:
+        text = ""
+    return f"{text} ({note})" if note and text else text
+
+
+def _range(word: str, node: Any) -> str:
+    low = node.ge if node.ge is not None else node.gt
+    over = tr("above") if node.ge is None else tr("from")
+    return tr("{number} {over} {low:g} to {high:g}").format(number=word, over=over, low=low, high=node.le)
+
+
+def _description(node: Any) -> str:
+    from msgspec import inspect
+
+    while isinstance(node, inspect.Metadata | inspect.UnionType):
+        if isinstance(node, inspect.Metadata):
+            found = (node.extra_json_schema or {}).get("description", "")
+            if found:
+                return str(found)
+            node = node.type
+        else:
+            node = node.types[0]
+    return ""
+
+
+def _keys_at(path: str, root: type) -> list[str]:
+    node = plain_type(type_at(path, root))
+    return [f.encode_name for f in getattr(node, "fields", ())]

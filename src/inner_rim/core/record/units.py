@@ -1,0 +1,209 @@
+"""Units at the edges: canonical quantities to and from what a person reads and types.
+
+Inside the program every quantity is canonical and its name says the unit: lengths in mm, volumes in
+ml, gauge pressures in kPa, masses in kg or g, temperatures in degrees Celsius. A quantity's *kind*
+is the suffix of its name (``width_mm`` is of kind ``mm``).
+
+Sources: pound-force per square inch 6.894757 kPa (NIST SP 811, appendix B.8); inch 25.4 mm exactly,
+pound 0.45359237 kg exactly (international yard and pound, 1959); US fluid ounce 29.57353 ml
+(NIST SP 811, appendix B.8).
+"""
+
+import math
+import re
+
+import msgspec
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.words import tr
+
+KPA_PER_PSI = 6.894757
+KPA_PER_BAR = 100.0
+MM_PER_INCH = 25.4
+ML_PER_FLUID_OUNCE = 29.57353
+KG_PER_POUND = 0.45359237
+MM_PER_METRE = 1000.0
+METRES_PER_FOOT = 0.3048
+ML_PER_LITRE = 1000.0
+
+
+class Unit(msgspec.Struct, frozen=True):
+    """One way of writing a kind: canonical value = `factor` * shown value + `offset`."""
+
+    symbol: str
+    factor: float
+    decimals: int
+    offset: float = 0.0
+
+
+UNITS: dict[str, dict[str, Unit]] = {
+    "kpa": {
+        "bar": Unit("bar", KPA_PER_BAR, 2),
+        "psi": Unit("psi", KPA_PER_PSI, 1),
+        "kpa": Unit("kPa", 1.0, 0),
+    },
+    "mm": {"mm": Unit("mm", 1.0, 1), "in": Unit("in", MM_PER_INCH, 3)},
+    "ml": {"ml": Unit("ml", 1.0, 0), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE, 2)},
+    "kg": {"kg": Unit("kg", 1.0, 0), "lb": Unit("lb", KG_PER_POUND, 0)},
+    "g": {"g": Unit("g", 1.0, 0)},
+    "n": {"n": Unit("N", 1.0, 0)},
+    "m": {"m": Unit("m", 1.0, 0), "ft": Unit("ft", METRES_PER_FOOT, 0)},
+    "c": {"c": Unit("°C", 1.0, 0), "f": Unit("°F", 5.0 / 9.0, 0, -160.0 / 9.0)},
+    "litre": {"l": Unit("l", 1.0, 2), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE / ML_PER_LITRE, 0)},
+    "percent": {"percent": Unit("%", 1.0, 0)},
+    "days": {"days": Unit("days", 1.0, 0)},
+    "degrees": {"degrees": Unit("°", 1.0, 0)},
+}
+
+#: Other spellings a person may type for a unit.
+_SPELLINGS: dict[str, tuple[str, str]] = {
+    "bar": ("kpa", "bar"),
+    "psi": ("kpa", "psi"),
+    "lbf/in2": ("kpa", "psi"),
+    "kpa": ("kpa", "kpa"),
+    "mm": ("mm", "mm"),
+    "in": ("mm", "in"),
+    "inch": ("mm", "in"),
+    '"': ("mm", "in"),
+    "ml": ("ml", "ml"),
+    "floz": ("ml", "floz"),
+    "oz": ("ml", "floz"),
+    "kg": ("kg", "kg"),
+    "lb": ("kg", "lb"),
+    "lbs": ("kg", "lb"),
+    "g": ("g", "g"),
+    "n": ("n", "n"),
+    "m": ("m", "m"),
+    "ft": ("m", "ft"),
+    "c": ("c", "c"),
+    "°c": ("c", "c"),
+    "f": ("c", "f"),
+    "°f": ("c", "f"),
+    "%": ("percent", "percent"),
+    "d": ("days", "days"),
+    "days": ("days", "days"),
+}
+_LONG_MM = {"cm": 10.0, "m": MM_PER_METRE}
+#: Longest text that can be a quantity; the patterns never see more.
+LONGEST_ENTRY = 60
+_TYPED_DECIMALS = 9  # so that 2,3 bar is 230 kPa and not a hair less
+
+_ENTRY = (  # compiled by `re` when first used
+    r"^\s*(?P<sign>[-+\u2212]?)\s*(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)\s*(?P<unit1>\D*?)\s*$"
+    r"|^\s*(?P<number>[-+\u2212]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(?P<unit2>[^\d\s.,].*?)?\s*$"
+)
+
+
+class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What one person likes to read: a unit name for each kind that has several."""
+
+    kpa: str = "bar"
+    mm: str = "mm"
+    ml: str = "ml"
+
+    def unit(self, kind: str) -> Unit:
+        """Return the chosen unit of `kind`; mass, height and temperature follow the length's system.
+
+        Raises:
+            KeyError: no such kind.
+        """
+        ways = UNITS[kind]
+        if kind in ("kpa", "mm", "ml"):
+            return ways[getattr(self, kind)]
+        if kind == "litre":
+            return ways["floz" if self.ml == "floz" else "l"]
+        other = {"kg": "lb", "m": "ft", "c": "f"}.get(kind)
+        return ways[other] if other and self.mm == "in" else next(iter(ways.values()))
+
+
+METRIC = UnitChoice()
+
+
+def kind_of(name: str) -> str | None:
+    """Return the kind that a quantity's name ends in, or None.
+
+    >>> kind_of("rim.internal_width_mm"), kind_of("limit_kpa"), kind_of("width_ratio")
+    ('mm', 'kpa', None)
+    """
+    kind = name.rpartition("_")[2]
+    return kind if kind in UNITS else None
+
+
+def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool = True) -> str:
+    """Return a canonical `value` as text in the chosen unit.
+
+    >>> show(240.0, "kpa"), show(240.0, "kpa", UnitChoice(kpa="psi"))
+    ('2.40 bar', '34.8 psi')
+    """
+    unit = choice.unit(kind)
+    shown = round((value - unit.offset) / unit.factor, unit.decimals) + 0.0
+    text = f"{shown:.{0 if kind == 'mm' and abs(value) >= MM_PER_METRE else unit.decimals}f}"
+    if kind == "mm" and "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return f"{text} {unit.symbol}" if symbol else text
+
+
+def show_length(length_mm: float, choice: UnitChoice = METRIC) -> str:
+    """Return the length of something that is cut from a roll: metres, or inches for who reads these.
+
+    >>> show_length(2176.3)
+    '2.18 m'
+    """
+    return show(length_mm, "mm", choice) if choice.mm == "in" else f"{length_mm / MM_PER_METRE:.2f} m"
+
+
+def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
+    """Return `value` as it stands in a number field: no symbol, no digits that say nothing.
+
+    >>> entry_text(340.0, "kpa"), entry_text(25.4, "mm", UnitChoice(mm="in"))
+    ('3.4', '1')
+    """
+    unit = choice.unit(kind)
+    text = f"{(value - unit.offset) / unit.factor:.{max(unit.decimals, 2)}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
+    """Return the canonical value of what a person typed; a bare number is in the chosen unit.
+
+    Accepts a comma or a point, a fraction, and any unit of the kind.
+
+    >>> parse("2,3", "kpa"), round(parse("33 psi", "kpa"), 1), round(parse("1 3/8 in", "mm"), 3)
+    (230.0, 227.5, 34.925)
+
+    Raises:
+        InputError: not a number, or a unit of another kind.
+    """
+    match = re.match(_ENTRY, text, re.ASCII) if len(text) <= LONGEST_ENTRY else None
+    if match is None:
+        raise InputError(_accepted(text, kind, choice))
+    unit = choice.unit(kind)
+    factor, offset = unit.factor, unit.offset
+    typed = (match["unit1"] or match["unit2"] or "").strip().lower().replace(" ", "").rstrip(".")
+    if kind == "mm" and typed in _LONG_MM:
+        factor, offset = _LONG_MM[typed], 0.0
+    elif typed:
+        known = _SPELLINGS.get(typed)
+        if known is None or known[0] != kind:
+            raise InputError(_accepted(text, kind, choice))
+        factor, offset = UNITS[kind][known[1]].factor, UNITS[kind][known[1]].offset
+    value = _number(match)
+    if value is None or not math.isfinite(value):
+        raise InputError(_accepted(text, kind, choice))
+    return round(value * factor + offset, _TYPED_DECIMALS)
+
+
+def _number(match: re.Match[str]) -> float | None:
+    if match["number"] is not None:
+        return float(match["number"].replace(",", ".").replace("\u2212", "-"))
+    if int(match["bottom"]) == 0 or len(match["top"] + match["bottom"]) > 12:
+        return None
+    value = int(match["top"]) / int(match["bottom"]) + int(match["whole"] or 0)
+    return -value if match["sign"] in ("-", "\u2212") else value
+
+
+def _accepted(text: str, kind: str, choice: UnitChoice) -> str:
+    symbols = tr(" or ").join(unit.symbol for unit in UNITS[kind].values())
+    return tr("“{typed}” is not understood; type a number in {unit}, or with {symbols}").format(
+        typed=text.strip()[:40], unit=choice.unit(kind).symbol, symbols=symbols
+    )

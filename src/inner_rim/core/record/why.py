@@ -1,0 +1,78 @@
+"""The trail of a result, and sentences that carry their figures.
+
+A sentence is kept as a template with canonical figures, so that it can be read in any unit; the kind
+of a figure is the suffix of its name.
+"""
+
+from collections.abc import Mapping
+
+import msgspec
+
+from inner_rim.core.record.units import METRIC, UnitChoice, kind_of, show
+from inner_rim.words import tr
+
+Value = float | int | str
+
+
+class Message(msgspec.Struct, frozen=True):
+    """A sentence with figures (or other sentences) in it, such as ``Message("needs {needed_mm}", {"needed_mm": 39.3})``."""
+
+    text: str
+    values: Mapping[str, "Value | Message"] = {}
+
+    def read(self, choice: UnitChoice = METRIC) -> str:
+        """Return the sentence with every figure in the chosen units."""
+        if not self.values:
+            return tr(self.text)
+        words = {
+            name: value.read(choice) if isinstance(value, Message) else value_text(name, value, choice)
+            for name, value in self.values.items()
+        }
+        return tr(self.text).format(**words)
+
+
+class Why(msgspec.Struct, frozen=True):
+    """How a figure came about.
+
+    Attributes:
+        formula: the computation in words.
+        figures: inputs and intermediate results by their full name, canonical units.
+        source: a published source, or "common practice", or "derived".
+        others: what else was possible.
+        levers: what would change it.
+    """
+
+    formula: str
+    figures: Mapping[str, Value]
+    source: str
+    others: tuple[Message, ...] = ()
+    levers: str = ""
+
+
+PRACTICE = "common practice, no published source"
+DERIVED = "derived from geometry"
+
+
+def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
+    """Return a named figure as text in the chosen unit.
+
+    >>> value_text("limit_kpa", 340.0), value_text("width_ratio", 1.875), value_text("school", "contour")
+    ('3.40 bar', '1.88', 'contour')
+    """
+    if isinstance(value, str):
+        return tr(value.replace("_", " ") if value.isidentifier() else value)
+    kind = kind_of(name)
+    if kind is not None:
+        return show(value, kind, choice)
+    return str(value) if isinstance(value, int) else f"{value:.2f}"
+
+
+def label(name: str) -> str:
+    """Return the words for a figure's name, without its unit.
+
+    >>> label("internal_width_mm")
+    'internal width'
+    """
+    kind = kind_of(name)
+    bare = name[: -len(kind) - 1] if kind else name
+    return tr(bare.replace("_", " "))

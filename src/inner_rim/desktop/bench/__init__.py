@@ -1,0 +1,1 @@
+"""The bench page and its panels."""

@@ -1,0 +1,443 @@
+"""The inputs of the stage that is looked at: fields with units, choices, and errors beside them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from PyQt6.QtCore import QStringListModel, Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QCompleter,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.operations import SetField
+from inner_rim.core.record.parts import PartKind
+from inner_rim.core.record.units import entry_text
+from inner_rim.desktop.widgets.choices import Choices
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.editing.draft import candidates
+from inner_rim.work.editing.fields import field, text_of, value_of
+from inner_rim.work.editing.shelf import MOST_OFFERED
+from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
+from inner_rim.work.text.stage_fields import STAGE_FIELDS, FieldLine
+
+_PARTS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
+MOST_BESIDE_LABEL = 3
+PATIENCE_MS = 500
+
+
+class FieldRow(QWidget):
+    """One field: label, entry or choices, unit, and what is wrong in words."""
+
+    entered = pyqtSignal(object)
+    parts_wanted = pyqtSignal(str)
+
+    def __init__(self, line: FieldLine, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.line, self._bench = line, bench
+        self._spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 1, 0, 1)
+        grid.setHorizontalSpacing(theme.px(6))
+        grid.setVerticalSpacing(0)
+        grid.setColumnMinimumWidth(0, theme.column(108))
+        grid.setColumnStretch(1, 1)
+        label = PlainLabel(tr(line.label))
+        label.setProperty("role", "muted")
+        grid.addWidget(label, 0, 0)
+        self.entry: Entry | None = None
+        self.choices: Choices | None = None
+        if self._spec.choices:
+            choices = self.choices = self._make_choices(theme)
+            if theme.scale > 1.0 and len(choices.buttons) > MOST_BESIDE_LABEL:
+                grid.addWidget(choices, 1, 0, 1, 3)
+            else:
+                grid.addWidget(choices, 0, 1, 1, 2)
+        else:
+            self.entry = self._make_entry(theme, label)
+            grid.addWidget(self.entry, 0, 1)
+            self._unit = PlainLabel("")
+            self._unit.setProperty("role", "muted")
+            self._unit.setMinimumWidth(theme.px(30))
+            grid.addWidget(self._unit, 0, 2)
+        self._shown: object = None
+        self._problem = ("", "")
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(self._show_problem)
+        self._fault = PlainLabel("")
+        self._fault.setWordWrap(True)
+        self._fault.setProperty("role", "stop")
+        self._fault.setFont(theme.font(13))
+        self._fault.hide()
+        grid.addWidget(self._fault, 2, 0, 1, 3)
+        self._mine = QPushButton("")
+        self._mine.setFixedHeight(theme.px(TARGET_PX))
+        self._mine.clicked.connect(lambda: self._bench.editor.take_mine(self.line.path))
+        self._mine.hide()
+        grid.addWidget(self._mine, 4, 0, 1, 3)
+        self._offers = QWidget()
+        QHBoxLayout(self._offers).setContentsMargins(0, 0, 0, 0)
+        self._offers.hide()
+        grid.addWidget(self._offers, 3, 0, 1, 3)
+        self._parts: dict[str, dict[str, Any]] = {}
+        self._used: list[dict[str, Any]] = []
+        self._theme = theme
+
+    def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
+        entry = Entry()
+        entry.setFixedHeight(theme.px(TARGET_PX))
+        entry.setAccessibleName(tr(self.line.label))
+        label.setBuddy(entry)
+        entry.textEdited.connect(lambda text: self._bench.editor.type_into(self.line.path, text))
+        entry.entered.connect(lambda: self.entered.emit(self))
+        entry.left.connect(self._left)
+        if self.line.path in _PARTS:
+            self._names = QStringListModel(self)
+            completer = QCompleter(self._names, self)
+            completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
+            completer.activated[str].connect(self._part_chosen)
+            popup = completer.popup()
+            if popup is not None:
+                popup.setObjectName("completions")
+            entry.setCompleter(completer)
+            entry.came.connect(lambda: self.parts_wanted.emit(self.line.path))
+            entry.textEdited.connect(lambda _text: self._offer_names())
+        return entry
+
+    def _make_choices(self, theme: Theme) -> Choices:
+        order = self.line.words or {value: value for value in self._spec.choices}
+        choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
+        choices.chosen.connect(lambda value: self._bench.editor.type_into(self.line.path, value))
+        choices.entered.connect(lambda: self.entered.emit(self))
+        return choices
+
+    def offer_parts(self, parts: list[dict[str, Any]]) -> None:
+        """Offer parts used before, besides the shelf's, while the name is typed."""
+        self._used = parts
+        self._offer_names()
+
+    def _offer_names(self) -> None:
+        """Offer what the shelf and the wheels before hold every word of, by name or size."""
+        kind, text = _PARTS[self.line.path], self.entry.text() if self.entry is not None else ""
+        self._parts = {offer_text(item.spec): item.spec for item in self._bench.shelf.offered(text, kind)}
+        words = text.casefold().split()
+        known = {part.get("name") for part in self._parts.values()}
+        for part in self._used:
+            if part.get("name") not in known and all(word in str(part).casefold() for word in words):
+                self._parts[offer_text(part)] = part
+        names = list(self._parts)[:MOST_OFFERED]
+        if names != self._names.stringList():
+            self._names.setStringList(names)
+
+    def _part_chosen(self, name: str) -> None:
+        """A part was chosen: it goes in once the line has shown the whole of its words."""
+        part = self._parts.get(name)
+        if part is not None:
+            QTimer.singleShot(0, lambda: self._take_part(part))
+
+    def _take_part(self, part: dict[str, Any]) -> None:
+        self._bench.editor.put_part(_PARTS[self.line.path], dict(part))
+        if self.entry is not None:
+            self.entry.setText(str(part.get("name", "")))
+
+    def _left(self) -> None:
+        self._bench.editor.end_of_typing()
+        state = self._bench.current
+        if state is not None:
+            self._shown = None  # a spelling of the stored value gives way to the usual one
+            self.refresh(state)
+
+    def refresh(self, state: WheelState) -> None:
+        """Show the wheel's value, or what is typed and not accepted, and why not."""
+        path = state.path(self.line.path)
+        typed = state.typed(self.line.path)
+        raw, aside = state.value(self.line.path), state.aside(self.line.path)
+        usually = None if raw is not None else usual_of(state, self.line.path)
+        problem = state.reading.problems.get(path, "")
+        shown = (state.key, raw, typed, aside, usually, problem, self._bench.units)
+        if shown == self._shown and not (self.entry is not None and self.entry.hasFocus()):
+            return
+        self._shown = shown
+        draft = typed.text if typed is not None else None
+        value = text_of(self._spec, raw, self._bench.units)
+        text = value if draft is None else draft
+        if self.entry is not None:
+            if self.entry.text() != text and not self._typing(draft, value):
+                self.entry.setText(text)
+                if not self.entry.hasFocus():
+                    self.entry.setCursorPosition(0)  # a long name shows its beginning
+            usual = "" if value else text_of(self._spec, usually, self._bench.units)
+            if self.entry.placeholderText() != usual:
+                self.entry.setPlaceholderText(usual)
+            self._unit.setText(self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else "")
+        if self.choices is not None:
+            usual = "" if text else text_of(self._spec, usually, self._bench.units)
+            self.choices.show_value(text, usual)
+        self._problem = (problem, draft or "")
+        self._show_aside(state)
+        if self._problem[0] and self.entry is not None and self.entry.hasFocus():
+            self._patience.start()  # `2` on the way to `24` is no mistake yet
+        else:
+            self._patience.stop()
+            self._show_problem()
+
+    def _show_aside(self, state: WheelState) -> None:
+        """Show one's own value that another window's stood against, one key or click away."""
+        aside = state.aside(self.line.path)
+        operation = aside.operation if aside is not None else None
+        if not isinstance(operation, SetField):
+            self._mine.hide()
+            return
+        mine = text_of(self._spec, operation.value, self._bench.units) or tr("empty")
+        unit = self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else ""
+        self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=f"{mine} {unit}".strip()))
+        self._mine.show()
+
+    def _typing(self, draft: str | None, value: str) -> bool:
+        """Whether the hand is typing here a spelling of the very value that is stored (`2,30`)."""
+        entry = self.entry
+        if entry is None or not entry.hasFocus() or draft is not None:
+            return False
+        try:
+            typed = value_of(self._spec, entry.text(), self._bench.units)
+        except InputError:
+            return False
+        return text_of(self._spec, typed, self._bench.units) == value
+
+    def _show_problem(self) -> None:
+        sentence, draft = self._problem
+        needed = not sentence
+        if self._fault.text() != sentence:
+            self._fault.setText(sentence)
+            self._fault.setVisible(bool(sentence))
+            if self.entry is not None:
+                self.entry.setProperty("wrong", "false" if needed else "true")
+                style = self.entry.style()
+                if style is not None:
+                    style.unpolish(self.entry)
+                    style.polish(self.entry)
+            self._offer_sizes(candidates(draft) if sentence and self.line.path == "tire.size" else ())
+
+    def _offer_sizes(self, sizes: tuple[str, ...]) -> None:
+        layout = self._offers.layout()
+        assert layout is not None
+        while (item := layout.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        for size in sizes[:4]:
+            button = QPushButton(size)
+            button.setStyleSheet("padding: 0;")
+            button.clicked.connect(lambda _on, s=size: self._take_size(s))
+            layout.addWidget(button)
+        self._offers.setVisible(bool(sizes))
+
+    def _take_size(self, size: str) -> None:
+        self._bench.editor.end_of_typing()
+        if self.entry is not None:
+            self.entry.setText(size)
+            self.entry.setModified(False)
+        self._bench.editor.type_into(self.line.path, size)
+
+    @property
+    def path(self) -> str:
+        """Where its value stands in the document."""
+        return self.line.path
+
+    @property
+    def kind(self) -> str | None:
+        """The kind of quantity, None for words."""
+        return self._spec.kind
+
+    def put_measured(self, value: float) -> None:
+        """Type a measured value into the field."""
+        text = entry_text(value, self._spec.kind or "mm", self._bench.units)
+        if self.entry is not None:
+            self.entry.setText(text)
+            self.entry.setModified(False)
+        self._bench.editor.type_into(self.line.path, text)
+
+    def take_focus(self) -> None:
+        """Put the cursor here."""
+        if self.choices is not None:
+            self.choices.take_focus()
+        elif self.entry is not None:
+            self.entry.setFocus(Qt.FocusReason.TabFocusReason)
+
+    @property
+    def buttons(self) -> Mapping[str, QPushButton]:
+        """The choices by value; none for a field that is typed into."""
+        return self.choices.buttons if self.choices is not None else {}
+
+
+def offer_text(part: dict[str, Any]) -> str:
+    """Return a part as it is offered: its name, and the figures that tell it from its neighbours."""
+    figures = [
+        str(part[name]) for name in ("size", "bead_seat_diameter_mm", "internal_width_mm") if name in part
+    ]
+    return " · ".join([str(part.get("name", "")), *figures])
+
+
+class InputsPanel(QWidget):
+    """The fields of one stage, in groups chosen by a row of buttons."""
+
+    done = pyqtSignal()
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self._theme = bench, theme
+        self._stage = ""
+        self._rows: dict[str, FieldRow] = {}
+        self._groups: list[tuple[str, list[FieldRow]]] = []
+        self._tabs = QHBoxLayout()
+        self._tabs.setSpacing(0)
+        self._stack = QStackedWidget()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(2))
+        column.addLayout(self._tabs)
+        column.addWidget(self._stack, 1)
+        self._tab_buttons: list[QPushButton] = []
+
+    def focused_row(self) -> FieldRow | None:
+        """Return the field that is typed into, None where none is."""
+        return next(
+            (row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()), None
+        )
+
+    def set_theme(self, theme: Theme) -> None:
+        """Build again in another theme."""
+        self._theme = theme
+        stage, self._stage = self._stage, ""
+        if stage:
+            self.show_stage(stage)
+
+    def show_stage(self, stage: str) -> None:
+        """Show the fields of a stage."""
+        if stage == self._stage:
+            return
+        self._stage = stage
+        self._clear()
+        theme = self._theme
+        for place, (group, lines) in enumerate(STAGE_FIELDS[stage].items()):
+            tab = QPushButton(tr(group))
+            tab.setProperty("role", "flat")
+            tab.setCheckable(True)
+            tab.setStyleSheet(f"padding: 0 {theme.px(9)}px; min-height: {theme.px(TARGET_PX - 6)}px;")
+            tab.clicked.connect(lambda _on, p=place: self.show_group(p))
+            self._tabs.addWidget(tab)
+            self._tab_buttons.append(tab)
+            page = QWidget()
+            column = QVBoxLayout(page)
+            column.setContentsMargins(0, 0, theme.px(6), 0)
+            column.setSpacing(0)
+            rows = [FieldRow(line, self._bench, theme) for line in lines]
+            for row in rows:
+                column.addWidget(row)
+                row.entered.connect(self._next_field)
+                row.parts_wanted.connect(self._ask_parts)
+                self._rows[row.line.path] = row
+            column.addStretch(1)
+            scroll = QScrollArea()
+            scroll.setWidget(page)
+            scroll.setWidgetResizable(True)
+            scroll.setFrameShape(QFrame.Shape.NoFrame)
+            scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self._stack.addWidget(scroll)
+            self._groups.append((group, rows))
+        self._tabs.addStretch(1)
+        self.show_group(0)
+
+    def _clear(self) -> None:
+        for button in self._tab_buttons:
+            button.hide()
+            button.deleteLater()
+        self._tab_buttons.clear()
+        while (item := self._tabs.takeAt(0)) is not None:
+            del item
+        while self._stack.count():
+            page = self._stack.widget(0)
+            assert page is not None
+            page.hide()
+            self._stack.removeWidget(page)
+            page.deleteLater()
+        self._rows.clear()
+        self._groups.clear()
+
+    def show_group(self, place: int) -> None:
+        """Show one group of fields."""
+        self._stack.setCurrentIndex(place)
+        for i, tab in enumerate(self._tab_buttons):
+            tab.setChecked(i == place)
+
+    def refresh(self, state: WheelState) -> None:
+        """Show the wheel's values in every field."""
+        for row in self._rows.values():
+            row.refresh(state)
+        problems = state.reading.problems
+        missing = state.reading.missing
+        for (group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):
+            paths = [state.path(row.line.path) for row in rows]
+            mark = (
+                " !"
+                if any(p in problems for p in paths)
+                else " •"
+                if any(p in missing for p in paths)
+                else ""
+            )
+            tab.setText(tr(group) + mark)
+
+    def focus_field(self, path: str) -> bool:
+        """Put the cursor into a field of this stage; return whether it is here."""
+        for place, (_group, rows) in enumerate(self._groups):
+            for row in rows:
+                if row.line.path == path:
+                    self.show_group(place)
+                    row.take_focus()
+                    return True
+        return False
+
+    def focus_first(self) -> None:
+        """Put the cursor into the first field of the group in view."""
+        rows = self._groups[self._stack.currentIndex()][1] if self._groups else []
+        if rows:
+            rows[0].take_focus()
+
+    def _ask_parts(self, path: str) -> None:
+        def arrived(parts: list[dict[str, Any]]) -> None:
+            if path in self._rows:  # the stage may have changed while the store was asked
+                self._rows[path].offer_parts(parts)
+
+        self._bench.editor.known_parts(_PARTS[path], arrived)
+
+    def _next_field(self, row: FieldRow) -> None:
+        """Enter goes to the next field, from the last one of a group to the next group."""
+        for place, (_group, rows) in enumerate(self._groups):
+            if row not in rows:
+                continue
+            after = rows.index(row) + 1
+            if after < len(rows):
+                rows[after].take_focus()
+            elif place + 1 < len(self._groups):
+                self.show_group(place + 1)
+                self._groups[place + 1][1][0].take_focus()
+            else:
+                self.done.emit()
+            return

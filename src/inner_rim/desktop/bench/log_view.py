@@ -1,0 +1,62 @@
+"""The wheel's log: every entry, newest first, in words."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt
+from PyQt6.QtWidgets import QListView, QWidget
+
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.text.log_words import entry_text
+
+
+class LogModel(QAbstractListModel):
+    """The selected wheel's entries, newest first."""
+
+    def __init__(self, bench: Bench, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._entries: list[Logged] = []
+        self._units = bench.units
+
+    def refresh(self) -> None:
+        """Take the selected wheel's log over."""
+        state = self._bench.current
+        entries = list(reversed(state.log)) if state else []
+        if entries != self._entries or self._units != self._bench.units:
+            self.beginResetModel()
+            self._entries, self._units = entries, self._bench.units
+            self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """Return the number of entries."""
+        return 0 if parent.isValid() else len(self._entries)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Return an entry's line."""
+        if not index.isValid() or role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return None
+        entry = self._entries[index.row()]
+        at = local(moment(entry.at))
+        return f"{in_words(at, '%d %b %H:%M')}   {entry_text(entry.entry, self._units)}"
+
+
+class LogView(QListView):
+    """The list of entries."""
+
+    def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.entries = LogModel(bench, self)
+        self.setModel(self.entries)
+        self.setAccessibleName(tr("Log of this wheel"))
+        self.setWordWrap(True)
+        self.setSpacing(3)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def refresh(self) -> None:
+        """Take the selected wheel's log over."""
+        self.entries.refresh()

@@ -1,0 +1,211 @@
+"""The now panel: one large next action, its caution, and the keys that answer it."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QResizeEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.text.next_action import Answer
+
+#: Room of a button around its words, and least room before the last one, px.
+BUTTON_ROOM_PX, BACK_ROOM_PX = 26, 8
+
+
+class NowPanel(QFrame):
+    """Dark card under the drawing. What it says comes from outside; it only shows and tells."""
+
+    commanded = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setProperty("role", "now")
+        self._theme = theme
+        self._answers: tuple[Answer, ...] = ()
+        self._buttons: list[QPushButton] = []
+        self._asks_figure = False
+        self._head = PlainLabel("")
+        self._action = PlainLabel("")
+        self._caution = PlainLabel("")
+        for label in (self._head, self._action, self._caution):
+            label.setWordWrap(True)
+            label.setTextFormat(Qt.TextFormat.PlainText)
+        self._row, self._second_row = QHBoxLayout(), QHBoxLayout()
+        self._in_two_rows = False
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self._lay_out_again)
+        words = QVBoxLayout()
+        words.setSpacing(theme.px(2))
+        words.addWidget(self._action)
+        words.addWidget(self._caution)
+        words.addStretch(1)
+        self._asking = QVBoxLayout()
+        self._asking.setSpacing(theme.px(2))
+        self._asking.addStretch(1)
+        self.figure, self._figure_label = self._make_entry()
+        self.reason, self._reason_label = self._make_entry()
+        self.signature, self._signature_label = self._make_entry()
+        words.insertWidget(0, self._head)
+        top = QHBoxLayout()
+        top.addLayout(words, 1)
+        top.addLayout(self._asking)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(18), theme.px(8), theme.px(14), theme.px(10))
+        column.addLayout(top, 1)
+        column.addLayout(self._row)
+        column.addLayout(self._second_row)
+        self.set_theme(theme)
+
+    def _make_entry(self) -> tuple[Entry, QLabel]:
+        label = PlainLabel("")
+        label.setAlignment(Qt.AlignmentFlag.AlignRight)
+        entry = Entry()
+        entry.setAlignment(Qt.AlignmentFlag.AlignRight)
+        entry.entered.connect(lambda: self.commanded.emit("entered"))
+        self._asking.addWidget(label)
+        self._asking.addWidget(entry)
+        return entry, label
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme."""
+        self._theme = theme
+        self._head.setFont(theme.font(14))
+        self._fit_action()
+        self._caution.setStyleSheet(f"color: {theme.tokens.caution_on_ink}; font-size: {theme.px(14)}px;")
+        for label in (self._figure_label, self._reason_label, self._signature_label):
+            label.setStyleSheet(f"font-size: {theme.px(13)}px;")
+        for entry in (self.figure, self.reason, self.signature):
+            entry.setFixedSize(theme.px(150), theme.px(TARGET_PX - 6))
+        for entry in (self.reason, self.signature):
+            entry.setStyleSheet(f"font-size: {theme.px(17)}px;")
+        self.setMinimumHeight(theme.px(146))
+        answers, self._answers = self._answers, ()
+        self._show_answers(answers)
+
+    def _fit_action(self) -> None:
+        """One line as large as it fits; smaller before it breaks."""
+        asked = self._theme.px(170) if self._asks_figure else 0
+        width = max(200, self.width() - self._theme.px(40) - asked)
+        self._action.setFont(self._theme.fitted(self._action.text(), width, 23, 17, 600))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Fit the action anew."""
+        super().resizeEvent(event)
+        self._fit_action()
+        if self._need_two_rows(self._answers) != self._in_two_rows:
+            self._soon.start()  # not while it is being laid out
+
+    def show_now(self, head: str, action: str, cautions: list[str], answers: tuple[Answer, ...]) -> None:
+        """Show the next action and its answers."""
+        self._head.setText(head)
+        if self._action.text() != action:
+            self._action.setText(action)
+            self._fit_action()
+        self._caution.setText("  ".join(cautions[:2]))
+        self._caution.setVisible(bool(cautions))
+        self.setAccessibleName(f"{head}. {action}")
+        self._show_answers(answers)
+
+    def ask(self, figure: str = "", signature: str = "", reason: str = "") -> None:
+        """Show the entries that are needed, by their labels; empty hides one."""
+        self._asks_figure = bool(figure or signature)
+        for label, entry, words in (
+            (self._figure_label, self.figure, figure),
+            (self._reason_label, self.reason, reason),
+            (self._signature_label, self.signature, signature),
+        ):
+            label.setText(words)
+            label.setVisible(bool(words))
+            entry.setVisible(bool(words))
+            entry.setAccessibleName(words)
+
+    def _show_answers(self, answers: tuple[Answer, ...]) -> None:
+        if [(a.words, a.command) for a in answers] != [(a.words, a.command) for a in self._answers]:
+            had_focus = any(button.hasFocus() for button in self._buttons)
+            for button in self._buttons:
+                button.hide()
+                button.deleteLater()
+            for row in (self._row, self._second_row):
+                while row.takeAt(0) is not None:
+                    pass
+            self._in_two_rows = self._need_two_rows(answers)
+            half = (len(answers) + 1) // 2 if self._in_two_rows else len(answers)
+            self._buttons = [
+                self._make_button(i, answer, self._row if i < half else self._second_row)
+                for i, answer in enumerate(answers)
+            ]
+            if not any(answer.command == "back" for answer in answers[:half]):
+                self._row.addStretch(1)
+            if had_focus and self._buttons:
+                self._buttons[0].setFocus()
+        for button, answer in zip(self._buttons, answers, strict=True):
+            if answer.checked is not None:
+                button.setChecked(answer.checked)
+        self._answers = answers
+
+    def _lay_out_again(self) -> None:
+        if self._need_two_rows(self._answers) != self._in_two_rows:
+            answers, self._answers = self._answers, ()
+            self._show_answers(answers)
+
+    def _need_two_rows(self, answers: tuple[Answer, ...]) -> bool:
+        """Whether the words of all answers do not fit beside each other: no word on a button is ever cut."""
+        metrics = QFontMetrics(self._theme.font(self._theme.column(14.5) / self._theme.scale, 400))
+        words = sum(metrics.horizontalAdvance(f"{a.words}   {a.key}") + BUTTON_ROOM_PX for a in answers)
+        room = self.width() - self._theme.px(32) - BACK_ROOM_PX
+        return self.isVisible() and words > room
+
+    def _make_button(self, place: int, answer: Answer, row: QHBoxLayout) -> QPushButton:
+        button = QPushButton(f"{answer.words}   {answer.key}" if answer.key else answer.words)
+        button.setAccessibleName(answer.words)
+        button.setFixedHeight(self._theme.px(TARGET_PX))
+        look = f"padding: 0 9px; font-size: {self._theme.column(14.5)}px;"
+        if place == 0:
+            button.setProperty("role", "main")
+        if answer.command == "back":
+            row.addStretch(1)
+            look += " border: none;"
+        button.setStyleSheet(look)
+        if answer.checked is not None:
+            button.setCheckable(True)
+        command = answer.command
+        button.clicked.connect(lambda _on: self.commanded.emit(command))
+        row.addWidget(button)
+        button.show()  # now, so that it can take the focus at once
+        return button
+
+    def focus_main(self) -> None:
+        """Put the focus on the main action."""
+        if self._buttons:
+            self._buttons[0].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    @property
+    def answers(self) -> tuple[Answer, ...]:
+        """What can be answered now."""
+        return self._answers
+
+    def figure_kpa(self, units: UnitChoice, read: Callable[[str, str, UnitChoice], float]) -> float:
+        """Return the pressure typed.
+
+        Raises:
+            InputError: not a pressure.
+        """
+        return read(self.figure.text(), "kpa", units)
+
+    def set_figure(self, text: str) -> None:
+        """Put a figure in, unless the hand is typing there."""
+        if not (self.figure.hasFocus() and self.figure.isModified()):
+            self.figure.setText(text)
+            self.figure.setModified(False)
+
+
+def not_understood() -> str:
+    """Return the sentence for a figure that is no pressure."""
+    return tr("Type a pressure, such as 2.3, 33 psi or 2,3 bar")

@@ -1,0 +1,163 @@
+"""The picks column: one large row a pick; its number or a click opens the why."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QWidget
+
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.words import tr
+from inner_rim.work.text.pick_rows import PickRow
+
+COUNT = 10
+
+
+class PicksColumn(QWidget):
+    """Ten rows painted in one widget; up and down move, Enter opens the why."""
+
+    why_asked = pyqtSignal(int)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._rows: tuple[PickRow, ...] = ()
+        self._stale = False
+        self._at = 0
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName(tr("Picks"))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.update()
+
+    def show_rows(self, rows: tuple[PickRow, ...], stale: bool) -> None:
+        """Show the picks; `stale` where they are of the last good state, not of what is typed."""
+        if stale != self._stale:
+            self.update(0, 0, self.width(), self._theme.px(34))
+        if len(rows) != len(self._rows):
+            self.update()
+        else:  # repaint no more than what changed
+            for place, (before, after) in enumerate(zip(self._rows, rows, strict=True)):
+                if before != after:
+                    self.update(self._row_box(place).toAlignedRect())
+        self._rows, self._stale = rows, stale
+        self.setAccessibleDescription("; ".join(f"{row.title} {row.value}" for row in rows))
+
+    def _row_box(self, place: int) -> QRectF:
+        top = self._theme.px(34)
+        height = (self.height() - top) / COUNT
+        return QRectF(0, top + place * height, self.width(), height)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the rows."""
+        theme = self._theme
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
+        painter.setFont(theme.font(13, 600 if self._stale else 400))
+        painter.setPen(theme.color("caution" if self._stale else "muted"))
+        words = tr("Last good plan: a field is not accepted") if self._stale else tr("Picks")
+        painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, words)
+        if not self._stale:
+            painter.drawText(
+                head, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, tr("why: press the number")
+            )
+        if not self._rows:
+            painter.setFont(theme.font(15))
+            painter.drawText(
+                QRectF(head.left(), head.bottom() + 20, head.width(), 120),
+                Qt.TextFlag.TextWordWrap,
+                tr("Tape, valve, sealant and pressures are worked out as you type."),
+            )
+        area = QRectF(event.rect()) if event is not None else QRectF(self.rect())
+        for place, row in enumerate(self._rows):
+            if self._row_box(place).intersects(area):
+                self._paint_row(painter, place, row)
+
+    def _paint_row(self, painter: QPainter, place: int, row: PickRow) -> None:
+        theme = self._theme
+        box = self._row_box(place).adjusted(theme.px(12), 0, -theme.px(12), 0)
+        if place == self._at and self.hasFocus():
+            painter.setPen(theme.color("accent"))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(-4, 2, 4, -2), 6, 6)
+        if place:
+            painter.setPen(theme.color("line"))
+            painter.drawLine(box.topLeft(), box.topRight())
+        badge = QRectF(box.left(), box.top() + theme.px(7), theme.px(26), theme.px(26))
+        painter.setPen(theme.color("line"))
+        painter.setBrush(theme.color("ground"))
+        painter.drawRoundedRect(badge, 5, 5)
+        painter.setPen(theme.color("muted"))
+        painter.setFont(theme.font(13))
+        painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
+        left = badge.right() + theme.px(12)
+        width = box.right() - left
+        chip_width = self._paint_chip(painter, row, box) if row.chip else 0.0
+        tight = box.height() < theme.px(68)
+        title = f"{row.title} · {row.note}" if tight and row.note else row.title
+        colour = "stop" if row.tone == "stop" else "ink"
+        top = box.top() + theme.px(4)
+        self._line(painter, QRectF(left, top, width - chip_width, theme.px(18)), title, 13, "muted")
+        size = min(23.0, (box.height() / theme.scale - 26.0) * 0.85)  # the row rules over the text size
+        value = QRectF(left, top + theme.px(17), width, min(theme.px(29), box.bottom() - top - theme.px(18)))
+        self._line(painter, value, row.value, size, colour, 600)
+        if not tight:
+            self._line(
+                painter, QRectF(left, top + theme.px(45), width, theme.px(18)), row.note, 12.5, "muted"
+            )
+
+    def _line(
+        self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
+    ) -> None:
+        """Paint a line of text, smaller rather than cut where it is too long."""
+        painter.setFont(self._theme.fitted(text, box.width(), pixels, 11.5, weight))
+        metrics = painter.fontMetrics()
+        painter.setPen(self._theme.color(purpose))
+        shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def _paint_chip(self, painter: QPainter, row: PickRow, box: QRectF) -> float:
+        theme = self._theme
+        painter.setFont(theme.font(12))
+        room = int(box.width() * 0.6)
+        text = painter.fontMetrics().elidedText(row.chip, Qt.TextElideMode.ElideRight, room)
+        width = painter.fontMetrics().horizontalAdvance(text) + theme.px(18)
+        chip = QRectF(box.right() - width, box.top() + theme.px(4), width, theme.px(20))
+        soft = {"calm": "accent_soft", "caution": "caution_soft", "stop": "stop_soft"}[row.tone]
+        ink = {"calm": "accent", "caution": "caution", "stop": "stop"}[row.tone]
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color(soft))
+        painter.drawRoundedRect(chip, chip.height() / 2, chip.height() / 2)
+        painter.setPen(theme.color(ink))
+        painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, text)
+        return width + 6.0
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Open the why of the row under the pointer."""
+        if event is None:
+            return
+        for place in range(len(self._rows)):
+            if self._row_box(place).contains(event.position()):
+                self._at = place
+                self.why_asked.emit(place)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Move through the rows and open the why."""
+        if event is None:
+            return
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+        if step is not None and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._at = min(max(self._at + step, 0), COUNT - 1)
+            self.update()
+        elif event.key() == Qt.Key.Key_Space and self._rows:
+            self.why_asked.emit(self._at)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Show where the focus is."""
+        super().focusInEvent(event)
+        self.update()

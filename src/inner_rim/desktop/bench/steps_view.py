@@ -1,0 +1,131 @@
+"""The steps of this wheel, in order: what is behind, what is now, and how long to wait."""
+
+from typing import Any
+
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt, QTimer
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QListView, QWidget
+
+from inner_rim.core.plan.wheel_plan import STAGE_WORDS
+from inner_rim.core.procedure.actions import Action
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.text.wheel_words import head_lines
+
+DONE, NOW, TO_COME = "✓", "▸", "·"
+MINUTES_PER_HOUR = 60.0
+
+
+def wait_text(minutes: float) -> str:
+    """Return a wait in words, empty for none."""
+    if minutes <= 0.0:
+        return ""
+    if minutes >= MINUTES_PER_HOUR:
+        return tr(" (then wait {hours:g} h)").format(hours=minutes / MINUTES_PER_HOUR)
+    return tr(" (then wait {minutes:.0f} min)").format(minutes=minutes)
+
+
+class StepsModel(QAbstractListModel):
+    """The selected wheel's steps."""
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self.theme = bench, theme
+        self._steps: tuple[Action, ...] = ()
+        self._heads: tuple[str, ...] = ()
+        self._shown: object = None
+
+    def refresh(self) -> None:
+        """Take the selected wheel's steps over."""
+        state = self._bench.current
+        plan = state.plan if state else None
+        shown = (plan.steps if plan else (), state.progress if state else None, self._bench.units)
+        if shown != self._shown:
+            self.beginResetModel()
+            self._shown, self._steps = shown, shown[0]
+            self._heads = head_lines(state) if state is not None else ()
+            self.endResetModel()
+
+    @property
+    def head_count(self) -> int:
+        """How many lines stand before the first step."""
+        return len(self._heads)
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """Return the number of lines."""
+        return 0 if parent.isValid() else len(self._heads) + len(self._steps)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Return a step's line, and how it looks."""
+        if not index.isValid():
+            return None
+        if index.row() < len(self._heads):
+            return self._head(index.row(), role)
+        step = self._steps[index.row() - len(self._heads)]
+        sign = self._sign(step)
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            text = step.text.read(self._bench.units)
+            minutes = tr(" · {minutes:g} min").format(minutes=step.minutes) + wait_text(step.wait_minutes)
+            return f"{sign}  {tr(STAGE_WORDS[step.stage])}: {text}{minutes}"
+        if role == Qt.ItemDataRole.ForegroundRole:
+            return self.theme.color({DONE: "accent", NOW: "ink", TO_COME: "muted"}[sign])
+        if role == Qt.ItemDataRole.FontRole:
+            return self.theme.font(14, 600 if sign == NOW else 400)
+        return None
+
+    def _head(self, row: int, role: int) -> Any:
+        """What the whole procedure takes, before its first step."""
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return self._heads[row]
+        return self.theme.font(13, 400) if role == Qt.ItemDataRole.FontRole else None
+
+    def _sign(self, step: Action) -> str:
+        state = self._bench.current
+        progress = state.progress if state else None
+        if progress is None:
+            return TO_COME
+        if step.stage in progress.done or step.key in progress.steps_done:
+            return DONE
+        if progress.step is not None:
+            return NOW if step.key == progress.step.key else TO_COME
+        climbing = progress.stage == "seat"
+        return NOW if step.stage == progress.stage and step.climb == climbing else TO_COME
+
+
+class StepsView(QListView):
+    """The list of steps."""
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.steps = StepsModel(bench, theme, self)
+        self.setModel(self.steps)
+        self.setAccessibleName(tr("Steps of this wheel"))
+        self.setWordWrap(True)
+        self.setSpacing(2)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setSelectionMode(QListView.SelectionMode.NoSelection)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme."""
+        self.steps.theme = theme
+        self.scheduleDelayedItemsLayout()
+
+    def refresh(self) -> None:
+        """Take the selected wheel's steps over, the present one in view."""
+        self.steps.refresh()
+        if self.isVisible():
+            self._to_present()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Begin with the present step."""
+        super().showEvent(event)
+        QTimer.singleShot(0, self._to_present)
+
+    def _to_present(self) -> None:
+        for row in range(self.steps.rowCount()):
+            if str(self.steps.index(row).data()).startswith(NOW):
+                first = row <= self.steps.head_count
+                self.scrollTo(self.steps.index(0 if first else row), QListView.ScrollHint.PositionAtTop)
+                return

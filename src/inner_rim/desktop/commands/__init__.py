@@ -1,0 +1,1 @@
+"""The table of commands, and the list of keys made from it."""

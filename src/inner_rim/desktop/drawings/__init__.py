@@ -1,0 +1,1 @@
+"""Painted views."""

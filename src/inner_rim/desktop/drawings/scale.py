@@ -1,0 +1,198 @@
+"""The one pressure scale, always in view: nothing – minimum – start – settle – steps – limit."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from inner_rim.core.models.pressure import limit_words
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.words import tr
+
+HEADROOM = 1.14  # how far the scale goes past the limit
+
+
+class PressureScale(QWidget):
+    """A bar from nothing to past the limit, with every pressure of the plan on it."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._plan: WheelPlan | None = None
+        self._units = UnitChoice()
+        self._now_kpa: float | None = None
+        self._next_kpa: float | None = None
+        self._shown: object = ()
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.setFixedHeight(theme.px(82))
+        self.update()
+
+    def show_plan(
+        self, plan: WheelPlan | None, units: UnitChoice, now_kpa: float | None, next_kpa: float | None
+    ) -> None:
+        """Show a plan's pressures; `now_kpa` marks where the wheel is, `next_kpa` the step to climb to."""
+        shown = (plan.pressure if plan else None, units, now_kpa, next_kpa)
+        if shown == self._shown:
+            return
+        self._shown = shown
+        self._plan, self._units, self._now_kpa, self._next_kpa = plan, units, now_kpa, next_kpa
+        self.setAccessibleName(tr("Pressure scale"))
+        self.setAccessibleDescription("; ".join(f"{name} {text}" for name, text in self._words()))
+        self.update()
+
+    def show_live(self, kpa: float, units: UnitChoice) -> None:
+        """Show what a connected gauge says now."""
+        self._units = units
+        if kpa != self._now_kpa:
+            self._now_kpa = kpa
+            self._shown = ()  # the plan is shown anew when it changes
+            self.update()
+
+    def _words(self) -> list[tuple[str, str]]:
+        if self._plan is None:
+            return []
+        p = self._plan.pressure
+        found = [(tr("limit"), f"{show(p.limit_kpa, 'kpa', self._units)}, {tr(limit_words(p))}")]
+        found += [(tr("start"), show(p.start_kpa, "kpa", self._units))]
+        return [*found, (tr("settle"), show(p.settle_kpa, "kpa", self._units))]
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the scale."""
+        theme = self._theme
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.color("card"))
+        painter.setPen(theme.color("line"))
+        painter.drawLine(0, 0, self.width(), 0)
+        painter.setFont(theme.font(14))
+        painter.setPen(theme.color("muted"))
+        unit = self._units.unit("kpa").symbol
+        head = QRectF(theme.px(16), theme.px(20), theme.px(170), theme.px(40))
+        painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, tr("Pressure\n{unit}, gauge").format(unit=unit))
+        if self._plan is None:
+            painter.drawText(
+                QRectF(theme.px(220), 0, self.width() - theme.px(240), self.height()),
+                Qt.AlignmentFlag.AlignVCenter,
+                tr("No limit known yet: nothing is pumped up."),
+            )
+            return
+        self._paint_bar(painter, self._plan)
+
+    def _x(self, kpa: float, bar: QRectF, limit_kpa: float) -> float:
+        return bar.left() + bar.width() * min(kpa / (limit_kpa * HEADROOM), 1.0)
+
+    def _paint_bar(self, painter: QPainter, plan: WheelPlan) -> None:
+        theme, p = self._theme, plan.pressure
+        bar = QRectF(theme.px(220), theme.px(37), self.width() - theme.px(244), theme.px(11))
+        limit = p.limit_kpa
+
+        def zone(low: float, high: float, purpose: str) -> None:
+            x0, x1 = self._x(low, bar, limit), self._x(high, bar, limit)
+            painter.fillRect(QRectF(x0, bar.top(), x1 - x0, bar.height()), theme.color(purpose))
+
+        floor = p.minimum_kpa or 0.0
+        zone(0.0, limit * HEADROOM, "line")
+        zone(floor, p.settle_kpa, "accent")
+        zone(p.settle_kpa, limit, "accent_soft")
+        zone(limit, limit * HEADROOM, "stop_soft")
+        marks_above = [(p.settle_kpa, tr("settle {p}"), 400)]
+        if p.minimum_kpa is not None:
+            marks_above.insert(0, (p.minimum_kpa, tr("minimum {p}"), 400))
+        marks_below = [
+            (step, tr("step {p}") if i == 0 else "{p}", 400) for i, step in enumerate(p.seating_kpa)
+        ]
+        marks_below.append((p.start_kpa, tr("start {p}"), 600))
+        at_the_limit = tr("limit {p}, {origin}").format(
+            p=show(limit, "kpa", self._units, symbol=False), origin=tr(limit_words(p))
+        )
+        painter.setFont(theme.font(14, 600))
+        width = painter.fontMetrics().horizontalAdvance(at_the_limit) + 4
+        limit_left = min(self._x(limit, bar, limit) - width * 0.5, bar.right() - width)
+        self._marks(painter, marks_above, bar, limit, above=True, right=limit_left - 8)
+        self._marks(painter, sorted(marks_below), bar, limit, above=False, right=bar.right())
+        x = self._x(limit, bar, limit)
+        painter.fillRect(QRectF(x - 2, bar.top() - 6, 4, bar.height() + 12), theme.color("stop"))
+        painter.setPen(theme.color("stop"))
+        painter.setFont(theme.font(14, 600))
+        painter.drawText(
+            QRectF(limit_left, bar.top() - theme.px(28), width, theme.px(20)),
+            Qt.AlignmentFlag.AlignVCenter,
+            at_the_limit,
+        )
+        self._pointers(painter, bar, limit)
+
+    def _marks(
+        self,
+        painter: QPainter,
+        marks: list[tuple[float, str, int]],
+        bar: QRectF,
+        limit: float,
+        *,
+        above: bool,
+        right: float,
+    ) -> None:
+        """Paint ticks and their words, pushed aside where they would run into each other."""
+        theme = self._theme
+        texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
+        fonts = [theme.font(14, weight) for _, _, weight in marks]
+        widths = [
+            QFontMetricsF(font).horizontalAdvance(text) + 4.0 for font, text in zip(fonts, texts, strict=True)
+        ]
+        ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
+        lefts = side_by_side(ticks, widths, bar.left() - theme.px(40), right, theme.px(8))
+        top = bar.top() - theme.px(26) if above else bar.bottom() + theme.px(7)
+        edge = bar.top() - 4 if above else bar.bottom() + 4
+        painter.setPen(theme.color("ink"))
+        for tick, left, width, text, font in zip(ticks, lefts, widths, texts, fonts, strict=True):
+            painter.drawLine(int(tick), int(edge), int(tick), int(bar.center().y()))
+            painter.setFont(font)
+            box = QRectF(left, top, width, theme.px(20))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _pointers(self, painter: QPainter, bar: QRectF, limit: float) -> None:
+        theme = self._theme
+        painter.setPen(Qt.PenStyle.NoPen)
+        if self._next_kpa is not None:
+            x = self._x(self._next_kpa, bar, limit)
+            painter.setBrush(theme.color("caution"))
+            painter.drawEllipse(QRectF(x - 6, bar.center().y() - 6, 12, 12))
+        if self._now_kpa is not None:
+            x = self._x(self._now_kpa, bar, limit)
+            painter.setBrush(theme.color("stop" if self._now_kpa > limit else "ink"))
+            top = bar.top() - 2
+            painter.drawPolygon(
+                QPolygonF(
+                    [
+                        QRectF(x - 7, top - 11, 0, 0).topLeft(),
+                        QRectF(x + 7, top - 11, 0, 0).topLeft(),
+                        QRectF(x, top, 0, 0).topLeft(),
+                    ]
+                )
+            )
+
+
+def side_by_side(
+    centres: list[float], widths: list[float], left: float, right: float, gap: float
+) -> list[float]:
+    """Return the left edges of labels that want to stand over their centres, in order, without overlap.
+
+    First each is pushed right of the one before, then the last ones back inside `right`. Where there is not
+    room for all, order and gap are kept and the first ones pass `left`.
+    """
+    edges: list[float] = []
+    free = left
+    for centre, width in zip(centres, widths, strict=True):
+        edges.append(max(centre - 0.5 * width, free))
+        free = edges[-1] + width + gap
+    most = right
+    for i in range(len(edges) - 1, -1, -1):
+        edges[i] = min(edges[i], most - widths[i])
+        most = edges[i] - gap
+    return edges

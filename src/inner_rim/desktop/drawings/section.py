@@ -1,0 +1,276 @@
+"""The section of this wheel, to scale, painted from the core's outlines; a click goes to a field."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from inner_rim.core.drawing.section import Dimension, Point, Section
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.desktop.drawings.ring import paint_ring
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+
+#: Painted from back to front: outline, fill, edge (None for none).
+_LAYERS: tuple[tuple[str, str, str | None], ...] = (
+    ("air", "air", None),
+    ("pool", "liquid", None),
+    ("insert", "foam", "metal_edge"),
+    ("tread", "rubber", None),
+    ("casing", "rubber", "metal_edge"),
+    ("valve_stem", "brass", None),
+    ("rim", "metal", "metal_edge"),
+    ("rim_cavity", "card", "metal_edge"),
+    ("valve_stem", "brass", "rubber"),
+    ("valve_nut", "metal_edge", "rubber"),
+    ("bead_left", "rubber", "metal_edge"),
+    ("bead_right", "rubber", "metal_edge"),
+    ("valve_base", "rubber", "metal_edge"),
+)
+#: Outline -> the field a click goes to, frontmost first.
+_FIELDS = (
+    ("valve_nut", "rim.depth_at_valve_mm"),
+    ("valve_base", "rim.depth_at_valve_mm"),
+    ("valve_stem", "rim.depth_at_valve_mm"),
+    ("rim", "rim.internal_width_mm"),
+    ("insert", "insert.name"),
+    ("pool", "practice.dose"),
+    ("casing", "tire.size"),
+    ("tread", "tire.size"),
+    ("air", "tire.size"),
+)
+MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 74
+ROOM_FOR_WORDS_PX = 112
+
+
+class SectionView(QWidget):
+    """The drawing, which is the instrument: what is typed shows here at once."""
+
+    clicked_part = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._section: Section | None = None
+        self._state: WheelState | None = None
+        self._units = UnitChoice()
+        self.setMinimumSize(240, 200)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.update()
+
+    def show_section(self, state: WheelState | None, section: Section | None, units: UnitChoice) -> None:
+        """Show a wheel's section; None shows an invitation."""
+        same = section is self._section and units == self._units and section is not None
+        self._state, self._section, self._units = state, section, units
+        if same:
+            return
+        self.setAccessibleName(tr("Section of the wheel"))
+        self.setAccessibleDescription(self._described())
+        self.update()
+
+    def _described(self) -> str:
+        if self._section is None:
+            return tr("Nothing to draw yet")
+        return "; ".join(
+            f"{tr(d.name.replace('_', ' '))} {show(d.length_mm, 'mm', self._units)}"
+            for d in self._section.dimensions
+        )
+
+    # -- geometry ----------------------------------------------------------------------------
+
+    def _frame(self, section: Section) -> tuple[float, float, float]:
+        """Return (pixels per mm, x of the middle, y of the bead seats)."""
+        x0, y0, x1, y1 = section.bounds()
+        side = self._theme.column(MARGIN_SIDE)
+        high = max(1.0, self.height() - self._theme.px(MARGIN_TOP) - self._theme.px(MARGIN_BOTTOM))
+        wide = max(1.0, self.width() - 2.0 * side)
+        scale = min(high / (y1 - y0), wide / (x1 - x0))
+        return scale, self.width() / 2.0, self._theme.px(MARGIN_TOP) + y1 * scale
+
+    def _at(self, point: Point, frame: tuple[float, float, float]) -> QPointF:
+        scale, x, y = frame
+        return QPointF(x + point[0] * scale, y - point[1] * scale)
+
+    def _polygon(self, points: tuple[Point, ...], frame: tuple[float, float, float]) -> QPolygonF:
+        return QPolygonF([self._at(point, frame) for point in points])
+
+    # -- painting ----------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the section, its dimensions and labels."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._section is None or self._state is None or self._state.plan is None:
+            self._invite(painter)
+            return
+        frame = self._frame(self._section)
+        for name, fill, edge in _LAYERS:
+            outline = self._section.outlines.get(name)
+            if outline:
+                painter.setPen(QPen(self._theme.color(edge), 1.0) if edge else Qt.PenStyle.NoPen)
+                painter.setBrush(self._theme.color(fill))
+                painter.drawPolygon(self._polygon(outline, frame))
+        self._paint_tape(painter, frame)
+        for dimension in self._section.dimensions:
+            self._paint_dimension(painter, dimension, frame)
+        self._paint_labels(painter, frame)
+
+    def _invite(self, painter: QPainter) -> None:
+        size = min(self._theme.px(150), self.height() // 3)
+        ring = QRectF((self.width() - size) / 2, self.height() * 0.16, size, size)
+        paint_ring(painter, ring, None, self._theme)
+        painter.setFont(self._theme.font(16))
+        painter.setPen(self._theme.color("muted"))
+        painter.drawText(
+            QRectF(24, ring.bottom() + 20, self.width() - 48, self.height() - ring.bottom() - 30),
+            Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap,
+            tr(
+                "The section appears here, to scale, as soon as rim width, bead seat diameter and tire size are typed."
+            ),
+        )
+
+    def _paint_tape(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
+        assert self._section is not None
+        pen = QPen(self._theme.color("tape"), max(2.5, 0.5 * frame[0]))
+        pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        painter.setPen(pen)
+        for i, line in enumerate(self._section.paths.values()):
+            lift = -1.5 * i
+            points = [self._at(point, frame) + QPointF(0.0, 1.0 - lift) for point in line]
+            painter.drawPolyline(QPolygonF(points))
+
+    def _paint_dimension(
+        self, painter: QPainter, dimension: Dimension, frame: tuple[float, float, float]
+    ) -> None:
+        start, end = self._at(dimension.start, frame), self._at(dimension.end, frame)
+        offset = {
+            "internal_width": QPointF(0, self._theme.px(13)),
+            "mounted_width": QPointF(0, self._theme.px(14)),
+            "section_height": QPointF(self._theme.px(12), 0),
+            "standing_out": QPointF(self._theme.px(26), 0),
+        }[dimension.name]
+        start, end = start + offset, end + offset
+        painter.setPen(QPen(self._theme.color("ink"), 1.0))
+        painter.drawLine(start, end)
+        across = QPointF(0, 4) if dimension.start[1] == dimension.end[1] else QPointF(4, 0)
+        for point in (start, end):
+            painter.drawLine(point - across, point + across)
+        text = show(dimension.length_mm, "mm", self._units)
+        painter.setFont(self._theme.font(13, 600 if dimension.name == "mounted_width" else 400))
+        size = painter.fontMetrics().size(0, text)
+        middle = (start + end) / 2.0
+        if across.x() == 0:
+            box = QRectF(middle.x() - size.width() / 2, middle.y() + 3, size.width() + 2, size.height())
+        else:
+            box = QRectF(middle.x() + 7, middle.y() - size.height() / 2, size.width() + 2, size.height())
+        if dimension.name == "internal_width":
+            self._plate(painter, box)
+        if dimension.name == "internal_width" and size.width() > end.x() - start.x():
+            return  # no room between the walls; the picks say it
+        painter.setPen(self._theme.color("ink"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _plate(self, painter: QPainter, box: QRectF) -> None:
+        colour = QColor(self._theme.color("air"))
+        colour.setAlpha(215)
+        painter.fillRect(box.adjusted(-2, 0, 2, 0), colour)
+
+    def _paint_labels(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
+        assert self._section is not None and self._state is not None and self._state.plan is not None
+        plan, units = self._state.plan, self._units
+        if plan.valve.length_mm is not None:
+            self._label(painter, "valve", tr("Valve"), show(plan.valve.length_mm, "mm", units), frame, -0.12)
+        if plan.tape.width_mm is not None:
+            words = show(plan.tape.trim_to_mm or plan.tape.width_mm, "mm", units)
+            if plan.tape.strips == 2:
+                words = "2 × " + words
+            self._label(painter, "tape", tr("Tape"), words, frame, 0.02)
+        if "pool" in self._section.outlines:
+            dip = tr("{depth} deep").format(depth=show(plan.sealant.dip_mm, "mm", units))
+            self._inside(painter, "sealant", f"{show(plan.sealant.dose_ml, 'ml', units)}", dip, frame)
+        if "bed" in self._section.assumed:
+            painter.setFont(self._theme.font(12))
+            painter.setPen(self._theme.color("caution"))
+            painter.drawText(
+                QRectF(4, self.height() - self._theme.px(18), self.width() - 8, self._theme.px(18)),
+                Qt.AlignmentFlag.AlignRight,
+                tr("well assumed, not measured"),
+            )
+
+    def _label(
+        self,
+        painter: QPainter,
+        anchor: str,
+        name: str,
+        value: str,
+        frame: tuple[float, float, float],
+        rise: float,
+    ) -> None:
+        assert self._section is not None
+        theme = self._theme
+        point = self._at(self._section.anchors[anchor], frame)
+        row = theme.px(17)
+        left = 4.0
+        width = max(theme.px(70.0), point.x() - theme.px(52) - left)
+        top = min(point.y() - row + rise * self.height(), self.height() - 2.0 * row)
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.color("muted"))
+        box = QRectF(left, top, width, row)
+        painter.drawText(box, Qt.AlignmentFlag.AlignRight, name)
+        painter.setFont(theme.font(14, 600))
+        painter.setPen(theme.color("ink"))
+        painter.drawText(box.translated(0, row), Qt.AlignmentFlag.AlignRight, value)
+        painter.setPen(QPen(theme.color("ink"), 1.0))
+        painter.drawLine(QPointF(left + width + 5, top + row), point)
+        painter.setBrush(theme.color("ink"))
+        painter.drawEllipse(point, 2.5, 2.5)
+
+    def _inside(
+        self,
+        painter: QPainter,
+        anchor: str,
+        first: str,
+        second: str,
+        frame: tuple[float, float, float],
+    ) -> None:
+        """Write above the pool, inside the tire where there is always room."""
+        assert self._section is not None and self._state is not None and self._state.plan is not None
+        theme, plan = self._theme, self._state.plan
+        surface = -plan.tire.section_height_mm + plan.tire.casing_mm + plan.sealant.dip_mm
+        at = self._at((0.0, surface), frame)
+        row = theme.px(18)
+        wide = max(theme.px(60.0), 0.9 * plan.tire.mounted_width_mm * frame[0])
+        box = QRectF(at.x() - wide / 2, at.y() - 2.1 * row, wide, row)
+        painter.setPen(theme.color("ink"))
+        painter.setFont(theme.font(15, 600))
+        under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)  # where the internal width is written
+        insert = self._section.outlines.get("insert")
+        if insert is not None:
+            under_walls = max(under_walls, self._at((0.0, min(y for _, y in insert)), frame).y())
+        wide_enough = plan.tire.mounted_width_mm * frame[0] >= theme.px(ROOM_FOR_WORDS_PX)
+        roomy = wide_enough and box.top() >= under_walls
+        if not roomy:
+            box.moveTop(at.y() + 2)  # into the liquid
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, first)
+        if not roomy:
+            return
+        painter.setFont(theme.font(12))
+        painter.drawText(box.translated(0, row), Qt.AlignmentFlag.AlignCenter, second)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Go to the field of the part under the pointer."""
+        if event is None or self._section is None:
+            return
+        frame = self._frame(self._section)
+        for name, target in _FIELDS:
+            outline = self._section.outlines.get(name)
+            if outline and self._polygon(outline, frame).containsPoint(
+                event.position(), Qt.FillRule.OddEvenFill
+            ):
+                self.clicked_part.emit(target)
+                return

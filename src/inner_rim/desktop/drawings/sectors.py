@@ -1,0 +1,132 @@
+"""The wheel from the side: both beads in eight sectors counted from the valve, low ones marked."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from inner_rim.core.models.rim import ASSUMED_SPOKES
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+
+SECTORS = 8
+SIDES = ("left", "right")
+
+
+class WheelView(QWidget):
+    """Two wheels, left and right side, valve at the top; a click turns a sector low or even."""
+
+    sector_clicked = pyqtSignal(str, int)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._state: WheelState | None = None
+        self._low: dict[str, frozenset[int]] = {side: frozenset() for side in SIDES}
+        self._side: str | None = None
+        self._shown: object = ()
+        self.setMinimumSize(240, 160)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.update()
+
+    def show_wheel(
+        self, state: WheelState | None, low_left: frozenset[int], low_right: frozenset[int], side: str | None
+    ) -> None:
+        """Show a wheel with its low sectors; `side` is the one that keys go to while inspecting."""
+        shown = (state.key if state else None, low_left, low_right, side)
+        self._state = state
+        if shown == self._shown:
+            return
+        self._shown = shown
+        self._low = {"left": low_left, "right": low_right}
+        self._side = side
+        low = [f"{tr(side)} {n}" for side in SIDES for n in sorted(self._low[side])]
+        self.setAccessibleName(tr("Bead line by sector"))
+        self.setAccessibleDescription(
+            tr("Low: {sectors}").format(sectors=", ".join(low)) if low else tr("Even all round")
+        )
+        self.update()
+
+    def _circles(self) -> dict[str, tuple[QPointF, float]]:
+        width = self.width() / 2.0
+        radius = max(20.0, min(width / 2.0 - self._theme.px(22), self.height() / 2.0 - self._theme.px(34)))
+        y = self.height() / 2.0 + self._theme.px(8)
+        return {side: (QPointF(width * (i + 0.5), y), radius) for i, side in enumerate(SIDES)}
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint both sides."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for side, (centre, radius) in self._circles().items():
+            self._paint_side(painter, side, centre, radius)
+
+    def _paint_side(self, painter: QPainter, side: str, centre: QPointF, radius: float) -> None:
+        theme = self._theme
+        painter.setFont(theme.font(14, 600 if side == self._side else 400))
+        painter.setPen(theme.color("ink" if side == self._side else "muted"))
+        words = tr("left side") if side == "left" else tr("right side")
+        title = QRectF(centre.x() - radius, 0, 2 * radius, theme.px(22))
+        painter.drawText(title, Qt.AlignmentFlag.AlignCenter, words)
+        rim = radius * 0.72
+        spokes = self._spokes()
+        painter.setPen(QPen(theme.color("line"), 1.0 if radius > 70 else 0.5))
+        for i in range(spokes):
+            angle = 2.0 * math.pi * (i + 0.5) / spokes
+            painter.drawLine(centre, _polar(centre, rim, angle))
+        for number in range(1, SECTORS + 1):
+            self._paint_sector(painter, number, number in self._low[side], centre, radius)
+        painter.setPen(QPen(theme.color("metal_edge"), max(3.0, radius * 0.05)))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(centre, rim, rim)
+        painter.setPen(QPen(theme.color("brass"), max(3.0, radius * 0.05)))
+        painter.drawLine(_polar(centre, rim, 0.0), _polar(centre, rim * 0.78, 0.0))
+
+    def _spokes(self) -> int:
+        wheel = self._state.wheel if self._state else None
+        return (wheel.rim.spokes if wheel and wheel.rim.spokes else None) or ASSUMED_SPOKES
+
+    def _paint_sector(
+        self, painter: QPainter, number: int, low: bool, centre: QPointF, radius: float
+    ) -> None:
+        theme = self._theme
+        each = 360.0 / SECTORS
+        middle = math.radians((number - 0.5) * each)
+        thick = radius * (0.1 if low else 0.17)
+        pen = QPen(theme.color("stop" if low else "rubber"), thick)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        painter.setPen(pen)
+        r = radius * (0.83 if low else 0.87)
+        box = QRectF(centre.x() - r, centre.y() - r, 2 * r, 2 * r)
+        painter.drawArc(box, round((90.0 - (number - 1) * each - 1.5) * 16), round(-(each - 3.0) * 16))
+        at = _polar(centre, radius * 0.52, middle)
+        half = theme.px(24)
+        painter.setFont(theme.font(min(15.0, max(9.0, 0.15 * radius / theme.scale)), 600 if low else 400))
+        painter.setPen(theme.color("stop" if low else "muted"))
+        painter.drawText(
+            QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half),
+            Qt.AlignmentFlag.AlignCenter,
+            tr("{n} low").format(n=number) if low else str(number),
+        )
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Tell which sector was hit."""
+        if event is None:
+            return
+        for side, (centre, radius) in self._circles().items():
+            away = event.position() - centre
+            if math.hypot(away.x(), away.y()) <= radius * 1.1:
+                angle = math.degrees(math.atan2(away.x(), -away.y())) % 360.0
+                self.sector_clicked.emit(side, int(angle // (360.0 / SECTORS)) + 1)
+                return
+
+
+def _polar(centre: QPointF, radius: float, angle: float) -> QPointF:
+    """Return a point at an angle from the valve at the top, clockwise."""
+    return QPointF(centre.x() + radius * math.sin(angle), centre.y() - radius * math.cos(angle))

@@ -1,0 +1,312 @@
+"""The live trace: the pressure in figures to be read from two metres, the seating steps and the limit drawn in."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.core.record.moments import moment
+from inner_rim.core.record.units import METRIC, UnitChoice, show
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault, alarm_words
+from inner_rim.work.text.choices_later import pressure_history
+
+if TYPE_CHECKING:
+    from inner_rim.core.plan.wheel_plan import WheelPlan
+
+FRAME_MS = 40
+MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
+MOST_POINTS = 500
+DAY_S = 86_400.0
+POPS_EVERY = 12  # frames
+
+
+class TraceView(QWidget):
+    """Figure, trace and tools of one attempt. What the gauge says comes from its session."""
+
+    simulator_wanted = pyqtSignal(str)
+    off_wanted = pyqtSignal()
+    connect_wanted = pyqtSignal()
+
+    def __init__(self, session: GaugeSession, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._theme = session, theme
+        self._state: WheelState | None = None
+        self._others_of_bicycle: tuple[WheelState, ...] = ()
+        self._units = METRIC
+        self._plot: Any = None
+        self._curve: Any = None
+        self._marks: list[Any] = []
+        self._others: list[Any] = []  # the other wheels of the bicycle
+        self._drawn_for: tuple[object, ...] = ()
+        self._frames = 0
+        self.figure = PlainLabel("–")
+        self.words = PlainLabel("")
+        self.words.setWordWrap(True)
+        self._buttons: list[QPushButton] = []
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(theme.px(6), 0, 0, 0)
+        self._column.setSpacing(2)
+        top = QHBoxLayout()
+        top.addWidget(self.figure)
+        top.addWidget(self.words, 1)
+        self._column.addLayout(top)
+        self._space = QWidget()  # where the plot will be
+        self._column.addWidget(self._space, 1)
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        self._simulator = PlainLabel(tr("Simulator:"))
+        self._simulator.setProperty("role", "muted")
+        self._simulator.setFont(theme.font(12))
+        self._add_button(
+            row, tr("Connect"), tr("the gauge at the port of the practice page"), self.connect_wanted.emit
+        )
+        row.addWidget(self._simulator)
+        for fault, words in SHOWN_FAULTS.items():
+            tip = tr("a simulated wheel: {fault}").format(fault=tr(FAULT_WORDS[fault]))
+            self._add_button(row, tr(words), tip, partial(self.simulator_wanted.emit, fault))
+        self._add_button(row, tr("Off"), "", self.off_wanted.emit)
+        self._column.addLayout(row)
+        self._timer = QTimer(self)
+        self._timer.setInterval(FRAME_MS)
+        self._timer.timeout.connect(self.draw)
+        self.set_theme(theme)
+
+    def _add_button(self, row: QHBoxLayout, words: str, tip: str, action: Callable[[], None]) -> None:
+        button = QPushButton(words)
+        button.setToolTip(tip)
+        button.clicked.connect(lambda _on: action())
+        row.addWidget(button, 1)
+        self._buttons.append(button)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        self._theme = theme
+        large = theme.scale > 1.0  # the column grows less than the text
+        self.figure.setFont(theme.font(38 if large else 52, 600))
+        self.words.setFont(theme.font(12 if large else 15, 600))
+        self._simulator.setVisible(not large)
+        for button in self._buttons:
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setStyleSheet(f"padding: 0 1px; font-size: {theme.column(12)}px;")
+        if self._plot is not None:
+            self._column.removeWidget(self._plot)
+            self._plot.deleteLater()
+            self._plot = None
+            self._make_plot()
+        self._drawn_for = ()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Make the plot when it is first looked at: its imports are heavy."""
+        super().showEvent(event)
+        if self._plot is None:
+            self._make_plot()
+        self.draw()
+
+    def _make_plot(self) -> None:
+        import pyqtgraph
+
+        theme = self._theme
+        plot = pyqtgraph.PlotWidget(background=theme.color("card"))
+        plot.setMenuEnabled(False)
+        plot.setMouseEnabled(False, False)
+        plot.hideButtons()
+        plot.setAccessibleName(tr("Pressure over time"))
+        for name in ("left", "bottom"):
+            axis = plot.getAxis(name)
+            axis.setPen(theme.color("muted"))
+            axis.setTextPen(theme.color("muted"))
+            axis.setTickFont(theme.font(11))
+        self._curve = plot.plot(pen=pyqtgraph.mkPen(theme.color("accent"), width=2))
+        self._plot = plot
+        self._space.hide()
+        self._column.insertWidget(1, plot, 1)
+        self._marks, self._others = [], []
+        self._drawn_for = ()
+
+    def run(self, live: bool) -> None:
+        """Draw again and again while readings come."""
+        if live:
+            self._timer.start()
+        else:
+            self._timer.stop()
+        self.draw()
+
+    def show_wheel(self, state: WheelState | None, others: tuple[WheelState, ...], units: UnitChoice) -> None:
+        """Show a wheel, with the other wheels of its bicycle for the pressures of earlier days."""
+        self._state, self._others_of_bicycle, self._units = state, others, units
+        if self.isVisible():
+            self.draw()
+
+    def draw(self) -> None:
+        """Show figure, words and trace as they are now."""
+        session, units, state = self._session, self._units, self._state
+        plan = state.plan if state is not None else None
+        shown = "–" if session.now_kpa is None else show(session.now_kpa, "kpa", units)
+        if self.figure.text() != shown:
+            self.figure.setText(shown)
+        tone = {"over": "stop", "near": "caution"}.get(session.alarm, "ink")
+        self._tint(self.figure, tone)
+        words = alarm_words(session, plan.pressure.limit_kpa, units) if plan is not None else ""
+        said = words or tr("peak {peak}").format(peak=show(session.peak_kpa, "kpa", units))
+        if self.words.text() != said:
+            self.words.setText(said)
+        self._tint(self.words, tone if words else "muted")
+        self.setAccessibleDescription(f"{shown}. {words}")
+        if self._plot is not None and self.isVisible():
+            self._draw_plot(plan, units)
+
+    def _tint(self, label: QLabel, purpose: str) -> None:
+        """Colour a label, only where the colour is another: a style sheet costs a layout."""
+        if label.property("purpose") != (purpose, self._theme.tokens.name):
+            label.setProperty("purpose", (purpose, self._theme.tokens.name))
+            label.setStyleSheet(f"color: {getattr(self._theme.tokens, purpose)};")
+
+    def _draw_plot(self, plan: WheelPlan | None, units: UnitChoice) -> None:
+        session = self._session
+        factor = units.unit("kpa").factor
+        times, pressures = session.times, session.pressures
+        if not times and plan is not None:
+            self._draw_history(plan, units)
+            return
+        if self._others:
+            self._draw_others([])
+        self._curve.setData(*peaks(times, pressures, factor), symbol=None)
+        self._frames += 1
+        pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
+        mark = (id(plan), units)
+        if mark != self._drawn_for or pops is not None:
+            self._draw_marks(plan, units, pops or ())
+            self._drawn_for = mark
+
+    def _draw_history(self, plan: WheelPlan, units: UnitChoice) -> None:
+        """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
+        state = self._state
+        histories = self._histories()
+        tries = state.progress.tries if state is not None and state.progress is not None else ()
+        factor = units.unit("kpa").factor
+        others: list[tuple[str, list[tuple[float, float]]]] = []
+        if histories:
+            (_name, points), *others = histories
+            self.words.setText(
+                tr("Pressures by days: {names}").format(names=", ".join(n for n, _p in histories))
+            )
+        else:
+            points = list(tries[-1].trace) if tries else []
+            self.words.setText(
+                tr("The last try") if points else tr("No gauge yet: connect one, or the simulator")
+            )
+        symbol = "o" if histories else None
+        self._curve.setData([t for t, _p in points], [p / factor for _t, p in points], symbol=symbol)
+        self._draw_others([[(t, p / factor) for t, p in more] for _name, more in others])
+        mark = (id(plan), units, len(points))
+        if mark != self._drawn_for:
+            self._draw_marks(plan, units, ())
+            self._drawn_for = mark
+
+    def _histories(self) -> list[tuple[str, list[tuple[float, float]]]]:
+        """Pressures of the wheel that is shown, and of the other wheels of its bicycle: (name, (days, kPa))."""
+        state = self._state
+        if state is None:
+            return []
+        mine = [state, *self._others_of_bicycle]
+        pasts = [(s.name, pressure_history(s.log)[::-1]) for s in mine]
+        times = [moment(at) for _name, past in pasts for at, _kpa, _words in past]
+        return [
+            (
+                name,
+                [((moment(at) - min(times)).total_seconds() / DAY_S, kpa) for at, kpa, _w in past],
+            )
+            for name, past in pasts
+            if past
+        ]
+
+    def _draw_others(self, curves: list[list[tuple[float, float]]]) -> None:
+        import pyqtgraph
+
+        for item in self._others:
+            self._plot.removeItem(item)
+        pen = pyqtgraph.mkPen(self._theme.color("caution"), width=2)
+        self._others = [
+            self._plot.plot([t for t, _p in points], [p for _t, p in points], pen=pen, symbol="s")
+            for points in curves
+        ]
+
+    def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: tuple[Any, ...]) -> None:
+        import pyqtgraph
+        from PyQt6.QtCore import Qt
+
+        for mark in self._marks:
+            self._plot.removeItem(mark)
+        self._marks = []
+        if plan is None:
+            return
+        theme, factor = self._theme, units.unit("kpa").factor
+        limit = plan.pressure.limit_kpa
+        lines = [(kpa, "muted", 1.0, Qt.PenStyle.DashLine) for kpa in plan.pressure.seating_kpa]
+        lines.append((limit, "stop", 3.0, Qt.PenStyle.SolidLine))
+        for kpa, purpose, width, style in lines:
+            words = show(kpa, "kpa", units, symbol=False)
+            if kpa == limit:
+                words = tr("limit {limit}").format(limit=words)
+            line = pyqtgraph.InfiniteLine(
+                kpa / factor,
+                angle=0,
+                pen=pyqtgraph.mkPen(theme.color(purpose), width=width, style=style),
+                label=words,
+                labelOpts={"position": 0.08, "color": theme.color(purpose), "anchors": [(0, 1), (0, 1)]},
+            )
+            self._plot.addItem(line)
+            self._marks.append(line)
+        if pops:
+            dots = pyqtgraph.ScatterPlotItem(
+                [pop.time_s for pop in pops],
+                [pop.pressure_kpa / factor for pop in pops],
+                symbol="t",
+                size=theme.px(14),
+                brush=theme.color("caution"),
+                pen=None,
+            )
+            self._plot.addItem(dots)
+            self._marks.append(dots)
+        self._plot.setYRange(0.0, 1.12 * limit / factor, padding=0.0)
+
+
+def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> tuple[Any, Any]:
+    """Return a trace in few points for drawing: of each stretch the lowest and the highest reading.
+
+    Args:
+        times, pressures: shape (n,).
+        factor: canonical value of one shown unit.
+    """
+    import numpy as np
+
+    t, p = np.array(times), np.array(pressures) / factor
+    size = -(-2 * t.size // MOST_POINTS)
+    if size <= 2:
+        return t, p
+    whole = t.size // size * size
+    stretches = p[:whole].reshape(-1, size)
+    start = size * np.arange(stretches.shape[0])
+    ends = np.stack([start + stretches.argmin(axis=1), start + stretches.argmax(axis=1)], axis=1)
+    kept = np.concatenate([np.sort(ends, axis=1).ravel(), np.arange(whole, t.size)])
+    return t[kept], p[kept]
+
+
+#: Simulators that are offered here, in a word.
+SHOWN_FAULTS: dict[SimulatedFault, str] = {
+    "none": "sound",
+    "low_sector": "low",
+    "gap": "gap",
+    "tape_leak": "leak",
+    "noise": "noisy",
+    "cable": "cable",
+}

@@ -1,0 +1,1 @@
+"""A caliper and a gauge at the window."""

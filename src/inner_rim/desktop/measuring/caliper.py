@@ -1,0 +1,97 @@
+"""The caliper: three readings of the field that has the focus become its value."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Protocol
+
+from PyQt6.QtCore import QObject
+
+from inner_rim.core.record.units import show
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.tasks.tools import READINGS_WANTED, Averager, Taken, Tool
+
+SIMULATED_MM = (24.02, 23.97, 24.04, 18.1, 18.25, 18.2, 3.4, 3.5, 3.45, 7.2, 8.1, 7.3)
+
+
+class LengthField(Protocol):
+    """A field that a measured length goes into."""
+
+    @property
+    def path(self) -> str:
+        """Where its value stands."""
+        ...
+
+    @property
+    def kind(self) -> str | None:
+        """The kind of quantity, None for words."""
+        ...
+
+    def put_measured(self, value: float) -> None:
+        """Type a measured value into it."""
+        ...
+
+
+class Caliper(QObject):
+    """Brings the caliper's readings into the focused length field of the bench page."""
+
+    def __init__(
+        self,
+        tool: Tool,
+        bench: Bench,
+        focused: Callable[[], LengthField | None],
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.tool, self._bench, self._focused = tool, bench, focused
+        self._averager = Averager()
+        self._last: tuple[LengthField, Taken] | None = None
+        tool.heard = lambda said, at: self.take(said.value)
+
+    def begin_simulator(self) -> None:
+        """Listen to simulated readings."""
+        from inner_rim.work.tasks.tools import spoken_values
+
+        self.tool.simulate(spoken_values(SIMULATED_MM, 1.5, "mm"))
+
+    def take(self, value_mm: float) -> None:
+        """Take a reading into the focused field."""
+        row = self._focused()
+        shown = show(value_mm, "mm", self._bench.units)
+        if row is None or row.kind != "mm":
+            self._say(tr("Caliper {shown}: go into a length field first").format(shown=shown))
+            return
+        taken = self._averager.add(row.path, value_mm)
+        if taken is None:
+            left = READINGS_WANTED - len(self._averager.waiting)
+            self._say(tr("Caliper {shown}, {n} more").format(shown=shown, n=left))
+        elif taken.questioned:
+            self._last = (row, taken)
+            self._say(
+                tr(
+                    "Readings differ by {spread}: measure again, or Ctrl+M takes the mean {mean} all the same"
+                ).format(
+                    spread=show(taken.spread, "mm", self._bench.units),
+                    mean=show(taken.mean, "mm", self._bench.units),
+                )
+            )
+        else:
+            self._put(row, taken)
+
+    def take_questioned(self) -> None:
+        """Take the mean of readings that differ, because the hand says so."""
+        if self._last is not None:
+            self._put(*self._last)
+
+    def _put(self, row: LengthField, taken: Taken) -> None:
+        self._last = None
+        row.put_measured(taken.mean)
+        self._say(
+            tr("Caliper: mean of {n} readings, spread {spread}").format(
+                n=len(taken.values), spread=show(taken.spread, "mm", self._bench.units)
+            )
+        )
+
+    def _say(self, words: str) -> None:
+        self._bench.say(words)

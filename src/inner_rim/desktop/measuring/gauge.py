@@ -1,0 +1,69 @@
+"""The gauge at the window: readings go into the bench's session, alarms are shown and heard."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.tasks.gauge import SimulatedFault, alarm_words, simulated_lines
+from inner_rim.work.tasks.tools import Tool
+
+SILENT_SECONDS = 3.0
+
+
+class Gauge(QObject):
+    """Connects a tool of the kind gauge to the bench; `pressure` and `running` tell whoever shows it."""
+
+    pressure = pyqtSignal(float)
+    running = pyqtSignal(bool)
+
+    def __init__(self, tool: Tool, bench: Bench, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.tool, self._bench = tool, bench
+        self._alarm = "none"
+        tool.heard = lambda said, at: self.take(said.value, at)
+
+    def connect_port(self) -> None:
+        """Listen at the port that was typed on the practice page."""
+        port = self._bench.settings.own.ports.get("gauge", "")
+        if not port:
+            self._bench.say(tr("Type the gauge's port on the practice page first (Ctrl+4)"))
+            return
+        self.tool.connect(port if "/" in port else f"/dev/{port}", SILENT_SECONDS)
+
+    def begin_simulator(self, fault: SimulatedFault = "none") -> None:
+        """Listen to a simulated wheel like the one that is selected."""
+        state = self._bench.current
+        if state is None or state.plan is None:
+            self._bench.say(tr("Type rim and tire first: the simulator plays this wheel"))
+            return
+        source = state.practice.air_source or "floor_pump"
+        core_out = bool(state.practice.core_out)
+        self._bench.gauge.start_afresh()
+        self.tool.simulate(simulated_lines(state.plan, source, core_out, fault), SILENT_SECONDS)
+
+    def off(self) -> None:
+        """Stop listening; what was read stays."""
+        self.tool.off()
+
+    def on_progress(self) -> None:
+        """Show how the tool does."""
+        self.running.emit(self.tool.live)
+        self._bench.say(tr("Gauge: {words}").format(words=self.tool.words))
+
+    def take(self, kpa: float, at_s: float) -> None:
+        """Take a reading: it is recorded first, then shown; an alarm is heard when it begins."""
+        state = self._bench.current
+        limit = state.plan.pressure.limit_kpa if state is not None and state.plan is not None else None
+        alarm = self._bench.gauge.take(kpa, at_s, limit)
+        if alarm != self._alarm:
+            self._alarm = alarm
+            if alarm != "none" and limit is not None:
+                if self._bench.settings.own.alarm_sound:
+                    QApplication.beep()
+                self._bench.say(alarm_words(self._bench.gauge, limit, self._bench.units))
+            elif limit is not None:
+                self._bench.say("")
+        self.pressure.emit(kpa)

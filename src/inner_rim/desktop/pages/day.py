@@ -1,0 +1,165 @@
+"""The day: what is in trouble, what wants hands, what waits; and what to take from the shelf."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.desktop.widgets.lines_view import LinesView
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.storage.files import write_whole
+from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.shelf_lines import pick_lines
+
+CLOCK_MS = 10_000
+SCOPES = (("wheel", "This wheel"), ("job", "This bicycle"), ("bench", "Whole bench"))
+
+
+class DayPage(QWidget):
+    """Two lists: the wheels by the clock, and the pick list."""
+
+    wheel_wanted = pyqtSignal(str)
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._scope = "bench"
+        self.wheels = LinesView(theme, tr("Wheels by the clock"))
+        self.wheels.taken.connect(self.wheel_wanted)
+        self.picks = LinesView(theme, tr("What to take from the shelf"))
+        self._titles = [PlainLabel(tr("Today")), PlainLabel(tr("To take from the shelf"))]
+        self._scopes: dict[str, QPushButton] = {}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 4, 12, 12)
+        row.setSpacing(12)
+        row.addWidget(self._card(self._titles[0], None, self.wheels), 1)
+        buttons = QHBoxLayout()
+        for scope, words in SCOPES:
+            button = QPushButton(tr(words))
+            button.setCheckable(True)
+            button.clicked.connect(lambda _on, s=scope: self.show_scope(s))
+            buttons.addWidget(button)
+            self._scopes[scope] = button
+        right = self._card(self._titles[1], buttons, self.picks)
+        row.addWidget(right, 1)
+        self._cards = QPushButton(tr("Bench cards of all wheels (PDF)…"))
+        self._cards.clicked.connect(self._ask_cards)
+        self._stop = QPushButton(tr("Stop"))
+        self._stop.clicked.connect(self._stop_cards)
+        self._bar = QProgressBar()
+        self._stopped = False
+        foot = QHBoxLayout()
+        for widget in (self._cards, self._bar, self._stop):
+            foot.addWidget(widget)
+        layout = right.layout()
+        assert isinstance(layout, QVBoxLayout)
+        layout.addLayout(foot)
+        self._show_bar(False)
+        self._clock = QTimer(self)
+        self._clock.setInterval(CLOCK_MS)
+        self._clock.timeout.connect(self._changed)
+        self._clock.start()
+        bench.subscribe(self._changed)
+        self.set_theme(theme)
+
+    @staticmethod
+    def _card(title: QLabel, buttons: QHBoxLayout | None, lines: LinesView) -> QFrame:
+        card = QFrame()
+        card.setProperty("role", "card")
+        column = QVBoxLayout(card)
+        column.setContentsMargins(12, 10, 10, 10)
+        column.addWidget(title)
+        if buttons is not None:
+            column.addLayout(buttons)
+        column.addWidget(lines, 1)
+        return card
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        for title in self._titles:
+            title.setFont(theme.font(20, 600))
+        for button in (*self._scopes.values(), self._cards, self._stop):
+            button.setFixedHeight(theme.px(TARGET_PX))
+        for lines in (self.wheels, self.picks):
+            lines.delegate.least_px = TARGET_PX + 4
+            lines.set_theme(theme)
+
+    # -- all cards ---------------------------------------------------------------------------
+
+    def _ask_cards(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, tr("Bench cards"), "bench cards.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_cards(Path(name))
+
+    def write_cards(self, path: Path) -> bool:
+        """Write the bench card of every wheel into one file, with progress; return whether it was written."""
+        from inner_rim.work.tasks.export import cards_pdf
+
+        self._stopped = False
+        self._show_bar(True)
+        self._bar.setRange(0, len(self._bench.wheels))
+        try:
+            data = cards_pdf(self._bench.wheels, self._bench.units, self._on_progress)
+            if data is None:
+                self._bench.say(tr("Stopped: nothing was written"))
+                return False
+            write_whole(path, data)
+        except InputError as fault:
+            self._bench.say(fault.sentence)
+            return False
+        finally:
+            self._show_bar(False)
+        self._bench.say(tr("Written: {file}").format(file=path.name))
+        return True
+
+    def _on_progress(self, done: int) -> bool:
+        self._bar.setValue(done)
+        QApplication.processEvents()  # the stop button is heard between two cards
+        return not self._stopped
+
+    def _stop_cards(self) -> None:
+        self._stopped = True
+
+    def _show_bar(self, shown: bool) -> None:
+        self._bar.setVisible(shown)
+        self._stop.setVisible(shown)
+        self._cards.setVisible(not shown)
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Show the day as it is now."""
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def show_scope(self, scope: str) -> None:
+        """Show the pick list of the selected wheel, its bicycle, or the whole bench."""
+        self._scope = scope
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show wheels and picks as they are now."""
+        self.wheels.show_lines(day_lines(self._bench.wheels, self._bench.units, self._bench.time))
+        recorder = self._bench.recorder
+        plans = [state.plan for state in recorder.in_scope(self._scope) if state.plan is not None]
+        self.picks.show_lines(pick_lines(recorder.pick_list(self._scope), self._bench.units, plans))
+        for scope, button in self._scopes.items():
+            button.setChecked(scope == self._scope)

@@ -1,0 +1,196 @@
+"""The logbook: everything ever done, searched as you type; a wheel's whole story beside it."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.lines_view import LinesView
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.logbook import Logbook
+from inner_rim.work.storage.files import write_whole
+from inner_rim.work.storage.paths import documents_folder
+from inner_rim.work.text.logbook import KINDS, hit_lines, story_lines
+
+PATIENCE_MS = 60
+SPANS = {"all": "All time", "30": "30 days", "365": "A year"}
+
+
+class LogbookPage(QWidget):
+    """Search at the left, the story of the wheel that is chosen at the right."""
+
+    wheel_wanted = pyqtSignal(str, str)
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self.book = Logbook(bench, self._show)
+        self._kind, self._span = "all", "all"
+        self._entry = 0
+        self.search = Entry()
+        self.search.setPlaceholderText(tr("Find a wheel, part, customer, name, or scan a wheel's code"))
+        self.search.setAccessibleName(tr("Find in the logbook"))
+        self.search.textEdited.connect(lambda _text: self._patience.start())
+        self.search.entered.connect(self.look_up)
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(self.look_up)
+        self.hits = LinesView(theme, tr("Entries found"), lead_px=86)
+        self.hits.chosen.connect(self._choose)
+        self.story = LinesView(theme, tr("The wheel's story"), lead_px=96)
+        self.story.chosen.connect(self._choose_entry)
+        self._title = PlainLabel(tr("A wheel's story"))
+        self._open = QPushButton(tr("Onto the bench"))
+        self._open.clicked.connect(self._to_bench)
+        self._export = QPushButton(tr("Export…"))
+        self._export.setToolTip(tr("What was found, as CSV"))
+        self._export.clicked.connect(self._ask_export)
+        self.correction = Entry()
+        self.correction.setPlaceholderText(tr("Correct the entry that is chosen: type, Enter"))
+        self.correction.setAccessibleName(tr("Correction"))
+        self.correction.entered.connect(self._correct)
+        self._filters: dict[str, QPushButton] = {}
+        self._spans: dict[str, QPushButton] = {}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 4, 12, 12)
+        row.setSpacing(12)
+        row.addWidget(self._left(), 1)
+        row.addWidget(self._right(), 1)
+        bench.subscribe(self._changed)
+        self.set_theme(theme)
+
+    def _left(self) -> QWidget:
+        left = QWidget()
+        column = QVBoxLayout(left)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.search)
+        for options, kept, choose in (
+            ({name: words for name, (words, _k) in KINDS.items()}, self._filters, self.show_kind),
+            (SPANS, self._spans, self.show_span),
+        ):
+            line = QHBoxLayout()
+            line.setSpacing(4)
+            for name, words in options.items():
+                button = QPushButton(tr(words))
+                button.setCheckable(True)
+                button.clicked.connect(lambda _on, n=name, c=choose: c(n))
+                line.addWidget(button)
+                kept[name] = button
+            column.addLayout(line)
+        card = QFrame()
+        card.setProperty("role", "card")
+        inside = QVBoxLayout(card)
+        inside.setContentsMargins(6, 6, 6, 6)
+        inside.addWidget(self.hits)
+        column.addWidget(card, 1)
+        return left
+
+    def _right(self) -> QWidget:
+        card = QFrame()
+        card.setProperty("role", "card")
+        column = QVBoxLayout(card)
+        column.setContentsMargins(12, 8, 10, 10)
+        top = QHBoxLayout()
+        top.addWidget(self._title, 1)
+        top.addWidget(self._open)
+        top.addWidget(self._export)
+        column.addLayout(top)
+        column.addWidget(self.story, 1)
+        column.addWidget(self.correction)
+        return card
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        self._title.setFont(theme.font(18, 600))
+        for lines in (self.hits, self.story):
+            lines.delegate.least_px = 40
+            lines.set_theme(theme)
+        for button in (*self._filters.values(), *self._spans.values(), self._open, self._export):
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setStyleSheet(f"padding: 0 6px; font-size: {theme.px(13)}px;")
+        for entry in (self.search, self.correction):
+            entry.setFixedHeight(theme.px(TARGET_PX))
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self._patience.start()
+
+    def showEvent(self, event: object) -> None:
+        """Show the newest entries."""
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.look_up()
+
+    def show_kind(self, kind: str) -> None:
+        """Show only entries of a kind."""
+        self._kind = kind
+        self.look_up()
+
+    def show_span(self, span: str) -> None:
+        """Show only entries of the last days."""
+        self._span = span
+        self.look_up()
+
+    def look_up(self) -> None:
+        """Ask for what the words find."""
+        since = ""
+        if self._span != "all":
+            since = (self._bench.time - timedelta(days=int(self._span))).isoformat(timespec="seconds")
+        for name, button in self._filters.items():
+            button.setChecked(name == self._kind)
+        for name, button in self._spans.items():
+            button.setChecked(name == self._span)
+        self.book.find(self.search.text(), KINDS[self._kind][1], since)
+
+    def _choose(self, key: str) -> None:
+        job_id, _, rest = key.partition("/")
+        self._entry = 0
+        if rest:
+            self.book.open(job_id, rest.partition("/")[0])
+
+    def _choose_entry(self, key: str) -> None:
+        self._entry = int(key) if key.isascii() and key.isdigit() else 0
+
+    def _correct(self) -> None:
+        text = self.correction.text().strip()
+        if text and self._entry and self.book.correct(self._entry, text):
+            self.correction.clear()
+        elif text:
+            self._bench.say(tr("Choose the entry to correct first; an entry itself is never changed"))
+
+    def _ask_export(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self, tr("Export"), str(documents_folder() / "logbook.csv"), "CSV (*.csv)"
+        )
+        if name:
+            self.export_file(Path(name))
+
+    def export_file(self, path: Path) -> None:
+        """Write what was found into a file."""
+        from inner_rim.work.tasks.export import hits_csv
+
+        try:
+            write_whole(path, hits_csv(self.book.hits, self._bench.units))
+            self._bench.say(tr("Written: {file}").format(file=path.name))
+        except InputError as fault:
+            self._bench.say(fault.sentence)
+
+    def _to_bench(self) -> None:
+        if self.book.opened is not None:
+            self.wheel_wanted.emit(*self.book.opened)
+
+    def _show(self) -> None:
+        """Show what was found, and the story that is open."""
+        units = self._bench.units
+        self.hits.show_lines(hit_lines(self.book.hits, units, self.book.unreadable))
+        self.story.show_lines(story_lines(self.book.story, self.book.opened, units))
+        self._title.setText(self.book.name or tr("A wheel's story"))
+        self._open.setEnabled(self.book.opened is not None)

@@ -1,0 +1,199 @@
+"""The figures of one part on the shelf: fields that are checked as they are typed, stored as they are typed."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.record.parts import KIND_WORDS, Item, PartKind
+from inner_rim.core.record.why import label
+from inner_rim.desktop.widgets.choices import Choices
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.editing.fields import Field
+from inner_rim.work.editing.part_draft import PartDraft
+
+
+class PartEditor(QWidget):
+    """Shows a part, or a new one until it has what its kind needs; every key goes to its draft."""
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self._theme = bench, theme
+        self.draft: PartDraft | None = None
+        self._rows: dict[str, tuple[Field, Entry | Choices]] = {}
+        self._title = PlainLabel("")
+        self._title.setTextFormat(Qt.TextFormat.PlainText)
+        self._title.setWordWrap(True)
+        self._fault = PlainLabel("")
+        self._fault.setTextFormat(Qt.TextFormat.PlainText)
+        self._fault.setWordWrap(True)
+        self._fault.setProperty("role", "stop")
+        self._retire = QPushButton("")
+        self._retire.clicked.connect(self._turn_retired)
+        self._page = QScrollArea()
+        self._page.setWidgetResizable(True)
+        self._page.setFrameShape(QFrame.Shape.NoFrame)
+        self._page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._page.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(12), theme.px(8), theme.px(8), theme.px(8))
+        column.addWidget(self._title)
+        column.addWidget(self._fault)
+        column.addWidget(self._page, 1)
+        column.addWidget(self._retire)
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        self._theme = theme
+        self._title.setFont(theme.font(18, 600))
+        self._fault.setFont(theme.font(13))
+        self._retire.setFixedHeight(theme.px(TARGET_PX))
+        self._build()
+
+    @property
+    def item(self) -> Item | None:
+        """The part that is shown; None for a new one or for none."""
+        return self.draft.item if self.draft is not None else None
+
+    def show_item(self, item: Item | None) -> None:
+        """Show a part; what was typed and not accepted in another one waits there."""
+        if item is not None and self.item is not None and item.item_id == self.item.item_id:
+            if item != self.item and self.draft is not None:
+                self.draft.item = item
+                self._fill()
+            return
+        self.draft = self._draft_of(item.kind, item) if item else None
+        self._build()
+
+    def begin(self, kind: PartKind) -> None:
+        """Begin a new part of a kind, or go on with one that was begun."""
+        self.draft = self._draft_of(kind, None)
+        self._build()
+        first = self._rows["name"][1]
+        assert isinstance(first, Entry)
+        first.setFocus()
+
+    def _build(self) -> None:
+        self._rows = {}
+        page = QWidget()
+        grid = QGridLayout(page)
+        grid.setContentsMargins(0, 0, self._theme.px(6), 0)
+        grid.setVerticalSpacing(self._theme.px(3))
+        for row, spec in enumerate(self.draft.fields() if self.draft is not None else ()):
+            self._add_row(grid, row, spec)
+        grid.setRowStretch(grid.rowCount(), 1)
+        self._page.setWidget(page)
+        self._fill()
+
+    def _add_row(self, grid: QGridLayout, row: int, spec: Field) -> None:
+        words = field_words(spec.path)
+        name = PlainLabel(tr(words))
+        name.setProperty("role", "muted")
+        grid.addWidget(name, row, 0)
+        widget: Entry | Choices
+        if spec.choices:
+            widget = Choices(tr(words), {c: tr(c.replace("_", " ")) for c in spec.choices}, self._theme)
+            widget.chosen.connect(lambda value, s=spec: self._chosen(s, value))
+            widget.entered.connect(self.focusNextChild)
+        else:
+            widget = Entry()
+            widget.setFixedHeight(self._theme.px(TARGET_PX - 6))
+            widget.setAccessibleName(tr(words))
+            widget.textEdited.connect(lambda text, s=spec: self._typed(s, text))
+            widget.entered.connect(self.focusNextChild)
+            widget.left.connect(self._left)
+            unit = PlainLabel(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
+            unit.setProperty("role", "muted")
+            unit.setMinimumWidth(self._theme.px(28))
+            grid.addWidget(unit, row, 2)
+        grid.addWidget(widget, row, 1)
+        self._rows[spec.path] = (spec, widget)
+
+    def _fill(self) -> None:
+        draft, item = self.draft, self.item
+        new = tr("New: {kind}").format(kind=tr(KIND_WORDS[draft.kind])) if draft is not None else ""
+        self._title.setText(item.name if item else new)
+        self._retire.setVisible(item is not None)
+        self._retire.setText(
+            tr("Offer it again") if item and item.retired else tr("Retire: stop offering it")
+        )
+        for spec, widget in self._rows.values():
+            assert draft is not None
+            text = draft.text(spec)
+            if isinstance(widget, Choices):
+                widget.show_value(text)
+            elif not widget.hasFocus() or not widget.isModified():
+                widget.setText(text)
+                widget.setCursorPosition(0)
+        self._say(draft.problem() if draft is not None else "")
+
+    def _chosen(self, spec: Field, value: str) -> None:
+        self._typed(spec, value)
+        self._left()
+
+    def _typed(self, spec: Field, text: str) -> None:
+        if self.draft is not None:
+            self.draft.type_into(spec, text)
+
+    def _left(self) -> None:
+        if self.draft is not None:
+            self.draft.leave()
+
+    def _draft_of(self, kind: PartKind, item: Item | None) -> PartDraft:
+        return PartDraft(self._bench.settings, self._bench.shelf, kind, item, self._say, self._stored)
+
+    def _stored(self, item: Item) -> None:
+        self._bench.message = tr("{name} is on the shelf").format(name=item.name)
+        for _spec, widget in self._rows.values():
+            if isinstance(widget, Entry):
+                widget.setModified(False)
+        self._fill()
+
+    def _turn_retired(self) -> None:
+        if self.item is not None:
+            self._bench.shelf.retire(self.item, not self.item.retired)
+
+    def _say(self, sentence: str) -> None:
+        """Show a sentence, after a tab behind the field it is about."""
+        path, _, words = sentence.rpartition("\t")
+        self._fault.setText(f"{tr(field_words(path))}: {words}" if path else words)
+        self._fault.setVisible(bool(words))
+
+
+def field_words(path: str) -> str:
+    """Return a figure's name in words.
+
+    >>> field_words("well.depth_mm"), field_words("size")
+    ('Well depth', 'Size')
+    """
+    return FIELD_WORDS.get(path) or label(path.replace(".", " ")).capitalize()
+
+
+FIELD_WORDS = {
+    "name": "Name",
+    "stock": "On hand",
+    "low_at": "Low at",
+    "size": "Size",
+    "bead_seat_diameter_mm": "Bead seat Ø",
+    "internal_width_mm": "Internal width",
+    "depth_at_valve_mm": "Rim depth",
+    "seat_circumference_mm": "Round the seat",
+    "max_pressure_kpa": "Maximum",
+    "min_pressure_kpa": "Minimum",
+    "tubeless_ready": "Tubeless mark",
+    "straight_side_approved": "Hookless approved",
+    "roll_length_mm": "Roll",
+    "mass_g": "Weight, g",
+}

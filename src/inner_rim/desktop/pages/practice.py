@@ -1,0 +1,251 @@
+"""The shop's own practice: each question on which good mechanics disagree, its schools, what speaks for each."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.numbers import number
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, Question
+from inner_rim.core.record.texts import cleaned
+from inner_rim.desktop.measuring.caliper import Caliper
+from inner_rim.desktop.measuring.gauge import Gauge
+from inner_rim.desktop.pages.tools_card import ToolCard
+from inner_rim.desktop.widgets.choices import Choices
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.editing.draft import MOST_TYPED
+from inner_rim.work.editing.fields import field, text_of, value_of
+
+COLUMNS = 2
+
+
+class PracticePage(QWidget):
+    """A card a question; a school chosen here holds for every wheel that does not say otherwise."""
+
+    def __init__(
+        self, bench: Bench, theme: Theme, caliper: Caliper, gauge: Gauge, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._bench, self._theme = bench, theme
+        self._caliper, self._gauge = caliper, gauge
+        self._tool_cards: list[ToolCard] = []
+        self.figures: dict[str, Entry] = {}
+        caliper.tool.on_progress = self._tools_changed
+        shown_by_gauge = gauge.tool.on_progress
+        gauge.tool.on_progress = lambda: (shown_by_gauge(), self._tools_changed())[0]  # type: ignore[func-returns-value]
+        self.choices: dict[str, Choices] = {}
+        self._reasons: dict[str, QLabel] = {}
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 4, 12, 12)
+        column.addWidget(self._scroll)
+        bench.subscribe(self._changed)
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Build again in another theme or text size."""
+        self._theme = theme
+        page = QWidget()
+        grid = QGridLayout(page)
+        grid.setContentsMargins(0, 0, theme.px(8), 0)
+        grid.setSpacing(theme.px(10))
+        intro = PlainLabel(
+            tr(
+                "The shop's own schools, set once. A wheel can say otherwise at its own stage; its plan names the school it used."
+            )
+        )
+        intro.setProperty("role", "muted")
+        intro.setWordWrap(True)
+        grid.addWidget(intro, 0, 0, 1, COLUMNS)
+        for place, question in enumerate(QUESTIONS):
+            grid.addWidget(self._card(question), 1 + place // COLUMNS, place % COLUMNS)
+        others = (self._figures_card(), self._caliper_card(), self._gauge_card())
+        for place, card in enumerate(others, len(QUESTIONS)):
+            grid.addWidget(card, 1 + place // COLUMNS, place % COLUMNS)
+        grid.setRowStretch(1 + len(QUESTIONS) + len(others), 1)
+        self._scroll.setWidget(page)
+        self.refresh()
+
+    def _card(self, question: Question) -> QFrame:
+        theme = self._theme
+        card = QFrame()
+        card.setProperty("role", "card")
+        column = QVBoxLayout(card)
+        column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
+        column.setSpacing(theme.px(3))
+        title = PlainLabel(tr(question.words))
+        title.setFont(theme.font(15, 600))
+        words = {school: tr(SHORT.get(school, school.replace("_", " "))) for school in question.schools}
+        choices = Choices(tr(question.words), words, theme)
+        choices.chosen.connect(lambda value, q=question: self._bench.set_practice(q.field, value or None))
+        choices.entered.connect(self.focusNextChild)
+        reason = PlainLabel("")
+        reason.setWordWrap(True)
+        reason.setTextFormat(Qt.TextFormat.PlainText)
+        reason.setProperty("role", "muted")
+        reason.setFont(theme.font(13))
+        for widget in (title, choices, reason):
+            column.addWidget(widget)
+        self.choices[question.field], self._reasons[question.field] = choices, reason
+        return card
+
+    def _figures_card(self) -> QFrame:
+        """Figures of the shop: injector, layers, gauge, the air and the height."""
+        theme = self._theme
+        card = QFrame()
+        card.setProperty("role", "card")
+        grid = QGridLayout(card)
+        grid.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
+        title = PlainLabel(tr("The shop's figures"))
+        title.setFont(theme.font(15, 600))
+        grid.addWidget(title, 0, 0, 1, 4)
+        for place, (path, words) in enumerate(FIGURES.items()):
+            name = PlainLabel(tr(words))
+            name.setProperty("role", "muted")
+            entry = Entry()
+            entry.setFixedHeight(theme.px(TARGET_PX))
+            entry.setAccessibleName(tr(words))
+            entry.textEdited.connect(lambda text, p=path: self._take_figure(p, text))
+            entry.entered.connect(self.focusNextChild)
+            grid.addWidget(name, 1 + place // 2, 2 * (place % 2))
+            grid.addWidget(entry, 1 + place // 2, 2 * (place % 2) + 1)
+            self.figures[path] = entry
+        self._fault = PlainLabel("")
+        self._fault.setProperty("role", "stop")
+        self._fault.setWordWrap(True)
+        grid.addWidget(self._fault, 9, 0, 1, 4)
+        return card
+
+    def _take_figure(self, path: str, text: str) -> None:
+        spec = field(path)
+        try:
+            value = value_of(spec, text, self._bench.units)
+        except InputError as fault:
+            self._fault.setText(fault.sentence)
+            self._bench.settings.keep_typed(path, Typed(cleaned(text)[:MOST_TYPED], self._bench.units))
+            return
+        self._fault.setText("")
+        self._bench.settings.keep_typed(path, None)
+        group, _, name = path.partition(".")
+        if group == "shelf":
+            self._bench.set_shop("shelf.injector_ml", value)
+        else:
+            self._bench.set_practice(name, value)
+
+    def _show_figures(self) -> None:
+        shop = self._bench.shop
+        for path, entry in self.figures.items():
+            group, _, name = path.partition(".")
+            spec = field(path)
+            own = getattr(shop.shelf if group == "shelf" else shop.practice, name, None)
+            usual = getattr(SHELF_DEFAULTS if group == "shelf" else PRACTICE_DEFAULTS, name)
+            typed = self._bench.settings.typed(path)
+            if not entry.hasFocus():
+                entry.setText(typed.text if typed else text_of(spec, own, self._bench.units))
+            unit = self._bench.units.unit(spec.kind).symbol if spec.kind else ""
+            entry.setPlaceholderText(f"{text_of(spec, usual, self._bench.units)} {unit}")
+
+    def _caliper_card(self) -> ToolCard:
+        card = ToolCard(
+            tr("Caliper: three readings into the field in hand"),
+            self._caliper.tool,
+            self._bench,
+            self._theme,
+            self._caliper.begin_simulator,
+        )
+        self._tool_cards = [card]
+        return card
+
+    def _gauge_card(self) -> ToolCard:
+        card = ToolCard(
+            tr("Gauge: live trace while seating"),
+            self._gauge.tool,
+            self._bench,
+            self._theme,
+            self._gauge.begin_simulator,
+        )
+        self._tool_cards.append(card)
+        sound = QPushButton(tr("Alarm with sound"))
+        sound.setCheckable(True)
+        sound.setChecked(self._bench.settings.own.alarm_sound)
+        sound.setFixedHeight(self._theme.px(TARGET_PX))
+        sound.clicked.connect(lambda on: self._bench.settings.set_own(alarm_sound=on))
+        self.alarm = Entry()
+        self.alarm.setPlaceholderText(tr("Alarm from 90 % of the limit"))
+        self.alarm.setAccessibleName(tr("Alarm from, percent of the limit"))
+        self.alarm.setFixedHeight(self._theme.px(TARGET_PX))
+        share = self._bench.settings.alarm_share
+        self.alarm.setText(f"{100.0 * share:g}" if share is not None else "")
+        self.alarm.textEdited.connect(self._take_alarm)
+        layout = card.layout()
+        if layout is not None:
+            layout.addWidget(self.alarm)
+            layout.addWidget(sound)
+        return card
+
+    def _take_alarm(self, text: str) -> None:
+        plain = text.strip().rstrip("%").replace(",", ".").strip()
+        share = _share(plain)
+        if 0.5 <= share <= 1.0:
+            self._fault.setText("")
+            self._bench.set_shop("alarm_share", share)
+        elif plain:
+            self._fault.setText(
+                tr("“{typed}”; accepted for the alarm is 50 to 100 % of the limit").format(typed=text[:20])
+            )
+
+    def _tools_changed(self) -> None:
+        for card in self._tool_cards:
+            card.refresh()
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Show the practice as it is now."""
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show which school the shop follows, and what speaks for each."""
+        practice = self._bench.shop.practice
+        for question in QUESTIONS:
+            own = (getattr(practice, question.field) if practice is not None else None) or ""
+            usual = getattr(PRACTICE_DEFAULTS, question.field) or ""
+            self.choices[question.field].show_value(own, usual)
+            used = own or usual
+            lines = [
+                f"{'▸' if school == used else '·'} {tr(SHORT.get(school, school.replace('_', ' ')))}: {tr(REASONS[school])}"
+                for school in question.schools
+            ]
+            self._reasons[question.field].setText("\n".join(lines))
+        self._show_figures()
+
+
+def _share(text: str) -> float:
+    """Return percent as a share, -1 where the text is no number."""
+    try:
+        return number(text) / 100.0
+    except ValueError:
+        return -1.0
+
+
+FIGURES = {
+    "shelf.injector_ml": "Injector holds",
+    "practice.layers": "Layers of tape",
+    "practice.sealant": "Sealant used",
+    "practice.gauge_step_kpa": "Gauge step",
+    "practice.shop_temperature_c": "Shop's air",
+    "practice.shop_altitude_m": "Shop's height",
+}
+SHORT = {"plus_two": "+2 mm", "previous": "worked before", "range": "printed range", "standard": "standard"}

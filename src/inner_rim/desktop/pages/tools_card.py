@@ -1,0 +1,78 @@
+"""A measuring tool on the practice page: its port, connect, simulator, and how it does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from inner_rim.core.record.texts import cleaned
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.tasks.tools import Tool
+
+MOST_PORT = 200
+
+
+class ToolCard(QFrame):
+    """One tool: type its port once; it is kept and used again."""
+
+    def __init__(
+        self,
+        title: str,
+        tool: Tool,
+        bench: Bench,
+        theme: Theme,
+        begin_simulator: Callable[[], None],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._tool, self._bench = tool, bench
+        self.setProperty("role", "card")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
+        column.setSpacing(theme.px(4))
+        head = PlainLabel(title)
+        head.setFont(theme.font(15, 600))
+        self.port = Entry()
+        self.port.setPlaceholderText(tr("serial port, such as ttyUSB0"))
+        self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
+        self.port.setText(bench.settings.own.ports.get(tool.kind, ""))
+        self.port.entered.connect(self._connect)
+        row = QHBoxLayout()
+        row.addWidget(self.port, 1)
+        buttons = (
+            (tr("Connect"), self._connect),
+            (tr("Simulator"), begin_simulator),
+            (tr("Off"), tool.off),
+        )
+        for words, action in buttons:
+            button = QPushButton(words)
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.clicked.connect(lambda _on, a=action: a())
+            row.addWidget(button)
+        self.port.setFixedHeight(theme.px(TARGET_PX))
+        self.words = PlainLabel(tool.words)
+        self.words.setWordWrap(True)
+        self.words.setProperty("role", "muted")
+        self.words.setFont(theme.font(13))
+        column.addWidget(head)
+        column.addLayout(row)
+        column.addWidget(self.words)
+
+    def _connect(self) -> None:
+        port = cleaned(self.port.text()).strip()[:MOST_PORT]
+        if not port:
+            self.words.setText(tr("Type the port first, such as ttyUSB0"))
+            return
+        name = port if "/" in port else f"/dev/{port}"
+        own = self._bench.settings.own
+        self._bench.settings.set_own(ports={**own.ports, self._tool.kind: port})
+        self._tool.connect(name)
+
+    def refresh(self) -> None:
+        """Show how the tool does."""
+        self.words.setText(self._tool.words)

@@ -1,0 +1,1 @@
+"""Theme, and small widgets that every page uses."""

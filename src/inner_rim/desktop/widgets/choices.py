@@ -1,0 +1,112 @@
+"""A row of choices: arrows or first letters choose, Space takes back, Enter goes on without changing."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+
+
+class ChoiceButton(QPushButton):
+    """One choice; keys that concern the whole row go to it."""
+
+    key_pressed = pyqtSignal(object)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Offer the key to the row first."""
+        if event is not None:
+            self.key_pressed.emit(event)
+            if event.isAccepted():
+                return
+        super().keyPressEvent(event)
+
+
+#: More choices than so many stand in several rows, so that no word is cut.
+MOST_IN_A_ROW, IN_SEVERAL_ROWS = 5, 3
+
+
+class Choices(QWidget):
+    """Buttons of which one or none is chosen; one stop for Tab."""
+
+    chosen = pyqtSignal(str)
+    entered = pyqtSignal()
+
+    def __init__(
+        self, label: str, words: dict[str, str], theme: Theme, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.buttons: dict[str, ChoiceButton] = {}
+        rows = QVBoxLayout(self)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(theme.px(3))
+        each = len(words) if len(words) <= MOST_IN_A_ROW else IN_SEVERAL_ROWS
+        for place, (value, word) in enumerate(words.items()):
+            if place % each == 0:
+                row = QHBoxLayout()
+                row.setSpacing(theme.px(3))
+                rows.addLayout(row)
+            button = ChoiceButton(word)
+            button.setCheckable(True)
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setAccessibleName(f"{label}: {word}")
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setStyleSheet(f"padding: 0; font-size: {theme.px(13)}px;")
+            button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
+            button.key_pressed.connect(self._key)
+            row.addWidget(button, max(3, len(word)))
+            self.buttons[value] = button
+        self.show_value("")
+
+    def show_value(self, text: str, usual: str = "") -> None:
+        """Show what is chosen, and what holds where nothing is; only one button is a stop for Tab."""
+        stop = text if text in self.buttons else next(iter(self.buttons))
+        for value, button in self.buttons.items():
+            button.setChecked(value == text)
+            tab = Qt.FocusPolicy.StrongFocus if value == stop else Qt.FocusPolicy.ClickFocus
+            button.setFocusPolicy(tab)
+            holds = "true" if value == usual and not text else "false"
+            if button.property("usual") != holds:
+                button.setProperty("usual", holds)
+                button.setToolTip(tr("the shop's own practice") if holds == "true" else "")
+                style = button.style()
+                if style is not None:
+                    style.unpolish(button)
+                    style.polish(button)
+
+    def take_focus(self) -> None:
+        """Put the focus on what is chosen, or on the first."""
+        values = list(self.buttons.values())
+        target = next((button for button in values if button.isChecked()), values[0])
+        target.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _key(self, event: QKeyEvent) -> None:
+        event.ignore()
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            return
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()
+            if not event.isAutoRepeat():
+                self.entered.emit()
+            return
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        values = list(self.buttons)
+        if step is not None:
+            event.accept()
+            here = next((i for i, b in enumerate(self.buttons.values()) if b.hasFocus()), 0)
+            self._choose(values[(here + step) % len(values)])
+            return
+        letter = event.text().lower()
+        found = next(
+            (v for v, b in self.buttons.items() if letter.isalnum() and b.text().lower().startswith(letter)),
+            None,
+        )
+        if found is not None:
+            event.accept()
+            self._choose(found)
+
+    def _choose(self, value: str) -> None:
+        self.buttons[value].setFocus(Qt.FocusReason.TabFocusReason)
+        self.chosen.emit(value)

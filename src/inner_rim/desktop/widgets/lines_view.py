@@ -1,0 +1,250 @@
+"""A list of lines: lead, title and note, a figure or a chip at the right; painted large."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.work.text.lines import Line
+
+LINE_ROLE = Qt.ItemDataRole.UserRole + 1
+ROW, ROW_WITH_NOTE, HEAD, HEAD_WITH_NOTE = 30, 48, 34, 52
+
+
+class LinesModel(QAbstractListModel):
+    """Lines, one row each; the display text is what a screen reader says."""
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.lines: tuple[Line, ...] = ()
+
+    def show_lines(self, lines: tuple[Line, ...]) -> bool:
+        """Take lines over; return whether they are others than before."""
+        if lines == self.lines:
+            return False
+        if len(lines) == len(self.lines):
+            self.lines = lines
+            self.dataChanged.emit(self.index(0), self.index(len(lines) - 1))
+        else:
+            self.beginResetModel()
+            self.lines = lines
+            self.endResetModel()
+        return True
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """Return the number of lines."""
+        return 0 if parent.isValid() else len(self.lines)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Return a line's words or the line."""
+        if not index.isValid() or index.row() >= len(self.lines):
+            return None
+        line = self.lines[index.row()]
+        if role == LINE_ROLE:
+            return line
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            return ", ".join(
+                word for word in (line.lead, line.title, line.note, line.right, line.chip) if word
+            )
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return "\n".join(word for word in (f"{line.lead}  {line.title}".strip(), line.note) if word)
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        """Headings cannot be chosen."""
+        if index.isValid() and self.lines[index.row()].tone == "head":
+            return Qt.ItemFlag.ItemIsEnabled
+        return super().flags(index)
+
+
+class LineDelegate(QStyledItemDelegate):
+    """Paints a line."""
+
+    def __init__(self, theme: Theme, lead_px: int, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.theme, self._lead_px = theme, lead_px
+        self.least_px = 0
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        """Return a line's size."""
+        line = index.data(LINE_ROLE)
+        if line.tone == "head":
+            height = HEAD_WITH_NOTE if line.note else HEAD
+        else:
+            height = max(ROW_WITH_NOTE if line.note else ROW, self.least_px)
+        return QSize(120, self.theme.px(height))
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        """Paint a line."""
+        line = index.data(LINE_ROLE)
+        if painter is None or line is None:
+            return
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(option.rect).adjusted(4, 0, -6, 0)
+        if line.tone == "head":
+            self._head(painter, box, line)
+        else:
+            if option.state & QStyle.StateFlag.State_Selected:
+                painter.setPen(self.theme.color("accent"))
+                painter.setBrush(self.theme.color("accent_soft"))
+                painter.drawRoundedRect(box.adjusted(0, 1, 0, -1), 6, 6)
+            self._line(painter, box.adjusted(6, 0, -6, 0), line)
+        painter.restore()
+
+    def _head(self, painter: QPainter, box: QRectF, line: Line) -> None:
+        theme = self.theme
+        low = box.adjusted(2, theme.px(8), 0, 0)
+        painter.setPen(theme.color("line"))
+        painter.drawLine(box.topLeft(), box.topRight())
+        self._text(
+            painter, QRectF(low.left(), low.top(), low.width(), theme.px(20)), line.title, 14, "ink", 600
+        )
+        if line.note:
+            self._text(
+                painter,
+                QRectF(low.left(), low.top() + theme.px(20), low.width(), theme.px(18)),
+                line.note,
+                12.5,
+                "muted",
+            )
+
+    def _line(self, painter: QPainter, box: QRectF, line: Line) -> None:
+        theme = self.theme
+        right = box.right()
+        if line.chip:
+            right -= self._chip(painter, box, line) + 8
+        if line.right:
+            painter.setFont(theme.font(16, 600))
+            width = painter.fontMetrics().horizontalAdvance(line.right)
+            place = QRectF(right - width, box.top(), width, box.height())
+            painter.setPen(theme.color("ink"))
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, line.right)
+            right -= width + 10
+        left = box.left()
+        lead = theme.column(self._lead_px) if line.lead else 0
+        high = theme.px(22)
+        top = box.center().y() - (high if line.note else 0.5 * high)
+        if line.lead:
+            self._text(painter, QRectF(left, top, lead - 6, high), line.lead, 14, "muted")
+        room = max(20.0, right - left - lead)
+        purpose = (
+            "muted" if line.tone == "muted" else "stop" if line.tone == "stop" and not line.lead else "ink"
+        )
+        self._text(
+            painter,
+            QRectF(left + lead, top, room, high),
+            line.title,
+            15,
+            purpose,
+            600 if line.note or line.lead else 400,
+        )
+        if line.note:
+            self._text(
+                painter, QRectF(left + lead, top + high - 1, room, theme.px(19)), line.note, 12.5, "muted"
+            )
+
+    def _text(
+        self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
+    ) -> None:
+        painter.setFont(self.theme.fitted(text, box.width(), pixels, 11.5, weight))
+        painter.setPen(self.theme.color(purpose))
+        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def _chip(self, painter: QPainter, box: QRectF, line: Line) -> float:
+        theme = self.theme
+        painter.setFont(theme.font(12))
+        width = painter.fontMetrics().horizontalAdvance(line.chip) + theme.px(16)
+        high = theme.px(20)
+        chip = QRectF(box.right() - width, box.center().y() - high / 2, width, high)
+        soft = {"caution": "caution_soft", "stop": "stop_soft"}.get(line.tone, "accent_soft")
+        ink = {"caution": "caution", "stop": "stop"}.get(line.tone, "accent")
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color(soft))
+        painter.drawRoundedRect(chip, high / 2, high / 2)
+        painter.setPen(theme.color(ink))
+        painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, line.chip)
+        return width
+
+
+class LinesView(QListView):
+    """A list of lines; Enter or a double click takes the line that is chosen.
+
+    Args:
+        theme: how it looks.
+        name: what a screen reader calls it.
+        lead_px: width of the lead.
+    """
+
+    chosen = pyqtSignal(str)
+    taken = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, name: str, lead_px: int = 92, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows = LinesModel(self)
+        self.delegate = LineDelegate(theme, lead_px, self)
+        self.setModel(self.rows)
+        self.setItemDelegate(self.delegate)
+        self.setAccessibleName(name)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.doubleClicked.connect(lambda index: self._take(index))
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.currentChanged.connect(lambda index, _before: self._choose(index))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self.delegate.theme = theme
+        self.scheduleDelayedItemsLayout()
+
+    def show_lines(self, lines: tuple[Line, ...]) -> None:
+        """Show lines, keeping the chosen one where it is still there."""
+        index = self.currentIndex()
+        key = index.data(LINE_ROLE).key if index.isValid() and index.data(LINE_ROLE) else ""
+        if self.rows.show_lines(lines):
+            self.scheduleDelayedItemsLayout()
+        if key:
+            self.choose(key)
+
+    def choose(self, key: str) -> bool:
+        """Choose the line of a key, without telling; return whether it is there."""
+        for row, line in enumerate(self.rows.lines):
+            if line.key == key:
+                selection = self.selectionModel()
+                assert selection is not None
+                blocked = selection.blockSignals(True)
+                self.setCurrentIndex(self.rows.index(row))
+                selection.blockSignals(blocked)
+                viewport = self.viewport()
+                if viewport is not None:
+                    viewport.update()
+                return True
+        return False
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter takes the line."""
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take(self.currentIndex())
+            event.accept()
+            return
+        if event is not None and event.text() and event.text().isprintable():
+            event.ignore()  # letters are the window's keys, not a search in the list
+            return
+        super().keyPressEvent(event)
+
+    def _choose(self, index: QModelIndex) -> None:
+        line = index.data(LINE_ROLE) if index.isValid() else None
+        if line is not None and line.key:
+            self.chosen.emit(line.key)
+
+    def _take(self, index: QModelIndex) -> None:
+        line = index.data(LINE_ROLE) if index.isValid() else None
+        if line is not None and line.key:
+            self.taken.emit(line.key)

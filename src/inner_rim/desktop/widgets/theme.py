@@ -1,0 +1,216 @@
+"""Themes: token files mapped to colours, fonts, the palette, and one short style sheet."""
+
+import tomllib
+
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.assets import FONTS, THEMES
+
+NAMES = ("light", "dark")
+SCALES = (1.0, 1.125, 1.25, 1.5)
+#: Smallest side of anything to hit with a wet glove, at 100 % text.
+TARGET_PX = 44
+BOLD_FROM = 600
+MOST_FITS = 2000
+
+
+class Tokens:
+    """The colours of a theme by purpose; the files say what each is for.
+
+    Raises:
+        ValueError: the file lacks a purpose or has one that is not known.
+    """
+
+    PURPOSES = frozenset(
+        [
+            "name",
+            "ground",
+            "card",
+            "line",
+            "ink",
+            "on_ink",
+            "muted",
+            "accent",
+            "on_accent",
+            "accent_soft",
+            "caution",
+            "caution_soft",
+            "caution_on_ink",
+            "stop",
+            "stop_soft",
+            "field",
+            "metal",
+            "metal_edge",
+            "brass",
+            "rubber",
+            "tape",
+            "air",
+            "liquid",
+            "foam",
+        ]
+    )
+
+    def __init__(self, values: dict[str, str]) -> None:
+        odd = self.PURPOSES ^ set(values)
+        if odd:
+            raise ValueError(f"theme file: {', '.join(sorted(odd))}")
+        self._values = values
+
+    def __getattr__(self, purpose: str) -> str:
+        try:
+            return self._values[purpose]
+        except KeyError:
+            raise AttributeError(purpose) from None
+
+
+class Theme:
+    """Colours and sizes as the views ask for them.
+
+    Args:
+        name: one of `NAMES`.
+        scale: size of the text, 1 for the usual.
+    """
+
+    def __init__(self, name: str = "light", scale: float = 1.0) -> None:
+        text = (THEMES / f"{name}.toml").read_text(encoding="utf-8")
+        self.tokens = Tokens(tomllib.loads(text))
+        self._colors: dict[str, QColor] = {}
+        self._fonts: dict[tuple[float, int], QFont] = {}
+        self._fits: dict[tuple[str, int, float, float, int], QFont] = {}
+        self.scale = scale
+
+    def color(self, purpose: str) -> QColor:
+        """Return the colour for a purpose.
+
+        Raises:
+            AttributeError: no such purpose.
+        """
+        found = self._colors.get(purpose)
+        if found is None:
+            found = self._colors[purpose] = QColor(getattr(self.tokens, purpose))
+        return found
+
+    def column(self, pixels: float) -> int:
+        """Return the width of a side column: it grows less than the text, so that the middle keeps room."""
+        return round(pixels * (1.0 + 0.35 * (self.scale - 1.0)))
+
+    def fitted(self, text: str, width: float, pixels: float, least: float, weight: int = 400) -> QFont:
+        """Return the largest font from `pixels` down to `least` in which `text` fits into `width`."""
+        asked = (text, int(width), pixels, least, weight)
+        found = self._fits.get(asked)
+        if found is not None:
+            return found
+        while True:
+            font = self.font(pixels, weight)
+            if pixels <= least or QFontMetricsF(font).horizontalAdvance(text) <= width:
+                break
+            pixels -= 0.5
+        if len(self._fits) > MOST_FITS:
+            self._fits.clear()
+        self._fits[asked] = font
+        return font
+
+    def px(self, pixels: float) -> int:
+        """Return a length in pixels at this text size."""
+        return round(pixels * self.scale)
+
+    def font(self, pixels: float, weight: int = 400) -> QFont:
+        """Return the program's font, with figures of equal width; the bold is a semi-bold cut."""
+        found = self._fonts.get((pixels, weight))
+        if found is None:
+            found = QFont(QApplication.font())
+            found.setPixelSize(max(1, self.px(pixels)))
+            found.setBold(weight >= BOLD_FROM)
+            self._fonts[pixels, weight] = found
+        return found
+
+    def style_sheet(self) -> str:
+        """Return the short style sheet: fields, buttons by role, flat surfaces."""
+        t = self.tokens
+        return f"""
+        QWidget {{ color: {t.ink}; }}
+        QToolTip {{ color: {t.ink}; background: {t.card}; border: 1px solid {t.line}; }}
+        QLineEdit {{ background: {t.field}; border: 1px solid {t.line}; border-radius: 6px;
+            padding: 0 {self.px(8)}px; font-size: {self.px(17)}px; selection-background-color: {t.accent};
+            selection-color: {t.on_accent}; }}
+        QLineEdit:focus {{ border: 2px solid {t.accent}; }}
+        QLineEdit[wrong="true"] {{ border: 2px solid {t.stop}; background: {t.stop_soft}; }}
+        QPushButton {{ background: {t.ground}; border: 1px solid {t.line}; border-radius: 8px;
+            padding: 0 {self.px(10)}px; min-height: {self.px(TARGET_PX - 4)}px; }}
+        QPushButton:focus {{ border: 2px solid {t.accent}; }}
+        QPushButton:checked, QPushButton[role="main"] {{ background: {t.accent}; color: {t.on_accent};
+            border: 1px solid {t.accent}; }}
+        QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
+        QPushButton[usual="true"] {{ border: 2px dashed {t.accent}; }}
+        QPushButton[role="flat"] {{ background: transparent; border: none; color: {t.muted}; }}
+        QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: bold; border-bottom: 3px solid {t.accent};
+            border-radius: 0; }}
+        QPushButton[role="place"] {{ background: transparent; border: none; padding: 0 {self.px(14)}px;
+            font-size: {self.px(15)}px; color: {t.muted}; }}
+        QPushButton[role="place"]:checked {{ background: {t.ink}; color: {t.on_ink}; border-radius: 8px; }}
+        QPushButton[role="place"]:focus {{ border: 2px solid {t.accent}; border-radius: 8px; }}
+        QProgressBar {{ border: 1px solid {t.line}; border-radius: 6px; text-align: center; background: {t.field}; }}
+        QProgressBar::chunk {{ background: {t.accent_soft}; }}
+        QPushButton[role="flat"]:focus {{ border: 2px solid {t.accent}; border-radius: 6px; }}
+        QFrame[role="card"] {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 10px; }}
+        QFrame[role="now"] {{ background: {t.ink}; border-radius: 10px; }}
+        QFrame[role="now"] QLabel {{ color: {t.on_ink}; }}
+        QFrame[role="now"] QPushButton {{ background: transparent; color: {t.on_ink}; border: 1px solid {t.muted}; }}
+        QFrame[role="now"] QPushButton:focus {{ border: 2px solid {t.caution_on_ink}; }}
+        QFrame[role="now"] QPushButton[role="main"], QFrame[role="now"] QPushButton:checked {{
+            background: {t.accent}; color: {t.on_accent}; }}
+        QFrame[role="now"] QLineEdit {{ background: {t.field}; color: {t.ink}; font-size: {self.px(26)}px;
+            font-weight: bold; }}
+        QFrame[role="trouble"] {{ background: {t.stop_soft}; border: 1px solid {t.stop}; border-radius: 8px; }}
+        QFrame[role="trouble"] QLabel {{ color: {t.stop}; }}
+        QLabel[role="muted"] {{ color: {t.muted}; }}
+        QLabel[role="stop"] {{ color: {t.stop}; }}
+        QLabel[role="caution"] {{ color: {t.caution}; }}
+        QScrollArea, QListView, QTextBrowser {{ background: transparent; border: none; }}
+        QScrollArea > QWidget > QWidget {{ background: transparent; }}
+        QScrollBar:vertical {{ background: transparent; width: {self.px(7)}px; margin: 0; }}
+        QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 3px; min-height: 30px; }}
+        QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{
+            height: 0; background: none; }}
+        QListView#completions {{ background: {t.card}; border: 1px solid {t.line}; }}
+        """
+
+    def apply(self, app: QApplication) -> None:
+        """Give the whole application this theme."""
+        palette = QPalette()
+        roles = {
+            QPalette.ColorRole.Window: "ground",
+            QPalette.ColorRole.Base: "card",
+            QPalette.ColorRole.AlternateBase: "ground",
+            QPalette.ColorRole.Text: "ink",
+            QPalette.ColorRole.WindowText: "ink",
+            QPalette.ColorRole.Button: "ground",
+            QPalette.ColorRole.ButtonText: "ink",
+            QPalette.ColorRole.Highlight: "accent",
+            QPalette.ColorRole.HighlightedText: "on_accent",
+            QPalette.ColorRole.PlaceholderText: "muted",
+            QPalette.ColorRole.ToolTipBase: "card",
+            QPalette.ColorRole.ToolTipText: "ink",
+        }
+        for role, purpose in roles.items():
+            palette.setColor(role, self.color(purpose))
+        app.setPalette(palette)
+        app.setFont(self.font(14))
+        app.setStyleSheet(self.style_sheet())
+
+
+def theme_choice(name: object, scale: object) -> tuple[str, float]:
+    """Return (name, scale) of stored settings, the usual ones where they say nothing sound."""
+    return (name if name in NAMES else NAMES[0]), (scale if scale in SCALES else SCALES[0])
+
+
+def load_font() -> None:
+    """Load the shipped font, two weights, and make it the application's."""
+    families: list[str] = []
+    for file in ("Inter-Regular.ttf", "Inter-SemiBold.ttf"):
+        families += QFontDatabase.applicationFontFamilies(QFontDatabase.addApplicationFont(str(FONTS / file)))
+    if families:
+        font = QFont(families[0])
+        font.setFeature(QFont.Tag("tnum"), 1)
+        QApplication.setFont(font)

@@ -1,0 +1,173 @@
+"""The fields of a job that a person fills in: where they stand, what they are, how they read."""
+
+import re
+from functools import cache
+from typing import Any, Literal
+
+import msgspec
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.job import Job
+from inner_rim.core.record.numbers import number
+from inner_rim.core.record.reading import accepted, plain_type, type_at
+from inner_rim.core.record.texts import is_clean
+from inner_rim.core.record.units import UnitChoice, entry_text, kind_of, parse, show
+from inner_rim.words import tr
+
+_ROUNDED_SHARE = 1e-3
+FieldType = Literal["number", "whole", "text", "choice", "yes_no", "list"]
+
+
+class Field(msgspec.Struct, frozen=True):
+    """One field: its path in the document, type, unit kind, bounds and choices."""
+
+    path: str
+    type: FieldType
+    kind: str | None = None
+    low: float | None = None
+    high: float | None = None
+    choices: tuple[str, ...] = ()
+    longest: int | None = None
+
+
+def field(path: str, root: type = Job) -> Field:
+    """Return the field at a path such as ``wheels[2].rim.internal_width_mm`` of a struct.
+
+    Raises:
+        KeyError: the document has no such field.
+    """
+    return msgspec.structs.replace(_field(re.sub(r"\[\d+\]", "[0]", path), root), path=path)
+
+
+@cache
+def _field(path: str, root: type) -> Field:
+    from msgspec import inspect  # not on the way to the first paint
+
+    node = plain_type(type_at(path, root))
+    name = path.rpartition(".")[2]
+    if isinstance(node, inspect.FloatType):
+        low = node.ge if node.ge is not None else node.gt
+        return Field(path, "number", kind_of(name), low, node.le)
+    if isinstance(node, inspect.IntType):
+        return Field(path, "whole", None, node.ge, node.le)
+    if isinstance(node, inspect.LiteralType):
+        return Field(path, "choice", choices=tuple(str(v) for v in node.values))
+    if isinstance(node, inspect.BoolType):
+        return Field(path, "yes_no", choices=("yes", "no"))
+    if isinstance(node, inspect.StrType):
+        return Field(path, "text", longest=node.max_length)
+    if isinstance(node, inspect.ListType):
+        item = plain_type(node.item_type)
+        return Field(path, "list", kind_of(name), item.ge, item.le, longest=node.max_length)
+    raise KeyError(path)
+
+
+def fields_of(struct: type) -> tuple[Field, ...]:
+    """Return the single fields of a struct, in its order; those of a struct within it by their path."""
+    from msgspec import inspect
+
+    found: list[Field] = []
+    for item in getattr(inspect.type_info(struct), "fields", ()):
+        node = plain_type(item.type)
+        if isinstance(node, inspect.StructType):
+            found += [
+                msgspec.structs.replace(field(f"{item.encode_name}.{inner.path}", struct))
+                for inner in fields_of(node.cls)
+            ]
+        else:
+            found.append(field(item.encode_name, struct))
+    return tuple(found)
+
+
+def value_of(spec: Field, text: str, choice: UnitChoice) -> Any:
+    """Return the document's value of what was typed; None for an emptied field.
+
+    Raises:
+        InputError: not understood or out of bounds.
+    """
+    if not is_clean(text):
+        raise InputError(tr("the text holds half a character or NUL; delete it and type it anew"))
+    plain = text.strip()
+    if not plain:
+        return None
+    if spec.type == "text":
+        if spec.longest and len(plain) > spec.longest:
+            raise InputError(
+                tr("{length} characters; at most {most} are accepted").format(
+                    length=len(plain), most=spec.longest
+                )
+            )
+        return plain
+    if spec.type == "choice":
+        if plain not in spec.choices:
+            raise InputError(
+                tr("“{typed}”; accepted is {what}").format(typed=plain[:40], what=accepted(spec.path))
+            )
+        return plain
+    if spec.type == "yes_no":
+        if plain not in spec.choices:
+            raise InputError(tr("“{typed}”; accepted is yes or no").format(typed=plain[:40]))
+        return plain == "yes"
+    if spec.type == "list":
+        parts = [part for part in _list_parts(plain) if part]
+        if spec.longest is not None and len(parts) > spec.longest:
+            raise InputError(
+                tr("{n} numbers; at most {most} are accepted").format(n=len(parts), most=spec.longest)
+            )
+        return sorted({_number(spec, part, choice) for part in parts})
+    value = _number(spec, plain, choice)
+    if spec.type == "whole":
+        if value != int(value):
+            raise InputError(tr("“{typed}”; a whole number is accepted").format(typed=plain[:40]))
+        return int(value)
+    return value
+
+
+def _list_parts(text: str) -> list[str]:
+    """Split `19, 21.5 25;27` into its numbers; a comma with no space after it is a decimal comma
+    only where no other separator is used.
+    """
+    if re.search(r"[;\s]", text):
+        return [part.strip(",") for part in re.split(r"[;\s]+", text)]
+    return text.split(",")
+
+
+def _number(spec: Field, text: str, choice: UnitChoice) -> float:
+    value = parse(text, spec.kind, choice) if spec.kind else _bare_number(text)
+    low = spec.low if spec.low is not None else value
+    high = spec.high if spec.high is not None else value
+    slack = _ROUNDED_SHARE * abs(value)  # a bound shown in other units is a rounded one
+    value = low if low - slack <= value < low else high if high < value <= high + slack else value
+    if not low <= value <= high:
+        raise InputError(
+            tr("{value} is out of range; accepted is {low} to {high}").format(
+                value=_shown(value, spec, choice),
+                low=_shown(low, spec, choice),
+                high=_shown(high, spec, choice),
+            )
+        )
+    return value
+
+
+def _bare_number(text: str) -> float:
+    try:
+        return number(text)
+    except ValueError:
+        raise InputError(tr("“{typed}” is not a number").format(typed=text[:40])) from None
+
+
+def _shown(value: float, spec: Field, choice: UnitChoice) -> str:
+    return show(value, spec.kind, choice) if spec.kind else f"{value:g}"
+
+
+def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
+    """Return a document's value as it stands in its field."""
+    if value is None:
+        return ""
+    if spec.type == "yes_no":
+        return "yes" if value else "no"
+    if spec.type == "list":
+        return " ".join(entry_text(item, spec.kind, choice) if spec.kind else f"{item:g}" for item in value)
+    if spec.type == "number" and spec.kind:
+        return entry_text(value, spec.kind, choice)
+    return f"{value:g}" if isinstance(value, float) else str(value)

@@ -1,0 +1,265 @@
+"""The shelf in memory: parts with their figures and stock, searched at once, stored by the worker.
+
+Figures are edited field by field and stock is counted or booked: both join with what other benches do.
+"""
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.plan.picking import Booking, Need, Use, item_for
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.operations import Conflict, SetField
+from inner_rim.core.record.parts import Item, PartKind, edited_item, item_from, search
+from inner_rim.store.errors import DuplicatePart, StoreError
+from inner_rim.words import tr
+from inner_rim.work.editing.sync import Sync
+from inner_rim.work.storage.asking import Asking
+
+MOST_OFFERED = 12
+Edited = tuple[Item, tuple[Conflict, ...]]
+
+
+class ShelfBook:
+    """Every part of the shop, and what may be done with it.
+
+    Args:
+        sync: the way to the store.
+        now: the time as ISO 8601.
+        changed: called after every change.
+    """
+
+    def __init__(self, sync: Sync, now: Callable[[], str], changed: Callable[[], None]) -> None:
+        self._sync, self._now, self._changed = sync, now, changed
+        self._items: tuple[Item, ...] = ()
+        self._haystacks: tuple[str, ...] = ()
+        self.loaded = False
+        self._asking = Asking(lambda store: store.shelf.all(), self.adopt, sync.on_failed_read)
+        self._taken: list[tuple[tuple[str, str], str, str, float]] = []  # without a store, for giving back
+
+    @property
+    def items(self) -> tuple[Item, ...]:
+        """Every part, by kind and name."""
+        return self._items
+
+    @items.setter
+    def items(self, items: tuple[Item, ...]) -> None:
+        self._items, self._haystacks = items, tuple(item.haystack for item in items)
+
+    def load(self) -> None:
+        """Read every part from the store."""
+        if self._sync.worker is not None:
+            self._asking.ask(self._sync.worker)
+
+    def adopt(self, items: tuple[Item, ...]) -> None:
+        """Take the parts over as they are stored."""
+        self.items, self.loaded = items, True
+        self._changed()
+
+    def item(self, item_id: str | None) -> Item | None:
+        """Return a part, None where there is none."""
+        return next((item for item in self._items if item.item_id == item_id), None)
+
+    def find(self, text: str, kind: str | None = None, most: int | None = None) -> list[Item]:
+        """Return the parts that hold every word typed."""
+        return search(self._items, text, kind, most, self._haystacks)
+
+    def offered(self, text: str, kind: PartKind) -> list[Item]:
+        """Return what a name field offers while it is typed into."""
+        return [item for item in self.find(text, kind) if not item.retired][:MOST_OFFERED]
+
+    # -- changing --------------------------------------------------------------------------------
+
+    def add(
+        self,
+        item: Item,
+        failed: Callable[[str], None] = lambda sentence: None,
+        done: Callable[[Item], None] = lambda item: None,
+    ) -> None:
+        """Add a part.
+
+        Args:
+            item: a checked part (see `item_from`).
+            failed: hears in a sentence that a part of that kind and name is there already.
+            done: gets the part as it is stored.
+        """
+        if any((i.kind, i.name) == (item.kind, item.name) for i in self.items):
+            failed(DuplicatePart(item.kind, item.name).sentence)
+            return
+        new = item if item.item_id else msgspec.structs.replace(item, item_id=new_id())
+        now = self._now()
+        self._send(
+            lambda store: store.shelf.add(new, now, tr("counted")),
+            lambda stored: self._stored(stored, done),
+            failed,
+            tr("New part: {name}").format(name=new.name),
+            {"part": msgspec.to_builtins(new)},
+            lambda: new,
+        )
+
+    def edit(
+        self,
+        item_id: str,
+        operations: Sequence[SetField],
+        failed: Callable[[str], None] = lambda sentence: None,
+        done: Callable[[Item], None] = lambda item: None,
+    ) -> None:
+        """Change figures of a part; where another bench changed the same one, its value stands and is said."""
+        item = self.item(item_id)
+        if item is None or not operations:
+            return
+        now = self._now()
+        self._replace(edited_item(item, operations)[0])
+
+        def edited(result: Edited) -> None:
+            stored, conflicts = result
+            if conflicts:
+                fields = ", ".join(c.operation.path for c in conflicts if isinstance(c.operation, SetField))
+                failed(
+                    tr("{fields} was changed in another window at the same time; its value stands.").format(
+                        fields=fields.removeprefix("spec.").replace("_", " ")
+                    )
+                )
+            self._stored(msgspec.structs.replace(stored, stock=self._stock_of(stored)), done)
+
+        self._send(
+            lambda store: store.shelf.edit(item_id, operations, now),
+            edited,
+            failed,
+            tr("Part {name}").format(name=item.name),
+            {"part": item_id, "operations": msgspec.to_builtins(list(operations))},
+            lambda: edited_item(item, operations),
+        )
+
+    def count(self, item_id: str, level: float, seen: float) -> None:
+        """Record a count: what was seen before and what is there; bookings meanwhile stay booked."""
+        item = self.item(item_id)
+        if item is None or level == seen:
+            return
+        now, uid = self._now(), new_id()
+        self._in_memory(item_id, level - seen)
+        if self._sync.worker is None:
+            self._changed()
+            return
+        self._send(
+            lambda store: store.shelf.count(item_id, level, seen, now, "counted", uid),
+            lambda _stored: self._changed(),
+            lambda sentence: None,
+            tr("Count of {name}").format(name=item.name),
+            {"part": item_id, "level": level, "seen": seen},
+            lambda: item,
+        )
+
+    def retire(self, item: Item, retired: bool = True) -> None:
+        """Offer a part no longer, or again."""
+        if item.item_id is not None:
+            self.edit(item.item_id, [SetField("", "retired", retired, item.retired)])
+
+    def _send(
+        self,
+        work: Callable[[Any], Any],
+        done: Callable[[Any], None],
+        failed: Callable[[str], None],
+        words: str,
+        content: Any,
+        in_memory: Callable[[], Any],
+    ) -> None:
+        if self._sync.worker is None:
+            done(in_memory())
+            return
+
+        def refused(fault: StoreError) -> None:
+            failed(fault.sentence)
+            self.load()
+
+        self._sync.worker.submit(work, done, refused, words=words, content=content)
+
+    def _stock_of(self, item: Item) -> float:
+        known = self.item(item.item_id)
+        return known.stock if known is not None else item.stock
+
+    def _stored(self, item: Item, done: Callable[[Item], None]) -> None:
+        self._replace(item)
+        self._changed()
+        done(item)
+
+    def _replace(self, item: Item) -> None:
+        others = [i for i in self.items if i.item_id != item.item_id]
+        self.items = tuple(sorted([*others, item], key=lambda i: (i.kind, i.name)))
+
+    def keep_many(self, items: list[Item]) -> None:
+        """Keep many parts in memory, each over the one of its kind and name."""
+        found = {(i.kind, i.name): i for i in self.items}
+        for item in items:
+            old = found.get((item.kind, item.name))
+            item_id = old.item_id if old is not None else item.item_id or new_id()
+            found[(item.kind, item.name)] = msgspec.structs.replace(item, item_id=item_id)
+        self.items = tuple(sorted(found.values(), key=lambda i: (i.kind, i.name)))
+        self._changed()
+
+    # -- booking ---------------------------------------------------------------------------------
+
+    def booking(
+        self,
+        uid: str,
+        wheel: tuple[str, str],
+        needs: Iterable[Need],
+        back: tuple[str, ...],
+        learned: Iterable[tuple[PartKind, dict[str, Any]]],
+    ) -> Booking:
+        """Return what follows from log entries for the shelf; what is in memory follows at once.
+
+        Args:
+            uid: identity of the booking.
+            wheel: whose stages they are.
+            needs: what the stages that ended take.
+            back: stages whose parts go back.
+            learned: kinds and figures of parts that a check-in teaches.
+        """
+        uses = [
+            (need.stage, Use(item.item_id, need.amount))
+            for need in needs
+            if (item := item_for(need, self.items)) is not None and item.item_id is not None
+        ]
+        for stage in back:
+            for entry in [t for t in self._taken if t[:2] == (wheel, stage)]:
+                self._taken.remove(entry)
+                self._in_memory(entry[2], entry[3])
+        for stage, use in uses:
+            item = self.item(use.item_id)
+            taken = min(use.amount, item.stock) if item is not None else 0.0
+            self._in_memory(use.item_id, -taken)
+            self._taken.append((wheel, stage, use.item_id, taken))
+        taught = [item for kind, figures in learned if (item := self._taught(kind, figures)) is not None]
+        if taught:
+            self.keep_many(taught)
+        return Booking(tuple(uses), back, tuple(taught), uid)
+
+    def booked(self, booking: Booking) -> None:
+        """A booking is stored: what only the store knows of it is read again."""
+        if booking.back or booking.learned:
+            self.load()
+
+    def _taught(self, kind: PartKind, figures: dict[str, Any]) -> Item | None:
+        """A part that was typed at check-in, if it has a name that the shelf does not know and is complete."""
+        name = str(figures.get("name") or "")
+        if not name.strip() or any(i.kind == kind and i.name == name for i in self.items):
+            return None
+        own = {key: value for key, value in figures.items() if key not in _OF_THE_WHEEL}
+        try:
+            return item_from(kind, own, item_id=new_id())
+        except ValueError:  # not complete yet: learned another time
+            return None
+
+    def _in_memory(self, item_id: str, amount: float) -> None:
+        self.items = tuple(
+            msgspec.structs.replace(i, stock=max(0.0, i.stock + amount)) if i.item_id == item_id else i
+            for i in self.items
+        )
+
+
+#: What belongs to one wheel and not to the part.
+_OF_THE_WHEEL = frozenset(
+    {"new", "tires_used", "measured_width_mm", "measured_on_rim_mm", "seat_circumference_mm"}
+)

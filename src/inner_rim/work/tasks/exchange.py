@@ -1,0 +1,332 @@
+"""One's own data in and out of files: jobs with their logs, the shelf, the practice; whole or not at all.
+
+`inner-rim/job-with-log` (version 2) is a job with its identity, its log and what is typed but not accepted;
+`inner-rim/work` is several of them with shelf and practice, written when storing does not work;
+`inner-rim/practice` is the shop's settings. What was exported, imported into an empty folder and exported
+again gives the same files.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.ids import id_from, is_id
+from inner_rim.core.record.job import FORMAT as JOB_FORMAT
+from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
+from inner_rim.core.record.moments import moment
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.parts import Item, checked_item, item_from
+from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
+from inner_rim.store.rows import StoredJob
+from inner_rim.words import tr
+from inner_rim.work.storage.files import read_whole, write_whole
+
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
+
+WITH_LOG, WORK, PRACTICE = "inner-rim/job-with-log", "inner-rim/work", "inner-rim/practice"
+VERSION = 2
+MOST_BYTES = 200_000_000
+#: Settings that are not the shop's practice: of a bench, of the search, of half-typed fields.
+_NOT_PRACTICE = ("typed.", "unreadable.", "search.", "units", "theme", "signed_by", "alarm_sound")
+
+
+class Imported(msgspec.Struct):
+    """What files hold."""
+
+    jobs: list[StoredJob] = []
+    items: list[Item] = []
+    settings: dict[str, Any] = {}
+
+
+# -- out -----------------------------------------------------------------------------------------
+
+
+def job_file(
+    job_id: str, document: dict[str, Any], drafts: dict[str, Typed], archived: bool, log: Iterable[Logged]
+) -> dict[str, Any]:
+    """Return a job with its log as plain data; an entry that cannot be read is written as it is stored."""
+    return {
+        "format": WITH_LOG,
+        "version": VERSION,
+        "job_id": job_id,
+        "archived": archived,
+        "job": document,
+        **({"typed": msgspec.to_builtins(drafts)} if drafts else {}),
+        "log": [_entry_out(item) for item in log],
+    }
+
+
+def _entry_out(item: Logged) -> dict[str, Any]:
+    plain = {"number": item.number, "uid": item.uid, "at": item.at, "wheel_id": item.wheel_id}
+    if isinstance(item.entry, Unreadable):
+        return {**plain, "unreadable": item.entry.body, "why": item.entry.why}
+    return {**plain, "entry": msgspec.to_builtins(item.entry)}
+
+
+def practice_file(settings: dict[str, Any]) -> dict[str, Any]:
+    """Return the shop's settings as plain data."""
+    kept = {name: settings[name] for name in sorted(settings) if not name.startswith(_NOT_PRACTICE)}
+    return {"format": PRACTICE, "version": 1, "settings": kept}
+
+
+def work_file(
+    jobs: list[dict[str, Any]], items: Iterable[Item], settings: dict[str, Any], kept: list[Any]
+) -> bytes:
+    """Return everything a window holds as one file that `import` reads.
+
+    Args:
+        jobs: from `job_file`.
+        items: the shelf.
+        settings: the shop's.
+        kept: what could not be stored, for who looks into the file.
+    """
+    return pretty(
+        {
+            "format": WORK,
+            "version": 1,
+            "jobs": jobs,
+            "shelf": [part_file(item) for item in items],
+            "practice": practice_file(settings),
+            "not_stored": kept,
+        }
+    )
+
+
+def part_file(item: Item) -> dict[str, Any]:
+    """Return a part as plain data, without its identity."""
+    plain = msgspec.to_builtins(item)
+    plain.pop("item_id", None)
+    return dict(plain)
+
+
+def pretty(plain: Any) -> bytes:
+    """Return plain data as JSON for people."""
+    return msgspec.json.format(msgspec.json.encode(plain), indent=1)
+
+
+def export_to(store: Repository, folder: Path) -> str:
+    """Write everything into a folder: `jobs/`, `logbook.csv`, `shelf.json`, `practice.json`.
+
+    Returns:
+        What was written, in a sentence.
+
+    Raises:
+        InputError: the folder or a file cannot be written.
+    """
+    from inner_rim.core.record.units import METRIC
+    from inner_rim.documents.parts_table import to_json
+    from inner_rim.store.door import UnreadableRow
+    from inner_rim.work.tasks.export import hits_csv
+
+    try:
+        (folder / "jobs").mkdir(parents=True, exist_ok=True)
+    except OSError as fault:
+        raise InputError(
+            tr("{file} cannot be made: {why}. Choose another folder.").format(file=folder, why=fault.strerror)
+        ) from fault
+    count = 0
+    for place, job_id in enumerate(store.logbook.job_ids(), 1):
+        job = store.logbook.job(job_id)
+        if job is None:
+            continue
+        if isinstance(job, UnreadableRow):
+            write_whole(folder / "jobs" / f"{place:04d}-unreadable.txt", job.body.encode("utf-8", "replace"))
+            continue
+        plain = job_file(job.job_id, job.document, job.drafts, job.archived, job.log)
+        write_whole(folder / "jobs" / f"{place:04d}-{_slug(job.document)}.json", pretty(plain))
+        count += 1
+    hits = store.logbook.search("", most=10**9)
+    write_whole(folder / "logbook.csv", hits_csv(reversed(hits), METRIC))
+    items = store.shelf.all()
+    write_whole(folder / "shelf.json", to_json(items))
+    write_whole(folder / "practice.json", pretty(practice_file(store.bench().settings)))
+    unreadable = [row for row in store.logbook.unreadable() if row.table != "jobs"]
+    if unreadable:
+        write_whole(folder / "unreadable.json", pretty([msgspec.to_builtins(row) for row in unreadable]))
+    return tr("{jobs} jobs, {entries} log entries and {parts} parts written to {folder}").format(
+        jobs=count, entries=len(hits), parts=len(items), folder=folder
+    )
+
+
+def _slug(document: dict[str, Any]) -> str:
+    name = str(document.get("title") or document["wheels"][0].get("name") or "job")
+    return re.sub(r"[^a-z0-9]+", "-", name.lower())[:40].strip("-") or "job"
+
+
+# -- in ------------------------------------------------------------------------------------------
+
+
+def files_in(paths: Iterable[Path]) -> Iterator[Path]:
+    """Return the files to import: each as it is, and of a folder what `export` writes."""
+    for path in paths:
+        if path.is_dir():
+            yield from sorted((path / "jobs").glob("*.json"))
+            yield from (path / name for name in ("shelf.json", "practice.json") if (path / name).exists())
+        else:
+            yield path
+
+
+def read_file(path: Path, into: Imported) -> None:
+    """Read one file into what is to be imported.
+
+    Raises:
+        InputError: it is not accepted; names field, value and what is accepted.
+    """
+    plain = plain_from_bytes(read_whole(path, MOST_BYTES), MOST_BYTES, MAX_DEPTH)
+    kind = plain.get("format") if isinstance(plain, dict) else None
+    if isinstance(plain, list):
+        into.items += _parts(plain)
+    elif kind == JOB_FORMAT:
+        into.jobs.append(_bare_job(plain))
+    elif kind == WITH_LOG:
+        into.jobs.append(_job_with_log(plain))
+    elif kind == PRACTICE:
+        into.settings |= _settings(plain)
+    elif kind == WORK:
+        into.jobs += [_job_with_log(_object(job, "jobs")) for job in _list(plain, "jobs")]
+        into.items += _parts(_list(plain, "shelf"))
+        into.settings |= _settings(_object(plain.get("practice"), "practice"))
+    else:
+        raise InputError(
+            tr(
+                "accepted is a job ({job}), one with its log ({log}), {work}, {practice}, or a list of parts"
+            ).format(job=JOB_FORMAT, log=WITH_LOG, work=WORK, practice=PRACTICE),
+            "format",
+        )
+
+
+def _object(plain: Any, path: str) -> dict[str, Any]:
+    if not isinstance(plain, dict):
+        raise InputError(tr("accepted is a JSON object"), path)
+    return plain
+
+
+def _list(plain: dict[str, Any], name: str) -> list[Any]:
+    found = plain.get(name, [])
+    if not isinstance(found, list):
+        raise InputError(tr("accepted is a list"), name)
+    return found
+
+
+def _bare_job(plain: dict[str, Any]) -> StoredJob:
+    """A job document alone: its identity is that of its content, so that the same file is the same job."""
+    job_id = id_from("job document", msgspec.json.encode(plain, order="sorted").decode())
+    return StoredJob(job_id, _document(plain, job_id, "job"), {}, 1)
+
+
+def _document(plain: Any, job_id: str, path: str) -> dict[str, Any]:
+    """Return a job's document with identities, checked by the store's own definition."""
+    from inner_rim.store.door import encoded_document
+    from inner_rim.store.errors import StoreRefused
+
+    document = dict(_object(plain, path))
+    wheels = document.get("wheels")
+    if not isinstance(wheels, list) or not wheels or not all(isinstance(wheel, dict) for wheel in wheels):
+        raise InputError(tr("accepted is a list of 1 to 200 wheels"), f"{path}.wheels")
+    document["wheels"] = [
+        {**wheel, "wheel_id": wheel.get("wheel_id") or id_from(job_id, place)}
+        for place, wheel in enumerate(wheels)
+    ]
+    try:
+        encoded_document(document)
+    except StoreRefused as fault:
+        raise InputError(fault.sentence, path) from fault
+    return document
+
+
+def _job_with_log(plain: dict[str, Any]) -> StoredJob:
+    version = plain.get("version")
+    if version not in (1, VERSION):
+        raise InputError(
+            tr("{value}; accepted is 1 or {version}").format(value=str(version)[:40], version=VERSION),
+            "version",
+        )
+    job_id = plain.get("job_id") or id_from("job", msgspec.json.encode(plain, order="sorted").decode())
+    if not is_id(job_id):
+        raise InputError(tr("accepted are up to 64 letters, digits and hyphens"), "job_id")
+    document = _document(plain.get("job"), job_id, "job")
+    places = [str(wheel["wheel_id"]) for wheel in document["wheels"]]
+    try:
+        drafts = msgspec.convert(plain.get("typed", {}), dict[str, Typed])
+    except msgspec.ValidationError as fault:
+        raise InputError(" ".join(str(fault).split())[:200], "typed") from fault
+    log = [
+        _entry_in(_object(item, f"log[{n}]"), n, job_id, places)
+        for n, item in enumerate(_list(plain, "log"), 1)
+    ]
+    return StoredJob(job_id, document, drafts, 1, bool(plain.get("archived", False)), tuple(log))
+
+
+def _entry_in(plain: dict[str, Any], number: int, job_id: str, places: list[str]) -> Logged:
+    path = f"log[{number - 1}]"
+    place = plain.get("wheel", 0)
+    wheel_id = plain.get("wheel_id") or (
+        places[place] if isinstance(place, int) and 0 <= place < len(places) else id_from(job_id, place)
+    )
+    at = plain.get("at")
+    try:
+        moment(str(at))
+        entry = _unread(plain) or msgspec.convert(plain.get("entry"), AnyEntry)
+    except (ValueError, TypeError) as fault:
+        raise InputError(" ".join(str(fault).split())[:200], path) from fault
+    kept = plain.get("number", number)
+    uid = plain.get("uid") or id_from("entry", job_id, number, at)
+    if not (is_id(uid) and is_id(wheel_id)) or isinstance(kept, bool) or not isinstance(kept, int):
+        raise InputError(tr("accepted are a number, and identities of letters, digits and hyphens"), path)
+    return Logged(number=max(0, kept), at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
+
+
+def _unread(plain: dict[str, Any]) -> Unreadable | None:
+    """An entry that was exported as it is stored because it could not be read: it stays what it is."""
+    body = plain.get("unreadable")
+    return Unreadable(body, str(plain.get("why", ""))[:200]) if isinstance(body, str) else None
+
+
+def _parts(rows: list[Any]) -> list[Item]:
+    found = []
+    for number, row in enumerate(rows, 1):
+        plain = _object(row, f"part {number}")
+        more = {name: plain[name] for name in ("stock", "low_at", "retired") if name in plain}
+        spec = plain.get("spec")
+        item = item_from(str(plain.get("kind")), spec if isinstance(spec, dict) else {}, **more)
+        found.append(checked_item(item))
+    return found
+
+
+def _settings(plain: dict[str, Any]) -> dict[str, Any]:
+    found = _object(plain.get("settings", {}), "settings")
+    return {str(name): value for name, value in found.items() if not str(name).startswith(_NOT_PRACTICE)}
+
+
+def import_files(
+    store: Repository,
+    paths: Iterable[Path],
+    *,
+    replace: bool = False,
+    on_progress: Callable[[int], bool] = lambda done: True,
+) -> str:
+    """Import files, whole or not at all, and return what was done in a sentence.
+
+    Raises:
+        InputError: a file is not accepted; names it.
+        StoreError: the data cannot be written, or a job is there already.
+    """
+    found = Imported()
+    for path in files_in(paths):
+        try:
+            read_file(path, found)
+        except InputError as fault:
+            raise InputError(f"{path}: {fault}") from fault
+    now = datetime.now(UTC).isoformat(timespec="seconds")
+    store.import_all(found.jobs, found.items, found.settings, now, on_progress, replace=replace)
+    return tr("{jobs} jobs, {entries} log entries and {parts} parts imported").format(
+        jobs=len(found.jobs), entries=sum(len(job.log) for job in found.jobs), parts=len(found.items)
+    )

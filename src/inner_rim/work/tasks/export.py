@@ -1,0 +1,321 @@
+"""Handing over: the bench card, the customer's sheet, the calendar, the log as files."""
+
+import csv
+import io
+from collections.abc import Callable, Iterable, Iterator
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.drawing.section import draw_section
+from inner_rim.core.plan.aftercare import due_care
+from inner_rim.core.record.job import Job
+from inner_rim.core.record.log import Logged, SignOff, Unreadable
+from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.units import METRIC, UnitChoice, show
+from inner_rim.documents.calendar_file import DueDate, to_ics
+from inner_rim.documents.csv_text import safe_cell
+from inner_rim.documents.printed_page import Row, Sheet, to_pdf
+from inner_rim.store.rows import Hit, StoredJob
+from inner_rim.words import tr
+from inner_rim.work.editing.state import JobState, Shop, WheelState, wheel_state
+from inner_rim.work.tasks.exchange import job_file
+from inner_rim.work.text.card import (
+    insert_text,
+    limit_text,
+    mounting_text,
+    sealant_text,
+    start_text,
+    tape_text,
+    valve_text,
+)
+from inner_rim.work.text.log_words import entry_text
+from inner_rim.work.text.papers import QR_PREFIX, WAYS
+from inner_rim.work.text.wheel_words import span_words, time_words, tool_words, tube_words
+
+MOST_LOG_LINES, READING_LINES = 22, 3
+#: What fits on a page of steps; a line is set in about so many letters.
+LINES_A_PAGE, LETTERS_A_LINE = 38, 88
+NO_LIMITS = "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
+
+
+def wheel_code(state: WheelState) -> str:
+    """Return what a wheel's QR code holds: typed or scanned into the search, it brings the wheel back."""
+    return f"{QR_PREFIX}/{state.wheel_id}".upper()
+
+
+def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
+    """Return the bench card of a wheel: drawing, picks, pressures, log."""
+    plan, wheel = state.plan, state.wheel
+    assert plan is not None and wheel is not None
+    pressure = plan.pressure
+    stops = state.progress.open_stops if state.progress else plan.stops
+    rows = [Row(tr("STOP"), stop.message.read(units), True) for stop in stops]
+    rows += [
+        Row(tr("Limit"), limit_text(plan, units), True),
+        Row(tr("Tire"), wheel.tire.parsed_size.iso),
+        Row(tr("Tape"), tape_text(plan, units)),
+        Row(tr("Valve"), valve_text(plan, units)),
+        Row(tr("Insert"), insert_text(plan, units)),
+        Row(tr("Mounting"), mounting_text(plan, units)),
+        Row(tr("Sealant"), sealant_text(plan, units)),
+        Row(
+            tr("Seat"),
+            " – ".join(show(p, "kpa", units, symbol=False) for p in pressure.seating_kpa)
+            + " "
+            + units.unit("kpa").symbol,
+        ),
+        Row(tr("Settle"), show(pressure.settle_kpa, "kpa", units)),
+        Row(tr("Start"), start_text(plan, units)),
+    ]
+    log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])
+    document = state.job.draft.document
+    about = [str(document[key]) for key in ("customer", "bike", "due") if document.get(key)]
+    return Sheet(
+        title=state.name,
+        subtitle=" · ".join([tr("Bench card"), *about]),
+        rows=tuple(rows),
+        paragraphs=((tr("Log"), log),),
+        foot=tr(NO_LIMITS),
+        section=draw_section(wheel, plan),
+        qr=wheel_code(state),
+    )
+
+
+def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
+    """Return the sheet for the customer: pressures and limits, what to look at, what to do at the roadside."""
+    plan, wheel = state.plan, state.wheel
+    assert plan is not None and wheel is not None
+    pressure = plan.pressure
+    signed = next((i for i in reversed(state.log) if isinstance(i.entry, SignOff)), None)
+    now = state.progress.feedback_kpa if state.progress else None
+    if now is None:
+        now = (state.progress.ride_kpa if state.progress else None) or pressure.start_kpa
+    rows = [
+        Row(tr("Ride at"), _ride_words(state, now, units)),
+        Row(tr("Never above"), limit_text(plan, units), True),
+    ]
+    if pressure.minimum_kpa is not None:
+        rows.append(Row(tr("Never below"), show(pressure.minimum_kpa, "kpa", units), True))
+    rows.append(Row(tr("Sealant"), tr("{dose} inside").format(dose=show(plan.sealant.dose_ml, "ml", units))))
+    rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan, state.log)]
+    if signed is not None and isinstance(signed.entry, SignOff):
+        when = local(moment(signed.at))
+        rows.append(
+            Row(tr("Signed"), tr("{by}, {day}").format(by=signed.entry.by, day=in_words(when, "%d %b %Y")))
+        )
+    return Sheet(
+        title=state.name,
+        subtitle=tr("Tubeless wheel: for the rider"),
+        rows=tuple(rows),
+        paragraphs=tuple(
+            (tr(heading), tuple(tr(line).replace("{tube}", tube_words(wheel)) for line in lines))
+            for heading, lines in RIDER_WORDS
+        ),
+        foot=tr(NO_LIMITS),
+        qr=wheel_code(state),
+    )
+
+
+def _ride_words(state: WheelState, kpa: float, units: UnitChoice) -> str:
+    """A riding pressure, and the temperature it is meant at where one was given."""
+    ride = state.ride_job.ride if state.ride_job is not None else None
+    words = show(kpa, "kpa", units)
+    if ride is not None and ride.temperature_c is not None:
+        words += tr(" at {air}").format(air=show(ride.temperature_c, "c", units))
+    return words
+
+
+def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
+    """Return the further pages of the bench card: what to lay out, steps with boxes to tick, room for readings."""
+    plan = state.plan
+    assert plan is not None
+    steps = [
+        f"[   ]  {step.text.read(units)}"
+        + (tr("  – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else "")
+        for step in plan.steps
+    ]
+    pages = list(_pages(steps))
+    last = len(pages) - 1
+    readings = (tr("________ at ________ o'clock, air ________"),) * READING_LINES
+    return [
+        Sheet(
+            title=state.name,
+            subtitle=time_words(plan),
+            rows=(),
+            paragraphs=(
+                (tr("Lay out"), (tool_words(plan.tools),) if number == 0 else ()),
+                (tr("Steps"), tuple(page)),
+                (tr("Readings"), readings if number == last else ()),
+            ),
+            foot=tr(NO_LIMITS),
+        )
+        for number, page in enumerate(pages)
+    ]
+
+
+def _pages(steps: Iterable[str]) -> Iterator[list[str]]:
+    """Give the lines of one page after another; a long line counts for as many as it is set in."""
+    page: list[str] = []
+    used = 0
+    for line in steps:
+        need = -(-len(line) // LETTERS_A_LINE)
+        if page and used + need > LINES_A_PAGE:
+            yield page
+            page, used = [], 0
+        page.append(line)
+        used += need
+    yield page
+
+
+def card_pages(state: WheelState, units: UnitChoice) -> list[Sheet]:
+    """Return every page of a wheel's bench card."""
+    return [bench_card(state, units), *steps_cards(state, units)]
+
+
+RIDER_WORDS = (
+    (
+        "Before each ride",
+        (
+            "Press the tire or use a gauge: a tubeless tire loses a little air for ever, and that is no fault.",
+            "Look for cuts, and for sealant where it should not be. Pump with the wheel off your face.",
+        ),
+    ),
+    (
+        "Carry with you",
+        (
+            "A tube: {tube}. Levers, a pump, plugs, gloves, and something strong to boot a hole with. The surest repair on the road is a tube.",
+        ),
+    ),
+    (
+        "If it loses air on the way",
+        (
+            "Turn the hole to the bottom, spin the wheel, wait a minute, pump up. Most holes close by themselves.",
+            "A hole that goes on bleeding takes a plug. A cut in the side wall, or a tire torn at its edge, does not: fit a tube.",
+            "Before the tube goes in, feel the inside of the tire: sealant hides thorns. Put something strong behind a big hole.",
+        ),
+    ),
+    (
+        "If it burps",
+        (
+            "A burp is a puff of air when the tire is pushed sideways off its seat: ride on with care, put air in, and next time ride at a little more, within the limits above.",
+        ),
+    ),
+    (
+        "Come back",
+        (
+            "On the days above; when it loses more than a tenth in a day; when the wheel hops or wobbles; after a hard knock on the rim.",
+        ),
+    ),
+)
+
+
+def log_line(item: Logged, units: UnitChoice) -> str:
+    """Return an entry with its time, in one line."""
+    at = in_words(local(moment(item.at)), "%d %b %H:%M")
+    return f"{at}  {entry_text(item.entry, units)}"
+
+
+def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
+    """Return the days on which wheels are due for care."""
+    found = []
+    for state in states:
+        if state.plan is None or state.wheel is None:
+            continue
+        for care in due_care(state.wheel, state.plan, state.log):
+            words = f"{state.name}: {care.words.read(units)}"
+            key = f"{state.job.job_id}-{state.wheel_id}-{care.code}"
+            found.append(DueDate(key, care.day, words, str(state.job.draft.document.get("customer") or "")))
+    return sorted(found, key=lambda due: due.day)
+
+
+def log_csv(states: Iterable[WheelState], units: UnitChoice) -> bytes:
+    """Return the log of wheels as CSV: wheel, number, time, kind, words, and the entry as JSON."""
+    return _table([(state.name, item) for state in states for item in state.log], units)
+
+
+def hits_csv(hits: Iterable[Hit], units: UnitChoice) -> bytes:
+    """Return entries that a search found as CSV, in their order."""
+    return _table([(hit.name, hit.item) for hit in hits], units)
+
+
+def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
+    text = io.StringIO(newline="")
+    writer = csv.writer(text, quoting=csv.QUOTE_ALL)
+    writer.writerow(("wheel", "number", "at", "kind", "words", "entry"))
+    for name, item in rows:
+        entry = item.entry
+        known = not isinstance(entry, Unreadable)
+        kind = type(entry).__struct_config__.tag if known else "unreadable"
+        body = entry.body if isinstance(entry, Unreadable) else msgspec.json.encode(entry).decode()
+        row = (name, item.number, item.at, kind, entry_text(entry, units), body)
+        writer.writerow([safe_cell(str(cell)) for cell in row])
+    return text.getvalue().encode("utf-8-sig")
+
+
+def job_with_log(state: WheelState) -> dict[str, Any]:
+    """Return a wheel's whole job with its log, as plain data."""
+    job = state.job
+    return job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log)
+
+
+def cards_pdf(
+    states: Iterable[WheelState], units: UnitChoice, on_progress: Callable[[int], bool] = lambda done: True
+) -> bytes | None:
+    """Return the bench cards of wheels that have a plan as one PDF, None where it was stopped."""
+    pages = [page for state in states if state.plan is not None for page in card_pages(state, units)]
+    return to_pdf(pages, on_progress)
+
+
+def write_cards(jobs: Iterable[Job], path: Path) -> None:
+    """Write the bench cards of jobs that have no log, as the command line does.
+
+    Raises:
+        InputError: the file cannot be written.
+    """
+    from inner_rim.work.storage.files import write_whole
+
+    states = []
+    for place, job in enumerate(jobs):
+        document = msgspec.to_builtins(job)
+        for number, wheel in enumerate(document["wheels"]):
+            wheel.setdefault("wheel_id", f"{place}-{number}")
+        state = JobState(StoredJob(f"file-{place}", document, {}, 1))
+        states += [wheel_state(state, number, Shop()) for number in range(len(document["wheels"]))]
+    write_whole(path, cards_pdf(states, METRIC) or b"")
+
+
+def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) -> bytes:
+    """Return a wheel as one of the `WAYS`.
+
+    Raises:
+        KeyError: no such way.
+    """
+    made: dict[str, Callable[[], bytes]] = {
+        "card": lambda: to_pdf(card_pages(state, units)) or b"",
+        "sheet": lambda: to_pdf([customer_sheet(state, units)]) or b"",
+        "calendar": lambda: to_ics(due_dates([state], units), now),
+        "job": lambda: msgspec.json.format(msgspec.json.encode(job_with_log(state)), indent=1),
+        "log": lambda: log_csv([state], units),
+    }
+    return made[way]()
+
+
+def file_name(way: str, state: WheelState) -> str:
+    """Return a name for the file that has no odd letters in it."""
+    stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in state.name).strip() or "wheel"
+    return f"{stem} {way}{WAYS[way][0]}"
+
+
+def write_wheel(way: str, state: WheelState, units: UnitChoice, now: datetime, path: Path) -> str:
+    """Write a wheel to a file and return what was done in a sentence.
+
+    Raises:
+        InputError: the file cannot be written.
+    """
+    from inner_rim.work.storage.files import write_whole
+
+    write_whole(path, written_as(way, state, units, now))
+    return tr("Written: {file}").format(file=path.name)

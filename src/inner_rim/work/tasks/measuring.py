@@ -1,0 +1,69 @@
+"""Traces and hold readings from files, for the command line and for scripts."""
+
+from pathlib import Path
+from typing import Any
+
+from inner_rim.core.models.holding import HoldReading, hold_report
+from inner_rim.core.models.trace import TraceReport, analyse
+from inner_rim.core.record.errors import InputError
+from inner_rim.documents.readings_table import MOST_BYTES, read_columns
+from inner_rim.words import tr
+from inner_rim.work.storage.files import read_whole
+from inner_rim.work.tasks.planning import plain
+
+TRACE_BOUNDS = {"time_s": (-1e9, 1e9), "pressure_kpa": (-200.0, 10_000.0)}
+HOLD_BOUNDS = {"time_h": (-1e6, 1e6), "pressure_kpa": (0.0, 5000.0), "temperature_c": (-60.0, 90.0)}
+
+
+def trace_document(path: Path, limit_kpa: float | None = None) -> dict[str, Any]:
+    """Return peak, pops and readings above the limit of a trace file, as plain data.
+
+    Raises:
+        InputError: the file is not a trace.
+    """
+    columns = read_columns(read_whole(path, MOST_BYTES), TRACE_BOUNDS, "time_s", strictly=True)
+    return dict(plain(trace_report(columns["time_s"], columns["pressure_kpa"], limit_kpa)))
+
+
+def trace_report(time_s: list[float], pressure_kpa: list[float], limit_kpa: float | None) -> TraceReport:
+    """Return what a trace says; an empty one says nothing."""
+    return analyse(time_s, pressure_kpa, limit_kpa)
+
+
+def hold_document(
+    path: Path, volume_ml: float, gauge_ml: float, resolution_kpa: float, ambient_kpa: float
+) -> dict[str, Any]:
+    """Return loss, interval, verdict, trend and when the next reading decides, as plain data.
+
+    Raises:
+        InputError: the file holds no readings of a tire that stands.
+    """
+    columns = read_columns(read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False)
+    readings = [HoldReading(*row) for row in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)]
+    try:
+        report = hold_report(
+            readings,
+            volume_ml,
+            gauge_ml=gauge_ml,
+            resolution_kpa=resolution_kpa,
+            ambient_kpa=ambient_kpa,
+        )
+    except ValueError as fault:
+        raise InputError(tr(_HOLD_FAULTS.get(str(fault), str(fault)))) from fault
+    found = dict(plain(report))
+    return {name: found[name] for name in HOLD_NAMES}
+
+
+HOLD_NAMES = (
+    "loss_percent_per_day",
+    "low_percent_per_day",
+    "high_percent_per_day",
+    "verdict",
+    "trend",
+    "decides_at_h",
+)
+_HOLD_FAULTS = {
+    "two readings at least are needed": "column time_h: accepted are two readings or more",
+    "a line needs two different times": "column time_h: all readings are of one moment; accepted are two different times",
+    "the tire is empty: nothing is left to measure": "column pressure_kpa: the tire is empty; accepted are pressures above 1 kPa at 20 °C",
+}

@@ -1,0 +1,93 @@
+"""Plan a job document: for the command line, for scripts, and for the desktop's export."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from inner_rim.core.plan import wheel_plan as plans
+from inner_rim.core.record.job import Job
+from inner_rim.core.record.reading import MAX_BYTES, job_from_bytes, job_from_plain
+from inner_rim.core.record.units import METRIC, UnitChoice
+from inner_rim.core.record.why import Message
+from inner_rim.work.storage.files import read_whole
+
+_DECIMALS = 3
+_AS_IT_IS = frozenset({str, int, bool, type(None)})
+
+
+def read_job(path: Path) -> Job:
+    """Return the job in a file.
+
+    Raises:
+        InputError: the file cannot be read or is not a job document.
+    """
+    return job_from_bytes(read_whole(path, MAX_BYTES))
+
+
+def plan_document(document: dict[str, Any]) -> dict[str, Any]:
+    """Return the plan (`inner-rim/plan`, version 1) of a job document (`inner-rim/job`, version 1).
+
+    Args:
+        document: plain data as read from JSON.
+
+    Raises:
+        InputError: a `ValueError` that names the field, its value and what is accepted.
+    """
+    return plan_of_job(job_from_plain(document))
+
+
+def plan_of_job(job: Job) -> dict[str, Any]:
+    """Return the plan document of a job that has been read."""
+    return {
+        "format": plans.FORMAT,
+        "version": plans.VERSION,
+        "title": job.title,
+        "wheels": [wheel_document(plan) for plan in plans.plan_job(job)],
+    }
+
+
+def wheel_document(plan: plans.WheelPlan) -> dict[str, Any]:
+    """Return one wheel of a plan document; parts that are not planned yet are null."""
+    sections = plain(plan)
+    sections.pop("bed")
+    sections.pop("setup")
+    order = (
+        "name",
+        "tire",
+        "tape",
+        "valve",
+        "insert",
+        "mounting",
+        "sealant",
+        "pressure",
+        "coming_up",
+        "weights",
+        "steps",
+    )
+    return {**{name: sections.pop(name, None) for name in order}, **sections}
+
+
+def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
+    """Return structs as plain data: sentences read, numbers to three decimals."""
+    kind = type(value)
+    if kind is float:
+        return round(value, _DECIMALS)
+    if kind in _AS_IT_IS:
+        return value
+    if kind is Message:
+        return value.read(choice)
+    if kind is tuple or kind is list:
+        if value and type(value[0]) is str:
+            return list(value)
+        return [plain(item, choice) for item in value]
+    found = dict(value) if kind is dict else msgspec.structs.asdict(value)
+    for key, item in found.items():  # leaves at once: a plan has a thousand of them
+        leaf = type(item)
+        if leaf is float:
+            found[key] = round(item, _DECIMALS)
+        elif leaf not in _AS_IT_IS:
+            found[key] = plain(item, choice)
+    return found

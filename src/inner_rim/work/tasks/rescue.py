@@ -1,0 +1,92 @@
+"""The way back where the data file is damaged or not ours: a backup put in its place, or the file set aside."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from inner_rim.core.record.moments import in_words, local
+from inner_rim.store.errors import StoreDamaged, StoreError, StoreForeign
+from inner_rim.words import tr
+
+
+def damage(faults: Iterable[StoreError | None]) -> StoreError | None:
+    """Return the first fault that a backup would help against, None where there is none."""
+    return next((fault for fault in faults if isinstance(fault, StoreDamaged | StoreForeign)), None)
+
+
+def newest_backup(file: Path) -> tuple[Path, str] | None:
+    """Return the newest backup of a data file and when it was made in words, None where there is none."""
+    from inner_rim.store.backup import backups
+
+    found = backups(file)
+    if not found:
+        return None
+    return found[-1].file, in_words(local(found[-1].made_at), "%d %b %Y %H:%M")
+
+
+def restoring(backup: Path, file: Path) -> Callable[[], None]:
+    """Return what puts a backup in the place of the data, for the worker to do while nothing is open."""
+
+    def restore() -> None:
+        from inner_rim.store.backup import restore
+
+        restore(backup, file, datetime.now(UTC))
+
+    return restore
+
+
+def setting_aside(file: Path) -> Callable[[], None]:
+    """Return what moves the data file out of the way, for the worker to do while nothing is open."""
+
+    def aside() -> None:
+        from inner_rim.store.backup import set_aside
+
+        set_aside(file, datetime.now(UTC))
+
+    return aside
+
+
+def restore_file(backup: Path, file: Path) -> str:
+    """Put a backup in the place of the data from the command line; return what was done.
+
+    Raises:
+        StoreError: the backup is not sound, the files cannot be moved, or the program has the data open.
+    """
+    from inner_rim.store.backup import check, restore
+
+    check(backup)
+    if file.exists():
+        _refuse_if_open(file)
+    aside = restore(backup, file, datetime.now(UTC))
+    kept = tr(" The data before it are in {file}.").format(file=aside) if aside is not None else ""
+    return tr("Restored from {backup}.").format(backup=backup) + kept
+
+
+def _refuse_if_open(file: Path) -> None:
+    """Leaving write-ahead logging needs a database that nobody else has open (https://sqlite.org/wal.html)."""
+    import contextlib
+    import sqlite3
+
+    from inner_rim.store.errors import StoreLocked
+
+    try:
+        with contextlib.closing(sqlite3.connect(file, timeout=0.5)) as connection:
+            connection.execute("PRAGMA journal_mode = DELETE").fetchone()
+    except sqlite3.Error as fault:
+        if getattr(fault, "sqlite_errorcode", 0) & 0xFF in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
+            raise StoreLocked(
+                tr("Inner Rim has the data open. Close it, then restore; nothing was changed.")
+            ) from fault
+
+
+def work_of(bench: Any) -> bytes:
+    """Return everything a window holds as a file that `import` reads."""
+    from inner_rim.work.tasks.exchange import work_file
+
+    kept = [
+        {"what": kept.words, "why": kept.fault.sentence, "content": kept.content} for kept in bench.sync.kept
+    ]
+    return work_file(bench.unsaved(), bench.shelf.items, bench.settings.shop, kept)

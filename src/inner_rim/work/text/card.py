@@ -1,0 +1,139 @@
+"""The bench card as text: one wheel's plan for a terminal or a plain printer."""
+
+from __future__ import annotations
+
+from inner_rim.core.models.insert import VERDICT_WORDS as VERDICT_OF_INSERT
+from inner_rim.core.models.mounting import GRADE_WORDS
+from inner_rim.core.models.pressure import limit_words
+from inner_rim.core.models.tape import VERDICT_WORDS, edge_gap_mm, verdict
+from inner_rim.core.plan.wheel_plan import STAGE_WORDS, WheelPlan
+from inner_rim.core.record.units import METRIC, UnitChoice, show
+from inner_rim.words import tr
+from inner_rim.work.text.wheel_words import kept_tape, kept_valve, time_words, tool_words
+
+_LABEL = 11
+
+
+def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
+    """Return the plan of a wheel as a card of plain text lines."""
+    lines = [plan.name, "=" * min(len(plan.name), 78)]
+    lines += [tr("STOP") + "  " + stop.message.read(choice) for stop in plan.stops]
+    rows = (
+        (tr("Limit"), limit_text(plan, choice)),
+        (tr("Tire"), _tire(plan, choice)),
+        (tr("Tape"), tape_text(plan, choice)),
+        (tr("Valve"), valve_text(plan, choice)),
+        (tr("Insert"), insert_text(plan, choice)),
+        (tr("Mounting"), mounting_text(plan, choice)),
+        (tr("Sealant"), sealant_text(plan, choice)),
+        (tr("Seat"), " – ".join(show(p, "kpa", choice) for p in plan.pressure.seating_kpa)),
+        (tr("Settle"), show(plan.pressure.settle_kpa, "kpa", choice)),
+        (tr("Start"), start_text(plan, choice)),
+    )
+    lines += [f"{name:<{_LABEL}}{text}" for name, text in rows]
+    lines.append("")
+    lines += [
+        f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}"
+        for caution in plan.cautions
+    ]
+    lines += ["", time_words(plan), tr("Lay out: {tools}").format(tools=tool_words(plan.tools))]
+    lines += ["", tr("Steps")]
+    for number, step in enumerate(plan.steps, 1):
+        wait = tr(" (wait {minutes:.0f} min)").format(minutes=step.wait_minutes) if step.wait_minutes else ""
+        lines.append(f"{number:>3}  {tr(STAGE_WORDS[step.stage]):<{_LABEL}}{step.text.read(choice)}{wait}")
+    assumed = ", ".join(item.field for item in plan.assumed)
+    if assumed:
+        lines += ["", tr("Assumed, not read: {fields}").format(fields=assumed)]
+    return "\n".join(lines) + "\n"
+
+
+def limit_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the limit with where it comes from."""
+    pressure = plan.pressure
+    return f"{show(pressure.limit_kpa, 'kpa', choice)}, {tr(limit_words(pressure))}"
+
+
+def _tire(plan: WheelPlan, choice: UnitChoice) -> str:
+    tire = plan.tire
+    return tr("{width} wide, {height} high on this rim; {volume} of air").format(
+        width=show(tire.mounted_width_mm, "mm", choice),
+        height=show(tire.section_height_mm, "mm", choice),
+        volume=show(tire.air_volume_ml / 1000.0, "litre", choice),
+    )
+
+
+def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the tape pick in one line."""
+    tape = plan.tape
+    if kept := kept_tape(plan):
+        return kept
+    if tape.width_mm is None:
+        return tr("none in stock fits; {need} needed").format(
+            need=show(tape.developed_width_mm, "mm", choice)
+        )
+    what = show(tape.width_mm, "mm", choice)
+    if tape.strips == 2:
+        what = tr("two strips of {width}").format(width=what)
+    if tape.trim_to_mm is not None:
+        what += tr(", trimmed to {width}").format(width=show(tape.trim_to_mm, "mm", choice))
+    laid = tape.trim_to_mm or tape.width_mm
+    word = (
+        ""
+        if tape.strips == 2
+        else "; " + tr(VERDICT_WORDS[verdict(edge_gap_mm(laid, tape.developed_width_mm))])
+    )
+    return f"{what} × {tape.layers}, {show(sum(tape.strip_lengths_mm), 'mm', choice)}{word}"
+
+
+def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the valve pick in one line."""
+    valve = plan.valve
+    if kept := kept_valve(plan):
+        return kept
+    if valve.needed_mm is None:
+        return tr("measure the rim's depth at the valve")
+    need = show(valve.needed_mm, "mm", choice)
+    if valve.length_mm is None:
+        return tr("none in stock reaches {need}").format(need=need)
+    return tr("{length} (needs {need})").format(length=show(valve.length_mm, "mm", choice), need=need)
+
+
+def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the insert's verdict with its first reason."""
+    if plan.insert is None:
+        return tr("none")
+    reason = f"; {plan.insert.reasons[0].read(choice)}" if plan.insert.reasons else ""
+    return tr(VERDICT_OF_INSERT[plan.insert.verdict]) + reason
+
+
+def mounting_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the slack and what it means."""
+    return tr("about {slack} of slack: {grade}").format(
+        slack=show(round(plan.mounting.slack_mm), "mm", choice), grade=tr(GRADE_WORDS[plan.mounting.grade])
+    )
+
+
+def sealant_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the dose in one line."""
+    sealant = plan.sealant
+    loads = " + ".join(show(x, "ml", choice, symbol=False) for x in sealant.loads_ml)
+    return tr("{dose} ({school}), injector {loads}; lean {lean}, generous {generous}").format(
+        dose=show(sealant.dose_ml, "ml", choice),
+        school=tr(sealant.school),
+        loads=loads,
+        lean=show(sealant.lean_ml, "ml", choice),
+        generous=show(sealant.generous_ml, "ml", choice),
+    )
+
+
+def start_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return the starting pressure in one line, saying when it was clamped."""
+    pressure = plan.pressure
+    text = show(pressure.start_kpa, "kpa", choice)
+    if pressure.clamped == "limit":
+        text += tr(" (held at the limit)")
+    elif pressure.clamped is not None:
+        text += tr(" (raised to the minimum)")
+    if pressure.set_here_kpa != pressure.start_kpa:
+        text += tr("; set {here} here").format(here=show(pressure.set_here_kpa, "kpa", choice))
+    return text

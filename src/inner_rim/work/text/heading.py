@@ -1,0 +1,36 @@
+"""The words under a wheel's name."""
+
+from datetime import datetime
+
+from inner_rim.core.record.job import parse_due
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+
+
+def summary_text(state: WheelState, units: UnitChoice) -> str:
+    """Return the line under a wheel's name: size, rim, mass, customer, when it is due."""
+    wheel, job = state.wheel, state.ride_job
+    if wheel is None or job is None:
+        return tr("A new wheel: its rim, tire and rider")
+    parts = [
+        tr("{size} on {width} {hook} rim").format(
+            size=wheel.tire.parsed_size.iso,
+            width=show(wheel.rim.internal_width_mm, "mm", units),
+            hook=tr(
+                {"hooked": "hooked", "straight_side": "straight-side"}.get(wheel.rim.hook or "", "unread")
+            ),
+        )
+    ]
+    if job.ride is not None and job.ride.total_mass_kg is not None:
+        parts.append(show(job.ride.total_mass_kg, "kg", units))
+    if job.customer:
+        parts.append(job.customer)
+    due = parse_due(job.due) if job.due else None
+    if due is not None:
+        parts.append(tr("due {when}").format(when=_when(due)))
+    return "  ·  ".join(parts)
+
+
+def _when(due: datetime) -> str:
+    return f"{due:%a %d %b %H:%M}" if (due.hour or due.minute) else f"{due:%a %d %b}"

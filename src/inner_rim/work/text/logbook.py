@@ -1,0 +1,77 @@
+"""The logbook: search over everything ever done, and the story of one wheel."""
+
+from inner_rim.core.record.log import Correction
+from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.store.door import UnreadableRow
+from inner_rim.store.rows import Hit, StoredJob
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelKey
+from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.log_words import entry_text
+
+#: What may be asked for: the words, and the kinds of entries.
+KINDS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "all": ("All", ()),
+    "seat": ("Seating", ("attempt", "inspection")),
+    "hold": ("Holding", ("reading", "leak")),
+    "set": ("Handed over", ("sign_off", "feedback")),
+    "stop": ("Stops", ("finding", "override", "correction")),
+    "care": ("Care", ("care", "dose", "dip")),
+}
+
+
+def hit_lines(
+    hits: tuple[Hit, ...], units: UnitChoice, unreadable: tuple[UnreadableRow, ...] = ()
+) -> tuple[Line, ...]:
+    """Return what was found as lines, newest first, after what is stored and cannot be read."""
+    odd = tuple(
+        Line(
+            tr("Unreadable: {table} {key}").format(table=tr(row.table), key=row.key),
+            note=f"{row.why} · {' '.join(row.body.split())[:200]}",
+            chip=tr("kept as it is"),
+            tone="caution",
+        )
+        for row in unreadable
+    )
+    if not hits:
+        return (*odd, head(tr("Nothing found")))
+    return odd + tuple(
+        Line(
+            hit.name,
+            _day(hit.item.at),
+            note=entry_text(hit.item.entry, units),
+            key=f"{hit.job_id}/{hit.item.wheel_id}/{hit.item.number}",
+        )
+        for hit in hits
+    )
+
+
+def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoice) -> tuple[Line, ...]:
+    """Return a wheel's story as lines, oldest first; corrected entries say so."""
+    if job is None or opened is None:
+        return (head(tr("Choose an entry at the left")),)
+    mine = [item for item in job.log if item.wheel_id == opened[1]]
+    corrected = {item.entry.of for item in mine if isinstance(item.entry, Correction)}
+    about = [str(job.document[key]) for key in ("customer", "bike", "title") if job.document.get(key)]
+    lines = [
+        head(
+            " · ".join(about) or tr("No customer named"),
+            tr("put away") if job.archived else tr("on the bench"),
+        )
+    ]
+    lines += [
+        Line(
+            entry_text(item.entry, units),
+            _day(item.at),
+            chip=tr("corrected below") if item.number in corrected else "",
+            tone="caution" if item.number in corrected else "calm",
+            key=str(item.number),
+        )
+        for item in mine
+    ]
+    return tuple(lines)
+
+
+def _day(at: str) -> str:
+    return in_words(local(moment(at)), "%d %b %H:%M")

@@ -1,0 +1,149 @@
+"""The shelf and the pick list as lines for the views."""
+
+from collections.abc import Iterable, Sequence
+
+from inner_rim.core.plan.picking import PickLine
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.parts import KIND_WORDS, STOCK_KIND, Item
+from inner_rim.core.record.units import UnitChoice, kind_of, show, show_length
+from inner_rim.words import tr
+from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.wheel_words import span_words
+
+#: Figures that tell a part from its neighbours, in their order.
+TELLING = (
+    "size",
+    "bead_seat_diameter_mm",
+    "internal_width_mm",
+    "width_mm",
+    "length_mm",
+    "height_mm",
+    "width_min_mm",
+    "width_max_mm",
+    "hook",
+    "base",
+    "material",
+    "max_pressure_kpa",
+    "min_pressure_kpa",
+    "depth_at_valve_mm",
+    "bottle_ml",
+    "thickness_mm",
+)
+MOST_TOLD = 4
+FIGURE_WORDS = {
+    "bead_seat_diameter_mm": "Ø {}",
+    "internal_width_mm": "{} inside",
+    "width_mm": "{} wide",
+    "length_mm": "{} long",
+    "height_mm": "{} high",
+    "max_pressure_kpa": "at most {}",
+    "min_pressure_kpa": "at least {}",
+    "depth_at_valve_mm": "{} deep",
+    "bottle_ml": "bottles of {}",
+    "thickness_mm": "{} thick",
+    "width_min_mm": "from {}",
+    "width_max_mm": "to {}",
+}
+
+
+def amount_text(kind: str, amount: float, units: UnitChoice) -> str:
+    """Return an amount of a kind of part: pieces, a length or a volume.
+
+    >>> amount_text("valve", 3.0, UnitChoice()), amount_text("sealant", 620.0, UnitChoice())
+    ('3', '620 ml')
+    """
+    if kind == "tape":
+        return show_length(amount, units)
+    unit = STOCK_KIND.get(kind)  # type: ignore[call-overload]
+    return show(amount, unit, units) if unit else f"{amount:g}"
+
+
+def figures_text(item: Item, units: UnitChoice) -> str:
+    """Return the figures that tell a part from its neighbours, in one line."""
+    told = []
+    for name in TELLING:
+        value = item.spec.get(name)
+        if value is None:
+            continue
+        kind = kind_of(name)
+        if name == "thickness_mm":
+            text = f"{value:g} mm"
+        else:
+            text = show(value, kind, units) if kind else tr(str(value).replace("_", " "))
+        told.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
+    return " · ".join(told[:MOST_TOLD])
+
+
+def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
+    """Return parts as lines, what runs out marked."""
+    found = []
+    for item in items:
+        chip, tone = "", "calm"
+        if item.retired:
+            chip, tone = tr("retired"), "caution"
+        elif item.stock <= item.low_at and item.low_at > 0.0:
+            chip, tone = (tr("none left"), "stop") if item.stock <= 0.0 else (tr("running out"), "caution")
+        found.append(
+            Line(
+                item.name,
+                note=f"{tr(KIND_WORDS[item.kind])} · {figures_text(item, units)}",
+                right=amount_text(item.kind, item.stock, units) if item.stock > 0.0 else "–",
+                chip=chip,
+                tone=tone,  # type: ignore[arg-type]
+                key=str(item.item_id),
+            )
+        )
+    return tuple(found)
+
+
+def pick_lines(
+    lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()
+) -> tuple[Line, ...]:
+    """Return the pick list as lines: shortages first, then what to take, then the tools of all these wheels."""
+    tools = _tool_lines(plans)
+    if not lines:
+        return (head(tr("Nothing to take: every wheel has what it needs")), *tools)
+    short = [line for line in lines if line.short > 0.0]
+    there = [line for line in lines if line.short <= 0.0]
+    found: list[Line] = []
+    if short:
+        found.append(head(tr("Missing"), tr("order or borrow before you start")))
+        found += [_pick_line(line, units) for line in short]
+    if there:
+        found.append(head(tr("Take from the shelf")))
+        found += [_pick_line(line, units) for line in there]
+    return (*found, *tools)
+
+
+def _tool_lines(plans: Sequence[WheelPlan]) -> list[Line]:
+    if not plans:
+        return []
+    hands = sum(plan.minutes_hands for plan in plans)
+    tools = dict.fromkeys(tool for plan in plans for tool in plan.tools)
+    found = [head(tr("Lay out"), tr("{span} hands-on in all").format(span=span_words(hands)))]
+    return found + [Line(tr(tool), "") for tool in tools]
+
+
+def _pick_line(line: PickLine, units: UnitChoice) -> Line:
+    name = line.name or tr("not named")
+    if line.figure_mm and line.on_hand is None:
+        name = show(line.figure_mm, "mm", units)
+    note = ", ".join(line.wheels)
+    if line.bottles:
+        note = (
+            (tr("1 bottle") if line.bottles == 1 else tr("{n} bottles").format(n=line.bottles)) + " · " + note
+        )
+    if line.on_hand is None:
+        chip = tr("not on the shelf")
+    elif line.short > 0.0:
+        chip = tr("{short} short").format(short=amount_text(line.kind, line.short, units))
+    else:
+        chip = ""
+    return Line(
+        name,
+        tr(KIND_WORDS[line.kind]),
+        note=note,
+        right=amount_text(line.kind, line.amount, units),
+        chip=chip,
+        tone="stop" if chip else "calm",
+    )

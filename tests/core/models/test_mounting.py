@@ -1,0 +1,191 @@
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import MultiPoint, Point
+
+from inner_rim.core.models.mounting import (
+    LIFTED_MM,
+    finish_slack_mm,
+    held_up_mm,
+    hull_length_mm,
+    pick_mounting,
+    shortest_loop_mm,
+)
+from inner_rim.core.models.rim import bed_of
+from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.record.job import Rim
+from inner_rim.core.record.reading import job_from_plain
+from tests.samples import logged, ordinary
+
+
+def plan(**changes):
+    return plan_job(job_from_plain(ordinary(**changes)))[0]
+
+
+def arc(radius, middle, half, points=600):
+    angles = [middle - half + 2 * half * k / points for k in range(points + 1)]
+    return [(radius * math.sin(a), radius * math.cos(a)) for a in angles]
+
+
+def hull(rw, bumps):
+    """The convex hull of a circle and arcs, by shapely."""
+    points = list(Point(0, 0).buffer(rw, quad_segs=4000).exterior.coords)
+    for radius, middle, half in bumps:
+        points += arc(radius, middle, half)
+    return MultiPoint(points).convex_hull.length
+
+
+@pytest.mark.parametrize(("rw", "slack"), [(311.0, -1.6), (307.0, 21.8)])
+def test_the_handbook_s_check_values(rw, slack):
+    assert math.pi * 622 - shortest_loop_mm(317.0, rw, 0.0) == pytest.approx(slack, abs=0.05)
+
+
+@given(st.floats(150, 330), st.floats(2, 12), st.floats(-1, 10), st.floats(0, 200))
+def test_the_shortest_loop_against_shapely_s_hull(seat, flange, well, lifted):
+    rf, rw = seat + flange, seat - well
+    reference = hull(rw, [(rf, 0.0, 0.5 * lifted / rf)])
+    assert shortest_loop_mm(rf, rw, lifted) == pytest.approx(reference, abs=0.02)
+
+
+@given(st.floats(0, math.pi), st.floats(0.5, 8))
+def test_the_finish_anywhere_against_shapely_s_hull(finish, well):
+    rim = Rim(bead_seat_diameter_mm=622, internal_width_mm=24)
+    bumps = [(317.0, finish, 0.5 * LIFTED_MM / 317.0), (311.0, 0.0, 4.0 / 311.0)]
+    reference = math.pi * 622 - hull(311.0 - well, bumps)
+    assert finish_slack_mm(rim, well, finish) == pytest.approx(reference, abs=0.02)
+
+
+def test_finishing_at_the_valve_is_where_the_slack_is_greatest():
+    rim = Rim(bead_seat_diameter_mm=622, internal_width_mm=24)
+    slacks = [finish_slack_mm(rim, 3.4, math.pi * k / 12) for k in range(13)]
+    assert slacks[0] == max(slacks) and slacks[12] == pytest.approx(min(slacks), abs=0.01)
+    pick = pick_mounting(rim, bed_of(rim), 0.1, None)
+    assert pick.slack_mm == pytest.approx(slacks[0], abs=0.01)
+    assert pick.finish_at_valve_gain_mm == pytest.approx(slacks[0] - slacks[12], abs=0.02)
+    assert held_up_mm(311.0, 307.6, 8.0) == pytest.approx(pick.finish_at_valve_gain_mm)
+
+
+def test_the_support_function_agrees_with_the_closed_form():
+    assert hull_length_mm(307.0, ((317.0, 1.0, 0.1),)) == pytest.approx(
+        shortest_loop_mm(317.0, 307.0, 63.4), abs=2e-3
+    )
+
+
+def test_off_the_well_there_is_no_slack_and_each_thing_in_it_costs():
+    # Common practice, no published source: the slack is in the well.
+    bare = plan().mounting
+    assert bare.slack_off_well_mm < 0 < bare.slack_mm
+    assert plan(practice__layers=2).mounting.slack_mm < bare.slack_mm
+    with_insert = plan(insert__leg_mm=2.5).mounting
+    assert with_insert.slack_mm < bare.slack_mm
+    assert with_insert.usable_well_mm == pytest.approx(bare.usable_well_mm - 2.5)
+
+
+def test_the_narrow_shoulder_goes_last():
+    well = {"depth_mm": 4, "floor_mm": 8, "left_shoulder_mm": 5, "right_shoulder_mm": 3.5}
+    assert plan(rim__well=well).mounting.last_side == "right"
+    assert plan().mounting.last_side is None
+    assert any(
+        "on the right side, where the shoulder is narrow" in step.text.read()
+        for step in plan(rim__well=well).steps
+    )
+
+
+GOOD_INSERT = {
+    "name": "Foam", "bead_seat_diameter_mm": 622, "rim_min_mm": 20, "rim_max_mm": 30, "tire_min_mm": 40,
+    "tire_max_mm": 60, "height_mm": 20, "volume_ml": 400, "leg_mm": 2, "ported": True, "mass_g": 90, "tires_used": 0,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("change", "verdict", "says"),
+    [
+        ({}, "fits", ""),
+        ({"tires_used": 2}, "remarks", "gashes"),
+        ({"ported": False}, "remarks", "side ports"),
+        ({"height_mm": None}, "remarks", "Not read"),
+        ({"bead_seat_diameter_mm": 584}, "does_not_fit", "Made for 584"),
+        ({"rim_min_mm": 25}, "does_not_fit", "Rim too narrow"),
+        ({"tire_max_mm": 44}, "does_not_fit", "Tire too wide"),
+        ({"height_mm": 26}, "does_not_fit", "Too tall"),
+    ],
+)
+def test_insert_fit_with_its_reason(change, verdict, says):
+    insert = {k: v for k, v in {**GOOD_INSERT, **change}.items() if v is not None}
+    found = plan(**{f"insert__{k}": v for k, v in insert.items()})
+    assert found.insert.verdict == verdict
+    assert says in " ".join(reason.read() for reason in found.insert.reasons)
+    assert [s.code for s in found.stops] == (["insert_does_not_fit"] if verdict == "does_not_fit" else [])
+
+
+def test_an_insert_changes_air_dose_pressure_and_order():
+    bare, full = plan(), plan(**{f"insert__{k}": v for k, v in GOOD_INSERT.items()})
+    assert full.tire.air_volume_ml == pytest.approx(bare.tire.air_volume_ml - 400)
+    assert full.tire.cavity_ml == bare.tire.cavity_ml
+    assert full.sealant.standard_ml > bare.sealant.standard_ml
+    assert full.pressure.by_school["drop"] == pytest.approx(0.9 * bare.pressure.by_school["drop"], abs=1)
+    stages = [step.stage for step in full.steps]
+    assert "insert" in stages and stages.index("valve") < stages.index("insert")
+    assert "insert" not in [step.stage for step in bare.steps]
+
+
+def test_the_order_follows_what_forces_it():
+    inject = [s.text.read() for s in plan(practice__sealant_route="inject").steps]
+    pour = [s.text.read() for s in plan(practice__sealant_route="pour").steps]
+    assert any("Inject 60 ml" in text for text in inject) and any("Pour 70 ml" in text for text in pour)
+    assert any("leave a section at the valve open" in text for text in pour)
+    stages = plan(practice__sealant_route="inject").stages
+    assert stages.index("seat") < stages.index("sealant")  # dry first
+    assert plan(practice__sealant_route="pour").stages.index("sealant") == stages.index("seat")
+    clogs = plan(practice__sealant_route="inject", shelf__sealant={"clogs_valve": True})
+    assert any("clogs valves, so pour it" in s.text.read() for s in clogs.steps)
+    blocked = plan(practice__sealant_route="inject", insert__ported=False)
+    assert any("no ports, so pour" in s.text.read() for s in blocked.steps)
+    texts = [s.text.read() for s in plan().steps]
+    arrow = next(i for i, t in enumerate(texts) if t.startswith("Arrow"))
+    assert arrow < next(i for i, t in enumerate(texts) if t.startswith("First bead"))
+
+
+def test_weights_add_up_and_a_conversion_saves_about_a_tube():
+    found = plan().weights
+    assert found.added_g == pytest.approx(sum(g for g in found.parts_g.values() if g > 0))
+    assert found.removed_g == pytest.approx(-sum(g for g in found.parts_g.values() if g < 0))
+    assert (
+        120 <= -found.parts_g["tube"] <= 250
+    )  # an ordinary tube of this size, common practice, no published source
+    assert found.parts_g["tape"] == pytest.approx(plan().tape.length_mm * 27 * 0.1 * 1.3 / 1000)
+
+
+@pytest.mark.parametrize(
+    ("circumference", "fit", "layers"), [(1950.0, "loose", 5), (1954.0, "snug", 1), (1957.0, "tight", 1)]
+)
+def test_a_loose_bead_says_how_many_layers_make_it_snug(circumference, fit, layers):
+    found = plan(rim__seat_circumference_mm=circumference).tape.bead_fit
+    assert found.fit == fit and found.layers_to_snug == layers
+    mended = plan(rim__seat_circumference_mm=circumference, practice__layers=layers).tape.bead_fit
+    assert mended.fit == ("tight" if fit == "tight" else "snug")
+
+
+def test_a_stop_that_may_be_passed_is_passed_by_name():
+    from inner_rim.core.progress.progress import derive
+    from inner_rim.core.record.log import Override
+
+    job = job_from_plain(ordinary(insert__bead_seat_diameter_mm=584))
+    planned = plan_job(job)[0]
+    assert derive(job.wheels[0], planned, []).state == "stopped"
+    passed = derive(
+        job.wheels[0],
+        planned,
+        logged(Override(code="insert_does_not_fit", by="M. Osier", reason="cut to size")),
+    )
+    assert passed.open_stops == () and passed.state == "to_do"
+
+
+def test_a_stop_s_reason_follows_the_units_of_its_reader():
+    from inner_rim.core.record.units import UnitChoice
+
+    stop = plan(insert__rim_min_mm=25.4).stops[0]
+    assert stop.message.read() == "The insert does not fit. Rim too narrow: 24 mm, at least 25.4 mm."
+    assert "at least 1 in." in stop.message.read(UnitChoice(mm="in"))

@@ -1,0 +1,121 @@
+"""What holds for all of the core: trails, docstrings, data files."""
+
+import importlib
+import inspect
+import pkgutil
+import re
+from pathlib import Path
+
+import pytest
+
+import inner_rim.core
+from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.record.practice import DOSE_FACTORS, REASONS, TAPE_TARGETS
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.record.why import value_text
+from tests.samples import ordinary
+
+MODULES = [m.name for m in pkgutil.iter_modules(inner_rim.core.__path__) if not m.ispkg]
+
+
+def whys():
+    plan = plan_job(job_from_plain(ordinary()))[0]
+    pressure = plan.pressure
+    parts = [plan.tire.why, plan.tape.why, plan.valve.why, plan.sealant.why, pressure.why]
+    return [*parts, pressure.why_limit, pressure.why_seating, pressure.why_settle]
+
+
+def test_every_result_carries_formula_figures_source_and_levers():
+    for why in whys():
+        assert why.formula and why.levers and len(why.figures) >= 2
+        assert re.search(r"derived|common practice|ISO|Berto|published|maker", why.source)
+
+
+def test_every_trail_reads_in_any_units():
+    for choice in (UnitChoice(), UnitChoice("psi", "in", "floz")):
+        for why in whys():
+            texts = [value_text(n, v, choice) for n, v in why.figures.items()] + [
+                s.read(choice) for s in why.others
+            ]
+            assert all(text and "{" not in text for text in texts)
+            if choice.kpa == "psi":
+                assert not any(" bar" in text or text.endswith("kPa") for text in texts)
+
+
+def test_the_trail_s_figures_make_the_result():
+    plan = plan_job(job_from_plain(ordinary(practice__overlap_mm=200)))[0]
+    tape, sealant, start = plan.tape.why.figures, plan.sealant.why.figures, plan.pressure.why.figures
+    assert tape["one_turn_mm"] + tape["overlap_mm"] == pytest.approx(tape["length_mm"])
+    assert sealant["dose_ml"] - sealant["coat_ml"] == pytest.approx(sealant["pool_ml"])
+    assert start["deflection_mm"] == pytest.approx(start["drop_percent"] / 100 * start["mounted_width_mm"])
+
+
+@pytest.mark.parametrize("name", MODULES)
+def test_public_functions_say_what_they_return_and_where_it_comes_from(name):
+    module = importlib.import_module(f"inner_rim.core.{name}")
+    for attribute, thing in vars(module).items():
+        if attribute.startswith("_") or getattr(thing, "__module__", "") != module.__name__:
+            continue
+        assert inspect.getdoc(thing), f"{name}.{attribute}"
+        if inspect.isfunction(thing) and name in ("tire", "tape", "valve", "sealant", "pressure", "rim"):
+            text = inspect.getdoc(thing)
+            is_model = attribute.endswith(("_mm", "_kpa", "_ml", "_n", "_mm2")) and "radii" not in attribute
+            sourced = re.search(
+                r"Source:|inverse of|g = \(L|measured, or|0.1 mm|centre from its chord|narrowest width|nearest 5|fillings|nearest gauge|gauge pressure to set",
+                text,
+            )
+            assert not is_model or sourced, f"{name}.{attribute} names no source"
+
+
+def test_tables_carry_their_source_in_the_header():
+    for path in (Path(inner_rim.core.__path__[0]) / "tables").glob("*.toml"):
+        head = path.read_text(encoding="utf-8").split("\n\n")[0]
+        assert re.search(r"Source: .*(memory|ISO)", head), path.name
+
+
+def test_every_school_has_what_speaks_for_it():
+    assert set(REASONS) >= set(TAPE_TARGETS) | set(DOSE_FACTORS) | {
+        "label",
+        "pour",
+        "inject",
+        "drop",
+        "previous",
+        "range",
+    }
+
+
+def test_assumptions_are_said():
+    bare = {
+        "rim": {"bead_seat_diameter_mm": 622, "internal_width_mm": 24},
+        "tire": {"size": "45-622"},
+        "name": "bare",
+    }
+    plan = plan_job(job_from_plain({"format": "inner-rim/job", "version": 1, "wheels": [bare]}))[0]
+    said = {item.field for item in plan.assumed}
+    assert said >= {
+        "rim.well", "rim.hook", "rim.max_pressure_kpa", "tire.max_pressure_kpa", "ride.total_mass_kg", "ride.use",
+        "practice.tape_width", "shelf.tape_widths_mm", "position",
+    }  # fmt: skip
+    assert plan.pressure.limit_from == "unread" and plan.stops == ()
+    cautions = " ".join(c.message.read() for c in plan.cautions)
+    assert "cautious cap" in cautions and "Hook not read" in cautions
+    full = {item.field for item in plan_job(job_from_plain(ordinary()))[0].assumed}
+    assert not full & {"rim.hook", "rim.max_pressure_kpa", "position", "ride.use"}
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"rim__internal_width_mm": 37}, "both makers"),
+        ({"rim__internal_width_mm": 17}, "burps"),
+        ({"tire__tubeless_ready": False}, "side walls weep"),
+        ({"load_n": 3000}, "more pressure than the limit"),
+        ({"rim__depth_at_valve_mm": 12, "shelf__valve_lengths_mm": [90]}, "stick out"),
+        ({"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600}, "rim's maximum was not read"),
+    ],
+)
+def test_cautions_stand_where_they_matter(change, says):
+    plan = plan_job(job_from_plain(ordinary(**change)))[0]
+    assert any(says in c.message.read() for c in plan.cautions)
+    assert any("Never above" in c.message.read() for c in plan.cautions if c.stage == "seat")

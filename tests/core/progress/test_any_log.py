@@ -1,0 +1,135 @@
+"""Any wheel with any log: where it stands can always be told, and nothing unsafe is ever next."""
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from inner_rim.core.drawing.section import draw_section
+from inner_rim.core.drawing.side import draw_side
+from inner_rim.core.models.pressure import RIDE_STEPS, moved_kpa
+from inner_rim.core.plan.aftercare import due_care
+from inner_rim.core.plan.picking import needs_of, pick_list
+from inner_rim.core.plan.wheel_plan import STAGES, plan_wheel
+from inner_rim.core.procedure.stops import NO_OVERRIDE
+from inner_rim.core.progress.progress import NOT_WALKED, derive
+from inner_rim.core.record import log as logs
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.units import METRIC
+from tests.samples import any_job
+
+SECTORS = st.lists(st.integers(1, 8), max_size=3).map(tuple)
+GAUGE = st.floats(0, 900)
+
+
+def entry_for(codes, checks):
+    return st.one_of(
+        st.builds(
+            logs.StepEntry,
+            stage=st.sampled_from(STAGES),
+            outcome=st.sampled_from(["done", "failed", "reopened", "waited", "again"]),
+            step=st.sampled_from(["", *codes]),
+            completes=st.booleans(),
+        ),
+        st.builds(
+            logs.Attempt,
+            peak_kpa=GAUGE,
+            outcome=st.sampled_from(["both_up", "one_low", "not_up"]),
+            limit_kpa=st.floats(50, 600),
+            low_left=SECTORS,
+            source=st.sampled_from(["", "floor_pump", "compressor", "charge"]),
+            core_out=st.none() | st.booleans(),
+            changed=st.lists(st.sampled_from(["core_out", "wet", "strap", "layer"]), max_size=2).map(tuple),
+        ),
+        st.builds(logs.Inspection, low_right=SECTORS, after_over_limit=st.booleans()),
+        st.builds(logs.Finding, check=st.sampled_from(checks), sound=st.booleans()),
+        st.builds(logs.Reading, pressure_kpa=GAUGE, temperature_c=st.none() | st.floats(-20, 45)),
+        st.builds(logs.Leak, place=st.sampled_from(["valve", "nipple", "bead", "none"])),
+        st.builds(logs.Feedback, said=st.sampled_from(list(RIDE_STEPS)), pressure_kpa=GAUGE, next_kpa=GAUGE),
+        st.builds(logs.Care, what=st.sampled_from(["refilled", "retaped", "tire_changed", "checked"])),
+        st.builds(logs.Dose, dose_ml=st.floats(0, 300)),
+        st.builds(logs.Dip, depth_mm=st.floats(0, 60), free_ml=st.floats(0, 300), calibrates=st.booleans()),
+        st.builds(logs.SignOff, by=st.just("M. Osier"), pressure_kpa=GAUGE),
+        st.builds(
+            logs.Override,
+            code=st.sampled_from([*checks, *NO_OVERRIDE]),
+            by=st.just("M. Osier"),
+            reason=st.just("looked twice"),
+        ),
+    )
+
+
+@st.composite
+def stories(draw):
+    """A wheel that parses, its plan, and a log of anything at any time, the clock running backwards too."""
+    try:
+        job = job_from_plain(draw(any_job()))
+    except InputError:
+        return None
+    wheel = job.wheels[0]
+    plan = plan_wheel(wheel, job.ride, job.practice, job.shelf)
+    codes = [step.key for step in plan.steps]
+    checks = [step.question for step in plan.steps if step.question]
+    entries = draw(st.lists(entry_for(codes, checks), max_size=25))
+    minutes = draw(st.lists(st.integers(0, 59), min_size=len(entries), max_size=len(entries)))
+    days = draw(st.lists(st.integers(1, 28), min_size=len(entries), max_size=len(entries)))
+    log = [
+        logs.Logged(number=i, at=f"2026-11-{day:02}T10:{minute:02}:00+00:00", wheel_id="w1", entry=entry)
+        for i, (entry, minute, day) in enumerate(zip(entries, minutes, days, strict=True), 1)
+    ]
+    return wheel, plan, log
+
+
+@settings(max_examples=120)
+@given(stories())
+def test_where_a_wheel_stands_can_always_be_told(story):
+    if story is None:
+        return
+    wheel, plan, log = story
+    progress = derive(wheel, plan, log)
+    limit = plan.pressure.limit_kpa
+    assert progress.stage in plan.stages and progress.stages == plan.stages
+    assert 0.0 < progress.step_kpa <= limit
+    assert progress.action.read(METRIC)
+    ml, state = progress.physical.sealant_ml, progress.physical.state
+    assert ml >= 0.0 and (state.sealant == "in" or ml == 0.0)
+    assert {stop.code for stop in plan.stops} & NO_OVERRIDE <= {stop.code for stop in progress.open_stops}
+    if progress.state == "finished":
+        assert progress.handed_over_kpa is not None
+    if progress.step is not None:
+        assert progress.stage not in NOT_WALKED and progress.step.stage == progress.stage
+        assert progress.step.key not in progress.steps_done
+        assert (progress.question is not None) == bool(progress.step.question)
+    if progress.open_stops and progress.state != "finished":
+        assert progress.state == "stopped" and progress.step is None
+    tries = [item.entry for item in log if isinstance(item.entry, logs.Attempt)]
+    if "seat" in progress.done and not any(
+        isinstance(i.entry, logs.StepEntry) and i.entry.stage == "seat" for i in log
+    ):
+        assert tries and tries[-1].outcome == "both_up" and not tries[-1].low_left
+    if progress.hold is not None:
+        assert progress.hold.low_percent_per_day <= progress.hold.high_percent_per_day
+
+
+@settings(max_examples=60)
+@given(stories())
+def test_what_hangs_on_a_story_never_fails_and_never_passes_the_limit(story):
+    if story is None:
+        return
+    wheel, plan, log = story
+    limit = plan.pressure.limit_kpa
+    for care in due_care(wheel, plan, log):
+        assert care.words.read(METRIC)
+    for said in RIDE_STEPS:
+        for now in (0.0, 0.5 * limit, limit, 2.0 * limit):
+            assert moved_kpa(now, said, plan.pressure, 1.0) <= limit + 1e-9
+    side, section = draw_side(wheel, plan), draw_section(wheel, plan)
+    assert side.inner_mm < side.outer_mm and side.tape_cut_deg >= side.tape_start_deg
+    x0, y0, x1, y1 = section.bounds()
+    assert x0 < x1 and y0 < y1
+    needs = needs_of(wheel, plan)
+    for line in pick_list([("wheel", needs, frozenset())], ()):
+        assert line.amount > 0.0 and line.short == line.amount
+    assert len({step.key for step in plan.steps}) == len(plan.steps)
+    assert [step.stage for step in plan.steps] == sorted(
+        (step.stage for step in plan.steps), key=plan.stages.index
+    )

@@ -1,0 +1,135 @@
+import pytest
+
+from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.progress.progress import derive
+from inner_rim.core.record.log import Attempt, Inspection, Logged, Reading, SignOff, StepEntry
+from inner_rim.core.record.reading import job_from_plain
+from tests.samples import logged, ordinary
+
+BEFORE_SEAT = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount", "sealant")]
+
+
+def after(*entries, **changes):
+    job = job_from_plain(ordinary(**changes))
+    return derive(job.wheels[0], plan_job(job)[0], logged(*BEFORE_SEAT, *entries))
+
+
+def attempt(outcome, peak=150, **more):
+    return Attempt(outcome=outcome, peak_kpa=peak, limit_kpa=340, **more)
+
+
+def test_the_ladder_is_climbed_miss_by_miss_and_ends_in_trouble():
+    assert (after().stage, after().step_kpa, after().state) == ("seat", 150, "working")
+    assert after(attempt("not_up")).step_kpa == 220
+    done = after(*[attempt("not_up")] * 3)
+    assert (done.step_kpa, done.state) == (150, "trouble")
+
+
+def test_any_low_sector_is_not_seated_whatever_the_pressure():
+    low = after(attempt("both_up", 340, low_left=(3,)))
+    assert (low.stage, low.state, low.low_left) == ("seat", "trouble", (3,))
+    assert after(attempt("both_up"), Inspection(low_right=(8,))).stage == "seat"
+    assert after(attempt("one_low", low_left=(3,)), attempt("both_up")).stage == "hold"
+
+
+def test_above_the_limit_needs_an_inspection_before_it_goes_on():
+    over = after(attempt("both_up", 341))
+    assert (over.stage, over.over_limit, over.state) == ("seat", True, "trouble")
+    assert after(attempt("both_up", 341), attempt("both_up", 200)).over_limit
+    assert after(attempt("both_up", 341), Inspection(after_over_limit=True)).stage == "hold"
+
+
+def test_taking_a_stage_up_again_takes_up_what_stands_on_it():
+    seated = [attempt("both_up"), StepEntry(stage="hold"), SignOff(by="M. Osier", pressure_kpa=190)]
+    assert after(*seated).state == "finished"
+    again = after(*seated, StepEntry(stage="tape", outcome="reopened"))
+    assert (again.stage, again.state, again.done) == ("tape", "working", {"check_in", "strip"})
+    hold = after(*seated, StepEntry(stage="hold", outcome="reopened"))
+    assert (hold.stage, hold.handed_over_kpa) == ("hold", None)
+    again = after(*seated, StepEntry(stage="set", outcome="reopened"))
+    assert (again.stage, again.state) == ("set", "working")
+
+
+def test_lost_air_is_trouble_until_it_is_held_again():
+    lost = [attempt("both_up"), StepEntry(stage="hold", outcome="failed")]
+    assert (after(*lost).stage, after(*lost).state) == ("hold", "trouble")
+    assert after(*lost, StepEntry(stage="hold", outcome="reopened")).state == "working"
+
+
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"rim__bead_seat_diameter_mm": 584}, "diameter_mismatch"),
+        ({"rim__hook": "straight_side", "tire__straight_side_approved": False}, "straight_side_not_approved"),
+        ({"rim__hook": "straight_side", "tire__straight_side_approved": None}, "straight_side_not_approved"),
+        ({"rim__hook": "straight_side", "tire__tubeless_ready": False}, "untubed_straight_side"),
+        ({"rim__internal_width_mm": 42}, "width_ratio"),
+        ({"rim__max_pressure_kpa": 140}, "pressure_over_limit"),
+        ({"practice__start_pressure": "previous", "previous_pressure_kpa": 400}, "pressure_over_limit"),
+    ],
+)
+def test_stops_halt_the_wheel_and_cannot_be_passed(change, code):
+    from inner_rim.core.record.log import Override
+
+    stopped = after(Override(code=code, by="M. Osier", reason="in a hurry"), **change)
+    assert code in [stop.code for stop in stopped.open_stops]
+    assert stopped.state == "stopped"
+
+
+def test_an_ordinary_wheel_has_no_stop():
+    assert after().open_stops == ()
+
+
+def read_at(*readings):
+    """The wheel after seating and readings at these times."""
+    job = job_from_plain(ordinary())
+    log = [
+        Logged(number=99 + n, at=at, wheel_id="w1", entry=Reading(pressure_kpa=kpa, temperature_c=20.0))
+        for n, (at, kpa) in enumerate(readings)
+    ]
+    story = [*logged(*BEFORE_SEAT, attempt("both_up")), *log]
+    return derive(job.wheels[0], plan_job(job)[0], story)
+
+
+def test_a_clock_set_back_during_the_hold_starts_it_anew():
+    set_back = read_at(
+        ("2026-11-01T09:00:00+00:00", 290),
+        ("2026-11-01T12:00:00+00:00", 288),
+        ("2026-11-01T08:00:00+00:00", 287),
+        ("2026-11-01T09:00:00+00:00", 287),
+    )
+    straight = read_at(("2026-11-01T08:00:00+00:00", 287), ("2026-11-01T09:00:00+00:00", 287))
+    assert set_back.hold == straight.hold and set_back.hold is not None
+    assert len(set_back.readings) == 4  # none is lost, though only two are compared
+    assert set_back.next_reading_at == straight.next_reading_at > "2026-11-01T09:00"
+
+
+def test_the_end_of_daylight_saving_and_a_sleeping_machine_do_not_stretch_the_hold():
+    # 02:30 comes twice on that night: 2.5 hours lie between these, on the wall clock 1.5.
+    summer = read_at(("2026-10-25T01:00:00+02:00", 290), ("2026-10-25T02:30:00+01:00", 289))
+    assert summer.hold == read_at(("2026-10-24T23:00:00+00:00", 290), ("2026-10-25T01:30:00+00:00", 289)).hold
+    asleep = read_at(("2026-11-01T20:00:00+00:00", 290), ("2026-11-02T08:00:00+00:00", 280))
+    assert asleep.hold.loss_percent_per_day > 5.0
+
+
+def test_a_tire_that_is_too_wide_may_be_overridden_by_a_named_person():
+    # Old narrow rims with wide tires were ridden for decades: common practice, no published source.
+    (stop,) = plan_job(job_from_plain(ordinary(rim__internal_width_mm=16)))[0].stops
+    assert stop.code == "width_ratio_above" and stop.overridable
+    measured = ordinary(rim__internal_width_mm=16, tire__measured_width_mm=41, tire__measured_on_rim_mm=16)
+    assert plan_job(job_from_plain(measured))[0].stops == ()  # the caliper rules the ratio
+
+
+def test_a_narrow_tire_without_tubeless_mark_is_a_stop_for_everybody():
+    (stop,) = plan_job(job_from_plain(ordinary(tire__size="32-622", tire__tubeless_ready=False)))[0].stops
+    assert stop.code == "unmarked_narrow_tire" and not stop.overridable
+
+
+def test_no_tape_in_stock_says_what_to_buy():
+    (stop,) = plan_job(
+        job_from_plain(
+            ordinary(rim__internal_width_mm=80, rim__bead_seat_diameter_mm=559, tire__size="100-559")
+        )
+    )[0].stops
+    assert stop.code == "tape_not_in_stock" and stop.overridable
+    assert "two strips of 47 mm or wider" in stop.message.read()

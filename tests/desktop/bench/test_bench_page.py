@@ -1,0 +1,247 @@
+import colorsys
+import re
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QAbstractItemModelTester
+from PyQt6.QtWidgets import QLineEdit
+
+from inner_rim.core.record.log import Attempt, Inspection, SignOff
+from inner_rim.desktop.widgets import theme as themes
+from inner_rim.desktop.widgets.theme import Theme
+
+KEY = Qt.Key
+
+
+def keys(qtbot, text, widget=None):
+    from PyQt6.QtWidgets import QApplication
+
+    for letter in text:
+        qtbot.keyClicks(widget or QApplication.focusWidget(), letter)
+
+
+def press(qtbot, window, key, modifier=Qt.KeyboardModifier.NoModifier):
+    from PyQt6.QtWidgets import QApplication
+
+    qtbot.keyClick(QApplication.focusWidget() or window, key, modifier)
+
+
+def type_wheel(qtbot, one):
+    """A new wheel by keyboard alone: Enter goes from field to field."""
+    window = one.window
+    press(qtbot, window, KEY.Key_N, Qt.KeyboardModifier.ControlModifier)
+    for text in ("Saltmarsh", "622", "24", None, "4", "18", "Heron", "45-622", "50 psi", "1,5"):
+        if text is None:
+            qtbot.keyClick(window.page.inputs._rows["rim.hook"].buttons["hooked"], KEY.Key_Space)
+            window.page.inputs.focus_field("rim.max_pressure_kpa")
+        else:
+            keys(qtbot, text)
+            press(qtbot, window, KEY.Key_Return)
+    press(qtbot, window, KEY.Key_Escape)
+
+
+def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(session, qtbot):
+    one = session()
+    assert one.window.page.now._action.text() == "Put the first wheel on the bench"
+    type_wheel(qtbot, one)
+    bench, window = one.bench, one.window
+    wheel = bench.current.wheel
+    assert (wheel.rim.internal_width_mm, wheel.tire.size, wheel.tire.min_pressure_kpa) == (24, "45-622", 150)
+    assert wheel.tire.max_pressure_kpa == pytest.approx(344.74, abs=0.01)
+    assert not isinstance(window._app.focusWidget(), QLineEdit)
+    asked = []
+    while bench.current.progress.stage != "seat" or bench.current.progress.step is not None:  # yes, and done
+        if bench.current.progress.question:
+            asked.append(bench.current.progress.question.code)
+        press(qtbot, window, KEY.Key_Return)
+    assert asked == [
+        "spoke_end_through",
+        "rim_dented",
+        "tape_laid_badly",
+        "tire_unsound",
+        "arrow_not_confirmed",
+    ]
+    press(qtbot, window, KEY.Key_N)
+    assert bench.current.progress.step_kpa == 220 and window.page.now.figure.text() == "2.2"
+    press(qtbot, window, KEY.Key_L)
+    press(qtbot, window, KEY.Key_3)
+    press(qtbot, window, KEY.Key_R)
+    press(qtbot, window, KEY.Key_5)
+    press(qtbot, window, KEY.Key_Return)
+    logged = bench.current.log[-1].entry
+    assert isinstance(logged, Attempt)
+    assert (logged.outcome, logged.low_left, logged.low_right) == ("one_low", (3,), (5,))
+    assert bench.current.progress.state == "trouble"
+    press(qtbot, window, KEY.Key_R)
+    keys(qtbot, "3.6")
+    press(qtbot, window, KEY.Key_Return)  # leaves the figure
+    press(qtbot, window, KEY.Key_Return)  # both sides up, but above the limit
+    assert bench.current.progress.over_limit and "Above the limit" in window.page.now._head.text()
+    press(qtbot, window, KEY.Key_Return)
+    assert isinstance(bench.current.log[-1].entry, Inspection)
+    assert bench.current.progress.question.code == "dry_test_leaks"  # injected, so it is proved tight first
+    waited = 0
+    while window.page.now.answers[0].command != "read_gauge":
+        waited += bool(bench.current.progress.wait_until)
+        press(qtbot, window, KEY.Key_Return)
+        assert waited < 10
+    assert waited >= 1  # flat on each side
+    now = window.page.now
+    for pressure, air in (("2.3", "20"), ("a lot", "20"), ("2.28", "hot"), ("2.28", "64 f")):
+        now.figure.setText(pressure)
+        now.reason.setText(air)
+        press(qtbot, window, KEY.Key_Return)
+    assert [r[1:] for r in bench.current.progress.readings] == [
+        (230.0, 20.0),
+        (228.0, pytest.approx(17.8, abs=0.1)),
+    ]
+    press(qtbot, window, KEY.Key_D)
+    assert bench.current.progress.stage == "set"
+    now.figure.setText("4")
+    now.signature.setText("M. Osier")
+    press(qtbot, window, KEY.Key_Return)
+    assert "above the limit" in now._caution.text() and bench.current.progress.stage == "set"
+    now.figure.setText("1.9")
+    now.focus_main()
+    press(qtbot, window, KEY.Key_Return)
+    assert bench.current.log[-1].entry == SignOff(by="M. Osier", pressure_kpa=190, ride_kpa=190)
+    assert bench.current.progress.state == "finished"
+    progress = bench.current.progress
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    one.finish()
+    again = session()
+    assert again.bench.current.progress == progress
+    assert len(again.bench.current.log) == len(bench.current.log)
+
+
+def test_what_is_wrong_stands_beside_the_field_and_the_last_plan_stays(session, qtbot):
+    one = session(demo=True)
+    qtbot.waitUntil(lambda: one.bench.shelf.loaded and not one.worker.waiting)
+    page = one.window.page
+    plan = one.bench.current.plan
+    page.go_to("tire.size")
+    keys(qtbot, "26 x 2")
+    row = page.inputs._rows["tire.size"]
+    qtbot.waitUntil(row._fault.isVisible)  # after a moment's patience
+    assert "several diameters" in row._fault.text()
+    assert one.bench.current.plan == plan and page.picks._stale
+    offered = [w.text() for w in row._offers.findChildren(type(page._new)) if not w.isHidden()]
+    assert offered[0] == "50-559"
+    press(qtbot, one.window, KEY.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert row.entry.text() == "45-622" and not row._fault.isVisible() and not page.picks._stale
+
+
+def test_stops_are_shown_with_the_way_to_the_field(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    stopped = next(s for s in one.bench.wheels if s.progress.state == "stopped")
+    one.bench.select(stopped.key)
+    assert page.now._head.text() == "STOP" and "not approved" in page.now._action.text()
+    assert not page.offers("finish")
+    press(qtbot, one.window, KEY.Key_Return)
+    assert one.window._app.focusWidget() is page.inputs._rows["tire.straight_side_approved"].buttons["no"]
+
+
+def test_every_pick_opens_to_its_why_in_the_chosen_units(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    page.now.focus_main()
+    for number in (1, 2, 3, 4, 5, 6, 7, 8, 9, 0):
+        press(qtbot, one.window, getattr(KEY, f"Key_{number}"))
+        text = page.why.text.toPlainText()
+        assert "Source" in text and len(text) > 60
+        assert page._pages.currentWidget() is page.why
+        press(qtbot, one.window, KEY.Key_Escape)
+        assert page._pages.currentWidget() is not page.why
+    one.window.obey("units")
+    page.show_why(6)
+    assert "49.3 psi" in page.why.text.toPlainText() and "bar" not in page.why.text.toPlainText()
+
+
+def test_a_part_used_before_fills_the_rim(session, qtbot):
+    one = session(demo=True)
+    press(qtbot, one.window, KEY.Key_N, Qt.KeyboardModifier.ControlModifier)
+    row = one.window.page.inputs._rows["rim.name"]
+    qtbot.waitUntil(lambda: one.window._app.focusWidget() is row.entry)
+    qtbot.waitUntil(lambda: any(name.startswith("Reed bed 584") for name in row._parts))
+    keys(qtbot, "reed")
+    completer = row.entry.completer()
+    (offered,) = row._names.stringList()
+    assert offered == "Reed bed 584 · 584 · 27"
+    completer.activated[str].emit(offered)
+    qtbot.waitUntil(
+        lambda: "bead_seat_diameter_mm" in one.bench.current.job.draft.document["wheels"][0]["rim"]
+    )
+    assert one.bench.current.job.draft.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
+    assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "27"
+
+
+def test_a_click_on_a_part_of_the_drawing_goes_to_its_field(session, qtbot):
+    one = session(demo=True)
+    view = one.window.page.section
+    frame = view._frame(view._section)
+    middle = view._at((0.0, -view._state.plan.tire.section_height_mm / 2), frame).toPoint()
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(middle))
+    assert one.window._app.focusWidget() is one.window.page.inputs._rows["tire.size"].entry
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.25])
+@pytest.mark.parametrize("name", themes.NAMES)
+def test_no_button_cuts_its_words_in_any_theme_and_size(session, name, scale):
+    one = session(demo=True)
+    one.window.use_theme(Theme(name, scale))
+    page = one.window.page
+    for state in list(one.bench.wheels):
+        one.bench.select(state.key)
+        one.shell.grab()
+        for button in page.now._buttons:
+            words = button.fontMetrics().horizontalAdvance(button.text())
+            assert words <= button.width() - 4, (state.name, button.text())
+    assert one.shell.width() == 1280  # nothing pushed the window wider
+
+
+def luminance(colour):
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+@pytest.mark.parametrize("name", themes.NAMES)
+def test_contrast_of_every_text_on_its_ground(name):
+    # W3C WCAG 2.1, success criterion 1.4.3: at least 4.5 to 1.
+    t = Theme(name).tokens
+    pairs = [
+        ("ink", "ground"), ("ink", "card"), ("muted", "ground"), ("muted", "card"), ("accent", "card"),
+        ("accent", "ground"), ("accent", "accent_soft"), ("on_accent", "accent"), ("on_ink", "ink"),
+        ("caution", "card"), ("caution", "ground"), ("caution", "caution_soft"), ("caution_on_ink", "ink"),
+        ("stop", "card"), ("stop", "ground"), ("stop", "stop_soft"), ("ink", "accent_soft"), ("ink", "air"),
+    ]  # fmt: skip
+    for text, ground in pairs:
+        a, b = sorted((luminance(getattr(t, text)), luminance(getattr(t, ground))), reverse=True)
+        assert (a + 0.05) / (b + 0.05) >= 4.5, (text, ground)
+    assert colorsys and re.fullmatch(r"#[0-9A-F]{6}", t.ink)
+
+
+def test_the_models_keep_qt_s_rules(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    for model in (page.wheels.wheels, page.log.entries):
+        tester = QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+        one.bench.recorder.note("another line")
+        one.bench.editor.new_wheel()
+        assert model.rowCount() >= 0 and tester
+    assert page.wheels.wheels.rowCount() == len(one.bench.wheels)
+
+
+def test_the_key_map_lists_every_key_the_window_obeys(session, qtbot):
+    from inner_rim.desktop.commands.key_tables import CONTROL_KEYS, PLAIN_KEYS
+    from inner_rim.desktop.commands.keys import KEYS
+
+    listed = {line.command for line in KEYS}
+    assert set(CONTROL_KEYS.values()) | set(PLAIN_KEYS.values()) <= listed
+    one = session(demo=True)
+    one.window.page.now.focus_main()
+    keys(qtbot, "?")
+    assert one.window._key_map is not None and one.window._key_map.isVisible()
+    press(qtbot, one.window, KEY.Key_Escape)
+    assert one.window._key_map is None

@@ -1,0 +1,186 @@
+"""Every field of every stage, by hand."""
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.work.editing.draft import get
+from inner_rim.work.editing.fields import field, text_of
+from inner_rim.work.editing.state import in_wheel
+from inner_rim.work.text.stage_fields import STAGE_FIELDS, place_of
+from tests.desk import check_in
+
+LINES = [line for groups in STAGE_FIELDS.values() for lines in groups.values() for line in lines]
+#: What to type where a number will not do.
+WORDS = {
+    "rim.name": "Saltmarsh", "tire.name": "Heron", "tire.size": "47-622", "name": "Tern", "due": "2026-12-01",
+    "customer": "Ferry kiosk", "bike": "Tandem", "insert.name": "Foam", "rim.bead_seat_diameter_mm": "622",
+    "rim.internal_width_mm": "25", "shelf.tape_widths_mm": "25 27 29", "shelf.valve_lengths_mm": "40 44",
+    "tire.min_pressure_kpa": "1.2", "ride.temperature_c": "-3", "rim.seat_circumference_mm": "1953",
+    "tire.label_dose_ml": "80",
+    "rim.well.floor_mm": "8", "rim.well.left_shoulder_mm": "5", "rim.well.right_shoulder_mm": "4",
+    "insert.bead_seat_diameter_mm": "622", "load_n": "400", "ride.altitude_m": "900", "insert.mass_g": "120",
+    "insert.volume_ml": "400", "insert.tires_used": "1", "shelf.injector_ml": "60", "rim.spokes": "28",
+    "rim.depth_at_valve_mm": "21,5", "tire.measured_width_mm": "46", "tire.measured_on_rim_mm": "24",
+    "practice.overlap_mm": "180", "previous_width_mm": "40", "ride.total_mass_kg": "88", "insert.rim_min_mm": "20",
+    "insert.rim_max_mm": "30", "insert.tire_min_mm": "40", "insert.tire_max_mm": "60", "insert.height_mm": "18", "work.tape_laid": "2025-04-01", "sealant.in_since": "2026-03-01", "work.tape_changes": "1",
+    "rim.valve_hole_mm": "6.5", "practice.gauge_step_kpa": "0.05",
+}  # fmt: skip
+
+
+def test_every_stage_has_fields_and_every_field_has_a_place():
+    assert set(STAGE_FIELDS) == set(STAGES)
+    for line in LINES:
+        spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
+        assert set(line.words) <= set(spec.choices)
+        stage, group = place_of(line.path)
+        assert any(found.path == line.path for found in STAGE_FIELDS[stage][group])
+
+
+@pytest.mark.parametrize("stage", STAGES)
+def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot, stage):
+    one = session(demo=True)
+    page = one.window.page
+    page.look_at(stage)
+    for place, group in enumerate(STAGE_FIELDS[stage].values()):
+        for line in group:
+            page.look_at(stage)  # a part that comes or goes changes the procedure, and with it the stage
+            page.inputs.show_group(place)
+            if line.path == "work.kind":
+                continue  # see `test_the_kind_of_work_stands_once_the_work_has_started`
+            row = page.inputs._rows[line.path]
+            path = one.bench.current.path(line.path)
+            if row.entry is None:
+                for value, button in row.buttons.items():
+                    button = page.inputs._rows[line.path].buttons[value]
+                    if not button.isChecked():
+                        button.click()
+                        page.look_at(stage)
+                        button = page.inputs._rows[line.path].buttons[value]
+                    typed = text_of(
+                        row._spec, get(one.bench.current.job.draft.document, path), one.bench.units
+                    )
+                    assert typed == value and button.isChecked()
+                continue
+            assert page.inputs.focus_field(line.path) and row.entry.hasFocus()
+            row.entry.selectAll()
+            qtbot.keyClicks(row.entry, WORDS.get(line.path, "2"))
+            assert row.entry.text() == WORDS.get(line.path, "2")
+            assert path not in one.bench.current.job.draft.drafts, (
+                line.path,
+                one.bench.current.reading.problems,
+            )
+            assert get(one.bench.current.job.draft.document, path) is not None
+    assert one.bench.current.plan is not None
+
+
+def test_enter_goes_through_all_groups_and_ends_at_the_main_action(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    page.look_at("check_in")
+    page.inputs.show_group(0)
+    page.inputs.focus_first()
+    seen = []
+    for _ in range(60):
+        focus = QApplication.focusWidget()
+        row = next((r for r in page.inputs._rows.values() if r.isAncestorOf(focus)), None)
+        if row is None:
+            break
+        seen.append(row.line.path)
+        before = one.bench.current.job.draft
+        qtbot.keyClick(focus, Qt.Key.Key_Return)
+        assert one.bench.current.job.draft == before  # going on changes nothing
+    assert seen == [line.path for group in STAGE_FIELDS["check_in"].values() for line in group]
+    assert QApplication.focusWidget() is page.now._buttons[0]
+
+
+def test_groups_are_marked_where_something_is_missing_or_wrong(session, qtbot):
+    one = session()
+    one.window.obey("new_wheel")
+    tabs = one.window.page.inputs._tab_buttons
+    assert [tab.text() for tab in tabs] == ["Rim •", "Tire •", "Ride", "Work", "In it", "Who"]
+    one.bench.editor.type_into("tire.size", "26 x 2")
+    one.bench.editor.type_into("due", "friday")
+    assert [tab.text() for tab in tabs] == ["Rim •", "Tire !", "Ride !", "Work", "In it", "Who"]
+
+
+def test_an_offered_size_is_taken_by_a_click(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    page.go_to("tire.size")
+    row = page.inputs._rows["tire.size"]
+    row.entry.selectAll()
+    qtbot.keyClicks(row.entry, "650x40")
+    qtbot.waitUntil(row._offers.isVisible)
+    layout = row._offers.layout()
+    first = layout.itemAt(0).widget()
+    assert first.text() == "40-584"
+    qtbot.mouseClick(first, Qt.MouseButton.LeftButton)
+    assert one.bench.current.wheel.tire.size == "40-584" and row.entry.text() == "40-584"
+    assert one.bench.current.reading.problems == {}
+
+
+def test_a_value_that_another_hand_changed_shows_in_the_field_at_once(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    page.look_at("check_in")
+    page.go_to("rim.internal_width_mm")
+    row = page.inputs._rows["rim.internal_width_mm"]
+    one.bench.editor.type_into("rim.internal_width_mm", "26")
+    assert row.entry.text() == "26"
+    row.entry.selectAll()
+    qtbot.keyClicks(row.entry, "25,50")
+    assert row.entry.text() == "25,50"  # a spelling of the stored value is left alone while it is typed
+    page.now.focus_main()
+    assert row.entry.text() == "25.5"
+
+
+def test_every_control_says_what_it_is(session):
+    from PyQt6.QtWidgets import QLineEdit, QPushButton
+
+    one = session(demo=True)
+    page = one.window.page
+    for stage in STAGES:
+        page.look_at(stage)
+        for entry in one.window.findChildren(QLineEdit):
+            assert entry.accessibleName() or not entry.isVisible(), stage
+        for button in one.window.findChildren(QPushButton):
+            assert button.accessibleName() or button.text().strip() or not button.isVisible(), stage
+    for view in (page.section, page.scale, page.picks, page.wheels, page.band, page.now):
+        assert view.accessibleName()
+
+
+def test_a_choice_is_made_by_arrow_letter_or_space(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    page.look_at("check_in")
+    page.inputs.focus_field("tire.new")
+    for key, value in (
+        (Qt.Key.Key_N, False),
+        (Qt.Key.Key_Y, True),
+        (Qt.Key.Key_Right, False),
+        (Qt.Key.Key_Left, True),
+    ):
+        qtbot.keyClick(QApplication.focusWidget(), key)
+        assert one.bench.current.wheel.tire.new is value
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Space)  # taken back: not known again
+    assert one.bench.current.wheel.tire.new is None
+    row = page.inputs._rows["tire.new"]
+    assert [b.focusPolicy() for b in row.buttons.values()] == [
+        Qt.FocusPolicy.StrongFocus,
+        Qt.FocusPolicy.ClickFocus,
+    ]
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_X)
+    assert one.bench.current.wheel.tire.new is None
+
+
+def test_the_kind_of_work_stands_once_the_work_has_started(session):
+    one = session()
+    check_in(one.bench)
+    one.bench.editor.type_into("work.kind", "refresh")
+    assert one.bench.current.plan.work == "refresh" and "tape" not in one.bench.current.progress.stages
+    one.bench.editor.type_into("work.kind", "convert")
+    one.bench.recorder.finish_stage("check_in")
+    one.bench.editor.type_into("work.kind", "refresh")
+    assert one.bench.current.plan.work == "convert" and "has started" in one.bench.message

@@ -1,0 +1,197 @@
+"""The now panel: for every state of a wheel one action, its cautions, and answers that do what they say."""
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from inner_rim.core.record.log import Finding, StepEntry
+from inner_rim.desktop.commands.keys import KEYS
+from inner_rim.work.bench import Bench, around
+from inner_rim.work.text.next_action import LowPick, now_of
+from tests.samples import stored
+
+BEFORE_SEAT = ("check_in", "strip", "tape", "valve", "mount", "sealant")
+
+
+def bench_with(*entries, **changes):
+    from inner_rim.core.record.log import Logged
+    from inner_rim.store.rows import BenchState, StoredJob
+
+    log = tuple(
+        Logged(number=i + 1, at="2026-11-24T10:00:00+00:00", wheel_id="w1", entry=e)
+        for i, e in enumerate(entries)
+    )
+    bench = Bench()
+    bench.sync.adopt(
+        BenchState(
+            (StoredJob(job_id="job-1", document=stored(**changes), drafts={}, revision=1, log=log),), {}, 0
+        )
+    )
+    return bench
+
+
+def now(*entries, low=None, **changes):
+    bench = bench_with(*entries, **changes)
+    return now_of(bench.current, around(bench, bench.current), low)
+
+
+def test_an_empty_bench_invites_the_first_wheel():
+    bench = Bench()
+    said = now_of(None, around(bench, None), None)
+    assert said.answers[0].command == "new_wheel" and "first wheel" in said.action
+
+
+def test_a_new_wheel_asks_for_what_it_needs_one_thing_at_a_time():
+    bench = Bench()
+    bench.editor.new_wheel()
+    asked = []
+    for field, text in (
+        ("rim.bead_seat_diameter_mm", "622"),
+        ("rim.internal_width_mm", "24"),
+        ("tire.size", "45-622"),
+    ):
+        asked.append(now_of(bench.current, around(bench, bench.current), None).action)
+        bench.editor.type_into(field, text)
+    assert ["bead seat" in asked[0], "internal width" in asked[1], "tire's size" in asked[2]] == [True] * 3
+    assert now_of(bench.current, around(bench, bench.current), None).answers[0].command == "finish"
+
+
+@pytest.mark.parametrize(
+    "stage", ["check_in", "strip", "tape", "valve", "mount", "sealant", "seat", "hold", "set"]
+)
+def test_every_stage_has_a_main_action_and_its_cautions(stage):
+    order = [*BEFORE_SEAT, "seat", "hold", "set"]
+    entries = [StepEntry(stage=s) for s in order[: order.index(stage)] if s != "seat"]
+    if order.index(stage) > order.index("seat"):
+        from inner_rim.core.record.log import Attempt
+
+        entries += [Attempt(peak_kpa=150, outcome="both_up", limit_kpa=340), StepEntry(stage="seat")]
+    if stage == "seat":
+        entries.append(StepEntry(stage="seat", step="bead.wet"))
+    said = now(*entries)
+    assert said.action and said.answers[0].key == "Enter"
+    if stage == "seat":
+        assert any("Never above 3.40 bar" in caution for caution in said.cautions)
+        assert [a.command for a in said.answers] == ["both_up", "one_low", "did_not", "back"]
+
+
+def test_a_stop_that_cannot_be_passed_offers_only_the_way_to_it():
+    said = now(rim__bead_seat_diameter_mm=584)
+    assert (
+        said.head == "STOP" and [a.command for a in said.answers] == ["go_to_stop"] and said.signature == ""
+    )
+    both = now(rim__bead_seat_diameter_mm=584, rim__internal_width_mm=14)
+    assert both.head == "STOP · 2 reasons"
+
+
+def test_a_finding_is_put_right_by_hand_or_passed_by_name():
+    said = now(StepEntry(stage="check_in"), Finding(check="tape_laid_badly", sound=False))
+    assert [a.command for a in said.answers] == ["mended", "override"]
+    assert said.reason and said.signature
+    carbon = now(StepEntry(stage="check_in"), Finding(check="carbon_damaged", sound=False), rim__carbon=True)
+    assert [a.command for a in carbon.answers] == ["mended"] and "cannot be overridden" in carbon.cautions[0]
+
+
+def test_marking_low_sectors_shows_them_and_turns_them_over():
+    pick = LowPick("left").toggled("left", 3).toggled("right", 5).toggled("left", 3)
+    assert (pick.left, pick.right, pick.side) == (frozenset(), frozenset({5}), "left")
+    bench = bench_with(*[StepEntry(stage=s) for s in BEFORE_SEAT])
+    said = now_of(bench.current, around(bench, bench.current), pick)
+    assert said.action == "Low: right 5" and said.answers[0].command == "log_low"
+    assert [a.checked for a in said.answers if a.checked is not None] == [True, False]
+
+
+def test_every_answer_is_a_command_that_the_page_knows(session):
+    one = session(demo=True)
+    answers = one.window.page.answers
+    for state in one.bench.wheels:
+        for answer in now_of(state, around(one.bench, state), None).answers:
+            assert hasattr(answers, f"_do_{answer.command}"), answer.command
+    for line in KEYS:
+        known = hasattr(answers, f"_do_{line.command}") or line.command in (
+            "undo", "redo", "main_action", "next_wheel", "previous_wheel", "next_stage", "previous_stage", "units",
+            "theme", "larger", "smaller", "export", "why", "show_section", "show_wheel", "show_finish", "show_steps",
+            "show_log", "key_map", "leave", "show_choices", "take_mean", "go_bench", "go_day", "go_shelf", "go_practice",
+            "go_logbook", "show_trace", "take_mine",
+        )  # fmt: skip
+        assert known, line.command
+
+
+def press(window, text):
+    from PyQt6.QtWidgets import QApplication
+
+    QTest.keyClicks(QApplication.focusWidget() or window, text)
+
+
+def test_keys_walk_wheels_stages_and_views(session, qtbot):
+    one = session(demo=True)
+    window, bench, page = one.window, one.bench, one.window.page
+    page.now.focus_main()
+    control = Qt.KeyboardModifier.ControlModifier
+    first = bench.current.name
+    QTest.keyClick(window, Qt.Key.Key_Down, control)
+    assert bench.current.name != first
+    QTest.keyClick(window, Qt.Key.Key_Up, control)
+    assert bench.current.name == first
+    shown = page._shown_stage
+    QTest.keyClick(window, Qt.Key.Key_Right, control)
+    assert page._shown_stage != shown
+    QTest.keyClick(window, Qt.Key.Key_Left, control)
+    assert page._shown_stage == shown
+    for key, view in (
+        ("w", page._wheel_pages),
+        ("c", page.choices),
+        ("f", page.finish),
+        ("t", page.steps),
+        ("g", page.log),
+        ("s", page.section),
+    ):
+        press(window, key)
+        assert page._views.currentWidget() is view
+    press(window, "e")
+    from PyQt6.QtWidgets import QApplication, QLineEdit
+
+    assert isinstance(QApplication.focusWidget(), QLineEdit)
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    assert not isinstance(QApplication.focusWidget(), QLineEdit)
+    before = len(bench.wheels)
+    press(window, "a")
+    assert len(bench.wheels) == before + 1 and bench.current.name == f"{first} (2)"
+
+
+def test_an_attempt_takes_the_figure_that_is_typed_and_complains_in_words(session, qtbot):
+    one = session(demo=True)
+    page, bench = one.window.page, one.bench
+    before = len(bench.current.log)
+    page.now.figure.setText("a lot")
+    page.obey("both_up")
+    assert "Type a pressure" in page.now._caution.text() and len(bench.current.log) == before
+    page.now.figure.setText("31 psi")
+    page.obey("did_not")
+    assert bench.current.log[-1].entry.peak_kpa == pytest.approx(213.7, abs=0.1)
+    page.obey("one_low")
+    page.obey("log_low")
+    assert "at least one sector" in page.now._caution.text()
+    page.obey("leave")
+    assert page.answers.low is None and len(bench.current.log) == before + 1
+
+
+def test_a_wheel_that_is_handed_over_can_be_put_away_or_taken_up_again(session, qtbot):
+    one = session(demo=True)
+    bench = one.bench
+    done = next(s for s in bench.wheels if s.progress.state == "finished")
+    bench.select(done.key)
+    assert [a.command for a in now_of(bench.current, around(bench, bench.current), None).answers] == [
+        "papers",
+        "put_away",
+        "new_visit",
+        "show_care",
+        "log_dip",
+        "back",
+    ]
+    one.window.obey("back")
+    assert bench.current.progress.state != "finished"
+    count = len(bench.wheels)
+    bench.archive()
+    assert len(bench.wheels) == count - 1
+    qtbot.waitUntil(lambda: not one.worker.waiting)

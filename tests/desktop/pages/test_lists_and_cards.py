@@ -1,0 +1,184 @@
+"""Lists of lines, the tool cards, the part editor's corners: what the hand does there."""
+
+import itertools
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.desktop.bench.steps_view import StepsModel
+from inner_rim.desktop.bench.wheel_list import WheelModel
+from inner_rim.desktop.drawings.trace import MOST_POINTS, peaks
+from inner_rim.desktop.widgets.lines_view import LinesModel, LinesView
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.work.text.lines import Line, head
+
+LINES = (
+    head("Widths", "of the shelf"),
+    Line("right", "27 mm", note="pressed under the bead", chip="picked", key="27"),
+    Line("too narrow: the bead does not pin the edge", "21 mm", right="9.00 m", tone="stop", key="21"),
+)
+
+
+@pytest.fixture
+def demo(session, qtbot):
+    one = session(demo=True)
+    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
+    return one
+
+
+@pytest.fixture
+def view(qtbot):
+    made = LinesView(Theme(), "Widths")
+    qtbot.addWidget(made)
+    made.resize(320, 240)
+    made.show_lines(LINES)
+    made.show()
+    return made
+
+
+def test_the_models_are_sound(qtmodeltester, demo):
+    lines = LinesModel()
+    lines.show_lines(LINES)
+    for model in (lines, WheelModel(demo.bench), StepsModel(demo.bench, Theme())):
+        qtmodeltester.check(model)
+
+
+def test_a_line_says_all_of_itself_and_a_heading_cannot_be_chosen(view):
+    model = view.rows
+    assert model.index(1).data() == "27 mm, right, pressed under the bead, picked"
+    assert model.index(2).data(Qt.ItemDataRole.ToolTipRole).startswith("21 mm")
+    assert not model.flags(model.index(0)) & Qt.ItemFlag.ItemIsSelectable
+    assert model.flags(model.index(1)) & Qt.ItemFlag.ItemIsSelectable
+
+
+def test_arrows_choose_enter_takes_and_letters_are_the_window_s(view, qtbot):
+    chosen, taken = [], []
+    view.chosen.connect(chosen.append)
+    view.taken.connect(taken.append)
+    view.setCurrentIndex(view.rows.index(1))
+    QTest.keyClick(view, Qt.Key.Key_Down)
+    QTest.keyClick(view, Qt.Key.Key_Return)
+    QTest.keyClick(view, Qt.Key.Key_T)
+    assert chosen == ["27", "21"] and taken == ["21"]
+    assert view.currentIndex().row() == 2
+
+
+def test_what_is_chosen_stays_chosen_when_the_lines_change(view):
+    view.choose("21")
+    view.show_lines((LINES[0], Line("new", key="30"), *LINES[1:]))
+    assert view.currentIndex().row() == 3
+    assert not view.choose("nothing like it")
+    view.grab()
+    view.set_theme(Theme("dark", 1.25))
+    view.grab()
+
+
+def test_a_trace_is_drawn_in_few_points_and_keeps_its_peak():
+    times = [0.02 * i for i in range(90_000)]
+    pressures = [float(i % 700) for i in range(90_000)]
+    pressures[44_444] = 999.0
+    t, p = peaks(times, pressures, 100.0)
+    assert len(t) <= MOST_POINTS + 400 and max(p) == pytest.approx(9.99)
+    assert all(a <= b for a, b in itertools.pairwise(t))
+    short_t, short_p = peaks(times[:5], pressures[:5], 1.0)
+    assert list(short_t) == times[:5] and list(short_p) == pressures[:5]
+
+
+def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):
+    demo.window.go_to("practice")
+    card = demo.window.page_of("practice")._tool_cards[0]
+    card.port.setText("")
+    card._connect()
+    assert "Type the port first" in card.words.text()
+    card.port.setText("ttyNowhere")
+    card._connect()
+    assert "/dev/ttyNowhere cannot be opened" in card.words.text()
+    assert demo.bench.settings.own.ports["caliper"] == "ttyNowhere"
+    demo.window.caliper.begin_simulator()
+    qtbot.waitUntil(lambda: "simulator" in card.words.text())
+    demo.window.caliper.tool.off()
+    assert card.words.text() == "not connected"
+
+
+def test_a_gauge_without_a_port_or_a_wheel_says_what_is_missing(demo, qtbot):
+    demo.window.gauge.connect_port()
+    assert "practice page first" in demo.bench.message
+    demo.bench.editor.new_wheel()
+    demo.window.gauge.begin_simulator()
+    assert "Type rim and tire first" in demo.bench.message
+
+
+def test_an_emptied_figure_of_a_part_is_gone_and_a_needed_one_is_asked_for(demo, qtbot):
+    demo.window.go_to("shelf")
+    page, shelf = demo.window.page_of("shelf"), demo.bench.shelf
+    item = next(i for i in shelf.items if i.name == "Reed stem 44 slim base")
+    page.editor.show_item(item)
+
+    def type_into(path, text):
+        entry = page.editor._rows[path][1]
+        entry.setFocus()
+        entry.selectAll()
+        QTest.keyClicks(entry, text) if text else QTest.keyClick(entry, Qt.Key.Key_Delete)
+        QTest.keyClick(entry, Qt.Key.Key_Return)
+        qtbot.waitUntil(lambda: not demo.worker.waiting)
+        QApplication.processEvents()
+
+    type_into("base_mm", "")
+    assert "base_mm" not in next(i for i in shelf.items if i.item_id == item.item_id).spec
+    type_into("length_mm", "")
+    assert "Length: missing" in page.editor._fault.text()
+    type_into("length_mm", "48")
+    assert next(i for i in shelf.items if i.item_id == item.item_id).spec["length_mm"] == 48
+    page.editor._rows["base"][1].buttons["round"].click()
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
+    QApplication.processEvents()
+    assert next(i for i in shelf.items if i.item_id == item.item_id).spec["base"] == "round"
+
+
+def test_cards_of_the_bench_are_stopped_between_two(demo, qtbot, tmp_path):
+    demo.window.go_to("day")
+    page = demo.window.page_of("day")
+    shown = page._on_progress
+
+    def stop_at_three(done):
+        if done == 3:
+            page._stop.click()
+        return shown(done)
+
+    page._on_progress = stop_at_three
+    assert not page.write_cards(tmp_path / "cards.pdf")
+    assert not (tmp_path / "cards.pdf").exists() and "Stopped" in demo.bench.message
+    page._on_progress = shown
+    assert not page.write_cards(tmp_path / "none" / "cards.pdf") and "cannot be written" in demo.bench.message
+
+
+def test_a_fleet_is_asked_for_and_an_odd_number_refused(demo, qtbot):
+    window, page, bench = demo.window, demo.window.page, demo.bench
+    before = len(bench.wheels)
+    window.obey("fleet")
+    assert "How many more wheels like" in page.now._action.text()
+    page.now.figure.setText("a dozen")
+    page.obey("make_fleet")
+    assert "A whole number from 1" in page.now._caution.text() and len(bench.wheels) == before
+    page.now.figure.setText("3")
+    page.obey("make_fleet")
+    assert len(bench.wheels) == before + 3
+    window.obey("fleet")
+    window.obey("leave")
+    assert not page.answers.fleet
+
+
+def test_a_whole_stage_is_done_only_when_its_questions_are_answered(demo, qtbot):
+    page, bench = demo.window.page, demo.bench
+    bench.select(next(s.key for s in bench.wheels if s.name.startswith("Warden")))
+    bench.recorder.reopen_stage("strip")
+    page.obey("stage_done")
+    assert "not answered yet" in page.now._caution.text() and bench.current.progress.stage == "strip"
+    while bench.current.progress.open_questions:
+        page.obey("answer_yes" if bench.current.progress.question is not None else "step_done")
+    page.obey("stage_done")
+    assert bench.current.progress.stage == "tape"
+    page.obey("back")
+    assert bench.current.progress.stage == "strip"

@@ -1,0 +1,258 @@
+"""Shelf, day and practice in the real window: what is typed there is stored and changes every plan."""
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.core.record.parts import item_from
+from inner_rim.desktop.measuring.caliper import Caliper
+from inner_rim.work.tasks.tools import Tool
+
+
+def keys(text):
+    QTest.keyClicks(QApplication.focusWidget(), text)
+
+
+def enter():
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+
+
+@pytest.fixture
+def demo(session, qtbot):
+    one = session(demo=True)
+    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
+    return one
+
+
+def stored(one, qtbot):
+    qtbot.waitUntil(lambda: not one.worker.waiting, timeout=10000)
+    QApplication.processEvents()  # what the worker's thread has sent is heard
+
+
+def wheel(one, name):
+    one.bench.select(next(s.key for s in one.bench.wheels if s.name.startswith(name)))
+    return one.bench.current
+
+
+def test_a_part_is_found_changed_and_the_plan_takes_from_it(demo, qtbot):
+    window, bench = demo.window, demo.bench
+    assert wheel(demo, "Warden").plan.tape.width_mm == 31
+    QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
+    page = window.page_of("shelf")
+    assert window.place == "shelf" and page.search.hasFocus()
+    keys("tape 31")
+    assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"]
+    page._choose(page.parts.rows.lines[0].key)
+    entry = page.editor._rows["stock"][1]
+    entry.setFocus()
+    entry.selectAll()
+    keys("0")
+    enter()
+    stored(demo, qtbot)
+    assert wheel(demo, "Warden").plan.tape.width_mm == 29  # none of the 31 is left
+    assert next(i for i in bench.shelf.items if i.name == "Ebb tape 31").stock == 0
+
+
+def test_a_new_part_says_what_it_lacks_until_it_is_whole(demo, qtbot):
+    page = demo.window.page_of("shelf")
+    demo.window.go_to("shelf")
+    page.show_kind("valve")
+    page.new_part()
+    keys("Cut stem")
+    enter()
+    assert "Length: missing" in page.editor._fault.text()
+    page.editor._rows["length_mm"][1].setFocus()
+    keys("4 cm")
+    enter()
+    stored(demo, qtbot)
+    made = next(i for i in demo.bench.shelf.items if i.name == "Cut stem")
+    assert made.spec["length_mm"] == 40 and page.editor._fault.text() == ""
+    page.new_part()
+    keys("Cut stem")
+    page.editor._rows["length_mm"][1].setFocus()
+    keys("50")
+    enter()
+    assert "on the shelf already" in page.editor._fault.text()
+    page.editor.show_item(made)
+    page.editor._turn_retired()
+    stored(demo, qtbot)
+    assert next(i for i in demo.bench.shelf.items if i.name == "Cut stem").retired
+
+
+def test_tables_go_out_and_in_and_a_bad_one_changes_nothing(demo, qtbot, tmp_path):
+    demo.window.go_to("shelf")
+    page, shelf = demo.window.page_of("shelf"), demo.bench.shelf
+    out = tmp_path / "shelf.csv"
+    page.export_file(out)
+    assert "21 parts" in page._words.text()
+    before = shelf.items
+    out.write_bytes(out.read_bytes().replace(b"Ebb tape 21", b"Neap tape 21"))
+    running = page.import_file(out)
+    qtbot.waitUntil(lambda: running.over)
+    stored(demo, qtbot)
+    assert {i.name for i in shelf.items} - {i.name for i in before} == {"Neap tape 21"}
+    bad = tmp_path / "bad.csv"
+    bad.write_text("kind,name,width_mm\ntape,A,27\ntape,B,wide\n")
+    running = page.import_file(bad)
+    qtbot.waitUntil(lambda: running.over)
+    assert "line 3, column width_mm" in page._words.text() and len(shelf.items) == 22
+    page.export_file(tmp_path / "no" / "such.csv")
+    assert "cannot be written" in page._words.text()
+
+
+def test_an_import_that_is_stopped_leaves_nothing(demo, qtbot, tmp_path):
+    table = tmp_path / "many.csv"
+    rows = "".join(f"tape,T {i},27\n" for i in range(2000))
+    table.write_text("kind,name,width_mm\n" + rows)
+    running = demo.window.page_of("shelf").import_file(table)
+    running.stop()
+    qtbot.waitUntil(lambda: running.over, timeout=10000)
+    stored(demo, qtbot)
+    assert "Stopped" in running.words and len(demo.bench.shelf.items) == 21
+
+
+def test_a_finished_stage_takes_from_the_shelf_and_gives_back_when_taken_up_again(demo, qtbot):
+    bench = demo.bench
+    tape = wheel(demo, "Warden").plan.tape
+
+    def on_hand():
+        return next(i for i in bench.shelf.items if i.name == "Ebb tape 35").stock
+
+    bench.editor.type_into("shelf.tape_widths_mm", "35")
+    tape = bench.current.plan.tape
+    before = on_hand()
+    while bench.current.progress.stage == "tape":
+        bench.recorder.finish_step()
+    stored(demo, qtbot)
+    assert tape.width_mm == 35 and on_hand() == pytest.approx(before - tape.length_mm)
+    bench.recorder.reopen_stage("tape")
+    stored(demo, qtbot)
+    assert on_hand() == pytest.approx(before)
+
+
+def test_the_shop_s_practice_changes_every_plan_that_does_not_say_otherwise(demo, qtbot):
+    demo.window.go_to("practice")
+    page = demo.window.page_of("practice")
+    page.choices["dose"].buttons["lean"].click()
+    assert wheel(demo, "Warden").plan.sealant.school == "lean"
+    assert wheel(demo, "Dune").plan.sealant.school == "standard"  # its own
+    wheel(demo, "Warden")
+    demo.bench.editor.type_into("practice.dose", "generous")
+    assert demo.bench.current.plan.sealant.school == "generous"
+    page.figures["shelf.injector_ml"].setFocus()
+    page.figures["shelf.injector_ml"].selectAll()
+    keys("30")
+    assert demo.bench.current.plan.sealant.loads_ml[0] == 30
+    keys("x")
+    assert "not understood" in page._fault.text()
+
+
+def test_the_day_sorts_by_need_and_leads_to_the_wheel(demo, qtbot):
+    demo.window.go_to("day")
+    page = demo.window.page_of("day")
+    lines = page.wheels.rows.lines
+    assert next(line.title for line in lines if line.tone == "head") == "In trouble"
+    target = next(line for line in lines if line.title.startswith("Dune"))
+    page.wheels.taken.emit(target.key)
+    assert demo.window.place == "bench" and demo.bench.current.name.startswith("Dune")
+    demo.window.go_to("day")
+    counts = []
+    for scope in ("wheel", "job", "bench"):
+        page.show_scope(scope)
+        counts.append(len(page.picks.rows.lines))
+    assert counts[0] <= counts[1] <= counts[2] and counts[2] > 5
+
+
+def test_a_check_in_teaches_the_shelf_and_the_name_field_offers_it(demo, qtbot):
+    bench, page = demo.bench, demo.window.page
+    bench.editor.new_wheel()
+    for field, text in (
+        ("rim.name", "Gull rim"),
+        ("rim.bead_seat_diameter_mm", "622"),
+        ("rim.internal_width_mm", "23"),
+        ("tire.size", "45-622"),
+        ("tire.name", "Gull tire"),
+    ):
+        bench.editor.type_into(field, text)
+    bench.recorder.finish_stage("check_in")
+    stored(demo, qtbot)
+    learned = {i.name: i for i in bench.shelf.items}
+    assert learned["Gull rim"].spec["internal_width_mm"] == 23 and learned["Gull tire"].stock == 0
+    bench.editor.new_wheel()
+    page.look_at("check_in")
+    page.go_to("rim.name")
+    row = page.inputs._rows["rim.name"]
+    keys("622 gul")
+    assert row._names.stringList() == ["Gull rim · 622.0 · 23.0"]
+    row._take_part(row._parts[row._names.stringList()[0]])
+    assert bench.current.job.draft.document["wheels"][0]["rim"]["internal_width_mm"] == 23
+    assert row.entry.text() == "Gull rim"
+
+
+def test_the_caliper_types_into_the_field_in_hand(demo, qtbot):
+    page, bench = demo.window.page, demo.bench
+    wheel(demo, "Dune")
+    caliper = Caliper(Tool("caliper", lambda call: call()), bench, page.inputs.focused_row)
+    page.now.focus_main()
+    caliper.take(24.0)
+    assert "go into a length field" in bench.message
+    page.go_to("rim.internal_width_mm")
+    for value in (76.0, 76.1, 76.2):
+        caliper.take(value)
+    assert bench.current.wheel.rim.internal_width_mm == pytest.approx(76.1)
+    for value in (75.0, 76.1, 76.3):
+        caliper.take(value)
+    assert "differ by 1.3 mm" in bench.message
+    assert bench.current.wheel.rim.internal_width_mm == pytest.approx(76.1)
+    caliper.take_questioned()
+    assert bench.current.wheel.rim.internal_width_mm == pytest.approx(75.8)
+
+
+def test_the_simulator_reads_into_the_window(demo, qtbot, monkeypatch):
+    from inner_rim.devices.simulator import spoken
+
+    wheel(demo, "Dune")
+    demo.window.page.go_to("rim.internal_width_mm")
+    demo.window.caliper.tool.simulate(spoken([76.2, 76.2, 76.2], 0.01))
+    qtbot.waitUntil(lambda: demo.bench.current.wheel.rim.internal_width_mm == pytest.approx(76.2))
+    demo.window.let_go()
+
+
+def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot):
+    from inner_rim.core.plan.wheel_plan import STAGES
+
+    bench, page = demo.bench, demo.window.page
+    wheel(demo, "Warden")
+    bench.editor.type_into("insert.height_mm", "20")
+    page.show_view("choices")
+    for stage in STAGES:
+        page.look_at(stage)
+        assert page.choices.rows.lines, stage
+    page.look_at("tape")
+    page.choices.taken.emit("practice.tape_width=match")
+    assert bench.current.plan.tape.school == "match"
+
+
+def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(demo, qtbot):
+    bench, page = demo.bench, demo.window.page
+    wheel(demo, "Ferry")
+    bench.recorder.reopen_stage("sealant")
+    while bench.current.progress.step.asks != "dip":
+        page.obey("step_done")
+    depth = bench.current.plan.sealant.dip_mm
+    page.now.figure.setText("500")
+    page.obey("step_done")
+    assert "cannot be this pool's depth" in page.now._caution.text()
+    page.now.figure.setText(f"{depth / 1.25:.2f}")
+    page.obey("step_done")
+    assert bench.current.progress.dip_factor == pytest.approx(1.25, abs=0.01)
+    assert bench.current.progress.step.code == "core.in"  # before anything is judged
+
+
+def test_ten_thousand_letters_of_search_are_one_list(demo):
+    shelf = demo.bench.shelf
+    shelf.adopt(
+        tuple(item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=f"p{i}") for i in range(5000))
+    )
+    assert len(shelf.find("T 4999")) == 1 and len(shelf.offered("T", "tape")) == 12

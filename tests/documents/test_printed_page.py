@@ -1,0 +1,126 @@
+"""Papers are read back by other programs: PDF text by pypdf, QR by zxing, calendar by vobject."""
+
+import io
+import json
+from datetime import UTC, datetime
+
+import pypdf
+import pytest
+import vobject
+
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.documents.calendar_file import DueDate, to_ics
+from inner_rim.work.bench import Bench
+from inner_rim.work.storage.demo import demo_bench
+from inner_rim.work.tasks import export
+from inner_rim.work.text.papers import WAYS, code_of
+
+NOW = datetime(2026, 11, 25, 9, tzinfo=UTC)
+BAR = UnitChoice()
+
+
+@pytest.fixture(scope="module")
+def bench():
+    made = Bench(clock=lambda: NOW)
+    made.sync.adopt(demo_bench(NOW))
+    return made
+
+
+def wheel(bench, name):
+    return next(state for state in bench.wheels if state.name.startswith(name))
+
+
+def text_of(data):
+    return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages).split())
+
+
+def test_the_bench_card_says_picks_limit_log_and_stops(bench):
+    state = wheel(bench, "Kiosk")
+    words = text_of(export.written_as("card", state, BAR, NOW))
+    for said in (
+        state.name,
+        "2.50 bar, printed on the tire",
+        "50-584",
+        "29 mm",
+        "60 ml",
+        "signed M. Osier",
+        "take precedence",
+    ):
+        assert said in words, said
+    stopped = text_of(export.written_as("card", wheel(bench, "Tern"), BAR, NOW))
+    assert "STOP" in stopped and "not approved for a straight-side rim" in stopped
+
+
+def test_the_customer_s_sheet_names_pressures_limits_dates_and_what_to_do(bench):
+    words = text_of(export.written_as("sheet", wheel(bench, "Kiosk"), BAR, NOW))
+    for said in (
+        "Ride at 2.40 bar",
+        "Never above 2.50 bar",
+        "Never below 1.20 bar",
+        "Refresh the sealant",
+        "burp",
+        "fit a tube",
+    ):
+        assert said in words, said
+    psi = text_of(export.written_as("sheet", wheel(bench, "Kiosk"), UnitChoice(kpa="psi"), NOW))
+    assert "34.8 psi" in psi and "bar" not in psi.replace("flat bar", "")
+
+
+def test_the_code_on_the_paper_brings_the_wheel_back(bench):
+    import zxingcpp
+    from PIL import Image, ImageDraw
+    from segno import make
+
+    state = wheel(bench, "Kiosk")
+    code = export.wheel_code(state)
+    assert code_of(code) == (state.wheel_id.upper(),)
+    rows = [list(row) for row in make(code, error="m", micro=False).matrix_iter(scale=8, border=4)]
+    picture = Image.new("L", (len(rows), len(rows)), 255)
+    draw = ImageDraw.Draw(picture)
+    for y, row in enumerate(rows):
+        for x, dark in enumerate(row):
+            if dark:
+                draw.point((x, y), 0)
+    assert [found.text for found in zxingcpp.read_barcodes(picture)] == [code]
+
+
+def test_the_calendar_is_read_by_a_second_parser(bench):
+    data = export.written_as("calendar", wheel(bench, "Kiosk"), BAR, NOW)
+    assert all(len(line) <= 75 for line in data.split(b"\r\n"))  # RFC 5545, 3.1
+    events = vobject.readOne(data.decode()).vevent_list
+    assert ["Refresh the sealant" in event.summary.value for event in events].count(True) == 1
+    assert all(
+        event.dtstart.value > NOW.date() and event.uid.value.endswith("@inner-rim") for event in events
+    )
+    awkward = DueDate("1-0-x", NOW.date(), "Rim; tire, “ä” \\ and\nmore" * 5, "note")
+    again = vobject.readOne(to_ics([awkward], NOW).decode()).vevent
+    assert again.summary.value == awkward.words and again.description.value == "note"
+
+
+def test_job_and_log_come_as_json_and_csv_no_cell_a_formula(bench):
+    state = wheel(bench, "Old Curlew")
+    found = json.loads(export.written_as("job", state, BAR, NOW))
+    assert len(found["log"]) == len(state.job.log) and found["job"] == state.job.draft.document
+    table = export.written_as("log", state, BAR, NOW).decode("utf-8-sig").splitlines()
+    assert len(table) == len(state.log) + 1 and table[0].startswith('"wheel","number","at","kind"')
+    assert not any(cell.startswith(("=", "+", "@")) for row in table for cell in row.split('","'))
+
+
+def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
+    state = wheel(bench, "Sandpiper")
+    for way, (ending, _words) in WAYS.items():
+        name = export.file_name(way, state)
+        assert name.endswith(ending) and "/" not in name
+        assert "Written" in export.write_wheel(way, state, BAR, NOW, tmp_path / name)
+    assert export.cards_pdf(bench.wheels, BAR, lambda done: done < 3) is None
+    pages = pypdf.PdfReader(io.BytesIO(export.cards_pdf(bench.wheels, BAR))).pages
+    assert len(pages) >= 2 * len(bench.wheels)  # the card, and its steps with boxes
+
+
+def test_a_long_name_and_a_long_log_stay_on_one_page(bench):
+    from inner_rim.documents.printed_page import Row, Sheet, to_pdf
+
+    sheet = Sheet(
+        "A very long name " * 12, "x", (Row("n", "word " * 80),) * 14, (("Log", ("line " * 40,) * 90),)
+    )
+    assert len(pypdf.PdfReader(io.BytesIO(to_pdf([sheet]))).pages) == 1

@@ -1,0 +1,237 @@
+"""What the lists say: choices at every stage, the day, the shelf, the pick list, the logbook."""
+
+import re
+from datetime import UTC, datetime, timedelta
+
+import pytest
+
+from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.core.record.log import (
+    Attempt,
+    Care,
+    Correction,
+    Dip,
+    Dose,
+    Feedback,
+    Finding,
+    Inspection,
+    Leak,
+    Note,
+    Override,
+    Reading,
+    SeenPop,
+    SignOff,
+    StepEntry,
+)
+from inner_rim.core.record.parts import item_from
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.store.rows import Hit, StoredJob
+from inner_rim.work.bench import Bench
+from inner_rim.work.storage.demo import demo_bench, demo_shelf
+from inner_rim.work.text.choices import choices_of, dip_lines
+from inner_rim.work.text.choices_later import pressure_history
+from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.log_words import entry_text
+from inner_rim.work.text.logbook import hit_lines, story_lines
+from inner_rim.work.text.shelf_lines import amount_text, figures_text, pick_lines, shelf_lines
+
+NOW = datetime(2026, 11, 25, 9, tzinfo=UTC)
+BAR, PSI = UnitChoice(), UnitChoice("psi", "in", "floz")
+
+
+@pytest.fixture
+def bench():
+    clock = [NOW]
+    made = Bench(clock=lambda: clock[0])
+    made.sync.adopt(demo_bench(NOW))
+    made.shelf.adopt(demo_shelf())
+    made.moved = clock
+    return made
+
+
+def wheel(bench, name):
+    state = next(s for s in bench.wheels if s.name.startswith(name))
+    bench.select(state.key)
+    return state
+
+
+def said(bench, stage, units=BAR):
+    return choices_of(bench.current, stage, units)
+
+
+def line(lines, title_part):
+    return next(x for x in lines if title_part in f"{x.lead} {x.title} {x.note}")
+
+
+@pytest.mark.parametrize("stage", STAGES)
+@pytest.mark.parametrize("units", [BAR, PSI])
+def test_every_stage_has_its_choices_in_any_unit(bench, stage, units):
+    for name in ("Warden", "Tern", "Kiosk", "Dune"):
+        wheel(bench, name)
+        lines = said(bench, stage, units)
+        assert lines and lines[0].tone == "head"
+        if units is PSI:
+            assert not any(re.search(r"\d bar\b", f"{x.title} {x.lead} {x.right}") for x in lines)
+
+
+def test_the_tape_s_choices_show_every_width_every_school_and_what_is_used(bench):
+    wheel(bench, "Warden")
+    lines = said(bench, "tape")
+    widths = [x.lead for x in lines if x.lead.endswith(" mm")]
+    assert widths == [f"{w} mm" for w in (21, 23, 25, 27, 29, 31, 35, 45)]
+    assert [x.chip for x in lines].count("picked") == 1 and line(lines, "31 mm").chip == "picked"
+    assert line(lines, "21 mm").tone == "stop" and line(lines, "35 mm").chip == "climbs"
+    schools = [x.key for x in lines if x.key.startswith("practice.tape_width=")]
+    assert len(schools) == 4 and line(lines, "contour").chip == "used"
+    assert "wheels left on a full roll" in line(lines, "Cut").title
+
+
+def test_a_wide_rim_takes_two_strips_and_says_how_far_they_overlap(bench):
+    wheel(bench, "Dune")
+    assert "over each other" in line(said(bench, "tape"), "Strips").title
+
+
+def test_the_compatibility_names_what_was_not_read_and_every_stop(bench):
+    wheel(bench, "Tern")
+    lines = said(bench, "check_in")
+    assert any(x.tone == "stop" and "straight-side" in x.title for x in lines)
+    bench.editor.type_into("tire.max_pressure_kpa", "")
+    assert line(said(bench, "check_in"), "Tire maximum").chip == "read it"
+
+
+def test_an_insert_is_shown_before_and_after(bench):
+    wheel(bench, "Warden")
+    assert "No insert" in said(bench, "insert")[0].title
+    for field, text in (("insert.height_mm", "20"), ("insert.volume_ml", "300"), ("insert.leg_mm", "2")):
+        bench.editor.type_into(field, text)
+    lines = said(bench, "insert")
+    assert line(lines, "Air").title.count("l") and "→" in line(lines, "Slack").title
+    assert line(lines, "Start").title.count("→") == 1
+
+
+def test_the_dipstick_table_rises_and_follows_a_calibration(bench):
+    state = wheel(bench, "Kiosk")
+    plain = dip_lines(state, state.plan, BAR)
+    assert len(plain) == 60 and plain[0].lead != plain[-1].lead
+    bench.recorder.record(Dip(depth_mm=10.0, free_ml=50.0, calibrates=True, factor=1.25))
+    state = bench.current
+    scaled = dip_lines(state, state.plan, BAR)
+    assert float(scaled[-1].lead.split()[0]) == pytest.approx(
+        float(plain[-1].lead.split()[0]) / 1.25, abs=0.1
+    )
+    assert "calibrated" in line(said(bench, "sealant"), "Dipstick").note
+
+
+def test_weights_are_told_for_the_wheel_and_for_the_bicycle(bench):
+    wheel(bench, "Sandpiper 2 · front")
+    lines = said(bench, "mount")
+    assert line(lines, "In all").title.endswith(" g") and line(lines, "Bicycle").note == "2 wheels"
+    assert line(said(bench, "set"), "The bicycle").tone == "head"
+
+
+def test_what_brings_it_up_and_what_the_tries_say_of_the_gap(bench):
+    wheel(bench, "Sandpiper 2 · front")
+    bench.recorder.attempt("not_up", 20.0)
+    bench.recorder.attempt("both_up", 200.0)
+    lines = said(bench, "seat")
+    assert lines[0].title == "What to change next"
+    assert line(lines, "compressor").title.endswith("%") and "mm" in line(lines, "Gap").title
+
+
+def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
+    wheel(bench, "Ferry")
+    for hours, kpa in ((0, 300.0), (2, 297.0), (3, 293.0)):
+        bench.moved[0] += timedelta(hours=hours)
+        bench.recorder.read_gauge(kpa, 18.0)
+    lines = said(bench, "hold")
+    assert line(lines, "Loss").title.endswith("% a day") and line(lines, "In 12 hours").title.endswith("bar")
+    assert [x.right for x in lines if x.right] and line(lines, "At minimum").title
+    assert len([x for x in lines if x.key.startswith("leak=")]) == 7
+
+
+def test_the_day_goes_from_trouble_to_hands_to_waits_to_care(bench):
+    wheel(bench, "Warden")
+    bench.recorder.reopen_stage("strip")
+    bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
+    heads = [x.title for x in day_lines(bench.wheels, bench.units, bench.time) if x.tone == "head"]
+    assert heads == ["In trouble", "Hands wanted now", "Waiting", "To look after"]
+    bench.moved[0] += timedelta(minutes=16)
+    assert "Waiting" not in [x.title for x in day_lines(bench.wheels, bench.units, bench.time)]
+    bench.moved[0] += timedelta(days=400)
+    assert line(day_lines(bench.wheels, bench.units, bench.time), "Refresh the sealant").chip == "due"
+
+
+def test_an_empty_bench_has_a_day_too():
+    assert "empty" in day_lines((), bench.units, NOW)[0].title
+
+
+def test_the_pressure_history_is_newest_first(bench):
+    wheel(bench, "Kiosk")
+    bench.recorder.feedback("harsh")
+    bench.recorder.feedback("right")
+    past = pressure_history(bench.current.log)
+    assert [words for _at, _kpa, words in past] == ["right", "harsh", "handed over"]
+
+
+def test_shelf_lines_mark_what_runs_out():
+    low = item_from("valve", {"name": "A", "length_mm": 44}, stock=1.0, low_at=2.0, item_id="p1")
+    gone = item_from("tape", {"name": "B", "width_mm": 27}, low_at=2.0, item_id="p2")
+    old = item_from("sealant", {"name": "C"}, stock=100.0, retired=True, item_id="p3")
+    chips = [x.chip for x in shelf_lines([low, gone, old], BAR)]
+    assert chips == ["running out", "none left", "retired"]
+    assert figures_text(low, PSI) == "1.732 in long" and amount_text("tape", 2500.0, BAR) == "2.50 m"
+
+
+def test_pick_lines_put_what_is_missing_first(bench):
+    lines = pick_lines(bench.recorder.pick_list("bench"), BAR)
+    assert lines[0].title == "Missing" and any(x.title == "Take from the shelf" for x in lines)
+    assert any("bottle" in x.note for x in lines) and "Nothing to take" in pick_lines((), BAR)[0].title
+
+
+ENTRIES = (
+    (StepEntry(stage="tape"), "Tape: done"),
+    (StepEntry(stage="strip", step="rim.dry", outcome="waited"), "Strip, dry: wait cut short"),
+    (Attempt(peak_kpa=341, outcome="both_up", limit_kpa=340), "ABOVE THE LIMIT of 3.40 bar"),
+    (
+        Attempt(
+            peak_kpa=200, outcome="one_low", limit_kpa=340, low_left=(3,), changed=("core_out",),
+            pops=(SeenPop(time_s=1.0, pressure_kpa=180.0),),
+        ),
+        "pops at 1.80 bar; changed: core out: low in sector left 3",
+    ),
+    (Inspection(low_right=(8,)), "Low in sector right 8"),
+    (Inspection(after_over_limit=True), "Looked over after going above the limit"),
+    (Finding(check="tape_damaged", sound=False), "FOUND: tape damaged"),
+    (Reading(pressure_kpa=200, temperature_c=18), "Read 2.00 bar at 18 °C"),
+    (Leak(place="nipple", done="taped anew"), "Bubbles: nipple. taped anew"),
+    (Feedback(said="burped", pressure_kpa=190, next_kpa=205), "Ridden at 1.90 bar: it burped; next 2.05 bar"),
+    (Care(what="refilled"), "Looked after: refilled"),
+    (Dose(dose_ml=65), "Sealant in: 65 ml"),
+    (Dip(depth_mm=11, free_ml=50, calibrates=True), "Dipstick 11 mm: 50 ml free, calibrates this tire"),
+    (SignOff(by="M. Osier", pressure_kpa=190), "Handed over at 1.90 bar, signed M. Osier"),
+    (Note(text="as found"), "as found"),
+    (Override(code="tape_damaged", by="M. Osier", reason="under the bead"), "passed by M. Osier: under the bead"),
+    (Correction(of=7, text="it was 1.6"), "Correction of entry 7: it was 1.6"),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(("entry", "words"), ENTRIES, ids=lambda x: type(x).__name__)
+def test_every_entry_reads_in_words_and_in_any_unit(entry, words):
+    assert words in entry_text(entry, BAR)
+    assert " bar" not in entry_text(entry, PSI)
+
+
+def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
+    state = wheel(bench, "Old Curlew")
+    number = next(i.number for i in state.log if isinstance(i.entry, Attempt) and i.entry.low_left)
+    bench.recorder.record(Correction(of=number, text="it was the other side"))
+    log = tuple(bench.current.log)
+    job = StoredJob("j3", bench.current.job.draft.document, {}, 1, True, log)
+    lines = story_lines(job, state.key, BAR)
+    assert lines[0].note == "put away" and line(lines, "one side low").chip == "corrected below"
+    hits = hit_lines((Hit("j3", state.name, log[0]),), BAR)
+    assert (
+        hits[0].key == f"j3/{state.wheel_id}/{log[0].number}"
+        and "Nothing found" in hit_lines((), BAR)[0].title
+    )
+    assert "Choose an entry" in story_lines(None, None, BAR)[0].title
