@@ -45,7 +45,7 @@ def test_the_nomenclature_knows_the_plan_s_names():
 
 
 def test_the_font_s_licence_lies_beside_the_font():
-    fonts = ROOT / "src" / "inner_rim" / "desktop" / "fonts"
+    fonts = ROOT / "src" / "inner_rim" / "assets" / "fonts"
     assert "SIL OPEN FONT LICENSE" in (fonts / "Inter-LICENSE.txt").read_text(encoding="utf-8")
     assert {p.suffix for p in fonts.iterdir()} == {".ttf", ".txt"}
 

@@ -52,7 +52,7 @@ BENCH = """
 import random, sys, time
 from pathlib import Path
 import msgspec
-from inner_rim.core.operations import SetField
+from inner_rim.core.record.operations import SetField
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.source import opener
 from inner_rim.work.storage.worker import StoreWorker
@@ -118,8 +118,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPlainTextEdit, QPushButton
 from inner_rim.desktop import window as window_module
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.key_tables import CONTROL_KEYS, PLAIN_KEYS
-from inner_rim.desktop.theme import load_font
+from inner_rim.desktop.commands.key_tables import CONTROL_KEYS, PLAIN_KEYS
+from inner_rim.desktop.widgets.theme import load_font
 folder, count, dice = Path(sys.argv[1]), int(sys.argv[2]), random.Random(int(sys.argv[3]))
 faults = 0
 def fault(kind, caught, trace):

@@ -305,7 +305,7 @@ def test_a_server_that_restarts_loses_nothing(server):
 TYPIST = """
 import itertools, sys
 from pathlib import Path
-from inner_rim.core.log import Note
+from inner_rim.core.record.log import Note
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.storage.source import opener
@@ -325,14 +325,15 @@ for n in itertools.count():
 
 @pytest.mark.parametrize("round_number", range(6))
 def test_kill_at_any_moment_loses_at_most_the_keystroke_in_flight(file, round_number):
-    process = subprocess.Popen([sys.executable, "-c", TYPIST, str(file)], stdout=subprocess.PIPE, text=True)
-    for _ in range(3 + 2 * round_number):
-        assert process.stdout.readline()
-    until = time.perf_counter() + 0.0013 * round_number  # another moment each time
-    while time.perf_counter() < until:
-        pass
-    process.kill()
-    rest = process.communicate()[0].split()
+    command = [sys.executable, "-c", TYPIST, str(file)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+        for _ in range(3 + 2 * round_number):
+            assert process.stdout.readline()
+        until = time.perf_counter() + 0.0013 * round_number  # another moment each time
+        while time.perf_counter() < until:
+            pass
+        process.kill()
+        rest = process.communicate()[0].split()
     last = int(rest[-1]) if rest else 2 + 2 * round_number
     found = snapshot(file) or Repository(sqlite_url(file)).bench()
     name = found.jobs[0].document["wheels"][0]["name"]

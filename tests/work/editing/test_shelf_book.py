@@ -10,7 +10,7 @@ from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import Shop, usual_of
 from inner_rim.work.storage.demo import demo_bench, demo_shelf
 from inner_rim.work.tasks.parts_files import PartsImport, export_parts, read_parts
-from tests.work.test_choices_and_day import NOW
+from tests.work.text.test_choices_and_day import NOW
 
 
 @pytest.fixture

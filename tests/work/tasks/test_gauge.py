@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.tasks.gauge import GaugeSession, alarm_words, simulated_lines, thinned
-from tests.core.test_simulated_and_advice import planned
+from tests.core.plan.test_advice import planned
 
 
 def told(*readings, limit=340.0):

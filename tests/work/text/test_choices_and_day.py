@@ -24,7 +24,7 @@ from inner_rim.core.record.log import (
     StepEntry,
 )
 from inner_rim.core.record.parts import item_from
-from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_bench, demo_shelf
@@ -162,7 +162,7 @@ def test_the_day_goes_from_trouble_to_hands_to_waits_to_care(bench):
 
 
 def test_an_empty_bench_has_a_day_too():
-    assert "empty" in day_lines((), bench.units, NOW)[0].title
+    assert "empty" in day_lines((), METRIC, NOW)[0].title
 
 
 def test_the_pressure_history_is_newest_first(bench):
