@@ -92,11 +92,11 @@ def live(app: QApplication) -> float:
         while not session._started or session.worker.waiting:
             app.processEvents()
         page = session.window.page
-        page.show_view("trace")
+        session.window.run("show_trace")
         app.processEvents()
         frames = []
         for i in range(90_000):
-            session.window.gauge.take(100.0 + 100.0 * (i % 3000) / 3000.0, 0.02 * i)
+            session.window.tools.gauge.take(100.0 + 100.0 * (i % 3000) / 3000.0, 0.02 * i)
             if i % 3000 == 0:
                 started = time.perf_counter()
                 page.trace.draw()

@@ -59,7 +59,7 @@ def plans(job: dict) -> Callable[[int], object]:
 def finish(session: Session, app: QApplication) -> float:
     """Drag the finish point round the rim, painting after every move."""
     page = session.window.page
-    page.show_view("finish")
+    session.window.run("show_finish")
     app.processEvents()
 
     def move(i: int) -> None:

@@ -33,8 +33,7 @@ def main() -> None:
         while not session._started or session.worker.waiting:
             app.processEvents()
         assert session.window is not None
-        page = session.window.page
-        page.go_to("rim.internal_width_mm")
+        session.window.run("go_to_field", "rim.internal_width_mm")
         entry = app.focusWidget()
         times = []
         for n in range(60):

@@ -116,9 +116,9 @@ from pathlib import Path
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPlainTextEdit, QPushButton
-from inner_rim.desktop import window as window_module
+from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.commands.key_tables import CONTROL_KEYS, PLAIN_KEYS
+from inner_rim.desktop.commands.table import COMMANDS as TABLE
 from inner_rim.desktop.widgets.theme import load_font
 folder, count, dice = Path(sys.argv[1]), int(sys.argv[2]), random.Random(int(sys.argv[3]))
 faults = 0
@@ -129,7 +129,7 @@ def fault(kind, caught, trace):
 sys.excepthook = fault
 app = QApplication([])
 load_font()
-window_module.BOUNCE_MS = 0
+keyboard.BOUNCE_MS = 0
 QFileDialog.getSaveFileName = QFileDialog.getOpenFileName = staticmethod(lambda *a, **k: ("", ""))
 QMessageBox.warning = staticmethod(lambda *a, **k: QMessageBox.StandardButton.Discard)
 QMessageBox.exec = lambda box: 0
@@ -148,13 +148,13 @@ def mend():  # a wheel that can be worked on, so that the log is reached as well
         session.bench.editor.type_into(field, text)
 mend()
 slow = 0
-COMMANDS = sorted({*CONTROL_KEYS.values(), *PLAIN_KEYS.values()} - {"export"})
+COMMANDS = sorted(command.id for command in TABLE if command.title)
 for n in range(count):
     if n % 12 == 0:
         mend()
         window.go_to("bench")
         for done in dice.choices(["stage_done", "main_action", "leave", "did_not"], k=4):
-            window.obey(done)
+            window.run(done)
     done = ""
     act, began = dice.randrange(10), time.perf_counter()
     if act < 4:
@@ -168,7 +168,7 @@ for n in range(count):
                 QTest.keyClick(field, Qt.Key.Key_Return)
     elif act < 6:
         done = dice.choice(COMMANDS)
-        window.obey(done)
+        window.run(done)
     elif act < 9:
         target = app.focusWidget() or window
         QTest.keyClick(target, dice.choice([*map(chr, range(0x20, 0x5b)), Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab,
@@ -182,7 +182,7 @@ for n in range(count):
     took = time.perf_counter() - began
     if took > 2.0:
         slow += 1
-        sys.stderr.write(f"act {act} {done} took {took:.1f} s on {window.place}, {type(app.focusWidget()).__name__}\n")
+        sys.stderr.write(f"act {act} {done} took {took:.1f} s on {window.page_shown}, {type(app.focusWidget()).__name__}\n")
 kept = len(session.worker.kept)
 session.finish()
 print(faults, kept, slow, flush=True)

@@ -43,16 +43,15 @@ def seat(session: Session) -> None:
 def low(session: Session) -> None:
     """Marking a low sector."""
     wheel(session, "Old Curlew")
-    page = session.window.page
-    page.obey("one_low")
-    page.digit(3)
-    page.digit(4)
+    session.window.run("one_low")
+    session.window.run("mark_sector", "3")
+    session.window.run("mark_sector", "4")
 
 
 def why(session: Session) -> None:
     """The arithmetic behind the starting pressure."""
     wheel(session, "Warden")
-    session.window.page.show_why(1)
+    session.window.run("why", "2")
 
 
 def wrong(session: Session) -> None:
@@ -73,14 +72,14 @@ def dark(session: Session) -> None:
     """The dark theme at 125 % text."""
     session.window.use_theme(Theme("dark", 1.25))
     wheel(session, "Warden")
-    session.window.page.look_at("tape")
+    session.window.run("look_at_stage", "tape")
 
 
 def hand_over(session: Session) -> None:
     """Handing over, and the log."""
     wheel(session, "Ferry")
     session.bench.recorder.finish_stage("hold")
-    session.window.page.show_view("log")
+    session.window.run("show_log")
     session.window.page.now.signature.setText("M. Osier")
 
 
@@ -89,7 +88,7 @@ def finish(session: Session) -> None:
     wheel(session, "Sandpiper 2 · rear")
     session.bench.recorder.reopen_stage("mount")
     page = session.window.page
-    page.show_view("finish")
+    session.window.run("show_finish")
     page.finish.turn_to(2.4)
 
 
@@ -105,19 +104,19 @@ def insert(session: Session) -> None:
         ("insert.tires_used", "1"),
     ):
         session.bench.editor.type_into(field, text)
-    session.window.page.look_at("insert")
+    session.window.run("look_at_stage", "insert")
 
 
 def choices(session: Session) -> None:
     """Widths and schools of the tape."""
     wheel(session, "Warden")
-    session.window.page.show_view("choices")
+    session.window.run("show_choices")
 
 
 def tape_side(session: Session) -> None:
     """The tape from the side."""
     wheel(session, "Warden")
-    session.window.page.show_view("wheel")
+    session.window.run("show_wheel")
 
 
 def shelf(session: Session) -> None:
@@ -148,14 +147,14 @@ def trace(session: Session) -> None:
     """A live trace with both pops, from the simulated wheel."""
     wheel(session, "Sandpiper 2 · front")
     page = session.window.page
-    page.show_view("trace")
+    session.window.run("show_trace")
     QApplication.processEvents()
     at = 0.0
     for word in simulated_lines(session.bench.current.plan, "floor_pump", False, "none"):
         at += word.after_s
         if at > 26.0:
             break
-        session.window.gauge.take(float(word.data.split()[0]), at)
+        session.window.tools.gauge.take(float(word.data.split()[0]), at)
     for _ in range(POPS_EVERY + 1):
         page.trace.draw()
 
@@ -165,7 +164,7 @@ def advice(session: Session) -> None:
     wheel(session, "Old Curlew")
     session.bench.recorder.attempt("not_up", 60.0)
     session.bench.recorder.change("core_out")
-    session.window.page.show_view("choices")
+    session.window.run("show_choices")
 
 
 def hold(session: Session) -> None:
@@ -175,11 +174,11 @@ def hold(session: Session) -> None:
     clock = [bench.time]
     bench._clock = lambda: clock[0]
     while page.now.answers[0].command != "read_gauge":
-        page.main_action()
+        session.window.run("main_action")
     for hours, kpa, air in ((0, 300.0, 19.0), (1.5, 293.0, 17.0), (2.5, 288.0, 15.0)):
         clock[0] += timedelta(hours=hours)
         bench.recorder.read_gauge(kpa, air)
-    page.show_view("choices")
+    session.window.run("show_choices")
 
 
 def logbook(session: Session) -> None:

@@ -1,8 +1,8 @@
 import pytest
 from PyQt6.QtWidgets import QMessageBox
 
-from inner_rim.desktop import window
 from inner_rim.desktop.app import Session
+from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.widgets.theme import load_font
 
 
@@ -12,7 +12,7 @@ def session(qtbot, qapp, own_home, monkeypatch):
 
     Tests press keys faster than a hand: only the test of bounces waits as a hand does.
     """
-    monkeypatch.setattr(window, "BOUNCE_MS", 0)
+    monkeypatch.setattr(keyboard, "BOUNCE_MS", 0)
     load_font()
     opened = []
 

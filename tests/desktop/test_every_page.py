@@ -4,9 +4,11 @@ import pytest
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 
 from inner_rim.core.plan.wheel_plan import STAGES
-from inner_rim.desktop.bench.page import VIEWS
+from inner_rim.desktop.commands.looking import UNIT_SETS
+from inner_rim.desktop.header import PAGES
 from inner_rim.desktop.widgets.theme import Theme
-from inner_rim.desktop.window import PLACES, UNIT_SETS
+from inner_rim.work.text.looking import DRAWINGS
+from tests.desktop.drive import run
 
 
 @pytest.fixture
@@ -37,7 +39,7 @@ def cut(widget):
 def test_no_word_is_cut_on_any_page(demo, name, scale):
     window = demo.window
     window.use_theme(Theme(name, scale))
-    for place in PLACES:
+    for place in PAGES:
         window.go_to(place)
         QApplication.processEvents()
         window.grab()
@@ -52,16 +54,16 @@ def test_no_word_is_cut_at_any_stage_or_view(demo, scale):
     for state in list(bench.wheels):
         bench.select(state.key)
         for stage in STAGES:
-            page.look_at(stage)
+            run(page, "look_at_stage", stage)
         QApplication.processEvents()
         assert cut(page.now) == [], state.name
     bench.select(bench.wheels[0].key)
     for stage in STAGES:
-        page.look_at(stage)
+        run(page, "look_at_stage", stage)
         QApplication.processEvents()
         assert cut(page.inputs) == [], stage
-    for view in VIEWS:
-        page.show_view(view)
+    for view in DRAWINGS:
+        run(page, f"show_{view}")
         QApplication.processEvents()
         window.grab()
         assert cut(page._views) == [], view
@@ -71,14 +73,14 @@ def test_no_word_is_cut_at_any_stage_or_view(demo, scale):
 def test_every_page_in_every_unit(demo, units):
     window, bench = demo.window, demo.bench
     bench.set_units(units)
-    for place in PLACES:
+    for place in PAGES:
         window.go_to(place)
         QApplication.processEvents()
         window.grab()
     window.go_to("bench")
     for stage in STAGES:
-        window.page.look_at(stage)
-        window.page.show_view("choices")
+        window.run("look_at_stage", stage)
+        window.run("show_choices")
         window.grab()
 
 
@@ -90,7 +92,7 @@ def test_a_very_long_name_and_customer_hurt_no_page(demo):
     bench.editor.type_into(
         "customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2
     )
-    for place in PLACES:
+    for place in PAGES:
         window.go_to(place)
         QApplication.processEvents()
         window.grab()
@@ -103,8 +105,8 @@ def test_the_pages_are_reached_by_keys_and_left_by_escape(demo):
 
     window = demo.window
     digits = (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4, Qt.Key.Key_5)
-    for place, key in zip(PLACES, digits, strict=True):
+    for place, key in zip(PAGES, digits, strict=True):
         QTest.keyClick(QApplication.focusWidget() or window, key, Qt.KeyboardModifier.ControlModifier)
-        assert window.place == place
+        assert window.page_shown == place
         QTest.keyClick(window, Qt.Key.Key_Escape)
-        assert window.place == "bench"
+        assert window.page_shown == "bench"

@@ -14,25 +14,25 @@ def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(session,
     one = session(demo=True)
     target = tmp_path / "wheel.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
-    assert one.window.obey("export")
+    assert one.window.run("export")
     job = job_from_bytes(target.read_bytes())
     shown = one.bench.current.plan
     assert plan_of_job(job)["wheels"][0]["pressure"]["start_kpa"] == shown.pressure.start_kpa
-    assert "Exported" in one.window._message.text()
+    assert "Exported" in one.window.header.message.text()
 
 
 def test_a_folder_that_cannot_be_written_is_a_sentence_and_leaves_no_half_file(session, tmp_path):
     one = session(demo=True)
     assert not one.window.exporter.write(tmp_path / "no folder" / "x.json", b"[]")
-    assert "cannot be written" in one.window._message.text()
+    assert "cannot be written" in one.window.header.message.text()
     assert list(tmp_path.rglob("*.partial")) == []
 
 
 def test_theme_size_and_units_are_there_after_a_restart(session, qtbot):
     one = session()
-    one.window.obey("theme")
-    one.window.obey("larger")
-    one.window.obey("units")
+    one.window.run("theme")
+    one.window.run("larger")
+    one.window.run("units")
     qtbot.waitUntil(lambda: not one.worker.waiting)
     one.finish()
     again = session()
@@ -44,13 +44,13 @@ def test_units_are_switched_everywhere_at_once(session):
     one = session(demo=True)
     page = one.window.page
     for _ in range(3):
-        one.window.obey("units")  # psi, inch, fl oz
+        one.window.run("units")  # psi, inch, fl oz
     texts = [page.now._action.text(), page.scale.accessibleDescription(), page.picks.accessibleDescription()]
     texts += [page.section.accessibleDescription(), page.wheels.wheels.index(0).data(), page._summary.text()]
     assert all(" bar" not in text and " mm" not in text and " ml" not in text for text in texts)
     assert "psi" in texts[0] and "in" in texts[3]
     assert page.inputs._rows["tire.max_pressure_kpa"].entry.text() == "49.31"
-    one.window.obey("units")
+    one.window.run("units")
     assert "bar" in page.now._action.text()
 
 
@@ -66,7 +66,7 @@ def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
     qtbot.waitUntil(lambda: not one.worker.waiting)
     two = session()
     two.bench.editor.type_into("rim.internal_width_mm", "25")
-    qtbot.waitUntil(lambda: "another window" in one.window._message.text(), timeout=10000)
+    qtbot.waitUntil(lambda: "another window" in one.window.header.message.text(), timeout=10000)
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "25"
     assert one.bench.current.plan.bed.internal_width_mm == 25
 
@@ -81,14 +81,14 @@ def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session
     assert one.bench.current.ride_job.ride.total_mass_kg == 77
     target = tmp_path / "work.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
-    one.window.obey("export_all")
+    one.window.run("export_all")
     saved = json.loads(target.read_text(encoding="utf-8"))
     assert (
         saved["jobs"][0]["job"]["ride"]["total_mass_kg"] == 77 and saved["jobs"][0]["log"][0]["entry"]["kind"]
     )
     assert saved["shelf"] and saved["practice"]["settings"]["practice.dose"] == "standard"
     one.bench.sync.on_store_fault(None)
-    assert not one.window.banner.isVisible() and "nothing was lost" in one.window._message.text()
+    assert not one.window.banner.isVisible() and "nothing was lost" in one.window.header.message.text()
 
 
 @pytest.mark.parametrize(
@@ -146,18 +146,18 @@ def test_a_bouncing_or_held_key_answers_once(session, qtbot, monkeypatch):
     from PyQt6.QtGui import QKeyEvent
     from PyQt6.QtWidgets import QApplication
 
-    from inner_rim.desktop import window
+    from inner_rim.desktop.commands import keyboard
 
     one = session(demo=True)
     bench, page = one.bench, one.window.page
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Dune")))
     page.now.focus_main()
-    monkeypatch.setattr(window, "BOUNCE_MS", 60_000)
+    monkeypatch.setattr(keyboard, "BOUNCE_MS", 60_000)
     before = len(bench.current.log)
     for _ in range(3):
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert len(bench.current.log) == before + 1  # check-in done, no question answered by the bounce
-    monkeypatch.setattr(window, "BOUNCE_MS", 0)
+    monkeypatch.setattr(keyboard, "BOUNCE_MS", 0)
     held = QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Return, Qt.KeyboardModifier.NoModifier, "\r", True)
     one.window.keyPressEvent(held)
     assert len(bench.current.log) == before + 1
@@ -199,14 +199,14 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
         one.bench.recorder.finish_stage(stage)
     one.window.page.now.focus_main()
     while one.bench.current.progress.step is not None:  # the beads are wetted first
-        one.window.page.obey("step_done")
+        one.window.run("step_done")
     for key in (Qt.Key.Key_L, Qt.Key.Key_9):
         qtbot.keyClick(QApplication.focusWidget(), key)
     assert "1 to 8" in one.window.page.now._caution.text()
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     for depth in ("250", "-1", "9" * 400):
         one.window.page.now.figure.setText(depth)
-        one.window.page.answers._take_dip()
+        one.window.run("log_dip")
     qtbot.waitUntil(lambda: not one.worker.waiting)
     assert one.worker.kept == ()
     one.finish()

@@ -21,7 +21,7 @@ def test_the_wheel_is_where_it_was_after_a_restart(desk):
     first.bench.editor.type_into("tire.min_pressure_kpa", "9")  # not accepted: stays typed all the same
     first.settle()
     again = desk().bench.current
-    assert again.progress == first.bench.current.progress and again.progress.state == "trouble"
+    assert again.progress == first.bench.current.progress and again.progress.state == "problem"
     assert [entry.entry for entry in again.log] == [entry.entry for entry in first.bench.current.log]
     assert again.reading.problems and again.plan.pressure == first.bench.current.plan.pressure
 

@@ -190,7 +190,7 @@ class Session:
     def finish(self) -> None:
         """Let go of the tools, and let the worker finish what was submitted."""
         if self.window is not None:
-            self.window.let_go()
+            self.window.tools.let_go()
         if self._started:
             self.worker.stop()
 
@@ -226,44 +226,34 @@ class Smoke:
     def _paint_pages(self) -> None:
         from inner_rim.core.plan.wheel_plan import STAGES
         from inner_rim.core.record.parts import KIND_WORDS
-        from inner_rim.desktop.bench.page import VIEWS
-        from inner_rim.desktop.bench.picks import COUNT
+        from inner_rim.desktop.header import PAGES
         from inner_rim.desktop.pages.shelf import ShelfPage
-        from inner_rim.desktop.window import PLACES
+        from inner_rim.work.text.looking import DRAWINGS
+        from inner_rim.work.text.pick_rows import COUNT
 
         window = self._session.window
         assert window is not None
-        page = window.page
-        for view in VIEWS:
-            page.show_view(view)
+        for drawing in DRAWINGS:
+            window.run(f"show_{drawing}")
             window.grab()
         for stage in STAGES:
-            page.look_at(stage)
+            window.run("look_at_stage", stage)
             window.grab()
         for place in range(COUNT):
-            page.show_why(place)
+            window.run("why", str(place + 1))
             window.grab()
-        page.close_why()
-        for state in list(
-            window.bench.wheels
-        ):  # every kind of question there is: stops, overrides, waits, holds
+        window.run("leave")
+        asked = ("print", "leave", "guide", "leave", "override", "leave", "fleet", "leave", "show_log")
+        for state in list(window.bench.wheels):  # every kind of question: stops, overrides, waits, holds
             window.bench.select(state.key)
-            for command in (
-                "papers",
-                "leave",
-                "trouble",
-                "leave",
-                "override",
-                "leave",
-                "fleet",
-                "leave",
-                "show_log",
-            ):
-                window.obey(command)
+            for command in asked:
+                window.run(command)
                 window.grab()
-        window.obey("key_map")
-        window.grab()
-        for name in PLACES:
+        for name in ("keys", "actions"):
+            window.toggle_list(name)
+            window.grab()
+            window.close_list()
+        for name in PAGES:
             window.go_to(name)
             window.grab()
         shelf = window.page_of("shelf")

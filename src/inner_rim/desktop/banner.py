@@ -36,7 +36,7 @@ class StorageBanner(QFrame):
         self.data_file: Path | None = None
         self._backup: tuple[Path, str] | None = None
         self._looked_for: object = None
-        self.setProperty("role", "trouble")
+        self.setProperty("role", "problem")
         self.words = PlainLabel("")
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.words.setWordWrap(True)

@@ -27,15 +27,22 @@ class Exporter:
         chosen, _ = QFileDialog.getSaveFileName(self._parent, title, str(offered), pattern)
         return Path(chosen) if chosen else None
 
-    def job(self) -> None:
-        """Write the selected wheel's job document."""
+    def export(self, what: str) -> bool:
+        """Write the job as a file, everything, or one of the selected wheel's papers."""
+        if what == "everything":
+            return self.everything()
+        return self.job() if what == "job_file" else self.ask_paper(what)
+
+    def job(self) -> bool:
+        """Write the selected wheel's job document; return whether it was written."""
         from inner_rim.work.tasks.exchange import pretty
 
         state = self._bench.current
-        if state is not None:
-            self._write(
-                tr("Export the job"), f"{state.name[:80]}.json", lambda: pretty(state.job.draft.document)
-            )
+        if state is None:
+            return False
+        return self._write(
+            tr("Export the job"), f"{state.name[:80]}.json", lambda: pretty(state.job.draft.document)
+        )
 
     def everything(self) -> bool:
         """Write everything that is on screen as one file that `import` reads; return whether it was written."""
@@ -59,16 +66,18 @@ class Exporter:
         self._bench.say(tr("Exported to {file}").format(file=path.name))
         return True
 
-    def ask_paper(self, way: str) -> None:
-        """Ask where a paper of the selected wheel goes, and write it."""
+    def ask_paper(self, way: str) -> bool:
+        """Ask where a paper of the selected wheel goes, and write it; return whether it was asked for."""
         from inner_rim.work.tasks.export import file_name
 
         state = self._bench.current
-        if state is not None and state.plan is not None:
-            ending, words = WAYS[way]
-            path = self.ask(tr(words), file_name(way, state), f"*{ending}")
-            if path is not None:
-                self.write_paper(way, path)
+        if state is None or state.plan is None:
+            return False
+        ending, words = WAYS[way]
+        path = self.ask(tr(words), file_name(way, state), f"*{ending}")
+        if path is not None:
+            self.write_paper(way, path)
+        return path is not None
 
     def write_paper(self, way: str, path: Path) -> None:
         """Write a paper of the selected wheel to a file."""

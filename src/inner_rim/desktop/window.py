@@ -1,54 +1,52 @@
-"""The window: header, the page, the banner for troubles, and the keys."""
+"""The window: it brings bench, view state, pages and commands together."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QElapsedTimer, Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QHBoxLayout,
     QLineEdit,
     QMessageBox,
+    QPlainTextEdit,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.record.parts import PartKind
 from inner_rim.desktop.banner import StorageBanner
+from inner_rim.desktop.bench.inputs import PART_FIELDS
 from inner_rim.desktop.bench.page import BenchPage
-from inner_rim.desktop.commands.key_map import KeyMap
-from inner_rim.desktop.commands.key_tables import CONTROL_KEYS, PLAIN_KEYS
+from inner_rim.desktop.commands.command import Command, Context, Outcome
+from inner_rim.desktop.commands.keyboard import Keyboard
+from inner_rim.desktop.commands.looking import at_field
+from inner_rim.desktop.commands.table import BY_ID, COMMANDS
 from inner_rim.desktop.exporter import Exporter
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import SCALES, TARGET_PX, Theme
+from inner_rim.desktop.header import Header
+from inner_rim.desktop.measuring.tools import Tools
+from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.text.next_action import Answer
+from inner_rim.work.views import Views
 
 if TYPE_CHECKING:
-    from inner_rim.desktop.measuring.caliper import Caliper
+    from inner_rim.desktop.commands.actions_list import ActionsList
+    from inner_rim.desktop.commands.key_list import KeyList
     from inner_rim.desktop.measuring.gauge import Gauge
 
-#: The same key again within this time is a bounce, not an answer.
-BOUNCE_MS = 250
-#: The pages of the window, in the order of their keys.
-PLACES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
-UNIT_SETS = (
-    UnitChoice("bar", "mm", "ml"),
-    UnitChoice("psi", "mm", "ml"),
-    UnitChoice("kpa", "mm", "ml"),
-    UnitChoice("psi", "in", "floz"),
-)
+#: How often the waits are shown anew.
+CLOCK_MS = 5000
 
 
 class MainWindow(QWidget):
-    """What the user opens."""
+    """What the user opens. Commands come in through `run`, from keys, buttons and lists alike."""
 
     def __init__(
         self,
@@ -59,92 +57,67 @@ class MainWindow(QWidget):
         data_words: str = "",
     ) -> None:
         super().__init__()
-        self._bench, self._theme, self._app = bench, theme, app
-        self.page = BenchPage(bench, theme)
-        self._run_in_ui = run_in_ui
-        self._caliper: Caliper | None = None
-        self._gauge: Gauge | None = None
-
-        trace = self.page.trace
-        trace.simulator_wanted.connect(lambda fault: self.gauge.begin_simulator(fault))
-        trace.connect_wanted.connect(lambda: self.gauge.connect_port())
-        trace.off_wanted.connect(lambda: self.gauge.off())
-        self._data_words = data_words
-        self._key_map: KeyMap | None = None
-        self._last_key = 0
-        self._since_key = QElapsedTimer()
+        self.bench, self._theme, self._app, self._data_words = bench, theme, app, data_words
         self.all_stored: Callable[[], bool] = lambda: True
-        self._name = PlainLabel("Inner Rim")
-        self._units = QPushButton("")
-        self._theme_button = QPushButton("")
-        self._keys_button = QPushButton(tr("Keys  ?"))
-        self._message = PlainLabel("")
-        self._message.setProperty("role", "muted")
-        self._message.setWordWrap(True)
+        self.views = Views(bench)
+        self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
+        self.tools = Tools(bench, run_in_ui, self.page.inputs.focused_row, self._gauge_made, self)
         self.exporter = Exporter(bench, self)
-        self.page.paper_wanted.connect(self.exporter.ask_paper)
         self.banner = StorageBanner(bench, theme, self.exporter.everything)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        self._header = QWidget()
-        row = QHBoxLayout(self._header)
-        row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
-        row.addWidget(self._name)
-        row.addSpacing(theme.px(16))
-        self._places: dict[str, QPushButton] = {}
-        for place, words in PLACES.items():
-            button = QPushButton(tr(words))
-            button.setProperty("role", "place")
-            button.setCheckable(True)
-            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            button.clicked.connect(lambda _on, p=place: self.go_to(p))
-            row.addWidget(button)
-            self._places[place] = button
-        row.addSpacing(theme.px(10))
-        row.addWidget(self._message, 1)
-        for button, command in (
-            (self._units, "units"),
-            (self._theme_button, "theme"),
-            (self._keys_button, "key_map"),
-        ):
-            button.setProperty("role", "flat")
-            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            button.clicked.connect(lambda _on, c=command: self.obey(c))
-            row.addWidget(button)
-        column.addWidget(self._header)
-        column.addWidget(self.banner)
+        self.header = Header(theme)
         self._pages = QStackedWidget()
         self._pages.addWidget(self.page)
         self._made: dict[str, QWidget] = {"bench": self.page}
+        self._list: KeyList | ActionsList | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        for part in (self.header, self.banner):
+            column.addWidget(part)
         column.addWidget(self._pages, 1)
-        bench.subscribe(self.refresh)
-        self._places["bench"].setChecked(True)
-        self._size()
+        self._keyboard = Keyboard(self, self.context, self._carry_out)
+        self._connect()
+        self.header.show_page("bench")
         self.refresh()
 
-    def _size(self) -> None:
-        theme = self._theme
-        self._header.setFixedHeight(theme.px(52))
-        self._name.setFont(theme.font(20, 700))
-        for button in (self._units, self._theme_button, self._keys_button, *self._places.values()):
-            button.setFixedHeight(theme.px(TARGET_PX))
+    def _connect(self) -> None:
+        self.header.commanded.connect(self.run)
+        self.page.commanded.connect(self.run)
+        inputs, editor, trace = self.page.inputs, self.bench.editor, self.page.trace
+        inputs.typed.connect(editor.type_into)
+        inputs.left.connect(editor.end_of_typing)
+        inputs.mine_wanted.connect(editor.take_mine)
+        inputs.part_chosen.connect(editor.put_part)
+        inputs.parts_wanted.connect(self._offer_parts)
+        trace.simulator_wanted.connect(lambda fault: self.tools.gauge.begin_simulator(fault))
+        trace.connect_wanted.connect(lambda: self.tools.gauge.connect_port())
+        trace.off_wanted.connect(lambda: self.tools.gauge.off())
+        self.bench.subscribe(self.refresh)
+        clock = QTimer(self)  # waits go on while nobody touches a key
+        clock.setInterval(CLOCK_MS)
+        clock.timeout.connect(self._tick)
+        clock.start()
+
+    def _gauge_made(self, gauge: Gauge) -> None:
+        gauge.pressure.connect(lambda kpa: self.page.live_pressure(kpa, self.bench.gauge.peak_kpa))
+        gauge.running.connect(self.page.trace.run)
+
+    def _offer_parts(self, path: str) -> None:
+        kind: PartKind = PART_FIELDS[path]
+        self.bench.editor.known_parts(kind, lambda parts: self.page.inputs.offer_parts(path, parts))
+
+    # -- showing -----------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        """Show message, trouble and units."""
-        bench = self._bench
-        self._message.setText(bench.message or self._data_words)
+        """Show the bench, the message and the units as they are now."""
+        self.page.show_view(self.views.view())
+        self.header.show_words(self.bench.message or self._data_words, self.bench.units)
         self.banner.refresh()
-        units = bench.units
-        symbols = [units.unit(kind).symbol for kind in ("kpa", "mm", "ml")]
-        self._units.setText(" · ".join(symbols))
-        self._units.setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))
-        self._theme_button.setText(tr("Dark") if self._theme.tokens.name == "light" else tr("Light"))
 
-    @property
-    def bench(self) -> Bench:
-        """What the window shows."""
-        return self._bench
+    def _tick(self) -> None:
+        if any(one.progress is not None and one.progress.wait_until for one in self.bench.wheels):
+            view = self.views.view()
+            self.page.tick(view.tiles, view.now)
 
     @property
     def data_file(self) -> Path | None:
@@ -155,215 +128,83 @@ class MainWindow(QWidget):
     def data_file(self, file: Path | None) -> None:
         self.banner.data_file = file
 
-    # -- pages -------------------------------------------------------------------------------
-
-    @property
-    def place(self) -> str:
-        """The name of the page that is shown."""
-        return next(name for name, page in self._made.items() if page is self._pages.currentWidget())
-
-    def page_of(self, place: str) -> QWidget:
-        """Return a page, made when it is first wanted."""
-        if place not in self._made:
-            self._made[place] = self._make_page(place)
-            self._pages.addWidget(self._made[place])
-        return self._made[place]
-
-    def _make_page(self, place: str) -> QWidget:
-        if place == "day":
-            from inner_rim.desktop.pages.day import DayPage
-
-            day = DayPage(self._bench, self._theme)
-            day.wheel_wanted.connect(self._to_wheel)
-            return day
-        if place == "shelf":
-            from inner_rim.desktop.pages.shelf import ShelfPage
-
-            return ShelfPage(self._bench, self._theme)
-        if place == "logbook":
-            from inner_rim.desktop.pages.logbook import LogbookPage
-
-            book = LogbookPage(self._bench, self._theme)
-            book.wheel_wanted.connect(self._take_out)
-            return book
-        from inner_rim.desktop.pages.practice import PracticePage
-
-        return PracticePage(self._bench, self._theme, self.caliper, self.gauge)
-
-    @property
-    def caliper(self) -> Caliper:
-        """The caliper, made when it is first wanted."""
-        if self._caliper is None:
-            from inner_rim.desktop.measuring.caliper import Caliper
-            from inner_rim.work.tasks.tools import Tool
-
-            self._caliper = Caliper(
-                Tool("caliper", self._run_in_ui), self._bench, self.page.inputs.focused_row, self
-            )
-        return self._caliper
-
-    @property
-    def gauge(self) -> Gauge:
-        """The gauge, made when it is first wanted."""
-        if self._gauge is None:
-            from inner_rim.desktop.measuring.gauge import Gauge
-            from inner_rim.work.tasks.tools import Tool
-
-            tool = Tool("gauge", self._run_in_ui)
-            self._gauge = Gauge(tool, self._bench, self)
-            self._gauge.pressure.connect(self.page.live_pressure)
-            self._gauge.running.connect(self.page.trace.run)
-            tool.on_progress = self._gauge.on_progress
-        return self._gauge
-
-    def let_go(self) -> None:
-        """Let go of every tool."""
-        if self._gauge is not None:
-            self._gauge.tool.on_progress = lambda: None
-            self._gauge.tool.off()
-        if self._caliper is not None:
-            self._caliper.tool.off()
-
-    def go_to(self, place: str) -> None:
-        """Show a page."""
-        self._pages.setCurrentWidget(self.page_of(place))
-        for name, button in self._places.items():
-            button.setChecked(name == place)
-        if place == "bench":
-            self.page.now.focus_main()
-        elif place in ("shelf", "logbook"):
-            self.page_of(place).search.setFocus()  # type: ignore[attr-defined]
-
-    def _take_out(self, job_id: str, wheel_id: str) -> None:
-        self._bench.take_out(job_id, wheel_id)
-        self.go_to("bench")
-
-    def _to_wheel(self, key: str) -> None:
-        job_id, _, wheel_id = key.partition("/")
-        self._bench.select((job_id, wheel_id))
-        self.go_to("bench")
-
     # -- commands ----------------------------------------------------------------------------
 
-    def obey(self, command: str) -> bool:
-        """Carry out a command; return whether it meant something now."""
-        simple: dict[str, Callable[[], object]] = {
-            "undo": self._bench.editor.undo,
-            "redo": self._bench.editor.redo,
-            "next_wheel": lambda: self._bench.step_selection(1),
-            "previous_wheel": lambda: self._bench.step_selection(-1),
-            "next_stage": lambda: self.page.step_stage(1),
-            "previous_stage": lambda: self.page.step_stage(-1),
-            "main_action": self.page.main_action,
-            "units": self._next_units,
-            "theme": self._other_theme,
-            "larger": lambda: self._rescale(1),
-            "smaller": lambda: self._rescale(-1),
-            "key_map": self._toggle_keys,
-            "export": self.exporter.job,
-            "export_all": self.exporter.everything,
-            "take_mine": self._bench.editor.take_any_mine,
-            "show_section": lambda: self.page.show_view("section"),
-            "show_wheel": lambda: self.page.show_view("wheel"),
-            "show_finish": lambda: self.page.show_view("finish"),
-            "show_trace": lambda: self.page.show_view("trace"),
-            "show_choices": lambda: self.page.show_view("choices"),
-            "show_steps": lambda: self.page.show_view("steps"),
-            "show_log": lambda: self.page.show_view("log"),
-            "leave": self._leave,
-            "take_mean": lambda: self.caliper.take_questioned(),
-            **{f"go_{place}": partial(self.go_to, place) for place in PLACES},
-        }
-        if command in simple:
-            simple[command]()
-            return True
-        if self.place != "bench" and command in ("new_wheel", "same_again"):
-            self.go_to("bench")
-        if command == "did_not":
-            command = next((c for c in ("answer_no", "guide_no") if self.page.offers(c)), command)
-        if command in (
-            "new_wheel",
-            "first_field",
-            "reached",
-            "same_again",
-            "fleet",
-            "papers",
-            "trouble",
-        ) or self.page.offers(command):
-            return self.page.obey(command)
-        return False
+    def context(self, value: str = "") -> Context:
+        """Return what a command is given now."""
+        view = self.views.view()
+        return Context(self.bench, self, view.looking, view.now, self.page.now.typed(), value)
+
+    def run(self, command: str, value: str = "") -> bool:
+        """Carry out a command if it applies now; return whether it did."""
+        found, context = BY_ID[command], self.context(value)
+        if not found.applies(context):
+            return False
+        self._carry_out(found, context)
+        return True
+
+    def _carry_out(self, command: Command, context: Context) -> None:
+        outcome = command.run(context) or Outcome()
+        self.views.change(outcome.look)
+        self.refresh()
+        if outcome.field and not self.page.inputs.focus_field(outcome.field):
+            self.views.looking = at_field(self.views.looking, outcome.field)
+            self.refresh()
+        if outcome.focus == "search":
+            self.page_of(self.page_shown).search.setFocus()  # type: ignore[attr-defined]
+        else:
+            self.page.focus(outcome)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Obey the key table."""
-        if event is None or not self._key(event):
+        """Enter, where no button, list or entry has used it: the button that has the focus, or the main action."""
+        if event is None or event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             super().keyPressEvent(event)
-
-    def _key(self, event: QKeyEvent) -> bool:
-        control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        key = Qt.Key(event.key())
-        if control:
-            if key == Qt.Key.Key_Z:
-                return self.obey("redo" if shift else "undo")
-            command = CONTROL_KEYS.get(key)
-            if command == "main_action" and self._bounced(event):
-                return True
-            return self.obey(command) if command else False
-        if key == Qt.Key.Key_Escape:
-            return self.obey("leave")
-        if isinstance(self._app.focusWidget(), QLineEdit):
-            return False
-        if self.place != "bench":
-            return event.text() == "?" and self.obey("key_map")
-        if self._bounced(event):
-            return True
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        elif self.page_shown == "bench" and not self.typing:
+            if self._keyboard.bounced("Return", event.isAutoRepeat()):
+                return
             focus = self._app.focusWidget()
             if isinstance(focus, QPushButton):
                 focus.click()
-                return True
-            return self.obey("main_action")
-        if event.text() == "?":
-            return self.obey("key_map")
-        if event.text() and event.text() in "0123456789":
-            self.page.digit(int(event.text()))
-            return True
-        command = PLAIN_KEYS.get(event.text().lower())
-        return self.obey(command) if command else False
+            else:
+                self.run("main_action")
 
-    def _bounced(self, event: QKeyEvent) -> bool:
-        """Whether a key is held down or bounces under a wet glove: it must not answer twice."""
-        bounced = event.isAutoRepeat() or (
-            event.key() == self._last_key
-            and self._since_key.isValid()
-            and self._since_key.elapsed() < BOUNCE_MS
-        )
-        self._last_key = event.key()
-        self._since_key.start()
-        return bounced
+    @property
+    def typing(self) -> bool:
+        """Whether a field is being typed into."""
+        return isinstance(self._app.focusWidget(), QLineEdit | QPlainTextEdit)
 
-    def _leave(self) -> None:
-        if self._key_map is not None:
-            self._toggle_keys()
-        elif self.place != "bench":
-            self.go_to("bench")
-        elif (
-            self.page.answers.stop_marking()
-            or isinstance(self._app.focusWidget(), QLineEdit)
-            or not self.page.leave()
-        ):
-            self.page.now.focus_main()
+    # -- the window's own affairs ------------------------------------------------------------
 
-    def _next_units(self) -> None:
-        units = self._bench.units
-        place = UNIT_SETS.index(units) if units in UNIT_SETS else -1
-        self._bench.set_units(UNIT_SETS[(place + 1) % len(UNIT_SETS)])
+    @property
+    def page_shown(self) -> str:
+        """The name of the page that is shown."""
+        return next(name for name, page in self._made.items() if page is self._pages.currentWidget())
 
-    def _other_theme(self) -> None:
+    def page_of(self, name: str) -> QWidget:
+        """Return a page, made when it is first wanted."""
+        if name not in self._made:
+            from inner_rim.desktop.make_pages import make_page
+
+            self._made[name] = make_page(name, self.bench, self._theme, self.tools, self._to_bench)
+            self._pages.addWidget(self._made[name])
+        return self._made[name]
+
+    def _to_bench(self) -> None:
+        self.run("go_bench")
+
+    def go_to(self, page: str) -> None:
+        """Show a page."""
+        self._pages.setCurrentWidget(self.page_of(page))
+        self.header.show_page(page)
+        self._keyboard.on_bench(page == "bench")
+
+    def change_theme(self) -> None:
+        """Show in the other theme."""
         name = "dark" if self._theme.tokens.name == "light" else "light"
         self.use_theme(Theme(name, self._theme.scale))
 
-    def _rescale(self, by: int) -> None:
+    def change_text_size(self, by: int) -> None:
+        """Show text larger or smaller."""
         place = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - self._theme.scale))
         scale = SCALES[min(max(place + by, 0), len(SCALES) - 1)]
         self.use_theme(Theme(self._theme.tokens.name, scale))
@@ -372,48 +213,85 @@ class MainWindow(QWidget):
         """Show in another theme or text size, and keep it."""
         self._theme = theme
         theme.apply(self._app)
-        self._size()
-        self.banner.set_theme(theme)
-        for page in self._made.values():
-            page.set_theme(theme)  # type: ignore[attr-defined]
-        self._bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
+        for part in (self.header, self.banner, *self._made.values()):
+            part.set_theme(theme)  # type: ignore[attr-defined]
+        self.bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
         self.refresh()
 
-    def _toggle_keys(self) -> None:
-        if self._key_map is not None:
-            self._key_map.hide()
-            self._key_map.deleteLater()
-            self._key_map = None
+    def toggle_list(self, name: str) -> None:
+        """Open or close the list of keys or of actions."""
+        if self.close_list():
+            return
+        if name == "keys":
+            from inner_rim.desktop.commands.key_list import KeyList
+
+            self._list = KeyList(self._theme, self)
         else:
-            self._key_map = KeyMap(self._theme, self)
-            self._key_map.place()
-            self._key_map.show()
+            from inner_rim.desktop.commands.actions_list import ActionsList
+
+            context = self.context()
+            listed = sorted(
+                (one for one in COMMANDS if one.listed and one.applies(context)),
+                key=lambda one: not context.offers(one.id),  # the work first
+            )
+            self._list = ActionsList(listed, lambda one: _title(one, context.now.answers), self._theme, self)
+            self._list.chosen.connect(self._take_action)
+        self._list.place()
+        self._list.show()
+        if name == "actions":
+            self._list.search.setFocus()  # type: ignore[union-attr]
+
+    def _take_action(self, command: str) -> None:
+        self.close_list()
+        if self.page_shown != "bench" and BY_ID[command].scope == "bench":
+            self.go_to("bench")
+        self.page.now.focus_main()
+        self.run(command)
+
+    def close_list(self) -> bool:
+        """Close the list that lies over the page; return whether there was one."""
+        there, self._list = self._list, None
+        if there is not None:
+            there.hide()
+            there.deleteLater()
+        return there is not None
+
+    def take_caliper_mean(self) -> None:
+        """Take the mean of caliper readings that differ."""
+        self.tools.caliper.take_questioned()
+
+    def export(self, what: str) -> bool:
+        """Ask where a file goes and write it; return whether it was written."""
+        return self.exporter.export(what)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Keep the key map in the middle."""
-        if self._key_map is not None:
-            self._key_map.place()
-
-    # -- closing -----------------------------------------------------------------------------
+        """Keep the list that lies over the page in its place."""
+        if self._list is not None:
+            self._list.place()
 
     def may_close(self) -> bool:
         """Return whether the window may close: everything is stored, or the user decided."""
-        if not self.all_stored():
-            left = self._bench.sync.kept
-            names = "\n".join(f"· {kept.words[:100]}" for kept in left[:8]).replace("<", "‹")
-            answer = QMessageBox.warning(
-                self,
-                tr("Not stored yet"),
-                tr("Some of the work is not stored. Export it before you leave?")
-                + (f"\n{names}" if names else ""),
-                QMessageBox.StandardButton.Save
-                | QMessageBox.StandardButton.Discard
-                | QMessageBox.StandardButton.Cancel,
-                QMessageBox.StandardButton.Save,
-            )
-            if answer == QMessageBox.StandardButton.Discard:
-                return True
-            if answer != QMessageBox.StandardButton.Save:
-                return False
-            return self.exporter.everything()  # nothing written: the window stays
-        return True
+        return self.all_stored() or ask_before_closing(self, self.bench, self.exporter.everything)
+
+
+def _title(command: Command, answers: tuple[Answer, ...]) -> str:
+    """Return what a command is called now: as the panel words it, else its title."""
+    words = next((answer.words for answer in answers if answer.command == command.id), "")
+    return words or tr(command.title)
+
+
+def ask_before_closing(parent: QWidget, bench: Bench, export: Callable[[], bool]) -> bool:
+    """Ask what becomes of work that is not stored; return whether the window may close."""
+    names = "\n".join(f"· {kept.words[:100]}" for kept in bench.sync.kept[:8]).replace("<", "‹")
+    answer = QMessageBox.warning(
+        parent,
+        tr("Not stored yet"),
+        tr("Some of your work is not stored. Export it before you close?") + (f"\n{names}" if names else ""),
+        QMessageBox.StandardButton.Save
+        | QMessageBox.StandardButton.Discard
+        | QMessageBox.StandardButton.Cancel,
+        QMessageBox.StandardButton.Save,
+    )
+    if answer == QMessageBox.StandardButton.Save:
+        return export()  # nothing written: the window stays
+    return answer == QMessageBox.StandardButton.Discard

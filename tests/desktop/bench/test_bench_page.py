@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QLineEdit
 from inner_rim.core.record.log import Attempt, Inspection, SignOff
 from inner_rim.desktop.widgets import theme as themes
 from inner_rim.desktop.widgets.theme import Theme
+from tests.desktop.drive import run
 
-KEY = Qt.Key
+KEY, CONTROL = Qt.Key, Qt.KeyboardModifier.ControlModifier
 
 
 def keys(qtbot, text, widget=None):
@@ -71,7 +72,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     logged = bench.current.log[-1].entry
     assert isinstance(logged, Attempt)
     assert (logged.outcome, logged.low_left, logged.low_right) == ("one_low", (3,), (5,))
-    assert bench.current.progress.state == "trouble"
+    assert bench.current.progress.state == "problem"
     press(qtbot, window, KEY.Key_R)
     keys(qtbot, "3.6")
     press(qtbot, window, KEY.Key_Return)  # leaves the figure
@@ -119,7 +120,7 @@ def test_what_is_wrong_stands_beside_the_field_and_the_last_plan_stays(session, 
     qtbot.waitUntil(lambda: one.bench.shelf.loaded and not one.worker.waiting)
     page = one.window.page
     plan = one.bench.current.plan
-    page.go_to("tire.size")
+    run(page, "go_to_field", "tire.size")
     keys(qtbot, "26 x 2")
     row = page.inputs._rows["tire.size"]
     qtbot.waitUntil(row._fault.isVisible)  # after a moment's patience
@@ -137,7 +138,7 @@ def test_stops_are_shown_with_the_way_to_the_field(session, qtbot):
     stopped = next(s for s in one.bench.wheels if s.progress.state == "stopped")
     one.bench.select(stopped.key)
     assert page.now._head.text() == "STOP" and "not approved" in page.now._action.text()
-    assert not page.offers("finish")
+    assert not one.window.context().offers("finish")
     press(qtbot, one.window, KEY.Key_Return)
     assert one.window._app.focusWidget() is page.inputs._rows["tire.straight_side_approved"].buttons["no"]
 
@@ -153,8 +154,8 @@ def test_every_pick_opens_to_its_why_in_the_chosen_units(session, qtbot):
         assert page._pages.currentWidget() is page.why
         press(qtbot, one.window, KEY.Key_Escape)
         assert page._pages.currentWidget() is not page.why
-    one.window.obey("units")
-    page.show_why(6)
+    one.window.run("units")
+    run(page, "why", "7")
     assert "49.3 psi" in page.why.text.toPlainText() and "bar" not in page.why.text.toPlainText()
 
 
@@ -233,15 +234,40 @@ def test_the_models_keep_qt_s_rules(session, qtbot):
     assert page.wheels.wheels.rowCount() == len(one.bench.wheels)
 
 
-def test_the_key_map_lists_every_key_the_window_obeys(session, qtbot):
-    from inner_rim.desktop.commands.key_tables import CONTROL_KEYS, PLAIN_KEYS
-    from inner_rim.desktop.commands.keys import KEYS
+def test_the_list_of_keys_holds_every_key_and_is_the_readme_s_table(session, qtbot):
+    from pathlib import Path
 
-    listed = {line.command for line in KEYS}
-    assert set(CONTROL_KEYS.values()) | set(PLAIN_KEYS.values()) <= listed
+    from inner_rim.desktop.commands.key_list import KeyList
+    from inner_rim.desktop.commands.table import by_key, key_lines, readme_table
+
+    listed = {key for keys_, _title in key_lines() for key in keys_.replace("1 … 9, 0", "1, 0").split(", ")}
+    assert {key.replace("Return", "Enter") for key in by_key()} <= listed | set("23456789")
+    readme = (Path(__file__).parents[3] / "README.md").read_text(encoding="utf-8")
+    assert readme_table() in readme, "run tools/readme_keys.py"
     one = session(demo=True)
     one.window.page.now.focus_main()
     keys(qtbot, "?")
-    assert one.window._key_map is not None and one.window._key_map.isVisible()
+    (shown,) = one.window.findChildren(KeyList)
+    assert shown.isVisible()
     press(qtbot, one.window, KEY.Key_Escape)
-    assert one.window._key_map is None
+    assert not shown.isVisible()
+
+
+def test_the_actions_list_offers_what_applies_and_takes_it(session, qtbot):
+    from PyQt6.QtWidgets import QApplication
+
+    one = session(demo=True)
+    window, bench = one.window, one.bench
+    window.page.now.focus_main()
+    count = len(bench.wheels)
+    press(qtbot, window, KEY.Key_Space, CONTROL)
+    listed = [window._list.list.item(i).text() for i in range(window._list.list.count())]
+    assert any("Print & export" in line and line.endswith("X") for line in listed)
+    assert not any("Hand over" in line for line in listed)  # it does not apply at this wheel
+    for letter in "dupl":
+        qtbot.keyClicks(QApplication.focusWidget(), letter)
+    qtbot.keyClick(QApplication.focusWidget(), KEY.Key_Return)
+    assert len(bench.wheels) == count + 1 and window._list is None
+    press(qtbot, window, KEY.Key_Space, CONTROL)
+    press(qtbot, QApplication.focusWidget(), KEY.Key_Escape)
+    assert window._list is None and window.page_shown == "bench"

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPoint, Qt
 from inner_rim.core.models.mounting import GRADE_WORDS, finish_slack_mm, grade
 from inner_rim.core.record.log import Override
 from inner_rim.desktop.bench.steps_view import DONE, NOW, wait_text
+from tests.desktop.drive import run
 
 
 def at_mount(one):
@@ -13,7 +14,7 @@ def at_mount(one):
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Sandpiper 2 · rear")))
     bench.recorder.reopen_stage("mount")
     page = one.window.page
-    page.show_view("finish")
+    run(page, "show_finish")
     return page.finish
 
 
@@ -66,7 +67,7 @@ def test_each_thing_in_the_well_takes_slack_away(session, qtbot):
 def test_steps_follow_the_wheel_and_its_units(session):
     one = session(demo=True)
     page = one.window.page
-    page.show_view("steps")
+    run(page, "show_steps")
     model = page.steps.steps
     lines = [model.index(row).data() for row in range(model.rowCount())]
     stage = one.bench.current.progress.stage
@@ -77,7 +78,7 @@ def test_steps_follow_the_wheel_and_its_units(session):
         and lines[2].startswith(DONE)
         and any("wait 15 min" in line for line in lines)
     )
-    one.window.obey("units")
+    one.window.run("units")
     assert any("psi" in model.index(row).data() for row in range(model.rowCount()))
     assert wait_text(720) == " (then wait 12 h)" and wait_text(0) == ""
 
@@ -89,11 +90,14 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     bench.editor.type_into("insert.bead_seat_diameter_mm", "622")
     assert bench.current.progress.state == "stopped" and "does not fit" in page.now._action.text()
     assert "insert" in page.section._section.outlines
-    one.window.obey("override")
-    assert "reason and a name" in page.now._caution.text() and bench.current.progress.state == "stopped"
+    one.window.run("override")
+    assert (
+        "enter a reason and your name" in page.now._caution.text()
+        and bench.current.progress.state == "stopped"
+    )
     page.now.reason.setText("cut to length by hand")
     page.now.signature.setText("M. Osier")
-    one.window.obey("override")
+    one.window.run("override")
     entry = bench.current.log[-1].entry
     assert entry == Override(code="insert_does_not_fit", by="M. Osier", reason="cut to length by hand")
     assert bench.current.progress.state == "working"

@@ -10,6 +10,7 @@ from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.state import in_wheel
 from inner_rim.work.text.stage_fields import STAGE_FIELDS, place_of
 from tests.desk import check_in
+from tests.desktop.drive import run
 
 LINES = [line for groups in STAGE_FIELDS.values() for lines in groups.values() for line in lines]
 #: What to type where a number will not do.
@@ -42,10 +43,12 @@ def test_every_stage_has_fields_and_every_field_has_a_place():
 def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot, stage):
     one = session(demo=True)
     page = one.window.page
-    page.look_at(stage)
+    run(page, "look_at_stage", stage)
     for place, group in enumerate(STAGE_FIELDS[stage].values()):
         for line in group:
-            page.look_at(stage)  # a part that comes or goes changes the procedure, and with it the stage
+            run(
+                page, "look_at_stage", stage
+            )  # a part that comes or goes changes the procedure, and with it the stage
             page.inputs.show_group(place)
             if line.path == "work.kind":
                 continue  # see `test_the_kind_of_work_stands_once_the_work_has_started`
@@ -56,7 +59,7 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
                     button = page.inputs._rows[line.path].buttons[value]
                     if not button.isChecked():
                         button.click()
-                        page.look_at(stage)
+                        run(page, "look_at_stage", stage)
                         button = page.inputs._rows[line.path].buttons[value]
                     typed = text_of(
                         row._spec, get(one.bench.current.job.draft.document, path), one.bench.units
@@ -78,7 +81,7 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
 def test_enter_goes_through_all_groups_and_ends_at_the_main_action(session, qtbot):
     one = session(demo=True)
     page = one.window.page
-    page.look_at("check_in")
+    run(page, "look_at_stage", "check_in")
     page.inputs.show_group(0)
     page.inputs.focus_first()
     seen = []
@@ -97,7 +100,7 @@ def test_enter_goes_through_all_groups_and_ends_at_the_main_action(session, qtbo
 
 def test_groups_are_marked_where_something_is_missing_or_wrong(session, qtbot):
     one = session()
-    one.window.obey("new_wheel")
+    one.window.run("new_wheel")
     tabs = one.window.page.inputs._tab_buttons
     assert [tab.text() for tab in tabs] == ["Rim •", "Tire •", "Ride", "Work", "In it", "Who"]
     one.bench.editor.type_into("tire.size", "26 x 2")
@@ -108,7 +111,7 @@ def test_groups_are_marked_where_something_is_missing_or_wrong(session, qtbot):
 def test_an_offered_size_is_taken_by_a_click(session, qtbot):
     one = session(demo=True)
     page = one.window.page
-    page.go_to("tire.size")
+    run(page, "go_to_field", "tire.size")
     row = page.inputs._rows["tire.size"]
     row.entry.selectAll()
     qtbot.keyClicks(row.entry, "650x40")
@@ -124,8 +127,8 @@ def test_an_offered_size_is_taken_by_a_click(session, qtbot):
 def test_a_value_that_another_hand_changed_shows_in_the_field_at_once(session, qtbot):
     one = session(demo=True)
     page = one.window.page
-    page.look_at("check_in")
-    page.go_to("rim.internal_width_mm")
+    run(page, "look_at_stage", "check_in")
+    run(page, "go_to_field", "rim.internal_width_mm")
     row = page.inputs._rows["rim.internal_width_mm"]
     one.bench.editor.type_into("rim.internal_width_mm", "26")
     assert row.entry.text() == "26"
@@ -142,7 +145,7 @@ def test_every_control_says_what_it_is(session):
     one = session(demo=True)
     page = one.window.page
     for stage in STAGES:
-        page.look_at(stage)
+        run(page, "look_at_stage", stage)
         for entry in one.window.findChildren(QLineEdit):
             assert entry.accessibleName() or not entry.isVisible(), stage
         for button in one.window.findChildren(QPushButton):
@@ -154,7 +157,7 @@ def test_every_control_says_what_it_is(session):
 def test_a_choice_is_made_by_arrow_letter_or_space(session, qtbot):
     one = session(demo=True)
     page = one.window.page
-    page.look_at("check_in")
+    run(page, "look_at_stage", "check_in")
     page.inputs.focus_field("tire.new")
     for key, value in (
         (Qt.Key.Key_N, False),

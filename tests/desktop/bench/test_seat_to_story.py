@@ -6,9 +6,11 @@ from datetime import timedelta
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from inner_rim.core.record.log import Attempt, Correction, Dip, Feedback, Leak, Note
 from inner_rim.work.tasks.gauge import simulated_lines
+from tests.desktop.drive import looking, run
 
 
 @pytest.fixture
@@ -29,18 +31,18 @@ def pump(one, fault="none", seconds=26.0):
         t += word.after_s
         if t > seconds:
             return
-        one.window.gauge.take(float(word.data.split()[0]), t)
+        one.window.tools.gauge.take(float(word.data.split()[0]), t)
 
 
 def test_an_attempt_is_logged_from_the_gauge_without_typing(demo, qtbot):
     wheel(demo, "Sandpiper 2 · front")
     page = demo.window.page
-    page.show_view("trace")
+    run(page, "show_trace")
     pump(demo)
     page.trace.draw()
     assert page.trace.figure.text() == "3.00 bar" and page.now.figure.text() == "3"
     page.trace.draw()
-    page.obey("both_up")
+    run(page, "both_up")
     entry = demo.bench.current.log[-1].entry
     assert isinstance(entry, Attempt) and entry.peak_kpa == pytest.approx(300, abs=1.5)
     assert [round(pop.pressure_kpa) for pop in entry.pops] == pytest.approx([186, 255], abs=4)
@@ -52,12 +54,12 @@ def test_the_alarm_is_seen_and_above_the_limit_needs_a_look(demo, qtbot):
     wheel(demo, "Sandpiper 2 · front")
     page = demo.window.page
     for i, kpa in enumerate((100.0, 310.0, 345.0)):
-        demo.window.gauge.take(kpa, 0.1 * i)
-    page.show_view("trace")
+        demo.window.tools.gauge.take(kpa, 0.1 * i)
+    run(page, "show_trace")
     page.trace.draw()
     assert "ABOVE THE LIMIT of 3.40 bar" in page.trace.words.text()
     assert "ABOVE THE LIMIT" in demo.bench.message
-    page.obey("both_up")
+    run(page, "both_up")
     assert demo.bench.current.progress.over_limit and demo.bench.current.progress.stage == "seat"
 
 
@@ -65,8 +67,8 @@ def test_the_simulator_on_a_real_line_draws_and_its_pulled_cable_is_told(demo, q
     from inner_rim.devices.simulator import Word, spoken
 
     wheel(demo, "Sandpiper 2 · front")
-    gauge = demo.window.gauge
-    demo.window.page.show_view("trace")
+    gauge = demo.window.tools.gauge
+    demo.window.run("show_trace")
     gauge.tool.simulate([*spoken([20.0, 60.0, 120.0], 0.02, "kPa"), Word(0.3, unplug=True)])
     qtbot.waitUntil(lambda: demo.bench.gauge.peak_kpa == 120.0)
     qtbot.waitUntil(lambda: gauge.tool.fault == "unplugged")
@@ -78,8 +80,8 @@ def test_a_gauge_at_full_speed_never_freezes_the_window_and_the_newest_reading_s
     from inner_rim.devices.simulator import Word, spoken
 
     wheel(demo, "Sandpiper 2 · front")
-    gauge = demo.window.gauge
-    demo.window.page.show_view("trace")
+    gauge = demo.window.tools.gauge
+    demo.window.run("show_trace")
     (line,) = spoken([150.0], 0.0, "kPa")
     burst = Word(0.0, line.data * 40)
     (last,) = spoken([123.0], 0.2, "kPa")
@@ -98,8 +100,8 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     wheel(demo, "Old Curlew")
     page, bench = demo.window.page, demo.bench
     bench.recorder.attempt("not_up", 20.0)
-    page.look_at("seat")
-    page.show_view("choices")
+    run(page, "look_at_stage", "seat")
+    run(page, "show_choices")
     assert page.choices.rows.lines[0].title == "What to change next"
     page.choices.taken.emit("change=core_out")
     assert "Take the core out" in page.now._caution.text()
@@ -117,7 +119,7 @@ def standing(demo, monkeypatch):
     for _ in range(20):
         if page.now.answers[0].command == "read_gauge":
             break
-        page.main_action()
+        run(page, "main_action")
     return page, bench, clock
 
 
@@ -132,9 +134,9 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     bench.recorder.read_gauge(297.0, 20.0)
     assert bench.current.progress.hold.verdict == "holds"
     assert page.now.answers[0].command == "stage_done" and "It holds" in page.now._action.text()
-    page.show_view("choices")
+    run(page, "show_choices")
     assert any("% a day" in line.title for line in page.choices.rows.lines)
-    page.main_action()
+    run(page, "main_action")
     assert bench.current.progress.stage == "set"
 
 
@@ -143,15 +145,15 @@ def test_a_wheel_below_its_minimum_does_not_go_on(demo, qtbot, monkeypatch):
     bench.recorder.read_gauge(300.0, 20.0)
     clock[0] += timedelta(hours=12)
     bench.recorder.read_gauge(120.0, 20.0)
-    page.obey("stage_done")
+    run(page, "stage_done")
     assert [stop.code for stop in bench.current.progress.open_stops] == ["below_minimum"]
     assert bench.current.progress.state == "stopped"
 
 
 def test_lost_air_asks_where_it_bubbles_and_says_what_that_means(demo, qtbot, monkeypatch):
     page, bench, _clock = standing(demo, monkeypatch)
-    page.obey("did_not")
-    page.obey("show_leaks")
+    run(page, "did_not")
+    run(page, "show_leaks")
     page.choices.taken.emit("leak=nipple")
     assert bench.current.log[-1].entry == Leak(place="nipple")
     assert "under the tape" in page.now._caution.text()
@@ -171,22 +173,22 @@ def test_a_clock_that_was_set_back_loses_no_reading(demo, qtbot, monkeypatch):
 def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     wheel(demo, "Kiosk")
     page, bench = demo.window.page, demo.bench
-    page.obey("show_care")
+    run(page, "show_care")
     page.choices.taken.emit("ride=harsh")
     entry = bench.current.log[-1].entry
     assert isinstance(entry, Feedback) and entry.next_kpa < entry.pressure_kpa == 240
     titles = [line.title for line in page.choices.rows.lines]
     assert "What this wheel was ridden at" in titles and "Looking after" in titles
     page.choices.taken.emit("care=refilled")
-    page.show_view("trace")
+    run(page, "show_trace")
     page.trace.draw()
     assert "by days" in page.trace.words.text() and bench.current.name in page.trace.words.text()
     page.now.figure.setText("4 mm")
-    page.obey("log_dip")
+    run(page, "log_dip")
     dip = bench.current.log[-1].entry
     assert isinstance(dip, Dip) and not dip.calibrates and 0 < dip.free_ml < 20
     page.now.figure.setText("deep")
-    page.obey("log_dip")
+    run(page, "log_dip")
     assert "type the depth" in page.now._caution.text()
 
 
@@ -196,7 +198,7 @@ def test_the_bicycle_s_wheels_stand_in_one_plot(demo, qtbot):
     for name in ("Sandpiper 2 · front", "Sandpiper 2 · rear"):
         wheel(demo, name)
         bench.recorder.hand_over("M. Osier", 180.0)
-    page.show_view("trace")
+    run(page, "show_trace")
     page.trace.draw()
     assert len(page.trace._others) == 1 and "front" in page.trace.words.text()
 
@@ -212,16 +214,14 @@ def test_the_alarm_begins_where_the_shop_wants_it(demo, qtbot):
     assert "50 to 100" in page._fault.text() and demo.bench.settings.alarm_share == 0.8
 
 
-def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path):
+def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path, monkeypatch):
     wheel(demo, "Kiosk")
     page, window = demo.window.page, demo.window
-    wanted = []
-    page.paper_wanted.disconnect()
-    page.paper_wanted.connect(wanted.append)
-    window.obey("papers")
-    assert "What shall be written" in page.now._action.text()
-    page.digit(2)
-    assert wanted == ["sheet"]
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "two.pdf"), ""))
+    page.now.focus_main()
+    for key in "x2":
+        QTest.keyClicks(QApplication.focusWidget(), key)
+    assert (tmp_path / "two.pdf").read_bytes().startswith(b"%PDF") and looking(page).asking == ""
     window.exporter.write_paper("sheet", tmp_path / "sheet.pdf")
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF") and "Written" in demo.bench.message
     window.exporter.write_paper("card", tmp_path / "none" / "card.pdf")
@@ -239,9 +239,9 @@ def test_the_guide_leads_to_an_end_and_the_log(demo, qtbot):
     for key in ("n", "n", "n", "n", "n"):
         QTest.keyClicks(page.now._buttons[0], key)
     assert page.now.answers[0].command == "guide_log"
-    page.main_action()
+    run(page, "main_action")
     assert isinstance(demo.bench.current.log[-1].entry, Note)
-    assert window.place == "bench" and page.answers.guide == ""
+    assert window.page_shown == "bench" and looking(page).guide == ""
 
 
 def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path):
@@ -249,7 +249,7 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     page = window.page_of("logbook")
-    assert window.place == "logbook" and page.search.hasFocus()
+    assert window.page_shown == "logbook" and page.search.hasFocus()
     QTest.keyClicks(page.search, "curlew seat")
     page.look_up()
     qtbot.waitUntil(lambda: len(page.hits.rows.lines) == 2)
@@ -268,7 +268,7 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     page._to_bench()
     qtbot.waitUntil(lambda: bench.current is not None and bench.current.name.startswith("Old Curlew"))
-    assert window.place == "bench"
+    assert window.page_shown == "bench"
 
 
 def test_a_scanned_code_opens_the_wheel(demo, qtbot):

@@ -13,6 +13,7 @@ from inner_rim.desktop.drawings.trace import MOST_POINTS, peaks
 from inner_rim.desktop.widgets.lines_view import LinesModel, LinesView
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.work.text.lines import Line, head
+from tests.desktop.drive import looking, run
 
 LINES = (
     head("Widths", "of the shelf"),
@@ -41,7 +42,11 @@ def view(qtbot):
 def test_the_models_are_sound(qtmodeltester, demo):
     lines = LinesModel()
     lines.show_lines(LINES)
-    for model in (lines, WheelModel(demo.bench), StepsModel(demo.bench, Theme())):
+    view = demo.window.views.view()
+    wheels, steps = WheelModel(), StepsModel(Theme())
+    wheels.show_tiles(view.tiles)
+    steps.show_wheel(view.state, view.units)
+    for model in (lines, wheels, steps):
         qtmodeltester.check(model)
 
 
@@ -96,17 +101,17 @@ def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):
     card._connect()
     assert "/dev/ttyNowhere cannot be opened" in card.words.text()
     assert demo.bench.settings.own.ports["caliper"] == "ttyNowhere"
-    demo.window.caliper.begin_simulator()
+    demo.window.tools.caliper.begin_simulator()
     qtbot.waitUntil(lambda: "simulator" in card.words.text())
-    demo.window.caliper.tool.off()
+    demo.window.tools.caliper.tool.off()
     assert card.words.text() == "not connected"
 
 
 def test_a_gauge_without_a_port_or_a_wheel_says_what_is_missing(demo, qtbot):
-    demo.window.gauge.connect_port()
+    demo.window.tools.gauge.connect_port()
     assert "practice page first" in demo.bench.message
     demo.bench.editor.new_wheel()
-    demo.window.gauge.begin_simulator()
+    demo.window.tools.gauge.begin_simulator()
     assert "Type rim and tire first" in demo.bench.message
 
 
@@ -157,28 +162,28 @@ def test_cards_of_the_bench_are_stopped_between_two(demo, qtbot, tmp_path):
 def test_a_fleet_is_asked_for_and_an_odd_number_refused(demo, qtbot):
     window, page, bench = demo.window, demo.window.page, demo.bench
     before = len(bench.wheels)
-    window.obey("fleet")
+    window.run("fleet")
     assert "How many more wheels like" in page.now._action.text()
     page.now.figure.setText("a dozen")
-    page.obey("make_fleet")
+    run(page, "make_fleet")
     assert "A whole number from 1" in page.now._caution.text() and len(bench.wheels) == before
     page.now.figure.setText("3")
-    page.obey("make_fleet")
+    run(page, "make_fleet")
     assert len(bench.wheels) == before + 3
-    window.obey("fleet")
-    window.obey("leave")
-    assert not page.answers.fleet
+    window.run("fleet")
+    window.run("leave")
+    assert looking(page).asking == ""
 
 
 def test_a_whole_stage_is_done_only_when_its_questions_are_answered(demo, qtbot):
     page, bench = demo.window.page, demo.bench
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Warden")))
     bench.recorder.reopen_stage("strip")
-    page.obey("stage_done")
-    assert "not answered yet" in page.now._caution.text() and bench.current.progress.stage == "strip"
+    run(page, "stage_done")
+    assert "still open" in page.now._caution.text() and bench.current.progress.stage == "strip"
     while bench.current.progress.open_questions:
-        page.obey("answer_yes" if bench.current.progress.question is not None else "step_done")
-    page.obey("stage_done")
+        run(page, "answer_yes" if bench.current.progress.question is not None else "step_done")
+    run(page, "stage_done")
     assert bench.current.progress.stage == "tape"
-    page.obey("back")
+    run(page, "back")
     assert bench.current.progress.stage == "strip"

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication
 from inner_rim.core.record.parts import item_from
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.work.tasks.tools import Tool
+from tests.desktop.drive import run
 
 
 def keys(text):
@@ -40,7 +41,7 @@ def test_a_part_is_found_changed_and_the_plan_takes_from_it(demo, qtbot):
     assert wheel(demo, "Warden").plan.tape.width_mm == 31
     QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     page = window.page_of("shelf")
-    assert window.place == "shelf" and page.search.hasFocus()
+    assert window.page_shown == "shelf" and page.search.hasFocus()
     keys("tape 31")
     assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"]
     page._choose(page.parts.rows.lines[0].key)
@@ -155,7 +156,7 @@ def test_the_day_sorts_by_need_and_leads_to_the_wheel(demo, qtbot):
     assert next(line.title for line in lines if line.tone == "head") == "In trouble"
     target = next(line for line in lines if line.title.startswith("Dune"))
     page.wheels.taken.emit(target.key)
-    assert demo.window.place == "bench" and demo.bench.current.name.startswith("Dune")
+    assert demo.window.page_shown == "bench" and demo.bench.current.name.startswith("Dune")
     demo.window.go_to("day")
     counts = []
     for scope in ("wheel", "job", "bench"):
@@ -180,8 +181,8 @@ def test_a_check_in_teaches_the_shelf_and_the_name_field_offers_it(demo, qtbot):
     learned = {i.name: i for i in bench.shelf.items}
     assert learned["Gull rim"].spec["internal_width_mm"] == 23 and learned["Gull tire"].stock == 0
     bench.editor.new_wheel()
-    page.look_at("check_in")
-    page.go_to("rim.name")
+    run(page, "look_at_stage", "check_in")
+    run(page, "go_to_field", "rim.name")
     row = page.inputs._rows["rim.name"]
     keys("622 gul")
     assert row._names.stringList() == ["Gull rim · 622.0 · 23.0"]
@@ -197,7 +198,7 @@ def test_the_caliper_types_into_the_field_in_hand(demo, qtbot):
     page.now.focus_main()
     caliper.take(24.0)
     assert "go into a length field" in bench.message
-    page.go_to("rim.internal_width_mm")
+    run(page, "go_to_field", "rim.internal_width_mm")
     for value in (76.0, 76.1, 76.2):
         caliper.take(value)
     assert bench.current.wheel.rim.internal_width_mm == pytest.approx(76.1)
@@ -213,10 +214,10 @@ def test_the_simulator_reads_into_the_window(demo, qtbot, monkeypatch):
     from inner_rim.devices.simulator import spoken
 
     wheel(demo, "Dune")
-    demo.window.page.go_to("rim.internal_width_mm")
-    demo.window.caliper.tool.simulate(spoken([76.2, 76.2, 76.2], 0.01))
+    demo.window.run("go_to_field", "rim.internal_width_mm")
+    demo.window.tools.caliper.tool.simulate(spoken([76.2, 76.2, 76.2], 0.01))
     qtbot.waitUntil(lambda: demo.bench.current.wheel.rim.internal_width_mm == pytest.approx(76.2))
-    demo.window.let_go()
+    demo.window.tools.let_go()
 
 
 def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot):
@@ -225,11 +226,11 @@ def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot)
     bench, page = demo.bench, demo.window.page
     wheel(demo, "Warden")
     bench.editor.type_into("insert.height_mm", "20")
-    page.show_view("choices")
+    run(page, "show_choices")
     for stage in STAGES:
-        page.look_at(stage)
+        run(page, "look_at_stage", stage)
         assert page.choices.rows.lines, stage
-    page.look_at("tape")
+    run(page, "look_at_stage", "tape")
     page.choices.taken.emit("practice.tape_width=match")
     assert bench.current.plan.tape.school == "match"
 
@@ -239,13 +240,13 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
     wheel(demo, "Ferry")
     bench.recorder.reopen_stage("sealant")
     while bench.current.progress.step.asks != "dip":
-        page.obey("step_done")
+        assert run(page, "main_action")
     depth = bench.current.plan.sealant.dip_mm
     page.now.figure.setText("500")
-    page.obey("step_done")
+    run(page, "step_done")
     assert "cannot be this pool's depth" in page.now._caution.text()
     page.now.figure.setText(f"{depth / 1.25:.2f}")
-    page.obey("step_done")
+    run(page, "step_done")
     assert bench.current.progress.dip_factor == pytest.approx(1.25, abs=0.01)
     assert bench.current.progress.step.code == "core.in"  # before anything is judged
 

@@ -32,7 +32,7 @@ def test_every_job_file_of_the_demo_is_planned_by_the_command_line(capsys):
 
 def test_the_scenario_has_every_kind_of_wheel(bench):
     states = [wheel.progress.state for wheel in bench.wheels]
-    assert {"to_do", "working", "trouble", "stopped", "finished"} == set(states)
+    assert {"to_do", "working", "problem", "stopped", "finished"} == set(states)
     diameters = {wheel.wheel.rim.bead_seat_diameter_mm for wheel in bench.wheels}
     assert diameters == {406, 559, 584, 622}
     assert {wheel.wheel.rim.hook for wheel in bench.wheels} == {"hooked", "straight_side"}

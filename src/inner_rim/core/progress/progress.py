@@ -34,12 +34,12 @@ from inner_rim.core.record.why import Message
 #: Stages that have answers of their own; the steps of the others are ticked off one by one.
 NOT_WALKED = frozenset({"check_in", "set"})
 
-State = Literal["to_do", "working", "trouble", "stopped", "finished"]
+State = Literal["to_do", "working", "problem", "stopped", "finished"]
 
 STATE_WORDS: dict[State, str] = {
     "to_do": "to do",
-    "working": "in work",
-    "trouble": "trouble",
+    "working": "in progress",
+    "problem": "problem",
     "stopped": "stopped",
     "finished": "handed over",
 }
@@ -205,6 +205,9 @@ def _all_done(plan: WheelPlan, stage: str, story: _Story) -> bool:
     if stage == "seat" and seated and any(story.behind(later, stage) for later in story.done):
         return True
     steps = [step for step in plan.steps if step.stage == stage]
+    first = next((place for place, step in enumerate(steps) if step.climb), len(steps))
+    if seated and first < len(steps):  # whatever comes before the climb is behind beads that are up
+        steps = steps[first:]
     return bool(steps) and all(seated if step.climb else _is_done(step, story) for step in steps)
 
 
@@ -301,7 +304,7 @@ def _progress(plan: WheelPlan, story: _Story, physical: Physical) -> Progress:
     elif open_stops:
         state = "stopped"
     elif trouble:
-        state = "trouble"
+        state = "problem"
     todo = _open_steps(plan, stage, story) if state in ("working", "to_do") else []
     step = todo[0] if todo else None
     question = QUESTIONS.get(step.question) if step is not None else None
@@ -450,7 +453,7 @@ def _seat_action(plan: WheelPlan, seating: _Seating, step_kpa: float, tries: lis
 
 
 def _hold_action(plan: WheelPlan, state: State) -> Message:
-    if state == "trouble":
+    if state == "problem":
         return Message("Lost air: soapy water on valve, nipples, beads and side walls. Where does it bubble?")
     return Message("Read the gauge: has it held {settle_kpa}?", {"settle_kpa": plan.pressure.settle_kpa})
 

@@ -11,8 +11,10 @@ Words = Annotated[str, Meta(max_length=2000)]
 Code = Annotated[str, Meta(max_length=100)]
 Name = Annotated[str, Meta(min_length=1, max_length=200)]
 Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
+#: The bounds of what an entry accepts: pressure, dose, a wheel's weight, a pool's depth, the air.
+MOST_KPA, MOST_DOSE_ML, LEAST_G, MOST_G, MOST_DIP_MM = 5000.0, 2000.0, 100.0, 30000.0, 200.0
 #: What a gauge may show, above any limit too: it is recorded as it was.
-Gauge = Annotated[float, Meta(ge=0, le=5000)]
+Gauge = Annotated[float, Meta(ge=0, le=MOST_KPA)]
 
 
 Outcome = Literal["both_up", "one_low", "not_up"]
@@ -146,14 +148,14 @@ class Care(Entry, frozen=True, tag="care"):
 class Dose(Entry, frozen=True, tag="dose"):
     """Sealant that went in: how much, and of which kind where it is known."""
 
-    dose_ml: Annotated[float, Meta(ge=0, le=2000)]
+    dose_ml: Annotated[float, Meta(ge=0, le=MOST_DOSE_ML)]
     name: Annotated[str, Meta(max_length=200)] = ""
 
 
 class Weight(Entry, frozen=True, tag="weight"):
     """The whole wheel on a scale, before or after the work."""
 
-    mass_g: Annotated[float, Meta(ge=100, le=30000)]
+    mass_g: Annotated[float, Meta(ge=LEAST_G, le=MOST_G)]
     when: Literal["before", "after"]
 
 
@@ -167,7 +169,7 @@ class Dip(Entry, frozen=True, tag="dip"):
         factor: calibration that was used, or found.
     """
 
-    depth_mm: Annotated[float, Meta(ge=0, le=200)]
+    depth_mm: Annotated[float, Meta(ge=0, le=MOST_DIP_MM)]
     free_ml: Annotated[float, Meta(ge=0, le=20000)]
     calibrates: bool = False
     least_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None

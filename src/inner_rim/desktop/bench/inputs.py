@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from PyQt6.QtCore import QStringListModel, Qt, QTimer, pyqtSignal
@@ -21,21 +21,23 @@ from PyQt6.QtWidgets import (
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import SetField
-from inner_rim.core.record.parts import PartKind
-from inner_rim.core.record.units import entry_text
+from inner_rim.core.record.parts import Item, PartKind
+from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
 from inner_rim.work.editing.draft import candidates
 from inner_rim.work.editing.fields import field, text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
 from inner_rim.work.text.stage_fields import STAGE_FIELDS, FieldLine
 
-_PARTS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
+#: Gives the shelf's parts of a kind that hold every word of a text.
+Stocked = Callable[[str, PartKind], Sequence[Item]]
+
+PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
 MOST_BESIDE_LABEL = 3
 PATIENCE_MS = 500
 
@@ -45,10 +47,18 @@ class FieldRow(QWidget):
 
     entered = pyqtSignal(object)
     parts_wanted = pyqtSignal(str)
+    typed = pyqtSignal(str, str)
+    left = pyqtSignal()
+    mine_wanted = pyqtSignal(str)
+    part_chosen = pyqtSignal(str, object)
 
-    def __init__(self, line: FieldLine, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, line: FieldLine, stocked: Stocked, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self.line, self._bench = line, bench
+        self.line, self._stocked = line, stocked
+        self._state: WheelState | None = None
+        self._units = METRIC
         self._spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 1, 0, 1)
@@ -88,7 +98,7 @@ class FieldRow(QWidget):
         grid.addWidget(self._fault, 2, 0, 1, 3)
         self._mine = QPushButton("")
         self._mine.setFixedHeight(theme.px(TARGET_PX))
-        self._mine.clicked.connect(lambda: self._bench.editor.take_mine(self.line.path))
+        self._mine.clicked.connect(lambda: self.mine_wanted.emit(self.line.path))
         self._mine.hide()
         grid.addWidget(self._mine, 4, 0, 1, 3)
         self._offers = QWidget()
@@ -104,10 +114,10 @@ class FieldRow(QWidget):
         entry.setFixedHeight(theme.px(TARGET_PX))
         entry.setAccessibleName(tr(self.line.label))
         label.setBuddy(entry)
-        entry.textEdited.connect(lambda text: self._bench.editor.type_into(self.line.path, text))
+        entry.textEdited.connect(lambda text: self.typed.emit(self.line.path, text))
         entry.entered.connect(lambda: self.entered.emit(self))
         entry.left.connect(self._left)
-        if self.line.path in _PARTS:
+        if self.line.path in PART_FIELDS:
             self._names = QStringListModel(self)
             completer = QCompleter(self._names, self)
             completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
@@ -123,7 +133,7 @@ class FieldRow(QWidget):
     def _make_choices(self, theme: Theme) -> Choices:
         order = self.line.words or {value: value for value in self._spec.choices}
         choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
-        choices.chosen.connect(lambda value: self._bench.editor.type_into(self.line.path, value))
+        choices.chosen.connect(lambda value: self.typed.emit(self.line.path, value))
         choices.entered.connect(lambda: self.entered.emit(self))
         return choices
 
@@ -134,8 +144,8 @@ class FieldRow(QWidget):
 
     def _offer_names(self) -> None:
         """Offer what the shelf and the wheels before hold every word of, by name or size."""
-        kind, text = _PARTS[self.line.path], self.entry.text() if self.entry is not None else ""
-        self._parts = {offer_text(item.spec): item.spec for item in self._bench.shelf.offered(text, kind)}
+        kind, text = PART_FIELDS[self.line.path], self.entry.text() if self.entry is not None else ""
+        self._parts = {offer_text(item.spec): item.spec for item in self._stocked(text, kind)}
         words = text.casefold().split()
         known = {part.get("name") for part in self._parts.values()}
         for part in self._used:
@@ -152,42 +162,42 @@ class FieldRow(QWidget):
             QTimer.singleShot(0, lambda: self._take_part(part))
 
     def _take_part(self, part: dict[str, Any]) -> None:
-        self._bench.editor.put_part(_PARTS[self.line.path], dict(part))
+        self.part_chosen.emit(PART_FIELDS[self.line.path], dict(part))
         if self.entry is not None:
             self.entry.setText(str(part.get("name", "")))
 
     def _left(self) -> None:
-        self._bench.editor.end_of_typing()
-        state = self._bench.current
-        if state is not None:
+        self.left.emit()
+        if self._state is not None:
             self._shown = None  # a spelling of the stored value gives way to the usual one
-            self.refresh(state)
+            self.show_wheel(self._state, self._units)
 
-    def refresh(self, state: WheelState) -> None:
+    def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
         """Show the wheel's value, or what is typed and not accepted, and why not."""
+        self._state, self._units = state, units
         path = state.path(self.line.path)
         typed = state.typed(self.line.path)
         raw, aside = state.value(self.line.path), state.aside(self.line.path)
         usually = None if raw is not None else usual_of(state, self.line.path)
         problem = state.reading.problems.get(path, "")
-        shown = (state.key, raw, typed, aside, usually, problem, self._bench.units)
+        shown = (state.key, raw, typed, aside, usually, problem, self._units)
         if shown == self._shown and not (self.entry is not None and self.entry.hasFocus()):
             return
         self._shown = shown
         draft = typed.text if typed is not None else None
-        value = text_of(self._spec, raw, self._bench.units)
+        value = text_of(self._spec, raw, self._units)
         text = value if draft is None else draft
         if self.entry is not None:
             if self.entry.text() != text and not self._typing(draft, value):
                 self.entry.setText(text)
                 if not self.entry.hasFocus():
                     self.entry.setCursorPosition(0)  # a long name shows its beginning
-            usual = "" if value else text_of(self._spec, usually, self._bench.units)
+            usual = "" if value else text_of(self._spec, usually, self._units)
             if self.entry.placeholderText() != usual:
                 self.entry.setPlaceholderText(usual)
-            self._unit.setText(self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else "")
+            self._unit.setText(self._units.unit(self._spec.kind).symbol if self._spec.kind else "")
         if self.choices is not None:
-            usual = "" if text else text_of(self._spec, usually, self._bench.units)
+            usual = "" if text else text_of(self._spec, usually, self._units)
             self.choices.show_value(text, usual)
         self._problem = (problem, draft or "")
         self._show_aside(state)
@@ -204,8 +214,8 @@ class FieldRow(QWidget):
         if not isinstance(operation, SetField):
             self._mine.hide()
             return
-        mine = text_of(self._spec, operation.value, self._bench.units) or tr("empty")
-        unit = self._bench.units.unit(self._spec.kind).symbol if self._spec.kind else ""
+        mine = text_of(self._spec, operation.value, self._units) or tr("empty")
+        unit = self._units.unit(self._spec.kind).symbol if self._spec.kind else ""
         self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=f"{mine} {unit}".strip()))
         self._mine.show()
 
@@ -215,10 +225,10 @@ class FieldRow(QWidget):
         if entry is None or not entry.hasFocus() or draft is not None:
             return False
         try:
-            typed = value_of(self._spec, entry.text(), self._bench.units)
+            typed = value_of(self._spec, entry.text(), self._units)
         except InputError:
             return False
-        return text_of(self._spec, typed, self._bench.units) == value
+        return text_of(self._spec, typed, self._units) == value
 
     def _show_problem(self) -> None:
         sentence, draft = self._problem
@@ -249,11 +259,12 @@ class FieldRow(QWidget):
         self._offers.setVisible(bool(sizes))
 
     def _take_size(self, size: str) -> None:
-        self._bench.editor.end_of_typing()
+        self.left.emit()
         if self.entry is not None:
             self.entry.setText(size)
             self.entry.setModified(False)
-        self._bench.editor.type_into(self.line.path, size)
+            self.entry.setFocus(Qt.FocusReason.OtherFocusReason)  # typing goes on here
+        self.typed.emit(self.line.path, size)
 
     @property
     def path(self) -> str:
@@ -267,11 +278,11 @@ class FieldRow(QWidget):
 
     def put_measured(self, value: float) -> None:
         """Type a measured value into the field."""
-        text = entry_text(value, self._spec.kind or "mm", self._bench.units)
+        text = entry_text(value, self._spec.kind or "mm", self._units)
         if self.entry is not None:
             self.entry.setText(text)
             self.entry.setModified(False)
-        self._bench.editor.type_into(self.line.path, text)
+        self.typed.emit(self.line.path, text)
 
     def take_focus(self) -> None:
         """Put the cursor here."""
@@ -298,10 +309,15 @@ class InputsPanel(QWidget):
     """The fields of one stage, in groups chosen by a row of buttons."""
 
     done = pyqtSignal()
+    typed = pyqtSignal(str, str)
+    left = pyqtSignal()
+    mine_wanted = pyqtSignal(str)
+    part_chosen = pyqtSignal(str, object)
+    parts_wanted = pyqtSignal(str)
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, stocked: Stocked, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._bench, self._theme = bench, theme
+        self._stocked, self._theme = stocked, theme
         self._stage = ""
         self._rows: dict[str, FieldRow] = {}
         self._groups: list[tuple[str, list[FieldRow]]] = []
@@ -347,11 +363,15 @@ class InputsPanel(QWidget):
             column = QVBoxLayout(page)
             column.setContentsMargins(0, 0, theme.px(6), 0)
             column.setSpacing(0)
-            rows = [FieldRow(line, self._bench, theme) for line in lines]
+            rows = [FieldRow(line, self._stocked, theme) for line in lines]
             for row in rows:
                 column.addWidget(row)
                 row.entered.connect(self._next_field)
-                row.parts_wanted.connect(self._ask_parts)
+                row.parts_wanted.connect(self.parts_wanted)
+                row.typed.connect(self.typed)
+                row.left.connect(self.left)
+                row.mine_wanted.connect(self.mine_wanted)
+                row.part_chosen.connect(self.part_chosen)
                 self._rows[row.line.path] = row
             column.addStretch(1)
             scroll = QScrollArea()
@@ -387,10 +407,10 @@ class InputsPanel(QWidget):
         for i, tab in enumerate(self._tab_buttons):
             tab.setChecked(i == place)
 
-    def refresh(self, state: WheelState) -> None:
+    def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
         """Show the wheel's values in every field."""
         for row in self._rows.values():
-            row.refresh(state)
+            row.show_wheel(state, units)
         problems = state.reading.problems
         missing = state.reading.missing
         for (group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):
@@ -420,12 +440,10 @@ class InputsPanel(QWidget):
         if rows:
             rows[0].take_focus()
 
-    def _ask_parts(self, path: str) -> None:
-        def arrived(parts: list[dict[str, Any]]) -> None:
-            if path in self._rows:  # the stage may have changed while the store was asked
-                self._rows[path].offer_parts(parts)
-
-        self._bench.editor.known_parts(_PARTS[path], arrived)
+    def offer_parts(self, path: str, parts: list[dict[str, Any]]) -> None:
+        """Offer parts used before at a field, where it is still shown: the stage may have changed meanwhile."""
+        if path in self._rows:
+            self._rows[path].offer_parts(parts)
 
     def _next_field(self, row: FieldRow) -> None:
         """Enter goes to the next field, from the last one of a group to the next group."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt
@@ -9,27 +10,25 @@ from PyQt6.QtWidgets import QListView, QWidget
 
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
 from inner_rim.work.text.log_words import entry_text
 
 
 class LogModel(QAbstractListModel):
     """The selected wheel's entries, newest first."""
 
-    def __init__(self, bench: Bench, parent: QObject | None = None) -> None:
+    def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._bench = bench
         self._entries: list[Logged] = []
-        self._units = bench.units
+        self._units = METRIC
 
-    def refresh(self) -> None:
-        """Take the selected wheel's log over."""
-        state = self._bench.current
-        entries = list(reversed(state.log)) if state else []
-        if entries != self._entries or self._units != self._bench.units:
+    def show_log(self, log: Sequence[Logged], units: UnitChoice) -> None:
+        """Show a wheel's entries."""
+        entries = list(reversed(log))
+        if entries != self._entries or self._units != units:
             self.beginResetModel()
-            self._entries, self._units = entries, self._bench.units
+            self._entries, self._units = entries, units
             self.endResetModel()
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
@@ -48,15 +47,15 @@ class LogModel(QAbstractListModel):
 class LogView(QListView):
     """The list of entries."""
 
-    def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.entries = LogModel(bench, self)
+        self.entries = LogModel(self)
         self.setModel(self.entries)
         self.setAccessibleName(tr("Log of this wheel"))
         self.setWordWrap(True)
         self.setSpacing(3)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
-    def refresh(self) -> None:
-        """Take the selected wheel's log over."""
-        self.entries.refresh()
+    def show_log(self, log: Sequence[Logged], units: UnitChoice) -> None:
+        """Show a wheel's entries."""
+        self.entries.show_log(log, units)

@@ -1,20 +1,30 @@
 """The now panel: one large next action, its caution, and the keys that answer it."""
 
-from collections.abc import Callable
-
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from inner_rim.core.record.units import UnitChoice
+from inner_rim.desktop.commands.command import Focus, Typed
+from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.text.next_action import Answer
+from inner_rim.work.text.next_action import Answer, Now
 
 #: Room of a button around its words, and least room before the last one, px.
 BUTTON_ROOM_PX, BACK_ROOM_PX = 26, 8
+
+
+def words_of(answer: Answer) -> str:
+    """Return the words of an answer: its own, else its command's title."""
+    return answer.words or tr(BY_ID[answer.command].title)
+
+
+def caption(place: int, answer: Answer) -> str:
+    """Return what stands on the button of an answer: words and key; Enter gives the first."""
+    key = "Enter" if place == 0 else shown_key(answer.command)
+    return f"{words_of(answer)}   {key}" if key else words_of(answer)
 
 
 class NowPanel(QFrame):
@@ -102,8 +112,10 @@ class NowPanel(QFrame):
         if self._need_two_rows(self._answers) != self._in_two_rows:
             self._soon.start()  # not while it is being laid out
 
-    def show_now(self, head: str, action: str, cautions: list[str], answers: tuple[Answer, ...]) -> None:
-        """Show the next action and its answers."""
+    def show_now(self, now: Now) -> None:
+        """Show the next action, its cautions, the entries it needs, and its answers."""
+        head, action, cautions, answers = now.head, now.action, now.cautions, now.answers
+        self._ask(now.figure, now.signature, now.reason)
         self._head.setText(head)
         if self._action.text() != action:
             self._action.setText(action)
@@ -113,7 +125,7 @@ class NowPanel(QFrame):
         self.setAccessibleName(f"{head}. {action}")
         self._show_answers(answers)
 
-    def ask(self, figure: str = "", signature: str = "", reason: str = "") -> None:
+    def _ask(self, figure: str = "", signature: str = "", reason: str = "") -> None:
         """Show the entries that are needed, by their labels; empty hides one."""
         self._asks_figure = bool(figure or signature)
         for label, entry, words in (
@@ -158,13 +170,15 @@ class NowPanel(QFrame):
     def _need_two_rows(self, answers: tuple[Answer, ...]) -> bool:
         """Whether the words of all answers do not fit beside each other: no word on a button is ever cut."""
         metrics = QFontMetrics(self._theme.font(self._theme.column(14.5) / self._theme.scale, 400))
-        words = sum(metrics.horizontalAdvance(f"{a.words}   {a.key}") + BUTTON_ROOM_PX for a in answers)
+        words = sum(
+            metrics.horizontalAdvance(caption(place, a)) + BUTTON_ROOM_PX for place, a in enumerate(answers)
+        )
         room = self.width() - self._theme.px(32) - BACK_ROOM_PX
         return self.isVisible() and words > room
 
     def _make_button(self, place: int, answer: Answer, row: QHBoxLayout) -> QPushButton:
-        button = QPushButton(f"{answer.words}   {answer.key}" if answer.key else answer.words)
-        button.setAccessibleName(answer.words)
+        button = QPushButton(caption(place, answer))
+        button.setAccessibleName(words_of(answer))
         button.setFixedHeight(self._theme.px(TARGET_PX))
         look = f"padding: 0 9px; font-size: {self._theme.column(14.5)}px;"
         if place == 0:
@@ -186,26 +200,25 @@ class NowPanel(QFrame):
         if self._buttons:
             self._buttons[0].setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def focus_on(self, where: Focus) -> None:
+        """Put the focus on the main action or into an entry."""
+        entry = {"figure": self.figure, "reason": self.reason, "signature": self.signature}.get(where)
+        if entry is not None and entry.isVisible():
+            entry.setFocus(Qt.FocusReason.TabFocusReason)
+        elif where == "main":
+            self.focus_main()
+
+    def typed(self) -> Typed:
+        """Return what stands in the entries."""
+        return Typed(self.figure.text(), self.reason.text(), self.signature.text())
+
     @property
     def answers(self) -> tuple[Answer, ...]:
         """What can be answered now."""
         return self._answers
-
-    def figure_kpa(self, units: UnitChoice, read: Callable[[str, str, UnitChoice], float]) -> float:
-        """Return the pressure typed.
-
-        Raises:
-            InputError: not a pressure.
-        """
-        return read(self.figure.text(), "kpa", units)
 
     def set_figure(self, text: str) -> None:
         """Put a figure in, unless the hand is typing there."""
         if not (self.figure.hasFocus() and self.figure.isModified()):
             self.figure.setText(text)
             self.figure.setModified(False)
-
-
-def not_understood() -> str:
-    """Return the sentence for a figure that is no pressure."""
-    return tr("Type a pressure, such as 2.3, 33 psi or 2,3 bar")

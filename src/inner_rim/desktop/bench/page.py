@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from collections.abc import Sequence
+
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -13,17 +15,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.core.drawing.section import Section, draw_section
 from inner_rim.core.record.units import entry_text
-from inner_rim.desktop.bench.answers import Answers
-from inner_rim.desktop.bench.inputs import InputsPanel
+from inner_rim.desktop.bench.inputs import InputsPanel, Stocked
 from inner_rim.desktop.bench.log_view import LogView
 from inner_rim.desktop.bench.now_panel import NowPanel
-from inner_rim.desktop.bench.picks import COUNT, PicksColumn
+from inner_rim.desktop.bench.picks import PicksColumn
 from inner_rim.desktop.bench.stage_band import StageBand
 from inner_rim.desktop.bench.steps_view import StepsView
 from inner_rim.desktop.bench.wheel_list import WheelList
 from inner_rim.desktop.bench.why_panel import WhyPanel
+from inner_rim.desktop.commands.command import Outcome
 from inner_rim.desktop.drawings.finish import FinishView
 from inner_rim.desktop.drawings.scale import PressureScale
 from inner_rim.desktop.drawings.section import SectionView
@@ -34,60 +35,41 @@ from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench, around
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text import pick_rows
-from inner_rim.work.text.choices import choices_of
+from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.text.heading import summary_text
-from inner_rim.work.text.next_action import now_of
-from inner_rim.work.text.stage_fields import place_of
-
-CLOCK_MS = 5000
-#: Lines of the choices that are done, not typed.
-COMMANDS_WITH_VALUE = ("leak", "ride", "care")
-#: Stages at which the wheel is looked at sector by sector.
-SECTOR_STAGES = ("seat", "hold", "set")
-VIEWS = ("section", "wheel", "finish", "trace", "choices", "steps", "log")
+from inner_rim.work.text.looking import DRAWINGS
+from inner_rim.work.text.next_action import Now
+from inner_rim.work.text.tiles import Tile
+from inner_rim.work.views import SECTOR_STAGES, BenchView
 
 
 class BenchPage(QWidget):
     """One wheel in full, and the others beside it."""
 
-    paper_wanted = pyqtSignal(str)
+    commanded = pyqtSignal(str, str)
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: GaugeSession, stocked: Stocked, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self._bench, self._theme = bench, theme
-        self._shown_stage = "check_in"
-        self._followed: tuple[object, ...] = ()
-        self._section_of: tuple[object, object] | None = None
-        self._section: Section | None = None
-        self._why: int | None = None
-        self._figure_for: tuple[object, ...] = ()
-        self.answers = Answers(self, bench)
-        self._clock = QTimer(self)  # waits go on while nobody touches a key
-        self._clock.setInterval(CLOCK_MS)
-        self._clock.timeout.connect(self._tick)
-        self._clock.start()
-        self._make(theme)
+        self._view: BenchView | None = None
+        self._make(session, stocked, theme)
         self._connect()
-        bench.subscribe(self.refresh)
-        self.refresh()
 
     # -- making ------------------------------------------------------------------------------
 
-    def _make(self, theme: Theme) -> None:
-        self.wheels = WheelList(self._bench, theme)
+    def _make(self, session: GaugeSession, stocked: Stocked, theme: Theme) -> None:
+        self.wheels = WheelList(theme)
         self.band = StageBand(theme)
-        self.inputs = InputsPanel(self._bench, theme)
+        self.inputs = InputsPanel(stocked, theme)
         self.section = SectionView(theme)
         self.wheel = WheelView(theme)
         self.side = SideView(theme)
         self.finish = FinishView(theme)
-        self.trace = TraceView(self._bench.gauge, theme)
+        self.trace = TraceView(session, theme)
         self.choices = LinesView(theme, tr("Choices at this stage"))
-        self.steps = StepsView(self._bench, theme)
-        self.log = LogView(self._bench)
+        self.steps = StepsView(theme)
+        self.log = LogView()
         self.why = WhyPanel(theme)
         self.now = NowPanel(theme)
         self.picks = PicksColumn(theme)
@@ -95,8 +77,10 @@ class BenchPage(QWidget):
         self._count = PlainLabel("")
         self._count.setProperty("role", "muted")
         self._new = QPushButton(tr("+  New wheel"))
-        self._again = QPushButton(tr("Same again"))
-        self._again.setToolTip(tr("A wheel alike in this job: the other end, or the next of a fleet. Key A"))
+        self._again = QPushButton(tr("Duplicate   A"))
+        self._again.setToolTip(
+            tr("A wheel with the same parts in this job: the other end, or the next of a fleet")
+        )
         self._name = PlainLabel("")
         self._summary = PlainLabel("")
         self._summary.setProperty("role", "muted")
@@ -172,12 +156,12 @@ class BenchPage(QWidget):
             tr("Steps"),
             tr("Log"),
         )
-        for name, words, key in zip(VIEWS, titles, "SWFVCTG", strict=True):
+        for name, words, key in zip(DRAWINGS, titles, "SWFVCTG", strict=True):
             tab = QPushButton(words)
             tab.setToolTip(tr("key {key}").format(key=key))
             tab.setProperty("role", "flat")
             tab.setCheckable(True)
-            tab.clicked.connect(lambda _on, n=name: self.show_view(n))
+            tab.clicked.connect(lambda _on, n=name: self.commanded.emit(f"show_{n}", ""))
             tabs.addWidget(tab)
             self._tabs[name] = tab
         right.addLayout(tabs)
@@ -215,21 +199,20 @@ class BenchPage(QWidget):
         self._summary.setFont(theme.font(14))
 
     def _connect(self) -> None:
-        self.wheels.chosen.connect(self._choose)
-        self.choices.taken.connect(self._take_choice)
-        self._new.clicked.connect(lambda: self.obey("new_wheel"))
-        self._again.clicked.connect(lambda: self.obey("same_again"))
-        self.band.looked_at.connect(self.look_at)
-        self.section.clicked_part.connect(self.go_to)
-        self.wheel.sector_clicked.connect(self.answers.hit_sector)
-        self.picks.why_asked.connect(self.show_why)
-        self.why.closed.connect(self.close_why)
-        self.now.commanded.connect(self.obey)
+        self.wheels.chosen.connect(lambda key: self.commanded.emit("choose_wheel", key))
+        self.choices.taken.connect(lambda key: self.commanded.emit("take_choice", key))
+        self._new.clicked.connect(lambda: self.commanded.emit("new_wheel", ""))
+        self._again.clicked.connect(lambda: self.commanded.emit("duplicate", ""))
+        self.band.looked_at.connect(lambda stage: self.commanded.emit("look_at_stage", stage))
+        self.section.clicked_part.connect(lambda path: self.commanded.emit("go_to_field", path))
+        self.wheel.sector_clicked.connect(lambda s, n: self.commanded.emit("hit_sector", f"{s} {n}"))
+        self.picks.why_asked.connect(lambda place: self.commanded.emit("why", str(place + 1)))
+        self.why.closed.connect(lambda: self.commanded.emit("leave", ""))
+        self.now.commanded.connect(lambda command: self.commanded.emit(command, ""))
         self.inputs.done.connect(self.now.focus_main)
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
-        self._theme = theme
         for view in (
             self.wheels,
             self.band,
@@ -248,253 +231,111 @@ class BenchPage(QWidget):
         ):
             view.set_theme(theme)
         self._size(theme)
-        self.refresh()
+        view_state, self._view = self._view, None
+        if view_state is not None:
+            self.show_view(view_state)
 
     # -- showing -----------------------------------------------------------------------------
 
-    def refresh(self) -> None:
-        """Show the bench as it is now."""
-        state = self._bench.current
-        self._follow(state)
-        self.wheels.refresh()
-        count = len(self._bench.wheels)
+    def show_view(self, view: BenchView) -> None:
+        """Show the bench; every part shows only what changed."""
+        before, self._view = self._view, view
+        state = view.state
+        if before is None or before.opened != view.opened:
+            self.now.reason.clear()  # a reason belongs to the wheel it was typed for
+        self.wheels.show_tiles(view.tiles, view.selected)
+        count = len(view.tiles)
         self._count.setText(tr("1 wheel") if count == 1 else tr("{n} wheels").format(n=count))
-        self._show_head(state)
-        self.band.setVisible(state is not None)
-        self._again.setVisible(state is not None)
-        self.inputs.setVisible(state is not None and self.answers.low is None)
-        late = self._shown_stage in SECTOR_STAGES  # the finish is behind, the trace is wanted
-        for name, tab in self._tabs.items():
-            tab.setVisible(state is not None and name != ("finish" if late else "trace"))
+        self._show_head(view)
+        for part in (self.band, self._again):
+            part.setVisible(state is not None)
+        self.inputs.setVisible(state is not None and view.looking.asking != "low")
         if state is not None:
-            self.band.show_progress(state.progress, self._shown_stage)
-            self.inputs.show_stage(self._shown_stage)
-            self.inputs.refresh(state)
-        self._show_drawings(state)
-        self.log.refresh()
-        self.steps.refresh()
-        self._show_now(state)
-        plan = state.plan if state else None
-        rows = pick_rows.rows(plan, self._bench.units) if plan else ()
-        self.picks.show_rows(rows, state is not None and plan is not None and not state.current)
-        if self._why is not None:
-            self._fill_why()
-        progress = state.progress if state else None
-        seating = progress is not None and progress.stage == "seat" and progress.state != "stopped"
-        self.scale.show_plan(
-            plan,
-            self._bench.units,
-            progress.handed_over_kpa if progress else None,
-            progress.step_kpa if progress and seating else None,
-        )
+            self.band.show_progress(view.progress, view.looking.stage)
+            self.inputs.show_stage(view.looking.stage)
+            self.inputs.show_wheel(state, view.units)
+        self._show_drawings(view)
+        self._show_now(view, before)
+        self.picks.show_rows(view.picks, view.stale)
+        if view.why is not None:
+            self.why.show_why(view.why[0], view.units, view.why[1])
+        self._pages.setCurrentIndex(0 if view.why is None else 1)
+        self._show_scale(view)
 
-    def _tick(self) -> None:
-        """Show the waits anew, where there are any."""
-        if any(s.progress is not None and s.progress.wait_until for s in self._bench.wheels):
-            self.wheels.tick()
-            self._show_now(self._bench.current)
+    def tick(self, tiles: Sequence[Tile], now: Now) -> None:
+        """The clock has moved on: show the waits anew."""
+        if self._view is not None:
+            self.wheels.show_tiles(tiles, self._view.selected)
+            self.now.show_now(now)
 
-    def _follow(self, state: WheelState | None) -> None:
-        """Show the inputs of the stage in work whenever the wheel or its stage changes."""
-        stage = state.progress.stage if state and state.progress else "check_in"
-        now = (state.key if state else None, stage)
-        if now != self._followed:
-            self._followed = now
-            self._shown_stage = stage
-            self.answers.start_afresh()
-
-    def _show_head(self, state: WheelState | None) -> None:
+    def _show_head(self, view: BenchView) -> None:
+        state = view.state
         if state is None:
             self._name.setText(tr("Welcome"))
             self._summary.setText(
-                tr("Type a rim and a tire, and tape, valve, sealant and pressures follow, each with its why.")
+                tr("Type a rim and a tire: tape, valve, sealant and pressures follow, each with its working.")
             )
             return
         self._name.setText(state.name)
         self._name.setToolTip(plain_tip(state.name))
-        self._summary.setText(summary_text(state, self._bench.units))
+        self._summary.setText(summary_text(state, view.units))
 
-    def _show_drawings(self, state: WheelState | None) -> None:
-        if state is None or state.plan is None or state.wheel is None:
-            self._section = None
-        elif self._section_of is None or self._section_of[1] is not state.plan:
-            self._section = draw_section(state.wheel, state.plan)
-            self._section_of = (state.wheel, state.plan)
-        elif self._section is None:
-            self._section = draw_section(state.wheel, state.plan)
-        self.section.show_section(state, self._section, self._bench.units)
-        self.finish.show_wheel(state, self._bench.units)
-        self.side.show_wheel(state, self._bench.units)
-        by_sector = self.answers.low is not None or self._shown_stage in SECTOR_STAGES
-        self._wheel_pages.setCurrentWidget(self.wheel if by_sector else self.side)
-        self._show_choices(state)
-        others = tuple(
-            s for s in self._bench.wheels if state is not None and s.job is state.job and s is not state
+    def _show_drawings(self, view: BenchView) -> None:
+        state, looking = view.state, view.looking
+        late = looking.stage in SECTOR_STAGES  # the finish is behind, the trace is wanted
+        for name, tab in self._tabs.items():
+            tab.setVisible(state is not None and name != ("finish" if late else "trace"))
+            tab.setChecked(name == looking.drawing)
+        self._views.setCurrentIndex(DRAWINGS.index(looking.drawing))
+        self.section.show_section(state, view.section, view.units)
+        self.finish.show_wheel(state, view.units)
+        self.side.show_wheel(state, view.side, view.units)
+        self._wheel_pages.setCurrentWidget(self.wheel if view.by_sector else self.side)
+        self.wheel.show_wheel(state, view.low_left, view.low_right, view.low_side)
+        if looking.drawing == "choices":
+            self.choices.show_lines(view.lines)
+        self.trace.show_wheel(state, view.others, view.units)
+        self.log.show_log(state.log if state is not None else (), view.units)
+        self.steps.show_wheel(state, view.units)
+
+    def _show_now(self, view: BenchView, before: BenchView | None) -> None:
+        self.now.show_now(view.now)
+        if view.figure_mark and (before is None or before.figure_mark != view.figure_mark):
+            self.now.set_figure(view.figure)
+        if view.figure_mark and not self.now.signature.text():
+            self.now.signature.setText(view.signed_by)
+
+    def _show_scale(self, view: BenchView) -> None:
+        progress = view.progress
+        seating = progress is not None and progress.stage == "seat" and progress.state != "stopped"
+        self.scale.show_plan(
+            view.state.plan if view.state is not None else None,
+            view.units,
+            progress.handed_over_kpa if progress is not None else None,
+            progress.step_kpa if progress is not None and seating else None,
         )
-        self.trace.show_wheel(state, others, self._bench.units)
-        progress = state.progress if state else None
-        low_left = frozenset(progress.low_left if progress else ())
-        low_right = frozenset(progress.low_right if progress else ())
-        side = None
-        if self.answers.low is not None:
-            low_left, low_right, side = self.answers.low.left, self.answers.low.right, self.answers.low.side
-        self.wheel.show_wheel(state, low_left, low_right, side)
 
-    def _show_choices(self, state: WheelState | None) -> None:
-        """Work out what there is to choose from, only while it is looked at."""
-        if state is not None and self._views.currentWidget() is self.choices:
-            self.choices.show_lines(
-                choices_of(
-                    state,
-                    self._shown_stage,
-                    self._bench.units,
-                    self._bench.recorder.changes.get(state.key, ()),
-                    self._bench.visits.of(state.wheel_id),
-                )
-            )
-
-    def _take_choice(self, key: str) -> None:
-        """A line of the choices was taken: a school, or the way to a field."""
-        field, given, value = key.partition("=")
-        if field == "change":
-            self._bench.recorder.change(value)  # type: ignore[arg-type]
-        elif field in COMMANDS_WITH_VALUE:
-            self.answers.take(field, value)
-        elif given:
-            self._bench.editor.type_into(field, value)
-        else:
-            self.go_to(field)
-
-    def _show_now(self, state: WheelState | None) -> None:
-        now = self.answers.asked(state) or now_of(state, around(self._bench, state), self.answers.low)
-        cautions = [self.answers.fault] if self.answers.fault else now.cautions
-        self.now.ask(now.figure, now.signature, now.reason)
-        self.now.show_now(now.head, now.action, cautions, now.answers)
-        self._prefill(state)
-
-    def _prefill(self, state: WheelState | None) -> None:
-        """Put the pressure that is expected into the entry, anew whenever the log has moved on."""
-        if state is None or state.progress is None or state.plan is None:
-            return
-        mark = (
-            state.key,
-            len(state.log),
-            state.progress.stage,
-            state.progress.step.key if state.progress.step else "",
-            self._bench.units,
-            state.plan.pressure.set_here_kpa,
-            state.progress.step_kpa,
-        )
-        if mark == self._figure_for:
-            return
-        self._figure_for = mark
-        if state.progress.step is not None and state.progress.step.asks == "dip":
-            self.now.set_figure("")
-            return
-        if state.progress.step is not None and state.progress.step.asks == "dose":
-            self.now.set_figure(entry_text(state.plan.sealant.dose_ml, "ml", self._bench.units))
-            return
-        if state.progress.stage == "hold" or state.progress.state == "finished":
-            self.now.set_figure("")
-            return
-        kpa = state.progress.step_kpa if state.progress.stage == "seat" else state.plan.pressure.set_here_kpa
-        self.now.set_figure(entry_text(kpa, "kpa", self._bench.units))
-        if not self.now.signature.text():
-            self.now.signature.setText(self._bench.settings.own.signed_by)
-
-    def show_view(self, name: str) -> None:
-        """Show the section, the wheel or the log."""
-        self.close_why()
-        self._views.setCurrentIndex(VIEWS.index(name))
-        for other, tab in self._tabs.items():
-            tab.setChecked(other == name)
-        self._show_choices(self._bench.current)
-
-    def live_pressure(self, kpa: float) -> None:
+    def live_pressure(self, kpa: float, peak_kpa: float) -> None:
         """Show what the gauge says now, on the scale and as the pressure reached."""
-        self.scale.show_live(kpa, self._bench.units)
-        state = self._bench.current
-        if state is None or state.progress is None:
+        view = self._view
+        if view is None:
             return
-        if state.progress.stage == "seat":
-            self.now.set_figure(entry_text(self._bench.gauge.peak_kpa, "kpa", self._bench.units))
-        elif state.progress.stage in ("hold", "set"):
-            self.now.set_figure(entry_text(kpa, "kpa", self._bench.units))
-
-    def look_at(self, stage: str) -> None:
-        """Look at the inputs of a stage, wherever the wheel stands."""
-        self._shown_stage = stage
-        self.close_why()
-        self.refresh()
-
-    def step_stage(self, by: int) -> None:
-        """Look at the next stage or the one before."""
-        stages = self.band.stages
-        here = stages.index(self._shown_stage) if self._shown_stage in stages else 0
-        self.look_at(stages[(here + by) % len(stages)])
-
-    def go_to(self, path: str) -> None:
-        """Put the cursor into a field, whatever stage it stands in."""
-        if not self.inputs.focus_field(path):
-            self._shown_stage = place_of(path)[0]
-            self.refresh()
-            self.inputs.focus_field(path)
-
-    def show_why(self, place: int) -> None:
-        """Open the arithmetic behind a pick."""
-        state = self._bench.current
-        if state is None or state.plan is None:
+        self.scale.show_live(kpa, view.units)
+        if view.progress is None:
             return
-        if self._why == place:
-            self.close_why()
-            return
-        self._why = place
-        self._fill_why()
-        self._pages.setCurrentWidget(self.why)
+        if view.progress.stage == "seat":
+            self.now.set_figure(entry_text(peak_kpa, "kpa", view.units))
+        elif view.progress.stage in ("hold", "set"):
+            self.now.set_figure(entry_text(kpa, "kpa", view.units))
 
-    def _fill_why(self) -> None:
-        state = self._bench.current
-        if state is None or state.plan is None or self._why is None:
-            self.close_why()
-            return
-        row = pick_rows.rows(state.plan, self._bench.units)[self._why]
-        assumed = tuple(item for item in state.plan.assumed if item.field in row.assumed)
-        self.why.show_why(row, self._bench.units, assumed)
-
-    def close_why(self) -> None:
-        """Go back to the drawing."""
-        self._why = None
-        self._pages.setCurrentIndex(0)
-
-    # -- obeying -----------------------------------------------------------------------------
-
-    def obey(self, command: str) -> bool:
-        """Carry out a command of the now panel or a key; return whether it meant something here."""
-        return self.answers.obey(command)
-
-    def main_action(self) -> None:
-        """The first answer of the now panel."""
-        if self.now.answers:
-            self.obey(self.now.answers[0].command)
-
-    def offers(self, command: str) -> bool:
-        """Whether the now panel offers a command at the moment."""
-        return any(answer.command == command for answer in self.now.answers)
-
-    def _choose(self, key: object) -> None:
-        if isinstance(key, tuple) and key != self._bench.selected:
-            self._bench.select(key)
-
-    def digit(self, number: int) -> None:
-        """A digit key: a sector while marking, else the why of a pick."""
-        if not self.answers.mark_sector(number):
-            self.show_why((number - 1) % COUNT)  # 0 is the tenth
-
-    def leave(self) -> bool:
-        """Close what is open; return whether anything was."""
-        if self.answers.stop_marking():
-            return True
-        if self._why is not None:
-            self.close_why()
-            return True
-        return False
+    def focus(self, outcome: Outcome) -> None:
+        """Empty entries and put the cursor where a command left it."""
+        for name in outcome.clear:
+            (self.now.figure if name == "figure" else self.now.reason).clear()
+        if outcome.field:
+            self.inputs.focus_field(outcome.field)
+        elif outcome.focus == "first_field":
+            self.inputs.show_group(0)
+            self.inputs.focus_first()
+        else:
+            self.now.focus_on(outcome.focus)

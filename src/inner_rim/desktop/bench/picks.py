@@ -8,9 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
-from inner_rim.work.text.pick_rows import PickRow
-
-COUNT = 10
+from inner_rim.work.text.pick_rows import COUNT, PickRow
 
 
 class PicksColumn(QWidget):

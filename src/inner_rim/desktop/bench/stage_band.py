@@ -71,7 +71,7 @@ class StageBand(QWidget):
         if progress is None:
             return ("ink", 600) if stage == "check_in" else ("line", 400)
         if stage == progress.stage and progress.state != "finished":
-            bad = progress.state in ("trouble", "stopped")
+            bad = progress.state in ("problem", "stopped")
             return ("stop" if bad else "ink"), 600
         return ("accent", 400) if stage in progress.done else ("line", 400)
 

@@ -8,9 +8,11 @@ from PyQt6.QtWidgets import QListView, QWidget
 
 from inner_rim.core.plan.wheel_plan import STAGE_WORDS
 from inner_rim.core.procedure.actions import Action
+from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
+from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.wheel_words import head_lines
 
 DONE, NOW, TO_COME = "✓", "▸", "·"
@@ -29,21 +31,21 @@ def wait_text(minutes: float) -> str:
 class StepsModel(QAbstractListModel):
     """The selected wheel's steps."""
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QObject | None = None) -> None:
+    def __init__(self, theme: Theme, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._bench, self.theme = bench, theme
+        self.theme, self._units = theme, METRIC
+        self._progress: Progress | None = None
         self._steps: tuple[Action, ...] = ()
         self._heads: tuple[str, ...] = ()
         self._shown: object = None
 
-    def refresh(self) -> None:
-        """Take the selected wheel's steps over."""
-        state = self._bench.current
+    def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
+        """Show a wheel's steps."""
         plan = state.plan if state else None
-        shown = (plan.steps if plan else (), state.progress if state else None, self._bench.units)
+        shown = (plan.steps if plan else (), state.progress if state else None, units)
         if shown != self._shown:
             self.beginResetModel()
-            self._shown, self._steps = shown, shown[0]
+            self._shown, (self._steps, self._progress, self._units) = shown, shown
             self._heads = head_lines(state) if state is not None else ()
             self.endResetModel()
 
@@ -65,7 +67,7 @@ class StepsModel(QAbstractListModel):
         step = self._steps[index.row() - len(self._heads)]
         sign = self._sign(step)
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
-            text = step.text.read(self._bench.units)
+            text = step.text.read(self._units)
             minutes = tr(" · {minutes:g} min").format(minutes=step.minutes) + wait_text(step.wait_minutes)
             return f"{sign}  {tr(STAGE_WORDS[step.stage])}: {text}{minutes}"
         if role == Qt.ItemDataRole.ForegroundRole:
@@ -81,8 +83,7 @@ class StepsModel(QAbstractListModel):
         return self.theme.font(13, 400) if role == Qt.ItemDataRole.FontRole else None
 
     def _sign(self, step: Action) -> str:
-        state = self._bench.current
-        progress = state.progress if state else None
+        progress = self._progress
         if progress is None:
             return TO_COME
         if step.stage in progress.done or step.key in progress.steps_done:
@@ -96,9 +97,9 @@ class StepsModel(QAbstractListModel):
 class StepsView(QListView):
     """The list of steps."""
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.steps = StepsModel(bench, theme, self)
+        self.steps = StepsModel(theme, self)
         self.setModel(self.steps)
         self.setAccessibleName(tr("Steps of this wheel"))
         self.setWordWrap(True)
@@ -112,9 +113,9 @@ class StepsView(QListView):
         self.steps.theme = theme
         self.scheduleDelayedItemsLayout()
 
-    def refresh(self) -> None:
-        """Take the selected wheel's steps over, the present one in view."""
-        self.steps.refresh()
+    def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
+        """Show a wheel's steps, the present one in view."""
+        self.steps.show_wheel(state, units)
         if self.isVisible():
             self._to_present()
 

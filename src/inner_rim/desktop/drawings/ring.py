@@ -10,7 +10,7 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.desktop.widgets.theme import Theme
 
 GAP_DEGREES = 8.0
-STATE_COLORS = {"trouble": "stop", "stopped": "stop", "finished": "accent"}
+STATE_COLORS = {"problem": "stop", "stopped": "stop", "finished": "accent"}
 
 
 def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme) -> None:
@@ -54,7 +54,7 @@ def _sign(painter: QPainter, box: QRectF, state: str, theme: Theme) -> None:
 
     if state == "finished":
         painter.drawPolyline(QPolygonF([at(-1, 0), at(-0.25, 0.8), at(1.1, -0.9)]))
-    elif state == "trouble":
+    elif state == "problem":
         painter.drawLine(at(0, -1.2), at(0, 0.3))
         painter.drawPoint(at(0, 1.2))
     else:

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from inner_rim.core.drawing.side import Side, draw_side
+from inner_rim.core.drawing.side import Side
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.widgets.theme import Theme
@@ -32,13 +32,14 @@ class SideView(QWidget):
         self._theme = theme
         self.update()
 
-    def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
-        """Show a wheel; nothing before it has a plan."""
+    def show_wheel(self, state: WheelState | None, side: Side | None, units: UnitChoice) -> None:
+        """Show a wheel with its outline; nothing before it has a plan."""
+        if side is not None and side is self.side and units == self._units:
+            self._state = state
+            return
         self._state, self._units = state, units
-        if state is None or state.plan is None or state.wheel is None:
-            self.side = None
-        else:
-            self.side = draw_side(state.wheel, state.plan)
+        self.side = side
+        if side is not None and state is not None and state.plan is not None:
             tape = state.plan.tape
             self.setAccessibleName(tr("Wheel from the side"))
             self.setAccessibleDescription(

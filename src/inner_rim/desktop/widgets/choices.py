@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
@@ -14,6 +14,19 @@ class ChoiceButton(QPushButton):
     """One choice; keys that concern the whole row go to it."""
 
     key_pressed = pyqtSignal(object)
+    letters: frozenset[str] = frozenset()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Keep the letters that choose in this row from the window's shortcuts."""
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and not event.modifiers()
+            and event.text().lower() in self.letters
+        ):
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Offer the key to the row first."""
@@ -58,6 +71,8 @@ class Choices(QWidget):
             button.key_pressed.connect(self._key)
             row.addWidget(button, max(3, len(word)))
             self.buttons[value] = button
+        for button in self.buttons.values():
+            button.letters = frozenset(word[0].lower() for word in words.values())
         self.show_value("")
 
     def show_value(self, text: str, usual: str = "") -> None:

@@ -6,7 +6,26 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLineEdit
 
-_UNDO = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+#: What an entry does itself with Ctrl; every other key with Ctrl, and Esc, belongs to the window.
+_OWN = (
+    QKeySequence.StandardKey.Copy,
+    QKeySequence.StandardKey.Cut,
+    QKeySequence.StandardKey.Paste,
+    QKeySequence.StandardKey.SelectAll,
+    QKeySequence.StandardKey.DeleteStartOfWord,
+    QKeySequence.StandardKey.DeleteEndOfWord,
+    QKeySequence.StandardKey.MoveToStartOfDocument,
+    QKeySequence.StandardKey.MoveToEndOfDocument,
+    QKeySequence.StandardKey.SelectNextWord,
+    QKeySequence.StandardKey.SelectPreviousWord,
+)
+
+
+def _for_window(event: QKeyEvent) -> bool:
+    control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+    if event.key() == Qt.Key.Key_Escape:
+        return True
+    return control and not any(event.matches(key) for key in _OWN)
 
 
 class Entry(QLineEdit):
@@ -17,53 +36,26 @@ class Entry(QLineEdit):
     came = pyqtSignal()
 
     def event(self, event: QEvent | None) -> bool:
-        """Leave undo and redo to the window."""
+        """Leave to the window's shortcuts what is not typing."""
         if (
             isinstance(event, QKeyEvent)
             and event.type() == QEvent.Type.ShortcutOverride
-            and any(event.matches(key) for key in _UNDO)
+            and _for_window(event)
         ):
             event.ignore()
             return False
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Pass on what belongs to the window."""
+        """Pass on what belongs to the window; Enter goes on."""
         if event is None:
             return
-        plain_return = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not (
-            event.modifiers() & Qt.KeyboardModifier.ControlModifier
-        )
-        if plain_return:
+        if _for_window(event):
+            event.ignore()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             super().keyPressEvent(event)
             self.entered.emit()
             event.accept()
-        elif (
-            any(event.matches(key) for key in _UNDO)
-            or event.key() == Qt.Key.Key_Escape
-            or (
-                event.modifiers() & Qt.KeyboardModifier.ControlModifier
-                and event.key()
-                in (
-                    Qt.Key.Key_Left,
-                    Qt.Key.Key_Right,
-                    Qt.Key.Key_Up,
-                    Qt.Key.Key_Down,
-                    Qt.Key.Key_Return,
-                    Qt.Key.Key_U,
-                    Qt.Key.Key_E,
-                    Qt.Key.Key_1,
-                    Qt.Key.Key_2,
-                    Qt.Key.Key_3,
-                    Qt.Key.Key_4,
-                    Qt.Key.Key_5,
-                    Qt.Key.Key_K,
-                    Qt.Key.Key_M,
-                    Qt.Key.Key_J,
-                )
-            )
-        ):
-            event.ignore()
         else:
             super().keyPressEvent(event)
 

@@ -162,8 +162,8 @@ class Theme:
             background: {t.accent}; color: {t.on_accent}; }}
         QFrame[role="now"] QLineEdit {{ background: {t.field}; color: {t.ink}; font-size: {self.px(26)}px;
             font-weight: bold; }}
-        QFrame[role="trouble"] {{ background: {t.stop_soft}; border: 1px solid {t.stop}; border-radius: 8px; }}
-        QFrame[role="trouble"] QLabel {{ color: {t.stop}; }}
+        QFrame[role="problem"] {{ background: {t.stop_soft}; border: 1px solid {t.stop}; border-radius: 8px; }}
+        QFrame[role="problem"] QLabel {{ color: {t.stop}; }}
         QLabel[role="muted"] {{ color: {t.muted}; }}
         QLabel[role="stop"] {{ color: {t.stop}; }}
         QLabel[role="caution"] {{ color: {t.caution}; }}

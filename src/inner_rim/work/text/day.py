@@ -22,9 +22,9 @@ def day_lines(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) ->
             continue
         wait = (progress.wait_until or progress.next_reading_at) if progress is not None else ""
         until = moment(wait) if wait else None
-        if progress is not None and progress.state in ("trouble", "stopped"):
+        if progress is not None and progress.state in ("problem", "stopped"):
             trouble.append(
-                _line(units, state, tr("trouble") if progress.state == "trouble" else tr("stop"), "stop")
+                _line(units, state, tr("problem") if progress.state == "problem" else tr("stop"), "stop")
             )
         elif until is not None and until > now:
             waiting.append((until, state))

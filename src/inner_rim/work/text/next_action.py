@@ -15,16 +15,18 @@ from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.looking import Looking, LowPick
 from inner_rim.work.text.papers import WAYS
 from inner_rim.work.text.wheel_words import end_words, physical_words
 
 
 class Answer(msgspec.Struct, frozen=True):
-    """A button of the panel: words, key, command, whether it is pressed in."""
+    """A button of the panel: the command it gives, its words where they are not the command's own title,
+    whether it is pressed in. The first answer is the main one: Enter gives it.
+    """
 
-    words: str
-    key: str
     command: str
+    words: str = ""
     checked: bool | None = None
 
 
@@ -48,36 +50,21 @@ class Now(msgspec.Struct, frozen=True):
     reason: str = ""
 
 
-class LowPick(msgspec.Struct, frozen=True):
-    """Sectors being marked as low before they are logged."""
-
-    side: str
-    left: frozenset[int] = frozenset()
-    right: frozenset[int] = frozenset()
-
-    def toggled(self, side: str, sector: int) -> "LowPick":
-        """Return the pick with a sector turned over, that side being the one keys go to."""
-        changed = getattr(self, side) ^ {sector}
-        return msgspec.structs.replace(self, side=side, **{side: changed})
+BACK = Answer("back")
 
 
-BACK = Answer("Back", "B", "back")
-
-
-def now_of(state: WheelState | None, around: Around, low: LowPick | None) -> Now:
-    """Return what the panel says."""
+def now_of(state: WheelState | None, around: Around) -> Now:
+    """Return what the panel says of a wheel's next step."""
     if state is None:
         return Now(
             tr("Empty bench"),
             tr("Put the first wheel on the bench"),
             [],
-            (Answer(tr("New wheel"), "Ctrl+N", "new_wheel"),),
+            (Answer("new_wheel", tr("New wheel")),),
         )
     progress = state.progress
     if progress is None:
         return _unfinished(state)
-    if low is not None:
-        return _marking(low)
     stage = progress.stage
     head = tr("Now · {stage}").format(stage=tr(STAGE_WORDS[stage]))
     quiet = physical_words(progress.physical, around.units) if progress.physical is not None else ""
@@ -90,12 +77,12 @@ def now_of(state: WheelState | None, around: Around, low: LowPick | None) -> Now
             action,
             [],
             (
-                Answer(tr("Print…"), "X", "papers"),
-                Answer(tr("Off bench"), "P", "put_away"),
-                Answer(tr("New visit"), "Y", "new_visit"),
-                Answer(tr("Care…"), "C", "show_care"),
-                Answer(tr("Log dip"), "I", "log_dip"),
-                Answer(tr("Reopen"), "B", "back"),
+                Answer("print"),
+                Answer("archive", tr("Off the bench")),
+                Answer("new_visit", tr("New visit")),
+                Answer("show_care", tr("Care…")),
+                Answer("log_dip", tr("Log dip")),
+                Answer("back", tr("Reopen")),
             ),
             figure=tr("Dipstick, R"),
         )
@@ -105,14 +92,14 @@ def now_of(state: WheelState | None, around: Around, low: LowPick | None) -> Now
     standing = progress.step is None or progress.step.code == "hold.read" or bool(progress.readings)
     if progress.readings == () and minutes_left(progress, around.time) > 0.0:
         standing = False  # first the wait
-    if stage == "hold" and (progress.state == "trouble" or standing):
+    if stage == "hold" and (progress.state == "problem" or standing):
         return with_state(_hold(state, around, head, action, cautions), quiet)
     if stage == "set":
         return Now(
             head,
             action,
             cautions,
-            (Answer(tr("Hand over"), "Enter", "hand_over"), _back()),
+            (Answer("hand_over", tr("Hand over")), BACK),
             figure=tr("Handed over at"),
             reason=tr("Weight, g, if weighed"),
             signature=tr("Signed by"),
@@ -122,7 +109,7 @@ def now_of(state: WheelState | None, around: Around, low: LowPick | None) -> Now
             head,
             action,
             cautions,
-            (Answer(tr("Check-in done"), "Enter", "finish"), Answer(tr("Enter figures"), "E", "first_field")),
+            (Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))),
             reason=tr("Weight, g, if weighed"),
         )
     return with_state(_stepping(state, around, head, action, cautions), quiet)
@@ -142,7 +129,7 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
         return _waiting(progress, around, left)
     step = progress.step
     if step is None:
-        return Now(head, action, cautions, (Answer(tr("Done"), "Enter", "finish"), _back()))
+        return Now(head, action, cautions, (Answer("finish", tr("Done")), BACK))
     cautions = [caution.read(around.units) for caution in step.cautions]
     mine = [s for s in state.plan.steps if s.stage == step.stage]
     head += tr(", step {n} of {all}").format(n=mine.index(step) + 1, all=len(mine))
@@ -151,18 +138,18 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
             head,
             action,
             cautions,
-            (Answer(tr("Yes"), "Enter", "answer_yes"), Answer(tr("No"), "N", "answer_no"), _back()),
+            (Answer("answer_yes", tr("Yes")), Answer("answer_no", tr("No")), BACK),
         )
     more: tuple[Answer, ...] = ()
     if step.stage == "hold":
-        more = (Answer(tr("Held"), "D", "stage_done"), Answer(tr("Lost air"), "N", "did_not"))
+        more = (Answer("stage_done", tr("Held")), Answer("did_not", tr("Lost air")))
     elif not progress.last_of_stage and step.stage != "seat":
-        more = (Answer(tr("Whole stage"), "D", "stage_done"),)
+        more = (Answer("stage_done", tr("Whole stage")),)
     return Now(
         head,
         action,
         cautions,
-        (Answer(tr("Done"), "Enter", "step_done"), *more, _back()),
+        (Answer("step_done", tr("Done")), *more, BACK),
         figure={"dip": tr("Dipstick, R"), "dose": tr("Went in, R")}.get(step.asks, ""),
     )
 
@@ -188,13 +175,13 @@ def wait_text(progress: Progress, minutes: float) -> str:
 def _waiting(progress: Progress, around: Around, left: float) -> Now:
     assert progress.waiting_for is not None
     done = progress.waiting_for.text.read(around.units)
-    lost = (Answer(tr("Lost air"), "N", "did_not"),) if progress.stage == "hold" else ()
+    lost = (Answer("did_not", tr("Lost air")),) if progress.stage == "hold" else ()
     then = progress.step.text.read(around.units) if progress.step else progress.action.read(around.units)
     return Now(
         tr("Waiting after: {step}").format(step=done),
         tr("Wait {until}").format(until=wait_text(progress, left)),
         [tr("Then: {step}").format(step=then)],
-        (Answer(tr("Go on before it is over"), "Enter", "go_on"), *lost, _back()),
+        (Answer("go_on", tr("Go on before it is over")), *lost, BACK),
     )
 
 
@@ -204,7 +191,7 @@ def fleet_of(state: WheelState) -> Now:
         tr("Same again"),
         tr("How many more wheels like {name}?").format(name=state.name),
         [tr("Each is a wheel of its own in this job, with its own log.")],
-        (Answer(tr("Make them"), "Enter", "make_fleet"), Answer(tr("Cancel"), "Esc", "leave")),
+        (Answer("make_fleet", tr("Make them")), Answer("leave", tr("Cancel"))),
         figure=tr("How many"),
     )
 
@@ -212,40 +199,60 @@ def fleet_of(state: WheelState) -> Now:
 def guide_of(code: str, facts: Facts) -> Now:
     """Return what the panel says at a place of the guide for trouble: a question, or where it led."""
     question = PATH.get(code)
-    leave = Answer(tr("Leave"), "Esc", "leave")
+    leave = Answer("leave", tr("Leave"))
     if question is None:
         return Now(
             tr("Diagnosis"),
             end_words(code, facts),
             [],
-            (Answer(tr("Write it down"), "Enter", "guide_log"), leave),
+            (Answer("guide_log", tr("Log it")), leave),
         )
     return Now(
         tr("Diagnosis"),
         tr(question.words),
         [],
-        (Answer(tr("Yes"), "Enter", "guide_yes"), Answer(tr("No"), "N", "guide_no"), leave),
+        (Answer("guide_yes", tr("Yes")), Answer("guide_no", tr("No")), leave),
     )
 
 
-def papers_of(state: WheelState) -> Now:
-    """Return what the panel says while a paper is chosen."""
+def print_of(state: WheelState) -> Now:
+    """Return what the panel says while the user chooses what to write out."""
     return Now(
-        tr("Papers"),
-        tr("What shall be written for {name}?").format(name=state.name),
-        [tr("PDF opens in any reader, the days in any calendar; press the number.")],
+        tr("Print & export"),
+        tr("What do you want to write out for {name}?").format(name=state.name),
+        [tr("PDF opens in any reader, ICS in any calendar. Press the number.")],
         (
             *(
-                Answer(tr(words.partition(" (")[0]), str(i), f"paper_{way}")
-                for i, (way, (_ending, words)) in enumerate(WAYS.items(), 1)
+                Answer(f"write_{way}", f"{number}  {tr(words.partition(' (')[0])}")
+                for number, (way, (_ending, words)) in enumerate(WAYS.items(), 1)
             ),
-            Answer(tr("Cancel"), "Esc", "leave"),
+            Answer("leave", tr("Cancel")),
         ),
     )
 
 
-def _back() -> Answer:
-    return msgspec.structs.replace(BACK, words=tr(BACK.words))
+def shown(state: WheelState | None, around: Around, looking: Looking, facts: Facts | None) -> Now:
+    """Return what the panel says: what is asked besides the wheel's next step, else that step.
+
+    Args:
+        state: the selected wheel.
+        around: units, time, and what was changed since the last attempt.
+        looking: what is asked, and what was wrong with the last command.
+        facts: what the problem guide knows of this wheel, needed while it is open.
+    """
+    if state is None or not looking.asking:
+        said = now_of(state, around)
+    elif looking.asking == "low" and looking.low is not None and state.progress is not None:
+        said = marking_of(looking.low)
+    elif looking.asking == "print":
+        said = print_of(state)
+    elif looking.asking == "guide" and facts is not None:
+        said = guide_of(looking.guide, facts)
+    elif looking.asking == "fleet":
+        said = fleet_of(state)
+    else:
+        said = now_of(state, around)
+    return msgspec.structs.replace(said, cautions=[looking.fault]) if looking.fault else said
 
 
 def _cautions(state: WheelState, around: Around, stage: str) -> list[str]:
@@ -267,7 +274,7 @@ def _unfinished(state: WheelState) -> Now:
         action = tr(_NEED_WORDS[missing[0].partition(".")[2]])
     else:
         action = next(iter(state.reading.problems.values()), "")
-    return Now(tr("Now · Check-in"), action, [], (Answer(tr("Go to the field"), "Enter", "go_to_missing"),))
+    return Now(tr("Now · Check-in"), action, [], (Answer("go_to_missing", tr("Go to the field")),))
 
 
 #: Findings whose remedy is the tape.
@@ -278,16 +285,16 @@ def _stopped(state: WheelState, action: str) -> Now:
     assert state.progress is not None
     stops = state.progress.open_stops
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
-    go = Answer(tr("Go to the field"), "Enter", "go_to_stop")
+    go = Answer("go_to_stop", tr("Go to the field"))
     if not stops[0].field:  # found by hand, so it is fixed by hand
-        go = Answer(tr("Fixed and rechecked"), "Enter", "mended")
-    again = (Answer(tr("Tape it again"), "", "tape_again"),) if stops[0].code in LEADS_TO_TAPE else ()
+        go = Answer("fixed", tr("Fixed and rechecked"))
+    again = (Answer("tape_again", tr("Tape it again")),) if stops[0].code in LEADS_TO_TAPE else ()
     if stops[0].overridable:
         return Now(
             head,
             action,
             [tr("To override, enter a reason and your name, then press O. Both stay in the log.")],
-            (go, *again, Answer(tr("Override"), "O", "override")),
+            (go, *again, Answer("override", tr("Override"))),
             reason=tr("Reason"),
             signature=tr("Name"),
         )
@@ -302,7 +309,7 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
             tr("Above the limit"),
             action,
             [tr("The wheel goes on only after it was looked over.")],
-            (Answer(tr("Looked over, sound"), "Enter", "looked_over"), _back()),
+            (Answer("inspected", tr("Inspected and sound")), BACK),
         )
     head += tr(", step {n} of {all}").format(n=progress.step_number, all=len(plan.pressure.seating_kpa))
     changed = around.changed
@@ -314,16 +321,17 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
         action,
         cautions,
         (
-            Answer(tr("Both sides up"), "Enter", "both_up"),
-            Answer(tr("One side low…"), "L", "one_low"),
-            Answer(tr("Did not come up"), "N", "did_not"),
-            _back(),
+            Answer("both_up", tr("Both sides up")),
+            Answer("one_low", tr("One side low…")),
+            Answer("did_not", tr("Did not come up")),
+            BACK,
         ),
         figure=tr("Reached, R"),
     )
 
 
-def _marking(low: LowPick) -> Now:
+def marking_of(low: LowPick) -> Now:
+    """Return what the panel says while low sectors are marked."""
     marked = [f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(low, side))]
     return Now(
         tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),
@@ -332,10 +340,10 @@ def _marking(low: LowPick) -> Now:
         else tr("Press 1 to 8, or hit the sector"),
         [],
         (
-            Answer(tr("Log it"), "Enter", "log_low"),
-            Answer(tr("Left side"), "L", "side_left", low.side == "left"),
-            Answer(tr("Right side"), "R", "side_right", low.side == "right"),
-            Answer(tr("Cancel"), "Esc", "leave"),
+            Answer("log_low", tr("Log it")),
+            Answer("side_left", tr("Left side"), low.side == "left"),
+            Answer("side_right", tr("Right side"), low.side == "right"),
+            Answer("leave", tr("Cancel")),
         ),
     )
 
@@ -343,7 +351,7 @@ def _marking(low: LowPick) -> Now:
 def _hold(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
     progress = state.progress
     assert progress is not None
-    if progress.state == "trouble":
+    if progress.state == "problem":
         if progress.leak:
             cautions = [tr(LEAK_MEANING[progress.leak])]
         if progress.leak in ("nipple", "vent"):
@@ -352,9 +360,9 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
                 tr("Air is under the tape: tape this rim again"),
                 cautions,
                 (
-                    Answer(tr("Tape it again"), "Enter", "tape_again"),
-                    Answer(tr("Fixed, hold again"), "", "hold_again"),
-                    _back(),
+                    Answer("tape_again", tr("Tape it again")),
+                    Answer("hold_again", tr("Fixed, hold again")),
+                    BACK,
                 ),
             )
         return Now(
@@ -362,9 +370,9 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
             action,
             cautions,
             (
-                Answer(tr("Fixed, hold again"), "Enter", "hold_again"),
-                Answer(tr("Where it bubbles…"), "C", "show_leaks"),
-                _back(),
+                Answer("hold_again", tr("Fixed, hold again")),
+                Answer("show_leaks", tr("Where it bubbles…")),
+                BACK,
             ),
         )
     said = hold_words(progress, around)
@@ -373,17 +381,14 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
         cautions = said
         if holds:
             action = tr("It holds: set the pressure and hand over")
-    read = Answer(tr("Log the reading"), "Enter", "read_gauge")
-    held = Answer(tr("Held"), "D", "stage_done")
-    if holds:
-        held = msgspec.structs.replace(held, key="Enter")
-        read = msgspec.structs.replace(read, key="")
+    read = Answer("read_gauge", tr("Log the reading"))
+    held = Answer("stage_done", tr("Held"))
     answers = (held, read) if holds else (read, held)
     return Now(
         head,
         action,
         cautions,
-        (*answers, Answer(tr("Lost air"), "N", "did_not"), _back()),
+        (*answers, Answer("did_not", tr("Lost air")), BACK),
         figure=tr("Gauge, R"),
         reason=tr("Air, {unit}").format(unit=around.units.unit("c").symbol),
     )

@@ -13,6 +13,9 @@ from inner_rim.core.record.why import Why
 from inner_rim.words import tr
 from inner_rim.work.text.wheel_words import kept_tape, kept_valve
 
+#: How many picks there are: the number keys 1 to 9 and 0 open their working.
+COUNT = 10
+
 
 class PickRow(msgspec.Struct, frozen=True):
     """A pick as it stands in the column; `tone` is calm, caution or stop.

@@ -1,0 +1,73 @@
+"""Commands that ask something besides the wheel's next step: how many alike, what to print, the problem guide."""
+
+from __future__ import annotations
+
+from inner_rim.core.progress.diagnosis import PATH, asked
+from inner_rim.core.record.job import MAX_WHEELS
+from inner_rim.core.record.numbers import whole
+from inner_rim.desktop.commands.command import Context, Outcome
+from inner_rim.words import tr
+from inner_rim.work.text.papers import WAYS
+from inner_rim.work.text.wheel_words import end_words, facts_of
+
+
+def duplicate(context: Context) -> Outcome:
+    """Put a wheel with the same parts into the job."""
+    context.bench.editor.duplicate()
+    return Outcome()
+
+
+def ask_fleet(context: Context) -> Outcome:
+    """Ask how many wheels alike."""
+    return Outcome({"asking": "fleet"}, "figure", clear=("figure",))
+
+
+def make_fleet(context: Context) -> Outcome:
+    """Put so many wheels alike into the job."""
+    count = whole(context.typed.figure.strip(), 1, MAX_WHEELS)
+    if count is None:
+        return context.complain(
+            tr("How many alike? A whole number from 1 to {most}").format(most=MAX_WHEELS), "figure"
+        )
+    context.bench.editor.duplicate(count)
+    return context.look("main", asking="")
+
+
+def ask_print(context: Context) -> Outcome:
+    """Ask what to print or export."""
+    return context.look(asking="print")
+
+
+def write_out(context: Context, way: str) -> Outcome:
+    """Write out the selected wheel in one way."""
+    context.window.export(way)
+    return context.look("main", asking="")
+
+
+def write_by_number(context: Context) -> Outcome | None:
+    """Write out what has the number that was pressed."""
+    ways, number = list(WAYS), int(context.value)
+    return write_out(context, ways[number - 1]) if 1 <= number <= len(ways) else None
+
+
+def open_guide(context: Context) -> Outcome:
+    """Begin the problem guide, at the bench or at the roadside."""
+    return context.look("main", asking="guide", guide="start")
+
+
+def guide_on(context: Context, yes: bool) -> Outcome | None:
+    """Answer a question of the guide."""
+    state, question = context.state, PATH.get(context.looking.guide)
+    if question is None or state is None:
+        return None
+    code = question.yes if yes else question.no
+    return context.look("main", guide=asked(code, facts_of(state, context.bench.shelf.items)))
+
+
+def guide_log(context: Context) -> Outcome:
+    """Log where the guide has led, and leave it."""
+    state = context.state
+    if state is not None:
+        words = end_words(context.looking.guide, facts_of(state, context.bench.shelf.items))
+        context.bench.recorder.note(tr("Diagnosis: {words}").format(words=words))
+    return context.look("main", asking="", guide="")

@@ -1,0 +1,137 @@
+"""What a command is, what it is given, and what it returns. A command reads no widget."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Literal, Protocol
+
+import msgspec
+
+from inner_rim.work.bench import Bench
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.looking import Looking
+from inner_rim.work.text.next_action import Now
+
+#: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
+Scope = Literal["anywhere", "bench"]
+#: Where the cursor goes after a command: an entry of the panel, the main action, or nowhere else.
+Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "search"]
+
+
+class Typed(msgspec.Struct, frozen=True):
+    """What stands in the panel's entries."""
+
+    figure: str = ""
+    reason: str = ""
+    signature: str = ""
+
+
+class Outcome(msgspec.Struct, frozen=True):
+    """What a command leads to.
+
+    Attributes:
+        look: what is looked at otherwise from now on, by the names of `Looking`; an old fault goes in any case.
+        focus: where the cursor goes.
+        field: the field that the cursor goes to instead.
+        clear: entries of the panel that are emptied.
+    """
+
+    look: Mapping[str, object] = {}
+    focus: Focus = ""
+    field: str = ""
+    clear: tuple[Literal["figure", "reason"], ...] = ()
+
+
+class Window(Protocol):
+    """What commands want of the window itself."""
+
+    def go_to(self, page: str) -> None:
+        """Show a page."""
+
+    def change_theme(self) -> None:
+        """Show in the other theme."""
+
+    def change_text_size(self, by: int) -> None:
+        """Show text larger or smaller."""
+
+    def toggle_list(self, name: str) -> None:
+        """Open or close the list of keys or of actions."""
+
+    def close_list(self) -> bool:
+        """Close what lies over the page; return whether anything did."""
+
+    def export(self, what: str) -> bool:
+        """Ask where a file goes and write it; return whether it was written."""
+
+    def take_caliper_mean(self) -> None:
+        """Take the mean of caliper readings that differ."""
+
+    @property
+    def page_shown(self) -> str:
+        """The name of the page that is shown."""
+
+    @property
+    def typing(self) -> bool:
+        """Whether a field is being typed into."""
+
+
+class Context(msgspec.Struct, frozen=True):
+    """What a command is given.
+
+    Attributes:
+        bench: the use cases.
+        window: the window's own affairs.
+        looking: what is looked at.
+        now: what the panel says, with the answers that it offers.
+        typed: what stands in the panel's entries.
+        value: the key that was pressed, or what was clicked: a sector, a stage, a field, a choice.
+    """
+
+    bench: Bench
+    window: Window
+    looking: Looking
+    now: Now
+    typed: Typed = Typed()
+    value: str = ""
+
+    @property
+    def state(self) -> WheelState | None:
+        """The selected wheel."""
+        return self.bench.current
+
+    def offers(self, command: str) -> bool:
+        """Whether the panel offers a command."""
+        return any(answer.command == command for answer in self.now.answers)
+
+    def look(self, focus: Focus = "", **changes: object) -> Outcome:
+        """Return the outcome of looking at something else."""
+        return Outcome(changes, focus)
+
+    def complain(self, sentence: str, focus: Focus = "") -> Outcome:
+        """Return the outcome of a command that could not be done, with the reason."""
+        return Outcome({"fault": sentence}, focus)
+
+
+MAIN = Outcome(focus="main")
+
+
+class Command(msgspec.Struct, frozen=True):
+    """A command of the program.
+
+    Attributes:
+        id: its name in the code.
+        title: what buttons and lists call it; empty for one that only clicks give.
+        run: does it.
+        keys: its keys, as Qt spells them; the first is shown.
+        scope: where its keys work.
+        applies: whether it applies now.
+        listed: stands in the list of actions.
+    """
+
+    id: str
+    title: str
+    run: Callable[[Context], Outcome | None]
+    keys: tuple[str, ...] = ()
+    scope: Scope = "bench"
+    applies: Callable[[Context], bool] = lambda context: True
+    listed: bool = True

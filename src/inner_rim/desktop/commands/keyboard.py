@@ -1,0 +1,65 @@
+"""Keys: one shortcut a key, which runs the first command of the table that has it and applies."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QElapsedTimer, Qt
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QWidget
+
+from inner_rim.desktop.commands.command import Command, Context
+from inner_rim.desktop.commands.table import by_key
+
+#: The same key again within so many ms is a bounce under a wet glove.
+BOUNCE_MS = 250
+
+
+class Keyboard:
+    """Makes the shortcuts of a window.
+
+    Args:
+        window: whose keys they are.
+        context: what a command is given now, with the key that was pressed.
+        run: carries a command out.
+
+    Enter alone is no shortcut: buttons, lists and entries use it themselves; what they leave comes to the window.
+    """
+
+    def __init__(
+        self, window: QWidget, context: Callable[[str], Context], run: Callable[[Command, Context], None]
+    ) -> None:
+        self._context, self._run = context, run
+        self._last_key = ""
+        self._since_key = QElapsedTimer()
+        self._bench_only: list[QShortcut] = []
+        for key, commands in by_key().items():
+            shortcut = QShortcut(QKeySequence(key), window)
+            shortcut.setContext(Qt.ShortcutContext.WindowShortcut)
+            shortcut.setAutoRepeat(any(command.scope == "anywhere" for command in commands))
+            shortcut.activated.connect(lambda k=key, found=tuple(commands): self._press(k, found))
+            if not any(command.scope == "anywhere" for command in commands):
+                self._bench_only.append(shortcut)
+
+    def on_bench(self, there: bool) -> None:
+        """Let the keys of the bench page work, or leave them to another page."""
+        for shortcut in self._bench_only:
+            shortcut.setEnabled(there)
+
+    def bounced(self, key: str, repeated: bool = False) -> bool:
+        """Whether a key is held down or bounces: it must not answer twice."""
+        quick = key == self._last_key and self._since_key.isValid() and self._since_key.elapsed() < BOUNCE_MS
+        self._last_key = key
+        self._since_key.start()
+        return repeated or quick
+
+    def _press(self, key: str, commands: tuple[Command, ...]) -> None:
+        context = self._context(key)
+        for command in commands:
+            if command.scope == "bench" and (context.window.typing or context.window.page_shown != "bench"):
+                continue
+            if command.applies(context):
+                guarded = command.scope == "bench" or command.id == "main_action"
+                if not (guarded and self.bounced(key)):
+                    self._run(command, context)
+                return

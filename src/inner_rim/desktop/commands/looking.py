@@ -1,0 +1,176 @@
+"""Commands that look at something: wheels, stages, fields, drawings, the working behind a pick, pages, lists."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import msgspec
+
+from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.desktop.commands.command import MAIN, Context, Outcome
+from inner_rim.work.text.looking import Looking
+from inner_rim.work.text.pick_rows import COUNT
+from inner_rim.work.text.stage_fields import place_of
+
+UNIT_SETS = (
+    UnitChoice("bar", "mm", "ml"),
+    UnitChoice("psi", "mm", "ml"),
+    UnitChoice("kpa", "mm", "ml"),
+    UnitChoice("psi", "in", "floz"),
+)
+#: Lines of the choices that are logged, not typed into a field.
+LOGGED_CHOICES = ("leak", "ride", "care")
+
+
+def go(page: str) -> Callable[[Context], Outcome]:
+    """Return the command that shows a page."""
+
+    def run(context: Context) -> Outcome:
+        context.window.go_to(page)
+        return MAIN if page == "bench" else Outcome(focus="search" if page in ("shelf", "logbook") else "")
+
+    return run
+
+
+def show(drawing: str) -> Callable[[Context], Outcome]:
+    """Return the command that shows a drawing or list beside the inputs."""
+    return lambda context: context.look(drawing=drawing, why=None)
+
+
+def show_at(drawing: str, stage: str) -> Callable[[Context], Outcome]:
+    """Return the command that shows a drawing or list as it is at a stage."""
+    return lambda context: context.look(drawing=drawing, stage=stage, why=None)
+
+
+def step_wheel(context: Context, by: int) -> Outcome:
+    """Select the next wheel or the one before."""
+    context.bench.step_selection(by)
+    return Outcome()
+
+
+def choose_wheel(context: Context) -> Outcome:
+    """Select the wheel that was clicked, given as ``job/wheel``."""
+    job_id, _, wheel_id = context.value.partition("/")
+    if (job_id, wheel_id) != context.bench.selected:
+        context.bench.select((job_id, wheel_id))
+    return Outcome()
+
+
+def turn_stage(context: Context, by: int) -> Outcome | None:
+    """Look at the next stage of this wheel or the one before."""
+    state = context.state
+    if state is None:
+        return None
+    stages = state.progress.stages if state.progress is not None and state.progress.stages else STAGES
+    here = stages.index(context.looking.stage) if context.looking.stage in stages else 0
+    return context.look(stage=stages[(here + by) % len(stages)], why=None)
+
+
+def look_at_stage(context: Context) -> Outcome:
+    """Look at the inputs of the stage that was clicked, wherever the wheel stands."""
+    return context.look(stage=context.value, why=None)
+
+
+def new_wheel(context: Context) -> Outcome:
+    """Put a new wheel on the bench."""
+    context.window.go_to("bench")
+    context.bench.editor.new_wheel()
+    return context.look("first_field", drawing="section", why=None)
+
+
+def first_field(context: Context) -> Outcome:
+    """Put the cursor into the first field in view."""
+    return context.look("first_field", why=None)
+
+
+def go_to_field(context: Context, path: str = "") -> Outcome:
+    """Put the cursor into a field, whatever stage it stands in."""
+    return Outcome({"why": None}, field=path or context.value)
+
+
+def at_field(looking: Looking, path: str) -> Looking:
+    """Return the look at the stage in which a field stands."""
+    return msgspec.structs.replace(looking, stage=place_of(path)[0])
+
+
+def go_to_missing(context: Context) -> Outcome | None:
+    """Put the cursor into the first field that is missing or not accepted."""
+    state = context.state
+    paths = (*state.reading.missing, *state.reading.problems) if state is not None else ()
+    if not paths:
+        return None
+    path = paths[0]
+    return go_to_field(context, path.partition("].")[2] if path.startswith("wheels[") else path)
+
+
+def go_to_stop(context: Context) -> Outcome | None:
+    """Put the cursor into the field that a stop is about."""
+    state = context.state
+    if state is None or state.progress is None or not state.progress.open_stops:
+        return None
+    return go_to_field(context, state.progress.open_stops[0].field or "tire.size")
+
+
+def why(context: Context) -> Outcome | None:
+    """Open or close the working behind the pick whose number was pressed; 0 is the tenth."""
+    if context.state is None or context.state.plan is None:
+        return None
+    place = (int(context.value) - 1) % COUNT
+    return context.look(why=None if context.looking.why == place else place)
+
+
+def take_choice(context: Context) -> Outcome | None:
+    """Take the line of the choices that was clicked: a method, what was seen or done, or the way to a field."""
+    field, given, value = context.value.partition("=")
+    recorder = context.bench.recorder
+    if field == "change":
+        recorder.change(value)  # type: ignore[arg-type]
+    elif field in LOGGED_CHOICES:
+        logged: dict[str, Callable[..., None]] = {
+            "leak": recorder.found_leak,
+            "ride": recorder.feedback,
+            "care": recorder.care,
+        }
+        logged[field](value)
+    elif given:
+        context.bench.editor.type_into(field, value)
+    else:
+        return go_to_field(context, field)
+    return Outcome()
+
+
+def main_action(context: Context) -> Outcome | None:
+    """Give the panel's first answer."""
+    from inner_rim.desktop.commands.table import BY_ID
+
+    answers = context.now.answers
+    return BY_ID[answers[0].command].run(context) if answers else None
+
+
+def leave(context: Context) -> Outcome:
+    """Close what is open: a list, a question, a page, the field, the working behind a pick."""
+    if context.window.close_list():
+        return Outcome()
+    if context.window.page_shown != "bench":
+        context.window.go_to("bench")
+        return MAIN
+    if context.looking.asking:
+        return context.look("main", asking="", low=None, guide="")
+    if context.window.typing or context.looking.why is None:
+        return MAIN
+    return context.look(why=None)
+
+
+def entered(context: Context) -> Outcome | None:
+    """Enter in an entry of the panel: on to the main action."""
+    from inner_rim.desktop.commands.asking import make_fleet
+
+    return make_fleet(context) if context.looking.asking == "fleet" else MAIN
+
+
+def next_units(context: Context) -> None:
+    """Show and read in the next units."""
+    units = context.bench.units
+    place = UNIT_SETS.index(units) if units in UNIT_SETS else -1
+    context.bench.set_units(UNIT_SETS[(place + 1) % len(UNIT_SETS)])

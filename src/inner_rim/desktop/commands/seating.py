@@ -1,0 +1,92 @@
+"""Commands while the beads are seated: attempts, and low sectors marked one by one."""
+
+from __future__ import annotations
+
+from inner_rim.core.record.log import Outcome as Seen
+from inner_rim.desktop.commands.command import MAIN, Context, Outcome
+from inner_rim.desktop.commands.steps import no_pressure, pressure_typed
+from inner_rim.words import tr
+from inner_rim.work.text.looking import LowPick
+
+#: Sectors of a side, counted from the valve.
+SECTORS = range(1, 9)
+
+
+def _attempt(context: Context, seen: Seen, low: LowPick | None = None) -> Outcome:
+    """Log an attempt at the pressure typed."""
+    kpa = pressure_typed(context)
+    if kpa is None:
+        return no_pressure(context)
+    left = tuple(sorted(low.left)) if low is not None else ()
+    right = tuple(sorted(low.right)) if low is not None else ()
+    context.bench.recorder.attempt(seen, kpa, left, right)
+    return context.look("main", asking="", low=None) if low is not None else MAIN
+
+
+def both_up(context: Context) -> Outcome:
+    """Both beads are up, all round."""
+    return _attempt(context, "both_up")
+
+
+def did_not(context: Context) -> Outcome | None:
+    """The beads did not come up, or the wheel lost air while it stood."""
+    state = context.state
+    if state is None or state.progress is None:
+        return None
+    if state.progress.stage == "hold":
+        context.bench.recorder.fail_stage("hold")
+        return Outcome()
+    return _attempt(context, "not_up")
+
+
+def one_low(context: Context) -> Outcome:
+    """Begin to mark where a bead is low."""
+    return context.look("main", asking="low", low=LowPick("left"), drawing="wheel", why=None)
+
+
+def turn_to(context: Context, side: str) -> Outcome | None:
+    """Let the digit keys go to one side."""
+    low = context.looking.low
+    return context.look(low=LowPick(side, low.left, low.right)) if low is not None else None
+
+
+def mark(context: Context) -> Outcome | None:
+    """Turn over the sector whose digit was pressed."""
+    low = context.looking.low
+    if low is None:
+        return None
+    if int(context.value) not in SECTORS:
+        return context.complain(tr("The sectors are 1 to 8, counted from the valve."))
+    return context.look(low=low.toggled(low.side, int(context.value)))
+
+
+def hit_sector(context: Context) -> Outcome | None:
+    """A sector was clicked, given as ``left 3``: turn it over, where a bead may be marked low now."""
+    side, _, number = context.value.partition(" ")
+    low = context.looking.low
+    if low is None:
+        if not context.offers("one_low"):
+            return None
+        low = LowPick(side)
+    return context.look(asking="low", low=low.toggled(side, int(number)))
+
+
+def log_low(context: Context) -> Outcome | None:
+    """Log the attempt with its low sectors."""
+    low = context.looking.low
+    if low is None:
+        return None
+    if not low.left and not low.right:
+        return context.complain(tr("Mark at least one sector, or cancel."))
+    return _attempt(context, "one_low", low)
+
+
+def inspected(context: Context) -> Outcome:
+    """The wheel went above its limit and was inspected."""
+    context.bench.recorder.inspect_after_over_limit()
+    return Outcome()
+
+
+def type_pressure(context: Context) -> Outcome:
+    """Put the cursor into the panel's figure."""
+    return Outcome(focus="figure")

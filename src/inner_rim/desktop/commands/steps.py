@@ -1,0 +1,237 @@
+"""Commands at the selected wheel: steps, questions, stops, waiting, handing over."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.log import LEAST_G, MOST_DIP_MM, MOST_DOSE_ML, MOST_G, MOST_KPA
+from inner_rim.core.record.units import parse, show
+from inner_rim.desktop.commands.command import MAIN, Context, Outcome
+from inner_rim.words import tr
+
+LEAST_DOSE_ML = 0.1
+#: Coldest and hottest air that a wheel stands in.
+LEAST_C, MOST_C = -40.0, 60.0
+
+
+def _figure(text: str, kind: str, low: float, high: float, context: Context) -> float | None:
+    """Return what was typed in canonical units, None where it is not a figure within the bounds."""
+    try:
+        value = parse(text.strip(), kind, context.bench.units)
+    except InputError:
+        return None
+    return value if low <= value <= high else None
+
+
+def pressure_typed(context: Context) -> float | None:
+    """Return the pressure in the panel's entry in kPa, None where it is none."""
+    return _figure(context.typed.figure, "kpa", 0.0, MOST_KPA, context)
+
+
+def no_pressure(context: Context) -> Outcome:
+    """Return the outcome of an entry that is not a pressure."""
+    return context.complain(tr("Type a pressure, such as 2.3, 33 psi or 2,3 bar"), "figure")
+
+
+def correct_first(context: Context) -> Outcome:
+    """Return the outcome of going on while a field is not accepted."""
+    return context.complain(tr("Correct the marked field first."))
+
+
+def _weigh(context: Context, when: Literal["before", "after"]) -> Outcome | None:
+    """Log the weight where one is typed; return the complaint where it cannot be one."""
+    text = context.typed.reason
+    if not text.strip():
+        return None
+    mass = _figure(text, "g", LEAST_G, MOST_G, context)
+    if mass is None:
+        return context.complain(
+            tr("“{typed}” cannot be a wheel's weight; type it in grams, or leave it empty").format(
+                typed=text.strip()[:20]
+            ),
+            "reason",
+        )
+    context.bench.recorder.weigh(mass, when)
+    return None
+
+
+def finish_stage(context: Context) -> Outcome | None:
+    """End the stage: check-in, with the weight where one is typed."""
+    state = context.state
+    if state is None or state.progress is None:
+        return None
+    if not state.current:
+        return correct_first(context)
+    if state.progress.stage == "check_in":
+        fault = _weigh(context, "before")
+        if fault is not None:
+            return fault
+    context.bench.recorder.finish_stage(state.progress.stage)
+    return Outcome(focus="main", clear=("reason",))
+
+
+def finish_whole_stage(context: Context) -> Outcome | None:
+    """End the stage with every step of it done, unless a question is open."""
+    state = context.state
+    if state is not None and state.progress is not None and state.progress.open_questions:
+        return context.complain(tr("A question in this stage is still open: take the steps one by one."))
+    return finish_stage(context)
+
+
+def finish_step(context: Context) -> Outcome | None:
+    """Tick the step off, with the dose or the dipstick reading that it asks for."""
+    state = context.state
+    if state is None or state.progress is None or state.progress.step is None:
+        return None
+    asks, dose = state.progress.step.asks, None
+    if asks == "dose":
+        dose = _figure(context.typed.figure, "ml", LEAST_DOSE_ML, MOST_DOSE_ML, context)
+        if dose is None:
+            return context.complain(
+                tr("“{typed}” cannot be a dose; type how much went in, such as 60").format(
+                    typed=context.typed.figure.strip()[:20]
+                ),
+                "figure",
+            )
+    if asks == "dip":
+        fault = _take_dip(context)
+        if fault is not None:
+            return fault
+    context.bench.recorder.finish_step(dose)
+    return MAIN
+
+
+def _take_dip(context: Context) -> Outcome | None:
+    """Log the depth that was typed; nothing typed is no dip. Return the complaint where it cannot be one."""
+    text = context.typed.figure
+    if not text.strip():
+        return None
+    depth = _figure(text, "mm", 0.0, MOST_DIP_MM, context)
+    if depth is not None:
+        try:
+            context.bench.recorder.dip(depth)
+            return None
+        except ValueError:  # it cannot calibrate this tire
+            pass
+    return context.complain(
+        tr("“{typed}” cannot be this pool's depth; type the depth in mm, or leave it empty").format(
+            typed=text.strip()[:20]
+        ),
+        "figure",
+    )
+
+
+def log_dip(context: Context) -> Outcome:
+    """Log a dipstick reading of a wheel that was handed over: it moves the date of its sealant."""
+    if not context.typed.figure.strip():
+        return Outcome(focus="figure")
+    return _take_dip(context) or Outcome(focus="main", clear=("figure",))
+
+
+def end_wait(context: Context) -> Outcome:
+    """Go on before a wait is over; the log says so."""
+    context.bench.recorder.end_wait()
+    return MAIN
+
+
+def back(context: Context) -> Outcome:
+    """Take back the last step, or the stage before."""
+    context.bench.recorder.back()
+    return MAIN
+
+
+def tape_again(context: Context) -> Outcome:
+    """Begin once more with the tape: what was used stays used."""
+    context.bench.recorder.again("tape")
+    return MAIN
+
+
+def answer(context: Context, sound: bool) -> Outcome:
+    """Answer the question that is asked."""
+    context.bench.recorder.answer(sound)
+    return MAIN
+
+
+def fixed(context: Context) -> Outcome | None:
+    """What was found wrong is fixed and was checked again."""
+    state = context.state
+    if state is None or state.progress is None or not state.progress.open_stops:
+        return None
+    context.bench.recorder.fixed(state.progress.open_stops[0].code)
+    return MAIN
+
+
+def override(context: Context) -> Outcome | None:
+    """Pass a stop, with a reason and a name."""
+    state = context.state
+    by, reason = context.typed.signature.strip(), context.typed.reason.strip()
+    if state is None or state.progress is None or not state.progress.open_stops:
+        return None
+    if not by or not reason:
+        return context.complain(
+            tr("To override, enter a reason and your name."), "signature" if reason else "reason"
+        )
+    context.bench.recorder.override(state.progress.open_stops[0].code, by, reason)
+    return Outcome(focus="main", clear=("reason",))
+
+
+def read_gauge(context: Context) -> Outcome:
+    """Log a reading of the wheel that stands, with the air's temperature where one is typed."""
+    kpa = pressure_typed(context)
+    if kpa is None:
+        return no_pressure(context)
+    temperature = None
+    if context.typed.reason.strip():
+        temperature = _figure(context.typed.reason, "c", LEAST_C, MOST_C, context)
+        if temperature is None:
+            return context.complain(
+                tr("Type the air temperature, such as 18 or 64 f, or leave it empty"), "reason"
+            )
+    context.bench.recorder.read_gauge(kpa, temperature)
+    return MAIN
+
+
+def hold_again(context: Context) -> Outcome:
+    """The leak is fixed: the hold begins again."""
+    context.bench.recorder.reopen_stage("hold")
+    return Outcome()
+
+
+def hand_over(context: Context) -> Outcome | None:
+    """Hand the wheel over at a pressure, with a signature, and the weight where one is typed."""
+    state, by, kpa = context.state, context.typed.signature.strip(), pressure_typed(context)
+    if kpa is None:
+        return no_pressure(context)
+    if state is None or state.plan is None:
+        return None
+    limit = state.plan.pressure.limit_kpa
+    if kpa > limit:
+        units = context.bench.units
+        return context.complain(
+            tr("{typed} is above the limit of {limit}: let air out, then hand over.").format(
+                typed=show(kpa, "kpa", units), limit=show(limit, "kpa", units)
+            )
+        )
+    if not by:
+        return context.complain(tr("Who signs? Type your name."), "signature")
+    if not state.current:
+        return correct_first(context)
+    fault = _weigh(context, "after")
+    if fault is not None:
+        return fault
+    context.bench.settings.set_own(signed_by=by)
+    context.bench.recorder.hand_over(by, kpa)
+    return Outcome(focus="main", clear=("reason",))
+
+
+def new_visit(context: Context) -> Outcome:
+    """A wheel that was handed over is back: begin a new job on it."""
+    context.bench.visits.begin()
+    return MAIN
+
+
+def archive(context: Context) -> Outcome:
+    """Take a finished wheel's job off the bench; it stays in the data."""
+    context.bench.archive()
+    return Outcome()

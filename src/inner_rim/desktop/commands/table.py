@@ -1,0 +1,212 @@
+"""Every command of the program, once. Window, buttons, the list of keys, the list of actions, and the README's
+table are made from it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from inner_rim.desktop.commands import asking, looking, seating, steps
+from inner_rim.desktop.commands.command import Command, Context, Outcome
+from inner_rim.words import tr
+from inner_rim.work.text.papers import WAYS
+
+DIGITS = tuple("1234567890")
+
+
+def _wheel(context: Context) -> bool:
+    return context.state is not None
+
+
+def _planned(context: Context) -> bool:
+    return context.state is not None and context.state.plan is not None
+
+
+def _marking(context: Context) -> bool:
+    return context.looking.asking == "low"
+
+
+def _printing(context: Context) -> bool:
+    return context.looking.asking == "print"
+
+
+def _digits_for_why(context: Context) -> bool:
+    return _planned(context) and not _marking(context) and not _printing(context)
+
+
+def _several(context: Context) -> bool:
+    return len(context.bench.wheels) > 1
+
+
+def _aside(context: Context) -> bool:
+    return context.state is not None and bool(context.state.job.aside)
+
+
+def _on_panel(
+    command: str,
+    title: str,
+    run: Callable[[Context], Outcome | None],
+    *keys: str,
+) -> Command:
+    """Return a command that applies only while the panel offers it."""
+    return Command(command, title, run, keys, applies=lambda context: context.offers(command))
+
+
+def _inner(command: str, run: Callable[[Context], Outcome | None]) -> Command:
+    """Return a command that only a click gives, with what was clicked."""
+    return Command(command, "", run, listed=False)
+
+
+def _window(run: Callable[[Context], object]) -> Callable[[Context], Outcome | None]:
+    """Return a command that changes the window and nothing else."""
+
+    def done(context: Context) -> None:
+        run(context)
+
+    return done
+
+
+_PAGES = (
+    Command("go_bench", "Bench", looking.go("bench"), ("Ctrl+1",), "anywhere"),
+    Command("go_day", "Day: what to do when, and what to take", looking.go("day"), ("Ctrl+2",), "anywhere"),
+    Command("go_shelf", "Shelf: parts and stock", looking.go("shelf"), ("Ctrl+3",), "anywhere"),
+    Command("go_practice", "Practice: the shop's methods, tools", looking.go("practice"), ("Ctrl+4",), "anywhere"),
+    Command("go_logbook", "Logbook: find anything", looking.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
+)  # fmt: skip
+
+_WHEELS = (
+    Command("new_wheel", "New wheel", looking.new_wheel, ("Ctrl+N",), "anywhere"),
+    Command("duplicate", "Duplicate this wheel", asking.duplicate, ("A",), applies=_wheel),
+    Command("fleet", "Many wheels like this one", asking.ask_fleet, ("M",), applies=_wheel),
+    Command("next_wheel", "Next wheel", partial(looking.step_wheel, by=1), ("Ctrl+Down",), "anywhere", _several),
+    Command("previous_wheel", "Previous wheel", partial(looking.step_wheel, by=-1), ("Ctrl+Up",), "anywhere", _several),
+    _on_panel("archive", "Take a finished wheel off the bench", steps.archive, "P"),
+    _on_panel("new_visit", "New visit: a wheel that was handed over is back", steps.new_visit, "Y"),
+    Command("undo", "Undo", _window(lambda c: c.bench.editor.undo()), ("Ctrl+Z",), "anywhere", _wheel),
+    Command("redo", "Redo", _window(lambda c: c.bench.editor.redo()), ("Ctrl+Shift+Z",), "anywhere", _wheel),
+    Command("take_mine", "Use my value where another window was faster",
+            _window(lambda c: c.bench.editor.take_any_mine()), ("Ctrl+J",), "anywhere", _aside),
+)  # fmt: skip
+
+_LOOKING = (
+    Command("first_field", "Enter figures: go to the first field", looking.first_field, ("E",), applies=_wheel),
+    Command("next_stage", "Look at the next stage", partial(looking.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
+    Command("previous_stage", "Look at the previous stage", partial(looking.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
+    Command("show_section", "Section through rim and tire", looking.show("section"), ("S",), applies=_wheel),
+    Command("show_wheel", "Wheel from the side", looking.show("wheel"), ("W",), applies=_wheel),
+    Command("show_finish", "Finish of the bead: move it with the mouse or , and .", looking.show("finish"), ("F",), applies=_wheel),
+    Command("show_trace", "Trace of the gauge, live", looking.show("trace"), ("V",), applies=_wheel),
+    Command("show_choices", "Choices at this stage, side by side; Enter takes a method", looking.show("choices"), ("C",), applies=_wheel),
+    Command("show_steps", "Steps of this wheel", looking.show("steps"), ("T",), applies=_wheel),
+    Command("show_log", "Log of this wheel", looking.show("log"), ("G",), applies=_wheel),
+    Command("why", "Why: the working behind a pick", looking.why, DIGITS, applies=_digits_for_why, listed=False),
+    _on_panel("show_care", "Aftercare", looking.show_at("choices", "set")),
+    _on_panel("show_leaks", "Where it bubbles", looking.show_at("choices", "hold")),
+    _on_panel("go_to_missing", "Go to the field", looking.go_to_missing),
+    _on_panel("go_to_stop", "Go to the field", looking.go_to_stop),
+)  # fmt: skip
+
+_STEPS = (
+    _on_panel("finish", "Stage done", steps.finish_stage),
+    _on_panel("step_done", "Step done", steps.finish_step),
+    _on_panel("stage_done", "Every step of this stage is done", steps.finish_whole_stage, "D"),
+    _on_panel("go_on", "Go on before the wait is over", steps.end_wait),
+    _on_panel("answer_yes", "Yes", partial(steps.answer, sound=True)),
+    _on_panel("answer_no", "No", partial(steps.answer, sound=False), "N"),
+    _on_panel("back", "Back", steps.back, "B"),
+    _on_panel("tape_again", "Tape it again", steps.tape_again),
+    _on_panel("fixed", "Fixed and rechecked", steps.fixed),
+    _on_panel("override", "Override a stop, with a reason and your name", steps.override, "O"),
+    _on_panel("read_gauge", "Log the reading", steps.read_gauge),
+    _on_panel("hold_again", "Fixed, hold again", steps.hold_again),
+    _on_panel("hand_over", "Hand over", steps.hand_over),
+    _on_panel("log_dip", "Log a dipstick reading", steps.log_dip, "I"),
+)  # fmt: skip
+
+_SEATING = (
+    _on_panel("both_up", "Both sides up", seating.both_up),
+    _on_panel("one_low", "One side low", seating.one_low, "L"),
+    _on_panel("did_not", "No: did not come up, or lost air", seating.did_not, "N"),
+    _on_panel("log_low", "Log low sectors", seating.log_low),
+    _on_panel("side_left", "Left side", partial(seating.turn_to, side="left"), "L"),
+    _on_panel("side_right", "Right side", partial(seating.turn_to, side="right"), "R"),
+    _on_panel("inspected", "Inspected and sound", seating.inspected),
+    Command("reached", "Type the pressure reached", seating.type_pressure, ("R",),
+            applies=lambda c: bool(c.now.figure) and not _marking(c)),
+    Command("mark_sector", "Mark a low sector", seating.mark, DIGITS, applies=_marking, listed=False),
+)  # fmt: skip
+
+_ASKING = (
+    _on_panel("make_fleet", "Make them", asking.make_fleet),
+    Command("print", "Print & export", asking.ask_print, ("X",), applies=_wheel),
+    Command("write_by_number", "Print or export by its number", asking.write_by_number, DIGITS, applies=_printing, listed=False),
+    *(Command(f"write_{way}", words, partial(asking.write_out, way=way), applies=_planned)
+      for way, (_ending, words) in WAYS.items()),
+    Command("guide", "Problem guide, at the bench or at the roadside", asking.open_guide, ("H",), applies=_wheel),
+    _on_panel("guide_yes", "Yes", partial(asking.guide_on, yes=True)),
+    _on_panel("guide_no", "No", partial(asking.guide_on, yes=False), "N"),
+    _on_panel("guide_log", "Log the diagnosis", asking.guide_log),
+)  # fmt: skip
+
+_WINDOW = (
+    Command("main_action", "The main action, also from a field", looking.main_action, ("Ctrl+Return",), "anywhere",
+            lambda c: bool(c.now.answers), listed=False),
+    Command("leave", "Leave the field, close what is open", looking.leave, ("Esc",), "anywhere", listed=False),
+    Command("actions", "Actions: everything that applies now", _window(lambda c: c.window.toggle_list("actions")),
+            ("Ctrl+Space",), "anywhere", listed=False),
+    Command("keys", "All keys", _window(lambda c: c.window.toggle_list("keys")), ("?",), "bench"),
+    Command("units", "Other units: bar, psi, kPa; mm, inch; ml, fl oz", _window(looking.next_units), ("Ctrl+U",), "anywhere"),
+    Command("theme", "Light or dark", _window(lambda c: c.window.change_theme()), ("Ctrl+T",), "anywhere"),
+    Command("larger", "Larger text", _window(lambda c: c.window.change_text_size(1)), ("Ctrl++", "Ctrl+="), "anywhere"),
+    Command("smaller", "Smaller text", _window(lambda c: c.window.change_text_size(-1)), ("Ctrl+-",), "anywhere"),
+    Command("take_mean", "Caliper: take the mean of readings that differ",
+            _window(lambda c: c.window.take_caliper_mean()), ("Ctrl+M",), "anywhere"),
+    Command("export", "Export this job as a file", _window(lambda c: c.window.export("job_file")), ("Ctrl+E",), "anywhere", _wheel),
+    Command("export_all", "Export everything on the bench as a file", _window(lambda c: c.window.export("everything"))),
+)  # fmt: skip
+
+_CLICKS = (
+    _inner("choose_wheel", looking.choose_wheel),
+    _inner("look_at_stage", looking.look_at_stage),
+    _inner("go_to_field", looking.go_to_field),
+    _inner("take_choice", looking.take_choice),
+    _inner("hit_sector", seating.hit_sector),
+    _inner("entered", looking.entered),
+)
+
+COMMANDS: tuple[Command, ...] = (
+    *_PAGES, *_WHEELS, *_LOOKING, *_STEPS, *_SEATING, *_ASKING, *_WINDOW, *_CLICKS,
+)  # fmt: skip
+BY_ID = {command.id: command for command in COMMANDS}
+
+
+def shown_key(command: str) -> str:
+    """Return the key that is shown beside a command, empty where it has none."""
+    keys = BY_ID[command].keys
+    return "" if len(keys) > 2 or not keys else keys[0].replace("Return", "Enter")
+
+
+def by_key() -> dict[str, list[Command]]:
+    """Return the commands of each key: the first that applies is meant."""
+    found: dict[str, list[Command]] = {}
+    for command in COMMANDS:
+        for key in command.keys:
+            found.setdefault(key, []).append(command)
+    return found
+
+
+def key_lines() -> list[tuple[str, str]]:
+    """Return (keys, title) of every command that has a key, for the list of keys and the README."""
+    found: list[tuple[str, str]] = [("Enter", tr("The main action"))]
+    for command in COMMANDS:
+        if command.keys:
+            keys = "1 … 9, 0" if command.keys == DIGITS else ", ".join(command.keys)
+            found.append((keys.replace("Return", "Enter"), tr(command.title)))
+    return found
+
+
+def readme_table() -> str:
+    """Return the README's table of keys, as Markdown."""
+    rows = [f"| `{keys}` | {title} |" for keys, title in key_lines()]
+    return "\n".join(["| Key | What it does |", "| --- | --- |", *rows])

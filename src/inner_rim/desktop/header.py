@@ -1,0 +1,75 @@
+"""The header of the window: pages, messages, and the commands that are always there."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.desktop.commands.table import BY_ID, shown_key
+from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+
+#: The pages of the window, in the order of their keys.
+PAGES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
+#: Commands with a button of their own, and the short words on it; the empty ones say what they would change to.
+BUTTONS = {"undo": "↶", "redo": "↷", "actions": "Actions", "units": "", "theme": "", "keys": "Keys  ?"}
+
+
+class Header(QWidget):
+    """Buttons and one line of words; what is pressed is told as a command."""
+
+    commanded = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._name = PlainLabel("Inner Rim")
+        self.message = PlainLabel("")
+        self.message.setProperty("role", "muted")
+        self.message.setWordWrap(True)
+        self._row = QHBoxLayout(self)
+        self._row.addWidget(self._name)
+        self._pages = {page: self._button(f"go_{page}", tr(words), "place") for page, words in PAGES.items()}
+        for button in self._pages.values():
+            button.setCheckable(True)
+        self._row.addWidget(self.message, 1)
+        self.buttons = {
+            command: self._button(command, tr(words), "flat") for command, words in BUTTONS.items()
+        }
+        self.set_theme(theme)
+
+    def _button(self, command: str, words: str, role: str) -> QPushButton:
+        button = QPushButton(words)
+        title, key = tr(BY_ID[command].title), shown_key(command)
+        button.setToolTip(plain_tip(f"{title}   {key}"))
+        button.setAccessibleName(title)
+        button.setProperty("role", role)
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        button.clicked.connect(lambda: self.commanded.emit(command))
+        self._row.addWidget(button)
+        return button
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        self._theme = theme
+        self.setFixedHeight(theme.px(52))
+        self._row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
+        self._row.setSpacing(theme.px(2))
+        self._name.setFont(theme.font(20, 700))
+        for button in (*self._pages.values(), *self.buttons.values()):
+            button.setFixedHeight(theme.px(TARGET_PX))
+        self.buttons["theme"].setText(tr("Dark") if theme.tokens.name == "light" else tr("Light"))
+
+    def show_page(self, page: str) -> None:
+        """Mark the page that is shown."""
+        for name, button in self._pages.items():
+            button.setChecked(name == page)
+
+    def show_words(self, message: str, units: UnitChoice) -> None:
+        """Show what there is to say, and the units."""
+        self.message.setText(message)
+        symbols = [units.unit(kind).symbol for kind in ("kpa", "mm", "ml")]
+        self.buttons["units"].setText(" · ".join(symbols))
+        self.buttons["units"].setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))

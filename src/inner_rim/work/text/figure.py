@@ -1,0 +1,38 @@
+"""The figure that stands ready in the panel's entry: what is most likely to be logged next."""
+
+from inner_rim.core.record.units import UnitChoice, entry_text
+from inner_rim.work.editing.state import WheelState
+
+Mark = tuple[object, ...]
+
+
+def figure_mark(state: WheelState | None, units: UnitChoice) -> Mark:
+    """Return what the figure depends on: it is put in anew only when this changes, never over what is typed."""
+    if state is None or state.progress is None or state.plan is None:
+        return ()
+    progress = state.progress
+    return (
+        state.key,
+        len(state.log),
+        progress.stage,
+        progress.step.key if progress.step else "",
+        units,
+        state.plan.pressure.set_here_kpa,
+        progress.step_kpa,
+    )
+
+
+def figure_text(state: WheelState | None, units: UnitChoice) -> str:
+    """Return the planned dose where a dose is asked for, else the pressure that is due; empty where only a
+    reading can say it (a dipstick, a standing wheel).
+    """
+    if state is None or state.progress is None or state.plan is None:
+        return ""
+    progress, plan = state.progress, state.plan
+    asks = progress.step.asks if progress.step is not None else ""
+    if asks == "dose":
+        return entry_text(plan.sealant.dose_ml, "ml", units)
+    if asks == "dip" or progress.stage == "hold" or progress.state == "finished":
+        return ""
+    kpa = progress.step_kpa if progress.stage == "seat" else plan.pressure.set_here_kpa
+    return entry_text(kpa, "kpa", units)

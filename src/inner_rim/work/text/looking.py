@@ -1,0 +1,49 @@
+"""What a bench looks at: the stage, the drawing, the question on the panel. Never stored."""
+
+from typing import Literal
+
+import msgspec
+
+#: What the panel asks for besides the wheel's next step.
+Asking = Literal["", "low", "fleet", "print", "guide"]
+#: The drawings and lists beside the inputs, in their order.
+DRAWINGS = ("section", "wheel", "finish", "trace", "choices", "steps", "log")
+
+
+class LowPick(msgspec.Struct, frozen=True):
+    """Sectors being marked as low before they are logged."""
+
+    side: str
+    left: frozenset[int] = frozenset()
+    right: frozenset[int] = frozenset()
+
+    def toggled(self, side: str, sector: int) -> "LowPick":
+        """Return the pick with a sector turned over, that side being the one keys go to."""
+        changed = getattr(self, side) ^ {sector}
+        return msgspec.structs.replace(self, side=side, **{side: changed})
+
+
+class Looking(msgspec.Struct, frozen=True):
+    """What is looked at and asked for.
+
+    Attributes:
+        stage: the stage whose inputs are shown.
+        drawing: the drawing or list beside them.
+        why: the pick whose working is open, None for none.
+        asking: what the panel asks for, empty for the wheel's next step.
+        low: sectors being marked, where `asking` is "low".
+        guide: where in the problem guide the user is, where `asking` is "guide".
+        fault: what was wrong with the last command, a sentence.
+    """
+
+    stage: str = "check_in"
+    drawing: str = "section"
+    why: int | None = None
+    asking: Asking = ""
+    low: LowPick | None = None
+    guide: str = ""
+    fault: str = ""
+
+    def plain(self) -> "Looking":
+        """Return the same with nothing asked and nothing wrong."""
+        return msgspec.structs.replace(self, asking="", low=None, guide="", fault="")

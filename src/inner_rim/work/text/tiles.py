@@ -1,0 +1,50 @@
+"""The tile of a wheel in the list: its name, next action, and state in words."""
+
+from datetime import datetime
+
+import msgspec
+
+from inner_rim.core.progress.progress import STATE_WORDS, Progress
+from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.work.text.next_action import minutes_left, wait_text
+
+
+class Tile(msgspec.Struct, frozen=True):
+    """A wheel as the list shows it; `bad` where a problem or a stop is open."""
+
+    key: WheelKey
+    name: str
+    action: str
+    last: str
+    bad: bool
+    progress: Progress | None
+
+
+def tile_of(state: WheelState, units: UnitChoice, now: datetime) -> Tile:
+    """Return a wheel's tile."""
+    progress = state.progress
+    return Tile(
+        key=state.key,
+        name=state.name,
+        action=progress.action.read(units) if progress is not None else tr("Type rim and tire"),
+        last=due_text(progress, now),
+        bad=progress is not None and progress.state in ("problem", "stopped"),
+        progress=progress,
+    )
+
+
+def due_text(progress: Progress | None, now: datetime) -> str:
+    """Return the last line of a tile: until when it waits, else its state in a word."""
+    if progress is None:
+        return tr(STATE_WORDS["to_do"])
+    left = minutes_left(progress, now)
+    if left > 0.0 and progress.state == "working":
+        return wait_text(progress, left)
+    if progress.next_reading_at and progress.state == "working":
+        at = moment(progress.next_reading_at)
+        if at > now:
+            return tr("read it {clock}").format(clock=in_words(local(at), "%a %H:%M"))
+    return tr(STATE_WORDS[progress.state])

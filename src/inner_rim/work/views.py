@@ -1,0 +1,188 @@
+"""The view state: what the bench page shows, worked out from the bench and what it looks at, each part once."""
+
+from collections.abc import Mapping
+
+import msgspec
+
+from inner_rim.core.drawing.section import Section, draw_section
+from inner_rim.core.drawing.side import Side, draw_side
+from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.practice import Assumed
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.work.bench import Bench, around
+from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.work.text.choices import choices_of
+from inner_rim.work.text.figure import Mark, figure_mark, figure_text
+from inner_rim.work.text.lines import Line
+from inner_rim.work.text.looking import Looking
+from inner_rim.work.text.next_action import Now, shown
+from inner_rim.work.text.pick_rows import PickRow, rows
+from inner_rim.work.text.tiles import Tile, tile_of
+from inner_rim.work.text.wheel_words import facts_of
+
+#: Stages at which the wheel is looked at sector by sector, and the trace takes the finish's place.
+SECTOR_STAGES = ("seat", "hold", "set")
+
+
+class BenchView(msgspec.Struct, frozen=True):
+    """All that the bench page shows.
+
+    Attributes:
+        units: what figures are shown in.
+        tiles: the wheels, in the order of the list.
+        selected: the selected wheel's key.
+        state: the selected wheel, None on an empty bench.
+        others: the other wheels of its bicycle.
+        looking: what is looked at.
+        opened: changes when another wheel or another stage came up.
+        now: the next action.
+        figure, figure_mark: what stands ready in the panel's entry, and what it depends on.
+        signed_by: who signed last at this bench.
+        picks: the picks column; `stale` where they are of the last good state.
+        why: the pick whose working is open, with what was assumed for it.
+        section, side: the outlines, None without a plan.
+        by_sector: the wheel is shown sector by sector.
+        low_left, low_right: sectors that are low, as logged or as marked.
+        low_side: the side that digit keys go to while marking.
+        lines: what there is to choose from, worked out only while it is shown.
+    """
+
+    units: UnitChoice
+    tiles: tuple[Tile, ...]
+    selected: WheelKey | None
+    state: WheelState | None
+    others: tuple[WheelState, ...]
+    looking: Looking
+    opened: tuple[object, ...]
+    now: Now
+    figure: str
+    figure_mark: Mark
+    signed_by: str
+    picks: tuple[PickRow, ...]
+    stale: bool
+    why: tuple[PickRow, tuple[Assumed, ...]] | None
+    section: Section | None
+    side: Side | None
+    by_sector: bool
+    low_left: frozenset[int]
+    low_right: frozenset[int]
+    low_side: str | None
+    lines: tuple[Line, ...]
+
+    @property
+    def progress(self) -> Progress | None:
+        """Where the selected wheel stands."""
+        return self.state.progress if self.state is not None else None
+
+    @property
+    def stages(self) -> tuple[str, ...]:
+        """The stages in the order of the selected wheel."""
+        progress = self.progress
+        return progress.stages if progress is not None and progress.stages else STAGES
+
+
+class Views:
+    """Works out what the page shows; drawings and picks only when plan or units are others than before.
+
+    Attributes:
+        looking: what is looked at; commands change it.
+    """
+
+    def __init__(self, bench: Bench) -> None:
+        self._bench = bench
+        self.looking = Looking()
+        self._opened: tuple[object, ...] = ()
+        self._drawn: tuple[object, Section | None, Side | None] = (None, None, None)
+        self._picked: tuple[object, object, tuple[PickRow, ...]] = (None, None, ())
+
+    def view(self) -> BenchView:
+        """Return what the page shows now."""
+        bench, state = self._bench, self._bench.current
+        self._follow(state)
+        looking, units = self.looking, bench.units
+        section, side = self._outlines(state)
+        picks = self._picks(state, units)
+        facts = (
+            facts_of(state, bench.shelf.items) if state is not None and looking.asking == "guide" else None
+        )
+        progress = state.progress if state is not None else None
+        low = looking.low if looking.asking == "low" else None
+        return BenchView(
+            units=units,
+            tiles=tuple(tile_of(one, units, bench.time) for one in bench.wheels),
+            selected=bench.selected,
+            state=state,
+            others=_others(state, bench.wheels),
+            looking=looking,
+            opened=self._opened,
+            now=shown(state, around(bench, state), looking, facts),
+            figure=figure_text(state, units),
+            figure_mark=figure_mark(state, units),
+            signed_by=bench.settings.own.signed_by,
+            picks=picks,
+            stale=state is not None and state.plan is not None and not state.current,
+            why=_why(state, looking, picks),
+            section=section,
+            side=side,
+            by_sector=low is not None or looking.stage in SECTOR_STAGES,
+            low_left=low.left if low else frozenset(progress.low_left if progress else ()),
+            low_right=low.right if low else frozenset(progress.low_right if progress else ()),
+            low_side=low.side if low else None,
+            lines=self._lines(state) if looking.drawing == "choices" else (),
+        )
+
+    def change(self, look: Mapping[str, object]) -> None:
+        """Look at something else; an old fault goes, unless there is a new one."""
+        self.looking = msgspec.structs.replace(self.looking, **{"fault": "", **look})
+
+    def _follow(self, state: WheelState | None) -> None:
+        """Look at the stage in work whenever the wheel or its stage changes."""
+        progress = state.progress if state is not None else None
+        stage = progress.stage if progress is not None else "check_in"
+        opened = (state.key if state is not None else None, stage)
+        if opened != self._opened:
+            self._opened = opened
+            self.looking = msgspec.structs.replace(self.looking.plain(), stage=stage)
+        if self.looking.why is not None and (state is None or state.plan is None):
+            self.looking = msgspec.structs.replace(self.looking, why=None)
+
+    def _outlines(self, state: WheelState | None) -> tuple[Section | None, Side | None]:
+        if state is None or state.plan is None or state.wheel is None:
+            return None, None
+        if self._drawn[0] is not state.plan:
+            self._drawn = (
+                state.plan,
+                draw_section(state.wheel, state.plan),
+                draw_side(state.wheel, state.plan),
+            )
+        return self._drawn[1:]
+
+    def _picks(self, state: WheelState | None, units: UnitChoice) -> tuple[PickRow, ...]:
+        if state is None or state.plan is None:
+            return ()
+        if self._picked[0] is not state.plan or self._picked[1] is not units:
+            self._picked = (state.plan, units, rows(state.plan, units))
+        return self._picked[2]
+
+    def _lines(self, state: WheelState | None) -> tuple[Line, ...]:
+        if state is None:
+            return ()
+        bench = self._bench
+        changed = bench.recorder.changes.get(state.key, ())
+        return choices_of(state, self.looking.stage, bench.units, changed, bench.visits.of(state.wheel_id))
+
+
+def _others(state: WheelState | None, wheels: list[WheelState]) -> tuple[WheelState, ...]:
+    if state is None:
+        return ()
+    return tuple(one for one in wheels if one.job is state.job and one.index != state.index)
+
+
+def _why(
+    state: WheelState | None, looking: Looking, picks: tuple[PickRow, ...]
+) -> tuple[PickRow, tuple[Assumed, ...]] | None:
+    if looking.why is None or state is None or state.plan is None:
+        return None
+    row = picks[looking.why]
+    return row, tuple(item for item in state.plan.assumed if item.field in row.assumed)
