@@ -229,11 +229,30 @@ def read(draft: JobDraft, wheel: int) -> Reading:
             problems[f"{mine}.{path}"] = problem(draft, key)
     if missing:
         return Reading(None, problems, missing)
+    found = _decoded(wheel_document(draft.document, wheel))
+    if isinstance(found, InputError):
+        path = found.path.replace("wheels[0]", mine)
+        return Reading(None, {**problems, path: found.sentence}, ())
+    return Reading(found, problems, ())
+
+
+#: Documents decoded last, with what they say: a keystroke is checked, then read, and decoded once.
+_LAST: list[tuple[dict[str, Any], Job | InputError]] = []
+_KEPT = 3
+
+
+def _decoded(plain: dict[str, Any]) -> Job | InputError:
+    """Return the job of a document, or what is at odds in it."""
+    for document, said in _LAST:
+        if document == plain:
+            return said
+    found: Job | InputError
     try:
-        return Reading(job_from_plain(wheel_document(draft.document, wheel)), problems, ())
+        found = job_from_plain(plain)
     except InputError as fault:
-        path = fault.path.replace("wheels[0]", mine)
-        return Reading(None, {**problems, path: fault.sentence}, ())
+        found = fault
+    _LAST[:] = [(plain, found), *_LAST[: _KEPT - 1]]
+    return found
 
 
 def wheel_document(document: dict[str, Any], wheel: int) -> dict[str, Any]:
@@ -255,11 +274,8 @@ def fault_of(document: dict[str, Any], wheel: int) -> InputError | None:
     """Return what is at odds in a wheel that has all it needs, or None."""
     if any(get(document, f"wheels[{wheel}].{p}") is None for p in NEEDED):
         return None
-    try:
-        job_from_plain(wheel_document(document, wheel))
-    except InputError as fault:
-        return fault
-    return None
+    found = _decoded(wheel_document(document, wheel))
+    return found if isinstance(found, InputError) else None
 
 
 def get(document: Any, path: str) -> Any:
