@@ -125,7 +125,7 @@ def test_an_insert_changes_air_dose_pressure_and_order():
     assert full.tire.air_volume_ml == pytest.approx(bare.tire.air_volume_ml - 400)
     assert full.tire.cavity_ml == bare.tire.cavity_ml
     assert full.sealant.standard_ml > bare.sealant.standard_ml
-    assert full.pressure.by_school["drop"] == pytest.approx(0.9 * bare.pressure.by_school["drop"], abs=1)
+    assert full.pressure.by_method["drop"] == pytest.approx(0.9 * bare.pressure.by_method["drop"], abs=1)
     stages = [step.stage for step in full.steps]
     assert "insert" in stages and stages.index("valve") < stages.index("insert")
     assert "insert" not in [step.stage for step in bare.steps]

@@ -5,7 +5,9 @@ import scipy.constants
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from inner_rim.core.models.pressure import ambient_kpa, drop_pressure_kpa, rounded_within, set_here_kpa
+from inner_rim.core.models.air import ambient_kpa, set_here_kpa
+from inner_rim.core.models.hand import rounded_within
+from inner_rim.core.models.pressure import drop_pressure_kpa
 from inner_rim.core.models.tire import measuring_rim_mm
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record import units
@@ -182,11 +184,11 @@ def test_clamping_is_said_and_the_limit_rules_over_the_minimum():
 
 def test_schools_stand_side_by_side():
     found = pressure(previous_pressure_kpa=300, previous_width_mm=37)
-    assert found.by_school["previous"] == pytest.approx(300 * 37 / 45.37, abs=0.6)
-    assert found.by_school["range"] == (150 + 340) / 2
+    assert found.by_method["previous"] == pytest.approx(300 * 37 / 45.37, abs=0.6)
+    assert found.by_method["range"] == (150 + 340) / 2
     by_range = pressure(practice__start_pressure="range")
     assert by_range.start_kpa == 250  # 245, to what a hand sets
-    assert pressure(practice__start_pressure="previous").school == "drop"  # nothing to carry
+    assert pressure(practice__start_pressure="previous").method == "drop"  # nothing to carry
 
 
 @given(st.floats(0, 3000), st.floats(0.1, 50), st.floats(0, 900), st.floats(0, 900))

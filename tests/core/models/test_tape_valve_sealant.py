@@ -56,8 +56,8 @@ def test_verdict_at_each_border(gap, word):
 )
 def test_each_school_picks_the_nearest_stocked_width(school, width):
     tape = plan(practice__tape_width=school, shelf__tape_widths_mm=[21, 23, 25, 27, 31]).tape
-    assert (tape.width_mm, tape.school, tape.strips) == (width, school, 1)
-    assert tape.by_school[school] == width
+    assert (tape.width_mm, tape.method, tape.strips) == (width, school, 1)
+    assert tape.by_method[school] == width
 
 
 def test_ties_go_wider():
@@ -136,8 +136,8 @@ def test_allowances_add_as_shares_of_the_standard_dose():
 
 def test_a_label_wins_where_the_school_says_so():
     label = plan(practice__dose="label", tire__label_dose_ml=90).sealant
-    assert (label.dose_ml, label.school) == (90, "label")
-    assert plan(practice__dose="label").sealant.school == "standard"
+    assert (label.dose_ml, label.method) == (90, "label")
+    assert plan(practice__dose="label").sealant.method == "standard"
 
 
 @given(st.floats(5, 1000), st.floats(5, 1000))

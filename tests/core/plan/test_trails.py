@@ -28,7 +28,7 @@ def whys():
 
 def test_every_result_carries_formula_figures_source_and_levers():
     for why in whys():
-        assert why.formula and why.levers and len(why.figures) >= 2
+        assert why.formula and why.what_changes_it and len(why.figures) >= 2
         assert re.search(r"derived|common practice|ISO|Berto|published|maker", why.source)
 
 

@@ -124,10 +124,10 @@ def test_the_dip_table_rises_and_a_calibration_is_kept_in_the_log():
 
 def test_the_wheel_s_own_practice_goes_before_the_job_s():
     document = {**ordinary(), "practice": {"dose": "generous", "layers": 2}}
-    assert plan_job(job_from_plain(document))[0].sealant.school == "generous"
+    assert plan_job(job_from_plain(document))[0].sealant.method == "generous"
     document["wheels"][0]["practice"] = {"dose": "lean"}
     plan = plan_job(job_from_plain(document))[0]
-    assert (plan.sealant.school, plan.tape.layers) == ("lean", 2)
+    assert (plan.sealant.method, plan.tape.layers) == ("lean", 2)
 
 
 def test_of_the_valves_that_reach_the_one_that_suits_is_taken():

@@ -136,11 +136,11 @@ def test_the_shop_s_practice_changes_every_plan_that_does_not_say_otherwise(demo
     demo.window.go_to("practice")
     page = demo.window.page_of("practice")
     page.choices["dose"].buttons["lean"].click()
-    assert wheel(demo, "Warden").plan.sealant.school == "lean"
-    assert wheel(demo, "Dune").plan.sealant.school == "standard"  # its own
+    assert wheel(demo, "Warden").plan.sealant.method == "lean"
+    assert wheel(demo, "Dune").plan.sealant.method == "standard"  # its own
     wheel(demo, "Warden")
     demo.bench.editor.type_into("practice.dose", "generous")
-    assert demo.bench.current.plan.sealant.school == "generous"
+    assert demo.bench.current.plan.sealant.method == "generous"
     page.figures["shelf.injector_ml"].setFocus()
     page.figures["shelf.injector_ml"].selectAll()
     keys("30")
@@ -232,7 +232,7 @@ def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot)
         assert page.choices.rows.lines, stage
     run(page, "look_at_stage", "tape")
     page.choices.taken.emit("practice.tape_width=match")
-    assert bench.current.plan.tape.school == "match"
+    assert bench.current.plan.tape.method == "match"
 
 
 def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(demo, qtbot):

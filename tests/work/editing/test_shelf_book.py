@@ -115,9 +115,9 @@ def test_what_holds_where_a_field_says_nothing(bench):
     assert usual_of(state, "practice.pump_head") == "push_on"  # the usual
     assert usual_of(state, "shelf.tape_widths_mm") == [21, 23, 25, 27, 29, 31, 35, 45]
     assert usual_of(state, "ride.use") and usual_of(state, "rim.hook") is None
-    assert state.practice.air_source == "floor_pump"
+    assert state.plan.methods.air_source == "floor_pump"
     bench.editor.type_into("practice.air_source", "compressor")
-    assert bench.current.practice.air_source == "compressor"
+    assert bench.current.plan.methods.air_source == "compressor"
 
 
 def test_a_fleet_is_one_undo_and_never_more_than_a_job_holds(bench):

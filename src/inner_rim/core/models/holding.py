@@ -11,7 +11,7 @@ from typing import Literal
 
 import msgspec
 
-from inner_rim.core.models.pressure import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
+from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
 from inner_rim.core.record.why import Why
 
 Verdict = Literal["holds", "settling", "leaks"]
@@ -388,5 +388,5 @@ def _why(
             "at_most_percent": high,
         },
         source="ideal gas law; weighted least squares with a normal interval; bounds common practice, no published source",
-        levers="a later reading, a finer gauge, the same temperature",
+        what_changes_it="a later reading, a finer gauge, the same temperature",
     )

@@ -6,9 +6,10 @@ from typing import Literal, NamedTuple
 
 import msgspec
 
-from inner_rim.core.models.pressure import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
+from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
 from inner_rim.core.models.tape import BeadFit
-from inner_rim.core.record.job import Practice, Tire, Wheel
+from inner_rim.core.record.job import Tire, Wheel
+from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import Message, Value, Why
 
@@ -249,11 +250,11 @@ class Circumstances(msgspec.Struct, frozen=True):
         return math.prod(FACTORS[name] for name in self.names)
 
 
-def circumstances_of(wheel: Wheel, practice: Practice, *, poured: bool, layers: int) -> Circumstances:
-    """Return what holds for a wheel as it is planned; `practice` is complete."""
+def circumstances_of(wheel: Wheel, methods: Methods, *, poured: bool, layers: int) -> Circumstances:
+    """Return what holds for a wheel as it is planned."""
     work = wheel.work
     wanted = (
-        ("wetted", practice.lubricant != "none"),
+        ("wetted", methods.lubricant != "none"),
         ("sealant poured in", poured),
         ("insert", wheel.insert is not None),
         ("ridden before", bool(work is not None and work.rode_before) or wheel.tire.new is False),
@@ -276,11 +277,11 @@ WAYS: tuple[tuple[Source, bool], ...] = (
 def judge_coming_up(
     wheel: Wheel,
     fit: BeadFit | None,
-    practice: Practice,
+    methods: Methods,
     air_ml: float,
     circumstances: Circumstances,
 ) -> ComingUp:
-    """Return how likely each source brings the beads of this wheel up; `practice` is complete.
+    """Return how likely each source brings the beads of this wheel up.
 
     Source: docs/models.md 2.10.
     """
@@ -288,8 +289,8 @@ def judge_coming_up(
     gap_mm = GAP_MM[gap] * circumstances.factor
     needed = needed_l_s(gap_mm, wheel.rim.bead_seat_diameter_mm, circumstances.beads)
     volume = max(0.1, round(air_ml / ML_PER_LITRE, 1))
-    bottle = Bottle(practice.bottle_ml or BOTTLE_ML, practice.bottle_kpa or BOTTLE_KPA)
-    own = (practice.air_source or "floor_pump", bool(practice.core_out) or practice.seating == "burst")
+    bottle = Bottle(methods.bottle_ml, methods.bottle_kpa)
+    own = (methods.air_source, methods.opens_core)
     found = []
     for source, out in WAYS:
         share = probability(most_leak_l_s(volume, source, out, bottle), needed)
@@ -318,7 +319,7 @@ def judge_coming_up(
             },
             source="derived; gaps, factors and valve areas common practice, no published source",
             others=tuple(_line(source) for source in found),
-            levers="soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first",
+            what_changes_it="soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first",
         ),
     )
 

@@ -59,7 +59,7 @@ def pick_insert(insert: Insert, rim: Rim, tire: MountedTire) -> InsertPick:
             figures=figures,
             source=PRACTICE,
             others=(*against, *remarks),
-            levers="another size of insert, a taller tire, a new insert, a valve with side ports",
+            what_changes_it="another size of insert, a taller tire, a new insert, a valve with side ports",
         ),
     )
 

@@ -243,7 +243,7 @@ def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> 
                 Message("Finishing opposite the valve: {slack_mm}", {"slack_mm": slack - gain}),
                 Message(ADVICE[word]),
             ),
-            levers="a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve",
+            what_changes_it="a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve",
         ),
     )
 

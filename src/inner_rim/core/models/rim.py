@@ -13,6 +13,15 @@ FLANGE_MM = {"hooked": 6.0, "straight_side": 5.5}
 ASSUMED_SPOKES = 32
 
 
+#: Fewer spokes than this were not counted.
+LEAST_SPOKES = 8
+
+
+def spokes_of(rim: Rim) -> int:
+    """Return the number of spokes, the usual one where they were not counted."""
+    return rim.spokes if rim.spokes is not None and rim.spokes >= LEAST_SPOKES else ASSUMED_SPOKES
+
+
 class Bed(msgspec.Struct, frozen=True):
     """The profile between the flanges, from left to right: shoulder, slope, floor, slope, shoulder.
 

@@ -5,8 +5,9 @@ import math
 import msgspec
 
 from inner_rim.core.models.tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm, inner_surface_mm2, pool_ml
-from inner_rim.core.record.job import Practice, Shelf, Tire, Wheel
+from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
+from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import PRACTICE, Message, Why
 
@@ -20,12 +21,12 @@ DOSE_STEP_ML = 5.0
 DIP_ERROR_MM = 1.0
 
 
-class SealantPick(msgspec.Struct, frozen=True):
+class SealantPick(msgspec.Struct, frozen=True, rename={"method": "school"}):
     """How much sealant, and what to expect of it.
 
     Attributes:
         dose_ml: what goes in.
-        school: label, lean, standard or generous, as it was used.
+        method: label, lean, standard or generous, as it was used.
         lean_ml, standard_ml, generous_ml: the three volume schools, allowances in.
         label_ml: the dose printed on the label, None where unread.
         allowances_ml: name of each allowance and its share of the standard dose in ml.
@@ -38,7 +39,7 @@ class SealantPick(msgspec.Struct, frozen=True):
     """
 
     dose_ml: float
-    school: str
+    method: str
     lean_ml: float
     standard_ml: float
     generous_ml: float
@@ -195,47 +196,47 @@ def dip_band_ml(
 
 
 def dose_ml(
-    tire: Tire, mounted: MountedTire, has_insert: bool, practice: Practice, injector_ml: float | None = None
+    tire: Tire, mounted: MountedTire, has_insert: bool, methods: Methods, injector_ml: float | None = None
 ) -> float:
-    """Return the dose in ml alone, as `pick_sealant` has it; `practice` is complete.
+    """Return the dose in ml alone, as `pick_sealant` has it.
 
     Source: see `base_dose_ml`.
     """
     base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
-    return _doses(tire, base, allowances(tire, has_insert), practice, injector_ml)[2]
+    return _doses(tire, base, allowances(tire, has_insert), methods, injector_ml)[2]
 
 
 def _doses(
-    tire: Tire, base: float, extra: dict[str, float], practice: Practice, injector_ml: float | None = None
+    tire: Tire, base: float, extra: dict[str, float], methods: Methods, injector_ml: float | None = None
 ) -> tuple[dict[str, float], str, float]:
     """Return the dose of every method, the method that is used, and its dose; the lean one has no allowances."""
     more = {"lean": 0.0, "standard": sum(extra.values()), "generous": sum(extra.values())}
     doses = {name: round_dose_ml(base * (s + more[name])) for name, s in DOSE_FACTORS.items()}
-    school = practice.dose or "standard"
-    if school == "label" and tire.label_dose_ml is None:
-        school = "standard"
-    if school == "label" and tire.label_dose_ml is not None:
-        return doses, school, tire.label_dose_ml
-    dose = doses[school]
+    method = methods.dose
+    if method == "label" and tire.label_dose_ml is None:
+        method = "standard"
+    if method == "label" and tire.label_dose_ml is not None:
+        return doses, method, tire.label_dose_ml
+    dose = doses[method]
     if injector_ml is not None:
         dose = filled_ml(dose, injector_ml, doses["lean"], doses["generous"])
-    return doses, school, dose
+    return doses, method, dose
 
 
-def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: Shelf) -> SealantPick:
-    """Return the dose for a wheel; `practice` and `shelf` are complete."""
+def pick_sealant(wheel: Wheel, mounted: MountedTire, methods: Methods, stock: Stock) -> SealantPick:
+    """Return the dose for a wheel."""
     tire, rim = wheel.tire, wheel.rim
     base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
     extra = allowances(tire, wheel.insert is not None)
-    injector = shelf.injector_ml if practice.sealant_route == "inject" else None
-    doses, school, dose = _doses(tire, base, extra, practice, injector)
+    injector = stock.injector_ml if methods.sealant_route == "inject" else None
+    doses, method, dose = _doses(tire, base, extra, methods, injector)
     coat = coat_ml(mounted, rim.bead_seat_diameter_mm)
     free = max(0.0, dose - coat)
     radius, ring = pool_radii_mm(mounted, rim.bead_seat_diameter_mm)
-    own_life = shelf.sealant.life_days if shelf.sealant is not None else None
-    life = own_life or SEALANT_LIFE_DAYS[practice.climate or "temperate"]
+    own_life = stock.sealant.life_days
+    life = own_life if own_life is not None else SEALANT_LIFE_DAYS[methods.climate]
     figures: dict[str, float | int | str] = {
-        "school": school,
+        "school": method,
         "cavity_litre": mounted.cavity_ml / ML_PER_LITRE,
         "standard_dose_before_allowances_ml": base,
     }
@@ -243,13 +244,13 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: 
     figures |= {"dose_ml": dose, "coat_ml": coat, "pool_ml": free}
     return SealantPick(
         dose_ml=dose,
-        school=school,
+        method=method,
         lean_ml=doses["lean"],
         standard_ml=doses["standard"],
         generous_ml=doses["generous"],
         label_ml=tire.label_dose_ml,
         allowances_ml={name: share * base for name, share in extra.items()},
-        loads_ml=injector_loads_ml(dose, shelf.injector_ml or dose),
+        loads_ml=injector_loads_ml(dose, stock.injector_ml or dose),
         free_ml=free,
         dip_mm=dip_mm(round(free, 3), radius, ring),
         check_after_days=0.5 * life,
@@ -269,6 +270,6 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, practice: Practice, shelf: 
                 if tire.label_dose_ml is not None
                 else Message("no dose read from the label"),
             ),
-            levers="another school, a dose printed on the label, a new or unmarked tire, an insert",
+            what_changes_it="another method, a dose printed on the label, a new or unmarked tire, an insert",
         ),
     )

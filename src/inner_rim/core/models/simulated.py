@@ -8,6 +8,7 @@ from typing import Literal
 
 import msgspec
 
+from inner_rim.core.models.air import SEA_LEVEL_KPA
 from inner_rim.core.models.inflation import (
     AIR_GAS_J_KG_K,
     BOTTLE_ML,
@@ -22,7 +23,6 @@ from inner_rim.core.models.inflation import (
     VALVE_MM2,
     Source,
 )
-from inner_rim.core.models.pressure import SEA_LEVEL_KPA
 
 PA_PER_KPA = 1000.0
 AIR_KG_M3 = SEA_LEVEL_KPA * PA_PER_KPA / (AIR_GAS_J_KG_K * SHOP_K)

@@ -1,14 +1,16 @@
-"""Rim tape: width by school, verdict on every stocked width, strips, layers, length (docs/models.md 2.2)."""
+"""Rim tape: width by method, verdict on every stocked width, strips, layers, length (docs/models.md 2.2)."""
 
 import math
+from collections.abc import Sequence
 from typing import Literal
 
 import msgspec
 
-from inner_rim.core.models.rim import ASSUMED_SPOKES, Bed, developed_width_mm
-from inner_rim.core.record.job import Practice, Rim, Shelf, TapeRoll
+from inner_rim.core.models.rim import Bed, developed_width_mm, spokes_of
+from inner_rim.core.record.job import Rim
 from inner_rim.core.record.practice import REASONS, TAPE_KIND_LAYERS, TAPE_KIND_MM, TAPE_KINDS, TAPE_TARGETS
-from inner_rim.core.record.why import PRACTICE, Message, Why
+from inner_rim.core.record.resolved import Methods, Stock
+from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
 
 Fit = Literal["loose", "snug", "tight"]
 Verdict = Literal["too_narrow", "narrow", "right", "climbs", "too_wide"]
@@ -20,6 +22,8 @@ LEAST_PAST_MM, MOST_PAST_MM = 50.0, 150.0
 #: How far an assumed bed may be off in developed width, mm.
 ASSUMED_BED_BAND_MM = 2.0
 MOST_PROPOSED_LAYERS = 4
+#: Widths whose edge gap is larger are not listed among the others, mm.
+MOST_GAP_LISTED_MM = 4.0
 CM_MM = 10.0
 #: Seat with tape less the bead's loop, mm: below is loose, above is tight.
 LOOSE_BELOW_MM, TIGHT_ABOVE_MM = -1.0, 1.5
@@ -62,29 +66,29 @@ class BeadFit(msgspec.Struct, frozen=True):
     layers_to_snug: int
 
 
-class TapePick(msgspec.Struct, frozen=True):
+class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_method": "by_school"}):
     """The tape for this rim.
 
     Attributes:
-        school: the school whose target was used.
+        method: the method whose target was used.
         width_mm: width of each strip as it comes off the roll; None where nothing in stock will do.
         strips: 1, or 2 side by side.
         layers: turns round the rim.
         length_mm: total length to cut.
         developed_width_mm: path from flange to flange along the bed.
-        target_mm: width the school asks for.
+        target_mm: width that the method asks for.
         edge_gap_mm: bare shelf at each edge, negative where the tape climbs.
         strip_overlap_mm: overlap of two strips in the middle, None with one.
         trim_to_mm: width to trim a wide roll to, None where it goes on as it is.
         overlap_mm: doubled length.
-        start: the school of where the tape starts.
+        start: where the tape starts.
         start_deg, cut_deg: where it starts and is cut, clockwise from the valve; between them it lies double.
         thickness_mm: of one layer.
         material: kind of tape.
         wheels_on_roll: whole wheels of this kind that a full roll tapes.
         bed_measured: False where the bed's profile was assumed.
         options: every stocked width with its verdict.
-        by_school: what each school would pick from this stock.
+        by_method: what each method would pick from this stock.
         bead_fit: how the bead sits, None where the seat was not measured.
         layers_for_fit: the layers were raised because the measured seat is loose.
         verdict_sure: the verdict is the same over the whole band of the bed.
@@ -94,7 +98,7 @@ class TapePick(msgspec.Struct, frozen=True):
         why: the trail.
     """
 
-    school: str
+    method: str
     width_mm: float | None
     strips: int
     layers: int
@@ -113,7 +117,7 @@ class TapePick(msgspec.Struct, frozen=True):
     wheels_on_roll: int
     bed_measured: bool
     options: tuple[TapeOption, ...]
-    by_school: dict[str, float | None]
+    by_method: dict[str, float | None]
     bead_fit: BeadFit | None
     layers_for_fit: bool
     verdict_sure: bool
@@ -161,7 +165,7 @@ def verdict(gap_mm: float) -> Verdict:
     return next((word for bound, word in _GAP_BOUNDS[1:] if gap_mm >= bound), "too_wide")
 
 
-def nearest(widths_mm: list[float], target_mm: float, developed_mm: float) -> float | None:
+def nearest(widths_mm: Sequence[float], target_mm: float, developed_mm: float) -> float | None:
     """Return the stocked width nearest the target among those not rejected; ties go wider.
 
     >>> nearest([21, 23, 25, 27], 26.0, 26.9)
@@ -171,7 +175,7 @@ def nearest(widths_mm: list[float], target_mm: float, developed_mm: float) -> fl
     return min(usable, key=lambda w: (round(abs(w - target_mm), 6), -w), default=None)
 
 
-def two_strips(widths_mm: list[float], developed_mm: float) -> float | None:
+def two_strips(widths_mm: Sequence[float], developed_mm: float) -> float | None:
     """Return the narrowest width of which two strips overlap by 10 mm or more: 2w - L >= 10.
 
     Neither strip may be wider than the bed. None where no stocked width does it.
@@ -207,7 +211,7 @@ def up_to_cm(length_mm: float) -> float:
 def overlap_deg(
     start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int
 ) -> tuple[float, float]:
-    """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the school of the start.
+    """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the method of the start.
 
     >>> [round(angle, 3) for angle in overlap_deg("at_valve", 0.1 * math.pi * 622, 622.0, 32)]
     [-18.0, 18.0]
@@ -223,115 +227,159 @@ def overlap_deg(
     return begin, begin + length
 
 
-def roll_of(shelf: Shelf, width_mm: float | None) -> TapeRoll | None:
-    """Return the roll of a width on the shelf, None where only the width is listed."""
-    return next((roll for roll in shelf.tapes or () if roll.width_mm == width_mm), None)
+class Lay(msgspec.Struct, frozen=True):
+    """What is laid: the roll's figures, the layers, and how long a turn is."""
+
+    material: str
+    thickness_mm: float
+    layers: int
+    layers_for_fit: bool
+    turn_mm: float
+    roll_mm: float
 
 
-def pick_tape(rim: Rim, bed: Bed, practice: Practice, shelf: Shelf) -> TapePick:
-    """Return the tape for a rim; `practice` and `shelf` are complete."""
+def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
+    """Return the tape for a rim.
+
+    Length to cut: strips × (layers × pi × (D − 2 × depth) + overlap), D the bead seat diameter.
+
+    Args:
+        rim: the rim.
+        bed: its bed, measured or assumed.
+        methods: the method of the width, of the start, the overlap, the layers.
+        stock: widths and rolls.
+
+    Source: docs/models.md 2.2; bounds and methods common practice, no published source.
+    """
     developed = developed_width_mm(bed)
-    stock = sorted(set(shelf.tape_widths_mm or []))
-    school = practice.tape_width or "contour"
+    widths = stock.tape_widths_mm
     targets = {name: rule(bed.internal_width_mm, developed) for name, rule in TAPE_TARGETS.items()}
-    target = targets[school]
-    width, strips, trim = _choose(stock, target, developed)
-    overlap = practice.overlap_mm
-    spokes = rim.spokes if rim.spokes is not None and rim.spokes >= 8 else ASSUMED_SPOKES
-    start = practice.tape_start or "at_valve"
-    found = roll_of(shelf, width)
-    material = (found.material if found else None) or practice.tape_kind or "polyester"
-    thickness = (found.thickness_mm if found else None) or shelf.tape_thickness_mm or TAPE_KIND_MM[material]
-    layers, for_fit = _layers(rim, practice, material, thickness)
-    if overlap is None:
-        overlap = overlap_length_mm(rim.bead_seat_diameter_mm, spokes)
-    turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
-    length = strips * (layers * turn + overlap)
+    target = targets[methods.tape_width]
+    width, strips, trim = _choose(widths, target, developed)
+    lay = _lay(rim, bed, methods, stock, width)
+    strip_mm = lay.layers * lay.turn_mm + methods.overlap_mm
+    length = strips * strip_mm
     laid = trim if trim is not None else width
-    gap = edge_gap_mm(laid, developed) if laid is not None and strips == 1 else None
-    if strips == 2:
-        gap = 0.0  # each strip lies against its own wall
     reach = 0.0 if bed.measured else ASSUMED_BED_BAND_MM
-    band = (max(1.0, developed - reach), developed + reach)
-    begin, cut = overlap_deg(start, overlap, rim.bead_seat_diameter_mm, spokes)
-    roll = (found.roll_length_mm if found else None) or shelf.roll_length_mm or 0.0
-    by_school = {name: nearest(stock, wanted, developed) for name, wanted in targets.items()}
-    return TapePick(
-        school=school,
+    begin, cut = overlap_deg(
+        methods.tape_start, methods.overlap_mm, rim.bead_seat_diameter_mm, spokes_of(rim)
+    )
+    pick = TapePick(
+        method=methods.tape_width,
         width_mm=width,
         strips=strips,
-        layers=layers,
+        layers=lay.layers,
         length_mm=length,
         developed_width_mm=developed,
         target_mm=target,
-        edge_gap_mm=gap,
+        edge_gap_mm=_gap(laid, developed, strips),
         strip_overlap_mm=2.0 * width - developed if strips == 2 and width is not None else None,
         trim_to_mm=trim,
-        overlap_mm=overlap,
-        start=start,
+        overlap_mm=methods.overlap_mm,
+        start=methods.tape_start,
         start_deg=begin,
         cut_deg=cut,
-        thickness_mm=thickness,
-        material=material,
-        wheels_on_roll=int(roll // length),
+        thickness_mm=lay.thickness_mm,
+        material=lay.material,
+        wheels_on_roll=int(lay.roll_mm // length),
         bed_measured=bed.measured,
         options=tuple(
-            TapeOption(w, verdict(edge_gap_mm(w, developed)), edge_gap_mm(w, developed)) for w in stock
+            TapeOption(w, verdict(edge_gap_mm(w, developed)), edge_gap_mm(w, developed)) for w in widths
         ),
-        by_school=by_school,
-        bead_fit=bead_fit(rim, layers, thickness),
-        layers_for_fit=for_fit,
+        by_method={name: nearest(widths, wanted, developed) for name, wanted in targets.items()},
+        bead_fit=bead_fit(rim, lay.layers, lay.thickness_mm),
+        layers_for_fit=lay.layers_for_fit,
         verdict_sure=bed.measured or laid is None or strips == 2 or _sure(laid, developed),
-        developed_band_mm=band,
-        strip_lengths_mm=tuple(up_to_cm(layers * turn + overlap) for _ in range(strips)),
+        developed_band_mm=(max(1.0, developed - reach), developed + reach),
+        strip_lengths_mm=(up_to_cm(strip_mm),) * strips,
         to_buy=_to_buy(developed),
-        why=Why(
-            formula=(
-                "developed width = shoulders + floor + slopes; target by school; the stocked width nearest "
-                "the target that the bed does not reject, ties go wider; edge gap = (developed − tape) / 2; "
-                "length = layers × π × (bead seat diameter − 2 × well depth) + overlap"
-            ),
-            figures={
-                "school": school,
-                "internal_width_mm": bed.internal_width_mm,
-                "well_depth_mm": bed.depth_mm,
-                "well_floor_mm": bed.floor_mm,
-                "profile": "measured" if bed.measured else "assumed: 45° slopes, equal shoulders",
-                "developed_width_mm": developed,
-                "developed_from_mm": band[0],
-                "developed_to_mm": band[1],
-                "target_mm": target,
-                "one_turn_mm": turn,
-                "overlap_mm": overlap,
-                "length_mm": length,
-                "material": material,
-                "thickness_mm": thickness,
-            },
-            source=f"developed width derived from geometry; bounds and schools {PRACTICE}",
-            others=tuple(
-                Message("{width_mm}: {verdict}", {"width_mm": w, "verdict": VERDICT_WORDS[verdict(g)]})
-                for w in stock
-                if (g := edge_gap_mm(w, developed)) > -4.0 and g < 4.0
-            )
-            + tuple(
-                Message(
-                    "School {school}: {pick_mm} ({reason})",
-                    {"school": name, "pick_mm": pick, "reason": REASONS[name]},
-                )
-                if pick is not None
-                else Message("School {school}: nothing in stock", {"school": name})
-                for name, pick in by_school.items()
-            )
-            + (Message(TAPE_KINDS[material]), Message(REASONS[start])),
-            levers="a measured well, another school, another width in stock, a second layer for a loose tire",
+        why=NO_WHY,
+    )
+    return msgspec.structs.replace(pick, why=_why(pick, bed, lay.turn_mm))
+
+
+def _lay(rim: Rim, bed: Bed, methods: Methods, stock: Stock, width_mm: float | None) -> Lay:
+    """What is laid of a width: as its roll says, else as the shelf and the kind of tape say."""
+    roll = next((one for one in stock.tapes if one.width_mm == width_mm), None)
+    material = roll.material if roll is not None and roll.material is not None else methods.tape_kind
+    thickness = roll.thickness_mm if roll is not None else None
+    if thickness is None:
+        thickness = stock.tape_thickness_mm if stock.tape_thickness_mm > 0.0 else TAPE_KIND_MM[material]
+    layers, for_fit = _layers(rim, methods, material, thickness)
+    turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
+    length = roll.roll_length_mm if roll is not None else None
+    return Lay(
+        material, thickness, layers, for_fit, turn, length if length is not None else stock.roll_length_mm
+    )
+
+
+def _gap(laid_mm: float | None, developed_mm: float, strips: int) -> float | None:
+    """The bare shelf at each edge; two strips lie against their own walls."""
+    if strips == 2:
+        return 0.0
+    return edge_gap_mm(laid_mm, developed_mm) if laid_mm is not None else None
+
+
+def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
+    """The trail of a pick."""
+    return Why(
+        formula=(
+            "developed width = shoulders + floor + slopes; target by method; the stocked width nearest "
+            "the target that the bed does not reject, ties go wider; edge gap = (developed − tape) / 2; "
+            "length = layers × π × (bead seat diameter − 2 × well depth) + overlap"
+        ),
+        figures={
+            "school": pick.method,
+            "internal_width_mm": bed.internal_width_mm,
+            "well_depth_mm": bed.depth_mm,
+            "well_floor_mm": bed.floor_mm,
+            "profile": "measured" if bed.measured else "assumed: 45° slopes, equal shoulders",
+            "developed_width_mm": pick.developed_width_mm,
+            "developed_from_mm": pick.developed_band_mm[0],
+            "developed_to_mm": pick.developed_band_mm[1],
+            "target_mm": pick.target_mm,
+            "one_turn_mm": turn_mm,
+            "overlap_mm": pick.overlap_mm,
+            "length_mm": pick.length_mm,
+            "material": pick.material,
+            "thickness_mm": pick.thickness_mm,
+        },
+        source=f"developed width derived from geometry; bounds and methods {PRACTICE}",
+        others=(
+            *_other_widths(pick),
+            *_other_methods(pick),
+            Message(TAPE_KINDS[pick.material]),
+            Message(REASONS[pick.start]),
+        ),
+        what_changes_it=(
+            "a measured well, another method, another width in stock, a second layer for a loose tire"
         ),
     )
 
 
-def _layers(rim: Rim, practice: Practice, material: str, thickness_mm: float) -> tuple[int, bool]:
+def _other_widths(pick: TapePick) -> list[Message]:
+    return [
+        Message(
+            "{width_mm}: {verdict}", {"width_mm": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]}
+        )
+        for option in pick.options
+        if abs(option.edge_gap_mm) < MOST_GAP_LISTED_MM
+    ]
+
+
+def _other_methods(pick: TapePick) -> list[Message]:
+    return [
+        Message("{method}: {pick_mm} ({reason})", {"method": name, "pick_mm": width, "reason": REASONS[name]})
+        if width is not None
+        else Message("{method}: nothing in stock", {"method": name})
+        for name, width in pick.by_method.items()
+    ]
+
+
+def _layers(rim: Rim, methods: Methods, material: str, thickness_mm: float) -> tuple[int, bool]:
     """The layers: the shop's, else the kind's; more where a measured seat is loose with those, and whether so."""
-    if practice.layers is not None:
-        return practice.layers, False
+    if methods.layers:
+        return methods.layers, False
     usual = TAPE_KIND_LAYERS.get(material, 1)
     fit = bead_fit(rim, usual, thickness_mm)
     if fit is None or fit.fit != "loose":
@@ -357,7 +405,9 @@ def _to_buy(developed_mm: float) -> Message:
     )
 
 
-def _choose(stock: list[float], target: float, developed: float) -> tuple[float | None, int, float | None]:
+def _choose(
+    stock: Sequence[float], target: float, developed: float
+) -> tuple[float | None, int, float | None]:
     """Return (width, strips, trim): one strip, else two, else a wider roll trimmed down.
 
     Trimming comes before two strips where a roll is wide enough: one seam less.

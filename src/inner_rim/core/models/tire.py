@@ -197,7 +197,7 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
                     {"rule_mm": width + 0.4 * (internal - measured_on)},
                 ),
             ),
-            levers="a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire",
+            what_changes_it="a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire",
         ),
     )
 

@@ -4,8 +4,9 @@ import msgspec
 
 from inner_rim.core.models.rim import Bed
 from inner_rim.core.models.tape import TapePick
-from inner_rim.core.record.job import Insert, Practice, Rim, Shelf, ValveStem
+from inner_rim.core.record.job import Insert, Rim, ValveStem
 from inner_rim.core.record.practice import ENGAGEMENT_MM
+from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.core.record.why import PRACTICE, Message, Why
 
 NUT_AND_RING_MM = 6.0
@@ -61,11 +62,9 @@ def length_needed_mm(depth_mm: float, tape_mm: float, engagement_mm: float) -> f
     return depth_mm + tape_mm + NUT_AND_RING_MM + engagement_mm
 
 
-def stems_of(shelf: Shelf) -> tuple[ValveStem, ...]:
+def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
     """Return the valves on the shelf, shortest first; lengths alone stand for slim valves with the usual base."""
-    listed = shelf.valves
-    if listed is None:
-        listed = [ValveStem(length_mm=length) for length in set(shelf.valve_lengths_mm or ())]
+    listed = stock.valves or [ValveStem(length_mm=length) for length in set(stock.valve_lengths_mm)]
     return tuple(sorted(listed, key=lambda stem: stem.length_mm))
 
 
@@ -100,14 +99,11 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
 
 
 def pick_valve(
-    rim: Rim, bed: Bed, tape: TapePick, practice: Practice, shelf: Shelf, insert: Insert | None = None
+    rim: Rim, bed: Bed, tape: TapePick, methods: Methods, stock: Stock, insert: Insert | None = None
 ) -> ValvePick:
-    """Return the valve that reaches with the fewest remarks, the shortest of these.
-
-    `practice` and `shelf` are complete.
-    """
-    engagement = ENGAGEMENT_MM[practice.pump_head or "push_on"]
-    stems = stems_of(shelf)
+    """Return the valve that reaches with the fewest remarks, the shortest of these."""
+    engagement = ENGAGEMENT_MM[methods.pump_head]
+    stems = stems_of(stock)
     build_up = tape.thickness_mm * (tape.layers + 1)  # the ends overlap at the valve
     needed = standing = stem = None
     figures: dict[str, float | int | str] = {
@@ -149,7 +145,7 @@ def pick_valve(
                 for each in stems
             )
             + tuple(remarks.values()),
-            levers="a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape",
+            what_changes_it="a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape",
         ),
     )
 

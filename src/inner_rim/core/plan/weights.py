@@ -102,6 +102,6 @@ def weigh(
             figures={f"{name.replace(' ', '_')}_g": mass for name, mass in parts.items()},
             source="densities and the tube's wall from memory",
             others=(Message("weigh the old tube and strip: their own figure is better"),),
-            levers="the dose, the insert, a lighter tape",
+            what_changes_it="the dose, the insert, a lighter tape",
         ),
     )

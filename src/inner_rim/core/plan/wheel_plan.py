@@ -6,11 +6,12 @@ from inner_rim.core.models.inflation import ComingUp, circumstances_of, judge_co
 from inner_rim.core.models.insert import InsertPick, pick_insert, with_effects
 from inner_rim.core.models.mounting import MountingPick, pick_mounting
 from inner_rim.core.models.pressure import PressurePick, pick_pressure
-from inner_rim.core.models.rim import ASSUMED_SPOKES, Bed, bed_of
+from inner_rim.core.models.rim import Bed, bed_of
 from inner_rim.core.models.sealant import SealantPick, dose_ml, pick_sealant
 from inner_rim.core.models.tape import TapePick, pick_tape
-from inner_rim.core.models.tire import ASSUMED_CASING_MM, MountedTire, mount, width_band_mm
+from inner_rim.core.models.tire import MountedTire, mount, width_band_mm
 from inner_rim.core.models.valve import ValvePick, pick_valve
+from inner_rim.core.plan.resolve import Resolved, resolve
 from inner_rim.core.plan.weights import Weights, weigh
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.recipes import procedure, stages_of
@@ -18,15 +19,8 @@ from inner_rim.core.procedure.setup import Setup, set_up
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
 from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel
-from inner_rim.core.record.practice import (
-    PRACTICE_DEFAULTS,
-    RIDE_DEFAULTS,
-    SHELF_DEFAULTS,
-    Assumed,
-    filled,
-    layered,
-    with_stock,
-)
+from inner_rim.core.record.practice import Assumed
+from inner_rim.core.record.resolved import Methods, Rider
 
 FORMAT = "inner-rim/plan"
 VERSION = 1
@@ -73,6 +67,8 @@ class WheelPlan(msgspec.Struct, frozen=True):
         stops: what halts the job.
         cautions: what is said at each stage.
         assumed: inputs that were not given and what stood in.
+        methods: the methods that it was made with.
+        rider: who rides where, as it was taken.
     """
 
     name: str
@@ -97,6 +93,8 @@ class WheelPlan(msgspec.Struct, frozen=True):
     stops: tuple[Stop, ...]
     cautions: tuple[Caution, ...]
     assumed: tuple[Assumed, ...]
+    methods: Methods
+    rider: Rider
 
 
 def plan_wheel(
@@ -106,46 +104,22 @@ def plan_wheel(
 
     The wheel's own practice goes before the job's.
     """
-    ride, ride_gaps = filled(ride, RIDE_DEFAULTS, "ride")
-    practice, practice_gaps = filled(layered(wheel.practice, practice), PRACTICE_DEFAULTS, "practice")
-    shelf, shelf_gaps = filled(with_stock(shelf), SHELF_DEFAULTS, "shelf")
+    resolved = resolve(wheel, ride, practice, shelf)
+    methods, stock = resolved.methods, resolved.stock
     bed = bed_of(wheel.rim)
     tire = mount(wheel.tire, wheel.rim, bed, wheel.insert)
-    tape = pick_tape(wheel.rim, bed, practice, shelf)
-    valve = pick_valve(wheel.rim, bed, tape, practice, shelf, wheel.insert)
-    insert = pick_insert(wheel.insert, wheel.rim, tire) if wheel.insert is not None else None
+    tape = pick_tape(wheel.rim, bed, methods, stock)
+    valve = pick_valve(wheel.rim, bed, tape, methods, stock, wheel.insert)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
-    sealant = pick_sealant(wheel, tire, practice, shelf)
-    pressure = pick_pressure(wheel, tire, ride, practice)
+    sealant = pick_sealant(wheel, tire, methods, stock)
+    pressure = pick_pressure(wheel, tire, resolved.rider, methods)
+    insert = _insert(wheel, bed, tape_mm, Effects(tire, mounting, sealant.dose_ml, pressure), resolved)
     dry = mounting if wheel.insert is None else pick_mounting(wheel.rim, bed, tape_mm, None)
-    setup = set_up(wheel, practice, shelf, mounting.grade, pressure.start_kpa)
-    steps = procedure(setup, Words(wheel, practice, setup, tape, valve, mounting, sealant, pressure, dry))
-    coming = judge_coming_up(
-        wheel,
-        tape.bead_fit,
-        practice,
-        tire.air_volume_ml,
-        circumstances_of(
-            wheel, practice, poured=setup.route == "pour" and not setup.tight, layers=tape.layers
-        ),
-    )
-    if insert is not None:
-        insert = with_effects(
-            insert,
-            *_with_and_without(
-                wheel,
-                bed,
-                tape_mm,
-                tire,
-                mounting,
-                sealant,
-                pressure,
-                ride,
-                practice,
-                _injector(practice, shelf),
-            ),
-        )
+    setup = set_up(wheel, methods, stock, mounting.grade, pressure.start_kpa)
+    steps = procedure(setup, Words(wheel, methods, setup, tape, valve, mounting, sealant, pressure, dry))
+    poured = setup.route == "pour" and not setup.tight
+    around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers)
     return WheelPlan(
         name=wheel.name,
         bed=bed,
@@ -156,7 +130,7 @@ def plan_wheel(
         mounting=mounting,
         sealant=sealant,
         pressure=pressure,
-        coming_up=coming,
+        coming_up=judge_coming_up(wheel, tape.bead_fit, methods, tire.air_volume_ml, around),
         weights=weigh(wheel, setup, bed, tire, tape, sealant),
         work=setup.kind,
         minutes_hands=sum(step.minutes for step in steps),
@@ -171,78 +145,50 @@ def plan_wheel(
         setup=setup,
         steps=steps,
         stages=stages_of(steps),
-        stops=find_stops(wheel, tire, pressure, practice, insert, tape, setup),
-        cautions=find_cautions(wheel, tire, tape, valve, pressure, practice, shelf, setup),
-        assumed=(*_wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
+        stops=find_stops(wheel, tire, pressure, methods, insert, tape, setup),
+        cautions=find_cautions(wheel, tire, tape, valve, pressure, methods, stock, setup),
+        assumed=resolved.assumed,
+        methods=methods,
+        rider=resolved.rider,
     )
 
 
-def _injector(practice: Practice, shelf: Shelf) -> float | None:
-    return shelf.injector_ml if practice.sealant_route == "inject" else None
+class Effects(msgspec.Struct, frozen=True):
+    """What an insert acts on."""
 
+    tire: MountedTire
+    mounting: MountingPick
+    dose_ml: float
+    pressure: PressurePick
 
-def _with_and_without(
-    wheel: Wheel,
-    bed: Bed,
-    tape_mm: float,
-    tire: MountedTire,
-    mounting: MountingPick,
-    sealant: SealantPick,
-    pressure: PressurePick,
-    ride: Ride,
-    practice: Practice,
-    injector_ml: float | None,
-) -> tuple[dict[str, float], dict[str, float]]:
-    """Return what the insert acts on, without it and with it."""
-    bare = msgspec.structs.replace(wheel, insert=None)
-    bare_tire = mount(wheel.tire, wheel.rim, bed)
-    bare_mounting = pick_mounting(wheel.rim, bed, tape_mm, None)
-    bare_pressure = pick_pressure(bare, bare_tire, ride, practice)
-
-    def figures(t: MountedTire, m: MountingPick, dose: float, p: PressurePick) -> dict[str, float]:
+    def figures(self) -> dict[str, float]:
+        """Return the figures that are compared without and with it."""
         return {
-            "air_ml": t.air_volume_ml,
-            "slack_mm": m.slack_mm,
-            "dose_ml": dose,
-            "start_kpa": p.start_kpa,
+            "air_ml": self.tire.air_volume_ml,
+            "slack_mm": self.mounting.slack_mm,
+            "dose_ml": self.dose_ml,
+            "start_kpa": self.pressure.start_kpa,
         }
 
-    bare_dose = dose_ml(wheel.tire, bare_tire, False, practice, injector_ml)
-    return (
-        figures(bare_tire, bare_mounting, bare_dose, bare_pressure),
-        figures(tire, mounting, sealant.dose_ml, pressure),
+
+def _insert(wheel: Wheel, bed: Bed, tape_mm: float, having: Effects, resolved: Resolved) -> InsertPick | None:
+    """Return whether the insert fits and what it changes, None without one."""
+    if wheel.insert is None:
+        return None
+    methods = resolved.methods
+    bare = msgspec.structs.replace(wheel, insert=None)
+    tire = mount(wheel.tire, wheel.rim, bed)
+    injector = resolved.stock.injector_ml if methods.sealant_route == "inject" else None
+    without = Effects(
+        tire,
+        pick_mounting(wheel.rim, bed, tape_mm, None),
+        dose_ml(wheel.tire, tire, False, methods, injector),
+        pick_pressure(bare, tire, resolved.rider, methods),
     )
+    pick = pick_insert(wheel.insert, wheel.rim, having.tire)
+    return with_effects(pick, without.figures(), having.figures())
 
 
 def plan_job(job: Job) -> tuple[WheelPlan, ...]:
     """Return the plans of all wheels of a job."""
     return tuple(plan_wheel(wheel, job.ride, job.practice, job.shelf) for wheel in job.wheels)
-
-
-def _wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
-    rim, tire = wheel.rim, wheel.tire
-    gaps: list[tuple[bool, str, float | str, str]] = [
-        (
-            rim.well is None,
-            "rim.well",
-            "usual",
-            "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders",
-        ),
-        (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
-        (rim.hook is None, "rim.hook", "unread", "the straight-side limit counts until it is read"),
-        (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, "for the overlap of the tape"),
-        (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),
-        (tire.max_pressure_kpa is None, "tire.max_pressure_kpa", "unread", ""),
-        (tire.casing_mm is None, "tire.casing_mm", ASSUMED_CASING_MM, "usual casing"),
-        (
-            tire.measured_width_mm is None,
-            "tire.measured_width_mm",
-            "nominal",
-            "width on the measuring rim from the table",
-        ),
-        (tire.new is None, "tire.new", "no", "no allowance for a new tire"),
-        (tire.tubeless_ready is None, "tire.tubeless_ready", "unread", "no allowance for a missing marking"),
-        (wheel.load_n is None, "load_n", "share", "total mass times the share of this wheel"),
-        (wheel.position is None, "position", "rear", "the larger share of the load"),
-    ]
-    return tuple(Assumed(field, value, reason) for missing, field, value, reason in gaps if missing)

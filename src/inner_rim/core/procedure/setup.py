@@ -6,7 +6,8 @@ import msgspec
 
 from inner_rim.core.models.mounting import Grade
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.record.job import Practice, Shelf, Wheel
+from inner_rim.core.record.job import Wheel
+from inner_rim.core.record.resolved import Methods, Stock
 
 WorkKind = Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
 Route = Literal["pour", "inject"]
@@ -90,13 +91,13 @@ class Setup(msgspec.Struct, frozen=True):
         return self.kind != "back_to_tube"
 
 
-def set_up(wheel: Wheel, practice: Practice, shelf: Shelf, grade: Grade, start_kpa: float) -> Setup:
-    """Return what decides the procedure; `practice` and `shelf` are complete.
+def set_up(wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa: float) -> Setup:
+    """Return what decides the procedure.
 
     Args:
         wheel: its parts and the work.
-        practice: the shop's methods.
-        shelf: its sealant.
+        methods: that hold for this wheel.
+        stock: the shop's sealant.
         grade: how the last bead goes on.
         start_kpa: riding pressure, for what a plug stands.
 
@@ -105,10 +106,10 @@ def set_up(wheel: Wheel, practice: Practice, shelf: Shelf, grade: Grade, start_k
     work, insert = wheel.work, wheel.insert
     kind: WorkKind = (work.kind if work is not None else None) or "convert"
     sealed = wheel.rim.bed == "sealed"
-    keeps_tape, tape_reason = _keeps_tape(wheel, kind, practice)
+    keeps_tape, tape_reason = _keeps_tape(wheel, kind, methods)
     ported = "none" if insert is None else "ported" if insert.ported else "unported"
     tight = insert is not None and grade in ("levers", "will_not_go")
-    route, reason = _route(practice, shelf, ported)
+    route, reason = _route(methods, stock, ported)
     keeps_insert = insert is not None and _said(work.keep_insert if work else None, kind in KEEPS_INSERT)
     swapped = insert is not None and work is not None and work.keep_insert is False
     changed = (
@@ -124,14 +125,14 @@ def set_up(wheel: Wheel, practice: Practice, shelf: Shelf, grade: Grade, start_k
         keeps_insert=keeps_insert,
         insert=ported,  # type: ignore[arg-type]
         insert_was_on=kind != "convert" and (keeps_insert or changed),
-        order="seat_first" if tight else practice.insert_order or "insert_first",
+        order="seat_first" if tight else methods.insert_order,
         tight=tight,
-        press_home=practice.press_home == "tube" and not sealed and not keeps_tape,
+        press_home=methods.press_home == "tube" and not sealed and not keeps_tape,
         route=route,
         route_reason=reason,
-        opens=_opens(wheel, kind, route, shelf, start_kpa),
-        lubricant=_lubricant(practice, shelf),
-        core_out=bool(practice.core_out) or practice.seating == "burst",
+        opens=_opens(wheel, kind, route, stock, start_kpa),
+        lubricant=_lubricant(methods, stock),
+        core_out=methods.opens_core,
         arrow=wheel.tire.directional is not False,
         new=bool(wheel.tire.new),
         folded=bool(work is not None and work.folded),
@@ -143,7 +144,7 @@ def _said(said: bool | None, otherwise: bool) -> bool:
     return otherwise if said is None else said
 
 
-def _keeps_tape(wheel: Wheel, kind: WorkKind, practice: Practice) -> tuple[bool, str]:
+def _keeps_tape(wheel: Wheel, kind: WorkKind, methods: Methods) -> tuple[bool, str]:
     """Whether the old tape stays, and why it does not where its age says so."""
     work = wheel.work
     if kind in ("convert", "retape"):
@@ -151,35 +152,35 @@ def _keeps_tape(wheel: Wheel, kind: WorkKind, practice: Practice) -> tuple[bool,
     said = work.keep_tape if work is not None else None
     if said is not None:
         return said, ""
-    most = TAPE_CHANGES.get(practice.tape_kind or "")
+    most = TAPE_CHANGES.get(methods.tape_kind)
     if kind == "tire_change" and most is not None and ((work.tape_changes or 0) if work else 0) + 1 >= most:
         return False, "This kind of tape does not survive another tire change: tape the rim again"
     return kind in KEEPS_TAPE, ""
 
 
-def _route(practice: Practice, shelf: Shelf, insert: str) -> tuple[Route, str]:
-    if practice.sealant_route != "inject":
+def _route(methods: Methods, stock: Stock, insert: str) -> tuple[Route, str]:
+    if methods.sealant_route != "inject":
         return "pour", ""
     if insert == "unported":
         return "pour", "The insert has no ports, so pour the sealant"
-    if shelf.sealant is not None and shelf.sealant.clogs_valve is True:
+    if stock.sealant.clogs_valve is True:
         return "pour", "This sealant clogs valves, so pour it"
     return "inject", ""
 
 
-def _opens(wheel: Wheel, kind: WorkKind, route: Route, shelf: Shelf, start_kpa: float) -> bool:
+def _opens(wheel: Wheel, kind: WorkKind, route: Route, stock: Stock, start_kpa: float) -> bool:
     """Whether a refresh or repair opens one side: old sealant of another or unknown kind, or a patch inside."""
     if kind == "repair" and start_kpa > HARD_KPA:
         return True
     old = wheel.sealant.name if wheel.sealant is not None else None
-    new = shelf.sealant.name if shelf.sealant is not None else None
+    new = stock.sealant.name
     same = old is not None and new is not None and old.casefold() == new.casefold()
     return kind in ("refresh", "repair") and (route == "pour" or not same)
 
 
-def _lubricant(practice: Practice, shelf: Shelf) -> str:
-    wanted = practice.lubricant or "none"
-    weak = shelf.sealant is not None and shelf.sealant.dislikes_soap is True
+def _lubricant(methods: Methods, stock: Stock) -> str:
+    wanted = methods.lubricant
+    weak = stock.sealant.dislikes_soap is True
     return "sealant" if wanted == "soap" and weak else wanted
 
 

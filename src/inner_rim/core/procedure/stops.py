@@ -9,7 +9,8 @@ from inner_rim.core.models.pressure import PressurePick
 from inner_rim.core.models.tape import TapePick
 from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.models.valve import MUCH_STANDING_OUT_MM, ValvePick
-from inner_rim.core.record.job import Practice, Shelf, Wheel
+from inner_rim.core.record.job import Wheel
+from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.core.record.why import Message, Value
 
 if TYPE_CHECKING:
@@ -59,7 +60,7 @@ def find_stops(
     wheel: Wheel,
     mounted: MountedTire,
     pressure: PressurePick,
-    practice: Practice,
+    methods: Methods,
     insert: InsertPick | None,
     tape: TapePick,
     setup: "Setup",
@@ -70,7 +71,7 @@ def find_stops(
         *_straight_side_stops(wheel),
         *_unmarked_stops(wheel, mounted),
         *_ratio_stops(mounted),
-        *_pressure_stops(wheel, pressure, practice),
+        *_pressure_stops(wheel, pressure, methods),
         *_insert_stops(insert),
         *_tape_stops(tape, setup),
     )
@@ -173,7 +174,7 @@ def _tape_stops(tape: TapePick, setup: "Setup") -> list[Stop]:
     ]
 
 
-def _pressure_stops(wheel: Wheel, pressure: PressurePick, practice: Practice) -> list[Stop]:
+def _pressure_stops(wheel: Wheel, pressure: PressurePick, methods: Methods) -> list[Stop]:
     if pressure.conflict:
         return [
             Stop(
@@ -185,7 +186,7 @@ def _pressure_stops(wheel: Wheel, pressure: PressurePick, practice: Practice) ->
                 "tire.min_pressure_kpa",
             )
         ]
-    asked = practice.start_pressure == "previous" and pressure.school == "previous"
+    asked = methods.start_pressure == "previous" and pressure.method == "previous"
     if asked and pressure.clamped == "limit":
         return [
             Stop(
@@ -206,8 +207,8 @@ def find_cautions(
     tape: TapePick,
     valve: ValvePick,
     pressure: PressurePick,
-    practice: Practice,
-    shelf: Shelf,
+    methods: Methods,
+    stock: Stock,
     setup: "Setup",
 ) -> tuple[Caution, ...]:
     """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
@@ -216,7 +217,7 @@ def find_cautions(
         for stage, sayings in (
             ("check_in", _check_in(wheel, mounted, pressure)),
             ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
-            ("seat", _seat(pressure, practice, shelf)),
+            ("seat", _seat(pressure, methods, stock)),
             ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
             ("set", _set(wheel, pressure)),
         )
@@ -286,8 +287,8 @@ def _valve(valve: ValvePick) -> list[Message]:
     ]
 
 
-def _seat(pressure: PressurePick, practice: Practice, shelf: Shelf) -> list[Message]:
-    soap = practice.lubricant == "soap" and shelf.sealant is not None and shelf.sealant.dislikes_soap
+def _seat(pressure: PressurePick, methods: Methods, stock: Stock) -> list[Message]:
+    soap = methods.lubricant == "soap" and stock.sealant.dislikes_soap
     found = [
         Message(
             "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}.",
@@ -295,7 +296,7 @@ def _seat(pressure: PressurePick, practice: Practice, shelf: Shelf) -> list[Mess
         ),
         Message("Hissing at the spoke holes: stop and let the air out."),
     ]
-    if practice.air_source == "charge":
+    if methods.air_source == "charge":
         found.append(Message("A charge bottle is a pressure vessel: inspected, never above its rating."))
     if soap:
         found.append(Message("Soap weakens this sealant: wet the beads with the sealant itself."))

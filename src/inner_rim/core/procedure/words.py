@@ -18,8 +18,9 @@ from inner_rim.core.models.valve import ValvePick
 from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, TOP_UP_EVERY_MINUTES, Action, action
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.setup import Setup
-from inner_rim.core.record.job import Practice, Wheel
+from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import REASONS
+from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.why import Message, Value
 
 SPRAY = "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
@@ -83,11 +84,11 @@ _PLAIN = {
 
 
 class Words:
-    """The sentences for one wheel; `practice` is complete.
+    """The sentences for one wheel.
 
     Args:
         wheel: its parts.
-        practice: the shop's methods.
+        methods: that hold for this wheel.
         setup: what decides the procedure.
         tape, valve, mounting, sealant, pressure: what was picked.
         dry: mounting without the insert, where the tire is seated before it goes in.
@@ -96,7 +97,7 @@ class Words:
     def __init__(
         self,
         wheel: Wheel,
-        practice: Practice,
+        methods: Methods,
         setup: Setup,
         tape: TapePick,
         valve: ValvePick,
@@ -105,7 +106,7 @@ class Words:
         pressure: PressurePick,
         dry: MountingPick,
     ) -> None:
-        self._wheel, self._practice, self._setup = wheel, practice, setup
+        self._wheel, self._methods, self._setup = wheel, methods, setup
         self._tape, self._valve, self._mounting = tape, valve, mounting
         self._sealant, self._pressure, self._dry = sealant, pressure, dry
         self._counts: dict[str, int] = {}
@@ -119,7 +120,7 @@ class Words:
         self.rim_question = "carbon_damaged" if wheel.rim.carbon else "rim_dented"
         self.no_tape = tape.width_mm is None
         self.trims = tape.trim_to_mm is not None
-        self.warms_tape = practice.press_home == "warmth"
+        self.warms_tape = methods.press_home == "warmth"
 
     def do(self, stage: str, code: str, text: Message | None = None, **more: Any) -> Action:
         """Return an action with its sentence and cautions."""
@@ -209,7 +210,7 @@ class Words:
         )
 
     def _say_hole_open(self) -> Message:
-        return Message(_HOLE[self._practice.hole or "pushed"])
+        return Message(_HOLE[self._methods.hole])
 
     def _say_valve_fit(self) -> Message:
         valve = self._valve
@@ -408,14 +409,14 @@ class Words:
             levers = self._mounting.grade in ("levers", "will_not_go")
             return (Message(LEVERS),) if levers else ()
         if code in ("air.step", "air.burst"):
-            bottle = self._practice.air_source == "charge"
+            bottle = self._methods.air_source == "charge"
             return (Message(SPRAY, limit), Message(BOTTLE if bottle else HISS))
         if code.startswith("air.") and code != "air.deflate":
             return (Message(SPRAY, limit),)
         if code == "rim.clean":
             solvent = "Solvent: open a window, no flame or spark, gloves."
             return (Message(solvent + " Nothing but alcohol on carbon." if carbon else solvent),)
-        if code in ("tape.warm", "tire.warm") or (code == "hole.open" and self._practice.hole == "warmed"):
+        if code in ("tape.warm", "tire.warm") or (code == "hole.open" and self._methods.hole == "warmed"):
             hot = "Warm, not hot; carbon least of all." if carbon else "Warm, not hot."
             return (Message(hot),)
         return tuple(Message(text) for text in _CAUTIONS.get(code, ()))

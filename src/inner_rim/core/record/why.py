@@ -31,7 +31,7 @@ class Message(msgspec.Struct, frozen=True):
         return tr(self.text).format(**words)
 
 
-class Why(msgspec.Struct, frozen=True):
+class Why(msgspec.Struct, frozen=True, rename={"what_changes_it": "levers"}):
     """How a figure came about.
 
     Attributes:
@@ -39,16 +39,18 @@ class Why(msgspec.Struct, frozen=True):
         figures: inputs and intermediate results by their full name, canonical units.
         source: a published source, or "common practice", or "derived".
         others: what else was possible.
-        levers: what would change it.
+        what_changes_it: what would change it.
     """
 
     formula: str
     figures: Mapping[str, Value]
     source: str
     others: tuple[Message, ...] = ()
-    levers: str = ""
+    what_changes_it: str = ""
 
 
+#: Stands where the trail is made from the finished result.
+NO_WHY = Why("", {}, "")
 PRACTICE = "common practice, no published source"
 DERIVED = "derived from geometry"
 
@@ -56,7 +58,7 @@ DERIVED = "derived from geometry"
 def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
     """Return a named figure as text in the chosen unit.
 
-    >>> value_text("limit_kpa", 340.0), value_text("width_ratio", 1.875), value_text("school", "contour")
+    >>> value_text("limit_kpa", 340.0), value_text("width_ratio", 1.875), value_text("method", "contour")
     ('3.40 bar', '1.88', 'contour')
     """
     if isinstance(value, str):
@@ -67,6 +69,10 @@ def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
     return str(value) if isinstance(value, int) else f"{value:.2f}"
 
 
+#: Figures whose key in the plan document is not the word that is shown.
+_SHOWN = {"school": "method"}
+
+
 def label(name: str) -> str:
     """Return the words for a figure's name, without its unit.
 
@@ -74,5 +80,5 @@ def label(name: str) -> str:
     'internal width'
     """
     kind = kind_of(name)
-    bare = name[: -len(kind) - 1] if kind else name
+    bare = name[: -len(kind) - 1] if kind else _SHOWN.get(name, name)
     return tr(bare.replace("_", " "))

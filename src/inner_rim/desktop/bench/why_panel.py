@@ -61,7 +61,7 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
     )
     others = [
         _part(tr("What else was possible"), [saying.read(units) for saying in why.others], muted),
-        _part(tr("What would change it"), [tr(why.levers)] if why.levers else [], muted),
+        _part(tr("What would change it"), [tr(why.what_changes_it)] if why.what_changes_it else [], muted),
     ]
     below = [
         _part(tr("Source"), [tr(why.source)], muted),

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from inner_rim.core.models.pressure import limit_words
+from inner_rim.core.models.limit import limit_words
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.widgets.theme import Theme

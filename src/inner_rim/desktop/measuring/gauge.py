@@ -39,10 +39,11 @@ class Gauge(QObject):
         if state is None or state.plan is None:
             self._bench.say(tr("Type rim and tire first: the simulator plays this wheel"))
             return
-        source = state.practice.air_source or "floor_pump"
-        core_out = bool(state.practice.core_out)
+        methods = state.plan.methods
         self._bench.gauge.start_afresh()
-        self.tool.simulate(simulated_lines(state.plan, source, core_out, fault), SILENT_SECONDS)
+        self.tool.simulate(
+            simulated_lines(state.plan, methods.air_source, methods.core_out, fault), SILENT_SECONDS
+        )
 
     def off(self) -> None:
         """Stop listening; what was read stays."""

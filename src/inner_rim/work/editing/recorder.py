@@ -7,7 +7,8 @@ from typing import Any, Literal
 
 import msgspec
 
-from inner_rim.core.models.pressure import at_ride_kpa, moved_kpa
+from inner_rim.core.models.air import at_ride_kpa
+from inner_rim.core.models.feedback import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.plan.picking import Need, PickLine, needs_of, pick_list
 from inner_rim.core.procedure.replay import layers_added
@@ -36,7 +37,6 @@ from inner_rim.core.record.log import (
     Weight,
 )
 from inner_rim.core.record.parts import PartKind
-from inner_rim.core.record.practice import RIDE_DEFAULTS, filled
 from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.editing.sync import Sync
 
@@ -290,7 +290,7 @@ class Recorder:
         state: WheelState | None = self._bench.current
         if state is None or state.plan is None or state.progress is None:
             return
-        practice = state.practice
+        methods = state.plan.methods
         changed = self.changes.pop(state.key, ())
         gauge = self._bench.gauge
         live = gauge.begun
@@ -302,9 +302,9 @@ class Recorder:
                 target_kpa=state.progress.step_kpa,
                 low_left=low_left,
                 low_right=low_right,
-                source=practice.air_source or "",
-                core_out=True if "core_out" in changed else practice.core_out,
-                lubricant="soap" if "wet" in changed else practice.lubricant or "",
+                source=methods.air_source,
+                core_out=True if "core_out" in changed else methods.core_out,
+                lubricant="soap" if "wet" in changed else methods.lubricant,
                 pops=gauge.pops() if live else (),
                 changed=changed,
                 trace=gauge.thinned() if live else (),
@@ -337,12 +337,11 @@ class Recorder:
             return
         pressure = state.plan.pressure
         now = state.progress.feedback_kpa or state.progress.ride_kpa or pressure.start_kpa
-        practice = state.practice
         self.record(
             Feedback(
                 said=said,
                 pressure_kpa=now,
-                next_kpa=moved_kpa(now, said, pressure, practice.gauge_step_kpa or 1.0),
+                next_kpa=moved_kpa(now, said, pressure, pressure.gauge_step_kpa),
             )
         )
 
@@ -357,10 +356,9 @@ class Recorder:
     def hand_over(self, by: str, pressure_kpa: float) -> None:
         """Record the signature and the pressure handed over, as set here and as it is on the ride."""
         state: WheelState | None = self._bench.current
-        if state is None:
+        if state is None or state.plan is None:
             return
-        ride = filled(state.ride_job.ride if state.ride_job is not None else None, RIDE_DEFAULTS, "ride")[0]
-        on_the_ride = round(at_ride_kpa(pressure_kpa, ride, state.practice), 1)
+        on_the_ride = round(at_ride_kpa(pressure_kpa, state.plan.rider, state.plan.methods), 1)
         self.record(SignOff(by=by, pressure_kpa=pressure_kpa, ride_kpa=on_the_ride))
 
     def override(self, code: str, by: str, reason: str) -> None:

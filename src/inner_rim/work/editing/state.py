@@ -5,6 +5,7 @@ from typing import Any
 
 import msgspec
 
+from inner_rim.core.plan.resolve import methods_of
 from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
 from inner_rim.core.procedure.replay import as_logged
 from inner_rim.core.progress.progress import Progress, derive
@@ -181,13 +182,6 @@ class WheelState(msgspec.Struct, frozen=True):
         """What tells this wheel from every other on the bench."""
         return self.job.job_id, self.wheel_id
 
-    @property
-    def practice(self) -> Practice:
-        """The methods that hold for this wheel: its own, its job's, the shop's, the usual ones."""
-        own = self.wheel.practice if self.wheel is not None else None
-        job = self.ride_job.practice if self.ride_job is not None else None
-        return layered(own, job, PRACTICE_DEFAULTS) or PRACTICE_DEFAULTS
-
     def path(self, field: str) -> str:
         """Return the full path of a field of this wheel; fields of the job stay as they are."""
         return f"wheels[{self.index}].{field}" if in_wheel(field) else field
@@ -265,9 +259,8 @@ def _progress(job: JobState, wheel_id: str, wheel: Wheel, plan: WheelPlan, log: 
 def _as_logged(whole: Job, log: Sequence[Logged]) -> Job:
     """Return a job with its one wheel as the log has made it: taped again, with more layers."""
     wheel = whole.wheels[0]
-    practice = layered(wheel.practice, whole.practice, PRACTICE_DEFAULTS) or PRACTICE_DEFAULTS
-    layers = practice.layers or TAPE_KIND_LAYERS[practice.tape_kind or "polyester"]
-    made = as_logged(wheel, log, layers)
+    methods = methods_of(wheel, whole.practice)
+    made = as_logged(wheel, log, methods.layers if methods.layers else TAPE_KIND_LAYERS[methods.tape_kind])
     return whole if made is wheel else msgspec.structs.replace(whole, wheels=[made])
 
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-import msgspec
-
 from inner_rim.core.plan import wheel_plan as plans
 from inner_rim.core.record.job import Job
 from inner_rim.core.record.reading import MAX_BYTES, job_from_bytes, job_from_plain
@@ -52,8 +50,8 @@ def plan_of_job(job: Job) -> dict[str, Any]:
 def wheel_document(plan: plans.WheelPlan) -> dict[str, Any]:
     """Return one wheel of a plan document; parts that are not planned yet are null."""
     sections = plain(plan)
-    sections.pop("bed")
-    sections.pop("setup")
+    for inner in ("bed", "setup", "methods", "rider"):
+        sections.pop(inner)
     order = (
         "name",
         "tire",
@@ -83,7 +81,7 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
         if value and type(value[0]) is str:
             return list(value)
         return [plain(item, choice) for item in value]
-    found = dict(value) if kind is dict else msgspec.structs.asdict(value)
+    found = dict(value) if kind is dict else _encoded(value)
     for key, item in found.items():  # leaves at once: a plan has a thousand of them
         leaf = type(item)
         if leaf is float:
@@ -91,3 +89,9 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
         elif leaf not in _AS_IT_IS:
             found[key] = plain(item, choice)
     return found
+
+
+def _encoded(value: Any) -> dict[str, Any]:
+    """Return a struct's fields by their keys in the document."""
+    fields, keys = value.__struct_fields__, value.__struct_encode_fields__
+    return {key: getattr(value, field) for key, field in zip(keys, fields, strict=True)}

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from inner_rim.core.models.insert import VERDICT_WORDS as VERDICT_OF_INSERT
+from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
-from inner_rim.core.models.pressure import limit_words
 from inner_rim.core.models.tape import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import STAGE_WORDS, WheelPlan
 from inner_rim.core.record.units import METRIC, UnitChoice, show
@@ -119,7 +119,7 @@ def sealant_text(plan: WheelPlan, choice: UnitChoice) -> str:
     loads = " + ".join(show(x, "ml", choice, symbol=False) for x in sealant.loads_ml)
     return tr("{dose} ({school}), injector {loads}; lean {lean}, generous {generous}").format(
         dose=show(sealant.dose_ml, "ml", choice),
-        school=tr(sealant.school),
+        school=tr(sealant.method),
         loads=loads,
         lean=show(sealant.lean_ml, "ml", choice),
         generous=show(sealant.generous_ml, "ml", choice),

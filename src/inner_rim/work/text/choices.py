@@ -151,13 +151,13 @@ def _tape(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
             )
         )
     found += [*_tape_result(plan, units), head(tr("Schools: what each would take"))]
-    for name, pick in tape.by_school.items():
+    for name, pick in tape.by_method.items():
         found.append(
             Line(
                 show(pick, "mm", units) if pick is not None else tr("nothing in stock"),
                 tr(SCHOOL_WORDS[name]),
                 note=tr(REASONS[name]),
-                chip=tr("used") if name == tape.school else "",
+                chip=tr("used") if name == tape.method else "",
                 key=f"practice.tape_width={name}",
             )
         )
@@ -335,7 +335,7 @@ def _sealant(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line
                 show(value, "ml", units) if value is not None else tr("not read"),
                 tr(name),
                 note=tr(REASONS[name]),
-                chip=tr("used") if name == sealant.school else "",
+                chip=tr("used") if name == sealant.method else "",
                 key=f"practice.dose={name}",
             )
         )

@@ -1,5 +1,6 @@
 """Choices from the first stroke on: what brings the beads up, what to change, how it holds, what it is ridden at."""
 
+from inner_rim.core.models.feedback import RIDE_WORDS, moved_kpa
 from inner_rim.core.models.holding import (
     TREND_WORDS,
     VERDICT_WORDS,
@@ -8,7 +9,6 @@ from inner_rim.core.models.holding import (
     hours_until_kpa,
 )
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
-from inner_rim.core.models.pressure import RIDE_WORDS, moved_kpa
 from inner_rim.core.plan.advisor import gap_seen, judged_gap_mm, suggestions
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.wheel_plan import WheelPlan
@@ -68,10 +68,9 @@ def suggested_lines(
     state: WheelState, plan: WheelPlan, units: UnitChoice, changed: tuple[str, ...]
 ) -> list[Line]:
     """What to change next, best first; taking a line marks it as changed for the next try."""
-    practice = state.practice
+    methods = plan.methods
     tries = state.progress.tries if state.progress else ()
-    source = practice.air_source or "floor_pump"
-    core_out, wet = bool(practice.core_out), practice.lubricant not in (None, "none")
+    source, core_out, wet = methods.air_source, methods.core_out, methods.lubricant != "none"
     found = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
     for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
         note = suggestion.why.read(units)
@@ -172,13 +171,13 @@ def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Lin
             tr("load {load} on this wheel").format(load=show(pressure.load_n, "n", units)),
         )
     ]
-    for name, value in pressure.by_school.items():
+    for name, value in pressure.by_method.items():
         found.append(
             Line(
                 show(value, "kpa", units) if value is not None else tr("cannot be told"),
                 tr(SCHOOL_WORDS[name]),
                 note=tr(REASONS[name]),
-                chip=tr("used") if name == pressure.school else "",
+                chip=tr("used") if name == pressure.method else "",
                 key=f"practice.start_pressure={name}",
             )
         )
@@ -225,9 +224,8 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
     progress = state.progress
     if progress is None:
         return []
-    practice = state.practice
     now = progress.feedback_kpa or progress.ride_kpa or plan.pressure.start_kpa
-    step = practice.gauge_step_kpa or 1.0
+    step = plan.pressure.gauge_step_kpa
     found = [
         head(
             tr("After a test ride"),

@@ -1,6 +1,6 @@
 """A log entry in words, one line."""
 
-from inner_rim.core.models.pressure import RIDE_WORDS
+from inner_rim.core.models.feedback import RIDE_WORDS
 from inner_rim.core.plan.wheel_plan import STAGE_WORDS
 from inner_rim.core.record.log import (
     AnyEntry,

@@ -4,8 +4,8 @@ import msgspec
 
 from inner_rim.core.models.inflation import own_source
 from inner_rim.core.models.insert import VERDICT_WORDS as INSERT_WORDS
+from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
-from inner_rim.core.models.pressure import limit_words
 from inner_rim.core.models.tape import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice, show, show_length
@@ -127,7 +127,7 @@ NO_INSERT = Why(
     formula="no insert is fitted",
     figures={"insert": "none"},
     source="as checked in",
-    levers="name an insert at the stage “Insert”",
+    what_changes_it="name an insert at the stage “Insert”",
 )
 
 
@@ -179,7 +179,7 @@ def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:
         generous=show(sealant.generous_ml, "ml", units, symbol=False),
     )
     names = (tr(ALLOWANCE_CHIPS.get(name, name)) for name in sealant.allowances_ml)
-    chip = ", ".join(names) or tr(sealant.school)
+    chip = ", ".join(names) or tr(sealant.method)
     return PickRow(
         tr("Sealant"),
         show(sealant.dose_ml, "ml", units),
@@ -236,7 +236,7 @@ def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
     pressure = plan.pressure
     drop = tr("drop {n} %").format(n=f"{100 * pressure.drop_share:.0f}")
     chip = {"limit": tr("at the limit"), "minimum": tr("at the minimum"), "floor": tr("usual minimum")}.get(
-        pressure.clamped or "", drop if pressure.school == "drop" else tr(pressure.school)
+        pressure.clamped or "", drop if pressure.method == "drop" else tr(pressure.method)
     )
     here = tr("set {here} here").format(here=show(pressure.set_here_kpa, "kpa", units))
     note = (

@@ -1,0 +1,117 @@
+"""The limit: the lowest pressure over the parts, printed or capped, and where it comes from (docs/models.md 2.7)."""
+
+from typing import Literal, Protocol
+
+import msgspec
+
+from inner_rim.core.record.job import Rim, Tire, Wheel
+from inner_rim.core.record.why import Why
+
+LimitFrom = Literal["tire", "rim", "straight_side", "unmarked", "unread"]
+LimitPart = Literal["tire", "rim"]
+
+STRAIGHT_SIDE_LIMIT_KPA = 500.0  # ISO 5775-2
+UNMARKED_LIMIT_KPA = 300.0  # a tire without tubeless mark, from memory
+#: Cautious caps for what was not read (from memory): tire by nominal width, rim by internal width.
+TIRE_CAP_KPA_MM, TIRE_CAP_MOST_KPA = 13_000.0, 400.0
+RIM_CAP_NARROW_KPA, RIM_CAP_WIDE_KPA, RIM_NARROW_UP_TO_MM = 500.0, 350.0, 25.0
+RIM_NO_FIGURE_KPA, RIM_NO_FIGURE_UP_TO_MM = 700.0, 19.0
+
+LIMIT_WORDS: dict[LimitFrom, str] = {
+    "tire": "printed on the tire",
+    "rim": "printed on the rim",
+    "straight_side": "ISO 5775-2, hookless rim",
+    "unmarked": "a tire without tubeless mark",
+    "unread": "not read: a cautious cap",
+}
+
+
+class Limit(msgspec.Struct, frozen=True):
+    """The pressure that nothing may pass, and the part that sets it."""
+
+    limit_kpa: float
+    limit_from: LimitFrom
+    limit_part: LimitPart | None = None
+
+
+class HasLimit(Protocol):
+    """Whatever says what a limit is and where it comes from."""
+
+    @property
+    def limit_from(self) -> LimitFrom:
+        """What sets it."""
+        ...
+
+    @property
+    def limit_part(self) -> LimitPart | None:
+        """The part whose figure is missing."""
+        ...
+
+
+def limit_words(found: HasLimit) -> str:
+    """Return where a limit comes from, in words; of a part that was not read, which one."""
+    if found.limit_from == "unread" and found.limit_part is not None:
+        return UNREAD_WORDS[found.limit_part]
+    return LIMIT_WORDS[found.limit_from]
+
+
+UNREAD_WORDS: dict[LimitPart, str] = {
+    "tire": "tire not read: a cautious cap",
+    "rim": "rim not read: a cautious cap",
+}
+
+
+def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
+    """Return the lowest limit over the parts and where it comes from.
+
+    Each part has its printed maximum or, where that was not read, its own cautious cap, so that reading a figure
+    only replaces that part's own cap: tire 13000 / W kPa, at most 400; rim 500 up to 25 mm of internal width,
+    350 above, and where it was looked at and carries no figure 700 up to 19 mm. A rim that is hookless, or whose
+    hook was not read, takes 500; a tire without tubeless mark 300.
+
+    Source: ISO 5775-2 for the hookless rim; caps from memory.
+    """
+    width = rim.internal_width_mm
+    rim_cap = RIM_CAP_NARROW_KPA if width <= RIM_NARROW_UP_TO_MM else RIM_CAP_WIDE_KPA
+    if rim.max_pressure_printed is False and width <= RIM_NO_FIGURE_UP_TO_MM:
+        rim_cap = RIM_NO_FIGURE_KPA
+    found: list[Limit] = [
+        Limit(tire.max_pressure_kpa, "tire")
+        if tire.max_pressure_kpa is not None
+        else Limit(min(TIRE_CAP_MOST_KPA, TIRE_CAP_KPA_MM / nominal_width_mm), "unread", "tire"),
+        Limit(rim.max_pressure_kpa, "rim")
+        if rim.max_pressure_kpa is not None
+        else Limit(rim_cap, "unread", "rim"),
+    ]
+    if rim.hook != "hooked":
+        found.append(Limit(STRAIGHT_SIDE_LIMIT_KPA, "straight_side"))
+    if tire.tubeless_ready is False:
+        found.append(Limit(UNMARKED_LIMIT_KPA, "unmarked"))
+    return min(found, key=lambda one: one.limit_kpa)
+
+
+def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
+    """Return the trail of a limit."""
+
+    def read(value: float | None) -> float | str:
+        return "not read" if value is None else value
+
+    tire_cap = min(TIRE_CAP_MOST_KPA, TIRE_CAP_KPA_MM / nominal_width_mm)
+    figures: dict[str, float | int | str] = {
+        "printed_on_the_tire_kpa": read(wheel.tire.max_pressure_kpa),
+        "cap_of_an_unread_tire_kpa": tire_cap,
+        "printed_on_the_rim_kpa": read(wheel.rim.max_pressure_kpa),
+        "hook": wheel.rim.hook or "not read",
+        "hookless_limit_kpa": "does not apply" if wheel.rim.hook == "hooked" else STRAIGHT_SIDE_LIMIT_KPA,
+        "limit_kpa": top.limit_kpa,
+        "set_by": limit_words(top),
+    }
+    return Why(
+        formula=(
+            "limit = lowest over the parts: the printed maximum of tire and rim, each with its own cautious cap until "
+            "it is read, the standard's limit on a hookless rim, and 300 kPa for a tire without tubeless mark"
+        ),
+        figures=figures,
+        source="ISO 5775-2 for hookless rims; the parts' manufacturers; caps from memory",
+        what_changes_it="read what is printed on both parts; a rim without a figure has one in its maker's data sheet",
+    )

@@ -1,0 +1,116 @@
+"""Fills every gap of a job once: methods, stock, rider; and says what was assumed."""
+
+import msgspec
+
+from inner_rim.core.models.rim import ASSUMED_SPOKES, spokes_of
+from inner_rim.core.models.tape import overlap_length_mm
+from inner_rim.core.models.tire import ASSUMED_CASING_MM
+from inner_rim.core.record.job import Practice, Ride, SealantKind, Shelf, Wheel
+from inner_rim.core.record.practice import (
+    PRACTICE_DEFAULTS,
+    RIDE_DEFAULTS,
+    SHELF_DEFAULTS,
+    Assumed,
+    filled,
+    layered,
+    with_stock,
+)
+from inner_rim.core.record.resolved import Methods, Rider, Stock
+
+
+class Resolved(msgspec.Struct, frozen=True):
+    """What a plan is made from besides the wheel, without gaps, and what was assumed for it and the wheel."""
+
+    methods: Methods
+    stock: Stock
+    rider: Rider
+    assumed: tuple[Assumed, ...]
+
+
+def resolve(
+    wheel: Wheel, ride: Ride | None = None, practice: Practice | None = None, shelf: Shelf | None = None
+) -> Resolved:
+    """Return what holds for a wheel; its own practice goes before the job's.
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> found = resolve(Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern"), practice=Practice(dose="lean"))
+    >>> found.methods.dose, found.methods.climate, found.rider.total_mass_kg
+    ('lean', 'temperate', 90.0)
+    """
+    given, practice_gaps = filled(layered(wheel.practice, practice), PRACTICE_DEFAULTS, "practice")
+    methods = _methods(given, wheel)
+    stocked, shelf_gaps = filled(with_stock(shelf), SHELF_DEFAULTS, "shelf")
+    riding, ride_gaps = filled(ride, RIDE_DEFAULTS, "ride")
+    return Resolved(
+        methods,
+        _stock(stocked),
+        _rider(riding, methods),
+        (*wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
+    )
+
+
+def methods_of(wheel: Wheel, practice: Practice | None) -> Methods:
+    """Return the methods that hold for a wheel."""
+    return _methods(filled(layered(wheel.practice, practice), PRACTICE_DEFAULTS, "practice")[0], wheel)
+
+
+def _methods(given: Practice, wheel: Wheel) -> Methods:
+    known = msgspec.structs.asdict(given)
+    known["layers"] = given.layers if given.layers is not None else 0
+    known["sealant"] = given.sealant if given.sealant is not None else ""
+    if given.overlap_mm is None:
+        known["overlap_mm"] = overlap_length_mm(wheel.rim.bead_seat_diameter_mm, spokes_of(wheel.rim))
+    return Methods(**known)
+
+
+def _stock(shelf: Shelf) -> Stock:
+    return Stock(
+        tape_widths_mm=tuple(sorted(set(shelf.tape_widths_mm or ()))),
+        tape_thickness_mm=shelf.tape_thickness_mm if shelf.tape_thickness_mm is not None else 0.0,
+        roll_length_mm=shelf.roll_length_mm if shelf.roll_length_mm is not None else 0.0,
+        valve_lengths_mm=tuple(shelf.valve_lengths_mm or ()),
+        injector_ml=shelf.injector_ml if shelf.injector_ml is not None else 0.0,
+        tapes=tuple(shelf.tapes or ()),
+        valves=tuple(shelf.valves or ()),
+        sealant=shelf.sealant if shelf.sealant is not None else SealantKind(),
+    )
+
+
+def _rider(ride: Ride, methods: Methods) -> Rider:
+    known = msgspec.structs.asdict(ride)
+    if ride.altitude_m is None:
+        known["altitude_m"] = methods.shop_altitude_m
+    if ride.temperature_c is None:
+        known["temperature_c"] = methods.shop_temperature_c
+    return Rider(**known)
+
+
+def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
+    """Return what was not read of a wheel, and what stands in for it."""
+    rim, tire = wheel.rim, wheel.tire
+    gaps: list[tuple[bool, str, float | str, str]] = [
+        (
+            rim.well is None,
+            "rim.well",
+            "usual",
+            "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders",
+        ),
+        (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
+        (rim.hook is None, "rim.hook", "unread", "the straight-side limit counts until it is read"),
+        (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, "for the overlap of the tape"),
+        (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),
+        (tire.max_pressure_kpa is None, "tire.max_pressure_kpa", "unread", ""),
+        (tire.casing_mm is None, "tire.casing_mm", ASSUMED_CASING_MM, "usual casing"),
+        (
+            tire.measured_width_mm is None,
+            "tire.measured_width_mm",
+            "nominal",
+            "width on the measuring rim from the table",
+        ),
+        (tire.new is None, "tire.new", "no", "no allowance for a new tire"),
+        (tire.tubeless_ready is None, "tire.tubeless_ready", "unread", "no allowance for a missing marking"),
+        (wheel.load_n is None, "load_n", "share", "total mass times the share of this wheel"),
+        (wheel.position is None, "position", "rear", "the larger share of the load"),
+    ]
+    return tuple(Assumed(field, value, reason) for missing, field, value, reason in gaps if missing)
