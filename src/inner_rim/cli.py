@@ -62,7 +62,6 @@ def _desktop(flags: list[str], started: float) -> int:
 def parser() -> argparse.ArgumentParser:
     """Return the parser with every command and its help."""
     import argparse
-    from pathlib import Path
 
     from inner_rim import __version__
     from inner_rim.words import tr
@@ -90,6 +89,18 @@ def parser() -> argparse.ArgumentParser:
     )
     top.set_defaults(run=None)
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
+    _add_job_commands(commands)
+    _add_measuring_commands(commands)
+    _add_data_commands(commands)
+    return top
+
+
+def _add_job_commands(commands: Any) -> None:
+    """Add the commands that read a job document."""
+    from pathlib import Path
+
+    from inner_rim.words import tr
+
     plan = commands.add_parser("plan", help=tr("print the plan of a job file"))
     plan.add_argument(
         "job", type=Path, nargs="+", metavar="JOB.json", help=tr("a job document (inner-rim/job)")
@@ -99,6 +110,14 @@ def parser() -> argparse.ArgumentParser:
     plan.set_defaults(run=_plan)
     schema = commands.add_parser("schema", help=tr("print the JSON Schema of a job document"))
     schema.set_defaults(run=_schema)
+
+
+def _add_measuring_commands(commands: Any) -> None:
+    """Add the commands that read what was measured."""
+    from pathlib import Path
+
+    from inner_rim.words import tr
+
     trace = commands.add_parser("trace", help=tr("find peak and pops in a pressure trace"))
     trace.add_argument("file", type=Path, metavar="TRACE.csv", help=tr("columns time_s,pressure_kpa"))
     trace.add_argument(
@@ -125,8 +144,6 @@ def parser() -> argparse.ArgumentParser:
         )
     hold.add_argument("--json", action="store_true", help=tr("print JSON"))
     hold.set_defaults(run=_hold)
-    _add_data_commands(commands)
-    return top
 
 
 def _add_data_commands(commands: Any) -> None:

@@ -97,9 +97,9 @@ class BenchStory(RuleBasedStateMachine):
     @precondition(lambda self: self.ready)
     @rule(depth=st.floats(0.1, 60.0))
     def dip_or_go_on(self, depth):
-        if self.bench.current.progress.waiting_for is not None:
+        if self.bench.current.progress.waiting.after is not None:
             self.bench.recorder.end_wait()
-            assert not self.bench.current.progress.wait_until
+            assert not self.bench.current.progress.waiting.until
         with contextlib.suppress(ValueError):
             self.bench.recorder.dip(depth)
 
@@ -120,7 +120,7 @@ class BenchStory(RuleBasedStateMachine):
     @precondition(lambda self: self.ready)
     @rule()
     def look_over(self):
-        if self.bench.current.progress.over_limit:
+        if self.bench.current.progress.seating.over_limit:
             self.bench.recorder.inspect_after_over_limit()
 
     @precondition(lambda self: self.ready)

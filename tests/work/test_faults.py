@@ -127,7 +127,7 @@ def test_a_try_that_the_gauge_left_half_way_is_logged_with_what_was_read(desk):
     again = desk().bench.current
     entry = again.log[-1].entry
     assert isinstance(entry, Attempt) and entry.peak_kpa == 195.0 and entry.trace[-1][1] == 195.0
-    assert again.progress.tries == (entry,)
+    assert again.progress.seating.tries == (entry,)
 
 
 def test_readings_of_two_windows_are_one_hold(desk):
@@ -141,7 +141,7 @@ def test_readings_of_two_windows_are_one_hold(desk):
     one.settle(lambda: any(isinstance(i.entry, Reading) for i in one.bench.current.log))
     one.bench.recorder.read_gauge(298.0, 20.0)
     one.settle()
-    assert [r[1] for r in one.bench.current.progress.readings] == [300.0, 298.0]
+    assert [r[1] for r in one.bench.current.progress.holding.readings] == [300.0, 298.0]
 
 
 def test_a_wheel_off_the_bench_comes_back_with_its_story(desk):

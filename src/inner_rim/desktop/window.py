@@ -115,7 +115,7 @@ class MainWindow(QWidget):
         self.banner.refresh()
 
     def _tick(self) -> None:
-        if any(one.progress is not None and one.progress.wait_until for one in self.bench.wheels):
+        if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):
             view = self.views.view()
             self.page.tick(view.tiles, view.now)
 

@@ -126,8 +126,8 @@ class Views:
             section=section,
             side=side,
             by_sector=low is not None or looking.stage in SECTOR_STAGES,
-            low_left=low.left if low else frozenset(progress.low_left if progress else ()),
-            low_right=low.right if low else frozenset(progress.low_right if progress else ()),
+            low_left=low.left if low else frozenset(progress.seating.low_left if progress else ()),
+            low_right=low.right if low else frozenset(progress.seating.low_right if progress else ()),
             low_side=low.side if low else None,
             lines=self._lines(state) if looking.drawing == "choices" else (),
         )

@@ -88,7 +88,7 @@ def test_where_a_wheel_stands_can_always_be_told(story):
     progress = derive(wheel, plan, log)
     limit = plan.pressure.limit_kpa
     assert progress.stage in plan.stages and progress.stages == plan.stages
-    assert 0.0 < progress.step_kpa <= limit
+    assert 0.0 < progress.seating.step_kpa <= limit
     assert progress.action.read(METRIC)
     ml, state = progress.physical.sealant_ml, progress.physical.state
     assert ml >= 0.0 and (state.sealant == "in" or ml == 0.0)
@@ -106,8 +106,8 @@ def test_where_a_wheel_stands_can_always_be_told(story):
         isinstance(i.entry, logs.StepEntry) and i.entry.stage == "seat" for i in log
     ):
         assert tries and tries[-1].outcome == "both_up" and not tries[-1].low_left
-    if progress.hold is not None:
-        assert progress.hold.low_percent_per_day <= progress.hold.high_percent_per_day
+    if progress.holding.report is not None:
+        assert progress.holding.report.low_percent_per_day <= progress.holding.report.high_percent_per_day
 
 
 @settings(max_examples=60)

@@ -19,23 +19,23 @@ def attempt(outcome, peak=150, **more):
 
 
 def test_the_ladder_is_climbed_miss_by_miss_and_ends_in_a_problem():
-    assert (after().stage, after().step_kpa, after().state) == ("seat", 150, "working")
-    assert after(attempt("not_up")).step_kpa == 220
+    assert (after().stage, after().seating.step_kpa, after().state) == ("seat", 150, "working")
+    assert after(attempt("not_up")).seating.step_kpa == 220
     done = after(*[attempt("not_up")] * 3)
-    assert (done.step_kpa, done.state) == (150, "problem")
+    assert (done.seating.step_kpa, done.state) == (150, "problem")
 
 
 def test_any_low_sector_is_not_seated_whatever_the_pressure():
     low = after(attempt("both_up", 340, low_left=(3,)))
-    assert (low.stage, low.state, low.low_left) == ("seat", "problem", (3,))
+    assert (low.stage, low.state, low.seating.low_left) == ("seat", "problem", (3,))
     assert after(attempt("both_up"), Inspection(low_right=(8,))).stage == "seat"
     assert after(attempt("one_low", low_left=(3,)), attempt("both_up")).stage == "hold"
 
 
 def test_above_the_limit_needs_an_inspection_before_it_goes_on():
     over = after(attempt("both_up", 341))
-    assert (over.stage, over.over_limit, over.state) == ("seat", True, "problem")
-    assert after(attempt("both_up", 341), attempt("both_up", 200)).over_limit
+    assert (over.stage, over.seating.over_limit, over.state) == ("seat", True, "problem")
+    assert after(attempt("both_up", 341), attempt("both_up", 200)).seating.over_limit
     assert after(attempt("both_up", 341), Inspection(after_over_limit=True)).stage == "hold"
 
 
@@ -115,17 +115,17 @@ def test_a_clock_set_back_during_the_hold_starts_it_anew():
         ("2026-11-01T09:00:00+00:00", 287),
     )
     straight = read_at(("2026-11-01T08:00:00+00:00", 287), ("2026-11-01T09:00:00+00:00", 287))
-    assert set_back.hold == straight.hold and set_back.hold is not None
-    assert len(set_back.readings) == 4  # none is lost, though only two are compared
-    assert set_back.next_reading_at == straight.next_reading_at > "2026-11-01T09:00"
+    assert set_back.holding.report == straight.holding.report and set_back.holding.report is not None
+    assert len(set_back.holding.readings) == 4  # none is lost, though only two are compared
+    assert set_back.holding.next_reading_at == straight.holding.next_reading_at > "2026-11-01T09:00"
 
 
 def test_the_end_of_daylight_saving_and_a_sleeping_machine_do_not_stretch_the_hold():
     # 02:30 comes twice on that night: 2.5 hours lie between these, on the wall clock 1.5.
     summer = read_at(("2026-10-25T01:00:00+02:00", 290), ("2026-10-25T02:30:00+01:00", 289))
-    assert summer.hold == read_at(("2026-10-24T23:00:00+00:00", 290), ("2026-10-25T01:30:00+00:00", 289)).hold
+    assert summer.holding.report == read_at(("2026-10-24T23:00:00+00:00", 290), ("2026-10-25T01:30:00+00:00", 289)).holding.report
     asleep = read_at(("2026-11-01T20:00:00+00:00", 290), ("2026-11-02T08:00:00+00:00", 280))
-    assert asleep.hold.loss_percent_per_day > 5.0
+    assert asleep.holding.report.loss_percent_per_day > 5.0
 
 
 def test_a_tire_that_is_too_wide_may_be_overridden_by_a_named_person():

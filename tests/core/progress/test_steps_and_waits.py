@@ -65,7 +65,7 @@ def test_a_wait_runs_by_the_log_s_clock_and_ends_with_whatever_comes_next():
     assert (waiting.wait_until, waiting.waiting_for.code) == ("2026-11-24T10:15:00+00:00", "rim.dry")
     assert waiting.stage == "tape"
     cut = after(StepEntry(stage="check_in"), done(clean, completes=True), done(clean, outcome="waited"))
-    assert cut.wait_until == "" and cut.stage == "tape"
+    assert cut.waiting.until == "" and cut.stage == "tape"
 
 
 def test_one_step_back_takes_up_that_step_and_no_other():

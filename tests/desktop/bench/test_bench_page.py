@@ -63,7 +63,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         "arrow_not_confirmed",
     ]
     press(qtbot, window, KEY.Key_N)
-    assert bench.current.progress.step_kpa == 220 and window.page.now.figure.text() == "2.2"
+    assert bench.current.progress.seating.step_kpa == 220 and window.page.now.figure.text() == "2.2"
     press(qtbot, window, KEY.Key_L)
     press(qtbot, window, KEY.Key_3)
     press(qtbot, window, KEY.Key_R)
@@ -77,13 +77,13 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     keys(qtbot, "3.6")
     press(qtbot, window, KEY.Key_Return)  # leaves the figure
     press(qtbot, window, KEY.Key_Return)  # both sides up, but above the limit
-    assert bench.current.progress.over_limit and "Above the limit" in window.page.now._head.text()
+    assert bench.current.progress.seating.over_limit and "Above the limit" in window.page.now._head.text()
     press(qtbot, window, KEY.Key_Return)
     assert isinstance(bench.current.log[-1].entry, Inspection)
     assert bench.current.progress.question.code == "dry_test_leaks"  # injected, so it is proved tight first
     waited = 0
     while window.page.now.answers[0].command != "read_gauge":
-        waited += bool(bench.current.progress.wait_until)
+        waited += bool(bench.current.progress.waiting.until)
         press(qtbot, window, KEY.Key_Return)
         assert waited < 10
     assert waited >= 1  # flat on each side
@@ -92,7 +92,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         now.figure.setText(pressure)
         now.reason.setText(air)
         press(qtbot, window, KEY.Key_Return)
-    assert [r[1:] for r in bench.current.progress.readings] == [
+    assert [r[1:] for r in bench.current.progress.holding.readings] == [
         (230.0, 20.0),
         (228.0, pytest.approx(17.8, abs=0.1)),
     ]

@@ -60,7 +60,7 @@ def test_the_alarm_is_seen_and_above_the_limit_needs_a_look(demo, qtbot):
     assert "ABOVE THE LIMIT of 3.40 bar" in page.trace.words.text()
     assert "ABOVE THE LIMIT" in demo.bench.message
     run(page, "both_up")
-    assert demo.bench.current.progress.over_limit and demo.bench.current.progress.stage == "seat"
+    assert demo.bench.current.progress.seating.over_limit and demo.bench.current.progress.stage == "seat"
 
 
 def test_the_simulator_on_a_real_line_draws_and_its_pulled_cable_is_told(demo, qtbot):
@@ -129,10 +129,10 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     clock[0] += timedelta(hours=1)
     bench.recorder.read_gauge(299.5, 20.0)
     assert "The next reading decides at" in page.now._caution.text()
-    assert bench.current.progress.next_reading_at
+    assert bench.current.progress.holding.next_reading_at
     clock[0] += timedelta(hours=14)
     bench.recorder.read_gauge(297.0, 20.0)
-    assert bench.current.progress.hold.verdict == "holds"
+    assert bench.current.progress.holding.report.verdict == "holds"
     assert page.now.answers[0].command == "stage_done" and "It holds" in page.now._action.text()
     run(page, "show_choices")
     assert any("% a day" in line.title for line in page.choices.rows.lines)
@@ -167,7 +167,7 @@ def test_a_clock_that_was_set_back_loses_no_reading(demo, qtbot, monkeypatch):
     clock[0] += timedelta(hours=10)
     bench.recorder.read_gauge(298.0, 20.0)
     progress = bench.current.progress
-    assert len(progress.readings) == 3 and len(progress.hold.p20_kpa) == 2
+    assert len(progress.holding.readings) == 3 and len(progress.holding.report.p20_kpa) == 2
 
 
 def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):

@@ -103,7 +103,7 @@ def test_the_limit_stands_on_the_scale_where_its_pressure_is(theme, qtbot):
     scale = PressureScale(theme)
     qtbot.addWidget(scale)
     scale.resize(1280, scale.height())
-    scale.show_plan(state.plan, UnitChoice(), None, state.progress.step_kpa)
+    scale.show_plan(state.plan, UnitChoice(), None, state.progress.seating.step_kpa)
     image = scale.grab().toImage()
     bar = QRectF(theme.px(220), theme.px(37), 1280 - theme.px(244), theme.px(11))
     for kpa, purpose in (

@@ -187,7 +187,7 @@ def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Sample
     hint = _hints(p, moment)
     clear = 2.0 * sigma * math.sqrt(2.0 / moment)
     found: dict[int, _Mark] = {}
-    for i in np.flatnonzero((hint > np.maximum(0.4 * least, clear)) & top):
+    for i in map(int, np.flatnonzero((hint > np.maximum(0.4 * least, clear)) & top)):
         low = max(0, i - moment)
         k = low + int(hint[low : i + moment + 1].argmax())
         if k in found or k + 1 < 3 * moment or hint[k] <= least[k]:

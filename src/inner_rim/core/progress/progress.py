@@ -14,25 +14,11 @@ from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.questions import QUESTIONS, Question, finding_stops
 from inner_rim.core.procedure.replay import Physical, replay
 from inner_rim.core.procedure.stops import Stop
+from inner_rim.core.progress.story import NOT_WALKED, Read, SeatingStory, Story, is_done, tell
 from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.log import (
-    Attempt,
-    Dip,
-    Feedback,
-    Finding,
-    Inspection,
-    Leak,
-    Logged,
-    Override,
-    Reading,
-    SignOff,
-    StepEntry,
-)
+from inner_rim.core.record.log import Attempt, Logged, SignOff
 from inner_rim.core.record.moments import after, moment
 from inner_rim.core.record.why import Message
-
-#: Stages that have answers of their own; the steps of the others are ticked off one by one.
-NOT_WALKED = frozenset({"check_in", "set"})
 
 State = Literal["to_do", "working", "problem", "stopped", "finished"]
 
@@ -45,6 +31,53 @@ STATE_WORDS: dict[State, str] = {
 }
 
 
+class Seating(msgspec.Struct, frozen=True):
+    """How the climb goes.
+
+    Attributes:
+        step_kpa: the pressure to climb to next.
+        step_number: its place in the ladder, from 1.
+        low_left, low_right: sectors that stay low since the last look.
+        over_limit: the wheel saw more than its limit and was not inspected since.
+        tries: the attempts since the stage began.
+    """
+
+    step_kpa: float
+    step_number: int
+    low_left: tuple[int, ...] = ()
+    low_right: tuple[int, ...] = ()
+    over_limit: bool = False
+    tries: tuple[Attempt, ...] = ()
+
+
+class Holding(msgspec.Struct, frozen=True):
+    """What the readings of a standing wheel say.
+
+    Attributes:
+        readings: since the wheel stands: (ISO 8601, kPa, °C).
+        report: what they say, None before the second.
+        next_reading_at: ISO 8601, when the next reading will decide; empty where it has or nothing is known.
+        leak: where air was seen to come out last.
+    """
+
+    readings: tuple[Read, ...] = ()
+    report: HoldReport | None = None
+    next_reading_at: str = ""
+    leak: str = ""
+
+
+class Waiting(msgspec.Struct, frozen=True):
+    """What is waited for.
+
+    Attributes:
+        until: ISO 8601, empty for no wait.
+        after: the step after which the wait is.
+    """
+
+    until: str = ""
+    after: Action | None = None
+
+
 class Progress(msgspec.Struct, frozen=True):
     """Where a wheel stands.
 
@@ -54,27 +87,19 @@ class Progress(msgspec.Struct, frozen=True):
         state: in one word.
         action: the next thing to do, one sentence.
         open_stops: stops that nobody has overridden.
-        step_kpa: the seating pressure to climb to next.
-        step_number: its place in the ladder, from 1.
-        low_left, low_right: sectors that stay low since the last look.
+        seating: how the climb goes.
+        holding: what the readings of a standing wheel say.
+        waiting: what is waited for.
         question: what is asked by hand next, None where nothing is.
-        over_limit: the wheel saw more than its limit and was not inspected since.
         handed_over_kpa: the pressure at sign-off, as set in the shop.
         ride_kpa: what it was then on the ride.
         step: the step that is to be done, None where the stage has answers of its own.
         last_step: code of the step done last in this stage, for going back; empty at its beginning.
         last_of_stage: `step` is the last that is open in its stage.
-        wait_until: ISO 8601, until when to wait after the last step; empty for no wait.
-        waiting_for: the step that is waited for.
         dip_factor: calibration of the dipstick by a dip right after dosing.
         stages: the stages in the order of this wheel.
         steps_done: codes of steps that are ticked off and of questions that are answered.
         open_questions: how many questions of this stage have no answer yet.
-        readings: what the gauge said since the wheel stands: (ISO 8601, kPa, °C).
-        hold: what these readings say, None before the second.
-        next_reading_at: ISO 8601, when the next reading will decide; empty where it has or cannot be told.
-        leak: where air was seen to come out last.
-        tries: the attempts at seating since the stage began.
         feedback_kpa: where the last test ride puts the pressure, None before one.
         physical: what state the wheel is in.
     """
@@ -84,281 +109,123 @@ class Progress(msgspec.Struct, frozen=True):
     state: State
     action: Message
     open_stops: tuple[Stop, ...]
-    step_kpa: float
-    step_number: int
-    low_left: tuple[int, ...] = ()
-    low_right: tuple[int, ...] = ()
-    over_limit: bool = False
+    seating: Seating
+    holding: Holding
+    waiting: Waiting
     handed_over_kpa: float | None = None
     ride_kpa: float | None = None
     question: Question | None = None
     step: Action | None = None
     last_step: str = ""
     last_of_stage: bool = False
-    wait_until: str = ""
-    waiting_for: Action | None = None
     dip_factor: float = 1.0
     stages: tuple[str, ...] = ()
     steps_done: frozenset[str] = frozenset()
     open_questions: int = 0
-    readings: tuple[tuple[str, float, float | None], ...] = ()
-    hold: HoldReport | None = None
-    next_reading_at: str = ""
-    leak: str = ""
-    tries: tuple[Attempt, ...] = ()
     feedback_kpa: float | None = None
     physical: Physical | None = None
 
 
-class _Seating(msgspec.Struct):
-    """What the attempts so far amount to."""
-
-    misses: int = 0
-    seated: bool = False
-    low_left: tuple[int, ...] = ()
-    low_right: tuple[int, ...] = ()
-    one_low: bool = False
-    over_limit: bool = False
-
-
-class _Story(msgspec.Struct):
-    """What the log amounts to, entry by entry."""
-
-    order: tuple[str, ...]
-    done: set[str]
-    failed: set[str]
-    steps: list[str]
-    answered: dict[str, bool]
-    overridden: set[str]
-    seating: _Seating
-    signed: SignOff | None = None
-    waiting: str = ""
-    waiting_since: str = ""
-    dip_factor: float = 1.0
-    readings: list[tuple[str, float, float | None]] = []
-    tries: list[Attempt] = []
-    leak: str = ""
-    feedback_kpa: float | None = None
-
-    def behind(self, stage: str, other: str) -> bool:
-        """Whether `stage` comes after `other` on this bench."""
-        order = self.order
-        return stage in order and (other not in order or order.index(stage) > order.index(other))
-
-
 def derive(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> Progress:
     """Return where the wheel stands after these entries, oldest first."""
-    story = _Story(
-        order=plan.stages,
-        done=set(),
-        failed=set(),
-        steps=[],
-        answered={},
-        overridden=set(),
-        seating=_Seating(),
-    )
-    log = list(log)
-    waits = {step.key: step.wait_minutes for step in plan.steps if step.wait_minutes > 0.0}
-    for item in log:
-        entry = item.entry
-        if isinstance(entry, StepEntry):
-            _take_step(entry, story, plan)
-            story.waiting = entry.step if entry.outcome == "done" and entry.step in waits else ""
-            story.waiting_since = item.at
-        elif isinstance(entry, Attempt):
-            _take_attempt(entry, story.seating)
-            story.tries.append(entry)
-            story.readings.clear()  # whatever stood before does not stand now
-        elif isinstance(entry, Reading):
-            story.readings.append((item.at, entry.pressure_kpa, entry.temperature_c))
-        elif isinstance(entry, Leak):
-            story.leak = entry.place
-        elif isinstance(entry, Feedback):
-            story.feedback_kpa = entry.next_kpa
-        elif isinstance(entry, Inspection):
-            _take_inspection(entry, story.seating)
-        elif isinstance(entry, Finding):
-            story.answered[entry.check] = entry.sound
-            story.overridden.discard(entry.check)
-            story.waiting = ""
-        elif isinstance(entry, Override):
-            story.overridden.add(entry.code)
-        elif isinstance(entry, Dip) and entry.calibrates:
-            story.dip_factor = entry.factor
-        elif isinstance(entry, SignOff):
-            story.signed = entry
-    for stage in plan.stages:
-        if _all_done(plan, stage, story):
-            story.done.add(stage)
-    if story.signed is not None:
-        story.done.add("set")
+    entries = list(log)
     sealant = wheel.sealant
-    in_ml, in_name = (sealant.in_ml or 0.0, sealant.name or "") if sealant is not None else (0.0, "")
-    return _progress(plan, story, replay(plan.setup, plan.steps, log, in_ml, in_name))
+    in_ml = sealant.in_ml if sealant is not None and sealant.in_ml is not None else 0.0
+    in_name = sealant.name if sealant is not None and sealant.name is not None else ""
+    return _progress(plan, tell(plan, entries), replay(plan.setup, plan.steps, entries, in_ml, in_name))
 
 
-def _all_done(plan: WheelPlan, stage: str, story: _Story) -> bool:
-    """Whether every step of a stage is done; a hold ends only with what the gauge says."""
-    if stage in NOT_WALKED or stage == "hold":
-        return False
-    seated = story.seating.seated and not story.seating.over_limit
-    if stage == "seat" and seated and any(story.behind(later, stage) for later in story.done):
-        return True
-    steps = [step for step in plan.steps if step.stage == stage]
-    first = next((place for place, step in enumerate(steps) if step.climb), len(steps))
-    if seated and first < len(steps):  # whatever comes before the climb is behind beads that are up
-        steps = steps[first:]
-    return bool(steps) and all(seated if step.climb else _is_done(step, story) for step in steps)
-
-
-def _is_done(step: Action, story: _Story) -> bool:
-    """Whether a step is done, or where it is a question, answered."""
-    return step.key in story.steps or (bool(step.question) and story.answered.get(step.question) is not None)
-
-
-def _take_step(entry: StepEntry, story: _Story, plan: WheelPlan) -> None:
-    if entry.outcome == "done":
-        if entry.step:
-            story.steps.append(entry.step)
-        if not entry.step or entry.completes:
-            story.done.add(entry.stage)
-        story.failed.discard(entry.stage)
-    elif entry.outcome == "failed":
-        story.readings.clear()
-        story.failed.add(entry.stage)
-        story.done.discard(entry.stage)
-    elif entry.outcome == "reopened":
-        _reopen(entry, story, plan)
-    elif entry.outcome == "again":
-        _begin_again(story)
-
-
-def _begin_again(story: _Story) -> None:
-    """The wheel goes through its procedure once more, as what it is now."""
-    story.done = {"check_in"}
-    story.failed.clear()
-    story.steps.clear()
-    story.answered.clear()
-    story.overridden.clear()
-    story.seating = _Seating(over_limit=story.seating.over_limit)
-    story.readings.clear()
-    story.tries.clear()
-    story.signed, story.leak = None, ""
-
-
-def _reopen(entry: StepEntry, story: _Story, plan: WheelPlan) -> None:
-    """What is taken up again is looked at again, and all that stands on it."""
-    stage = entry.stage
-    later = {name for name in story.order if story.behind(name, stage)}
-    story.done -= later | {stage}
-    story.failed.clear()
-    story.signed = None  # whatever was signed stood on this
-    again = [step for step in plan.steps if step.stage in later or step.stage == stage]
-    keys = [step.key for step in again]
-    if entry.step in keys:
-        again = again[keys.index(entry.step) :]
-    story.steps = [key for key in story.steps if key not in {step.key for step in again}]
-    for step in again:
-        story.answered.pop(step.question, None)
-    if stage == "hold" or "hold" in later:
-        story.readings.clear()
-        story.leak = ""
-    if any(step.climb for step in again):  # a step after the climb leaves the beads where they are
-        story.tries.clear()
-        story.seating = _Seating(over_limit=story.seating.over_limit)
-
-
-def _take_attempt(entry: Attempt, seating: _Seating) -> None:
-    seating.over_limit = seating.over_limit or entry.over_limit
-    uneven = bool(entry.low_left or entry.low_right)
-    seating.seated = entry.outcome == "both_up" and not uneven
-    seating.one_low = entry.outcome == "one_low" or uneven
-    seating.low_left, seating.low_right = entry.low_left, entry.low_right
-    seating.misses = seating.misses + 1 if entry.outcome == "not_up" else 0
-
-
-def _take_inspection(entry: Inspection, seating: _Seating) -> None:
-    if entry.after_over_limit:
-        seating.over_limit = False
-    uneven = bool(entry.low_left or entry.low_right)
-    seating.low_left, seating.low_right = entry.low_left, entry.low_right
-    if uneven:  # any low sector: not seated, whatever the pressure
-        seating.seated = False
-    seating.one_low = uneven
-
-
-def _progress(plan: WheelPlan, story: _Story, physical: Physical) -> Progress:
-    steps, seating, signed = plan.pressure.seating_kpa, story.seating, story.signed
-    place = seating.misses % len(steps)
-    counted = _counted(story.readings)
-    hold = _hold(plan, counted)
-    stops = (*plan.stops, *finding_stops(plan.steps, story.answered), *_low_stops(plan, story))
-    open_stops = tuple(stop for stop in stops if not (stop.overridable and stop.code in story.overridden))
+def _progress(plan: WheelPlan, story: Story, physical: Physical) -> Progress:
     stage = next((name for name in plan.stages if name not in story.done), "set")
-    trouble = stage in story.failed or (
-        stage == "seat" and (seating.one_low or seating.over_limit or (seating.misses > 0 and place == 0))
-    )
-    state: State = "working" if story.done else "to_do"
-    if signed is not None and stage == "set":
-        state = "finished"
-    elif open_stops:
-        state = "stopped"
-    elif trouble:
-        state = "problem"
+    found = (*plan.stops, *finding_stops(plan.steps, story.answered), *_low_stops(plan, story))
+    stops = tuple(stop for stop in found if not (stop.overridable and stop.code in story.overridden))
+    state = _state(plan, story, stage, bool(stops))
     todo = _open_steps(plan, stage, story) if state in ("working", "to_do") else []
     step = todo[0] if todo else None
-    question = QUESTIONS.get(step.question) if step is not None else None
-    waiting = next((s for s in plan.steps if s.key == story.waiting), None)
+    seating, signed = _seating(plan, story), story.signed
     return Progress(
         stage=stage,
         done=frozenset(story.done),
         state=state,
-        action=step.text
-        if step
-        else _action(plan, stage, state, seating, steps[place], open_stops, signed, story.tries),
-        open_stops=open_stops,
-        step_kpa=steps[place],
-        step_number=place + 1,
-        low_left=seating.low_left,
-        low_right=seating.low_right,
-        over_limit=seating.over_limit,
-        handed_over_kpa=signed.pressure_kpa if signed else None,
-        ride_kpa=(signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa)
-        if signed
-        else None,
-        question=question,
+        action=step.text if step is not None else _action(plan, stage, state, story, seating, stops),
+        open_stops=stops,
+        seating=seating,
+        holding=_holding(plan, story),
+        waiting=_waiting(plan, story),
+        handed_over_kpa=signed.pressure_kpa if signed is not None else None,
+        ride_kpa=_ride_kpa(signed),
+        question=QUESTIONS.get(step.question) if step is not None else None,
         step=step,
         last_step=_last_step(plan, stage, story),
-        last_of_stage=len(todo) == 1
-        and (seating.seated or not any(s.climb for s in plan.steps if s.stage == stage)),
-        wait_until=_after(story.waiting_since, waiting.wait_minutes) if waiting else "",
-        waiting_for=waiting,
+        last_of_stage=len(todo) == 1 and (story.seating.seated or not _climbs(plan, stage)),
         dip_factor=story.dip_factor,
         stages=plan.stages,
-        steps_done=frozenset(step.key for step in plan.steps if _is_done(step, story)),
-        open_questions=sum(1 for s in todo if s.question),
-        readings=tuple(story.readings),
-        hold=hold,
-        next_reading_at=_after(counted[0][0], 60.0 * hold.decides_at_h)
-        if hold is not None and hold.decides_at_h is not None
-        else "",
-        leak=story.leak,
-        tries=tuple(story.tries),
+        steps_done=frozenset(step.key for step in plan.steps if is_done(step, story)),
+        open_questions=sum(1 for one in todo if one.question),
         feedback_kpa=story.feedback_kpa,
         physical=physical,
     )
 
 
-_Read = tuple[str, float, float | None]
+def _state(plan: WheelPlan, story: Story, stage: str, stopped: bool) -> State:
+    """How a wheel does, in one word."""
+    if story.signed is not None and stage == "set":
+        return "finished"
+    if stopped:
+        return "stopped"
+    if stage in story.failed or (stage == "seat" and _seat_problem(plan, story)):
+        return "problem"
+    return "working" if story.done else "to_do"
 
 
-def _counted(readings: list[_Read]) -> list[_Read]:
+def _seat_problem(plan: WheelPlan, story: Story) -> bool:
+    """Whether the beads are uneven, the limit was passed, or the whole ladder did not bring them up."""
+    seating = story.seating
+    climbed = seating.misses > 0 and seating.misses % len(plan.pressure.seating_kpa) == 0
+    return seating.one_low or seating.over_limit or climbed
+
+
+def _seating(plan: WheelPlan, story: Story) -> Seating:
+    steps, seating = plan.pressure.seating_kpa, story.seating
+    place = seating.misses % len(steps)
+    return Seating(
+        steps[place], place + 1, seating.low_left, seating.low_right, seating.over_limit, tuple(story.tries)
+    )
+
+
+def _holding(plan: WheelPlan, story: Story) -> Holding:
+    counted = _counted(story.readings)
+    report = _hold(plan, counted)
+    decides = report.decides_at_h if report is not None else None
+    at = _after(counted[0][0], 60.0 * decides) if decides is not None else ""
+    return Holding(tuple(story.readings), report, at, story.leak)
+
+
+def _waiting(plan: WheelPlan, story: Story) -> Waiting:
+    after_step = next((step for step in plan.steps if step.key == story.waiting), None)
+    if after_step is None:
+        return Waiting()
+    return Waiting(_after(story.waiting_since, after_step.wait_minutes), after_step)
+
+
+def _ride_kpa(signed: SignOff | None) -> float | None:
+    """What a wheel was handed over at, as it is on the ride; older entries have only what was set."""
+    if signed is None:
+        return None
+    return signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa
+
+
+def _climbs(plan: WheelPlan, stage: str) -> bool:
+    return any(step.climb for step in plan.steps if step.stage == stage)
+
+
+def _counted(readings: list[Read]) -> list[Read]:
     """The readings that can be compared: those before the clock was set back do not count."""
     times = [moment(at) for at, _kpa, _c in readings]
     return readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
 
 
-def _hold(plan: WheelPlan, readings: list[_Read]) -> HoldReport | None:
+def _hold(plan: WheelPlan, readings: list[Read]) -> HoldReport | None:
     """What the readings say of the wheel's air."""
     times = [moment(at) for at, _kpa, _c in readings]
     counted = [
@@ -376,7 +243,7 @@ def _hold(plan: WheelPlan, readings: list[_Read]) -> HoldReport | None:
         return None
 
 
-def _low_stops(plan: WheelPlan, story: _Story) -> tuple[Stop, ...]:
+def _low_stops(plan: WheelPlan, story: Story) -> tuple[Stop, ...]:
     """A wheel that is below the tire's printed minimum after the hold does not go on."""
     minimum = plan.pressure.minimum_kpa
     if "hold" not in story.done or minimum is None or not story.readings or story.signed is not None:
@@ -396,7 +263,7 @@ def _low_stops(plan: WheelPlan, story: _Story) -> tuple[Stop, ...]:
     )
 
 
-def _open_steps(plan: WheelPlan, stage: str, story: _Story) -> list[Action]:
+def _open_steps(plan: WheelPlan, stage: str, story: Story) -> list[Action]:
     """The steps of a stage that are neither done nor answered; at seating those before or after the climb."""
     if stage in NOT_WALKED:
         return []
@@ -406,12 +273,12 @@ def _open_steps(plan: WheelPlan, stage: str, story: _Story) -> list[Action]:
         steps = steps[climb[-1] + 1 :] if story.seating.seated else steps[: climb[0]]
         if story.seating.over_limit or story.seating.one_low or story.seating.misses:
             steps = []
-    return [step for step in steps if not _is_done(step, story)]
+    return [step for step in steps if not is_done(step, story)]
 
 
-def _last_step(plan: WheelPlan, stage: str, story: _Story) -> str:
+def _last_step(plan: WheelPlan, stage: str, story: Story) -> str:
     """The last step of the stage that is done; questions count where they are answered."""
-    behind = [step.key for step in plan.steps if step.stage == stage and _is_done(step, story)]
+    behind = [step.key for step in plan.steps if step.stage == stage and is_done(step, story)]
     return behind[-1] if behind else ""
 
 
@@ -420,36 +287,36 @@ def _after(at: str, minutes: float) -> str:
 
 
 def _action(
-    plan: WheelPlan,
-    stage: str,
-    state: State,
-    seating: _Seating,
-    step_kpa: float,
-    open_stops: tuple[Stop, ...],
-    signed: SignOff | None,
-    tries: list[Attempt],
+    plan: WheelPlan, stage: str, state: State, story: Story, seating: Seating, stops: tuple[Stop, ...]
 ) -> Message:
-    if state == "finished" and signed is not None:
-        return Message("Handed over at {pressure_kpa}", {"pressure_kpa": signed.pressure_kpa})
-    if open_stops:
-        return open_stops[0].message
+    if state == "finished" and story.signed is not None:
+        return Message("Handed over at {pressure_kpa}", {"pressure_kpa": story.signed.pressure_kpa})
+    if stops:
+        return stops[0].message
     if stage == "seat":
-        return _seat_action(plan, seating, step_kpa, tries)
+        return _seat_action(plan, story.seating, seating)
     if stage not in _STAGE_ACTIONS:
         return Message("Every step of this stage is done: go on")
     return _STAGE_ACTIONS[stage](plan, state)
 
 
-def _seat_action(plan: WheelPlan, seating: _Seating, step_kpa: float, tries: list[Attempt]) -> Message:
-    if seating.over_limit:
-        return Message("Went above the limit. Let the air out, look at tape, rim and casing")
-    if tries and (seating.one_low or seating.misses):
-        last = tries[-1]
+def _seat_action(plan: WheelPlan, story: SeatingStory, seating: Seating) -> Message:
+    if story.over_limit:
+        return Message("Went above the limit. Let the air out, inspect tape, rim and casing")
+    if seating.tries and (story.one_low or story.misses):
+        last = seating.tries[-1]
         source = last.source if last.source in SOURCE_WORDS else None
-        best = suggestions(plan, tries, source, last.core_out, last.lubricant not in ("", "none"))
-        if best and (seating.one_low or seating.misses % len(plan.pressure.seating_kpa) == 0):
-            return Message("{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": step_kpa})
-    return Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": step_kpa})
+        wet = last.lubricant not in ("", "none")
+        best = suggestions(plan, seating.tries, source, last.core_out, wet)
+        if best and _seat_problem_now(plan, story):
+            return Message(
+                "{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa}
+            )
+    return Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": seating.step_kpa})
+
+
+def _seat_problem_now(plan: WheelPlan, story: SeatingStory) -> bool:
+    return story.one_low or story.misses % len(plan.pressure.seating_kpa) == 0
 
 
 def _hold_action(plan: WheelPlan, state: State) -> Message:

@@ -312,7 +312,7 @@ class BenchPage(QWidget):
             view.state.plan if view.state is not None else None,
             view.units,
             progress.handed_over_kpa if progress is not None else None,
-            progress.step_kpa if progress is not None and seating else None,
+            progress.seating.step_kpa if progress is not None and seating else None,
         )
 
     def live_pressure(self, kpa: float, peak_kpa: float) -> None:

@@ -191,7 +191,7 @@ class TraceView(QWidget):
         """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
         state = self._state
         histories = self._histories()
-        tries = state.progress.tries if state is not None and state.progress is not None else ()
+        tries = state.progress.seating.tries if state is not None and state.progress is not None else ()
         factor = units.unit("kpa").factor
         others: list[tuple[str, list[tuple[float, float]]]] = []
         if histories:

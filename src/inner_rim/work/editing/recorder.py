@@ -218,8 +218,8 @@ class Recorder:
     def end_wait(self) -> None:
         """Go on before the wait after the last step is over."""
         state: WheelState | None = self._bench.current
-        if state is not None and state.progress is not None and state.progress.waiting_for is not None:
-            step = state.progress.waiting_for
+        if state is not None and state.progress is not None and state.progress.waiting.after is not None:
+            step = state.progress.waiting.after
             self.record(StepEntry(stage=step.stage, step=step.key, outcome="waited"))
 
     def back(self) -> None:
@@ -299,7 +299,7 @@ class Recorder:
                 peak_kpa=max(peak_kpa, gauge.peak_kpa) if live else peak_kpa,
                 outcome=outcome,
                 limit_kpa=state.plan.pressure.limit_kpa,
-                target_kpa=state.progress.step_kpa,
+                target_kpa=state.progress.seating.step_kpa,
                 low_left=low_left,
                 low_right=low_right,
                 source=methods.air_source,

@@ -49,7 +49,7 @@ def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 tone="calm" if source.words == "likely" else "caution",
             )
         )
-    seen = gap_seen(state.progress.tries if state.progress else (), plan.tire.bead_seat_diameter_mm)
+    seen = gap_seen(state.progress.seating.tries if state.progress else (), plan.tire.bead_seat_diameter_mm)
     if seen.above_mm is not None or seen.below_mm is not None:
         gap = judged_gap_mm(coming, seen)
         found.append(
@@ -69,7 +69,7 @@ def suggested_lines(
 ) -> list[Line]:
     """What to change next, best first; taking a line marks it as changed for the next try."""
     methods = plan.methods
-    tries = state.progress.tries if state.progress else ()
+    tries = state.progress.seating.tries if state.progress else ()
     source, core_out, wet = methods.air_source, methods.core_out, methods.lubricant != "none"
     found = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
     for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
@@ -95,7 +95,7 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
     """Return what the readings say, what is to be expected, and where it may bubble."""
     progress = state.progress
     found: list[Line] = []
-    report = progress.hold if progress else None
+    report = progress.holding.report if progress else None
     if progress is not None and report is not None:
         found += [
             head(tr("What the readings say"), tr(VERDICT_WORDS[report.verdict])),
@@ -111,20 +111,20 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
             Line(tr(TREND_WORDS[report.trend]), tr("Trend")),
             *_forecast(plan, report, units),
         ]
-    if progress is not None and progress.readings:
+    if progress is not None and progress.holding.readings:
         found.append(head(tr("Readings")))
-        for i, (at, kpa, air) in enumerate(progress.readings):
+        for i, (at, kpa, air) in enumerate(progress.holding.readings):
             clock = in_words(local(moment(at)), "%a %H:%M")
             at20 = (
                 report.p20_kpa[i]
-                if report is not None and len(report.p20_kpa) == len(progress.readings)
+                if report is not None and len(report.p20_kpa) == len(progress.holding.readings)
                 else None
             )
             note = show(air, "c", units) if air is not None else tr("air not read: 20 °C assumed")
             right = tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
             found.append(Line(show(kpa, "kpa", units), clock, note=note, right=right))
     found.append(head(tr("Where does it bubble?"), tr("soapy water; Enter writes it down")))
-    here = progress.leak if progress else ""
+    here = progress.holding.leak if progress else ""
     found += [
         Line(
             tr(words),

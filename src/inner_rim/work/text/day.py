@@ -20,7 +20,7 @@ def day_lines(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) ->
         progress = state.progress
         if progress is not None and progress.state == "finished":
             continue
-        wait = (progress.wait_until or progress.next_reading_at) if progress is not None else ""
+        wait = (progress.waiting.until or progress.holding.next_reading_at) if progress is not None else ""
         until = moment(wait) if wait else None
         if progress is not None and progress.state in ("problem", "stopped"):
             trouble.append(

@@ -18,7 +18,7 @@ def figure_mark(state: WheelState | None, units: UnitChoice) -> Mark:
         progress.step.key if progress.step else "",
         units,
         state.plan.pressure.set_here_kpa,
-        progress.step_kpa,
+        progress.seating.step_kpa,
     )
 
 
@@ -34,5 +34,5 @@ def figure_text(state: WheelState | None, units: UnitChoice) -> str:
         return entry_text(plan.sealant.dose_ml, "ml", units)
     if asks == "dip" or progress.stage == "hold" or progress.state == "finished":
         return ""
-    kpa = progress.step_kpa if progress.stage == "seat" else plan.pressure.set_here_kpa
+    kpa = progress.seating.step_kpa if progress.stage == "seat" else plan.pressure.set_here_kpa
     return entry_text(kpa, "kpa", units)

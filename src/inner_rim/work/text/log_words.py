@@ -1,5 +1,7 @@
 """A log entry in words, one line."""
 
+from collections.abc import Callable
+
 from inner_rim.core.models.feedback import RIDE_WORDS
 from inner_rim.core.plan.wheel_plan import STAGE_WORDS
 from inner_rim.core.record.log import (
@@ -28,7 +30,7 @@ OUTCOME_WORDS = {"both_up": "both sides up", "one_low": "one side low", "not_up"
 STEP_WORDS = {
     "done": "done",
     "failed": "failed",
-    "reopened": "taken up again",
+    "reopened": "reopened",
     "waited": "wait cut short",
     "again": "done again from here",
 }
@@ -36,101 +38,135 @@ STEP_WORDS = {
 
 def entry_text(entry: AnyEntry | Unreadable, units: UnitChoice) -> str:
     """Return a log entry in one line."""
-    match entry:
-        case StepEntry():
-            what = tr(STAGE_WORDS.get(entry.stage, entry.stage))
-            if entry.step:
-                what += ", " + tr(
-                    entry.step.partition(".")[2].replace("_", " ") or entry.step.replace("_", " ")
-                )
-            text = f"{what}: {tr(STEP_WORDS[entry.outcome])}"
-            return f"{text}. {entry.text}" if entry.text else text
-        case Attempt():
-            text = tr("Seating, {peak}: {outcome}").format(
-                peak=show(entry.peak_kpa, "kpa", units), outcome=tr(OUTCOME_WORDS[entry.outcome])
-            )
-            if entry.over_limit:
-                text = (
-                    tr("ABOVE THE LIMIT of {limit}. ").format(limit=show(entry.limit_kpa, "kpa", units))
-                    + text
-                )
-            if entry.pops:
-                pops = ", ".join(show(pop.pressure_kpa, "kpa", units) for pop in entry.pops)
-                text += tr("; pops at {pops}").format(pops=pops)
-            if entry.changed:
-                text += tr("; changed: {what}").format(
-                    what=", ".join(tr(remedy.replace("_", " ")) for remedy in entry.changed)
-                )
-            return text + _sectors(entry.low_left, entry.low_right)
-        case Inspection():
-            if entry.after_over_limit:
-                return tr("Looked over after going above the limit")
-            return (
-                (_sectors(entry.low_left, entry.low_right) or tr(": even all round"))
-                .lstrip(": ")
-                .capitalize()
-            )
-        case Finding():
-            name = tr(entry.check.replace("_", " "))
-            return (
-                tr("{name}: looked at, sound").format(name=name)
-                if entry.sound
-                else tr("FOUND: {name}").format(name=name)
-            )
-        case Reading():
-            text = tr("Read {pressure}").format(pressure=show(entry.pressure_kpa, "kpa", units))
-            if entry.temperature_c is not None:
-                text += tr(" at {air}").format(air=show(entry.temperature_c, "c", units))
-            return text
-        case Leak():
-            text = tr("Bubbles: {place}").format(place=tr(entry.place.replace("_", " ")))
-            return f"{text}. {entry.done}" if entry.done else text
-        case Feedback():
-            return tr("Ridden at {now}: {said}; next {then}").format(
-                now=show(entry.pressure_kpa, "kpa", units),
-                said=tr(RIDE_WORDS[entry.said]),
-                then=show(entry.next_kpa, "kpa", units),
-            )
-        case Care():
-            text = tr("Looked after: {what}").format(what=tr(entry.what.replace("_", " ")))
-            return f"{text}. {entry.text}" if entry.text else text
-        case Dose():
-            text = tr("Sealant in: {dose}").format(dose=show(entry.dose_ml, "ml", units))
-            return f"{text}, {entry.name}" if entry.name else text
-        case Weight():
-            before = entry.when == "before"
-            return tr("Weight {when}: {mass}").format(
-                when=tr("before the work") if before else tr("after the work"),
-                mass=show(entry.mass_g, "g", units),
-            )
-        case Dip():
-            text = tr("Dipstick {depth}: {free} free").format(
-                depth=show(entry.depth_mm, "mm", units), free=show(entry.free_ml, "ml", units)
-            )
-            if entry.least_ml is not None and entry.most_ml is not None:
-                text += tr(" ({low} to {high})").format(
-                    low=show(entry.least_ml, "ml", units), high=show(entry.most_ml, "ml", units)
-                )
-            return text + (tr(", calibrates this tire") if entry.calibrates else "")
-        case SignOff():
-            return tr("Handed over at {pressure}, signed {by}").format(
-                pressure=show(entry.pressure_kpa, "kpa", units), by=entry.by
-            )
-        case Note():
-            return entry.text
-        case Override():
-            return tr("Stop “{code}” passed by {by}: {reason}").format(
-                code=entry.code, by=entry.by, reason=entry.reason
-            )
-        case Unreadable():
-            return tr("An entry that cannot be read ({why}). It is kept as it is: {body}").format(
-                why=entry.why, body=" ".join(entry.body.split())[:200]
-            )
-        case Correction():
-            return tr("Correction of entry {number}: {text}").format(number=entry.of, text=entry.text)
+    return _WORDS[type(entry)](entry, units)
+
+
+def _step(entry: StepEntry, units: UnitChoice) -> str:
+    what = tr(STAGE_WORDS.get(entry.stage, entry.stage))
+    if entry.step:
+        words = entry.step.partition(".")[2] or entry.step
+        what += ", " + tr(words.replace("_", " "))
+    return _with(f"{what}: {tr(STEP_WORDS[entry.outcome])}", entry.text)
+
+
+def _attempt(entry: Attempt, units: UnitChoice) -> str:
+    text = tr("Seating, {peak}: {outcome}").format(
+        peak=show(entry.peak_kpa, "kpa", units), outcome=tr(OUTCOME_WORDS[entry.outcome])
+    )
+    if entry.over_limit:
+        limit = show(entry.limit_kpa, "kpa", units)
+        text = tr("ABOVE THE LIMIT of {limit}. ").format(limit=limit) + text
+    if entry.pops:
+        pops = ", ".join(show(pop.pressure_kpa, "kpa", units) for pop in entry.pops)
+        text += tr("; pops at {pops}").format(pops=pops)
+    if entry.changed:
+        what = ", ".join(tr(remedy.replace("_", " ")) for remedy in entry.changed)
+        text += tr("; changed: {what}").format(what=what)
+    return text + _sectors(entry.low_left, entry.low_right)
+
+
+def _inspection(entry: Inspection, units: UnitChoice) -> str:
+    if entry.after_over_limit:
+        return tr("Inspected after going above the limit")
+    words = _sectors(entry.low_left, entry.low_right) or tr(": even all round")
+    return words.lstrip(": ").capitalize()
+
+
+def _finding(entry: Finding, units: UnitChoice) -> str:
+    name = tr(entry.check.replace("_", " "))
+    return (tr("{name}: checked, sound") if entry.sound else tr("FOUND: {name}")).format(name=name)
+
+
+def _reading(entry: Reading, units: UnitChoice) -> str:
+    text = tr("Read {pressure}").format(pressure=show(entry.pressure_kpa, "kpa", units))
+    if entry.temperature_c is None:
+        return text
+    return text + tr(" at {air}").format(air=show(entry.temperature_c, "c", units))
+
+
+def _leak(entry: Leak, units: UnitChoice) -> str:
+    return _with(tr("Bubbles: {place}").format(place=tr(entry.place.replace("_", " "))), entry.done)
+
+
+def _feedback(entry: Feedback, units: UnitChoice) -> str:
+    return tr("Ridden at {now}: {said}; next {then}").format(
+        now=show(entry.pressure_kpa, "kpa", units),
+        said=tr(RIDE_WORDS[entry.said]),
+        then=show(entry.next_kpa, "kpa", units),
+    )
+
+
+def _care(entry: Care, units: UnitChoice) -> str:
+    return _with(tr("Aftercare: {what}").format(what=tr(entry.what.replace("_", " "))), entry.text)
+
+
+def _dose(entry: Dose, units: UnitChoice) -> str:
+    text = tr("Sealant in: {dose}").format(dose=show(entry.dose_ml, "ml", units))
+    return f"{text}, {entry.name}" if entry.name else text
+
+
+def _weight(entry: Weight, units: UnitChoice) -> str:
+    when = tr("before the work") if entry.when == "before" else tr("after the work")
+    return tr("Weight {when}: {mass}").format(when=when, mass=show(entry.mass_g, "g", units))
+
+
+def _dip(entry: Dip, units: UnitChoice) -> str:
+    text = tr("Dipstick {depth}: {free} free").format(
+        depth=show(entry.depth_mm, "mm", units), free=show(entry.free_ml, "ml", units)
+    )
+    if entry.least_ml is not None and entry.most_ml is not None:
+        text += tr(" ({low} to {high})").format(
+            low=show(entry.least_ml, "ml", units), high=show(entry.most_ml, "ml", units)
+        )
+    return text + (tr(", calibrates this tire") if entry.calibrates else "")
+
+
+def _sign_off(entry: SignOff, units: UnitChoice) -> str:
+    pressure = show(entry.pressure_kpa, "kpa", units)
+    return tr("Handed over at {pressure}, signed {by}").format(pressure=pressure, by=entry.by)
+
+
+def _override(entry: Override, units: UnitChoice) -> str:
+    return tr("Stop “{code}” overridden by {by}: {reason}").format(
+        code=entry.code, by=entry.by, reason=entry.reason
+    )
+
+
+def _unreadable(entry: Unreadable, units: UnitChoice) -> str:
+    return tr("An entry that cannot be read ({why}). It is kept as it is: {body}").format(
+        why=entry.why, body=" ".join(entry.body.split())[:200]
+    )
+
+
+def _correction(entry: Correction, units: UnitChoice) -> str:
+    return tr("Correction of entry {number}: {text}").format(number=entry.of, text=entry.text)
+
+
+def _with(text: str, more: str) -> str:
+    return f"{text}. {more}" if more else text
 
 
 def _sectors(left: tuple[int, ...], right: tuple[int, ...]) -> str:
     sides = ((tr("left"), left), (tr("right"), right))
     words = [f"{name} {', '.join(map(str, low))}" for name, low in sides if low]
     return tr(": low in sector {sectors}").format(sectors="; ".join(words)) if words else ""
+
+
+_WORDS: dict[type, Callable[..., str]] = {
+    StepEntry: _step,
+    Attempt: _attempt,
+    Inspection: _inspection,
+    Finding: _finding,
+    Reading: _reading,
+    Leak: _leak,
+    Feedback: _feedback,
+    Care: _care,
+    Dose: _dose,
+    Weight: _weight,
+    Dip: _dip,
+    SignOff: _sign_off,
+    Note: lambda entry, units: entry.text,
+    Override: _override,
+    Unreadable: _unreadable,
+    Correction: _correction,
+}

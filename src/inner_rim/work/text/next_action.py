@@ -89,8 +89,8 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     cautions = _cautions(state, around, stage)
     if stage == "seat" and progress.step is None:
         return with_state(_seat(state, around, head, action, cautions), quiet)
-    standing = progress.step is None or progress.step.code == "hold.read" or bool(progress.readings)
-    if progress.readings == () and minutes_left(progress, around.time) > 0.0:
+    standing = progress.step is None or progress.step.code == "hold.read" or bool(progress.holding.readings)
+    if progress.holding.readings == () and minutes_left(progress, around.time) > 0.0:
         standing = False  # first the wait
     if stage == "hold" and (progress.state == "problem" or standing):
         return with_state(_hold(state, around, head, action, cautions), quiet)
@@ -125,7 +125,7 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
     progress = state.progress
     assert progress is not None and state.plan is not None
     left = minutes_left(progress, around.time)
-    if left > 0.0 and progress.waiting_for is not None:
+    if left > 0.0 and progress.waiting.after is not None:
         return _waiting(progress, around, left)
     step = progress.step
     if step is None:
@@ -156,14 +156,14 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
 
 def minutes_left(progress: Progress, now: datetime) -> float:
     """Return how long the wait after the last step still is; nought where there is none."""
-    if not progress.wait_until:
+    if not progress.waiting.until:
         return 0.0
-    return max(0.0, (moment(progress.wait_until) - now).total_seconds() / 60.0)
+    return max(0.0, (moment(progress.waiting.until) - now).total_seconds() / 60.0)
 
 
 def wait_text(progress: Progress, minutes: float) -> str:
     """Return until when to wait, by the clock on the wall, and how long that is."""
-    until = local(moment(progress.wait_until))
+    until = local(moment(progress.waiting.until))
     span = (
         tr("{hours:.0f} h {minutes:.0f} min").format(hours=minutes // 60, minutes=minutes % 60)
         if minutes >= 60.0
@@ -173,8 +173,8 @@ def wait_text(progress: Progress, minutes: float) -> str:
 
 
 def _waiting(progress: Progress, around: Around, left: float) -> Now:
-    assert progress.waiting_for is not None
-    done = progress.waiting_for.text.read(around.units)
+    assert progress.waiting.after is not None
+    done = progress.waiting.after.text.read(around.units)
     lost = (Answer("did_not", tr("Lost air")),) if progress.stage == "hold" else ()
     then = progress.step.text.read(around.units) if progress.step else progress.action.read(around.units)
     return Now(
@@ -304,14 +304,16 @@ def _stopped(state: WheelState, action: str) -> Now:
 def _seat(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
     progress, plan = state.progress, state.plan
     assert progress is not None and plan is not None
-    if progress.over_limit:
+    if progress.seating.over_limit:
         return Now(
             tr("Above the limit"),
             action,
             [tr("The wheel goes on only after it was looked over.")],
             (Answer("inspected", tr("Inspected and sound")), BACK),
         )
-    head += tr(", step {n} of {all}").format(n=progress.step_number, all=len(plan.pressure.seating_kpa))
+    head += tr(", step {n} of {all}").format(
+        n=progress.seating.step_number, all=len(plan.pressure.seating_kpa)
+    )
     changed = around.changed
     if changed:
         words = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in changed)
@@ -352,9 +354,9 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
     progress = state.progress
     assert progress is not None
     if progress.state == "problem":
-        if progress.leak:
-            cautions = [tr(LEAK_MEANING[progress.leak])]
-        if progress.leak in ("nipple", "vent"):
+        if progress.holding.leak:
+            cautions = [tr(LEAK_MEANING[progress.holding.leak])]
+        if progress.holding.leak in ("nipple", "vent"):
             return Now(
                 head,
                 tr("Air is under the tape: tape this rim again"),
@@ -376,7 +378,7 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
             ),
         )
     said = hold_words(progress, around)
-    holds = progress.hold is not None and progress.hold.verdict == "holds"
+    holds = progress.holding.report is not None and progress.holding.report.verdict == "holds"
     if said:
         cautions = said
         if holds:
@@ -396,11 +398,11 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
 
 def hold_words(progress: Progress, around: Around) -> list[str]:
     """Return what the readings of a wheel that stands say so far, and when the next one will decide."""
-    readings = progress.readings
+    readings = progress.holding.readings
     if not readings:
         return []
     last = show(readings[-1][1], "kpa", around.units)
-    report = progress.hold
+    report = progress.holding.report
     if report is None:
         return [tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
     found = [
@@ -411,8 +413,8 @@ def hold_words(progress: Progress, around: Around) -> list[str]:
             verdict=tr(VERDICT_WORDS[report.verdict]),
         )
     ]
-    if progress.next_reading_at:
-        at = local(moment(progress.next_reading_at))
+    if progress.holding.next_reading_at:
+        at = local(moment(progress.holding.next_reading_at))
         found.append(tr("The next reading decides at {clock}.").format(clock=in_words(at, "%a %H:%M")))
     elif report.trend != "unknown":
         found.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))

@@ -43,8 +43,8 @@ def due_text(progress: Progress | None, now: datetime) -> str:
     left = minutes_left(progress, now)
     if left > 0.0 and progress.state == "working":
         return wait_text(progress, left)
-    if progress.next_reading_at and progress.state == "working":
-        at = moment(progress.next_reading_at)
+    if progress.holding.next_reading_at and progress.state == "working":
+        at = moment(progress.holding.next_reading_at)
         if at > now:
             return tr("read it {clock}").format(clock=in_words(local(at), "%a %H:%M"))
     return tr(STATE_WORDS[progress.state])
