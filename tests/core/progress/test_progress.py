@@ -123,7 +123,10 @@ def test_a_clock_set_back_during_the_hold_starts_it_anew():
 def test_the_end_of_daylight_saving_and_a_sleeping_machine_do_not_stretch_the_hold():
     # 02:30 comes twice on that night: 2.5 hours lie between these, on the wall clock 1.5.
     summer = read_at(("2026-10-25T01:00:00+02:00", 290), ("2026-10-25T02:30:00+01:00", 289))
-    assert summer.holding.report == read_at(("2026-10-24T23:00:00+00:00", 290), ("2026-10-25T01:30:00+00:00", 289)).holding.report
+    assert (
+        summer.holding.report
+        == read_at(("2026-10-24T23:00:00+00:00", 290), ("2026-10-25T01:30:00+00:00", 289)).holding.report
+    )
     asleep = read_at(("2026-11-01T20:00:00+00:00", 290), ("2026-11-02T08:00:00+00:00", 280))
     assert asleep.holding.report.loss_percent_per_day > 5.0
 

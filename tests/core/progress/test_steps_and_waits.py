@@ -62,7 +62,7 @@ def test_a_wait_runs_by_the_log_s_clock_and_ends_with_whatever_comes_next():
     _wheel, plan = planned()
     clean = next(s for s in plan.steps if s.code == "rim.dry")
     waiting = after(StepEntry(stage="check_in"), done(clean, completes=True))
-    assert (waiting.wait_until, waiting.waiting_for.code) == ("2026-11-24T10:15:00+00:00", "rim.dry")
+    assert (waiting.waiting.until, waiting.waiting.after.code) == ("2026-11-24T10:15:00+00:00", "rim.dry")
     assert waiting.stage == "tape"
     cut = after(StepEntry(stage="check_in"), done(clean, completes=True), done(clean, outcome="waited"))
     assert cut.waiting.until == "" and cut.stage == "tape"

@@ -58,14 +58,14 @@ ENTRIES = [
     (Attempt(peak_kpa=150, outcome="one_low", limit_kpa=340, low_left=(3, 4), low_right=(8,)), "Seating, 1.50 bar: one side low: low in sector left 3, 4; right 8"),
     (Inspection(), "Even all round"),
     (Inspection(low_left=(2,)), "Low in sector left 2"),
-    (Inspection(after_over_limit=True), "Looked over after going above the limit"),
+    (Inspection(after_over_limit=True), "Inspected after going above the limit"),
     (Finding(check="tape_damaged", sound=False), "FOUND: tape damaged"),
-    (Finding(check="rim_dented", sound=True), "rim dented: looked at, sound"),
+    (Finding(check="rim_dented", sound=True), "rim dented: checked, sound"),
     (Reading(pressure_kpa=231), "Read 2.31 bar"),
     (Dose(dose_ml=65), "Sealant in: 65 ml"),
     (SignOff(by="M. Osier", pressure_kpa=190), "Handed over at 1.90 bar, signed M. Osier"),
     (Note(text="as found"), "as found"),
-    (Override(code="tape_damaged", by="M. Osier", reason="under the bead"), "Stop “tape_damaged” passed by M. Osier: under the bead"),
+    (Override(code="tape_damaged", by="M. Osier", reason="under the bead"), "Stop “tape_damaged” overridden by M. Osier: under the bead"),
     (Correction(of=7, text="it was the rear wheel"), "Correction of entry 7: it was the rear wheel"),
 ]  # fmt: skip
 

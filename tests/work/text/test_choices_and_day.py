@@ -154,7 +154,7 @@ def test_the_day_goes_from_trouble_to_hands_to_waits_to_care(bench):
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
     heads = [x.title for x in day_lines(bench.wheels, bench.units, bench.time) if x.tone == "head"]
-    assert heads == ["In trouble", "Hands wanted now", "Waiting", "To look after"]
+    assert heads == ["Problems", "Ready to work on", "Waiting", "Aftercare"]
     bench.moved[0] += timedelta(minutes=16)
     assert "Waiting" not in [x.title for x in day_lines(bench.wheels, bench.units, bench.time)]
     bench.moved[0] += timedelta(days=400)

@@ -82,38 +82,48 @@ def fitted_life_days(free_at_start_ml: float, dips: Sequence[DipSeen], usual_day
 
 def due_care(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> tuple[DueCare, ...]:
     """Return what is due on a wheel that was handed over, soonest first; nothing before that."""
+    since = _since(log)
+    if not since.signed or since.dosed is None or since.taped is None:
+        return ()
+    dosed, taped = since.dosed, since.taped
+    seen = [_dip_seen(wheel, plan, dosed, *dip) for dip in since.dips]
+    long_enough = [dip for dip in seen if dip.days >= 1.0]
+    found = [*_sealant_dates(plan, dosed, long_enough), _tape_date(taped, since.tires)]
+    if wheel.insert is not None:
+        before = wheel.insert.tires_used if wheel.insert.tires_used is not None else 0
+        used = before + since.tires
+        if used >= TIRES_PER_INSERT:
+            words = Message("Insert: used with {tires} tires, inspect it", {"tires": used})
+            found.append(DueCare("insert", taped.date(), words))
+    return tuple(sorted(found, key=lambda care: care.day))
+
+
+class _Since(msgspec.Struct):
+    """When a wheel was dosed and taped last, the tires and dips since, and whether it was handed over."""
+
     dosed: datetime | None = None
     taped: datetime | None = None
-    tires = 0
+    tires: int = 0
     dips: list[tuple[datetime, float]] = []
-    signed = False
+    signed: bool = False
+
+
+def _since(log: Iterable[Logged]) -> _Since:
+    since = _Since()
     for item in log:
         at, entry = moment(item.at), item.entry
         if isinstance(entry, Dose) or (isinstance(entry, Care) and entry.what == "refilled"):
-            dosed, dips = at, []
+            since.dosed, since.dips = at, []
         elif isinstance(entry, Dip) and not entry.calibrates:
-            dips.append((at, entry.depth_mm))
+            since.dips.append((at, entry.depth_mm))
         elif isinstance(entry, Care) and entry.what == "retaped":
-            taped, tires = at, 0
+            since.taped, since.tires = at, 0
         elif isinstance(entry, Care) and entry.what == "tire_changed":
-            tires += 1
+            since.tires += 1
         elif isinstance(entry, SignOff):
-            signed = True
-            taped, dosed = taped or at, dosed or at
-    if not signed or dosed is None or taped is None:
-        return ()
-    seen = [_dip_seen(wheel, plan, dosed, *dip) for dip in dips]
-    found = [*_sealant_dates(plan, dosed, [dip for dip in seen if dip.days >= 1.0]), _tape_date(taped, tires)]
-    used = (wheel.insert.tires_used or 0) + tires if wheel.insert is not None else 0
-    if used >= TIRES_PER_INSERT:
-        found.append(
-            DueCare(
-                "insert",
-                taped.date(),
-                Message("Insert: used with {tires} tires, look at it", {"tires": used}),
-            )
-        )
-    return tuple(sorted(found, key=lambda care: care.day))
+            since.signed = True
+            since.taped, since.dosed = since.taped or at, since.dosed or at
+    return since
 
 
 def _dip_seen(wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float) -> DipSeen:
@@ -140,6 +150,6 @@ def _sealant_dates(plan: WheelPlan, dosed: datetime, dips: list[DipSeen]) -> lis
 def _tape_date(taped: datetime, tires: int) -> DueCare:
     if tires >= TAPE_TIRES:
         return DueCare(
-            "tape", taped.date(), Message("Tape: {tires} tire changes, look at it", {"tires": tires})
+            "tape", taped.date(), Message("Tape: {tires} tire changes, inspect it", {"tires": tires})
         )
-    return DueCare("tape", day_after(taped.date(), TAPE_DAYS), Message("Tape: two years old, look at it"))
+    return DueCare("tape", day_after(taped.date(), TAPE_DAYS), Message("Tape: two years old, inspect it"))

@@ -8,7 +8,7 @@ from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.setup import Setup, start_of
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.record.job import Practice, Wheel, Work
-from inner_rim.core.record.log import Attempt, Dose, Finding, Logged, StepEntry
+from inner_rim.core.record.log import AnyEntry, Attempt, Dose, Finding, Logged, StepEntry, Unreadable
 
 #: Kind of work that doing a stage again leads to: the tire comes off, what is sound stays.
 AGAIN = {"tape": "retape"}
@@ -84,45 +84,61 @@ def replay(
         in_ml: sealant that was in it when it came.
         in_name: of which kind.
     """
-    begin = since_again(log)
-    done: dict[str, Action] = {}
-    by_key = {item.key: item for item in actions}
-    by_question = {item.question: item for item in actions if item.question}
-    doses: list[Dose] = []
-    whole: set[str] = set()
-    extra: tuple[str, ...] | None = None  # what the last attempt at seating left
-    for item in log[begin:]:
-        entry = item.entry
-        if isinstance(entry, StepEntry):
-            if entry.outcome == "done" and not entry.step:
-                whole.add(entry.stage)
-            elif entry.outcome == "reopened":
-                back = _from(entry, actions)
-                whole -= {item.stage for item in back}
-                if any(item.climb for item in back):
-                    extra = None
-            if any(item.asks == "dose" for item in _take_step(entry, actions, by_key, done)):
-                doses.clear()
-        elif isinstance(entry, Finding) and entry.check in by_question:
-            action = by_question[entry.check]
-            if entry.sound:
-                done[action.key] = action
-            else:
-                done.pop(action.key, None)
-        elif isinstance(entry, Attempt):
-            extra = _seated(entry)
-        elif isinstance(entry, Dose):
-            doses.append(entry)
+    told = _Told({item.key: item for item in actions})
+    questions = {item.question: item for item in actions if item.question}
+    for item in log[since_again(log) :]:
+        _take(item.entry, told, actions, questions)
     state = start_of(setup)
     for action in actions:
         if action.climb:
-            state = state.after(extra if extra is not None else action.gives if action.stage in whole else ())
-        elif action.key in done:
+            gives = action.gives if action.stage in told.whole else ()
+            state = state.after(told.seated if told.seated is not None else gives)
+        elif action.key in told.done:
             state = state.after(action.gives)
-    stays = in_ml if setup.tubeless and state.sealant == "in" and not _emptied(done) else 0.0
-    ml = stays + sum(dose.dose_ml for dose in doses) if state.sealant == "in" else 0.0
-    name = next((dose.name for dose in reversed(doses) if dose.name), in_name if stays else "")
+    stays = in_ml if setup.tubeless and state.sealant == "in" and not _emptied(told.done) else 0.0
+    ml = stays + sum(dose.dose_ml for dose in told.doses) if state.sealant == "in" else 0.0
+    name = next((dose.name for dose in reversed(told.doses) if dose.name), in_name if stays else "")
     return Physical(state, ml, name if ml else "", layers_added(log))
+
+
+class _Told(msgspec.Struct):
+    """What the log tells: the actions done, whole stages, doses, and what the last attempt at seating left."""
+
+    by_key: dict[str, Action]
+    done: dict[str, Action] = {}
+    whole: set[str] = set()
+    doses: list[Dose] = []
+    seated: tuple[str, ...] | None = None
+
+
+def _take(
+    entry: AnyEntry | Unreadable, told: _Told, actions: Sequence[Action], questions: dict[str, Action]
+) -> None:
+    """Take an entry into what is told."""
+    if isinstance(entry, StepEntry):
+        _take_outcome(entry, told, actions)
+    elif isinstance(entry, Finding) and entry.check in questions:
+        action = questions[entry.check]
+        if entry.sound:
+            told.done[action.key] = action
+        else:
+            told.done.pop(action.key, None)
+    elif isinstance(entry, Attempt):
+        told.seated = _seated(entry)
+    elif isinstance(entry, Dose):
+        told.doses.append(entry)
+
+
+def _take_outcome(entry: StepEntry, told: _Told, actions: Sequence[Action]) -> None:
+    if entry.outcome == "done" and not entry.step:
+        told.whole.add(entry.stage)
+    elif entry.outcome == "reopened":
+        back = _from(entry, actions)
+        told.whole -= {item.stage for item in back}
+        if any(item.climb for item in back):
+            told.seated = None
+    if any(item.asks == "dose" for item in _take_step(entry, actions, told.by_key, told.done)):
+        told.doses.clear()
 
 
 def _emptied(done: dict[str, Action]) -> bool:

@@ -6,7 +6,7 @@ import msgspec
 
 from inner_rim.core.models.mounting import Grade
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.record.job import Wheel
+from inner_rim.core.record.job import Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
 
 WorkKind = Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
@@ -103,28 +103,24 @@ def set_up(wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa
 
     Source: docs/job.md 1.1 and 1.3, common practice, no published source.
     """
-    work, insert = wheel.work, wheel.insert
-    kind: WorkKind = (work.kind if work is not None else None) or "convert"
+    work = wheel.work if wheel.work is not None else Work()
+    kind: WorkKind = work.kind if work.kind is not None else "convert"
     sealed = wheel.rim.bed == "sealed"
     keeps_tape, tape_reason = _keeps_tape(wheel, kind, methods)
-    ported = "none" if insert is None else "ported" if insert.ported else "unported"
-    tight = insert is not None and grade in ("levers", "will_not_go")
+    ported = _ported(wheel)
+    tight = ported != "none" and grade in ("levers", "will_not_go")
     route, reason = _route(methods, stock, ported)
-    keeps_insert = insert is not None and _said(work.keep_insert if work else None, kind in KEEPS_INSERT)
-    swapped = insert is not None and work is not None and work.keep_insert is False
-    changed = (
-        swapped or (kind == "back_to_tube" and insert is not None) or (kind == "insert" and insert is None)
-    )
+    keeps_insert = ported != "none" and _said(work.keep_insert, kind in KEEPS_INSERT)
     return Setup(
         kind=kind,
         tubeless=kind != "convert",
         sealed=sealed,
         lays_tape=not sealed and not keeps_tape,
         tape_reason=tape_reason,
-        keeps_valve=kind != "convert" and _said(work.keep_valve if work else None, kind in KEEPS_VALVE),
+        keeps_valve=kind != "convert" and _said(work.keep_valve, kind in KEEPS_VALVE),
         keeps_insert=keeps_insert,
-        insert=ported,  # type: ignore[arg-type]
-        insert_was_on=kind != "convert" and (keeps_insert or changed),
+        insert=ported,
+        insert_was_on=kind != "convert" and (keeps_insert or _insert_goes(kind, work, ported)),
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
         press_home=methods.press_home == "tube" and not sealed and not keeps_tape,
@@ -135,9 +131,26 @@ def set_up(wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa
         core_out=methods.opens_core,
         arrow=wheel.tire.directional is not False,
         new=bool(wheel.tire.new),
-        folded=bool(work is not None and work.folded),
+        folded=bool(work.folded),
         weeping=wheel.tire.tubeless_ready is False,
     )
+
+
+Ported = Literal["none", "ported", "unported"]
+
+
+def _ported(wheel: Wheel) -> Ported:
+    """Whether there is an insert, and whether air gets through it by ports of its own."""
+    if wheel.insert is None:
+        return "none"
+    return "ported" if wheel.insert.ported else "unported"
+
+
+def _insert_goes(kind: WorkKind, work: Work, ported: Ported) -> bool:
+    """Whether an insert that was on comes off: swapped, back to a tube, or taken out for good."""
+    if ported == "none":
+        return kind == "insert"
+    return work.keep_insert is False or kind == "back_to_tube"
 
 
 def _said(said: bool | None, otherwise: bool) -> bool:

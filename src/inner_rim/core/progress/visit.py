@@ -1,6 +1,6 @@
 """A wheel comes back: what a new job on it starts from (docs/job.md 1.5)."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from inner_rim.core.plan.wheel_plan import WheelPlan
@@ -22,33 +22,42 @@ def coming_back(
         log: of that job, oldest first.
     """
     found = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
-    setup = plan.setup
-    work = found.get("work") or {}
-    changes = 0 if setup.lays_tape else work.get("tape_changes") or 0
-    new_tire = setup.kind in NEW_TIRE
-    found["work"] = {"kind": "tire_change", "rode_before": True}
-    if not setup.sealed:
-        found["work"]["tape_changes"] = changes + (1 if new_tire and not setup.lays_tape else 0)
-        laid = _day(log, _laid_tape) if setup.lays_tape else work.get("tape_laid")
-        if laid:
-            found["work"]["tape_laid"] = laid
+    found["work"] = _work(found.get("work") or {}, plan, log)
     found["tire"] = {**found["tire"], "new": False}
-    sealant = {"in_ml": physical.sealant_ml} if physical.sealant_ml else {}
-    since = _day(log, lambda entry: isinstance(entry, Dose))
-    found["sealant"] = {
-        **sealant,
-        **({"name": physical.sealant} if physical.sealant else {}),
-        **({"in_since": since} if since else {}),
-    }
-    if not found["sealant"]:
-        del found["sealant"]
-    if isinstance(found.get("insert"), dict) and new_tire:
-        found["insert"]["tires_used"] = (found["insert"].get("tires_used") or 0) + 1
+    sealant = _sealant(physical, log)
+    if sealant:
+        found["sealant"] = sealant
+    else:
+        found.pop("sealant", None)
+    if isinstance(found.get("insert"), dict) and plan.setup.kind in NEW_TIRE:
+        found["insert"]["tires_used"] = found["insert"].get("tires_used", 0) + 1
     worked = _pressure(log)
     if worked:
         found["previous_pressure_kpa"] = worked
         found["previous_width_mm"] = round(plan.tire.mounted_width_mm, 1)
     return found
+
+
+def _work(before: Mapping[str, Any], plan: WheelPlan, log: Sequence[Logged]) -> dict[str, Any]:
+    """The work of the new visit, with the tape's age."""
+    setup = plan.setup
+    work: dict[str, Any] = {"kind": "tire_change", "rode_before": True}
+    if setup.sealed:
+        return work
+    changes = 0 if setup.lays_tape else before.get("tape_changes", 0)
+    work["tape_changes"] = changes + (1 if setup.kind in NEW_TIRE and not setup.lays_tape else 0)
+    laid = _day(log, _laid_tape) if setup.lays_tape else before.get("tape_laid")
+    return {**work, "tape_laid": laid} if laid else work
+
+
+def _sealant(physical: Physical, log: Sequence[Logged]) -> dict[str, Any]:
+    """What is in the tire: how much, of which kind, since when; what is not known is left out."""
+    known = {
+        "in_ml": physical.sealant_ml,
+        "name": physical.sealant,
+        "in_since": _day(log, lambda entry: isinstance(entry, Dose)),
+    }
+    return {name: value for name, value in known.items() if value}
 
 
 def _laid_tape(entry: Any) -> bool:

@@ -14,39 +14,49 @@ from inner_rim.work.text.lines import Line, Tone, head
 
 
 def day_lines(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) -> tuple[Line, ...]:
-    """Return every wheel in work: what is in trouble, what waits until when, what can be done now, what is due."""
-    trouble, ready, waiting = [], [], []
-    for state in wheels:
-        progress = state.progress
-        if progress is not None and progress.state == "finished":
-            continue
-        wait = (progress.waiting.until or progress.holding.next_reading_at) if progress is not None else ""
-        until = moment(wait) if wait else None
-        if progress is not None and progress.state in ("problem", "stopped"):
-            trouble.append(
-                _line(units, state, tr("problem") if progress.state == "problem" else tr("stop"), "stop")
-            )
-        elif until is not None and until > now:
-            waiting.append((until, state))
-        else:
-            ready.append(state)
+    """Return every wheel in progress: problems, what can be done now, what waits until when, what is due."""
+    open_wheels = [one for one in wheels if one.progress is None or one.progress.state != "finished"]
+    problems = [one for one in open_wheels if one.progress and one.progress.state in BAD]
+    others = [one for one in open_wheels if one not in problems]
+    waiting = sorted(
+        ((at, one) for one in others if (at := _until(one, now)) is not None), key=lambda w: w[0]
+    )
+    waits = [one for _at, one in waiting]
+    ready = sorted((one for one in others if one not in waits), key=lambda one: _due(one) or datetime.max)
     found: list[Line] = []
-    if trouble:
-        found += [head(tr("In trouble")), *trouble]
-    ready.sort(key=lambda state: _due(state) or datetime.max)
+    if problems:
+        found += [
+            head(tr("Problems")),
+            *(_line(units, one, tr(BAD[_state(one)]), "stop") for one in problems),
+        ]
     if ready:
         found += [
-            head(tr("Hands wanted now"), tr("by when they are due")),
-            *(_line(units, s, "", "calm") for s in ready),
+            head(tr("Ready to work on"), tr("by when they are due")),
+            *(_line(units, one, "", "calm") for one in ready),
         ]
     if waiting:
-        waiting.sort(key=lambda entry: entry[0])
         found.append(head(tr("Waiting"), tr("in the order of the clock")))
         found += [
-            _line(units, state, tr("until {clock}").format(clock=in_words(local(until), "%H:%M")), "caution")
-            for until, state in waiting
+            _line(units, one, tr("until {clock}").format(clock=in_words(local(at), "%H:%M")), "caution")
+            for at, one in waiting
         ]
     return (*(found or [head(tr("The bench is empty"))]), *care_of_all(wheels, units, now))
+
+
+#: States that ask for help, and the words on their chips.
+BAD = {"problem": "problem", "stopped": "stop"}
+
+
+def _state(state: WheelState) -> str:
+    return state.progress.state if state.progress is not None else ""
+
+
+def _until(state: WheelState, now: datetime) -> datetime | None:
+    """Until when a wheel waits, None where it does not."""
+    progress = state.progress
+    wait = (progress.waiting.until or progress.holding.next_reading_at) if progress is not None else ""
+    until = moment(wait) if wait else None
+    return until if until is not None and until > now else None
 
 
 def care_of_all(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) -> list[Line]:
@@ -59,7 +69,7 @@ def care_of_all(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) 
         for care in due_care(state.wheel, state.plan, state.log)
     ]
     dues.sort(key=lambda due: due[0])
-    found = [head(tr("To look after"), tr("wheels that were handed over"))] if dues else []
+    found = [head(tr("Aftercare"), tr("wheels that were handed over"))] if dues else []
     for day, state, care in dues:
         late = day <= today
         found.append(
