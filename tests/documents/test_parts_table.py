@@ -56,7 +56,7 @@ def test_the_usual_delimiters_are_understood_and_a_decimal_comma_with_them(delim
         ((HEAD, ("tape", "", "27", "1")), "line 2, column name: missing"),
         (
             (HEAD, ("tape", "Ebb", "27", "1"), ("tape", "Ebb", "29", "1")),
-            "line 3, column name: “Ebb” stands in line 2",
+            "line 3, column name: “Ebb” is already in line 2",
         ),
         ((HEAD, ("valve", "Reed", "27", "1")), "line 2, column width_mm: “27”; a valve has no such figure"),
         ((HEAD, ("tape", "Ebb", "27", "1", "9")), "line 2, column stock: 5 cells under 4 columns"),

@@ -48,7 +48,7 @@ def test_the_bench_card_says_picks_limit_log_and_stops(bench):
     ):
         assert said in words, said
     stopped = text_of(export.written_as("card", wheel(bench, "Tern"), BAR, NOW))
-    assert "STOP" in stopped and "not approved for a straight-side rim" in stopped
+    assert "STOP" in stopped and "not approved for hookless rims" in stopped
 
 
 def test_the_customer_s_sheet_names_pressures_limits_dates_and_what_to_do(bench):

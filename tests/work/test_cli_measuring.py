@@ -86,7 +86,7 @@ BAD = {
     ),
     "flat": ("time_h,pressure_kpa,temperature_c\n0,200,20\n9,0,20\n", "the tire is empty"),
     "encoding": ("time_h,pressure_kpa,temperature_c\n0,2\xff".encode("latin-1"), "not UTF-8"),
-    "binary": (b"\x00\x01\x02", "no text"),
+    "binary": (b"\x00\x01\x02", "not text"),
 }
 
 

@@ -43,7 +43,7 @@ class StorageBanner(QFrame):
         self.again = self._button(tr("Try again"), self._try_again)
         self.let_go = self._button(tr("Discard it"), self._let_go)
         self.restore = self._button("", self._restore)
-        self.aside = self._button(tr("Set the file aside, start anew"), self._set_aside)
+        self.aside = self._button(tr("Set the file aside and start fresh"), self._set_aside)
         self.export = self._button(tr("Export the work…"), self._export)
         column = QVBoxLayout(self)
         column.addWidget(self.words)

@@ -26,9 +26,7 @@ def install(folder: Path) -> None:
         box = QMessageBox(
             QMessageBox.Icon.Critical,
             tr("Unexpected fault"),
-            tr(
-                "Something went wrong that should not. Your work is stored as you typed it; the wheel can go on."
-            ),
+            tr("Unexpected error. Your work is saved."),
         )
         box.setDetailedText(text)
         box.exec()

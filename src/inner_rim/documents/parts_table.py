@@ -154,7 +154,7 @@ def _checked(
             twin = seen.setdefault((item.kind, item.name), rows.line_num)
             if twin != rows.line_num:
                 raise InputError(
-                    tr("“{name}” stands in line {twin} already").format(name=item.name, twin=twin), "name"
+                    tr("“{name}” is already in line {twin}").format(name=item.name, twin=twin), "name"
                 )
             found.append(item)
         except InputError as fault:
@@ -254,7 +254,7 @@ def from_json(data: bytes) -> list[Item]:
             twin = seen.setdefault((item.kind, item.name), number)
             if twin != number:
                 raise InputError(
-                    tr("“{name}” is part {twin} already").format(name=item.name, twin=twin), "name"
+                    tr("“{name}” is already part {twin}").format(name=item.name, twin=twin), "name"
                 )
             found.append(item)
         except InputError as fault:

@@ -105,6 +105,6 @@ def _check_rising(values: list[float], line: int, name: str, strictly: bool) -> 
     if len(values) > 1 and (values[-1] < values[-2] or (strictly and values[-1] == values[-2])):
         raise InputError(
             tr(
-                "line {line}, column {name}: {value:g} after {before:g}; accepted is a time that goes on"
+                "line {line}, column {name}: {value:g} after {before:g}; each time must be later than the one before"
             ).format(line=line, name=name, value=values[-1], before=values[-2])
         )

@@ -77,11 +77,11 @@ class StoreFailed(StoreError):
 
 
 class DuplicatePart(StoreError):
-    """A part of that kind and name is on the shelf already."""
+    """A part of that kind and name is already on the shelf."""
 
     def __init__(self, kind: str, name: str) -> None:
         super().__init__(
-            tr("“{name}” is on the shelf already ({kind}); change that one, or use another name.").format(
+            tr("“{name}” is already on the shelf ({kind}); change that one, or use another name.").format(
                 name=name, kind=tr(kind)
             )
         )
@@ -92,7 +92,7 @@ class JobKnown(StoreError):
 
     def __init__(self, title: str) -> None:
         super().__init__(
-            tr("“{title}” is in the data already; nothing was imported. Use --replace to replace it.").format(
+            tr("“{title}” is already in the data; nothing was imported. Use --replace to replace it.").format(
                 title=title
             )
         )

@@ -161,7 +161,7 @@ class Repository:
                 select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(JOBS.c.uid == job_id)
             ).first()
             if row is None:
-                raise StoreRefused(tr("This job is not in the data any more."))
+                raise StoreRefused(tr("This job is no longer in the data."))
             try:
                 old, old_drafts = read_document(row[0]), read_drafts(row[1])
             except ValueError as fault:

@@ -251,7 +251,7 @@ def _one(connection: Connection, item_id: str) -> Item:
     ).first()
     found = item_of(row) if row is not None else None
     if not isinstance(found, Item):
-        raise StoreRefused(tr("This part is not on the shelf any more; add it again."))
+        raise StoreRefused(tr("This part is no longer on the shelf; add it again."))
     return found
 
 

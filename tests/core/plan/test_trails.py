@@ -107,7 +107,7 @@ def test_assumptions_are_said():
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"rim__internal_width_mm": 37}, "both makers"),
+        ({"rim__internal_width_mm": 37}, "both manufacturers"),
         ({"rim__internal_width_mm": 17}, "burps"),
         ({"tire__tubeless_ready": False}, "side walls weep"),
         ({"load_n": 3000}, "more pressure than the limit"),

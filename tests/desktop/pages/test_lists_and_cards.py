@@ -166,7 +166,7 @@ def test_a_fleet_is_asked_for_and_an_odd_number_refused(demo, qtbot):
     assert "How many more wheels like" in page.now._action.text()
     page.now.figure.setText("a dozen")
     run(page, "make_fleet")
-    assert "A whole number from 1" in page.now._caution.text() and len(bench.wheels) == before
+    assert "Enter a whole number from 1" in page.now._caution.text() and len(bench.wheels) == before
     page.now.figure.setText("3")
     run(page, "make_fleet")
     assert len(bench.wheels) == before + 3

@@ -74,7 +74,7 @@ def test_a_new_part_says_what_it_lacks_until_it_is_whole(demo, qtbot):
     page.editor._rows["length_mm"][1].setFocus()
     keys("50")
     enter()
-    assert "on the shelf already" in page.editor._fault.text()
+    assert "already on the shelf" in page.editor._fault.text()
     page.editor.show_item(made)
     page.editor._turn_retired()
     stored(demo, qtbot)
@@ -153,7 +153,7 @@ def test_the_day_sorts_by_need_and_leads_to_the_wheel(demo, qtbot):
     demo.window.go_to("day")
     page = demo.window.page_of("day")
     lines = page.wheels.rows.lines
-    assert next(line.title for line in lines if line.tone == "head") == "In trouble"
+    assert next(line.title for line in lines if line.tone == "head") == "Problems"
     target = next(line for line in lines if line.title.startswith("Dune"))
     page.wheels.taken.emit(target.key)
     assert demo.window.page_shown == "bench" and demo.bench.current.name.startswith("Dune")

@@ -94,7 +94,7 @@ def test_a_wide_rim_takes_two_strips_and_says_how_far_they_overlap(bench):
 def test_the_compatibility_names_what_was_not_read_and_every_stop(bench):
     wheel(bench, "Tern")
     lines = said(bench, "check_in")
-    assert any(x.tone == "stop" and "straight-side" in x.title for x in lines)
+    assert any(x.tone == "stop" and "hookless" in x.title for x in lines)
     bench.editor.type_into("tire.max_pressure_kpa", "")
     assert line(said(bench, "check_in"), "Tire maximum").chip == "read it"
 
@@ -228,7 +228,7 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
     log = tuple(bench.current.log)
     job = StoredJob("j3", bench.current.job.draft.document, {}, 1, True, log)
     lines = story_lines(job, state.key, BAR)
-    assert lines[0].note == "put away" and line(lines, "one side low").chip == "corrected below"
+    assert lines[0].note == "off the bench" and line(lines, "one side low").chip == "corrected below"
     hits = hit_lines((Hit("j3", state.name, log[0]),), BAR)
     assert (
         hits[0].key == f"j3/{state.wheel_id}/{log[0].number}"

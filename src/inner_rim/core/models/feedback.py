@@ -10,7 +10,7 @@ RIDE_STEPS = {"right": 0.0, "harsh": -0.07, "rim_struck": 0.10, "burped": 0.08, 
 RIDE_WORDS = {
     "right": "right",
     "harsh": "harsh",
-    "rim_struck": "the rim was struck",
+    "rim_struck": "rim struck",
     "burped": "it burped",
     "squirmed": "it squirmed",
 }

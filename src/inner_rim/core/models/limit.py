@@ -113,5 +113,5 @@ def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
         ),
         figures=figures,
         source="ISO 5775-2 for hookless rims; the parts' manufacturers; caps from memory",
-        what_changes_it="read what is printed on both parts; a rim without a figure has one in its maker's data sheet",
+        what_changes_it="read what is printed on both parts; a rim without a figure has one in its manufacturer's data sheet",
     )

@@ -27,7 +27,7 @@ class SealantPick(msgspec.Struct, frozen=True, rename={"method": "school"}):
     Attributes:
         dose_ml: what goes in.
         method: label, lean, standard or generous, as it was used.
-        lean_ml, standard_ml, generous_ml: the three volume schools, allowances in.
+        lean_ml, standard_ml, generous_ml: the three volume methods, allowances in.
         label_ml: the dose printed on the label, None where unread.
         allowances_ml: name of each allowance and its share of the standard dose in ml.
         loads_ml: fillings of the injector.

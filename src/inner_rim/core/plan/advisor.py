@@ -233,7 +233,7 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
     else:
         return reason
     return Message(
-        "{needed} l/s needed then, {given} come: {reason}",
+        "needs {needed} l/s, {given} arrive: {reason}",
         {"reason": reason, "needed": f"{needed:.1f}", "given": f"{given:.1f}"},
     )
 

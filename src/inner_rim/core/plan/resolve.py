@@ -97,7 +97,7 @@ def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
             "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders",
         ),
         (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
-        (rim.hook is None, "rim.hook", "unread", "the straight-side limit counts until it is read"),
+        (rim.hook is None, "rim.hook", "unread", "the hookless limit counts until it is read"),
         (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, "for the overlap of the tape"),
         (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),
         (tire.max_pressure_kpa is None, "tire.max_pressure_kpa", "unread", ""),

@@ -101,7 +101,7 @@ def weigh(
             formula="in: tape volume × 1.3 g/cm³, valve 6 g, sealant 1 g/ml, insert; out: tube and strip, estimated from the tire's inner surface",
             figures={f"{name.replace(' ', '_')}_g": mass for name, mass in parts.items()},
             source="densities and the tube's wall from memory",
-            others=(Message("weigh the old tube and strip: their own figure is better"),),
+            others=(Message("weigh the old tube and strip: a weighed figure is better"),),
             what_changes_it="the dose, the insert, a lighter tape",
         ),
     )

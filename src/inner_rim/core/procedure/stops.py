@@ -113,7 +113,7 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
         found.append(
             Stop(
                 "untubed_straight_side",
-                Message("A tire without a tubeless marking is never put on a straight-side rim."),
+                Message("A tire without a tubeless marking never goes on a hookless rim."),
                 "tire.tubeless_ready",
             )
         )
@@ -122,10 +122,10 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
         found.append(
             Stop(
                 "straight_side_not_approved",
-                Message("This tire is not approved for a straight-side rim. Take an approved tire.")
+                Message("This tire is not approved for hookless rims. Use an approved tire.")
                 if known
                 else Message(
-                    "Approval of this tire for a straight-side rim was not read. Until it is, it counts as not approved."
+                    "Hookless approval of this tire was not read. Until it is, the tire counts as not approved."
                 ),
                 "tire.straight_side_approved",
             )
@@ -231,7 +231,7 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> lis
     if RATIO_STOP_BELOW <= ratio < RATIO_MAKERS_BELOW:
         found.append(
             Message(
-                "Narrow tire on a wide rim ({width_ratio}): only where both makers approve it.",
+                "Narrow tire on a wide rim ({width_ratio}): only where both manufacturers approve it.",
                 {"width_ratio": ratio},
             )
         )
@@ -254,7 +254,7 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> lis
     elif pressure.limit_from == "unread":
         found.append(
             Message(
-                "The rim's maximum was not read: {limit_kpa} is a cautious cap. The maker's data sheet has it.",
+                "The rim's maximum was not read: {limit_kpa} is a cautious cap. See the manufacturer's data sheet.",
                 {"limit_kpa": pressure.limit_kpa},
             )
         )

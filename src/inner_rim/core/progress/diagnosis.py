@@ -60,7 +60,7 @@ MOST_PLUGS = 2
 
 #: What to do at the end of a path; `{tube}` is the size of a tube that fits.
 ENDS = {
-    "closed": "It has closed. Pump up, ride on, and check the pressure now and then.",
+    "closed": "It has sealed. Pump up, ride on, and check the pressure now and then.",
     "dried": "No sealant comes out: it has dried. Fit a tube now ({tube}), new sealant at the bench. Valve out first; feel for thorns all round and boot any hole that a tube would push through.",
     "plug_hand": "Plug it from outside and turn it to the bottom. The bead is still on its seat, so a hand pump is enough.",
     "plug_burst": "Plug it from outside. The bead is off its seat: only a big burst of air brings it back; without one, fit a tube ({tube}).",

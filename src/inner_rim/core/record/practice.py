@@ -1,4 +1,4 @@
-"""The schools of the trade, as data (docs/job.md part 3): each choice once, with what speaks for it.
+"""The methods of the trade, as data (docs/job.md part 3): each choice once, with what speaks for it.
 
 All figures here are common practice with no published source unless a comment says otherwise.
 """
@@ -50,16 +50,16 @@ SEATING_LADDERS: tuple[tuple[float, tuple[float, ...]], ...] = (
     (0.0, (250.0, 350.0, 450.0, 550.0)),
 )
 
-#: What speaks for each school, shown where it is chosen.
+#: What speaks for each method, shown where it is chosen.
 REASONS: dict[str, str] = {
     "match": "never meets the bead; for stiff tape laid under tension",
     "plus_two": "covers the extra path through the well",
-    "wide": "two to five millimetres over, pressed up to the flanges",
+    "wide": "two to five millimeters over, pressed up to the flanges",
     "contour": "the width that this bed measures, no guess",
     "at_valve": "a double layer where the hole is",
     "past_valve": "starts two spokes past the valve: the joint lies away from the hole",
     "opposite": "the joint lies opposite the valve, as far from the hole as can be",
-    "label": "the maker's own figure for this size",
+    "label": "the manufacturer's figure for this size",
     "lean": "saves weight; for smooth roads and fresh casings",
     "standard": "coats the casing and leaves a pool",
     "generous": "for thorns, big casings and a first fill",
@@ -99,11 +99,11 @@ REASONS: dict[str, str] = {
 
 
 class Question(msgspec.Struct, frozen=True):
-    """A question on which good mechanics disagree: the field of the practice, the words, its schools in order."""
+    """A question on which good mechanics disagree: the field of the practice, the words, its methods in order."""
 
     field: str
     words: str
-    schools: tuple[str, ...]
+    methods: tuple[str, ...]
 
 
 QUESTIONS: tuple[Question, ...] = (

@@ -261,7 +261,7 @@ def _in_range(size: TireSize, text: str) -> TireSize:
         return size
     raise InputError(
         tr(
-            "“{typed}” is no size of a bicycle tire; accepted are widths of 15 to 150 mm "
+            "“{typed}” is not a bicycle tire size; accepted are widths of 15 to 150 mm "
             "on diameters of 150 to 900 mm"
         ).format(typed=text.strip()[:40])
     )

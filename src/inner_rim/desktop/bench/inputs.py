@@ -39,6 +39,8 @@ Stocked = Callable[[str, PartKind], Sequence[Item]]
 
 PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
 MOST_BESIDE_LABEL = 3
+#: Tabs beside each other in larger text, so that no word is cut.
+TABS_IN_LARGE_ROW = 3
 PATIENCE_MS = 500
 
 
@@ -321,7 +323,7 @@ class InputsPanel(QWidget):
         self._stage = ""
         self._rows: dict[str, FieldRow] = {}
         self._groups: list[tuple[str, list[FieldRow]]] = []
-        self._tabs = QHBoxLayout()
+        self._tabs = QGridLayout()
         self._tabs.setSpacing(0)
         self._stack = QStackedWidget()
         column = QVBoxLayout(self)
@@ -350,14 +352,16 @@ class InputsPanel(QWidget):
             return
         self._stage = stage
         self._clear()
-        theme = self._theme
-        for place, (group, lines) in enumerate(STAGE_FIELDS[stage].items()):
+        theme, groups = self._theme, STAGE_FIELDS[stage]
+        each = TABS_IN_LARGE_ROW if theme.scale > 1.0 and len(groups) > TABS_IN_LARGE_ROW else len(groups)
+        for place, (group, lines) in enumerate(groups.items()):
             tab = QPushButton(tr(group))
             tab.setProperty("role", "flat")
             tab.setCheckable(True)
-            tab.setStyleSheet(f"padding: 0 {theme.px(9)}px; min-height: {theme.px(TARGET_PX - 6)}px;")
+            pad = theme.px(9 if len(groups) < 6 else 6)
+            tab.setStyleSheet(f"padding: 0 {pad}px; min-height: {theme.px(TARGET_PX - 6)}px;")
             tab.clicked.connect(lambda _on, p=place: self.show_group(p))
-            self._tabs.addWidget(tab)
+            self._tabs.addWidget(tab, place // each, place % each, Qt.AlignmentFlag.AlignLeft)
             self._tab_buttons.append(tab)
             page = QWidget()
             column = QVBoxLayout(page)
@@ -382,7 +386,6 @@ class InputsPanel(QWidget):
             scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._stack.addWidget(scroll)
             self._groups.append((group, rows))
-        self._tabs.addStretch(1)
         self.show_group(0)
 
     def _clear(self) -> None:

@@ -23,7 +23,7 @@ class PicksColumn(QWidget):
         self._stale = False
         self._at = 0
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName(tr("Picks"))
+        self.setAccessibleName(tr("Plan"))
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
@@ -56,7 +56,7 @@ class PicksColumn(QWidget):
         head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
         painter.setFont(theme.font(13, 600 if self._stale else 400))
         painter.setPen(theme.color("caution" if self._stale else "muted"))
-        words = tr("Last good plan: a field is not accepted") if self._stale else tr("Picks")
+        words = tr("Last good plan: a field is not accepted") if self._stale else tr("Plan")
         painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, words)
         if not self._stale:
             painter.drawText(

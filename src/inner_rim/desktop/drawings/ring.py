@@ -14,7 +14,7 @@ STATE_COLORS = {"problem": "stop", "stopped": "stop", "finished": "accent"}
 
 
 def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme) -> None:
-    """Paint the ring into a square; trouble, stop and finish show a sign in the middle too."""
+    """Paint the ring into a square; problem, stop and finish show a sign in the middle too."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     width = box.width() * 0.15

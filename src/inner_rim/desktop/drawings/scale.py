@@ -80,7 +80,7 @@ class PressureScale(QWidget):
             painter.drawText(
                 QRectF(theme.px(220), 0, self.width() - theme.px(240), self.height()),
                 Qt.AlignmentFlag.AlignVCenter,
-                tr("No limit known yet: nothing is pumped up."),
+                tr("No limit known yet: do not inflate."),
             )
             return
         self._paint_bar(painter, self._plan)

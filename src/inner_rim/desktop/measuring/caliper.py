@@ -70,7 +70,7 @@ class Caliper(QObject):
             self._last = (row, taken)
             self._say(
                 tr(
-                    "Readings differ by {spread}: measure again, or Ctrl+M takes the mean {mean} all the same"
+                    "Readings differ by {spread}: measure again, or press Ctrl+M to take the mean, {mean}"
                 ).format(
                     spread=show(taken.spread, "mm", self._bench.units),
                     mean=show(taken.mean, "mm", self._bench.units),

@@ -1,4 +1,4 @@
-"""The day: what is in trouble, what wants hands, what waits; and what to take from the shelf."""
+"""The day: what is with a problem, what wants hands, what waits; and what to take from the shelf."""
 
 from __future__ import annotations
 

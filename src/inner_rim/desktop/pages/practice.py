@@ -1,4 +1,4 @@
-"""The shop's own practice: each question on which good mechanics disagree, its schools, what speaks for each."""
+"""The shop's own practice: each question on which good mechanics disagree, its methods, what speaks for each."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ COLUMNS = 2
 
 
 class PracticePage(QWidget):
-    """A card a question; a school chosen here holds for every wheel that does not say otherwise."""
+    """A card a question; a method chosen here holds for every wheel that does not say otherwise."""
 
     def __init__(
         self, bench: Bench, theme: Theme, caliper: Caliper, gauge: Gauge, parent: QWidget | None = None
@@ -60,7 +60,7 @@ class PracticePage(QWidget):
         grid.setSpacing(theme.px(10))
         intro = PlainLabel(
             tr(
-                "The shop's own schools, set once. A wheel can say otherwise at its own stage; its plan names the school it used."
+                "The shop's methods, set once. A wheel can use another one at its stage; its plan names the method it used."
             )
         )
         intro.setProperty("role", "muted")
@@ -84,7 +84,7 @@ class PracticePage(QWidget):
         column.setSpacing(theme.px(3))
         title = PlainLabel(tr(question.words))
         title.setFont(theme.font(15, 600))
-        words = {school: tr(SHORT.get(school, school.replace("_", " "))) for school in question.schools}
+        words = {method: tr(SHORT.get(method, method.replace("_", " "))) for method in question.methods}
         choices = Choices(tr(question.words), words, theme)
         choices.chosen.connect(lambda value, q=question: self._bench.set_practice(q.field, value or None))
         choices.entered.connect(self.focusNextChild)
@@ -156,7 +156,7 @@ class PracticePage(QWidget):
 
     def _caliper_card(self) -> ToolCard:
         card = ToolCard(
-            tr("Caliper: three readings into the field in hand"),
+            tr("Caliper: three readings into the field you are in"),
             self._caliper.tool,
             self._bench,
             self._theme,
@@ -217,7 +217,7 @@ class PracticePage(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show which school the shop follows, and what speaks for each."""
+        """Show which method the shop follows, and what speaks for each."""
         practice = self._bench.shop.practice
         for question in QUESTIONS:
             own = (getattr(practice, question.field) if practice is not None else None) or ""
@@ -225,8 +225,8 @@ class PracticePage(QWidget):
             self.choices[question.field].show_value(own, usual)
             used = own or usual
             lines = [
-                f"{'▸' if school == used else '·'} {tr(SHORT.get(school, school.replace('_', ' ')))}: {tr(REASONS[school])}"
-                for school in question.schools
+                f"{'▸' if method == used else '·'} {tr(SHORT.get(method, method.replace('_', ' ')))}: {tr(REASONS[method])}"
+                for method in question.methods
             ]
             self._reasons[question.field].setText("\n".join(lines))
         self._show_figures()
@@ -245,7 +245,7 @@ FIGURES = {
     "practice.layers": "Layers of tape",
     "practice.sealant": "Sealant used",
     "practice.gauge_step_kpa": "Gauge step",
-    "practice.shop_temperature_c": "Shop's air",
-    "practice.shop_altitude_m": "Shop's height",
+    "practice.shop_temperature_c": "Shop temperature",
+    "practice.shop_altitude_m": "Shop altitude",
 }
 SHORT = {"plus_two": "+2 mm", "previous": "worked before", "range": "printed range", "standard": "standard"}

@@ -85,7 +85,7 @@ class Choices(QWidget):
             holds = "true" if value == usual and not text else "false"
             if button.property("usual") != holds:
                 button.setProperty("usual", holds)
-                button.setToolTip(tr("the shop's own practice") if holds == "true" else "")
+                button.setToolTip(tr("the shop's method") if holds == "true" else "")
                 style = button.style()
                 if style is not None:
                     style.unpolish(button)

@@ -86,7 +86,7 @@ def value_of(spec: Field, text: str, choice: UnitChoice) -> Any:
         InputError: not understood or out of bounds.
     """
     if not is_clean(text):
-        raise InputError(tr("the text holds half a character or NUL; delete it and type it anew"))
+        raise InputError(tr("the text holds half a character or NUL; delete it and type it again"))
     plain = text.strip()
     if not plain:
         return None

@@ -350,7 +350,7 @@ class Recorder:
         self.record(Care(what=what, text=text))
 
     def inspect_after_over_limit(self) -> None:
-        """Record that the wheel was looked over after it saw more than its limit."""
+        """Record that the wheel was inspected after it saw more than its limit."""
         self.record(Inspection(after_over_limit=True))
 
     def hand_over(self, by: str, pressure_kpa: float) -> None:

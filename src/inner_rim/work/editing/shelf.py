@@ -117,9 +117,9 @@ class ShelfBook:
             if conflicts:
                 fields = ", ".join(c.operation.path for c in conflicts if isinstance(c.operation, SetField))
                 failed(
-                    tr("{fields} was changed in another window at the same time; its value stands.").format(
-                        fields=fields.removeprefix("spec.").replace("_", " ")
-                    )
+                    tr(
+                        "{fields} was changed in another window at the same time; that value was kept."
+                    ).format(fields=fields.removeprefix("spec.").replace("_", " "))
                 )
             self._stored(msgspec.structs.replace(stored, stock=self._stock_of(stored)), done)
 

@@ -198,7 +198,7 @@ class Sync:
         if fields:
             self._say(
                 tr(
-                    "Another window changed {fields} at the same time. Its value stands; yours is beside the field."
+                    "Another window changed {fields} at the same time. Its value was kept; yours is beside the field."
                 ).format(fields=", ".join(fields))
             )
 

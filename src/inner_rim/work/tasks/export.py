@@ -179,8 +179,8 @@ RIDER_WORDS = (
     (
         "Before each ride",
         (
-            "Press the tire or use a gauge: a tubeless tire loses a little air for ever, and that is no fault.",
-            "Look for cuts, and for sealant where it should not be. Pump with the wheel off your face.",
+            "Press the tire or use a gauge: a tubeless tire always loses a little air; that is not a fault.",
+            "Look for cuts, and for sealant where it does not belong. Pump with the wheel away from your face.",
         ),
     ),
     (
@@ -193,7 +193,7 @@ RIDER_WORDS = (
         "If it loses air on the way",
         (
             "Turn the hole to the bottom, spin the wheel, wait a minute, pump up. Most holes close by themselves.",
-            "A hole that goes on bleeding takes a plug. A cut in the side wall, or a tire torn at its edge, does not: fit a tube.",
+            "A hole that keeps bleeding takes a plug. A cut in the side wall, or a tire torn at its edge, does not: fit a tube.",
             "Before the tube goes in, feel the inside of the tire: sealant hides thorns. Put something strong behind a big hole.",
         ),
     ),

@@ -16,7 +16,7 @@ MOST_AT_ONCE = 200
 MOST_SPREAD_MM = 0.3
 FAULT_WORDS = {
     "unplugged": "The {tool} was pulled out: plug it in and connect again. What was read is kept.",
-    "garbage": "The {tool} says “{detail}”, which is no reading: look at plug, unit and baud rate.",
+    "garbage": "The {tool} says “{detail}”, which is not a reading: check plug, unit and baud rate.",
     "silent": "The {tool} says nothing: is it switched on?",
     "none": "The {tool} reads again.",
 }
@@ -111,7 +111,7 @@ class Tool:
             return False
         self._simulator = simulator
         simulator.start()
-        self._say(tr("simulator: readings are made up"))
+        self._say(tr("simulator: these readings are simulated"))
         return True
 
     def off(self) -> None:
@@ -156,7 +156,7 @@ class Tool:
 
 
 def spoken_values(values: Iterable[float], every_s: float, unit: str) -> Iterable[Any]:
-    """Return what a stand-in says: values over and over, one every so often."""
+    """Return what a simulated tool says: values over and over, one every so often."""
     from itertools import cycle
 
     from inner_rim.devices.simulator import spoken

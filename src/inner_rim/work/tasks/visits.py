@@ -71,7 +71,7 @@ class Visits:
         if state is None or state.plan is None or state.progress is None or state.progress.physical is None:
             return
         if state.progress.state != "finished":
-            self._bench.say(tr("The wheel is still being worked on; hand it over first."))
+            self._bench.say(tr("The wheel is still in progress; hand it over first."))
             return
         document = state.job.draft.document
         wheel = coming_back(document["wheels"][state.index], state.plan, state.progress.physical, state.log)

@@ -117,9 +117,9 @@ def sealant_text(plan: WheelPlan, choice: UnitChoice) -> str:
     """Return the dose in one line."""
     sealant = plan.sealant
     loads = " + ".join(show(x, "ml", choice, symbol=False) for x in sealant.loads_ml)
-    return tr("{dose} ({school}), injector {loads}; lean {lean}, generous {generous}").format(
+    return tr("{dose} ({method}), injector {loads}; lean {lean}, generous {generous}").format(
         dose=show(sealant.dose_ml, "ml", choice),
-        school=tr(sealant.method),
+        method=tr(sealant.method),
         loads=loads,
         lean=show(sealant.lean_ml, "ml", choice),
         generous=show(sealant.generous_ml, "ml", choice),

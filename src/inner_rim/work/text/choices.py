@@ -22,7 +22,7 @@ _TAPE_TONES: dict[str, Tone] = {
     "too_narrow": "stop",
     "too_wide": "stop",
 }
-SCHOOL_WORDS = {
+METHOD_WORDS = {
     "match": "match",
     "plus_two": "plus two",
     "wide": "wide",
@@ -90,7 +90,7 @@ def _compatibility(state: WheelState, plan: WheelPlan, units: UnitChoice) -> lis
             tr("{ratio:.2f} times the rim's width").format(ratio=tire.width_ratio),
             tr("Ratio"),
             note=tr(
-                "below 1.1 and above 2.8 stop; 1.1 to 1.3 only with both makers' approval; 1.3 to 2.3 usual"
+                "below 1.1 and above 2.8 stop; 1.1 to 1.3 only with both manufacturers' approval; 1.3 to 2.3 usual"
             ),
             chip=tr("stop")
             if not ratio_ok
@@ -103,7 +103,7 @@ def _compatibility(state: WheelState, plan: WheelPlan, units: UnitChoice) -> lis
     for field, words in (
         ("rim.hook", tr("Rim edge")),
         ("tire.tubeless_ready", tr("Tubeless mark")),
-        ("tire.straight_side_approved", tr("Straight-side")),
+        ("tire.straight_side_approved", tr("Hookless approval")),
         ("rim.max_pressure_kpa", tr("Rim maximum")),
         ("tire.max_pressure_kpa", tr("Tire maximum")),
         ("tire.min_pressure_kpa", tr("Tire minimum")),
@@ -150,12 +150,12 @@ def _tape(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
                 tone=_TAPE_TONES[option.verdict],
             )
         )
-    found += [*_tape_result(plan, units), head(tr("Schools: what each would take"))]
+    found += [*_tape_result(plan, units), head(tr("Methods: what each would pick"))]
     for name, pick in tape.by_method.items():
         found.append(
             Line(
                 show(pick, "mm", units) if pick is not None else tr("nothing in stock"),
-                tr(SCHOOL_WORDS[name]),
+                tr(METHOD_WORDS[name]),
                 note=tr(REASONS[name]),
                 chip=tr("used") if name == tape.method else "",
                 key=f"practice.tape_width={name}",

@@ -27,7 +27,7 @@ CLAMPED_WORDS = {
     "minimum": tr("raised to the printed minimum"),
     "floor": tr("raised to the usual minimum"),
 }
-SCHOOL_WORDS = {"drop": "drop", "previous": "worked before", "range": "printed range"}
+METHOD_WORDS = {"drop": "drop", "previous": "worked before", "range": "printed range"}
 
 
 def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
@@ -123,7 +123,7 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
             note = show(air, "c", units) if air is not None else tr("air not read: 20 °C assumed")
             right = tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
             found.append(Line(show(kpa, "kpa", units), clock, note=note, right=right))
-    found.append(head(tr("Where does it bubble?"), tr("soapy water; Enter writes it down")))
+    found.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))
     here = progress.holding.leak if progress else ""
     found += [
         Line(
@@ -146,7 +146,7 @@ def _forecast(plan: WheelPlan, report: HoldReport, units: UnitChoice) -> list[Li
         Line(
             show(max(0.0, forecast_kpa(last, loss, MORNING_HOURS, 20.0)), "kpa", units),
             tr("In 12 hours"),
-            note=tr("at 20 °C, if it goes on like this"),
+            note=tr("at 20 °C, at this rate"),
         )
     ]
     if plan.pressure.minimum_kpa is not None:
@@ -163,19 +163,19 @@ def _forecast(plan: WheelPlan, report: HoldReport, units: UnitChoice) -> list[Li
 
 
 def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    """Return the starting pressure by school, what a test ride may say, and the history."""
+    """Return the starting pressure by method, what a test ride may say, and the history."""
     pressure = plan.pressure
     found = [
         head(
-            tr("Starting pressure by school"),
+            tr("Starting pressure by method"),
             tr("load {load} on this wheel").format(load=show(pressure.load_n, "n", units)),
         )
     ]
     for name, value in pressure.by_method.items():
         found.append(
             Line(
-                show(value, "kpa", units) if value is not None else tr("cannot be told"),
-                tr(SCHOOL_WORDS[name]),
+                show(value, "kpa", units) if value is not None else tr("unknown"),
+                tr(METHOD_WORDS[name]),
                 note=tr(REASONS[name]),
                 chip=tr("used") if name == pressure.method else "",
                 key=f"practice.start_pressure={name}",
@@ -229,7 +229,7 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
     found = [
         head(
             tr("After a test ride"),
-            tr("ridden at {now}; Enter writes it down").format(now=show(now, "kpa", units)),
+            tr("ridden at {now}; Enter logs it").format(now=show(now, "kpa", units)),
         )
     ]
     for said, words in RIDE_WORDS.items():
@@ -253,10 +253,10 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
 
 CARE_WORDS: dict[CareWord, str] = {
     "refilled": "Sealant refreshed",
-    "retaped": "Taped anew",
+    "retaped": "Retaped",
     "tire_changed": "Another tire",
     "insert_changed": "Another insert",
-    "checked": "Looked at, all well",
+    "checked": "Inspected, all well",
 }
 
 
@@ -264,7 +264,7 @@ def care_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
     """Return what is due on this wheel, and what may be written down as done."""
     assert state.wheel is not None
     due = due_care(state.wheel, plan, state.log)
-    found = [head(tr("Looking after"), tr("Enter writes it down; the dates follow"))]
+    found = [head(tr("Looking after"), tr("Enter logs it; the dates follow"))]
     found += [Line(care.words.read(units), f"{care.day:%d %b %Y}") for care in due]
     found += [Line(tr(words), key=f"care={what}") for what, words in CARE_WORDS.items()]
     return found

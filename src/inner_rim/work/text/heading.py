@@ -17,9 +17,7 @@ def summary_text(state: WheelState, units: UnitChoice) -> str:
         tr("{size} on {width} {hook} rim").format(
             size=wheel.tire.parsed_size.iso,
             width=show(wheel.rim.internal_width_mm, "mm", units),
-            hook=tr(
-                {"hooked": "hooked", "straight_side": "straight-side"}.get(wheel.rim.hook or "", "unread")
-            ),
+            hook=tr({"hooked": "hooked", "straight_side": "hookless"}.get(wheel.rim.hook or "", "unread")),
         )
     ]
     if job.ride is not None and job.ride.total_mass_kg is not None:

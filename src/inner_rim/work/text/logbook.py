@@ -57,7 +57,7 @@ def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoic
     lines = [
         head(
             " · ".join(about) or tr("No customer named"),
-            tr("put away") if job.archived else tr("on the bench"),
+            tr("off the bench") if job.archived else tr("on the bench"),
         )
     ]
     lines += [

@@ -24,7 +24,7 @@ def trace_text(found: dict[str, Any], choice: UnitChoice = METRIC) -> str:
     if over:
         lines.append(
             tr(
-                "ABOVE THE LIMIT in {n} readings, first at {time:.2f} s: let it out and look the wheel over"
+                "ABOVE THE LIMIT in {n} readings, first at {time:.2f} s: let it out and inspect the wheel"
             ).format(n=len(over), time=over[0]["time_s"])
         )
     return "\n".join(lines) + "\n"

@@ -188,7 +188,7 @@ def _waiting(progress: Progress, around: Around, left: float) -> Now:
 def fleet_of(state: WheelState) -> Now:
     """Return what the panel says while it asks for the size of a fleet."""
     return Now(
-        tr("Same again"),
+        tr("Duplicate"),
         tr("How many more wheels like {name}?").format(name=state.name),
         [tr("Each is a wheel of its own in this job, with its own log.")],
         (Answer("make_fleet", tr("Make them")), Answer("leave", tr("Cancel"))),
@@ -197,7 +197,7 @@ def fleet_of(state: WheelState) -> Now:
 
 
 def guide_of(code: str, facts: Facts) -> Now:
-    """Return what the panel says at a place of the guide for trouble: a question, or where it led."""
+    """Return what the panel says at a place of the problem guide: a question, or where it led."""
     question = PATH.get(code)
     leave = Answer("leave", tr("Leave"))
     if question is None:
@@ -308,7 +308,7 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
         return Now(
             tr("Above the limit"),
             action,
-            [tr("The wheel goes on only after it was looked over.")],
+            [tr("Inspect the wheel before you go on.")],
             (Answer("inspected", tr("Inspected and sound")), BACK),
         )
     head += tr(", step {n} of {all}").format(

@@ -8,7 +8,7 @@ QR_PREFIX = "INNER-RIM"
 #: What a wheel can be written out as: ending of the file, words, and what makes it.
 WAYS: dict[str, tuple[str, str]] = {
     "card": (".pdf", "Bench card (PDF)"),
-    "sheet": (".pdf", "Sheet for the customer (PDF)"),
+    "sheet": (".pdf", "Customer sheet (PDF)"),
     "calendar": (".ics", "Days for the calendar (ICS)"),
     "job": (".json", "Job and log (JSON)"),
     "log": (".csv", "Log (CSV)"),

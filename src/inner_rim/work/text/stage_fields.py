@@ -12,7 +12,7 @@ class FieldLine(msgspec.Struct, frozen=True):
 
 
 YES_NO = {"yes": "yes", "no": "no"}
-HOOK = {"hooked": "hooked", "straight_side": "straight"}
+HOOK = {"hooked": "hooked", "straight_side": "hookless"}
 USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
 BARS = {"drop_bar": "drop", "flat_bar": "flat", "upright": "upright", "front_load": "cargo"}
 POSITION = {"front": "front", "rear": "rear", "other": "other"}
@@ -55,9 +55,9 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("rim.name", "Rim"),
             FieldLine("rim.bead_seat_diameter_mm", "Bead seat Ø"),
             FieldLine("rim.internal_width_mm", "Internal width"),
-            FieldLine("rim.hook", "Hook", HOOK),
+            FieldLine("rim.hook", "Rim wall", HOOK),
             FieldLine("rim.max_pressure_kpa", "Rim maximum"),
-            FieldLine("rim.depth_at_valve_mm", "Depth at valve"),
+            FieldLine("rim.depth_at_valve_mm", "Rim depth"),
         ),
         "Tire": (
             FieldLine("tire.name", "Tire"),
@@ -65,7 +65,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("tire.max_pressure_kpa", "Tire maximum"),
             FieldLine("tire.min_pressure_kpa", "Tire minimum"),
             FieldLine("tire.tubeless_ready", "Tubeless mark", YES_NO),
-            FieldLine("tire.straight_side_approved", "Straight-side ok", YES_NO),
+            FieldLine("tire.straight_side_approved", "Hookless approved", YES_NO),
             FieldLine("tire.new", "New tire", YES_NO),
         ),
         "Ride": (
@@ -95,11 +95,11 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("sealant.in_ml", "Old sealant in"),
             FieldLine("sealant.in_since", "In since"),
         ),
-        "Who": (
+        "Customer": (
             FieldLine("customer", "Customer"),
             FieldLine("bike", "Bicycle"),
-            FieldLine("ride.temperature_c", "Ride's air"),
-            FieldLine("ride.altitude_m", "Ride's height"),
+            FieldLine("ride.temperature_c", "Ride temperature"),
+            FieldLine("ride.altitude_m", "Ride altitude"),
         ),
     },
     "strip": {
@@ -112,7 +112,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     },
     "tape": {
         "Tape": (
-            FieldLine("practice.tape_width", "School", TAPE),
+            FieldLine("practice.tape_width", "Method", TAPE),
             FieldLine("practice.tape_start", "Start", TAPE_START),
             FieldLine("practice.layers", "Layers"),
             FieldLine("shelf.tape_widths_mm", "On the shelf"),
@@ -130,7 +130,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     },
     "valve": {
         "Valve": (
-            FieldLine("rim.depth_at_valve_mm", "Depth at valve"),
+            FieldLine("rim.depth_at_valve_mm", "Rim depth"),
             FieldLine("practice.pump_head", "Pump head", HEAD),
             FieldLine("shelf.valve_lengths_mm", "On the shelf"),
             FieldLine("rim.valve_hole_mm", "Valve hole"),
@@ -167,7 +167,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     },
     "sealant": {
         "Sealant": (
-            FieldLine("practice.dose", "School", DOSE),
+            FieldLine("practice.dose", "Method", DOSE),
             FieldLine("practice.sealant", "Kind"),
             FieldLine("tire.label_dose_ml", "On the label"),
             FieldLine("shelf.injector_ml", "Injector holds"),
@@ -189,12 +189,12 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     "hold": {"Limits": _LIMITS},
     "set": {
         "Start": (
-            FieldLine("practice.start_pressure", "School", START),
+            FieldLine("practice.start_pressure", "Method", START),
             FieldLine("previous_pressure_kpa", "Worked before"),
             FieldLine("previous_width_mm", "… on a width of"),
-            FieldLine("ride.temperature_c", "Ride's air"),
-            FieldLine("ride.altitude_m", "Ride's height"),
-            FieldLine("practice.shop_temperature_c", "Shop's air"),
+            FieldLine("ride.temperature_c", "Ride temperature"),
+            FieldLine("ride.altitude_m", "Ride altitude"),
+            FieldLine("practice.shop_temperature_c", "Shop temperature"),
             FieldLine("practice.gauge_step_kpa", "Gauge step"),
         )
     },
