@@ -89,8 +89,8 @@ while time.time() < until:
         elif act == 6:
             bench.editor.undo()
         else:
-            bench.set_practice(dice.choice(["dose", "tape_start"]), None)
-            bench.set_practice("dose", dice.choice(["lean", "standard"]))
+            bench.shop_methods.set("practice." + dice.choice(["dose", "tape_start"]), None)
+            bench.shop_methods.set("practice.dose", dice.choice(["lean", "standard"]))
     time.sleep(0.01)
 while worker.waiting:
     hear()

@@ -18,7 +18,7 @@ ACTS = {
     "undo": lambda bench, n: bench.editor.undo(),
     "again": lambda bench, n: bench.editor.duplicate(),
     "select": lambda bench, n: bench.step_selection(1),
-    "setting": lambda bench, n: bench.set_shop("shelf.injector_ml", 20.0 + n),
+    "setting": lambda bench, n: bench.shop_methods.set("shelf.injector_ml", 20.0 + n),
     "read": lambda bench, n: bench.sync.reload(),
     "read, then new": lambda bench, n: (bench.sync.reload(), bench.editor.new_wheel()),
     "read, then away": lambda bench, n: (bench.sync.reload(), bench.archive()),

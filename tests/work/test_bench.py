@@ -59,13 +59,13 @@ def test_an_older_look_at_the_data_takes_nothing_back(desk):
     """The bench is read; then, before the window hears of it, the mechanic goes on."""
     one = desk()
     check_in(one.bench)
-    one.bench.set_shop("shelf.injector_ml", 60.0)
+    one.bench.shop_methods.set("shelf.injector_ml", 60.0)
     one.settle()
     old = one.bench.current
     one.bench.sync.reload()
     one.bench.editor.new_wheel()
     new = one.bench.current.name
-    one.bench.set_shop("shelf.injector_ml", 30.0)
+    one.bench.shop_methods.set("shelf.injector_ml", 30.0)
     one.settle()
     assert one.bench.current.name == new and len(one.bench.wheels) == 2
     assert one.bench.settings.shop["shelf.injector_ml"] == 30.0
@@ -141,8 +141,8 @@ def test_other_units_on_one_bench_change_nothing_on_the_other_nor_what_was_typed
 
 def test_two_methods_set_at_once_both_stand(desk):
     one, two = desk(), desk()
-    one.bench.set_practice("dose", "lean")
-    two.bench.set_practice("tape_start", "opposite")
+    one.bench.shop_methods.set("practice.dose", "lean")
+    two.bench.shop_methods.set("practice.tape_start", "opposite")
     for desk_ in (one, two):
         desk_.settle(
             lambda d=desk_: (
@@ -286,11 +286,11 @@ def test_a_bench_takes_its_units_from_the_shop_until_it_has_its_own(desk, tmp_pa
 def test_the_alarm_begins_where_the_shop_wants_it_but_never_above_the_limit(desk):
     one = desk()
     assert one.bench.gauge.near_share == 0.9
-    one.bench.set_shop("alarm_share", 0.8)
+    one.bench.shop_methods.set("alarm_share", 0.8)
     assert one.bench.gauge.near_share == 0.8
     for nonsense in (1.2, 0.1, "loud", True):
-        one.bench.set_shop("alarm_share", nonsense)
+        one.bench.shop_methods.set("alarm_share", nonsense)
         assert one.bench.gauge.near_share == 0.8
-    one.bench.set_shop("alarm_share", 0.7)
+    one.bench.shop_methods.set("alarm_share", 0.7)
     one.settle()
     assert desk().bench.gauge.near_share == 0.7

@@ -67,7 +67,7 @@ def test_log_stock_and_settings_keep_their_order_through_a_full_disk(sick):
     one.bench.recorder.finish_stage("check_in")
     for stage in ("strip", "tape"):
         one.bench.recorder.finish_stage(stage)
-    one.bench.set_practice("dose", "lean")
+    one.bench.shop_methods.set("practice.dose", "lean")
     one.bench.recorder.note("last")
     one.wait(lambda: one.bench.sync.fault is not None)
     state["fault"] = None

@@ -154,7 +154,7 @@ class Session:
         self._theme.apply(self._app)
         words = tr("Demo: invented data, gone when you close") if self._demo else ""
         self.window = MainWindow(self.bench, self._theme, self._app, self.run_in_ui, words)
-        self.window.data_file = source.file
+        self.window.banner.data_file = source.file
         self.window.all_stored = self._all_stored
         self.shell.fill(self.window)
         self.window.page.now.focus_main()
@@ -176,7 +176,7 @@ class Session:
             self._started = True
             self.worker.start()
             self.bench.shelf.load()
-            self.bench.learn_from_shop()
+            self.bench.shop_methods.learn(self.bench.worker)
 
     def _may_close(self) -> bool:
         if self.window is None or self.window.may_close():

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer
@@ -19,7 +18,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.core.record.parts import PartKind
 from inner_rim.desktop.banner import StorageBanner
 from inner_rim.desktop.bench.inputs import PART_FIELDS
 from inner_rim.desktop.bench.page import BenchPage
@@ -88,7 +86,9 @@ class MainWindow(QWidget):
         inputs.left.connect(editor.end_of_typing)
         inputs.mine_wanted.connect(editor.take_mine)
         inputs.part_chosen.connect(editor.put_part)
-        inputs.parts_wanted.connect(self._offer_parts)
+        inputs.parts_wanted.connect(
+            lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
+        )
         trace.simulator_wanted.connect(lambda fault: self.tools.gauge.begin_simulator(fault))
         trace.connect_wanted.connect(lambda: self.tools.gauge.connect_port())
         trace.off_wanted.connect(lambda: self.tools.gauge.off())
@@ -102,10 +102,6 @@ class MainWindow(QWidget):
         gauge.pressure.connect(lambda kpa: self.page.live_pressure(kpa, self.bench.gauge.peak_kpa))
         gauge.running.connect(self.page.trace.run)
 
-    def _offer_parts(self, path: str) -> None:
-        kind: PartKind = PART_FIELDS[path]
-        self.bench.editor.known_parts(kind, lambda parts: self.page.inputs.offer_parts(path, parts))
-
     # -- showing -----------------------------------------------------------------------------
 
     def refresh(self) -> None:
@@ -118,15 +114,6 @@ class MainWindow(QWidget):
         if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):
             view = self.views.view()
             self.page.tick(view.tiles, view.now)
-
-    @property
-    def data_file(self) -> Path | None:
-        """The local data file, None on a server and for the demo."""
-        return self.banner.data_file
-
-    @data_file.setter
-    def data_file(self, file: Path | None) -> None:
-        self.banner.data_file = file
 
     # -- commands ----------------------------------------------------------------------------
 

@@ -9,10 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from inner_rim.core.plan.advisor import remedy_counts
-from inner_rim.core.record.job import Practice, Shelf
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.parts import Item, sealants_of, shelf_of
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -22,8 +19,9 @@ from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
 from inner_rim.work.editing.state import JobState, Shop, WheelKey, WheelState, wheel_state
 from inner_rim.work.editing.sync import Sync
+from inner_rim.work.shop_methods import ShopMethods
 from inner_rim.work.storage.worker import StoreWorker
-from inner_rim.work.tasks.gauge import NEAR_SHARE, GaugeSession
+from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.tasks.visits import Visits
 from inner_rim.work.text.next_action import Around
 
@@ -45,16 +43,14 @@ class Bench:
     ) -> None:
         self._clock = clock or (lambda: datetime.now(UTC))
         self._listeners: list[Callable[[], None]] = []
-        self._counts: dict[str, tuple[int, int]] = {}
-        self._stocked: tuple[Item, ...] = ()
         self.message = ""
         self.wheels: list[WheelState] = []
         self.selected: WheelKey | None = None
-        self.shop = Shop()
         self.gauge = GaugeSession()
         self.sync = Sync(self.now, self.refresh, self.say, self._adopted)
         self.settings = Settings(self.sync, settings_file)
-        self.shelf = ShelfBook(self.sync, self.now, self._shelf_changed)
+        self.shelf = ShelfBook(self.sync, self.now, lambda: self.shop_methods.work_out())
+        self.shop_methods = ShopMethods(self.settings, self.shelf, self.gauge, self._shop_changed)
         self.editor = Editor(self, self.sync)
         self.recorder = Recorder(self, self.sync)
         self.visits = Visits(self, self.sync, self.changed)
@@ -172,50 +168,23 @@ class Bench:
 
     def _adopted(self, state: BenchState) -> None:
         self.settings.adopt(state)
-        if not self.shelf.loaded:
-            self._stocked = state.stocked
-        self.shop = self._shop_now()
-        self.gauge.near_share = self.settings.alarm_share or self.gauge.near_share
+        self.shop_methods.adopt(state)
 
     def _shelf_elsewhere(self) -> None:
         if self.shelf.loaded:
             self.shelf.load()
 
-    def _shop_now(self) -> Shop:
-        """What the shop's practice and shelf say now, for every wheel that does not say otherwise."""
-        stocked = self.shelf.items if self.shelf.loaded else self._stocked
-        figures: Shelf | None = self.settings.shelf()
-        return Shop(
-            self.settings.practice(),
-            shelf_of(stocked, figures.injector_ml if figures is not None else None),
-            sealants_of(stocked),
-            self._counts,
-        )
-
-    def _shelf_changed(self) -> None:
-        shop = self._shop_now()
-        if shop != self.shop:
-            self.shop = shop
+    def _shop_changed(self, changed: bool) -> None:
+        """The shelf or the shop's methods are others: every wheel is worked out again where it matters."""
+        if changed:
             self.refresh(everything=True)
         else:
             self.changed()
 
-    def set_shop(self, name: str, value: Any) -> None:
-        """Set one of the shop's methods or figures, such as ``practice.dose``; None takes it back to the usual."""
-        self.settings.set_shop(name, value)
-        self.gauge.near_share = self.settings.alarm_share or (
-            NEAR_SHARE if name == "alarm_share" and value is None else self.gauge.near_share
-        )
-        self._shelf_changed()
-
-    def set_practice(self, name: str, value: Any) -> None:
-        """Set one method of the shop's own; None takes it back to the usual."""
-        self.set_shop(f"practice.{name}", value)
-
     @property
-    def practice(self) -> Practice | None:
-        """The shop's own methods."""
-        return self.shop.practice
+    def shop(self) -> Shop:
+        """What the shop's methods and shelf say for every wheel that does not say otherwise."""
+        return self.shop_methods.shop
 
     @property
     def units(self) -> UnitChoice:
@@ -226,16 +195,6 @@ class Bench:
         """Read and type in other units from now on; what was typed stays in the units it was typed in."""
         self.settings.set_own(units=units)
         self.refresh()
-
-    def learn_from_shop(self) -> None:
-        """Count what worked at seating in this shop."""
-        if self.worker is not None:
-            self.worker.submit(lambda store: remedy_counts(store.logbook.attempts()), self._counted)
-
-    def _counted(self, counts: dict[str, tuple[int, int]]) -> None:
-        if counts != self._counts:
-            self._counts = counts
-            self._shelf_changed()
 
     def unsaved(self) -> list[dict[str, Any]]:
         """Return every job on the bench with its log, as `import` reads it, for export when storing does not work."""

@@ -8,6 +8,7 @@ from inner_rim.core.record.parts import item_from
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import Shop, usual_of
+from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.demo import demo_bench, demo_shelf
 from inner_rim.work.tasks.parts_files import PartsImport, export_parts, read_parts
 from tests.work.text.test_choices_and_day import NOW
@@ -97,15 +98,15 @@ def test_two_windows_see_each_other_s_shelf(desk):
 
 def test_the_shop_s_practice_outlives_a_restart(desk):
     one = desk()
-    one.bench.set_practice("dose", "lean")
-    one.bench.set_shop("shelf.injector_ml", 30.0)
+    one.bench.shop_methods.set("practice.dose", "lean")
+    one.bench.shop_methods.set("shelf.injector_ml", 30.0)
     one.settle()
     again = desk()
     assert again.bench.shop == Shop(Practice(dose="lean"), again.bench.shop.shelf, again.bench.shop.sealants)
     assert again.bench.shop.shelf.injector_ml == 30.0
-    again.bench.set_practice("dose", None)
+    again.bench.shop_methods.set("practice.dose", None)
     assert again.bench.shop.practice is None
-    again.bench.set_practice("dose", "a bucket")
+    again.bench.shop_methods.set("practice.dose", "a bucket")
     assert again.bench.shop.practice is None  # nonsense is no method
 
 
@@ -152,6 +153,10 @@ def test_stock_is_booked_once_per_stage_and_given_back(bench):
 def test_the_pick_list_s_scopes_widen(bench):
     wheel(bench, "Sandpiper 2 · rear")
     counts = [
-        sum(line.amount for line in bench.recorder.pick_list(scope)) for scope in ("wheel", "job", "bench")
+        sum(
+            line.amount
+            for line in pick_list_of(in_scope(bench.wheels, bench.current, scope), bench.shelf.items)
+        )
+        for scope in ("wheel", "job", "bench")
     ]
     assert 0 < counts[0] <= counts[1] < counts[2]

@@ -10,6 +10,7 @@ from inner_rim.core.record.log import Dose, Leak
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import METRIC
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.taking import needs_of_wheel
 from inner_rim.work.tasks.export import card_pages, customer_sheet, written_as
 from inner_rim.work.text.card import tape_text, valve_text
 from inner_rim.work.text.choices import choices_of
@@ -159,7 +160,7 @@ def test_what_stays_is_said_to_stay_and_takes_nothing_from_the_shelf():
         bench.editor.type_into("work.kind", kind)
         plan = bench.current.plan
         assert tape_text(plan, METRIC).startswith(tape) and valve_text(plan, METRIC).startswith(valve)
-        needs = {need.kind for need in bench.recorder.needs(bench.current)}
+        needs = {need.kind for need in needs_of_wheel(bench.current)}
         assert ("tape" in needs) == (tape != "stays") and ("tube" in needs) == (kind == "back_to_tube")
         assert ("sealant" in needs) == (kind != "back_to_tube")
 
@@ -176,8 +177,8 @@ def test_a_wheel_may_get_another_sealant_than_the_shop_s_usual_one():
     bench.editor.type_into("practice.sealant", "Samphire")
     own = bench.current
     assert own.plan.sealant.refresh_after_days == 90 and own.plan.setup.route == "pour"
-    (need,) = (need for need in bench.recorder.needs(own) if need.kind == "sealant")
+    (need,) = (need for need in needs_of_wheel(own) if need.kind == "sealant")
     assert need.name == "Samphire"
     bench.editor.type_into("practice.sealant", "")
-    bench.set_practice("sealant", "Samphire")
+    bench.shop_methods.set("practice.sealant", "Samphire")
     assert bench.current.plan.setup.route == "pour"  # the shop's

@@ -27,6 +27,7 @@ from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.demo import demo_bench, demo_shelf
 from inner_rim.work.text.choices import choices_of, dip_lines
 from inner_rim.work.text.choices_later import pressure_history
@@ -183,7 +184,7 @@ def test_shelf_lines_mark_what_runs_out():
 
 
 def test_pick_lines_put_what_is_missing_first(bench):
-    lines = pick_lines(bench.recorder.pick_list("bench"), BAR)
+    lines = pick_lines(pick_list_of(in_scope(bench.wheels, bench.current, "bench"), bench.shelf.items), BAR)
     assert lines[0].title == "Missing" and any(x.title == "Take from the shelf" for x in lines)
     assert any("bottle" in x.note for x in lines) and "Nothing to take" in pick_lines((), BAR)[0].title
 

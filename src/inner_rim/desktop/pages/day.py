@@ -23,6 +23,7 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.files import write_whole
 from inner_rim.work.text.day import day_lines
 from inner_rim.work.text.shelf_lines import pick_lines
@@ -158,8 +159,9 @@ class DayPage(QWidget):
     def refresh(self) -> None:
         """Show wheels and picks as they are now."""
         self.wheels.show_lines(day_lines(self._bench.wheels, self._bench.units, self._bench.time))
-        recorder = self._bench.recorder
-        plans = [state.plan for state in recorder.in_scope(self._scope) if state.plan is not None]
-        self.picks.show_lines(pick_lines(recorder.pick_list(self._scope), self._bench.units, plans))
+        bench = self._bench
+        wheels = in_scope(bench.wheels, bench.current, self._scope)
+        plans = [state.plan for state in wheels if state.plan is not None]
+        self.picks.show_lines(pick_lines(pick_list_of(wheels, bench.shelf.items), self._bench.units, plans))
         for scope, button in self._scopes.items():
             button.setChecked(scope == self._scope)

@@ -86,7 +86,9 @@ class PracticePage(QWidget):
         title.setFont(theme.font(15, 600))
         words = {method: tr(SHORT.get(method, method.replace("_", " "))) for method in question.methods}
         choices = Choices(tr(question.words), words, theme)
-        choices.chosen.connect(lambda value, q=question: self._bench.set_practice(q.field, value or None))
+        choices.chosen.connect(
+            lambda value, q=question: self._bench.shop_methods.set(f"practice.{q.field}", value or None)
+        )
         choices.entered.connect(self.focusNextChild)
         reason = PlainLabel("")
         reason.setWordWrap(True)
@@ -137,9 +139,9 @@ class PracticePage(QWidget):
         self._bench.settings.keep_typed(path, None)
         group, _, name = path.partition(".")
         if group == "shelf":
-            self._bench.set_shop("shelf.injector_ml", value)
+            self._bench.shop_methods.set("shelf.injector_ml", value)
         else:
-            self._bench.set_practice(name, value)
+            self._bench.shop_methods.set(f"practice.{name}", value)
 
     def _show_figures(self) -> None:
         shop = self._bench.shop
@@ -197,7 +199,7 @@ class PracticePage(QWidget):
         share = _share(plain)
         if 0.5 <= share <= 1.0:
             self._fault.setText("")
-            self._bench.set_shop("alarm_share", share)
+            self._bench.shop_methods.set("alarm_share", share)
         elif plain:
             self._fault.setText(
                 tr("“{typed}”; accepted for the alarm is 50 to 100 % of the limit").format(typed=text[:20])

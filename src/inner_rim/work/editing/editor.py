@@ -16,6 +16,7 @@ from inner_rim.core.record.operations import (
 )
 from inner_rim.core.record.why import label
 from inner_rim.words import tr
+from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.draft import alike, empty_document, typed
 from inner_rim.work.editing.state import JobState, WheelState
 from inner_rim.work.editing.sync import REFUSALS, Sync
@@ -34,7 +35,7 @@ class Editor:
         sync: the way to the store.
     """
 
-    def __init__(self, bench: Any, sync: Sync) -> None:
+    def __init__(self, bench: Desk, sync: Sync) -> None:
         self._bench, self._sync = bench, sync
 
     def new_wheel(self) -> None:

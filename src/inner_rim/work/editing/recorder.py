@@ -2,16 +2,11 @@
 from the shelf is booked with it, in one transaction.
 """
 
-from collections.abc import Sequence
 from typing import Any, Literal
-
-import msgspec
 
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.models.feedback import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
-from inner_rim.core.plan.picking import Need, PickLine, needs_of, pick_list
-from inner_rim.core.procedure.replay import layers_added
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.log import (
     AnyEntry,
@@ -36,26 +31,10 @@ from inner_rim.core.record.log import (
     StepEntry,
     Weight,
 )
-from inner_rim.core.record.parts import PartKind
+from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.editing.sync import Sync
-
-#: Parts that a check-in teaches the shelf.
-LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")
-
-
-def runs(log: Sequence[Logged]) -> int:
-    """Return which run of the procedure a log is in: 1, and one more for each doing-again."""
-    return 1 + sum(isinstance(item.entry, StepEntry) and item.entry.outcome == "again" for item in log)
-
-
-def _taken_out_again(before: WheelState, after: WheelState, pending: Sequence[Logged]) -> bool:
-    """Whether a dose was logged and then taken back as a slip."""
-    if before.progress is None or after.progress is None:
-        return False
-    old, new = before.progress.physical, after.progress.physical
-    reopened = any(isinstance(item.entry, StepEntry) and item.entry.outcome == "reopened" for item in pending)
-    return reopened and old is not None and new is not None and new.sealant_ml < old.sealant_ml
+from inner_rim.work.editing.taking import taken
 
 
 class Recorder:
@@ -69,7 +48,7 @@ class Recorder:
         changes: what was changed at a wheel since its last attempt, by wheel.
     """
 
-    def __init__(self, bench: Any, sync: Sync) -> None:
+    def __init__(self, bench: Desk, sync: Sync) -> None:
         self._bench, self._sync = bench, sync
         self.changes: dict[WheelKey, tuple[Remedy, ...]] = {}
 
@@ -84,7 +63,7 @@ class Recorder:
             Logged(number=0, at=now, wheel_id=before.wheel_id, entry=entry, uid=new_id()) for entry in entries
         ]
         after = self._bench.foreseen(job, before.index, pending)
-        booking = self._booking(before, after, pending)
+        booking = self._bench.shelf.booking(pending[0].uid, after.key, *taken(before, after, pending))
         self._sync.append(job, pending, booking, lambda: self._recorded(job, booking))
         self._bench.message = ""
         self._bench.refresh(job)
@@ -92,77 +71,6 @@ class Recorder:
     def _recorded(self, job: Any, booking: Any) -> None:
         self._bench.shelf.booked(booking)
         self._bench.refresh(job)
-
-    def _booking(self, before: WheelState, after: WheelState, pending: list[Logged]) -> Any:
-        """What the stages that these entries end or open again take from the shelf."""
-        uid = pending[0].uid
-        if before.progress is None or after.progress is None or after.plan is None or after.wheel is None:
-            return self._bench.shelf.booking(uid, after.key, (), (), ())
-        log = before.log
-        run = runs([*log, *pending])
-        ended = after.progress.done - before.progress.done
-        opened = before.progress.done - after.progress.done if run == runs(log) else frozenset()
-        needs = [need for need in self.needs(after) if need.stage in ended and need.kind != "sealant"]
-        needs += self._poured(after, pending) + self._layered(before, after, pending)
-        slip = run == runs(log) and _taken_out_again(before, after, pending)
-        back = {*opened, *(["sealant"] if slip else [])}
-        learned: list[tuple[PartKind, dict[str, Any]]] = []
-        if "check_in" in ended:
-            parts = ((kind, after.value(kind)) for kind in LEARNED)
-            learned = [(kind, part) for kind, part in parts if isinstance(part, dict)]
-        mark = f".{run}" if run > 1 else ""  # done again: what was used before stays used
-        needs = [msgspec.structs.replace(need, stage=need.stage + mark) for need in needs]
-        return self._bench.shelf.booking(
-            uid, after.key, needs, tuple(sorted(stage + mark for stage in back)), learned
-        )
-
-    def _poured(self, after: WheelState, pending: Sequence[Logged]) -> list[Need]:
-        """What really went in, of the sealant that this wheel takes."""
-        poured = sum(item.entry.dose_ml for item in pending if isinstance(item.entry, Dose))
-        wanted = [need for need in self.needs(after) if need.kind == "sealant"]
-        return [msgspec.structs.replace(need, amount=poured) for need in wanted if poured > 0.0]
-
-    def _layered(self, before: WheelState, after: WheelState, pending: Sequence[Logged]) -> list[Need]:
-        """The tape of a layer that was added as a remedy."""
-        if before.plan is None or after.plan is None or before.progress is None:
-            return []
-        if "tape" not in before.progress.done:
-            return []
-        if not layers_added(pending) or after.plan.tape.width_mm is None:
-            return []
-        more = after.plan.tape.length_mm - before.plan.tape.length_mm
-        return [Need("tape", "tape", more, figure_mm=after.plan.tape.width_mm)] if more > 0.0 else []
-
-    def needs(self, state: WheelState) -> tuple[Need, ...]:
-        """Return what a wheel takes from the shelf."""
-        if state.plan is None or state.wheel is None:
-            return ()
-        sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
-        return needs_of(state.wheel, state.plan, (sealant.name if sealant else None) or "")
-
-    def pick_list(self, scope: str) -> tuple[PickLine, ...]:
-        """Return what to take for the selected wheel, its bicycle ("job"), or everything on the bench ("bench")."""
-        return pick_list(
-            [
-                (s.name, self.needs(s), s.progress.done if s.progress else frozenset())
-                for s in self.in_scope(scope)
-            ],
-            self._bench.shelf.items,
-        )
-
-    def in_scope(self, scope: str) -> list[WheelState]:
-        """Return the wheels that are worked on: the selected one, its bicycle's ("job"), or all ("bench")."""
-        here = self._bench.current
-        return [
-            state
-            for state in self._bench.wheels
-            if state.progress is not None
-            and state.progress.state != "finished"
-            and (
-                scope == "bench"
-                or (here is not None and (state.job is here.job if scope == "job" else state.key == here.key))
-            )
-        ]
 
     def finish_stage(self, stage: str) -> None:
         """Record that a stage is done; the sealant of its steps went in as planned."""

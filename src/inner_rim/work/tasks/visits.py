@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import FORMAT, VERSION
 from inner_rim.store.rows import Visit
 from inner_rim.words import tr
+from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.editing.sync import Sync
 
@@ -26,7 +26,7 @@ class Visits:
         changed: called when a wheel's visits have arrived.
     """
 
-    def __init__(self, bench: Any, sync: Sync, changed: Callable[[], None]) -> None:
+    def __init__(self, bench: Desk, sync: Sync, changed: Callable[[], None]) -> None:
         self._bench, self._sync, self._changed = bench, sync, changed
         self._known: dict[str, tuple[Visit, ...]] = {}
         self._asked: set[tuple[str, str]] = set()
