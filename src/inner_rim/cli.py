@@ -7,6 +7,8 @@ import sys
 import time
 from typing import TYPE_CHECKING, NoReturn
 
+from inner_rim.core.record.plain import JsonObject
+
 if TYPE_CHECKING:
     import argparse
     from collections.abc import Callable
@@ -213,8 +215,8 @@ def _hold(args: argparse.Namespace) -> int:
 
 def _report(
     args: argparse.Namespace,
-    made: Callable[[], dict[str, Any]],
-    in_words: Callable[[dict[str, Any]], str],
+    made: Callable[[], JsonObject],
+    in_words: Callable[[JsonObject], str],
 ) -> int:
     """Print what was found in a file, as JSON or in words."""
     from inner_rim.core.record.errors import InputError

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QWidget
-
 from inner_rim.desktop.measuring.tools import Tools
+from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.work.bench import Bench
 
 
-def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> QWidget:
+def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> Page:
     """Return the page of a name; where it opens a wheel, that wheel is selected and `to_bench` called."""
     if name == "day":
         from inner_rim.desktop.pages.day import DayPage

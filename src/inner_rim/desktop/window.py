@@ -28,6 +28,7 @@ from inner_rim.desktop.commands.table import BY_ID, COMMANDS
 from inner_rim.desktop.exporter import Exporter
 from inner_rim.desktop.header import Header
 from inner_rim.desktop.measuring.tools import Tools
+from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -65,7 +66,7 @@ class MainWindow(QWidget):
         self.header = Header(theme)
         self._pages = QStackedWidget()
         self._pages.addWidget(self.page)
-        self._made: dict[str, QWidget] = {"bench": self.page}
+        self._made: dict[str, Page] = {"bench": self.page}
         self._list: KeyList | ActionsList | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -138,7 +139,7 @@ class MainWindow(QWidget):
             self.views.looking = at_field(self.views.looking, outcome.field)
             self.refresh()
         if outcome.focus == "search":
-            self.page_of(self.page_shown).search.setFocus()  # type: ignore[attr-defined]
+            self.page_of(self.page_shown).focus_search()
         else:
             self.page.focus(outcome)
 
@@ -167,7 +168,7 @@ class MainWindow(QWidget):
         """The name of the page that is shown."""
         return next(name for name, page in self._made.items() if page is self._pages.currentWidget())
 
-    def page_of(self, name: str) -> QWidget:
+    def page_of(self, name: str) -> Page:
         """Return a page, made when it is first wanted."""
         if name not in self._made:
             from inner_rim.desktop.make_pages import make_page
@@ -200,8 +201,10 @@ class MainWindow(QWidget):
         """Show in another theme or text size, and keep it."""
         self._theme = theme
         theme.apply(self._app)
-        for part in (self.header, self.banner, *self._made.values()):
-            part.set_theme(theme)  # type: ignore[attr-defined]
+        self.header.set_theme(theme)
+        self.banner.set_theme(theme)
+        for page in self._made.values():
+            page.set_theme(theme)
         self.bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
         self.refresh()
 
@@ -225,8 +228,7 @@ class MainWindow(QWidget):
             self._list.chosen.connect(self._take_action)
         self._list.place()
         self._list.show()
-        if name == "actions":
-            self._list.search.setFocus()  # type: ignore[union-attr]
+        self._list.setFocus()
 
     def _take_action(self, command: str) -> None:
         self.close_list()

@@ -11,6 +11,7 @@ import msgspec
 from inner_rim.core.record import numbers
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KINDS, Item, item_from
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import plain_type, type_at
 from inner_rim.documents.csv_text import bare_cell, csv_text, safe_cell
 from inner_rim.words import tr
@@ -70,8 +71,8 @@ def to_csv(items: Iterable[Item]) -> bytes:
     return text.getvalue().encode("utf-8-sig")
 
 
-def _flat(spec: dict[str, Any]) -> dict[str, Any]:
-    flat: dict[str, Any] = {}
+def _flat(spec: JsonObject) -> JsonObject:
+    flat: JsonObject = {}
     for name, value in spec.items():
         if isinstance(value, dict):
             flat |= {f"{name}.{inner}": v for inner, v in value.items()}
@@ -178,7 +179,7 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
         )
     texts = {name: cell.strip() for name, cell in zip(names, cells, strict=False) if name and cell.strip()}
     kind = texts.pop("kind", "")
-    struct = KINDS.get(kind)  # type: ignore[call-overload]
+    struct = next((found for name, found in KINDS.items() if name == kind), None)
     if struct is None:
         raise InputError(
             tr("“{kind}”; accepted is one of {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
@@ -188,7 +189,7 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
         for name in ("stock", "low_at", "retired")
         if (text := texts.pop(name, ""))
     }
-    spec: dict[str, Any] = {}
+    spec: JsonObject = {}
     for name, text in texts.items():
         node = type_at(name, struct)
         if node is None:
@@ -241,7 +242,7 @@ def from_json(data: bytes) -> list[Item]:
         TableFaults: parts that are not accepted.
     """
     try:
-        rows = msgspec.json.decode(data, type=list[dict[str, Any]])
+        rows = msgspec.json.decode(data, type=list[JsonObject])
     except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as fault:
         raise InputError(tr("not a JSON list of parts: {fault}").format(fault=str(fault)[:80])) from fault
     found, faults = [], []

@@ -12,6 +12,7 @@ from sqlalchemy import Connection, create_engine, event, update
 from sqlalchemy.engine import URL, make_url
 from sqlalchemy.exc import ArgumentError, DBAPIError, NoSuchModuleError
 
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.errors import SENTENCES, StoreMisnamed, StoreReadOnly, failed, translated
 from inner_rim.store.tables import STATE
 from inner_rim.words import tr
@@ -45,7 +46,7 @@ class Database:
         self.writes = 0
         self.url = _checked(url)
         self.read_only = read_only
-        arguments: dict[str, Any] = (
+        arguments: JsonObject = (
             {"timeout": busy_seconds} if self.is_sqlite else {"connect_timeout": CONNECT_SECONDS}
         )
         try:

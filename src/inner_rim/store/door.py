@@ -17,6 +17,7 @@ from inner_rim.core.record.job import Job, Part
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.parts import Item, checked_item
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import is_clean
 from inner_rim.store.errors import StoreRefused
 from inner_rim.words import tr
@@ -98,14 +99,14 @@ def encoded_value(value: Any) -> str:
     return body
 
 
-def read_document(body: str) -> dict[str, Any]:
+def read_document(body: str) -> JsonObject:
     """Return a stored document as plain data.
 
     Raises:
         ValueError: it is no job document; says where.
     """
     partial_reader().decode(body)
-    found: dict[str, Any] = msgspec.json.decode(body)
+    found: JsonObject = msgspec.json.decode(body)
     if not found.get("wheels"):
         raise Refused("a job without wheels")
     ids = [wheel.get("wheel_id") for wheel in found["wheels"]]

@@ -9,6 +9,7 @@ from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
 from inner_rim.core.record.log import Attempt, SignOff
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import search
 from inner_rim.store.database import Database, faults
 from inner_rim.store.door import UnreadableRow, read_document, read_logged
@@ -71,7 +72,7 @@ class LogbookStore:
         self, connection: Connection, asked: list[str], kinds: tuple[str, ...], since: str, most: int
     ) -> tuple[Hit, ...]:
         where = ["1 = 1"]
-        values: dict[str, Any] = {"most": most}
+        values: JsonObject = {"most": most}
         source, order = "log", "log.id"
         if asked:
             index = search.index_name(connection)
@@ -101,7 +102,7 @@ class LogbookStore:
 
     @staticmethod
     def _names(connection: Connection, jobs: set[str]) -> Any:
-        documents: dict[str, Any] = {}
+        documents: JsonObject = {}
         if jobs:
             rows = connection.execute(select(JOBS.c.uid, JOBS.c.document).where(JOBS.c.uid.in_(jobs)))
             for job_id, document in rows:

@@ -13,6 +13,7 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import TYPE_CHECKING, Any
 
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
@@ -42,7 +43,7 @@ class _Schema:
         """Return the rows of a query."""
         return [tuple(row) for row in self._connection.exec_driver_sql(statement)]
 
-    def put(self, table: str, rows: list[dict[str, Any]]) -> None:
+    def put(self, table: str, rows: list[JsonObject]) -> None:
         """Insert rows into a table."""
         from sqlalchemy import text
 
@@ -310,7 +311,7 @@ def _stock_anew(
     schema.put("movements", found)
 
 
-def _settings_one_by_one(schema: _Schema, settings: dict[str, Any]) -> None:
+def _settings_one_by_one(schema: _Schema, settings: JsonObject) -> None:
     practice = settings.get("practice")
     single = (
         {f"practice.{name}": value for name, value in practice.items()} if isinstance(practice, dict) else {}

@@ -13,6 +13,7 @@ from inner_rim.core.plan.picking import Booking
 from inner_rim.core.record.log import AnyEntry, Correction, Logged, Unreadable
 from inner_rim.core.record.operations import Conflict, Operation, Typed, apply
 from inner_rim.core.record.parts import Item
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import rows, search
 from inner_rim.store.database import BUSY_SECONDS, Database
 from inner_rim.store.door import (
@@ -39,7 +40,7 @@ T = TypeVar("T")
 class Edited(msgspec.Struct, frozen=True):
     """A job after edits: what is stored now, and the edits that someone else's stood against."""
 
-    document: dict[str, Any]
+    document: JsonObject
     drafts: dict[str, Typed]
     revision: int
     conflicts: tuple[Conflict, ...]
@@ -119,7 +120,7 @@ class Repository:
         with self.database.reading() as connection:
             return int(connection.execute(select(STATE.c.change)).scalar_one())
 
-    def recent_documents(self, most: int = 500) -> list[dict[str, Any]]:
+    def recent_documents(self, most: int = 500) -> list[JsonObject]:
         """Return the newest job documents, on the bench or off it, for what was used before."""
         with self.database.reading() as connection:
             found = connection.execute(select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most))
@@ -141,7 +142,7 @@ class Repository:
 
     # -- jobs ----------------------------------------------------------------------------------
 
-    def create(self, job_id: str, document: dict[str, Any], now: str) -> None:
+    def create(self, job_id: str, document: JsonObject, now: str) -> None:
         """Store a new job; one that is tried again is there once."""
         with self.database.writing() as connection:
             if _revision(connection, job_id) is None:
@@ -315,7 +316,7 @@ class Repository:
         if known is not None:
             return Logged(number=known, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
         kind = "unreadable" if unread else str(type(new.entry).__struct_config__.tag)
-        values: dict[str, Any] = {
+        values: JsonObject = {
             "uid": new.uid,
             "job_uid": job_id,
             "wheel_id": wheel_id,
@@ -370,7 +371,7 @@ def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, r
 
 
 def _insert_job(
-    connection: Connection, job_id: str, document: dict[str, Any], drafts: dict[str, Typed], now: str
+    connection: Connection, job_id: str, document: JsonObject, drafts: dict[str, Typed], now: str
 ) -> None:
     connection.execute(
         JOBS.insert().values(
@@ -388,7 +389,7 @@ def _has_log(connection: Connection, job_id: str, wheel_id: str) -> bool:
     return bool(connection.execute(counted).scalar_one())
 
 
-def _columns(document: dict[str, Any], drafts: dict[str, Typed], now: str) -> dict[str, Any]:
+def _columns(document: JsonObject, drafts: dict[str, Typed], now: str) -> JsonObject:
     return {
         "document": encoded_document(document),
         "drafts": encoded_drafts(drafts),

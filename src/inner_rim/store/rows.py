@@ -8,6 +8,7 @@ import msgspec
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.parts import Item, checked_item
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.door import UnreadableRow, lost_drafts, read_document, read_drafts, read_logged
 
 BENCH_JOBS = "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
@@ -35,7 +36,7 @@ class StoredJob(msgspec.Struct, frozen=True):
     """
 
     job_id: str
-    document: dict[str, Any]
+    document: JsonObject
     drafts: dict[str, Typed]
     revision: int
     archived: bool = False
@@ -54,7 +55,7 @@ class BenchState(msgspec.Struct, frozen=True):
     """
 
     jobs: tuple[StoredJob, ...]
-    settings: dict[str, Any]
+    settings: JsonObject
     change: int
     stocked: tuple[Item, ...] = ()
     unreadable: tuple[UnreadableRow, ...] = ()
@@ -88,7 +89,7 @@ def stored_job(row: Iterable[Any], log: Iterable[Logged] = ()) -> StoredJob | Un
         return UnreadableRow("jobs", str(uid), str(document), str(fault)[:200])
 
 
-def kept_drafts(settings: dict[str, Any]) -> list[UnreadableRow]:
+def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
     """Return the drafts that could not be read when their job was edited."""
     return [
         UnreadableRow("drafts", name.removeprefix(KEPT_DRAFTS), str(body), "kept when the job was edited")
@@ -132,7 +133,7 @@ def bench_state(
     jobs = [stored_job(row, entries.get(row[0], ())) for row in job_rows]
     unreadable += unread_drafts(zip(job_rows, jobs, strict=True))
     parts = [item_of(row) for row in stocked_rows]
-    settings: dict[str, Any] = {}
+    settings: JsonObject = {}
     for name, value in setting_rows:
         try:
             settings[name] = msgspec.json.decode(value)

@@ -15,6 +15,7 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.database import Database
 from inner_rim.store.errors import sqlite_code
 from inner_rim.store.tables import JOBS, LOG
@@ -157,14 +158,14 @@ def _fresh_name(connection: Connection) -> str:
     return f"{_NAME}_{number}"
 
 
-def _insert(connection: Connection, name: str, rows: list[dict[str, Any]]) -> None:
+def _insert(connection: Connection, name: str, rows: list[JsonObject]) -> None:
     for start in range(0, len(rows), _BATCH):
         connection.execute(
             text(f"INSERT INTO {name} (rowid, words) VALUES (:number, :words)"), rows[start : start + _BATCH]
         )
 
 
-def _rows(connection: Connection, job_uid: str | None = None) -> list[dict[str, Any]]:
+def _rows(connection: Connection, job_uid: str | None = None) -> list[JsonObject]:
     jobs = select(JOBS.c.uid, JOBS.c.document)
     entries = select(LOG.c.id, LOG.c.job_uid, LOG.c.wheel_id, LOG.c.kind, LOG.c.body).order_by(LOG.c.id)
     if job_uid is not None:
@@ -196,7 +197,7 @@ def names_in(document: Any) -> str:
     return "\0".join(words_of(document, str(wheel.get("wheel_id")), "", "null") for wheel in wheels)
 
 
-def wheel_of(document: Any, wheel_id: str) -> dict[str, Any]:
+def wheel_of(document: Any, wheel_id: str) -> JsonObject:
     """Return a wheel of a document that may be of any shape, an empty one where it is not there."""
     wheels = document.get("wheels") if isinstance(document, dict) else None
     for wheel in wheels if isinstance(wheels, list) else ():

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from typing import Any
 
 import msgspec
 from sqlalchemy import Connection, select, text, update
@@ -12,6 +11,7 @@ from inner_rim.core.plan.picking import Booking
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.operations import Conflict, SetField
 from inner_rim.core.record.parts import Item, edited_item
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.database import Database
 from inner_rim.store.door import encoded_item
 from inner_rim.store.errors import DuplicatePart, StoreRefused
@@ -227,7 +227,7 @@ def _put_chunk(
         connection.execute(MOVEMENTS.insert(), moves)
 
 
-def _row(item: Item, spec: str, now: str) -> dict[str, Any]:
+def _row(item: Item, spec: str, now: str) -> JsonObject:
     return {
         "uid": item.item_id,
         "kind": item.kind,

@@ -7,9 +7,9 @@ Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `s
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
 
 from inner_rim.core.record.log import Logged
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -196,7 +196,7 @@ class Bench:
         self.settings.set_own(units=units)
         self.refresh()
 
-    def unsaved(self) -> list[dict[str, Any]]:
+    def unsaved(self) -> list[JsonObject]:
         """Return every job on the bench with its log, as `import` reads it, for export when storing does not work."""
         from inner_rim.work.tasks.exchange import job_file
 

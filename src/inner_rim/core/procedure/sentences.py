@@ -4,7 +4,6 @@ All advice here is common practice, no published source.
 """
 
 from collections.abc import Callable
-from typing import Any
 
 import msgspec
 
@@ -16,6 +15,7 @@ from inner_rim.core.models.tape import TapePick
 from inner_rim.core.models.valve import ValvePick
 from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.record.job import Wheel
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.why import Message, Value
 
@@ -206,7 +206,7 @@ def dose_words(known: Known, text: str) -> Message:
     """Return a sentence with the dose and its fillings."""
     loads = " + ".join(f"{{load_{n}_ml}}" for n in range(len(known.sealant.loads_ml)))
     several = f" ({loads})" if len(known.sealant.loads_ml) > 1 and known.setup.route == "inject" else ""
-    values: dict[str, Any] = {"dose_ml": known.sealant.dose_ml}
+    values: JsonObject = {"dose_ml": known.sealant.dose_ml}
     values |= {f"load_{n}_ml": load for n, load in enumerate(known.sealant.loads_ml)}
     return Message(text.replace("{dose_ml}", "{dose_ml}" + several), values)
 

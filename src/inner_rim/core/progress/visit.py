@@ -8,11 +8,10 @@ from inner_rim.core.procedure.replay import Physical
 from inner_rim.core.procedure.setup import NEW_TIRE
 from inner_rim.core.record.log import Care, Dose, Feedback, Logged, SignOff, StepEntry
 from inner_rim.core.record.moments import local, moment
+from inner_rim.core.record.plain import JsonObject
 
 
-def coming_back(
-    wheel: dict[str, Any], plan: WheelPlan, physical: Physical, log: Sequence[Logged]
-) -> dict[str, Any]:
+def coming_back(wheel: JsonObject, plan: WheelPlan, physical: Physical, log: Sequence[Logged]) -> JsonObject:
     """Return the wheel of a new job: its parts, the age of its tape, its sealant, the insert's life, what worked.
 
     Args:
@@ -38,10 +37,10 @@ def coming_back(
     return found
 
 
-def _work(before: Mapping[str, Any], plan: WheelPlan, log: Sequence[Logged]) -> dict[str, Any]:
+def _work(before: Mapping[str, Any], plan: WheelPlan, log: Sequence[Logged]) -> JsonObject:
     """The work of the new visit, with the tape's age."""
     setup = plan.setup
-    work: dict[str, Any] = {"kind": "tire_change", "rode_before": True}
+    work: JsonObject = {"kind": "tire_change", "rode_before": True}
     if setup.sealed:
         return work
     changes = 0 if setup.lays_tape else before.get("tape_changes", 0)
@@ -50,7 +49,7 @@ def _work(before: Mapping[str, Any], plan: WheelPlan, log: Sequence[Logged]) -> 
     return {**work, "tape_laid": laid} if laid else work
 
 
-def _sealant(physical: Physical, log: Sequence[Logged]) -> dict[str, Any]:
+def _sealant(physical: Physical, log: Sequence[Logged]) -> JsonObject:
     """What is in the tire: how much, of which kind, since when; what is not known is left out."""
     known = {
         "in_ml": physical.sealant_ml,

@@ -10,6 +10,7 @@ from typing import Any
 
 import msgspec
 
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UnitChoice
 
 #: The target of an operation on the job itself.
@@ -53,7 +54,7 @@ class SetDraft(msgspec.Struct, frozen=True, tag="draft"):
 class AddWheel(msgspec.Struct, frozen=True, tag="add"):
     """Add a wheel, which has an identity of its own, at the end of the job."""
 
-    wheel: dict[str, Any]
+    wheel: JsonObject
 
 
 class RemoveWheel(msgspec.Struct, frozen=True, tag="remove"):
@@ -65,7 +66,7 @@ class RemoveWheel(msgspec.Struct, frozen=True, tag="remove"):
     """
 
     wheel_id: str
-    base: dict[str, Any]
+    base: JsonObject
 
 
 Operation = SetField | SetDraft | AddWheel | RemoveWheel
@@ -89,7 +90,7 @@ class Conflict(msgspec.Struct, frozen=True):
 class Joined(msgspec.Struct, frozen=True):
     """A document with operations applied, and those that were not."""
 
-    document: dict[str, Any]
+    document: JsonObject
     drafts: dict[str, Typed]
     conflicts: tuple[Conflict, ...]
 
@@ -100,7 +101,7 @@ def draft_key(target: str, path: str) -> str:
 
 
 def apply(
-    document: dict[str, Any],
+    document: JsonObject,
     drafts: Mapping[str, Typed],
     operations: Iterable[Operation],
     has_log: Callable[[str], bool] = lambda wheel_id: False,
@@ -141,7 +142,7 @@ def apply(
     return Joined(document, kept, tuple(conflicts))
 
 
-def _set(document: dict[str, Any], operation: SetField) -> tuple[dict[str, Any], Conflict | None]:
+def _set(document: JsonObject, operation: SetField) -> tuple[JsonObject, Conflict | None]:
     node = node_of(document, operation.target)
     if node is None:
         return document, Conflict(operation, None, "gone")
@@ -153,15 +154,15 @@ def _set(document: dict[str, Any], operation: SetField) -> tuple[dict[str, Any],
     return with_field(document, operation.target, operation.path, operation.value), None
 
 
-def _add(document: dict[str, Any], operation: AddWheel) -> dict[str, Any]:
+def _add(document: JsonObject, operation: AddWheel) -> JsonObject:
     if node_of(document, str(operation.wheel.get("wheel_id"))) is not None:
         return document  # applied before
     return {**document, "wheels": [*document["wheels"], operation.wheel]}
 
 
 def _remove(
-    document: dict[str, Any], operation: RemoveWheel, has_log: Callable[[str], bool]
-) -> tuple[dict[str, Any], Conflict | None]:
+    document: JsonObject, operation: RemoveWheel, has_log: Callable[[str], bool]
+) -> tuple[JsonObject, Conflict | None]:
     node = node_of(document, operation.wheel_id)
     if node is None:
         return document, None
@@ -188,7 +189,7 @@ def inverse(operation: Operation) -> Operation:
     return AddWheel(operation.base)
 
 
-def node_of(document: dict[str, Any], target: str) -> dict[str, Any] | None:
+def node_of(document: JsonObject, target: str) -> JsonObject | None:
     """Return the job itself or one of its wheels, None where there is no such wheel."""
     if target == JOB:
         return document
@@ -202,7 +203,7 @@ def value_at(node: Any, path: str) -> Any:
     return node
 
 
-def with_field(document: dict[str, Any], target: str, path: str, value: Any) -> dict[str, Any]:
+def with_field(document: JsonObject, target: str, path: str, value: Any) -> JsonObject:
     """Return the document with one field set; what it shares with the old one is not copied.
 
     Raises:
@@ -219,7 +220,7 @@ def with_field(document: dict[str, Any], target: str, path: str, value: Any) -> 
     return {**document, "wheels": wheels}
 
 
-def _with_value(node: dict[str, Any], path: list[str], value: Any) -> dict[str, Any]:
+def _with_value(node: JsonObject, path: list[str], value: Any) -> JsonObject:
     first, rest = path[0], path[1:]
     if rest:
         inner = node.get(first)
@@ -231,13 +232,13 @@ def _with_value(node: dict[str, Any], path: list[str], value: Any) -> dict[str, 
     return {**node, first: value}
 
 
-def leaves(node: dict[str, Any], prefix: str = "") -> dict[str, Any]:
+def leaves(node: JsonObject, prefix: str = "") -> JsonObject:
     """Return every single value of an object by its path; a list counts as one value.
 
     >>> leaves({"rim": {"spokes": 32, "well": {"depth_mm": 4.0}}})
     {'rim.spokes': 32, 'rim.well.depth_mm': 4.0}
     """
-    found: dict[str, Any] = {}
+    found: JsonObject = {}
     for name, value in node.items():
         path = f"{prefix}{name}"
         if isinstance(value, dict):
@@ -247,7 +248,7 @@ def leaves(node: dict[str, Any], prefix: str = "") -> dict[str, Any]:
     return found
 
 
-def set_part(node: dict[str, Any], target: str, part: str, value: Mapping[str, Any]) -> list[Operation]:
+def set_part(node: JsonObject, target: str, part: str, value: Mapping[str, Any]) -> list[Operation]:
     """Return the operations that put a whole part, such as a rim used before, in the place of another.
 
     Args:

@@ -12,6 +12,7 @@ from msgspec import Meta
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Insert, Part, Rim, SealantKind, Shelf, TapeRoll, Tire, Tube, ValveStem
 from inner_rim.core.record.operations import Conflict, SetField, apply
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
 from inner_rim.words import tr
 
@@ -53,7 +54,7 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     """
 
     kind: PartKind
-    spec: dict[str, Any]
+    spec: JsonObject
     stock: Stock = 0.0
     low_at: Stock = 0.0
     retired: bool = False
@@ -70,7 +71,7 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
         return " ".join(str(value) for value in self.spec.values()).casefold()
 
 
-def item_from(kind: str, spec: dict[str, Any], **more: Any) -> Item:
+def item_from(kind: str, spec: JsonObject, **more: Any) -> Item:
     """Return a checked part.
 
     Raises:
@@ -125,7 +126,7 @@ def edited_item(item: Item, operations: Iterable[SetField]) -> tuple[Item, tuple
     return edited, joined.conflicts
 
 
-def checked(struct: type[Part], plain: dict[str, Any]) -> Part:
+def checked(struct: type[Part], plain: JsonObject) -> Part:
     """Return plain data as a struct.
 
     Raises:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from typing import Any
 
 from PyQt6.QtCore import QStringListModel, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -22,6 +21,7 @@ from PyQt6.QtWidgets import (
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import SetField
 from inner_rim.core.record.parts import Item, PartKind
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
@@ -107,8 +107,8 @@ class FieldRow(QWidget):
         QHBoxLayout(self._offers).setContentsMargins(0, 0, 0, 0)
         self._offers.hide()
         grid.addWidget(self._offers, 3, 0, 1, 3)
-        self._parts: dict[str, dict[str, Any]] = {}
-        self._used: list[dict[str, Any]] = []
+        self._parts: dict[str, JsonObject] = {}
+        self._used: list[JsonObject] = []
         self._theme = theme
 
     def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
@@ -139,7 +139,7 @@ class FieldRow(QWidget):
         choices.entered.connect(lambda: self.entered.emit(self))
         return choices
 
-    def offer_parts(self, parts: list[dict[str, Any]]) -> None:
+    def offer_parts(self, parts: list[JsonObject]) -> None:
         """Offer parts used before, besides the shelf's, while the name is typed."""
         self._used = parts
         self._offer_names()
@@ -163,7 +163,7 @@ class FieldRow(QWidget):
         if part is not None:
             QTimer.singleShot(0, lambda: self._take_part(part))
 
-    def _take_part(self, part: dict[str, Any]) -> None:
+    def _take_part(self, part: JsonObject) -> None:
         self.part_chosen.emit(PART_FIELDS[self.line.path], dict(part))
         if self.entry is not None:
             self.entry.setText(str(part.get("name", "")))
@@ -299,7 +299,7 @@ class FieldRow(QWidget):
         return self.choices.buttons if self.choices is not None else {}
 
 
-def offer_text(part: dict[str, Any]) -> str:
+def offer_text(part: JsonObject) -> str:
     """Return a part as it is offered: its name, and the figures that tell it from its neighbours."""
     figures = [
         str(part[name]) for name in ("size", "bead_seat_diameter_mm", "internal_width_mm") if name in part
@@ -443,7 +443,7 @@ class InputsPanel(QWidget):
         if rows:
             rows[0].take_focus()
 
-    def offer_parts(self, path: str, parts: list[dict[str, Any]]) -> None:
+    def offer_parts(self, path: str, parts: list[JsonObject]) -> None:
         """Offer parts used before at a field, where it is still shown: the stage may have changed meanwhile."""
         if path in self._rows:
             self._rows[path].offer_parts(parts)

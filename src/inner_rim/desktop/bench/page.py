@@ -32,6 +32,7 @@ from inner_rim.desktop.drawings.sectors import WheelView
 from inner_rim.desktop.drawings.side import SideView
 from inner_rim.desktop.drawings.trace import TraceView
 from inner_rim.desktop.widgets.lines_view import LinesView
+from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
@@ -43,7 +44,7 @@ from inner_rim.work.text.tiles import Tile
 from inner_rim.work.views import SECTOR_STAGES, BenchView
 
 
-class BenchPage(QWidget):
+class BenchPage(Page):
     """One wheel in full, and the others beside it."""
 
     commanded = pyqtSignal(str, str)

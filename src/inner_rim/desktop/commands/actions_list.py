@@ -53,6 +53,7 @@ class ActionsList(QFrame):
         self.search.textEdited.connect(self._fill)
         self.search.entered.connect(self._take)
         self.search.installEventFilter(self)
+        self.setFocusProxy(self.search)
         self.list.itemClicked.connect(lambda _item: self._take())
         self._fill("")
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -19,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.desktop.widgets.lines_view import LinesView
+from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
@@ -32,7 +34,7 @@ CLOCK_MS = 10_000
 SCOPES = (("wheel", "This wheel"), ("job", "This bicycle"), ("bench", "Whole bench"))
 
 
-class DayPage(QWidget):
+class DayPage(Page):
     """Two lists: the wheels by the clock, and the pick list."""
 
     wheel_wanted = pyqtSignal(str)
@@ -146,9 +148,9 @@ class DayPage(QWidget):
         if self.isVisible():
             self.refresh()
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Show the day as it is now."""
-        super().showEvent(event)  # type: ignore[arg-type]
+        super().showEvent(event)
         self.refresh()
 
     def show_scope(self, scope: str) -> None:

@@ -6,11 +6,13 @@ from datetime import timedelta
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.lines_view import LinesView
+from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
@@ -24,7 +26,7 @@ PATIENCE_MS = 60
 SPANS = {"all": "All time", "30": "30 days", "365": "A year"}
 
 
-class LogbookPage(QWidget):
+class LogbookPage(Page):
     """Search at the left, the story of the wheel that is chosen at the right."""
 
     wheel_wanted = pyqtSignal(str, str)
@@ -124,9 +126,13 @@ class LogbookPage(QWidget):
         if self.isVisible():
             self._patience.start()
 
-    def showEvent(self, event: object) -> None:
+    def focus_search(self) -> None:
+        """Put the cursor into the line to search in."""
+        self.search.setFocus()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Show the newest entries."""
-        super().showEvent(event)  # type: ignore[arg-type]
+        super().showEvent(event)
         self.look_up()
 
     def show_kind(self, kind: str) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.record.errors import InputError
@@ -15,6 +16,7 @@ from inner_rim.desktop.measuring.gauge import Gauge
 from inner_rim.desktop.pages.tools_card import ToolCard
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
@@ -25,7 +27,7 @@ from inner_rim.work.editing.fields import field, text_of, value_of
 COLUMNS = 2
 
 
-class PracticePage(QWidget):
+class PracticePage(Page):
     """A card a question; a method chosen here holds for every wheel that does not say otherwise."""
 
     def __init__(
@@ -38,7 +40,12 @@ class PracticePage(QWidget):
         self.figures: dict[str, Entry] = {}
         caliper.tool.on_progress = self._tools_changed
         shown_by_gauge = gauge.tool.on_progress
-        gauge.tool.on_progress = lambda: (shown_by_gauge(), self._tools_changed())[0]  # type: ignore[func-returns-value]
+
+        def on_progress() -> None:
+            shown_by_gauge()
+            self._tools_changed()
+
+        gauge.tool.on_progress = on_progress
         self.choices: dict[str, Choices] = {}
         self._reasons: dict[str, QLabel] = {}
         self._scroll = QScrollArea()
@@ -213,9 +220,9 @@ class PracticePage(QWidget):
         if self.isVisible():
             self.refresh()
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Show the practice as it is now."""
-        super().showEvent(event)  # type: ignore[arg-type]
+        super().showEvent(event)
         self.refresh()
 
     def refresh(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QFileDialog,
     QFrame,
@@ -20,6 +21,7 @@ from inner_rim.core.record.parts import KIND_WORDS, PartKind
 from inner_rim.desktop.pages.part_editor import PartEditor
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.lines_view import LinesView
+from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
@@ -32,7 +34,7 @@ TABLES = "CSV (*.csv);;JSON (*.json)"
 PROGRESS_MS = 50
 
 
-class ShelfPage(QWidget):
+class ShelfPage(Page):
     """Kinds at the left, parts in the middle, the chosen part at the right."""
 
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
@@ -138,9 +140,13 @@ class ShelfPage(QWidget):
         if self.isVisible():
             self.refresh()
 
-    def showEvent(self, event: object) -> None:
+    def focus_search(self) -> None:
+        """Put the cursor into the line to search in."""
+        self.search.setFocus()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Show the shelf as it is now."""
-        super().showEvent(event)  # type: ignore[arg-type]
+        super().showEvent(event)
         self.refresh()
 
     def refresh(self) -> None:

@@ -25,6 +25,7 @@ from inner_rim.core.record.operations import (
     value_at,
     with_field,
 )
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.core.record.texts import cleaned
@@ -44,7 +45,7 @@ OTHER_END = {"front": "rear", "rear": "front"}
 class JobDraft(msgspec.Struct, frozen=True):
     """A document, perhaps incomplete, and what is typed but not accepted, by `draft_key`."""
 
-    document: dict[str, Any]
+    document: JsonObject
     drafts: dict[str, Typed] = {}
 
 
@@ -62,7 +63,7 @@ class Reading(msgspec.Struct, frozen=True):
     missing: tuple[str, ...]
 
 
-def empty_document(name: str) -> dict[str, Any]:
+def empty_document(name: str) -> JsonObject:
     """Return a document with one wheel of which nothing is known."""
     return {
         "format": FORMAT,
@@ -71,7 +72,7 @@ def empty_document(name: str) -> dict[str, Any]:
     }
 
 
-def with_ids(document: dict[str, Any]) -> dict[str, Any]:
+def with_ids(document: JsonObject) -> JsonObject:
     """Return a document in which every wheel has an identity."""
     wheels = [{**wheel, "wheel_id": wheel.get("wheel_id") or new_id()} for wheel in document["wheels"]]
     return {**document, "wheels": wheels}
@@ -112,8 +113,8 @@ def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice)
 
 
 def _tried(
-    document: dict[str, Any], target: str, path: str, text: str, units: UnitChoice
-) -> tuple[dict[str, Any], SetField | None]:
+    document: JsonObject, target: str, path: str, text: str, units: UnitChoice
+) -> tuple[JsonObject, SetField | None]:
     """Return the document with a text accepted and the operation, or as it was and None."""
     node = node_of(document, target)
     if node is None:
@@ -237,11 +238,11 @@ def read(draft: JobDraft, wheel: int) -> Reading:
 
 
 #: Documents decoded last, with what they say: a keystroke is checked, then read, and decoded once.
-_LAST: list[tuple[dict[str, Any], Job | InputError]] = []
+_LAST: list[tuple[JsonObject, Job | InputError]] = []
 _KEPT = 3
 
 
-def _decoded(plain: dict[str, Any]) -> Job | InputError:
+def _decoded(plain: JsonObject) -> Job | InputError:
     """Return the job of a document, or what is at odds in it."""
     for document, said in _LAST:
         if document == plain:
@@ -255,7 +256,7 @@ def _decoded(plain: dict[str, Any]) -> Job | InputError:
     return found
 
 
-def wheel_document(document: dict[str, Any], wheel: int) -> dict[str, Any]:
+def wheel_document(document: JsonObject, wheel: int) -> JsonObject:
     """Return a document with one wheel alone; parts begun but not complete are left out."""
     mine = dict(document["wheels"][wheel])
     rim, tire = dict(mine.get("rim") or {}), dict(mine.get("tire") or {})
@@ -270,7 +271,7 @@ def wheel_document(document: dict[str, Any], wheel: int) -> dict[str, Any]:
     return {**document, "wheels": [{**mine, "rim": rim, "tire": tire}]}
 
 
-def fault_of(document: dict[str, Any], wheel: int) -> InputError | None:
+def fault_of(document: JsonObject, wheel: int) -> InputError | None:
     """Return what is at odds in a wheel that has all it needs, or None."""
     if any(get(document, f"wheels[{wheel}].{p}") is None for p in NEEDED):
         return None
@@ -295,7 +296,7 @@ def _tokens(path: str) -> Iterator[str]:
     return (match[0] for match in re.finditer(r"[^.\[\]]+", path))
 
 
-def _place(document: dict[str, Any], target: str) -> int:
+def _place(document: JsonObject, target: str) -> int:
     """The place of a wheel in its job; the first for a field of the job."""
     places = (i for i, wheel in enumerate(document["wheels"]) if wheel.get("wheel_id") == target)
     return next(places, 0)

@@ -14,6 +14,7 @@ from inner_rim.core.record.operations import (
     set_part,
     value_at,
 )
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.why import label
 from inner_rim.words import tr
 from inner_rim.work.editing.desk import Desk
@@ -87,7 +88,7 @@ class Editor:
                 state.job.aside.pop(draft_key(target, field))
                 self._bench.refresh(state.job)
 
-    def put_part(self, part: str, figures: dict[str, Any]) -> None:
+    def put_part(self, part: str, figures: JsonObject) -> None:
         """Put in a rim, a tire or an insert used before; what was typed into its fields goes."""
         state: WheelState | None = self._bench.current
         if state is None:
@@ -173,11 +174,11 @@ class Editor:
         self._sync.edit(job, operations)
         self._bench.refresh(job)
 
-    def known_parts(self, part: str, done: Callable[[list[dict[str, Any]]], None]) -> None:
+    def known_parts(self, part: str, done: Callable[[list[JsonObject]], None]) -> None:
         """Give `done` every part of a kind used before that has a name, newest first."""
 
-        def collect(documents: list[dict[str, Any]]) -> list[dict[str, Any]]:
-            found: dict[str, dict[str, Any]] = {}
+        def collect(documents: list[JsonObject]) -> list[JsonObject]:
+            found: dict[str, JsonObject] = {}
             for document in documents:
                 for wheel in document.get("wheels", ()):
                     item = wheel.get(part) or {}

@@ -1,9 +1,9 @@
 """Undo and redo: one's own operations in reverse, field by field."""
 
 from collections.abc import Callable, Sequence
-from typing import Any
 
 from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, Typed, apply, inverse
+from inner_rim.core.record.plain import JsonObject
 
 MOST_UNDO = 500
 
@@ -37,7 +37,7 @@ class History:
         self._field = None
 
     def back(
-        self, document: dict[str, Any], drafts: dict[str, Typed], has_log: Callable[[str], bool]
+        self, document: JsonObject, drafts: dict[str, Typed], has_log: Callable[[str], bool]
     ) -> tuple[list[Operation], tuple[Conflict, ...]] | None:
         """Return the operations that undo the last step, and what of it was changed by someone else since.
 
@@ -46,7 +46,7 @@ class History:
         return self._step(self._past, self._future, document, drafts, has_log, reverse=True)
 
     def forward(
-        self, document: dict[str, Any], drafts: dict[str, Typed]
+        self, document: JsonObject, drafts: dict[str, Typed]
     ) -> tuple[list[Operation], tuple[Conflict, ...]] | None:
         """Return the operations that do the last undone step again; None where there is none."""
         return self._step(self._future, self._past, document, drafts, lambda wheel: False, reverse=False)
@@ -55,7 +55,7 @@ class History:
         self,
         source: list[tuple[Operation, ...]],
         target: list[tuple[Operation, ...]],
-        document: dict[str, Any],
+        document: JsonObject,
         drafts: dict[str, Typed],
         has_log: Callable[[str], bool],
         *,

@@ -8,6 +8,7 @@ import msgspec
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import SetField, Typed, value_at
 from inner_rim.core.record.parts import KINDS, STOCK_KIND, Item, PartKind, edited_item, item_from
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import cleaned
 from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.fields import Field, field, fields_of, text_of, value_of
@@ -152,8 +153,8 @@ class PartDraft:
     def _add(self) -> None:
         if self._sending or not any(typed.text.strip() for typed in self.typed.values()):
             return
-        spec: dict[str, Any] = {}
-        own: dict[str, Any] = {}
+        spec: JsonObject = {}
+        own: JsonObject = {}
         for known in self.fields():
             typed = self.typed.get(known.path)
             if typed is None:

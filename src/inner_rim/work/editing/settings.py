@@ -14,6 +14,7 @@ import msgspec
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Practice, Shelf
 from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UNITS, UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -77,7 +78,7 @@ class Settings:
         found = read_bench_settings(file) if file is not None else None
         self._from_shop = found is None  # until this bench has a file, what the shop kept for it holds
         self.own = found or BenchSettings()
-        self.shop: dict[str, Any] = {}
+        self.shop: JsonObject = {}
         self._sending: Counter[str] = Counter()
 
     def adopt(self, state: BenchState) -> None:
@@ -156,11 +157,12 @@ class Settings:
     def alarm_share(self) -> float | None:
         """Share of the limit from which the gauge's alarm is given; None where the shop has set none that can be."""
         share = self.shop.get("alarm_share")
-        sound = isinstance(share, int | float) and not isinstance(share, bool) and 0.5 <= share <= 1.0
-        return float(share) if sound else None  # type: ignore[arg-type]
+        if isinstance(share, bool) or not isinstance(share, int | float) or not 0.5 <= share <= 1.0:
+            return None
+        return float(share)
 
 
-def _gathered(shop: dict[str, Any], prefix: str, struct: type[S]) -> S | None:
+def _gathered(shop: JsonObject, prefix: str, struct: type[S]) -> S | None:
     """Gather single settings into a struct; one that is not accepted is left out alone."""
     found = {}
     for name, value in shop.items():
@@ -172,9 +174,9 @@ def _gathered(shop: dict[str, Any], prefix: str, struct: type[S]) -> S | None:
     return msgspec.convert(found, struct) if found else None
 
 
-def _as_before(own: BenchSettings, shop: dict[str, Any]) -> BenchSettings:
+def _as_before(own: BenchSettings, shop: JsonObject) -> BenchSettings:
     """Return a bench's settings from where they stood before it had a file of its own."""
-    changes: dict[str, Any] = {}
+    changes: JsonObject = {}
     with contextlib.suppress(msgspec.ValidationError):
         units = msgspec.convert(shop.get("units"), UnitChoice)
         if is_sound(units):

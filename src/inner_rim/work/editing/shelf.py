@@ -12,6 +12,7 @@ from inner_rim.core.plan.picking import Booking, Need, Use, item_for
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.operations import Conflict, SetField
 from inner_rim.core.record.parts import Item, PartKind, edited_item, item_from, search
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.errors import DuplicatePart, StoreError
 from inner_rim.words import tr
 from inner_rim.work.editing.sync import Sync
@@ -206,7 +207,7 @@ class ShelfBook:
         wheel: tuple[str, str],
         needs: Iterable[Need],
         back: tuple[str, ...],
-        learned: Iterable[tuple[PartKind, dict[str, Any]]],
+        learned: Iterable[tuple[PartKind, JsonObject]],
     ) -> Booking:
         """Return what follows from log entries for the shelf; what is in memory follows at once.
 
@@ -241,7 +242,7 @@ class ShelfBook:
         if booking.back or booking.learned:
             self.load()
 
-    def _taught(self, kind: PartKind, figures: dict[str, Any]) -> Item | None:
+    def _taught(self, kind: PartKind, figures: JsonObject) -> Item | None:
         """A part that was typed at check-in, if it has a name that the shelf does not know and is complete."""
         name = str(figures.get("name") or "")
         if not name.strip() or any(i.kind == kind and i.name == name for i in self.items):

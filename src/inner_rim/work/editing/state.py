@@ -12,6 +12,7 @@ from inner_rim.core.progress.progress import Progress, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Wheel
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import JOB, Conflict, Operation, Typed, apply, draft_key
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.practice import (
     PRACTICE_DEFAULTS,
     RIDE_DEFAULTS,
@@ -66,7 +67,7 @@ class JobState:
         self._join()
 
     def confirm(
-        self, document: dict[str, Any], drafts: dict[str, Typed], revision: int, number: int | None = None
+        self, document: JsonObject, drafts: dict[str, Typed], revision: int, number: int | None = None
     ) -> None:
         """Take over what is stored; edits of this bench that are still on their way stay on top of it.
 

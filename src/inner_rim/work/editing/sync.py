@@ -13,6 +13,7 @@ import msgspec
 
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, draft_key
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.why import label
 from inner_rim.store.errors import StoreError
 from inner_rim.store.rows import BenchState, StoredJob
@@ -134,7 +135,7 @@ class Sync:
 
     # -- what goes there -------------------------------------------------------------------------
 
-    def create(self, job_id: str, document: dict[str, Any]) -> JobState:
+    def create(self, job_id: str, document: JsonObject) -> JobState:
         """Put a new job on the bench."""
         job = JobState(StoredJob(job_id, document, {}, 0), creating=self.worker is not None)
         self.jobs.append(job)

@@ -1,7 +1,6 @@
 """What a wheel takes from the shelf: as its stages end, as a list before the start, and back when a stage reopens."""
 
 from collections.abc import Iterable, Sequence
-from typing import Any
 
 import msgspec
 
@@ -9,6 +8,7 @@ from inner_rim.core.plan.picking import Need, PickLine, needs_of, pick_list
 from inner_rim.core.procedure.replay import layers_added
 from inner_rim.core.record.log import Dose, Logged, StepEntry
 from inner_rim.core.record.parts import Item, PartKind
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.work.editing.state import WheelState
 
 #: Parts that a check-in teaches the shelf.
@@ -29,7 +29,7 @@ def _taken_out_again(before: WheelState, after: WheelState, pending: Sequence[Lo
     return reopened and old is not None and new is not None and new.sealant_ml < old.sealant_ml
 
 
-Learned = list[tuple[PartKind, dict[str, Any]]]
+Learned = list[tuple[PartKind, JsonObject]]
 
 
 def taken(

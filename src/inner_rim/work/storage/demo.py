@@ -6,13 +6,14 @@ Times in the logs are hours before now, due dates hours after; a start of the de
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
 
 from inner_rim.core.record.ids import id_from
 from inner_rim.core.record.log import AnyEntry, Logged
 from inner_rim.core.record.parts import Item, item_from, stocked
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.work.storage.source import Source, opener
 
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
 #: The practice of the invented shop.
-SETTINGS: dict[str, Any] = {
+SETTINGS: JsonObject = {
     "practice.tape_width": "contour",
     "practice.dose": "standard",
     "practice.sealant_route": "inject",
@@ -49,7 +50,7 @@ class DemoLog(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class DemoJob(msgspec.Struct, frozen=True):
     """A job of the demo: the job file as it is shipped, when it is due, and its log."""
 
-    job: dict[str, Any]
+    job: JsonObject
     due_in_hours: float | None
     log: tuple[DemoEntry, ...]
 
@@ -95,7 +96,7 @@ def demo_shelf() -> tuple[Item, ...]:
     )
 
 
-def _dated(demo: DemoJob, now: datetime) -> dict[str, Any]:
+def _dated(demo: DemoJob, now: datetime) -> JsonObject:
     if demo.due_in_hours is None:
         return dict(demo.job)
     due = (now.astimezone() + timedelta(hours=demo.due_in_hours)).replace(minute=0)

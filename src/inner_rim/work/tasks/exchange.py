@@ -23,6 +23,7 @@ from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.parts import Item, checked_item, item_from
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
@@ -43,15 +44,15 @@ class Imported(msgspec.Struct):
 
     jobs: list[StoredJob] = []
     items: list[Item] = []
-    settings: dict[str, Any] = {}
+    settings: JsonObject = {}
 
 
 # -- out -----------------------------------------------------------------------------------------
 
 
 def job_file(
-    job_id: str, document: dict[str, Any], drafts: dict[str, Typed], archived: bool, log: Iterable[Logged]
-) -> dict[str, Any]:
+    job_id: str, document: JsonObject, drafts: dict[str, Typed], archived: bool, log: Iterable[Logged]
+) -> JsonObject:
     """Return a job with its log as plain data; an entry that cannot be read is written as it is stored."""
     return {
         "format": WITH_LOG,
@@ -64,22 +65,20 @@ def job_file(
     }
 
 
-def _entry_out(item: Logged) -> dict[str, Any]:
+def _entry_out(item: Logged) -> JsonObject:
     plain = {"number": item.number, "uid": item.uid, "at": item.at, "wheel_id": item.wheel_id}
     if isinstance(item.entry, Unreadable):
         return {**plain, "unreadable": item.entry.body, "why": item.entry.why}
     return {**plain, "entry": msgspec.to_builtins(item.entry)}
 
 
-def practice_file(settings: dict[str, Any]) -> dict[str, Any]:
+def practice_file(settings: JsonObject) -> JsonObject:
     """Return the shop's settings as plain data."""
     kept = {name: settings[name] for name in sorted(settings) if not name.startswith(_NOT_PRACTICE)}
     return {"format": PRACTICE, "version": 1, "settings": kept}
 
 
-def work_file(
-    jobs: list[dict[str, Any]], items: Iterable[Item], settings: dict[str, Any], kept: list[Any]
-) -> bytes:
+def work_file(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[Any]) -> bytes:
     """Return everything a window holds as one file that `import` reads.
 
     Args:
@@ -100,7 +99,7 @@ def work_file(
     )
 
 
-def part_file(item: Item) -> dict[str, Any]:
+def part_file(item: Item) -> JsonObject:
     """Return a part as plain data, without its identity."""
     plain = msgspec.to_builtins(item)
     plain.pop("item_id", None)
@@ -156,7 +155,7 @@ def export_to(store: Repository, folder: Path) -> str:
     )
 
 
-def _slug(document: dict[str, Any]) -> str:
+def _slug(document: JsonObject) -> str:
     name = str(document.get("title") or document["wheels"][0].get("name") or "job")
     return re.sub(r"[^a-z0-9]+", "-", name.lower())[:40].strip("-") or "job"
 
@@ -203,26 +202,26 @@ def read_file(path: Path, into: Imported) -> None:
         )
 
 
-def _object(plain: Any, path: str) -> dict[str, Any]:
+def _object(plain: Any, path: str) -> JsonObject:
     if not isinstance(plain, dict):
         raise InputError(tr("accepted is a JSON object"), path)
     return plain
 
 
-def _list(plain: dict[str, Any], name: str) -> list[Any]:
+def _list(plain: JsonObject, name: str) -> list[Any]:
     found = plain.get(name, [])
     if not isinstance(found, list):
         raise InputError(tr("accepted is a list"), name)
     return found
 
 
-def _bare_job(plain: dict[str, Any]) -> StoredJob:
+def _bare_job(plain: JsonObject) -> StoredJob:
     """A job document alone: its identity is that of its content, so that the same file is the same job."""
     job_id = id_from("job document", msgspec.json.encode(plain, order="sorted").decode())
     return StoredJob(job_id, _document(plain, job_id, "job"), {}, 1)
 
 
-def _document(plain: Any, job_id: str, path: str) -> dict[str, Any]:
+def _document(plain: Any, job_id: str, path: str) -> JsonObject:
     """Return a job's document with identities, checked by the store's own definition."""
     from inner_rim.store.door import encoded_document
     from inner_rim.store.errors import StoreRefused
@@ -242,7 +241,7 @@ def _document(plain: Any, job_id: str, path: str) -> dict[str, Any]:
     return document
 
 
-def _job_with_log(plain: dict[str, Any]) -> StoredJob:
+def _job_with_log(plain: JsonObject) -> StoredJob:
     version = plain.get("version")
     if version not in (1, VERSION):
         raise InputError(
@@ -265,7 +264,7 @@ def _job_with_log(plain: dict[str, Any]) -> StoredJob:
     return StoredJob(job_id, document, drafts, 1, bool(plain.get("archived", False)), tuple(log))
 
 
-def _entry_in(plain: dict[str, Any], number: int, job_id: str, places: list[str]) -> Logged:
+def _entry_in(plain: JsonObject, number: int, job_id: str, places: list[str]) -> Logged:
     path = f"log[{number - 1}]"
     place = plain.get("wheel", 0)
     wheel_id = plain.get("wheel_id") or (
@@ -284,7 +283,7 @@ def _entry_in(plain: dict[str, Any], number: int, job_id: str, places: list[str]
     return Logged(number=max(0, kept), at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
 
 
-def _unread(plain: dict[str, Any]) -> Unreadable | None:
+def _unread(plain: JsonObject) -> Unreadable | None:
     """An entry that was exported as it is stored because it could not be read: it stays what it is."""
     body = plain.get("unreadable")
     return Unreadable(body, str(plain.get("why", ""))[:200]) if isinstance(body, str) else None
@@ -301,7 +300,7 @@ def _parts(rows: list[Any]) -> list[Item]:
     return found
 
 
-def _settings(plain: dict[str, Any]) -> dict[str, Any]:
+def _settings(plain: JsonObject) -> JsonObject:
     found = _object(plain.get("settings", {}), "settings")
     return {str(name): value for name, value in found.items() if not str(name).startswith(_NOT_PRACTICE)}
 

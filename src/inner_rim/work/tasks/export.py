@@ -5,7 +5,6 @@ import io
 from collections.abc import Callable, Iterable, Iterator
 from datetime import datetime
 from pathlib import Path
-from typing import Any
 
 import msgspec
 
@@ -14,6 +13,7 @@ from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.record.job import Job
 from inner_rim.core.record.log import Logged, SignOff, Unreadable
 from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.csv_text import safe_cell
@@ -255,7 +255,7 @@ def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
     return text.getvalue().encode("utf-8-sig")
 
 
-def job_with_log(state: WheelState) -> dict[str, Any]:
+def job_with_log(state: WheelState) -> JsonObject:
     """Return a wheel's whole job with its log, as plain data."""
     job = state.job
     return job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log)

@@ -1,11 +1,11 @@
 """Traces and hold readings from files, for the command line and for scripts."""
 
 from pathlib import Path
-from typing import Any
 
 from inner_rim.core.models.holding import HoldReading, hold_report
 from inner_rim.core.models.trace import TraceReport, analyse
 from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.documents.readings_table import MOST_BYTES, read_columns
 from inner_rim.words import tr
 from inner_rim.work.storage.files import read_whole
@@ -15,7 +15,7 @@ TRACE_BOUNDS = {"time_s": (-1e9, 1e9), "pressure_kpa": (-200.0, 10_000.0)}
 HOLD_BOUNDS = {"time_h": (-1e6, 1e6), "pressure_kpa": (0.0, 5000.0), "temperature_c": (-60.0, 90.0)}
 
 
-def trace_document(path: Path, limit_kpa: float | None = None) -> dict[str, Any]:
+def trace_document(path: Path, limit_kpa: float | None = None) -> JsonObject:
     """Return peak, pops and readings above the limit of a trace file, as plain data.
 
     Raises:
@@ -32,7 +32,7 @@ def trace_report(time_s: list[float], pressure_kpa: list[float], limit_kpa: floa
 
 def hold_document(
     path: Path, volume_ml: float, gauge_ml: float, resolution_kpa: float, ambient_kpa: float
-) -> dict[str, Any]:
+) -> JsonObject:
     """Return loss, interval, verdict, trend and when the next reading decides, as plain data.
 
     Raises:

@@ -7,6 +7,7 @@ from typing import Any
 
 from inner_rim.core.plan import wheel_plan as plans
 from inner_rim.core.record.job import Job
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_BYTES, job_from_bytes, job_from_plain
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.record.why import Message
@@ -25,7 +26,7 @@ def read_job(path: Path) -> Job:
     return job_from_bytes(read_whole(path, MAX_BYTES))
 
 
-def plan_document(document: dict[str, Any]) -> dict[str, Any]:
+def plan_document(document: JsonObject) -> JsonObject:
     """Return the plan (`inner-rim/plan`, version 1) of a job document (`inner-rim/job`, version 1).
 
     Args:
@@ -37,7 +38,7 @@ def plan_document(document: dict[str, Any]) -> dict[str, Any]:
     return plan_of_job(job_from_plain(document))
 
 
-def plan_of_job(job: Job) -> dict[str, Any]:
+def plan_of_job(job: Job) -> JsonObject:
     """Return the plan document of a job that has been read."""
     return {
         "format": plans.FORMAT,
@@ -47,7 +48,7 @@ def plan_of_job(job: Job) -> dict[str, Any]:
     }
 
 
-def wheel_document(plan: plans.WheelPlan) -> dict[str, Any]:
+def wheel_document(plan: plans.WheelPlan) -> JsonObject:
     """Return one wheel of a plan document; parts that are not planned yet are null."""
     sections = plain(plan)
     for inner in ("bed", "setup", "methods", "rider"):
@@ -91,7 +92,7 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
     return found
 
 
-def _encoded(value: Any) -> dict[str, Any]:
+def _encoded(value: Any) -> JsonObject:
     """Return a struct's fields by their keys in the document."""
     fields, keys = value.__struct_fields__, value.__struct_encode_fields__
     return {key: getattr(value, field) for key, field in zip(keys, fields, strict=True)}

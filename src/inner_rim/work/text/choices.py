@@ -22,6 +22,7 @@ _TAPE_TONES: dict[str, Tone] = {
     "too_narrow": "stop",
     "too_wide": "stop",
 }
+_INSERT_TONES: dict[str, Tone] = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}
 METHOD_WORDS = {
     "match": "match",
     "plus_two": "plus two",
@@ -226,18 +227,17 @@ def _valve(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
     for option in valve.options:
         remarks = " ".join(remark.read(units) for remark in option.remarks)
         picked = option.length_mm == valve.length_mm and option.name == valve.stem
-        chip, tone = {
-            True: (tr("reaches"), "caution" if option.remarks else "calm"),
-            False: (tr("too short"), "stop"),
-            None: ("", "muted"),
-        }[option.reaches]
+        chip = {True: tr("reaches"), False: tr("too short"), None: ""}[option.reaches]
+        tone: Tone = "muted" if option.reaches is None else "calm" if option.reaches else "stop"
+        if option.reaches and option.remarks:
+            tone = "caution"
         found.append(
             Line(
                 option.name or tr("no name"),
                 show(option.length_mm, "mm", units),
                 note=remarks,
                 chip=tr("picked") if picked else chip,
-                tone=tone,  # type: ignore[arg-type]
+                tone=tone,
             )
         )
     return found
@@ -250,7 +250,7 @@ def _insert(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
             head(tr("No insert")),
             Line(tr("Type the name of one at the left to see what it changes"), tone="muted"),
         ]
-    tone: Tone = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}[insert.verdict]  # type: ignore[assignment]
+    tone = _INSERT_TONES[insert.verdict]
     found = [
         head(tr("Does it fit?")),
         Line(tr(INSERT_WORDS[insert.verdict]), chip=tr(insert.verdict.replace("_", " ")), tone=tone),

@@ -19,7 +19,7 @@ from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.lines import Line, Tone, head
 
 MORNING_HOURS = 12.0
 CLAMPED_WORDS = {
@@ -27,6 +27,7 @@ CLAMPED_WORDS = {
     "minimum": tr("raised to the printed minimum"),
     "floor": tr("raised to the usual minimum"),
 }
+_VERDICT_TONES: dict[str, Tone] = {"holds": "calm", "settling": "caution", "leaks": "stop"}
 METHOD_WORDS = {"drop": "drop", "previous": "worked before", "range": "printed range"}
 
 
@@ -106,7 +107,7 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                     low=report.low_percent_per_day, high=report.high_percent_per_day
                 ),
                 chip=tr(report.verdict),
-                tone={"holds": "calm", "settling": "caution", "leaks": "stop"}[report.verdict],  # type: ignore[arg-type]
+                tone=_VERDICT_TONES[report.verdict],
             ),
             Line(tr(TREND_WORDS[report.trend]), tr("Trend")),
             *_forecast(plan, report, units),

@@ -1,13 +1,12 @@
 """A trace's and a hold's report as plain text."""
 
-from typing import Any
-
 from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.words import tr
 
 
-def trace_text(found: dict[str, Any], choice: UnitChoice = METRIC) -> str:
+def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
     """Return what a trace says, a line each."""
     lines = [tr("Peak  {peak}").format(peak=show(found["peak_kpa"], "kpa", choice))]
     for pop in found["pops"]:
@@ -30,7 +29,7 @@ def trace_text(found: dict[str, Any], choice: UnitChoice = METRIC) -> str:
     return "\n".join(lines) + "\n"
 
 
-def hold_text(found: dict[str, Any]) -> str:
+def hold_text(found: JsonObject) -> str:
     """Return what a hold says, a line each."""
     lines = [
         tr("Loss     {loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(

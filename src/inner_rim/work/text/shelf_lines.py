@@ -7,7 +7,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.parts import KIND_WORDS, STOCK_KIND, Item
 from inner_rim.core.record.units import UnitChoice, kind_of, show, show_length
 from inner_rim.words import tr
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.lines import Line, Tone, head
 from inner_rim.work.text.wheel_words import span_words
 
 #: Figures that tell a part from its neighbours, in their order.
@@ -54,7 +54,7 @@ def amount_text(kind: str, amount: float, units: UnitChoice) -> str:
     """
     if kind == "tape":
         return show_length(amount, units)
-    unit = STOCK_KIND.get(kind)  # type: ignore[call-overload]
+    unit = {str(name): unit for name, unit in STOCK_KIND.items()}.get(kind)
     return show(amount, unit, units) if unit else f"{amount:g}"
 
 
@@ -78,18 +78,21 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
     """Return parts as lines, what runs out marked."""
     found = []
     for item in items:
-        chip, tone = "", "calm"
+        chip = ""
+        tone: Tone = "calm"
         if item.retired:
             chip, tone = tr("retired"), "caution"
         elif item.stock <= item.low_at and item.low_at > 0.0:
-            chip, tone = (tr("none left"), "stop") if item.stock <= 0.0 else (tr("running out"), "caution")
+            gone = item.stock <= 0.0
+            chip = tr("none left") if gone else tr("running out")
+            tone = "stop" if gone else "caution"
         found.append(
             Line(
                 item.name,
                 note=f"{tr(KIND_WORDS[item.kind])} · {figures_text(item, units)}",
                 right=amount_text(item.kind, item.stock, units) if item.stock > 0.0 else "–",
                 chip=chip,
-                tone=tone,  # type: ignore[arg-type]
+                tone=tone,
                 key=str(item.item_id),
             )
         )
