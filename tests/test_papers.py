@@ -56,3 +56,24 @@ def test_versions_are_pinned_in_a_plain_constraints_file():
     wanted = re.findall(r'^  "([A-Za-z0-9_-]+)', (ROOT / "pyproject.toml").read_text(encoding="utf-8"), re.M)
     pinned = {pin.split("==")[0].lower().replace("_", "-") for pin in pins}
     assert {name.lower() for name in wanted if name[0] not in "i(" and name != "inner_rim"} <= pinned
+
+
+def test_the_picture_of_the_house_is_the_code_s_and_no_arrow_leads_up():
+    from tools import house
+
+    assert (ROOT / "docs" / "house.svg").read_text(encoding="utf-8") == house.drawing(), "run tools/house.py"
+    at = house.places()
+    assert [(here, there) for here, there in house.arrows() if at[here][1] > at[there][1]] == []
+
+
+def test_every_file_that_the_docs_name_is_there():
+    for page in (*(ROOT / "docs").glob("*.md"), ROOT / "CONTRIBUTING.md"):
+        for name in re.findall(
+            r"`((?:core|work|desktop|store|documents|devices|tools|docs|tests)/[\w/]+\.\w+)`",
+            page.read_text(encoding="utf-8"),
+        ):
+            base = ROOT if name.startswith(("tools", "docs", "tests")) else ROOT / "src" / "inner_rim"
+            parts = (base / name, base / name.rpartition(".")[0], (base / name).with_suffix(".py"))
+            assert (
+                any(path.exists() for path in parts) or (base / (name.rpartition(".")[0] + ".py")).exists()
+            ), (page.name, name)
