@@ -34,17 +34,48 @@ def set_here_kpa(
 
 
 def shop_ambient_kpa(methods: Methods) -> float:
-    """Return the pressure of the air in the shop."""
+    """Return the pressure of the air in the shop.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import methods_of
+    >>> round(shop_ambient_kpa(methods_of(wheel, None)), 3)
+    101.325
+
+    Source: see `ambient_kpa`.
+    """
     return ambient_kpa(methods.shop_altitude_m)
 
 
 def ride_air(rider: Rider) -> tuple[float, float]:
-    """Return temperature in °C and ambient pressure in kPa on the ride."""
+    """Return temperature in °C and ambient pressure in kPa on the ride.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> ride_air(resolve(wheel).rider)
+    (20.0, 101.325)
+
+    Source: see `ambient_kpa`.
+    """
     return rider.temperature_c, ambient_kpa(rider.altitude_m)
 
 
 def at_ride_kpa(here_kpa: float, rider: Rider, methods: Methods) -> float:
     """Return what a pressure set in the shop is on the ride.
+
+    p = (p_here + ambient) * T_ride / T_shop - ambient, in kelvin.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> from inner_rim.core.record.job import Ride
+    >>> found = resolve(wheel, Ride(temperature_c=5.0))
+    >>> round(at_ride_kpa(190.0, found.rider, found.methods), 1)
+    175.1
 
     Source: ideal gas law (see `set_here_kpa`).
     """

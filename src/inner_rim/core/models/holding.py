@@ -121,10 +121,16 @@ class Line(msgspec.Struct, frozen=True):
 def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequence[float]) -> Line:
     """Return the weighted least-squares line, weights 1 / error^2, errors taken as known.
 
+    Times in h, values and errors in the unit of what is fitted, here ln kPa.
+
     Args:
         times: shape (n,), n >= 2, not all alike.
         values: shape (n,).
         errors: standard errors, positive.
+
+    >>> line = fitted_line([0.0, 1.0, 2.0], [5.0, 4.9, 4.8], [0.01, 0.01, 0.01])
+    >>> round(line.slope, 6), round(line.slope_error, 6)
+    (-0.1, 0.007071)
 
     Raises:
         ValueError: fewer than two different times.
@@ -149,19 +155,32 @@ def loss_percent_per_day(slope_per_hour: float) -> float:
 
     >>> round(loss_percent_per_day(-0.005), 2)
     11.31
+
+    Source: derived.
     """
     exponent = min(HOURS_PER_DAY * slope_per_hour, MOST_EXPONENT)
     return 100.0 * (1.0 - math.exp(exponent))
 
 
 def interval(line: Line, deviations: float = NORMAL_90) -> tuple[float, float]:
-    """Return (low, high) of the loss in percent a day, so many standard errors to each side of the slope."""
+    """Return (low, high) of the loss in percent a day, so many standard errors to each side of the slope.
+
+    loss = 100 * (1 - exp(24 * (slope ± deviations * error))).
+
+    >>> line = fitted_line([0.0, 12.0], [5.3, 5.25], [0.004, 0.004])
+    >>> [round(bound, 2) for bound in interval(line)]
+    [7.82, 11.18]
+
+    Source: see `fitted_line` and `loss_percent_per_day`.
+    """
     reach = deviations * line.slope_error
     return loss_percent_per_day(line.slope + reach), loss_percent_per_day(line.slope - reach)
 
 
 def judge(line: Line) -> Verdict:
     """Return the verdict on the bounds of the loss.
+
+    holds: upper bound <= 10 %; leaks: lower bound > 25 %; else settling.
 
     By the 90 % interval: at most 10 % a day holds, more than 25 % leaks, else settling. Where few readings leave
     the interval so wide that a loss beyond 12 %, or below 22 %, is still possible at 3.5 standard errors, it is
@@ -198,6 +217,11 @@ def hold_report(
         ambient_kpa: air pressure in the shop.
         step_kpa: finest step of the gauge; where it is given, the error of each reading follows from it and from its
             temperature (see `reading_error_kpa`) in place of the resolution.
+
+    >>> readings = [HoldReading(0.0, 300.0, 20.0), HoldReading(14.0, 296.0, 20.0)]
+    >>> report = hold_report(readings, 3000.0)
+    >>> report.verdict, round(report.loss_percent_per_day, 1)
+    ('holds', 2.0)
 
     Raises:
         ValueError: fewer than two different times, time that runs backwards, an empty tire, a resolution that
@@ -267,9 +291,15 @@ def decides_at_h(
 ) -> float | None:
     """Return when one more reading will decide, if the loss goes on as it is; None where none within a week will.
 
+    Times and the result in h; logs of the pressure at 20 °C in kPa.
+
     Where a line through two readings would do, this is t = 1.645 * sigma * sqrt(2) / (p * k) with k the distance of the
     slope from the border; with the readings that are there, the time is sought at which the interval with one
     more reading on the line no longer spans the border.
+
+    >>> times, logs, errors = [0.0, 4.0], [5.7, 5.69], [0.004, 0.004]
+    >>> round(decides_at_h(times, logs, errors, fitted_line(times, logs, errors)) or 0.0, 1)
+    7.0
 
     Source: docs/models.md 2.9, derived.
     """
@@ -296,9 +326,14 @@ def decides_at_h(
 def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[float]) -> Trend:
     """Return whether the latest segment of the readings loses less than the one before.
 
+    Times in h; logs of the pressure at 20 °C in kPa.
+
     The readings are parted in the middle of their time; slowing where the later slope is flatter by more than
     1.645 of its standard error, not slowing where it is not and the two are known well enough to tell; else
     unknown.
+
+    >>> trend_of([0.0, 4.0, 8.0, 12.0], [5.70, 5.60, 5.59, 5.588], [0.003] * 4)
+    'slowing'
 
     Source: docs/models.md 2.9; difference of two normal estimates.
     """
@@ -331,6 +366,8 @@ def forecast_kpa(
 ) -> float:
     """Return the gauge pressure after some hours at a temperature, the loss going on as it is.
 
+    p(t) = p20 * exp(slope * t), pressures absolute.
+
     >>> round(forecast_kpa(200.0, 10.0, 24.0, 20.0), 6)
     180.0
 
@@ -348,8 +385,12 @@ def forecast_kpa(
 def hours_until_kpa(p20_kpa: float, loss_percent: float, floor_kpa: float) -> float | None:
     """Return the hours until the pressure at 20 °C falls to a floor; None where it never does, 0 where it has.
 
+    t = 24 * ln(floor / p20) / ln(1 - loss / 100), pressures absolute.
+
     >>> round(hours_until_kpa(200.0, 10.0, 180.0), 6)
     24.0
+
+    Source: derived.
     """
     if p20_kpa <= floor_kpa:
         return 0.0

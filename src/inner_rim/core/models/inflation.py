@@ -136,7 +136,15 @@ def orifice_l_s(area_mm2: float, source_kpa: float) -> float:
 
 
 def free_flow_l_s(source: Source, core_out: bool) -> float:
-    """Return what a source gives through the valve; a floor pump is held back by its strokes."""
+    """Return what a source gives through the valve; a floor pump is held back by its strokes.
+
+    Q = stroke / time of a stroke, or the flow through the valve.
+
+    >>> round(free_flow_l_s("floor_pump", False), 2), round(free_flow_l_s("compressor", True), 1)
+    (0.39, 9.5)
+
+    Source: see `orifice_l_s`; strokes common practice.
+    """
     if source == "floor_pump":
         return STROKE_LITRE / STROKE_S
     return orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA[source])
@@ -144,6 +152,12 @@ def free_flow_l_s(source: Source, core_out: bool) -> float:
 
 def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
     """Return the gap to reckon with: from the measured bead fit, else by the tire's marking.
+
+    Gaps by name; their medians in mm are `GAP_MM`.
+
+    >>> from inner_rim.core.record.job import Tire
+    >>> gap_of(Tire(size="45-622"), None), gap_of(Tire(size="45-622", tubeless_ready=False), None)
+    ('ordinary', 'loose')
 
     Source: common practice, no published source.
     """
@@ -170,6 +184,9 @@ def comes_up(leak_l_s: float, volume_litre: float, source: Source, core_out: boo
         volume_litre: of the tire.
         source, core_out: where the air comes from.
         bottle: of the shop.
+
+    >>> comes_up(0.2, 3.0, "floor_pump", False, Bottle()), comes_up(5.0, 3.0, "floor_pump", False, Bottle())
+    (True, False)
 
     Source: docs/models.md 2.10, derived; strokes common practice.
     """
@@ -203,6 +220,11 @@ def comes_up(leak_l_s: float, volume_litre: float, source: Source, core_out: boo
 def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> float:
     """Return the greatest leak that a source still outruns, by halving.
 
+    The largest leak for which `comes_up` = True.
+
+    >>> round(most_leak_l_s(3.0, "compressor", False, Bottle()), 2)
+    1.73
+
     Source: see `comes_up`; a compressor's flow is steady, so that it outruns any leak below it.
     """
     if source == "compressor":
@@ -219,6 +241,8 @@ def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: B
 def probability(most_l_s: float, median_leak_l_s: float) -> float:
     """Return the share of a log-normal distribution of gaps that a source outruns.
 
+    P = Phi(ln(beaten / median) / spread).
+
     >>> round(probability(1.0, 1.0), 2), round(probability(0.72, 0.36), 2)
     (0.5, 0.78)
 
@@ -232,8 +256,14 @@ def probability(most_l_s: float, median_leak_l_s: float) -> float:
 def in_words(share: float) -> Likelihood:
     """Return a probability in words: likely from 75 %, perhaps from 35 %.
 
+    A share, without a unit.
+
+    share >= 0.75 likely, >= 0.35 perhaps.
+
     >>> in_words(0.8), in_words(0.5), in_words(0.2)
     ('likely', 'perhaps', 'unlikely')
+
+    Source: common practice, no published source.
     """
     return "likely" if share >= LIKELY_FROM else "perhaps" if share >= PERHAPS_FROM else "unlikely"
 
@@ -251,7 +281,19 @@ class Circumstances(msgspec.Struct, frozen=True):
 
 
 def circumstances_of(wheel: Wheel, methods: Methods, *, poured: bool, layers: int) -> Circumstances:
-    """Return what holds for a wheel as it is planned."""
+    """Return what holds for a wheel as it is planned.
+
+    Names of factors, without a unit.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import methods_of
+    >>> circumstances_of(wheel, methods_of(wheel, None), poured=False, layers=1).names
+    ('wetted',)
+
+    Source: docs/models.md 2.10.
+    """
     work = wheel.work
     wanted = (
         ("wetted", methods.lubricant != "none"),
@@ -282,6 +324,13 @@ def judge_coming_up(
     circumstances: Circumstances,
 ) -> ComingUp:
     """Return how likely each source brings the beads of this wheel up.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> from inner_rim.core.plan.wheel_plan import plan_wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> plan_wheel(wheel).coming_up.sources[0].words
+    'perhaps'
 
     Source: docs/models.md 2.10.
     """
@@ -338,7 +387,17 @@ def _line(flow: SourceFlow) -> Message:
 
 
 def own_source(coming: ComingUp) -> Message:
-    """Return how likely the shop's own source is, in a few words."""
+    """Return how likely the shop's own source is, in a few words.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> from inner_rim.core.plan.wheel_plan import plan_wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> own_source(plan_wheel(wheel).coming_up).read()
+    'floor pump, core in: perhaps'
+
+    Source: see `probability`.
+    """
     own = next((one for one in coming.sources if one.own), coming.sources[0])
     return Message(
         "{source}, {core}: {answer}",
@@ -351,7 +410,17 @@ def own_source(coming: ComingUp) -> Message:
 
 
 def advice(coming: ComingUp) -> Message:
-    """Return in one line how likely the shop's own source is, and what else is likely where it is not."""
+    """Return in one line how likely the shop's own source is, and what else is likely where it is not.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> from inner_rim.core.plan.wheel_plan import plan_wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> advice(plan_wheel(wheel).coming_up).read()
+    'floor pump, core in: perhaps; floor pump, core out: likely'
+
+    Source: see `probability`.
+    """
     own = next((one for one in coming.sources if one.own), coming.sources[0])
     said: dict[str, Value | Message] = {
         "source": SOURCE_WORDS[own.source],

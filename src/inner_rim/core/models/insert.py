@@ -36,6 +36,18 @@ class InsertPick(msgspec.Struct, frozen=True):
 def pick_insert(insert: Insert, rim: Rim, tire: MountedTire) -> InsertPick:
     """Return how an insert fits this rim and tire.
 
+    height <= 0.6 * section height; ranges in mm.
+
+    >>> from inner_rim.core.record.job import Insert
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> tire = Tire(size="45-622")
+    >>> from inner_rim.core.models.tire import mount
+    >>> mounted = mount(tire, rim, bed_of(rim))
+    >>> pick_insert(Insert(height_mm=20.0, bead_seat_diameter_mm=622.0), rim, mounted).verdict
+    'remarks'
+
     Source: common practice, no published source; the maker's ranges go first.
     """
     against = [*_diameter(insert, rim), *_widths(insert, rim, tire), *_height(insert, tire)]
@@ -130,7 +142,22 @@ def _unread(insert: Insert) -> list[Message]:
 
 
 def with_effects(pick: InsertPick, without: dict[str, float], fitted: dict[str, float]) -> InsertPick:
-    """Return the pick with what the insert changes, figure by figure, also in its trail."""
+    """Return the pick with what the insert changes, figure by figure, also in its trail.
+
+    Each figure (ml, mm, kPa) as (without, with).
+
+    >>> from inner_rim.core.record.job import Insert
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> tire = Tire(size="45-622")
+    >>> from inner_rim.core.models.tire import mount
+    >>> pick = pick_insert(Insert(height_mm=20.0), rim, mount(tire, rim, bed_of(rim)))
+    >>> with_effects(pick, {"air_ml": 2600.0}, {"air_ml": 2200.0}).effects
+    {'air_ml': (2600.0, 2200.0)}
+
+    Source: derived.
+    """
     effects = {name: (without[name], fitted[name]) for name in fitted}
     lines = tuple(
         Message(

@@ -49,7 +49,15 @@ class HasLimit(Protocol):
 
 
 def limit_words(found: HasLimit) -> str:
-    """Return where a limit comes from, in words; of a part that was not read, which one."""
+    """Return where a limit comes from, in words; of a part that was not read, which one.
+
+    Words for a limit in kPa.
+
+    >>> limit_words(Limit(300.0, "unread", "tire"))
+    'tire not read: a cautious cap'
+
+    Source: docs/models.md 2.7.
+    """
     if found.limit_from == "unread" and found.limit_part is not None:
         return UNREAD_WORDS[found.limit_part]
     return LIMIT_WORDS[found.limit_from]
@@ -68,6 +76,11 @@ def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
     only replaces that part's own cap: tire 13000 / W kPa, at most 400; rim 500 up to 25 mm of internal width,
     350 above, and where it was looked at and carries no figure 700 up to 19 mm. A rim that is hookless, or whose
     hook was not read, takes 500; a tire without tubeless mark 300.
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> found = limit(Tire(size="45-622", max_pressure_kpa=340.0), Rim(622.0, 24.0, hook="hooked"), 45.0)
+    >>> found.limit_kpa, found.limit_from
+    (340.0, 'tire')
 
     Source: ISO 5775-2 for the hookless rim; caps from memory.
     """
@@ -91,7 +104,18 @@ def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
 
 
 def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
-    """Return the trail of a limit."""
+    """Return the trail of a limit.
+
+    limit = min over the parts.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> why_limit(wheel, limit(wheel.tire, wheel.rim, 45.0), 45.0).figures["limit_kpa"]
+    288.8888888888889
+
+    Source: see `limit`.
+    """
 
     def read(value: float | None) -> float | str:
         return "not read" if value is None else value

@@ -98,6 +98,9 @@ def hull_length_mm(
         bumps: (radius mm, middle rad, half-width rad) of each arc.
         steps: directions that are summed; 1440 keep the error below 0.001 mm.
 
+    >>> round(hull_length_mm(300.0, ()), 1)
+    1885.0
+
     Source: derived from geometry (Cauchy's formula).
     """
     turn = 2.0 * math.pi
@@ -117,6 +120,11 @@ def hull_length_mm(
 def held_up_mm(held_radius_mm: float, well_radius_mm: float, width_mm: float) -> float:
     """Return the length a bead loses where something as wide as `width_mm` holds it up out of the well.
 
+    Length = loop over the arc of half width b / 2, less the loop in the well.
+
+    >>> round(held_up_mm(311.0, 307.0, 12.0), 2)
+    1.01
+
     Source: derived from geometry.
     """
     rs, rw = held_radius_mm, min(well_radius_mm, held_radius_mm)
@@ -127,6 +135,8 @@ def held_up_mm(held_radius_mm: float, well_radius_mm: float, width_mm: float) ->
 
 def grade(slack_mm: float) -> Grade:
     """Return what a slack means for the hands, for a last section of 80 mm.
+
+    > 8 mm by hand, 3 to 8 with technique, 0 to 3 levers, < 0 will not go.
 
     >>> [grade(s) for s in (9.0, 5.0, 1.0, -1.0)]
     ['by_hand', 'technique', 'levers', 'will_not_go']
@@ -139,7 +149,16 @@ def grade(slack_mm: float) -> Grade:
 
 
 def usable_well_mm(bed: Bed, tape_mm: float, occupied_mm: float = 0.0) -> float:
-    """Return the depth that tape and what lies in the well leave for the bead; negative is above the seat."""
+    """Return the depth that tape and what lies in the well leave for the bead; negative is above the seat.
+
+    depth - tape - what lies in the well.
+
+    >>> from inner_rim.core.models.rim import Bed
+    >>> round(usable_well_mm(Bed(24.0, 3.5, 7.2, 4.9, 4.9, False), 0.2), 3)
+    3.3
+
+    Source: derived.
+    """
     return bed.depth_mm - tape_mm - occupied_mm
 
 
@@ -160,6 +179,10 @@ def finish_slack_mm(
         lifted_mm: its length.
         valve_base: whether the valve's base holds the bead at the seat.
 
+    >>> from inner_rim.core.record.job import Rim
+    >>> round(finish_slack_mm(Rim(622.0, 24.0), 3.3), 1)
+    15.4
+
     Source: derived from geometry (see `hull_length_mm`).
     """
     seat = 0.5 * rim.bead_seat_diameter_mm
@@ -172,14 +195,31 @@ def finish_slack_mm(
 
 
 def insert_leg_mm(insert: Insert | None) -> float:
-    """Return what an insert's leg takes of the well; the middle of what it may where it was not read."""
+    """Return what an insert's leg takes of the well; the middle of what it may where it was not read.
+
+    In mm.
+
+    >>> insert_leg_mm(None)
+    0.0
+
+    Source: common practice, no published source.
+    """
     if insert is None:
         return 0.0
     return insert.leg_mm if insert.leg_mm is not None else 0.5 * sum(UNREAD_LEG_MM)
 
 
 def seat_radius_mm(rim: Rim) -> float:
-    """Return the radius of the bead seats: measured round the seat, else the nominal one."""
+    """Return the radius of the bead seats: measured round the seat, else the nominal one.
+
+    r = circumference / (2 * pi), or D / 2.
+
+    >>> from inner_rim.core.record.job import Rim
+    >>> seat_radius_mm(Rim(622.0, 24.0))
+    311.0
+
+    Source: derived.
+    """
     if rim.seat_circumference_mm is not None:
         return rim.seat_circumference_mm / (2.0 * math.pi)
     return 0.5 * rim.bead_seat_diameter_mm
@@ -187,6 +227,12 @@ def seat_radius_mm(rim: Rim) -> float:
 
 def slack_at_mm(rim: Rim, usable_well_mm: float) -> float:
     """Return the slack of a bead of nominal loop with so much of the well left for it (see `shortest_loop_mm`).
+
+    slack = pi * D - shortest loop.
+
+    >>> from inner_rim.core.record.job import Rim
+    >>> round(slack_at_mm(Rim(622.0, 24.0), 3.3), 1)
+    15.4
 
     Source: derived from geometry (convex hull of two arcs).
     """
@@ -197,7 +243,18 @@ def slack_at_mm(rim: Rim, usable_well_mm: float) -> float:
 
 
 def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> MountingPick:
-    """Return how the last bead goes on, with `tape_mm` of tape in the well."""
+    """Return how the last bead goes on, with `tape_mm` of tape in the well.
+
+    slack = loop - shortest loop, graded.
+
+    >>> from inner_rim.core.record.job import Rim
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(622.0, 24.0)
+    >>> pick_mounting(rim, bed_of(rim), 0.1, None).grade
+    'by_hand'
+
+    Source: docs/models.md 2.5.
+    """
     seat = seat_radius_mm(rim)
     flange = seat + flange_mm(rim)
     usable = usable_well_mm(bed, tape_mm, insert_leg_mm(insert))

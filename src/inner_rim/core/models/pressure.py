@@ -101,6 +101,13 @@ def floor_kpa(nominal_width_mm: float) -> float:
 def wheel_load_n(rider: Rider, position: str | None) -> float:
     """Return the load on a wheel: total mass * share * g; an unknown wheel gets the larger share.
 
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> round(wheel_load_n(resolve(wheel).rider, "front"), 1)
+    353.0
+
     Source: shares common practice, no published source.
     """
     front, rear = LOAD_SHARES[rider.position]
@@ -125,6 +132,19 @@ def drop_pressure_kpa(load_n: float, drop_share: float, width_mm: float, outer_r
 
 def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Methods) -> PressurePick:
     """Return every pressure of a wheel.
+
+    Pressures in kPa, start = pressure at the drop, between floor and limit.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> from inner_rim.core.models.tire import mount
+    >>> found = resolve(wheel)
+    >>> mounted = mount(wheel.tire, rim, bed_of(rim))
+    >>> pick_pressure(wheel, mounted, found.rider, found.methods).limit_kpa
+    288.8888888888889
 
     Source: docs/models.md 2.7: drop model (see `drop_pressure_kpa`), limits by `limit`, ladder and settling common
     practice.

@@ -70,8 +70,12 @@ def base_dose_ml(cavity_litre: float) -> float:
 def round_dose_ml(dose_ml: float) -> float:
     """Return the dose to the nearest 5 ml, never less than 5.
 
+    Multiples of 5 ml.
+
     >>> round_dose_ml(64.1), round_dose_ml(62.5)
     (65.0, 65.0)
+
+    Source: common practice, no published source.
     """
     return max(DOSE_STEP_ML, DOSE_STEP_ML * math.floor(dose_ml / DOSE_STEP_ML + 0.5))
 
@@ -116,6 +120,14 @@ def injector_loads_ml(dose_ml: float, injector_ml: float) -> tuple[float, ...]:
 def allowances(tire: Tire, has_insert: bool) -> dict[str, float]:
     """Return the allowances that apply, as fractions of the standard dose.
 
+    Shares of the standard dose in ml.
+
+    Shares: + 0.10 new, + 0.30 no marking, + 0.15 insert.
+
+    >>> from inner_rim.core.record.job import Tire
+    >>> allowances(Tire(size="45-622", new=True), has_insert=True)
+    {'new tire': 0.1, 'insert': 0.15}
+
     Source: common practice, no published source.
     """
     found = {
@@ -127,13 +139,39 @@ def allowances(tire: Tire, has_insert: bool) -> dict[str, float]:
 
 
 def coat_ml(mounted: MountedTire, rim_diameter_mm: float) -> float:
-    """Return the film of 0.1 mm on the casing's inner surface, which does not pool."""
+    """Return the film of 0.1 mm on the casing's inner surface, which does not pool.
+
+    V = 0.1 mm * inner surface.
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> tire = Tire(size="45-622")
+    >>> from inner_rim.core.models.tire import mount
+    >>> round(coat_ml(mount(tire, rim, bed_of(rim)), 622.0), 1)
+    24.2
+
+    Source: common practice for the film; area derived.
+    """
     inner = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
     return COAT_MM * inner_surface_mm2(rim_diameter_mm, inner, mounted.centre_mm) / MM3_PER_ML
 
 
 def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, float]:
-    """Return (r, R): inner radius of the section, and axle to its centre."""
+    """Return (r, R): inner radius of the section, and axle to its centre.
+
+    r = D / 2 - casing, R = bead seat radius + center.
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> tire = Tire(size="45-622")
+    >>> from inner_rim.core.models.tire import mount
+    >>> [round(radius, 1) for radius in pool_radii_mm(mount(tire, rim, bed_of(rim)), 622.0)]
+    [21.5, 330.2]
+
+    Source: derived.
+    """
     radius = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
     return radius, 0.5 * rim_diameter_mm + mounted.centre_mm
 
@@ -143,6 +181,11 @@ def dip_table(
 ) -> tuple[tuple[float, float], ...]:
     """Return (depth mm, pool ml) rows for a dipstick, from nothing to half the tube's height.
 
+    Rows of (d, V(d)), see `tire.pool_ml`.
+
+    >>> [(round(d, 1), round(v, 1)) for d, v in dip_table(20.0, 330.0, rows=4)][:3]
+    [(5.0, 6.3), (10.0, 24.4), (15.0, 52.8)]
+
     Source: derived from geometry (see `tire.pool_ml`).
     """
     step = tube_radius_mm / rows
@@ -151,6 +194,8 @@ def dip_table(
 
 def calibration(dip_mm_read: float, dip_mm_computed: float) -> float:
     """Return how much deeper the pool stands by the model than on the dipstick: the tread is not quite round.
+
+    factor = d_model / d_read, depths in mm.
 
     Read right after dosing, when the volume is known. A dipstick depth times this factor goes into
     `pool_ml`. Kept within a factor of two: beyond that the reading is wrong, not the tire.
@@ -176,6 +221,11 @@ def pool_from_dip_ml(
 ) -> float:
     """Return the free sealant in ml for a dipstick depth, with this wheel's calibration.
 
+    V(factor * d).
+
+    >>> round(pool_from_dip_ml(10.0, 20.0, 330.0), 1)
+    24.4
+
     Source: derived from geometry (see `tire.pool_ml`).
     """
     return pool_ml(dip_mm_read * factor, tube_radius_mm, ring_radius_mm)
@@ -185,6 +235,11 @@ def dip_band_ml(
     dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0
 ) -> tuple[float, float]:
     """Return (least, most) free sealant in ml for a dipstick depth that is off by 1 mm either way.
+
+    V(factor * (d ± 1 mm)).
+
+    >>> [round(v, 1) for v in dip_band_ml(10.0, 20.0, 330.0)]
+    [19.9, 29.3]
 
     Source: derived from geometry; the error of a dipstick is common practice.
     """
@@ -199,6 +254,19 @@ def dose_ml(
     tire: Tire, mounted: MountedTire, has_insert: bool, methods: Methods, injector_ml: float | None = None
 ) -> float:
     """Return the dose in ml alone, as `pick_sealant` has it.
+
+    dose = 36 * s * sqrt(V), plus allowances.
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> tire = Tire(size="45-622")
+    >>> from inner_rim.core.models.tire import mount
+    >>> from inner_rim.core.record.job import Wheel
+    >>> from inner_rim.core.plan.resolve import methods_of
+    >>> methods = methods_of(Wheel(rim=rim, tire=tire, name="Tern"), None)
+    >>> dose_ml(tire, mount(tire, rim, bed_of(rim)), False, methods)
+    65.0
 
     Source: see `base_dose_ml`.
     """
@@ -224,7 +292,22 @@ def _doses(
 
 
 def pick_sealant(wheel: Wheel, mounted: MountedTire, methods: Methods, stock: Stock) -> SealantPick:
-    """Return the dose for a wheel."""
+    """Return the dose for a wheel.
+
+    dose = 36 * s * sqrt(V) in ml.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> from inner_rim.core.models.tire import mount
+    >>> found = resolve(wheel)
+    >>> pick_sealant(wheel, mount(wheel.tire, rim, bed_of(rim)), found.methods, found.stock).loads_ml
+    (60.0,)
+
+    Source: docs/models.md 2.4.
+    """
     tire, rim = wheel.tire, wheel.rim
     base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
     extra = allowances(tire, wheel.insert is not None)

@@ -26,6 +26,14 @@ def settle_kpa(methods: Methods, ladder: tuple[float, ...], start: float, top: L
     seating: the third step, or the last of fewer, or the start if that is higher; low: 1.3 times the start, not
     below the second step; printed: the lowest printed maximum.
 
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> from inner_rim.core.models.limit import Limit
+    >>> settle_kpa(resolve(wheel).methods, (150.0, 220.0, 300.0), 190.0, Limit(340.0, "tire"))
+    300.0
+
     Source: common practice, no published source.
     """
     third = ladder[min(SETTLE_STEP, len(ladder)) - 1]
@@ -44,7 +52,19 @@ def settle_kpa(methods: Methods, ladder: tuple[float, ...], start: float, top: L
 def why_settle(
     methods: Methods, seating: tuple[float, ...], start: float, settle: float, ceiling: float
 ) -> Why:
-    """Return the trail of settling."""
+    """Return the trail of settling.
+
+    Figures in kPa; settle = by the method, <= limit.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> why_settle(resolve(wheel).methods, (150.0, 220.0), 190.0, 220.0, 340.0).figures["settle_kpa"]
+    220.0
+
+    Source: see `settle_kpa`.
+    """
     return Why(
         formula=(
             "seating: stay at the step where the lines came even until it holds (in the plan the third), or at the "
@@ -64,7 +84,15 @@ def why_settle(
 
 
 def why_seating(nominal_width_mm: float, seating: tuple[float, ...], ceiling: float) -> Why:
-    """Return the trail of the steps."""
+    """Return the trail of the steps.
+
+    steps <= limit.
+
+    >>> why_seating(45.0, (150.0, 220.0, 300.0), 340.0).figures["step_1_kpa"]
+    150.0
+
+    Source: see `seating_steps_kpa`.
+    """
     ladder = seating_ladder_kpa(nominal_width_mm)
     figures: dict[str, float | int | str] = {"nominal_width_mm": nominal_width_mm}
     figures |= {f"step_{i}_kpa": p for i, p in enumerate(seating, 1)}

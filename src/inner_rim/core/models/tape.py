@@ -132,6 +132,10 @@ def bead_fit(rim: Rim, layers: int, thickness_mm: float) -> BeadFit | None:
 
     Each layer of thickness t adds 2*pi*t to the seat's circumference; the bead's loop is pi*BSD.
 
+    >>> from inner_rim.core.record.job import Rim
+    >>> bead_fit(Rim(622.0, 24.0, seat_circumference_mm=1952.0), 1, 0.1).fit
+    'loose'
+
     Source: derived; bounds common practice, no published source.
     """
     if rim.seat_circumference_mm is None:
@@ -146,12 +150,20 @@ def bead_fit(rim: Rim, layers: int, thickness_mm: float) -> BeadFit | None:
 
 
 def edge_gap_mm(width_mm: float, developed_mm: float) -> float:
-    """Return the bare shelf at each edge g = (L - w) / 2; negative where the tape climbs."""
+    """Return the bare shelf at each edge g = (L - w) / 2; negative where the tape climbs.
+
+    >>> edge_gap_mm(27.0, 28.0)
+    0.5
+
+    Source: derived.
+    """
     return 0.5 * (developed_mm - width_mm)
 
 
 def verdict(gap_mm: float) -> Verdict:
     """Return how a tape with this edge gap lies.
+
+    Bounds of g: > 2.0, > 0.75, >= -1.5, >= -2.5 mm.
 
     >>> [verdict(g) for g in (2.1, 1.0, 0.0, -2.0, -3.0)]
     ['too_narrow', 'narrow', 'right', 'climbs', 'too_wide']
@@ -168,8 +180,12 @@ def verdict(gap_mm: float) -> Verdict:
 def nearest(widths_mm: Sequence[float], target_mm: float, developed_mm: float) -> float | None:
     """Return the stocked width nearest the target among those not rejected; ties go wider.
 
+    min |w - target| among widths that are not rejected.
+
     >>> nearest([21, 23, 25, 27], 26.0, 26.9)
     27
+
+    Source: docs/models.md 2.2.
     """
     usable = [w for w in widths_mm if verdict(edge_gap_mm(w, developed_mm)) not in ("too_narrow", "too_wide")]
     return min(usable, key=lambda w: (round(abs(w - target_mm), 6), -w), default=None)
@@ -182,6 +198,8 @@ def two_strips(widths_mm: Sequence[float], developed_mm: float) -> float | None:
 
     >>> two_strips([25, 30, 35, 45], 62.0)
     45
+
+    Source: docs/models.md 2.2.
     """
     usable = [w for w in widths_mm if 2.0 * w - developed_mm >= MIN_STRIP_OVERLAP_MM and w <= developed_mm]
     return min(usable, default=None)
@@ -189,6 +207,8 @@ def two_strips(widths_mm: Sequence[float], developed_mm: float) -> float | None:
 
 def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
     """Return the doubled length: two spoke spacings past the valve on each side, at least 50 and at most 150 mm.
+
+    2 * min(max(2 * pi * D / n, 50), 150).
 
     >>> round(overlap_length_mm(622.0, 32), 1), overlap_length_mm(622.0, 16)
     (244.3, 300.0)
@@ -202,8 +222,12 @@ def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
 def up_to_cm(length_mm: float) -> float:
     """Return a length up to the next cm, as a hand cuts it.
 
+    10 * ceil(length / 10).
+
     >>> up_to_cm(2176.3), up_to_cm(2180.0)
     (2180.0, 2180.0)
+
+    Source: common practice, no published source.
     """
     return CM_MM * math.ceil(length_mm / CM_MM - 1e-9)
 
@@ -212,6 +236,8 @@ def overlap_deg(
     start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int
 ) -> tuple[float, float]:
     """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the method of the start.
+
+    360 * overlap / (pi * D) degrees.
 
     >>> [round(angle, 3) for angle in overlap_deg("at_valve", 0.1 * math.pi * 622, 622.0, 32)]
     [-18.0, 18.0]
@@ -241,6 +267,8 @@ class Lay(msgspec.Struct, frozen=True):
 def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
     """Return the tape for a rim.
 
+    Lengths and widths in mm.
+
     Length to cut: strips × (layers × pi × (D − 2 × depth) + overlap), D the bead seat diameter.
 
     Args:
@@ -248,6 +276,15 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
         bed: its bed, measured or assumed.
         methods: the method of the width, of the start, the overlap, the layers.
         stock: widths and rolls.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> found = resolve(wheel)
+    >>> pick_tape(rim, bed_of(rim), found.methods, found.stock).width_mm
+    27.0
 
     Source: docs/models.md 2.2; bounds and methods common practice, no published source.
     """

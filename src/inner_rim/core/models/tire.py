@@ -55,6 +55,8 @@ class MountedTire(msgspec.Struct, frozen=True):
 def measuring_rim_mm(nominal_width_mm: float) -> float:
     """Return the internal width of the rim on which a tire of this nominal width is measured.
 
+    Between two rows of the table: A0 = line through them.
+
     Between two rows of the table it is interpolated.
 
     >>> measuring_rim_mm(44.0), measuring_rim_mm(48.5)
@@ -72,6 +74,9 @@ def measuring_rim_mm(nominal_width_mm: float) -> float:
 
 def casing_arc_mm(width_mm: float, rim_mm: float) -> float:
     """Return the arc length S = W0 * (pi - asin(A0 / W0)) of a casing of width W0 on a rim A0.
+
+    >>> round(casing_arc_mm(45.0, 21.0), 2)
+    119.52
 
     Raises:
         ValueError: the rim is wider than the tire.
@@ -103,7 +108,15 @@ def mounted_width_mm(arc_mm: float, internal_width_mm: float) -> float:
 
 
 def section_centre_mm(diameter_mm: float, chord_mm: float) -> float:
-    """Return the distance of a circle's centre from its chord, 0 where the chord is too long."""
+    """Return the distance of a circle's centre from its chord, 0 where the chord is too long.
+
+    sqrt(D^2 / 4 - c^2 / 4).
+
+    >>> section_centre_mm(50.0, 30.0)
+    20.0
+
+    Source: derived.
+    """
     return math.sqrt(max(0.0, 0.25 * (diameter_mm**2 - chord_mm**2)))
 
 
@@ -120,6 +133,10 @@ def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: f
         centre_mm: height of the casing's center above the seats.
         bed: the rim's bed.
 
+    >>> from inner_rim.core.models.rim import Bed
+    >>> round(cavity_ml(622.0, 21.0, 19.0, Bed(24.0, 3.5, 7.2, 4.9, 4.9, False)))
+    2899
+
     Source: derived from geometry (theorem of Pappus and Guldinus).
     """
     seat, radius = 0.5 * bead_seat_diameter_mm, inner_radius_mm
@@ -135,6 +152,11 @@ def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: f
 def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: float) -> float:
     """Return the casing's inner surface: the arc of `cavity_ml` above the seats turned about the axle (Pappus).
 
+    A = arc * 2 * pi * radius of its centroid.
+
+    >>> round(inner_surface_mm2(622.0, 21.0, 19.0))
+    237630
+
     Source: derived from geometry (theorem of Pappus and Guldinus).
     """
     radius = inner_radius_mm
@@ -145,7 +167,19 @@ def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, cent
 
 
 def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> MountedTire:
-    """Return how the tire stands on the rim, computed on the rim's bead seat diameter."""
+    """Return how the tire stands on the rim, computed on the rim's bead seat diameter.
+
+    D * (pi - asin(A / D)) = arc.
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> tire = Tire(size="45-622")
+    >>> round(mount(tire, rim, bed_of(rim)).mounted_width_mm, 1)
+    45.4
+
+    Source: docs/models.md 2.1.
+    """
     size = tire.parsed_size
     width, measured_on = _measured(tire, size.width_mm)
     arc = casing_arc_mm(width, measured_on)
@@ -209,6 +243,16 @@ WIDTH_BAND_NOMINAL, WIDTH_BAND_MEASURED = 0.04, 0.01
 def width_band_mm(tire: Tire, mounted: MountedTire) -> tuple[float, float]:
     """Return the 90 % band of the mounted width: ± 4 % from the nominal size, ± 1 % from a caliper width.
 
+    D * (1 ± share).
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> tire = Tire(size="45-622")
+    >>> mounted = mount(tire, rim, bed_of(rim))
+    >>> [round(w, 1) for w in width_band_mm(tire, mounted)]
+    [43.6, 47.2]
+
     Source: common practice, no published source.
     """
     share = _width_share(tire)
@@ -239,6 +283,9 @@ def pool_ml(depth_mm: float, tube_radius_mm: float, ring_radius_mm: float) -> fl
         tube_radius_mm: r, inner radius of the section.
         ring_radius_mm: R, axle to the section's centre.
 
+    >>> round(pool_ml(10.0, 20.0, 330.0), 1)
+    24.4
+
     Source: derived from geometry.
     """
     r, outer = tube_radius_mm, ring_radius_mm + tube_radius_mm
@@ -258,7 +305,15 @@ def pool_ml(depth_mm: float, tube_radius_mm: float, ring_radius_mm: float) -> fl
 
 @lru_cache(maxsize=1024)
 def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> float:
-    """Return the depth at which `free_ml` of liquid stands: the inverse of `pool_ml`."""
+    """Return the depth at which `free_ml` of liquid stands: the inverse of `pool_ml`.
+
+    V(d) = free ml, solved for d by secants.
+
+    >>> round(dip_mm(pool_ml(10.0, 20.0, 330.0), 20.0, 330.0), 3)
+    10.0
+
+    Source: derived.
+    """
     if free_ml <= 0.0:
         return 0.0
     wanted = math.sqrt(free_ml)  # the pool grows about as depth squared: its root is nearly a line

@@ -85,13 +85,20 @@ def analyse(
 ) -> TraceReport:
     """Return peak, pops and readings above the limit of a trace.
 
+    over: p > limit.
+
     Args:
         time_s: shape (n,), rising.
         pressure_kpa: shape (n,), gauge.
         limit_kpa: readings above it are listed; None lists none.
 
+    >>> analyse([0.0, 1.0, 2.0], [100.0, 250.0, 180.0], limit_kpa=200.0).over_limit
+    (OverLimit(time_s=1.0, pressure_kpa=250.0),)
+
     Raises:
         ValueError: the arrays differ in length, are not finite, or time does not rise.
+
+    Source: see `find_pops`.
     """
     import numpy as np
 
@@ -134,6 +141,12 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
         time_s: shape (n,), rising.
         pressure_kpa: shape (n,), gauge.
 
+    >>> import numpy as np
+    >>> t = np.arange(0.0, 10.0, 0.05)
+    >>> p = 20.0 * t - np.where(t > 6.0, 12.0, 0.0)
+    >>> [(round(pop.time_s, 2), round(pop.pressure_kpa)) for pop in find_pops(t, p)]
+    [(6.0, 120)]
+
     Source: derived; isotonic regression by pooling adjacent violators (Ayer et al., Annals of Mathematical
     Statistics 26, 1955); wild readings after Hampel (Journal of the American Statistical Association 69, 1974).
     """
@@ -161,6 +174,8 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
 
 def without_wild(pressure_kpa: "Samples", sigma_kpa: float) -> "Samples":
     """Return a trace in which single wild readings are the mean of their neighbors.
+
+    wild: min(|left|, |right|) > 8 * sigma and > 0.6 * max.
 
     >>> import numpy as np
     >>> without_wild(np.array([1.0, 2.0, 90.0, 4.0]), 0.2).tolist()
@@ -313,6 +328,12 @@ def _mean_slope(p: "Samples", dt: float) -> "Samples":
 def noise_kpa(pressure_kpa: "Samples") -> float:
     """Return the standard deviation of one reading, from the median of absolute second differences.
 
+    sigma = 1.4826 * median |p[i-1] - 2 p[i] + p[i+1]| / sqrt(6).
+
+    >>> import numpy as np
+    >>> round(noise_kpa(np.array([1.0, 2.0, 3.5, 4.0, 5.5, 6.0, 7.2])), 2)
+    0.61
+
     Source: a line's second differences vanish; their variance is six times a reading's.
     """
     import numpy as np
@@ -327,6 +348,8 @@ def noise_kpa(pressure_kpa: "Samples") -> float:
 
 def rise_misfit(samples: list[float]) -> float:
     """Return the least sum of squares between samples and any series that never falls.
+
+    min sum (p - f)^2 over f that never falls, kPa^2.
 
     >>> rise_misfit([1.0, 2.0, 3.0]), rise_misfit([3.0, 1.0])
     (0.0, 2.0)
@@ -349,6 +372,13 @@ def rise_misfit(samples: list[float]) -> float:
 
 def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
     """Return the period of a pump's strokes in samples, and how well they repeat, 0 to 1.
+
+    max over lags of (r(lag) - r(lag / 2)) / 2.
+
+    >>> import numpy as np
+    >>> strokes = np.repeat(np.arange(40.0), 10) * 5.0
+    >>> stroke_period(strokes, 0.1)[0]
+    10
 
     Source: autocorrelation, at the period against half of it, of what the trend leaves of the rise.
     """

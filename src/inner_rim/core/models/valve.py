@@ -54,6 +54,8 @@ class ValvePick(msgspec.Struct, frozen=True):
 def length_needed_mm(depth_mm: float, tape_mm: float, engagement_mm: float) -> float:
     """Return rim depth at the valve + tape + o-ring and nut (6 mm) + engagement of the pump head.
 
+    needed = depth + tape + 6 + engagement.
+
     >>> length_needed_mm(18.0, 0.3, 15.0)
     39.3
 
@@ -63,7 +65,19 @@ def length_needed_mm(depth_mm: float, tape_mm: float, engagement_mm: float) -> f
 
 
 def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
-    """Return the valves on the shelf, shortest first; lengths alone stand for slim valves with the usual base."""
+    """Return the valves on the shelf, shortest first; lengths alone stand for slim valves with the usual base.
+
+    Lengths in mm.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> [stem.length_mm for stem in stems_of(resolve(wheel).stock)][:3]
+    [35.0, 40.0, 44.0]
+
+    Source: docs/models.md 2.3.
+    """
     listed = stock.valves or [ValveStem(length_mm=length) for length in set(stock.valve_lengths_mm)]
     return tuple(sorted(listed, key=lambda stem: stem.length_mm))
 
@@ -71,7 +85,15 @@ def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
 def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | None) -> dict[str, Message]:
     """Return what to look at besides the length: base against the floor, the hole, the nut's face, ports.
 
+    base <= floor; hole against the valve, mm.
+
     Without a stem the usual slim valve is judged.
+
+    >>> from inner_rim.core.record.job import Rim
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> rim = Rim(622.0, 24.0, valve_hole_mm=8.5)
+    >>> list(valve_remarks(rim, bed_of(rim), None, None))
+    ['hole']
 
     Source: common practice, no published source.
     """
@@ -101,7 +123,23 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
 def pick_valve(
     rim: Rim, bed: Bed, tape: TapePick, methods: Methods, stock: Stock, insert: Insert | None = None
 ) -> ValvePick:
-    """Return the valve that reaches with the fewest remarks, the shortest of these."""
+    """Return the valve that reaches with the fewest remarks, the shortest of these.
+
+    needed = depth + tape + 6 + head, mm.
+
+    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
+    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
+    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
+    >>> from inner_rim.core.plan.resolve import resolve
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> from inner_rim.core.models.tape import pick_tape
+    >>> found = resolve(wheel)
+    >>> tape = pick_tape(rim, bed_of(rim), found.methods, found.stock)
+    >>> pick_valve(rim, bed_of(rim), tape, found.methods, found.stock).length_mm is None
+    True
+
+    Source: docs/models.md 2.3.
+    """
     engagement = ENGAGEMENT_MM[methods.pump_head]
     stems = stems_of(stock)
     build_up = tape.thickness_mm * (tape.layers + 1)  # the ends overlap at the valve
