@@ -1,7 +1,6 @@
-import ast
-
 """What holds for all of the core: trails, docstrings, data files."""
 
+import ast
 import re
 from pathlib import Path
 
