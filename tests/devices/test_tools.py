@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from inner_rim.devices.protocol import Garbage, read_line
 from inner_rim.devices.reader import LineReader, PortLost, open_serial
-from inner_rim.devices.simulator import Simulator, Word, garbled, spoken
+from inner_rim.devices.simulator import Simulator, Word, spoken
 from inner_rim.work.tasks.tools import Averager, Tool
 
 
@@ -37,6 +37,12 @@ class Pty:
             if end >= 0:
                 os.close(end)
         self.near = self.far = -1
+
+
+def garbled(count, every_s):
+    """Noise such as a loose plug makes."""
+    for i in range(count):
+        yield Word(every_s, bytes([0x80 + i % 64, 0xFF, 0x41]) + b"\r\n")
 
 
 @pytest.fixture(params=[Simulator, Pty])

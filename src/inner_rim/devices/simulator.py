@@ -31,12 +31,6 @@ def spoken(values: Iterable[float], every_s: float, unit: str = "mm", decimals: 
         yield Word(every_s, f"{value:.{decimals}f} {unit}\r\n".encode())
 
 
-def garbled(count: int, every_s: float) -> Iterator[Word]:
-    """Return noise such as a loose plug makes."""
-    for i in range(count):
-        yield Word(every_s, bytes([0x80 + i % 64, 0xFF, 0x41]) + b"\r\n")
-
-
 class Simulator:
     """The far end of a line; `port` is what a reader opens.
 

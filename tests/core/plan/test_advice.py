@@ -10,7 +10,7 @@ from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_ra
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.advisor import MINUTES, gap_seen, judged_gap_mm, remedy_counts, suggestions
-from inner_rim.core.plan.aftercare import DipSeen, dried_share, due_care, fitted_life_days
+from inner_rim.core.plan.aftercare import DipSeen, due_care, fitted_life_days
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.progress.diagnosis import ENDS, PATH
 from inner_rim.core.record.log import Attempt, Care, Dip, Dose, SignOff
@@ -136,7 +136,6 @@ def test_the_sealant_s_date_follows_dose_and_dip():
 
 
 def test_drying_is_linear_and_a_doubtful_dip_is_bounded():
-    assert [dried_share(d, 100.0) for d in (-5, 50, 500)] == [0.0, 0.5, 1.0]
     assert 180 < fitted_life_days(50, [DipSeen(30, 50, 3)], 180) < 500
     assert 40 < fitted_life_days(50, [DipSeen(30, 0, 3)], 180) < 180
     with pytest.raises(ValueError, match="rate"):

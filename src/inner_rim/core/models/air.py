@@ -22,6 +22,8 @@ def set_here_kpa(
 ) -> float:
     """Return the gauge pressure to set here so that it is `ride_kpa` on the ride.
 
+    p_here = (p_ride + ambient_ride) * T_here / T_ride - ambient_here.
+
     Absolute pressure goes with kelvin at constant volume.
 
     >>> round(set_here_kpa(190.0, 8.0, 101.325, 20.0, 101.325), 1)

@@ -22,6 +22,8 @@ def hand_step_kpa(pressure_kpa: float, gauge_step_kpa: float) -> float:
 def rounded_within(value: float, step: float, low: float, high: float) -> float:
     """Return `value` to the nearest gauge step, but inside [low, high], the upper bound ruling.
 
+    step * floor(p / step + 0.5), kept in [low, high].
+
     Pressures in kPa.
 
     >>> rounded_within(339.7, 5.0, 0.0, 338.0), rounded_within(101.0, 5.0, 102.0, 340.0)

@@ -326,6 +326,8 @@ def decides_at_h(
 def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[float]) -> Trend:
     """Return whether the latest segment of the readings loses less than the one before.
 
+    slowing: later slope - earlier slope > 1.645 * error.
+
     Times in h; logs of the pressure at 20 °C in kPa.
 
     The readings are parted in the middle of their time; slowing where the later slope is flatter by more than

@@ -325,6 +325,8 @@ def judge_coming_up(
 ) -> ComingUp:
     """Return how likely each source brings the beads of this wheel up.
 
+    P = Phi(ln(beaten gap / median gap) / spread), by source.
+
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> from inner_rim.core.plan.wheel_plan import plan_wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)

@@ -172,6 +172,8 @@ def finish_slack_mm(
 ) -> float:
     """Return the slack with the last section at an angle from the valve, the rest in the well.
 
+    slack = loop - shortest loop over flange and well.
+
     Args:
         rim: for bead seat diameter and flange.
         well_mm: usable depth of the well.

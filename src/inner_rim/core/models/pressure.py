@@ -90,6 +90,8 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
 def floor_kpa(nominal_width_mm: float) -> float:
     """Return the least riding pressure where no minimum is printed.
 
+    W >= 90: 35; >= 50: 80; >= 35: 120; else 250 kPa.
+
     >>> floor_kpa(100.0), floor_kpa(45.0), floor_kpa(25.0)
     (35.0, 120.0, 250.0)
 

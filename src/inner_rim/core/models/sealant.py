@@ -12,8 +12,8 @@ from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import PRACTICE, Message, Why
 
 ML_PER_ROOT_LITRE = 36.0
-#: A dose so near a whole number of fillings becomes that many; no filling is smaller than this share.
-WHOLE_FILLINGS_SHARE, LEAST_FILLING_SHARE = 0.15, 1.0 / 3.0
+#: A dose so near a whole number of fillings becomes that many.
+WHOLE_FILLINGS_SHARE = 0.15
 ALLOWANCE_NEW_TIRE = 0.10
 ALLOWANCE_NO_MARKING = 0.30
 ALLOWANCE_INSERT = 0.15
@@ -95,6 +95,8 @@ def filled_ml(dose_ml: float, injector_ml: float, least_ml: float, most_ml: floa
 
 def injector_loads_ml(dose_ml: float, injector_ml: float) -> tuple[float, ...]:
     """Return the fillings of an injector: whole ones where the dose is that, else about equal ones to 5 ml.
+
+    n = ceil(dose / filling), equal loads.
 
     No filling is smaller than a third of what the injector holds, but for a dose that itself is.
 

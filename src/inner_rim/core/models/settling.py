@@ -12,6 +12,8 @@ SETTLE_FACTOR, SETTLE_STEP = 1.3, 3
 def seating_steps_kpa(nominal_width_mm: float, limit_kpa: float) -> tuple[float, ...]:
     """Return the seating steps cut at the limit; the limit alone where even the first is above it.
 
+    steps <= limit.
+
     >>> seating_steps_kpa(45.0, 340.0)
     (150.0, 220.0, 300.0)
 
@@ -22,6 +24,8 @@ def seating_steps_kpa(nominal_width_mm: float, limit_kpa: float) -> tuple[float,
 
 def settle_kpa(methods: Methods, ladder: tuple[float, ...], start: float, top: Limit) -> float:
     """Return the pressure until a wheel is sealed, by the shop's method; never above the limit.
+
+    low: max(1.3 * start, second step), and <= limit.
 
     seating: the third step, or the last of fewer, or the start if that is higher; low: 1.3 times the start, not
     below the second step; printed: the lowest printed maximum.

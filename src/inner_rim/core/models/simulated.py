@@ -85,6 +85,8 @@ class SimulatedWheel(msgspec.Struct, frozen=True):
 def orifice_kg_s(area_mm2: float, up_kpa: float, down_kpa: float) -> float:
     """Return the mass flow through an orifice between two absolute pressures; nothing uphill.
 
+    m = Cd * A * p * sqrt(2 k / ((k - 1) R T) * (r^(2/k) - r^((k+1)/k))), choked below r = 0.53.
+
     Choked above a ratio of 1.89, isentropic below it.
 
     >>> round(orifice_kg_s(6.0, 801.325, 101.325) / 1.2 * 1000)
@@ -138,6 +140,8 @@ def inflow_kg_s(wheel: SimulatedWheel) -> float:
 
 def stepped(wheel: SimulatedWheel, dt_s: float) -> SimulatedWheel:
     """Return the wheel a moment later (explicit Euler; 2 ms are fine enough).
+
+    dm = (inflow - leak) * dt; p = m * R * T / V - ambient.
 
     Source: mass balance of an ideal gas at constant temperature.
     """

@@ -12,9 +12,9 @@ _RELATIVE = 1e-13
 def root(rising: Callable[[float], float], low: float, high: float) -> float:
     """Return x in [low, high] where the rising function crosses zero; an end where it does not.
 
-    The unit is that of the function given, such as mm.
+    x = (a f(b) - b f(a)) / (f(b) - f(a)) in the bracket [a, b].
 
-    Numbers without a unit of their own.
+    The unit is that of the function given, such as mm.
 
     False position with halved ends (the Illinois rule): the bracket is always kept, and a smooth
     function takes about eight evaluations.
@@ -57,8 +57,6 @@ def integrate_even(f: Callable[[float], float], half_range: float, nodes: int = 
     """Return the integral of an even function over [-half_range, half_range], zero at both ends.
 
     The unit is that of the values times the step, such as mm2.
-
-    Numbers without a unit of their own.
 
     The substitution x = half_range * sin(t) makes the integrand smooth and periodic, so that the
     trapezoid rule converges faster than any power of the number of nodes.

@@ -31,17 +31,6 @@ class DueCare(msgspec.Struct, frozen=True):
     words: Message
 
 
-def dried_share(days: float, life_days: float) -> float:
-    """Return the share of the sealant's liquid that has dried: linear over its life, at most all of it.
-
-    >>> dried_share(90.0, 180.0)
-    0.5
-
-    Source: common practice, no published source; a label's life wins.
-    """
-    return min(1.0, max(0.0, days / life_days))
-
-
 class DipSeen(NamedTuple):
     """A dip: days after the dose, free sealant in ml, and its standard error in ml."""
 

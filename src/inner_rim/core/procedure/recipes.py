@@ -9,7 +9,6 @@ from itertools import chain
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.check import check
 from inner_rim.core.procedure.setup import Setup, start_of
-from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.words import Words
 
 Actions = Iterable[Action]
@@ -24,14 +23,6 @@ def procedure(setup: Setup, words: Words) -> tuple[Action, ...]:
     actions = tuple(RECIPES[setup.kind](setup, words))
     check(actions, start_of(setup), words.limit_kpa)
     return actions
-
-
-def end_of(setup: Setup, actions: Actions) -> WheelState:
-    """Return the state that a procedure ends in."""
-    state = start_of(setup)
-    for item in actions:
-        state = state.after(item.gives)
-    return state
 
 
 def stages_of(actions: Actions) -> tuple[str, ...]:

@@ -72,12 +72,6 @@ def empty_document(name: str) -> JsonObject:
     }
 
 
-def with_ids(document: JsonObject) -> JsonObject:
-    """Return a document in which every wheel has an identity."""
-    wheels = [{**wheel, "wheel_id": wheel.get("wheel_id") or new_id()} for wheel in document["wheels"]]
-    return {**document, "wheels": wheels}
-
-
 def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice) -> list[Operation]:
     """Return what typing `text` into a field means.
 

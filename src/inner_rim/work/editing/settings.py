@@ -22,7 +22,6 @@ from inner_rim.work.editing.sync import Sync
 from inner_rim.work.storage.files import write_whole
 
 S = TypeVar("S", Practice, Shelf)
-FILE_NAME = "bench.json"
 #: What a bench kept in the shop's settings before it had a file of its own.
 _BEFORE = ("units", "theme")
 
