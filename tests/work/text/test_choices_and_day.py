@@ -29,8 +29,9 @@ from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.demo import demo_bench, demo_shelf
-from inner_rim.work.text.choices import choices_of, dip_lines
-from inner_rim.work.text.choices_later import pressure_history
+from inner_rim.work.text.choices import choices_of
+from inner_rim.work.text.choices.sealant import dip_lines
+from inner_rim.work.text.choices.set_ import pressure_history
 from inner_rim.work.text.day import day_lines
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.logbook import hit_lines, story_lines

@@ -17,7 +17,7 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault, alarm_words
-from inner_rim.work.text.choices_later import pressure_history
+from inner_rim.work.text.choices.set_ import pressure_history
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.wheel_plan import WheelPlan

@@ -1,0 +1,48 @@
+"""What there is to choose from at a stage, side by side, each with its reason: lines for the Choices view, a file a stage."""
+
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.store.rows import Visit
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.choices.check_in import compatibility_lines, visit_lines
+from inner_rim.work.text.choices.hold import hold_lines
+from inner_rim.work.text.choices.insert import insert_lines
+from inner_rim.work.text.choices.mount import mount_lines
+from inner_rim.work.text.choices.sealant import sealant_lines
+from inner_rim.work.text.choices.seat import seat_lines, suggested_lines
+from inner_rim.work.text.choices.set_ import set_lines
+from inner_rim.work.text.choices.tape import tape_lines
+from inner_rim.work.text.choices.valve import valve_lines
+from inner_rim.work.text.lines import Line, head
+
+
+def choices_of(
+    state: WheelState,
+    stage: str,
+    units: UnitChoice,
+    changed: tuple[str, ...] = (),
+    visits: tuple[Visit, ...] = (),
+) -> tuple[Line, ...]:
+    """Return what there is to choose from at a stage of this wheel; `changed` before the next try at seating;
+    `visits` are those of this wheel in all its jobs.
+    """
+    plan = state.plan
+    if plan is None:
+        return (head(tr("Type rim and tire first")),)
+    if stage == "seat":
+        return (*suggested_lines(state, plan, units, changed), *seat_lines(state, plan, units))
+    if stage == "check_in":
+        return (*visit_lines(visits, units), *compatibility_lines(state, plan, units))
+    made = _BY_STAGE.get(stage)
+    return tuple(made(state, plan, units)) if made else tuple(compatibility_lines(state, plan, units))
+
+
+_BY_STAGE = {
+    "tape": tape_lines,
+    "valve": valve_lines,
+    "insert": insert_lines,
+    "mount": mount_lines,
+    "sealant": sealant_lines,
+    "hold": hold_lines,
+    "set": set_lines,
+}

@@ -1,0 +1,84 @@
+"""Check-in: do these parts go together, and earlier visits of this wheel."""
+
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.store.rows import Visit
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.lines import Line, head
+
+
+def visit_lines(visits: tuple[Visit, ...], units: UnitChoice) -> list[Line]:
+    """Return a wheel's earlier visits, newest first."""
+    if not visits:
+        return []
+    found = [head(tr("Earlier visits"), tr("when it was handed over, at what pressure, by whom"))]
+    found += [
+        Line(
+            in_words(local(moment(visit.at)), "%d %b %Y"),
+            show(visit.pressure_kpa, "kpa", units),
+            note=visit.by,
+        )
+        for visit in reversed(visits)
+    ]
+    return found
+
+
+def compatibility_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+    """Return whether tire and rim go together, and what was not read."""
+    found = [head(tr("Do these parts go together?"))]
+    tire, wheel = plan.tire, state.wheel
+    assert wheel is not None
+    stopped = {stop.code for stop in plan.stops}
+    same = "diameter_mismatch" not in stopped
+    found.append(
+        Line(
+            tr("Tire for {tire:g}, rim of {rim:g}").format(
+                tire=tire.bead_seat_diameter_mm, rim=wheel.rim.bead_seat_diameter_mm
+            ),
+            tr("Diameter"),
+            chip=tr("same") if same else tr("stop"),
+            tone="calm" if same else "stop",
+        )
+    )
+    ratio_ok = "width_ratio" not in stopped
+    found.append(
+        Line(
+            tr("{ratio:.2f} times the rim's width").format(ratio=tire.width_ratio),
+            tr("Ratio"),
+            note=tr(
+                "below 1.1 and above 2.8 stop; 1.1 to 1.3 only with both manufacturers' approval; 1.3 to 2.3 usual"
+            ),
+            chip=tr("stop")
+            if not ratio_ok
+            else tr("usual")
+            if 1.3 <= tire.width_ratio <= 2.3
+            else tr("mind"),
+            tone="stop" if not ratio_ok else "calm" if 1.3 <= tire.width_ratio <= 2.3 else "caution",
+        )
+    )
+    for field, words in (
+        ("rim.hook", tr("Rim edge")),
+        ("tire.tubeless_ready", tr("Tubeless mark")),
+        ("tire.straight_side_approved", tr("Hookless approval")),
+        ("rim.max_pressure_kpa", tr("Rim maximum")),
+        ("tire.max_pressure_kpa", tr("Tire maximum")),
+        ("tire.min_pressure_kpa", tr("Tire minimum")),
+    ):
+        part, name = field.split(".")
+        value = getattr(getattr(wheel, part), name)
+        found.append(_read_line(words, name, value, units))
+    found += [
+        Line(stop.message.read(units), chip=tr("stop"), tone="stop", key=stop.field) for stop in plan.stops
+    ]
+    return found
+
+
+def _read_line(words: str, name: str, value: object, units: UnitChoice) -> Line:
+    if value is None:
+        return Line(tr("not read: counts as the worse case"), words, chip=tr("read it"), tone="caution")
+    if isinstance(value, bool):
+        return Line(tr("yes") if value else tr("no"), words)
+    text = show(value, "kpa", units) if isinstance(value, float) else tr(str(value).replace("_", " "))
+    return Line(text, words)

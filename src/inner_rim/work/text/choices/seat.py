@@ -1,0 +1,70 @@
+"""Seating: what to change next, what brings the beads up."""
+
+from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
+from inner_rim.core.plan.advisor import gap_seen, judged_gap_mm, suggestions
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.lines import Line, head
+
+
+def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+    """Return which source brings the beads up, and what the tries say of the gap."""
+    coming = plan.coming_up
+    found = [
+        head(
+            tr("What brings the beads up"),
+            tr("{gap} bead: {needed:.1f} l/s needed").format(gap=tr(coming.gap), needed=coming.needed_l_s),
+        )
+    ]
+    for source in coming.sources:
+        found.append(
+            Line(
+                tr("{percent:.0f} %").format(percent=100.0 * source.probability),
+                tr(SOURCE_WORDS[source.source]),
+                note=tr("core out") if source.core_out else tr("core in"),
+                chip=tr(source.words),
+                tone="calm" if source.words == "likely" else "caution",
+            )
+        )
+    seen = gap_seen(state.progress.seating.tries if state.progress else (), plan.tire.bead_seat_diameter_mm)
+    if seen.above_mm is not None or seen.below_mm is not None:
+        gap = judged_gap_mm(coming, seen)
+        found.append(
+            Line(
+                tr("about {gap:.3f} mm").format(gap=gap),
+                tr("Gap"),
+                note=tr("what the tries on this wheel say; {usual:.3f} mm is usual for this fit").format(
+                    usual=GAP_MM[coming.gap]
+                ),
+            )
+        )
+    return found
+
+
+def suggested_lines(
+    state: WheelState, plan: WheelPlan, units: UnitChoice, changed: tuple[str, ...]
+) -> list[Line]:
+    """What to change next, best first; taking a line marks it as changed for the next try."""
+    methods = plan.methods
+    tries = state.progress.seating.tries if state.progress else ()
+    source, core_out, wet = methods.air_source, methods.core_out, methods.lubricant != "none"
+    found = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
+    for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
+        note = suggestion.why.read(units)
+        if suggestion.counted:
+            note += tr(" · here it worked {n} of {all} times").format(
+                n=suggestion.worked, all=suggestion.counted
+            )
+        marked = suggestion.remedy in changed
+        found.append(
+            Line(
+                suggestion.text.read(units),
+                note=note,
+                chip=tr("changed") if marked else tr("tried") if suggestion.tried else "",
+                tone="caution" if suggestion.tried and not marked else "calm",
+                key=f"change={suggestion.remedy}",
+            )
+        )
+    return found

@@ -1,0 +1,119 @@
+"""Tape: widths on the shelf, methods, starts, kinds."""
+
+from inner_rim.core.models.tape import VERDICT_WORDS
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.practice import REASONS, TAPE_KINDS
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.lines import Line, Tone, head
+
+_TAPE_TONES: dict[str, Tone] = {
+    "right": "calm",
+    "narrow": "caution",
+    "climbs": "caution",
+    "too_narrow": "stop",
+    "too_wide": "stop",
+}
+
+
+METHOD_WORDS = {
+    "match": "match",
+    "plus_two": "plus two",
+    "wide": "wide",
+    "contour": "contour",
+}
+
+
+def tape_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+    """Return every width on the shelf with its verdict, methods, starts and kinds."""
+    tape = plan.tape
+    bed = tr("measured") if tape.bed_measured else tr("assumed")
+    found = [
+        head(
+            tr("Widths on the shelf"),
+            tr("the bed is {width} from flange to flange, {bed}").format(
+                width=show(tape.developed_width_mm, "mm", units), bed=bed
+            ),
+        )
+    ]
+    for option in tape.options:
+        picked = option.width_mm == tape.width_mm
+        gap = tr("{gap} bare at each edge") if option.edge_gap_mm >= 0.0 else tr("{gap} up each wall")
+        verdict = tr(VERDICT_WORDS[option.verdict])
+        found.append(
+            Line(
+                gap.format(gap=show(abs(option.edge_gap_mm), "mm", units)),
+                show(option.width_mm, "mm", units),
+                note=verdict.partition(": ")[2],
+                chip=tr("picked") if picked else tr(option.verdict.replace("_", " ")),
+                tone=_TAPE_TONES[option.verdict],
+            )
+        )
+    found += [*_tape_result(plan, units), head(tr("Methods: what each would pick"))]
+    for name, pick in tape.by_method.items():
+        found.append(
+            Line(
+                show(pick, "mm", units) if pick is not None else tr("nothing in stock"),
+                tr(METHOD_WORDS[name]),
+                note=tr(REASONS[name]),
+                chip=tr("used") if name == tape.method else "",
+                key=f"practice.tape_width={name}",
+            )
+        )
+    found.append(head(tr("Where to start")))
+    for name in ("at_valve", "past_valve", "opposite"):
+        found.append(
+            Line(
+                tr(REASONS[name]),
+                tr(name.replace("_", " ")),
+                chip=tr("used") if name == tape.start else "",
+                key=f"practice.tape_start={name}",
+            )
+        )
+    found.append(head(tr("Kinds of tape")))
+    found += [
+        Line(tr(words), tr(name), chip=tr("on the roll") if name == tape.material else "")
+        for name, words in TAPE_KINDS.items()
+    ]
+    return found
+
+
+def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[Line]:
+    tape = plan.tape
+    found = [
+        Line(
+            tr("{length} a wheel, {n} wheels left on a full roll").format(
+                length=show(tape.length_mm, "mm", units), n=tape.wheels_on_roll
+            ),
+            tr("Cut"),
+            note=tr("overlap {overlap}").format(overlap=show(tape.overlap_mm, "mm", units)),
+        )
+    ]
+    if tape.strips == 2 and tape.strip_overlap_mm is not None:
+        found.append(
+            Line(
+                tr("two strips, each against its own wall, {overlap} over each other").format(
+                    overlap=show(tape.strip_overlap_mm, "mm", units)
+                ),
+                tr("Strips"),
+            )
+        )
+    if tape.trim_to_mm is not None:
+        found.append(Line(show(tape.trim_to_mm, "mm", units), tr("Trim to"), tone="caution", chip=tr("trim")))
+    fit = tape.bead_fit
+    if fit is None:
+        found.append(Line(tr("lay a tape round the bead seat to know it"), tr("Bead fit"), tone="muted"))
+    else:
+        found.append(
+            Line(
+                tr("{fit}: seat less bead {difference}").format(
+                    fit=tr(fit.fit), difference=show(fit.difference_mm, "mm", units)
+                ),
+                tr("Bead fit"),
+                note=tr("{n} layers make it snug").format(n=fit.layers_to_snug) if fit.fit == "loose" else "",
+                chip=tr(fit.fit),
+                tone="caution" if fit.fit != "snug" else "calm",
+            )
+        )
+    return found

@@ -1,0 +1,31 @@
+"""Valve: the valves on the shelf."""
+
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.lines import Line, Tone, head
+
+
+def valve_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+    """Return the valves on the shelf, each with what speaks against it."""
+    valve = plan.valve
+    need = show(valve.needed_mm, "mm", units) if valve.needed_mm is not None else tr("not measured")
+    found = [head(tr("Valves on the shelf"), tr("needed: {need}").format(need=need))]
+    for option in valve.options:
+        remarks = " ".join(remark.read(units) for remark in option.remarks)
+        picked = option.length_mm == valve.length_mm and option.name == valve.stem
+        chip = {True: tr("reaches"), False: tr("too short"), None: ""}[option.reaches]
+        tone: Tone = "muted" if option.reaches is None else "calm" if option.reaches else "stop"
+        if option.reaches and option.remarks:
+            tone = "caution"
+        found.append(
+            Line(
+                option.name or tr("no name"),
+                show(option.length_mm, "mm", units),
+                note=remarks,
+                chip=tr("picked") if picked else chip,
+                tone=tone,
+            )
+        )
+    return found
