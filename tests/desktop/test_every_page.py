@@ -3,7 +3,7 @@
 import pytest
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 
-from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.core.record.stages import STAGES
 from inner_rim.desktop.commands.looking import UNIT_SETS
 from inner_rim.desktop.header import PAGES
 from inner_rim.desktop.widgets.theme import Theme

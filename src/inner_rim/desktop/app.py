@@ -224,8 +224,8 @@ class Smoke:
         self._app.quit()
 
     def _paint_pages(self) -> None:
-        from inner_rim.core.plan.wheel_plan import STAGES
         from inner_rim.core.record.parts import KIND_WORDS
+        from inner_rim.core.record.stages import STAGES
         from inner_rim.desktop.header import PAGES
         from inner_rim.desktop.pages.shelf import ShelfPage
         from inner_rim.work.text.looking import DRAWINGS

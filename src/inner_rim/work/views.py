@@ -6,9 +6,9 @@ import msgspec
 
 from inner_rim.core.drawing.section import Section, draw_section
 from inner_rim.core.drawing.side import Side, draw_side
-from inner_rim.core.plan.wheel_plan import STAGES
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.practice import Assumed
+from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.bench import Bench, around
 from inner_rim.work.editing.state import WheelKey, WheelState

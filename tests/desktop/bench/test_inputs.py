@@ -4,7 +4,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
-from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.core.record.stages import STAGES
 from inner_rim.work.editing.draft import get
 from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.state import in_wheel

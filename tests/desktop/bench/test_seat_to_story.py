@@ -178,7 +178,7 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     entry = bench.current.log[-1].entry
     assert isinstance(entry, Feedback) and entry.next_kpa < entry.pressure_kpa == 240
     titles = [line.title for line in page.choices.rows.lines]
-    assert "What this wheel was ridden at" in titles and "Looking after" in titles
+    assert "What this wheel was ridden at" in titles and "Aftercare" in titles
     page.choices.taken.emit("care=refilled")
     run(page, "show_trace")
     page.trace.draw()

@@ -5,10 +5,11 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 
 from inner_rim.core.drawing.section import draw_section
-from inner_rim.core.plan.wheel_plan import STAGES, plan_job
+from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.drawings.scale import PressureScale

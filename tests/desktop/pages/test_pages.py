@@ -221,7 +221,7 @@ def test_the_simulator_reads_into_the_window(demo, qtbot, monkeypatch):
 
 
 def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot):
-    from inner_rim.core.plan.wheel_plan import STAGES
+    from inner_rim.core.record.stages import STAGES
 
     bench, page = demo.bench, demo.window.page
     wheel(demo, "Warden")

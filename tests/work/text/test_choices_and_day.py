@@ -5,7 +5,6 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from inner_rim.core.plan.wheel_plan import STAGES
 from inner_rim.core.record.log import (
     Attempt,
     Care,
@@ -24,6 +23,7 @@ from inner_rim.core.record.log import (
     StepEntry,
 )
 from inner_rim.core.record.parts import item_from
+from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.work.bench import Bench

@@ -25,22 +25,6 @@ from inner_rim.core.record.resolved import Methods, Rider
 FORMAT = "inner-rim/plan"
 VERSION = 1
 
-#: Stages of the job; injected sealant comes after seating, see `WheelPlan.stages`.
-STAGES = ("check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set")
-
-STAGE_WORDS = {
-    "check_in": "Check-in",
-    "strip": "Strip",
-    "tape": "Tape",
-    "valve": "Valve",
-    "insert": "Insert",
-    "mount": "Mount",
-    "sealant": "Sealant",
-    "seat": "Seat",
-    "hold": "Hold",
-    "set": "Set",
-}
-
 
 class WheelPlan(msgspec.Struct, frozen=True):
     """Everything decided for one wheel, each part with its trail.

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from inner_rim.core.plan.wheel_plan import STAGE_WORDS, STAGES
 from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.stages import STAGE_WORDS, STAGES
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 

@@ -6,9 +6,9 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt, QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QListView, QWidget
 
-from inner_rim.core.plan.wheel_plan import STAGE_WORDS
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr

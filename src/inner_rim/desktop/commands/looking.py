@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import msgspec
 
-from inner_rim.core.plan.wheel_plan import STAGES
+from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.work.text.looking import Looking

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
-from inner_rim.core.plan.wheel_plan import STAGES
 from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.stages import STAGES
 from inner_rim.desktop.widgets.theme import Theme
 
 GAP_DEGREES = 8.0

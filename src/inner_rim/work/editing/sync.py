@@ -4,10 +4,12 @@ Nothing here runs in the store's thread but pure work on the repository; results
 worker's one queue, in order, so that a look at the data that arrives holds just what was confirmed before it.
 """
 
+from __future__ import annotations
+
 from collections import Counter
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 
@@ -21,6 +23,9 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import JobState
 from inner_rim.work.storage.asking import Asking
 from inner_rim.work.storage.worker import Kept, StoreWorker
+
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
 
 
 class Sync:
@@ -212,12 +217,11 @@ class Sync:
             return
         job_id, wheel_id = job.job_id, entries[0].wheel_id
 
-        def work(store: Any) -> tuple[Logged, ...]:
+        def work(store: Repository) -> tuple[Logged, ...]:
             from inner_rim.store.repository import NewEntry
 
             new = [NewEntry(item.uid, item.at, item.entry) for item in entries]
-            stored: tuple[Logged, ...] = store.append(job_id, wheel_id, new, booking)
-            return stored
+            return store.append(job_id, wheel_id, new, booking)
 
         def stored(found: tuple[Logged, ...]) -> None:
             job.take_entries(found)
@@ -254,10 +258,9 @@ class Sync:
             return
         now = self._now()
 
-        def work(store: Any) -> BenchState:
+        def work(store: Repository) -> BenchState:
             store.archive(job_id, now, archived=False)
-            found: BenchState = store.bench()
-            return found
+            return store.bench()
 
         def adopt(state: BenchState) -> None:
             self.adopt(state)

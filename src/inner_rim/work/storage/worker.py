@@ -96,6 +96,50 @@ class _Task:
         self.words, self.content = words, content
 
 
+class Reporter:
+    """Tells the listener of faults and notices, each once, in the interface's thread.
+
+    Args:
+        listener: hears of them.
+        run_in_ui: brings a callback to the interface's thread.
+        log_fault: takes the traceback of an unexpected fault.
+    """
+
+    def __init__(
+        self,
+        listener: Listener,
+        run_in_ui: Callable[[Callable[[], None]], None],
+        log_fault: Callable[[str], None],
+    ) -> None:
+        self._listener, self.tell, self._log_fault = listener, run_in_ui, log_fault
+        self._fault: StoreError | None = None
+        self._logged: set[str] = set()
+        self._notice = ""
+
+    def report(self, fault: StoreError | None) -> None:
+        """Say how the store does, where that is new."""
+        before = self._fault
+        same = type(fault) is type(before) and (
+            fault is None or (before is not None and fault.sentence == before.sentence)
+        )
+        if not same:
+            self._fault = fault
+            self.tell(lambda: self._listener.on_store_fault(fault))
+
+    def notice(self, words: str) -> None:
+        """Say what the user should know, where that is new."""
+        if words != self._notice:
+            self._notice = words
+            self.tell(lambda: self._listener.on_notice(words))
+
+    def note(self, fault: StoreError) -> StoreError:
+        """Write an unexpected fault to the log file, once for each place it comes from."""
+        if isinstance(fault, StoreFailed) and fault.trace not in self._logged:
+            self._logged.add(fault.trace)
+            self._log_fault(fault.trace)
+        return fault
+
+
 class StoreWorker:
     """Runs tasks on a repository in a thread of its own.
 
@@ -116,20 +160,17 @@ class StoreWorker:
         log_fault: Callable[[str], None] = lambda trace: None,
         every_look: Callable[[Any], str] = lambda store: "",
     ) -> None:
-        self._open_store, self._run_in_ui, self._listener = open_store, run_in_ui, listener
-        self._log_fault, self._every_look = log_fault, every_look
+        self._open_store, self._listener, self._every_look = open_store, listener, every_look
+        self._reporter = Reporter(listener, run_in_ui, log_fault)
         self._tasks: queue.Queue[_Task | None] = queue.Queue()
         self._waiting = self._unsaved = 0  # all tasks, and those that store something
         self._lock = threading.Lock()
         self._closing = threading.Event()
         self._hurry = threading.Event()
         self._seen_change: int | None = None
-        self._fault: StoreError | None = None
         self._head: _Task | None = None
         self._kept: list[Kept] = []
-        self._logged: set[str] = set()
         self._reopen = False
-        self._notice = ""
         self._between: Callable[[], None] = _nothing
         self._thread = self._new_thread()
 
@@ -243,7 +284,7 @@ class StoreWorker:
                 if store is None:
                     return
             except Exception as fault:  # noqa: BLE001 - the thread outlives every bug
-                self._note(failed(fault))
+                self._reporter.note(failed(fault))
 
     def _round(self, store: Store | None) -> Store | None:
         """Do the next thing; return the store, None at the end."""
@@ -275,9 +316,9 @@ class StoreWorker:
                 store = self._open_store()
                 self._compare(store, 0)
             except StoreError as fault:
-                self._report(self._note(fault))
+                self._reporter.report(self._reporter.note(fault))
             except Exception as fault:  # noqa: BLE001 - said, logged, and tried again
-                self._report(self._note(failed(fault)))
+                self._reporter.report(self._reporter.note(failed(fault)))
             else:
                 self._well(store)
                 self._look(store)
@@ -292,7 +333,7 @@ class StoreWorker:
             between()
             self._seen_change = None
             if between is not _nothing:
-                self._tell(self._listener.on_changed_elsewhere)
+                self._reporter.tell(self._listener.on_changed_elsewhere)
 
     def _pause(self) -> bool:
         """Wait before the next try; return whether the window closes."""
@@ -316,10 +357,10 @@ class StoreWorker:
             result = task.work(store)
             self._compare(store, store.writes - written)
         except Exception as caught:  # noqa: BLE001 - a bug is kept, named and logged like a fault that stays
-            fault = self._note(caught if isinstance(caught, StoreError) else failed(caught))
+            fault = self._reporter.note(caught if isinstance(caught, StoreError) else failed(caught))
             if fault.passing:
                 self._head = task
-                self._report(fault)
+                self._reporter.report(fault)
                 self._pause()
                 self._reopen = self._reopen or isinstance(fault, StoreReadOnly)  # it may be writable by then
                 return
@@ -327,64 +368,42 @@ class StoreWorker:
         else:
             self._well(store)
             if task.done is not None:
-                self._tell(partial(task.done, result))
+                self._reporter.tell(partial(task.done, result))
         self._count(task, -1)
 
     def _failed(self, task: _Task, fault: StoreError) -> None:
         """A task will never be done: it is kept where it was to be stored, and said where it only asked."""
         if task.failed is not None and not isinstance(fault, StoreFailed):
-            self._tell(partial(task.failed, fault))
+            self._reporter.tell(partial(task.failed, fault))
         elif task.words:
             with self._lock:
                 self._kept.append(Kept(task.words, fault, task.content, task))
             self._tell_kept()
         elif task.failed is not None:
-            self._tell(partial(task.failed, fault))
+            self._reporter.tell(partial(task.failed, fault))
         else:
-            self._tell(lambda: self._listener.on_failed_read(fault))
-
-    def _note(self, fault: StoreError) -> StoreError:
-        """Write an unexpected fault to the log file, once for each place it comes from."""
-        if isinstance(fault, StoreFailed) and fault.trace not in self._logged:
-            self._logged.add(fault.trace)
-            self._log_fault(fault.trace)
-        return fault
+            self._reporter.tell(lambda: self._listener.on_failed_read(fault))
 
     def _compare(self, store: Store, ours: int) -> None:
         """More changes than our own writes mean that another window wrote too."""
         now = store.change()
         if self._seen_change is not None and now > self._seen_change + ours:
-            self._tell(self._listener.on_changed_elsewhere)
+            self._reporter.tell(self._listener.on_changed_elsewhere)
         self._seen_change = now
 
     def _look(self, store: Store) -> None:
         try:
             self._compare(store, 0)
         except StoreError as fault:
-            self._report(fault)
+            self._reporter.report(fault)
             return
         self._well(store)
-        notice = self._every_look(store)
-        if notice != self._notice:
-            self._notice = notice
-            self._tell(lambda: self._listener.on_notice(notice))
+        self._reporter.notice(self._every_look(store))
 
     def _well(self, store: Store) -> None:
         """The store answers; one on a read-only medium says so from the start."""
-        self._report(StoreReadOnly(tr(SENTENCES[StoreReadOnly])) if store.read_only else None)
-
-    def _report(self, fault: StoreError | None) -> None:
-        before = self._fault
-        same = type(fault) is type(before) and (
-            fault is None or (before is not None and fault.sentence == before.sentence)
-        )
-        if not same:
-            self._fault = fault
-            self._tell(lambda: self._listener.on_store_fault(fault))
+        self._reporter.report(StoreReadOnly(tr(SENTENCES[StoreReadOnly])) if store.read_only else None)
 
     def _tell_kept(self) -> None:
         kept = self.kept
-        self._tell(lambda: self._listener.on_kept(kept))
-
-    def _tell(self, callback: Callable[[], None]) -> None:
-        self._run_in_ui(callback)
+        self._reporter.tell(lambda: self._listener.on_kept(kept))

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from inner_rim.core.plan.aftercare import due_care
-from inner_rim.core.plan.wheel_plan import STAGE_WORDS
 from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
+from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState

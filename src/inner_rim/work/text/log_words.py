@@ -3,7 +3,6 @@
 from collections.abc import Callable
 
 from inner_rim.core.models.feedback import RIDE_WORDS
-from inner_rim.core.plan.wheel_plan import STAGE_WORDS
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
@@ -23,6 +22,7 @@ from inner_rim.core.record.log import (
     Unreadable,
     Weight,
 )
+from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 

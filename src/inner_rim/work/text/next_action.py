@@ -7,11 +7,11 @@ import msgspec
 
 from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
-from inner_rim.core.plan.wheel_plan import STAGE_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, PATH, Facts
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.log import Remedy
 from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState

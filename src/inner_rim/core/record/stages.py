@@ -1,0 +1,18 @@
+"""The stages of the work, in the order of the bench, and their words."""
+
+#: Stages of the job; injected sealant comes after seating, see `WheelPlan.stages`.
+STAGES = ("check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set")
+
+#: What a stage is called.
+STAGE_WORDS: dict[str, str] = {
+    "check_in": "Check-in",
+    "strip": "Strip",
+    "tape": "Tape",
+    "valve": "Valve",
+    "insert": "Insert",
+    "mount": "Mount",
+    "sealant": "Sealant",
+    "seat": "Seat",
+    "hold": "Hold",
+    "set": "Set",
+}
