@@ -386,6 +386,7 @@ class InputsPanel(QWidget):
             scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._stack.addWidget(scroll)
             self._groups.append((group, rows))
+        self._tabs.setColumnStretch(each, 1)
         self.show_group(0)
 
     def _clear(self) -> None:
@@ -395,6 +396,8 @@ class InputsPanel(QWidget):
         self._tab_buttons.clear()
         while (item := self._tabs.takeAt(0)) is not None:
             del item
+        for column in range(self._tabs.columnCount()):
+            self._tabs.setColumnStretch(column, 0)
         while self._stack.count():
             page = self._stack.widget(0)
             assert page is not None

@@ -127,7 +127,7 @@ _STEPS = (
 _SEATING = (
     _on_panel("both_up", "Both sides up", seating.both_up),
     _on_panel("one_low", "One side low", seating.one_low, "L"),
-    _on_panel("did_not", "No: did not come up, or lost air", seating.did_not, "N"),
+    _on_panel("did_not", "Did not come up, or lost air", seating.did_not, "N"),
     _on_panel("log_low", "Log low sectors", seating.log_low),
     _on_panel("side_left", "Left side", partial(seating.turn_to, side="left"), "L"),
     _on_panel("side_right", "Right side", partial(seating.turn_to, side="right"), "R"),
@@ -197,13 +197,15 @@ def by_key() -> dict[str, list[Command]]:
 
 
 def key_lines() -> list[tuple[str, str]]:
-    """Return (keys, title) of every command that has a key, for the list of keys and the README."""
-    found: list[tuple[str, str]] = [("Enter", tr("The main action"))]
+    """Return (keys, titles) for the list of keys and the README; commands that share a key stand in one line."""
+    found: dict[str, list[str]] = {"Enter": [tr("The main action")]}
     for command in COMMANDS:
         if command.keys:
             keys = "1 … 9, 0" if command.keys == DIGITS else ", ".join(command.keys)
-            found.append((keys.replace("Return", "Enter"), tr(command.title)))
-    return found
+            titles = found.setdefault(keys.replace("Return", "Enter"), [])
+            if tr(command.title) not in titles:
+                titles.append(tr(command.title))
+    return [(keys, " · ".join(titles)) for keys, titles in found.items()]
 
 
 def readme_table() -> str:
