@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.commands.table import BY_ID, shown_key
@@ -15,6 +15,8 @@ from inner_rim.words import tr
 PAGES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
 #: Commands with a button of their own, and the short words on it; the empty ones say what they would change to.
 BUTTONS = {"undo": "↶", "redo": "↷", "actions": "Actions", "units": "", "theme": "", "keys": "Keys  ?"}
+#: Text larger than this leaves no room for a message beside the buttons.
+MESSAGE_BESIDE = 1.1
 
 
 class Header(QWidget):
@@ -29,12 +31,21 @@ class Header(QWidget):
         self.message = PlainLabel("")
         self.message.setProperty("role", "muted")
         self.message.setWordWrap(True)
-        self._row = QHBoxLayout(self)
+        self._bar = QWidget()
+        self._row = QHBoxLayout(self._bar)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._bar)
         self._row.addWidget(self._name)
         self._pages = {page: self._button(f"go_{page}", tr(words), "place") for page, words in PAGES.items()}
         for button in self._pages.values():
             button.setCheckable(True)
-        self._row.addWidget(self.message, 1)
+        self._column = column
+        self._middle = QWidget()
+        self._beside = QHBoxLayout(self._middle)
+        self._beside.setContentsMargins(theme.px(10), 0, 0, 0)
+        self._row.addWidget(self._middle, 1)
         self.buttons = {
             command: self._button(command, tr(words), "flat") for command, words in BUTTONS.items()
         }
@@ -54,7 +65,13 @@ class Header(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
         self._theme = theme
-        self.setFixedHeight(theme.px(52))
+        large, own_line = theme.large, theme.scale > MESSAGE_BESIDE
+        self._bar.setFixedHeight(theme.px(52))
+        self._name.setVisible(not large)
+        self.buttons["keys"].setVisible(not large)  # it stays in the list of actions
+        (self._column if own_line else self._beside).addWidget(self.message)
+        self.message.setContentsMargins(theme.px(18) if own_line else 0, 0, 0, 0)
+        self.message.setFont(theme.font(12 if own_line else 14))
         self._row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
         self._row.setSpacing(theme.px(2))
         self._name.setFont(theme.font(20, 700))
@@ -70,6 +87,7 @@ class Header(QWidget):
     def show_words(self, message: str, units: UnitChoice) -> None:
         """Show what there is to say, and the units."""
         self.message.setText(message)
+        self.message.setVisible(bool(message) or self._theme.scale <= MESSAGE_BESIDE)
         symbols = [units.unit(kind).symbol for kind in ("kpa", "mm", "ml")]
-        self.buttons["units"].setText(" · ".join(symbols))
+        self.buttons["units"].setText(" · ".join(symbols[:1] if self._theme.large else symbols))
         self.buttons["units"].setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))

@@ -75,7 +75,8 @@ class FieldRow(QWidget):
         self.choices: Choices | None = None
         if self._spec.choices:
             choices = self.choices = self._make_choices(theme)
-            if theme.scale > 1.0 and len(choices.buttons) > MOST_BESIDE_LABEL:
+            most = 1 if theme.large else MOST_BESIDE_LABEL
+            if theme.scale > 1.0 and len(choices.buttons) > most:
                 grid.addWidget(choices, 1, 0, 1, 3)
             else:
                 grid.addWidget(choices, 0, 1, 1, 2)

@@ -12,6 +12,8 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.next_action import Answer, Now
 
+#: In large text a long action gets smaller rather than cut; its sizes, at 100 % text.
+ACTION_SIZES = (16.0, 15.0, 14.0, 13.0, 12.0, 11.0)
 #: Room of a button around its words, and least room before the last one, px.
 BUTTON_ROOM_PX, BACK_ROOM_PX = 26, 8
 
@@ -104,6 +106,20 @@ class NowPanel(QFrame):
         asked = self._theme.px(170) if self._asks_figure else 0
         width = max(200, self.width() - self._theme.px(40) - asked)
         self._action.setFont(self._theme.fitted(self._action.text(), width, 23, 17, 600))
+        rows = 2 if self._in_two_rows else 1
+        if not self._theme.large:
+            return
+        used = self._theme.px(30 + 20 * bool(self._caution.text()) + (TARGET_PX + 6) * rows)
+        room = max(self._theme.px(34), self.height() - used)
+        for size in ACTION_SIZES:  # a long sentence on large text: smaller rather than cut
+            if (
+                QFontMetrics(self._action.font())
+                .boundingRect(0, 0, width, 10_000, Qt.TextFlag.TextWordWrap, self._action.text())
+                .height()
+                <= room
+            ):
+                break
+            self._action.setFont(self._theme.font(size, 600))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Fit the action anew."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -42,6 +43,9 @@ from inner_rim.work.text.looking import DRAWINGS
 from inner_rim.work.text.next_action import Now
 from inner_rim.work.text.tiles import Tile
 from inner_rim.work.views import SECTOR_STAGES, BenchView
+
+#: Text larger than this has its tabs in two rows.
+TABS_IN_LARGE_ROW = 3
 
 
 class BenchPage(Page):
@@ -145,8 +149,9 @@ class BenchPage(Page):
         row.addWidget(self.inputs)
         right = QVBoxLayout()
         right.setSpacing(0)
-        tabs = QHBoxLayout()
-        tabs.addStretch(1)
+        self._tab_grid = QGridLayout()
+        self._tab_grid.setSpacing(0)
+        self._tab_grid.setColumnStretch(0, 1)
         self._tabs = {}
         titles = (
             tr("Section"),
@@ -163,9 +168,8 @@ class BenchPage(Page):
             tab.setProperty("role", "flat")
             tab.setCheckable(True)
             tab.clicked.connect(lambda _on, n=name: self.commanded.emit(f"show_{n}", ""))
-            tabs.addWidget(tab)
             self._tabs[name] = tab
-        right.addLayout(tabs)
+        right.addLayout(self._tab_grid)
         self._views = QStackedWidget()
         self._wheel_pages = QStackedWidget()
         self._wheel_pages.addWidget(self.side)
@@ -189,15 +193,23 @@ class BenchPage(Page):
         self._left.setFixedWidth(theme.column(222))
         self.picks.setFixedWidth(theme.column(326))
         self.inputs.setFixedWidth(theme.column(308))
+        self._lay_tabs(TABS_IN_LARGE_ROW if theme.large else len(DRAWINGS))
         for tab in self._tabs.values():
             tight = theme.scale > 1.0  # six words beside larger fields
             pad, size = (theme.px(2), theme.column(13)) if tight else (6, 14)
             tab.setStyleSheet(f"padding: 0 {pad}px; font-size: {size}px;")
         for button in (self._new, self._again):
             button.setFixedHeight(theme.px(TARGET_PX))
-            button.setStyleSheet(f"padding: 0 2px; font-size: {theme.px(13)}px;")
-        self._name.setFont(theme.font(22, 600))
-        self._summary.setFont(theme.font(14))
+            button.setStyleSheet(f"padding: 0 2px; font-size: {theme.column(13)}px;")
+        self._theme = theme
+        self._fit_head()
+
+    def _lay_tabs(self, each: int) -> None:
+        """Lay the names of the drawings out, so many beside each other; finish and trace share a place."""
+        shown = [name for name in DRAWINGS if name != "trace"]
+        for name, tab in self._tabs.items():
+            place = shown.index("finish" if name == "trace" else name)
+            self._tab_grid.addWidget(tab, place // each, 1 + place % each)
 
     def _connect(self) -> None:
         self.wheels.chosen.connect(lambda key: self.commanded.emit("choose_wheel", key))
@@ -280,6 +292,18 @@ class BenchPage(Page):
         self._name.setText(state.name)
         self._name.setToolTip(plain_tip(state.name))
         self._summary.setText(summary_text(state, view.units))
+        self._fit_head()
+
+    def _fit_head(self) -> None:
+        """Name and summary as large as they fit, never cut while there is a size that fits."""
+        for label, size, least, weight in ((self._name, 22, 13, 600), (self._summary, 14, 9, 400)):
+            room = max(200, self._card.width() - 4)
+            label.setFont(self._theme.fitted(label.text(), room, size, least / self._theme.scale, weight))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Fit the head again."""
+        super().resizeEvent(event)
+        self._fit_head()
 
     def _show_drawings(self, view: BenchView) -> None:
         state, looking = view.state, view.looking

@@ -93,37 +93,45 @@ class PicksColumn(QWidget):
         painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
         left = badge.right() + theme.px(12)
         width = box.right() - left
-        chip_width = self._paint_chip(painter, row, box) if row.chip else 0.0
         tight = box.height() < theme.px(68)
         title = f"{row.title} · {row.note}" if tight and row.note else row.title
         colour = "stop" if row.tone == "stop" else "ink"
-        top = box.top() + theme.px(4)
-        self._line(painter, QRectF(left, top, width - chip_width, theme.px(18)), title, 13, "muted")
-        size = min(23.0, (box.height() / theme.scale - 26.0) * 0.85)  # the row rules over the text size
-        value = QRectF(left, top + theme.px(17), width, min(theme.px(29), box.bottom() - top - theme.px(18)))
-        self._line(painter, value, row.value, size, colour, 600)
+        top = box.top() + 4.0
+        title_height = min(theme.px(18), 0.36 * box.height())  # the row's height rules over the text size
+        value_height = min(theme.px(29), box.height() - title_height - 6.0)
+        value = QRectF(left, top + title_height, width, value_height)
+        chip_top = value.center().y() - theme.px(10) if tight else top
+        chip_width = self._paint_chip(painter, row, box, chip_top) if row.chip else 0.0
+        free = (width, width - chip_width) if tight else (width - chip_width, width)
+        title_size, value_size = 0.75 * title_height / theme.scale, 0.82 * value_height / theme.scale
+        self._line(painter, QRectF(left, top, free[0], title_height), title, min(13.0, title_size), "muted")
+        value.setWidth(free[1])
+        self._line(painter, value, row.value, min(23.0, value_size), colour, 600)
         if not tight:
-            self._line(
-                painter, QRectF(left, top + theme.px(45), width, theme.px(18)), row.note, 12.5, "muted"
-            )
+            note = QRectF(left, value.bottom(), width, theme.px(18))
+            self._line(painter, note, row.note, 12.5, "muted")
 
     def _line(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
     ) -> None:
         """Paint a line of text, smaller rather than cut where it is too long."""
-        painter.setFont(self._theme.fitted(text, box.width(), pixels, 11.5, weight))
+        painter.setFont(
+            self._theme.fitted(
+                text, box.width(), pixels, min(pixels, 11.5 / max(1.0, self._theme.scale)), weight
+            )
+        )
         metrics = painter.fontMetrics()
         painter.setPen(self._theme.color(purpose))
         shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
-    def _paint_chip(self, painter: QPainter, row: PickRow, box: QRectF) -> float:
+    def _paint_chip(self, painter: QPainter, row: PickRow, box: QRectF, top: float) -> float:
         theme = self._theme
         painter.setFont(theme.font(12))
         room = int(box.width() * 0.6)
         text = painter.fontMetrics().elidedText(row.chip, Qt.TextElideMode.ElideRight, room)
         width = painter.fontMetrics().horizontalAdvance(text) + theme.px(18)
-        chip = QRectF(box.right() - width, box.top() + theme.px(4), width, theme.px(20))
+        chip = QRectF(box.right() - width, top, width, theme.px(20))
         soft = {"calm": "accent_soft", "caution": "caution_soft", "stop": "stop_soft"}[row.tone]
         ink = {"calm": "accent", "caution": "caution", "stop": "stop"}[row.tone]
         painter.setPen(Qt.PenStyle.NoPen)

@@ -59,7 +59,7 @@ class StageBand(QWidget):
             bar = QRectF(i * width + 2, 2, width - 4, theme.px(7))
             painter.fillRect(bar, theme.color(purpose if purpose != "muted" else "line"))
             word = tr(STAGE_WORDS[stage])
-            painter.setFont(theme.fitted(word, width - 4, 13, 10.5, weight))
+            painter.setFont(theme.fitted(word, width - 4, 13, min(10.5, 14.0 / theme.scale), weight))
             painter.setPen(theme.color(purpose if purpose != "line" else "muted"))
             text = QRectF(i * width, theme.px(12), width, theme.px(22))
             painter.drawText(text, Qt.AlignmentFlag.AlignCenter, word)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
@@ -18,6 +19,8 @@ from inner_rim.work.text.tiles import Tile
 
 TILE_ROLE = Qt.ItemDataRole.UserRole + 1
 TILE_HEIGHT = 94
+#: Sizes of the next action on a tile, the largest that fits is taken: the sentence is never cut.
+ACTION_SIZES = (12.5, 11.5, 10.5, 9.5)
 
 
 class WheelModel(QAbstractListModel):
@@ -97,30 +100,31 @@ class TileDelegate(QStyledItemDelegate):
         theme = self.theme
         bad = tile.bad
         row = theme.px(18)
-        top = box.center().y() - 2.15 * row
-        painter.setFont(theme.fitted(tile.name, box.width(), 14, 12, 600))
+        top = box.top() + 0.1 * row
+        painter.setFont(theme.fitted(tile.name, box.width(), 14, min(12.0, 13.5 / theme.scale), 600))
         painter.setPen(theme.color("ink"))
         name = painter.fontMetrics().elidedText(tile.name, Qt.TextElideMode.ElideMiddle, int(box.width()))
         painter.drawText(QRectF(box.left(), top, box.width(), row * 1.1), Qt.AlignmentFlag.AlignVCenter, name)
-        painter.setFont(theme.font(12.5))
         painter.setPen(theme.color("stop" if bad else "muted"))
-        action = QRectF(box.left(), top + 1.2 * row, box.width(), 1.9 * row)
-        text = two_lines(tile.action, painter.fontMetrics(), action.width())
-        painter.drawText(action, Qt.AlignmentFlag.AlignTop, text)
+        action = QRectF(box.left(), top + 1.1 * row, box.width(), 2.65 * row)
+        size = wrapped_size(tile.action, int(action.width()), int(action.height()), theme)
+        painter.setFont(theme.font(size))
+        painter.drawText(action, Qt.TextFlag.TextWordWrap, tile.action)
+        below = painter.boundingRect(action, Qt.TextFlag.TextWordWrap, tile.action).bottom() + 0.2 * row
         painter.setFont(theme.font(12.5, 600))
         painter.setPen(theme.color("stop" if bad else "accent"))
-        last = QRectF(box.left(), top + 3.2 * row, box.width(), row)
+        last = QRectF(box.left(), below, box.width(), row)
         painter.drawText(last, Qt.AlignmentFlag.AlignVCenter, tile.last)
 
 
-def two_lines(text: str, metrics: QFontMetrics, width: float) -> str:
-    """Return `text` broken at a space into two lines, the second cut with an ellipsis."""
-    words = text.split()
-    first = ""
-    while words and metrics.horizontalAdvance(f"{first} {words[0]}".strip()) <= width:
-        first = f"{first} {words.pop(0)}".strip()
-    rest = metrics.elidedText(" ".join(words), Qt.TextElideMode.ElideRight, int(width))
-    return f"{first}\n{rest}" if rest else first
+@lru_cache(maxsize=512)
+def wrapped_size(text: str, width: int, height: int, theme: Theme) -> float:
+    """Return the largest size in which a text fits into a box, its lines broken at spaces."""
+    for size in ACTION_SIZES:
+        box = QFontMetrics(theme.font(size)).boundingRect(0, 0, width, 10_000, Qt.TextFlag.TextWordWrap, text)
+        if box.height() <= height and box.width() <= width:
+            return size
+    return ACTION_SIZES[-1]
 
 
 class WheelList(QListView):

@@ -43,6 +43,8 @@ _FIELDS = (
 )
 MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 74
 ROOM_FOR_WORDS_PX = 112
+#: A view smaller than this shows the outlines alone; the column of picks says the figures.
+ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
 
 
 class SectionView(QWidget):
@@ -56,7 +58,7 @@ class SectionView(QWidget):
         self._section: Section | None = None
         self._state: WheelState | None = None
         self._units = UnitChoice()
-        self.setMinimumSize(240, 200)
+        self.setMinimumSize(180, 60)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
@@ -83,14 +85,26 @@ class SectionView(QWidget):
 
     # -- geometry ----------------------------------------------------------------------------
 
+    @property
+    def _bare(self) -> bool:
+        """Whether there is no room for figures."""
+        return min(self.width(), self.height()) < self._theme.px(ROOM_FOR_FIGURES_PX)
+
+    def _margins(self) -> tuple[int, int, int]:
+        """Return the margins at each side, above and below."""
+        if self._bare:
+            return LEAST_MARGIN_PX, LEAST_MARGIN_PX, LEAST_MARGIN_PX
+        theme = self._theme
+        return theme.column(MARGIN_SIDE), theme.px(MARGIN_TOP), theme.px(MARGIN_BOTTOM)
+
     def _frame(self, section: Section) -> tuple[float, float, float]:
         """Return (pixels per mm, x of the middle, y of the bead seats)."""
         x0, y0, x1, y1 = section.bounds()
-        side = self._theme.column(MARGIN_SIDE)
-        high = max(1.0, self.height() - self._theme.px(MARGIN_TOP) - self._theme.px(MARGIN_BOTTOM))
+        side, top, bottom = self._margins()
+        high = max(1.0, self.height() - top - bottom)
         wide = max(1.0, self.width() - 2.0 * side)
         scale = min(high / (y1 - y0), wide / (x1 - x0))
-        return scale, self.width() / 2.0, self._theme.px(MARGIN_TOP) + y1 * scale
+        return scale, self.width() / 2.0, top + y1 * scale
 
     def _at(self, point: Point, frame: tuple[float, float, float]) -> QPointF:
         scale, x, y = frame
@@ -116,6 +130,8 @@ class SectionView(QWidget):
                 painter.setBrush(self._theme.color(fill))
                 painter.drawPolygon(self._polygon(outline, frame))
         self._paint_tape(painter, frame)
+        if self._bare:
+            return
         for dimension in self._section.dimensions:
             self._paint_dimension(painter, dimension, frame)
         self._paint_labels(painter, frame)

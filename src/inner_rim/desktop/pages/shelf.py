@@ -47,7 +47,7 @@ class ShelfPage(Page):
         self.search.setAccessibleName(tr("Find a part"))
         self.search.textEdited.connect(lambda _text: self.refresh())
         self.search.entered.connect(self._first)
-        self.parts = LinesView(theme, tr("Parts on the shelf"))
+        self.parts = LinesView(theme, tr("Parts on the shelf"), wraps=False)
         self.parts.delegate.least_px = 52
         self.parts.chosen.connect(self._choose)
         self.editor = PartEditor(bench, theme)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from inner_rim.desktop.widgets.theme import Theme
@@ -13,6 +13,8 @@ from inner_rim.work.text.lines import Line
 
 LINE_ROLE = Qt.ItemDataRole.UserRole + 1
 ROW, ROW_WITH_NOTE, HEAD, HEAD_WITH_NOTE = 30, 48, 34, 52
+#: Heights of one row of a title and of a note, px, and what stands at both edges.
+TITLE, NOTE, EDGES = 22, 19, 10
 
 
 class LinesModel(QAbstractListModel):
@@ -64,9 +66,9 @@ class LinesModel(QAbstractListModel):
 class LineDelegate(QStyledItemDelegate):
     """Paints a line."""
 
-    def __init__(self, theme: Theme, lead_px: int, parent: QObject | None = None) -> None:
+    def __init__(self, theme: Theme, lead_px: int, wraps: bool, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.theme, self._lead_px = theme, lead_px
+        self.theme, self._lead_px, self._wraps = theme, lead_px, wraps
         self.least_px = 0
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
@@ -74,9 +76,48 @@ class LineDelegate(QStyledItemDelegate):
         line = index.data(LINE_ROLE)
         if line.tone == "head":
             height = HEAD_WITH_NOTE if line.note else HEAD
-        else:
-            height = max(ROW_WITH_NOTE if line.note else ROW, self.least_px)
-        return QSize(120, self.theme.px(height))
+            return QSize(120, self.theme.px(height) + self._more_of_head(line, option.widget))
+        height = max(ROW_WITH_NOTE if line.note else ROW, self.least_px)
+        if not self._wraps or option.widget is None:
+            return QSize(120, self.theme.px(height))
+        title, note = self._heights(line, self._room(line, _width_of(option.widget) - EDGES))
+        usual = self.theme.px(TITLE + (NOTE if line.note else 0))
+        return QSize(120, self.theme.px(height) + max(0, title + note - usual))
+
+    def _more_of_head(self, line: Line, widget: QWidget | None) -> int:
+        """What a heading's note needs beyond one row."""
+        if not (self._wraps and line.note and widget is not None):
+            return 0
+        width = _width_of(widget) - EDGES
+        return max(0, self._wrapped(line.note, width, self.theme.font(12.5)) - self.theme.px(18))
+
+    def _wrapped(self, text: str, room: int, font: QFont) -> int:
+        """The height of a text that is broken at its spaces where it does not fit into one row."""
+        metrics = QFontMetrics(font)
+        if metrics.horizontalAdvance(text) <= room:
+            return 0
+        return metrics.boundingRect(0, 0, max(20, room), 10_000, Qt.TextFlag.TextWordWrap, text).height()
+
+    def _heights(self, line: Line, room: int) -> tuple[int, int]:
+        """The heights of title and note in so much room."""
+        theme = self.theme
+        title = self._wrapped(line.title, room, theme.font(15, self._weight(line)))
+        note = self._wrapped(line.note, room, theme.font(12.5)) if line.note else 0
+        return max(title, theme.px(TITLE)), max(note, theme.px(NOTE)) if line.note else 0
+
+    def _weight(self, line: Line) -> int:
+        return 600 if line.note or line.lead else 400
+
+    def _room(self, line: Line, width: int) -> int:
+        """What lead, chip and figure leave for title and note."""
+        theme, taken = self.theme, 12
+        if line.chip:
+            taken += QFontMetrics(theme.font(12)).horizontalAdvance(line.chip) + theme.px(16) + 8
+        if line.right:
+            taken += QFontMetrics(theme.font(16, 600)).horizontalAdvance(line.right) + 10
+        if line.lead:
+            taken += theme.column(self._lead_px)
+        return max(20, width - taken)
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         """Paint a line."""
@@ -105,9 +146,10 @@ class LineDelegate(QStyledItemDelegate):
             painter, QRectF(low.left(), low.top(), low.width(), theme.px(20)), line.title, 14, "ink", 600
         )
         if line.note:
+            high = box.bottom() - low.top() - theme.px(22)
             self._text(
                 painter,
-                QRectF(low.left(), low.top() + theme.px(20), low.width(), theme.px(18)),
+                QRectF(low.left(), low.top() + theme.px(20), low.width(), high),
                 line.note,
                 12.5,
                 "muted",
@@ -127,32 +169,32 @@ class LineDelegate(QStyledItemDelegate):
             right -= width + 10
         left = box.left()
         lead = theme.column(self._lead_px) if line.lead else 0
-        high = theme.px(22)
-        top = box.center().y() - (high if line.note else 0.5 * high)
-        if line.lead:
-            self._text(painter, QRectF(left, top, lead - 6, high), line.lead, 14, "muted")
         room = max(20.0, right - left - lead)
+        title, note = theme.px(TITLE), theme.px(NOTE) if line.note else 0
+        if self._wraps:
+            title, note = self._heights(line, int(room))
+        top = box.center().y() - 0.5 * (title + note)
+        if line.lead:
+            self._text(painter, QRectF(left, top, lead - 6, theme.px(TITLE)), line.lead, 14, "muted")
         purpose = (
             "muted" if line.tone == "muted" else "stop" if line.tone == "stop" and not line.lead else "ink"
         )
-        self._text(
-            painter,
-            QRectF(left + lead, top, room, high),
-            line.title,
-            15,
-            purpose,
-            600 if line.note or line.lead else 400,
-        )
+        place = QRectF(left + lead, top, room, title)
+        self._text(painter, place, line.title, 15, purpose, self._weight(line))
         if line.note:
-            self._text(
-                painter, QRectF(left + lead, top + high - 1, room, theme.px(19)), line.note, 12.5, "muted"
-            )
+            place = QRectF(left + lead, top + title - 1, room, note)
+            self._text(painter, place, line.note, 12.5, "muted")
 
     def _text(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
     ) -> None:
-        painter.setFont(self.theme.fitted(text, box.width(), pixels, 11.5, weight))
         painter.setPen(self.theme.color(purpose))
+        if self._wraps:
+            painter.setFont(self.theme.font(pixels, weight))
+            flags = int(Qt.AlignmentFlag.AlignVCenter) | int(Qt.TextFlag.TextWordWrap)
+            painter.drawText(box, flags, text)
+            return
+        painter.setFont(self.theme.fitted(text, box.width(), pixels, 11.5, weight))
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
@@ -172,6 +214,15 @@ class LineDelegate(QStyledItemDelegate):
         return width
 
 
+def _width_of(widget: QWidget) -> int:
+    """What a view has for its rows, beside its scroll bar: shown or not, rows are broken alike."""
+    viewport = widget.viewport() if isinstance(widget, QListView) else None
+    bar = widget.verticalScrollBar() if isinstance(widget, QListView) else None
+    if viewport is None or bar is None:
+        return widget.width()
+    return min(viewport.width(), widget.width() - bar.sizeHint().width())
+
+
 class LinesView(QListView):
     """A list of lines; Enter or a double click takes the line that is chosen.
 
@@ -179,18 +230,22 @@ class LinesView(QListView):
         theme: how it looks.
         name: what a screen reader calls it.
         lead_px: width of the lead.
+        wraps: long words are broken into rows; off where there are thousands of lines.
     """
 
     chosen = pyqtSignal(str)
     taken = pyqtSignal(str)
 
-    def __init__(self, theme: Theme, name: str, lead_px: int = 92, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, theme: Theme, name: str, lead_px: int = 92, wraps: bool = True, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.rows = LinesModel(self)
-        self.delegate = LineDelegate(theme, lead_px, self)
+        self.delegate = LineDelegate(theme, lead_px, wraps, self)
         self.setModel(self.rows)
         self.setItemDelegate(self.delegate)
         self.setAccessibleName(name)
+        self.setResizeMode(QListView.ResizeMode.Adjust)  # rows are broken anew
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)

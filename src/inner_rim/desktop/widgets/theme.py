@@ -9,6 +9,8 @@ from inner_rim.assets import FONTS, THEMES
 
 NAMES = ("light", "dark")
 SCALES = (1.0, 1.125, 1.25, 1.5)
+#: Text larger than this is large: less stands beside each other.
+LARGE = 1.25
 #: Smallest side of anything to hit with a wet glove, at 100 % text.
 TARGET_PX = 44
 BOLD_FROM = 600
@@ -79,6 +81,7 @@ class Theme:
         self._fonts: dict[tuple[float, int], QFont] = {}
         self._fits: dict[tuple[str, int, float, float, int], QFont] = {}
         self.scale = scale
+        self.large = scale > LARGE
 
     def color(self, purpose: str) -> QColor:
         """Return the colour for a purpose.

@@ -1,5 +1,6 @@
 """The tile of a wheel in the list: its name, next action, and state in words."""
 
+import re
 from datetime import datetime
 
 import msgspec
@@ -29,11 +30,20 @@ def tile_of(state: WheelState, units: UnitChoice, now: datetime) -> Tile:
     return Tile(
         key=state.key,
         name=state.name,
-        action=progress.action.read(units) if progress is not None else tr("Type rim and tire"),
+        action=first_clause(progress.action.read(units)) if progress is not None else tr("Type rim and tire"),
         last=due_text(progress, now),
         bad=progress is not None and progress.state in ("problem", "stopped"),
         progress=progress,
     )
+
+
+def first_clause(sentence: str) -> str:
+    """Return the first clause of a sentence: what a tile has room for; the panel has the whole.
+
+    >>> first_clause("Spin it past a fixed point: no hop, no wobble?"), first_clause("Climb to 2.20 bar, stop")
+    ('Spin it past a fixed point', 'Climb to 2.20 bar, stop')
+    """
+    return re.split(r"[:;?!.](?=\s|$)", sentence, maxsplit=1)[0]
 
 
 def due_text(progress: Progress | None, now: datetime) -> str:
