@@ -1,7 +1,8 @@
 """Every page, both themes, larger text, every unit: nothing warns, and no word on a button is cut."""
 
 import pytest
-from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton, QWidget
 
 from inner_rim.core.record.stages import STAGES
 from inner_rim.desktop.commands.looking import UNIT_SETS
@@ -67,6 +68,35 @@ def test_no_word_is_cut_at_any_stage_or_view(demo, scale):
         QApplication.processEvents()
         window.grab()
         assert cut(page._views) == [], view
+
+
+def unnamed(widget):
+    """Return controls that take the keyboard and that a screen reader could not name."""
+    found = []
+    for control in widget.findChildren(QWidget):
+        if not control.isVisible() or control.focusPolicy() == Qt.FocusPolicy.NoFocus:
+            continue
+        words = control.text() if isinstance(control, QAbstractButton) else ""
+        if not (control.accessibleName() or words).strip():
+            found.append((type(control).__name__, control.objectName()))
+    return found
+
+
+def test_every_control_that_takes_the_keyboard_has_a_name(demo):  # W3C WCAG 2.1, 4.1.2: the name
+    window, bench = demo.window, demo.bench
+    for place in PAGES:
+        window.go_to(place)
+        QApplication.processEvents()
+        assert unnamed(window) == [], place
+    window.go_to("bench")
+    for state in list(bench.wheels):
+        bench.select(state.key)
+        for stage in STAGES:
+            run(window.page, "look_at_stage", stage)
+            assert unnamed(window.page) == [], (state.name, stage)
+    for view in DRAWINGS:
+        run(window.page, f"show_{view}")
+        assert unnamed(window.page) == [], view
 
 
 @pytest.mark.parametrize("units", UNIT_SETS, ids=lambda u: u.kpa + u.mm)

@@ -6,7 +6,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.units import METRIC, UNITS, UnitChoice, entry_text, kind_of, parse, show
+from inner_rim.core.record.units import (
+    CUT_LENGTH,
+    METRIC,
+    UNITS,
+    UnitChoice,
+    entry_text,
+    kind_of,
+    parse,
+    show,
+)
 from inner_rim.core.record.why import Message, label, value_text
 
 IMPERIAL = UnitChoice("psi", "in", "floz")
@@ -65,6 +74,15 @@ def test_any_text_is_a_finite_number_or_one_sentence(text, kind):
         assert math.isfinite(parse(text, kind))
     except InputError as fault:
         assert fault.sentence and "\n" not in fault.sentence.replace(text.strip()[:40], "")
+
+
+@pytest.mark.parametrize(
+    ("typed", "choice", "expected_mm"),
+    [("9", METRIC, 9000.0), ("1,8 m", METRIC, 1800.0), ("240 mm", METRIC, 240.0), ("24 cm", METRIC, 240.0),
+     ("10", IMPERIAL, 254.0), ("10 in", METRIC, 254.0), ("2 m", IMPERIAL, 2000.0)],
+)  # fmt: skip
+def test_a_length_from_a_roll_is_written_in_meters_and_kept_in_mm(typed, choice, expected_mm):
+    assert parse(typed, CUT_LENGTH, choice) == pytest.approx(expected_mm)
 
 
 def test_kinds_and_labels_come_from_names():

@@ -44,8 +44,19 @@ def test_a_part_is_found_changed_and_the_plan_takes_from_it(demo, qtbot):
     assert window.page_shown == "shelf" and page.search.hasFocus()
     keys("tape 31")
     assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"]
+    glance = [line.title for line in page.glance.rows.lines]
+    assert page.glance.isVisible() and glance.index("Ebb tape 31") == 1  # short for the bench comes first
+    assert "Running out" in glance and "Ebb tape 29" not in glance
     page._choose(page.parts.rows.lines[0].key)
+    assert page.editor.isVisible() and not page.glance.isVisible()
     entry = page.editor._rows["stock"][1]
+    assert entry.text() == "1.8"  # meters
+    entry.setFocus()
+    entry.selectAll()
+    keys("2,5")
+    enter()
+    stored(demo, qtbot)
+    assert next(i for i in bench.shelf.items if i.name == "Ebb tape 31").stock == 2500
     entry.setFocus()
     entry.selectAll()
     keys("0")

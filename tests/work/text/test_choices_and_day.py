@@ -231,9 +231,13 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
     job = StoredJob("j3", bench.current.job.draft.document, {}, 1, True, log)
     lines = story_lines(job, state.key, BAR)
     assert lines[0].note == "off the bench" and line(lines, "one side low").chip == "corrected below"
-    hits = hit_lines((Hit("j3", state.name, log[0]),), BAR)
+    hits = hit_lines(tuple(Hit("j3", state.name, item) for item in log), BAR)
+    shown = [int(hit.key.rpartition("/")[2]) for hit in hits if hit.tone != "head"]
+    assert shown == [item.number for item in sorted(log, key=lambda item: item.at, reverse=True)]
+    heads = [hit.title for hit in hits if hit.tone == "head"]
+    assert heads and len(set(heads)) == len(heads)  # every day once
     assert (
-        hits[0].key == f"j3/{state.wheel_id}/{log[0].number}"
+        hits[-1].key == f"j3/{state.wheel_id}/{log[0].number}"
         and "Nothing found" in hit_lines((), BAR)[0].title
     )
     assert "Choose an entry" in story_lines(None, None, BAR)[0].title

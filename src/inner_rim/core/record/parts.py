@@ -14,6 +14,7 @@ from inner_rim.core.record.job import Insert, Part, Rim, SealantKind, Shelf, Tap
 from inner_rim.core.record.operations import Conflict, SetField, apply
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
+from inner_rim.core.record.units import CUT_LENGTH
 from inner_rim.words import tr
 
 PartKind = Literal["rim", "tire", "insert", "valve", "tape", "sealant", "tube"]
@@ -37,7 +38,7 @@ KIND_WORDS: dict[PartKind, str] = {
     "tube": "Tubes",
 }
 #: What stock is counted in: a quantity's kind of unit, or pieces.
-STOCK_KIND: dict[PartKind, str] = {"tape": "mm", "sealant": "ml"}
+STOCK_KIND: dict[PartKind, str] = {"tape": CUT_LENGTH, "sealant": "ml"}
 Stock = Annotated[float, Meta(ge=0, le=10_000_000, description="on hand: pieces, mm of tape, ml of sealant")]
 
 

@@ -25,6 +25,8 @@ KG_PER_POUND = 0.45359237
 MM_PER_METRE = 1000.0
 METRES_PER_FOOT = 0.3048
 ML_PER_LITRE = 1000.0
+#: The kind of a length that is cut from a roll: canonical in mm like every length, written in metres.
+CUT_LENGTH = "cut length"
 
 
 class Unit(msgspec.Struct, frozen=True):
@@ -43,6 +45,7 @@ UNITS: dict[str, dict[str, Unit]] = {
         "kpa": Unit("kPa", 1.0, 0),
     },
     "mm": {"mm": Unit("mm", 1.0, 1), "in": Unit("in", MM_PER_INCH, 3)},
+    CUT_LENGTH: {"m": Unit("m", MM_PER_METRE, 3), "in": Unit("in", MM_PER_INCH, 1)},
     "ml": {"ml": Unit("ml", 1.0, 0), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE, 2)},
     "kg": {"kg": Unit("kg", 1.0, 0), "lb": Unit("lb", KG_PER_POUND, 0)},
     "g": {"g": Unit("g", 1.0, 0)},
@@ -112,7 +115,7 @@ class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             return ways[getattr(self, kind)]
         if kind == "litre":
             return ways["floz" if self.ml == "floz" else "l"]
-        other = {"kg": "lb", "m": "ft", "c": "f"}.get(kind)
+        other = {"kg": "lb", "m": "ft", "c": "f", CUT_LENGTH: "in"}.get(kind)
         return ways[other] if other and self.mm == "in" else next(iter(ways.values()))
 
 
@@ -179,14 +182,15 @@ def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
         raise InputError(_accepted(text, kind, choice))
     unit = choice.unit(kind)
     factor, offset = unit.factor, unit.offset
+    family = "mm" if kind == CUT_LENGTH else kind
     typed = (match["unit1"] or match["unit2"] or "").strip().lower().replace(" ", "").rstrip(".")
-    if kind == "mm" and typed in _LONG_MM:
+    if family == "mm" and typed in _LONG_MM:
         factor, offset = _LONG_MM[typed], 0.0
     elif typed:
         known = _SPELLINGS.get(typed)
-        if known is None or known[0] != kind:
+        if known is None or known[0] != family:
             raise InputError(_accepted(text, kind, choice))
-        factor, offset = UNITS[kind][known[1]].factor, UNITS[kind][known[1]].offset
+        factor, offset = UNITS[family][known[1]].factor, UNITS[family][known[1]].offset
     value = _number(match)
     if value is None or not math.isfinite(value):
         raise InputError(_accepted(text, kind, choice))

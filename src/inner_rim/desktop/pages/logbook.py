@@ -46,7 +46,7 @@ class LogbookPage(Page):
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE_MS)
         self._patience.timeout.connect(self.look_up)
-        self.hits = LinesView(theme, tr("Entries found"), lead_px=86)
+        self.hits = LinesView(theme, tr("Entries found"), lead_px=64)
         self.hits.chosen.connect(self._choose)
         self.story = LinesView(theme, tr("Wheel history"), lead_px=96)
         self.story.chosen.connect(self._choose_entry)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QProgressBar,
     QPushButton,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -26,9 +27,10 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.taking import pick_list_of
 from inner_rim.work.storage.paths import documents_folder
 from inner_rim.work.tasks.parts_files import PartsImport, export_parts
-from inner_rim.work.text.shelf_lines import shelf_lines
+from inner_rim.work.text.shelf_lines import glance_lines, shelf_lines
 
 TABLES = "CSV (*.csv);;JSON (*.json)"
 PROGRESS_MS = 50
@@ -51,6 +53,8 @@ class ShelfPage(Page):
         self.parts.delegate.least_px = 52
         self.parts.chosen.connect(self._choose)
         self.editor = PartEditor(bench, theme)
+        self.glance = LinesView(theme, tr("Stock at a glance"))
+        self.glance.chosen.connect(self._choose)
         self._kinds = self._make_kinds()
         self._words = PlainLabel("")
         self._words.setWordWrap(True)
@@ -70,7 +74,10 @@ class ShelfPage(Page):
         self._card.setProperty("role", "card")
         inside = QVBoxLayout(self._card)
         inside.setContentsMargins(0, 0, 0, 0)
-        inside.addWidget(self.editor)
+        self._right = QStackedWidget()
+        self._right.addWidget(self.glance)
+        self._right.addWidget(self.editor)
+        inside.addWidget(self._right)
         row.addWidget(self._card)
         self._show_bar(False)
         self._size(theme)
@@ -131,6 +138,7 @@ class ShelfPage(Page):
         """Show in another theme or text size."""
         self._theme = theme
         self.parts.set_theme(theme)
+        self.glance.set_theme(theme)
         self.editor.set_theme(theme)
         self._size(theme)
 
@@ -162,6 +170,18 @@ class ShelfPage(Page):
             now = next((i for i in self._bench.shelf.items if i.item_id == shown.item_id), None)
             self.editor.show_item(now)
             self.parts.choose(str(shown.item_id))
+        self._show_right()
+
+    def _show_right(self) -> None:
+        """Show the part that is chosen or begun, or the stock at a glance."""
+        if self.editor.draft is not None:
+            self._right.setCurrentWidget(self.editor)
+            return
+        items = self._bench.shelf.items
+        self.glance.show_lines(
+            glance_lines(items, pick_list_of(self._bench.wheels, items), self._bench.units)
+        )
+        self._right.setCurrentWidget(self.glance)
 
     def _found_words(self, count: int) -> str:
         if not self._bench.shelf.items:
@@ -178,6 +198,7 @@ class ShelfPage(Page):
     def _choose(self, key: str) -> None:
         item = next((i for i in self._bench.shelf.items if str(i.item_id) == key), None)
         self.editor.show_item(item)
+        self._show_right()
 
     def _first(self) -> None:
         """Enter in the search goes to what was found first."""
@@ -187,6 +208,7 @@ class ShelfPage(Page):
 
     def new_part(self) -> None:
         """Begin a new part of the kind that is shown; a valve where all are."""
+        self._right.setCurrentWidget(self.editor)
         self.editor.begin(self._kind or "valve")
 
     # -- import and export -------------------------------------------------------------------

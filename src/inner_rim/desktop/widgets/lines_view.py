@@ -175,7 +175,7 @@ class LineDelegate(QStyledItemDelegate):
             title, note = self._heights(line, int(room))
         top = box.center().y() - 0.5 * (title + note)
         if line.lead:
-            self._text(painter, QRectF(left, top, lead - 6, theme.px(TITLE)), line.lead, 14, "muted")
+            self._one_row(painter, QRectF(left, top, lead - 6, theme.px(TITLE)), line.lead, 14, "muted")
         purpose = (
             "muted" if line.tone == "muted" else "stop" if line.tone == "stop" and not line.lead else "ink"
         )
@@ -188,13 +188,20 @@ class LineDelegate(QStyledItemDelegate):
     def _text(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
     ) -> None:
-        painter.setPen(self.theme.color(purpose))
-        if self._wraps:
-            painter.setFont(self.theme.font(pixels, weight))
-            flags = int(Qt.AlignmentFlag.AlignVCenter) | int(Qt.TextFlag.TextWordWrap)
-            painter.drawText(box, flags, text)
+        if not self._wraps:
+            self._one_row(painter, box, text, pixels, purpose, weight)
             return
-        painter.setFont(self.theme.fitted(text, box.width(), pixels, 11.5, weight))
+        painter.setPen(self.theme.color(purpose))
+        painter.setFont(self.theme.font(pixels, weight))
+        flags = int(Qt.AlignmentFlag.AlignVCenter) | int(Qt.TextFlag.TextWordWrap)
+        painter.drawText(box, flags, text)
+
+    def _one_row(
+        self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
+    ) -> None:
+        """Write a text in one row, smaller where it must be."""
+        painter.setPen(self.theme.color(purpose))
+        painter.setFont(self.theme.fitted(text, box.width(), pixels, 10, weight))
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 

@@ -10,6 +10,7 @@ from inner_rim.core.record.operations import SetField, Typed, value_at
 from inner_rim.core.record.parts import KINDS, STOCK_KIND, Item, PartKind, edited_item, item_from
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import cleaned
+from inner_rim.core.record.units import CUT_LENGTH
 from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.fields import Field, field, fields_of, text_of, value_of
 from inner_rim.work.editing.settings import Settings
@@ -69,7 +70,11 @@ class PartDraft:
         ordered = sorted(fields_of(KINDS[self.kind]), key=lambda spec: spec.path != "name")
         kind = STOCK_KIND.get(self.kind)
         own = [msgspec.structs.replace(field(name, Item), kind=kind) for name in OWN]
-        return [ordered[0], *own, *ordered[1:]]
+        figures = [
+            msgspec.structs.replace(spec, kind=CUT_LENGTH) if spec.path == "roll_length_mm" else spec
+            for spec in ordered[1:]
+        ]
+        return [ordered[0], *own, *figures]
 
     def text(self, spec: Field) -> str:
         """Return what stands in a field."""

@@ -24,7 +24,7 @@ KINDS: dict[str, tuple[str, tuple[str, ...]]] = {
 def hit_lines(
     hits: tuple[Hit, ...], units: UnitChoice, unreadable: tuple[UnreadableRow, ...] = ()
 ) -> tuple[Line, ...]:
-    """Return what was found as lines, newest first, after what is stored and cannot be read."""
+    """Return what was found as lines under their days, newest first, after what is stored and cannot be read."""
     odd = tuple(
         Line(
             tr("Unreadable: {table} {key}").format(table=tr(row.table), key=row.key),
@@ -36,15 +36,22 @@ def hit_lines(
     )
     if not hits:
         return (*odd, head(tr("Nothing found")))
-    return odd + tuple(
-        Line(
-            hit.name,
-            _day(hit.item.at),
-            note=entry_text(hit.item.entry, units),
-            key=f"{hit.job_id}/{hit.item.wheel_id}/{hit.item.number}",
+    found: list[Line] = []
+    day = ""
+    for hit in sorted(hits, key=lambda hit: moment(hit.item.at), reverse=True):
+        when = local(moment(hit.item.at))
+        if (today := in_words(when, "%a %d %b %Y")) != day:
+            found.append(head(today))
+            day = today
+        found.append(
+            Line(
+                hit.name,
+                in_words(when, "%H:%M"),
+                note=entry_text(hit.item.entry, units),
+                key=f"{hit.job_id}/{hit.item.wheel_id}/{hit.item.number}",
+            )
         )
-        for hit in hits
-    )
+    return (*odd, *found)
 
 
 def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoice) -> tuple[Line, ...]:

@@ -99,6 +99,24 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
     return tuple(found)
 
 
+def glance_lines(items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice) -> tuple[Line, ...]:
+    """Return what the shop should know of its stock at a glance: what is short, then what runs out."""
+    short = [_pick_line(line, units) for line in picks if line.short > 0.0]
+    out = [
+        line
+        for line in shelf_lines((item for item in items if not item.retired), units)
+        if line.tone != "calm"
+    ]
+    found: list[Line] = []
+    if short:
+        found += [head(tr("Missing for the bench"), tr("order or borrow before you start")), *short]
+    if out:
+        found += [head(tr("Running out"), tr("at or below what you set as low")), *out]
+    if not found:
+        found = [head(tr("Nothing runs out"), tr("every wheel on the bench has what it needs"))]
+    return (*found, head(tr("Choose a part to see or change it")))
+
+
 def pick_lines(
     lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()
 ) -> tuple[Line, ...]:
