@@ -36,7 +36,7 @@ def cut(widget):
 
 
 @pytest.mark.parametrize("name", ["light", "dark"])
-@pytest.mark.parametrize("scale", [1.0, 1.25])
+@pytest.mark.parametrize("scale", [1.0, 1.25, 1.5])
 def test_no_word_is_cut_on_any_page(demo, name, scale):
     window = demo.window
     window.use_theme(Theme(name, scale))
@@ -47,7 +47,7 @@ def test_no_word_is_cut_on_any_page(demo, name, scale):
         assert cut(window.page_of(place)) == [], place
 
 
-@pytest.mark.parametrize("scale", [1.0, 1.25])
+@pytest.mark.parametrize("scale", [1.0, 1.25, 1.5])
 def test_no_word_is_cut_at_any_stage_or_view(demo, scale):
     window, bench = demo.window, demo.bench
     window.use_theme(Theme("light", scale))

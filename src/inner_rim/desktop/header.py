@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.units import UnitChoice
@@ -15,8 +16,8 @@ from inner_rim.words import tr
 PAGES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
 #: Commands with a button of their own, and the short words on it; the empty ones say what they would change to.
 BUTTONS = {"undo": "↶", "redo": "↷", "actions": "Actions", "units": "", "theme": "", "keys": "Keys  ?"}
-#: Text larger than this leaves no room for a message beside the buttons.
-MESSAGE_BESIDE = 1.1
+#: A window narrower than this, at 100 % text, has no room for a message beside the buttons, px.
+MESSAGE_BESIDE_PX = 1150
 
 
 class Header(QWidget):
@@ -65,19 +66,33 @@ class Header(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
         self._theme = theme
-        large, own_line = theme.large, theme.scale > MESSAGE_BESIDE
+        large = theme.large
         self._bar.setFixedHeight(theme.px(52))
         self._name.setVisible(not large)
         self.buttons["keys"].setVisible(not large)  # it stays in the list of actions
-        (self._column if own_line else self._beside).addWidget(self.message)
-        self.message.setContentsMargins(theme.px(18) if own_line else 0, 0, 0, 0)
-        self.message.setFont(theme.font(12 if own_line else 14))
+        self._place_message()
         self._row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
         self._row.setSpacing(theme.px(2))
         self._name.setFont(theme.font(20, 700))
         for button in (*self._pages.values(), *self.buttons.values()):
             button.setFixedHeight(theme.px(TARGET_PX))
         self.buttons["theme"].setText(tr("Dark") if theme.tokens.name == "light" else tr("Light"))
+
+    def _place_message(self) -> None:
+        """Put the message beside the buttons, or below them where there is no room."""
+        theme = self._theme
+        own_line = self.width() < theme.px(MESSAGE_BESIDE_PX)
+        place = self._column if own_line else self._beside
+        if place.indexOf(self.message) < 0:
+            place.addWidget(self.message)
+        self.message.setContentsMargins(theme.px(18) if own_line else 0, 0, 0, 0)
+        self.message.setFont(theme.font(12 if own_line else 14))
+        self.message.setVisible(bool(self.message.text()) or not own_line)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Place the message anew."""
+        super().resizeEvent(event)
+        self._place_message()
 
     def show_page(self, page: str) -> None:
         """Mark the page that is shown."""
@@ -87,7 +102,7 @@ class Header(QWidget):
     def show_words(self, message: str, units: UnitChoice) -> None:
         """Show what there is to say, and the units."""
         self.message.setText(message)
-        self.message.setVisible(bool(message) or self._theme.scale <= MESSAGE_BESIDE)
+        self._place_message()
         symbols = [units.unit(kind).symbol for kind in ("kpa", "mm", "ml")]
         self.buttons["units"].setText(" · ".join(symbols[:1] if self._theme.large else symbols))
         self.buttons["units"].setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))

@@ -12,8 +12,8 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.next_action import Answer, Now
 
-#: In large text a long action gets smaller rather than cut; its sizes, at 100 % text.
-ACTION_SIZES = (16.0, 15.0, 14.0, 13.0, 12.0, 11.0)
+#: Size of the words on buttons, the least of it in large text, and of head and cautions in large text, px.
+BUTTON_PX, LEAST_BUTTON_PX, LARGE_PX = 14.5, 14, 12
 #: Room of a button around its words, and least room before the last one, px.
 BUTTON_ROOM_PX, BACK_ROOM_PX = 26, 8
 
@@ -40,7 +40,7 @@ class NowPanel(QFrame):
         self._theme = theme
         self._answers: tuple[Answer, ...] = ()
         self._buttons: list[QPushButton] = []
-        self._asks_figure = False
+        self._fitted: tuple[object, ...] = ()
         self._head = PlainLabel("")
         self._action = PlainLabel("")
         self._caution = PlainLabel("")
@@ -48,7 +48,7 @@ class NowPanel(QFrame):
             label.setWordWrap(True)
             label.setTextFormat(Qt.TextFormat.PlainText)
         self._row, self._second_row = QHBoxLayout(), QHBoxLayout()
-        self._in_two_rows = False
+        self._buttons_made = (False, theme.column(BUTTON_PX))
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(0)
@@ -88,44 +88,50 @@ class NowPanel(QFrame):
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme."""
         self._theme = theme
-        self._head.setFont(theme.font(14))
-        self._fit_action()
-        self._caution.setStyleSheet(f"color: {theme.tokens.caution_on_ink}; font-size: {theme.px(14)}px;")
+        self._head.setFont(theme.font(LARGE_PX if theme.large else 14))
+        self._caution.setFont(theme.font(LARGE_PX if theme.large else 14))
+        self._caution.setStyleSheet(f"color: {theme.tokens.caution_on_ink};")
         for label in (self._figure_label, self._reason_label, self._signature_label):
             label.setStyleSheet(f"font-size: {theme.px(13)}px;")
         for entry in (self.figure, self.reason, self.signature):
-            entry.setFixedSize(theme.px(150), theme.px(TARGET_PX - 6))
+            wide = 96 if theme.large and entry is self.figure else 150
+            entry.setFixedSize(theme.px(wide), theme.px(TARGET_PX - 6))
         for entry in (self.reason, self.signature):
             entry.setStyleSheet(f"font-size: {theme.px(17)}px;")
-        self.setMinimumHeight(theme.px(146))
         answers, self._answers = self._answers, ()
         self._show_answers(answers)
+        self._fit()
 
-    def _fit_action(self) -> None:
-        """One line as large as it fits; smaller before it breaks."""
-        asked = self._theme.px(170) if self._asks_figure else 0
-        width = max(200, self.width() - self._theme.px(40) - asked)
-        self._action.setFont(self._theme.fitted(self._action.text(), width, 23, 17, 600))
+    def _fit(self) -> None:
+        """Make the action as large as it fits into one row, and the panel as high as its words: none is cut."""
+        theme = self._theme
+        asked = max(
+            (
+                entry.width() + theme.px(12)
+                for label, entry in (
+                    (self._figure_label, self.figure),
+                    (self._reason_label, self.reason),
+                    (self._signature_label, self.signature),
+                )
+                if label.text()
+            ),
+            default=0,
+        )
+        width = max(200, self.width() - theme.px(32) - asked)
+        self._action.setFont(theme.fitted(self._action.text(), width, 23, 14 if theme.large else 17, 600))
+        words = sum(
+            _height(label, width) + theme.px(2)
+            for label in (self._head, self._action, self._caution)
+            if label.text()
+        )
         rows = 2 if self._in_two_rows else 1
-        if not self._theme.large:
-            return
-        used = self._theme.px(30 + 20 * bool(self._caution.text()) + (TARGET_PX + 6) * rows)
-        room = max(self._theme.px(34), self.height() - used)
-        for size in ACTION_SIZES:  # a long sentence on large text: smaller rather than cut
-            if (
-                QFontMetrics(self._action.font())
-                .boundingRect(0, 0, width, 10_000, Qt.TextFlag.TextWordWrap, self._action.text())
-                .height()
-                <= room
-            ):
-                break
-            self._action.setFont(self._theme.font(size, 600))
+        self.setMinimumHeight(max(theme.px(146), words + theme.px(20 + (TARGET_PX + 6) * rows)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Fit the action anew."""
         super().resizeEvent(event)
-        self._fit_action()
-        if self._need_two_rows(self._answers) != self._in_two_rows:
+        self._fit()
+        if self._measure_buttons(self._answers) != self._buttons_made:
             self._soon.start()  # not while it is being laid out
 
     def show_now(self, now: Now) -> None:
@@ -133,17 +139,18 @@ class NowPanel(QFrame):
         head, action, cautions, answers = now.head, now.action, now.cautions, now.answers
         self._ask(now.figure, now.signature, now.reason)
         self._head.setText(head)
-        if self._action.text() != action:
-            self._action.setText(action)
-            self._fit_action()
+        self._action.setText(action)
         self._caution.setText("  ".join(cautions[:2]))
         self._caution.setVisible(bool(cautions))
         self.setAccessibleName(f"{head}. {action}")
         self._show_answers(answers)
+        fitted = (head, action, cautions[:2], now.figure, now.signature, now.reason, self._in_two_rows)
+        if fitted != self._fitted:
+            self._fitted = fitted
+            self._fit()
 
     def _ask(self, figure: str = "", signature: str = "", reason: str = "") -> None:
         """Show the entries that are needed, by their labels; empty hides one."""
-        self._asks_figure = bool(figure or signature)
         for label, entry, words in (
             (self._figure_label, self.figure, figure),
             (self._reason_label, self.reason, reason),
@@ -163,7 +170,7 @@ class NowPanel(QFrame):
             for row in (self._row, self._second_row):
                 while row.takeAt(0) is not None:
                     pass
-            self._in_two_rows = self._need_two_rows(answers)
+            self._buttons_made = self._measure_buttons(answers)
             half = (len(answers) + 1) // 2 if self._in_two_rows else len(answers)
             self._buttons = [
                 self._make_button(i, answer, self._row if i < half else self._second_row)
@@ -179,24 +186,34 @@ class NowPanel(QFrame):
         self._answers = answers
 
     def _lay_out_again(self) -> None:
-        if self._need_two_rows(self._answers) != self._in_two_rows:
+        if self._measure_buttons(self._answers) != self._buttons_made:
             answers, self._answers = self._answers, ()
             self._show_answers(answers)
+            self._fit()
 
-    def _need_two_rows(self, answers: tuple[Answer, ...]) -> bool:
-        """Whether the words of all answers do not fit beside each other: no word on a button is ever cut."""
-        metrics = QFontMetrics(self._theme.font(self._theme.column(14.5) / self._theme.scale, 400))
-        words = sum(
-            metrics.horizontalAdvance(caption(place, a)) + BUTTON_ROOM_PX for place, a in enumerate(answers)
-        )
+    @property
+    def _in_two_rows(self) -> bool:
+        return self._buttons_made[0]
+
+    def _measure_buttons(self, answers: tuple[Answer, ...]) -> tuple[bool, int]:
+        """Return whether the answers need two rows, and the size of their words: none is ever cut, px."""
+        usual = self._theme.column(BUTTON_PX)
+        if not self.isVisible():
+            return False, usual
+        least = LEAST_BUTTON_PX if self._theme.large else usual
         room = self.width() - self._theme.px(32) - BACK_ROOM_PX
-        return self.isVisible() and words > room
+        for pixels in range(usual, least - 1, -1):
+            metrics = QFontMetrics(self._theme.font(pixels / self._theme.scale, 400))
+            words = (metrics.horizontalAdvance(caption(place, a)) for place, a in enumerate(answers))
+            if sum(words) + BUTTON_ROOM_PX * len(answers) <= room:
+                return False, pixels
+        return True, usual
 
     def _make_button(self, place: int, answer: Answer, row: QHBoxLayout) -> QPushButton:
-        button = QPushButton(caption(place, answer))
+        button = QPushButton(caption(place, answer).replace("&", "&&"))  # Qt would take it for a key
         button.setAccessibleName(words_of(answer))
         button.setFixedHeight(self._theme.px(TARGET_PX))
-        look = f"padding: 0 9px; font-size: {self._theme.column(14.5)}px;"
+        look = f"padding: 0 9px; font-size: {self._buttons_made[1]}px;"
         if place == 0:
             button.setProperty("role", "main")
         if answer.command == "back":
@@ -238,3 +255,9 @@ class NowPanel(QFrame):
         if not (self.figure.hasFocus() and self.figure.isModified()):
             self.figure.setText(text)
             self.figure.setModified(False)
+
+
+def _height(label: QLabel, width: int) -> int:
+    """The height of a label's words in a width."""
+    metrics = QFontMetrics(label.font())
+    return metrics.boundingRect(0, 0, width, 10_000, Qt.TextFlag.TextWordWrap, label.text()).height()

@@ -45,7 +45,9 @@ from inner_rim.work.text.tiles import Tile
 from inner_rim.work.views import SECTOR_STAGES, BenchView
 
 #: Text larger than this has its tabs in two rows.
-TABS_IN_LARGE_ROW = 3
+TABS_IN_LARGE_ROW, LEAST_CARD_PX = 3, 90
+#: A window narrower than this is narrow; the width of the picks in it and otherwise, px.
+NARROW_PX, PICKS_NARROW_PX, PICKS_PX = 1100, 290, 326
 
 
 class BenchPage(Page):
@@ -153,6 +155,7 @@ class BenchPage(Page):
         self._tab_grid.setSpacing(0)
         self._tab_grid.setColumnStretch(0, 1)
         self._tabs = {}
+        self._tabs_each = 0
         titles = (
             tr("Section"),
             tr("Wheel"),
@@ -191,18 +194,30 @@ class BenchPage(Page):
 
     def _size(self, theme: Theme) -> None:
         self._left.setFixedWidth(theme.column(222))
-        self.picks.setFixedWidth(theme.column(326))
         self.inputs.setFixedWidth(theme.column(308))
-        self._lay_tabs(TABS_IN_LARGE_ROW if theme.large else len(DRAWINGS))
+        self._views.setMinimumHeight(theme.px(24))
+        self._card.setMinimumHeight(theme.px(LEAST_CARD_PX))  # it gives way to what is to be done now
         for tab in self._tabs.values():
             tight = theme.scale > 1.0  # six words beside larger fields
             pad, size = (theme.px(2), theme.column(13)) if tight else (6, 14)
+            tab.setMinimumHeight(theme.px(24) if theme.large else 0)
             tab.setStyleSheet(f"padding: 0 {pad}px; font-size: {size}px;")
         for button in (self._new, self._again):
             button.setFixedHeight(theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 2px; font-size: {theme.column(13)}px;")
         self._theme = theme
+        self._fit_width()
         self._fit_head()
+
+    def _fit_width(self) -> None:
+        """Where the window is narrow or text is large: tabs in two rows; a narrow window, slimmer picks."""
+        narrow = self.width() < NARROW_PX
+        picks = PICKS_NARROW_PX if narrow and not self._theme.large else PICKS_PX
+        self.picks.setFixedWidth(self._theme.column(picks))
+        each = TABS_IN_LARGE_ROW if self._theme.large or narrow else len(DRAWINGS)
+        if each != self._tabs_each:
+            self._tabs_each = each
+            self._lay_tabs(each)
 
     def _lay_tabs(self, each: int) -> None:
         """Lay the names of the drawings out, so many beside each other; finish and trace share a place."""
@@ -301,8 +316,9 @@ class BenchPage(Page):
             label.setFont(self._theme.fitted(label.text(), room, size, least / self._theme.scale, weight))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Fit the head again."""
+        """Fit the head and the columns again."""
         super().resizeEvent(event)
+        self._fit_width()
         self._fit_head()
 
     def _show_drawings(self, view: BenchView) -> None:

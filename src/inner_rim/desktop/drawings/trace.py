@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.units import METRIC, UnitChoice, show
@@ -61,30 +61,37 @@ class TraceView(QWidget):
         self._column.addLayout(top)
         self._space = QWidget()  # where the plot will be
         self._column.addWidget(self._space, 1)
-        row = QHBoxLayout()
+        row = QGridLayout()
         row.setSpacing(3)
+        self._row = row
         self._simulator = PlainLabel(tr("Simulator:"))
         self._simulator.setProperty("role", "muted")
         self._simulator.setFont(theme.font(12))
         self._add_button(
-            row, tr("Connect"), tr("the gauge at the port of the practice page"), self.connect_wanted.emit
+            tr("Connect"), tr("the gauge at the port of the practice page"), self.connect_wanted.emit
         )
-        row.addWidget(self._simulator)
         for fault, words in SHOWN_FAULTS.items():
             tip = tr("a simulated wheel: {fault}").format(fault=tr(FAULT_WORDS[fault]))
-            self._add_button(row, tr(words), tip, partial(self.simulator_wanted.emit, fault))
-        self._add_button(row, tr("Off"), "", self.off_wanted.emit)
+            self._add_button(tr(words), tip, partial(self.simulator_wanted.emit, fault))
+        self._add_button(tr("Off"), "", self.off_wanted.emit)
         self._column.addLayout(row)
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
         self._timer.timeout.connect(self.draw)
         self.set_theme(theme)
 
-    def _add_button(self, row: QHBoxLayout, words: str, tip: str, action: Callable[[], None]) -> None:
+    def _lay_buttons(self) -> None:
+        """Lay the buttons out: in one row behind the word for the simulator, in two where text is large."""
+        each = (len(self._buttons) + 1) // 2 if self._theme.large else len(self._buttons)
+        self._row.addWidget(self._simulator, 0, 1)
+        for place, button in enumerate(self._buttons):
+            column = place % each
+            self._row.addWidget(button, place // each, column + (column > 0))
+
+    def _add_button(self, words: str, tip: str, action: Callable[[], None]) -> None:
         button = QPushButton(words)
         button.setToolTip(tip)
         button.clicked.connect(lambda _on: action())
-        row.addWidget(button, 1)
         self._buttons.append(button)
 
     def set_theme(self, theme: Theme) -> None:
@@ -93,9 +100,10 @@ class TraceView(QWidget):
         large = theme.scale > 1.0  # the column grows less than the text
         self.figure.setFont(theme.font(38 if large else 52, 600))
         self.words.setFont(theme.font(12 if large else 15, 600))
-        self._simulator.setVisible(not large)
+        self._lay_buttons()
+        self._simulator.setVisible(not large)  # once it is laid out: alone it would be a window
         for button in self._buttons:
-            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setFixedHeight(TARGET_PX if theme.large else theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 1px; font-size: {theme.column(12)}px;")
         if self._plot is not None:
             self._column.removeWidget(self._plot)
