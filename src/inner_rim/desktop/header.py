@@ -73,7 +73,7 @@ class Header(QWidget):
         self._place_message()
         self._row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
         self._row.setSpacing(theme.px(2))
-        self._name.setFont(theme.font(20, 700))
+        self._name.setStyleSheet(f"font-size: {theme.px(20)}px; font-weight: bold;")
         for button in (*self._pages.values(), *self.buttons.values()):
             button.setFixedHeight(theme.px(TARGET_PX))
         self.buttons["theme"].setText(tr("Dark") if theme.tokens.name == "light" else tr("Light"))

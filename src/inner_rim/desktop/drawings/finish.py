@@ -181,7 +181,9 @@ class FinishView(QWidget):
         painter.setFont(theme.font(12.5))
         painter.setPen(theme.color("muted"))
         box = QRectF(centre.x() - 0.5 * radius, centre.y() + theme.px(4), radius, 0.6 * radius)
-        painter.drawText(box, Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, tr(ADVICE[word]))
+        flags, advice = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, tr(ADVICE[word])
+        if painter.boundingRect(box, flags, advice).height() <= box.height():  # half a sentence helps nobody
+            painter.drawText(box, flags, advice)
 
     # -- moving ------------------------------------------------------------------------------
 

@@ -38,12 +38,18 @@ def tile_of(state: WheelState, units: UnitChoice, now: datetime) -> Tile:
 
 
 def first_clause(sentence: str) -> str:
-    """Return the first clause of a sentence: what a tile has room for; the panel has the whole.
+    """Return the first clause of a sentence, and one more behind a single word; the panel has the whole.
 
     >>> first_clause("Spin it past a fixed point: no hop, no wobble?"), first_clause("Climb to 2.20 bar, stop")
     ('Spin it past a fixed point', 'Climb to 2.20 bar, stop')
+    >>> first_clause("Sound: no cut, no torn bead?")
+    'Sound: no cut'
     """
-    return re.split(r"[:;?!.](?=\s|$)", sentence, maxsplit=1)[0]
+    first = re.split(r"[:;?!.](?=\s|$)", sentence, maxsplit=1)[0]
+    if " " in first:
+        return first
+    rest = re.split(r"[:;?!.,](?=\s|$)", sentence[len(first) + 1 :], maxsplit=1)[0]
+    return sentence[: len(first) + 1 + len(rest)] if rest.strip() else first
 
 
 def due_text(progress: Progress | None, now: datetime) -> str:
