@@ -72,6 +72,29 @@ def test_no_word_is_cut_at_any_stage_or_view(demo, scale):
         assert cut(page._views) == [], view
 
 
+@pytest.mark.parametrize(
+    ("scale", "size"), [(1.0, (1024, 700)), (1.0, (1280, 800)), (1.25, (1280, 800)), (1.5, (1280, 800))]
+)
+def test_what_to_do_now_and_its_cautions_stand_whole(demo, scale, size):
+    # A caution that is cut in the middle may say the opposite.
+    demo.shell.resize(*size)
+    demo.window.use_theme(Theme("light", scale))
+    now, cautions = demo.window.page.now, 0
+    for state in list(demo.bench.wheels):
+        demo.bench.select(state.key)
+        for _ in range(4):
+            QApplication.processEvents()
+        cautions += bool(now._caution.text())
+        for label in (now._head, now._action, now._caution):
+            box = label.fontMetrics().boundingRect(
+                0, 0, label.width(), 10_000, Qt.TextFlag.TextWordWrap, label.text()
+            )
+            assert not label.text() or box.height() <= label.height() + 1, (state.name, label.text())
+        assert now.geometry().bottom() < now.parentWidget().height(), state.name
+        assert cut(now) == [], state.name
+    assert cautions >= 2
+
+
 def unnamed(widget):
     """Return controls that take the keyboard and that a screen reader could not name."""
     found = []

@@ -92,7 +92,7 @@ class PracticePage(Page):
         title = PlainLabel(tr(question.words))
         title.setFont(theme.font(15, 600))
         words = {method: tr(SHORT.get(method, method.replace("_", " "))) for method in question.methods}
-        choices = Choices(tr(question.words), words, theme)
+        choices = Choices(tr(question.words), words, theme, equal=True)
         choices.chosen.connect(
             lambda value, q=question: self._bench.shop_methods.set(f"practice.{q.field}", value or None)
         )
@@ -104,6 +104,7 @@ class PracticePage(Page):
         reason.setFont(theme.font(13))
         for widget in (title, choices, reason):
             column.addWidget(widget)
+        column.addStretch(1)
         self.choices[question.field], self._reasons[question.field] = choices, reason
         return card
 

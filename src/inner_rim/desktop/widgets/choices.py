@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QFontMetrics, QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
@@ -41,6 +41,10 @@ class ChoiceButton(QPushButton):
 MOST_IN_A_ROW, IN_SEVERAL_ROWS = 5, 3
 
 
+#: Room that counts beside a word when a row is shared out, px.
+AROUND_PX = 10
+
+
 class Choices(QWidget):
     """Buttons of which one or none is chosen; one stop for Tab."""
 
@@ -48,9 +52,15 @@ class Choices(QWidget):
     entered = pyqtSignal()
 
     def __init__(
-        self, label: str, words: dict[str, str], theme: Theme, parent: QWidget | None = None
+        self,
+        label: str,
+        words: dict[str, str],
+        theme: Theme,
+        equal: bool = False,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
+        metrics = QFontMetrics(theme.font(13))
         self.buttons: dict[str, ChoiceButton] = {}
         rows = QVBoxLayout(self)
         rows.setContentsMargins(0, 0, 0, 0)
@@ -69,7 +79,8 @@ class Choices(QWidget):
             button.setStyleSheet(f"padding: 0; font-size: {theme.px(13)}px;")
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
             button.key_pressed.connect(self._key)
-            row.addWidget(button, max(3, len(word)))
+            share = metrics.horizontalAdvance(word) + theme.px(AROUND_PX)  # the same room around every word
+            row.addWidget(button, 1 if equal else share)
             self.buttons[value] = button
         for button in self.buttons.values():
             button.letters = frozenset(word[0].lower() for word in words.values())
