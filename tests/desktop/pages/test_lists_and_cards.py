@@ -187,3 +187,96 @@ def test_a_whole_stage_is_done_only_when_its_questions_are_answered(demo, qtbot)
     assert bench.current.progress.stage == "tape"
     run(page, "back")
     assert bench.current.progress.stage == "strip"
+
+
+def test_long_words_break_into_rows_and_the_lead_stays_in_one(view):
+    long = "Let the air out, push the low spot in, wet it there; climb to 1.50 bar and look at both sides"
+    view.show_lines((Line("Old Curlew", "Seat", note="short"), Line("Old Curlew", "Seat", note=long)))
+    QApplication.processEvents()
+    short, tall = (view.sizeHintForRow(row) for row in (0, 1))
+    assert tall >= short + 15  # another row at least
+    before = tall
+    view.resize(900, 240)
+    QApplication.processEvents()
+    assert view.sizeHintForRow(1) == short < before  # room enough: one row again
+    plain = LinesView(Theme(), "Thousands", wraps=False)
+    plain.show_lines((Line("Old Curlew", "Seat", note=long),))
+    assert plain.sizeHintForRow(0) == short  # a list of thousands keeps even rows
+
+
+def test_a_message_stands_beside_the_buttons_or_below_where_there_is_no_room(demo):
+    header = demo.window.header
+
+    def below():
+        QApplication.processEvents()
+        return header.message.parentWidget() is header and header.message.y() >= header._bar.height()
+
+    assert not below() and header.message.isVisible()
+    demo.shell.resize(1024, 700)
+    assert below() and header.message.isVisible()
+    demo.shell.resize(1280, 800)
+    assert not below()
+    demo.window.use_theme(Theme("light", 1.5))
+    assert below()
+
+
+def test_in_a_narrow_window_the_names_of_the_drawings_stand_in_two_rows(demo):
+    page = demo.window.page
+
+    def rows():
+        QApplication.processEvents()
+        return len({tab.geometry().center().y() // 16 for tab in page._tabs.values() if tab.isVisible()})
+
+    assert rows() == 1
+    demo.shell.resize(1024, 700)
+    assert rows() == 2
+    demo.shell.resize(1280, 800)
+    assert rows() == 1
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.25])
+def test_no_caution_is_left_out_with_a_charge_bottle(demo, scale):
+    demo.window.use_theme(Theme("light", scale))
+    demo.bench.select(next(s.key for s in demo.bench.wheels if s.name.startswith("Sandpiper 2 · front")))
+    demo.bench.shop_methods.set("practice.air_source", "charge")
+    now = demo.window.page.now
+    for _ in range(6):
+        QApplication.processEvents()
+    said = now._caution.text()
+    for words in (
+        "Eye and ear protection",
+        "Hissing at the spoke holes",
+        "A charge bottle is a pressure vessel",
+    ):
+        assert words in said
+    assert now.geometry().bottom() < now.parentWidget().height()
+
+
+def test_a_sign_on_a_button_is_no_key(demo):
+    demo.bench.select(next(s.key for s in demo.bench.wheels if s.name.startswith("Kiosk")))
+    captions = [button.text() for button in demo.window.page.now._buttons]
+    assert any("&&" in words for words in captions)  # Qt's spelling of the sign itself
+    assert not any("&" in words.replace("&&", "") for words in captions)
+
+
+def test_the_shelf_asks_for_its_glance_once_and_not_for_every_letter(demo, monkeypatch):
+    from inner_rim.desktop.pages import shelf
+
+    demo.window.go_to("shelf")
+    page, asked = demo.window.page_of("shelf"), []
+    whole = shelf.glance_lines
+    monkeypatch.setattr(shelf, "glance_lines", lambda *a: asked.append(1) or whole(*a))
+    QTest.keyClicks(page.search, "tape 31")
+    assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"] and asked == []
+    page.new_part()
+    assert page.editor.isVisible() and not page.glance.isVisible()
+
+
+def test_answers_on_the_practice_page_are_equally_wide(demo):
+    demo.window.go_to("practice")
+    QApplication.processEvents()
+    for choices in demo.window.page_of("practice").choices.values():
+        rows = {}
+        for button in choices.buttons.values():
+            rows.setdefault(button.y(), []).append(button.width())
+        assert all(max(widths) - min(widths) <= 2 for widths in rows.values())

@@ -140,11 +140,11 @@ class NowPanel(QFrame):
         self._ask(now.figure, now.signature, now.reason)
         self._head.setText(head)
         self._action.setText(action)
-        self._caution.setText("  ".join(cautions[:2]))
+        self._caution.setText("  ".join(cautions))  # every one: the panel grows
         self._caution.setVisible(bool(cautions))
         self.setAccessibleName(f"{head}. {action}")
         self._show_answers(answers)
-        fitted = (head, action, cautions[:2], now.figure, now.signature, now.reason, self._in_two_rows)
+        fitted = (head, action, tuple(cautions), now.figure, now.signature, now.reason, self._in_two_rows)
         if fitted != self._fitted:
             self._fitted = fitted
             self._fit()
