@@ -35,7 +35,7 @@ from inner_rim.work.text.choices.set_ import pressure_history
 from inner_rim.work.text.day import day_lines
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.logbook import hit_lines, story_lines
-from inner_rim.work.text.shelf_lines import amount_text, figures_text, pick_lines, shelf_lines
+from inner_rim.work.text.shelf_lines import amount_text, figures_text, glance_lines, pick_lines, shelf_lines
 
 NOW = datetime(2026, 11, 25, 9, tzinfo=UTC)
 BAR, PSI = UnitChoice(), UnitChoice("psi", "in", "floz")
@@ -221,6 +221,24 @@ ENTRIES = (
 def test_every_entry_reads_in_words_and_in_any_unit(entry, words):
     assert words in entry_text(entry, BAR)
     assert " bar" not in entry_text(entry, PSI)
+
+
+def test_a_glance_names_what_is_low_and_nothing_that_is_retired_or_not_watched():
+    def tape(name, stock, low_at, retired=False):
+        return item_from(
+            "tape", {"name": name, "width_mm": 27.0}, stock=stock, low_at=low_at, retired=retired
+        )
+
+    items = [
+        tape("Low", 900.0, 1000.0),
+        tape("At the mark", 1000.0, 1000.0),
+        tape("Enough", 1001.0, 1000.0),
+        tape("Not watched", 0.0, 0.0),
+        tape("Retired", 0.0, 1000.0, retired=True),
+    ]
+    shown = [line.title for line in glance_lines(items, (), BAR) if line.tone != "head"]
+    assert shown == ["Low", "At the mark"]
+    assert glance_lines(items[2:], (), BAR)[0].title == "Nothing runs out"
 
 
 def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):

@@ -47,7 +47,7 @@ class ShelfPage(Page):
         self.search = Entry()
         self.search.setPlaceholderText(tr("Find a part by name, size or figure"))
         self.search.setAccessibleName(tr("Find a part"))
-        self.search.textEdited.connect(lambda _text: self.refresh())
+        self.search.textEdited.connect(lambda _text: self._show_found())
         self.search.entered.connect(self._first)
         self.parts = LinesView(theme, tr("Parts on the shelf"), wraps=False)
         self.parts.delegate.least_px = 52
@@ -158,7 +158,11 @@ class ShelfPage(Page):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show what the search finds."""
+        """Show what the search finds, and the part that is chosen or the stock at a glance."""
+        self._show_found()
+        self._show_right()
+
+    def _show_found(self) -> None:
         found = self._bench.shelf.find(self.search.text(), self._kind)
         self.parts.show_lines(shelf_lines(found, self._bench.units))
         for kind, button in self._kinds.items():
@@ -170,7 +174,6 @@ class ShelfPage(Page):
             now = next((i for i in self._bench.shelf.items if i.item_id == shown.item_id), None)
             self.editor.show_item(now)
             self.parts.choose(str(shown.item_id))
-        self._show_right()
 
     def _show_right(self) -> None:
         """Show the part that is chosen or begun, or the stock at a glance."""

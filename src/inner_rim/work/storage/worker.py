@@ -140,6 +140,10 @@ class Reporter:
         return fault
 
 
+def _thread(run: Callable[[], None]) -> threading.Thread:
+    return threading.Thread(target=run, name="store worker", daemon=True)
+
+
 class StoreWorker:
     """Runs tasks on a repository in a thread of its own.
 
@@ -172,10 +176,7 @@ class StoreWorker:
         self._kept: list[Kept] = []
         self._reopen = False
         self._between: Callable[[], None] = _nothing
-        self._thread = self._new_thread()
-
-    def _new_thread(self) -> threading.Thread:
-        return threading.Thread(target=self._run, name="store worker", daemon=True)
+        self._thread = _thread(self._run)
 
     # -- asked from the interface's thread ------------------------------------------------------
 
@@ -191,7 +192,7 @@ class StoreWorker:
         """Work again after a `stop`, with what was left undone first."""
         if not self._thread.is_alive():
             self._closing.clear()
-            self._thread = self._new_thread()
+            self._thread = _thread(self._run)
             self._thread.start()
 
     @property

@@ -82,7 +82,7 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
         tone: Tone = "calm"
         if item.retired:
             chip, tone = tr("retired"), "caution"
-        elif item.stock <= item.low_at and item.low_at > 0.0:
+        elif _is_low(item):
             gone = item.stock <= 0.0
             chip = tr("none left") if gone else tr("running out")
             tone = "stop" if gone else "caution"
@@ -99,14 +99,14 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
     return tuple(found)
 
 
+def _is_low(item: Item) -> bool:
+    return 0.0 < item.low_at >= item.stock
+
+
 def glance_lines(items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice) -> tuple[Line, ...]:
     """Return what the shop should know of its stock at a glance: what is short, then what runs out."""
     short = [_pick_line(line, units) for line in picks if line.short > 0.0]
-    out = [
-        line
-        for line in shelf_lines((item for item in items if not item.retired), units)
-        if line.tone != "calm"
-    ]
+    out = shelf_lines((item for item in items if not item.retired and _is_low(item)), units)
     found: list[Line] = []
     if short:
         found += [head(tr("Missing for the bench"), tr("order or borrow before you start")), *short]
