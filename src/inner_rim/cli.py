@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 import time
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, NoReturn, TypeVar
 
 from inner_rim.core.record.plain import JsonObject
 
@@ -13,8 +13,10 @@ if TYPE_CHECKING:
     import argparse
     from collections.abc import Callable
     from pathlib import Path
-    from typing import Any
 
+    from inner_rim.store.repository import Repository
+
+P = TypeVar("P", bound="argparse.ArgumentParser")
 DESKTOP_FLAGS = {"--demo", "--smoke", "--smoke-start"}
 EXIT_WELL, EXIT_STOPS, EXIT_INPUT = 0, 1, 2
 
@@ -97,7 +99,7 @@ def parser() -> argparse.ArgumentParser:
     return top
 
 
-def _add_job_commands(commands: Any) -> None:
+def _add_job_commands(commands: argparse._SubParsersAction[P]) -> None:
     """Add the commands that read a job document."""
     from pathlib import Path
 
@@ -114,7 +116,7 @@ def _add_job_commands(commands: Any) -> None:
     schema.set_defaults(run=_schema)
 
 
-def _add_measuring_commands(commands: Any) -> None:
+def _add_measuring_commands(commands: argparse._SubParsersAction[P]) -> None:
     """Add the commands that read what was measured."""
     from pathlib import Path
 
@@ -148,7 +150,7 @@ def _add_measuring_commands(commands: Any) -> None:
     hold.set_defaults(run=_hold)
 
 
-def _add_data_commands(commands: Any) -> None:
+def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
     """Add the commands that work on the user's own data."""
     from pathlib import Path
 
@@ -303,7 +305,7 @@ def _restore(args: argparse.Namespace) -> int:
     return _said(restored)
 
 
-def _on_data(work: Callable[[Any], str]) -> int:
+def _on_data(work: Callable[[Repository], str]) -> int:
     """Do something with the user's data and print what was done."""
 
     def done() -> str:

@@ -145,7 +145,7 @@ class StorageBanner(QFrame):
         stamp = self._bench.time.strftime("%Y-%m-%dT%H%M%S")
         target = self.data_file.with_name(f"unsaved-work-{stamp}.json")
         try:
-            write_whole(target, rescue.work_of(self._bench))
+            write_whole(target, self._bench.as_file())
             self._bench.say(tr("Written first: {file}").format(file=target))
         except InputError as fault:
             self._bench.say(fault.sentence)

@@ -46,9 +46,8 @@ class Exporter:
 
     def everything(self) -> bool:
         """Write everything that is on screen as one file that `import` reads; return whether it was written."""
-        from inner_rim.work.tasks.rescue import work_of
 
-        return self._write(tr("Export the work"), "inner-rim-work.json", lambda: work_of(self._bench))
+        return self._write(tr("Export the work"), "inner-rim-work.json", self._bench.as_file)
 
     def _write(self, title: str, name: str, made: Callable[[], bytes]) -> bool:
         path = self.ask(title, name, "JSON (*.json)")

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.desktop.banner import StorageBanner
-from inner_rim.desktop.bench.inputs import PART_FIELDS
+from inner_rim.desktop.bench.field_row import PART_FIELDS
 from inner_rim.desktop.bench.page import BenchPage
 from inner_rim.desktop.commands.command import Command, Context, Outcome
 from inner_rim.desktop.commands.keyboard import Keyboard

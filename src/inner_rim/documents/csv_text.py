@@ -3,6 +3,7 @@
 import re
 
 from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.reading import check_size
 from inner_rim.words import tr
 
 DELIMITERS = ",;\t"
@@ -21,12 +22,7 @@ def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
     Raises:
         InputError: too large, not UTF-8, or no text.
     """
-    if len(data) > most_bytes:
-        raise InputError(
-            tr("the file has {size} bytes; accepted are at most {most}").format(
-                size=len(data), most=most_bytes
-            )
-        )
+    check_size(data, most_bytes)
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:

@@ -1,5 +1,7 @@
 """Parts as a table (CSV, RFC 4180) and as JSON; read back strictly, every fault with its line and column."""
 
+from __future__ import annotations
+
 import csv
 import io
 from collections.abc import Callable, Iterable
@@ -81,7 +83,7 @@ def _flat(spec: JsonObject) -> JsonObject:
     return flat
 
 
-def _cell(value: Any) -> str:
+def _cell(value: object) -> str:
     if value is None:
         return ""
     if isinstance(value, bool):
@@ -205,7 +207,7 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
     return item_from(kind, spec, **more)
 
 
-def _value(node: Any, text: str, name: str, decimal_comma: bool) -> Any:
+def _value(node: object, text: str, name: str, decimal_comma: bool) -> object:
     from msgspec import inspect
 
     plain = plain_type(node)

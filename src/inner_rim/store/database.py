@@ -6,7 +6,7 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING
 
 from sqlalchemy import Connection, create_engine, event, update
 from sqlalchemy.engine import URL, make_url
@@ -16,6 +16,9 @@ from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.errors import SENTENCES, StoreMisnamed, StoreReadOnly, failed, translated
 from inner_rim.store.tables import STATE
 from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from sqlite3 import Connection as SqliteConnection
 
 BUSY_SECONDS = 3.0
 CONNECT_SECONDS = 5
@@ -149,7 +152,7 @@ def faults() -> Iterator[None]:
         raise ours from fault
 
 
-def _prepare_sqlite(connection: Any, _record: Any) -> None:
+def _prepare_sqlite(connection: SqliteConnection, _record: object) -> None:
     connection.isolation_level = None  # we say BEGIN ourselves, so that the schema is transactional too
     cursor = connection.cursor()
     try:
@@ -160,7 +163,7 @@ def _prepare_sqlite(connection: Any, _record: Any) -> None:
         cursor.close()
 
 
-def _only_read(connection: Any, _record: Any) -> None:
+def _only_read(connection: SqliteConnection, _record: object) -> None:
     connection.isolation_level = None
 
 

@@ -45,7 +45,7 @@ def encoded_entry(entry: AnyEntry | Unreadable) -> str:
     return body
 
 
-def encoded_document(document: Any) -> str:
+def encoded_document(document: object) -> str:
     """Return a job's document as it is stored.
 
     Raises:
@@ -87,7 +87,7 @@ def encoded_item(item: Item) -> str:
     return body
 
 
-def encoded_value(value: Any) -> str:
+def encoded_value(value: object) -> str:
     """Return a setting as it is stored.
 
     Raises:
@@ -166,7 +166,7 @@ def _is_moment(at: str) -> bool:
     return True
 
 
-def _encoded(value: Any) -> str:
+def _encoded(value: object) -> str:
     for path, text in _texts(value):
         if not is_clean(text):
             raise StoreRefused(
@@ -180,7 +180,7 @@ def _encoded(value: Any) -> str:
         raise _refusal(fault) from fault
 
 
-def _texts(value: Any, path: str = "") -> Iterator[tuple[str, str]]:
+def _texts(value: object, path: str = "") -> Iterator[tuple[str, str]]:
     if isinstance(value, str):
         yield path, value
     elif isinstance(value, dict):
@@ -200,7 +200,7 @@ def _refusal(fault: Exception) -> StoreRefused:
 
 
 @cache
-def partial_reader() -> msgspec.json.Decoder[Any]:
+def partial_reader() -> msgspec.json.Decoder[object]:
     """Return the reader of a job that is still being typed."""
     return msgspec.json.Decoder(_partial_struct(Job))
 
@@ -209,7 +209,7 @@ def partial_reader() -> msgspec.json.Decoder[Any]:
 def _partial_struct(struct: type[Part]) -> type:
     hints = get_type_hints(struct, include_extras=True)
     required = ("format", "version", "wheels")
-    fields: list[Any] = [
+    fields: list[tuple[str, object] | tuple[str, object, None]] = [
         (name, _partial(hint)) if name in required else (name, _partial(hint) | None, None)
         for name, hint in hints.items()
         if not name.startswith("_")
@@ -217,7 +217,7 @@ def _partial_struct(struct: type[Part]) -> type:
     return msgspec.defstruct(f"Partial{struct.__name__}", fields, kw_only=True, forbid_unknown_fields=True)
 
 
-def _partial(hint: Any) -> Any:
+def _partial(hint: object) -> Any:
     origin = get_origin(hint)
     if isinstance(hint, type) and issubclass(hint, Part):
         return _partial_struct(hint)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 
 import msgspec
 from sqlalchemy import Connection, select, text
@@ -24,6 +24,9 @@ from inner_rim.store.rows import (
     unread_drafts,
 )
 from inner_rim.store.tables import JOBS, LOG, OLD_CODES
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 MOST_HITS = 200
 MOST_ATTEMPTS = 3000
@@ -101,7 +104,7 @@ class LogbookStore:
         return tuple(Hit(row[0], names(row[0], row[3]), read_logged(*row[1:])) for row in rows)
 
     @staticmethod
-    def _names(connection: Connection, jobs: set[str]) -> Any:
+    def _names(connection: Connection, jobs: set[str]) -> Callable[[str, str], str]:
         documents: JsonObject = {}
         if jobs:
             rows = connection.execute(select(JOBS.c.uid, JOBS.c.document).where(JOBS.c.uid.in_(jobs)))

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from sqlalchemy import Connection
 
     from inner_rim.store.database import Database
+    from inner_rim.store.rows import Row
 
 #: Marks a SQLite file as one of ours (PRAGMA application_id): "InRm".
 APPLICATION_ID = 0x496E526D
@@ -39,7 +40,7 @@ class _Schema:
         for statement in statements:
             self._connection.exec_driver_sql(statement.replace("{serial}", serial))
 
-    def rows(self, statement: str) -> list[tuple[Any, ...]]:
+    def rows(self, statement: str) -> list[Row]:
         """Return the rows of a query."""
         return [tuple(row) for row in self._connection.exec_driver_sql(statement)]
 
@@ -52,7 +53,7 @@ class _Schema:
             values = ", ".join(f":{name}" for name in rows[0])
             self._connection.execute(text(f"INSERT INTO {table} ({names}) VALUES ({values})"), rows)
 
-    def change(self, statement: str, **values: Any) -> None:
+    def change(self, statement: str, **values: object) -> None:
         """Run a statement with named values."""
         from sqlalchemy import text
 
@@ -182,7 +183,7 @@ def _identities(schema: _Schema) -> None:
 
 
 def _with_ids(
-    number: int, uid: str, document: str, drafts: str, units: Any, places: dict[tuple[int, int], str]
+    number: int, uid: str, document: str, drafts: str, units: object, places: dict[tuple[int, int], str]
 ) -> tuple[str, str]:
     """Return document and drafts with identities; what cannot be read stays byte for byte."""
     from inner_rim.core.record.ids import id_from
@@ -210,7 +211,7 @@ def _with_ids(
 _WheelOf = Callable[[int | None, int | None], str | None]
 
 
-def _log_anew(schema: _Schema, log: list[tuple[Any, ...]], jobs: dict[int, str], wheel_of: _WheelOf) -> None:
+def _log_anew(schema: _Schema, log: list[Row], jobs: dict[int, str], wheel_of: _WheelOf) -> None:
     from inner_rim.core.record.ids import id_from
 
     schema.run(
@@ -243,27 +244,30 @@ def _log_anew(schema: _Schema, log: list[tuple[Any, ...]], jobs: dict[int, str],
     schema.guard_log()
 
 
+_STOCK_SCHEMA = (
+    "DROP TABLE movements",
+    "DROP TABLE parts",
+    "CREATE TABLE parts (id {serial}, uid TEXT NOT NULL UNIQUE, kind TEXT NOT NULL, name TEXT NOT NULL, "
+    "spec TEXT NOT NULL, low_at DOUBLE PRECISION NOT NULL, retired INTEGER NOT NULL, "
+    "changed_at TEXT NOT NULL, UNIQUE (kind, name))",
+    "CREATE TABLE movements (id {serial}, uid TEXT NOT NULL UNIQUE, part_uid TEXT NOT NULL, at TEXT NOT NULL, "
+    "amount DOUBLE PRECISION NOT NULL, reason TEXT NOT NULL, job_uid TEXT, wheel_id TEXT, stage TEXT)",
+    "CREATE INDEX movements_part ON movements (part_uid, amount)",
+    "CREATE INDEX movements_wheel ON movements (job_uid, wheel_id)",
+)
+
+
 def _stock_anew(
     schema: _Schema,
-    parts: list[tuple[Any, ...]],
-    moves: list[tuple[Any, ...]],
+    parts: list[Row],
+    moves: list[Row],
     jobs: dict[int, str],
     wheel_of: _WheelOf,
 ) -> None:
     """Every level becomes the sum of its movements; what the movements do not explain is carried over as one."""
     from inner_rim.core.record.ids import id_from
 
-    schema.run(
-        "DROP TABLE movements",
-        "DROP TABLE parts",
-        "CREATE TABLE parts (id {serial}, uid TEXT NOT NULL UNIQUE, kind TEXT NOT NULL, name TEXT NOT NULL, "
-        "spec TEXT NOT NULL, low_at DOUBLE PRECISION NOT NULL, retired INTEGER NOT NULL, "
-        "changed_at TEXT NOT NULL, UNIQUE (kind, name))",
-        "CREATE TABLE movements (id {serial}, uid TEXT NOT NULL UNIQUE, part_uid TEXT NOT NULL, at TEXT NOT NULL, "
-        "amount DOUBLE PRECISION NOT NULL, reason TEXT NOT NULL, job_uid TEXT, wheel_id TEXT, stage TEXT)",
-        "CREATE INDEX movements_part ON movements (part_uid, amount)",
-        "CREATE INDEX movements_wheel ON movements (job_uid, wheel_id)",
-    )
+    schema.run(*_STOCK_SCHEMA)
     uids = {number: id_from("part", kind, name) for number, kind, name, *_ in parts}
     found = [
         {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
 from sqlalchemy import Connection, func, select, text, update
@@ -32,6 +32,9 @@ from inner_rim.store.migrations import migrate
 from inner_rim.store.shelf import Cancelled, ShelfStore, prepared, put_items
 from inner_rim.store.tables import JOBS, LOG, SETTINGS, STATE
 from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from sqlalchemy import URL
 
 NO_BOOKING = Booking()
 T = TypeVar("T")
@@ -69,7 +72,7 @@ class Repository:
 
     def __init__(
         self,
-        url: Any,
+        url: str | URL,
         busy_seconds: float = BUSY_SECONDS,
         *,
         before_migrating: Callable[[], object] = lambda: None,
@@ -196,7 +199,7 @@ class Repository:
         self,
         jobs: Sequence[rows.StoredJob],
         items: Sequence[Item],
-        settings: Mapping[str, Any],
+        settings: Mapping[str, object],
         now: str,
         on_progress: Callable[[int], bool] = lambda done: True,
         *,
@@ -231,7 +234,7 @@ class Repository:
         self,
         jobs: Sequence[rows.StoredJob],
         items: Sequence[Item],
-        settings: Mapping[str, Any],
+        settings: Mapping[str, object],
         now: str,
         on_progress: Callable[[int], bool],
         *,
@@ -307,7 +310,7 @@ class Repository:
         job_id: str,
         wheel_id: str,
         new: NewEntry,
-        document: Mapping[str, Any] | None = None,
+        document: Mapping[str, object] | None = None,
         wanted: int = 0,
     ) -> Logged:
         unread = isinstance(new.entry, Unreadable)
@@ -340,13 +343,13 @@ class Repository:
 
     # -- settings ------------------------------------------------------------------------------
 
-    def set_setting(self, name: str, value: Any) -> None:
+    def set_setting(self, name: str, value: object) -> None:
         """Store one setting; None takes it away."""
         with self.database.writing() as connection:
             _set_setting(connection, name, value)
 
 
-def _set_setting(connection: Connection, name: str, value: Any) -> None:
+def _set_setting(connection: Connection, name: str, value: object) -> None:
     encoded = encoded_value(value)
     if value is None:
         connection.execute(SETTINGS.delete().where(SETTINGS.c.name == name))

@@ -1,6 +1,6 @@
 """What a stored row means, and the plain SQL that both readers of the bench share."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 import msgspec
@@ -27,6 +27,8 @@ CHANGE = "SELECT change FROM state"
 
 
 #: Where drafts that could not be read are kept once the job was edited again: then the job's id.
+#: A row of a query; its types are those of the columns asked for.
+Row = Sequence[Any]
 KEPT_DRAFTS = "unreadable.drafts."
 
 
@@ -78,7 +80,7 @@ class Hit(msgspec.Struct, frozen=True):
     item: Logged
 
 
-def stored_job(row: Iterable[Any], log: Iterable[Logged] = ()) -> StoredJob | UnreadableRow:
+def stored_job(row: Row, log: Iterable[Logged] = ()) -> StoredJob | UnreadableRow:
     """Return the job of a row, or the row itself where it cannot be read."""
     uid, document, drafts, revision, archived = row
     try:
@@ -98,13 +100,13 @@ def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
     ]
 
 
-def unread_drafts(rows: Iterable[tuple[Any, StoredJob | UnreadableRow]]) -> list[UnreadableRow]:
+def unread_drafts(rows: Iterable[tuple[Row, StoredJob | UnreadableRow]]) -> list[UnreadableRow]:
     """Return the drafts that cannot be read, of jobs that themselves can be."""
     found = (lost_drafts(row[0], row[2]) for row, job in rows if isinstance(job, StoredJob))
     return [lost for lost in found if lost is not None]
 
 
-def item_of(row: Iterable[Any]) -> Item | UnreadableRow:
+def item_of(row: Row) -> Item | UnreadableRow:
     """Return the part of a row, or the row itself where it cannot be read."""
     uid, kind, spec, stock, low_at, retired = row
     try:
@@ -122,7 +124,11 @@ def item_of(row: Iterable[Any]) -> Item | UnreadableRow:
 
 
 def bench_state(
-    job_rows: Any, log_rows: Any, setting_rows: Any, change: int, stocked_rows: Any = ()
+    job_rows: Iterable[Row],
+    log_rows: Iterable[Row],
+    setting_rows: Iterable[Row],
+    change: int,
+    stocked_rows: Iterable[Row] = (),
 ) -> BenchState:
     """Return the bench from its rows."""
     entries: dict[str, list[Logged]] = {}

@@ -9,7 +9,6 @@ from __future__ import annotations
 import re
 import sqlite3
 from collections.abc import Callable
-from typing import Any
 
 import msgspec
 from sqlalchemy import Connection, select, text
@@ -177,7 +176,7 @@ def _rows(connection: Connection, job_uid: str | None = None) -> list[JsonObject
     ]
 
 
-def words_of(document: Any, wheel_id: str, kind: str, body: str) -> str:
+def words_of(document: object, wheel_id: str, kind: str, body: str) -> str:
     """Return what a search of the log looks through for one entry: its own words, its wheel's names and sizes."""
     document = document if isinstance(document, dict) else {}
     words = [KIND_WORDS.get(kind, kind), *_leaf_words(_plain(body))]
@@ -191,13 +190,13 @@ def words_of(document: Any, wheel_id: str, kind: str, body: str) -> str:
     return " ".join(word.replace("_", " ") for word in words if word)
 
 
-def names_in(document: Any) -> str:
+def names_in(document: object) -> str:
     """Return what the search knows of a job and its wheels; where it changes, the entries are indexed anew."""
     wheels = document.get("wheels") or () if isinstance(document, dict) else ()
     return "\0".join(words_of(document, str(wheel.get("wheel_id")), "", "null") for wheel in wheels)
 
 
-def wheel_of(document: Any, wheel_id: str) -> JsonObject:
+def wheel_of(document: object, wheel_id: str) -> JsonObject:
     """Return a wheel of a document that may be of any shape, an empty one where it is not there."""
     wheels = document.get("wheels") if isinstance(document, dict) else None
     for wheel in wheels if isinstance(wheels, list) else ():
@@ -211,7 +210,7 @@ def asked_words(typed: str) -> list[str]:
     return _WORD.findall(typed)[:MOST_WORDS]
 
 
-def _leaf_words(body: Any) -> list[str]:
+def _leaf_words(body: object) -> list[str]:
     if isinstance(body, dict):
         return [word for key, value in body.items() if key != "trace" for word in _leaf_words(value)]
     if isinstance(body, list):
@@ -219,7 +218,7 @@ def _leaf_words(body: Any) -> list[str]:
     return [str(body)] if isinstance(body, str) else []
 
 
-def _plain(body: str) -> Any:
+def _plain(body: str) -> object:
     try:
         return msgspec.json.decode(body)
     except (ValueError, TypeError, RecursionError):

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from inner_rim.store.rows import BenchState
@@ -43,7 +43,7 @@ def snapshot(file: Path) -> BenchState | None:
         return None
 
 
-def kept_setting(file: Path, name: str) -> Any:
+def kept_setting(file: Path, name: str) -> object:
     """Return a setting of a local database, or None where it cannot be read."""
     if not _exists(file):
         return None

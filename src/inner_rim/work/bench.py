@@ -196,6 +196,12 @@ class Bench:
         self.settings.set_own(units=units)
         self.refresh()
 
+    def as_file(self) -> bytes:
+        """Return everything this window holds as a file that `import` reads."""
+        from inner_rim.work.tasks.rescue import work_of
+
+        return work_of(self.unsaved(), self.shelf.items, self.settings.shop, self.sync.kept)
+
     def unsaved(self) -> list[JsonObject]:
         """Return every job on the bench with its log, as `import` reads it, for export when storing does not work."""
         from inner_rim.work.tasks.exchange import job_file

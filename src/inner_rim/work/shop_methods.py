@@ -1,7 +1,6 @@
 """The shop's own methods, figures, shelf and experience, as they hold for every wheel that does not say otherwise."""
 
 from collections.abc import Callable
-from typing import Any
 
 from inner_rim.core.plan.advisor import remedy_counts
 from inner_rim.core.record.parts import Item, sealants_of, shelf_of
@@ -57,7 +56,7 @@ class ShopMethods:
             self._counts,
         )
 
-    def set(self, name: str, value: Any) -> None:
+    def set(self, name: str, value: object) -> None:
         """Set one of the shop's methods or figures, such as ``practice.dose``; None takes it back to the usual."""
         self._settings.set_shop(name, value)
         usual = NEAR_SHARE if name == "alarm_share" and value is None else self._gauge.near_share

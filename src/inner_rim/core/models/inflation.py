@@ -376,16 +376,22 @@ def judge_coming_up(
 
 
 def _line(flow: SourceFlow) -> Message:
+    share = f"{100.0 * flow.probability:.0f} %"
+    return Message("{answer} ({percent} of such wheels)", {"answer": _answer(flow), "percent": share})
+
+
+def _answer(flow: SourceFlow) -> Message:
     core = "core out" if flow.core_out else "core in"
-    return Message(
-        "{source}, {core}: {answer} ({percent} of such wheels)",
-        {
-            "source": SOURCE_WORDS[flow.source],
-            "core": core,
-            "answer": flow.words,
-            "percent": f"{100.0 * flow.probability:.0f} %",
-        },
-    )
+    said: dict[str, Value | Message] = {
+        "source": SOURCE_WORDS[flow.source],
+        "core": core,
+        "answer": flow.words,
+    }
+    return Message("{source}, {core}: {answer}", said)
+
+
+def _own(coming: ComingUp) -> SourceFlow:
+    return next((one for one in coming.sources if one.own), coming.sources[0])
 
 
 def own_source(coming: ComingUp) -> Message:
@@ -400,15 +406,7 @@ def own_source(coming: ComingUp) -> Message:
 
     Source: see `probability`.
     """
-    own = next((one for one in coming.sources if one.own), coming.sources[0])
-    return Message(
-        "{source}, {core}: {answer}",
-        {
-            "source": SOURCE_WORDS[own.source],
-            "core": "core out" if own.core_out else "core in",
-            "answer": own.words,
-        },
-    )
+    return _answer(_own(coming))
 
 
 def advice(coming: ComingUp) -> Message:
@@ -423,19 +421,14 @@ def advice(coming: ComingUp) -> Message:
 
     Source: see `probability`.
     """
-    own = next((one for one in coming.sources if one.own), coming.sources[0])
-    said: dict[str, Value | Message] = {
-        "source": SOURCE_WORDS[own.source],
-        "core": "core out" if own.core_out else "core in",
-        "answer": own.words,
-    }
+    own, better = _own(coming), coming.easiest
+    said: dict[str, Value | Message] = {"own": _answer(own)}
     if own.words == "likely":
-        return Message("{source}, {core}: {answer}", said)
-    better = coming.easiest
+        return _answer(own)
     if better is None:
-        return Message("{source}, {core}: {answer}; make the gap smaller first", said)
+        return Message("{own}; make the gap smaller first", said)
     said |= {
         "other": SOURCE_WORDS[better.source],
         "other_core": "core out" if better.core_out else "core in",
     }
-    return Message("{source}, {core}: {answer}; {other}, {other_core}: likely", said)
+    return Message("{own}; {other}, {other_core}: likely", said)

@@ -11,7 +11,7 @@ import msgspec
 
 from inner_rim.core.models.rim import Bed, flange_mm
 from inner_rim.core.record.job import Insert, Rim
-from inner_rim.core.record.why import DERIVED, Message, Why
+from inner_rim.core.record.why import DERIVED, NO_WHY, Message, Why
 
 Grade = Literal["by_hand", "technique", "levers", "will_not_go", "unknown"]
 
@@ -266,23 +266,7 @@ def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> 
     off_well = slack_at_mm(rim, -tape_mm)
     gain = held_up_mm(seat, well, VALVE_BASE_MM) if well < seat else 0.0
     word = grade(slack) if grade(band[0]) == grade(band[1]) else "unknown"
-    figures: dict[str, float | int | str] = {
-        "bead_loop_mm": math.pi * rim.bead_seat_diameter_mm,
-        "seat": "measured" if rim.seat_circumference_mm is not None else "nominal",
-        "well_depth_mm": bed.depth_mm,
-        "well": "measured" if bed.measured else "assumed, ± 1 mm",
-        "tape_in_the_well_mm": tape_mm,
-        "insert_in_the_well_mm": insert_leg_mm(insert),
-        "usable_well_mm": usable,
-        "flange_radius_mm": flange,
-        "last_section_mm": LIFTED_MM,
-        "slack_mm": slack,
-        "slack_at_least_mm": band[0],
-        "slack_at_most_mm": band[1],
-        "slack_on_the_shelf_mm": off_well,
-        "gained_by_finishing_at_the_valve_mm": gain,
-    }
-    return MountingPick(
+    pick = MountingPick(
         slack_mm=slack,
         slack_off_well_mm=off_well,
         band_mm=band,
@@ -290,20 +274,44 @@ def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> 
         finish_at_valve_gain_mm=gain,
         usable_well_mm=usable,
         last_side=_last_side(bed),
-        why=Why(
-            formula=(
-                "slack = bead loop − shortest loop around the last section lifted over the flange and the rest in the well; "
-                "a bead does not stretch"
-            ),
-            figures=figures,
-            source=f"{DERIVED}; grades common practice, no published source",
-            others=(
-                Message("Bead on the shelf, not in the well: {slack_mm}", {"slack_mm": off_well}),
-                Message("Finishing opposite the valve: {slack_mm}", {"slack_mm": slack - gain}),
-                Message(ADVICE[word]),
-            ),
-            what_changes_it="a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve",
+        why=NO_WHY,
+    )
+    return msgspec.structs.replace(pick, why=_why(pick, rim, bed, tape_mm, insert))
+
+
+def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> Why:
+    figures: dict[str, float | int | str] = {
+        "bead_loop_mm": math.pi * rim.bead_seat_diameter_mm,
+        "seat": "measured" if rim.seat_circumference_mm is not None else "nominal",
+        "well_depth_mm": bed.depth_mm,
+        "well": "measured" if bed.measured else "assumed, ± 1 mm",
+        "tape_in_the_well_mm": tape_mm,
+        "insert_in_the_well_mm": insert_leg_mm(insert),
+        "usable_well_mm": pick.usable_well_mm,
+        "flange_radius_mm": seat_radius_mm(rim) + flange_mm(rim),
+        "last_section_mm": LIFTED_MM,
+        "slack_mm": pick.slack_mm,
+        "slack_at_least_mm": pick.band_mm[0],
+        "slack_at_most_mm": pick.band_mm[1],
+        "slack_on_the_shelf_mm": pick.slack_off_well_mm,
+        "gained_by_finishing_at_the_valve_mm": pick.finish_at_valve_gain_mm,
+    }
+    return Why(
+        formula=(
+            "slack = bead loop − shortest loop around the last section lifted over the flange and the rest in the well; "
+            "a bead does not stretch"
         ),
+        figures=figures,
+        source=f"{DERIVED}; grades common practice, no published source",
+        others=(
+            Message("Bead on the shelf, not in the well: {slack_mm}", {"slack_mm": pick.slack_off_well_mm}),
+            Message(
+                "Finishing opposite the valve: {slack_mm}",
+                {"slack_mm": pick.slack_mm - pick.finish_at_valve_gain_mm},
+            ),
+            Message(ADVICE[pick.grade]),
+        ),
+        what_changes_it="a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve",
     )
 
 

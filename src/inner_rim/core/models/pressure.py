@@ -132,10 +132,32 @@ def drop_pressure_kpa(load_n: float, drop_share: float, width_mm: float, outer_r
     return KPA_PER_MPA * load_n / contact
 
 
-def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Methods) -> PressurePick:
-    """Return every pressure of a wheel.
+def _raw_starts(
+    wheel: Wheel, mounted: MountedTire, load: float, drop: float, floor: float, ceiling: float
+) -> dict[str, float | None]:
+    printed = wheel.tire.min_pressure_kpa is not None and wheel.tire.max_pressure_kpa is not None
+    return {
+        "drop": _drop_start_kpa(wheel, mounted, load, drop),
+        "previous": _carried_kpa(wheel, mounted),
+        "range": 0.5 * (floor + ceiling) if printed else None,
+    }
 
-    Pressures in kPa, start = pressure at the drop, between floor and limit.
+
+def _up_to(most_kpa: float, ladder: tuple[float, ...]) -> tuple[float, ...]:
+    return ladder if most_kpa <= ladder[-1] else (*ladder, most_kpa)
+
+
+def _within(value: float | None, floor: float, ceiling: float) -> float | None:
+    return None if value is None else min(max(value, floor), ceiling)
+
+
+def _hot_kpa(settled_kpa: float, methods: Methods) -> float:
+    ambient = shop_ambient_kpa(methods)
+    return set_here_kpa(settled_kpa, methods.shop_temperature_c, ambient, SUN_C, ambient)
+
+
+def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Methods) -> PressurePick:
+    """Return every pressure of a wheel, in kPa: start = pressure at the drop, between floor and limit (docs/models.md 2.7).
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -148,36 +170,25 @@ def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Met
     >>> pick_pressure(wheel, mounted, found.rider, found.methods).limit_kpa
     288.8888888888889
 
-    Source: docs/models.md 2.7: drop model (see `drop_pressure_kpa`), limits by `limit`, ladder and settling common
-    practice.
+    Source: see `drop_pressure_kpa`, `limit`; ladder and settling common practice.
     """
     top = limit(wheel.tire, wheel.rim, mounted.nominal_width_mm)
-    ceiling = top.limit_kpa
-    gauge = methods.gauge_step_kpa
+    ceiling, gauge = top.limit_kpa, methods.gauge_step_kpa
     minimum = wheel.tire.min_pressure_kpa
     conflict = minimum is not None and minimum > ceiling
     floor = min(minimum if minimum is not None else floor_kpa(mounted.nominal_width_mm), ceiling)
     load = wheel.load_n if wheel.load_n is not None else wheel_load_n(rider, wheel.position)
     drop = DROP[rider.use]
-    printed = minimum is not None and wheel.tire.max_pressure_kpa is not None
-    raw = {
-        "drop": _drop_start_kpa(wheel, mounted, load, drop),
-        "previous": _carried_kpa(wheel, mounted),
-        "range": 0.5 * (floor + ceiling) if printed else None,
-    }
-    by_method = {
-        name: None if value is None else min(max(value, floor), ceiling) for name, value in raw.items()
-    }
-    method = methods.start_pressure
-    if raw[method] is None:
-        method = "drop"
+    raw = _raw_starts(wheel, mounted, load, drop, floor, ceiling)
+    by_method = {name: _within(value, floor, ceiling) for name, value in raw.items()}
+    method = methods.start_pressure if raw[methods.start_pressure] is not None else "drop"
     wanted = raw[method] or 0.0
     start = rounded_within(wanted, hand_step_kpa(wanted, gauge), floor, ceiling)
+    band = _band(wheel, wanted, floor, ceiling)
     here = _set_here(start, rider, methods, gauge, ceiling)
     ladder = seating_steps_kpa(mounted.nominal_width_mm, ceiling)
     settle = settle_kpa(methods, ladder, start, top)
-    most = max(settle, start, here)
-    seating = ladder if most <= ladder[-1] else (*ladder, most)
+    seating = _up_to(max(settle, start, here), ladder)
     return PressurePick(
         limit_kpa=ceiling,
         limit_from=top.limit_from,
@@ -190,21 +201,17 @@ def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Met
         near=_near(start, floor, ceiling),
         gauge_step_kpa=gauge,
         shop_ambient_kpa=shop_ambient_kpa(methods),
-        band_kpa=_band(wheel, wanted, floor, ceiling),
+        band_kpa=band,
         by_method=by_method,
         method=method,
         set_here_kpa=here,
         ride_kpa=start,
         at_ride_kpa=at_ride_kpa(here, rider, methods),
-        hot_kpa=set_here_kpa(
-            settle, methods.shop_temperature_c, shop_ambient_kpa(methods), SUN_C, shop_ambient_kpa(methods)
-        ),
+        hot_kpa=_hot_kpa(settle, methods),
         load_n=load,
         drop_share=drop,
         conflict=conflict,
-        why=_why_start(
-            wheel, mounted, load, drop, raw, by_method, start, method, _band(wheel, wanted, floor, ceiling)
-        ),
+        why=_why_start(wheel, mounted, load, drop, raw, by_method, start, method, band),
         why_limit=why_limit(wheel, top, mounted.nominal_width_mm),
         why_seating=why_seating(mounted.nominal_width_mm, seating, ceiling),
         why_settle=why_settle(methods, seating, start, settle, ceiling),

@@ -9,7 +9,7 @@ from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
 from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.core.record.units import ML_PER_LITRE
-from inner_rim.core.record.why import PRACTICE, Message, Why
+from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
 
 ML_PER_ROOT_LITRE = 36.0
 #: A dose so near a whole number of fillings becomes that many.
@@ -320,14 +320,7 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, methods: Methods, stock: St
     radius, ring = pool_radii_mm(mounted, rim.bead_seat_diameter_mm)
     own_life = stock.sealant.life_days
     life = own_life if own_life is not None else SEALANT_LIFE_DAYS[methods.climate]
-    figures: dict[str, float | int | str] = {
-        "school": method,
-        "cavity_litre": mounted.cavity_ml / ML_PER_LITRE,
-        "standard_dose_before_allowances_ml": base,
-    }
-    figures |= {f"{name.replace(' ', '_')}_ml": share * base for name, share in extra.items()}
-    figures |= {"dose_ml": dose, "coat_ml": coat, "pool_ml": free}
-    return SealantPick(
+    pick = SealantPick(
         dose_ml=dose,
         method=method,
         lean_ml=doses["lean"],
@@ -340,21 +333,33 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, methods: Methods, stock: St
         dip_mm=dip_mm(round(free, 3), radius, ring),
         check_after_days=0.5 * life,
         refresh_after_days=life,
-        why=Why(
-            formula=(
-                "dose = 36 ml × method × √(cavity in liters), plus allowances as shares of the standard dose (none on lean), "
-                "to the nearest 5 ml, or to whole injector fillings within 15 %; a film of 0.1 mm stays on the casing, the rest pools"
-            ),
-            figures=figures,
-            source=f"square-root law, coefficient and allowances {PRACTICE}",
-            others=(
-                Message("lean {lean_ml}", {"lean_ml": doses["lean"]}),
-                Message("standard {standard_ml}", {"standard_ml": doses["standard"]}),
-                Message("generous {generous_ml}", {"generous_ml": doses["generous"]}),
-                Message("label {label_ml}", {"label_ml": tire.label_dose_ml})
-                if tire.label_dose_ml is not None
-                else Message("no dose read from the label"),
-            ),
-            what_changes_it="another method, a dose printed on the label, a new or unmarked tire, an insert",
+        why=NO_WHY,
+    )
+    return msgspec.structs.replace(pick, why=_why(pick, mounted.cavity_ml / ML_PER_LITRE, coat))
+
+
+def _why(pick: SealantPick, cavity_l: float, coat: float) -> Why:
+    figures: dict[str, float | int | str] = {
+        "school": pick.method,
+        "cavity_litre": cavity_l,
+        "standard_dose_before_allowances_ml": base_dose_ml(cavity_l),
+    }
+    figures |= {f"{name.replace(' ', '_')}_ml": dose for name, dose in pick.allowances_ml.items()}
+    figures |= {"dose_ml": pick.dose_ml, "coat_ml": coat, "pool_ml": pick.free_ml}
+    return Why(
+        formula=(
+            "dose = 36 ml × method × √(cavity in liters), plus allowances as shares of the standard dose (none on lean), "
+            "to the nearest 5 ml, or to whole injector fillings within 15 %; a film of 0.1 mm stays on the casing, the rest pools"
         ),
+        figures=figures,
+        source=f"square-root law, coefficient and allowances {PRACTICE}",
+        others=(
+            Message("lean {lean_ml}", {"lean_ml": pick.lean_ml}),
+            Message("standard {standard_ml}", {"standard_ml": pick.standard_ml}),
+            Message("generous {generous_ml}", {"generous_ml": pick.generous_ml}),
+            Message("label {label_ml}", {"label_ml": pick.label_ml})
+            if pick.label_ml is not None
+            else Message("no dose read from the label"),
+        ),
+        what_changes_it="another method, a dose printed on the label, a new or unmarked tire, an insert",
     )

@@ -264,18 +264,19 @@ class Lay(msgspec.Struct, frozen=True):
     roll_mm: float
 
 
-def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
-    """Return the tape for a rim.
+def _option(width_mm: float, developed_mm: float) -> TapeOption:
+    gap = edge_gap_mm(width_mm, developed_mm)
+    return TapeOption(width_mm, verdict(gap), gap)
 
-    Lengths and widths in mm.
+
+def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
+    """Return the tape for a rim; lengths and widths in mm.
 
     Length to cut: strips × (layers × pi × (D − 2 × depth) + overlap), D the bead seat diameter.
 
     Args:
-        rim: the rim.
-        bed: its bed, measured or assumed.
-        methods: the method of the width, of the start, the overlap, the layers.
-        stock: widths and rolls.
+        rim, bed: the rim and its bed, measured or assumed.
+        methods, stock: of the width, the start, the overlap, the layers; widths and rolls.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -291,24 +292,21 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
     developed = developed_width_mm(bed)
     widths = stock.tape_widths_mm
     targets = {name: rule(bed.internal_width_mm, developed) for name, rule in TAPE_TARGETS.items()}
-    target = targets[methods.tape_width]
-    width, strips, trim = _choose(widths, target, developed)
+    width, strips, trim = _choose(widths, targets[methods.tape_width], developed)
     lay = _lay(rim, bed, methods, stock, width)
     strip_mm = lay.layers * lay.turn_mm + methods.overlap_mm
-    length = strips * strip_mm
-    laid = trim if trim is not None else width
+    laid = width if trim is None else trim
     reach = 0.0 if bed.measured else ASSUMED_BED_BAND_MM
-    begin, cut = overlap_deg(
-        methods.tape_start, methods.overlap_mm, rim.bead_seat_diameter_mm, spokes_of(rim)
-    )
+    seat_mm, spokes = rim.bead_seat_diameter_mm, spokes_of(rim)
+    begin, cut = overlap_deg(methods.tape_start, methods.overlap_mm, seat_mm, spokes)
     pick = TapePick(
         method=methods.tape_width,
         width_mm=width,
         strips=strips,
         layers=lay.layers,
-        length_mm=length,
+        length_mm=strips * strip_mm,
         developed_width_mm=developed,
-        target_mm=target,
+        target_mm=targets[methods.tape_width],
         edge_gap_mm=_gap(laid, developed, strips),
         strip_overlap_mm=2.0 * width - developed if strips == 2 and width is not None else None,
         trim_to_mm=trim,
@@ -318,11 +316,9 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
         cut_deg=cut,
         thickness_mm=lay.thickness_mm,
         material=lay.material,
-        wheels_on_roll=int(lay.roll_mm // length),
+        wheels_on_roll=int(lay.roll_mm // (strips * strip_mm)),
         bed_measured=bed.measured,
-        options=tuple(
-            TapeOption(w, verdict(edge_gap_mm(w, developed)), edge_gap_mm(w, developed)) for w in widths
-        ),
+        options=tuple(_option(each, developed) for each in widths),
         by_method={name: nearest(widths, wanted, developed) for name, wanted in targets.items()},
         bead_fit=bead_fit(rim, lay.layers, lay.thickness_mm),
         layers_for_fit=lay.layers_for_fit,

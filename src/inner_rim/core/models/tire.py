@@ -13,7 +13,7 @@ from inner_rim.core.models.rim import Bed
 from inner_rim.core.models.solve import integrate_even, root
 from inner_rim.core.record.job import Insert, Rim, Tire
 from inner_rim.core.record.units import ML_PER_LITRE
-from inner_rim.core.record.why import Message, Why
+from inner_rim.core.record.why import NO_WHY, Message, Why
 from inner_rim.core.tables import table
 
 ASSUMED_CASING_MM = 1.2
@@ -191,22 +191,7 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
     cavity = cavity_ml(rim.bead_seat_diameter_mm, max(0.5, 0.5 * mounted - casing), centre, bed)
     ratio = (tire.measured_width_mm or size.width_mm) / internal
     taken = insert.volume_ml if insert is not None and insert.volume_ml is not None else 0.0
-    gain = (mounted_width_mm(arc, internal + 0.5) - mounted_width_mm(arc, internal - 0.5)) / 1.0
-    figures: dict[str, float | int | str] = {
-        "tire_width_mm": width,
-        "measured_on_rim_mm": measured_on,
-        "casing_arc_mm": arc,
-        "internal_width_mm": internal,
-        "mounted_width_mm": mounted,
-        "nine_times_in_ten_from_mm": (1.0 - _width_share(tire)) * mounted,
-        "nine_times_in_ten_to_mm": (1.0 + _width_share(tire)) * mounted,
-        "section_height_mm": height,
-        "casing_mm": casing,
-        "cavity_litre": cavity / ML_PER_LITRE,
-        "width_gain_per_mm_of_rim": gain,
-        "width_ratio": ratio,
-    }
-    return MountedTire(
+    found = MountedTire(
         bead_seat_diameter_mm=size.bead_seat_diameter_mm,
         mounted_width_mm=mounted,
         section_height_mm=height,
@@ -217,22 +202,44 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
         nominal_width_mm=size.width_mm,
         casing_mm=casing,
         centre_mm=centre,
-        why=Why(
-            formula=(
-                "The casing is an arc of fixed length standing on the bead seats: "
-                "arc = W0 × (π − asin(A0 / W0)); the mounted width D solves D × (π − asin(A / D)) = arc. "
-                "Volume: a circle concentric with the casing, turned about the axle, plus the rim well."
-            ),
-            figures=figures,
-            source="derived from geometry; measuring rim from memory after the table in ISO 5775-1",
-            others=(
-                Message(
-                    "Trade rule of 0.4 mm of tire for a mm of rim: {rule_mm}",
-                    {"rule_mm": width + 0.4 * (internal - measured_on)},
-                ),
-            ),
-            what_changes_it="a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire",
+        why=NO_WHY,
+    )
+    return msgspec.structs.replace(found, why=_why(found, tire, arc, internal))
+
+
+def _why(found: MountedTire, tire: Tire, arc: float, internal: float) -> Why:
+    width, measured_on = _measured(tire, found.nominal_width_mm)
+    mounted = found.mounted_width_mm
+    gain = (mounted_width_mm(arc, internal + 0.5) - mounted_width_mm(arc, internal - 0.5)) / 1.0
+    figures: dict[str, float | int | str] = {
+        "tire_width_mm": width,
+        "measured_on_rim_mm": measured_on,
+        "casing_arc_mm": arc,
+        "internal_width_mm": internal,
+        "mounted_width_mm": mounted,
+        "nine_times_in_ten_from_mm": (1.0 - _width_share(tire)) * mounted,
+        "nine_times_in_ten_to_mm": (1.0 + _width_share(tire)) * mounted,
+        "section_height_mm": found.section_height_mm,
+        "casing_mm": found.casing_mm,
+        "cavity_litre": found.cavity_ml / ML_PER_LITRE,
+        "width_gain_per_mm_of_rim": gain,
+        "width_ratio": found.width_ratio,
+    }
+    return Why(
+        formula=(
+            "The casing is an arc of fixed length standing on the bead seats: "
+            "arc = W0 × (π − asin(A0 / W0)); the mounted width D solves D × (π − asin(A / D)) = arc. "
+            "Volume: a circle concentric with the casing, turned about the axle, plus the rim well."
         ),
+        figures=figures,
+        source="derived from geometry; measuring rim from memory after the table in ISO 5775-1",
+        others=(
+            Message(
+                "Trade rule of 0.4 mm of tire for a mm of rim: {rule_mm}",
+                {"rule_mm": width + 0.4 * (internal - measured_on)},
+            ),
+        ),
+        what_changes_it="a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire",
     )
 
 

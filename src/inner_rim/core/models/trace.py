@@ -5,14 +5,17 @@ on. It is told from noise, from the spike of a pump's stroke, and from the valve
 """
 
 import math
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
 
 if TYPE_CHECKING:
     import numpy as np
+    import numpy.typing as npt
 
-    Samples = np.ndarray[Any, np.dtype[Any]]
+    Samples = npt.NDArray[np.float64]
+    Mask = npt.NDArray[np.bool_]
+    Places = npt.NDArray[np.int_]
 
 AMBIENT_KPA = 101.325
 #: How much better two rises with a drop between must explain the samples than one, in variances of one reading:
@@ -194,7 +197,7 @@ def without_wild(pressure_kpa: "Samples", sigma_kpa: float) -> "Samples":
     return calm
 
 
-def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Samples") -> list[_Mark]:
+def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
     """Boundaries at which two rises with a drop between explain the samples far better than one."""
     import numpy as np
 
@@ -220,7 +223,7 @@ def _hints(p: "Samples", moment: int) -> "Samples":
     total = np.concatenate([[0.0], np.cumsum(p)])
     edge = np.arange(1, p.size)
 
-    def mean(low: "Samples", high: "Samples") -> "Samples":
+    def mean(low: "Places", high: "Places") -> "Samples":
         spread: Samples = (total[high] - total[low]) / (high - low)
         return spread
 
@@ -255,7 +258,7 @@ def _evidence(p: "Samples", k: int, shift: int, drop_kpa: float, dt: float) -> f
     return min(whole, SPIKE_EXCESS * (rise_misfit([*bare, *right.tolist()]) - rise_misfit(bare) - apart))
 
 
-def _smooth_drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Samples") -> list[_Mark]:
+def _smooth_drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
     """Boundaries at which a fast rise takes a step down; long and short windows, gauges that lag and that do not."""
     import numpy as np
 
@@ -407,7 +410,7 @@ def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
     return best[1], best[0]
 
 
-def _short_strokes(p: "Samples", period: int, sigma: float, least: "Samples", top: "Samples") -> list[_Mark]:
+def _short_strokes(p: "Samples", period: int, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
     """Boundaries at which a stroke adds less than its neighbours, and the next as much again."""
     import numpy as np
 

@@ -7,7 +7,7 @@ from inner_rim.core.models.tape import TapePick
 from inner_rim.core.record.job import Insert, Rim, ValveStem
 from inner_rim.core.record.practice import ENGAGEMENT_MM
 from inner_rim.core.record.resolved import Methods, Stock
-from inner_rim.core.record.why import PRACTICE, Message, Why
+from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
 
 NUT_AND_RING_MM = 6.0
 MUCH_STANDING_OUT_MM = 40.0
@@ -144,23 +144,15 @@ def pick_valve(
     stems = stems_of(stock)
     build_up = tape.thickness_mm * (tape.layers + 1)  # the ends overlap at the valve
     needed = standing = stem = None
-    figures: dict[str, float | int | str] = {
-        "tape_build_up_mm": build_up,
-        "nut_and_ring_mm": NUT_AND_RING_MM,
-        "pump_head_mm": engagement,
-    }
     judged = {i: valve_remarks(rim, bed, insert, each) for i, each in enumerate(stems)}
     if rim.depth_at_valve_mm is not None:
         needed = length_needed_mm(rim.depth_at_valve_mm, build_up, engagement)
         reach = [i for i, each in enumerate(stems) if each.length_mm >= needed]
         best = min(reach, key=lambda i: (len(judged[i]), stems[i].length_mm), default=None)
         stem = stems[best] if best is not None else None
-        figures = {"rim_depth_at_the_valve_mm": rim.depth_at_valve_mm, **figures, "needed_mm": needed}
-        if stem is not None:
-            standing = stem.length_mm - needed + engagement
-            figures["thread_above_the_nut_mm"] = standing
+        standing = stem.length_mm - needed + engagement if stem is not None else None
     remarks = valve_remarks(rim, bed, insert, stem)
-    return ValvePick(
+    pick = ValvePick(
         needed_mm=needed,
         length_mm=stem.length_mm if stem else None,
         standing_out_mm=standing,
@@ -172,19 +164,36 @@ def pick_valve(
             ValveOption(each.length_mm, each.name, tuple(judged[i].values()), _reaches(each, needed))
             for i, each in enumerate(stems)
         ),
-        why=Why(
-            formula="needed = rim depth at the valve + tape at the overlap + o-ring and nut + thread for the pump head; of the stocked valves that reach, the one with the fewest remarks, then the shortest",
-            figures=figures,
-            source=PRACTICE,
-            others=tuple(
-                Message("{length_mm}: too short", {"length_mm": each.length_mm})
-                if needed is not None and each.length_mm < needed
-                else Message("{length_mm} is on the shelf", {"length_mm": each.length_mm})
-                for each in stems
-            )
-            + tuple(remarks.values()),
-            what_changes_it="a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape",
-        ),
+        why=NO_WHY,
+    )
+    return msgspec.structs.replace(pick, why=_why(pick, rim, build_up))
+
+
+def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
+    figures: dict[str, float | int | str] = {}
+    if rim.depth_at_valve_mm is not None:
+        figures["rim_depth_at_the_valve_mm"] = rim.depth_at_valve_mm
+    figures |= {
+        "tape_build_up_mm": build_up_mm,
+        "nut_and_ring_mm": NUT_AND_RING_MM,
+        "pump_head_mm": pick.engagement_mm,
+    }
+    if pick.needed_mm is not None:
+        figures["needed_mm"] = pick.needed_mm
+    if pick.standing_out_mm is not None:
+        figures["thread_above_the_nut_mm"] = pick.standing_out_mm
+    return Why(
+        formula="needed = rim depth at the valve + tape at the overlap + o-ring and nut + thread for the pump head; of the stocked valves that reach, the one with the fewest remarks, then the shortest",
+        figures=figures,
+        source=PRACTICE,
+        others=tuple(
+            Message("{length_mm}: too short", {"length_mm": each.length_mm})
+            if each.reaches is False
+            else Message("{length_mm} is on the shelf", {"length_mm": each.length_mm})
+            for each in pick.options
+        )
+        + tuple(pick.remarks.values()),
+        what_changes_it="a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape",
     )
 
 

@@ -1,6 +1,6 @@
 """What decides a procedure: worked out once from parts, methods and kind of work, with nothing left open."""
 
-from typing import Any, Literal
+from typing import Literal
 
 import msgspec
 
@@ -199,8 +199,11 @@ def _lubricant(methods: Methods, stock: Stock) -> str:
 
 def start_of(setup: Setup) -> WheelState:
     """Return the state in which a wheel comes in."""
-    stays = "confirmed" if setup.arrow else "none"  # a tire that stays on turns as it did
-    arrow: Any = "open" if setup.arrow and setup.tire_goes_on else stays
+    arrow: Literal["open", "confirmed", "none"] = (
+        "confirmed" if setup.arrow else "none"
+    )  # a tire that stays on turns as it did
+    if setup.arrow and setup.tire_goes_on:
+        arrow = "open"
     state = WheelState(
         first="seated",
         last="seated",

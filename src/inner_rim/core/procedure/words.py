@@ -68,7 +68,7 @@ class Words:
         self.trims = tape.trim_to_mm is not None
         self.warms_tape = methods.press_home == "warmth"
 
-    def do(self, stage: str, code: str, text: Message | None = None, **more: Any) -> Action:
+    def do(self, stage: str, code: str, text: Message | None = None, **more: object) -> Action:
         """Return an action with its sentence and cautions."""
         return action(
             stage, code, text or self._text(code), cautions=self._cautions(code), key=self._key(code), **more

@@ -1,7 +1,6 @@
 """A wheel comes back: what a new job on it starts from (docs/job.md 1.5)."""
 
-from collections.abc import Mapping, Sequence
-from typing import Any
+from collections.abc import Callable, Sequence
 
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.replay import Physical
@@ -37,7 +36,7 @@ def coming_back(wheel: JsonObject, plan: WheelPlan, physical: Physical, log: Seq
     return found
 
 
-def _work(before: Mapping[str, Any], plan: WheelPlan, log: Sequence[Logged]) -> JsonObject:
+def _work(before: JsonObject, plan: WheelPlan, log: Sequence[Logged]) -> JsonObject:
     """The work of the new visit, with the tape's age."""
     setup = plan.setup
     work: JsonObject = {"kind": "tire_change", "rode_before": True}
@@ -59,12 +58,12 @@ def _sealant(physical: Physical, log: Sequence[Logged]) -> JsonObject:
     return {name: value for name, value in known.items() if value}
 
 
-def _laid_tape(entry: Any) -> bool:
+def _laid_tape(entry: object) -> bool:
     taped = isinstance(entry, StepEntry) and entry.stage == "tape" and entry.outcome == "done"
     return taped or (isinstance(entry, Care) and entry.what == "retaped")
 
 
-def _day(log: Sequence[Logged], wanted: Any) -> str | None:
+def _day(log: Sequence[Logged], wanted: Callable[[object], bool]) -> str | None:
     """The local day of the last entry of a kind."""
     at = next((item.at for item in reversed(log) if wanted(item.entry)), None)
     return local(moment(at)).date().isoformat() if at is not None else None

@@ -6,7 +6,6 @@ ml, kPa); what is only typed is a `Typed` with the units in force when it was ty
 """
 
 from collections.abc import Callable, Iterable, Mapping
-from typing import Any
 
 import msgspec
 
@@ -38,8 +37,8 @@ class SetField(msgspec.Struct, frozen=True, tag="set"):
 
     target: str
     path: str
-    value: Any = None
-    base: Any = None
+    value: object = None
+    base: object = None
 
 
 class SetDraft(msgspec.Struct, frozen=True, tag="draft"):
@@ -83,7 +82,7 @@ class Conflict(msgspec.Struct, frozen=True):
     """
 
     operation: Operation
-    stored: Any
+    stored: object
     reason: str
 
 
@@ -196,14 +195,14 @@ def node_of(document: JsonObject, target: str) -> JsonObject | None:
     return next((wheel for wheel in document["wheels"] if wheel.get("wheel_id") == target), None)
 
 
-def value_at(node: Any, path: str) -> Any:
+def value_at(node: object, path: str) -> object:
     """Return the value at a dotted path, None where there is none."""
     for name in path.split("."):
         node = node.get(name) if isinstance(node, dict) else None
     return node
 
 
-def with_field(document: JsonObject, target: str, path: str, value: Any) -> JsonObject:
+def with_field(document: JsonObject, target: str, path: str, value: object) -> JsonObject:
     """Return the document with one field set; what it shares with the old one is not copied.
 
     Raises:
@@ -220,7 +219,7 @@ def with_field(document: JsonObject, target: str, path: str, value: Any) -> Json
     return {**document, "wheels": wheels}
 
 
-def _with_value(node: JsonObject, path: list[str], value: Any) -> JsonObject:
+def _with_value(node: JsonObject, path: list[str], value: object) -> JsonObject:
     first, rest = path[0], path[1:]
     if rest:
         inner = node.get(first)
@@ -248,7 +247,7 @@ def leaves(node: JsonObject, prefix: str = "") -> JsonObject:
     return found
 
 
-def set_part(node: JsonObject, target: str, part: str, value: Mapping[str, Any]) -> list[Operation]:
+def set_part(node: JsonObject, target: str, part: str, value: Mapping[str, object]) -> list[Operation]:
     """Return the operations that put a whole part, such as a rim used before, in the place of another.
 
     Args:

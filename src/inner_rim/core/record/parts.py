@@ -72,7 +72,7 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
         return " ".join(str(value) for value in self.spec.values()).casefold()
 
 
-def item_from(kind: str, spec: JsonObject, **more: Any) -> Item:
+def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
     """Return a checked part.
 
     Raises:

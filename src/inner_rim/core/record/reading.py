@@ -36,6 +36,17 @@ def job_from_bytes(data: bytes) -> Job:
     return job_from_plain(plain_from_bytes(data))
 
 
+def check_size(data: bytes, most_bytes: int) -> None:
+    """Refuse a file that is too large to be what it says.
+
+    Raises:
+        InputError: it is.
+    """
+    if len(data) > most_bytes:
+        words = tr("the file has {size} bytes; accepted are at most {most}")
+        raise InputError(words.format(size=len(data), most=most_bytes))
+
+
 def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int = MAX_DEPTH) -> Any:
     """Return the plain data of a UTF-8 JSON document of acceptable size and depth.
 
@@ -44,12 +55,7 @@ def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int =
     """
     if not data.strip():
         raise InputError(tr("the file is empty; accepted is a job document in JSON"))
-    if len(data) > most_bytes:
-        raise InputError(
-            tr("the file has {size} bytes; accepted are at most {most}").format(
-                size=len(data), most=most_bytes
-            )
-        )
+    check_size(data, most_bytes)
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
@@ -76,7 +82,7 @@ def _find_odd_number(text: str) -> None:
     _refuse_odd_numbers(plain)
 
 
-def _refuse_odd_numbers(plain: Any) -> None:
+def _refuse_odd_numbers(plain: object) -> None:
     if not _is_odd(plain, 0):
         return
     for path, value in _numbers(plain):
@@ -84,7 +90,7 @@ def _refuse_odd_numbers(plain: Any) -> None:
             raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
 
 
-def job_from_plain(plain: Any) -> Job:
+def job_from_plain(plain: object) -> Job:
     """Return the job in plain data (dicts, lists, numbers, text).
 
     Raises:
@@ -104,7 +110,7 @@ def job_from_plain(plain: Any) -> Job:
         raise as_input_error(str(fault), plain) from fault
 
 
-def _natural(plain: Any) -> Any:
+def _natural(plain: object) -> object:
     """Return plain data with numbers of any real type as Python's own."""
     if isinstance(plain, dict):
         return {key: _natural(value) for key, value in plain.items()}
@@ -119,7 +125,7 @@ def _natural(plain: Any) -> Any:
     return bool(plain) if type(plain).__name__ in ("bool", "bool_") else plain
 
 
-def _check_header(plain: dict[Any, Any]) -> None:
+def _check_header(plain: dict[object, object]) -> None:
     if plain.get("format") != FORMAT:
         raise InputError(
             tr("{value}; accepted is “{format}”").format(value=_shown(plain.get("format")), format=FORMAT),
@@ -132,7 +138,7 @@ def _check_header(plain: dict[Any, Any]) -> None:
         )
 
 
-def _is_odd(plain: Any, depth: int) -> bool:
+def _is_odd(plain: object, depth: int) -> bool:
     """Whether anything in here is too deep, or no finite number; the path is sought only then."""
     if type(plain) is float:
         return not math.isfinite(plain)
@@ -143,7 +149,7 @@ def _is_odd(plain: Any, depth: int) -> bool:
     return depth >= MAX_DEPTH or any(_is_odd(value, depth + 1) for value in plain)
 
 
-def _numbers(plain: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, Any]]:
+def _numbers(plain: object, path: str = "", depth: int = 0) -> Iterator[tuple[str, object]]:
     if depth > MAX_DEPTH:
         raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
     if isinstance(plain, dict):
@@ -156,7 +162,7 @@ def _numbers(plain: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, 
         yield path, plain
 
 
-def as_input_error(text: str, plain: Any, root: type = Job) -> InputError:
+def as_input_error(text: str, plain: object, root: type = Job) -> InputError:
     """Return msgspec's complaint about plain data of a struct as a sentence that names the field."""
     match = re.match(_AT, text)
     what, path = (match["what"], match["path"] or "$") if match else (text, "$")
@@ -194,7 +200,7 @@ def _value_at(plain: Any, path: str) -> Any:
     return plain
 
 
-def _shown(value: Any) -> str:
+def _shown(value: object) -> str:
     if value is None:
         return tr("nothing")
     if isinstance(value, dict | list | tuple):
@@ -221,11 +227,11 @@ def _deepest(text: str) -> int:
     return most
 
 
-def type_at(path: str, root: type = Job) -> Any:
+def type_at(path: str, root: type = Job) -> object:
     """Return msgspec's type description of the field at `path`, or None where there is none."""
     from msgspec import inspect
 
-    node: Any = _type_of(root)
+    node: object = _type_of(root)
     for token in _tokens(path):
         node = plain_type(node)
         if isinstance(node, inspect.ListType):
@@ -238,13 +244,13 @@ def type_at(path: str, root: type = Job) -> Any:
 
 
 @cache
-def _type_of(root: type) -> Any:
+def _type_of(root: type) -> object:
     from msgspec import inspect
 
     return inspect.type_info(root)
 
 
-def plain_type(node: Any) -> Any:
+def plain_type(node: object) -> Any:
     """Return a type description without its metadata and without None."""
     from msgspec import inspect
 
@@ -294,7 +300,7 @@ def _range(word: str, node: Any) -> str:
     return tr("{number} {over} {low:g} to {high:g}").format(number=word, over=over, low=low, high=node.le)
 
 
-def _description(node: Any) -> str:
+def _description(node: object) -> str:
     from msgspec import inspect
 
     while isinstance(node, inspect.Metadata | inspect.UnionType):

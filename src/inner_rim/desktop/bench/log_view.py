@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt
 from PyQt6.QtWidgets import QListView, QWidget
@@ -35,7 +34,7 @@ class LogModel(QAbstractListModel):
         """Return the number of entries."""
         return 0 if parent.isValid() else len(self._entries)
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """Return an entry's line."""
         if not index.isValid() or role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             return None

@@ -17,7 +17,8 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.record.units import entry_text
-from inner_rim.desktop.bench.inputs import InputsPanel, Stocked
+from inner_rim.desktop.bench.field_row import Stocked
+from inner_rim.desktop.bench.inputs import InputsPanel
 from inner_rim.desktop.bench.log_view import LogView
 from inner_rim.desktop.bench.now_panel import NowPanel
 from inner_rim.desktop.bench.picks import PicksColumn

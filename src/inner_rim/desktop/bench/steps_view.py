@@ -1,7 +1,5 @@
 """The steps of this wheel, in order: what is behind, what is now, and how long to wait."""
 
-from typing import Any
-
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt, QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QListView, QWidget
@@ -58,7 +56,7 @@ class StepsModel(QAbstractListModel):
         """Return the number of lines."""
         return 0 if parent.isValid() else len(self._heads) + len(self._steps)
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """Return a step's line, and how it looks."""
         if not index.isValid():
             return None
@@ -76,7 +74,7 @@ class StepsModel(QAbstractListModel):
             return self.theme.font(14, 600 if sign == NOW else 400)
         return None
 
-    def _head(self, row: int, role: int) -> Any:
+    def _head(self, row: int, role: int) -> object:
         """What the whole procedure takes, before its first step."""
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             return self._heads[row]

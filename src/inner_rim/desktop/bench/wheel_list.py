@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import lru_cache
-from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QPainter
@@ -46,7 +45,7 @@ class WheelModel(QAbstractListModel):
         """Return the number of wheels."""
         return 0 if parent.isValid() else len(self._tiles)
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """Return a wheel's words or its state."""
         if not index.isValid() or index.row() >= len(self._tiles):
             return None

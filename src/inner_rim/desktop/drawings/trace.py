@@ -20,7 +20,9 @@ from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault
 from inner_rim.work.text.choices.set_ import pressure_history
 
 if TYPE_CHECKING:
+    from inner_rim.core.models.trace import Samples
     from inner_rim.core.plan.wheel_plan import WheelPlan
+    from inner_rim.core.record.log import SeenPop
 
 FRAME_MS = 40
 MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
@@ -248,7 +250,7 @@ class TraceView(QWidget):
             for points in curves
         ]
 
-    def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: tuple[Any, ...]) -> None:
+    def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: Sequence[SeenPop]) -> None:
         import pyqtgraph
         from PyQt6.QtCore import Qt
 
@@ -288,7 +290,7 @@ class TraceView(QWidget):
         self._plot.setYRange(0.0, 1.12 * limit / factor, padding=0.0)
 
 
-def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> tuple[Any, Any]:
+def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> tuple[Samples, Samples]:
     """Return a trace in few points for drawing: of each stretch the lowest and the highest reading.
 
     Args:

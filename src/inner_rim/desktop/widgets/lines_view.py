@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
@@ -41,7 +39,7 @@ class LinesModel(QAbstractListModel):
         """Return the number of lines."""
         return 0 if parent.isValid() else len(self.lines)
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """Return a line's words or the line."""
         if not index.isValid() or index.row() >= len(self.lines):
             return None

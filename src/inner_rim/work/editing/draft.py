@@ -6,7 +6,6 @@ A draft never changes; each edit gives a new one. What a keystroke means is a li
 
 import re
 from collections.abc import Iterator
-from typing import Any
 
 import msgspec
 
@@ -126,11 +125,11 @@ def _tried(
     return edited, SetField(target, path, value, stored)
 
 
-def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> Any:
+def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> object:
     value = value_of(field(path if target == JOB else f"wheels[0].{path}"), text, units)
     if path == "tire.size" and value is not None:
         parse_size(value)
-    if path == "due" and value is not None and parse_due(value) is None:
+    if path == "due" and value is not None and parse_due(str(value)) is None:
         raise InputError(
             tr("“{typed}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00").format(
                 typed=value
@@ -273,7 +272,7 @@ def fault_of(document: JsonObject, wheel: int) -> InputError | None:
     return found if isinstance(found, InputError) else None
 
 
-def get(document: Any, path: str) -> Any:
+def get(document: object, path: str) -> object:
     """Return the value at a path such as ``wheels[0].rim.spokes``, None where there is none."""
     for token in _tokens(path):
         if isinstance(document, list):

@@ -1,7 +1,9 @@
 """The plan's inputs: typed, put in, duplicated, undone. Every edit is a list of operations."""
 
+from __future__ import annotations
+
 from collections.abc import Callable, Sequence
-from typing import Any
+from typing import TYPE_CHECKING
 
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import MAX_WHEELS
@@ -21,6 +23,9 @@ from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.draft import alike, empty_document, typed
 from inner_rim.work.editing.state import JobState, WheelState
 from inner_rim.work.editing.sync import REFUSALS, Sync
+
+if TYPE_CHECKING:
+    from inner_rim.core.record.operations import Conflict, Typed
 
 
 def started(state: WheelState) -> bool:
@@ -148,7 +153,9 @@ class Editor:
             found = job.history.forward(job.draft.document, job.draft.drafts)
             self._step(job, found, tr("Nothing to redo"))
 
-    def _step(self, job: JobState, found: Any, otherwise: str) -> None:
+    def _step(
+        self, job: JobState, found: tuple[list[Operation], tuple[Conflict, ...]] | None, otherwise: str
+    ) -> None:
         if found is None:
             self._bench.say(otherwise)
             return
@@ -193,6 +200,6 @@ class Editor:
             done(collect([job.draft.document for job in reversed(self._sync.jobs)]))
 
 
-def _no_draft(key: str, typed_now: Any) -> Operation:
+def _no_draft(key: str, typed_now: Typed | None) -> Operation:
     target, _, path = key.partition(":")
     return SetDraft(target, path, None, typed_now)

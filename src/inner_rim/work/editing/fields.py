@@ -1,6 +1,7 @@
 """The fields of a job that a person fills in: where they stand, what they are, how they read."""
 
 import re
+from collections.abc import Callable
 from functools import cache
 from typing import Any, Literal
 
@@ -79,7 +80,7 @@ def fields_of(struct: type) -> tuple[Field, ...]:
     return tuple(found)
 
 
-def value_of(spec: Field, text: str, choice: UnitChoice) -> Any:
+def value_of(spec: Field, text: str, choice: UnitChoice) -> object:
     """Return the document's value of what was typed; None for an emptied field.
 
     Raises:
@@ -90,37 +91,45 @@ def value_of(spec: Field, text: str, choice: UnitChoice) -> Any:
     plain = text.strip()
     if not plain:
         return None
-    if spec.type == "text":
-        if spec.longest and len(plain) > spec.longest:
-            raise InputError(
-                tr("{length} characters; at most {most} are accepted").format(
-                    length=len(plain), most=spec.longest
-                )
-            )
-        return plain
-    if spec.type == "choice":
-        if plain not in spec.choices:
-            raise InputError(
-                tr("“{typed}”; accepted is {what}").format(typed=plain[:40], what=accepted(spec.path))
-            )
-        return plain
-    if spec.type == "yes_no":
-        if plain not in spec.choices:
-            raise InputError(tr("“{typed}”; accepted is yes or no").format(typed=plain[:40]))
-        return plain == "yes"
-    if spec.type == "list":
-        parts = [part for part in _list_parts(plain) if part]
-        if spec.longest is not None and len(parts) > spec.longest:
-            raise InputError(
-                tr("{n} numbers; at most {most} are accepted").format(n=len(parts), most=spec.longest)
-            )
-        return sorted({_number(spec, part, choice) for part in parts})
-    value = _number(spec, plain, choice)
-    if spec.type == "whole":
-        if value != int(value):
-            raise InputError(tr("“{typed}”; a whole number is accepted").format(typed=plain[:40]))
-        return int(value)
-    return value
+    return _READ[spec.type](spec, plain, choice)
+
+
+def _text(spec: Field, text: str, choice: UnitChoice) -> str:
+    if spec.longest and len(text) > spec.longest:
+        raise InputError(
+            tr("{length} characters; at most {most} are accepted").format(length=len(text), most=spec.longest)
+        )
+    return text
+
+
+def _one_of(spec: Field, text: str, choice: UnitChoice) -> str:
+    if text not in spec.choices:
+        raise InputError(
+            tr("“{typed}”; accepted is {what}").format(typed=text[:40], what=accepted(spec.path))
+        )
+    return text
+
+
+def _yes_no(spec: Field, text: str, choice: UnitChoice) -> bool:
+    if text not in spec.choices:
+        raise InputError(tr("“{typed}”; accepted is yes or no").format(typed=text[:40]))
+    return text == "yes"
+
+
+def _list(spec: Field, text: str, choice: UnitChoice) -> list[float]:
+    parts = [part for part in _list_parts(text) if part]
+    if spec.longest is not None and len(parts) > spec.longest:
+        raise InputError(
+            tr("{n} numbers; at most {most} are accepted").format(n=len(parts), most=spec.longest)
+        )
+    return sorted({_number(spec, part, choice) for part in parts})
+
+
+def _whole(spec: Field, text: str, choice: UnitChoice) -> int:
+    value = _number(spec, text, choice)
+    if value != int(value):
+        raise InputError(tr("“{typed}”; a whole number is accepted").format(typed=text[:40]))
+    return int(value)
 
 
 def _list_parts(text: str) -> list[str]:
@@ -158,6 +167,16 @@ def _bare_number(text: str) -> float:
 
 def _shown(value: float, spec: Field, choice: UnitChoice) -> str:
     return show(value, spec.kind, choice) if spec.kind else f"{value:g}"
+
+
+_READ: dict[str, Callable[[Field, str, UnitChoice], object]] = {
+    "text": _text,
+    "choice": _one_of,
+    "yes_no": _yes_no,
+    "list": _list,
+    "whole": _whole,
+    "number": _number,
+}
 
 
 def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:

@@ -2,6 +2,8 @@
 
 from collections.abc import Callable, Sequence
 
+import msgspec
+
 from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, Typed, apply, inverse
 from inner_rim.core.record.plain import JsonObject
 
@@ -83,7 +85,7 @@ def _joined(operations: Sequence[Operation]) -> tuple[Operation, ...]:
             key = (type(operation), operation.target, operation.path)
             first = fields.get(key)
             base = first.base if first is not None else operation.base
-            fields[key] = type(operation)(operation.target, operation.path, operation.value, base)
+            fields[key] = msgspec.structs.replace(operation, base=base)
         else:
             others.append(operation)
     return (*others, *(o for o in fields.values() if o.value != o.base))

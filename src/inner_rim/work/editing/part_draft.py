@@ -1,7 +1,6 @@
 """One part on the shelf while it is being typed: stored as typed, what is not accepted kept beside it."""
 
 from collections.abc import Callable
-from typing import Any
 
 import msgspec
 
@@ -85,7 +84,7 @@ class PartDraft:
             else text_of(spec, self._value(spec.path), self._settings.own.units)
         )
 
-    def _value(self, path: str) -> Any:
+    def _value(self, path: str) -> object:
         if self.item is None:
             return None
         return getattr(self.item, path) if path in OWN else value_at(self.item.spec, path)
@@ -144,7 +143,7 @@ class PartDraft:
         if typed is None or self.item.item_id is None:
             return
         try:
-            level = value_of(spec, typed.text, typed.units) or 0.0
+            level = float(str(value_of(spec, typed.text, typed.units) or 0.0))
         except InputError as fault:
             self._say(f"stock\t{fault.sentence}")
             return

@@ -2,7 +2,9 @@
 from the shelf is booked with it, in one transaction.
 """
 
-from typing import Any, Literal
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
 
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.models.feedback import moved_kpa
@@ -36,6 +38,10 @@ from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.editing.taking import taken
 
+if TYPE_CHECKING:
+    from inner_rim.core.plan.picking import Booking
+    from inner_rim.work.editing.state import JobState
+
 
 class Recorder:
     """Records what is done at the selected wheel.
@@ -68,7 +74,7 @@ class Recorder:
         self._bench.message = ""
         self._bench.refresh(job)
 
-    def _recorded(self, job: Any, booking: Any) -> None:
+    def _recorded(self, job: JobState, booking: Booking) -> None:
         self._bench.shelf.booked(booking)
         self._bench.refresh(job)
 

@@ -7,7 +7,7 @@ methods set at once by two benches both stand.
 import contextlib
 from collections import Counter
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TypeVar
 
 import msgspec
 
@@ -89,7 +89,7 @@ class Settings:
             self._from_shop = False
             self.own = _as_before(self.own, self.shop)
 
-    def set_own(self, **changes: Any) -> None:
+    def set_own(self, **changes: object) -> None:
         """Change settings of this bench and keep them in its file."""
         wanted = msgspec.structs.replace(self.own, **changes)
         try:
@@ -108,7 +108,7 @@ class Settings:
                     tr("This bench's settings cannot be written; they hold until you close.")
                 )
 
-    def set_shop(self, name: str, value: Any) -> None:
+    def set_shop(self, name: str, value: object) -> None:
         """Set one of the shop's settings; None takes it away."""
         if self.shop.get(name) == value:
             return

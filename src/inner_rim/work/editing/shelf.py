@@ -3,8 +3,10 @@
 Figures are edited field by field and stock is counted or booked: both join with what other benches do.
 """
 
+from __future__ import annotations
+
 from collections.abc import Callable, Iterable, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
 
@@ -18,7 +20,11 @@ from inner_rim.words import tr
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.storage.asking import Asking
 
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
+
 MOST_OFFERED = 12
+T = TypeVar("T")
 Edited = tuple[Item, tuple[Conflict, ...]]
 
 
@@ -159,12 +165,12 @@ class ShelfBook:
 
     def _send(
         self,
-        work: Callable[[Any], Any],
-        done: Callable[[Any], None],
+        work: Callable[[Repository], T],
+        done: Callable[[T], None],
         failed: Callable[[str], None],
         words: str,
-        content: Any,
-        in_memory: Callable[[], Any],
+        content: object,
+        in_memory: Callable[[], T],
     ) -> None:
         if self._sync.worker is None:
             done(in_memory())

@@ -1,7 +1,6 @@
 """A job and its wheels in memory: what is typed, what is stored of it, its plan and progress."""
 
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 import msgspec
 
@@ -199,7 +198,7 @@ class WheelState(msgspec.Struct, frozen=True):
         """Return the edit of this bench that another one's stood against, None where there is none."""
         return self.job.aside.get(draft_key(self.target(field), field))
 
-    def value(self, field: str) -> Any:
+    def value(self, field: str) -> object:
         """Return the value of a field of this wheel or its job."""
         return get(self.job.draft.document, self.path(field))
 
@@ -265,12 +264,12 @@ def _as_logged(whole: Job, log: Sequence[Logged]) -> Job:
     return whole if made is wheel else msgspec.structs.replace(whole, wheels=[made])
 
 
-def usual_of(state: WheelState, field: str) -> Any:
+def usual_of(state: WheelState, field: str) -> object:
     """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
     group, _, name = field.partition(".")
     job = state.ride_job
-    given: Any
-    defaults: Any
+    given: object
+    defaults: object
     if group == "practice":
         given, defaults = (job.practice if job else None), PRACTICE_DEFAULTS
     elif group == "shelf":

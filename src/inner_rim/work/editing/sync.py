@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -25,7 +25,8 @@ from inner_rim.work.storage.asking import Asking
 from inner_rim.work.storage.worker import Kept, StoreWorker
 
 if TYPE_CHECKING:
-    from inner_rim.store.repository import Repository
+    from inner_rim.core.plan.picking import Booking
+    from inner_rim.store.repository import Edited, Repository
 
 
 class Sync:
@@ -177,7 +178,7 @@ class Sync:
             content={"job_id": job_id, "operations": msgspec.to_builtins(list(operations))},
         )
 
-    def _edited(self, job: JobState, number: int, edited: Any) -> None:
+    def _edited(self, job: JobState, number: int, edited: Edited) -> None:
         shown = job.draft
         job.confirm(edited.document, edited.drafts, edited.revision, number)
         if edited.conflicts:
@@ -209,7 +210,7 @@ class Sync:
             )
 
     def append(
-        self, job: JobState, entries: Sequence[Logged], booking: Any, done: Callable[[], None]
+        self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]
     ) -> None:
         """Append entries of one wheel to the log, with what follows from them for the shelf."""
         job.log += entries

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any, Generic, TypeVar
+from typing import TYPE_CHECKING, Generic, TypeVar
 
 if TYPE_CHECKING:
     from inner_rim.store.errors import StoreError
+    from inner_rim.store.repository import Repository
     from inner_rim.work.storage.worker import StoreWorker
 
 T = TypeVar("T")
@@ -26,7 +27,7 @@ class Asking(Generic[T]):
 
     def __init__(
         self,
-        read: Callable[[Any], T],
+        read: Callable[[Repository], T],
         arrived: Callable[[T], None],
         not_read: Callable[[StoreError], None],
     ) -> None:

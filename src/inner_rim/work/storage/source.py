@@ -8,7 +8,7 @@ import time
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from inner_rim.store.snapshot import kept_setting, snapshot
 from inner_rim.words import tr
@@ -16,6 +16,7 @@ from inner_rim.words import tr
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
     from inner_rim.store.rows import BenchState
+    from inner_rim.work.storage.worker import Store
 
 BACKUP_RETRY_SECONDS = 60.0
 
@@ -32,7 +33,7 @@ class Source(NamedTuple):
 
     first: BenchState | None
     open_store: Callable[[], Repository]
-    every_look: Callable[[Any], str] = lambda store: ""
+    every_look: Callable[[Store], str] = lambda store: ""
     file: Path | None = None
 
 
@@ -139,7 +140,7 @@ class DailyBackup:
         self._again_at = 0.0
         self._words = ""
 
-    def __call__(self, store: Any) -> str:
+    def __call__(self, store: Store) -> str:
         """Make the copy where it is due; return why it cannot be made, else nothing."""
         now = self._clock()
         if store.read_only or self._done_on == now.date() or time.monotonic() < self._again_at:

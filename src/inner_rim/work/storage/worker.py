@@ -12,12 +12,15 @@ import queue
 import threading
 from collections.abc import Callable
 from functools import partial
-from typing import Any, Protocol, TypeVar
+from typing import TYPE_CHECKING, Any, Protocol, TypeVar, cast
 
 import msgspec
 
 from inner_rim.store.errors import SENTENCES, StoreError, StoreFailed, StoreReadOnly, failed
 from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
 
 T = TypeVar("T")
 RETRY_SECONDS = 1.0
@@ -51,8 +54,8 @@ class Kept(msgspec.Struct, frozen=True):
 
     words: str
     fault: StoreError
-    content: Any
-    task: Any = None
+    content: object
+    task: _Task | None = None
 
 
 class Listener(Protocol):
@@ -86,11 +89,11 @@ def _nothing() -> None:
 class _Task:
     def __init__(
         self,
-        work: Callable[[Any], Any],
+        work: Callable[[Repository], object],
         done: Callable[[Any], None] | None,
         failed: Callable[[StoreError], None] | None,
         words: str,
-        content: Any,
+        content: object,
     ) -> None:
         self.work, self.done, self.failed = work, done, failed
         self.words, self.content = words, content
@@ -162,7 +165,7 @@ class StoreWorker:
         run_in_ui: Callable[[Callable[[], None]], None],
         listener: Listener,
         log_fault: Callable[[str], None] = lambda trace: None,
-        every_look: Callable[[Any], str] = lambda store: "",
+        every_look: Callable[[Store], str] = lambda store: "",
     ) -> None:
         self._open_store, self._listener, self._every_look = open_store, listener, every_look
         self._reporter = Reporter(listener, run_in_ui, log_fault)
@@ -214,12 +217,12 @@ class StoreWorker:
 
     def submit(
         self,
-        work: Callable[[Any], T],
+        work: Callable[[Repository], T],
         done: Callable[[T], None] | None = None,
         failed: Callable[[StoreError], None] | None = None,
         *,
         words: str = "",
-        content: Any = None,
+        content: object = None,
     ) -> None:
         """Ask for `work(repository)`.
 
@@ -244,8 +247,9 @@ class StoreWorker:
         with self._lock:
             again, self._kept = self._kept, []
         for kept in again:
-            self._count(kept.task, 1)
-            self._tasks.put(kept.task)
+            if kept.task is not None:
+                self._count(kept.task, 1)
+                self._tasks.put(kept.task)
         self._tell_kept()
 
     def discard(self) -> None:
@@ -355,7 +359,7 @@ class StoreWorker:
     def _do(self, store: Store, task: _Task) -> None:
         written = store.writes
         try:
-            result = task.work(store)
+            result = task.work(cast("Repository", store))  # its tasks know what it holds
             self._compare(store, store.writes - written)
         except Exception as caught:  # noqa: BLE001 - a bug is kept, named and logged like a fault that stays
             fault = self._reporter.note(caught if isinstance(caught, StoreError) else failed(caught))

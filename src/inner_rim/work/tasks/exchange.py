@@ -12,7 +12,7 @@ import re
 from collections.abc import Callable, Iterable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -78,7 +78,9 @@ def practice_file(settings: JsonObject) -> JsonObject:
     return {"format": PRACTICE, "version": 1, "settings": kept}
 
 
-def work_file(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[Any]) -> bytes:
+def work_file(
+    jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[JsonObject]
+) -> bytes:
     """Return everything a window holds as one file that `import` reads.
 
     Args:
@@ -106,7 +108,7 @@ def part_file(item: Item) -> JsonObject:
     return dict(plain)
 
 
-def pretty(plain: Any) -> bytes:
+def pretty(plain: object) -> bytes:
     """Return plain data as JSON for people."""
     return msgspec.json.format(msgspec.json.encode(plain), indent=1)
 
@@ -202,13 +204,13 @@ def read_file(path: Path, into: Imported) -> None:
         )
 
 
-def _object(plain: Any, path: str) -> JsonObject:
+def _object(plain: object, path: str) -> JsonObject:
     if not isinstance(plain, dict):
         raise InputError(tr("accepted is a JSON object"), path)
     return plain
 
 
-def _list(plain: JsonObject, name: str) -> list[Any]:
+def _list(plain: JsonObject, name: str) -> list[object]:
     found = plain.get(name, [])
     if not isinstance(found, list):
         raise InputError(tr("accepted is a list"), name)
@@ -221,7 +223,7 @@ def _bare_job(plain: JsonObject) -> StoredJob:
     return StoredJob(job_id, _document(plain, job_id, "job"), {}, 1)
 
 
-def _document(plain: Any, job_id: str, path: str) -> JsonObject:
+def _document(plain: object, job_id: str, path: str) -> JsonObject:
     """Return a job's document with identities, checked by the store's own definition."""
     from inner_rim.store.door import encoded_document
     from inner_rim.store.errors import StoreRefused
@@ -289,7 +291,7 @@ def _unread(plain: JsonObject) -> Unreadable | None:
     return Unreadable(body, str(plain.get("why", ""))[:200]) if isinstance(body, str) else None
 
 
-def _parts(rows: list[Any]) -> list[Item]:
+def _parts(rows: list[object]) -> list[Item]:
     found = []
     for number, row in enumerate(rows, 1):
         plain = _object(row, f"part {number}")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from array import array
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 import msgspec
 
@@ -15,6 +15,7 @@ from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.core.models.inflation import Source
+    from inner_rim.devices.simulator import Word
 
 Alarm = Literal["none", "near", "over"]
 SimulatedFault = Literal["none", "low_sector", "gap", "tape_leak", "noise", "cable"]
@@ -149,7 +150,7 @@ def thinned(times: Sequence[float], pressures: Sequence[float], most: int) -> tu
 
 def simulated_lines(
     plan: WheelPlan, source: Source, core_out: bool, fault: SimulatedFault, seed: int = 1
-) -> Iterator[Any]:
+) -> Iterator[Word]:
     """Return what a simulated gauge says at this wheel: the simulated wheel, read out twenty times a second.
 
     Air comes until the last seating step is reached; then it stands.

@@ -1,15 +1,21 @@
 """Parts in and out of files: all or nothing, with progress and cancel, while storing goes on."""
 
+from __future__ import annotations
+
 import threading
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import Item
 from inner_rim.store.errors import StoreError
 from inner_rim.words import tr
 from inner_rim.work.storage.files import read_whole, write_whole
+
+if TYPE_CHECKING:
+    from inner_rim.work.editing.shelf import ShelfBook
+    from inner_rim.work.storage.worker import StoreWorker
 
 
 def export_parts(path: Path, items: tuple[Item, ...]) -> str:
@@ -52,7 +58,9 @@ class PartsImport:
         words: how it ended, in a sentence.
     """
 
-    def __init__(self, shelf: Any, worker: Any, path: Path, now: str, on_end: Callable[[], None]) -> None:
+    def __init__(
+        self, shelf: ShelfBook, worker: StoreWorker | None, path: Path, now: str, on_end: Callable[[], None]
+    ) -> None:
         self._shelf, self._worker, self._path = shelf, worker, path
         self._now, self._on_end = now, on_end
         self._stopped = False
@@ -63,7 +71,9 @@ class PartsImport:
     def start(self) -> None:
         """Read the file and store its parts; without a store at once."""
         if self._worker is not None:
-            threading.Thread(target=self._read, name="parts import", daemon=True).start()
+            threading.Thread(
+                target=self._read, args=(self._worker,), name="parts import", daemon=True
+            ).start()
             return
         try:
             items = read_parts(self._path)
@@ -77,7 +87,7 @@ class PartsImport:
         """Take all of it back."""
         self._stopped = True
 
-    def _read(self) -> None:
+    def _read(self, worker: StoreWorker) -> None:
         """Read and check, in a thread of its own; what comes of it goes through the worker's queue."""
         from inner_rim.store.shelf import prepared
 
@@ -86,10 +96,10 @@ class PartsImport:
             rows = [prepared(item) for item in items]
         except (InputError, StoreError) as fault:
             sentence = fault.sentence
-            self._worker.submit(lambda store: sentence, self._ended)
+            worker.submit(lambda store: sentence, self._ended)
             return
         self.total = len(rows)
-        self._worker.submit(
+        worker.submit(
             lambda store: store.shelf.put_many(rows, self._now, tr("imported"), self._go_on),
             self._ended,
             self._failed,

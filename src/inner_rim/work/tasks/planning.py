@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from inner_rim.core.plan import wheel_plan as plans
 from inner_rim.core.record.job import Job
@@ -12,6 +12,9 @@ from inner_rim.core.record.reading import MAX_BYTES, job_from_bytes, job_from_pl
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.record.why import Message
 from inner_rim.work.storage.files import read_whole
+
+if TYPE_CHECKING:
+    import msgspec
 
 _DECIMALS = 3
 _AS_IT_IS = frozenset({str, int, bool, type(None)})
@@ -92,7 +95,7 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
     return found
 
 
-def _encoded(value: Any) -> JsonObject:
+def _encoded(value: msgspec.Struct) -> JsonObject:
     """Return a struct's fields by their keys in the document."""
     fields, keys = value.__struct_fields__, value.__struct_encode_fields__
     return {key: getattr(value, field) for key, field in zip(keys, fields, strict=True)}

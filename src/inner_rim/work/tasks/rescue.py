@@ -5,11 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING
 
 from inner_rim.core.record.moments import in_words, local
 from inner_rim.store.errors import StoreDamaged, StoreError, StoreForeign
 from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.core.record.parts import Item
+    from inner_rim.core.record.plain import JsonObject
+    from inner_rim.work.storage.worker import Kept
 
 
 def damage(faults: Iterable[StoreError | None]) -> StoreError | None:
@@ -82,11 +87,20 @@ def _refuse_if_open(file: Path) -> None:
             ) from fault
 
 
-def work_of(bench: Any) -> bytes:
-    """Return everything a window holds as a file that `import` reads."""
+def work_of(
+    jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: Iterable[Kept]
+) -> bytes:
+    """Return everything a window holds as a file that `import` reads.
+
+    Args:
+        jobs: the jobs on the bench, and whatever of others is not stored.
+        items: the parts of the shop.
+        settings: of the shop, by name.
+        kept: what could not be stored.
+    """
     from inner_rim.work.tasks.exchange import work_file
 
-    kept = [
-        {"what": kept.words, "why": kept.fault.sentence, "content": kept.content} for kept in bench.sync.kept
+    aside: list[JsonObject] = [
+        {"what": one.words, "why": one.fault.sentence, "content": one.content} for one in kept
     ]
-    return work_file(bench.unsaved(), bench.shelf.items, bench.settings.shop, kept)
+    return work_file(jobs, items, settings, aside)

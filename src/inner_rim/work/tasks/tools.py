@@ -1,14 +1,20 @@
 """Measuring tools at the bench: connected, read, and their faults in words."""
 
+from __future__ import annotations
+
 import threading
 from collections import deque
 from collections.abc import Callable, Iterable
-from typing import Any
+from typing import TYPE_CHECKING
 
 import msgspec
 
 from inner_rim.devices.protocol import Said, ToolKind
 from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.devices.reader import LineReader
+    from inner_rim.devices.simulator import Simulator, Word
 
 READINGS_WANTED = 3
 #: Readings passed on at once; of more that came meanwhile the newest are kept.
@@ -81,8 +87,8 @@ class Tool:
         self.live = False
         self._lock = threading.Lock()
         self._batch: deque[tuple[Said, float]] = deque(maxlen=MOST_AT_ONCE)
-        self._reader: Any = None
-        self._simulator: Any = None
+        self._reader: LineReader | None = None
+        self._simulator: Simulator | None = None
 
     def connect(self, port: str, silent_seconds: float | None = None) -> bool:
         """Listen to the tool at a serial port; return whether it could be opened."""
@@ -100,7 +106,7 @@ class Tool:
         self._say(tr("listening to {port}").format(port=port))
         return True
 
-    def simulate(self, words: Iterable[Any], silent_seconds: float | None = None) -> bool:
+    def simulate(self, words: Iterable[Word], silent_seconds: float | None = None) -> bool:
         """Listen to a tool that is not there; return whether that worked."""
         from inner_rim.devices.simulator import Simulator
 
@@ -155,7 +161,7 @@ class Tool:
         self.on_progress()
 
 
-def spoken_values(values: Iterable[float], every_s: float, unit: str) -> Iterable[Any]:
+def spoken_values(values: Iterable[float], every_s: float, unit: str) -> Iterable[Word]:
     """Return what a simulated tool says: values over and over, one every so often."""
     from itertools import cycle
 

@@ -5,10 +5,10 @@ from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.log import CareWord, Feedback, Logged, SignOff
 from inner_rim.core.record.moments import in_words, local, moment
-from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.choices.methods import method_lines
 from inner_rim.work.text.lines import Line, head
 
 CLAMPED_WORDS = {
@@ -30,16 +30,15 @@ def set_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Lin
             tr("load {load} on this wheel").format(load=show(pressure.load_n, "n", units)),
         )
     ]
-    for name, value in pressure.by_method.items():
-        found.append(
-            Line(
-                show(value, "kpa", units) if value is not None else tr("unknown"),
-                tr(METHOD_WORDS[name]),
-                note=tr(REASONS[name]),
-                chip=tr("used") if name == pressure.method else "",
-                key=f"practice.start_pressure={name}",
-            )
-        )
+    found += method_lines(
+        "practice.start_pressure",
+        METHOD_WORDS,
+        pressure.by_method,
+        pressure.method,
+        "kpa",
+        units,
+        tr("unknown"),
+    )
     found += _bicycle(state, units)
     found += [*_ridden(state, plan, units), *care_lines(state, plan, units)]
     if pressure.clamped:

@@ -6,6 +6,7 @@ from inner_rim.core.record.practice import REASONS, TAPE_KINDS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.choices.methods import method_lines
 from inner_rim.work.text.lines import Line, Tone, head
 
 _TAPE_TONES: dict[str, Tone] = {
@@ -51,16 +52,9 @@ def tape_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
             )
         )
     found += [*_tape_result(plan, units), head(tr("Methods: what each would pick"))]
-    for name, pick in tape.by_method.items():
-        found.append(
-            Line(
-                show(pick, "mm", units) if pick is not None else tr("nothing in stock"),
-                tr(METHOD_WORDS[name]),
-                note=tr(REASONS[name]),
-                chip=tr("used") if name == tape.method else "",
-                key=f"practice.tape_width={name}",
-            )
-        )
+    found += method_lines(
+        "practice.tape_width", METHOD_WORDS, tape.by_method, tape.method, "mm", units, tr("nothing in stock")
+    )
     found.append(head(tr("Where to start")))
     for name in ("at_valve", "past_valve", "opposite"):
         found.append(

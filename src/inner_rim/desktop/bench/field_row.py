@@ -1,0 +1,302 @@
+"""A field of a stage: its label, where it is typed or chosen, what is offered, and what is wrong with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+
+from PyQt6.QtCore import QStringListModel, Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QCompleter,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QWidget,
+)
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.operations import SetField
+from inner_rim.core.record.parts import Item, PartKind
+from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
+from inner_rim.desktop.widgets.choices import Choices
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.editing.draft import candidates
+from inner_rim.work.editing.fields import field, text_of, value_of
+from inner_rim.work.editing.shelf import MOST_OFFERED
+from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
+from inner_rim.work.text.stage_fields import FieldLine
+
+#: Gives the shelf's parts of a kind that hold every word of a text.
+Stocked = Callable[[str, PartKind], Sequence[Item]]
+
+PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
+MOST_BESIDE_LABEL = 3
+PATIENCE_MS = 500
+
+
+class FieldRow(QWidget):
+    """One field: label, entry or choices, unit, and what is wrong in words."""
+
+    entered = pyqtSignal(object)
+    parts_wanted = pyqtSignal(str)
+    typed = pyqtSignal(str, str)
+    left = pyqtSignal()
+    mine_wanted = pyqtSignal(str)
+    part_chosen = pyqtSignal(str, object)
+
+    def __init__(
+        self, line: FieldLine, stocked: Stocked, theme: Theme, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.line, self._stocked = line, stocked
+        self._state: WheelState | None = None
+        self._units = METRIC
+        self._spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 1, 0, 1)
+        grid.setHorizontalSpacing(theme.px(6))
+        grid.setVerticalSpacing(0)
+        grid.setColumnMinimumWidth(0, theme.column(108))
+        grid.setColumnStretch(1, 1)
+        label = PlainLabel(tr(line.label))
+        label.setProperty("role", "muted")
+        grid.addWidget(label, 0, 0)
+        self.entry: Entry | None = None
+        self.choices: Choices | None = None
+        if self._spec.choices:
+            choices = self.choices = self._make_choices(theme)
+            most = 1 if theme.large else MOST_BESIDE_LABEL
+            if theme.scale > 1.0 and len(choices.buttons) > most:
+                grid.addWidget(choices, 1, 0, 1, 3)
+            else:
+                grid.addWidget(choices, 0, 1, 1, 2)
+        else:
+            self.entry = self._make_entry(theme, label)
+            grid.addWidget(self.entry, 0, 1)
+            self._unit = PlainLabel("")
+            self._unit.setProperty("role", "muted")
+            self._unit.setMinimumWidth(theme.px(30))
+            grid.addWidget(self._unit, 0, 2)
+        self._shown: object = None
+        self._problem = ("", "")
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(self._show_problem)
+        self._fault = PlainLabel("")
+        self._fault.setWordWrap(True)
+        self._fault.setProperty("role", "stop")
+        self._fault.setFont(theme.font(13))
+        self._fault.hide()
+        grid.addWidget(self._fault, 2, 0, 1, 3)
+        self._mine = QPushButton("")
+        self._mine.setFixedHeight(theme.px(TARGET_PX))
+        self._mine.clicked.connect(lambda: self.mine_wanted.emit(self.line.path))
+        self._mine.hide()
+        grid.addWidget(self._mine, 4, 0, 1, 3)
+        self._offers = QWidget()
+        QHBoxLayout(self._offers).setContentsMargins(0, 0, 0, 0)
+        self._offers.hide()
+        grid.addWidget(self._offers, 3, 0, 1, 3)
+        self._parts: dict[str, JsonObject] = {}
+        self._used: list[JsonObject] = []
+        self._theme = theme
+
+    def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
+        entry = Entry()
+        entry.setFixedHeight(theme.px(TARGET_PX))
+        entry.setAccessibleName(tr(self.line.label))
+        label.setBuddy(entry)
+        entry.textEdited.connect(lambda text: self.typed.emit(self.line.path, text))
+        entry.entered.connect(lambda: self.entered.emit(self))
+        entry.left.connect(self._left)
+        if self.line.path in PART_FIELDS:
+            self._names = QStringListModel(self)
+            completer = QCompleter(self._names, self)
+            completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
+            completer.activated[str].connect(self._part_chosen)
+            popup = completer.popup()
+            if popup is not None:
+                popup.setObjectName("completions")
+            entry.setCompleter(completer)
+            entry.came.connect(lambda: self.parts_wanted.emit(self.line.path))
+            entry.textEdited.connect(lambda _text: self._offer_names())
+        return entry
+
+    def _make_choices(self, theme: Theme) -> Choices:
+        order = self.line.words or {value: value for value in self._spec.choices}
+        choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
+        choices.chosen.connect(lambda value: self.typed.emit(self.line.path, value))
+        choices.entered.connect(lambda: self.entered.emit(self))
+        return choices
+
+    def offer_parts(self, parts: list[JsonObject]) -> None:
+        """Offer parts used before, besides the shelf's, while the name is typed."""
+        self._used = parts
+        self._offer_names()
+
+    def _offer_names(self) -> None:
+        """Offer what the shelf and the wheels before hold every word of, by name or size."""
+        kind, text = PART_FIELDS[self.line.path], self.entry.text() if self.entry is not None else ""
+        self._parts = {offer_text(item.spec): item.spec for item in self._stocked(text, kind)}
+        words = text.casefold().split()
+        known = {part.get("name") for part in self._parts.values()}
+        for part in self._used:
+            if part.get("name") not in known and all(word in str(part).casefold() for word in words):
+                self._parts[offer_text(part)] = part
+        names = list(self._parts)[:MOST_OFFERED]
+        if names != self._names.stringList():
+            self._names.setStringList(names)
+
+    def _part_chosen(self, name: str) -> None:
+        """A part was chosen: it goes in once the line has shown the whole of its words."""
+        part = self._parts.get(name)
+        if part is not None:
+            QTimer.singleShot(0, lambda: self._take_part(part))
+
+    def _take_part(self, part: JsonObject) -> None:
+        self.part_chosen.emit(PART_FIELDS[self.line.path], dict(part))
+        if self.entry is not None:
+            self.entry.setText(str(part.get("name", "")))
+
+    def _left(self) -> None:
+        self.left.emit()
+        if self._state is not None:
+            self._shown = None  # a spelling of the stored value gives way to the usual one
+            self.show_wheel(self._state, self._units)
+
+    def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
+        """Show the wheel's value, or what is typed and not accepted, and why not."""
+        self._state, self._units = state, units
+        path = state.path(self.line.path)
+        typed = state.typed(self.line.path)
+        raw, aside = state.value(self.line.path), state.aside(self.line.path)
+        usually = None if raw is not None else usual_of(state, self.line.path)
+        problem = state.reading.problems.get(path, "")
+        shown = (state.key, raw, typed, aside, usually, problem, self._units)
+        if shown == self._shown and not (self.entry is not None and self.entry.hasFocus()):
+            return
+        self._shown = shown
+        draft = typed.text if typed is not None else None
+        value = text_of(self._spec, raw, self._units)
+        text = value if draft is None else draft
+        if self.entry is not None:
+            if self.entry.text() != text and not self._typing(draft, value):
+                self.entry.setText(text)
+                if not self.entry.hasFocus():
+                    self.entry.setCursorPosition(0)  # a long name shows its beginning
+            usual = "" if value else text_of(self._spec, usually, self._units)
+            if self.entry.placeholderText() != usual:
+                self.entry.setPlaceholderText(usual)
+            self._unit.setText(self._units.unit(self._spec.kind).symbol if self._spec.kind else "")
+        if self.choices is not None:
+            usual = "" if text else text_of(self._spec, usually, self._units)
+            self.choices.show_value(text, usual)
+        self._problem = (problem, draft or "")
+        self._show_aside(state)
+        if self._problem[0] and self.entry is not None and self.entry.hasFocus():
+            self._patience.start()  # `2` on the way to `24` is no mistake yet
+        else:
+            self._patience.stop()
+            self._show_problem()
+
+    def _show_aside(self, state: WheelState) -> None:
+        """Show one's own value that another window's stood against, one key or click away."""
+        aside = state.aside(self.line.path)
+        operation = aside.operation if aside is not None else None
+        if not isinstance(operation, SetField):
+            self._mine.hide()
+            return
+        mine = text_of(self._spec, operation.value, self._units) or tr("empty")
+        unit = self._units.unit(self._spec.kind).symbol if self._spec.kind else ""
+        self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=f"{mine} {unit}".strip()))
+        self._mine.show()
+
+    def _typing(self, draft: str | None, value: str) -> bool:
+        """Whether the hand is typing here a spelling of the very value that is stored (`2,30`)."""
+        entry = self.entry
+        if entry is None or not entry.hasFocus() or draft is not None:
+            return False
+        try:
+            typed = value_of(self._spec, entry.text(), self._units)
+        except InputError:
+            return False
+        return text_of(self._spec, typed, self._units) == value
+
+    def _show_problem(self) -> None:
+        sentence, draft = self._problem
+        needed = not sentence
+        if self._fault.text() != sentence:
+            self._fault.setText(sentence)
+            self._fault.setVisible(bool(sentence))
+            if self.entry is not None:
+                self.entry.setProperty("wrong", "false" if needed else "true")
+                style = self.entry.style()
+                if style is not None:
+                    style.unpolish(self.entry)
+                    style.polish(self.entry)
+            self._offer_sizes(candidates(draft) if sentence and self.line.path == "tire.size" else ())
+
+    def _offer_sizes(self, sizes: tuple[str, ...]) -> None:
+        layout = self._offers.layout()
+        assert layout is not None
+        while (item := layout.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        for size in sizes[:4]:
+            button = QPushButton(size)
+            button.setStyleSheet("padding: 0;")
+            button.clicked.connect(lambda _on, s=size: self._take_size(s))
+            layout.addWidget(button)
+        self._offers.setVisible(bool(sizes))
+
+    def _take_size(self, size: str) -> None:
+        self.left.emit()
+        if self.entry is not None:
+            self.entry.setText(size)
+            self.entry.setModified(False)
+            self.entry.setFocus(Qt.FocusReason.OtherFocusReason)  # typing goes on here
+        self.typed.emit(self.line.path, size)
+
+    @property
+    def path(self) -> str:
+        """Where its value stands in the document."""
+        return self.line.path
+
+    @property
+    def kind(self) -> str | None:
+        """The kind of quantity, None for words."""
+        return self._spec.kind
+
+    def put_measured(self, value: float) -> None:
+        """Type a measured value into the field."""
+        text = entry_text(value, self._spec.kind or "mm", self._units)
+        if self.entry is not None:
+            self.entry.setText(text)
+            self.entry.setModified(False)
+        self.typed.emit(self.line.path, text)
+
+    def take_focus(self) -> None:
+        """Put the cursor here."""
+        if self.choices is not None:
+            self.choices.take_focus()
+        elif self.entry is not None:
+            self.entry.setFocus(Qt.FocusReason.TabFocusReason)
+
+    @property
+    def buttons(self) -> Mapping[str, QPushButton]:
+        """The choices by value; none for a field that is typed into."""
+        return self.choices.buttons if self.choices is not None else {}
+
+
+def offer_text(part: JsonObject) -> str:
+    """Return a part as it is offered: its name, and the figures that tell it from its neighbours."""
+    figures = [
+        str(part[name]) for name in ("size", "bead_seat_diameter_mm", "internal_width_mm") if name in part
+    ]
+    return " · ".join([str(part.get("name", "")), *figures])
