@@ -19,31 +19,37 @@ if TYPE_CHECKING:
 
 AMBIENT_KPA = 101.325
 #: How much better two rises with a drop between must explain the samples than one, in variances of one reading:
-#: a drop of four standard errors.
-EVIDENCE = 16.0
-#: Half width of the window in which that is judged, and the moment in which a drop shows, a pump's spike is over,
-#: and a gauge has caught up, s.
-HALF_S, MOMENT_S = 0.6, 0.1
+#: four standard errors of a step in a smooth rise; among strokes, where every boundary is tried at several lags, the
+#: square of 4.7; and of 5.8 where so little of the drop shows that it may be less than a pop.
+EVIDENCE, EVIDENCE_STROKES, EVIDENCE_PART = 16.0, 22.0, 34.0
 #: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume. More than the larger
 #: share of the pressure gone is air let out.
 LEAST_SHARE, MOST_SHARE = 0.018, 0.25
+#: Share of the least drop that must show: air goes on coming in while a gauge catches up.
+SHOWN_SHARE = 0.6
+#: Half width of the window in which strokes are judged, and a smooth rise, which bends less; and the moment in which
+#: a drop shows, a pump's spike is over, and a gauge has caught up, s.
+HALF_S, SMOOTH_S, MOMENT_S = 0.6, 0.8, 0.1
 #: A bead comes up at the top of what the trace has reached.
 NEAR_PEAK_SHARE = 0.92
-#: Two pops lie further apart, s.
-APART_S = 0.4
+#: Two pops lie further apart among strokes, and in a smooth rise, from which the clearest is taken out first, s.
+APART_S, APART_SMOOTH_S = 0.4, 0.2
+#: No more are looked for in a smooth rise than beads can come up in a trace of several tries.
+MOST_POPS = 12
 #: A jump up of this share of the drop just before it may be a pump's spike: then the drop must show without it too.
 JUMP_SHARE, SPIKE_EXCESS = 0.6, 2.0
-#: No hand pumps faster, kPa/s, over so many seconds: such a rise is smooth, and hides a drop between two samples.
-FAST_KPA_S, SLOPE_S = 25.0, 1.8
+#: No hand pumps faster, kPa/s, over so many seconds. A step in a slower rise counts for less, as it may be a stroke's;
+#: below the share it counts for nothing.
+FAST_KPA_S, SLOPE_S, SLOW_SHARE = 25.0, 1.8, 0.2
 #: Share of the boundaries whose step is called usual: strokes have large ones, a smooth rise none.
-USUAL_SHARE = 0.35
+USUAL_SHARE = 0.38
 #: The flow goes on through a pop: on either side at least this share of the slope on the other.
 GOES_ON = 0.3
 #: A reading that leaves both neighbors to the same side by so many times the noise, about as far from one as from
 #: the other, is wild.
 WILD_SIGMAS, WILD_RATIO = 8.0, 0.6
 #: Strokes repeat themselves from here on; how many around one are its neighbors, how far one must fall short.
-REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.4, 4, 5.0
+REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.4, 4, 8.0
 #: The trend that strokes ride on, the fastest and slowest stroke, s; how much of the rise counts.
 TREND_S, FASTEST_STROKE_S, SLOWEST_STROKE_S, RISEN_SHARE = 1.6, 0.4, 1.8, 0.97
 #: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on falling.
@@ -133,8 +139,9 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     Then one rise is compared with two and a drop between, by the ratio of their likelihoods:
 
     - among strokes of any rhythm, a rise is any series that never falls (isotonic regression);
-    - where the trace rises faster than by hand (compressor, bottle), it is a parabola, and the drop a step in it,
-      measured against the steps that are usual in this trace;
+    - where the trace rises smoothly (compressor, bottle), it is a parabola, and the drop a step in it, measured
+      against the steps that are usual in this trace; it counts in full where no hand pumps so fast. The clearest
+      is taken out of the trace before the next is looked for;
     - where strokes repeat themselves, a stroke that adds less than its neighbors by a drop is one as well.
 
     A pop begins at the top of what the trace has reached, is larger than a small share of the absolute pressure,
@@ -162,13 +169,14 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     p = without_wild(pressure_kpa, sigma)
     least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
-    marks = [*_smooth_drops(p, dt, sigma, least, top), *_drops(p, dt, sigma, least, top)]
+    smooth = _smooth_drops(p, dt, sigma, least, top)
+    marks = _drops(p, dt, sigma, least, top)
     period, regular = stroke_period(p, dt)
     short = _short_strokes(p, period, sigma, least, top) if regular > REGULAR else []
     found: list[Pop] = []
-    for mark in (*sorted(marks, reverse=True), *sorted(short, reverse=True)):
+    for mark in (*smooth, *sorted(marks, reverse=True), *sorted(short, reverse=True)):
         at = _sharpest(p, mark.sample, dt)
-        if any(abs(t[at] - pop.time_s) < APART_S for pop in found):
+        if any(abs(t[at] - pop.time_s) < (APART_SMOOTH_S if mark in smooth else APART_S) for pop in found):
             continue
         if _stays(p, at, mark.drop_kpa, dt, sigma):
             found.append(Pop(float(t[at]), float(p[at]), mark.drop_kpa))
@@ -208,12 +216,16 @@ def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask")
     for i in map(int, np.flatnonzero((hint > np.maximum(0.4 * least, clear)) & top)):
         low = max(0, i - moment)
         k = low + int(hint[low : i + moment + 1].argmax())
-        if k in found or k + 1 < 3 * moment or hint[k] <= least[k]:
+        if k in found or k + 1 < 3 * moment or hint[k] <= SHOWN_SHARE * least[k]:
             continue
         late = range(0, 3 * moment, moment)  # a gauge that lags shows the drop later
         best = max(_evidence(p, k, shift, float(hint[k]), dt) for shift in late)
         found[k] = _Mark(best / (sigma * sigma), k, float(hint[k]))
-    return [mark for mark in found.values() if mark.evidence > EVIDENCE]
+    return [
+        mark
+        for mark in found.values()
+        if mark.evidence > (EVIDENCE_STROKES if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
+    ]
 
 
 def _hints(p: "Samples", moment: int) -> "Samples":
@@ -259,24 +271,50 @@ def _evidence(p: "Samples", k: int, shift: int, drop_kpa: float, dt: float) -> f
 
 
 def _smooth_drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
-    """Boundaries at which a fast rise takes a step down; long and short windows, gauges that lag and that do not."""
+    """Boundaries at which a smooth rise takes a step down, the clearest first; each is taken out of the trace before
+    the next is looked for, so that two beads that come up one right after the other are told apart.
+    """
+    import numpy as np
+
+    weight = np.clip(_mean_slope(p, dt) / FAST_KPA_S, 0.0, 1.0)
+    found: list[_Mark] = []
+    moment = max(1, round(MOMENT_S / dt))
+    usable = top & (weight > SLOW_SHARE) & (np.arange(1, p.size) >= max(4, 2 * moment))
+    rises = np.flatnonzero(usable)
+    if not rises.size:
+        return found
+    first, last = (
+        max(0, int(rises[0]) - MOST_FIT),
+        int(rises[-1]) + MOST_FIT,
+    )  # a long wait is not looked through
+    here, whole = slice(first, min(last, p.size - 1)), p.copy()
+    size, step = np.zeros(p.size - 1), np.zeros(p.size - 1)
+    while len(found) < MOST_POPS:
+        size[here], step[here] = _best_steps(whole[first : last + 1], dt, sigma)
+        size = np.where(usable & (step > least), weight * size, 0.0)
+        k = int(size.argmax())
+        if size[k] <= EVIDENCE:
+            break
+        found.append(_Mark(float(size[k]), k, float(step[k])))
+        whole[k + 1 :] += step[k]
+        usable[max(0, k - moment) : k + moment + 1] = False
+    return found
+
+
+def _best_steps(p: "Samples", dt: float, sigma: float) -> tuple["Samples", "Samples"]:
+    """The clearest step at each boundary in long and short windows, for gauges that lag and that do not."""
     import numpy as np
 
     moment = max(1, round(MOMENT_S / dt))
-    fast = _mean_slope(p, dt) > FAST_KPA_S
     best, step = np.zeros(p.size - 1), np.zeros(p.size - 1)
-    if not fast.any():
-        return []
-    for half in {min(max(LEAST_FIT, round(span / dt)), MOST_FIT) for span in (HALF_S, 0.5 * HALF_S)}:
+    for half in {min(max(LEAST_FIT, round(span / dt)), MOST_FIT) for span in (SMOOTH_S, 0.5 * SMOOTH_S)}:
         for lag in {0, max(1, moment // 2), moment}:
             if 2 * half - lag < LEAST_FIT + 2:
                 continue
             steps, size = _steps(p, half, lag, sigma)
             better = size > best
             best, step = np.where(better, size, best), np.where(better, steps, step)
-    edge = np.arange(1, p.size)
-    good = fast & top & (best > EVIDENCE) & (step > least) & (edge >= max(4, 2 * moment))
-    return [_Mark(float(best[i]), int(i), float(step[i])) for i in np.flatnonzero(good)]
+    return best, step
 
 
 def _steps(p: "Samples", half: int, lag: int, sigma: float) -> tuple["Samples", "Samples"]:
