@@ -9,6 +9,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.setup import NEW_TIRE
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.parts import Item, PartKind
+from inner_rim.core.record.stages import Stage
 
 
 class Need(msgspec.Struct, frozen=True):
@@ -23,7 +24,7 @@ class Need(msgspec.Struct, frozen=True):
     """
 
     kind: PartKind
-    stage: str
+    stage: Stage
     amount: float
     name: str = ""
     figure_mm: float = 0.0

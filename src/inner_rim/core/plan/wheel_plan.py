@@ -21,6 +21,7 @@ from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.resolved import Methods, Rider
+from inner_rim.core.record.stages import Stage
 
 FORMAT = "inner-rim/plan"
 VERSION = 1
@@ -73,7 +74,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
     bands: dict[str, tuple[float, float]]
     setup: Setup
     steps: tuple[Action, ...]
-    stages: tuple[str, ...]
+    stages: tuple[Stage, ...]
     stops: tuple[Stop, ...]
     cautions: tuple[Caution, ...]
     assumed: tuple[Assumed, ...]

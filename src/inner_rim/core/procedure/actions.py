@@ -7,6 +7,7 @@ from typing import Literal
 
 import msgspec
 
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 
 Asks = Literal["", "dose", "dip", "weight"]
@@ -40,7 +41,7 @@ class Action(msgspec.Struct, frozen=True):
         key: its name in the log, unique within a wheel.
     """
 
-    stage: str
+    stage: Stage
     code: str
     text: Message
     minutes: float = 1.0
@@ -243,7 +244,7 @@ KINDS: dict[str, Kind] = {
 }
 
 
-def action(stage: str, code: str, text: Message, **more: object) -> Action:
+def action(stage: Stage, code: str, text: Message, **more: object) -> Action:
     """Return an action of a code, with what its kind says and what this wheel says otherwise."""
     return Action(stage, code, text, **{**_FIELDS[code], **more})  # type: ignore[arg-type]
 

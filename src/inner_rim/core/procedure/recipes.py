@@ -10,6 +10,7 @@ from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.check import check
 from inner_rim.core.procedure.setup import Setup, start_of
 from inner_rim.core.procedure.words import Words
+from inner_rim.core.record.stages import Stage
 
 Actions = Iterable[Action]
 
@@ -25,7 +26,7 @@ def procedure(setup: Setup, words: Words) -> tuple[Action, ...]:
     return actions
 
 
-def stages_of(actions: Actions) -> tuple[str, ...]:
+def stages_of(actions: Actions) -> tuple[Stage, ...]:
     """Return the stages of a procedure in its order."""
     return tuple(dict.fromkeys(item.stage for item in actions))
 
@@ -179,12 +180,12 @@ def _insert(setup: Setup, words: Words) -> Iterator[Action]:
     yield words.do("insert", "insert.on")
 
 
-def _wet(setup: Setup, words: Words, stage: str) -> Iterator[Action]:
+def _wet(setup: Setup, words: Words, stage: Stage) -> Iterator[Action]:
     if setup.lubricant != "none":
         yield words.do(stage, "bead.wet")
 
 
-def _last_bead(setup: Setup, words: Words, stage: str) -> Iterator[Action]:
+def _last_bead(setup: Setup, words: Words, stage: Stage) -> Iterator[Action]:
     code = "bead.partial" if setup.route == "pour" else "bead.second"
     yield words.do(stage, code)
 
@@ -228,7 +229,7 @@ def _press_home(setup: Setup, words: Words) -> Iterator[Action]:
     yield from _valve(setup, words)
     if setup.insert != "none":
         yield from _insert(setup, words)
-    stage = "insert" if setup.insert != "none" else "valve"
+    stage: Stage = "insert" if setup.insert != "none" else "valve"
     if setup.route == "pour":
         yield words.do(stage, "bead.partial")
         yield from _pour(words)
@@ -281,13 +282,13 @@ def _climb(setup: Setup, words: Words) -> Iterator[Action]:
     yield words.do("seat", "line.look", climb=True)
 
 
-def _dry_test(words: Words, stage: str) -> Iterator[Action]:
+def _dry_test(words: Words, stage: Stage) -> Iterator[Action]:
     yield words.ask(stage, "dry.test", "dry_test_leaks")
     yield words.do(stage, "air.deflate")
     yield words.ask(stage, "dry.stay", "beads_unseat")
 
 
-def _up_again(words: Words, stage: str, question: str) -> Iterator[Action]:
+def _up_again(words: Words, stage: Stage, question: str) -> Iterator[Action]:
     yield words.do(stage, "air.inflate", pressure_kpa=words.settle_kpa)
     yield words.ask(stage, "line.look", question)
 

@@ -11,6 +11,7 @@ from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.models.valve import MUCH_STANDING_OUT_MM, ValvePick
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.resolved import Methods, Stock
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message, Value
 
 if TYPE_CHECKING:
@@ -52,7 +53,7 @@ class Stop(msgspec.Struct, frozen=True):
 class Caution(msgspec.Struct, frozen=True):
     """A sentence shown at the stage where it matters."""
 
-    stage: str
+    stage: Stage
     message: Message
 
 
@@ -212,17 +213,14 @@ def find_cautions(
     setup: "Setup",
 ) -> tuple[Caution, ...]:
     """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
-    return tuple(
-        Caution(stage, saying)
-        for stage, sayings in (
-            ("check_in", _check_in(wheel, mounted, pressure)),
-            ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
-            ("seat", _seat(pressure, methods, stock)),
-            ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
-            ("set", _set(wheel, pressure)),
-        )
-        for saying in sayings
+    by_stage: tuple[tuple[Stage, list[Message]], ...] = (
+        ("check_in", _check_in(wheel, mounted, pressure)),
+        ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
+        ("seat", _seat(pressure, methods, stock)),
+        ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
+        ("set", _set(wheel, pressure)),
     )
+    return tuple(Caution(stage, saying) for stage, sayings in by_stage for saying in sayings)
 
 
 def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> list[Message]:

@@ -21,6 +21,7 @@ from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.resolved import Methods
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 
 SPRAY = "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
@@ -68,13 +69,13 @@ class Words:
         self.trims = tape.trim_to_mm is not None
         self.warms_tape = methods.press_home == "warmth"
 
-    def do(self, stage: str, code: str, text: Message | None = None, **more: object) -> Action:
+    def do(self, stage: Stage, code: str, text: Message | None = None, **more: object) -> Action:
         """Return an action with its sentence and cautions."""
         return action(
             stage, code, text or self._text(code), cautions=self._cautions(code), key=self._key(code), **more
         )
 
-    def ask(self, stage: str, code: str, question: str) -> Action:
+    def ask(self, stage: Stage, code: str, question: str) -> Action:
         """Return an action that is a question."""
         return action(
             stage,

@@ -18,6 +18,7 @@ from inner_rim.core.progress.story import NOT_WALKED, Read, SeatingStory, Story,
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.log import Attempt, Logged, SignOff
 from inner_rim.core.record.moments import after, moment
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 
 State = Literal["to_do", "working", "problem", "stopped", "finished"]
@@ -104,7 +105,7 @@ class Progress(msgspec.Struct, frozen=True):
         physical: what state the wheel is in.
     """
 
-    stage: str
+    stage: Stage
     done: frozenset[str]
     state: State
     action: Message
@@ -119,7 +120,7 @@ class Progress(msgspec.Struct, frozen=True):
     last_step: str = ""
     last_of_stage: bool = False
     dip_factor: float = 1.0
-    stages: tuple[str, ...] = ()
+    stages: tuple[Stage, ...] = ()
     steps_done: frozenset[str] = frozenset()
     open_questions: int = 0
     feedback_kpa: float | None = None
@@ -136,7 +137,7 @@ def derive(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> Progress:
 
 
 def _progress(plan: WheelPlan, story: Story, physical: Physical) -> Progress:
-    stage = next((name for name in plan.stages if name not in story.done), "set")
+    stage: Stage = next((name for name in plan.stages if name not in story.done), "set")
     found = (*plan.stops, *finding_stops(plan.steps, story.answered), *_low_stops(plan, story))
     stops = tuple(stop for stop in found if not (stop.overridable and stop.code in story.overridden))
     state = _state(plan, story, stage, bool(stops))
@@ -167,7 +168,7 @@ def _progress(plan: WheelPlan, story: Story, physical: Physical) -> Progress:
     )
 
 
-def _state(plan: WheelPlan, story: Story, stage: str, stopped: bool) -> State:
+def _state(plan: WheelPlan, story: Story, stage: Stage, stopped: bool) -> State:
     """How a wheel does, in one word."""
     if story.signed is not None and stage == "set":
         return "finished"
@@ -215,7 +216,7 @@ def _ride_kpa(signed: SignOff | None) -> float | None:
     return signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa
 
 
-def _climbs(plan: WheelPlan, stage: str) -> bool:
+def _climbs(plan: WheelPlan, stage: Stage) -> bool:
     return any(step.climb for step in plan.steps if step.stage == stage)
 
 
@@ -263,7 +264,7 @@ def _low_stops(plan: WheelPlan, story: Story) -> tuple[Stop, ...]:
     )
 
 
-def _open_steps(plan: WheelPlan, stage: str, story: Story) -> list[Action]:
+def _open_steps(plan: WheelPlan, stage: Stage, story: Story) -> list[Action]:
     """The steps of a stage that are neither done nor answered; at seating those before or after the climb."""
     if stage in NOT_WALKED:
         return []
@@ -276,7 +277,7 @@ def _open_steps(plan: WheelPlan, stage: str, story: Story) -> list[Action]:
     return [step for step in steps if not is_done(step, story)]
 
 
-def _last_step(plan: WheelPlan, stage: str, story: Story) -> str:
+def _last_step(plan: WheelPlan, stage: Stage, story: Story) -> str:
     """The last step of the stage that is done; questions count where they are answered."""
     behind = [step.key for step in plan.steps if step.stage == stage and is_done(step, story)]
     return behind[-1] if behind else ""
@@ -287,7 +288,7 @@ def _after(at: str, minutes: float) -> str:
 
 
 def _action(
-    plan: WheelPlan, stage: str, state: State, story: Story, seating: Seating, stops: tuple[Stop, ...]
+    plan: WheelPlan, stage: Stage, state: State, story: Story, seating: Seating, stops: tuple[Stop, ...]
 ) -> Message:
     if state == "finished" and story.signed is not None:
         return Message("Handed over at {pressure_kpa}", {"pressure_kpa": story.signed.pressure_kpa})

@@ -19,6 +19,7 @@ from inner_rim.core.record.log import (
     SignOff,
     StepEntry,
 )
+from inner_rim.core.record.stages import Stage
 
 #: Stages that have answers of their own; the steps of the others are ticked off one by one.
 NOT_WALKED = frozenset({"check_in", "set"})
@@ -85,7 +86,7 @@ def tell(plan: WheelPlan, log: Sequence[Logged]) -> Story:
     return story
 
 
-def _all_done(plan: WheelPlan, stage: str, story: Story) -> bool:
+def _all_done(plan: WheelPlan, stage: Stage, story: Story) -> bool:
     """Whether every step of a stage is done; a hold ends only with what the gauge says."""
     if stage in NOT_WALKED or stage == "hold":
         return False

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.bench.field_row import (
     FieldRow,
@@ -41,7 +42,7 @@ class InputsPanel(QWidget):
     def __init__(self, stocked: Stocked, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._stocked, self._theme = stocked, theme
-        self._stage = ""
+        self._stage: Stage | None = None
         self._rows: dict[str, FieldRow] = {}
         self._groups: list[tuple[str, list[FieldRow]]] = []
         self._tabs = QGridLayout()
@@ -63,11 +64,11 @@ class InputsPanel(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Build again in another theme."""
         self._theme = theme
-        stage, self._stage = self._stage, ""
-        if stage:
+        stage, self._stage = self._stage, None
+        if stage is not None:
             self.show_stage(stage)
 
-    def show_stage(self, stage: str) -> None:
+    def show_stage(self, stage: Stage) -> None:
         """Show the fields of a stage."""
         if stage == self._stage:
             return

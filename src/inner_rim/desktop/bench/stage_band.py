@@ -7,7 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from inner_rim.core.progress.progress import Progress
-from inner_rim.core.record.stages import STAGE_WORDS, STAGES
+from inner_rim.core.record.stages import STAGE_WORDS, STAGES, Stage
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 
@@ -45,7 +45,7 @@ class StageBand(QWidget):
         self.update()
 
     @property
-    def stages(self) -> tuple[str, ...]:
+    def stages(self) -> tuple[Stage, ...]:
         """The stages in the order of this wheel."""
         return self._progress.stages if self._progress is not None else STAGES
 
@@ -66,7 +66,7 @@ class StageBand(QWidget):
             if stage == self._shown:
                 painter.fillRect(QRectF(i * width + 8, theme.px(36), width - 16, 2), theme.color("ink"))
 
-    def _look(self, stage: str) -> tuple[str, int]:
+    def _look(self, stage: Stage) -> tuple[str, int]:
         progress = self._progress
         if progress is None:
             return ("ink", 600) if stage == "check_in" else ("line", 400)

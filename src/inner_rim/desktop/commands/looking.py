@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import msgspec
 
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.work.text.looking import Looking
@@ -38,7 +38,7 @@ def show(drawing: str) -> Callable[[Context], Outcome]:
     return lambda context: context.look(drawing=drawing, why=None)
 
 
-def show_at(drawing: str, stage: str) -> Callable[[Context], Outcome]:
+def show_at(drawing: str, stage: Stage) -> Callable[[Context], Outcome]:
     """Return the command that shows a drawing or list as it is at a stage."""
     return lambda context: context.look(drawing=drawing, stage=stage, why=None)
 

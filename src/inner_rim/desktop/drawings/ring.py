@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from inner_rim.core.progress.progress import Progress
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.desktop.widgets.theme import Theme
 
 GAP_DEGREES = 8.0
@@ -32,7 +32,7 @@ def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme:
     painter.restore()
 
 
-def _purpose(stage: str, progress: Progress | None) -> str:
+def _purpose(stage: Stage, progress: Progress | None) -> str:
     if progress is None:
         return "line"
     if stage == progress.stage and progress.state != "finished":

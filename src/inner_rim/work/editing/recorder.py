@@ -33,6 +33,7 @@ from inner_rim.core.record.log import (
     StepEntry,
     Weight,
 )
+from inner_rim.core.record.stages import Stage
 from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.editing.sync import Sync
@@ -78,7 +79,7 @@ class Recorder:
         self._bench.shelf.booked(booking)
         self._bench.refresh(job)
 
-    def finish_stage(self, stage: str) -> None:
+    def finish_stage(self, stage: Stage) -> None:
         """Record that a stage is done; the sealant of its steps went in as planned."""
         state: WheelState | None = self._bench.current
         open_doses = (
@@ -107,7 +108,7 @@ class Recorder:
         """Record what the whole wheel weighs."""
         self.record(Weight(mass_g=mass_g, when=when))
 
-    def again(self, stage: str) -> None:
+    def again(self, stage: Stage) -> None:
         """Do a stage once more, from there on, as the wheel is now; stock is used once more."""
         self.record(StepEntry(stage=stage, outcome="again"))
 
@@ -175,7 +176,7 @@ class Recorder:
             )
         )
 
-    def fail_stage(self, stage: str, text: str = "") -> None:
+    def fail_stage(self, stage: Stage, text: str = "") -> None:
         """Record that a stage failed."""
         self.record(StepEntry(stage=stage, outcome="failed", text=text))
 
@@ -189,7 +190,7 @@ class Recorder:
         """A thing found wrong was fixed and rechecked."""
         self.record(Finding(check=code, sound=True))
 
-    def reopen_stage(self, stage: str) -> None:
+    def reopen_stage(self, stage: Stage) -> None:
         """Take a stage up again, and with it all that stands on it."""
         self.record(StepEntry(stage=stage, outcome="reopened"))
 

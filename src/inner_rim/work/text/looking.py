@@ -4,6 +4,8 @@ from typing import Literal
 
 import msgspec
 
+from inner_rim.core.record.stages import Stage
+
 #: What the panel asks for besides the wheel's next step.
 Asking = Literal["", "low", "fleet", "print", "guide"]
 #: The drawings and lists beside the inputs, in their order.
@@ -36,7 +38,7 @@ class Looking(msgspec.Struct, frozen=True):
         fault: what was wrong with the last command, a sentence.
     """
 
-    stage: str = "check_in"
+    stage: Stage = "check_in"
     drawing: str = "section"
     why: int | None = None
     asking: Asking = ""

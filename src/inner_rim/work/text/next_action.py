@@ -11,7 +11,7 @@ from inner_rim.core.progress.diagnosis import LEAK_MEANING, PATH, Facts
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.log import Remedy
 from inner_rim.core.record.moments import in_words, local, moment
-from inner_rim.core.record.stages import STAGE_WORDS
+from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
@@ -255,7 +255,7 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
     return msgspec.structs.replace(said, cautions=[looking.fault]) if looking.fault else said
 
 
-def _cautions(state: WheelState, around: Around, stage: str) -> list[str]:
+def _cautions(state: WheelState, around: Around, stage: Stage) -> list[str]:
     if state.plan is None:
         return []
     return [c.message.read(around.units) for c in state.plan.cautions if c.stage == stage]

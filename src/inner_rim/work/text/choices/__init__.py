@@ -1,5 +1,6 @@
 """What there is to choose from at a stage, side by side, each with its reason: lines for the Choices view, a file a stage."""
 
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import Visit
 from inner_rim.words import tr
@@ -18,7 +19,7 @@ from inner_rim.work.text.lines import Line, head
 
 def choices_of(
     state: WheelState,
-    stage: str,
+    stage: Stage,
     units: UnitChoice,
     changed: tuple[str, ...] = (),
     visits: tuple[Visit, ...] = (),
