@@ -99,7 +99,7 @@ def live(app: QApplication) -> float:
             session.window.tools.gauge.take(100.0 + 100.0 * (i % 3000) / 3000.0, 0.02 * i)
             if i % 3000 == 0:
                 started = time.perf_counter()
-                page.trace.draw()
+                page.deck.trace.draw()
                 app.processEvents()
                 frames.append(1000.0 * (time.perf_counter() - started))
         assert len(session.bench.gauge.times) == 90_000

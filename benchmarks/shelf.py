@@ -63,7 +63,7 @@ def finish(session: Session, app: QApplication) -> float:
     app.processEvents()
 
     def move(i: int) -> None:
-        page.finish.turn_to(0.1 * i)
+        page.deck.finish.turn_to(0.1 * i)
         app.processEvents()
 
     return median_ms(move)

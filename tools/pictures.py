@@ -89,7 +89,7 @@ def finish(session: Session) -> None:
     session.bench.recorder.reopen_stage("mount")
     page = session.window.page
     session.window.run("show_finish")
-    page.finish.turn_to(2.4)
+    page.deck.finish.turn_to(2.4)
 
 
 def insert(session: Session) -> None:
@@ -156,7 +156,7 @@ def trace(session: Session) -> None:
             break
         session.window.tools.gauge.take(float(word.data.split()[0]), at)
     for _ in range(POPS_EVERY + 1):
-        page.trace.draw()
+        page.deck.trace.draw()
 
 
 def advice(session: Session) -> None:

@@ -69,7 +69,7 @@ def test_no_word_is_cut_at_any_stage_or_view(demo, scale):
         run(page, f"show_{view}")
         QApplication.processEvents()
         window.grab()
-        assert cut(page._views) == [], view
+        assert cut(page.deck.views) == [], view
 
 
 @pytest.mark.parametrize(

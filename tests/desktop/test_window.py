@@ -46,7 +46,11 @@ def test_units_are_switched_everywhere_at_once(session):
     for _ in range(3):
         one.window.run("units")  # psi, inch, fl oz
     texts = [page.now._action.text(), page.scale.accessibleDescription(), page.picks.accessibleDescription()]
-    texts += [page.section.accessibleDescription(), page.wheels.wheels.index(0).data(), page._summary.text()]
+    texts += [
+        page.deck.section.accessibleDescription(),
+        page.wheels.wheels.index(0).data(),
+        page._summary.text(),
+    ]
     assert all(" bar" not in text and " mm" not in text and " ml" not in text for text in texts)
     assert "psi" in texts[0] and "in" in texts[3]
     assert page.inputs._rows["tire.max_pressure_kpa"].entry.text() == "49.31"

@@ -25,6 +25,7 @@ from inner_rim.desktop.commands.command import Command, Context, Outcome
 from inner_rim.desktop.commands.keyboard import Keyboard
 from inner_rim.desktop.commands.looking import at_field
 from inner_rim.desktop.commands.table import BY_ID, COMMANDS
+from inner_rim.desktop.drawings.far import FarView
 from inner_rim.desktop.exporter import Exporter
 from inner_rim.desktop.header import Header
 from inner_rim.desktop.measuring.tools import Tools
@@ -32,6 +33,8 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.tasks.gauge import alarm_words
+from inner_rim.work.text.far import far_of
 from inner_rim.work.text.next_action import Answer
 from inner_rim.work.views import Views
 
@@ -67,7 +70,7 @@ class MainWindow(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self.page)
         self._made: dict[str, Page] = {"bench": self.page}
-        self._list: KeyList | ActionsList | None = None
+        self._list: KeyList | ActionsList | FarView | None = None  # what lies over the page
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -82,7 +85,7 @@ class MainWindow(QWidget):
     def _connect(self) -> None:
         self.header.commanded.connect(self.run)
         self.page.commanded.connect(self.run)
-        inputs, editor, trace = self.page.inputs, self.bench.editor, self.page.trace
+        inputs, editor, trace = self.page.inputs, self.bench.editor, self.page.deck.trace
         inputs.typed.connect(editor.type_into)
         inputs.left.connect(editor.end_of_typing)
         inputs.mine_wanted.connect(editor.take_mine)
@@ -101,7 +104,8 @@ class MainWindow(QWidget):
 
     def _gauge_made(self, gauge: Gauge) -> None:
         gauge.pressure.connect(lambda kpa: self.page.live_pressure(kpa, self.bench.gauge.peak_kpa))
-        gauge.running.connect(self.page.trace.run)
+        gauge.pressure.connect(lambda _kpa: self._show_far())
+        gauge.running.connect(self.page.run_traces)
 
     # -- showing -----------------------------------------------------------------------------
 
@@ -110,6 +114,7 @@ class MainWindow(QWidget):
         self.page.show_view(self.views.view())
         self.header.show_words(self.bench.message or self._data_words, self.bench.units)
         self.banner.refresh()
+        self._show_far()
 
     def _tick(self) -> None:
         if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):
@@ -240,21 +245,37 @@ class MainWindow(QWidget):
     def close_list(self) -> bool:
         """Close the list that lies over the page; return whether there was one."""
         there, self._list = self._list, None
+        self._full_screen(False)
         if there is not None:
             there.hide()
             there.deleteLater()
         return there is not None
 
-    def take_caliper_mean(self) -> None:
-        """Take the mean of caliper readings that differ."""
-        self.tools.caliper.take_questioned()
+    def toggle_far(self) -> None:
+        """Show pressure, action and limit over the whole screen, or the page again."""
+        if self.close_list():
+            return
+        self._list = FarView(self._theme, self)
+        self._show_far()
+        self._list.show()
+        self._list.setFocus()
+        self._full_screen(True)
 
-    def export(self, what: str) -> bool:
-        """Ask where a file goes and write it; return whether it was written."""
-        return self.exporter.export(what)
+    def _show_far(self) -> None:
+        if isinstance(self._list, FarView):
+            bench, gauge = self.bench, self.bench.gauge
+            state, plan = bench.current, bench.current.plan if bench.current is not None else None
+            said = alarm_words(gauge, plan.pressure.limit_kpa, bench.units) if plan is not None else ""
+            now = self.views.view().now
+            self._list.show_far(far_of(state, now, gauge.now_kpa, gauge.alarm, said, bench.units))
+
+    def _full_screen(self, full: bool) -> None:
+        top = self.window()
+        if top is not None and top.isFullScreen() != full:
+            top.setWindowState(top.windowState() ^ Qt.WindowState.WindowFullScreen)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Keep the list that lies over the page in its place."""
+        """Keep what lies over the page in its place."""
         if self._list is not None:
             self._list.place()
 

@@ -4,20 +4,23 @@ from collections.abc import Mapping
 
 import msgspec
 
+from inner_rim.core.drawing.loupe import SeatLoupe, draw_loupe
 from inner_rim.core.drawing.section import Section, draw_section
 from inner_rim.core.drawing.side import Side, draw_side
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
+from inner_rim.store.rows import Visit
 from inner_rim.work.bench import Bench, around
 from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.figure import Mark, figure_mark, figure_text
 from inner_rim.work.text.lines import Line
-from inner_rim.work.text.looking import Looking
+from inner_rim.work.text.looking import Drawing, Looking, beside_of
 from inner_rim.work.text.next_action import Now, shown
 from inner_rim.work.text.pick_rows import PickRow, rows
+from inner_rim.work.text.plots import Plot, plot_of
 from inner_rim.work.text.tiles import Tile, tile_of
 from inner_rim.work.text.wheel_words import facts_of
 
@@ -42,10 +45,13 @@ class BenchView(msgspec.Struct, frozen=True):
         picks: the picks column; `stale` where they are of the last good state.
         why: the pick whose working is open, with what was assumed for it.
         section, side: the outlines, None without a plan.
+        beside: the drawing beside the first one in a wide window.
+        seats: both bead seats close up, none without a plan.
         by_sector: the wheel is shown sector by sector.
         low_left, low_right: sectors that are low, as logged or as marked.
         low_side: the side that digit keys go to while marking.
-        lines: what there is to choose from, worked out only while it is shown.
+        visits: earlier visits of this wheel, oldest first.
+        changed: what was changed since the last try at seating.
     """
 
     units: UnitChoice
@@ -64,11 +70,24 @@ class BenchView(msgspec.Struct, frozen=True):
     why: tuple[PickRow, tuple[Assumed, ...]] | None
     section: Section | None
     side: Side | None
+    beside: Drawing
+    seats: tuple[SeatLoupe, ...]
     by_sector: bool
     low_left: frozenset[int]
     low_right: frozenset[int]
     low_side: str | None
-    lines: tuple[Line, ...]
+    visits: tuple[Visit, ...]
+    changed: tuple[str, ...]
+
+    def lines(self) -> tuple[Line, ...]:
+        """Return what there is to choose from at the stage; worked out where it is shown."""
+        if self.state is None:
+            return ()
+        return choices_of(self.state, self.looking.stage, self.units, self.changed, self.visits)
+
+    def plot(self) -> Plot:
+        """Return what is plotted at the stage; worked out where it is shown."""
+        return plot_of(self.state, self.looking.stage, self.visits, self.units)
 
     @property
     def progress(self) -> Progress | None:
@@ -93,7 +112,12 @@ class Views:
         self._bench = bench
         self.looking = Looking()
         self._opened: tuple[object, ...] = ()
-        self._drawn: tuple[object, Section | None, Side | None] = (None, None, None)
+        self._drawn: tuple[object, Section | None, Side | None, tuple[SeatLoupe, ...]] = (
+            None,
+            None,
+            None,
+            (),
+        )
         self._picked: tuple[object, object, tuple[PickRow, ...]] = (None, None, ())
 
     def view(self) -> BenchView:
@@ -101,7 +125,7 @@ class Views:
         bench, state = self._bench, self._bench.current
         self._follow(state)
         looking, units = self.looking, bench.units
-        section, side = self._outlines(state)
+        section, side, seats = self._outlines(state)
         picks = self._picks(state, units)
         facts = (
             facts_of(state, bench.shelf.items) if state is not None and looking.asking == "guide" else None
@@ -125,11 +149,14 @@ class Views:
             why=_why(state, looking, picks),
             section=section,
             side=side,
+            beside=beside_of(bench.settings.own.beside),
+            seats=seats,
             by_sector=low is not None or looking.stage in SECTOR_STAGES,
             low_left=low.left if low else frozenset(progress.seating.low_left if progress else ()),
             low_right=low.right if low else frozenset(progress.seating.low_right if progress else ()),
             low_side=low.side if low else None,
-            lines=self._lines(state) if looking.drawing == "choices" else (),
+            visits=bench.visits.of(state.wheel_id) if state is not None else (),
+            changed=bench.recorder.changes.get(state.key, ()) if state is not None else (),
         )
 
     def change(self, look: Mapping[str, object]) -> None:
@@ -147,14 +174,19 @@ class Views:
         if self.looking.why is not None and (state is None or state.plan is None):
             self.looking = msgspec.structs.replace(self.looking, why=None)
 
-    def _outlines(self, state: WheelState | None) -> tuple[Section | None, Side | None]:
+    def _outlines(
+        self, state: WheelState | None
+    ) -> tuple[Section | None, Side | None, tuple[SeatLoupe, ...]]:
         if state is None or state.plan is None or state.wheel is None:
-            return None, None
+            return None, None, ()
         if self._drawn[0] is not state.plan:
+            section = draw_section(state.wheel, state.plan)
+            hook = state.wheel.rim.hook
             self._drawn = (
                 state.plan,
-                draw_section(state.wheel, state.plan),
+                section,
                 draw_side(state.wheel, state.plan),
+                draw_loupe(section, state.plan, None if hook is None else hook == "hooked"),
             )
         return self._drawn[1:]
 
@@ -164,13 +196,6 @@ class Views:
         if self._picked[0] is not state.plan or self._picked[1] is not units:
             self._picked = (state.plan, units, rows(state.plan, units))
         return self._picked[2]
-
-    def _lines(self, state: WheelState | None) -> tuple[Line, ...]:
-        if state is None:
-            return ()
-        bench = self._bench
-        changed = bench.recorder.changes.get(state.key, ())
-        return choices_of(state, self.looking.stage, bench.units, changed, bench.visits.of(state.wheel_id))
 
 
 def _others(state: WheelState | None, wheels: list[WheelState]) -> tuple[WheelState, ...]:

@@ -179,7 +179,7 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
 
 def test_a_click_on_a_part_of_the_drawing_goes_to_its_field(session, qtbot):
     one = session(demo=True)
-    view = one.window.page.section
+    view = one.window.page.deck.section
     frame = view._frame(view._section)
     middle = view._at((0.0, -view._state.plan.tire.section_height_mm / 2), frame).toPoint()
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(middle))
@@ -226,7 +226,7 @@ def test_contrast_of_every_text_on_its_ground(name):
 def test_the_models_keep_qt_s_rules(session, qtbot):
     one = session(demo=True)
     page = one.window.page
-    for model in (page.wheels.wheels, page.log.entries):
+    for model in (page.wheels.wheels, page.deck.log.entries):
         tester = QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
         one.bench.recorder.note("another line")
         one.bench.editor.new_wheel()

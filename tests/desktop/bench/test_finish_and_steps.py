@@ -15,7 +15,7 @@ def at_mount(one):
     bench.recorder.reopen_stage("mount")
     page = one.window.page
     run(page, "show_finish")
-    return page.finish
+    return page.deck.finish
 
 
 def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
@@ -68,7 +68,7 @@ def test_steps_follow_the_wheel_and_its_units(session):
     one = session(demo=True)
     page = one.window.page
     run(page, "show_steps")
-    model = page.steps.steps
+    model = page.deck.steps.steps
     lines = [model.index(row).data() for row in range(model.rowCount())]
     stage = one.bench.current.progress.stage
     assert stage == "seat" and any(line.startswith(f"{NOW}  Seat: Climb to 1.50 bar") for line in lines)
@@ -89,7 +89,7 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Warden")))
     bench.editor.type_into("insert.bead_seat_diameter_mm", "622")
     assert bench.current.progress.state == "stopped" and "does not fit" in page.now._action.text()
-    assert "insert" in page.section._section.outlines
+    assert "insert" in page.deck.section._section.outlines
     one.window.run("override")
     assert (
         "enter a reason and your name" in page.now._caution.text()
@@ -102,4 +102,4 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     assert entry == Override(code="insert_does_not_fit", by="M. Osier", reason="cut to length by hand")
     assert bench.current.progress.state == "working"
     bench.editor.undo()
-    assert bench.current.plan.insert is None and "insert" not in page.section._section.outlines
+    assert bench.current.plan.insert is None and "insert" not in page.deck.section._section.outlines

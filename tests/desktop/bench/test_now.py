@@ -141,15 +141,15 @@ def test_keys_walk_wheels_stages_and_views(session, qtbot):
     QTest.keyClick(window, Qt.Key.Key_Left, control)
     assert looking(page).stage == shown
     for key, view in (
-        ("w", page._wheel_pages),
-        ("c", page.choices),
-        ("f", page.finish),
-        ("t", page.steps),
-        ("g", page.log),
-        ("s", page.section),
+        ("w", page.deck.wheel_pages),
+        ("c", page.deck.choices),
+        ("f", page.deck.finish),
+        ("t", page.deck.steps),
+        ("g", page.deck.log),
+        ("s", page.deck.section),
     ):
         press(window, key)
-        assert page._views.currentWidget() is view
+        assert page.deck.views.currentWidget() is view
     press(window, "e")
     from PyQt6.QtWidgets import QApplication, QLineEdit
 

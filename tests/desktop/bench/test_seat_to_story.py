@@ -39,9 +39,9 @@ def test_an_attempt_is_logged_from_the_gauge_without_typing(demo, qtbot):
     page = demo.window.page
     run(page, "show_trace")
     pump(demo)
-    page.trace.draw()
-    assert page.trace.figure.text() == "3.00 bar" and page.now.figure.text() == "3"
-    page.trace.draw()
+    page.deck.trace.draw()
+    assert page.deck.trace.figure.text() == "3.00 bar" and page.now.figure.text() == "3"
+    page.deck.trace.draw()
     run(page, "both_up")
     entry = demo.bench.current.log[-1].entry
     assert isinstance(entry, Attempt) and entry.peak_kpa == pytest.approx(300, abs=1.5)
@@ -56,8 +56,8 @@ def test_the_alarm_is_seen_and_above_the_limit_needs_a_look(demo, qtbot):
     for i, kpa in enumerate((100.0, 310.0, 345.0)):
         demo.window.tools.gauge.take(kpa, 0.1 * i)
     run(page, "show_trace")
-    page.trace.draw()
-    assert "ABOVE THE LIMIT of 3.40 bar" in page.trace.words.text()
+    page.deck.trace.draw()
+    assert "ABOVE THE LIMIT of 3.40 bar" in page.deck.trace.words.text()
     assert "ABOVE THE LIMIT" in demo.bench.message
     run(page, "both_up")
     assert demo.bench.current.progress.seating.over_limit and demo.bench.current.progress.stage == "seat"
@@ -102,10 +102,10 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     bench.recorder.attempt("not_up", 20.0)
     run(page, "look_at_stage", "seat")
     run(page, "show_choices")
-    assert page.choices.rows.lines[0].title == "What to change next"
-    page.choices.taken.emit("change=core_out")
+    assert page.deck.choices.rows.lines[0].title == "What to change next"
+    page.deck.choices.taken.emit("change=core_out")
     assert "Take the core out" in page.now._caution.text()
-    assert page.choices.rows.lines[1].chip == "changed"
+    assert page.deck.choices.rows.lines[1].chip == "changed"
     bench.recorder.attempt("both_up", 200.0)
     entry = bench.current.log[-1].entry
     assert entry.changed == ("core_out",) and entry.core_out is True and bench.recorder.changes == {}
@@ -135,7 +135,7 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     assert bench.current.progress.holding.report.verdict == "holds"
     assert page.now.answers[0].command == "stage_done" and "It holds" in page.now._action.text()
     run(page, "show_choices")
-    assert any("% a day" in line.title for line in page.choices.rows.lines)
+    assert any("% a day" in line.title for line in page.deck.choices.rows.lines)
     run(page, "main_action")
     assert bench.current.progress.stage == "set"
 
@@ -154,7 +154,7 @@ def test_lost_air_asks_where_it_bubbles_and_says_what_that_means(demo, qtbot, mo
     page, bench, _clock = standing(demo, monkeypatch)
     run(page, "did_not")
     run(page, "show_leaks")
-    page.choices.taken.emit("leak=nipple")
+    page.deck.choices.taken.emit("leak=nipple")
     assert bench.current.log[-1].entry == Leak(place="nipple")
     assert "under the tape" in page.now._caution.text()
 
@@ -174,15 +174,15 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     wheel(demo, "Kiosk")
     page, bench = demo.window.page, demo.bench
     run(page, "show_care")
-    page.choices.taken.emit("ride=harsh")
+    page.deck.choices.taken.emit("ride=harsh")
     entry = bench.current.log[-1].entry
     assert isinstance(entry, Feedback) and entry.next_kpa < entry.pressure_kpa == 240
-    titles = [line.title for line in page.choices.rows.lines]
+    titles = [line.title for line in page.deck.choices.rows.lines]
     assert "What this wheel was ridden at" in titles and "Aftercare" in titles
-    page.choices.taken.emit("care=refilled")
+    page.deck.choices.taken.emit("care=refilled")
     run(page, "show_trace")
-    page.trace.draw()
-    assert "by days" in page.trace.words.text() and bench.current.name in page.trace.words.text()
+    page.deck.trace.draw()
+    assert "by days" in page.deck.trace.words.text() and bench.current.name in page.deck.trace.words.text()
     page.now.figure.setText("4 mm")
     run(page, "log_dip")
     dip = bench.current.log[-1].entry
@@ -199,8 +199,8 @@ def test_the_bicycle_s_wheels_stand_in_one_plot(demo, qtbot):
         wheel(demo, name)
         bench.recorder.hand_over("M. Osier", 180.0)
     run(page, "show_trace")
-    page.trace.draw()
-    assert len(page.trace._others) == 1 and "front" in page.trace.words.text()
+    page.deck.trace.draw()
+    assert len(page.deck.trace._others) == 1 and "front" in page.deck.trace.words.text()
 
 
 def test_the_alarm_begins_where_the_shop_wants_it(demo, qtbot):

@@ -225,7 +225,7 @@ def test_in_a_narrow_window_the_names_of_the_drawings_stand_in_two_rows(demo):
 
     def rows():
         QApplication.processEvents()
-        return len({tab.geometry().center().y() // 16 for tab in page._tabs.values() if tab.isVisible()})
+        return len({tab.geometry().center().y() // 16 for tab in page.deck.tabs.values() if tab.isVisible()})
 
     assert rows() == 1
     demo.shell.resize(1024, 700)

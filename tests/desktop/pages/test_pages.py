@@ -240,9 +240,9 @@ def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot)
     run(page, "show_choices")
     for stage in STAGES:
         run(page, "look_at_stage", stage)
-        assert page.choices.rows.lines, stage
+        assert page.deck.choices.rows.lines, stage
     run(page, "look_at_stage", "tape")
-    page.choices.taken.emit("practice.tape_width=match")
+    page.deck.choices.taken.emit("practice.tape_width=match")
     assert bench.current.plan.tape.method == "match"
 
 

@@ -245,6 +245,24 @@ def _tape(plan: WheelPlan, bed: Bed) -> dict[str, tuple[Point, ...]]:
     return {"tape": ((-half, gap), *line, (half, gap))}
 
 
+def along_bed(bed: Bed, side: str, start_mm: float, end_mm: float) -> tuple[Point, ...]:
+    """Return the line along the bed between two distances from a flange; below zero it climbs the wall.
+
+    >>> from inner_rim.core.models.rim import bed_of
+    >>> from inner_rim.core.record.job import Rim
+    >>> along_bed(bed_of(Rim(622.0, 24.0)), "right", -1.0, 2.0)
+    ((12.0, -1.0), (12.0, 0.0), (10.0, 0.0))
+    """
+    line = [(x, -height) for x, height in bed.outline()]
+    if side == "right":
+        line = [(x, y) for x, y in reversed(line)]
+    wall = line[0][0]
+    climbing = [(wall, min(start_mm, 0.0))] if start_mm < 0.0 else []
+    if start_mm < 0.0 and end_mm <= 0.0:
+        return ((wall, start_mm), (wall, end_mm))
+    return (*climbing, *_clipped(line, max(0.0, start_mm), max(0.0, end_mm)))
+
+
 def _clipped(line: list[Point], start: float, end: float) -> list[Point]:
     """Return the part of a polyline between two distances along it."""
     found: list[Point] = []

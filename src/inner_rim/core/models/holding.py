@@ -53,6 +53,24 @@ class HoldReading(msgspec.Struct, frozen=True):
     temperature_c: float | None
 
 
+class Line(msgspec.Struct, frozen=True):
+    """A weighted line.
+
+    Attributes:
+        start: its value at time nought.
+        slope: for an hour.
+        slope_error: standard error of the slope.
+        middle: the weighted mean of the times, where the line is known best.
+        error: standard error of the line there.
+    """
+
+    start: float
+    slope: float
+    slope_error: float
+    middle: float = 0.0
+    error: float = 0.0
+
+
 class HoldReport(msgspec.Struct, frozen=True):
     """What the readings say.
 
@@ -64,6 +82,7 @@ class HoldReport(msgspec.Struct, frozen=True):
         decides_at_h: hours since the first reading at which the next one will decide; None where the verdict
             stands already, or no reading within a week will.
         p20_kpa: the readings at 20 °C with the gauge's air given back.
+        line: through their logarithms, by hours since the first.
         why: the trail.
     """
 
@@ -74,6 +93,7 @@ class HoldReport(msgspec.Struct, frozen=True):
     trend: Trend
     decides_at_h: float | None
     p20_kpa: tuple[float, ...]
+    line: Line
     why: Why
 
 
@@ -110,14 +130,6 @@ def given_back_kpa(
     return tuple(p / factor**n for n, p in enumerate(p20_kpa))
 
 
-class Line(msgspec.Struct, frozen=True):
-    """A weighted line: value at time nought, slope, and the standard error of the slope."""
-
-    start: float
-    slope: float
-    slope_error: float
-
-
 def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequence[float]) -> Line:
     """Return the weighted least-squares line, weights 1 / error^2, errors taken as known.
 
@@ -147,7 +159,24 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
     slope = (
         sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True)) / spread
     )
-    return Line(mean - slope * middle, slope, 1.0 / math.sqrt(spread))
+    return Line(mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total))
+
+
+def expected_kpa(line: Line, hours: float) -> tuple[float, float, float]:
+    """Return (low, middle, high) of the pressure at 20 °C at a time, low and high its 90 % band.
+
+    p = exp(start + slope * t ± 1.645 * sqrt(error^2 + (t - middle)^2 * slope_error^2)), kPa.
+
+    >>> line = fitted_line([0.0, 12.0], [5.3, 5.25], [0.004, 0.004])
+    >>> [round(kpa, 1) for kpa in expected_kpa(line, 24.0)]
+    [178.4, 181.3, 184.2]
+
+    Source: standard error of a fitted line; derived.
+    """
+    middle = line.start + line.slope * hours
+    reach = NORMAL_90 * math.hypot(line.error, (hours - line.middle) * line.slope_error)
+    low, mid, high = (math.exp(min(middle + part, MOST_EXPONENT)) for part in (-reach, 0.0, reach))
+    return low, mid, high
 
 
 def loss_percent_per_day(slope_per_hour: float) -> float:
@@ -253,6 +282,7 @@ def hold_report(
         trend=trend_of(times, logs, errors),
         decides_at_h=None if verdict != "settling" else decides_at_h(times, logs, errors, line),
         p20_kpa=p20,
+        line=line,
         why=_why(line, loss, low, high, p20, volume_ml, gauge_ml, resolution_kpa),
     )
 

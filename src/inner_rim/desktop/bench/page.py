@@ -19,36 +19,30 @@ from PyQt6.QtWidgets import (
 from inner_rim.core.record.units import entry_text
 from inner_rim.desktop.bench.field_row import Stocked
 from inner_rim.desktop.bench.inputs import InputsPanel
-from inner_rim.desktop.bench.log_view import LogView
 from inner_rim.desktop.bench.now_panel import NowPanel
 from inner_rim.desktop.bench.picks import PicksColumn
 from inner_rim.desktop.bench.stage_band import StageBand
-from inner_rim.desktop.bench.steps_view import StepsView
+from inner_rim.desktop.bench.view_deck import ViewDeck
 from inner_rim.desktop.bench.wheel_list import WheelList
 from inner_rim.desktop.bench.why_panel import WhyPanel
 from inner_rim.desktop.commands.command import Outcome
-from inner_rim.desktop.drawings.finish import FinishView
 from inner_rim.desktop.drawings.scale import PressureScale
-from inner_rim.desktop.drawings.section import SectionView
-from inner_rim.desktop.drawings.sectors import WheelView
-from inner_rim.desktop.drawings.side import SideView
-from inner_rim.desktop.drawings.trace import TraceView
-from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.text.heading import summary_text
-from inner_rim.work.text.looking import DRAWINGS
 from inner_rim.work.text.next_action import Now
 from inner_rim.work.text.tiles import Tile
-from inner_rim.work.views import SECTOR_STAGES, BenchView
+from inner_rim.work.views import BenchView
 
 #: Text larger than this has its tabs in two rows.
-TABS_IN_LARGE_ROW, LEAST_CARD_PX = 3, 90
+TABS_IN_LARGE_ROW, LEAST_CARD_PX = 4, 90
 #: A window narrower than this is narrow; the width of the picks in it and otherwise, px.
 NARROW_PX, PICKS_NARROW_PX, PICKS_PX = 1100, 290, 326
+#: From this width on, a second drawing stands beside the first, px.
+WIDE_PX = 1600
 
 
 class BenchPage(Page):
@@ -70,14 +64,9 @@ class BenchPage(Page):
         self.wheels = WheelList(theme)
         self.band = StageBand(theme)
         self.inputs = InputsPanel(stocked, theme)
-        self.section = SectionView(theme)
-        self.wheel = WheelView(theme)
-        self.side = SideView(theme)
-        self.finish = FinishView(theme)
-        self.trace = TraceView(session, theme)
-        self.choices = LinesView(theme, tr("Choices at this stage"))
-        self.steps = StepsView(theme)
-        self.log = LogView()
+        self.deck = ViewDeck(session, theme)
+        self._session = session
+        self.beside: ViewDeck | None = None  # made where the window is wide
         self.why = WhyPanel(theme)
         self.now = NowPanel(theme)
         self.picks = PicksColumn(theme)
@@ -150,59 +139,14 @@ class BenchPage(Page):
         row = QHBoxLayout(page)
         row.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(6))
         row.addWidget(self.inputs)
-        right = QVBoxLayout()
-        right.setSpacing(0)
-        self._tab_grid = QGridLayout()
-        self._tab_grid.setSpacing(0)
-        self._tab_grid.setColumnStretch(0, 1)
-        self._tabs = {}
-        self._tabs_each = 0
-        titles = (
-            tr("Section"),
-            tr("Wheel"),
-            tr("Finish"),
-            tr("Trace"),
-            tr("Choices"),
-            tr("Steps"),
-            tr("Log"),
-        )
-        for name, words, key in zip(DRAWINGS, titles, "SWFVCTG", strict=True):
-            tab = QPushButton(words)
-            tab.setToolTip(tr("key {key}").format(key=key))
-            tab.setProperty("role", "flat")
-            tab.setCheckable(True)
-            tab.clicked.connect(lambda _on, n=name: self.commanded.emit(f"show_{n}", ""))
-            self._tabs[name] = tab
-        right.addLayout(self._tab_grid)
-        self._views = QStackedWidget()
-        self._wheel_pages = QStackedWidget()
-        self._wheel_pages.addWidget(self.side)
-        self._wheel_pages.addWidget(self.wheel)
-        for view in (
-            self.section,
-            self._wheel_pages,
-            self.finish,
-            self.trace,
-            self.choices,
-            self.steps,
-            self.log,
-        ):
-            self._views.addWidget(view)
-        right.addWidget(self._views, 1)
-        row.addLayout(right, 1)
-        self._tabs["section"].setChecked(True)
+        row.addWidget(self.deck, 1)
+        self._row = row
         return page
 
     def _size(self, theme: Theme) -> None:
         self._left.setFixedWidth(theme.column(222))
         self.inputs.setFixedWidth(theme.column(308))
-        self._views.setMinimumHeight(theme.px(24))
         self._card.setMinimumHeight(theme.px(LEAST_CARD_PX))  # it gives way to what is to be done now
-        for tab in self._tabs.values():
-            tight = theme.scale > 1.0  # six words beside larger fields
-            pad, size = (theme.px(2), theme.column(13)) if tight else (6, 14)
-            tab.setMinimumHeight(theme.px(24) if theme.large else 0)
-            tab.setStyleSheet(f"padding: 0 {pad}px; font-size: {size}px;")
         for button in (self._new, self._again):
             button.setFixedHeight(theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 2px; font-size: {theme.column(13)}px;")
@@ -215,44 +159,50 @@ class BenchPage(Page):
         narrow = self.width() < NARROW_PX
         picks = PICKS_NARROW_PX if narrow and not self._theme.large else PICKS_PX
         self.picks.setFixedWidth(self._theme.column(picks))
-        each = TABS_IN_LARGE_ROW if self._theme.large or narrow else len(DRAWINGS)
-        if each != self._tabs_each:
-            self._tabs_each = each
-            self._lay_tabs(each)
+        tight = self._theme.large or narrow
+        self.deck.fit(self._theme, TABS_IN_LARGE_ROW if tight else self.deck.places)
+        self._fit_beside()
 
-    def _lay_tabs(self, each: int) -> None:
-        """Lay the names of the drawings out, so many beside each other; finish and trace share a place."""
-        shown = [name for name in DRAWINGS if name != "trace"]
-        for name, tab in self._tabs.items():
-            place = shown.index("finish" if name == "trace" else name)
-            self._tab_grid.addWidget(tab, place // each, 1 + place % each)
+    def _fit_beside(self) -> None:
+        """Where the window is wide, a second drawing stands beside the first."""
+        wide = self.width() >= WIDE_PX
+        if wide and self.beside is None:
+            self.beside = ViewDeck(self._session, self._theme, whole=True)
+            self._row.addWidget(self.beside, 1)
+            self.beside.chosen.connect(lambda name: self.commanded.emit("show_beside", name))
+            self._connect_deck(self.beside)
+            if self._view is not None:
+                self._show_drawings(self._view)
+        if self.beside is not None:
+            self.beside.setVisible(wide)
+            self.beside.fit(self._theme, self.beside.places if not self._theme.large else 5)
 
     def _connect(self) -> None:
         self.wheels.chosen.connect(lambda key: self.commanded.emit("choose_wheel", key))
-        self.choices.taken.connect(lambda key: self.commanded.emit("take_choice", key))
+        self.deck.chosen.connect(lambda name: self.commanded.emit(f"show_{name}", ""))
+        self._connect_deck(self.deck)
         self._new.clicked.connect(lambda: self.commanded.emit("new_wheel", ""))
         self._again.clicked.connect(lambda: self.commanded.emit("duplicate", ""))
         self.band.looked_at.connect(lambda stage: self.commanded.emit("look_at_stage", stage))
-        self.section.clicked_part.connect(lambda path: self.commanded.emit("go_to_field", path))
-        self.wheel.sector_clicked.connect(lambda s, n: self.commanded.emit("hit_sector", f"{s} {n}"))
         self.picks.why_asked.connect(lambda place: self.commanded.emit("why", str(place + 1)))
         self.why.closed.connect(lambda: self.commanded.emit("leave", ""))
         self.now.commanded.connect(lambda command: self.commanded.emit(command, ""))
         self.inputs.done.connect(self.now.focus_main)
 
+    def _connect_deck(self, deck: ViewDeck) -> None:
+        deck.taken.connect(lambda key: self.commanded.emit("take_choice", key))
+        deck.clicked_part.connect(lambda path: self.commanded.emit("go_to_field", path))
+        deck.sector_clicked.connect(lambda s, n: self.commanded.emit("hit_sector", f"{s} {n}"))
+
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
+        if self.beside is not None:
+            self.beside.set_theme(theme)
         for view in (
             self.wheels,
             self.band,
             self.inputs,
-            self.section,
-            self.wheel,
-            self.side,
-            self.finish,
-            self.trace,
-            self.choices,
-            self.steps,
+            self.deck,
             self.why,
             self.now,
             self.picks,
@@ -323,22 +273,9 @@ class BenchPage(Page):
         self._fit_head()
 
     def _show_drawings(self, view: BenchView) -> None:
-        state, looking = view.state, view.looking
-        late = looking.stage in SECTOR_STAGES  # the finish is behind, the trace is wanted
-        for name, tab in self._tabs.items():
-            tab.setVisible(state is not None and name != ("finish" if late else "trace"))
-            tab.setChecked(name == looking.drawing)
-        self._views.setCurrentIndex(DRAWINGS.index(looking.drawing))
-        self.section.show_section(state, view.section, view.units)
-        self.finish.show_wheel(state, view.units)
-        self.side.show_wheel(state, view.side, view.units)
-        self._wheel_pages.setCurrentWidget(self.wheel if view.by_sector else self.side)
-        self.wheel.show_wheel(state, view.low_left, view.low_right, view.low_side)
-        if looking.drawing == "choices":
-            self.choices.show_lines(view.lines)
-        self.trace.show_wheel(state, view.others, view.units)
-        self.log.show_log(state.log if state is not None else (), view.units)
-        self.steps.show_wheel(state, view.units)
+        self.deck.show_view(view, view.looking.drawing)
+        if self.beside is not None and self.width() >= WIDE_PX:
+            self.beside.show_view(view, view.beside)
 
     def _show_now(self, view: BenchView, before: BenchView | None) -> None:
         self.now.show_now(view.now)
@@ -369,6 +306,12 @@ class BenchPage(Page):
             self.now.set_figure(entry_text(peak_kpa, "kpa", view.units))
         elif view.progress.stage in ("hold", "set"):
             self.now.set_figure(entry_text(kpa, "kpa", view.units))
+
+    def run_traces(self, live: bool) -> None:
+        """Draw the trace again and again while readings come."""
+        self.deck.trace.run(live)
+        if self.beside is not None:
+            self.beside.trace.run(live)
 
     def focus(self, outcome: Outcome) -> None:
         """Empty entries and put the cursor where a command left it."""

@@ -40,7 +40,7 @@ def ask_print(context: Context) -> Outcome:
 
 def write_out(context: Context, way: str) -> Outcome:
     """Write out the selected wheel in one way."""
-    context.window.export(way)
+    context.window.exporter.export(way)
     return context.look("main", asking="")
 
 

@@ -18,6 +18,35 @@ Scope = Literal["anywhere", "bench"]
 Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "search"]
 
 
+class Exporter(Protocol):
+    """What commands want of what writes files."""
+
+    def export(self, what: str) -> bool:
+        """Ask where a file goes and write it; return whether it was written."""
+
+
+class Caliper(Protocol):
+    """What commands want of the caliper."""
+
+    def take_questioned(self) -> None:
+        """Take the mean of readings that differ."""
+
+
+class Tools(Protocol):
+    """What commands want of what measures."""
+
+    @property
+    def caliper(self) -> Caliper:
+        """The caliper."""
+
+    @property
+    def sounding(self) -> bool:
+        """Whether the alarm can be heard."""
+
+    def silence(self) -> None:
+        """Silence the alarm until another one begins."""
+
+
 class Typed(msgspec.Struct, frozen=True):
     """What stands in the panel's entries."""
 
@@ -60,11 +89,16 @@ class Window(Protocol):
     def close_list(self) -> bool:
         """Close what lies over the page; return whether anything did."""
 
-    def export(self, what: str) -> bool:
-        """Ask where a file goes and write it; return whether it was written."""
+    def toggle_far(self) -> None:
+        """Show pressure, action and limit over the whole window, or the page again."""
 
-    def take_caliper_mean(self) -> None:
-        """Take the mean of caliper readings that differ."""
+    @property
+    def exporter(self) -> Exporter:
+        """Writes files."""
+
+    @property
+    def tools(self) -> Tools:
+        """What measures."""
 
     @property
     def page_shown(self) -> str:

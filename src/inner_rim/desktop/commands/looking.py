@@ -9,7 +9,7 @@ import msgspec
 from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
-from inner_rim.work.text.looking import Looking
+from inner_rim.work.text.looking import Drawing, Looking
 from inner_rim.work.text.pick_rows import COUNT
 from inner_rim.work.text.stage_fields import place_of
 
@@ -33,12 +33,18 @@ def go(page: str) -> Callable[[Context], Outcome]:
     return run
 
 
-def show(drawing: str) -> Callable[[Context], Outcome]:
+def show(drawing: Drawing) -> Callable[[Context], Outcome]:
     """Return the command that shows a drawing or list beside the inputs."""
     return lambda context: context.look(drawing=drawing, why=None)
 
 
-def show_at(drawing: str, stage: Stage) -> Callable[[Context], Outcome]:
+def show_beside(context: Context) -> Outcome:
+    """Show the drawing that was clicked beside the first one, now and the next time."""
+    context.bench.settings.set_own(beside=context.value)
+    return Outcome()
+
+
+def show_at(drawing: Drawing, stage: Stage) -> Callable[[Context], Outcome]:
     """Return the command that shows a drawing or list as it is at a stage."""
     return lambda context: context.look(drawing=drawing, stage=stage, why=None)
 

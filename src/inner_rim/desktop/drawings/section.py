@@ -6,8 +6,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Dimension, Point, Section
 from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
@@ -45,6 +47,8 @@ MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 74
 ROOM_FOR_WORDS_PX = 112
 #: A view smaller than this shows the outlines alone; the column of picks says the figures.
 ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
+#: Lenses in the lower corners: their size, and the least that is worth looking into.
+LENS_PX, LEAST_LENS_PX = 118, 72
 
 
 class SectionView(QWidget):
@@ -56,6 +60,7 @@ class SectionView(QWidget):
         super().__init__(parent)
         self._theme = theme
         self._section: Section | None = None
+        self._seats: tuple[SeatLoupe, ...] = ()
         self._state: WheelState | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
@@ -65,10 +70,16 @@ class SectionView(QWidget):
         self._theme = theme
         self.update()
 
-    def show_section(self, state: WheelState | None, section: Section | None, units: UnitChoice) -> None:
+    def show_section(
+        self,
+        state: WheelState | None,
+        section: Section | None,
+        units: UnitChoice,
+        seats: tuple[SeatLoupe, ...] = (),
+    ) -> None:
         """Show a wheel's section; None shows an invitation."""
         same = section is self._section and units == self._units and section is not None
-        self._state, self._section, self._units = state, section, units
+        self._state, self._section, self._units, self._seats = state, section, units, seats
         if same:
             return
         self.setAccessibleName(tr("Section of the wheel"))
@@ -132,9 +143,14 @@ class SectionView(QWidget):
         self._paint_tape(painter, frame)
         if self._bare:
             return
+        lenses = self.lenses()
         for dimension in self._section.dimensions:
-            self._paint_dimension(painter, dimension, frame)
+            if (
+                dimension.name != "section_height" or not lenses
+            ):  # the right lens lies over it; the picks say it
+                self._paint_dimension(painter, dimension, frame)
         self._paint_labels(painter, frame)
+        self._paint_lenses(painter, frame)
 
     def _invite(self, painter: QPainter) -> None:
         size = min(self._theme.px(150), self.height() // 3)
@@ -218,6 +234,30 @@ class SectionView(QWidget):
                 tr("well assumed, not measured"),
             )
 
+    def lenses(self) -> tuple[Lens, ...]:
+        """Return the lenses in the lower corners, none where there is no room for them."""
+        section = self._section
+        if section is None or self._bare or not self._seats:
+            return ()
+        frame, theme = self._frame(section), self._theme
+        x0, _, x1, _ = section.bounds()
+        beside = frame[1] - 0.5 * (x1 - x0) * frame[0] - 8.0
+        size = min(float(theme.px(LENS_PX)), beside, 0.45 * self.height())
+        if size < LEAST_LENS_PX:
+            return ()
+        top = self.height() - 2.2 * theme.px(18) - size
+        boxes = (QRectF(3.0, top, size, size), QRectF(self.width() - 3.0 - size, top, size, size))
+        return tuple(Lens(box, seat, TIMES * frame[0]) for box, seat in zip(boxes, self._seats, strict=True))
+
+    def _paint_lenses(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
+        theme = self._theme
+        for lens in self.lenses():
+            lens.paint(painter, theme)
+            painter.setFont(theme.font(12))
+            painter.setPen(theme.color("muted"))
+            words = QRectF(lens.box.left(), lens.box.bottom() + 1, lens.box.width(), theme.px(17))
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, gap_words(lens.seat, self._units))
+
     def _label(
         self,
         painter: QPainter,
@@ -281,6 +321,10 @@ class SectionView(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Go to the field of the part under the pointer."""
         if event is None or self._section is None:
+            return
+        seen = next((found for lens in self.lenses() if (found := lens.field_at(event.position()))), None)
+        if seen is not None:
+            self.clicked_part.emit(seen)
             return
         frame = self._frame(self._section)
         for name, target in _FIELDS:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QObject, pyqtSignal
-from PyQt6.QtWidgets import QApplication
 
+from inner_rim.desktop.measuring.alarm import AlarmSound
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.tasks.gauge import SimulatedFault, alarm_words, simulated_lines
@@ -23,6 +23,7 @@ class Gauge(QObject):
         super().__init__(parent)
         self.tool, self._bench = tool, bench
         self._alarm = "none"
+        self.sound = AlarmSound(self)
         tool.heard = lambda said, at: self.take(said.value, at)
 
     def connect_port(self) -> None:
@@ -51,6 +52,10 @@ class Gauge(QObject):
 
     def on_progress(self) -> None:
         """Show how the tool does."""
+        if self.tool.live:
+            self.sound.prepare()
+        else:
+            self.sound.ring("none", heard=False)  # nothing is heard of the pressure any more
         self.running.emit(self.tool.live)
         self._bench.say(tr("Gauge: {words}").format(words=self.tool.words))
 
@@ -62,9 +67,8 @@ class Gauge(QObject):
         if alarm != self._alarm:
             self._alarm = alarm
             if alarm != "none" and limit is not None:
-                if self._bench.settings.own.alarm_sound:
-                    QApplication.beep()
                 self._bench.say(alarm_words(self._bench.gauge, limit, self._bench.units))
             elif limit is not None:
                 self._bench.say("")
+        self.sound.ring(alarm, self._bench.settings.own.alarm_sound)
         self.pressure.emit(kpa)

@@ -62,10 +62,21 @@ class Tools:
             self._made(self._gauge)
         return self._gauge
 
+    @property
+    def sounding(self) -> bool:
+        """Whether the alarm can be heard."""
+        return self._gauge is not None and self._gauge.sound.sounding
+
+    def silence(self) -> None:
+        """Silence the alarm until another one begins."""
+        if self._gauge is not None:
+            self._gauge.sound.silence()
+
     def let_go(self) -> None:
         """Stop listening to both."""
         if self._gauge is not None:
             self._gauge.tool.on_progress = lambda: None
+            self._gauge.sound.ring("none", heard=False)
             self._gauge.tool.off()
         if self._caliper is not None:
             self._caliper.tool.off()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter
+from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from inner_rim.desktop.widgets.theme import Theme
@@ -13,6 +13,8 @@ LINE_ROLE = Qt.ItemDataRole.UserRole + 1
 ROW, ROW_WITH_NOTE, HEAD, HEAD_WITH_NOTE = 30, 48, 34, 52
 #: Heights of one row of a title and of a note, px, and what stands at both edges.
 TITLE, NOTE, EDGES = 22, 19, 10
+#: Height of the bar of a share, px, and of what stands above it.
+BAR, ABOVE_BAR = 7, 3
 
 
 class LinesModel(QAbstractListModel):
@@ -76,6 +78,7 @@ class LineDelegate(QStyledItemDelegate):
             height = HEAD_WITH_NOTE if line.note else HEAD
             return QSize(120, self.theme.px(height) + self._more_of_head(line, option.widget))
         height = max(ROW_WITH_NOTE if line.note else ROW, self.least_px)
+        height += BAR + ABOVE_BAR if line.share is not None else 0
         if not self._wraps or option.widget is None:
             return QSize(120, self.theme.px(height))
         title, note = self._heights(line, self._room(line, _width_of(option.widget) - EDGES))
@@ -155,6 +158,10 @@ class LineDelegate(QStyledItemDelegate):
 
     def _line(self, painter: QPainter, box: QRectF, line: Line) -> None:
         theme = self.theme
+        if line.share is not None:
+            bar = QRectF(box.left(), box.bottom() - theme.px(BAR + 1), box.width(), theme.px(BAR))
+            self._bar(painter, bar, line)
+            box = box.adjusted(0.0, 0.0, 0.0, -theme.px(BAR + ABOVE_BAR))
         right = box.right()
         if line.chip:
             right -= self._chip(painter, box, line) + 8
@@ -182,6 +189,17 @@ class LineDelegate(QStyledItemDelegate):
         if line.note:
             place = QRectF(left + lead, top + title - 1, room, note)
             self._text(painter, place, line.note, 12.5, "muted")
+
+    def _bar(self, painter: QPainter, box: QRectF, line: Line) -> None:
+        """A share as a bar on its track, edged so that it is seen without its color."""
+        theme = self.theme
+        painter.setPen(QPen(theme.color("muted"), 1.0))
+        painter.setBrush(theme.color("card"))
+        painter.drawRect(box)
+        full = QRectF(
+            box.left(), box.top(), box.width() * max(0.0, min(1.0, line.share or 0.0)), box.height()
+        )
+        painter.fillRect(full, theme.color({"caution": "caution", "stop": "stop"}.get(line.tone, "accent")))
 
     def _text(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400

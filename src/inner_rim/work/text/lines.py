@@ -18,6 +18,7 @@ class Line(msgspec.Struct, frozen=True):
         chip: a word that marks it.
         tone: head for a heading; else how the chip is coloured.
         key: what it stands for, for whoever made it.
+        share: a share from 0 to 1 that is shown as a bar below it, None for no bar.
     """
 
     title: str
@@ -27,6 +28,7 @@ class Line(msgspec.Struct, frozen=True):
     chip: str = ""
     tone: Tone = "calm"
     key: str = ""
+    share: float | None = None
 
 
 def head(title: str, note: str = "") -> Line:

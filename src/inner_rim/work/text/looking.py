@@ -1,6 +1,6 @@
 """What a bench looks at: the stage, the drawing, the question on the panel. Never stored."""
 
-from typing import Literal
+from typing import Literal, get_args
 
 import msgspec
 
@@ -9,7 +9,8 @@ from inner_rim.core.record.stages import Stage
 #: What the panel asks for besides the wheel's next step.
 Asking = Literal["", "low", "fleet", "print", "guide"]
 #: The drawings and lists beside the inputs, in their order.
-DRAWINGS = ("section", "wheel", "finish", "trace", "choices", "steps", "log")
+Drawing = Literal["section", "loupe", "wheel", "finish", "trace", "plot", "choices", "steps", "log"]
+DRAWINGS: tuple[Drawing, ...] = get_args(Drawing)
 
 
 class LowPick(msgspec.Struct, frozen=True):
@@ -39,7 +40,7 @@ class Looking(msgspec.Struct, frozen=True):
     """
 
     stage: Stage = "check_in"
-    drawing: str = "section"
+    drawing: Drawing = "section"
     why: int | None = None
     asking: Asking = ""
     low: LowPick | None = None
@@ -49,3 +50,8 @@ class Looking(msgspec.Struct, frozen=True):
     def plain(self) -> "Looking":
         """Return the same with nothing asked and nothing wrong."""
         return msgspec.structs.replace(self, asking="", low=None, guide="", fault="")
+
+
+def beside_of(kept: str) -> Drawing:
+    """Return the drawing that stands beside the first: the one that was kept, else the loupe."""
+    return next((name for name in DRAWINGS if name == kept), "loupe")

@@ -26,6 +26,7 @@ def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 note=tr("core out") if source.core_out else tr("core in"),
                 chip=tr(source.words),
                 tone="calm" if source.words == "likely" else "caution",
+                share=source.probability,
             )
         )
     seen = gap_seen(state.progress.seating.tries if state.progress else (), plan.tire.bead_seat_diameter_mm)

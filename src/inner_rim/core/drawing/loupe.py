@@ -1,0 +1,108 @@
+"""Both bead seats, close up: the tape's edge and layers, the bead, the wall with or without a hook, and the gap.
+
+Coordinates as in `section`: mm, x to the right from the wheel's middle plane, y up towards the hub from the bead
+seats; the left seat is the mirror of the right one where the bed is.
+"""
+
+import math
+from typing import Literal
+
+import msgspec
+
+from inner_rim.core.drawing.section import Dimension, Point, Section, along_bed
+from inner_rim.core.plan.wheel_plan import WheelPlan
+
+Side = Literal["left", "right"]
+#: What is seen: so far inward from the wall and so far up the wall from the seat lies the middle.
+INWARD_MM, UP_MM = 1.4, 1.6
+#: The outlines of the section that are seen here.
+SEEN = ("air", "casing", "rim", "rim_cavity", "insert")
+
+
+class SeatLoupe(msgspec.Struct, frozen=True):
+    """One bead seat.
+
+    Attributes:
+        side: which.
+        middle: what the loupe is held over.
+        outlines: closed polygons, those of the section that reach here, and the bead.
+        layers: the tape, a line for each layer from the edge inward, the lowest first.
+        thickness_mm: of a layer.
+        gap: from the wall to the tape's edge along the bed, None where there is no tape; below zero the tape
+            climbs the wall.
+        gap_mm: its length with its sign.
+        band: where the edge may be, as a line along bed and wall; empty where the well was measured.
+        hooked: the wall has a hook; None where it was not read.
+    """
+
+    side: Side
+    middle: Point
+    outlines: dict[str, tuple[Point, ...]]
+    layers: tuple[tuple[Point, ...], ...]
+    thickness_mm: float
+    gap: Dimension | None
+    gap_mm: float | None
+    band: tuple[Point, ...]
+    hooked: bool | None
+
+
+def draw_loupe(section: Section, plan: WheelPlan, hooked: bool | None) -> tuple[SeatLoupe, SeatLoupe]:
+    """Return the left and the right bead seat.
+
+    The gap is g = (L - w) / 2 on either side; where the well was assumed, L and with it g have a band.
+
+    Args:
+        section: the drawing of the wheel.
+        plan: its plan.
+        hooked: whether the wall has a hook; None where it was not read.
+    """
+    return _seat(section, plan, hooked, "left"), _seat(section, plan, hooked, "right")
+
+
+def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) -> SeatLoupe:
+    sign = -1.0 if side == "left" else 1.0
+    half = 0.5 * plan.bed.internal_width_mm
+    tape = plan.tape
+    outlines = {name: section.outlines[name] for name in SEEN if name in section.outlines}
+    outlines["bead"] = section.outlines[f"bead_{side}"]
+    gap = tape.edge_gap_mm
+    laid = None if tape.width_mm is None else 0.0 if tape.strips == 2 else gap
+    layers: tuple[tuple[Point, ...], ...] = ()
+    band: tuple[Point, ...] = ()
+    if laid is not None:
+        reach = tape.trim_to_mm or tape.width_mm or 0.0
+        layers = tuple(
+            _lifted(along_bed(plan.bed, side, laid, laid + reach), (i + 0.5) * tape.thickness_mm)
+            for i in range(tape.layers)
+        )
+        if not tape.bed_measured and tape.strips == 1:
+            low, high = (0.5 * (width - tape.developed_width_mm) for width in tape.developed_band_mm)
+            band = along_bed(plan.bed, side, laid + low, laid + high)
+    edge = layers[0][0] if layers else None
+    return SeatLoupe(
+        side=side,
+        middle=(sign * (half - INWARD_MM), -UP_MM),
+        outlines=outlines,
+        layers=layers,
+        thickness_mm=tape.thickness_mm,
+        gap=Dimension("gap", (sign * half, 0.0), edge, abs(gap))
+        if edge is not None and gap is not None and tape.strips == 1
+        else None,
+        gap_mm=gap if tape.strips == 1 else None,
+        band=band,
+        hooked=hooked,
+    )
+
+
+def _lifted(line: tuple[Point, ...], by_mm: float) -> tuple[Point, ...]:
+    """Return a line moved off the bed, towards the tire, and off the wall where it climbs."""
+    found: list[Point] = []
+    for i, (x, y) in enumerate(line):
+        before, after = line[max(0, i - 1)], line[min(len(line) - 1, i + 1)]
+        run, rise = after[0] - before[0], after[1] - before[1]
+        length = math.hypot(run, rise) or 1.0
+        nx, ny = rise / length, -run / length
+        if ny > 0.0 or (ny == 0.0 and nx * x > 0.0):  # away from the metal
+            nx, ny = -nx, -ny
+        found.append((x + by_mm * nx, y + by_mm * ny))
+    return tuple(found)

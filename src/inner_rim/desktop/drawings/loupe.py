@@ -1,0 +1,218 @@
+"""The loupe: both bead seats, close up, as lenses beside the section or large in a view of their own."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from inner_rim.core.drawing.loupe import SeatLoupe
+from inner_rim.core.drawing.section import Point
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.words import tr
+
+#: So many times larger than the section beside it.
+TIMES = 4.0
+#: Painted from back to front: outline, fill.
+_LAYERS = (
+    ("air", "air"),
+    ("insert", "foam"),
+    ("casing", "rubber"),
+    ("rim", "metal"),
+    ("rim_cavity", "card"),
+    ("bead", "rubber"),
+)
+#: What is seen in a view of its own, from the middle to the edge of a lens, mm.
+REACH_MM = 5.2
+NEAR_PX = 7.0
+LEAST_TAPE_PX = 1.6
+
+
+class Lens:
+    """A round piece of the section, magnified.
+
+    Args:
+        box: where it lies, a square.
+        seat: what is seen.
+        scale: pixels for a mm.
+    """
+
+    def __init__(self, box: QRectF, seat: SeatLoupe, scale: float) -> None:
+        self.box, self.seat, self.scale = box, seat, scale
+
+    def at(self, point: Point) -> QPointF:
+        """Return where a point of the section lies."""
+        x, y = self.seat.middle
+        middle = self.box.center()
+        return QPointF(middle.x() + (point[0] - x) * self.scale, middle.y() - (point[1] - y) * self.scale)
+
+    def polygon(self, points: tuple[Point, ...]) -> QPolygonF:
+        """Return an outline as it lies here."""
+        return QPolygonF([self.at(point) for point in points])
+
+    def paint(self, painter: QPainter, theme: Theme) -> None:
+        """Paint it: metal, bead, every layer of tape at its thickness, and where the edge may be."""
+        painter.save()
+        rim = QPainterPath()
+        rim.addEllipse(self.box)
+        painter.setClipPath(rim)
+        painter.fillRect(self.box, theme.color("card"))
+        edge = QPen(theme.color("metal_edge"), 1.0)
+        for name, fill in _LAYERS:
+            outline = self.seat.outlines.get(name)
+            if outline:
+                painter.setPen(edge)
+                painter.setBrush(theme.color(fill))
+                painter.drawPolygon(self.polygon(outline))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        thick = max(LEAST_TAPE_PX, self.seat.thickness_mm * self.scale - 0.6)
+        for i, layer in enumerate(self.seat.layers):
+            painter.setPen(QPen(theme.color("tape"), thick, cap=Qt.PenCapStyle.FlatCap))
+            away = QPointF(0.0, max(0.0, LEAST_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i)
+            painter.drawPolyline(self.polygon(layer).translated(away))
+        if self.seat.band:
+            painter.setPen(QPen(theme.color("caution"), 2.0, Qt.PenStyle.DashLine))
+            painter.drawPolyline(self.polygon(self.seat.band).translated(0.0, 3.0))
+        self._paint_gap(painter, theme)
+        painter.restore()
+        painter.setPen(QPen(theme.color("ink"), 1.5))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(self.box)
+
+    def _paint_gap(self, painter: QPainter, theme: Theme) -> None:
+        gap = self.seat.gap
+        if gap is None or gap.length_mm * self.scale < 3.0:
+            return
+        start, end = self.at(gap.start), self.at(gap.end)
+        away = QPointF(0.0, 7.0) if self.seat.gap_mm and self.seat.gap_mm > 0.0 else QPointF(0.0, 0.0)
+        painter.setPen(QPen(theme.color("ink"), 1.5))
+        painter.drawLine(start + away, end + away)
+        for point in (start, end):
+            painter.drawLine(point + away - QPointF(0, 3), point + away + QPointF(0, 3))
+
+    def field_at(self, position: QPointF) -> str | None:
+        """Return the field of the part at a place, None outside the lens."""
+        middle = self.box.center()
+        if math.hypot(position.x() - middle.x(), position.y() - middle.y()) > 0.5 * self.box.width():
+            return None
+        for layer in self.seat.layers:
+            points = [self.at(point) for point in layer]
+            if min(math.hypot(p.x() - position.x(), p.y() - position.y()) for p in _dense(points)) < NEAR_PX:
+                return "practice.tape_width"
+
+        def inside(name: str) -> bool:
+            outline = self.seat.outlines.get(name)
+            return bool(outline) and self.polygon(outline or ()).containsPoint(
+                position, Qt.FillRule.OddEvenFill
+            )
+
+        if inside("bead") or inside("casing"):
+            return "tire.size"
+        if inside("rim"):
+            return "rim.hook" if position.y() > self.at((0.0, 0.0)).y() else "rim.well.depth_mm"
+        return "insert.name" if inside("insert") else "tire.size"
+
+
+def _dense(points: list[QPointF]) -> list[QPointF]:
+    """Return points along a line, close enough to each other to measure a distance from."""
+    found = list(points)
+    for start, end in itertools.pairwise(points):
+        found += [start + (end - start) * (i / 24.0) for i in range(1, 24)]
+    return found
+
+
+def gap_words(seat: SeatLoupe, units: UnitChoice) -> str:
+    """Return how the tape's edge lies at the wall, in a few words."""
+    if not seat.layers:
+        return tr("no tape")
+    if seat.gap_mm is None:
+        return tr("against the wall")
+    gap = show(abs(seat.gap_mm), "mm", units)
+    if abs(seat.gap_mm) < 0.05:
+        return tr("up to the wall")
+    return tr("{gap} bare").format(gap=gap) if seat.gap_mm > 0.0 else tr("climbs {gap}").format(gap=gap)
+
+
+def wall_words(seat: SeatLoupe) -> str:
+    """Return what wall it is."""
+    if seat.hooked is None:
+        return tr("hook not read, drawn hooked")
+    return tr("hooked wall") if seat.hooked else tr("hookless wall")
+
+
+class LoupeView(QWidget):
+    """Both bead seats, as large as there is room."""
+
+    clicked_part = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._seats: tuple[SeatLoupe, ...] = ()
+        self._units = UnitChoice()
+        self.setMinimumSize(180, 60)
+        self.setAccessibleName(tr("Loupe: both bead seats"))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.update()
+
+    def show_seats(self, seats: tuple[SeatLoupe, ...], units: UnitChoice) -> None:
+        """Show both seats; none where there is nothing to draw yet."""
+        if seats == self._seats and units == self._units:
+            return
+        self._seats, self._units = seats, units
+        self.setAccessibleDescription(
+            "; ".join(f"{tr(seat.side)}: {gap_words(seat, units)}, {wall_words(seat)}" for seat in seats)
+        )
+        self.update()
+
+    def lenses(self) -> tuple[Lens, ...]:
+        """Return the lenses as they lie now."""
+        if not self._seats:
+            return ()
+        row = self._theme.px(20)
+        room = QRectF(self.rect()).adjusted(4.0, row + 4.0, -4.0, -2.4 * row)
+        size = max(24.0, min(0.5 * room.width() - 4.0, room.height()))
+        top = room.center().y() - 0.5 * size
+        boxes = (
+            QRectF(room.center().x() - size - 4.0, top, size, size),
+            QRectF(room.center().x() + 4.0, top, size, size),
+        )
+        return tuple(
+            Lens(box, seat, 0.5 * size / REACH_MM) for box, seat in zip(boxes, self._seats, strict=True)
+        )
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint both lenses with what stands above and below them."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, row = self._theme, self._theme.px(20)
+        for lens in self.lenses():
+            lens.paint(painter, theme)
+            seat, box = lens.seat, lens.box
+            wide = QRectF(box.left(), box.top() - row - 2, box.width(), row)
+            painter.setFont(theme.font(13))
+            painter.setPen(theme.color("muted"))
+            painter.drawText(wide, Qt.AlignmentFlag.AlignCenter, tr(seat.side))
+            below = QRectF(box.left(), box.bottom() + 2, box.width(), row)
+            painter.setFont(theme.fitted(gap_words(seat, self._units), box.width(), 15, 9, 600))
+            painter.setPen(theme.color("ink"))
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, gap_words(seat, self._units))
+            words = wall_words(seat) if not seat.band else tr("dashed: well assumed")
+            painter.setFont(theme.fitted(words, box.width(), 12, 8))
+            painter.setPen(theme.color("caution" if seat.band else "muted"))
+            painter.drawText(below.translated(0, row), Qt.AlignmentFlag.AlignCenter, words)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Go to the field of the part under the pointer."""
+        if event is None:
+            return
+        field = next((found for lens in self.lenses() if (found := lens.field_at(event.position()))), None)
+        if field is not None:
+            self.clicked_part.emit(field)

@@ -1,0 +1,248 @@
+"""Plots as plain data: how a wheel holds air, and the pressures of its visits. What stands on them is worded here."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+
+import msgspec
+
+from inner_rim.core.models.air import KELVIN_AT_ZERO_C
+from inner_rim.core.models.holding import REFERENCE_K, VERDICT_WORDS, HoldReport, expected_kpa, normalised_kpa
+from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.progress.progress import Holding
+from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.store.rows import Visit
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+
+Point = tuple[float, float]
+#: When the shop looks at what stood over night.
+MORNING_H = 8
+#: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
+BAND_POINTS, TICKS, AIR = 41, 4, 0.12
+LEAST_HOURS = 2.0
+
+
+class Level(msgspec.Struct, frozen=True):
+    """A pressure that something stands or falls with."""
+
+    y: float
+    words: str
+    purpose: str
+
+
+class Moment(msgspec.Struct, frozen=True):
+    """A time at which something is known."""
+
+    x: float
+    words: str
+
+
+class Plot(msgspec.Struct, frozen=True):
+    """A plot.
+
+    Attributes:
+        title, note: what it shows, and what it says, in words.
+        x_range, y_range: the ends of both axes, x in its own unit, y in the unit that is shown.
+        x_ticks, y_ticks: (place, words).
+        dots: what was measured.
+        line: what is expected.
+        band: (x, low, high), nine times in ten.
+        levels: lines across.
+        moments: lines upright.
+    """
+
+    title: str
+    note: str = ""
+    x_range: tuple[float, float] = (0.0, 1.0)
+    y_range: tuple[float, float] = (0.0, 1.0)
+    x_ticks: tuple[tuple[float, str], ...] = ()
+    y_ticks: tuple[tuple[float, str], ...] = ()
+    dots: tuple[Point, ...] = ()
+    line: tuple[Point, ...] = ()
+    band: tuple[tuple[float, float, float], ...] = ()
+    levels: tuple[Level, ...] = ()
+    moments: tuple[Moment, ...] = ()
+
+
+def plot_of(state: WheelState | None, stage: str, visits: tuple[Visit, ...], units: UnitChoice) -> Plot:
+    """Return what is plotted at a stage: how it holds while it stands, else the pressures of its visits."""
+    if state is None or state.plan is None or state.progress is None:
+        return Plot(tr("Nothing to plot yet"), tr("Type rim and tire first."))
+    holding = state.progress.holding
+    if stage == "hold" or (holding.readings and stage != "check_in" and not visits):
+        return hold_plot(state.plan, holding, units)
+    return visits_plot(state.plan, visits, units)
+
+
+def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
+    """Return the readings at 20 °C, their line with its 90 % band up to the next morning, and what decides."""
+    title = tr("Holding air, at 20 °C")
+    factor = units.unit("kpa").factor
+    if not holding.readings:
+        return Plot(
+            title, tr("Log a reading, and a second one later: the line through them says how fast it loses.")
+        )
+    began = moment(holding.readings[0][0])
+    report = holding.report
+    counted = holding.readings[-len(report.p20_kpa) :] if report is not None else holding.readings
+    began = moment(counted[0][0])
+    if report is not None:
+        shown = report.p20_kpa
+    else:
+        shown = tuple(_at_20(kpa, air, plan) for _at, kpa, air in counted)
+    dots = tuple((_hours(began, moment(at)), kpa) for (at, _kpa, _c), kpa in zip(counted, shown, strict=True))
+    decides = _hours(began, moment(holding.next_reading_at)) if holding.next_reading_at else None
+    morning = _hours(began, _next_morning(moment(counted[-1][0])))
+    end = max(morning, decides or 0.0, dots[-1][0], LEAST_HOURS)
+    band: tuple[tuple[float, float, float], ...] = ()
+    line: tuple[Point, ...] = ()
+    if report is not None:
+        times = [end * i / (BAND_POINTS - 1) for i in range(BAND_POINTS)]
+        known = [(at, *expected_kpa(report.line, at)) for at in times]
+        line = tuple((at, mid) for at, _low, mid, _high in known)
+        band = tuple((at, low, high) for at, low, _mid, high in known)
+    levels = _levels(plan, units)
+    low, high = _range([*(y for _x, y in dots), *(y for _x, y in line)], band, [level.y for level in levels])
+    moments = [Moment(morning, in_words(local(began + timedelta(hours=morning)), "%a %H:%M"))]
+    if decides is not None:
+        moments.append(Moment(decides, tr("decides")))
+    return Plot(
+        title=title,
+        note=_hold_note(report, line, morning, units),
+        x_range=(0.0, end),
+        y_range=(low / factor, high / factor),
+        x_ticks=_clock_ticks(began, end),
+        y_ticks=_pressure_ticks(low, high, units),
+        dots=tuple((x, y / factor) for x, y in dots),
+        line=tuple((x, y / factor) for x, y in line),
+        band=tuple((x, a / factor, b / factor) for x, a, b in band),
+        levels=tuple(
+            Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high
+        ),
+        moments=tuple(moments),
+    )
+
+
+def visits_plot(plan: WheelPlan, visits: tuple[Visit, ...], units: UnitChoice) -> Plot:
+    """Return the pressures at which a wheel was handed over, by day."""
+    title = tr("Pressure at each visit")
+    if not visits:
+        return Plot(title, tr("This wheel was not handed over before."))
+    factor = units.unit("kpa").factor
+    began = moment(visits[0].at)
+    dots = tuple((_hours(began, moment(visit.at)) / 24.0, visit.pressure_kpa) for visit in visits)
+    levels = [*_levels(plan, units), Level(plan.pressure.start_kpa, tr("start, as planned now"), "accent")]
+    low, high = _range([y for _x, y in dots], (), [level.y for level in levels])
+    last = max(dots[-1][0], 1.0)
+    every = max(1, -(-len(visits) // TICKS))
+    shown = [*range(0, len(visits), every)]
+    return Plot(
+        title=title,
+        note=tr("{n} times handed over, last at {kpa} by {name}").format(
+            n=len(visits), kpa=show(visits[-1].pressure_kpa, "kpa", units), name=visits[-1].by
+        )
+        if len(visits) > 1
+        else tr("handed over once, at {kpa} by {name}").format(
+            kpa=show(visits[-1].pressure_kpa, "kpa", units), name=visits[-1].by
+        ),
+        x_range=(-0.06 * last, 1.06 * last),
+        y_range=(low / factor, high / factor),
+        x_ticks=tuple((dots[i][0], in_words(local(moment(visits[i].at)), "%d %b %y")) for i in shown),
+        y_ticks=_pressure_ticks(low, high, units),
+        dots=tuple((x, y / factor) for x, y in dots),
+        line=tuple((x, y / factor) for x, y in dots) if len(dots) > 1 else (),
+        levels=tuple(
+            Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high
+        ),
+    )
+
+
+def _at_20(kpa: float, air: float | None, plan: WheelPlan) -> float:
+    warm = REFERENCE_K - KELVIN_AT_ZERO_C if air is None else air
+    return normalised_kpa(kpa, warm, plan.pressure.shop_ambient_kpa)
+
+
+def _levels(plan: WheelPlan, units: UnitChoice) -> list[Level]:
+    pressure = plan.pressure
+    found = [
+        Level(
+            pressure.limit_kpa, tr("limit {kpa}").format(kpa=show(pressure.limit_kpa, "kpa", units)), "stop"
+        )
+    ]
+    if pressure.minimum_kpa is not None:
+        words = tr("minimum {kpa}").format(kpa=show(pressure.minimum_kpa, "kpa", units))
+        found.append(Level(pressure.minimum_kpa, words, "caution"))
+    return found
+
+
+def _hold_note(report: HoldReport | None, line: tuple[Point, ...], morning: float, units: UnitChoice) -> str:
+    if report is None:
+        return tr("One reading: a second one, later, says how fast it loses.")
+    _low, expected, _high = expected_kpa(report.line, morning)
+    return tr("{loss:.1f} % a day: {verdict}. {kpa} expected in the morning.").format(
+        loss=report.loss_percent_per_day,
+        verdict=tr(VERDICT_WORDS[report.verdict]),
+        kpa=show(expected, "kpa", units),
+    )
+
+
+def _hours(began: datetime, at: datetime) -> float:
+    return (at - began).total_seconds() / 3600.0
+
+
+def _next_morning(at: datetime) -> datetime:
+    """The next time on the shop's clock at which it is looked at again, in the zone of `at`."""
+    here = local(at)
+    morning = here.replace(hour=MORNING_H, minute=0, second=0, microsecond=0)
+    if morning <= here:
+        morning += timedelta(days=1)
+    return at + (morning - here)
+
+
+def _range(
+    values: list[float], band: tuple[tuple[float, float, float], ...], levels: list[float]
+) -> tuple[float, float]:
+    """The pressures that are shown: all that was measured and is expected, and a level where it is near."""
+    low, high = min(values), max(values)
+    room = max(0.25 * high, high - low)
+    inside = (
+        [max(low - room, min(a for _x, a, _b in band)), min(high + room, max(b for _x, _a, b in band))]
+        if band
+        else []
+    )
+    near = [level for level in levels if low - room <= level <= high + room]
+    low, high = min([low, *inside, *near]), max([high, *inside, *near])
+    air = AIR * max(high - low, 0.02 * high)
+    return max(0.0, low - air), high + air
+
+
+def _clock_ticks(began: datetime, end: float) -> tuple[tuple[float, str], ...]:
+    """Whole hours of the clock, few enough to be read."""
+    step = next((hours for hours in (1, 2, 3, 6, 12, 24, 48) if end / hours <= TICKS + 1), 72)
+    first = local(began)
+    start = (first + timedelta(hours=1)).replace(minute=0, second=0, microsecond=0)
+    ticks: list[tuple[float, str]] = []
+    for i in range(int(end) + 2):
+        at = start + timedelta(hours=i)
+        x = (at - first).total_seconds() / 3600.0
+        if x > end:
+            break
+        if at.hour % min(step, 24) == 0:
+            ticks.append((x, in_words(at, "%H:%M")))
+    return tuple(ticks)
+
+
+def _pressure_ticks(low: float, high: float, units: UnitChoice) -> tuple[tuple[float, str], ...]:
+    """Round figures on the pressure axis, in the unit that is shown."""
+    factor = units.unit("kpa").factor
+    bottom, top = low / factor, high / factor
+    wide = max(top - bottom, 1e-9)
+    step = next(
+        s for e in range(-3, 4) for s in (10.0**e, 2.0 * 10.0**e, 5.0 * 10.0**e) if wide / s <= TICKS + 1
+    )
+    first = -(-bottom // step)
+    places = [step * (first + i) for i in range(int(wide / step) + 2)]
+    decimals = max(0, -int(f"{step:e}".partition("e")[2]))
+    return tuple((place, f"{place:.{decimals}f}") for place in places if place <= top)
