@@ -14,6 +14,7 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import Visit
 from inner_rim.work.bench import Bench, around
 from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.work.tasks.first_run import is_first
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.figure import Mark, figure_mark, figure_text
 from inner_rim.work.text.lines import Line
@@ -39,6 +40,7 @@ class BenchView(msgspec.Struct, frozen=True):
         others: the other wheels of its bicycle.
         looking: what is looked at.
         opened: changes when another wheel or another stage came up.
+        first: the questions of the first run are shown; the shop's source of air stands in `air`.
         now: the next action.
         figure, figure_mark: what stands ready in the panel's entry, and what it depends on.
         signed_by: who signed last at this bench.
@@ -61,6 +63,8 @@ class BenchView(msgspec.Struct, frozen=True):
     others: tuple[WheelState, ...]
     looking: Looking
     opened: tuple[object, ...]
+    first: bool
+    air: str
     now: Now
     figure: str
     figure_mark: Mark
@@ -140,6 +144,8 @@ class Views:
             others=_others(state, bench.wheels),
             looking=looking,
             opened=self._opened,
+            first=is_first(bench, bench.settings.own.asked),
+            air=bench.settings.shop.get("practice.air_source") or "",
             now=shown(state, around(bench, state), looking, facts),
             figure=figure_text(state, units),
             figure_mark=figure_mark(state, units),

@@ -187,3 +187,29 @@ def test_the_kind_of_work_stands_once_the_work_has_started(session):
     one.bench.recorder.finish_stage("check_in")
     one.bench.editor.type_into("work.kind", "refresh")
     assert one.bench.current.plan.work == "convert" and "has started" in one.bench.message
+
+
+def test_enter_takes_the_size_of_the_rim_s_own_diameter_and_goes_on(session, qtbot):
+    one = session(demo=True)
+    page = one.window.page
+    run(page, "look_at_stage", "check_in")
+    assert one.window.run("go_to_field", "tire.size")
+    row = page.inputs._rows["tire.size"]
+    one.bench.editor.type_into("rim.bead_seat_diameter_mm", "571")
+    row.entry.selectAll()
+    qtbot.keyClicks(row.entry, "650x40")
+    qtbot.waitUntil(row._offers.isVisible)
+    first = row._offers.layout().itemAt(0).widget()
+    assert first.text().startswith("40-571") and first.text().endswith("Enter")
+    qtbot.keyClick(row.entry, Qt.Key.Key_Return)
+    assert (
+        get(one.bench.current.job.draft.document["wheels"][one.bench.current.index], "tire.size") == "40-571"
+    )
+    assert not row.entry.hasFocus()  # on to the next field
+    # where none of them is the rim's, Enter decides nothing
+    one.bench.editor.type_into("rim.bead_seat_diameter_mm", "622")
+    one.window.run("go_to_field", "tire.size")
+    row.entry.selectAll()
+    qtbot.keyClicks(row.entry, "650x40")
+    qtbot.keyClick(row.entry, Qt.Key.Key_Return)
+    assert one.bench.current.typed("tire.size").text == "650x40"

@@ -211,3 +211,21 @@ def _accepted(text: str, kind: str, choice: UnitChoice) -> str:
     return tr("“{typed}” is not understood; type a number in {unit}, or with {symbols}").format(
         typed=text.strip()[:40], unit=choice.unit(kind).symbol, symbols=symbols
     )
+
+
+#: What most shops read and type.
+UNIT_SETS = (
+    UnitChoice("bar", "mm", "ml"),
+    UnitChoice("psi", "mm", "ml"),
+    UnitChoice("kpa", "mm", "ml"),
+    UnitChoice("psi", "in", "floz"),
+)
+
+
+def set_words(units: UnitChoice) -> str:
+    """Return units by their symbols.
+
+    >>> set_words(UNIT_SETS[0])
+    'bar · mm · ml'
+    """
+    return " · ".join(units.unit(kind).symbol for kind in ("kpa", "mm", "ml"))

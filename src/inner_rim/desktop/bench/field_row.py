@@ -24,7 +24,7 @@ from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.draft import candidates
+from inner_rim.work.editing.draft import candidates, fits_rim
 from inner_rim.work.editing.fields import field, text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
@@ -112,7 +112,7 @@ class FieldRow(QWidget):
         entry.setAccessibleName(tr(self.line.label))
         label.setBuddy(entry)
         entry.textEdited.connect(lambda text: self.typed.emit(self.line.path, text))
-        entry.entered.connect(lambda: self.entered.emit(self))
+        entry.entered.connect(self._entered)
         entry.left.connect(self._left)
         if self.line.path in PART_FIELDS:
             self._names = QStringListModel(self)
@@ -239,7 +239,22 @@ class FieldRow(QWidget):
                 if style is not None:
                     style.unpolish(self.entry)
                     style.polish(self.entry)
-            self._offer_sizes(candidates(draft) if sentence and self.line.path == "tire.size" else ())
+            self._offer_sizes(self._sizes(draft) if sentence else ())
+
+    @property
+    def _rim_mm(self) -> object:
+        return self._state.value("rim.bead_seat_diameter_mm") if self._state is not None else None
+
+    def _sizes(self, text: str) -> tuple[str, ...]:
+        """The sizes that are asked about, the rim's own first."""
+        return candidates(text, self._rim_mm) if self.line.path == "tire.size" else ()
+
+    def _entered(self) -> None:
+        """Enter goes on; at a size that is asked about it takes the one of the rim's own diameter."""
+        sizes = self._sizes(self.entry.text()) if self.entry is not None else ()
+        if sizes and fits_rim(sizes[0], self._rim_mm):
+            self._take_size(sizes[0])
+        self.entered.emit(self)
 
     def _offer_sizes(self, sizes: tuple[str, ...]) -> None:
         layout = self._offers.layout()
@@ -249,8 +264,9 @@ class FieldRow(QWidget):
             if widget is not None:
                 widget.deleteLater()
         for size in sizes[:4]:
-            button = QPushButton(size)
-            button.setStyleSheet("padding: 0;")
+            own = fits_rim(size, self._rim_mm)
+            button = QPushButton(tr("{size}   Enter").format(size=size) if own else size)
+            button.setStyleSheet("padding: 0 6px;")
             button.clicked.connect(lambda _on, s=size: self._take_size(s))
             layout.addWidget(button)
         self._offers.setVisible(bool(sizes))

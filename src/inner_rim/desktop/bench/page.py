@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from inner_rim.core.record.units import entry_text
 from inner_rim.desktop.bench.field_row import Stocked
+from inner_rim.desktop.bench.first_run import FirstRun
 from inner_rim.desktop.bench.inputs import InputsPanel
 from inner_rim.desktop.bench.now_panel import NowPanel
 from inner_rim.desktop.bench.picks import PicksColumn
@@ -127,6 +128,8 @@ class BenchPage(Page):
         self._pages = QStackedWidget()
         self._pages.addWidget(self._work_page(theme))
         self._pages.addWidget(self.why)
+        self.first: FirstRun | None = None  # made where it is wanted
+        self._typed_first = ""
         card = QVBoxLayout(self._card)
         card.setContentsMargins(0, 0, 0, 0)
         card.addWidget(self._pages)
@@ -198,6 +201,11 @@ class BenchPage(Page):
         """Show in another theme or text size."""
         if self.beside is not None:
             self.beside.set_theme(theme)
+        if self.first is not None:
+            self._pages.removeWidget(self.first)
+            self._typed_first = self.first.tapes.text()  # nothing that was typed is lost
+            self.first.deleteLater()
+            self.first = None  # made anew in the new theme
         for view in (
             self.wheels,
             self.band,
@@ -238,8 +246,24 @@ class BenchPage(Page):
         self.picks.show_rows(view.picks, view.stale)
         if view.why is not None:
             self.why.show_why(view.why[0], view.units, view.why[1])
-        self._pages.setCurrentIndex(0 if view.why is None else 1)
+        self._show_page(view)
         self._show_scale(view)
+
+    def _show_page(self, view: BenchView) -> None:
+        """The drawings, the working behind a pick, or the questions of the first run."""
+        if view.first:
+            if self.first is None:
+                self.first = FirstRun(self._theme)
+                self.first.tapes.setText(self._typed_first)
+                self._pages.addWidget(self.first)
+                self.first.units_chosen.connect(lambda name: self.commanded.emit("first_units", name))
+                self.first.air_chosen.connect(lambda source: self.commanded.emit("first_air", source))
+                self.first.tapes_typed.connect(lambda text: self.commanded.emit("first_tapes", text))
+                self.first.done.connect(self.now.focus_main)
+            self.first.show_answers(view.units, view.air, "floor_pump")
+            self._pages.setCurrentWidget(self.first)
+            return
+        self._pages.setCurrentIndex(0 if view.why is None else 1)
 
     def tick(self, tiles: Sequence[Tile], now: Now) -> None:
         """The clock has moved on: show the waits anew."""
@@ -254,6 +278,7 @@ class BenchPage(Page):
             self._summary.setText(
                 tr("Type a rim and a tire: tape, valve, sealant and pressures follow, each with its working.")
             )
+            self._fit_head()
             return
         self._name.setText(state.name)
         self._name.setToolTip(plain_tip(state.name))

@@ -7,18 +7,13 @@ from collections.abc import Callable
 import msgspec
 
 from inner_rim.core.record.stages import STAGES, Stage
-from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
+from inner_rim.work.tasks.first_run import put_tapes
 from inner_rim.work.text.looking import Drawing, Looking
 from inner_rim.work.text.pick_rows import COUNT
 from inner_rim.work.text.stage_fields import place_of
 
-UNIT_SETS = (
-    UnitChoice("bar", "mm", "ml"),
-    UnitChoice("psi", "mm", "ml"),
-    UnitChoice("kpa", "mm", "ml"),
-    UnitChoice("psi", "in", "floz"),
-)
 #: Lines of the choices that are logged, not typed into a field.
 LOGGED_CHOICES = ("leak", "ride", "care")
 
@@ -81,8 +76,27 @@ def look_at_stage(context: Context) -> Outcome:
 def new_wheel(context: Context) -> Outcome:
     """Put a new wheel on the bench."""
     context.window.go_to("bench")
+    context.bench.settings.set_own(asked=True)
     context.bench.editor.new_wheel()
     return context.look("first_field", drawing="section", why=None)
+
+
+def first_units(context: Context) -> Outcome:
+    """Take the units that were clicked in the first questions."""
+    chosen = next((units for units in UNIT_SETS if set_words(units) == context.value), context.bench.units)
+    context.bench.set_units(chosen)
+    return Outcome()
+
+
+def first_air(context: Context) -> Outcome:
+    """Take the source of air that was clicked in the first questions as the shop's."""
+    context.bench.shop_methods.set("practice.air_source", context.value or None)
+    return Outcome()
+
+
+def first_tapes(context: Context) -> Outcome:
+    """Put the tapes that were typed in the first questions on the shelf."""
+    return Outcome({"fault": put_tapes(context.bench, context.value)})
 
 
 def first_field(context: Context) -> Outcome:

@@ -171,6 +171,9 @@ _WINDOW = (
 )  # fmt: skip
 
 _CLICKS = (
+    _inner("first_units", looking.first_units),
+    _inner("first_air", looking.first_air),
+    _inner("first_tapes", looking.first_tapes),
     _inner("choose_wheel", looking.choose_wheel),
     _inner("look_at_stage", looking.look_at_stage),
     _inner("show_beside", looking.show_beside),

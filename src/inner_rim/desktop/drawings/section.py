@@ -48,7 +48,9 @@ ROOM_FOR_WORDS_PX = 112
 #: A view smaller than this shows the outlines alone; the column of picks says the figures.
 ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
 #: Lenses in the lower corners: their size, and the least that is worth looking into.
-LENS_PX, LEAST_LENS_PX = 118, 72
+LENS_PX, LEAST_LENS_PX = 132, 72
+#: A lens shows at least so much from its middle to its edge, even where that is less than four times the section.
+LEAST_REACH_MM = 3.6
 
 
 class SectionView(QWidget):
@@ -247,7 +249,8 @@ class SectionView(QWidget):
             return ()
         top = self.height() - 2.2 * theme.px(18) - size
         boxes = (QRectF(3.0, top, size, size), QRectF(self.width() - 3.0 - size, top, size, size))
-        return tuple(Lens(box, seat, TIMES * frame[0]) for box, seat in zip(boxes, self._seats, strict=True))
+        scale = min(TIMES * frame[0], 0.5 * size / LEAST_REACH_MM)
+        return tuple(Lens(box, seat, scale) for box, seat in zip(boxes, self._seats, strict=True))
 
     def _paint_lenses(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
         theme = self._theme

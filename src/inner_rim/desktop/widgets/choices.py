@@ -57,6 +57,7 @@ class Choices(QWidget):
         words: dict[str, str],
         theme: Theme,
         equal: bool = False,
+        each: int | None = None,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -65,7 +66,7 @@ class Choices(QWidget):
         rows = QVBoxLayout(self)
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(theme.px(3))
-        each = len(words) if len(words) <= MOST_IN_A_ROW else IN_SEVERAL_ROWS
+        each = each or (len(words) if len(words) <= MOST_IN_A_ROW else IN_SEVERAL_ROWS)
         for place, (value, word) in enumerate(words.items()):
             if place % each == 0:
                 row = QHBoxLayout()

@@ -153,15 +153,28 @@ def problem(draft: JobDraft, key: str) -> str:
     return odds.sentence if odds else tr("not accepted yet")
 
 
-def candidates(text: str) -> tuple[str, ...]:
-    """Return the ISO sizes that an ambiguous size name may stand for."""
+def candidates(text: str, rim_mm: object = None) -> tuple[str, ...]:
+    """Return the ISO sizes that an ambiguous size name may stand for, the rim's own diameter first.
+
+    Args:
+        text: the name.
+        rim_mm: bead seat diameter of the rim, None where it is not known.
+
+    >>> candidates("20 x 1 1/8", 451.0)[0].endswith("451")
+    True
+    """
     try:
         parse_size(text)
     except SizeAmbiguous as fault:
-        return fault.candidates
+        return tuple(sorted(fault.candidates, key=lambda size: not fits_rim(size, rim_mm)))
     except InputError:
         pass
     return ()
+
+
+def fits_rim(size: str, rim_mm: object) -> bool:
+    """Whether an ISO size is made for a rim of this bead seat diameter."""
+    return isinstance(rim_mm, int | float) and parse_size(size).bead_seat_diameter_mm == rim_mm
 
 
 def alike(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel:

@@ -34,6 +34,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
         theme: light or dark; empty for what the desktop says.
         scale: text size, 1.0 for usual.
         alarm_sound: whether the gauge's alarm is heard.
+        asked: the questions of the first run are behind.
         beside: the drawing that a wide window shows beside the first.
         signed_by: the name that signed last.
         ports: serial port of each measuring tool.
@@ -43,6 +44,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     theme: str = ""
     scale: float = 1.0
     alarm_sound: bool = True
+    asked: bool = False
     beside: str = ""
     signed_by: str = ""
     ports: dict[str, str] = {}

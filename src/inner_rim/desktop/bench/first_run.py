@@ -1,0 +1,97 @@
+"""Three questions on an empty bench: units, where air comes from, tapes on the shelf. Each may be left out."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from inner_rim.core.record.units import UNIT_SETS, UnitChoice, set_words
+from inner_rim.desktop.widgets.choices import Choices
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+
+AIR = {"floor_pump": "floor pump", "compressor": "compressor", "charge": "charge bottle"}
+WIDEST_PX = 620
+
+
+class FirstRun(QScrollArea):
+    """The questions; every answer holds at once."""
+
+    units_chosen = pyqtSignal(str)
+    air_chosen = pyqtSignal(str)
+    tapes_typed = pyqtSignal(str)
+    done = pyqtSignal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        page = QWidget()
+        page.setMaximumWidth(theme.px(WIDEST_PX))
+        self.setWidget(page)
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(theme.column(24), theme.column(16), theme.column(24), theme.column(12))
+        title = PlainLabel(tr("Three questions first, or go straight to the first wheel"))
+        title.setFont(theme.font(17, 600))
+        title.setWordWrap(True)
+        column.addWidget(title)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(theme.px(14))
+        grid.setVerticalSpacing(theme.px(12))
+        self.units = Choices(
+            tr("Units"),
+            {name: name for name in map(set_words, UNIT_SETS)},
+            theme,
+            each=2 if theme.large else 4,
+        )
+        self.air = Choices(tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme)
+        self.tapes = Entry()
+        self.tapes.setFixedHeight(theme.px(TARGET_PX))
+        self.tapes.setAccessibleName(tr("Tape widths on the shelf"))
+        self._unit = PlainLabel("")
+        note = PlainLabel(tr("Each counts as a roll of 10 m until you count it on the Shelf page."))
+        note.setProperty("role", "muted")
+        note.setWordWrap(True)
+        for row, (words, widget) in enumerate(
+            (
+                (tr("Units"), self.units),
+                (tr("Air comes from"), self.air),
+                (tr("Tapes on the shelf"), self.tapes),
+            )
+        ):
+            label = QLabel(words)
+            label.setTextFormat(Qt.TextFormat.PlainText)
+            label.setBuddy(widget)
+            if theme.large:  # the question above its answers
+                grid.addWidget(label, 2 * row, 1)
+            else:
+                grid.addWidget(label, 2 * row + 1, 0)
+            grid.addWidget(widget, 2 * row + 1, 1)
+        grid.addWidget(self._unit, 5, 2)
+        grid.addWidget(note, 6, 1)
+        grid.setColumnStretch(1, 1)
+        column.addLayout(grid)
+        column.addStretch(1)
+        self.units.chosen.connect(self.units_chosen)
+        self.air.chosen.connect(self.air_chosen)
+        self.units.entered.connect(self.air.take_focus)
+        self.air.entered.connect(lambda: self.tapes.setFocus(Qt.FocusReason.TabFocusReason))
+        self.tapes.entered.connect(self._tapes_entered)
+        self.tapes.left.connect(lambda: self.tapes_typed.emit(self.tapes.text()))
+
+    def show_answers(self, units: UnitChoice, air: str, usual_air: str) -> None:
+        """Show what holds."""
+        self.units.show_value(set_words(units))
+        self.air.show_value(air, usual_air)
+        symbol = units.unit("mm").symbol
+        self._unit.setText(symbol)
+        self.tapes.setPlaceholderText(
+            tr("such as {some}").format(some="25 27 29" if symbol == "mm" else "1 1.1")
+        )
+
+    def _tapes_entered(self) -> None:
+        self.tapes_typed.emit(self.tapes.text())
+        self.done.emit()
