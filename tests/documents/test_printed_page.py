@@ -4,12 +4,15 @@ import io
 import json
 from datetime import UTC, datetime
 
+import msgspec
+import numpy as np
 import pypdf
 import pytest
 import vobject
 
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.documents.calendar_file import DueDate, to_ics
+from inner_rim.documents.label import label_pdf
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_bench
 from inner_rim.work.tasks import export
@@ -124,3 +127,33 @@ def test_a_long_name_and_a_long_log_stay_on_one_page(bench):
         "A very long name " * 12, "x", (Row("n", "word " * 80),) * 14, (("Log", ("line " * 40,) * 90),)
     )
     assert len(pypdf.PdfReader(io.BytesIO(to_pdf([sheet]))).pages) == 1
+
+
+@pytest.mark.parametrize(
+    "name",
+    ["Tern", "Sandpiper 2 · rear", "The reserve's long-tail cargo bicycle with the blue bags, second wheel from the left · rear"],
+)  # fmt: skip
+def test_a_label_is_of_its_own_size_and_says_name_time_and_code_whole(bench, name, tmp_path):
+    import zxingcpp
+    from PyQt6.QtCore import QSize
+    from PyQt6.QtPdf import QPdfDocument
+
+    state = wheel(bench, "Sandpiper")
+    data = label_pdf(msgspec.structs.replace(export.wheel_label(state), name=name))
+    page = pypdf.PdfReader(io.BytesIO(data)).pages[0]
+    assert [round(float(x) / 72 * 25.4, 1) for x in (page.mediabox.width, page.mediabox.height)] == [
+        62.0,
+        29.0,
+    ]
+    words = " ".join(page.extract_text().split())
+    assert name in words and "due Thu 26 Nov" in words and export.wheel_code(state) in words.replace(" ", "")
+    # printed at 300 dots for an inch, the code can still be read, by another library
+    (tmp_path / "label.pdf").write_bytes(data)
+    document = QPdfDocument(None)
+    document.load(str(tmp_path / "label.pdf"))
+    picture = document.render(0, QSize(732, 342))
+    document.close()
+    picture = picture.convertToFormat(picture.Format.Format_RGBA8888)
+    raw = np.frombuffer(picture.constBits().asstring(picture.sizeInBytes()), np.uint8).reshape(342, 732, 4)
+    grey = np.where(raw[..., 3] < 128, 255, raw[..., 0]).astype(np.uint8)
+    assert [found.text for found in zxingcpp.read_barcodes(grey)] == [export.wheel_code(state)]

@@ -76,7 +76,7 @@ def to_pdf(sheets: Sequence[Sheet], on_progress: Callable[[int], bool] = lambda 
     """
     from reportlab.pdfgen.canvas import Canvas
 
-    regular, bold = _fonts()
+    regular, bold = fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(PAGE_MM[0] * MM, PAGE_MM[1] * MM))
     canvas.setTitle(sheets[0].title if sheets else "Inner Rim")
@@ -91,13 +91,28 @@ def to_pdf(sheets: Sequence[Sheet], on_progress: Callable[[int], bool] = lambda 
 
 
 @cache
-def _fonts() -> tuple[str, str]:
+def fonts() -> tuple[str, str]:
+    """Return the names of the regular and the bold font, which are embedded."""
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
 
     for name, file in (("Inter", "Inter-Regular.ttf"), ("Inter-Bold", "Inter-SemiBold.ttf")):
         pdfmetrics.registerFont(TTFont(name, str(FONTS / file)))
     return "Inter", "Inter-Bold"
+
+
+def draw_qr(canvas: Any, text: str, left_mm: float, bottom_mm: float, size_mm: float) -> None:
+    """Draw a QR code, a square with its quiet edge."""
+    import segno
+
+    rows = [list(row) for row in segno.make(text, error="m", micro=False).matrix_iter(border=2)]
+    cell = size_mm / len(rows)
+    canvas.setFillColor("#000000")
+    for y, row in enumerate(rows):
+        for x, dark in enumerate(row):
+            if dark:
+                place = ((left_mm + x * cell) * MM, (bottom_mm + size_mm - (y + 1) * cell) * MM)
+                canvas.rect(*place, cell * MM * 1.02, cell * MM * 1.02, stroke=0, fill=1)
 
 
 class _Page:
@@ -110,7 +125,7 @@ class _Page:
     def set_sheet(self, sheet: Sheet) -> None:
         right = PAGE_MM[0] - MARGIN_MM
         if sheet.qr:
-            self._qr(sheet.qr, right - QR_MM, PAGE_MM[1] - MARGIN_MM - QR_MM + 4.0)
+            draw_qr(self._canvas, sheet.qr, right - QR_MM, PAGE_MM[1] - MARGIN_MM - QR_MM + 4.0, QR_MM)
         width = right - MARGIN_MM - (QR_MM + 4.0 if sheet.qr else 0.0)
         self._lines(sheet.title, 20.0, self._bold, INK, width, 8.5)
         self._lines(sheet.subtitle, 10.0, self._regular, MUTED, width, 5.0)
@@ -212,22 +227,3 @@ class _Page:
         self._canvas.setFillColor(MUTED)
         words = tr("{scale:.2f} : 1").format(scale=scale)
         self._canvas.drawRightString((left + width) * MM, bottom * MM, words)
-
-    def _qr(self, text: str, left: float, bottom: float) -> None:
-        import segno
-
-        code = segno.make(text, error="m", micro=False)
-        rows = [list(row) for row in code.matrix_iter(border=2)]
-        cell = QR_MM / len(rows)
-        self._canvas.setFillColor("#000000")
-        for y, row in enumerate(rows):
-            for x, dark in enumerate(row):
-                if dark:
-                    self._canvas.rect(
-                        (left + x * cell) * MM,
-                        (bottom + QR_MM - (y + 1) * cell) * MM,
-                        cell * MM * 1.02,
-                        cell * MM * 1.02,
-                        stroke=0,
-                        fill=1,
-                    )

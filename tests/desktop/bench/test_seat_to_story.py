@@ -283,3 +283,28 @@ def test_a_scanned_code_opens_the_wheel(demo, qtbot):
     page.search.setText(wheel_code(state))
     page.look_up()
     qtbot.waitUntil(lambda: page.book.name == state.name)
+
+
+def test_a_paper_goes_to_a_printer_by_keys_alone(demo, qtbot, tmp_path, monkeypatch):
+    import pypdf
+    from PyQt6.QtPrintSupport import QPrintDialog
+
+    wheel(demo, "Kiosk")
+    window = demo.window
+    sent = tmp_path / "printed.pdf"
+
+    def takes(dialog):
+        dialog.printer().setOutputFileName(str(sent))
+        return 1
+
+    monkeypatch.setattr(QPrintDialog, "exec", takes)
+    window.page.now.focus_main()
+    for key in (Qt.Key.Key_X, Qt.Key.Key_P, Qt.Key.Key_3):
+        QTest.keyClick(QApplication.focusWidget() or window, key)
+    page = pypdf.PdfReader(sent).pages[0]
+    assert [round(float(x) / 72 * 25.4) for x in page.mediabox[2:]] == [62, 29]
+    assert "Sent to the printer" in demo.bench.message and looking(window.page).asking == ""
+    monkeypatch.setattr(QPrintDialog, "exec", lambda dialog: 0)
+    sent.unlink()
+    window.run("print_card")
+    assert not sent.exists()

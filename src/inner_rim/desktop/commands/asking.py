@@ -7,7 +7,7 @@ from inner_rim.core.record.job import MAX_WHEELS
 from inner_rim.core.record.numbers import whole
 from inner_rim.desktop.commands.command import Context, Outcome
 from inner_rim.words import tr
-from inner_rim.work.text.papers import WAYS
+from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.wheel_words import end_words, facts_of
 
 
@@ -36,6 +36,23 @@ def make_fleet(context: Context) -> Outcome:
 def ask_print(context: Context) -> Outcome:
     """Ask what to print or export."""
     return context.look(asking="print")
+
+
+def ask_printer(context: Context) -> Outcome:
+    """Ask what goes to a printer."""
+    return context.look(asking="printer")
+
+
+def print_out(context: Context, way: str) -> Outcome:
+    """Send a paper of the selected wheel to a printer."""
+    context.window.exporter.print_paper(way)
+    return context.look("main", asking="")
+
+
+def print_by_number(context: Context) -> Outcome | None:
+    """Print what has the number that was pressed."""
+    number = int(context.value)
+    return print_out(context, PRINTED[number - 1]) if 1 <= number <= len(PRINTED) else None
 
 
 def write_out(context: Context, way: str) -> Outcome:

@@ -24,6 +24,9 @@ class Exporter(Protocol):
     def export(self, what: str) -> bool:
         """Ask where a file goes and write it; return whether it was written."""
 
+    def print_paper(self, way: str) -> None:
+        """Ask for a printer and print a paper of the selected wheel."""
+
 
 class Caliper(Protocol):
     """What commands want of the caliper."""

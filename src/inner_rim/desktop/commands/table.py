@@ -10,7 +10,7 @@ from functools import partial
 from inner_rim.desktop.commands import asking, looking, seating, steps
 from inner_rim.desktop.commands.command import Command, Context, Outcome
 from inner_rim.words import tr
-from inner_rim.work.text.papers import WAYS
+from inner_rim.work.text.papers import PRINTED, WAYS
 
 DIGITS = tuple("1234567890")
 
@@ -31,8 +31,12 @@ def _printing(context: Context) -> bool:
     return context.looking.asking == "print"
 
 
+def _to_printer(context: Context) -> bool:
+    return context.looking.asking == "printer"
+
+
 def _digits_for_why(context: Context) -> bool:
-    return _planned(context) and not _marking(context) and not _printing(context)
+    return _planned(context) and not (_marking(context) or _printing(context) or _to_printer(context))
 
 
 def _several(context: Context) -> bool:
@@ -142,6 +146,9 @@ _SEATING = (
 _ASKING = (
     _on_panel("make_fleet", "Make them", asking.make_fleet),
     Command("print", "Print & export", asking.ask_print, ("X",), applies=_wheel),
+    _on_panel("ask_printer", "Print on a printer", asking.ask_printer, "P"),
+    Command("print_by_number", "Print by its number", asking.print_by_number, DIGITS, applies=_to_printer, listed=False),
+    *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(asking.print_out, way=way), applies=_planned) for way in PRINTED),
     Command("write_by_number", "Print or export by its number", asking.write_by_number, DIGITS, applies=_printing, listed=False),
     *(Command(f"write_{way}", words, partial(asking.write_out, way=way), applies=_planned)
       for way, (_ending, words) in WAYS.items()),

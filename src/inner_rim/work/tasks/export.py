@@ -10,13 +10,14 @@ import msgspec
 
 from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.aftercare import due_care
-from inner_rim.core.record.job import Job
+from inner_rim.core.record.job import Job, parse_due
 from inner_rim.core.record.log import Logged, SignOff, Unreadable
-from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.csv_text import safe_cell
+from inner_rim.documents.label import Label, label_pdf
 from inner_rim.documents.printed_page import Row, Sheet, to_pdf
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
@@ -117,6 +118,14 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
         foot=tr(NO_LIMITS),
         qr=wheel_code(state),
     )
+
+
+def wheel_label(state: WheelState) -> Label:
+    """Return the label that goes on a wheel: code, name, when it is due."""
+    due = state.job.draft.document.get("due")
+    when = parse_due(due) if isinstance(due, str) else None
+    words = tr("due {when}").format(when=in_words(naive_local(when), "%a %d %b %H:%M")) if when else ""
+    return Label(state.name, words, wheel_code(state))
 
 
 def _ride_words(state: WheelState, kpa: float, units: UnitChoice) -> str:
@@ -296,6 +305,7 @@ def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) ->
     made: dict[str, Callable[[], bytes]] = {
         "card": lambda: to_pdf(card_pages(state, units)) or b"",
         "sheet": lambda: to_pdf([customer_sheet(state, units)]) or b"",
+        "label": lambda: label_pdf(wheel_label(state)),
         "calendar": lambda: to_ics(due_dates([state], units), now),
         "job": lambda: msgspec.json.format(msgspec.json.encode(job_with_log(state)), indent=1),
         "log": lambda: log_csv([state], units),

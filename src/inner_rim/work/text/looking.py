@@ -7,7 +7,7 @@ import msgspec
 from inner_rim.core.record.stages import Stage
 
 #: What the panel asks for besides the wheel's next step.
-Asking = Literal["", "low", "fleet", "print", "guide"]
+Asking = Literal["", "low", "fleet", "print", "printer", "guide"]
 #: The drawings and lists beside the inputs, in their order.
 Drawing = Literal["section", "loupe", "wheel", "finish", "trace", "plot", "choices", "steps", "log"]
 DRAWINGS: tuple[Drawing, ...] = get_args(Drawing)

@@ -16,7 +16,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.looking import Looking, LowPick
-from inner_rim.work.text.papers import WAYS
+from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.wheel_words import end_words, physical_words
 
 
@@ -226,6 +226,23 @@ def print_of(state: WheelState) -> Now:
                 Answer(f"write_{way}", f"{number}  {tr(words.partition(' (')[0])}")
                 for number, (way, (_ending, words)) in enumerate(WAYS.items(), 1)
             ),
+            Answer("ask_printer", tr("To a printer")),
+            Answer("leave", tr("Cancel")),
+        ),
+    )
+
+
+def printer_of(state: WheelState) -> Now:
+    """Return what the panel says while the user chooses what goes to a printer."""
+    return Now(
+        tr("Print"),
+        tr("What do you want to print for {name}?").format(name=state.name),
+        [tr("The label is made for a roll of 62 by 29 mm. Press the number.")],
+        (
+            *(
+                Answer(f"print_{way}", f"{number}  {tr(WAYS[way][1].partition(' (')[0])}")
+                for number, way in enumerate(PRINTED, 1)
+            ),
             Answer("leave", tr("Cancel")),
         ),
     )
@@ -246,6 +263,8 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
         said = marking_of(looking.low)
     elif looking.asking == "print":
         said = print_of(state)
+    elif looking.asking == "printer":
+        said = printer_of(state)
     elif looking.asking == "guide" and facts is not None:
         said = guide_of(looking.guide, facts)
     elif looking.asking == "fleet":

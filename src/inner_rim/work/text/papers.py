@@ -9,10 +9,14 @@ QR_PREFIX = "INNER-RIM"
 WAYS: dict[str, tuple[str, str]] = {
     "card": (".pdf", "Bench card (PDF)"),
     "sheet": (".pdf", "Customer sheet (PDF)"),
+    "label": (".pdf", "Wheel label (PDF)"),
     "calendar": (".ics", "Days for the calendar (ICS)"),
     "job": (".json", "Job and log (JSON)"),
     "log": (".csv", "Log (CSV)"),
 }
+
+#: What of it goes straight to a printer.
+PRINTED = ("card", "sheet", "label")
 
 
 def code_of(text: str) -> tuple[str, ...] | None:
