@@ -223,6 +223,18 @@ def test_contrast_of_every_text_on_its_ground(name):
     assert colorsys and re.fullmatch(r"#[0-9A-F]{6}", t.ink)
 
 
+@pytest.mark.parametrize("name", themes.NAMES)
+def test_contrast_of_every_shape_that_says_something(name):
+    # W3C WCAG 2.1, success criterion 1.4.11: at least 3 to 1.
+    t = Theme(name).tokens
+    for shape, ground in themes.SHAPES:
+        a, b = sorted((luminance(getattr(t, shape)), luminance(getattr(t, ground))), reverse=True)
+        assert (a + 0.05) / (b + 0.05) >= 3.0, (shape, ground)
+    sheet = Theme(name).style_sheet()
+    for rule in re.findall(r"(?:QLineEdit|QPushButton|QProgressBar)[^{]*{[^}]*}", sheet):
+        assert t.line not in rule, rule  # a hairline is no edge of what is worked with
+
+
 def test_the_models_keep_qt_s_rules(session, qtbot):
     one = session(demo=True)
     page = one.window.page

@@ -56,11 +56,11 @@ class StageBand(QWidget):
         width = self.width() / len(self.stages)
         for i, stage in enumerate(self.stages):
             purpose, weight = self._look(stage)
-            bar = QRectF(i * width + 2, 2, width - 4, theme.px(7))
-            painter.fillRect(bar, theme.color(purpose if purpose != "muted" else "line"))
+            high = theme.px(3 if purpose == "edge" else 7)  # to come: thin
+            painter.fillRect(QRectF(i * width + 2, 2, width - 4, high), theme.color(purpose))
             word = tr(STAGE_WORDS[stage])
             painter.setFont(theme.fitted(word, width - 4, 13, min(10.5, 14.0 / theme.scale), weight))
-            painter.setPen(theme.color(purpose if purpose != "line" else "muted"))
+            painter.setPen(theme.color(purpose if purpose != "edge" else "muted"))
             text = QRectF(i * width, theme.px(12), width, theme.px(22))
             painter.drawText(text, Qt.AlignmentFlag.AlignCenter, word)
             if stage == self._shown:
@@ -69,11 +69,11 @@ class StageBand(QWidget):
     def _look(self, stage: Stage) -> tuple[str, int]:
         progress = self._progress
         if progress is None:
-            return ("ink", 600) if stage == "check_in" else ("line", 400)
+            return ("ink", 600) if stage == "check_in" else ("edge", 400)
         if stage == progress.stage and progress.state != "finished":
             bad = progress.state in ("problem", "stopped")
             return ("stop" if bad else "ink"), 600
-        return ("accent", 400) if stage in progress.done else ("line", 400)
+        return ("accent", 400) if stage in progress.done else ("edge", 400)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Look at the stage under the pointer."""

@@ -131,6 +131,9 @@ class FinishView(QWidget):
         scale = radius * 0.86 / seat
         painter.setPen(QPen(theme.color("metal"), 0.1 * radius))
         painter.drawEllipse(centre, radius * 0.93, radius * 0.93)
+        painter.setPen(QPen(theme.color("metal_edge"), 1.0))
+        for share in (0.88, 0.98):
+            painter.drawEllipse(centre, share * radius, share * radius)
         painter.setPen(QPen(theme.color("brass"), max(4.0, 0.05 * radius)))
         painter.drawLine(_polar(centre, radius * 0.84, 0.0), _polar(centre, radius * 0.66, 0.0))
         self._paint_bead(painter, centre, seat * scale, scale)
@@ -140,7 +143,7 @@ class FinishView(QWidget):
         theme = self._theme
         well = seat - self.well_mm() * scale * BEAD_EXAGGERATION
         half = math.degrees(0.5 * LIFTED_MM * scale / seat)
-        painter.setPen(QPen(theme.color("rubber"), max(4.0, 0.03 * seat)))
+        painter.setPen(QPen(theme.color("ink"), max(4.0, 0.03 * seat)))
         box = QRectF(centre.x() - well, centre.y() - well, 2 * well, 2 * well)
         start = 90.0 - math.degrees(self._finish) - half
         painter.drawArc(box, round(start * 16), round(-(360.0 - 2 * half) * 16))

@@ -71,9 +71,13 @@ class Lens:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         thick = max(LEAST_TAPE_PX, self.seat.thickness_mm * self.scale - 0.6)
         for i, layer in enumerate(self.seat.layers):
-            painter.setPen(QPen(theme.color("tape"), thick, cap=Qt.PenCapStyle.FlatCap))
             away = QPointF(0.0, max(0.0, LEAST_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i)
-            painter.drawPolyline(self.polygon(layer).translated(away))
+            for color, wide in (
+                ("rubber", thick + 1.0),
+                ("tape", thick),
+            ):  # edged, so that layers are told apart
+                painter.setPen(QPen(theme.color(color), wide, cap=Qt.PenCapStyle.FlatCap))
+                painter.drawPolyline(self.polygon(layer).translated(away))
         if self.seat.band:
             painter.setPen(QPen(theme.color("caution"), 2.0, Qt.PenStyle.DashLine))
             painter.drawPolyline(self.polygon(self.seat.band).translated(0.0, 3.0))

@@ -22,7 +22,8 @@ def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme:
     stages = progress.stages if progress is not None else STAGES
     each = 360.0 / len(stages)
     for i, stage in enumerate(stages):
-        pen = QPen(theme.color(_purpose(stage, progress)), width)
+        purpose = _purpose(stage, progress)
+        pen = QPen(theme.color(purpose), width * (0.4 if purpose == "edge" else 1.0))  # to come: thin
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)
         start = 90.0 - i * each - GAP_DEGREES / 2
@@ -34,10 +35,10 @@ def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme:
 
 def _purpose(stage: Stage, progress: Progress | None) -> str:
     if progress is None:
-        return "line"
+        return "edge"
     if stage == progress.stage and progress.state != "finished":
         return STATE_COLORS.get(progress.state, "ink")
-    return "accent" if stage in progress.done else "line"
+    return "accent" if stage in progress.done else "edge"
 
 
 def _sign(painter: QPainter, box: QRectF, state: str, theme: Theme) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.models.limit import limit_words
@@ -102,6 +102,9 @@ class PressureScale(QWidget):
         zone(floor, p.settle_kpa, "accent")
         zone(p.settle_kpa, limit, "accent_soft")
         zone(limit, limit * HEADROOM, "stop_soft")
+        painter.setPen(QPen(theme.color("edge"), 1.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(bar)
         marks_above = [(p.settle_kpa, tr("settle {p}"), 400)]
         if p.minimum_kpa is not None:
             marks_above.insert(0, (p.minimum_kpa, tr("minimum {p}"), 400))

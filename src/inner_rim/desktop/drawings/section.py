@@ -18,8 +18,8 @@ from inner_rim.work.editing.state import WheelState
 #: Painted from back to front: outline, fill, edge (None for none).
 _LAYERS: tuple[tuple[str, str, str | None], ...] = (
     ("air", "air", None),
-    ("pool", "liquid", None),
-    ("insert", "foam", "metal_edge"),
+    ("pool", "liquid", "ink"),
+    ("insert", "foam", "ink"),
     ("tread", "rubber", None),
     ("casing", "rubber", "metal_edge"),
     ("valve_stem", "brass", None),
@@ -170,13 +170,15 @@ class SectionView(QWidget):
 
     def _paint_tape(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
         assert self._section is not None
-        pen = QPen(self._theme.color("tape"), max(2.5, 0.5 * frame[0]))
-        pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-        painter.setPen(pen)
+        thick = max(2.5, 0.5 * frame[0])
+        edge = QPen(self._theme.color("rubber"), thick + 1.2, join=Qt.PenJoinStyle.RoundJoin)
+        pen = QPen(self._theme.color("tape"), thick, join=Qt.PenJoinStyle.RoundJoin)
         for i, line in enumerate(self._section.paths.values()):
             lift = -1.5 * i
             points = [self._at(point, frame) + QPointF(0.0, 1.0 - lift) for point in line]
-            painter.drawPolyline(QPolygonF(points))
+            for each in (edge, pen):  # edged, so that it is seen on metal
+                painter.setPen(each)
+                painter.drawPolyline(QPolygonF(points))
 
     def _paint_dimension(
         self, painter: QPainter, dimension: Dimension, frame: tuple[float, float, float]

@@ -99,7 +99,7 @@ class WheelView(QWidget):
         each = 360.0 / SECTORS
         middle = math.radians((number - 0.5) * each)
         thick = radius * (0.1 if low else 0.17)
-        pen = QPen(theme.color("stop" if low else "rubber"), thick)
+        pen = QPen(theme.color("stop" if low else "metal_edge"), thick)
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)
         r = radius * (0.83 if low else 0.87)

@@ -63,12 +63,15 @@ class SideView(QWidget):
         self._paint_tire(painter, side, centre, scale)
         self._paint_pool(painter, side, centre, scale)
         seat = side.seat_mm * scale
-        painter.setPen(QPen(theme.color("line"), 1.0))
+        painter.setPen(QPen(theme.color("edge"), 1.0))
         for angle in side.spokes_deg:
             painter.drawLine(_polar(centre, seat * 0.07, angle), _polar(centre, seat * 0.93, angle))
         painter.setPen(QPen(theme.color("metal"), max(4.0, 0.06 * seat)))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(centre, 0.95 * seat, 0.95 * seat)
+        painter.setPen(QPen(theme.color("metal_edge"), 1.0))
+        for share in (0.92, 0.98):
+            painter.drawEllipse(centre, share * seat, share * seat)
         painter.setPen(QPen(theme.color("brass"), max(4.0, 0.04 * seat)))
         painter.drawLine(_polar(centre, 0.94 * seat, 0.0), _polar(centre, 0.8 * seat, 0.0))
         self._paint_tape(painter, side, centre, seat)
@@ -79,7 +82,7 @@ class SideView(QWidget):
         painter.setPen(QPen(self._theme.color("air"), (side.outer_mm - side.seat_mm) * scale))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(centre, middle, middle)
-        painter.setPen(QPen(self._theme.color("rubber"), max(2.5, 3.0 * scale)))
+        painter.setPen(QPen(self._theme.color("metal_edge"), max(2.5, 3.0 * scale)))
         painter.drawEllipse(centre, side.outer_mm * scale, side.outer_mm * scale)
 
     def _paint_pool(self, painter: QPainter, side: Side, centre: QPointF, scale: float) -> None:

@@ -14,6 +14,16 @@ LARGE = 1.25
 #: Smallest side of anything to hit with a wet glove, at 100 % text.
 TARGET_PX = 44
 BOLD_FROM = 600
+#: Shapes that say something, and what they stand on: each pair has a contrast of 3 to 1 (W3C WCAG 2.1, 1.4.11).
+SHAPES = (
+    *((edge, ground) for edge in ("edge", "accent", "stop", "ink") for ground in ("card", "ground", "field")),
+    *(("metal_edge", ground) for ground in ("card", "air")),
+    *(("ink", ground) for ground in ("air", "liquid", "foam")),
+    *(("rubber", ground) for ground in ("metal", "brass", "tape")),
+    ("edge", "accent_soft"), ("accent", "accent_soft"), ("accent", "line"), ("stop", "line"), ("stop", "stop_soft"),
+    ("caution", "card"), ("caution", "ground"), ("caution", "air"),
+    ("edge_on_ink", "ink"), ("caution_on_ink", "ink"), ("caution_on_ink", "accent"),
+)  # fmt: skip
 MOST_FITS = 2000
 
 
@@ -30,6 +40,8 @@ class Tokens:
             "ground",
             "card",
             "line",
+            "edge",
+            "edge_on_ink",
             "ink",
             "on_ink",
             "muted",
@@ -134,12 +146,12 @@ class Theme:
         return f"""
         QWidget {{ color: {t.ink}; }}
         QToolTip {{ color: {t.ink}; background: {t.card}; border: 1px solid {t.line}; }}
-        QLineEdit {{ background: {t.field}; border: 1px solid {t.line}; border-radius: 6px;
+        QLineEdit {{ background: {t.field}; border: 1px solid {t.edge}; border-radius: 6px;
             padding: 0 {self.px(8)}px; font-size: {self.px(17)}px; selection-background-color: {t.accent};
             selection-color: {t.on_accent}; }}
         QLineEdit:focus {{ border: 2px solid {t.accent}; }}
         QLineEdit[wrong="true"] {{ border: 2px solid {t.stop}; background: {t.stop_soft}; }}
-        QPushButton {{ background: {t.ground}; border: 1px solid {t.line}; border-radius: 8px;
+        QPushButton {{ background: {t.ground}; border: 1px solid {t.edge}; border-radius: 8px;
             padding: 0 {self.px(10)}px; min-height: {self.px(TARGET_PX - 4)}px; }}
         QPushButton:focus {{ border: 2px solid {t.accent}; }}
         QPushButton:checked, QPushButton[role="main"] {{ background: {t.accent}; color: {t.on_accent};
@@ -153,16 +165,17 @@ class Theme:
             font-size: {self.px(15)}px; color: {t.muted}; }}
         QPushButton[role="place"]:checked {{ background: {t.ink}; color: {t.on_ink}; border-radius: 8px; }}
         QPushButton[role="place"]:focus {{ border: 2px solid {t.accent}; border-radius: 8px; }}
-        QProgressBar {{ border: 1px solid {t.line}; border-radius: 6px; text-align: center; background: {t.field}; }}
+        QProgressBar {{ border: 1px solid {t.edge}; border-radius: 6px; text-align: center; background: {t.field}; }}
         QProgressBar::chunk {{ background: {t.accent_soft}; }}
         QPushButton[role="flat"]:focus {{ border: 2px solid {t.accent}; border-radius: 6px; }}
         QFrame[role="card"] {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 10px; }}
         QFrame[role="now"] {{ background: {t.ink}; border-radius: 10px; }}
         QFrame[role="now"] QLabel {{ color: {t.on_ink}; }}
-        QFrame[role="now"] QPushButton {{ background: transparent; color: {t.on_ink}; border: 1px solid {t.muted}; }}
+        QFrame[role="now"] QPushButton {{ background: transparent; color: {t.on_ink}; border: 1px solid {t.edge_on_ink}; }}
         QFrame[role="now"] QPushButton:focus {{ border: 2px solid {t.caution_on_ink}; }}
         QFrame[role="now"] QPushButton[role="main"], QFrame[role="now"] QPushButton:checked {{
-            background: {t.accent}; color: {t.on_accent}; }}
+            background: {t.accent}; color: {t.on_accent}; border: 1px solid {t.edge_on_ink}; }}
+        QFrame[role="now"] QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
         QFrame[role="now"] QLineEdit {{ background: {t.field}; color: {t.ink}; font-size: {self.px(26)}px;
             font-weight: bold; }}
         QFrame[role="problem"] {{ background: {t.stop_soft}; border: 1px solid {t.stop}; border-radius: 8px; }}
@@ -173,7 +186,7 @@ class Theme:
         QScrollArea, QListView, QTextBrowser {{ background: transparent; border: none; }}
         QScrollArea > QWidget > QWidget {{ background: transparent; }}
         QScrollBar:vertical {{ background: transparent; width: {self.px(7)}px; margin: 0; }}
-        QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 3px; min-height: 30px; }}
+        QScrollBar::handle:vertical {{ background: {t.edge}; border-radius: 3px; min-height: 30px; }}
         QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{
             height: 0; background: none; }}
         QListView#completions {{ background: {t.card}; border: 1px solid {t.line}; }}
