@@ -268,3 +268,27 @@ def test_ten_thousand_letters_of_search_are_one_list(demo):
         tuple(item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=f"p{i}") for i in range(5000))
     )
     assert len(shelf.find("T 4999")) == 1 and len(shelf.offered("T", "tape")) == 12
+
+
+def test_the_practice_is_searched_by_question_method_and_figure(demo, qtbot):
+    qtbot.keyClick(demo.window, Qt.Key.Key_4, Qt.KeyboardModifier.ControlModifier)
+    page = demo.window.page_of("practice")
+    assert page.search.hasFocus()
+
+    def shown():
+        return [i for i, (card, _text) in enumerate(page._cards) if not card.isHidden()]
+
+    assert len(shown()) == len(page._cards)
+    qtbot.keyClicks(page.search, "altitude")
+    assert shown() == [len(page._cards) - 3]  # the shop's figures
+    page.search.clear()
+    qtbot.keyClicks(page.search, "thorns")  # what speaks for a method
+    assert len(shown()) == 1
+    qtbot.keyClick(page.search, Qt.Key.Key_Return)
+    assert page.choices["dose"].isAncestorOf(QApplication.focusWidget())
+    page.search.setFocus()
+    page.search.selectAll()
+    qtbot.keyClicks(page.search, "zebra")
+    assert shown() == [] and page._none.isVisible()
+    demo.window.change_theme()  # what was looked for stays
+    assert page.search.text() == "zebra" and shown() == []

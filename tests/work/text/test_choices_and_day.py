@@ -25,6 +25,7 @@ from inner_rim.core.record.log import (
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import METRIC, UnitChoice
+from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.taking import in_scope, pick_list_of
@@ -155,16 +156,18 @@ def test_the_day_goes_from_trouble_to_hands_to_waits_to_care(bench):
     wheel(bench, "Warden")
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
-    heads = [x.title for x in day_lines(bench.wheels, bench.units, bench.time) if x.tone == "head"]
+    heads = [x.title for x in day_lines(bench.wheels, bench.units, bench.time, Hours()) if x.tone == "head"]
     assert heads == ["Problems", "Ready to work on", "Waiting", "Aftercare"]
     bench.moved[0] += timedelta(minutes=16)
-    assert "Waiting" not in [x.title for x in day_lines(bench.wheels, bench.units, bench.time)]
+    assert "Waiting" not in [x.title for x in day_lines(bench.wheels, bench.units, bench.time, Hours())]
     bench.moved[0] += timedelta(days=400)
-    assert line(day_lines(bench.wheels, bench.units, bench.time), "Refresh the sealant").chip == "due"
+    assert (
+        line(day_lines(bench.wheels, bench.units, bench.time, Hours()), "Refresh the sealant").chip == "due"
+    )
 
 
 def test_an_empty_bench_has_a_day_too():
-    assert "empty" in day_lines((), METRIC, NOW)[0].title
+    assert "empty" in day_lines((), METRIC, NOW, Hours())[0].title
 
 
 def test_the_pressure_history_is_newest_first(bench):
@@ -259,3 +262,19 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
         and "Nothing found" in hit_lines((), BAR)[0].title
     )
     assert "Choose an entry" in story_lines(None, None, BAR)[0].title
+
+
+def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
+    """A wait of a quarter of an hour that begins just before closing time ends in the morning."""
+    shop = Hours()
+    closing = datetime(2026, 11, 27, 17, 25).astimezone(UTC)  # a Friday, by the clock of this machine
+    bench.moved[0] = closing
+    wheel(bench, "Warden")
+    bench.recorder.reopen_stage("strip")
+    bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
+    chip = line(day_lines(bench.wheels, bench.units, bench.time, shop), "Warden trike · left").chip
+    assert chip == "over night, Sat 09:00"
+    early = Hours(week=(Opening(0, 1440),) * 7)
+    assert line(
+        day_lines(bench.wheels, bench.units, bench.time, early), "Warden trike · left"
+    ).chip.startswith("until 17:")

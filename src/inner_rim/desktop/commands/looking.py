@@ -23,7 +23,11 @@ def go(page: str) -> Callable[[Context], Outcome]:
 
     def run(context: Context) -> Outcome:
         context.window.go_to(page)
-        return MAIN if page == "bench" else Outcome(focus="search" if page in ("shelf", "logbook") else "")
+        return (
+            MAIN
+            if page == "bench"
+            else Outcome(focus="search" if page in ("shelf", "logbook", "practice") else "")
+        )
 
     return run
 

@@ -160,8 +160,8 @@ class DayPage(Page):
 
     def refresh(self) -> None:
         """Show wheels and picks as they are now."""
-        self.wheels.show_lines(day_lines(self._bench.wheels, self._bench.units, self._bench.time))
         bench = self._bench
+        self.wheels.show_lines(day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours))
         wheels = in_scope(bench.wheels, bench.current, self._scope)
         plans = [state.plan for state in wheels if state.plan is not None]
         self.picks.show_lines(pick_lines(pick_list_of(wheels, bench.shelf.items), self._bench.units, plans))

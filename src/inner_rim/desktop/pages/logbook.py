@@ -38,7 +38,7 @@ class LogbookPage(Page):
         self._kind, self._span = "all", "all"
         self._entry = 0
         self.search = Entry()
-        self.search.setPlaceholderText(tr("Find a wheel, part, customer, name, or scan a wheel's code"))
+        self.search.setPlaceholderText(tr("Find anything, or scan a code"))
         self.search.setAccessibleName(tr("Find in the logbook"))
         self.search.textEdited.connect(lambda _text: self._patience.start())
         self.search.entered.connect(self.look_up)

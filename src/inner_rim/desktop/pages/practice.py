@@ -38,6 +38,8 @@ class PracticePage(Page):
         self._caliper, self._gauge = caliper, gauge
         self._tool_cards: list[ToolCard] = []
         self.figures: dict[str, Entry] = {}
+        self._figure_units: dict[str, QLabel] = {}
+        self._cards: list[tuple[QFrame, str]] = []
         caliper.tool.on_progress = self._tools_changed
         shown_by_gauge = gauge.tool.on_progress
 
@@ -54,6 +56,12 @@ class PracticePage(Page):
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 12)
+        self.search = Entry()
+        self.search.setPlaceholderText(tr("Find a question, a method, a figure"))
+        self.search.setAccessibleName(tr("Find in the practice"))
+        self.search.textEdited.connect(lambda _text: self._lay_out())
+        self.search.entered.connect(self._enter_first)
+        column.addWidget(self.search)
         column.addWidget(self._scroll)
         bench.subscribe(self._changed)
         self.set_theme(theme)
@@ -73,14 +81,51 @@ class PracticePage(Page):
         intro.setProperty("role", "muted")
         intro.setWordWrap(True)
         grid.addWidget(intro, 0, 0, 1, COLUMNS)
-        for place, question in enumerate(QUESTIONS):
-            grid.addWidget(self._card(question), 1 + place // COLUMNS, place % COLUMNS)
-        others = (self._figures_card(), self._caliper_card(), self._gauge_card())
-        for place, card in enumerate(others, len(QUESTIONS)):
-            grid.addWidget(card, 1 + place // COLUMNS, place % COLUMNS)
-        grid.setRowStretch(1 + len(QUESTIONS) + len(others), 1)
+        self.search.setFixedHeight(theme.px(TARGET_PX))
+        self._cards = [(self._card(question), _searched(question)) for question in QUESTIONS]
+        figures = " ".join(word for group in FIGURES.items() for word in (group[0], *group[1].values()))
+        self._cards += [
+            (self._figures_card(), tr("The shop's figures") + " " + figures),
+            (self._caliper_card(), tr("Caliper port tool")),
+            (self._gauge_card(), tr("Gauge port tool alarm sound")),
+        ]
+        self._grid = grid
+        self._none = PlainLabel(tr("Nothing here has these words."))
+        self._none.setProperty("role", "muted")
+        for column in range(COLUMNS):
+            grid.setColumnStretch(column, 1)
+        grid.setRowStretch(2 + len(self._cards), 1)
+        grid.addWidget(self._none, 1 + len(self._cards), 0, 1, COLUMNS)
+        self._lay_out()
         self._scroll.setWidget(page)
         self.refresh()
+
+    def _lay_out(self) -> None:
+        """Show the cards that hold every word of the search, beside each other."""
+        words = self.search.text().casefold().split()
+        shown = 0
+        for card, text in self._cards:
+            found = all(word in text.casefold() for word in words)
+            if found:
+                self._grid.addWidget(card, 1 + shown // COLUMNS, shown % COLUMNS)
+                shown += 1
+            card.setVisible(found)
+        self._none.setVisible(not shown)
+
+    def _enter_first(self) -> None:
+        """Enter goes into the first card that is shown."""
+        card = next((card for card, _text in self._cards if not card.isHidden()), None)
+        target = (
+            next((w for w in card.findChildren(QWidget) if w.focusPolicy() & Qt.FocusPolicy.TabFocus), None)
+            if card
+            else None
+        )
+        if target is not None:
+            target.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def focus_search(self) -> None:
+        """Put the cursor into the line to search in."""
+        self.search.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def _card(self, question: Question) -> QFrame:
         theme = self._theme
@@ -118,21 +163,32 @@ class PracticePage(Page):
         title = PlainLabel(tr("The shop's figures"))
         title.setFont(theme.font(15, 600))
         grid.addWidget(title, 0, 0, 1, 4)
-        for place, (path, words) in enumerate(FIGURES.items()):
-            name = PlainLabel(tr(words))
-            name.setProperty("role", "muted")
-            entry = Entry()
-            entry.setFixedHeight(theme.px(TARGET_PX))
-            entry.setAccessibleName(tr(words))
-            entry.textEdited.connect(lambda text, p=path: self._take_figure(p, text))
-            entry.entered.connect(self.focusNextChild)
-            grid.addWidget(name, 1 + place // 2, 2 * (place % 2))
-            grid.addWidget(entry, 1 + place // 2, 2 * (place % 2) + 1)
-            self.figures[path] = entry
+        row = 1
+        for group, figures in FIGURES.items():
+            head = PlainLabel(tr(group))
+            head.setFont(theme.font(13, 600))
+            grid.addWidget(head, row, 0, 1, 3)
+            for path, words in figures.items():
+                row += 1
+                name = PlainLabel(tr(words))
+                name.setProperty("role", "muted")
+                entry = Entry()
+                entry.setFixedHeight(theme.px(TARGET_PX))
+                entry.setAccessibleName(tr(words))
+                entry.textEdited.connect(lambda text, p=path: self._take_figure(p, text))
+                entry.entered.connect(self.focusNextChild)
+                unit = PlainLabel("")
+                unit.setProperty("role", "muted")
+                for column, widget in enumerate((name, entry, unit)):
+                    grid.addWidget(widget, row, column)
+                self.figures[path], self._figure_units[path] = entry, unit
+            row += 1
         self._fault = PlainLabel("")
         self._fault.setProperty("role", "stop")
         self._fault.setWordWrap(True)
-        grid.addWidget(self._fault, 9, 0, 1, 4)
+        grid.addWidget(self._fault, row, 0, 1, 3)
+        grid.setColumnStretch(1, 1)
+        grid.setRowStretch(row + 1, 1)
         return card
 
     def _take_figure(self, path: str, text: str) -> None:
@@ -161,8 +217,8 @@ class PracticePage(Page):
             typed = self._bench.settings.typed(path)
             if not entry.hasFocus():
                 entry.setText(typed.text if typed else text_of(spec, own, self._bench.units))
-            unit = self._bench.units.unit(spec.kind).symbol if spec.kind else ""
-            entry.setPlaceholderText(f"{text_of(spec, usual, self._bench.units)} {unit}")
+            entry.setPlaceholderText(text_of(spec, usual, self._bench.units))
+            self._figure_units[path].setText(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
 
     def _caliper_card(self) -> ToolCard:
         card = ToolCard(
@@ -197,9 +253,10 @@ class PracticePage(Page):
         self.alarm.setText(f"{100.0 * share:g}" if share is not None else "")
         self.alarm.textEdited.connect(self._take_alarm)
         layout = card.layout()
-        if layout is not None:
+        if isinstance(layout, QVBoxLayout):
             layout.addWidget(self.alarm)
             layout.addWidget(sound)
+            layout.addStretch(1)
         return card
 
     def _take_alarm(self, text: str) -> None:
@@ -242,6 +299,12 @@ class PracticePage(Page):
         self._show_figures()
 
 
+def _searched(question: Question) -> str:
+    """What a question is found by: its words, its methods, and what speaks for each."""
+    methods = (f"{SHORT.get(method, method)} {REASONS[method]}" for method in question.methods)
+    return " ".join((tr(question.words), question.field.replace("_", " "), *methods))
+
+
 def _share(text: str) -> float:
     """Return percent as a share, -1 where the text is no number."""
     try:
@@ -250,12 +313,17 @@ def _share(text: str) -> float:
         return -1.0
 
 
+#: The shop's figures in groups.
 FIGURES = {
-    "shelf.injector_ml": "Injector holds",
-    "practice.layers": "Layers of tape",
-    "practice.sealant": "Sealant used",
-    "practice.gauge_step_kpa": "Gauge step",
-    "practice.shop_temperature_c": "Shop temperature",
-    "practice.shop_altitude_m": "Shop altitude",
+    "Tape and sealant": {
+        "practice.layers": "Layers of tape",
+        "practice.sealant": "Sealant used",
+        "shelf.injector_ml": "Injector holds",
+    },
+    "Gauge and air": {
+        "practice.gauge_step_kpa": "Gauge step",
+        "practice.shop_temperature_c": "Shop temperature",
+        "practice.shop_altitude_m": "Shop altitude",
+    },
 }
 SHORT = {"plus_two": "+2 mm", "previous": "worked before", "range": "printed range", "standard": "standard"}

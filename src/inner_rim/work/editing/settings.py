@@ -16,6 +16,7 @@ from inner_rim.core.record.job import Practice, Shelf
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UNITS, UnitChoice
+from inner_rim.core.schedule.hours import Hours
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.sync import Sync
@@ -155,6 +156,13 @@ class Settings:
     def keep_typed(self, field: str, typed: Typed | None) -> None:
         """Keep what is typed into a field of shelf or practice and not accepted; None lets go of it."""
         self.set_shop(f"typed.{field}", msgspec.to_builtins(typed) if typed is not None else None)
+
+    @property
+    def hours(self) -> Hours:
+        """When hands work in this shop; the usual hours where it has set none that can be read."""
+        with contextlib.suppress(msgspec.ValidationError):
+            return msgspec.convert(self.shop.get("hours"), Hours)
+        return Hours()
 
     @property
     def alarm_share(self) -> float | None:

@@ -1,10 +1,11 @@
 """The demo: job files and logs of an invented repair shed, shipped with the program.
 
-Times in the logs are hours before now, due dates hours after; a start of the demo makes them real.
+Times in the logs are hours of work before the last moment at which the shed was open, due dates hours of work after;
+a start of the demo makes them real. Nobody works there at night.
 """
 
 from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,8 +13,10 @@ import msgspec
 
 from inner_rim.core.record.ids import id_from
 from inner_rim.core.record.log import AnyEntry, Logged
+from inner_rim.core.record.moments import local, naive_local
 from inner_rim.core.record.parts import Item, item_from, stocked
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.schedule.hours import Hours
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.work.storage.source import Source, opener
 
@@ -28,7 +31,10 @@ SETTINGS: JsonObject = {
     "practice.lubricant": "soap",
     "practice.climate": "cool_damp",
     "shelf.injector_ml": 60.0,
+    "hours": {"week": [{"opens": 480, "closes": 1050}] * 7},
 }
+#: The shed is open every day, all year.
+HOURS = msgspec.convert(SETTINGS["hours"], Hours)
 FOLDER = Path(__file__).parents[2] / "demo"
 
 
@@ -75,7 +81,7 @@ def demo_bench(now: datetime) -> BenchState:
         log = []
         for item in sorted(demo.log, key=lambda item: -item.hours_ago):
             number += 1
-            at = (now - timedelta(hours=item.hours_ago)).isoformat(timespec="seconds")
+            at = worked(now, -item.hours_ago).isoformat(timespec="seconds")
             uid = id_from("demo entry", number)
             log.append(Logged(number=number, at=at, wheel_id=wheels[item.wheel], entry=item.entry, uid=uid))
         document = _dated(demo, now)
@@ -99,8 +105,15 @@ def demo_shelf() -> tuple[Item, ...]:
 def _dated(demo: DemoJob, now: datetime) -> JsonObject:
     if demo.due_in_hours is None:
         return dict(demo.job)
-    due = (now.astimezone() + timedelta(hours=demo.due_in_hours)).replace(minute=0)
+    due = local(worked(now, demo.due_in_hours)).replace(minute=0)
     return {**demo.job, "due": due.strftime("%Y-%m-%dT%H:%M")}
+
+
+def worked(now: datetime, hours: float) -> datetime:
+    """Return the moment so many hours of work before or after now, in the zone of `now`."""
+    here = naive_local(now)
+    there = HOURS.forward(here, 60.0 * hours) if hours >= 0.0 else HOURS.back(here, -60.0 * hours)
+    return there.astimezone(UTC)  # a clock without a zone is this machine's
 
 
 def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":

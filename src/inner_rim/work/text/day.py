@@ -5,15 +5,18 @@ from datetime import datetime
 
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.record.job import parse_due
-from inner_rim.core.record.moments import in_words, local, moment, naive_local
+from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.lines import Line, Tone, head
 
 
-def day_lines(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) -> tuple[Line, ...]:
+def day_lines(
+    wheels: Sequence[WheelState], units: UnitChoice, now: datetime, hours: Hours
+) -> tuple[Line, ...]:
     """Return every wheel in progress: problems, what can be done now, what waits until when, what is due."""
     open_wheels = [one for one in wheels if one.progress is None or one.progress.state != "finished"]
     problems = [one for one in open_wheels if one.progress and one.progress.state in BAD]
@@ -37,10 +40,21 @@ def day_lines(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) ->
     if waiting:
         found.append(head(tr("Waiting"), tr("in the order of the clock")))
         found += [
-            _line(units, one, tr("until {clock}").format(clock=in_words(local(at), "%H:%M")), "caution")
+            _line(units, one, _until_words(naive_local(at), naive_local(now), hours), "caution")
             for at, one in waiting
         ]
     return (*(found or [head(tr("The bench is empty"))]), *care_of_all(wheels, units, now))
+
+
+def _until_words(at: datetime, now: datetime, hours: Hours) -> str:
+    """Until when a wheel waits, by the shop's hours: what is ready at night is ready when the shop opens."""
+    there = hours.next_open(at)
+    words = in_words(there, "%H:%M" if there.date() == now.date() else "%a %H:%M")
+    return (
+        tr("until {clock}").format(clock=words)
+        if there == at
+        else tr("over night, {clock}").format(clock=words)
+    )
 
 
 #: States that ask for help, and the words on their chips.

@@ -1,0 +1,1 @@
+"""The day of the shop: opening hours, and who does what when."""
