@@ -63,6 +63,10 @@ if [ "${1:-}" = test ]; then
     command -v Xvfb >/dev/null || missing="$missing xvfb"
     command -v xauth >/dev/null || missing="$missing xauth"
     command -v xdotool >/dev/null || missing="$missing xdotool"
+    # what a screen reader reads through
+    command -v dbus-run-session >/dev/null || missing="$missing dbus"
+    ls /usr/libexec/at-spi-bus-launcher >/dev/null 2>&1 || missing="$missing at-spi2-core"
+    /usr/bin/python3 -c 'import pyatspi' 2>/dev/null || missing="$missing python3-pyatspi gir1.2-atspi-2.0"
     ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing="$missing postgresql"
 fi
 if [ -n "$missing" ]; then

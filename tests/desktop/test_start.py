@@ -1,13 +1,12 @@
 import os
 import re
-import shutil
 import subprocess
 import sys
-import time
 
 import pytest
 
 from inner_rim.store.snapshot import snapshot
+from tests.desktop.real_window import needs, screen, wait_for, xdo
 
 PROGRAM = [sys.executable, "-m", "inner_rim.cli"]
 
@@ -43,56 +42,31 @@ def test_a_damaged_data_file_opens_the_window_and_is_left_alone(own_home):
 @pytest.mark.real_window
 def test_a_real_window_takes_real_keys(own_home, tmp_path):
     """Under Xvfb with xdotool: a wheel is typed, the process killed, the wheel is there again."""
-    if not (shutil.which("Xvfb") and shutil.which("xdotool")):
-        pytest.skip("Xvfb or xdotool is not installed: the real-window test cannot run")
-    read, write = os.pipe()
-    server = subprocess.Popen(
-        ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp", "-noreset"],
-        pass_fds=[write], stderr=subprocess.DEVNULL,
-    )  # fmt: skip
-    os.close(write)
-    with os.fdopen(read) as answer:
-        display = ":" + answer.readline().strip()
-    env = {**os.environ, "DISPLAY": display, "QT_QPA_PLATFORM": "xcb", "INNER_RIM_HOME": str(own_home)}
-    wait_for(lambda: xdo(env, "getdisplaygeometry"), server)
-    program = subprocess.Popen(PROGRAM, env=env, stderr=subprocess.PIPE, text=True)
-    try:
-        window = wait_for(lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), program)
-        wait_for(lambda: (own_home / "inner-rim.sqlite-wal").exists(), program)  # the bench is ready
-        xdo(env, "windowfocus", "--sync", window.split()[-1])
-        xdo(env, "key", "--delay", "60", "ctrl+n")
-        wait_for(lambda: stored_rim(own_home) is not None, program)  # a slow machine takes its time
-        for text, name in (("Marsh", "name"), ("622", "bead_seat_diameter_mm"), ("24", "internal_width_mm")):
-            xdo(env, "type", "--delay", "20", text)
-            wait_for(
-                lambda n=name, t=text: f"{(stored_rim(own_home) or {}).get(n)}" in (t, f"{t}.0"), program
-            )
-            xdo(env, "key", "Return")
-    finally:
-        program.kill()
-        program.communicate()
-        server.terminate()
-        server.wait()
+    needs("Xvfb", "xdotool")
+    with screen(own_home) as env:
+        program = subprocess.Popen(PROGRAM, env=env, stderr=subprocess.PIPE, text=True)
+        try:
+            window = wait_for(lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), program)
+            wait_for(lambda: (own_home / "inner-rim.sqlite-wal").exists(), program)  # the bench is ready
+            xdo(env, "windowfocus", "--sync", window.split()[-1])
+            xdo(env, "key", "--delay", "60", "ctrl+n")
+            wait_for(lambda: stored_rim(own_home) is not None, program)  # a slow machine takes its time
+            for text, name in (
+                ("Marsh", "name"),
+                ("622", "bead_seat_diameter_mm"),
+                ("24", "internal_width_mm"),
+            ):
+                xdo(env, "type", "--delay", "20", text)
+                wait_for(
+                    lambda n=name, t=text: f"{(stored_rim(own_home) or {}).get(n)}" in (t, f"{t}.0"), program
+                )
+                xdo(env, "key", "Return")
+        finally:
+            program.kill()
+            program.communicate()
     assert stored_rim(own_home)["internal_width_mm"] == 24
-
-
-def xdo(env, *args):
-    return subprocess.run(
-        ["xdotool", *args], env=env, capture_output=True, text=True, timeout=20
-    ).stdout.strip()
 
 
 def stored_rim(home):
     state = snapshot(home / "inner-rim.sqlite")
     return state.jobs[0].document["wheels"][0]["rim"] if state and state.jobs else None
-
-
-def wait_for(look, program, seconds=30.0):
-    deadline = time.monotonic() + seconds
-    while time.monotonic() < deadline:
-        found = look()
-        if found:
-            return found
-        if program.poll() is not None:
-            raise AssertionError(program.stderr.read() if program.stderr else "ended")
-    raise AssertionError("waited in vain")

@@ -114,7 +114,7 @@ def test_the_limit_stands_on_the_scale_where_its_pressure_is(theme, qtbot):
         (370.0, "stop_soft"),
         (60.0, "line"),
     ):
-        x = scale._x(kpa, bar, 340.0) + (2 if purpose == "accent" else 0)
+        x = scale._x(kpa, bar, 340.0) + (4 if purpose == "accent" else 0)
         assert near(
             image,
             QPointF(x, bar.center().y() + (8 if purpose == "stop" else 3)),
@@ -148,7 +148,7 @@ def test_the_ring_has_an_arc_a_stage_and_a_sign_for_its_state(theme):
         colours[stage] = image.pixelColor(at.toPoint()).name().upper()
     tokens = theme.tokens
     assert colours["check_in"] == colours["strip"] == tokens.accent
-    assert colours["tape"] == tokens.ink and colours["seat"] == tokens.line
+    assert colours["tape"] == tokens.ink and colours["seat"] == tokens.edge
 
 
 @pytest.mark.parametrize(("side", "sector"), [("left", 1), ("left", 4), ("right", 8), ("right", 5)])

@@ -169,7 +169,7 @@ def expected_kpa(line: Line, hours: float) -> tuple[float, float, float]:
 
     >>> line = fitted_line([0.0, 12.0], [5.3, 5.25], [0.004, 0.004])
     >>> [round(kpa, 1) for kpa in expected_kpa(line, 24.0)]
-    [178.4, 181.3, 184.2]
+    [178.6, 181.3, 184.0]
 
     Source: standard error of a fitted line; derived.
     """

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QGroupBox, QWidget
 
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.text.pick_rows import COUNT, PickRow
 
 
-class PicksColumn(QWidget):
+class PicksColumn(QGroupBox):
     """Ten rows painted in one widget; up and down move, Enter opens the why."""
 
     why_asked = pyqtSignal(int)

@@ -1,0 +1,46 @@
+"""From an empty bench to handed over in a real window, by keyboard alone and by mouse alone, counting what it takes."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from inner_rim.core.record.log import Attempt, Dose, SignOff
+from inner_rim.store.snapshot import snapshot
+from tests.desktop.real_window import needs, screen
+
+ROOT = Path(__file__).parents[2]
+
+
+@pytest.mark.real_window
+@pytest.mark.parametrize("by", ["keyboard", "mouse"])
+def test_a_first_wheel_is_planned_and_handed_over(own_home, by):
+    needs("Xvfb", "xdotool")
+    with screen(own_home) as env:
+        done = subprocess.run(
+            [sys.executable, "tests/desktop/whole_job.py", by, str(own_home)],
+            env={**env, "PYTHONPATH": f"{ROOT}:{env.get('PYTHONPATH', '')}"},
+            cwd=ROOT, capture_output=True, text=True, timeout=240,
+        )  # fmt: skip
+    assert done.returncode == 0, done.stdout + done.stderr[-2000:]
+    found = json.loads(done.stdout.splitlines()[-1])
+    planned, everything = found["planned"], found["all"]
+    if by == "keyboard":
+        assert planned["keys"] + planned["letters"] <= 40  # the goal for the plan of a first wheel
+        assert "clicks" not in everything and everything["keys"] <= 60
+    else:
+        assert planned["clicks"] <= 25
+        assert "keys" not in everything and everything["clicks"] <= 60
+    assert found["finished"] == "finished"
+    # the same in the data, read by another process
+    job = snapshot(own_home / "inner-rim.sqlite").jobs[0]
+    entries = [item.entry for item in job.log]
+    limit = planned["limit_kpa"]
+    assert job.document["wheels"][0]["tire"]["size"] == "45-622"
+    tries = [entry for entry in entries if isinstance(entry, Attempt)]
+    assert tries and all(entry.peak_kpa <= limit for entry in tries)
+    assert sum(isinstance(entry, Dose) for entry in entries) >= 1
+    signed = [entry for entry in entries if isinstance(entry, SignOff)]
+    assert len(signed) == 1 and signed[0].by == "M Osier" and signed[0].pressure_kpa <= limit
