@@ -85,7 +85,7 @@ def traces() -> tuple[float, float]:
 
 
 def live(app: QApplication) -> float:
-    """Take half an hour of readings at 50 a second; return the slowest of many drawn frames in ms."""
+    """Take half an hour of readings at 50 a second, then draw a frame after each; return what 95 % stay below, ms."""
     with tempfile.TemporaryDirectory() as folder:
         session = Session(Path(folder), demo=True)
         session.show()
@@ -94,15 +94,17 @@ def live(app: QApplication) -> float:
         page = session.window.page
         session.window.run("show_trace")
         app.processEvents()
-        frames = []
+        gauge = session.window.tools.gauge
         for i in range(90_000):
-            session.window.tools.gauge.take(100.0 + 100.0 * (i % 3000) / 3000.0, 0.02 * i)
-            if i % 3000 == 0:
-                started = time.perf_counter()
-                page.deck.trace.draw()
-                app.processEvents()
-                frames.append(1000.0 * (time.perf_counter() - started))
-        assert len(session.bench.gauge.times) == 90_000
+            session.bench.gauge.take(100.0 + 100.0 * (i % 3000) / 3000.0, 0.02 * i, 340.0)
+        frames = []
+        for i in range(90_000, 90_300):
+            started = time.perf_counter()
+            gauge.take(100.0 + 100.0 * (i % 3000) / 3000.0, 0.02 * i)
+            page.deck.trace.draw()
+            app.processEvents()
+            frames.append(1000.0 * (time.perf_counter() - started))
+        assert len(session.bench.gauge.times) == 90_300
         session.finish()
         session.shell.hide()
     return statistics.quantiles(frames, n=20)[18]

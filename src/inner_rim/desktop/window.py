@@ -85,7 +85,7 @@ class MainWindow(QWidget):
     def _connect(self) -> None:
         self.header.commanded.connect(self.run)
         self.page.commanded.connect(self.run)
-        inputs, editor, trace = self.page.inputs, self.bench.editor, self.page.deck.trace
+        inputs, editor, page = self.page.inputs, self.bench.editor, self.page
         inputs.typed.connect(editor.type_into)
         inputs.left.connect(editor.end_of_typing)
         inputs.mine_wanted.connect(editor.take_mine)
@@ -93,9 +93,9 @@ class MainWindow(QWidget):
         inputs.parts_wanted.connect(
             lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
         )
-        trace.simulator_wanted.connect(lambda fault: self.tools.gauge.begin_simulator(fault))
-        trace.connect_wanted.connect(lambda: self.tools.gauge.connect_port())
-        trace.off_wanted.connect(lambda: self.tools.gauge.off())
+        page.simulator_wanted.connect(lambda fault: self.tools.gauge.begin_simulator(fault))
+        page.connect_wanted.connect(lambda: self.tools.gauge.connect_port())
+        page.off_wanted.connect(lambda: self.tools.gauge.off())
         self.bench.subscribe(self.refresh)
         clock = QTimer(self)  # waits go on while nobody touches a key
         clock.setInterval(CLOCK_MS)

@@ -180,7 +180,7 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
 def test_a_click_on_a_part_of_the_drawing_goes_to_its_field(session, qtbot):
     one = session(demo=True)
     view = one.window.page.deck.section
-    frame = view._frame(view._section)
+    frame = view._frame
     middle = view._at((0.0, -view._state.plan.tire.section_height_mm / 2), frame).toPoint()
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(middle))
     assert one.window._app.focusWidget() is one.window.page.inputs._rows["tire.size"].entry

@@ -75,7 +75,7 @@ def section_view(theme, qtbot):
 )
 def test_tape_valve_pool_and_rim_are_painted_where_the_core_puts_them(section_view, theme, changes):
     view, section, state, image = section_view(**changes)
-    frame = view._frame(section)
+    frame = view._frame
     tokens = theme.tokens
     for path in section.paths.values():
         right = path[-1]  # labels stand on the left
@@ -92,7 +92,7 @@ def test_tape_valve_pool_and_rim_are_painted_where_the_core_puts_them(section_vi
 def test_the_section_stays_inside_its_widget_for_odd_wheels(section_view):
     for changes in ({"rim__depth_at_valve_mm": 90}, {"rim__internal_width_mm": 40, "tire__size": "100-622"}):
         view, section, _state, _image = section_view(**changes)
-        frame = view._frame(section)
+        frame = view._frame
         for outline in section.outlines.values():
             for point in outline:
                 at = view._at(point, frame)

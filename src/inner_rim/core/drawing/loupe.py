@@ -9,14 +9,15 @@ from typing import Literal
 
 import msgspec
 
-from inner_rim.core.drawing.section import Dimension, Point, Section, along_bed
+from inner_rim.core.drawing.section import Dimension, Point, Section, along_bed, casing_at_seat
 from inner_rim.core.plan.wheel_plan import WheelPlan
 
 Side = Literal["left", "right"]
 #: What is seen: so far inward from the wall and so far up the wall from the seat lies the middle.
 INWARD_MM, UP_MM = 1.4, 1.6
-#: The outlines of the section that are seen here.
-SEEN = ("air", "casing", "rim", "rim_cavity", "insert")
+#: The outlines of the section that are seen here as they are, and how far from the middle it is looked.
+SEEN = ("rim", "rim_cavity", "insert")
+REACH_MM = 6.0
 
 
 class SeatLoupe(msgspec.Struct, frozen=True):
@@ -63,7 +64,8 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
     sign = -1.0 if side == "left" else 1.0
     half = 0.5 * plan.bed.internal_width_mm
     tape = plan.tape
-    outlines = {name: section.outlines[name] for name in SEEN if name in section.outlines}
+    outlines = casing_at_seat(plan, side, REACH_MM)
+    outlines |= {name: section.outlines[name] for name in SEEN if name in section.outlines}
     outlines["bead"] = section.outlines[f"bead_{side}"]
     gap = tape.edge_gap_mm
     laid = None if tape.width_mm is None else 0.0 if tape.strips == 2 else gap

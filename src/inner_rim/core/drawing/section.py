@@ -28,7 +28,7 @@ NUT_WIDTH_MM = 11.0
 BEAD_RADIUS_MM = 2.2
 TREAD_MM = 1.6
 TREAD_HALF_ANGLE = 0.95
-ARC_POINTS = 60
+ARC_POINTS, NEAR_POINTS = 60, 10
 ASSUMED_INSERT_SHARE = 0.45
 
 
@@ -135,6 +135,35 @@ def _casing(plan: WheelPlan) -> tuple[Point, ...]:
     end, radius, centre = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm
     inner = max(0.5, radius - plan.tire.casing_mm)
     return (*_arc(centre, radius, -end, end), *_arc(centre, inner, end, -end))
+
+
+def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tuple[Point, ...]]:
+    """Return casing and air near a bead seat alone, in few points, for a closer look.
+
+    Args:
+        plan: the wheel's plan.
+        side: left or right.
+        reach_mm: how far from the seat they are wanted.
+    """
+    end, radius, centre = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm
+    inner = max(0.5, radius - plan.tire.casing_mm)
+    begin = end - min(end, 2.0 * reach_mm / inner)
+    outside, inside = (
+        _arc(centre, radius, begin, end, NEAR_POINTS),
+        _arc(centre, inner, end, begin, NEAR_POINTS),
+    )
+    wall = 0.5 * plan.bed.internal_width_mm
+    air = [
+        *inside,
+        (wall - 2.0 * reach_mm, inside[-1][1]),
+        (wall - 2.0 * reach_mm, plan.bed.depth_mm),
+        (wall, 0.0),
+    ]
+    sign = -1.0 if side == "left" else 1.0
+    return {
+        "air": tuple((sign * x, y) for x, y in air),
+        "casing": tuple((sign * x, y) for x, y in (*outside, *inside)),
+    }
 
 
 def _tread(plan: WheelPlan) -> tuple[Point, ...]:

@@ -48,6 +48,7 @@ STROKE_LITRE, STROKE_S = 0.35, 0.9
 STROKE_L_S = {False: 0.4, True: 1.1}
 BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
 STEP_S, MOST_STROKES, BISECTIONS = 0.02, 4, 12
+STROKE_STEPS = round(STROKE_S / STEP_S)
 SOURCE_WORDS: dict[Source, str] = {
     "floor_pump": "floor pump",
     "compressor": "compressor",
@@ -190,30 +191,38 @@ def comes_up(leak_l_s: float, volume_litre: float, source: Source, core_out: boo
 
     Source: docs/models.md 2.10, derived; strokes common practice.
     """
-    rise = SEA_LEVEL_KPA * 1000.0 / volume_litre / CLOSING_PA  # of u = p / pc, for each free liter
-    stroke_s = STROKE_LITRE / STROKE_L_S[core_out]
-    u, time, left_kpa, before = 0.0, 0.0, bottle.kpa, -1.0
-    while time < MOST_STROKES * STROKE_S:
-        if source == "floor_pump":
-            at = time % STROKE_S
-            if (
-                at < STEP_S and time >= STROKE_S
-            ):  # a stroke later: no further than before, so it never will be
-                if u <= before + 1e-3:
-                    return False
-                before = u
-            inflow = STROKE_L_S[core_out] if at < stroke_s else 0.0
-        elif source == "charge":
-            inflow = orifice_l_s(VALVE_MM2[core_out], left_kpa)
-            left_kpa = max(0.0, left_kpa - inflow * STEP_S * SEA_LEVEL_KPA / (bottle.ml * 1e-3))
-        else:
-            inflow = orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"])
-        leak = leak_l_s * 2.598 * max(0.0, 1.0 - u) * math.sqrt(max(u, 1e-9))
-        u = max(0.0, u + rise * (inflow - leak) * STEP_S)
+    rise = (
+        STEP_S * SEA_LEVEL_KPA * 1000.0 / volume_litre / CLOSING_PA
+    )  # of u = p / pc, for each free liter a second
+    greatest, root = 2.598 * leak_l_s, math.sqrt
+    u, before = 0.0, -1.0
+    for step, inflow in enumerate(_inflows(source, core_out, bottle)):
+        if step and step % STROKE_STEPS == 0 and source == "floor_pump":
+            if u <= before + 1e-3:  # a stroke later: no further than before, so it never will be
+                return False
+            before = u
+        u += rise * (inflow - greatest * (1.0 - u) * root(u))
         if u >= 1.0:
             return True
-        time += STEP_S
+        if u < 0.0:
+            u = 0.0
     return False
+
+
+@lru_cache(maxsize=64)
+def _inflows(source: Source, core_out: bool, bottle: Bottle) -> tuple[float, ...]:
+    """What a source gives in each step, free liters a second: steady, in strokes, or blowing down."""
+    steps = range(STROKE_STEPS * MOST_STROKES)
+    if source == "floor_pump":
+        busy = STROKE_LITRE / STROKE_L_S[core_out]
+        return tuple(STROKE_L_S[core_out] if (i % STROKE_STEPS) * STEP_S < busy else 0.0 for i in steps)
+    if source == "compressor":
+        return (orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"]),) * len(steps)
+    found, left_kpa = [], bottle.kpa
+    for _ in steps:
+        found.append(orifice_l_s(VALVE_MM2[core_out], left_kpa))
+        left_kpa = max(0.0, left_kpa - found[-1] * STEP_S * SEA_LEVEL_KPA / (bottle.ml * 1e-3))
+    return tuple(found)
 
 
 @lru_cache(maxsize=2048)

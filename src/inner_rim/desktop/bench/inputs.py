@@ -43,6 +43,7 @@ class InputsPanel(QWidget):
         super().__init__(parent)
         self._stocked, self._theme = stocked, theme
         self._stage: Stage | None = None
+        self._shown: tuple[WheelState, UnitChoice] | None = None
         self._rows: dict[str, FieldRow] = {}
         self._groups: list[tuple[str, list[FieldRow]]] = []
         self._tabs = QGridLayout()
@@ -132,13 +133,20 @@ class InputsPanel(QWidget):
     def show_group(self, place: int) -> None:
         """Show one group of fields."""
         self._stack.setCurrentIndex(place)
+        self._show_rows()
         for i, tab in enumerate(self._tab_buttons):
             tab.setChecked(i == place)
 
+    def _show_rows(self) -> None:
+        """Show the wheel's values in the group in view; the others wait until they are looked at."""
+        if self._shown is not None and self._groups:
+            for row in self._groups[max(0, self._stack.currentIndex())][1]:
+                row.show_wheel(*self._shown)
+
     def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
         """Show the wheel's values in every field."""
-        for row in self._rows.values():
-            row.show_wheel(state, units)
+        self._shown = (state, units)
+        self._show_rows()
         problems = state.reading.problems
         missing = state.reading.missing
         for (group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):

@@ -50,6 +50,9 @@ class BenchPage(Page):
     """One wheel in full, and the others beside it."""
 
     commanded = pyqtSignal(str, str)
+    simulator_wanted = pyqtSignal(str)
+    connect_wanted = pyqtSignal()
+    off_wanted = pyqtSignal()
 
     def __init__(
         self, session: GaugeSession, stocked: Stocked, theme: Theme, parent: QWidget | None = None
@@ -193,6 +196,9 @@ class BenchPage(Page):
         self.inputs.done.connect(self.now.focus_main)
 
     def _connect_deck(self, deck: ViewDeck) -> None:
+        deck.simulator_wanted.connect(self.simulator_wanted)
+        deck.connect_wanted.connect(self.connect_wanted)
+        deck.off_wanted.connect(self.off_wanted)
         deck.taken.connect(lambda key: self.commanded.emit("take_choice", key))
         deck.clicked_part.connect(lambda path: self.commanded.emit("go_to_field", path))
         deck.sector_clicked.connect(lambda s, n: self.commanded.emit("hit_sector", f"{s} {n}"))
@@ -334,9 +340,9 @@ class BenchPage(Page):
 
     def run_traces(self, live: bool) -> None:
         """Draw the trace again and again while readings come."""
-        self.deck.trace.run(live)
-        if self.beside is not None:
-            self.beside.trace.run(live)
+        for deck in (self.deck, self.beside):
+            if deck is not None:
+                deck.run_trace(live)
 
     def focus(self, outcome: Outcome) -> None:
         """Empty entries and put the cursor where a command left it."""

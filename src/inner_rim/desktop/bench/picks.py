@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QGroupBox, QWidget
 
 from inner_rim.desktop.widgets.theme import Theme
@@ -19,6 +19,7 @@ class PicksColumn(QGroupBox):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
+        self._badges: dict[int, QPixmap] = {}
         self._rows: tuple[PickRow, ...] = ()
         self._stale = False
         self._at = 0
@@ -28,6 +29,7 @@ class PicksColumn(QGroupBox):
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
         self._theme = theme
+        self._badges.clear()
         self.update()
 
     def show_rows(self, rows: tuple[PickRow, ...], stale: bool) -> None:
@@ -82,15 +84,9 @@ class PicksColumn(QGroupBox):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box.adjusted(-4, 2, 4, -2), 6, 6)
         if place:
-            painter.setPen(theme.color("line"))
-            painter.drawLine(box.topLeft(), box.topRight())
+            painter.fillRect(QRectF(box.left(), round(box.top()), box.width(), 1.0), theme.color("line"))
         badge = QRectF(box.left(), box.top() + theme.px(7), theme.px(26), theme.px(26))
-        painter.setPen(theme.color("line"))
-        painter.setBrush(theme.color("ground"))
-        painter.drawRoundedRect(badge, 5, 5)
-        painter.setPen(theme.color("muted"))
-        painter.setFont(theme.font(13))
-        painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
+        painter.drawPixmap(badge.topLeft().toPoint(), self._badge(place))
         left = badge.right() + theme.px(12)
         width = box.right() - left
         tight = box.height() < theme.px(68)
@@ -110,6 +106,26 @@ class PicksColumn(QGroupBox):
         if not tight:
             note = QRectF(left, value.bottom(), width, theme.px(18))
             self._line(painter, note, row.note, 12.5, "muted")
+
+    def _badge(self, place: int) -> QPixmap:
+        """The number of a row, painted once in a theme."""
+        found = self._badges.get(place)
+        if found is None:
+            theme, ratio = self._theme, self.devicePixelRatioF()
+            side = theme.px(26)
+            found = QPixmap(round(side * ratio), round(side * ratio))
+            found.setDevicePixelRatio(ratio)
+            found.fill(theme.color("ground"))
+            painter = QPainter(found)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(theme.color("line"))
+            painter.drawRoundedRect(QRectF(0.5, 0.5, side - 1.0, side - 1.0), 5, 5)
+            painter.setPen(theme.color("muted"))
+            painter.setFont(theme.font(13))
+            painter.drawText(QRectF(0, 0, side, side), Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
+            painter.end()
+            self._badges[place] = found
+        return found
 
     def _line(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400

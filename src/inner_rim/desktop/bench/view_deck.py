@@ -3,25 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from inner_rim.desktop.bench.log_view import LogView
-from inner_rim.desktop.bench.steps_view import StepsView
-from inner_rim.desktop.drawings.finish import FinishView
-from inner_rim.desktop.drawings.loupe import LoupeView
-from inner_rim.desktop.drawings.plot import PlotView
 from inner_rim.desktop.drawings.section import SectionView
-from inner_rim.desktop.drawings.sectors import WheelView
-from inner_rim.desktop.drawings.side import SideView
-from inner_rim.desktop.drawings.trace import TraceView
-from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.text.looking import DRAWINGS, Drawing
 from inner_rim.work.views import SECTOR_STAGES, BenchView
+
+if TYPE_CHECKING:
+    from inner_rim.desktop.bench.log_view import LogView
+    from inner_rim.desktop.bench.steps_view import StepsView
+    from inner_rim.desktop.drawings.finish import FinishView
+    from inner_rim.desktop.drawings.loupe import LoupeView
+    from inner_rim.desktop.drawings.plot import PlotView
+    from inner_rim.desktop.drawings.sectors import WheelView
+    from inner_rim.desktop.drawings.side import SideView
+    from inner_rim.desktop.drawings.trace import TraceView
+    from inner_rim.desktop.widgets.lines_view import LinesView
 
 #: What the tabs say, and the key of each.
 TITLES: dict[Drawing, tuple[str, str]] = {
@@ -48,7 +52,7 @@ PLACES: tuple[tuple[Drawing, ...], ...] = (
 
 
 class ViewDeck(QWidget):
-    """Shows one drawing or list of the selected wheel.
+    """Shows one drawing or list of the selected wheel; each is made when it is first looked at.
 
     Args:
         session: the gauge's readings.
@@ -60,41 +64,32 @@ class ViewDeck(QWidget):
     clicked_part = pyqtSignal(str)
     sector_clicked = pyqtSignal(str, int)
     taken = pyqtSignal(str)
+    simulator_wanted = pyqtSignal(str)
+    connect_wanted = pyqtSignal()
+    off_wanted = pyqtSignal()
 
     def __init__(
         self, session: GaugeSession, theme: Theme, whole: bool = False, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self._theme, self._whole, self._each = theme, whole, 0
-        self._view: BenchView | None = None
+        self._session, self._theme, self._whole, self._each = session, theme, whole, 0
+        self._running = False
         self.drawing: Drawing = "section"
-        self.section = SectionView(theme)
-        self.loupe = LoupeView(theme)
-        self.wheel = WheelView(theme)
-        self.side = SideView(theme)
-        self.finish = FinishView(theme)
-        self.trace = TraceView(session, theme)
-        self.plot = PlotView(theme)
-        self.choices = LinesView(theme, tr("Choices at this stage"))
-        self.steps = StepsView(theme)
-        self.log = LogView()
-        self.wheel_pages = QStackedWidget()
-        self.wheel_pages.addWidget(self.side)
-        self.wheel_pages.addWidget(self.wheel)
         self.views = QStackedWidget()
-        self._shown: dict[Drawing, tuple[QWidget, Callable[[BenchView], None]]] = {
-            "section": (self.section, lambda v: self.section.show_section(v.state, v.section, v.units, v.seats)),
-            "loupe": (self.loupe, lambda v: self.loupe.show_seats(v.seats, v.units)),
-            "wheel": (self.wheel_pages, self._show_wheel),
-            "finish": (self.finish, lambda v: self.finish.show_wheel(v.state, v.units)),
-            "trace": (self.trace, lambda v: self.trace.show_wheel(v.state, v.others, v.units)),
-            "plot": (self.plot, lambda v: self.plot.show_plot(v.plot())),
-            "choices": (self.choices, lambda v: self.choices.show_lines(v.lines())),
-            "steps": (self.steps, lambda v: self.steps.show_wheel(v.state, v.units)),
-            "log": (self.log, lambda v: self.log.show_log(v.state.log if v.state is not None else (), v.units)),
-        }  # fmt: skip
-        for widget, _show in self._shown.values():
-            self.views.addWidget(widget)
+        self.section = SectionView(theme)
+        self.section.clicked_part.connect(self.clicked_part)
+        self.views.addWidget(self.section)
+        self._shown: dict[Drawing, Callable[[BenchView], QWidget]] = {
+            "section": self._show_section,
+            "loupe": self._show_loupe,
+            "wheel": self._show_wheel,
+            "finish": self._show_finish,
+            "trace": self._show_trace,
+            "plot": self._show_plot,
+            "choices": self._show_choices,
+            "steps": self._show_steps,
+            "log": self._show_log,
+        }
         self.tabs = {name: self._tab(name) for name in DRAWINGS}
         self._grid = QGridLayout()
         self._grid.setSpacing(0)
@@ -104,10 +99,108 @@ class ViewDeck(QWidget):
         column.setSpacing(0)
         column.addLayout(self._grid)
         column.addWidget(self.views, 1)
-        self.choices.taken.connect(self.taken)
-        for view in (self.section, self.loupe):
-            view.clicked_part.connect(self.clicked_part)
-        self.wheel.sector_clicked.connect(self.sector_clicked)
+
+    # -- made when first looked at ---------------------------------------------------------------
+
+    def _added(self, view: QWidget) -> None:
+        self.views.addWidget(view)
+
+    @cached_property
+    def loupe(self) -> LoupeView:
+        """Both bead seats, close up."""
+        from inner_rim.desktop.drawings.loupe import LoupeView
+
+        made = LoupeView(self._theme)
+        made.clicked_part.connect(self.clicked_part)
+        self._added(made)
+        return made
+
+    @cached_property
+    def wheel_pages(self) -> QStackedWidget:
+        """The wheel from the side, or sector by sector."""
+        made = QStackedWidget()
+        made.addWidget(self.side)
+        made.addWidget(self.wheel)
+        self._added(made)
+        return made
+
+    @cached_property
+    def wheel(self) -> WheelView:
+        """The wheel sector by sector."""
+        from inner_rim.desktop.drawings.sectors import WheelView
+
+        made = WheelView(self._theme)
+        made.sector_clicked.connect(self.sector_clicked)
+        return made
+
+    @cached_property
+    def side(self) -> SideView:
+        """The wheel from the side."""
+        from inner_rim.desktop.drawings.side import SideView
+
+        return SideView(self._theme)
+
+    @cached_property
+    def finish(self) -> FinishView:
+        """Where the bead goes over last."""
+        from inner_rim.desktop.drawings.finish import FinishView
+
+        made = FinishView(self._theme)
+        self._added(made)
+        return made
+
+    @cached_property
+    def trace(self) -> TraceView:
+        """The gauge's trace, live."""
+        from inner_rim.desktop.drawings.trace import TraceView
+
+        made = TraceView(self._session, self._theme)
+        made.simulator_wanted.connect(self.simulator_wanted)
+        made.connect_wanted.connect(self.connect_wanted)
+        made.off_wanted.connect(self.off_wanted)
+        self._added(made)
+        if self._running:
+            made.run(True)
+        return made
+
+    @cached_property
+    def plot(self) -> PlotView:
+        """The hold, and the pressures of visits."""
+        from inner_rim.desktop.drawings.plot import PlotView
+
+        made = PlotView(self._theme)
+        self._added(made)
+        return made
+
+    @cached_property
+    def choices(self) -> LinesView:
+        """What there is to choose from."""
+        from inner_rim.desktop.widgets.lines_view import LinesView
+
+        made = LinesView(self._theme, tr("Choices at this stage"))
+        made.taken.connect(self.taken)
+        self._added(made)
+        return made
+
+    @cached_property
+    def steps(self) -> StepsView:
+        """The steps of the wheel."""
+        from inner_rim.desktop.bench.steps_view import StepsView
+
+        made = StepsView(self._theme)
+        self._added(made)
+        return made
+
+    @cached_property
+    def log(self) -> LogView:
+        """The log of the wheel."""
+        from inner_rim.desktop.bench.log_view import LogView
+
+        made = LogView()
+        self._added(made)
+        return made
+
+    # -- showing ---------------------------------------------------------------------------------
 
     def _tab(self, name: Drawing) -> QPushButton:
         words, key = TITLES[name]
@@ -121,20 +214,17 @@ class ViewDeck(QWidget):
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
-        for view in (
-            self.section,
-            self.loupe,
-            self.wheel,
-            self.side,
-            self.finish,
-            self.trace,
-            self.plot,
-            self.choices,
-            self.steps,
-        ):
-            view.set_theme(theme)
         self._theme = theme
-        self._view = None
+        for name in ("section", "loupe", "wheel", "side", "finish", "trace", "plot", "choices", "steps"):
+            view = self.__dict__.get(name)  # those that were made
+            if view is not None:
+                view.set_theme(theme)
+
+    def run_trace(self, live: bool) -> None:
+        """Draw the trace again and again while readings come."""
+        self._running = live
+        if "trace" in self.__dict__:
+            self.trace.run(live)
 
     def fit(self, theme: Theme, each: int) -> None:
         """Size the tabs, so many in a row."""
@@ -158,19 +248,51 @@ class ViewDeck(QWidget):
 
     def show_view(self, view: BenchView, drawing: Drawing) -> None:
         """Show a wheel in one of the drawings; the others wait until they are looked at."""
-        self.drawing, self._view = drawing, view
+        self.drawing = drawing
         there = view.state is not None
         late = view.looking.stage in SECTOR_STAGES  # the finish is behind, the trace is wanted
         hidden = ("loupe" if drawing != "loupe" else "section", "finish" if late else "trace")
         for name, tab in self.tabs.items():
             tab.setVisible(there and (self._whole or name not in hidden))
             tab.setChecked(name == drawing)
-        widget, show = self._shown[drawing]
-        show(view)
+        widget = self._shown[drawing](view)
         if self.views.currentWidget() is not widget:
             self.views.setCurrentWidget(widget)
 
-    def _show_wheel(self, view: BenchView) -> None:
+    def _show_section(self, view: BenchView) -> QWidget:
+        self.section.show_section(view.state, view.section, view.units, view.seats)
+        return self.section
+
+    def _show_loupe(self, view: BenchView) -> QWidget:
+        self.loupe.show_seats(view.seats, view.units)
+        return self.loupe
+
+    def _show_wheel(self, view: BenchView) -> QWidget:
         self.side.show_wheel(view.state, view.side, view.units)
         self.wheel.show_wheel(view.state, view.low_left, view.low_right, view.low_side)
         self.wheel_pages.setCurrentWidget(self.wheel if view.by_sector else self.side)
+        return self.wheel_pages
+
+    def _show_finish(self, view: BenchView) -> QWidget:
+        self.finish.show_wheel(view.state, view.units)
+        return self.finish
+
+    def _show_trace(self, view: BenchView) -> QWidget:
+        self.trace.show_wheel(view.state, view.others, view.units)
+        return self.trace
+
+    def _show_plot(self, view: BenchView) -> QWidget:
+        self.plot.show_plot(view.plot())
+        return self.plot
+
+    def _show_choices(self, view: BenchView) -> QWidget:
+        self.choices.show_lines(view.lines())
+        return self.choices
+
+    def _show_steps(self, view: BenchView) -> QWidget:
+        self.steps.show_wheel(view.state, view.units)
+        return self.steps
+
+    def _show_log(self, view: BenchView) -> QWidget:
+        self.log.show_log(view.state.log if view.state is not None else (), view.units)
+        return self.log

@@ -6,12 +6,13 @@ import itertools
 import math
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QRegion
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Point
 from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.desktop.drawings.outlines import polygon, thin, to_mm
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 
@@ -57,17 +58,19 @@ class Lens:
     def paint(self, painter: QPainter, theme: Theme) -> None:
         """Paint it: metal, bead, every layer of tape at its thickness, and where the edge may be."""
         painter.save()
-        rim = QPainterPath()
-        rim.addEllipse(self.box)
-        painter.setClipPath(rim)
+        round_area = QRegion(self.box.toAlignedRect(), QRegion.RegionType.Ellipse)
+        painter.setClipRegion(round_area)  # its steps lie under the ring that is painted last
         painter.fillRect(self.box, theme.color("card"))
-        edge = QPen(theme.color("metal_edge"), 1.0)
+        painter.save()
+        to_mm(painter, self.at((0.0, 0.0)), self.scale)
+        edge = thin(theme.color("metal_edge"))
         for name, fill in _LAYERS:
             outline = self.seat.outlines.get(name)
             if outline:
-                painter.setPen(edge)
+                painter.setPen(edge if name != "air" else Qt.PenStyle.NoPen)
                 painter.setBrush(theme.color(fill))
-                painter.drawPolygon(self.polygon(outline))
+                painter.drawPolygon(polygon(outline))
+        painter.restore()
         painter.setBrush(Qt.BrushStyle.NoBrush)
         thick = max(LEAST_TAPE_PX, self.seat.thickness_mm * self.scale - 0.6)
         for i, layer in enumerate(self.seat.layers):

@@ -10,6 +10,7 @@ from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Dimension, Point, Section
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words
+from inner_rim.desktop.drawings.outlines import polygon, thin, to_mm
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
@@ -63,6 +64,7 @@ class SectionView(QWidget):
         self._theme = theme
         self._section: Section | None = None
         self._seats: tuple[SeatLoupe, ...] = ()
+        self._bounds = (0.0, 0.0, 1.0, 1.0)
         self._state: WheelState | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
@@ -82,6 +84,7 @@ class SectionView(QWidget):
         """Show a wheel's section; None shows an invitation."""
         same = section is self._section and units == self._units and section is not None
         self._state, self._section, self._units, self._seats = state, section, units, seats
+        self._bounds = section.bounds() if section is not None else (0.0, 0.0, 1.0, 1.0)
         if same:
             return
         self.setAccessibleName(tr("Section of the wheel"))
@@ -110,9 +113,10 @@ class SectionView(QWidget):
         theme = self._theme
         return theme.column(MARGIN_SIDE), theme.px(MARGIN_TOP), theme.px(MARGIN_BOTTOM)
 
-    def _frame(self, section: Section) -> tuple[float, float, float]:
+    @property
+    def _frame(self) -> tuple[float, float, float]:
         """Return (pixels per mm, x of the middle, y of the bead seats)."""
-        x0, y0, x1, y1 = section.bounds()
+        x0, y0, x1, y1 = self._bounds
         side, top, bottom = self._margins()
         high = max(1.0, self.height() - top - bottom)
         wide = max(1.0, self.width() - 2.0 * side)
@@ -135,13 +139,16 @@ class SectionView(QWidget):
         if self._section is None or self._state is None or self._state.plan is None:
             self._invite(painter)
             return
-        frame = self._frame(self._section)
+        frame = self._frame
+        painter.save()
+        to_mm(painter, QPointF(frame[1], frame[2]), frame[0])
         for name, fill, edge in _LAYERS:
             outline = self._section.outlines.get(name)
             if outline:
-                painter.setPen(QPen(self._theme.color(edge), 1.0) if edge else Qt.PenStyle.NoPen)
+                painter.setPen(thin(self._theme.color(edge)) if edge else Qt.PenStyle.NoPen)
                 painter.setBrush(self._theme.color(fill))
-                painter.drawPolygon(self._polygon(outline, frame))
+                painter.drawPolygon(polygon(outline))
+        painter.restore()
         self._paint_tape(painter, frame)
         if self._bare:
             return
@@ -243,8 +250,8 @@ class SectionView(QWidget):
         section = self._section
         if section is None or self._bare or not self._seats:
             return ()
-        frame, theme = self._frame(section), self._theme
-        x0, _, x1, _ = section.bounds()
+        frame, theme = self._frame, self._theme
+        x0, _, x1, _ = self._bounds
         beside = frame[1] - 0.5 * (x1 - x0) * frame[0] - 8.0
         size = min(float(theme.px(LENS_PX)), beside, 0.45 * self.height())
         if size < LEAST_LENS_PX:
@@ -331,7 +338,7 @@ class SectionView(QWidget):
         if seen is not None:
             self.clicked_part.emit(seen)
             return
-        frame = self._frame(self._section)
+        frame = self._frame
         for name, target in _FIELDS:
             outline = self._section.outlines.get(name)
             if outline and self._polygon(outline, frame).containsPoint(

@@ -25,6 +25,8 @@ if TYPE_CHECKING:
     from inner_rim.core.record.log import SeenPop
 
 FRAME_MS = 40
+#: The axis of time goes so far at least, s, and so many times as far as the readings when they reach its end.
+LEAST_SPAN_S, ROOM = 10.0, 1.3
 MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
 MOST_POINTS = 500
 DAY_S = 86_400.0
@@ -50,6 +52,7 @@ class TraceView(QWidget):
         self._others: list[Any] = []  # the other wheels of the bicycle
         self._drawn_for: tuple[object, ...] = ()
         self._frames = 0
+        self._until_s = 0.0  # how far the axis of time goes
         self.figure = PlainLabel("–")
         self.words = PlainLabel("")
         self.words.setWordWrap(True)
@@ -140,7 +143,7 @@ class TraceView(QWidget):
         self._space.hide()
         self._column.insertWidget(1, plot, 1)
         self._marks, self._others = [], []
-        self._drawn_for = ()
+        self._drawn_for, self._until_s = (), 0.0
 
     def run(self, live: bool) -> None:
         """Draw again and again while readings come."""
@@ -190,12 +193,19 @@ class TraceView(QWidget):
         if self._others:
             self._draw_others([])
         self._curve.setData(*peaks(times, pressures, factor), symbol=None)
+        self._widen(times[-1] if times else 0.0)
         self._frames += 1
         pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
         mark = (id(plan), units)
         if mark != self._drawn_for or pops is not None:
             self._draw_marks(plan, units, pops or ())
             self._drawn_for = mark
+
+    def _widen(self, last_s: float) -> None:
+        """Give the trace room to the right, in leaps: an axis that moves with every reading is laid out anew each time."""
+        if self._until_s == 0.0 or last_s > self._until_s or last_s < 0.25 * self._until_s:
+            self._until_s = max(LEAST_SPAN_S, ROOM * last_s)
+            self._plot.setXRange(0.0, self._until_s, padding=0.0)
 
     def _draw_history(self, plan: WheelPlan, units: UnitChoice) -> None:
         """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
@@ -214,6 +224,9 @@ class TraceView(QWidget):
             self.words.setText(
                 tr("The last try") if points else tr("No gauge yet: connect one, or the simulator")
             )
+        if self._until_s or not self._drawn_for:
+            self._until_s = 0.0
+            self._plot.enableAutoRange(x=True)
         symbol = "o" if histories else None
         self._curve.setData([t for t, _p in points], [p / factor for _t, p in points], symbol=symbol)
         self._draw_others([[(t, p / factor) for t, p in more] for _name, more in others])

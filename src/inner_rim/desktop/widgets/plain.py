@@ -1,7 +1,5 @@
 """Text that is shown as it is: a name such as `<img src=…>` is a name, never markup."""
 
-import html
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QWidget
 
@@ -17,4 +15,8 @@ class PlainLabel(QLabel):
 
 def plain_tip(text: str) -> str:
     """Return a text for a tooltip or a message box, which take anything that looks like markup for it."""
-    return f"<qt>{html.escape(text)}</qt>" if "<" in text or "&" in text else text
+    if "<" not in text and "&" not in text:
+        return text
+    import html  # not on the way to the first paint
+
+    return f"<qt>{html.escape(text)}</qt>"

@@ -5,7 +5,7 @@ A draft never changes; each edit gives a new one. What a keystroke means is a li
 """
 
 import re
-from collections.abc import Iterator
+from functools import lru_cache
 
 import msgspec
 
@@ -298,8 +298,9 @@ def get(document: object, path: str) -> object:
     return document
 
 
-def _tokens(path: str) -> Iterator[str]:
-    return (match[0] for match in re.finditer(r"[^.\[\]]+", path))
+@lru_cache(maxsize=4096)
+def _tokens(path: str) -> tuple[str, ...]:
+    return tuple(re.findall(r"[^.\[\]]+", path))
 
 
 def _place(document: JsonObject, target: str) -> int:

@@ -2,7 +2,6 @@
 
 import contextlib
 import os
-import secrets
 from pathlib import Path
 
 from inner_rim.core.record.errors import InputError
@@ -18,7 +17,7 @@ def write_whole(path: Path, data: bytes) -> None:
     Raises:
         InputError: the folder or the file cannot be written.
     """
-    partial = path.with_name(f".inner-rim-{secrets.token_hex(8)}.partial")
+    partial = path.with_name(f".inner-rim-{os.urandom(8).hex()}.partial")
     try:
         handle = os.open(partial, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o666)
         with os.fdopen(handle, "wb") as file:

@@ -1,0 +1,30 @@
+"""Outlines in mm as Qt wants them, made once, and the painter set to mm."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from inner_rim.core.drawing.section import Point
+
+
+@lru_cache(maxsize=512)
+def polygon(points: tuple[Point, ...]) -> QPolygonF:
+    """Return an outline in mm as a polygon."""
+    return QPolygonF([QPointF(x, y) for x, y in points])
+
+
+def to_mm(painter: QPainter, origin: QPointF, scale: float) -> None:
+    """Let a painter draw in mm about a point, y upwards."""
+    painter.translate(origin)
+    painter.scale(scale, -scale)
+
+
+def thin(color: QColor, pixels: float = 1.0) -> QPen:
+    """Return a pen whose width is in pixels however the painter is scaled."""
+    pen = QPen(color, pixels)
+    pen.setCosmetic(True)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return pen
