@@ -117,6 +117,7 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPlainTextEdit, QPushButton
 from inner_rim.desktop.commands import keyboard
+from PyQt6.QtPrintSupport import QPrintDialog
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands.table import COMMANDS as TABLE
 from inner_rim.desktop.widgets.theme import load_font
@@ -133,6 +134,7 @@ keyboard.BOUNCE_MS = 0
 QFileDialog.getSaveFileName = QFileDialog.getOpenFileName = staticmethod(lambda *a, **k: ("", ""))
 QMessageBox.warning = staticmethod(lambda *a, **k: QMessageBox.StandardButton.Discard)
 QMessageBox.exec = lambda box: 0
+QPrintDialog.exec = lambda dialog: 0
 session = Session(folder)
 session.show()
 while not session._started:

@@ -32,3 +32,7 @@ def session(qtbot, qapp, own_home, monkeypatch):
     yield open_session
     for one in opened:
         one.finish()
+
+
+#: Read by the Python of the system, see `test_accessible_tree`.
+collect_ignore = ["read_tree.py"]

@@ -51,7 +51,7 @@ def print_out(context: Context, way: str) -> Outcome:
 
 def print_by_number(context: Context) -> Outcome | None:
     """Print what has the number that was pressed."""
-    number = int(context.value)
+    number = context.digit or 0
     return print_out(context, PRINTED[number - 1]) if 1 <= number <= len(PRINTED) else None
 
 
@@ -63,7 +63,7 @@ def write_out(context: Context, way: str) -> Outcome:
 
 def write_by_number(context: Context) -> Outcome | None:
     """Write out what has the number that was pressed."""
-    ways, number = list(WAYS), int(context.value)
+    ways, number = list(WAYS), context.digit or 0
     return write_out(context, ways[number - 1]) if 1 <= number <= len(ways) else None
 
 

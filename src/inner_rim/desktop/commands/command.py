@@ -136,6 +136,11 @@ class Context(msgspec.Struct, frozen=True):
         """The selected wheel."""
         return self.bench.current
 
+    @property
+    def digit(self) -> int | None:
+        """The number that was pressed, None where it was none."""
+        return int(self.value) if len(self.value) == 1 and self.value in "0123456789" else None
+
     def offers(self, command: str) -> bool:
         """Whether the panel offers a command."""
         return any(answer.command == command for answer in self.now.answers)

@@ -138,9 +138,9 @@ def go_to_stop(context: Context) -> Outcome | None:
 
 def why(context: Context) -> Outcome | None:
     """Open or close the working behind the pick whose number was pressed; 0 is the tenth."""
-    if context.state is None or context.state.plan is None:
+    if context.state is None or context.state.plan is None or context.digit is None:
         return None
-    place = (int(context.value) - 1) % COUNT
+    place = (context.digit - 1) % COUNT
     return context.look(why=None if context.looking.why == place else place)
 
 

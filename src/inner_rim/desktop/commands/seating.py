@@ -55,9 +55,9 @@ def mark(context: Context) -> Outcome | None:
     low = context.looking.low
     if low is None:
         return None
-    if int(context.value) not in SECTORS:
+    if context.digit is None or context.digit not in SECTORS:
         return context.complain(tr("The sectors are 1 to 8, counted from the valve."))
-    return context.look(low=low.toggled(low.side, int(context.value)))
+    return context.look(low=low.toggled(low.side, context.digit))
 
 
 def hit_sector(context: Context) -> Outcome | None:

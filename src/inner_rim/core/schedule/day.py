@@ -1,0 +1,246 @@
+"""The day as data: wheels with their tasks, hands, hours, resources; and a schedule with what it costs.
+
+Times are whole minutes after `Day.start` on the shop's own clock. A task is consecutive hands-on work without a wait
+in between; the wait after it runs day and night.
+"""
+
+from __future__ import annotations
+
+import itertools
+from datetime import datetime, timedelta
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta
+
+from inner_rim.core.schedule.hours import Hours
+
+FORMAT: Literal["inner-rim/day"] = "inner-rim/day"
+VERSION: Literal[1] = 1
+#: A minute late counts so much against a minute of completion; beyond a day of lateness it counts twice.
+LATE_WEIGHT, VERY_LATE_MIN = 50, 24 * 60
+#: A task that starts otherwise than in the plan before counts as so many minutes.
+MOVED_MIN = 3
+
+Minutes = Annotated[int, Meta(ge=0, le=100_000)]
+Name = Annotated[str, Meta(min_length=1, max_length=200)]
+
+
+class _Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A part of the document: read strictly, written briefly."""
+
+
+class Task(_Part, frozen=True):
+    """Hands-on work without a wait in between.
+
+    Attributes:
+        words: what is done, for a person.
+        minutes: hands-on.
+        wait_minutes: after it, before the wheel's next task; runs day and night.
+        resource: what only one wheel can have at a time, empty for none.
+        stage: of the first action, empty where there is none.
+        begun: minutes ago that a hand began it; it goes on first.
+    """
+
+    words: Annotated[str, Meta(max_length=500)]
+    minutes: Annotated[int, Meta(ge=1, le=1440)]
+    wait_minutes: Minutes = 0
+    resource: Annotated[str, Meta(max_length=80)] = ""
+    stage: str = ""
+
+
+class Pin(_Part, frozen=True):
+    """A task that stays where a person put it: its place among the wheel's tasks, when, and with whom."""
+
+    task: int
+    at: datetime
+    mechanic: Annotated[int, Meta(ge=0, le=100)] = 0
+
+
+class Wheel(_Part, frozen=True):
+    """A wheel in the day.
+
+    Attributes:
+        name: its name.
+        tasks: what is still to be done, in order.
+        due: when it is wanted, None for no time.
+        ready: not before, as where something is drying now; None for at once.
+        pins: tasks that stay where they were put.
+        key: what tells it from every other; the name where it is empty.
+    """
+
+    name: Name
+    tasks: Annotated[tuple[Task, ...], Meta(max_length=200)]
+    due: datetime | None = None
+    ready: datetime | None = None
+    pins: tuple[Pin, ...] = ()
+    key: str = ""
+
+
+class Mechanic(_Part, frozen=True):
+    """A pair of hands; without hours of its own the shop's hold."""
+
+    name: Name
+    hours: Hours | None = None
+
+
+class Day(_Part, frozen=True):
+    """All that a schedule is made from.
+
+    Attributes:
+        start: the time now.
+        wheels: what is to be done.
+        mechanics: who does it.
+        hours: when the shop is open.
+    """
+
+    start: datetime
+    wheels: Annotated[tuple[Wheel, ...], Meta(max_length=200)]
+    mechanics: Annotated[tuple[Mechanic, ...], Meta(min_length=1, max_length=20)] = (Mechanic("mechanic"),)
+    hours: Hours = Hours()
+    format: Literal["inner-rim/day"] = FORMAT
+    version: Literal[1] = VERSION
+
+    def minute(self, at: datetime) -> int:
+        """Return a time as minutes after the start, rounded up."""
+        return -int(-(at - self.start).total_seconds() // 60)
+
+    def at(self, minute: int) -> datetime:
+        """Return the time of a minute."""
+        return self.start + timedelta(minutes=minute)
+
+    def hours_of(self, mechanic: int) -> Hours:
+        """Return when a mechanic works."""
+        own = self.mechanics[mechanic].hours
+        return own if own is not None else self.hours
+
+
+class Placed(_Part, frozen=True):
+    """A task in its place: which wheel's, which of its tasks, whose hands, from when to when."""
+
+    wheel: int
+    task: int
+    mechanic: int
+    start: int
+    end: int
+
+
+class Schedule(_Part, frozen=True):
+    """Who does what when.
+
+    Attributes:
+        placed: every task, in the order of time.
+        done: when each wheel is ready, its last wait included.
+        cost: what it costs (see `cost_of`).
+        bound: no schedule costs less; None where that is not known.
+    """
+
+    placed: tuple[Placed, ...]
+    done: tuple[int, ...]
+    cost: int
+    bound: int | None = None
+
+    @property
+    def gap(self) -> float | None:
+        """How much more it costs than the best possible at most, as a share; None where that is not known."""
+        if self.bound is None:
+            return None
+        return (self.cost - self.bound) / self.cost if self.cost > 0 else 0.0
+
+
+def lateness(day: Day, wheel: int, done: int) -> int:
+    """Return by how many minutes a wheel is late, 0 where it is not or has no time."""
+    due = day.wheels[wheel].due
+    return max(0, done - day.minute(due)) if due is not None else 0
+
+
+def cost_of(
+    day: Day, placed: tuple[Placed, ...], done: tuple[int, ...], before: Schedule | None = None
+) -> int:
+    """Return what a schedule costs, in minutes.
+
+    cost = 50 * (late + late beyond a day) + completion, summed over wheels, + 3 for each task moved.
+
+    Args:
+        day: the day.
+        placed: its tasks.
+        done: when each wheel is ready.
+        before: the plan before, whose starts are kept where that costs nothing.
+    """
+    late = [lateness(day, wheel, at) for wheel, at in enumerate(done)]
+    total = sum(LATE_WEIGHT * (one + max(0, one - VERY_LATE_MIN)) for one in late) + sum(done)
+    return total + MOVED_MIN * moved(day, placed, before)
+
+
+def moved(day: Day, placed: tuple[Placed, ...], before: Schedule | None) -> int:
+    """Return how many tasks start at another minute than in the plan before."""
+    if before is None:
+        return 0
+    stood = {(one.wheel, one.task): one.start for one in before.placed}
+    return sum(stood.get((one.wheel, one.task), one.start) != one.start for one in placed)
+
+
+def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:
+    """Return when each wheel is ready: its last task and the wait after it; at once where nothing is left."""
+    found = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
+    for one in placed:
+        found[one.wheel] = max(found[one.wheel], one.end + day.wheels[one.wheel].tasks[one.task].wait_minutes)
+    return tuple(found)
+
+
+def faults(day: Day, schedule: Schedule) -> list[str]:
+    """Return what is wrong with a schedule, in words for whoever tests it; nothing where it can be done.
+
+    No mechanic is in two places, no hands work in closed hours, a wheel's tasks follow each other with their waits,
+    a resource is used by one at a time, nothing begins before it is ready, pinned tasks stay.
+    """
+    found: list[str] = []
+    where = {(one.wheel, one.task): one for one in schedule.placed}
+    for w, wheel in enumerate(day.wheels):
+        free = max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
+        for t, task in enumerate(wheel.tasks):
+            one = where.get((w, t))
+            if one is None:
+                found.append(f"{wheel.name}: task {t} is not placed")
+                continue
+            if one.start < free:
+                found.append(f"{wheel.name}: task {t} begins before it may")
+            if one.end - one.start != task.minutes:
+                found.append(f"{wheel.name}: task {t} is cut")
+            hours = day.hours_of(one.mechanic)
+            if hours.between(day.at(one.start), day.at(one.end)) != task.minutes and fits_somewhere(
+                hours, task
+            ):
+                found.append(f"{wheel.name}: task {t} lies in closed hours")
+            free = one.end + task.wait_minutes
+        for pin in wheel.pins:
+            one = where.get((w, pin.task))
+            if one is not None and one.start != day.minute(pin.at):
+                found.append(f"{wheel.name}: pinned task {pin.task} was moved")
+    found += _overlaps(
+        {f"mechanic {m}": [p for p in schedule.placed if p.mechanic == m] for m in range(len(day.mechanics))}
+    )
+    shared: dict[str, list[Placed]] = {}
+    for one in schedule.placed:
+        resource = day.wheels[one.wheel].tasks[one.task].resource
+        if resource:
+            shared.setdefault(resource, []).append(one)
+    return found + _overlaps(shared)
+
+
+def fits_somewhere(hours: Hours, task: Task) -> bool:
+    """Whether a task fits into the opening hours of any day; one that does not is done all the same."""
+    spans = [one.closes - one.opens for one in hours.week if one is not None]
+    return bool(spans) and max(spans) >= task.minutes
+
+
+def _overlaps(rows: dict[str, list[Placed]]) -> list[str]:
+    found = []
+    for name, row in rows.items():
+        ordered = sorted(row, key=lambda one: one.start)
+        found += [
+            f"{name}: two tasks at minute {b.start}"
+            for a, b in itertools.pairwise(ordered)
+            if b.start < a.end
+        ]
+    return found

@@ -1,0 +1,180 @@
+"""The immediate schedule: tasks are placed one by one, each as early as it goes, by a few rules; the best one stands."""
+
+from __future__ import annotations
+
+from bisect import bisect_right, insort
+from collections.abc import Callable, Iterator, Sequence
+from datetime import datetime
+
+from inner_rim.core.schedule.day import Day, Placed, Schedule, Task, cost_of, done_times, fits_somewhere
+from inner_rim.core.schedule.hours import Hours
+
+Span = tuple[int, int]
+#: What a rule looks at: (wheel, when it is free, hands-on and wait minutes left, due minute or None).
+Rule = Callable[[int, int, int, int | None], float]
+FAR = 10_000_000
+
+
+class Board:
+    """What is taken: by each mechanic, and of each resource."""
+
+    def __init__(self, day: Day) -> None:
+        self._day = day
+        self._busy: list[list[Span]] = [[] for _ in day.mechanics]
+        self._used: dict[str, list[Span]] = {}
+        same: dict[Hours, tuple[list[Span], Iterator[tuple[datetime, datetime]]]] = {}
+        self._open = []
+        for m in range(len(day.mechanics)):
+            hours = day.hours_of(m)
+            if hours not in same:
+                same[hours] = ([], hours.openings(day.start))
+            self._open.append(same[hours])
+
+    def take(self, task: Task, mechanic: int, start: int) -> None:
+        """Take hands and resource for a task."""
+        span = (start, start + task.minutes)
+        insort(self._busy[mechanic], span)
+        if task.resource:
+            insort(self._used.setdefault(task.resource, []), span)
+
+    def earliest(self, task: Task, free: int) -> tuple[int, int]:
+        """Return (start, mechanic) of a task as early as it goes; the first of mechanics who could begin at once."""
+        return min((self._start(task, m, free), m) for m in range(len(self._busy)))
+
+    def _start(self, task: Task, mechanic: int, free: int) -> int:
+        long = not fits_somewhere(self._day.hours_of(mechanic), task)
+        used = self._used.get(task.resource, []) if task.resource else []
+        at = free
+        while True:
+            moved = at
+            at = self._into_hours(1 if long else task.minutes, mechanic, at)
+            at = _past(self._busy[mechanic], at, task.minutes)
+            if used:
+                at = _past(used, at, task.minutes)
+            if at == moved:
+                return at
+
+    def _into_hours(self, minutes: int, mechanic: int, at: int) -> int:
+        """Return the first minute from `at` on from which so many lie in opening hours."""
+        stretches, more = self._open[mechanic]
+        place = max(0, bisect_right(stretches, (at, FAR)) - 1)
+        while True:
+            if place == len(stretches):
+                found = next(more)
+                stretches.append((self._day.minute(found[0]), self._day.minute(found[1])))
+            opens, closes = stretches[place]
+            if max(at, opens) + minutes <= closes:
+                return max(at, opens)
+            place += 1
+
+
+def _past(spans: Sequence[Span], at: int, minutes: int) -> int:
+    """Return the first minute from `at` on at which so many minutes are free of these spans, in order."""
+    place = max(0, bisect_right(spans, (at, FAR)) - 1)
+    for low, high in spans[place:]:
+        if at + minutes <= low:
+            return at
+        if high > at:
+            at = high
+    return at
+
+
+#: Rules in the order in which ties between their schedules are decided.
+RULES: dict[str, Rule] = {
+    "due": lambda wheel, free, left, due: due if due is not None else FAR + free,
+    "slack": lambda wheel, free, left, due: due - left - free if due is not None else FAR + free,
+    "free": lambda wheel, free, left, due: free,
+    "long": lambda wheel, free, left, due: -left,
+    "short": lambda wheel, free, left, due: left,
+}
+
+
+def list_schedule(
+    day: Day, before: Schedule | None = None, order: Sequence[tuple[int, int]] | None = None
+) -> Schedule:
+    """Return a schedule at once: the best of a few rules.
+
+    Args:
+        day: the day.
+        before: the plan before, which is kept where that costs nothing.
+        order: (wheel, task) in an order to try too, such as that of the plan before.
+    """
+    orders = [_by_rule(day, rule) for rule in RULES.values()]
+    if before is not None:
+        orders.append([(one.wheel, one.task) for one in before.placed])
+    if order is not None:
+        orders.append(list(order))
+    found = [placed_in_order(day, one, before) for one in orders]
+    return min(found, key=lambda schedule: schedule.cost)
+
+
+def placed_in_order(day: Day, order: Sequence[tuple[int, int]], before: Schedule | None = None) -> Schedule:
+    """Return the schedule in which tasks are placed in an order, each as early as it goes; pinned ones where they are."""
+    board = Board(day)
+    pins = {
+        (w, pin.task): pin
+        for w, wheel in enumerate(day.wheels)
+        for pin in wheel.pins
+        if pin.task < len(wheel.tasks)
+    }
+    placed: list[Placed] = []
+    for (w, t), pin in pins.items():
+        task, start = day.wheels[w].tasks[t], day.minute(pin.at)
+        mechanic = min(pin.mechanic, len(day.mechanics) - 1)
+        board.take(task, mechanic, start)
+        placed.append(Placed(w, t, mechanic, start, start + task.minutes))
+    there = {(one.wheel, one.task): one for one in placed}
+    free = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
+    wanted = [0] * len(day.wheels)
+    rest = {w: len(wheel.tasks) for w, wheel in enumerate(day.wheels)}
+    known = [(w, t) for w, t in order if w < len(day.wheels) and t < rest[w]]
+    seen = set(known)
+    known += [
+        (w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks)) if (w, t) not in seen
+    ]
+    for w, _t in known:  # a wheel's own tasks keep their order whatever is asked
+        t = wanted[w]
+        wanted[w] += 1
+        task = day.wheels[w].tasks[t]
+        one = there.get((w, t))
+        if one is None:
+            start, mechanic = board.earliest(task, free[w])
+            board.take(task, mechanic, start)
+            one = Placed(w, t, mechanic, start, start + task.minutes)
+            placed.append(one)
+        free[w] = one.end + task.wait_minutes
+    ordered = tuple(sorted(placed, key=lambda one: (one.start, one.mechanic, one.wheel)))
+    done = done_times(day, ordered)
+    return Schedule(ordered, done, cost_of(day, ordered, done, before))
+
+
+def _by_rule(day: Day, rule: Rule) -> list[tuple[int, int]]:
+    """The order in which a rule takes tasks: of the wheels that are free about then, the one it wants most. Hands are
+    not looked at yet.
+    """
+    wheels = day.wheels
+    free = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in wheels]
+    left = [sum(task.minutes + task.wait_minutes for task in wheel.tasks) for wheel in wheels]
+    due = [day.minute(wheel.due) if wheel.due is not None else None for wheel in wheels]
+    place = [0] * len(wheels)
+    found = []
+    now = 0.0
+    open_wheels = {w for w, wheel in enumerate(wheels) if wheel.tasks}
+    while open_wheels:
+        now = max(now, min(free[w] for w in open_wheels))
+        soon = [w for w in open_wheels if free[w] <= now + SOON_MIN]
+        w = min(soon, key=lambda one: (rule(one, free[one], left[one], due[one]), one))
+        task = wheels[w].tasks[place[w]]
+        found.append((w, place[w]))
+        begins = max(free[w], int(now))
+        free[w] = begins + task.minutes + task.wait_minutes
+        now += task.minutes / len(day.mechanics)  # all hands are busy
+        left[w] -= task.minutes + task.wait_minutes
+        place[w] += 1
+        if place[w] == len(wheels[w].tasks):
+            open_wheels.remove(w)
+    return found
+
+
+#: Tasks that may begin so soon after the first one are chosen between, minutes.
+SOON_MIN = 10

@@ -1,0 +1,184 @@
+"""The schedule improved by CP-SAT (OR-tools), and a bound that says how good it is. Imported when first used."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from inner_rim.core.schedule.day import (
+    LATE_WEIGHT,
+    MOVED_MIN,
+    VERY_LATE_MIN,
+    Day,
+    Placed,
+    Schedule,
+    cost_of,
+    done_times,
+    fits_somewhere,
+)
+from inner_rim.core.schedule.listing import list_schedule
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
+
+SEED = 7
+
+
+def improve(
+    day: Day,
+    first: Schedule | None = None,
+    effort: float = 5.0,
+    before: Schedule | None = None,
+    on_progress: Callable[[Schedule], bool] = lambda schedule: True,
+) -> Schedule:
+    """Return the best schedule found, with its bound; the same for the same day.
+
+    Minimizes `cost_of` over starts and mechanics, hands in opening hours only.
+
+    Args:
+        day: the day.
+        first: a schedule to begin from; the immediate one where it is None.
+        effort: how long it may look, in OR-tools' deterministic seconds, which do not depend on the machine.
+        before: the plan before, which is kept where that costs nothing.
+        on_progress: hears of each better schedule; False stops it.
+    """
+    first = first if first is not None else list_schedule(day, before)
+    if not first.placed:
+        return Schedule((), first.done, first.cost, first.cost)
+    return _Model(day, first, before).solve(effort, on_progress)
+
+
+class _Model:
+    """Starts and hands as variables; what must hold and what it costs as constraints."""
+
+    def __init__(self, day: Day, first: Schedule, before: Schedule | None) -> None:
+        from ortools.sat.python import cp_model
+
+        self._day, self._first, self._before = day, first, before
+        self._model = cp_model.CpModel()
+        # no best schedule ends later: at the worst every task stands behind the last of the one at hand
+        self._horizon = max(one.end for one in first.placed) + sum(
+            t.minutes for w in day.wheels for t in w.tasks
+        )
+        self._tasks = [(w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks))]
+        self._starts = {
+            (w, t): self._model.new_int_var(0, self._horizon, f"start {w} {t}") for w, t in self._tasks
+        }
+        self._hands: dict[tuple[int, int], list[cp_model.IntVar]] = {}
+        self._place()
+        self._pin()
+        self._model.minimize(self._cost())
+        self._hint()
+
+    def _place(self) -> None:
+        """Each task in one pair of hands, in its opening hours, alone there and alone at its resource."""
+        day, model = self._day, self._model
+        rows: list[list[cp_model.IntervalVar]] = [[] for _ in day.mechanics]
+        used: dict[str, list[cp_model.IntervalVar]] = {}
+        for w, t in self._tasks:
+            task, start = day.wheels[w].tasks[t], self._starts[w, t]
+            hands = self._hands[w, t] = [
+                model.new_bool_var(f"hands {w} {t} {m}") for m in range(len(day.mechanics))
+            ]
+            model.add_exactly_one(hands)
+            for m, mine in enumerate(hands):
+                name = f"interval {w} {t} {m}"
+                rows[m].append(model.new_optional_fixed_size_interval_var(start, task.minutes, mine, name))
+                if fits_somewhere(day.hours_of(m), task):
+                    domain = self._openings(m, task.minutes)
+                    model.add_linear_expression_in_domain(start, domain).only_enforce_if(mine)
+            if task.resource:
+                interval = model.new_fixed_size_interval_var(start, task.minutes, f"resource {w} {t}")
+                used.setdefault(task.resource, []).append(interval)
+        for row in (*rows, *used.values()):
+            model.add_no_overlap(row)
+
+    def _openings(self, mechanic: int, minutes: int) -> cp_model.Domain:
+        """When a task of so many minutes may begin."""
+        from ortools.sat.python import cp_model
+
+        ranges = []
+        for opens, closes in self._day.hours_of(mechanic).openings(self._day.start):
+            low, high = self._day.minute(opens), self._day.minute(closes) - minutes
+            if low > self._horizon:
+                break
+            if high >= low:
+                ranges.append([low, high])
+        return cp_model.Domain.from_intervals(ranges)
+
+    def _pin(self) -> None:
+        for w, wheel in enumerate(self._day.wheels):
+            for pin in wheel.pins:
+                if pin.task < len(wheel.tasks):
+                    hands = self._hands[w, pin.task]
+                    self._model.add(self._starts[w, pin.task] == self._day.minute(pin.at))
+                    self._model.add(hands[min(pin.mechanic, len(hands) - 1)] == 1)
+
+    def _cost(self) -> cp_model.LinearExprT:
+        """What `cost_of` adds up; the order of a wheel's tasks with their waits stands in it too."""
+        day, model = self._day, self._model
+        most = self._horizon + max(task.wait_minutes for wheel in day.wheels for task in wheel.tasks)
+        terms: list[cp_model.LinearExprT] = []
+        for w, wheel in enumerate(day.wheels):
+            free: cp_model.LinearExprT = max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
+            for t, task in enumerate(wheel.tasks):
+                model.add(self._starts[w, t] >= free)
+                free = self._starts[w, t] + (task.minutes + task.wait_minutes)
+            terms.append(free)
+            if wheel.due is not None:
+                due = day.minute(wheel.due)
+                late = model.new_int_var(0, most + max(0, -due), f"late {w}")
+                very = model.new_int_var(0, most + max(0, -due), f"very late {w}")
+                model.add(late >= free - due)
+                model.add(very >= late - VERY_LATE_MIN)
+                terms += [LATE_WEIGHT * late, LATE_WEIGHT * very]
+        for one in self._before.placed if self._before is not None else ():
+            start = self._starts.get((one.wheel, one.task))
+            if start is not None:
+                other = model.new_bool_var(f"moved {one.wheel} {one.task}")
+                model.add(start == one.start).only_enforce_if(~other)
+                terms.append(MOVED_MIN * other)
+        return sum(terms)
+
+    def _hint(self) -> None:
+        for one in self._first.placed:
+            self._model.add_hint(self._starts[one.wheel, one.task], one.start)
+            for m, mine in enumerate(self._hands[one.wheel, one.task]):
+                self._model.add_hint(mine, m == one.mechanic)
+
+    def solve(self, effort: float, on_progress: Callable[[Schedule], bool]) -> Schedule:
+        """Return the best schedule found."""
+        from ortools.sat.python import cp_model
+
+        solver = cp_model.CpSolver()
+        solver.parameters.num_workers = (
+            1  # several race each other: the same day would not give the same plan
+        )
+        solver.parameters.random_seed = SEED
+        solver.parameters.max_deterministic_time = effort
+        model = self
+
+        class Listener(cp_model.CpSolverSolutionCallback):
+            """Tells of each better schedule."""
+
+            def on_solution_callback(self) -> None:
+                """Tell, and stop where nobody wants more."""
+                if not on_progress(model._read(self.value, self.best_objective_bound)):
+                    self.stop_search()
+
+        status = solver.solve(self._model, Listener())
+        if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+            return self._first
+        best = self._read(solver.value, solver.best_objective_bound)
+        first = self._first
+        return best if best.cost <= first.cost else Schedule(first.placed, first.done, first.cost, best.bound)
+
+    def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:
+        day, found = self._day, []
+        for w, t in self._tasks:
+            start = value(self._starts[w, t])
+            mechanic = next(m for m, mine in enumerate(self._hands[w, t]) if value(mine))
+            found.append(Placed(w, t, mechanic, start, start + day.wheels[w].tasks[t].minutes))
+        placed = tuple(sorted(found, key=lambda one: (one.start, one.mechanic, one.wheel)))
+        done = done_times(day, placed)
+        return Schedule(placed, done, cost_of(day, placed, done, self._before), int(bound + 0.5))
