@@ -114,6 +114,17 @@ def _add_job_commands(commands: argparse._SubParsersAction[P]) -> None:
     plan.set_defaults(run=_plan)
     schema = commands.add_parser("schema", help=tr("print the JSON Schema of a job document"))
     schema.set_defaults(run=_schema)
+    day = commands.add_parser(
+        "schedule", help=tr("work out who does what when; status 1 where something is late")
+    )
+    day.add_argument(
+        "day", type=Path, nargs="?", metavar="DAY.json", help=tr("a day document (inner-rim/day)")
+    )
+    day.add_argument(
+        "--json", action="store_true", help=tr("print the schedule document (inner-rim/schedule)")
+    )
+    day.add_argument("--schema", action="store_true", help=tr("print the JSON Schema of a day document"))
+    day.set_defaults(run=_schedule)
 
 
 def _add_measuring_commands(commands: argparse._SubParsersAction[P]) -> None:
@@ -333,6 +344,33 @@ def _said(work: Callable[[], str]) -> int:
         return EXIT_INPUT
     sys.stdout.write(words + "\n")
     return EXIT_WELL
+
+
+def _schedule(args: argparse.Namespace) -> int:
+    from inner_rim.core.record.errors import InputError
+    from inner_rim.core.schedule.day import lateness
+    from inner_rim.core.schedule.solver import improve
+    from inner_rim.words import tr
+    from inner_rim.work.tasks import scheduling
+    from inner_rim.work.text.schedule_words import schedule_text
+
+    if args.schema:
+        _print_json(scheduling.day_schema())
+        return EXIT_WELL
+    if args.day is None:
+        sys.stderr.write(tr("inner-rim schedule: DAY.json is missing; --schema prints what it holds") + "\n")
+        return EXIT_INPUT
+    try:
+        day = scheduling.read_day(args.day)
+    except InputError as fault:
+        return _complain(args.day, fault)
+    schedule = improve(day, effort=scheduling.EFFORT)
+    if args.json:
+        _print_json(scheduling.schedule_document(day, schedule))
+    else:
+        sys.stdout.write(schedule_text(day, schedule))
+    late = any(lateness(day, w, done) for w, done in enumerate(schedule.done))
+    return EXIT_STOPS if late else EXIT_WELL
 
 
 def _schema(args: argparse.Namespace) -> int:

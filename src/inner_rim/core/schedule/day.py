@@ -22,8 +22,8 @@ LATE_WEIGHT, VERY_LATE_MIN = 50, 24 * 60
 #: A task that starts otherwise than in the plan before counts as so many minutes.
 MOVED_MIN = 3
 
-Minutes = Annotated[int, Meta(ge=0, le=100_000)]
-Name = Annotated[str, Meta(min_length=1, max_length=200)]
+Minutes = Annotated[int, Meta(ge=0, le=100_000, description="whole minutes")]
+Name = Annotated[str, Meta(min_length=1, max_length=200, description="a name")]
 
 
 class _Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -43,7 +43,7 @@ class Task(_Part, frozen=True):
     """
 
     words: Annotated[str, Meta(max_length=500)]
-    minutes: Annotated[int, Meta(ge=1, le=1440)]
+    minutes: Annotated[int, Meta(ge=1, le=1440, description="whole minutes of hands-on work")]
     wait_minutes: Minutes = 0
     resource: Annotated[str, Meta(max_length=80)] = ""
     stage: str = ""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right, insort
 from collections.abc import Callable, Iterator, Sequence
 from datetime import datetime
+from random import Random
 
 from inner_rim.core.schedule.day import Day, Placed, Schedule, Task, cost_of, done_times, fits_somewhere
 from inner_rim.core.schedule.hours import Hours
@@ -13,6 +14,7 @@ Span = tuple[int, int]
 #: What a rule looks at: (wheel, when it is free, hands-on and wait minutes left, due minute or None).
 Rule = Callable[[int, int, int, int | None], float]
 FAR = 10_000_000
+SEED = 7
 
 
 class Board:
@@ -100,12 +102,67 @@ def list_schedule(
         order: (wheel, task) in an order to try too, such as that of the plan before.
     """
     orders = [_by_rule(day, rule) for rule in RULES.values()]
+    orders += [wheel_by_wheel(day, wheels) for wheels in _rankings(day)]
     if before is not None:
         orders.append([(one.wheel, one.task) for one in before.placed])
     if order is not None:
         orders.append(list(order))
     found = [placed_in_order(day, one, before) for one in orders]
     return min(found, key=lambda schedule: schedule.cost)
+
+
+def wheel_by_wheel(day: Day, wheels: Sequence[int]) -> list[tuple[int, int]]:
+    """Return the order in which each wheel's tasks are all placed before those of the next; later ones fill its waits."""
+    return [(w, t) for w in wheels for t in range(len(day.wheels[w].tasks))]
+
+
+def _rankings(day: Day) -> list[list[int]]:
+    """Wheels by when they are due, and by how much time is left for them."""
+    due = [day.minute(wheel.due) if wheel.due is not None else FAR for wheel in day.wheels]
+    left = [sum(task.minutes + task.wait_minutes for task in wheel.tasks) for wheel in day.wheels]
+    places = range(len(day.wheels))
+    return [sorted(places, key=lambda w: (due[w], w)), sorted(places, key=lambda w: (due[w] - left[w], w))]
+
+
+def searched(
+    day: Day,
+    first: Schedule,
+    tries: int,
+    before: Schedule | None = None,
+    go_on: Callable[[], bool] = lambda: True,
+) -> Schedule:
+    """Return a better schedule where moving single wheels up or down gives one; the same for the same day.
+
+    Args:
+        day: the day.
+        first: the schedule at hand.
+        tries: how many moves are tried.
+        before: the plan before.
+        go_on: asked before each try; False stops it.
+    """
+    dice = Random(SEED)
+    best = first
+    begins = {one.wheel: one.start for one in reversed(first.placed)}
+    wheels = sorted(
+        (w for w, wheel in enumerate(day.wheels) if wheel.tasks), key=lambda w: (begins.get(w, 0), w)
+    )
+    starts = [wheels, *([w for w in ranking if day.wheels[w].tasks] for ranking in _rankings(day))]
+    current = min(
+        (placed_in_order(day, wheel_by_wheel(day, one), before).cost, i) for i, one in enumerate(starts)
+    )
+    wheels, cost = list(starts[current[1]]), current[0]
+    for _ in range(tries if len(wheels) > 1 else 0):
+        if not go_on():
+            break
+        order = list(wheels)
+        moved = order.pop(dice.randrange(len(order)))
+        order.insert(dice.randrange(len(order) + 1), moved)
+        found = placed_in_order(day, wheel_by_wheel(day, order), before)
+        if found.cost <= cost:
+            wheels, cost = order, found.cost
+        if found.cost < best.cost:
+            best = found
+    return best
 
 
 def placed_in_order(day: Day, order: Sequence[tuple[int, int]], before: Schedule | None = None) -> Schedule:
@@ -127,7 +184,7 @@ def placed_in_order(day: Day, order: Sequence[tuple[int, int]], before: Schedule
     free = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
     wanted = [0] * len(day.wheels)
     rest = {w: len(wheel.tasks) for w, wheel in enumerate(day.wheels)}
-    known = [(w, t) for w, t in order if w < len(day.wheels) and t < rest[w]]
+    known = list(dict.fromkeys((w, t) for w, t in order if w < len(day.wheels) and t < rest[w]))
     seen = set(known)
     known += [
         (w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks)) if (w, t) not in seen

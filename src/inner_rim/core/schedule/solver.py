@@ -16,12 +16,14 @@ from inner_rim.core.schedule.day import (
     done_times,
     fits_somewhere,
 )
-from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.listing import list_schedule, searched
 
 if TYPE_CHECKING:
     from ortools.sat.python import cp_model
 
 SEED = 7
+#: Moves tried, and OR-tools' deterministic seconds, for each unit of effort.
+TRIES, EFFORT = 150, 0.2
 
 
 def improve(
@@ -38,14 +40,17 @@ def improve(
     Args:
         day: the day.
         first: a schedule to begin from; the immediate one where it is None.
-        effort: how long it may look, in OR-tools' deterministic seconds, which do not depend on the machine.
+        effort: how long it may look, about seconds; counted in steps, so that it does not depend on the machine.
         before: the plan before, which is kept where that costs nothing.
         on_progress: hears of each better schedule; False stops it.
     """
     first = first if first is not None else list_schedule(day, before)
     if not first.placed:
         return Schedule((), first.done, first.cost, first.cost)
-    return _Model(day, first, before).solve(effort, on_progress)
+    first = searched(day, first, round(TRIES * effort), before)
+    if not on_progress(first):
+        return first
+    return _Model(day, first, before).solve(effort * EFFORT, on_progress)
 
 
 class _Model:

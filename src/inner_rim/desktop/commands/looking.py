@@ -6,9 +6,11 @@ from collections.abc import Callable
 
 import msgspec
 
+from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
+from inner_rim.words import tr
 from inner_rim.work.tasks.first_run import put_tapes
 from inner_rim.work.text.looking import Drawing, Looking
 from inner_rim.work.text.pick_rows import COUNT
@@ -60,6 +62,23 @@ def choose_wheel(context: Context) -> Outcome:
     if (job_id, wheel_id) != context.bench.selected:
         context.bench.select((job_id, wheel_id))
     return Outcome()
+
+
+def what_now(context: Context) -> Outcome:
+    """Select the wheel that the schedule wants hands on next, and say what and when."""
+    from inner_rim.work.tasks.scheduling import next_up
+
+    bench = context.bench
+    found = next_up(bench.wheels, bench.time, bench.settings.hours)
+    if not found:
+        bench.say(tr("Nothing is waiting for hands: only stops, problems or finished wheels are left."))
+        return MAIN
+    state, at, words = found[0]
+    bench.select(state.key)
+    now = naive_local(bench.time)
+    when = tr("now") if at <= now else in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")
+    bench.say(tr("Next, {when}: {name}. {words}").format(when=when, name=state.name, words=words))
+    return MAIN
 
 
 def turn_stage(context: Context, by: int) -> Outcome | None:

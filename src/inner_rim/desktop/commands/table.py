@@ -85,6 +85,7 @@ _WHEELS = (
     Command("fleet", "Many wheels like this one", asking.ask_fleet, ("M",), applies=_wheel),
     Command("next_wheel", "Next wheel", partial(looking.step_wheel, by=1), ("Ctrl+Down",), "anywhere", _several),
     Command("previous_wheel", "Previous wheel", partial(looking.step_wheel, by=-1), ("Ctrl+Up",), "anywhere", _several),
+    Command("what_now", "What now? The wheel that the schedule wants next", looking.what_now, ("J",), applies=_wheel),
     _on_panel("archive", "Take a finished wheel off the bench", steps.archive, "P"),
     _on_panel("new_visit", "New visit: a wheel that was handed over is back", steps.new_visit, "Y"),
     Command("undo", "Undo", _window(lambda c: c.bench.editor.undo()), ("Ctrl+Z",), "anywhere", _wheel),

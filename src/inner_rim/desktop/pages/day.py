@@ -27,7 +27,9 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.files import write_whole
+from inner_rim.work.tasks.scheduling import next_up
 from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.lines import Line
 from inner_rim.work.text.shelf_lines import pick_lines
 
 CLOCK_MS = 10_000
@@ -153,6 +155,13 @@ class DayPage(Page):
         super().showEvent(event)
         self.refresh()
 
+    def _day_lines(self) -> tuple[Line, ...]:
+        bench = self._bench
+        begins = {
+            state.key: at for state, at, _words in next_up(bench.wheels, bench.time, bench.settings.hours)
+        }
+        return day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours, begins)
+
     def show_scope(self, scope: str) -> None:
         """Show the pick list of the selected wheel, its bicycle, or the whole bench."""
         self._scope = scope
@@ -161,7 +170,7 @@ class DayPage(Page):
     def refresh(self) -> None:
         """Show wheels and picks as they are now."""
         bench = self._bench
-        self.wheels.show_lines(day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours))
+        self.wheels.show_lines(self._day_lines())
         wheels = in_scope(bench.wheels, bench.current, self._scope)
         plans = [state.plan for state in wheels if state.plan is not None]
         self.picks.show_lines(pick_lines(pick_list_of(wheels, bench.shelf.items), self._bench.units, plans))

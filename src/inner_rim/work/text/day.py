@@ -1,6 +1,6 @@
 """The day: what waits, what is due, in the order of the clock."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from inner_rim.core.plan.aftercare import due_care
@@ -10,12 +10,16 @@ from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.text.lines import Line, Tone, head
 
 
 def day_lines(
-    wheels: Sequence[WheelState], units: UnitChoice, now: datetime, hours: Hours
+    wheels: Sequence[WheelState],
+    units: UnitChoice,
+    now: datetime,
+    hours: Hours,
+    begins: Mapping[WheelKey, datetime] | None = None,
 ) -> tuple[Line, ...]:
     """Return every wheel in progress: problems, what can be done now, what waits until when, what is due."""
     open_wheels = [one for one in wheels if one.progress is None or one.progress.state != "finished"]
@@ -25,7 +29,11 @@ def day_lines(
         ((at, one) for one in others if (at := _until(one, now)) is not None), key=lambda w: w[0]
     )
     waits = [one for _at, one in waiting]
-    ready = sorted((one for one in others if one not in waits), key=lambda one: _due(one) or datetime.max)
+    begins = begins or {}
+    ready = sorted(
+        (one for one in others if one not in waits),
+        key=lambda one: (begins.get(one.key, datetime.max), _due(one) or datetime.max),
+    )
     found: list[Line] = []
     if problems:
         found += [
@@ -34,8 +42,11 @@ def day_lines(
         ]
     if ready:
         found += [
-            head(tr("Ready to work on"), tr("by when they are due")),
-            *(_line(units, one, "", "calm") for one in ready),
+            head(
+                tr("Ready to work on"),
+                tr("in the order of the schedule") if begins else tr("by when they are due"),
+            ),
+            *(_line(units, one, _begins_words(begins.get(one.key), now), "calm") for one in ready),
         ]
     if waiting:
         found.append(head(tr("Waiting"), tr("in the order of the clock")))
@@ -44,6 +55,18 @@ def day_lines(
             for at, one in waiting
         ]
     return (*(found or [head(tr("The bench is empty"))]), *care_of_all(wheels, units, now))
+
+
+def _begins_words(begins: datetime | None, now: datetime) -> str:
+    """When hands are wanted on a wheel, by the schedule."""
+    if begins is None:
+        return ""
+    here = naive_local(now)
+    if begins <= here:
+        return tr("now")
+    return tr("at {clock}").format(
+        clock=in_words(begins, "%H:%M" if begins.date() == here.date() else "%a %H:%M")
+    )
 
 
 def _until_words(at: datetime, now: datetime, hours: Hours) -> str:

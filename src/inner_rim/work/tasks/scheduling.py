@@ -1,0 +1,157 @@
+"""The day's schedule: of the wheels on the bench, and of a day document."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from pathlib import Path
+
+import msgspec
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.job import parse_due
+from inner_rim.core.record.moments import moment, naive_local
+from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.reading import as_input_error, plain_from_bytes
+from inner_rim.core.record.units import METRIC, UnitChoice
+from inner_rim.core.schedule.day import Day, Mechanic, Schedule, Wheel, lateness
+from inner_rim.core.schedule.hours import Hours
+from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.wheels import tasks_of
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.storage.files import read_whole
+
+MOST_BYTES = 2_000_000
+#: How long the command line looks for a better schedule, about seconds.
+EFFORT = 5.0
+
+
+def day_of(
+    wheels: Sequence[WheelState],
+    now: datetime,
+    hours: Hours,
+    mechanics: tuple[Mechanic, ...] = (Mechanic("mechanic"),),
+    units: UnitChoice = METRIC,
+) -> tuple[Day, tuple[WheelState, ...]]:
+    """Return the day of the wheels that are in progress, and those wheels in the day's order.
+
+    A wheel with a stop or a problem is left out: nobody can say how long it takes until a person has looked.
+
+    Args:
+        wheels: on the bench.
+        now: the time.
+        hours: when the shop is open.
+        mechanics: who works.
+        units: what figures are shown in.
+    """
+    start = naive_local(now).replace(second=0, microsecond=0)
+    known = tuple(
+        state
+        for state in wheels
+        if state.plan is not None
+        and state.progress is not None
+        and state.progress.state in ("to_do", "working")
+    )
+    return Day(start, tuple(_wheel(state, start, units) for state in known), mechanics, hours), known
+
+
+def _wheel(state: WheelState, start: datetime, units: UnitChoice) -> Wheel:
+    plan, progress = state.plan, state.progress
+    assert plan is not None and progress is not None
+    actions = [step for step in plan.steps if step.stage not in progress.done]
+    compressor = plan.methods.air_source == "compressor"
+    tasks = tasks_of(actions, progress.steps_done, compressor=compressor, units=units)
+    until = progress.waiting.until
+    ready = naive_local(moment(until)) if until else None
+    due_text = state.job.draft.document.get("due")
+    due = parse_due(due_text) if isinstance(due_text, str) else None
+    return Wheel(
+        state.name[:200] or "wheel",
+        tasks,
+        naive_local(due).replace(second=0, microsecond=0) if due is not None else None,
+        _up(ready) if ready is not None and ready > start else None,
+        key="/".join(state.key),
+    )
+
+
+def _up(at: datetime) -> datetime:
+    """The next whole minute."""
+    whole = at.replace(second=0, microsecond=0)
+    return whole if whole == at else whole + timedelta(minutes=1)
+
+
+def next_up(
+    wheels: Sequence[WheelState], now: datetime, hours: Hours
+) -> tuple[tuple[WheelState, datetime, str], ...]:
+    """Return the wheels in the order in which the schedule wants hands on them: (wheel, when, what), each once."""
+    day, known = day_of(wheels, now, hours)
+    if not known:
+        return ()
+    found: dict[int, tuple[WheelState, datetime, str]] = {}
+    for one in list_schedule(day).placed:
+        words = day.wheels[one.wheel].tasks[one.task].words
+        found.setdefault(one.wheel, (known[one.wheel], day.at(one.start), words))
+    return tuple(found.values())
+
+
+def day_schema() -> JsonObject:
+    """Return the JSON Schema of a day document."""
+    return msgspec.json.schema(Day)
+
+
+def read_day(path: Path) -> Day:
+    """Return a day document.
+
+    Raises:
+        InputError: the file is none; names field, value and what is accepted.
+    """
+    plain = plain_from_bytes(read_whole(path, MOST_BYTES), MOST_BYTES)
+    try:
+        day = msgspec.convert(plain, Day)
+    except msgspec.ValidationError as fault:
+        raise as_input_error(str(fault), plain, Day) from fault
+    _check_times(day)
+    return day
+
+
+def _check_times(day: Day) -> None:
+    for i, wheel in enumerate(day.wheels):
+        times = [(f"wheels[{i}].due", wheel.due), (f"wheels[{i}].ready", wheel.ready)]
+        times += [(f"wheels[{i}].pins[{n}].at", pin.at) for n, pin in enumerate(wheel.pins)]
+        for path, at in (("start", day.start), *times):
+            if at is not None and at.tzinfo is not None:
+                raise InputError(
+                    f"{at.isoformat()}; accepted is a time of the shop's clock without a zone", path
+                )
+            if at is not None and abs((at - day.start).days) > 366:
+                raise InputError(f"{at.isoformat()}; accepted are times within a year of the start", path)
+
+
+def schedule_document(day: Day, schedule: Schedule) -> JsonObject:
+    """Return a schedule as plain data: every task with its time, each wheel's end, and how good it is."""
+    gap = schedule.gap
+    return {
+        "format": "inner-rim/schedule",
+        "version": 1,
+        "tasks": [
+            {
+                "wheel": day.wheels[one.wheel].name,
+                "task": one.task,
+                "words": day.wheels[one.wheel].tasks[one.task].words,
+                "mechanic": day.mechanics[one.mechanic].name,
+                "start": day.at(one.start).isoformat(timespec="minutes"),
+                "end": day.at(one.end).isoformat(timespec="minutes"),
+            }
+            for one in schedule.placed
+        ],
+        "wheels": [
+            {
+                "wheel": wheel.name,
+                "ready": day.at(done).isoformat(timespec="minutes"),
+                "due": wheel.due.isoformat(timespec="minutes") if wheel.due is not None else None,
+                "late_minutes": lateness(day, w, done),
+            }
+            for w, (wheel, done) in enumerate(zip(day.wheels, schedule.done, strict=True))
+        ],
+        "at_most_from_best_percent": round(100.0 * gap, 1) if gap is not None else None,
+    }

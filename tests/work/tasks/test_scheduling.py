@@ -1,0 +1,133 @@
+"""The day of a real bench, and the command line on day documents."""
+
+import json
+from datetime import UTC, datetime, timedelta
+
+import msgspec
+import pytest
+
+from inner_rim.cli import main
+from inner_rim.core.record.log import StepEntry
+from inner_rim.core.schedule.day import faults
+from inner_rim.core.schedule.hours import Hours, Opening
+from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.work.bench import Bench
+from inner_rim.work.storage.demo import demo_bench
+from inner_rim.work.tasks.scheduling import day_of, next_up
+
+NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
+ALWAYS = Hours(week=(Opening(0, 1440),) * 7)
+
+
+@pytest.fixture
+def bench():
+    clock = [NOW]
+    made = Bench(clock=lambda: clock[0])
+    made.sync.adopt(demo_bench(NOW))
+    made.moved = clock
+    return made
+
+
+def wheel(bench, name):
+    state = next(s for s in bench.wheels if s.name.startswith(name))
+    bench.select(state.key)
+    return state
+
+
+def test_a_wheel_s_tasks_are_its_open_actions_joined_between_waits(bench):
+    day, known = day_of(bench.wheels, NOW, ALWAYS)
+    assert {s.name for s in known}.isdisjoint(
+        {"Tern light · front", "Old Curlew · rear", "Kiosk upright 4 · rear"}
+    )
+    assert faults(day, list_schedule(day)) == []
+    for state, found in zip(known, day.wheels, strict=True):
+        left = [
+            a
+            for a in state.plan.steps
+            if a.key not in state.progress.steps_done and a.stage not in state.progress.done
+        ]
+        assert sum(t.minutes for t in found.tasks) == pytest.approx(
+            sum(a.minutes for a in left), abs=len(found.tasks)
+        )
+        assert sum(t.wait_minutes for t in found.tasks) == pytest.approx(
+            sum(a.wait_minutes for a in left), abs=3
+        )
+        assert all(t.wait_minutes for t in found.tasks[:-1])  # nothing is parted without a wait
+
+
+def test_what_is_done_shortens_the_day_and_a_running_wait_holds_the_wheel_back(bench):
+    before, known = day_of(bench.wheels, NOW, ALWAYS)
+    place = next(i for i, s in enumerate(known) if s.name.startswith("Warden"))
+    wheel(bench, "Warden")
+    bench.recorder.reopen_stage("strip")
+    bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
+    after, known = day_of(bench.wheels, NOW, ALWAYS)
+    place = next(i for i, s in enumerate(known) if s.name.startswith("Warden"))
+    ready = after.wheels[place].ready
+    assert ready is not None and timedelta(minutes=10) <= ready - after.start <= timedelta(minutes=16)
+    first = next_up(bench.wheels, NOW, ALWAYS)
+    assert [at for _s, at, _w in first] == sorted(at for _s, at, _w in first)
+    warden = next(at for s, at, _w in first if s.name.startswith("Warden"))
+    assert warden >= ready
+    assert before.wheels
+
+
+def document(**changes):
+    task = {"words": "Tape", "minutes": 40, "wait_minutes": 30}
+    day = {
+        "format": "inner-rim/day", "version": 1, "start": "2026-11-25T08:00:00",
+        "wheels": [{"name": "Ferry crate", "due": "2026-11-25T12:00:00", "tasks": [task, {"words": "Mount", "minutes": 30}]}],
+    }  # fmt: skip
+    return {**day, **changes}
+
+
+def run(tmp_path, capsys, plain, *flags):
+    file = tmp_path / "day.json"
+    file.write_text(json.dumps(plain), encoding="utf-8")
+    status = main(["schedule", str(file), *flags])
+    out = capsys.readouterr()
+    return status, out.out, out.err
+
+
+def test_the_command_line_schedules_a_day_and_says_what_is_late(tmp_path, capsys):
+    status, out, err = run(tmp_path, capsys, document(), "--json")
+    found = json.loads(out)
+    assert status == 0 and err == "" and found["format"] == "inner-rim/schedule"
+    assert [t["start"] for t in found["tasks"]] == ["2026-11-25T08:00", "2026-11-25T09:10"]
+    assert found["wheels"][0] == {
+        "wheel": "Ferry crate",
+        "ready": "2026-11-25T09:40",
+        "due": "2026-11-25T12:00",
+        "late_minutes": 0,
+    }
+    assert found["at_most_from_best_percent"] == 0.0
+    late = document()
+    late["wheels"][0]["due"] = "2026-11-25T09:00:00"
+    status, out, _err = run(tmp_path, capsys, late)
+    assert status == 1 and "40 min late" in out and "the best possible" in out
+
+
+@pytest.mark.parametrize(
+    ("path", "change"),
+    [
+        ("wheels[0].tasks[0].minutes", lambda d: d["wheels"][0]["tasks"][0].update(minutes=0)),
+        ("wheels[0].due", lambda d: d["wheels"][0].update(due="2026-11-25T12:00:00Z")),
+        ("wheels[0].due", lambda d: d["wheels"][0].update(due="9999-11-25T12:00:00")),
+        ("start", lambda d: d.update(start="soon")),
+        ("wheels[0].colour", lambda d: d["wheels"][0].update(colour="red")),
+    ],
+)
+def test_a_day_that_cannot_be_read_is_refused_in_one_line(tmp_path, capsys, path, change):
+    plain = document()
+    change(plain)
+    status, out, err = run(tmp_path, capsys, plain)
+    assert status == 2 and out == "" and err.count("\n") == 1 and path in err and "accepted" in err
+
+
+def test_the_schema_names_every_field(capsys):
+    assert main(["schedule", "--schema"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    task = found["$defs"]["Task"]["properties"]
+    assert {"words", "minutes", "wait_minutes", "resource"} <= set(task)
+    assert task["minutes"]["minimum"] == 1 and found["$defs"]["Day"]["required"] == ["start", "wheels"]
+    assert msgspec.json.encode(found)
