@@ -29,6 +29,7 @@ bench: setup     ## the benchmarks, printed as ratios
 	$(PY) benchmarks/window.py
 	$(PY) benchmarks/shelf.py
 	$(PY) benchmarks/logbook.py
+	$(PY) benchmarks/schedule.py
 	$(PY) benchmarks/startup.py
 
 pictures: setup  ## take the pictures in docs/screenshots again

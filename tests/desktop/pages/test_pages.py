@@ -280,7 +280,7 @@ def test_the_practice_is_searched_by_question_method_and_figure(demo, qtbot):
 
     assert len(shown()) == len(page._cards)
     qtbot.keyClicks(page.search, "altitude")
-    assert shown() == [len(page._cards) - 3]  # the shop's figures
+    assert shown() == [len(page._cards) - 4]  # the shop's figures
     page.search.clear()
     qtbot.keyClicks(page.search, "thorns")  # what speaks for a method
     assert len(shown()) == 1
@@ -292,3 +292,54 @@ def test_the_practice_is_searched_by_question_method_and_figure(demo, qtbot):
     assert shown() == [] and page._none.isVisible()
     demo.window.change_theme()  # what was looked for stays
     assert page.search.text() == "zebra" and shown() == []
+
+
+def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo, qtbot):
+    demo.window.go_to("practice")
+    card = demo.window.page_of("practice").hours
+
+    def typed(name, text):
+        card.entries[name].setFocus()
+        card.entries[name].selectAll()
+        keys(text or " ")
+
+    typed("wednesday", "9-12.30")
+    typed("thursday", "closed")
+    typed("days_off", "2026-12-24, 2026-12-25")
+    typed("mechanics", "M Osier, R Sedge")
+    hours = demo.bench.settings.hours
+    assert (hours.week[2].opens, hours.week[2].closes, hours.week[3]) == (540, 750, None)
+    assert [day.isoformat() for day in hours.days_off] == ["2026-12-24", "2026-12-25"]
+    assert demo.bench.settings.mechanics == ("M Osier", "R Sedge")
+    typed("friday", "late")
+    assert "such as 8:00-17:30" in card.fault.text() and demo.bench.settings.hours.week[4].opens == 480
+    stored(demo, qtbot)
+    demo.window.change_theme()  # built anew: what was not understood is still there
+    assert demo.window.page_of("practice").hours.entries["friday"].text() == "late"
+    from inner_rim.work.tasks.scheduling import hands, next_up
+
+    found = next_up(
+        demo.bench.wheels, demo.bench.time, demo.bench.settings.hours, hands(demo.bench.settings.mechanics)
+    )
+    assert found and all(demo.bench.settings.hours.is_open(at) for _state, at, _words in found)
+
+
+def test_the_timeline_improves_beside_the_work_and_its_bars_open_wheels(demo, qtbot):
+    qtbot.keyClick(demo.window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
+    page = demo.window.page_of("day")
+    line = page.timeline
+    qtbot.waitUntil(lambda: not line._busy, timeout=30000)
+    assert "best possible schedule" in line.words.text()
+    qtbot.mouseClick(line._buttons["wheels"], Qt.MouseButton.LeftButton)
+    assert "Dune roller · rear" in line.view._day.rows and any(bar.wait for bar in line.view._day.bars)
+    line.view.setFocus()
+    QTest.keyClick(line.view, Qt.Key.Key_Right)
+    QTest.keyClick(line.view, Qt.Key.Key_Right)
+    bar = line.view._day.bars[line.view._at]
+    assert not bar.wait
+    QTest.keyClick(line.view, Qt.Key.Key_Return)
+    assert demo.window.page_shown == "bench" and "/".join(demo.bench.selected) == bar.key
+    # what is next, by one key
+    demo.window.page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_J)
+    assert demo.bench.message.startswith("Next, ") and demo.bench.current.name in demo.bench.message

@@ -8,12 +8,14 @@ import pytest
 
 from inner_rim.cli import main
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.schedule.day import faults
+from inner_rim.core.schedule.advice import help_for, longer
+from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults, lateness
 from inner_rim.core.schedule.hours import Hours, Opening
-from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.listing import list_schedule, placed_in_order
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_bench
 from inner_rim.work.tasks.scheduling import day_of, next_up
+from inner_rim.work.text.timeline import changes, timeline_of
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
 ALWAYS = Hours(week=(Opening(0, 1440),) * 7)
@@ -104,7 +106,7 @@ def test_the_command_line_schedules_a_day_and_says_what_is_late(tmp_path, capsys
     late = document()
     late["wheels"][0]["due"] = "2026-11-25T09:00:00"
     status, out, _err = run(tmp_path, capsys, late)
-    assert status == 1 and "40 min late" in out and "the best possible" in out
+    assert status == 1 and "40 min late" in out and "The best possible" in out
 
 
 @pytest.mark.parametrize(
@@ -131,3 +133,55 @@ def test_the_schema_names_every_field(capsys):
     assert {"words", "minutes", "wait_minutes", "resource"} <= set(task)
     assert task["minutes"]["minimum"] == 1 and found["$defs"]["Day"]["required"] == ["start", "wheels"]
     assert msgspec.json.encode(found)
+
+
+def late_day():
+    start = datetime(2026, 11, 25, 8)
+    return Day(
+        start,
+        (
+            Wheel("Ferry crate", (Task("Tape", 60), Task("Mount", 30)), start + timedelta(hours=8), key="a"),
+            Wheel("Sandpiper", (Task("Seat", 45),), start + timedelta(minutes=50), key="b"),
+            Wheel(
+                "Old Curlew", (Task("Set", 380), Task("Hold", 100)), datetime(2026, 11, 25, 18, 30), key="c"
+            ),
+        ),
+        (Mechanic("one"),),
+    )
+
+
+def test_what_would_help_is_computed_by_scheduling_anew():
+    day = late_day()
+    wrong = placed_in_order(day, [(0, 0), (0, 1), (1, 0), (2, 0), (2, 1)])
+    assert lateness(day, 1, wrong.done[1]) > 0
+    first = help_for(day, wrong, 1)[0]
+    assert (first.kind, first.other) == ("before", 0)
+    tried = placed_in_order(day, [(1, 0), (0, 0), (0, 1), (2, 0), (2, 1)])
+    assert lateness(day, 1, tried.done[1]) == 0  # it does help
+    helps = {one.kind: one for one in help_for(day, list_schedule(day), 2)}
+    longer_day = longer(day, helps["stay"].minutes)
+    assert lateness(longer_day, 2, list_schedule(longer_day).done[2]) == 0
+    shorter = [m for m in (20, 40, 60, 120) if m < helps["stay"].minutes]
+    assert all(lateness(longer(day, m), 2, list_schedule(longer(day, m)).done[2]) for m in shorter)
+    promise = helps["promise"].at
+    assert (
+        promise >= day.at(list_schedule(day).done[2])
+        and day.hours.is_open(promise)
+        and promise.minute in (0, 30)
+    )
+
+
+def test_the_timeline_has_every_task_its_waits_and_flags_and_says_what_changed():
+    day = late_day()
+    schedule = list_schedule(day)
+    shown = timeline_of(day, schedule, True, "good")
+    assert [bar.end - bar.start for bar in shown.bars if bar.row == 2 and not bar.wait] == [380, 100]
+    assert {row for row, _at, _late in shown.dues} == {0, 1, 2} and shown.rows[1] == "Sandpiper"
+    assert shown.closed[0] == (570, 24 * 60)  # 17:30 to 8:00
+    assert "Old Curlew will be" in " ".join(shown.words) and "stay" in " ".join(shown.words)
+    by_hands = timeline_of(day, schedule, False, "good")
+    assert by_hands.rows == ("one",) and all(not bar.wait for bar in by_hands.bars)
+    said = {wheel.key: day.at(done) for wheel, done in zip(day.wheels, schedule.done, strict=True)}
+    assert changes(day, schedule, said) == ""
+    said["a"] -= timedelta(hours=1)
+    assert changes(day, schedule, said).startswith("Changed: Ferry crate later, Wed ")

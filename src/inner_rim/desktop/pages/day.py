@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.record.errors import InputError
+from inner_rim.desktop.pages.day_timeline import DayTimeline
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
@@ -27,7 +28,7 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.files import write_whole
-from inner_rim.work.tasks.scheduling import next_up
+from inner_rim.work.tasks.scheduling import hands, next_up
 from inner_rim.work.text.day import day_lines
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.shelf_lines import pick_lines
@@ -50,9 +51,15 @@ class DayPage(Page):
         self.picks = LinesView(theme, tr("What to take from the shelf"))
         self._titles = [PlainLabel(tr("Today")), PlainLabel(tr("To take from the shelf"))]
         self._scopes: dict[str, QPushButton] = {}
-        row = QHBoxLayout(self)
-        row.setContentsMargins(12, 4, 12, 12)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 4, 12, 12)
+        column.setSpacing(10)
+        self.timeline = DayTimeline(bench, theme)
+        self.timeline.wheel_wanted.connect(self.wheel_wanted)
+        column.addWidget(self.timeline)
+        row = QHBoxLayout()
         row.setSpacing(12)
+        column.addLayout(row, 1)
         row.addWidget(self._card(self._titles[0], None, self.wheels), 1)
         buttons = QHBoxLayout()
         for scope, words in SCOPES:
@@ -97,6 +104,7 @@ class DayPage(Page):
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
+        self.timeline.set_theme(theme)
         for title in self._titles:
             title.setFont(theme.font(20, 600))
         for button in (*self._scopes.values(), self._cards, self._stop):
@@ -158,7 +166,10 @@ class DayPage(Page):
     def _day_lines(self) -> tuple[Line, ...]:
         bench = self._bench
         begins = {
-            state.key: at for state, at, _words in next_up(bench.wheels, bench.time, bench.settings.hours)
+            state.key: at
+            for state, at, _words in next_up(
+                bench.wheels, bench.time, bench.settings.hours, hands(bench.settings.mechanics)
+            )
         }
         return day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours, begins)
 
@@ -170,6 +181,7 @@ class DayPage(Page):
     def refresh(self) -> None:
         """Show wheels and picks as they are now."""
         bench = self._bench
+        self.timeline.refresh()
         self.wheels.show_lines(self._day_lines())
         wheels = in_scope(bench.wheels, bench.current, self._scope)
         plans = [state.plan for state in wheels if state.plan is not None]

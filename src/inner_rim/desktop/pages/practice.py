@@ -13,6 +13,7 @@ from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS
 from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.desktop.measuring.gauge import Gauge
+from inner_rim.desktop.pages.hours_card import HoursCard
 from inner_rim.desktop.pages.tools_card import ToolCard
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
@@ -23,6 +24,7 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.fields import field, text_of, value_of
+from inner_rim.work.text.hours_words import DAYS
 
 COLUMNS = 2
 
@@ -86,6 +88,7 @@ class PracticePage(Page):
         figures = " ".join(word for group in FIGURES.items() for word in (group[0], *group[1].values()))
         self._cards += [
             (self._figures_card(), tr("The shop's figures") + " " + figures),
+            (self._hours_card(), tr("Opening hours and mechanics, days off") + " " + " ".join(map(tr, DAYS))),
             (self._caliper_card(), tr("Caliper port tool")),
             (self._gauge_card(), tr("Gauge port tool alarm sound")),
         ]
@@ -220,6 +223,10 @@ class PracticePage(Page):
             entry.setPlaceholderText(text_of(spec, usual, self._bench.units))
             self._figure_units[path].setText(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
 
+    def _hours_card(self) -> HoursCard:
+        self.hours = HoursCard(self._bench, self._theme)
+        return self.hours
+
     def _caliper_card(self) -> ToolCard:
         card = ToolCard(
             tr("Caliper: three readings into the field you are in"),
@@ -297,6 +304,7 @@ class PracticePage(Page):
             ]
             self._reasons[question.field].setText("\n".join(lines))
         self._show_figures()
+        self.hours.refresh()
 
 
 def _searched(question: Question) -> str:

@@ -25,6 +25,7 @@ from inner_rim.work.storage.files import write_whole
 S = TypeVar("S", Practice, Shelf)
 #: What a bench kept in the shop's settings before it had a file of its own.
 _BEFORE = ("units", "theme")
+MOST_MECHANICS = 20
 
 
 class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -163,6 +164,13 @@ class Settings:
         with contextlib.suppress(msgspec.ValidationError):
             return msgspec.convert(self.shop.get("hours"), Hours)
         return Hours()
+
+    @property
+    def mechanics(self) -> tuple[str, ...]:
+        """Who works in this shop; nobody named where it has one pair of hands."""
+        with contextlib.suppress(msgspec.ValidationError):
+            return msgspec.convert(self.shop.get("mechanics"), tuple[str, ...])[:MOST_MECHANICS]
+        return ()
 
     @property
     def alarm_share(self) -> float | None:

@@ -18,6 +18,7 @@ from inner_rim.core.schedule.day import Day, Mechanic, Schedule, Wheel, lateness
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.wheels import tasks_of
+from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.storage.files import read_whole
 
@@ -80,11 +81,19 @@ def _up(at: datetime) -> datetime:
     return whole if whole == at else whole + timedelta(minutes=1)
 
 
+def hands(names: Sequence[str]) -> tuple[Mechanic, ...]:
+    """Return mechanics by their names; one pair of hands where nobody is named."""
+    return tuple(Mechanic(name) for name in names) or (Mechanic(tr("mechanic")),)
+
+
 def next_up(
-    wheels: Sequence[WheelState], now: datetime, hours: Hours
+    wheels: Sequence[WheelState],
+    now: datetime,
+    hours: Hours,
+    mechanics: tuple[Mechanic, ...] = (Mechanic("mechanic"),),
 ) -> tuple[tuple[WheelState, datetime, str], ...]:
     """Return the wheels in the order in which the schedule wants hands on them: (wheel, when, what), each once."""
-    day, known = day_of(wheels, now, hours)
+    day, known = day_of(wheels, now, hours, mechanics)
     if not known:
         return ()
     found: dict[int, tuple[WheelState, datetime, str]] = {}

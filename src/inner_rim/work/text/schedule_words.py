@@ -9,10 +9,22 @@ def gap_words(schedule: Schedule) -> str:
     """Return how good a schedule is."""
     gap = schedule.gap
     if gap is None:
-        return tr("not compared with the best possible")
+        return tr("Not compared with the best possible schedule")
     if gap < 0.0005:
-        return tr("the best possible")
-    return tr("at most {percent:.1f} % from the best possible").format(percent=100.0 * gap)
+        return tr("The best possible schedule")
+    return tr("At most {percent:.1f} % from the best possible schedule").format(percent=100.0 * gap)
+
+
+def span(minutes: int) -> str:
+    """Return a span in words.
+
+    >>> span(40), span(130)
+    ('40 min', '2 h 10 min')
+    """
+    hours, rest = divmod(minutes, 60)
+    if not hours:
+        return tr("{n} min").format(n=rest)
+    return tr("{h} h {n} min").format(h=hours, n=rest) if rest else tr("{h} h").format(h=hours)
 
 
 def late_words(day: Day, wheel: int, done: int) -> str:
@@ -20,7 +32,7 @@ def late_words(day: Day, wheel: int, done: int) -> str:
     at = in_words(day.at(done), "%a %H:%M")
     late = lateness(day, wheel, done)
     if late:
-        return tr("ready {at}, {minutes} min late").format(at=at, minutes=late)
+        return tr("ready {at}, {span} late").format(at=at, span=span(late))
     return tr("ready {at}").format(at=at)
 
 

@@ -1,0 +1,58 @@
+"""The day's schedule: the immediate one, and how far from the best possible after some effort.
+
+Run: .venv/bin/python benchmarks/schedule.py [efforts]
+Figures to reach: the immediate schedule within one frame, 16 ms; 12 wheels proven best.
+"""
+
+from __future__ import annotations
+
+import random
+import sys
+import time
+from datetime import datetime, timedelta
+
+from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults
+from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.solver import improve
+
+START = datetime(2026, 11, 25, 8)
+
+
+def day_of(count: int, seed: int) -> Day:
+    """Return an invented day: three to five tasks a wheel, waits from none to a night, due within days."""
+    dice = random.Random(seed)
+    wheels = tuple(
+        Wheel(
+            f"wheel {n}",
+            tuple(
+                Task("x", dice.randint(5, 40), dice.choice([0, 15, 60, 240, 720]))
+                for _ in range(dice.randint(3, 5))
+            ),
+            START + timedelta(hours=dice.randint(24, 24 + 6 * count)),
+        )
+        for n in range(count)
+    )
+    return Day(START, wheels, (Mechanic("one"), Mechanic("two")))
+
+
+def main(efforts: list[float]) -> None:
+    """Print both for 12, 24 and 40 wheels."""
+    improve(day_of(2, 0), effort=0.5)  # the import
+    for count in (12, 24, 40):
+        day = day_of(count, 5)
+        started = time.perf_counter()
+        first = list_schedule(day)
+        ms = 1000.0 * (time.perf_counter() - started)
+        assert faults(day, first) == []
+        print(f"{count} wheels, placed at once: {ms:.1f} ms = {ms / 16:.2f} of a frame, cost {first.cost}")
+        for effort in efforts:
+            started = time.perf_counter()
+            better = improve(day, first, effort)
+            took = time.perf_counter() - started
+            assert faults(day, better) == []
+            gap = f"{100.0 * better.gap:.1f} %" if better.gap is not None else "not known"
+            print(f"  effort {effort:g}: {took:.1f} s, cost {better.cost}, at most {gap} from the best")
+
+
+if __name__ == "__main__":
+    main([float(one) for one in sys.argv[1:]] or [1.0, 5.0, 20.0])

@@ -1,0 +1,88 @@
+"""What would help a wheel that will be late: each remedy is scheduled anew, and named only where it does help."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Literal
+
+import msgspec
+
+from inner_rim.core.schedule.day import Day, Schedule, lateness
+from inner_rim.core.schedule.hours import Opening
+from inner_rim.core.schedule.listing import list_schedule, placed_in_order, wheel_by_wheel
+
+#: How much longer somebody might stay today, minutes; and what a promise is rounded up to.
+STAYS, PROMISE_MIN = (20, 40, 60, 120), 30
+
+
+class Help(msgspec.Struct, frozen=True):
+    """A remedy.
+
+    Attributes:
+        kind: begin with the wheel before another; stay longer today; promise another time.
+        minutes: how much longer.
+        other: the wheel that it goes before.
+        at: the time to promise.
+    """
+
+    kind: Literal["before", "stay", "promise"]
+    minutes: int = 0
+    other: int | None = None
+    at: datetime | None = None
+
+
+def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
+    """Return what would help a wheel that is late, the least change first.
+
+    Args:
+        day: the day.
+        schedule: as it stands.
+        wheel: the one that is late.
+    """
+    found: list[Help] = []
+    order = list(dict.fromkeys(one.wheel for one in schedule.placed))
+    if wheel in order:
+        others_late = _late(day, schedule, except_wheel=wheel)
+        for place in range(order.index(wheel) - 1, -1, -1):
+            moved = [w for w in order if w != wheel]
+            moved.insert(place, wheel)
+            tried = placed_in_order(day, wheel_by_wheel(day, moved))
+            if (
+                not lateness(day, wheel, tried.done[wheel])
+                and _late(day, tried, except_wheel=wheel) <= others_late
+            ):
+                found.append(Help("before", other=order[place]))
+                break
+    for minutes in STAYS:
+        tried = list_schedule(longer(day, minutes))
+        if not lateness(day, wheel, tried.done[wheel]):
+            found.append(Help("stay", minutes=minutes))
+            break
+    found.append(Help("promise", at=day.hours.next_open(round_up(day.at(schedule.done[wheel])))))
+    return tuple(found)
+
+
+def round_up(at: datetime) -> datetime:
+    """Return the next half hour of the clock.
+
+    >>> round_up(datetime(2026, 11, 25, 8, 4)).isoformat()
+    '2026-11-25T08:30:00'
+    """
+    whole = at.replace(minute=0, second=0, microsecond=0)
+    return whole + timedelta(minutes=-(-(at - whole) // timedelta(minutes=PROMISE_MIN)) * PROMISE_MIN)
+
+
+def longer(day: Day, minutes: int) -> Day:
+    """Return the day with the shop open so much longer today; mechanics with hours of their own keep them."""
+    week = list(day.hours.week)
+    place = day.start.weekday()
+    today = week[place]
+    if today is None:
+        return day
+    week[place] = Opening(today.opens, min(24 * 60, today.closes + minutes))
+    # the same weekday of later weeks is longer too; what is late today is not waiting for that
+    return msgspec.structs.replace(day, hours=msgspec.structs.replace(day.hours, week=tuple(week)))
+
+
+def _late(day: Day, schedule: Schedule, except_wheel: int) -> int:
+    return sum(lateness(day, w, done) for w, done in enumerate(schedule.done) if w != except_wheel)

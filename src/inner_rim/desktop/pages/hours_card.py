@@ -1,0 +1,118 @@
+"""When the shop is open, on which days it is not, and who works: what the day's schedule is made from."""
+
+from __future__ import annotations
+
+from datetime import date
+
+import msgspec
+from PyQt6.QtWidgets import QFrame, QGridLayout, QWidget
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.texts import cleaned
+from inner_rim.core.schedule.hours import Hours
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.editing.draft import MOST_TYPED
+from inner_rim.work.editing.settings import MOST_MECHANICS
+from inner_rim.work.text.hours_words import DAYS, opening_of, opening_text
+
+#: Lines besides the days of the week.
+OFF, NAMES = "days_off", "mechanics"
+
+
+class HoursCard(QFrame):
+    """A line a day, one for days off, one for the mechanics; each holds as soon as it is understood."""
+
+    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self.setProperty("role", "card")
+        grid = QGridLayout(self)
+        grid.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
+        title = PlainLabel(tr("Opening hours and mechanics"))
+        title.setFont(theme.font(15, 600))
+        grid.addWidget(title, 0, 0, 1, 2)
+        self.entries: dict[str, Entry] = {}
+        lines = [(day.lower(), tr(day), tr("closed")) for day in DAYS]
+        lines += [
+            (OFF, tr("Days off"), tr("dates, such as 2026-12-24 2026-12-25")),
+            (NAMES, tr("Mechanics"), tr("names with commas; one, where it is empty")),
+        ]
+        for row, (name, words, usual) in enumerate(lines, 1):
+            label = PlainLabel(words)
+            label.setProperty("role", "muted")
+            entry = Entry()
+            entry.setFixedHeight(theme.px(TARGET_PX))
+            entry.setAccessibleName(words)
+            entry.setPlaceholderText(usual)
+            entry.textEdited.connect(lambda text, n=name: self._take(n, text))
+            entry.entered.connect(self.focusNextChild)
+            grid.addWidget(label, row, 0)
+            grid.addWidget(entry, row, 1)
+            self.entries[name] = entry
+        self.fault = PlainLabel("")
+        self.fault.setProperty("role", "stop")
+        self.fault.setWordWrap(True)
+        grid.addWidget(self.fault, len(lines) + 1, 0, 1, 2)
+        grid.setColumnStretch(1, 1)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what holds, or what is typed and not understood yet."""
+        settings = self._bench.settings
+        hours = settings.hours
+        shown = {day.lower(): opening_text(found) for day, found in zip(DAYS, hours.week, strict=True)}
+        shown[OFF] = " ".join(day.isoformat() for day in hours.days_off)
+        shown[NAMES] = ", ".join(settings.mechanics)
+        for name, entry in self.entries.items():
+            typed = settings.typed(f"hours.{name}")
+            if not entry.hasFocus():
+                entry.setText(typed.text if typed is not None else shown[name])
+
+    def _take(self, name: str, text: str) -> None:
+        settings = self._bench.settings
+        try:
+            self._set(name, text)
+        except InputError as fault:
+            self.fault.setText(fault.sentence)
+            settings.keep_typed(f"hours.{name}", Typed(cleaned(text)[:MOST_TYPED], self._bench.units))
+            return
+        self.fault.setText("")
+        settings.keep_typed(f"hours.{name}", None)
+
+    def _set(self, name: str, text: str) -> None:
+        hours = self._bench.settings.hours
+        if name == NAMES:
+            names = [part.strip()[:80] for part in cleaned(text).split(",") if part.strip()][:MOST_MECHANICS]
+            self._bench.settings.set_shop("mechanics", names or None)
+        elif name == OFF:
+            self._keep(msgspec.structs.replace(hours, days_off=_days(text)))
+        else:
+            place = [day.lower() for day in DAYS].index(name)
+            week = list(hours.week)
+            week[place] = opening_of(text)
+            self._keep(msgspec.structs.replace(hours, week=tuple(week)))
+
+    def _keep(self, hours: Hours) -> None:
+        self._bench.settings.set_shop("hours", msgspec.json.decode(msgspec.json.encode(hours)))
+
+
+def _days(text: str) -> tuple[date, ...]:
+    """Return dates that were typed, in their order.
+
+    Raises:
+        InputError: one is none.
+    """
+    found = []
+    for part in text.replace(",", " ").split():
+        try:
+            found.append(date.fromisoformat(part))
+        except ValueError as fault:
+            raise InputError(
+                tr("“{typed}”; accepted are dates such as 2026-12-24").format(typed=part[:20])
+            ) from fault
+    return tuple(sorted(set(found)))

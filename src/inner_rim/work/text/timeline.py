@@ -1,0 +1,137 @@
+"""The day as a timeline, as plain data: rows, bars, waits, closed hours, due times."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+
+import msgspec
+
+from inner_rim.core.record.moments import in_words
+from inner_rim.core.schedule.advice import Help, help_for
+from inner_rim.core.schedule.day import Day, Schedule, lateness
+from inner_rim.words import tr
+from inner_rim.work.text.schedule_words import span
+
+#: Hours that are shown, from the hour before now on.
+SHOWN_HOURS = 26
+
+
+class Bar(msgspec.Struct, frozen=True):
+    """A stretch on a row: hands on a wheel, or its wait."""
+
+    row: int
+    start: int
+    end: int
+    words: str
+    key: str
+    wait: bool = False
+    late: bool = False
+
+
+class Timeline(msgspec.Struct, frozen=True):
+    """A day to be painted; all times in minutes after its start.
+
+    Attributes:
+        rows: what each row is called.
+        bars: hands and waits.
+        closed: when nobody works.
+        dues: (row, minute, late).
+        ticks: (minute, words).
+        end: the last minute that is shown.
+        words: how good the schedule is, and what is late with what would help.
+    """
+
+    rows: tuple[str, ...]
+    bars: tuple[Bar, ...]
+    closed: tuple[tuple[int, int], ...]
+    dues: tuple[tuple[int, int, bool], ...]
+    ticks: tuple[tuple[int, str], ...]
+    end: int
+    words: tuple[str, ...]
+
+
+def timeline_of(day: Day, schedule: Schedule, by_wheel: bool, gap: str) -> Timeline:
+    """Return a schedule as a timeline.
+
+    Args:
+        day, schedule: what is shown.
+        by_wheel: a row for each wheel, with its waits; else one for each mechanic.
+        gap: how good it is, in words.
+    """
+    end = 60 * SHOWN_HOURS
+    late = {w for w, done in enumerate(schedule.done) if lateness(day, w, done)}
+    rows = tuple(wheel.name for wheel in day.wheels) if by_wheel else tuple(one.name for one in day.mechanics)
+    bars: list[Bar] = []
+    for one in schedule.placed:
+        wheel = day.wheels[one.wheel]
+        task = wheel.tasks[one.task]
+        words = task.words if by_wheel else f"{wheel.name}: {task.words}"
+        row = one.wheel if by_wheel else one.mechanic
+        bars.append(Bar(row, one.start, one.end, words, wheel.key, late=one.wheel in late))
+        if by_wheel and task.wait_minutes:
+            bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), wheel.key, wait=True))
+    dues = tuple(
+        (w, day.minute(wheel.due), w in late)
+        for w, wheel in enumerate(day.wheels)
+        if by_wheel and wheel.due is not None and 0 <= day.minute(wheel.due) <= end
+    )
+    return Timeline(rows, tuple(bar for bar in bars if bar.start < end), _closed(day, end), dues, _ticks(day, end), end,
+                    (gap, *late_words(day, schedule)))  # fmt: skip
+
+
+def late_words(day: Day, schedule: Schedule) -> tuple[str, ...]:
+    """Return what will be late and what would help, a sentence a wheel, the latest first; at most three."""
+    late = sorted(((lateness(day, w, done), w) for w, done in enumerate(schedule.done)), reverse=True)
+    found = []
+    for minutes, w in [one for one in late if one[0]][:3]:
+        helps = ", ".join(help_words(day, one) for one in help_for(day, schedule, w))
+        found.append(
+            tr("{name} will be {span} late: {helps}.").format(
+                name=day.wheels[w].name, span=span(minutes), helps=helps
+            )
+        )
+    return tuple(found)
+
+
+def help_words(day: Day, one: Help) -> str:
+    """Return a remedy in a few words."""
+    if one.kind == "before" and one.other is not None:
+        return tr("start it before {other}").format(other=day.wheels[one.other].name)
+    if one.kind == "stay":
+        return tr("stay {minutes} min longer").format(minutes=one.minutes)
+    return tr("promise {at} instead").format(at=in_words(one.at or day.start, "%a %H:%M"))
+
+
+def changes(day: Day, schedule: Schedule, before: dict[str, datetime]) -> str:
+    """Return in a sentence which wheels will be ready at another time than was said before; empty where none."""
+    found = []
+    for wheel, done in zip(day.wheels, schedule.done, strict=True):
+        was = before.get(wheel.key)
+        now = day.at(done)
+        if was is not None and abs(now - was) > timedelta(minutes=10):
+            at = in_words(now, "%a %H:%M")
+            word = tr("later") if now > was else tr("earlier")
+            found.append(tr("{name} {word}, {at}").format(name=wheel.name, word=word, at=at))
+    return tr("Changed: {what}.").format(what="; ".join(found[:3])) if found else ""
+
+
+def _closed(day: Day, end: int) -> tuple[tuple[int, int], ...]:
+    found, at = [], 0
+    for opens, closes in day.hours.openings(day.start):
+        low, high = day.minute(opens), day.minute(closes)
+        if low > at:
+            found.append((at, min(low, end)))
+        at = high
+        if at >= end:
+            break
+    return tuple(found)
+
+
+def _ticks(day: Day, end: int) -> tuple[tuple[int, str], ...]:
+    first = day.start.replace(minute=0) + timedelta(hours=1)
+    hours = [first + timedelta(hours=i) for i in range(SHOWN_HOURS + 1)]
+    return tuple(
+        (day.minute(at), in_words(at, "%a %H:%M" if at.hour == 0 else "%H:%M"))
+        for at in hours
+        if at.hour % 3 == 0 and day.minute(at) <= end
+    )
