@@ -54,12 +54,10 @@ def why(session: Session) -> None:
     session.window.run("why", "2")
 
 
-def wrong(session: Session) -> None:
-    """A field that is not accepted."""
+def loupe(session: Session) -> None:
+    """Both bead seats close up."""
     wheel(session, "Dune")
-    page = session.window.page
-    page.inputs.show_group(1)
-    session.bench.editor.type_into("tire.size", "26 x 2")
+    session.window.run("show_loupe")
 
 
 def stopped(session: Session) -> None:
@@ -93,7 +91,7 @@ def finish(session: Session) -> None:
 
 
 def insert(session: Session) -> None:
-    """An insert that does not fit, drawn to scale."""
+    """An insert that does not fit, drawn to scale, in the window."""
     wheel(session, "Warden")
     for field, text in (
         ("insert.name", "Bank foam"),
@@ -107,16 +105,21 @@ def insert(session: Session) -> None:
     session.window.run("look_at_stage", "insert")
 
 
-def choices(session: Session) -> None:
-    """Widths and schools of the tape."""
-    wheel(session, "Warden")
-    session.window.run("show_choices")
+def far(session: Session) -> None:
+    """The far view, near the limit."""
+    wheel(session, "Sandpiper 2 · front")
+    session.shell.resize(1280, 800)
+    session.window.run("far")
+    session.shell.showNormal()
+    session.shell.resize(1280, 800)
+    session.window.tools.gauge.take(218.0, 0.0)
 
 
-def tape_side(session: Session) -> None:
-    """The tape from the side."""
-    wheel(session, "Warden")
-    session.window.run("show_wheel")
+def wide(session: Session) -> None:
+    """A wide window: a second drawing beside the first."""
+    session.shell.resize(1920, 1080)
+    wheel(session, "Sandpiper 2 · front")
+    session.window.run("show_beside", "choices")
 
 
 def shelf(session: Session) -> None:
@@ -136,6 +139,10 @@ def day(session: Session) -> None:
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="strip.clean", completes=True))
     session.window.go_to("day")
+    page = session.window.page_of("day").timeline
+    page.show_rows(True)
+    while page._busy:
+        QApplication.processEvents()
 
 
 def practice(session: Session) -> None:
@@ -178,7 +185,7 @@ def hold(session: Session) -> None:
     for hours, kpa, air in ((0, 300.0, 19.0), (1.5, 293.0, 17.0), (2.5, 288.0, 15.0)):
         clock[0] += timedelta(hours=hours)
         bench.recorder.read_gauge(kpa, air)
-    session.window.run("show_choices")
+    session.window.run("show_plot")
 
 
 def logbook(session: Session) -> None:
@@ -197,14 +204,14 @@ SHOTS: dict[str, Shot] = {
     "bench-check-in": check_in,
     "bench-low-sector": low,
     "bench-why": why,
-    "bench-not-accepted": wrong,
+    "bench-loupe": loupe,
     "bench-stopped": stopped,
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,
     "bench-finish": finish,
     "bench-insert": insert,
-    "bench-choices": choices,
-    "bench-tape-side": tape_side,
+    "bench-wide": wide,
+    "bench-far": far,
     "bench-trace": trace,
     "bench-advice": advice,
     "bench-hold": hold,

@@ -155,6 +155,6 @@ class PlotView(QWidget):
             painter.drawLine(at, QPointF(at.x(), field.top()))
             width = painter.fontMetrics().horizontalAdvance(moment.words) + 8.0
             left = at.x() - width if at.x() + width > self.width() - 4 else at.x() + 2
-            box = QRectF(left, field.top() + i * theme.px(16), width, theme.px(16))
+            box = QRectF(left, field.bottom() - (i + 1) * theme.px(16), width, theme.px(16))
             painter.setPen(theme.color("ink"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, moment.words)

@@ -230,7 +230,7 @@ def _clock_ticks(began: datetime, end: float) -> tuple[tuple[float, str], ...]:
         if x > end:
             break
         if at.hour % min(step, 24) == 0:
-            ticks.append((x, in_words(at, "%H:%M")))
+            ticks.append((x, in_words(at, "%a" if at.hour == 0 else "%H:%M")))
     return tuple(ticks)
 
 
