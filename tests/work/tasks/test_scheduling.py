@@ -14,7 +14,7 @@ from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_bench
-from inner_rim.work.tasks.scheduling import day_of, next_up
+from inner_rim.work.tasks.scheduling import day_of, next_up, paces
 from inner_rim.work.text.timeline import changes, timeline_of
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
@@ -96,6 +96,8 @@ def test_the_command_line_schedules_a_day_and_says_what_is_late(tmp_path, capsys
     found = json.loads(out)
     assert status == 0 and err == "" and found["format"] == "inner-rim/schedule"
     assert [t["start"] for t in found["tasks"]] == ["2026-11-25T08:00", "2026-11-25T09:10"]
+    promise, early = found["wheels"][0].pop("promise"), found["wheels"][0].pop("as_early_as")
+    assert "2026-11-25T09:40" < promise <= "2026-11-25T11:30" and early <= promise
     assert found["wheels"][0] == {
         "wheel": "Ferry crate",
         "ready": "2026-11-25T09:40",
@@ -185,3 +187,22 @@ def test_the_timeline_has_every_task_its_waits_and_flags_and_says_what_changed()
     assert changes(day, schedule, said) == ""
     said["a"] -= timedelta(hours=1)
     assert changes(day, schedule, said).startswith("Changed: Ferry crate later, Wed ")
+
+
+def test_the_shop_s_own_minutes_are_learned_from_its_log(bench):
+    """Tape takes this shop twice as long; ticks in a row, and what stood over lunch, say nothing."""
+    wheel(bench, "Warden")
+    usual = paces(bench.wheels)
+    bench.recorder.reopen_stage("tape")
+    tape = [step for step in bench.current.plan.steps if step.stage == "tape"]
+    for step in tape:
+        bench.moved[0] += timedelta(minutes=2.0 * step.minutes)
+        bench.recorder.record(StepEntry(stage="tape", step=step.key, completes=step is tape[-1]))
+    slow = paces(bench.wheels)["tape"]
+    assert slow.mean > 0.1 and slow.mean > (usual["tape"].mean if "tape" in usual else 0.0)
+    mount = [step for step in bench.current.plan.steps if step.stage == "mount"][:3]
+    before = paces(bench.wheels).get("mount")
+    for minutes, step in zip((0.001, 0.001, 300.0), mount, strict=False):
+        bench.moved[0] += timedelta(minutes=minutes)
+        bench.recorder.record(StepEntry(stage="mount", step=step.key))
+    assert paces(bench.wheels).get("mount") == before

@@ -10,7 +10,7 @@ from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.text.timeline import Bar, Timeline
 
-NAMES_PX, HEAD_PX, ROW_PX, LEAST_ROW_PX = 150, 24, 30, 14
+NAMES_PX, HEAD_PX, ROW_PX, LEAST_ROW_PX, NOTE_ROW_PX = 170, 24, 32, 14, 26
 #: A bar is so wide at least that it can be hit.
 LEAST_BAR_PX = 5.0
 
@@ -88,7 +88,14 @@ class TimelineView(QGroupBox):
             painter.drawText(QRectF(x - 40, 2, 80, head - 6), Qt.AlignmentFlag.AlignCenter, words)
         for row, name in enumerate(day.rows):
             top, high = self._row(row)
-            painter.setFont(theme.fitted(name, theme.px(NAMES_PX) - 12, min(13.0, 0.6 * high), 8))
+            note = day.notes[row] if high >= theme.px(NOTE_ROW_PX) else ""
+            if note:
+                painter.setFont(theme.fitted(note, theme.px(NAMES_PX) - 12, 10.0, 7))
+                painter.setPen(theme.color("muted"))
+                low = QRectF(4, top + 0.52 * high, theme.px(NAMES_PX) - 10, 0.44 * high)
+                painter.drawText(low, Qt.AlignmentFlag.AlignVCenter, note)
+                high *= 0.56
+            painter.setFont(theme.fitted(name, theme.px(NAMES_PX) - 12, min(13.0, 0.7 * high), 8))
             painter.setPen(theme.color("ink"))
             painter.drawText(
                 QRectF(4, top, theme.px(NAMES_PX) - 10, high), Qt.AlignmentFlag.AlignVCenter, name

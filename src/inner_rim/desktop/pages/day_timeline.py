@@ -12,12 +12,13 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidg
 
 from inner_rim.core.schedule.day import Day, Schedule
 from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.promise import Promise, promises
 from inner_rim.desktop.drawings.timeline import HEAD_PX, ROW_PX, TimelineView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.tasks.scheduling import day_of, hands
+from inner_rim.work.tasks.scheduling import day_of, hands, paces
 from inner_rim.work.text.schedule_words import gap_words
 from inner_rim.work.text.timeline import changes, timeline_of
 
@@ -30,7 +31,7 @@ class DayTimeline(QFrame):
     """A card with the timeline, what is late and what would help."""
 
     wheel_wanted = pyqtSignal(str)
-    _found = pyqtSignal(int, object, bool)
+    _found = pyqtSignal(int, object, object)
 
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -40,6 +41,7 @@ class DayTimeline(QFrame):
         self._order: list[tuple[int, int]] = []
         self._solved: Schedule | None = None
         self._said: dict[str, datetime] = {}
+        self._promises: dict[str, Promise] = {}
         self._busy = False
         self.by_wheel = False
         self.setProperty("role", "card")
@@ -88,6 +90,7 @@ class DayTimeline(QFrame):
         wanted = msgspec.structs.replace(day, start=_EPOCH)
         if wanted != self._wanted:
             self._wanted, self._order, self._solved = wanted, [], None
+            self._promises = {}
             self._number += 1
             self._improve(day, self._number)
         schedule = list_schedule(day, order=self._order or None)
@@ -97,27 +100,32 @@ class DayTimeline(QFrame):
         """Look for a better schedule in a thread; the window goes on meanwhile."""
         self._busy = True
 
+        pace = paces(self._bench.wheels)
+
         def go_on(schedule: Schedule) -> bool:
-            self._tell(number, schedule, False)
+            self._tell(number, schedule, None)
             return self._busy and number == self._number
 
         def work() -> None:
             from inner_rim.core.schedule.solver import improve
 
-            self._tell(number, improve(day, effort=EFFORT, on_progress=go_on), True)
+            best = improve(day, effort=EFFORT, on_progress=go_on)
+            said = zip((wheel.key for wheel in day.wheels), promises(day, best, pace), strict=True)
+            self._tell(number, best, dict(said))
 
         threading.Thread(target=work, name="schedule", daemon=True).start()
 
-    def _tell(self, number: int, schedule: Schedule, last: bool) -> None:
+    def _tell(self, number: int, schedule: Schedule, said: dict[str, Promise] | None) -> None:
         with suppress(RuntimeError):  # the page is gone
-            self._found.emit(number, schedule, last)
+            self._found.emit(number, schedule, said)
 
-    def _take(self, number: int, schedule: Schedule, last: bool) -> None:
+    def _take(self, number: int, schedule: Schedule, said: dict[str, Promise] | None) -> None:
         if number != self._number:
             return
         self._order = [(one.wheel, one.task) for one in schedule.placed]
         self._solved = schedule
-        self._busy = self._busy and not last
+        if said is not None:  # the last of it
+            self._promises, self._busy = said, False
         if self.isVisible():
             self.refresh()
 
@@ -131,7 +139,7 @@ class DayTimeline(QFrame):
         gap = gap_words(solved) if solved is not None else tr("Placed at once")
         if self._busy:
             gap = tr("{words}; looking for a better one").format(words=gap)
-        shown = timeline_of(day, schedule, self.by_wheel, gap)
+        shown = timeline_of(day, schedule, self.by_wheel, gap, self._promises)
         self.view.show_day(shown)
         changed = changes(day, schedule, self._said)
         if not self._busy:

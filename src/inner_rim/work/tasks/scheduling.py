@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -17,6 +18,7 @@ from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.day import Day, Mechanic, Schedule, Wheel, lateness
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learned, promises
 from inner_rim.core.schedule.wheels import tasks_of
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
@@ -103,6 +105,25 @@ def next_up(
     return tuple(found.values())
 
 
+def paces(wheels: Sequence[WheelState]) -> dict[str, Pace]:
+    """Return how long each stage takes in this shop, from the logs of the wheels on the bench.
+
+    The minutes between two ticks count for the action that was ticked last; not after a wait, and neither what took so
+    long that something else was done in between, nor ticks given in a row.
+    """
+    ratios: dict[str, list[float]] = {}
+    for state in wheels:
+        actions = {step.key: step for step in state.plan.steps} if state.plan is not None else {}
+        for before, after in itertools.pairwise(state.log):
+            action, last = (actions.get(getattr(item.entry, "step", "")) for item in (after, before))
+            if action is None or last is None or last.wait_minutes > 0.0 or action.minutes <= 0.0:
+                continue
+            ratio = (moment(after.at) - moment(before.at)).total_seconds() / 60.0 / action.minutes
+            if LEAST_SHARE <= ratio <= MOST_SHARE:
+                ratios.setdefault(action.stage, []).append(ratio)
+    return learned(ratios)
+
+
 def day_schema() -> JsonObject:
     """Return the JSON Schema of a day document."""
     return msgspec.json.schema(Day)
@@ -139,6 +160,7 @@ def _check_times(day: Day) -> None:
 def schedule_document(day: Day, schedule: Schedule) -> JsonObject:
     """Return a schedule as plain data: every task with its time, each wheel's end, and how good it is."""
     gap = schedule.gap
+    said = promises(day, schedule)
     return {
         "format": "inner-rim/schedule",
         "version": 1,
@@ -159,6 +181,8 @@ def schedule_document(day: Day, schedule: Schedule) -> JsonObject:
                 "ready": day.at(done).isoformat(timespec="minutes"),
                 "due": wheel.due.isoformat(timespec="minutes") if wheel.due is not None else None,
                 "late_minutes": lateness(day, w, done),
+                "promise": said[w].sure.isoformat(timespec="minutes"),
+                "as_early_as": said[w].early.isoformat(timespec="minutes"),
             }
             for w, (wheel, done) in enumerate(zip(day.wheels, schedule.done, strict=True))
         ],

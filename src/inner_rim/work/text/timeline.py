@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime, timedelta
 
 import msgspec
@@ -9,6 +10,7 @@ import msgspec
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.schedule.advice import Help, help_for
 from inner_rim.core.schedule.day import Day, Schedule, lateness
+from inner_rim.core.schedule.promise import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.schedule_words import span
 
@@ -33,6 +35,7 @@ class Timeline(msgspec.Struct, frozen=True):
 
     Attributes:
         rows: what each row is called.
+        notes: a second, quieter line of each row: what can be promised; empty for none.
         bars: hands and waits.
         closed: when nobody works.
         dues: (row, minute, late).
@@ -42,6 +45,7 @@ class Timeline(msgspec.Struct, frozen=True):
     """
 
     rows: tuple[str, ...]
+    notes: tuple[str, ...]
     bars: tuple[Bar, ...]
     closed: tuple[tuple[int, int], ...]
     dues: tuple[tuple[int, int, bool], ...]
@@ -50,13 +54,16 @@ class Timeline(msgspec.Struct, frozen=True):
     words: tuple[str, ...]
 
 
-def timeline_of(day: Day, schedule: Schedule, by_wheel: bool, gap: str) -> Timeline:
+def timeline_of(
+    day: Day, schedule: Schedule, by_wheel: bool, gap: str, said: Mapping[str, Promise] | None = None
+) -> Timeline:
     """Return a schedule as a timeline.
 
     Args:
         day, schedule: what is shown.
         by_wheel: a row for each wheel, with its waits; else one for each mechanic.
         gap: how good it is, in words.
+        said: what can be promised, by a wheel's key.
     """
     end = 60 * SHOWN_HOURS
     late = {w for w, done in enumerate(schedule.done) if lateness(day, w, done)}
@@ -70,13 +77,24 @@ def timeline_of(day: Day, schedule: Schedule, by_wheel: bool, gap: str) -> Timel
         bars.append(Bar(row, one.start, one.end, words, wheel.key, late=one.wheel in late))
         if by_wheel and task.wait_minutes:
             bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), wheel.key, wait=True))
+    notes = tuple(promise_words((said or {}).get(wheel.key)) if by_wheel else "" for wheel in day.wheels)
     dues = tuple(
         (w, day.minute(wheel.due), w in late)
         for w, wheel in enumerate(day.wheels)
         if by_wheel and wheel.due is not None and 0 <= day.minute(wheel.due) <= end
     )
-    return Timeline(rows, tuple(bar for bar in bars if bar.start < end), _closed(day, end), dues, _ticks(day, end), end,
+    return Timeline(rows, notes if by_wheel else ("",) * len(rows), tuple(bar for bar in bars if bar.start < end), _closed(day, end), dues, _ticks(day, end), end,
                     (gap, *late_words(day, schedule)))  # fmt: skip
+
+
+def promise_words(promise: Promise | None) -> str:
+    """Return what can be promised, in a few words."""
+    if promise is None:
+        return ""
+    sure, early = (in_words(at, "%a %H:%M") for at in (promise.sure, promise.early))
+    if sure == early:
+        return tr("{sure}, nine times in ten").format(sure=sure)
+    return tr("{sure}, nine in ten; {early} at the earliest").format(sure=sure, early=early)
 
 
 def late_words(day: Day, schedule: Schedule) -> tuple[str, ...]:
