@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidg
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
+from inner_rim.work.bench import Bench, as_file
 from inner_rim.work.tasks import rescue
 
 MOST_NAMED = 3
@@ -145,7 +145,7 @@ class StorageBanner(QFrame):
         stamp = self._bench.time.strftime("%Y-%m-%dT%H%M%S")
         target = self.data_file.with_name(f"unsaved-work-{stamp}.json")
         try:
-            write_whole(target, self._bench.as_file())
+            write_whole(target, as_file(self._bench))
             self._bench.say(tr("Written first: {file}").format(file=target))
         except InputError as fault:
             self._bench.say(fault.sentence)

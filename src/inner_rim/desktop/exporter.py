@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
+from inner_rim.work.bench import Bench, as_file
 from inner_rim.work.text.papers import WAYS
 
 
@@ -47,7 +47,7 @@ class Exporter:
     def everything(self) -> bool:
         """Write everything that is on screen as one file that `import` reads; return whether it was written."""
 
-        return self._write(tr("Export the work"), "inner-rim-work.json", self._bench.as_file)
+        return self._write(tr("Export the work"), "inner-rim-work.json", lambda: as_file(self._bench))
 
     def _write(self, title: str, name: str, made: Callable[[], bytes]) -> bool:
         path = self.ask(title, name, "JSON (*.json)")

@@ -196,12 +196,6 @@ class Bench:
         self.settings.set_own(units=units)
         self.refresh()
 
-    def as_file(self) -> bytes:
-        """Return everything this window holds as a file that `import` reads."""
-        from inner_rim.work.tasks.rescue import work_of
-
-        return work_of(self.unsaved(), self.shelf.items, self.settings.shop, self.sync.kept)
-
     def unsaved(self) -> list[JsonObject]:
         """Return every job on the bench with its log, as `import` reads it, for export when storing does not work."""
         from inner_rim.work.tasks.exchange import job_file
@@ -224,3 +218,10 @@ def around(bench: Bench, state: WheelState | None) -> Around:
     """Return what the words of the next action depend on besides the wheel itself."""
     changed = bench.recorder.changes.get(state.key, ()) if state is not None else ()
     return Around(bench.units, bench.time, changed)
+
+
+def as_file(bench: Bench) -> bytes:
+    """Return everything a window holds as a file that `import` reads."""
+    from inner_rim.work.tasks.rescue import work_of
+
+    return work_of(bench.unsaved(), bench.shelf.items, bench.settings.shop, bench.sync.kept)

@@ -90,7 +90,10 @@ class ViewDeck(QWidget):
             "steps": self._show_steps,
             "log": self._show_log,
         }
-        self.tabs = {name: self._tab(name) for name in DRAWINGS}
+        self.tabs = {name: _tab(name, named=not whole) for name in DRAWINGS}
+        for name, tab in self.tabs.items():
+            tab.setChecked(name == self.drawing)
+            tab.clicked.connect(lambda _on, n=name: self.chosen.emit(n))
         self._grid = QGridLayout()
         self._grid.setSpacing(0)
         self._grid.setColumnStretch(0, 1)
@@ -102,9 +105,6 @@ class ViewDeck(QWidget):
 
     # -- made when first looked at ---------------------------------------------------------------
 
-    def _added(self, view: QWidget) -> None:
-        self.views.addWidget(view)
-
     @cached_property
     def loupe(self) -> LoupeView:
         """Both bead seats, close up."""
@@ -112,7 +112,7 @@ class ViewDeck(QWidget):
 
         made = LoupeView(self._theme)
         made.clicked_part.connect(self.clicked_part)
-        self._added(made)
+        self.views.addWidget(made)
         return made
 
     @cached_property
@@ -121,7 +121,7 @@ class ViewDeck(QWidget):
         made = QStackedWidget()
         made.addWidget(self.side)
         made.addWidget(self.wheel)
-        self._added(made)
+        self.views.addWidget(made)
         return made
 
     @cached_property
@@ -146,7 +146,7 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.drawings.finish import FinishView
 
         made = FinishView(self._theme)
-        self._added(made)
+        self.views.addWidget(made)
         return made
 
     @cached_property
@@ -158,7 +158,7 @@ class ViewDeck(QWidget):
         made.simulator_wanted.connect(self.simulator_wanted)
         made.connect_wanted.connect(self.connect_wanted)
         made.off_wanted.connect(self.off_wanted)
-        self._added(made)
+        self.views.addWidget(made)
         if self._running:
             made.run(True)
         return made
@@ -169,7 +169,7 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.drawings.plot import PlotView
 
         made = PlotView(self._theme)
-        self._added(made)
+        self.views.addWidget(made)
         return made
 
     @cached_property
@@ -179,7 +179,7 @@ class ViewDeck(QWidget):
 
         made = LinesView(self._theme, tr("Choices at this stage"))
         made.taken.connect(self.taken)
-        self._added(made)
+        self.views.addWidget(made)
         return made
 
     @cached_property
@@ -188,7 +188,7 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.bench.steps_view import StepsView
 
         made = StepsView(self._theme)
-        self._added(made)
+        self.views.addWidget(made)
         return made
 
     @cached_property
@@ -197,20 +197,10 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.bench.log_view import LogView
 
         made = LogView()
-        self._added(made)
+        self.views.addWidget(made)
         return made
 
     # -- showing ---------------------------------------------------------------------------------
-
-    def _tab(self, name: Drawing) -> QPushButton:
-        words, key = TITLES[name]
-        tab = QPushButton(tr(words))
-        tab.setToolTip(tr("key {key}").format(key=key) if not self._whole else "")
-        tab.setProperty("role", "flat")
-        tab.setCheckable(True)
-        tab.setChecked(name == self.drawing)
-        tab.clicked.connect(lambda _on, n=name: self.chosen.emit(n))
-        return tab
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
@@ -296,3 +286,13 @@ class ViewDeck(QWidget):
     def _show_log(self, view: BenchView) -> QWidget:
         self.log.show_log(view.state.log if view.state is not None else (), view.units)
         return self.log
+
+
+def _tab(name: Drawing, named: bool) -> QPushButton:
+    """The tab of a drawing; its key is named where it has one."""
+    words, key = TITLES[name]
+    tab = QPushButton(tr(words))
+    tab.setToolTip(tr("key {key}").format(key=key) if named else "")
+    tab.setProperty("role", "flat")
+    tab.setCheckable(True)
+    return tab

@@ -1,0 +1,196 @@
+"""Loupe, plot, timeline, far view, bars of shares: what is painted stands where its figure says."""
+
+from datetime import datetime, timedelta
+
+import pytest
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter
+from PyQt6.QtTest import QTest
+
+from inner_rim.core.drawing.loupe import draw_loupe
+from inner_rim.core.drawing.section import draw_section
+from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.units import METRIC
+from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel
+from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.desktop.drawings.far import LEAST_PX, FarView
+from inner_rim.desktop.drawings.loupe import Lens, gap_words, wall_words
+from inner_rim.desktop.drawings.plot import PlotView
+from inner_rim.desktop.drawings.timeline import TimelineView
+from inner_rim.desktop.widgets.lines_view import LinesView
+from inner_rim.desktop.widgets.theme import NAMES, Theme, load_font
+from inner_rim.work.text.far import Far
+from inner_rim.work.text.lines import Line
+from inner_rim.work.text.plots import Level, Plot
+from inner_rim.work.text.timeline import timeline_of
+from tests.samples import ordinary
+
+
+@pytest.fixture(params=NAMES)
+def theme(request, qapp):
+    load_font()
+    return Theme(request.param)
+
+
+def has(image, place, color, reach=3):
+    """Whether a color lies within so many pixels of a place."""
+    wanted = QColor(color)
+    return any(
+        abs(image.pixelColor(x, y).red() - wanted.red()) < 12
+        and abs(image.pixelColor(x, y).green() - wanted.green()) < 12
+        and abs(image.pixelColor(x, y).blue() - wanted.blue()) < 12
+        for x in range(int(place.x()) - reach, int(place.x()) + reach + 1)
+        for y in range(int(place.y()) - reach, int(place.y()) + reach + 1)
+        if image.rect().contains(x, y)
+    )
+
+
+def seats(**changes):
+    job = job_from_plain(ordinary(**changes))
+    plan = plan_job(job)[0]
+    hook = job.wheels[0].rim.hook
+    return draw_loupe(draw_section(job.wheels[0], plan), plan, None if hook is None else hook == "hooked")
+
+
+def lens_of(seat, theme):
+    image = QImage(300, 300, QImage.Format.Format_RGB32)
+    image.fill(QColor("magenta"))
+    painter = QPainter(image)
+    lens = Lens(QRectF(10, 10, 280, 280), seat, 27.0)
+    lens.paint(painter, theme)
+    painter.end()
+    return lens, image
+
+
+WELL = {"depth_mm": 4.0, "floor_mm": 7.0, "left_shoulder_mm": 4.5, "right_shoulder_mm": 4.5}
+
+
+def test_a_lens_shows_tape_metal_and_bead_and_the_band_only_where_the_well_was_assumed(theme):
+    left, right = seats(rim__well=WELL, practice__layers=3, shelf__tape_widths_mm=[26])
+    for seat in (left, right):
+        lens, image = lens_of(seat, theme)
+        for layer in seat.layers:
+            assert has(image, lens.at(layer[0]), theme.tokens.tape), seat.side
+        sign = -1.0 if seat.side == "left" else 1.0
+        assert has(image, lens.at((sign * 12.8, -2.0)), theme.tokens.metal, 1)
+        assert not has(image, lens.at((sign * 12.4, 0.3)), theme.tokens.caution, 2)
+        assert image.pixelColor(12, 12) == QColor("magenta")  # nothing outside the lens
+        assert lens.field_at(QPointF(12, 12)) is None
+    assumed, _ = seats()
+    lens, image = lens_of(assumed, theme)
+    middle = assumed.band[len(assumed.band) // 2]
+    assert has(image, lens.at(middle) + QPointF(0, 3), theme.tokens.caution, 8)
+
+
+@pytest.mark.parametrize(
+    ("hook", "words"),
+    [("hooked", "hooked wall"), ("straight_side", "hookless wall"), (None, "hook not read, drawn hooked")],
+)
+def test_a_lens_says_what_wall_it_is_and_how_the_tape_lies(hook, words, qapp):
+    seat, _ = seats(rim__hook=hook, rim__well=WELL, shelf__tape_widths_mm=[26])
+    assert wall_words(seat) == words and "bare" in gap_words(seat, METRIC)
+    bare, _ = seats(shelf__tape_widths_mm=[])
+    assert gap_words(bare, METRIC) == "no tape"
+
+
+def plot(**changes):
+    usual = {
+        "title": "t", "x_range": (0.0, 10.0), "y_range": (2.0, 3.0), "dots": ((0.0, 2.9), (5.0, 2.6)),
+        "line": ((0.0, 2.9), (5.0, 2.6), (10.0, 2.3)),
+        "band": ((0.0, 2.85, 2.95), (5.0, 2.5, 2.7), (10.0, 2.1, 2.5)),
+        "levels": (Level(2.8, "limit 2.80", "stop"),), "y_ticks": ((2.5, "2.5"),), "x_ticks": ((5.0, "12:00"),),
+    }  # fmt: skip
+    return Plot(**{**usual, **changes})
+
+
+def test_a_plot_has_its_dots_band_and_levels_where_their_figures_are(theme, qtbot):
+    view = PlotView(theme)
+    qtbot.addWidget(view)
+    view.resize(420, 320)
+    view.show_plot(plot())
+    image = view.grab().toImage()
+    assert has(image, view.at(5.0, 2.6), theme.tokens.ink)
+    assert has(image, view.at(8.0, 2.8), theme.tokens.stop, 2)
+    assert has(image, view.at(9.0, 2.42) + QPointF(0, 6), theme.tokens.accent_soft, 2)
+    assert not has(image, view.at(9.0, 2.05), theme.tokens.accent_soft, 1)
+    assert "limit 2.80" in view.accessibleDescription()
+    view.show_plot(plot(dots=(), line=(), band=(), levels=(), note="nothing yet"))
+    assert "nothing yet" in view.accessibleDescription()
+    assert not has(view.grab().toImage(), QPointF(210, 160), theme.tokens.ink)
+
+
+def test_a_timeline_is_hit_where_its_bars_lie_and_opens_their_wheel(theme, qtbot):
+    start = datetime(2026, 11, 25, 8)
+    day = Day(
+        start,
+        (
+            Wheel(
+                "Ferry crate",
+                (Task("Tape", 60, 120), Task("Mount", 45)),
+                start + timedelta(hours=2),
+                key="ferry",
+            ),
+            Wheel("Tern", (Task("Seat", 90),), start + timedelta(hours=9), key="tern"),
+        ),
+        (Mechanic("one"),),
+    )
+    view = TimelineView(theme)
+    qtbot.addWidget(view)
+    view.resize(1100, 140)
+    view.show_day(timeline_of(day, list_schedule(day), True, "good"))
+    image = view.grab().toImage()
+    opened = []
+    view.opened.connect(opened.append)
+    hands = [bar for bar in view._day.bars if not bar.wait]
+    assert {bar.late for bar in hands if bar.key == "ferry"} == {True}
+    for bar in hands:
+        box = view.box(bar)
+        soft = theme.tokens.stop_soft if bar.late else theme.tokens.accent_soft
+        assert has(image, QPointF(box.right() - 4, box.top() + 4), soft, 2)
+        QTest.mouseDClick(view, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert opened == [bar.key for bar in hands]
+    wait = next(bar for bar in view._day.bars if bar.wait)
+    QTest.mouseDClick(view, Qt.MouseButton.LeftButton, pos=view.box(wait).center().toPoint())
+    assert len(opened) == len(hands)  # a wait is nobody's work
+    assert has(image, QPointF(view._x(0), 60), theme.tokens.stop, 2)  # the line of now
+
+
+@pytest.mark.parametrize(
+    "action",
+    ["Done", "Climb to 2.20 bar, stop, look at both sides", "Lay 31 mm tape under tension, 204 cm in all: edges on the "
+     "shoulders first, then into the rim well. Overlap 2 spokes (11 cm) past it on each side: a double layer"],
+)  # fmt: skip
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700), (1920, 1080)])
+def test_the_far_view_s_words_fit_and_are_as_large_as_they_may_be(theme, qtbot, action, size):
+    from PyQt6.QtWidgets import QWidget
+
+    parent = QWidget()
+    qtbot.addWidget(parent)
+    parent.resize(*size)
+    view = FarView(theme, parent)
+    view.show_far(Far("2.18 bar", action, "Never above 3.40 bar, printed on the tire"))
+    box = QRectF(28, 0, size[0] - 56.0, 0.36 * size[1])
+    font = view._fitted(action, box, 110, LEAST_PX, 600)
+    room = QFontMetricsF(font).boundingRect(box, int(Qt.TextFlag.TextWordWrap), action)
+    assert room.height() <= box.height() or font.pixelSize() <= LEAST_PX + 3
+    assert font.pixelSize() >= LEAST_PX - 3  # 44 px are some 12 mm: read from three meters
+    assert view.geometry() == parent.rect()
+
+
+def test_a_share_is_a_bar_of_that_length(theme, qtbot):
+    view = LinesView(theme, "Likelihoods")
+    qtbot.addWidget(view)
+    view.resize(400, 200)
+    view.show_lines(
+        (Line("25 %", "floor pump", share=0.25, tone="caution"), Line("90 %", "compressor", share=0.9))
+    )
+    view.show()
+    image = view.grab().toImage()
+    for row, share, color in ((0, 0.25, theme.tokens.caution), (1, 0.9, theme.tokens.accent)):
+        rect = view.visualRect(view.rows.index(row))
+        y = rect.bottom() - 4
+        left, right = rect.left() + 10, rect.right() - 12
+        full = left + share * (right - left)
+        assert has(image, QPointF(full - 8, y), color, 2)
+        assert not has(image, QPointF(full + 10, y), color, 2)

@@ -1,0 +1,50 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.units import METRIC, UnitChoice
+from inner_rim.core.schedule.hours import Opening
+from inner_rim.work.tasks.first_run import LOW_AT_MM, ROLL_MM, tapes_of
+from inner_rim.work.text.hours_words import opening_of, opening_text
+
+openings = (
+    st.tuples(st.integers(0, 1440), st.integers(0, 1440))
+    .filter(lambda ab: ab[0] < ab[1])
+    .map(lambda ab: Opening(*ab))
+)
+
+
+@given(openings)
+def test_hours_are_read_back_as_they_are_written(opening):
+    assert opening_of(opening_text(opening)) == opening
+    assert opening_of(f"  {opening_text(opening).replace('-', ' – ').replace(':', '.')} ") == opening
+
+
+@pytest.mark.parametrize(
+    ("typed", "meant"), [("8-17", (480, 1020)), ("9 to 12:30", (540, 750)), ("0:00-24:00", (0, 1440))]
+)
+def test_hours_in_usual_spellings(typed, meant):
+    found = opening_of(typed)
+    assert (found.opens, found.closes) == meant
+
+
+@pytest.mark.parametrize("typed", ["", "closed", " - ", "Closed"])
+def test_a_day_that_is_closed(typed):
+    assert opening_of(typed) is None
+
+
+@pytest.mark.parametrize("typed", ["17-8", "8:60-9", "8-25", "noon", "8", "8-17-18", "²-9", "8:00-17:30x"])
+def test_hours_that_are_none_are_refused_with_what_is_accepted(typed):
+    with pytest.raises(InputError, match="8:00-17:30"):
+        opening_of(typed)
+
+
+def test_tapes_named_in_the_first_run_are_whole_parts_in_any_unit():
+    mm, inch = tapes_of("27 25,5", METRIC), tapes_of("1 1.1", UnitChoice("psi", "in", "floz"))
+    assert [item.spec["width_mm"] for item in mm] == [25.5, 27.0]
+    assert [item.spec["width_mm"] for item in inch] == pytest.approx([25.4, 27.94])
+    assert all(item.stock == ROLL_MM and item.low_at == LOW_AT_MM and item.name for item in (*mm, *inch))
+    assert tapes_of("", METRIC) == []
+    with pytest.raises(InputError):
+        tapes_of("27 400", METRIC)  # wider than any rim
