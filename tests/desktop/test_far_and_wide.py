@@ -128,3 +128,60 @@ def test_a_click_into_a_lens_goes_to_the_field_of_what_lies_there(demo, qtbot):
         or "climbs" in page.deck.loupe.accessibleDescription()
     )
     assert "hooked wall" in page.deck.loupe.accessibleDescription()
+
+
+def test_a_sound_device_is_used_where_there_is_one_and_missing_sound_is_no_fault(qapp, monkeypatch, bells):
+    """The system's multimedia is played by a double that keeps what it is given; without it, the bell."""
+    import sys
+    import types
+    from pathlib import Path
+
+    from inner_rim.desktop.measuring.alarm import AlarmSound
+
+    played = []
+
+    class Effect:
+        def __init__(self, parent):
+            self.data = b""
+
+        def setSource(self, url):
+            self.data = Path(url.toLocalFile()).read_bytes()
+
+        def setVolume(self, volume):
+            assert volume == 1.0
+
+        def play(self):
+            played.append(self.data)
+
+    double = types.ModuleType("PyQt6.QtMultimedia")
+    double.QSoundEffect = Effect
+    double.QMediaDevices = types.SimpleNamespace(audioOutputs=lambda: ["a speaker"])
+    monkeypatch.setitem(sys.modules, "PyQt6.QtMultimedia", double)
+    sound = AlarmSound()
+    sound.ring("near", heard=True)
+    sound.ring("over", heard=True)
+    assert played == [tones("near"), tones("over")] and not bells
+    sound.silence()
+    double.QMediaDevices = types.SimpleNamespace(audioOutputs=list)
+    silent = AlarmSound()
+    silent.ring("over", heard=True)
+    assert len(bells) == 1 and len(played) == 2
+    silent.ring("none", heard=True)
+    assert not silent.sounding and not sound.sounding
+
+
+def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(demo, qtbot, monkeypatch):
+    import sys
+
+    from PyQt6.QtGui import QPainter
+    from PyQt6.QtPrintSupport import QPrintDialog
+
+    wheel(demo, "Kiosk")
+    monkeypatch.setattr(QPrintDialog, "exec", lambda dialog: 1)
+    with monkeypatch.context() as broken:
+        broken.setattr(QPainter, "begin", lambda painter, device: False)
+        demo.window.run("print_sheet")
+    assert "nothing was printed" in demo.bench.message
+    monkeypatch.setitem(sys.modules, "inner_rim.desktop.printing", None)  # as where Qt's printing is missing
+    demo.window.run("print_label")
+    assert "cannot print" in demo.bench.message

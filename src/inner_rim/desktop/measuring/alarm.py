@@ -5,12 +5,11 @@ from __future__ import annotations
 import io
 import math
 import struct
-import tempfile
 import wave
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QTimer, QUrl
+from PyQt6.QtCore import QObject, QTemporaryDir, QTimer, QUrl
 from PyQt6.QtWidgets import QApplication
 
 if TYPE_CHECKING:
@@ -63,7 +62,7 @@ class AlarmSound(QObject):
         self.kind = "none"
         self.silenced = False
         self._effects: dict[str, QSoundEffect] | None = None
-        self._folder: tempfile.TemporaryDirectory[str] | None = None
+        self._folder: QTemporaryDir | None = None  # removed with this
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._sound)
 
@@ -78,9 +77,9 @@ class AlarmSound(QObject):
             return
         if not QMediaDevices.audioOutputs():
             return
-        self._folder = tempfile.TemporaryDirectory(prefix="inner-rim-")
+        self._folder = QTemporaryDir()
         for kind in TONE_S:
-            path = Path(self._folder.name) / f"{kind}.wav"
+            path = Path(self._folder.path()) / f"{kind}.wav"
             path.write_bytes(tones(kind))
             effect = QSoundEffect(self)
             effect.setSource(QUrl.fromLocalFile(str(path)))
