@@ -4,7 +4,7 @@ from datetime import datetime, timedelta
 
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter
+from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPalette
 from PyQt6.QtTest import QTest
 
 from inner_rim.core.drawing.loupe import draw_loupe
@@ -107,6 +107,9 @@ def plot(**changes):
 def test_a_plot_has_its_dots_band_and_levels_where_their_figures_are(theme, qtbot):
     view = PlotView(theme)
     qtbot.addWidget(view)
+    # The theme's own ground: an earlier test's light one is near the dark theme's ink.
+    view.setPalette(QPalette(theme.color("card")))
+    view.setAutoFillBackground(True)
     view.resize(420, 320)
     view.show_plot(plot())
     image = view.grab().toImage()
