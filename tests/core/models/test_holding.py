@@ -6,16 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from inner_rim.core.models.holding import (
-    NORMAL_90,
-    HoldReading,
-    fitted_line,
-    forecast_kpa,
-    given_back_kpa,
-    hold_report,
-    hours_until_kpa,
-    normalised_kpa,
-)
+from inner_rim.core.models.forecast import forecast_kpa, hours_until_kpa, normalised_kpa
+from inner_rim.core.models.holding import HoldReading, given_back_kpa, hold_report
+from inner_rim.core.models.line_fit import NORMAL_90, fitted_line
 
 
 def readings(*rows):

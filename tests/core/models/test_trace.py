@@ -8,7 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.models.trace import analyse, find_pops, rise_misfit, stroke_period
+from inner_rim.core.models.pops import find_pops
+from inner_rim.core.models.rises import rise_misfit, stroke_period
+from inner_rim.core.models.trace import analyse
 from tests.traces import SETTINGS, score, trace
 
 SAMPLES = Path(__file__).parents[2] / "data" / "traces"

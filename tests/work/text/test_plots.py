@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from inner_rim.core.models.holding import HoldReading, expected_kpa, hold_report, reading_error_kpa
+from inner_rim.core.models.forecast import expected_kpa
+from inner_rim.core.models.holding import HoldReading, hold_report, reading_error_kpa
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.reading import job_from_plain

@@ -11,7 +11,7 @@ import msgspec
 
 from inner_rim.core.models.mounting import insert_leg_mm
 from inner_rim.core.models.rim import Bed, flange_mm
-from inner_rim.core.models.tape import edge_gap_mm
+from inner_rim.core.models.tape_fit import edge_gap_mm
 from inner_rim.core.models.valve import NUT_AND_RING_MM
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.job import Insert, Wheel

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
-from inner_rim.core.models.tape import BeadFit
+from inner_rim.core.models.tape_fit import BeadFit
 from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.units import ML_PER_LITRE

@@ -20,7 +20,7 @@ from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault
 from inner_rim.work.text.choices.set_ import pressure_history
 
 if TYPE_CHECKING:
-    from inner_rim.core.models.trace import Samples
+    from inner_rim.core.models.rises import Samples
     from inner_rim.core.plan.wheel_plan import WheelPlan
     from inner_rim.core.record.log import SeenPop
 

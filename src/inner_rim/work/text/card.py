@@ -5,7 +5,7 @@ from __future__ import annotations
 from inner_rim.core.models.insert import VERDICT_WORDS as VERDICT_OF_INSERT
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
-from inner_rim.core.models.tape import VERDICT_WORDS, edge_gap_mm, verdict
+from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import METRIC, UnitChoice, show

@@ -7,7 +7,8 @@ from datetime import datetime, timedelta
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C
-from inner_rim.core.models.holding import REFERENCE_K, VERDICT_WORDS, HoldReport, expected_kpa, normalised_kpa
+from inner_rim.core.models.forecast import REFERENCE_K, expected_kpa, normalised_kpa
+from inner_rim.core.models.holding import VERDICT_WORDS, HoldReport
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.moments import in_words, local, moment
@@ -17,7 +18,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 
 Point = tuple[float, float]
-#: When the shop looks at what stood over night.
+#: When the shop looks at what stood overnight.
 MORNING_H = 8
 #: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
 BAND_POINTS, TICKS, AIR = 41, 4, 0.12
@@ -84,14 +85,13 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
         return Plot(
             title, tr("Log a reading, and a second one later: the line through them says how fast it loses.")
         )
-    began = moment(holding.readings[0][0])
     report = holding.report
-    counted = holding.readings[-len(report.p20_kpa) :] if report is not None else holding.readings
-    began = moment(counted[0][0])
     if report is not None:
-        shown = report.p20_kpa
+        counted, shown = holding.readings[-len(report.p20_kpa) :], report.p20_kpa
     else:
+        counted = holding.readings
         shown = tuple(_at_20(kpa, air, plan) for _at, kpa, air in counted)
+    began = moment(counted[0][0])
     dots = tuple((_hours(began, moment(at)), kpa) for (at, _kpa, _c), kpa in zip(counted, shown, strict=True))
     decides = _hours(began, moment(holding.next_reading_at)) if holding.next_reading_at else None
     morning = _hours(began, _next_morning(moment(counted[-1][0])))

@@ -1,6 +1,6 @@
 """Tape: widths on the shelf, methods, starts, kinds."""
 
-from inner_rim.core.models.tape import VERDICT_WORDS
+from inner_rim.core.models.tape_fit import VERDICT_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.practice import REASONS, TAPE_KINDS
 from inner_rim.core.record.units import UnitChoice, show

@@ -1,0 +1,320 @@
+"""Pops in a pressure trace (docs/models.md 2.8).
+
+A pop is a sudden step down in a rising trace: a bead jumps onto its seat, the volume grows, the flow goes
+on. It is told from noise, from the spike of a pump's stroke, and from the valve that is taken off.
+"""
+
+import math
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from inner_rim.core.models.rises import (
+    MAD_TO_SIGMA,
+    mean_slope,
+    noise_kpa,
+    rise_misfit,
+    rising,
+    stroke_period,
+    without_wild,
+)
+
+if TYPE_CHECKING:
+    from inner_rim.core.models.rises import Mask, Places, Samples
+
+AMBIENT_KPA = 101.325
+#: How much better two rises with a drop between must explain the samples than one, in variances of one reading:
+#: four standard errors of a step in a smooth rise; among strokes, where every boundary is tried at several lags, the
+#: square of 4.7; and of 5.8 where so little of the drop shows that it may be less than a pop.
+EVIDENCE, EVIDENCE_STROKES, EVIDENCE_PART = 16.0, 22.0, 34.0
+#: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume. More than the larger
+#: share of the pressure gone is air let out.
+LEAST_SHARE, MOST_SHARE = 0.018, 0.25
+#: Share of the least drop that must show: air goes on coming in while a gauge catches up.
+SHOWN_SHARE = 0.6
+#: Half width of the window in which strokes are judged, and a smooth rise, which bends less; and the moment in which
+#: a drop shows, a pump's spike is over, and a gauge has caught up, s.
+HALF_S, SMOOTH_S, MOMENT_S = 0.6, 0.8, 0.1
+#: A bead comes up at the top of what the trace has reached.
+NEAR_PEAK_SHARE = 0.92
+#: Two pops lie further apart among strokes, and in a smooth rise, from which the clearest is taken out first, s.
+APART_S, APART_SMOOTH_S = 0.4, 0.2
+#: No more are looked for in a smooth rise than beads can come up in a trace of several tries.
+MOST_POPS = 12
+#: A jump up of this share of the drop just before it may be a pump's spike: then the drop must show without it too.
+JUMP_SHARE, SPIKE_EXCESS = 0.6, 2.0
+#: No hand pumps faster, kPa/s. A step in a slower rise counts for less, as it may be a stroke's; below the share it
+#: counts for nothing.
+FAST_KPA_S, SLOW_SHARE = 25.0, 0.2
+#: Share of the boundaries whose step is called usual: strokes have large ones, a smooth rise none.
+USUAL_SHARE = 0.38
+#: The flow goes on through a pop: on either side at least this share of the slope on the other.
+GOES_ON = 0.3
+#: Strokes repeat themselves from here on; how many around one are its neighbors, how far one must fall short.
+REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.4, 4, 8.0
+#: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on falling.
+AFTER_S, STAYS_FROM_S, STAYS_TO_S = 0.16, 0.25, 0.8
+LEAST_SAMPLES, LEAST_FIT, MOST_FIT = 9, 6, 30
+#: Windows looked at together: a trace of any length takes the same memory beside itself.
+BLOCK = 131_072
+
+
+class Pop(msgspec.Struct, frozen=True):
+    """A bead that came up: when, the pressure just before, and how far it fell."""
+
+    time_s: float
+    pressure_kpa: float
+    drop_kpa: float
+
+
+class _Mark(msgspec.Struct, frozen=True, order=True):
+    """A boundary at which the pressure fell: how sure, after which sample, and how far."""
+
+    evidence: float
+    sample: int
+    drop_kpa: float
+
+
+def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
+    """Return the pops of a trace.
+
+    Air only ever comes in, so without a pop the pressure never falls. Wild readings are taken out first (Hampel).
+    Then one rise is compared with two and a drop between, by the ratio of their likelihoods:
+
+    - among strokes of any rhythm, a rise is any series that never falls (isotonic regression);
+    - where the trace rises smoothly (compressor, bottle), it is a parabola, and the drop a step in it, measured
+      against the steps that are usual in this trace; it counts in full where no hand pumps so fast. The clearest
+      is taken out of the trace before the next is looked for;
+    - where strokes repeat themselves, a stroke that adds less than its neighbors by a drop is one as well.
+
+    A pop begins at the top of what the trace has reached, is larger than a small share of the absolute pressure,
+    and stays: air that is let out goes on falling.
+
+    Args:
+        time_s: shape (n,), rising.
+        pressure_kpa: shape (n,), gauge.
+
+    >>> import numpy as np
+    >>> t = np.arange(0.0, 10.0, 0.05)
+    >>> p = 20.0 * t - np.where(t > 6.0, 12.0, 0.0)
+    >>> [(round(pop.time_s, 2), round(pop.pressure_kpa)) for pop in find_pops(t, p)]
+    [(6.0, 120)]
+
+    Source: derived; isotonic regression by pooling adjacent violators (Ayer et al., Annals of Mathematical
+    Statistics 26, 1955); wild readings after Hampel (Journal of the American Statistical Association 69, 1974).
+    """
+    import numpy as np
+
+    if time_s.size < LEAST_SAMPLES:
+        return ()
+    t, dt = time_s, float(np.median(np.diff(time_s)))
+    sigma = noise_kpa(pressure_kpa)
+    p = without_wild(pressure_kpa, sigma)
+    least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
+    top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
+    smooth = _smooth_drops(p, dt, sigma, least, top)
+    marks = _drops(p, dt, sigma, least, top)
+    period, regular = stroke_period(p, dt)
+    short = _short_strokes(p, period, sigma, least, top) if regular > REGULAR else []
+    found: list[Pop] = []
+    for mark in (*smooth, *sorted(marks, reverse=True), *sorted(short, reverse=True)):
+        at = _sharpest(p, mark.sample, dt)
+        if any(abs(t[at] - pop.time_s) < (APART_SMOOTH_S if mark in smooth else APART_S) for pop in found):
+            continue
+        if _stays(p, at, mark.drop_kpa, dt, sigma):
+            found.append(Pop(float(t[at]), float(p[at]), mark.drop_kpa))
+    return tuple(sorted(found, key=lambda pop: pop.time_s))
+
+
+def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
+    """Boundaries at which two rises with a drop between explain the samples far better than one."""
+    import numpy as np
+
+    moment = max(1, round(MOMENT_S / dt))
+    hint = _hints(p, moment)
+    clear = 2.0 * sigma * math.sqrt(2.0 / moment)
+    found: dict[int, _Mark] = {}
+    for i in map(int, np.flatnonzero((hint > np.maximum(0.4 * least, clear)) & top)):
+        low = max(0, i - moment)
+        k = low + int(hint[low : i + moment + 1].argmax())
+        if k in found or k + 1 < 3 * moment or hint[k] <= SHOWN_SHARE * least[k]:
+            continue
+        late = range(0, 3 * moment, moment)  # a gauge that lags shows the drop later
+        best = max(_evidence(p, k, shift, float(hint[k]), dt) for shift in late)
+        found[k] = _Mark(best / (sigma * sigma), k, float(hint[k]))
+    return [
+        mark
+        for mark in found.values()
+        if mark.evidence > (EVIDENCE_STROKES if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
+    ]
+
+
+def _hints(p: "Samples", moment: int) -> "Samples":
+    """How far the lowest of three moments after each boundary lies below the moment before it."""
+    import numpy as np
+
+    total = np.concatenate([[0.0], np.cumsum(p)])
+    edge = np.arange(1, p.size)
+
+    def mean(low: "Places", high: "Places") -> "Samples":
+        spread: Samples = (total[high] - total[low]) / (high - low)
+        return spread
+
+    before = mean(np.maximum(edge - moment, 0), edge)
+    hint = np.full(edge.size, -np.inf)
+    for late in range(3):
+        first = np.minimum(edge + late * moment, p.size - 1)
+        hint = np.maximum(hint, before - mean(first, np.minimum(first + moment, p.size)))
+    return hint
+
+
+def _evidence(p: "Samples", k: int, shift: int, drop_kpa: float, dt: float) -> float:
+    """How much less two rises leave of the samples around `k` than one: a difference of sums of squares.
+
+    Where the pressure jumped up just before, it may be a pump's spike: then half of it must be there without the
+    last moment before `k`.
+    """
+    import numpy as np
+
+    half, moment = max(4, round(HALF_S / dt)), max(1, round(MOMENT_S / dt))
+    left, right = p[max(0, k + 1 - half) : k + 1], p[k + 1 + shift : k + 1 + shift + half]
+    gone = np.flatnonzero(right < (1.0 - MOST_SHARE) * p[k])
+    right = right[: gone[0]] if gone.size else right
+    if right.size < 2 or left.size < moment + 2:
+        return 0.0
+    apart = rise_misfit(right.tolist())
+    whole = rise_misfit([*left.tolist(), *right.tolist()]) - rise_misfit(left.tolist()) - apart
+    jump = float(np.diff(p[max(0, k - moment - 1) : k + 1]).max())
+    if jump <= JUMP_SHARE * drop_kpa:
+        return whole
+    bare = left[:-moment].tolist()
+    return min(whole, SPIKE_EXCESS * (rise_misfit([*bare, *right.tolist()]) - rise_misfit(bare) - apart))
+
+
+def _smooth_drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
+    """Boundaries at which a smooth rise takes a step down, the clearest first; each is taken out of the trace before
+    the next is looked for, so that two beads that come up one right after the other are told apart.
+    """
+    import numpy as np
+
+    weight = np.clip(mean_slope(p, dt) / FAST_KPA_S, 0.0, 1.0)
+    found: list[_Mark] = []
+    moment = max(1, round(MOMENT_S / dt))
+    usable = top & (weight > SLOW_SHARE) & (np.arange(1, p.size) >= max(4, 2 * moment))
+    rises = np.flatnonzero(usable)
+    if not rises.size:
+        return found
+    first, last = (
+        max(0, int(rises[0]) - MOST_FIT),
+        int(rises[-1]) + MOST_FIT,
+    )  # a long wait is not looked through
+    here, whole = slice(first, min(last, p.size - 1)), p.copy()
+    size, step = np.zeros(p.size - 1), np.zeros(p.size - 1)
+    while len(found) < MOST_POPS:
+        size[here], step[here] = _best_steps(whole[first : last + 1], dt, sigma)
+        size = np.where(usable & (step > least), weight * size, 0.0)
+        k = int(size.argmax())
+        if size[k] <= EVIDENCE:
+            break
+        found.append(_Mark(float(size[k]), k, float(step[k])))
+        whole[k + 1 :] += step[k]
+        usable[max(0, k - moment) : k + moment + 1] = False
+    return found
+
+
+def _best_steps(p: "Samples", dt: float, sigma: float) -> tuple["Samples", "Samples"]:
+    """The clearest step at each boundary in long and short windows, for gauges that lag and that do not."""
+    import numpy as np
+
+    moment = max(1, round(MOMENT_S / dt))
+    best, step = np.zeros(p.size - 1), np.zeros(p.size - 1)
+    for half in {min(max(LEAST_FIT, round(span / dt)), MOST_FIT) for span in (SMOOTH_S, 0.5 * SMOOTH_S)}:
+        for lag in {0, max(1, moment // 2), moment}:
+            if 2 * half - lag < LEAST_FIT + 2:
+                continue
+            steps, size = _steps(p, half, lag, sigma)
+            better = size > best
+            best, step = np.where(better, size, best), np.where(better, steps, step)
+    return best, step
+
+
+def _steps(p: "Samples", half: int, lag: int, sigma: float) -> tuple["Samples", "Samples"]:
+    """The step down of a parabola at each boundary, and its square in variances: of the noise, of what the fit
+    leaves, or of the steps that are usual in this trace, whichever is largest.
+    """
+    import numpy as np
+
+    place = np.arange(2 * half) - half
+    u = (place + 0.5) / half
+    keep = (place < 0) | (place >= lag)
+    basis, scale = np.linalg.qr(np.stack([np.ones_like(u), u, u * u, (u > 0.0).astype(float)], axis=1)[keep])
+    padded = np.pad(p, half, mode="reflect", reflect_type="odd")  # the rise goes on over the edge
+    windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * half)[1 : p.size]
+    ramp = np.arange(half) - 0.5 * (half - 1)
+    steps, left, through = [], [], []
+    for first in range(0, len(windows), BLOCK):
+        block = windows[first : first + BLOCK]
+        part = block[:, keep] - block[:, keep].mean(axis=1, keepdims=True)
+        fitted = part @ basis
+        rest = np.maximum(0.0, (part * part).sum(axis=1) - (fitted * fitted).sum(axis=1))
+        steps.append(-fitted[:, 3] / scale[3, 3])
+        left.append(rest / (basis.shape[0] - 4))
+        before, after = block[:, :half] @ ramp, block[:, half:] @ ramp
+        through.append((after > GOES_ON * before) & (before > GOES_ON * after))
+    step, edge = np.concatenate(steps), np.arange(1, p.size)
+    error = np.sqrt(np.maximum(sigma * sigma, np.concatenate(left))) / abs(scale[3, 3])
+    usual = MAD_TO_SIGMA * float(np.quantile(np.abs(step[rising(p)]), USUAL_SHARE))
+    sound = np.concatenate(through) & (step > 0.0) & (edge <= p.size - half)
+    return step, np.where(sound, (step / np.maximum(error, usual)) ** 2, 0.0)
+
+
+def _short_strokes(p: "Samples", period: int, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
+    """Boundaries at which a stroke adds less than its neighbors, and the next as much again."""
+    import numpy as np
+
+    if p.size < 6 * period:
+        return []
+    total = np.concatenate([[0.0], np.cumsum(p)])
+    edge = np.arange(period, p.size - period + 1)
+    gain = (total[edge + period] - 2.0 * total[edge] + total[edge - period]) / period
+    around = STROKES_AROUND * period
+    padded = np.pad(gain, around, mode="edge")
+    windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * around + 1)
+    usual = np.concatenate(
+        [np.median(windows[first : first + BLOCK], axis=1) for first in range(0, len(windows), BLOCK)]
+    )
+    short = usual - gain
+    error = sigma * math.sqrt(2.0 / period)
+    usually = MAD_TO_SIGMA * float(np.median(np.abs(short)))
+    scale = max(error, usually)
+    found: list[_Mark] = []
+    reach = period // 2
+    for k in np.flatnonzero((short > STROKE_SIGMAS * scale) & (short > least[edge - 1])):
+        low, high = max(0, k - reach), min(short.size, k + reach + 1)
+        if short[k] < short[low:high].max() or not top[edge[k] - 1]:
+            continue
+        near = [short[i] for i in (k - round(1.5 * period), k + round(1.5 * period)) if 0 <= i < short.size]
+        if len(near) == 2 and max(near) < 0.5 * short[k]:  # not the end of pumping
+            found.append(_Mark(float((short[k] / scale) ** 2), int(edge[k] - 1), float(short[k])))
+    return found
+
+
+def _sharpest(p: "Samples", i: int, dt: float) -> int:
+    """The sample just before the steepest fall near a boundary."""
+    import numpy as np
+
+    near = max(1, round(MOMENT_S / dt))
+    low, high = max(0, i - near), min(p.size - 2, i + near)
+    return low + int(np.argmax(p[low : high + 1] - p[low + 1 : high + 2]))
+
+
+def _stays(p: "Samples", at: int, drop: float, dt: float, sigma: float) -> bool:
+    """Whether the pressure stays after a fall, as it does after a pop, and most of it is still there."""
+    import numpy as np
+
+    after = at + 1 + round(MOMENT_S / dt)
+    just = p[after : after + max(2, round(AFTER_S / dt))]
+    later = p[after + round(STAYS_FROM_S / dt) : after + round(STAYS_TO_S / dt)]
+    if just.size < 2 or p[at] - float(np.median(just)) > MOST_SHARE * p[at] + 3.0 * sigma:
+        return False
+    return later.size < 2 or float(np.median(later)) > float(np.median(just)) - 2.0 * sigma - 0.3 * drop
