@@ -4,6 +4,7 @@ import threading
 import time
 
 from inner_rim.work.bench import Bench
+from inner_rim.work.storage.demo import demo_bench, demo_shelf
 from inner_rim.work.storage.source import opener
 from inner_rim.work.storage.worker import StoreWorker
 
@@ -58,3 +59,21 @@ def check_in(bench):
         ("tire.max_pressure_kpa", "3.4"),
     ):
         bench.editor.type_into(field, text)
+
+
+def demo_on_bench(now, shelf=True):
+    """Return a bench in memory with the demo on it; `moved[0]` is its clock."""
+    clock = [now]
+    made = Bench(clock=lambda: clock[0])
+    made.sync.adopt(demo_bench(now))
+    if shelf:
+        made.shelf.adopt(demo_shelf())
+    made.moved = clock
+    return made
+
+
+def select_wheel(bench, name):
+    """Select the wheel whose name begins so, and return it."""
+    state = next(s for s in bench.wheels if s.name.startswith(name))
+    bench.select(state.key)
+    return state

@@ -4,12 +4,15 @@ Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `s
 `settings` holds what this bench and this shop have chosen, `shelf` the parts, `gauge` the live attempt.
 """
 
+from __future__ import annotations
+
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -24,6 +27,9 @@ from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.tasks.visits import Visits
 from inner_rim.work.text.next_action import Around
+
+if TYPE_CHECKING:
+    from inner_rim.work.tasks.day_plan import DayPlan
 
 
 class Bench:
@@ -196,13 +202,12 @@ class Bench:
         self.settings.set_own(units=units)
         self.refresh()
 
-    def unsaved(self) -> list[JsonObject]:
-        """Return every job on the bench with its log, as `import` reads it, for export when storing does not work."""
-        from inner_rim.work.tasks.exchange import job_file
+    @cached_property
+    def day_plan(self) -> DayPlan:
+        """Who does what when; made when it is first asked for."""
+        from inner_rim.work.tasks.day_plan import DayPlan
 
-        return [
-            job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log) for job in self.jobs
-        ]
+        return DayPlan(lambda: self.wheels, self._clock, self.settings)
 
     @property
     def time(self) -> datetime:
@@ -222,6 +227,8 @@ def around(bench: Bench, state: WheelState | None) -> Around:
 
 def as_file(bench: Bench) -> bytes:
     """Return everything a window holds as a file that `import` reads."""
+    from inner_rim.work.tasks.exchange import job_file
     from inner_rim.work.tasks.rescue import work_of
 
-    return work_of(bench.unsaved(), bench.shelf.items, bench.settings.shop, bench.sync.kept)
+    jobs = [job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log) for job in bench.jobs]
+    return work_of(jobs, bench.shelf.items, bench.settings.shop, bench.sync.kept)

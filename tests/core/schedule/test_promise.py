@@ -4,10 +4,11 @@ import math
 from datetime import datetime, timedelta
 from random import Random
 
+import msgspec
 import pytest
 from scipy import stats
 
-from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel
+from inner_rim.core.schedule.day import Day, Mechanic, Pin, Task, Wheel
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.promise import Pace, learned, played, promises
 
@@ -59,3 +60,17 @@ def test_a_shop_s_own_pace_is_learned_and_shrunk():
     assert many.mean == pytest.approx(math.log(fitted_scale), abs=0.03)
     assert many.spread == pytest.approx(fitted_spread, abs=0.03)
     assert abs(few.mean) < abs(many.mean)  # two wheels say little
+
+
+def test_a_pinned_task_is_never_promised_before_its_time():
+    """Pinned to the next day: what can be promised is that day's, though hands are free today."""
+    start = datetime(2026, 11, 25, 8)
+    at = start + timedelta(days=1, hours=2)
+    pinned = Wheel("w", (Task("Tape", 30), Task("Mount", 20)), pins=(Pin(1, at),))
+    day = Day(start, (pinned, Wheel("v", (Task("Seat", 40),))), (Mechanic("a"),))
+    wheel, other = promises(day, list_schedule(day))
+    assert wheel.sure >= wheel.early >= at and other.sure < start + timedelta(hours=6)
+    # where what comes before takes longer than there is, it is later
+    tight = msgspec.structs.replace(pinned, pins=(Pin(1, start + timedelta(minutes=30)),))
+    late = Day(start, (tight,), (Mechanic("a"),))
+    assert promises(late, list_schedule(late))[0].sure > late.at(30 + 20)

@@ -3,11 +3,23 @@
 import itertools
 from datetime import datetime, timedelta
 
+import msgspec
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from inner_rim.core.schedule.day import Day, Mechanic, Pin, Task, Wheel, cost_of, done_times, faults, lateness
+from inner_rim.core.schedule.day import (
+    Day,
+    Mechanic,
+    Pin,
+    Task,
+    Wheel,
+    carried,
+    cost_of,
+    done_times,
+    faults,
+    lateness,
+)
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
 from inner_rim.core.schedule.solver import improve
@@ -39,6 +51,41 @@ def test_no_hand_is_in_two_places_none_works_in_closed_hours_and_waits_are_kept(
     assert schedule.cost == cost_of(day, schedule.placed, schedule.done)
     assert schedule.done == done_times(day, schedule.placed)
     assert list_schedule(day) == schedule  # the same day, the same plan
+
+
+@given(days)
+def test_when_work_goes_as_planned_the_plan_goes_on(day):
+    """One pair of hands; its first task is done when it was to be done: nothing has to move."""
+    day = msgspec.structs.replace(day, mechanics=day.mechanics[:1], wheels=_keyed(day.wheels))
+    schedule = list_schedule(day)
+    if not schedule.placed:
+        assert carried(day, schedule, day) is None
+        return
+    first = schedule.placed[0]
+    wheel = day.wheels[first.wheel]
+    ready = day.at(first.end + wheel.tasks[0].wait_minutes)
+    left = msgspec.structs.replace(wheel, tasks=wheel.tasks[1:], ready=ready)
+    others = [left if w == first.wheel else one for w, one in enumerate(day.wheels)]
+    later = msgspec.structs.replace(day, start=day.at(first.end), wheels=tuple(reversed(others)))
+    kept = carried(day, schedule, later)
+    if len(schedule.placed) == 1:
+        assert kept is None
+        return
+    at = {
+        (later.wheels[p.wheel].key, len(later.wheels[p.wheel].tasks) - p.task): later.at(p.start)
+        for p in kept.placed
+    }
+    assert at == {
+        (day.wheels[p.wheel].key, len(day.wheels[p.wheel].tasks) - p.task): day.at(p.start)
+        for p in schedule.placed[1:]
+    }
+    goes_on = list_schedule(later, kept)
+    assert faults(later, goes_on) == []
+    assert goes_on.cost <= cost_of(later, kept.placed, done_times(later, kept.placed))
+
+
+def _keyed(wheels):
+    return tuple(msgspec.structs.replace(one, key=str(i)) for i, one in enumerate(wheels))
 
 
 @settings(max_examples=12)

@@ -8,14 +8,14 @@ import pytest
 
 from inner_rim.cli import main
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.schedule.advice import help_for, longer
+from inner_rim.core.schedule.advice import help_for, helps, longer
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults, lateness
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
-from inner_rim.work.bench import Bench
-from inner_rim.work.storage.demo import demo_bench
-from inner_rim.work.tasks.scheduling import day_of, next_up, paces
+from inner_rim.work.tasks.scheduling import day_of, paces
 from inner_rim.work.text.timeline import changes, timeline_of
+from tests.desk import demo_on_bench
+from tests.desk import select_wheel as wheel
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
 ALWAYS = Hours(week=(Opening(0, 1440),) * 7)
@@ -23,17 +23,7 @@ ALWAYS = Hours(week=(Opening(0, 1440),) * 7)
 
 @pytest.fixture
 def bench():
-    clock = [NOW]
-    made = Bench(clock=lambda: clock[0])
-    made.sync.adopt(demo_bench(NOW))
-    made.moved = clock
-    return made
-
-
-def wheel(bench, name):
-    state = next(s for s in bench.wheels if s.name.startswith(name))
-    bench.select(state.key)
-    return state
+    return demo_on_bench(NOW, shelf=False)
 
 
 def test_a_wheel_s_tasks_are_its_open_actions_joined_between_waits(bench):
@@ -67,11 +57,13 @@ def test_what_is_done_shortens_the_day_and_a_running_wait_holds_the_wheel_back(b
     place = next(i for i, s in enumerate(known) if s.name.startswith("Warden"))
     ready = after.wheels[place].ready
     assert ready is not None and timedelta(minutes=10) <= ready - after.start <= timedelta(minutes=16)
-    first = next_up(bench.wheels, NOW, ALWAYS)
+    bench.settings.set_shop("hours", msgspec.json.decode(msgspec.json.encode(ALWAYS)))
+    planned = bench.day_plan.now()
+    first = planned.next_up()
     assert [at for _s, at, _w in first] == sorted(at for _s, at, _w in first)
+    assert len(first) == len(known) == len(before.wheels)
     warden = next(at for s, at, _w in first if s.name.startswith("Warden"))
-    assert warden >= ready
-    assert before.wheels
+    assert warden >= planned.day.wheels[place].ready
 
 
 def document(**changes):
@@ -176,7 +168,7 @@ def test_what_would_help_is_computed_by_scheduling_anew():
 def test_the_timeline_has_every_task_its_waits_and_flags_and_says_what_changed():
     day = late_day()
     schedule = list_schedule(day)
-    shown = timeline_of(day, schedule, True, "good")
+    shown = timeline_of(day, schedule, True, "good", helps=helps(day, schedule))
     assert [bar.end - bar.start for bar in shown.bars if bar.row == 2 and not bar.wait] == [380, 100]
     assert {row for row, _at, _late in shown.dues} == {0, 1, 2} and shown.rows[1] == "Sandpiper"
     assert shown.closed[0] == (570, 24 * 60)  # 17:30 to 8:00

@@ -13,6 +13,8 @@ from inner_rim.core.schedule.listing import list_schedule, placed_in_order, whee
 
 #: How much longer somebody might stay today, minutes; and what a promise is rounded up to.
 STAYS, PROMISE_MIN = (20, 40, 60, 120), 30
+#: Of so many late wheels is said what would help.
+MOST_LATE = 3
 
 
 class Help(msgspec.Struct, frozen=True):
@@ -29,6 +31,17 @@ class Help(msgspec.Struct, frozen=True):
     minutes: int = 0
     other: int | None = None
     at: datetime | None = None
+
+
+def helps(day: Day, schedule: Schedule) -> dict[int, tuple[Help, ...]]:
+    """Return what would help the wheels that are the latest, by wheel."""
+    return {w: help_for(day, schedule, w) for w in latest(day, schedule)}
+
+
+def latest(day: Day, schedule: Schedule) -> list[int]:
+    """Return the wheels that will be late, the latest first; no more than a person reads."""
+    late = {w: lateness(day, w, done) for w, done in enumerate(schedule.done)}
+    return sorted((w for w in late if late[w]), key=lambda w: -late[w])[:MOST_LATE]
 
 
 def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:

@@ -39,7 +39,6 @@ class Task(_Part, frozen=True):
         wait_minutes: after it, before the wheel's next task; runs day and night.
         resource: what only one wheel can have at a time, empty for none.
         stage: of the first action, empty where there is none.
-        begun: minutes ago that a hand began it; it goes on first.
     """
 
     words: Annotated[str, Meta(max_length=500)]
@@ -178,6 +177,27 @@ def moved(day: Day, placed: tuple[Placed, ...], before: Schedule | None) -> int:
         return 0
     stood = {(one.wheel, one.task): one.start for one in before.placed}
     return sum(stood.get((one.wheel, one.task), one.start) != one.start for one in placed)
+
+
+def carried(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
+    """Return what is left of a schedule in a later day, to keep to; None where nothing is.
+
+    A task is known again by its wheel's key and by how many follow it: what is done falls away at the front.
+
+    Args:
+        day, schedule: as it was planned.
+        to: the day now.
+    """
+    now = {wheel.key or wheel.name: (w, len(wheel.tasks)) for w, wheel in enumerate(to.wheels)}
+    passed = to.minute(day.start)
+    left = []
+    for one in schedule.placed:
+        wheel = day.wheels[one.wheel]
+        w, count = now.get(wheel.key or wheel.name, (0, 0))
+        task = count - (len(wheel.tasks) - one.task)
+        if task >= 0 and one.start + passed >= 0 and one.mechanic < len(to.mechanics):
+            left.append(Placed(w, task, one.mechanic, one.start + passed, one.end + passed))
+    return Schedule(tuple(left), (), 0) if left else None
 
 
 def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right, insort
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime
 from random import Random
 
@@ -15,6 +15,7 @@ Span = tuple[int, int]
 Rule = Callable[[int, int, int, int | None], float]
 FAR = 10_000_000
 SEED = 7
+NEVER_HELD: Mapping[tuple[int, int], int] = {}
 
 
 class Board:
@@ -165,8 +166,20 @@ def searched(
     return best
 
 
-def placed_in_order(day: Day, order: Sequence[tuple[int, int]], before: Schedule | None = None) -> Schedule:
-    """Return the schedule in which tasks are placed in an order, each as early as it goes; pinned ones where they are."""
+def placed_in_order(
+    day: Day,
+    order: Sequence[tuple[int, int]],
+    before: Schedule | None = None,
+    not_before: Mapping[tuple[int, int], int] = NEVER_HELD,
+) -> Schedule:
+    """Return the schedule in which tasks are placed in an order, each as early as it goes; pinned ones where they are.
+
+    Args:
+        day: the day.
+        order: (wheel, task); those that are not named come last.
+        before: the plan before, which is kept where that costs nothing.
+        not_before: minutes before which a task may not begin, by (wheel, task).
+    """
     board = Board(day)
     pins = {
         (w, pin.task): pin
@@ -195,7 +208,7 @@ def placed_in_order(day: Day, order: Sequence[tuple[int, int]], before: Schedule
         task = day.wheels[w].tasks[t]
         one = there.get((w, t))
         if one is None:
-            start, mechanic = board.earliest(task, free[w])
+            start, mechanic = board.earliest(task, max(free[w], not_before.get((w, t), 0)))
             board.take(task, mechanic, start)
             one = Placed(w, t, mechanic, start, start + task.minutes)
             placed.append(one)

@@ -64,8 +64,12 @@ def learned(ratios: Mapping[str, Sequence[float]]) -> dict[str, Pace]:
 def played(
     day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], dice: Random
 ) -> tuple[int, ...]:
-    """Return when each wheel is ready in one play of the day: the same order, minutes as they scatter."""
+    """Return when each wheel is ready in one play of the day: the same order, minutes as they scatter.
+
+    A pinned task begins no earlier than its time; later, where what comes before it takes longer.
+    """
     usual = Pace()
+    pinned = {(w, pin.task): day.minute(pin.at) for w, wheel in enumerate(day.wheels) for pin in wheel.pins}
     wheels = []
     for wheel in day.wheels:
         tasks = []
@@ -75,7 +79,8 @@ def played(
             minutes = round(task.minutes * min(max(share, LEAST_SHARE), MOST_SHARE))
             tasks.append(msgspec.structs.replace(task, minutes=min(max(1, minutes), 1440)))
         wheels.append(msgspec.structs.replace(wheel, tasks=tuple(tasks), pins=()))
-    return placed_in_order(msgspec.structs.replace(day, wheels=tuple(wheels)), order).done
+    played_day = msgspec.structs.replace(day, wheels=tuple(wheels))
+    return placed_in_order(played_day, order, not_before=pinned).done
 
 
 def promises(

@@ -66,10 +66,8 @@ def choose_wheel(context: Context) -> Outcome:
 
 def what_now(context: Context) -> Outcome:
     """Select the wheel that the schedule wants hands on next, and say what and when."""
-    from inner_rim.work.tasks.scheduling import hands, next_up
-
     bench = context.bench
-    found = next_up(bench.wheels, bench.time, bench.settings.hours, hands(bench.settings.mechanics))
+    found = bench.day_plan.now().next_up()
     if not found:
         bench.say(tr("Nothing is waiting for hands: only stops, problems or finished wheels are left."))
         return MAIN

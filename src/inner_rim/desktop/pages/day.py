@@ -28,7 +28,6 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.files import write_whole
-from inner_rim.work.tasks.scheduling import hands, next_up
 from inner_rim.work.text.day import day_lines
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.shelf_lines import pick_lines
@@ -56,6 +55,7 @@ class DayPage(Page):
         column.setSpacing(10)
         self.timeline = DayTimeline(bench, theme)
         self.timeline.wheel_wanted.connect(self.wheel_wanted)
+        self.timeline.found.connect(self.refresh)
         column.addWidget(self.timeline)
         row = QHBoxLayout()
         row.setSpacing(12)
@@ -165,12 +165,7 @@ class DayPage(Page):
 
     def _day_lines(self) -> tuple[Line, ...]:
         bench = self._bench
-        begins = {
-            state.key: at
-            for state, at, _words in next_up(
-                bench.wheels, bench.time, bench.settings.hours, hands(bench.settings.mechanics)
-            )
-        }
+        begins = {state.key: at for state, at, _words in self.timeline.planned.next_up()}
         return day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours, begins)
 
     def show_scope(self, scope: str) -> None:

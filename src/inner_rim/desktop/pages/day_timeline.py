@@ -1,48 +1,37 @@
-"""The timeline on the day page: scheduled at once, improved beside the work, with how good it is."""
+"""The timeline on the day page: the plan at once, the better one when it is found, with how good it is."""
 
 from __future__ import annotations
 
-import threading
 from contextlib import suppress
-from datetime import datetime
 
 import msgspec
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from inner_rim.core.schedule.day import Day, Schedule
-from inner_rim.core.schedule.listing import list_schedule
-from inner_rim.core.schedule.promise import Promise, promises
 from inner_rim.desktop.drawings.timeline import HEAD_PX, ROW_PX, TimelineView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.tasks.scheduling import day_of, hands, paces
+from inner_rim.work.tasks.day_plan import Found, Planned
 from inner_rim.work.text.schedule_words import gap_words
-from inner_rim.work.text.timeline import changes, timeline_of
+from inner_rim.work.text.timeline import timeline_of
 
-#: How long it is improved, about seconds; the most rows that have their full height.
-EFFORT, MOST_ROWS = 3.0, 6
-_EPOCH = datetime(2000, 1, 1)
+#: The most rows that have their full height.
+MOST_ROWS = 6
 
 
 class DayTimeline(QFrame):
     """A card with the timeline, what is late and what would help."""
 
     wheel_wanted = pyqtSignal(str)
-    _found = pyqtSignal(int, object, object)
+    found = pyqtSignal()
+    _found = pyqtSignal(object)
 
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench, self._theme = bench, theme
-        self._number = 0
-        self._wanted: Day | None = None
-        self._order: list[tuple[int, int]] = []
-        self._solved: Schedule | None = None
-        self._said: dict[str, datetime] = {}
-        self._promises: dict[str, Promise] = {}
-        self._busy = False
+        self.planned = bench.day_plan.now()
         self.by_wheel = False
         self.setProperty("role", "card")
         self.view = TimelineView(theme)
@@ -82,75 +71,41 @@ class DayTimeline(QFrame):
         self.refresh()
 
     def refresh(self) -> None:
-        """Schedule the wheels as they are now; where something else is to be done than before, improve it anew."""
-        bench = self._bench
-        day, _known = day_of(
-            bench.wheels, bench.time, bench.settings.hours, hands(bench.settings.mechanics), bench.units
-        )
-        wanted = msgspec.structs.replace(day, start=_EPOCH)
-        if wanted != self._wanted:
-            self._wanted, self._order, self._solved = wanted, [], None
-            self._promises = {}
-            self._number += 1
-            self._improve(day, self._number)
-        schedule = list_schedule(day, order=self._order or None)
-        self._show(day, schedule)
+        """Show the plan as it is now; where something else is to be done than before, look for a better one."""
+        plan = self._bench.day_plan
+        planned = plan.now()
+        plan.improve(planned, self._tell)
+        self._show(msgspec.structs.replace(planned, looking=plan.looking))
 
-    def _improve(self, day: Day, number: int) -> None:
-        """Look for a better schedule in a thread; the window goes on meanwhile."""
-        self._busy = True
-
-        pace = paces(self._bench.wheels)
-
-        def go_on(schedule: Schedule) -> bool:
-            self._tell(number, schedule, None)
-            return self._busy and number == self._number
-
-        def work() -> None:
-            from inner_rim.core.schedule.solver import improve
-
-            best = improve(day, effort=EFFORT, on_progress=go_on)
-            said = zip((wheel.key for wheel in day.wheels), promises(day, best, pace), strict=True)
-            self._tell(number, best, dict(said))
-
-        threading.Thread(target=work, name="schedule", daemon=True).start()
-
-    def _tell(self, number: int, schedule: Schedule, said: dict[str, Promise] | None) -> None:
+    def _tell(self, found: Found) -> None:
         with suppress(RuntimeError):  # the page is gone
-            self._found.emit(number, schedule, said)
+            self._found.emit(found)
 
-    def _take(self, number: int, schedule: Schedule, said: dict[str, Promise] | None) -> None:
-        if number != self._number:
-            return
-        self._order = [(one.wheel, one.task) for one in schedule.placed]
-        self._solved = schedule
-        if said is not None:  # the last of it
-            self._promises, self._busy = said, False
-        if self.isVisible():
-            self.refresh()
+    def _take(self, found: Found) -> None:
+        if self._bench.day_plan.take(found) and self.isVisible():
+            self.found.emit()
 
     def stop(self) -> None:
         """Leave it at the best that was found."""
-        self._busy = False
+        self._bench.day_plan.stop()
         self.refresh()
 
-    def _show(self, day: Day, schedule: Schedule) -> None:
-        solved = self._solved
-        gap = gap_words(solved) if solved is not None else tr("Placed at once")
-        if self._busy:
+    def _show(self, planned: Planned) -> None:
+        self.planned = planned
+        found = planned.found
+        gap = gap_words(found.schedule) if found is not None else tr("Placed at once")
+        if planned.looking:
             gap = tr("{words}; looking for a better one").format(words=gap)
-        shown = timeline_of(day, schedule, self.by_wheel, gap, self._promises)
+        promises, helps = (found.promises or {}, found.helps) if found is not None else ({}, {})
+        shown = timeline_of(planned.day, planned.schedule, self.by_wheel, gap, promises, helps)
         self.view.show_day(shown)
-        changed = changes(day, schedule, self._said)
-        if not self._busy:
-            self._said = {w.key: day.at(done) for w, done in zip(day.wheels, schedule.done, strict=True)}
         self.words.setText(
-            " ".join(part for part in (changed, shown.words[0] + ".", *shown.words[1:]) if part)
+            " ".join(part for part in (planned.changed, shown.words[0] + ".", *shown.words[1:]) if part)
         )
         rows = min(MOST_ROWS, max(1, len(shown.rows)))
         self.view.setFixedHeight(self._theme.px(HEAD_PX) + rows * self._theme.px(ROW_PX) + 6)
         for name, button in self._buttons.items():
             if name == "stop":
-                button.setVisible(self._busy)
+                button.setVisible(planned.looking)
             else:
                 button.setChecked(self.by_wheel == (name == "wheels"))

@@ -17,7 +17,6 @@ from inner_rim.core.record.reading import as_input_error, plain_from_bytes
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.day import Day, Mechanic, Schedule, Wheel, lateness
 from inner_rim.core.schedule.hours import Hours
-from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learned, promises
 from inner_rim.core.schedule.wheels import tasks_of
 from inner_rim.words import tr
@@ -86,23 +85,6 @@ def _up(at: datetime) -> datetime:
 def hands(names: Sequence[str]) -> tuple[Mechanic, ...]:
     """Return mechanics by their names; one pair of hands where nobody is named."""
     return tuple(Mechanic(name) for name in names) or (Mechanic(tr("mechanic")),)
-
-
-def next_up(
-    wheels: Sequence[WheelState],
-    now: datetime,
-    hours: Hours,
-    mechanics: tuple[Mechanic, ...] = (Mechanic("mechanic"),),
-) -> tuple[tuple[WheelState, datetime, str], ...]:
-    """Return the wheels in the order in which the schedule wants hands on them: (wheel, when, what), each once."""
-    day, known = day_of(wheels, now, hours, mechanics)
-    if not known:
-        return ()
-    found: dict[int, tuple[WheelState, datetime, str]] = {}
-    for one in list_schedule(day).placed:
-        words = day.wheels[one.wheel].tasks[one.task].words
-        found.setdefault(one.wheel, (known[one.wheel], day.at(one.start), words))
-    return tuple(found.values())
 
 
 def paces(wheels: Sequence[WheelState]) -> dict[str, Pace]:

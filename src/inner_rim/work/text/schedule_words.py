@@ -27,7 +27,7 @@ def span(minutes: int) -> str:
     return tr("{h} h {n} min").format(h=hours, n=rest) if rest else tr("{h} h").format(h=hours)
 
 
-def late_words(day: Day, wheel: int, done: int) -> str:
+def ready_words(day: Day, wheel: int, done: int) -> str:
     """Return whether a wheel will be ready in time."""
     at = in_words(day.at(done), "%a %H:%M")
     late = lateness(day, wheel, done)
@@ -46,5 +46,5 @@ def schedule_text(day: Day, schedule: Schedule) -> str:
         span = f"{in_words(day.at(one.start), '%a %H:%M')}–{in_words(day.at(one.end), '%H:%M')}"
         lines.append(f"{span}{who}  {wheel.name}: {wheel.tasks[one.task].words}")
     lines.append("")
-    lines += [f"{wheel.name}: {late_words(day, w, schedule.done[w])}" for w, wheel in enumerate(day.wheels)]
+    lines += [f"{wheel.name}: {ready_words(day, w, schedule.done[w])}" for w, wheel in enumerate(day.wheels)]
     return "\n".join([*lines, gap_words(schedule)]) + "\n"

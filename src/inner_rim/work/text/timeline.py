@@ -8,14 +8,16 @@ from datetime import datetime, timedelta
 import msgspec
 
 from inner_rim.core.record.moments import in_words
-from inner_rim.core.schedule.advice import Help, help_for
+from inner_rim.core.schedule.advice import Help, latest
 from inner_rim.core.schedule.day import Day, Schedule, lateness
 from inner_rim.core.schedule.promise import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.schedule_words import span
 
-#: Hours that are shown, from the hour before now on.
+#: Hours that are shown, from now on.
 SHOWN_HOURS = 26
+NO_PROMISES: Mapping[str, Promise] = {}
+NO_HELPS: Mapping[int, tuple[Help, ...]] = {}
 
 
 class Bar(msgspec.Struct, frozen=True):
@@ -55,7 +57,12 @@ class Timeline(msgspec.Struct, frozen=True):
 
 
 def timeline_of(
-    day: Day, schedule: Schedule, by_wheel: bool, gap: str, said: Mapping[str, Promise] | None = None
+    day: Day,
+    schedule: Schedule,
+    by_wheel: bool,
+    gap: str,
+    said: Mapping[str, Promise] = NO_PROMISES,
+    helps: Mapping[int, tuple[Help, ...]] = NO_HELPS,
 ) -> Timeline:
     """Return a schedule as a timeline.
 
@@ -64,6 +71,7 @@ def timeline_of(
         by_wheel: a row for each wheel, with its waits; else one for each mechanic.
         gap: how good it is, in words.
         said: what can be promised, by a wheel's key.
+        helps: what would help wheels that are late, as far as it is known.
     """
     end = 60 * SHOWN_HOURS
     late = {w for w, done in enumerate(schedule.done) if lateness(day, w, done)}
@@ -77,14 +85,24 @@ def timeline_of(
         bars.append(Bar(row, one.start, one.end, words, wheel.key, late=one.wheel in late))
         if by_wheel and task.wait_minutes:
             bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), wheel.key, wait=True))
-    notes = tuple(promise_words((said or {}).get(wheel.key)) if by_wheel else "" for wheel in day.wheels)
+    notes = (
+        tuple(promise_words(said.get(wheel.key)) for wheel in day.wheels) if by_wheel else ("",) * len(rows)
+    )
     dues = tuple(
         (w, day.minute(wheel.due), w in late)
         for w, wheel in enumerate(day.wheels)
         if by_wheel and wheel.due is not None and 0 <= day.minute(wheel.due) <= end
     )
-    return Timeline(rows, notes if by_wheel else ("",) * len(rows), tuple(bar for bar in bars if bar.start < end), _closed(day, end), dues, _ticks(day, end), end,
-                    (gap, *late_words(day, schedule)))  # fmt: skip
+    return Timeline(
+        rows=rows,
+        notes=notes,
+        bars=tuple(bar for bar in bars if bar.start < end),
+        closed=_closed(day, end),
+        dues=dues,
+        ticks=_ticks(day, end),
+        end=end,
+        words=(gap, *late_sentences(day, schedule, helps)),
+    )
 
 
 def promise_words(promise: Promise | None) -> str:
@@ -97,17 +115,16 @@ def promise_words(promise: Promise | None) -> str:
     return tr("{sure}, nine in ten; {early} at the earliest").format(sure=sure, early=early)
 
 
-def late_words(day: Day, schedule: Schedule) -> tuple[str, ...]:
-    """Return what will be late and what would help, a sentence a wheel, the latest first; at most three."""
-    late = sorted(((lateness(day, w, done), w) for w, done in enumerate(schedule.done)), reverse=True)
+def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]) -> tuple[str, ...]:
+    """Return what will be late and what would help, a sentence a wheel, the latest first."""
     found = []
-    for minutes, w in [one for one in late if one[0]][:3]:
-        helps = ", ".join(help_words(day, one) for one in help_for(day, schedule, w))
-        found.append(
-            tr("{name} will be {span} late: {helps}.").format(
-                name=day.wheels[w].name, span=span(minutes), helps=helps
-            )
-        )
+    for w in latest(day, schedule):
+        name, late = day.wheels[w].name, span(lateness(day, w, schedule.done[w]))
+        words = ", ".join(help_words(day, one) for one in helps.get(w, ()))
+        if words:
+            found.append(tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words))
+        else:
+            found.append(tr("{name} will be {span} late.").format(name=name, span=late))
     return tuple(found)
 
 

@@ -1,0 +1,196 @@
+"""The day's plan of a bench: one schedule for the timeline, the list of the day and "what now"."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable, Mapping, Sequence
+from datetime import datetime, timedelta
+
+import msgspec
+
+from inner_rim.core.schedule.advice import Help, helps
+from inner_rim.core.schedule.day import Day, Schedule, carried
+from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.promise import Pace, Promise, promises
+from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.tasks.scheduling import day_of, hands, paces
+from inner_rim.work.text.timeline import changes
+
+#: How long a better schedule is looked for, about seconds.
+EFFORT = 3.0
+#: What was found is looked for anew after so long, as what is late and what helps depend on the clock; and so long
+#: it is said what changed.
+STALE, SAID = timedelta(minutes=10), timedelta(minutes=5)
+_EPOCH = datetime(2000, 1, 1)
+
+
+class Found(msgspec.Struct, frozen=True):
+    """What a search has found so far.
+
+    Attributes:
+        number: of the search.
+        schedule: the best one.
+        promises: by a wheel's key; None while it is still looked.
+        helps: what would help wheels that are late, by their place in the day.
+    """
+
+    number: int
+    schedule: Schedule
+    promises: Mapping[str, Promise] | None = None
+    helps: Mapping[int, tuple[Help, ...]] = {}
+
+
+class Planned(msgspec.Struct, frozen=True):
+    """The day as it is planned now.
+
+    Attributes:
+        day: what is to be done.
+        wheels: its wheels, in the day's order.
+        schedule: who does what when.
+        found: what the last search says of it; None where it is only placed.
+        looking: a better one is being looked for.
+        changed: which wheels will be ready at another time than was said, in a sentence.
+    """
+
+    day: Day
+    wheels: tuple[WheelState, ...]
+    schedule: Schedule
+    found: Found | None
+    looking: bool
+    changed: str
+
+    def next_up(self) -> tuple[tuple[WheelState, datetime, str], ...]:
+        """Return the wheels in the order in which hands are wanted on them: (wheel, when, what), each once."""
+        firsts: dict[int, tuple[WheelState, datetime, str]] = {}
+        for one in self.schedule.placed:
+            words = self.day.wheels[one.wheel].tasks[one.task].words
+            firsts.setdefault(one.wheel, (self.wheels[one.wheel], self.day.at(one.start), words))
+        return tuple(firsts.values())
+
+
+class DayPlan:
+    """Plans the wheels of a bench at once; a search improves the plan beside the work.
+
+    Args:
+        wheels: the wheels on the bench now.
+        clock: the time now.
+        settings: hours, mechanics, units.
+    """
+
+    def __init__(
+        self, wheels: Callable[[], Sequence[WheelState]], clock: Callable[[], datetime], settings: Settings
+    ) -> None:
+        self._wheels, self._clock, self._settings = wheels, clock, settings
+        self._number = 0
+        self._stopped = True
+        self._wanted: Day | None = None
+        self._begun = _EPOCH
+        self._found: Found | None = None
+        self._last: tuple[Day, Schedule] | None = None
+        self._said: dict[str, datetime] = {}
+        self._changed = ("", _EPOCH)
+
+    @property
+    def looking(self) -> bool:
+        """Whether a better plan is being looked for."""
+        return not self._stopped
+
+    def now(self) -> Planned:
+        """Return the plan for the wheels as they are now."""
+        settings = self._settings
+        day, wheels = day_of(
+            self._wheels(), self._clock(), settings.hours, hands(settings.mechanics), settings.own.units
+        )
+        if not _alike(day, self._wanted):
+            self._found = None
+        if self._found is not None:
+            order = [(one.wheel, one.task) for one in self._found.schedule.placed]
+            schedule = list_schedule(day, order=order)
+        else:
+            schedule = list_schedule(day, self._before(day))
+        if self._stopped and self._found is not None:  # what is still looked for is not said yet
+            self._compare(day, schedule)
+        words, until = self._changed
+        changed = words if day.start < until else ""
+        return Planned(day, wheels, schedule, self._found, self.looking, changed)
+
+    def improve(self, planned: Planned, tell: Callable[[Found], None]) -> None:
+        """Look for a better plan where something else is to be done than at the last search, or that is long ago.
+
+        Args:
+            planned: the plan now.
+            tell: hears of what is found, in another thread; hands it to `take`.
+        """
+        day = planned.day
+        if _alike(day, self._wanted) and day.start - self._begun < STALE:
+            return
+        before = self._before(day)
+        self._wanted, self._begun = day, day.start
+        self._number += 1
+        self._stopped = False
+        number, pace = self._number, paces(self._wheels())
+
+        def search() -> None:
+            first = planned.schedule
+            try:
+                tell(searched(day, first, before, pace, number, tell, lambda: self._goes_on(number)))
+            except Exception:
+                tell(Found(number, first, {}))  # nobody waits for it for ever
+                raise
+
+        threading.Thread(target=search, name="schedule", daemon=True).start()
+
+    def take(self, found: Found) -> bool:
+        """Take what a search has found; return whether it is of the last one."""
+        if found.number != self._number:
+            return False
+        self._found = found
+        if found.promises is not None:
+            self._stopped = True
+        if self._wanted is not None:
+            self._last = self._wanted, found.schedule
+        return True
+
+    def stop(self) -> None:
+        """Leave it at the best that was found."""
+        self._stopped = True
+
+    def _goes_on(self, number: int) -> bool:
+        return number == self._number and not self._stopped
+
+    def _before(self, day: Day) -> Schedule | None:
+        return carried(*self._last, day) if self._last is not None else None
+
+    def _compare(self, day: Day, schedule: Schedule) -> None:
+        """Keep when each wheel will be ready, and say where that is not what was said before."""
+        words = changes(day, schedule, self._said)
+        if words:
+            self._changed = words, day.start + SAID
+        self._said = {w.key: day.at(done) for w, done in zip(day.wheels, schedule.done, strict=True)}
+
+
+def searched(
+    day: Day,
+    first: Schedule,
+    before: Schedule | None,
+    pace: Mapping[str, Pace],
+    number: int,
+    tell: Callable[[Found], None],
+    go_on: Callable[[], bool],
+) -> Found:
+    """Return the best schedule that is found, what can be promised by it, and what would help where it is late."""
+    from inner_rim.core.schedule.solver import improve
+
+    def better(schedule: Schedule) -> bool:
+        tell(Found(number, schedule))
+        return go_on()
+
+    best = improve(day, first, EFFORT, before, better)
+    said = zip((wheel.key for wheel in day.wheels), promises(day, best, pace), strict=True)
+    return Found(number, best, dict(said), helps(day, best))
+
+
+def _alike(day: Day, other: Day | None) -> bool:
+    """Whether the same is to be done, whatever the clock says."""
+    return other is not None and msgspec.structs.replace(day, start=other.start) == other

@@ -1,0 +1,182 @@
+"""The day's plan of a bench: one for every view, kept steady, improved in another thread."""
+
+import queue
+import threading
+from datetime import UTC, datetime, timedelta
+
+import msgspec
+import pytest
+
+from inner_rim.core.record.log import StepEntry
+from inner_rim.core.schedule import advice, solver
+from inner_rim.core.schedule.day import carried, cost_of, faults, moved
+from inner_rim.core.schedule.hours import Hours, Opening
+from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.work.tasks import day_plan
+from tests.desk import demo_on_bench
+
+NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
+ALWAYS = Hours(week=(Opening(0, 1440),) * 7)
+
+
+@pytest.fixture
+def bench(monkeypatch):
+    monkeypatch.setattr(day_plan, "EFFORT", 0.5)
+    made = demo_on_bench(NOW, shelf=False)
+    made.settings.set_shop("hours", msgspec.json.decode(msgspec.json.encode(ALWAYS)))
+    return made
+
+
+class Search:
+    """Hears of what is found, as a window does."""
+
+    def __init__(self, bench):
+        self.bench, self.heard, self.threads = bench, queue.Queue(), set()
+
+    def tell(self, found):
+        self.threads.add(threading.current_thread())
+        self.heard.put(found)
+
+    def begin(self):
+        plan = self.bench.day_plan
+        plan.improve(plan.now(), self.tell)
+        return self
+
+    def end(self):
+        """Take all that is found until the last of it; return how the day is planned then."""
+        while self.bench.day_plan.looking:
+            self.bench.day_plan.take(self.heard.get(timeout=30))
+        return self.bench.day_plan.now()
+
+
+def test_the_better_plan_comes_with_promises_and_is_what_is_next(bench):
+    plan = bench.day_plan
+    at_once = plan.now()
+    assert at_once.found is None and not at_once.looking and faults(at_once.day, at_once.schedule) == []
+    search = Search(bench).begin()
+    assert plan.looking and plan.now().looking
+    planned = search.end()
+    assert threading.main_thread() not in search.threads
+    assert faults(planned.day, planned.schedule) == [] and planned.schedule.cost <= at_once.schedule.cost
+    assert planned.found.schedule.gap is not None
+    assert set(planned.found.promises) == {wheel.key for wheel in planned.day.wheels}
+    firsts = [planned.wheels[one.wheel].key for one in planned.schedule.placed if one.task == 0]
+    assert [state.key for state, _at, _words in planned.next_up()] == firsts
+
+
+def test_only_other_work_or_ten_minutes_are_looked_at_anew(bench):
+    search = Search(bench).begin()
+    search.end()
+    bench.moved[0] += timedelta(minutes=3)
+    search.begin()
+    assert not bench.day_plan.looking
+    bench.moved[0] += timedelta(minutes=8)  # what is late, and what helps, depend on the clock
+    search.begin()
+    assert bench.day_plan.looking
+    search.end()
+    bench.select(bench.day_plan.now().next_up()[0][0].key)
+    bench.recorder.note("looked at")  # nothing is done by it
+    search.begin()
+    assert not bench.day_plan.looking
+    bench.settings.set_shop("mechanics", ["M Osier", "R Sedge"])
+    assert bench.day_plan.now().found is None  # what was found was for one pair of hands
+    search.begin()
+    assert {one.mechanic for one in search.end().schedule.placed} == {0, 1}
+
+
+def test_a_change_disturbs_the_plan_as_little_as_planning_afresh_or_less(bench):
+    before = Search(bench).begin().end()
+    first = before.schedule.placed[0]
+    state = bench.select(before.wheels[first.wheel].key) or bench.current
+    step = next(
+        s
+        for s in state.plan.steps
+        if s.stage not in state.progress.done and s.key not in state.progress.steps_done
+    )
+    bench.moved[0] += timedelta(minutes=step.minutes)
+    bench.recorder.record(StepEntry(stage=step.stage, step=step.key, completes=False))
+    after = bench.day_plan.now()
+    assert faults(after.day, after.schedule) == [] and after.day.wheels != before.day.wheels
+    kept = carried(before.day, before.found.schedule, after.day)
+    afresh = list_schedule(after.day)
+    assert moved(after.day, after.schedule.placed, kept) <= moved(after.day, afresh.placed, kept)
+    assert after.schedule.cost <= cost_of(after.day, afresh.placed, afresh.done, kept)
+
+
+def test_what_changed_is_said_for_five_minutes(bench):
+    plan, search = bench.day_plan, Search(bench).begin()
+    before = search.end()
+    assert before.changed == ""  # nothing was said before
+    bench.settings.set_shop("hours", None)  # the usual hours: nobody works at night any more
+    search.begin()
+    after = search.end()
+    said = after.changed
+    later = [
+        wheel.name
+        for wheel, was, now in zip(after.day.wheels, before.schedule.done, after.schedule.done, strict=True)
+        if now > was + 10
+    ]
+    assert later and said.startswith(f"Changed: {later[0]} later")
+    bench.moved[0] += timedelta(minutes=4)
+    assert plan.now().changed == said
+    bench.moved[0] += timedelta(minutes=2)
+    assert plan.now().changed == ""
+
+
+def test_a_search_that_is_stopped_or_overtaken_is_not_waited_for(bench, monkeypatch):
+    asked = threading.Event()
+
+    def slow(day, first, effort, before, better):
+        while better(first):
+            asked.wait(0.01)
+        return first
+
+    monkeypatch.setattr(solver, "improve", slow)
+    plan, search = bench.day_plan, Search(bench).begin()
+    early = search.heard.get(timeout=30)
+    assert plan.take(early) and plan.looking
+    plan.stop()
+    assert not plan.looking
+    search.heard.get(timeout=30)
+    bench.settings.set_shop("mechanics", ["one", "two"])
+    search.begin()
+    assert not plan.take(early)  # it is of the search before
+    bench.settings.set_shop("mechanics", None)
+    search.begin()  # the second one ends by itself
+    plan.stop()
+    asked.set()
+
+
+def test_a_search_that_breaks_is_over(bench, monkeypatch):
+    def broken(*_more):
+        raise RuntimeError("a bug")
+
+    raised = []
+    monkeypatch.setattr(threading, "excepthook", lambda args: raised.append(args.exc_value))
+    monkeypatch.setattr(solver, "improve", broken)
+    planned = Search(bench).begin().end()
+    assert not planned.looking and faults(planned.day, planned.schedule) == []
+    for thread in threading.enumerate():
+        if thread.name == "schedule":
+            thread.join(10)
+    assert [str(one) for one in raised] == ["a bug"]  # not swallowed either
+
+
+def test_what_would_help_is_worked_out_beside_the_work(bench, monkeypatch):
+    """Counted: no remedy is scheduled in the thread of the window, however many wheels are late."""
+    threads = []
+    usual = advice.help_for
+
+    def counted(*args):
+        threads.append(threading.current_thread())
+        return usual(*args)
+
+    monkeypatch.setattr(advice, "help_for", counted)
+    bench.moved[0] += timedelta(days=9)  # every due time has passed
+    search = Search(bench).begin()
+    planned = search.end()
+    assert planned.found.helps and set(planned.found.helps) == set(
+        advice.latest(planned.day, planned.found.schedule)
+    )
+    bench.day_plan.now()
+    assert threads and threading.main_thread() not in threads
