@@ -19,13 +19,6 @@ def enter():
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
 
 
-@pytest.fixture
-def demo(session, qtbot):
-    one = session(demo=True)
-    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
-    return one
-
-
 def stored(one, qtbot):
     qtbot.waitUntil(lambda: not one.worker.waiting, timeout=10000)
     QApplication.processEvents()  # what the worker's thread has sent is heard
@@ -313,14 +306,19 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert demo.bench.settings.mechanics == ("M Osier", "R Sedge")
     typed("friday", "late")
     assert "such as 8:00-17:30" in card.fault.text() and demo.bench.settings.hours.week[4].opens == 480
+    typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
+    first, second = card.fault.text().splitlines()  # each line is named, and one does not hide the other
+    assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names; at most 20 are accepted"
+    assert len(demo.bench.settings.mechanics) == 20  # as far as it was understood
+    typed("mechanics", "M Osier, " + "R" * 81)
+    assert "at most 80 letters" in card.fault.text()
+    typed("mechanics", "M Osier, R Sedge")
+    assert card.fault.text() == first
     stored(demo, qtbot)
     demo.window.change_theme()  # built anew: what was not understood is still there
-    assert demo.window.page_of("practice").hours.entries["friday"].text() == "late"
-    from inner_rim.work.tasks.scheduling import hands, next_up
-
-    found = next_up(
-        demo.bench.wheels, demo.bench.time, demo.bench.settings.hours, hands(demo.bench.settings.mechanics)
-    )
+    anew = demo.window.page_of("practice").hours
+    assert anew.entries["friday"].text() == "late" and anew.fault.text() == first
+    found = demo.bench.day_plan.now().next_up()
     assert found and all(demo.bench.settings.hours.is_open(at) for _state, at, _words in found)
 
 
@@ -328,7 +326,7 @@ def test_the_timeline_improves_beside_the_work_and_its_bars_open_wheels(demo, qt
     qtbot.keyClick(demo.window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
     page = demo.window.page_of("day")
     line = page.timeline
-    qtbot.waitUntil(lambda: not line._busy, timeout=30000)
+    qtbot.waitUntil(lambda: not line.planned.looking, timeout=30000)
     assert "best possible schedule" in line.words.text()
     qtbot.mouseClick(line._buttons["wheels"], Qt.MouseButton.LeftButton)
     assert "Dune roller · rear" in line.view._day.rows and any(bar.wait for bar in line.view._day.bars)
@@ -343,3 +341,9 @@ def test_the_timeline_improves_beside_the_work_and_its_bars_open_wheels(demo, qt
     demo.window.page.now.focus_main()
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_J)
     assert demo.bench.message.startswith("Next, ") and demo.bench.current.name in demo.bench.message
+    # the bar that the timeline begins with, and the first line of the day, are that wheel's
+    planned = line.planned
+    assert planned.wheels[planned.schedule.placed[0].wheel].key == demo.bench.selected
+    lines = page.wheels.model().lines
+    ready = next(i for i, one in enumerate(lines) if one.note == "in the order of the schedule")
+    assert lines[ready + 1].key == "/".join(demo.bench.selected)

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import date
 
 import msgspec
-from PyQt6.QtWidgets import QFrame, QGridLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.texts import cleaned
-from inner_rim.core.schedule.hours import Hours
+from inner_rim.desktop.widgets.cards import titled_grid
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
@@ -20,8 +20,9 @@ from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.settings import MOST_MECHANICS
 from inner_rim.work.text.hours_words import DAYS, opening_of, opening_text
 
-#: Lines besides the days of the week.
+#: Lines besides the days of the week, and the longest name of a mechanic.
 OFF, NAMES = "days_off", "mechanics"
+LONGEST_NAME = 80
 
 
 class HoursCard(QFrame):
@@ -30,12 +31,7 @@ class HoursCard(QFrame):
     def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench = bench
-        self.setProperty("role", "card")
-        grid = QGridLayout(self)
-        grid.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
-        title = PlainLabel(tr("Opening hours and mechanics"))
-        title.setFont(theme.font(15, 600))
-        grid.addWidget(title, 0, 0, 1, 2)
+        grid = titled_grid(self, tr("Opening hours and mechanics"), theme, 2)
         self.entries: dict[str, Entry] = {}
         lines = [(day.lower(), tr(day), tr("closed")) for day in DAYS]
         lines += [
@@ -72,33 +68,69 @@ class HoursCard(QFrame):
             typed = settings.typed(f"hours.{name}")
             if not entry.hasFocus():
                 entry.setText(typed.text if typed is not None else shown[name])
+        self._show_faults()
 
     def _take(self, name: str, text: str) -> None:
         settings = self._bench.settings
         try:
-            self._set(name, text)
-        except InputError as fault:
-            self.fault.setText(fault.sentence)
+            setting, value = self._read(name, text)
+        except InputError:
             settings.keep_typed(f"hours.{name}", Typed(cleaned(text)[:MOST_TYPED], self._bench.units))
-            return
-        self.fault.setText("")
-        settings.keep_typed(f"hours.{name}", None)
+        else:
+            settings.set_shop(setting, value)
+            settings.keep_typed(f"hours.{name}", None)
+        self._show_faults()
 
-    def _set(self, name: str, text: str) -> None:
+    def _show_faults(self) -> None:
+        """What is typed and not understood, line by line."""
+        said = []
+        for name, entry in self.entries.items():
+            typed = self._bench.settings.typed(f"hours.{name}")
+            try:
+                if typed is not None:
+                    self._read(name, typed.text)
+            except InputError as fault:
+                said.append(f"{entry.accessibleName()}: {fault.sentence}")
+        self.fault.setText("\n".join(said))
+
+    def _read(self, name: str, text: str) -> tuple[str, object]:
+        """Return the setting that a line is for, and its value with what was typed.
+
+        Raises:
+            InputError: not understood.
+        """
         hours = self._bench.settings.hours
         if name == NAMES:
-            names = [part.strip()[:80] for part in cleaned(text).split(",") if part.strip()][:MOST_MECHANICS]
-            self._bench.settings.set_shop("mechanics", names or None)
-        elif name == OFF:
-            self._keep(msgspec.structs.replace(hours, days_off=_days(text)))
+            return "mechanics", _names(text) or None
+        if name == OFF:
+            hours = msgspec.structs.replace(hours, days_off=_days(text))
         else:
             place = [day.lower() for day in DAYS].index(name)
             week = list(hours.week)
             week[place] = opening_of(text)
-            self._keep(msgspec.structs.replace(hours, week=tuple(week)))
+            hours = msgspec.structs.replace(hours, week=tuple(week))
+        return "hours", msgspec.json.decode(msgspec.json.encode(hours))
 
-    def _keep(self, hours: Hours) -> None:
-        self._bench.settings.set_shop("hours", msgspec.json.decode(msgspec.json.encode(hours)))
+
+def _names(text: str) -> list[str]:
+    """Return names that were typed, in their order.
+
+    Raises:
+        InputError: too many, or one too long.
+    """
+    names = [part.strip() for part in cleaned(text).split(",") if part.strip()]
+    if len(names) > MOST_MECHANICS:
+        raise InputError(
+            tr("{n} names; at most {most} are accepted").format(n=len(names), most=MOST_MECHANICS)
+        )
+    for name in names:
+        if len(name) > LONGEST_NAME:
+            raise InputError(
+                tr("“{typed}…”; at most {most} letters are accepted").format(
+                    typed=name[:20], most=LONGEST_NAME
+                )
+            )
+    return names
 
 
 def _days(text: str) -> tuple[date, ...]:

@@ -15,6 +15,7 @@ from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.desktop.measuring.gauge import Gauge
 from inner_rim.desktop.pages.hours_card import HoursCard
 from inner_rim.desktop.pages.tools_card import ToolCard
+from inner_rim.desktop.widgets.cards import titled_grid
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.page import Page
@@ -160,12 +161,7 @@ class PracticePage(Page):
         """Figures of the shop: injector, layers, gauge, the air and the height."""
         theme = self._theme
         card = QFrame()
-        card.setProperty("role", "card")
-        grid = QGridLayout(card)
-        grid.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
-        title = PlainLabel(tr("The shop's figures"))
-        title.setFont(theme.font(15, 600))
-        grid.addWidget(title, 0, 0, 1, 4)
+        grid = titled_grid(card, tr("The shop's figures"), theme, 4)
         row = 1
         for group, figures in FIGURES.items():
             head = PlainLabel(tr(group))
