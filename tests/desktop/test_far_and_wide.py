@@ -16,13 +16,6 @@ from tests.desktop.drive import run
 
 
 @pytest.fixture
-def demo(session, qtbot):
-    one = session(demo=True)
-    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
-    return one
-
-
-@pytest.fixture
 def bells(monkeypatch):
     heard = []
     monkeypatch.setattr(QApplication, "beep", lambda: heard.append(1))
@@ -168,6 +161,17 @@ def test_a_sound_device_is_used_where_there_is_one_and_missing_sound_is_no_fault
     assert len(bells) == 1 and len(played) == 2
     silent.ring("none", heard=True)
     assert not silent.sounding and not sound.sounding
+    # on a full disk the tones cannot be laid down: the bell again
+    double.QMediaDevices = types.SimpleNamespace(audioOutputs=lambda: ["a speaker"])
+
+    def full(self, data):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(Path, "write_bytes", full)
+    crowded = AlarmSound()
+    crowded.ring("over", heard=True)
+    assert crowded.sounding and len(bells) == 2 and len(played) == 2
+    crowded.silence()
 
 
 def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(demo, qtbot, monkeypatch):

@@ -80,7 +80,10 @@ class AlarmSound(QObject):
         self._folder = QTemporaryDir()
         for kind in TONE_S:
             path = Path(self._folder.path()) / f"{kind}.wav"
-            path.write_bytes(tones(kind))
+            try:
+                path.write_bytes(tones(kind))
+            except OSError:  # the disk is full: the bell is heard
+                continue
             effect = QSoundEffect(self)
             effect.setSource(QUrl.fromLocalFile(str(path)))
             effect.setVolume(1.0)
