@@ -34,5 +34,13 @@ def session(qtbot, qapp, own_home, monkeypatch):
         one.finish()
 
 
+@pytest.fixture
+def demo(session, qtbot):
+    """The demo in the real window, its shelf read."""
+    one = session(demo=True)
+    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
+    return one
+
+
 #: Read by the Python of the system, see `test_accessible_tree`.
 collect_ignore = ["read_tree.py"]

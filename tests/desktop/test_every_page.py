@@ -12,13 +12,6 @@ from inner_rim.work.text.looking import DRAWINGS
 from tests.desktop.drive import run
 
 
-@pytest.fixture
-def demo(session, qtbot):
-    one = session(demo=True)
-    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
-    return one
-
-
 def cut(widget):
     """Return buttons whose words do not fit, and labels of one line that are cut."""
     found = []

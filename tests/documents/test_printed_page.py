@@ -13,10 +13,9 @@ import vobject
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.label import label_pdf
-from inner_rim.work.bench import Bench
-from inner_rim.work.storage.demo import demo_bench
 from inner_rim.work.tasks import export
 from inner_rim.work.text.papers import WAYS, code_of
+from tests.desk import demo_on_bench
 
 NOW = datetime(2026, 11, 25, 9, tzinfo=UTC)
 BAR = UnitChoice()
@@ -24,9 +23,7 @@ BAR = UnitChoice()
 
 @pytest.fixture(scope="module")
 def bench():
-    made = Bench(clock=lambda: NOW)
-    made.sync.adopt(demo_bench(NOW))
-    return made
+    return demo_on_bench(NOW, shelf=False)
 
 
 def wheel(bench, name):

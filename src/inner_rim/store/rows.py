@@ -26,9 +26,9 @@ STOCKED = (
 CHANGE = "SELECT change FROM state"
 
 
-#: Where drafts that could not be read are kept once the job was edited again: then the job's id.
 #: A row of a query; its types are those of the columns asked for.
 Row = Sequence[Any]
+#: Where drafts that could not be read are kept once the job was edited again: then the job's id.
 KEPT_DRAFTS = "unreadable.drafts."
 
 

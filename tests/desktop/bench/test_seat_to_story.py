@@ -13,13 +13,6 @@ from inner_rim.work.tasks.gauge import simulated_lines
 from tests.desktop.drive import looking, run
 
 
-@pytest.fixture
-def demo(session, qtbot):
-    one = session(demo=True)
-    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
-    return one
-
-
 def wheel(one, name):
     one.bench.select(next(s.key for s in one.bench.wheels if s.name.startswith(name)))
     return one.bench.current

@@ -23,13 +23,6 @@ LINES = (
 
 
 @pytest.fixture
-def demo(session, qtbot):
-    one = session(demo=True)
-    qtbot.waitUntil(lambda: one.bench.shelf.loaded)
-    return one
-
-
-@pytest.fixture
 def view(qtbot):
     made = LinesView(Theme(), "Widths")
     qtbot.addWidget(made)

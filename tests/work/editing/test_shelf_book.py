@@ -9,23 +9,16 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import Shop, usual_of
 from inner_rim.work.editing.taking import in_scope, pick_list_of
-from inner_rim.work.storage.demo import demo_bench, demo_shelf
+from inner_rim.work.storage.demo import demo_shelf
 from inner_rim.work.tasks.parts_files import PartsImport, export_parts, read_parts
+from tests.desk import demo_on_bench
+from tests.desk import select_wheel as wheel
 from tests.work.text.test_choices_and_day import NOW
 
 
 @pytest.fixture
 def bench():
-    made = Bench(clock=lambda: NOW)
-    made.sync.adopt(demo_bench(NOW))
-    made.shelf.adopt(demo_shelf())
-    return made
-
-
-def wheel(bench, name):
-    state = next(s for s in bench.wheels if s.name.startswith(name))
-    bench.select(state.key)
-    return state
+    return demo_on_bench(NOW)
 
 
 def tape(name, **more):

@@ -4,18 +4,16 @@ import pytest
 
 from inner_rim.core.record.log import Attempt
 from inner_rim.core.record.reading import job_from_plain
-from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_bench, demo_jobs, demo_opener
 from inner_rim.work.text.card import text_card
+from tests.desk import demo_on_bench
 
 NOW = datetime(2026, 11, 24, 10, tzinfo=UTC)
 
 
 @pytest.fixture(scope="module")
 def bench():
-    made = Bench()
-    made.sync.adopt(demo_bench(NOW))
-    return made
+    return demo_on_bench(NOW, shelf=False)
 
 
 def test_every_job_file_of_the_demo_is_planned_by_the_command_line(capsys):

@@ -27,9 +27,7 @@ from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.store.rows import Hit, StoredJob
-from inner_rim.work.bench import Bench
 from inner_rim.work.editing.taking import in_scope, pick_list_of
-from inner_rim.work.storage.demo import demo_bench, demo_shelf
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.choices.sealant import dip_lines
 from inner_rim.work.text.choices.set_ import pressure_history
@@ -37,6 +35,8 @@ from inner_rim.work.text.day import day_lines
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.logbook import hit_lines, story_lines
 from inner_rim.work.text.shelf_lines import amount_text, figures_text, glance_lines, pick_lines, shelf_lines
+from tests.desk import demo_on_bench
+from tests.desk import select_wheel as wheel
 
 NOW = datetime(2026, 11, 25, 9, tzinfo=UTC)
 BAR, PSI = UnitChoice(), UnitChoice("psi", "in", "floz")
@@ -44,18 +44,7 @@ BAR, PSI = UnitChoice(), UnitChoice("psi", "in", "floz")
 
 @pytest.fixture
 def bench():
-    clock = [NOW]
-    made = Bench(clock=lambda: clock[0])
-    made.sync.adopt(demo_bench(NOW))
-    made.shelf.adopt(demo_shelf())
-    made.moved = clock
-    return made
-
-
-def wheel(bench, name):
-    state = next(s for s in bench.wheels if s.name.startswith(name))
-    bench.select(state.key)
-    return state
+    return demo_on_bench(NOW)
 
 
 def said(bench, stage, units=BAR):
@@ -273,7 +262,7 @@ def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
     chip = line(day_lines(bench.wheels, bench.units, bench.time, shop), "Warden trike · left").chip
-    assert chip == "over night, Sat 09:00"
+    assert chip == "when you open, Sat 09:00"
     early = Hours(week=(Opening(0, 1440),) * 7)
     assert line(
         day_lines(bench.wheels, bench.units, bench.time, early), "Warden trike · left"

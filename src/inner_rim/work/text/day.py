@@ -76,7 +76,7 @@ def _until_words(at: datetime, now: datetime, hours: Hours) -> str:
     return (
         tr("until {clock}").format(clock=words)
         if there == at
-        else tr("over night, {clock}").format(clock=words)
+        else tr("when you open, {clock}").format(clock=words)
     )
 
 

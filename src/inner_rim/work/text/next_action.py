@@ -1,6 +1,7 @@
 """What the now panel says for a wheel: head, action, cautions and answers."""
 
 import math
+from collections.abc import Iterable
 from datetime import datetime
 
 import msgspec
@@ -222,14 +223,19 @@ def print_of(state: WheelState) -> Now:
         tr("What do you want to write out for {name}?").format(name=state.name),
         [tr("PDF opens in any reader, ICS in any calendar. Press the number.")],
         (
-            *(
-                Answer(f"write_{way}", f"{number}  {tr(words.partition(' (')[0])}")
-                for number, (way, (_ending, words)) in enumerate(WAYS.items(), 1)
-            ),
+            *_by_number("write", WAYS),
             Answer("ask_printer", tr("To a printer")),
             Answer("leave", tr("Cancel")),
         ),
     )
+
+
+def _by_number(command: str, ways: Iterable[str]) -> list[Answer]:
+    """An answer for each paper, with the number that takes it."""
+    return [
+        Answer(f"{command}_{way}", f"{number}  {tr(WAYS[way][1].partition(' (')[0])}")
+        for number, way in enumerate(ways, 1)
+    ]
 
 
 def printer_of(state: WheelState) -> Now:
@@ -239,10 +245,7 @@ def printer_of(state: WheelState) -> Now:
         tr("What do you want to print for {name}?").format(name=state.name),
         [tr("The label is made for a roll of 62 by 29 mm. Press the number.")],
         (
-            *(
-                Answer(f"print_{way}", f"{number}  {tr(WAYS[way][1].partition(' (')[0])}")
-                for number, way in enumerate(PRINTED, 1)
-            ),
+            *_by_number("print", PRINTED),
             Answer("leave", tr("Cancel")),
         ),
     )
