@@ -3,32 +3,51 @@
 Prints as JSON every object that is shown, (role, name, states), and the focus changes while keys are pressed.
 """
 
+import contextlib
 import json
+import queue
 import subprocess
 import sys
 import threading
-import time
 
 import pyatspi
+from gi.repository import GLib
 
-SECONDS = 40.0
+#: How long the program may take to appear, and how often it is looked for.
+SECONDS, LOOK_MS = 40, 200
+#: How long a key may take to move the focus, and how long none moves it when it has come to rest.
+MOVES_S, RESTS_S = 5.0, 0.3
 
 
 def application():
     """The program's entry in the registry, once it is there and shows its bench."""
-    until = time.monotonic() + SECONDS
-    while time.monotonic() < until:
+    found = []
+
+    def look():
         desktop = pyatspi.Registry.getDesktop(0)
         for i in range(desktop.childCount):
-            found = desktop.getChildAtIndex(i)
+            child = desktop.getChildAtIndex(i)
             if (
-                found is not None
-                and found.childCount
-                and any("New wheel" in name for _r, name, _s in walk(found))
+                child is not None
+                and child.childCount
+                and any("New wheel" in name for _r, name, _s in walk(child))
             ):
-                return found
-        time.sleep(0.3)
-    raise SystemExit("the program is not in the tree")
+                found.append(child)
+                pyatspi.Registry.stop()
+                return False
+        return True
+
+    def late():
+        pyatspi.Registry.stop()
+        return False
+
+    GLib.timeout_add(LOOK_MS, look)
+    end = GLib.timeout_add_seconds(SECONDS, late)
+    pyatspi.Registry.start()
+    if not found:
+        raise SystemExit("the program is not in the tree")
+    GLib.source_remove(end)
+    return found[0]
 
 
 def walk(node, depth=0):
@@ -50,13 +69,22 @@ def walk(node, depth=0):
 def main() -> None:
     app = application()
     tree = list(walk(app))
-    focused = []
+    focused, moved = [], queue.SimpleQueue()
 
     def heard(event) -> None:
         if event.detail1:
             focused.append((event.source.getRoleName(), event.source.name))
+            moved.put(event.source.name)
 
     pyatspi.Registry.registerEventListener(heard, "object:state-changed:focused")
+
+    def settled() -> None:
+        """Wait until the focus has come to rest after a key."""
+        wait = MOVES_S
+        with contextlib.suppress(queue.Empty):
+            while True:
+                moved.get(timeout=wait)
+                wait = RESTS_S
 
     def press() -> None:
         window = subprocess.run(
@@ -67,8 +95,7 @@ def main() -> None:
         )
         for key in sys.argv[1:]:
             subprocess.run(["xdotool", "key", key], timeout=20, check=False)
-            time.sleep(0.4)
-        time.sleep(0.5)
+            settled()
         pyatspi.Registry.stop()
 
     threading.Thread(target=press, daemon=True).start()

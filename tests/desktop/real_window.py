@@ -26,10 +26,9 @@ def screen(home, size="1280x800x24"):
     )  # fmt: skip
     os.close(write)
     with os.fdopen(read) as answer:
-        display = ":" + answer.readline().strip()
+        display = ":" + answer.readline().strip()  # said once it listens
     env = {**os.environ, "DISPLAY": display, "QT_QPA_PLATFORM": "xcb", "INNER_RIM_HOME": str(home)}
     try:
-        wait_for(lambda: xdo(env, "getdisplaygeometry"), server)
         yield env
     finally:
         server.terminate()
@@ -43,12 +42,13 @@ def xdo(env, *args):
 
 
 def wait_for(look, program, seconds=30.0):
+    """Return what a look at another process finds, once it finds anything."""
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         found = look()
         if found:
             return found
-        if program.poll() is not None:
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            program.wait(0.05)  # another look then, or at once where it has ended
             raise AssertionError(program.stderr.read() if program.stderr else "ended")
-        time.sleep(0.05)
     raise AssertionError("waited in vain")

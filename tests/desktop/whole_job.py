@@ -11,16 +11,36 @@ import time
 from collections import Counter
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint
+from PyQt6.QtCore import QEvent, QEventLoop, QObject, QPoint, Qt, QTimer
+from PyQt6.QtGui import QWindow
 from PyQt6.QtWidgets import QApplication, QPushButton
 
 from inner_rim.desktop.app import Session
+from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.widgets.theme import load_font
 
 RIM, WIDTH, SIZE, NAME = "622", "24", "45-622", "M Osier"
 READ = "2.4"
+MODIFIERS = {Qt.Key.Key_Shift, Qt.Key.Key_Control, Qt.Key.Key_Alt, Qt.Key.Key_Meta}
 #: More actions than a job can take: then something turns in a circle.
 MOST_ACTIONS = 250
+
+
+class Heard(QObject):
+    """Counts the keys and mouse buttons that the windows of the program have seen let go."""
+
+    def __init__(self, app):
+        super().__init__(app)
+        self.count = 0
+        app.installEventFilter(self)
+
+    def eventFilter(self, watched, event):
+        if isinstance(watched, QWindow) and (
+            event.type() == QEvent.Type.MouseButtonRelease
+            or (event.type() == QEvent.Type.KeyRelease and event.key() not in MODIFIERS)
+        ):
+            self.count += 1
+        return False
 
 
 class Hands:
@@ -29,16 +49,24 @@ class Hands:
     def __init__(self, app, session, mouse):
         self.app, self.session, self.mouse = app, session, mouse
         self.count = Counter()
+        self.heard = Heard(app)
+        self._clock = QTimer(app)
+        self._clock.start(20)  # so that a wait looks again though nothing happens
 
-    def pump(self, seconds=0.05):
-        until = time.monotonic() + seconds
-        while time.monotonic() < until:
+    def until(self, reached, seconds=30.0):
+        """Let the program run until something holds, and until it is idle."""
+        deadline = time.monotonic() + seconds
+        while not reached():
+            assert time.monotonic() < deadline, "waited in vain"
+            self.app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        for _ in range(3):  # what was put off until it is idle
+            self.app.sendPostedEvents()
             self.app.processEvents()
-            time.sleep(0.005)
 
-    def xdo(self, *args):
+    def xdo(self, *args, hits=1):
+        expected = self.heard.count + hits
         subprocess.run(["xdotool", *args], check=True, timeout=20)
-        self.pump(0.3)  # longer than a bounce under a wet glove
+        self.until(lambda: self.heard.count >= expected)
 
     def key(self, name):
         assert not self.mouse or name == "Return", name
@@ -47,7 +75,7 @@ class Hands:
 
     def letters(self, text):
         self.count["letters"] += len(text)
-        self.xdo("type", "--delay", "15", text)
+        self.xdo("type", "--delay", "15", text, hits=len(text))
 
     def click(self, widget, at=None):
         assert self.mouse
@@ -152,27 +180,26 @@ class Hands:
 
 def main(mouse: bool) -> None:
     app = QApplication([])
+    keyboard.BOUNCE_MS = 0  # these hands are dry
     load_font()
     home = Path(sys.argv[2])
     session = Session(home, demo=False)
     session.show()
     hands = Hands(app, session, mouse)
-    while not (session._started and not session.worker.waiting):
-        hands.pump()
+    hands.until(lambda: session._started and not session.worker.waiting)
     window = subprocess.run(
         ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"], capture_output=True, text=True
     )
     subprocess.run(["xdotool", "windowfocus", "--sync", window.stdout.split()[-1]], timeout=20)
-    hands.pump(0.5)
+    hands.until(lambda: app.focusWindow() is not None)
     hands.begin()
-    hands.pump(0.3)
     for path, text in (
         ("rim.bead_seat_diameter_mm", RIM),
         ("rim.internal_width_mm", WIDTH),
         ("tire.size", SIZE),
     ):
         hands.field(path, text)
-    hands.pump(0.3)
+    hands.until(lambda: hands.state is not None and hands.state.plan is not None)
     plan = hands.state.plan
     planned = {"limit_kpa": plan.pressure.limit_kpa, "tape": plan.tape.width_mm, **hands.count}
     if not mouse:
@@ -189,8 +216,7 @@ def main(mouse: bool) -> None:
             print(json.dumps({"stuck": hands.page._view.now.action, "why": hands.page._view.looking.fault + session.bench.message,
                               "answers": [a.command for a in hands.page.now.answers], "done": done[-3:], "figure": hands.page.now.figure.text(), "focus": str(app.focusWidget()), "readings": len(hands.state.progress.holding.readings), "typing": session.window.typing}))  # fmt: skip
             sys.exit(3)
-    while session.worker.waiting:
-        hands.pump()
+    hands.until(lambda: not session.worker.waiting)
     assert isinstance(hands.page.now._buttons[0], QPushButton)
     print(json.dumps({"planned": planned, "all": dict(hands.count), "finished": hands.state.progress.state,
                       "entries": len(hands.state.log), "signed": hands.state.progress.handed_over_kpa}))  # fmt: skip
