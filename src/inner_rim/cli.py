@@ -348,7 +348,7 @@ def _said(work: Callable[[], str]) -> int:
 
 def _schedule(args: argparse.Namespace) -> int:
     from inner_rim.core.record.errors import InputError
-    from inner_rim.core.schedule.day import lateness
+    from inner_rim.core.schedule.day import faults, lateness
     from inner_rim.core.schedule.solver import improve
     from inner_rim.words import tr
     from inner_rim.work.tasks import scheduling
@@ -365,6 +365,10 @@ def _schedule(args: argparse.Namespace) -> int:
     except InputError as fault:
         return _complain(args.day, fault)
     schedule = improve(day, effort=scheduling.EFFORT)
+    wrong = faults(day, schedule)
+    if wrong:
+        sentence = tr("the pinned tasks cannot all stay where they are: {what}").format(what=wrong[0])
+        return _complain(args.day, InputError(sentence, "wheels"))
     if args.json:
         _print_json(scheduling.schedule_document(day, schedule))
     else:

@@ -103,6 +103,33 @@ def test_the_command_line_schedules_a_day_and_says_what_is_late(tmp_path, capsys
     assert status == 1 and "40 min late" in out and "The best possible" in out
 
 
+def pin(task, clock, mechanic=0):
+    one = {"task": task, "at": f"2026-11-25T{clock}:00", "mechanic": mechanic}
+    return lambda day: day["wheels"][0].setdefault("pins", []).append(one)
+
+
+def test_pins_are_kept_also_what_has_begun_and_at_night_and_those_that_cannot_be_are_named(tmp_path, capsys):
+    plain = document()
+    pin(0, "07:50")(plain)  # a hand has been on it for ten minutes
+    pin(1, "20:10")(plain)  # somebody stays
+    status, out, _err = run(tmp_path, capsys, plain, "--json")
+    found = json.loads(out)
+    assert [t["start"] for t in found["tasks"]] == ["2026-11-25T07:50", "2026-11-25T20:10"]
+    assert status == 1 and found["wheels"][0]["ready"] == "2026-11-25T20:40"  # due at noon
+    assert found["wheels"][0]["promise"] >= "2026-11-25T20:40"
+    early = document()
+    pin(1, "08:30")(early)  # the tape takes 40 minutes, and 30 more to settle
+    status, out, err = run(tmp_path, capsys, early)
+    assert status == 2 and out == "" and err.count("\n") == 1
+    assert "Ferry crate, Mount: 2026-11-25 08:30 is before it may begin" in err
+    twice = document()
+    twice["wheels"].append({"name": "Tern", "tasks": [{"words": "Seat", "minutes": 30}]})
+    pin(0, "08:00")(twice)
+    twice["wheels"][1]["pins"] = [{"task": 0, "at": "2026-11-25T08:20:00"}]
+    status, out, err = run(tmp_path, capsys, twice)
+    assert status == 2 and "mechanic (1): two tasks at 2026-11-25 08:20" in err
+
+
 @pytest.mark.parametrize(
     ("path", "change"),
     [
@@ -111,6 +138,9 @@ def test_the_command_line_schedules_a_day_and_says_what_is_late(tmp_path, capsys
         ("wheels[0].due", lambda d: d["wheels"][0].update(due="9999-11-25T12:00:00")),
         ("start", lambda d: d.update(start="soon")),
         ("wheels[0].colour", lambda d: d["wheels"][0].update(colour="red")),
+        ("wheels[0].pins[0].task", pin(-1, "09:00")),
+        ("wheels[0].pins[0].task", pin(2, "09:00")),
+        ("wheels[0].pins[0].mechanic", pin(0, "09:00", mechanic=1)),
     ],
 )
 def test_a_day_that_cannot_be_read_is_refused_in_one_line(tmp_path, capsys, path, change):

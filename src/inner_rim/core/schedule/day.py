@@ -51,7 +51,7 @@ class Task(_Part, frozen=True):
 class Pin(_Part, frozen=True):
     """A task that stays where a person put it: its place among the wheel's tasks, when, and with whom."""
 
-    task: int
+    task: Annotated[int, Meta(ge=0, le=200)]
     at: datetime
     mechanic: Annotated[int, Meta(ge=0, le=100)] = 0
 
@@ -122,6 +122,18 @@ class Placed(_Part, frozen=True):
     mechanic: int
     start: int
     end: int
+
+
+def pinned(day: Day) -> dict[tuple[int, int], Placed]:
+    """Return the tasks that stay where they were put, by (wheel, task); a mechanic who is not there is the last one."""
+    found = {}
+    for w, wheel in enumerate(day.wheels):
+        for pin in wheel.pins:
+            if pin.task < len(wheel.tasks):
+                start, mechanic = day.minute(pin.at), min(pin.mechanic, len(day.mechanics) - 1)
+                end = start + wheel.tasks[pin.task].minutes
+                found[w, pin.task] = Placed(w, pin.task, mechanic, start, end)
+    return found
 
 
 class Schedule(_Part, frozen=True):
@@ -209,43 +221,50 @@ def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:
 
 
 def faults(day: Day, schedule: Schedule) -> list[str]:
-    """Return what is wrong with a schedule, in words for whoever tests it; nothing where it can be done.
+    """Return what is wrong with a schedule, in words; nothing where it can be done, as every one can without pins.
 
-    No mechanic is in two places, no hands work in closed hours, a wheel's tasks follow each other with their waits,
-    a resource is used by one at a time, nothing begins before it is ready, pinned tasks stay.
+    No mechanic is in two places, no hands work in closed hours unless somebody put them there, a wheel's tasks follow
+    each other with their waits, a resource is used by one at a time, nothing begins before it is ready, pinned tasks stay.
     """
     found: list[str] = []
+    pins = pinned(day)
+
+    def clock(minute: int) -> str:
+        return day.at(minute).isoformat(" ", "minutes")
+
     where = {(one.wheel, one.task): one for one in schedule.placed}
     for w, wheel in enumerate(day.wheels):
         free = max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
         for t, task in enumerate(wheel.tasks):
             one = where.get((w, t))
             if one is None:
-                found.append(f"{wheel.name}: task {t} is not placed")
+                found.append(f"{wheel.name}, {task.words}: not placed")
                 continue
-            if one.start < free:
-                found.append(f"{wheel.name}: task {t} begins before it may")
+            pin = pins.get((w, t))
+            if one.start < free and (t or pin is None):
+                found.append(f"{wheel.name}, {task.words}: {clock(one.start)} is before it may begin")
             if one.end - one.start != task.minutes:
-                found.append(f"{wheel.name}: task {t} is cut")
+                found.append(f"{wheel.name}, {task.words}: cut short")
             hours = day.hours_of(one.mechanic)
-            if hours.between(day.at(one.start), day.at(one.end)) != task.minutes and fits_somewhere(
-                hours, task
-            ):
-                found.append(f"{wheel.name}: task {t} lies in closed hours")
+            worked = hours.between(day.at(one.start), day.at(one.end))
+            if pin is None and worked != task.minutes and fits_somewhere(hours, task):
+                found.append(f"{wheel.name}, {task.words}: {clock(one.start)} lies in closed hours")
+            if pin is not None and one != pin:
+                found.append(f"{wheel.name}, {task.words}: pinned, and was moved")
             free = one.end + task.wait_minutes
-        for pin in wheel.pins:
-            one = where.get((w, pin.task))
-            if one is not None and one.start != day.minute(pin.at):
-                found.append(f"{wheel.name}: pinned task {pin.task} was moved")
     found += _overlaps(
-        {f"mechanic {m}": [p for p in schedule.placed if p.mechanic == m] for m in range(len(day.mechanics))}
+        day,
+        {
+            f"{one.name} ({m + 1})": [p for p in schedule.placed if p.mechanic == m]
+            for m, one in enumerate(day.mechanics)
+        },
     )
     shared: dict[str, list[Placed]] = {}
     for one in schedule.placed:
         resource = day.wheels[one.wheel].tasks[one.task].resource
         if resource:
             shared.setdefault(resource, []).append(one)
-    return found + _overlaps(shared)
+    return found + _overlaps(day, shared)
 
 
 def fits_somewhere(hours: Hours, task: Task) -> bool:
@@ -254,12 +273,12 @@ def fits_somewhere(hours: Hours, task: Task) -> bool:
     return bool(spans) and max(spans) >= task.minutes
 
 
-def _overlaps(rows: dict[str, list[Placed]]) -> list[str]:
+def _overlaps(day: Day, rows: dict[str, list[Placed]]) -> list[str]:
     found = []
     for name, row in rows.items():
         ordered = sorted(row, key=lambda one: one.start)
         found += [
-            f"{name}: two tasks at minute {b.start}"
+            f"{name}: two tasks at {day.at(b.start).isoformat(' ', 'minutes')}"
             for a, b in itertools.pairwise(ordered)
             if b.start < a.end
         ]

@@ -7,7 +7,16 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime
 from random import Random
 
-from inner_rim.core.schedule.day import Day, Placed, Schedule, Task, cost_of, done_times, fits_somewhere
+from inner_rim.core.schedule.day import (
+    Day,
+    Placed,
+    Schedule,
+    Task,
+    cost_of,
+    done_times,
+    fits_somewhere,
+    pinned,
+)
 from inner_rim.core.schedule.hours import Hours
 
 Span = tuple[int, int]
@@ -181,19 +190,10 @@ def placed_in_order(
         not_before: minutes before which a task may not begin, by (wheel, task).
     """
     board = Board(day)
-    pins = {
-        (w, pin.task): pin
-        for w, wheel in enumerate(day.wheels)
-        for pin in wheel.pins
-        if pin.task < len(wheel.tasks)
-    }
-    placed: list[Placed] = []
-    for (w, t), pin in pins.items():
-        task, start = day.wheels[w].tasks[t], day.minute(pin.at)
-        mechanic = min(pin.mechanic, len(day.mechanics) - 1)
-        board.take(task, mechanic, start)
-        placed.append(Placed(w, t, mechanic, start, start + task.minutes))
-    there = {(one.wheel, one.task): one for one in placed}
+    there = pinned(day)
+    placed = list(there.values())
+    for one in placed:
+        board.take(day.wheels[one.wheel].tasks[one.task], one.mechanic, one.start)
     free = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
     wanted = [0] * len(day.wheels)
     rest = {w: len(wheel.tasks) for w, wheel in enumerate(day.wheels)}
@@ -206,13 +206,13 @@ def placed_in_order(
         t = wanted[w]
         wanted[w] += 1
         task = day.wheels[w].tasks[t]
-        one = there.get((w, t))
-        if one is None:
+        found = there.get((w, t))
+        if found is None:
             start, mechanic = board.earliest(task, max(free[w], not_before.get((w, t), 0)))
             board.take(task, mechanic, start)
-            one = Placed(w, t, mechanic, start, start + task.minutes)
-            placed.append(one)
-        free[w] = one.end + task.wait_minutes
+            found = Placed(w, t, mechanic, start, start + task.minutes)
+            placed.append(found)
+        free[w] = found.end + task.wait_minutes
     ordered = tuple(sorted(placed, key=lambda one: (one.start, one.mechanic, one.wheel)))
     done = done_times(day, ordered)
     return Schedule(ordered, done, cost_of(day, ordered, done, before))

@@ -12,7 +12,7 @@ from random import Random
 import msgspec
 
 from inner_rim.core.schedule.advice import round_up
-from inner_rim.core.schedule.day import Day, Schedule
+from inner_rim.core.schedule.day import Day, Schedule, pinned
 from inner_rim.core.schedule.listing import SEED, placed_in_order
 
 #: Share of the times that a promise is kept, and of those that it is beaten by "as early as".
@@ -69,7 +69,7 @@ def played(
     A pinned task begins no earlier than its time; later, where what comes before it takes longer.
     """
     usual = Pace()
-    pinned = {(w, pin.task): day.minute(pin.at) for w, wheel in enumerate(day.wheels) for pin in wheel.pins}
+    held = {place: one.start for place, one in pinned(day).items()}
     wheels = []
     for wheel in day.wheels:
         tasks = []
@@ -80,7 +80,7 @@ def played(
             tasks.append(msgspec.structs.replace(task, minutes=min(max(1, minutes), 1440)))
         wheels.append(msgspec.structs.replace(wheel, tasks=tuple(tasks), pins=()))
     played_day = msgspec.structs.replace(day, wheels=tuple(wheels))
-    return placed_in_order(played_day, order, not_before=pinned).done
+    return placed_in_order(played_day, order, not_before=held).done
 
 
 def promises(

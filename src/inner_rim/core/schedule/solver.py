@@ -14,7 +14,9 @@ from inner_rim.core.schedule.day import (
     Schedule,
     cost_of,
     done_times,
+    faults,
     fits_somewhere,
+    pinned,
 )
 from inner_rim.core.schedule.listing import list_schedule, searched
 
@@ -66,14 +68,21 @@ class _Model:
             t.minutes for w in day.wheels for t in w.tasks
         )
         self._tasks = [(w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks))]
+        self._pins = pinned(day)
         self._starts = {
-            (w, t): self._model.new_int_var(0, self._horizon, f"start {w} {t}") for w, t in self._tasks
+            (w, t): self._model.new_int_var(self._first_minute(w, t), self._horizon, f"start {w} {t}")
+            for w, t in self._tasks
         }
         self._hands: dict[tuple[int, int], list[cp_model.IntVar]] = {}
         self._place()
         self._pin()
         self._model.minimize(self._cost())
         self._hint()
+
+    def _first_minute(self, wheel: int, task: int) -> int:
+        """When a task may begin at the earliest: now; a hand may be on a pinned one already."""
+        pin = self._pins.get((wheel, task))
+        return 0 if pin is None else min(0, pin.start)
 
     def _place(self) -> None:
         """Each task in one pair of hands, in its opening hours, alone there and alone at its resource."""
@@ -89,7 +98,7 @@ class _Model:
             for m, mine in enumerate(hands):
                 name = f"interval {w} {t} {m}"
                 rows[m].append(model.new_optional_fixed_size_interval_var(start, task.minutes, mine, name))
-                if fits_somewhere(day.hours_of(m), task):
+                if (w, t) not in self._pins and fits_somewhere(day.hours_of(m), task):
                     domain = self._openings(m, task.minutes)
                     model.add_linear_expression_in_domain(start, domain).only_enforce_if(mine)
             if task.resource:
@@ -112,12 +121,9 @@ class _Model:
         return cp_model.Domain.from_intervals(ranges)
 
     def _pin(self) -> None:
-        for w, wheel in enumerate(self._day.wheels):
-            for pin in wheel.pins:
-                if pin.task < len(wheel.tasks):
-                    hands = self._hands[w, pin.task]
-                    self._model.add(self._starts[w, pin.task] == self._day.minute(pin.at))
-                    self._model.add(hands[min(pin.mechanic, len(hands) - 1)] == 1)
+        for place, one in self._pins.items():
+            self._model.add(self._starts[place] == one.start)
+            self._model.add(self._hands[place][one.mechanic] == 1)
 
     def _cost(self) -> cp_model.LinearExprT:
         """What `cost_of` adds up; the order of a wheel's tasks with their waits stands in it too."""
@@ -127,7 +133,8 @@ class _Model:
         for w, wheel in enumerate(day.wheels):
             free: cp_model.LinearExprT = max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
             for t, task in enumerate(wheel.tasks):
-                model.add(self._starts[w, t] >= free)
+                if t or (w, t) not in self._pins:
+                    model.add(self._starts[w, t] >= free)
                 free = self._starts[w, t] + (task.minutes + task.wait_minutes)
             terms.append(free)
             if wheel.due is not None:
@@ -176,7 +183,9 @@ class _Model:
             return self._first
         best = self._read(solver.value, solver.best_objective_bound)
         first = self._first
-        return best if best.cost <= first.cost else Schedule(first.placed, first.done, first.cost, best.bound)
+        if best.cost <= first.cost or faults(self._day, first):  # rules may not find a way around the pins
+            return best
+        return Schedule(first.placed, first.done, first.cost, best.bound)
 
     def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:
         day, found = self._day, []

@@ -129,7 +129,11 @@ def read_day(path: Path) -> Day:
 def _check_times(day: Day) -> None:
     for i, wheel in enumerate(day.wheels):
         times = [(f"wheels[{i}].due", wheel.due), (f"wheels[{i}].ready", wheel.ready)]
-        times += [(f"wheels[{i}].pins[{n}].at", pin.at) for n, pin in enumerate(wheel.pins)]
+        for n, pin in enumerate(wheel.pins):
+            path = f"wheels[{i}].pins[{n}]"
+            times.append((f"{path}.at", pin.at))
+            _check_place(f"{path}.task", pin.task, len(wheel.tasks))
+            _check_place(f"{path}.mechanic", pin.mechanic, len(day.mechanics))
         for path, at in (("start", day.start), *times):
             if at is not None and at.tzinfo is not None:
                 raise InputError(
@@ -137,6 +141,12 @@ def _check_times(day: Day) -> None:
                 )
             if at is not None and abs((at - day.start).days) > 366:
                 raise InputError(f"{at.isoformat()}; accepted are times within a year of the start", path)
+
+
+def _check_place(path: str, place: int, count: int) -> None:
+    if place >= count:
+        accepted = f"a place below {count}, counted from 0" if count else "no pin, as nothing is left to do"
+        raise InputError(f"{place}; accepted is {accepted}", path)
 
 
 def schedule_document(day: Day, schedule: Schedule) -> JsonObject:
