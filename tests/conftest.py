@@ -1,6 +1,7 @@
 import os
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")  # before anything imports Qt
+if not os.environ.get("QT_QPA_PLATFORM"):  # also where it is set to nothing; before anything imports Qt
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 import threading
 

@@ -9,6 +9,7 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreFull
 from inner_rim.store.repository import Repository
+from inner_rim.work.bench import as_file
 from tests.desk import Desk, check_in
 
 
@@ -242,7 +243,10 @@ def test_a_full_disk_keeps_the_work_and_stores_it_when_there_is_room(tmp_path):
     one.wait(lambda: one.bench.sync.fault is not None)
     assert "disk is full" in one.bench.sync.fault.sentence
     assert one.bench.current.plan is not None  # the hand is not stopped
-    assert one.bench.unsaved()[0]["log"][0]["entry"]["text"] == "written on a full disk"
+    assert (
+        msgspec.json.decode(as_file(one.bench))["jobs"][0]["log"][0]["entry"]["text"]
+        == "written on a full disk"
+    )
     assert not one.worker.stop(5.0)  # closing now would lose work: it says so
     disk["full"] = False
     one.worker.resume()

@@ -27,6 +27,7 @@ def expected_kpa(line: Line, hours: float) -> tuple[float, float, float]:
 
     p = exp(start + slope * t ± 1.645 * sqrt(error^2 + (t - middle)^2 * slope_error^2)), kPa.
 
+    >>> from inner_rim.core.models.line_fit import fitted_line
     >>> line = fitted_line([0.0, 12.0], [5.3, 5.25], [0.004, 0.004])
     >>> [round(kpa, 1) for kpa in expected_kpa(line, 24.0)]
     [178.6, 181.3, 184.0]
@@ -56,6 +57,7 @@ def interval(line: Line, deviations: float = NORMAL_90) -> tuple[float, float]:
 
     loss = 100 * (1 - exp(24 * (slope ± deviations * error))).
 
+    >>> from inner_rim.core.models.line_fit import fitted_line
     >>> line = fitted_line([0.0, 12.0], [5.3, 5.25], [0.004, 0.004])
     >>> [round(bound, 2) for bound in interval(line)]
     [7.82, 11.18]

@@ -67,8 +67,8 @@ def mean_slope(pressure_kpa: "Samples", dt_s: float) -> "Samples":
     (p[i + h] - p[i - h]) / (2 h dt), h half of 1.8 s.
 
     >>> import numpy as np
-    >>> mean_slope(np.array([0.0, 2.0, 4.0, 6.0]), 0.1).tolist()
-    [20.0, 20.0, 20.0]
+    >>> mean_slope(np.array([0.0, 2.0, 4.0, 6.0]), 0.5).tolist()
+    [4.0, 4.0, 4.0]
 
     Source: difference quotient.
     """
