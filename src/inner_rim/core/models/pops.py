@@ -23,10 +23,10 @@ if TYPE_CHECKING:
     from inner_rim.core.models.rises import Mask, Places, Samples
 
 AMBIENT_KPA = 101.325
-#: How much better two rises with a drop between must explain the samples than one, in variances of one reading:
-#: four standard errors of a step in a smooth rise; among strokes, where every boundary is tried at several lags, the
-#: square of 4.7; and of 5.8 where so little of the drop shows that it may be less than a pop.
-EVIDENCE, EVIDENCE_STROKES, EVIDENCE_PART = 16.0, 22.0, 34.0
+#: How much better two rises with a drop between must explain the samples than one, in variances of one reading: the
+#: square of 4.2, as every boundary is tried at several lags; and of 5.3 where so little of the drop shows that it may
+#: be less than a pop.
+EVIDENCE, EVIDENCE_PART = 18.0, 28.0
 #: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume. More than the larger
 #: share of the pressure gone is air let out.
 LEAST_SHARE, MOST_SHARE = 0.018, 0.25
@@ -35,6 +35,8 @@ SHOWN_SHARE = 0.6
 #: Half width of the window in which strokes are judged, and a smooth rise, which bends less; and the moment in which
 #: a drop shows, a pump's spike is over, and a gauge has caught up, s.
 HALF_S, SMOOTH_S, MOMENT_S = 0.6, 0.8, 0.1
+#: Time constants of gauges, at which a step in a smooth rise is looked for, s.
+GAUGE_LAGS_S = (0.0, 0.07)
 #: A bead comes up at the top of what the trace has reached.
 NEAR_PEAK_SHARE = 0.92
 #: Two pops lie further apart among strokes, and in a smooth rise, from which the clearest is taken out first, s.
@@ -145,7 +147,7 @@ def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask")
     return [
         mark
         for mark in found.values()
-        if mark.evidence > (EVIDENCE_STROKES if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
+        if mark.evidence > (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
     ]
 
 
@@ -226,19 +228,16 @@ def _best_steps(p: "Samples", dt: float, sigma: float) -> tuple["Samples", "Samp
     """The clearest step at each boundary in long and short windows, for gauges that lag and that do not."""
     import numpy as np
 
-    moment = max(1, round(MOMENT_S / dt))
     best, step = np.zeros(p.size - 1), np.zeros(p.size - 1)
     for half in {min(max(LEAST_FIT, round(span / dt)), MOST_FIT) for span in (SMOOTH_S, 0.5 * SMOOTH_S)}:
-        for lag in {0, max(1, moment // 2), moment}:
-            if 2 * half - lag < LEAST_FIT + 2:
-                continue
-            steps, size = _steps(p, half, lag, sigma)
+        for lag_s in GAUGE_LAGS_S:
+            steps, size = _steps(p, half, lag_s / dt, sigma)
             better = size > best
             best, step = np.where(better, size, best), np.where(better, steps, step)
     return best, step
 
 
-def _steps(p: "Samples", half: int, lag: int, sigma: float) -> tuple["Samples", "Samples"]:
+def _steps(p: "Samples", half: int, lag: float, sigma: float) -> tuple["Samples", "Samples"]:
     """The step down of a parabola at each boundary, and its square in variances: of the noise, of what the fit
     leaves, or of the steps that are usual in this trace, whichever is largest.
     """
@@ -246,15 +245,18 @@ def _steps(p: "Samples", half: int, lag: int, sigma: float) -> tuple["Samples", 
 
     place = np.arange(2 * half) - half
     u = (place + 0.5) / half
-    keep = (place < 0) | (place >= lag)
-    basis, scale = np.linalg.qr(np.stack([np.ones_like(u), u, u * u, (u > 0.0).astype(float)], axis=1)[keep])
+    since = np.maximum(place + 0.5, 0.0)
+    shown = (
+        1.0 - np.exp(-since / lag) if lag else (since > 0.0).astype(float)
+    )  # what a gauge shows of the step
+    basis, scale = np.linalg.qr(np.stack([np.ones_like(u), u, u * u, shown], axis=1))
     padded = np.pad(p, half, mode="reflect", reflect_type="odd")  # the rise goes on over the edge
     windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * half)[1 : p.size]
     ramp = np.arange(half) - 0.5 * (half - 1)
     steps, left, through = [], [], []
     for first in range(0, len(windows), BLOCK):
         block = windows[first : first + BLOCK]
-        part = block[:, keep] - block[:, keep].mean(axis=1, keepdims=True)
+        part = block - block.mean(axis=1, keepdims=True)
         fitted = part @ basis
         rest = np.maximum(0.0, (part * part).sum(axis=1) - (fitted * fitted).sum(axis=1))
         steps.append(-fitted[:, 3] / scale[3, 3])
