@@ -1,6 +1,6 @@
 from datetime import date, datetime, timedelta
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from inner_rim.core.schedule.hours import Hours, Opening
@@ -14,6 +14,7 @@ moments = st.datetimes(datetime(2026, 1, 1), datetime(2027, 12, 31)).map(lambda 
 
 
 @settings(max_examples=200)
+@example((None,) * 6 + (Opening(0, 1),), [], datetime(2026, 1, 1), 573)  # a minute a week, for eleven years
 @given(
     weeks, st.lists(st.dates(date(2026, 1, 1), date(2027, 12, 31)), max_size=4), moments, st.integers(0, 3000)
 )

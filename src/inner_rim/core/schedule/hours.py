@@ -96,16 +96,17 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         '2026-11-25T17:00:00'
         """
         left = timedelta(minutes=minutes)
-        day = at.date()
-        for _ in range(MOST_DAYS_CLOSED * 10):
+        day, closed = at.date(), 0
+        while closed <= MOST_DAYS_CLOSED:
             found = self.opening(day)
+            closed = closed + 1 if found is None else 0
             if found is not None and found[0] < at:
                 closes = min(found[1], at)
                 if closes - found[0] >= left:
                     return closes - left
                 left -= closes - found[0]
             day -= timedelta(days=1)
-        return at - timedelta(minutes=minutes)
+        return at - timedelta(minutes=minutes)  # a shop that never opens
 
     def between(self, start: datetime, end: datetime) -> float:
         """Return how many minutes of work lie between two moments.
