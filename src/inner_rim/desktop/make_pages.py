@@ -12,31 +12,54 @@ from inner_rim.work.bench import Bench
 
 def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> Page:
     """Return the page of a name; where it opens a wheel, that wheel is selected and `to_bench` called."""
-    if name == "day":
-        from inner_rim.desktop.pages.day import DayPage
+    make = {"day": _day, "shelf": _shelf, "logbook": _logbook}.get(name)
+    if make is None:
+        from inner_rim.desktop.pages.practice import PracticePage
 
-        def open_wheel(key: str) -> None:
-            job_id, _, wheel_id = key.partition("/")
-            bench.select((job_id, wheel_id))
-            to_bench()
+        page: Page = PracticePage(bench.settings, bench.shop_methods, theme, tools.caliper, tools.gauge)
+    else:
+        page = make(bench, theme, to_bench)
+    bench.subscribe(page.changed)
+    return page
 
-        day = DayPage(bench, theme)
-        day.wheel_wanted.connect(open_wheel)
-        return day
-    if name == "shelf":
-        from inner_rim.desktop.pages.shelf import ShelfPage
 
-        return ShelfPage(bench, theme)
-    if name == "logbook":
-        from inner_rim.desktop.pages.logbook import LogbookPage
+def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
+    from inner_rim.desktop.pages.day import DayPage
+    from inner_rim.work.day_papers import DayPapers
+    from inner_rim.work.page_views import PageViews
 
-        def take_out(job_id: str, wheel_id: str) -> None:
-            bench.take_out(job_id, wheel_id)
-            to_bench()
+    def open_wheel(key: str) -> None:
+        job_id, _, wheel_id = key.partition("/")
+        bench.select((job_id, wheel_id))
+        to_bench()
 
-        book = LogbookPage(bench, theme)
-        book.wheel_wanted.connect(take_out)
-        return book
-    from inner_rim.desktop.pages.practice import PracticePage
+    page = DayPage(PageViews(bench), bench.day_plan, DayPapers(bench), theme)
+    page.wheel_wanted.connect(open_wheel)
+    return page
 
-    return PracticePage(bench, theme, tools.caliper, tools.gauge)
+
+def _shelf(bench: Bench, theme: Theme, _to_bench: Callable[[], None]) -> Page:
+    from inner_rim.desktop.pages.part_editor import PartEditor
+    from inner_rim.desktop.pages.shelf import ShelfPage
+    from inner_rim.work.page_views import PageViews
+    from inner_rim.work.tasks.parts_files import PartsFiles
+
+    editor = PartEditor(bench.shelf, bench.settings, theme)
+    editor.stored.connect(bench.say)
+    return ShelfPage(
+        PageViews(bench), PartsFiles(bench.shelf, lambda: bench.worker, bench.now), editor, theme
+    )
+
+
+def _logbook(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
+    from inner_rim.desktop.pages.logbook import LogbookPage
+    from inner_rim.work.logbook import Logbook
+    from inner_rim.work.page_views import PageViews
+
+    def take_out(job_id: str, wheel_id: str) -> None:
+        bench.take_out(job_id, wheel_id)
+        to_bench()
+
+    page = LogbookPage(Logbook(bench), PageViews(bench), theme)
+    page.wheel_wanted.connect(take_out)
+    return page

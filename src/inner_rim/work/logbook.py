@@ -1,13 +1,17 @@
 """The logbook's search over everything ever done, and the story of one wheel that is open."""
 
 from collections.abc import Callable
+from datetime import timedelta
+from pathlib import Path
 
+from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.log import Correction
 from inner_rim.store.door import UnreadableRow
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import WheelKey
+from inner_rim.work.storage.files import write_whole
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.papers import code_of
 
@@ -21,10 +25,12 @@ class Logbook:
         story: that job with its whole log.
         name: the wheel's name.
         unreadable: stored rows that cannot be read, listed where everything is asked for.
+        changed: hears of every answer.
     """
 
-    def __init__(self, bench: Bench, changed: Callable[[], None]) -> None:
-        self._bench, self._changed = bench, changed
+    def __init__(self, bench: Bench) -> None:
+        self._bench = bench
+        self.changed: Callable[[], None] = lambda: None
         self.hits: tuple[Hit, ...] = ()
         self.opened: WheelKey | None = None
         self.story: StoredJob | None = None
@@ -32,19 +38,22 @@ class Logbook:
         self.unreadable: tuple[UnreadableRow, ...] = ()
         self._asked = 0
 
-    def find(self, words: str, kinds: tuple[str, ...], since: str) -> None:
-        """Ask for entries; a wheel's scanned code opens its story."""
+    def find(self, words: str, kinds: tuple[str, ...], days: int | None) -> None:
+        """Ask for entries of some kinds and of the last days, or of all; a wheel's scanned code opens its story."""
         code = code_of(words)
         if code is not None:
             self.open_code(code)
             return
         self._asked += 1
         asked = self._asked
+        since = ""
+        if days is not None:
+            since = (self._bench.time - timedelta(days=days)).isoformat(timespec="seconds")
 
         def arrived(hits: tuple[Hit, ...]) -> None:
             if asked == self._asked:  # not an older question's answer
                 self.hits = hits
-                self._changed()
+                self.changed()
 
         worker = self._bench.worker
         if worker is None:
@@ -57,7 +66,7 @@ class Logbook:
     def _found_unreadable(self, rows: tuple[UnreadableRow, ...]) -> None:
         if rows != self.unreadable:
             self.unreadable = rows
-            self._changed()
+            self.changed()
 
     def _in_memory(self, words: str, kinds: tuple[str, ...], since: str) -> tuple[Hit, ...]:
         """The same over the bench alone, where nothing is stored."""
@@ -103,7 +112,7 @@ class Logbook:
                 names = {wheel.get("wheel_id"): wheel.get("name") for wheel in job.document["wheels"]}
                 self.opened, self.story = (job_id, wheel_id), job
                 self.name = str(names.get(wheel_id) or "")
-                self._changed()
+                self.changed()
 
         worker = self._bench.worker
         if worker is not None:
@@ -116,8 +125,9 @@ class Logbook:
             arrived(StoredJob(job_id, job.draft.document, {}, job.revision, False, tuple(job.log)))
 
     def correct(self, number: int, text: str) -> bool:
-        """Append a correction of an entry to its wheel's log; return whether the wheel is on the bench."""
-        if self.opened is None:
+        """Append a correction of an entry to its wheel's log, 0 for none; return whether that could be done."""
+        if self.opened is None or not number:
+            self._bench.say(tr("Choose the entry to correct first; an entry itself is never changed"))
             return False
         state = self._bench.wheel(self.opened)
         if state is None:
@@ -127,3 +137,13 @@ class Logbook:
         self._bench.recorder.record(Correction(of=number, text=text))
         self.open(*state.key)
         return True
+
+    def write(self, path: Path) -> None:
+        """Write what was found into a file, as CSV."""
+        from inner_rim.work.tasks.export import hits_csv
+
+        try:
+            write_whole(path, hits_csv(self.hits, self._bench.units))
+            self._bench.say(tr("Written: {file}").format(file=path.name))
+        except InputError as fault:
+            self._bench.say(fault.sentence)

@@ -253,12 +253,12 @@ def test_a_sign_on_a_button_is_no_key(demo):
 
 
 def test_the_shelf_asks_for_its_glance_once_and_not_for_every_letter(demo, monkeypatch):
-    from inner_rim.desktop.pages import shelf
+    from inner_rim.work import page_views
 
     demo.window.go_to("shelf")
     page, asked = demo.window.page_of("shelf"), []
-    whole = shelf.glance_lines
-    monkeypatch.setattr(shelf, "glance_lines", lambda *a: asked.append(1) or whole(*a))
+    whole = page_views.glance_lines
+    monkeypatch.setattr(page_views, "glance_lines", lambda *a: asked.append(1) or whole(*a))
     QTest.keyClicks(page.search, "tape 31")
     assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"] and asked == []
     page.new_part()

@@ -18,19 +18,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.core.record.errors import InputError
 from inner_rim.desktop.pages.day_timeline import DayTimeline
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
-from inner_rim.work.editing.taking import in_scope, pick_list_of
-from inner_rim.work.storage.files import write_whole
-from inner_rim.work.text.day import day_lines
-from inner_rim.work.text.lines import Line
-from inner_rim.work.text.shelf_lines import pick_lines
+from inner_rim.work.day_papers import DayPapers
+from inner_rim.work.page_views import PageViews
+from inner_rim.work.tasks.day_plan import DayPlan
 
 CLOCK_MS = 10_000
 SCOPES = (("wheel", "This wheel"), ("job", "This bicycle"), ("bench", "Whole bench"))
@@ -41,9 +37,16 @@ class DayPage(Page):
 
     wheel_wanted = pyqtSignal(str)
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        views: PageViews,
+        plan: DayPlan,
+        papers: DayPapers,
+        theme: Theme,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
-        self._bench = bench
+        self._views, self._papers = views, papers
         self._scope = "bench"
         self.wheels = LinesView(theme, tr("Wheels by the clock"))
         self.wheels.taken.connect(self.wheel_wanted)
@@ -53,7 +56,7 @@ class DayPage(Page):
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 12)
         column.setSpacing(10)
-        self.timeline = DayTimeline(bench, theme)
+        self.timeline = DayTimeline(plan, theme)
         self.timeline.wheel_wanted.connect(self.wheel_wanted)
         self.timeline.found.connect(self.refresh)
         column.addWidget(self.timeline)
@@ -85,9 +88,8 @@ class DayPage(Page):
         self._show_bar(False)
         self._clock = QTimer(self)
         self._clock.setInterval(CLOCK_MS)
-        self._clock.timeout.connect(self._changed)
+        self._clock.timeout.connect(self.changed)
         self._clock.start()
-        bench.subscribe(self._changed)
         self.set_theme(theme)
 
     @staticmethod
@@ -122,24 +124,13 @@ class DayPage(Page):
 
     def write_cards(self, path: Path) -> bool:
         """Write the bench card of every wheel into one file, with progress; return whether it was written."""
-        from inner_rim.work.tasks.export import cards_pdf
-
         self._stopped = False
         self._show_bar(True)
-        self._bar.setRange(0, len(self._bench.wheels))
+        self._bar.setRange(0, self._papers.count)
         try:
-            data = cards_pdf(self._bench.wheels, self._bench.units, self._on_progress)
-            if data is None:
-                self._bench.say(tr("Stopped: nothing was written"))
-                return False
-            write_whole(path, data)
-        except InputError as fault:
-            self._bench.say(fault.sentence)
-            return False
+            return self._papers.cards(path, self._on_progress)
         finally:
             self._show_bar(False)
-        self._bench.say(tr("Written: {file}").format(file=path.name))
-        return True
 
     def _on_progress(self, done: int) -> bool:
         self._bar.setValue(done)
@@ -154,19 +145,10 @@ class DayPage(Page):
         self._stop.setVisible(shown)
         self._cards.setVisible(not shown)
 
-    def _changed(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
     def showEvent(self, event: QShowEvent | None) -> None:
         """Show the day as it is now."""
         super().showEvent(event)
         self.refresh()
-
-    def _day_lines(self) -> tuple[Line, ...]:
-        bench = self._bench
-        begins = {state.key: at for state, at, _words in self.timeline.planned.next_up()}
-        return day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours, begins)
 
     def show_scope(self, scope: str) -> None:
         """Show the pick list of the selected wheel, its bicycle, or the whole bench."""
@@ -175,11 +157,9 @@ class DayPage(Page):
 
     def refresh(self) -> None:
         """Show wheels and picks as they are now."""
-        bench = self._bench
         self.timeline.refresh()
-        self.wheels.show_lines(self._day_lines())
-        wheels = in_scope(bench.wheels, bench.current, self._scope)
-        plans = [state.plan for state in wheels if state.plan is not None]
-        self.picks.show_lines(pick_lines(pick_list_of(wheels, bench.shelf.items), self._bench.units, plans))
+        view = self._views.day(self.timeline.planned, self._scope)
+        self.wheels.show_lines(view.wheels)
+        self.picks.show_lines(view.picks)
         for scope, button in self._scopes.items():
             button.setChecked(scope == self._scope)

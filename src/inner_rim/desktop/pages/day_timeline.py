@@ -12,8 +12,7 @@ from inner_rim.desktop.drawings.timeline import HEAD_PX, ROW_PX, TimelineView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
-from inner_rim.work.tasks.day_plan import Found, Planned
+from inner_rim.work.tasks.day_plan import DayPlan, Found, Planned
 from inner_rim.work.text.schedule_words import gap_words
 from inner_rim.work.text.timeline import timeline_of
 
@@ -28,10 +27,10 @@ class DayTimeline(QFrame):
     found = pyqtSignal()
     _found = pyqtSignal(object)
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, plan: DayPlan, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._bench, self._theme = bench, theme
-        self.planned = bench.day_plan.now()
+        self._plan, self._theme = plan, theme
+        self.planned = plan.now()
         self.by_wheel = False
         self.setProperty("role", "card")
         self.view = TimelineView(theme)
@@ -72,22 +71,21 @@ class DayTimeline(QFrame):
 
     def refresh(self) -> None:
         """Show the plan as it is now; where something else is to be done than before, look for a better one."""
-        plan = self._bench.day_plan
-        planned = plan.now()
-        plan.improve(planned, self._tell)
-        self._show(msgspec.structs.replace(planned, looking=plan.looking))
+        planned = self._plan.now()
+        self._plan.improve(planned, self._tell)
+        self._show(msgspec.structs.replace(planned, looking=self._plan.looking))
 
     def _tell(self, found: Found) -> None:
         with suppress(RuntimeError):  # the page is gone
             self._found.emit(found)
 
     def _take(self, found: Found) -> None:
-        if self._bench.day_plan.take(found) and self.isVisible():
+        if self._plan.take(found) and self.isVisible():
             self.found.emit()
 
     def stop(self) -> None:
         """Leave it at the best that was found."""
-        self._bench.day_plan.stop()
+        self._plan.stop()
         self.refresh()
 
     def _show(self, planned: Planned) -> None:

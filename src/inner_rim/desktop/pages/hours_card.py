@@ -15,9 +15,8 @@ from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
 from inner_rim.work.editing.draft import MOST_TYPED
-from inner_rim.work.editing.settings import MOST_MECHANICS
+from inner_rim.work.editing.settings import MOST_MECHANICS, Settings
 from inner_rim.work.text.hours_words import DAYS, opening_of, opening_text
 
 #: Lines besides the days of the week, and the longest name of a mechanic.
@@ -28,9 +27,9 @@ LONGEST_NAME = 80
 class HoursCard(QFrame):
     """A line a day, one for days off, one for the mechanics; each holds as soon as it is understood."""
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, settings: Settings, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._bench = bench
+        self._settings = settings
         grid = titled_grid(self, tr("Opening hours and mechanics"), theme, 2)
         self.entries: dict[str, Entry] = {}
         lines = [(day.lower(), tr(day), tr("closed")) for day in DAYS]
@@ -59,7 +58,7 @@ class HoursCard(QFrame):
 
     def refresh(self) -> None:
         """Show what holds, or what is typed and not understood yet."""
-        settings = self._bench.settings
+        settings = self._settings
         hours = settings.hours
         shown = {day.lower(): opening_text(found) for day, found in zip(DAYS, hours.week, strict=True)}
         shown[OFF] = " ".join(day.isoformat() for day in hours.days_off)
@@ -71,11 +70,11 @@ class HoursCard(QFrame):
         self._show_faults()
 
     def _take(self, name: str, text: str) -> None:
-        settings = self._bench.settings
+        settings = self._settings
         try:
             setting, value = self._read(name, text)
         except InputError:
-            settings.keep_typed(f"hours.{name}", Typed(cleaned(text)[:MOST_TYPED], self._bench.units))
+            settings.keep_typed(f"hours.{name}", Typed(cleaned(text)[:MOST_TYPED], settings.own.units))
         else:
             settings.set_shop(setting, value)
             settings.keep_typed(f"hours.{name}", None)
@@ -85,7 +84,7 @@ class HoursCard(QFrame):
         """What is typed and not understood, line by line."""
         said = []
         for name, entry in self.entries.items():
-            typed = self._bench.settings.typed(f"hours.{name}")
+            typed = self._settings.typed(f"hours.{name}")
             try:
                 if typed is not None:
                     self._read(name, typed.text)
@@ -99,7 +98,7 @@ class HoursCard(QFrame):
         Raises:
             InputError: not understood.
         """
-        hours = self._bench.settings.hours
+        hours = self._settings.hours
         if name == NAMES:
             return "mechanics", _names(text) or None
         if name == OFF:

@@ -2,25 +2,22 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from inner_rim.core.record.errors import InputError
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
 from inner_rim.work.logbook import Logbook
-from inner_rim.work.storage.files import write_whole
+from inner_rim.work.page_views import PageViews
 from inner_rim.work.storage.paths import documents_folder
-from inner_rim.work.text.logbook import KINDS, hit_lines, story_lines
+from inner_rim.work.text.logbook import KINDS
 
 PATIENCE_MS = 60
 SPANS = {"all": "All time", "30": "30 days", "365": "A year"}
@@ -31,10 +28,11 @@ class LogbookPage(Page):
 
     wheel_wanted = pyqtSignal(str, str)
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, book: Logbook, views: PageViews, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._bench = bench
-        self.book = Logbook(bench, self._show)
+        self._views = views
+        self.book = book
+        book.changed = self._show
         self._kind, self._span = "all", "all"
         self._entry = 0
         self.search = Entry()
@@ -67,7 +65,6 @@ class LogbookPage(Page):
         row.setSpacing(12)
         row.addWidget(self._left(), 1)
         row.addWidget(self._right(), 1)
-        bench.subscribe(self._changed)
         self.set_theme(theme)
 
     def _left(self) -> QWidget:
@@ -122,7 +119,8 @@ class LogbookPage(Page):
         for entry in (self.search, self.correction):
             entry.setFixedHeight(theme.px(TARGET_PX))
 
-    def _changed(self) -> None:
+    def changed(self) -> None:
+        """Look again, once, after a moment without changes."""
         if self.isVisible():
             self._patience.start()
 
@@ -147,14 +145,12 @@ class LogbookPage(Page):
 
     def look_up(self) -> None:
         """Ask for what the words find."""
-        since = ""
-        if self._span != "all":
-            since = (self._bench.time - timedelta(days=int(self._span))).isoformat(timespec="seconds")
+        days = None if self._span == "all" else int(self._span)
         for name, button in self._filters.items():
             button.setChecked(name == self._kind)
         for name, button in self._spans.items():
             button.setChecked(name == self._span)
-        self.book.find(self.search.text(), KINDS[self._kind][1], since)
+        self.book.find(self.search.text(), KINDS[self._kind][1], days)
 
     def _choose(self, key: str) -> None:
         job_id, _, rest = key.partition("/")
@@ -167,10 +163,8 @@ class LogbookPage(Page):
 
     def _correct(self) -> None:
         text = self.correction.text().strip()
-        if text and self._entry and self.book.correct(self._entry, text):
+        if text and self.book.correct(self._entry, text):
             self.correction.clear()
-        elif text:
-            self._bench.say(tr("Choose the entry to correct first; an entry itself is never changed"))
 
     def _ask_export(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
@@ -181,13 +175,7 @@ class LogbookPage(Page):
 
     def export_file(self, path: Path) -> None:
         """Write what was found into a file."""
-        from inner_rim.work.tasks.export import hits_csv
-
-        try:
-            write_whole(path, hits_csv(self.book.hits, self._bench.units))
-            self._bench.say(tr("Written: {file}").format(file=path.name))
-        except InputError as fault:
-            self._bench.say(fault.sentence)
+        self.book.write(path)
 
     def _to_bench(self) -> None:
         if self.book.opened is not None:
@@ -195,8 +183,8 @@ class LogbookPage(Page):
 
     def _show(self) -> None:
         """Show what was found, and the story that is open."""
-        units = self._bench.units
-        self.hits.show_lines(hit_lines(self.book.hits, units, self.book.unreadable))
-        self.story.show_lines(story_lines(self.book.story, self.book.opened, units))
-        self._title.setText(self.book.name or tr("Wheel history"))
-        self._open.setEnabled(self.book.opened is not None)
+        view = self._views.logbook(self.book)
+        self.hits.show_lines(view.hits)
+        self.story.show_lines(view.story)
+        self._title.setText(view.title)
+        self._open.setEnabled(view.opened)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -19,17 +19,22 @@ from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
 from inner_rim.work.editing.fields import Field
 from inner_rim.work.editing.part_draft import PartDraft
+from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.shelf import ShelfBook
 
 
 class PartEditor(QWidget):
     """Shows a part, or a new one until it has what its kind needs; every key goes to its draft."""
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    stored = pyqtSignal(str)
+
+    def __init__(
+        self, shelf: ShelfBook, settings: Settings, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self._bench, self._theme = bench, theme
+        self._shelf, self._settings, self._theme = shelf, settings, theme
         self.draft: PartDraft | None = None
         self._rows: dict[str, tuple[Field, Entry | Choices]] = {}
         self._title = PlainLabel("")
@@ -114,7 +119,7 @@ class PartEditor(QWidget):
             widget.textEdited.connect(lambda text, s=spec: self._typed(s, text))
             widget.entered.connect(self.focusNextChild)
             widget.left.connect(self._left)
-            unit = PlainLabel(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
+            unit = PlainLabel(self._settings.own.units.unit(spec.kind).symbol if spec.kind else "")
             unit.setProperty("role", "muted")
             unit.setMinimumWidth(self._theme.px(28))
             grid.addWidget(unit, row, 2)
@@ -152,10 +157,10 @@ class PartEditor(QWidget):
             self.draft.leave()
 
     def _draft_of(self, kind: PartKind, item: Item | None) -> PartDraft:
-        return PartDraft(self._bench.settings, self._bench.shelf, kind, item, self._say, self._stored)
+        return PartDraft(self._settings, self._shelf, kind, item, self._say, self._stored)
 
     def _stored(self, item: Item) -> None:
-        self._bench.message = tr("{name} is on the shelf").format(name=item.name)
+        self.stored.emit(tr("{name} is on the shelf").format(name=item.name))
         for _spec, widget in self._rows.values():
             if isinstance(widget, Entry):
                 widget.setModified(False)
@@ -163,7 +168,7 @@ class PartEditor(QWidget):
 
     def _turn_retired(self) -> None:
         if self.item is not None:
-            self._bench.shelf.retire(self.item, not self.item.retired)
+            self._shelf.retire(self.item, not self.item.retired)
 
     def _say(self, sentence: str) -> None:
         """Show a sentence, after a tab behind the field it is about."""

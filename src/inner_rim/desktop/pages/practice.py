@@ -22,9 +22,10 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
 from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.fields import field, text_of, value_of
+from inner_rim.work.editing.settings import Settings
+from inner_rim.work.shop_methods import ShopMethods
 from inner_rim.work.text.hours_words import DAYS
 
 COLUMNS = 2
@@ -34,10 +35,16 @@ class PracticePage(Page):
     """A card a question; a method chosen here holds for every wheel that does not say otherwise."""
 
     def __init__(
-        self, bench: Bench, theme: Theme, caliper: Caliper, gauge: Gauge, parent: QWidget | None = None
+        self,
+        settings: Settings,
+        methods: ShopMethods,
+        theme: Theme,
+        caliper: Caliper,
+        gauge: Gauge,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self._bench, self._theme = bench, theme
+        self._settings, self._methods, self._theme = settings, methods, theme
         self._caliper, self._gauge = caliper, gauge
         self._tool_cards: list[ToolCard] = []
         self.figures: dict[str, Entry] = {}
@@ -66,7 +73,6 @@ class PracticePage(Page):
         self.search.entered.connect(self._enter_first)
         column.addWidget(self.search)
         column.addWidget(self._scroll)
-        bench.subscribe(self._changed)
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -143,7 +149,7 @@ class PracticePage(Page):
         words = {method: tr(SHORT.get(method, method.replace("_", " "))) for method in question.methods}
         choices = Choices(tr(question.words), words, theme, equal=True)
         choices.chosen.connect(
-            lambda value, q=question: self._bench.shop_methods.set(f"practice.{q.field}", value or None)
+            lambda value, q=question: self._methods.set(f"practice.{q.field}", value or None)
         )
         choices.entered.connect(self.focusNextChild)
         reason = PlainLabel("")
@@ -193,41 +199,43 @@ class PracticePage(Page):
     def _take_figure(self, path: str, text: str) -> None:
         spec = field(path)
         try:
-            value = value_of(spec, text, self._bench.units)
+            value = value_of(spec, text, self._settings.own.units)
         except InputError as fault:
             self._fault.setText(fault.sentence)
-            self._bench.settings.keep_typed(path, Typed(cleaned(text)[:MOST_TYPED], self._bench.units))
+            self._settings.keep_typed(path, Typed(cleaned(text)[:MOST_TYPED], self._settings.own.units))
             return
         self._fault.setText("")
-        self._bench.settings.keep_typed(path, None)
+        self._settings.keep_typed(path, None)
         group, _, name = path.partition(".")
         if group == "shelf":
-            self._bench.shop_methods.set("shelf.injector_ml", value)
+            self._methods.set("shelf.injector_ml", value)
         else:
-            self._bench.shop_methods.set(f"practice.{name}", value)
+            self._methods.set(f"practice.{name}", value)
 
     def _show_figures(self) -> None:
-        shop = self._bench.shop
+        shop = self._methods.shop
         for path, entry in self.figures.items():
             group, _, name = path.partition(".")
             spec = field(path)
             own = getattr(shop.shelf if group == "shelf" else shop.practice, name, None)
             usual = getattr(SHELF_DEFAULTS if group == "shelf" else PRACTICE_DEFAULTS, name)
-            typed = self._bench.settings.typed(path)
+            typed = self._settings.typed(path)
             if not entry.hasFocus():
-                entry.setText(typed.text if typed else text_of(spec, own, self._bench.units))
-            entry.setPlaceholderText(text_of(spec, usual, self._bench.units))
-            self._figure_units[path].setText(self._bench.units.unit(spec.kind).symbol if spec.kind else "")
+                entry.setText(typed.text if typed else text_of(spec, own, self._settings.own.units))
+            entry.setPlaceholderText(text_of(spec, usual, self._settings.own.units))
+            self._figure_units[path].setText(
+                self._settings.own.units.unit(spec.kind).symbol if spec.kind else ""
+            )
 
     def _hours_card(self) -> HoursCard:
-        self.hours = HoursCard(self._bench, self._theme)
+        self.hours = HoursCard(self._settings, self._theme)
         return self.hours
 
     def _caliper_card(self) -> ToolCard:
         card = ToolCard(
             tr("Caliper: three readings into the field you are in"),
             self._caliper.tool,
-            self._bench,
+            self._settings,
             self._theme,
             self._caliper.begin_simulator,
         )
@@ -238,21 +246,21 @@ class PracticePage(Page):
         card = ToolCard(
             tr("Gauge: live trace while seating"),
             self._gauge.tool,
-            self._bench,
+            self._settings,
             self._theme,
             self._gauge.begin_simulator,
         )
         self._tool_cards.append(card)
         sound = QPushButton(tr("Alarm with sound"))
         sound.setCheckable(True)
-        sound.setChecked(self._bench.settings.own.alarm_sound)
+        sound.setChecked(self._settings.own.alarm_sound)
         sound.setFixedHeight(self._theme.px(TARGET_PX))
-        sound.clicked.connect(lambda on: self._bench.settings.set_own(alarm_sound=on))
+        sound.clicked.connect(lambda on: self._settings.set_own(alarm_sound=on))
         self.alarm = Entry()
         self.alarm.setPlaceholderText(tr("Alarm from 90 % of the limit"))
         self.alarm.setAccessibleName(tr("Alarm from, percent of the limit"))
         self.alarm.setFixedHeight(self._theme.px(TARGET_PX))
-        share = self._bench.settings.alarm_share
+        share = self._settings.alarm_share
         self.alarm.setText(f"{100.0 * share:g}" if share is not None else "")
         self.alarm.textEdited.connect(self._take_alarm)
         layout = card.layout()
@@ -267,7 +275,7 @@ class PracticePage(Page):
         share = _share(plain)
         if 0.5 <= share <= 1.0:
             self._fault.setText("")
-            self._bench.shop_methods.set("alarm_share", share)
+            self._methods.set("alarm_share", share)
         elif plain:
             self._fault.setText(
                 tr("“{typed}”; accepted for the alarm is 50 to 100 % of the limit").format(typed=text[:20])
@@ -277,10 +285,6 @@ class PracticePage(Page):
         for card in self._tool_cards:
             card.refresh()
 
-    def _changed(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
     def showEvent(self, event: QShowEvent | None) -> None:
         """Show the practice as it is now."""
         super().showEvent(event)
@@ -288,7 +292,7 @@ class PracticePage(Page):
 
     def refresh(self) -> None:
         """Show which method the shop follows, and what speaks for each."""
-        practice = self._bench.shop.practice
+        practice = self._methods.shop.practice
         for question in QUESTIONS:
             own = (getattr(practice, question.field) if practice is not None else None) or ""
             usual = getattr(PRACTICE_DEFAULTS, question.field) or ""

@@ -26,11 +26,9 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
-from inner_rim.work.editing.taking import pick_list_of
+from inner_rim.work.page_views import PageViews
 from inner_rim.work.storage.paths import documents_folder
-from inner_rim.work.tasks.parts_files import PartsImport, export_parts
-from inner_rim.work.text.shelf_lines import glance_lines, shelf_lines
+from inner_rim.work.tasks.parts_files import PartsFiles, PartsImport
 
 TABLES = "CSV (*.csv);;JSON (*.json)"
 PROGRESS_MS = 50
@@ -39,9 +37,16 @@ PROGRESS_MS = 50
 class ShelfPage(Page):
     """Kinds at the left, parts in the middle, the chosen part at the right."""
 
-    def __init__(self, bench: Bench, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        views: PageViews,
+        files: PartsFiles,
+        editor: PartEditor,
+        theme: Theme,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
-        self._bench, self._theme = bench, theme
+        self._views, self._files, self._theme = views, files, theme
         self._kind: PartKind | None = None
         self._import: PartsImport | None = None
         self.search = Entry()
@@ -52,7 +57,7 @@ class ShelfPage(Page):
         self.parts = LinesView(theme, tr("Parts on the shelf"), wraps=False)
         self.parts.delegate.least_px = 52
         self.parts.chosen.connect(self._choose)
-        self.editor = PartEditor(bench, theme)
+        self.editor = editor
         self.glance = LinesView(theme, tr("Stock at a glance"))
         self.glance.chosen.connect(self._choose)
         self._kinds = self._make_kinds()
@@ -81,7 +86,6 @@ class ShelfPage(Page):
         row.addWidget(self._card)
         self._show_bar(False)
         self._size(theme)
-        bench.subscribe(self._changed)
         self.refresh()
 
     def _make_kinds(self) -> dict[PartKind | None, QPushButton]:
@@ -144,10 +148,6 @@ class ShelfPage(Page):
 
     # -- showing -----------------------------------------------------------------------------
 
-    def _changed(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
     def focus_search(self) -> None:
         """Put the cursor into the line to search in."""
         self.search.setFocus()
@@ -163,16 +163,15 @@ class ShelfPage(Page):
         self._show_right()
 
     def _show_found(self) -> None:
-        found = self._bench.shelf.find(self.search.text(), self._kind)
-        self.parts.show_lines(shelf_lines(found, self._bench.units))
+        view = self._views.shelf(self.search.text(), self._kind)
+        self.parts.show_lines(view.parts)
         for kind, button in self._kinds.items():
             button.setChecked(kind == self._kind)
         if self._import is None:
-            self._words.setText(self._found_words(len(found)))
+            self._words.setText(view.words)
         shown = self.editor.item
         if shown is not None:
-            now = next((i for i in self._bench.shelf.items if i.item_id == shown.item_id), None)
-            self.editor.show_item(now)
+            self.editor.show_item(self._views.part(str(shown.item_id)))
             self.parts.choose(str(shown.item_id))
 
     def _show_right(self) -> None:
@@ -180,18 +179,8 @@ class ShelfPage(Page):
         if self.editor.draft is not None:
             self._right.setCurrentWidget(self.editor)
             return
-        items = self._bench.shelf.items
-        self.glance.show_lines(
-            glance_lines(items, pick_list_of(self._bench.wheels, items), self._bench.units)
-        )
+        self.glance.show_lines(self._views.glance())
         self._right.setCurrentWidget(self.glance)
-
-    def _found_words(self, count: int) -> str:
-        if not self._bench.shelf.items:
-            return tr(
-                "The shelf is empty. Add a part, import a table, or check a wheel in: it is learned from there."
-            )
-        return tr("1 part") if count == 1 else tr("{n} parts").format(n=count)
 
     def show_kind(self, kind: PartKind | None) -> None:
         """Show the parts of one kind, or all."""
@@ -199,8 +188,7 @@ class ShelfPage(Page):
         self.refresh()
 
     def _choose(self, key: str) -> None:
-        item = next((i for i in self._bench.shelf.items if str(i.item_id) == key), None)
-        self.editor.show_item(item)
+        self.editor.show_item(self._views.part(key))
         self._show_right()
 
     def _first(self) -> None:
@@ -223,7 +211,7 @@ class ShelfPage(Page):
 
     def import_file(self, path: Path) -> PartsImport:
         """Import a table, all or nothing, with its progress shown."""
-        self._import = PartsImport(self._bench.shelf, self._bench.worker, path, self._bench.now(), self._over)
+        self._import = self._files.take_in(path, self._over)
         self._show_bar(True)
         self._words.setText(tr("Reading {file}").format(file=path.name))
         self._watch.start()
@@ -259,6 +247,6 @@ class ShelfPage(Page):
     def export_file(self, path: Path) -> None:
         """Write the whole shelf into a file."""
         try:
-            self._words.setText(export_parts(path, self._bench.shelf.items))
+            self._words.setText(self._files.give_out(path))
         except InputError as fault:
             self._words.setText(fault.sentence)

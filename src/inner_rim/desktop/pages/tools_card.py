@@ -11,7 +11,7 @@ from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.bench import Bench
+from inner_rim.work.editing.settings import Settings
 from inner_rim.work.tasks.tools import Tool
 
 MOST_PORT = 200
@@ -24,13 +24,13 @@ class ToolCard(QFrame):
         self,
         title: str,
         tool: Tool,
-        bench: Bench,
+        settings: Settings,
         theme: Theme,
         begin_simulator: Callable[[], None],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self._tool, self._bench = tool, bench
+        self._tool, self._settings = tool, settings
         self.setProperty("role", "card")
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
@@ -40,7 +40,7 @@ class ToolCard(QFrame):
         self.port = Entry()
         self.port.setPlaceholderText(tr("serial port, such as ttyUSB0"))
         self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
-        self.port.setText(bench.settings.own.ports.get(tool.kind, ""))
+        self.port.setText(settings.own.ports.get(tool.kind, ""))
         self.port.entered.connect(self._connect)
         row = QHBoxLayout()
         row.addWidget(self.port, 1)
@@ -69,8 +69,8 @@ class ToolCard(QFrame):
             self.words.setText(tr("Type the port first, such as ttyUSB0"))
             return
         name = port if "/" in port else f"/dev/{port}"
-        own = self._bench.settings.own
-        self._bench.settings.set_own(ports={**own.ports, self._tool.kind: port})
+        own = self._settings.own
+        self._settings.set_own(ports={**own.ports, self._tool.kind: port})
         self._tool.connect(name)
 
     def refresh(self) -> None:

@@ -12,5 +12,13 @@ class Page(QWidget):
         """Show in another theme or text size."""
         raise NotImplementedError
 
+    def changed(self) -> None:
+        """Show what has changed on the bench; a page that is not seen waits until it is."""
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show everything as it is now."""
+
     def focus_search(self) -> None:
         """Put the cursor into the line to search in, where there is one."""

@@ -130,3 +130,26 @@ class PartsImport:
     def _end(self, words: str) -> None:
         self.words, self.over = words, True
         self._on_end()
+
+
+class PartsFiles:
+    """The shelf in and out of files.
+
+    Args:
+        shelf: the parts.
+        worker: what stores them now, None where nothing is stored.
+        now: the time, as it is stored.
+    """
+
+    def __init__(
+        self, shelf: ShelfBook, worker: Callable[[], StoreWorker | None], now: Callable[[], str]
+    ) -> None:
+        self._shelf, self._worker, self._now = shelf, worker, now
+
+    def take_in(self, path: Path, on_end: Callable[[], None]) -> PartsImport:
+        """Return an import of a table, which has not begun."""
+        return PartsImport(self._shelf, self._worker(), path, self._now(), on_end)
+
+    def give_out(self, path: Path) -> str:
+        """Write the whole shelf into a file; see `export_parts`."""
+        return export_parts(path, self._shelf.items)

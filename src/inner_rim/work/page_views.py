@@ -1,0 +1,97 @@
+"""What the pages beside the bench show, worked out from the bench, so that none of them reads it."""
+
+import msgspec
+
+from inner_rim.core.record.parts import Item, PartKind
+from inner_rim.core.record.units import UnitChoice
+from inner_rim.words import tr
+from inner_rim.work.bench import Bench
+from inner_rim.work.editing.taking import in_scope, pick_list_of
+from inner_rim.work.logbook import Logbook
+from inner_rim.work.tasks.day_plan import Planned
+from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.lines import Line
+from inner_rim.work.text.logbook import hit_lines, story_lines
+from inner_rim.work.text.shelf_lines import glance_lines, pick_lines, shelf_lines
+
+
+class DayView(msgspec.Struct, frozen=True):
+    """The day page: the wheels by the clock, and what to take from the shelf."""
+
+    wheels: tuple[Line, ...]
+    picks: tuple[Line, ...]
+
+
+class ShelfView(msgspec.Struct, frozen=True):
+    """The shelf: the parts that were found, and how many in words."""
+
+    parts: tuple[Line, ...]
+    words: str
+
+
+class LogbookView(msgspec.Struct, frozen=True):
+    """The logbook: what was found, and the story that is open.
+
+    Attributes:
+        hits: entries found.
+        story: the wheel's visits and entries.
+        title: the wheel's name.
+        opened: whether a wheel is open.
+    """
+
+    hits: tuple[Line, ...]
+    story: tuple[Line, ...]
+    title: str
+    opened: bool
+
+
+class PageViews:
+    """Works out what each page shows now."""
+
+    def __init__(self, bench: Bench) -> None:
+        self._bench = bench
+
+    @property
+    def _units(self) -> UnitChoice:
+        return self._bench.units
+
+    def day(self, planned: Planned, scope: str) -> DayView:
+        """Return the day page; `scope` says for which wheels parts are picked: wheel, job, bench."""
+        bench = self._bench
+        begins = {state.key: at for state, at, _words in planned.next_up()}
+        wheels = in_scope(bench.wheels, bench.current, scope)
+        plans = [state.plan for state in wheels if state.plan is not None]
+        return DayView(
+            day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours, begins),
+            pick_lines(pick_list_of(wheels, bench.shelf.items), bench.units, plans),
+        )
+
+    def shelf(self, words: str, kind: PartKind | None) -> ShelfView:
+        """Return the parts of a kind, or of all, that have the words."""
+        shelf = self._bench.shelf
+        found = shelf.find(words, kind)
+        if not shelf.items:
+            said = tr(
+                "The shelf is empty. Add a part, import a table, or check a wheel in: it is learned from there."
+            )
+        else:
+            said = tr("1 part") if len(found) == 1 else tr("{n} parts").format(n=len(found))
+        return ShelfView(shelf_lines(found, self._units), said)
+
+    def glance(self) -> tuple[Line, ...]:
+        """Return the shop's stock at a glance: what runs out, what is short for the bench."""
+        items = self._bench.shelf.items
+        return glance_lines(items, pick_list_of(self._bench.wheels, items), self._units)
+
+    def part(self, item_id: str) -> Item | None:
+        """Return a part of the shelf, None where it is not there."""
+        return next((item for item in self._bench.shelf.items if str(item.item_id) == item_id), None)
+
+    def logbook(self, book: Logbook) -> LogbookView:
+        """Return what the search found, and the story that is open."""
+        return LogbookView(
+            hit_lines(book.hits, self._units, book.unreadable),
+            story_lines(book.story, book.opened, self._units),
+            book.name or tr("Wheel history"),
+            book.opened is not None,
+        )
