@@ -6,7 +6,6 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
-    QPushButton,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -20,6 +19,7 @@ from inner_rim.desktop.bench.field_row import (
     FieldRow,
     Stocked,
 )
+from inner_rim.desktop.widgets.group_tab import GroupTab
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
@@ -54,7 +54,7 @@ class InputsPanel(QWidget):
         column.setSpacing(theme.px(2))
         column.addLayout(self._tabs)
         column.addWidget(self._stack, 1)
-        self._tab_buttons: list[QPushButton] = []
+        self._tab_buttons: list[GroupTab] = []
 
     def focused_row(self) -> FieldRow | None:
         """Return the field that is typed into, None where none is."""
@@ -78,10 +78,9 @@ class InputsPanel(QWidget):
         theme, groups = self._theme, STAGE_FIELDS[stage]
         each = TABS_IN_LARGE_ROW if theme.scale > 1.0 and len(groups) > TABS_IN_LARGE_ROW else len(groups)
         for place, (group, lines) in enumerate(groups.items()):
-            tab = QPushButton(tr(group))
+            pad = theme.px(9 if len(groups) < 6 else 7)
+            tab = GroupTab(tr(group), theme, pad)
             tab.setProperty("role", "flat")
-            tab.setCheckable(True)
-            pad = theme.px(9 if len(groups) < 6 else 6)
             tab.setStyleSheet(f"padding: 0 {pad}px; min-height: {theme.px(TARGET_PX - 6)}px;")
             tab.clicked.connect(lambda _on, p=place: self.show_group(p))
             self._tabs.addWidget(tab, place // each, place % each, Qt.AlignmentFlag.AlignLeft)
@@ -149,16 +148,10 @@ class InputsPanel(QWidget):
         self._show_rows()
         problems = state.reading.problems
         missing = state.reading.missing
-        for (group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):
+        for (_group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):
             paths = [state.path(row.line.path) for row in rows]
-            mark = (
-                " !"
-                if any(p in problems for p in paths)
-                else " •"
-                if any(p in missing for p in paths)
-                else ""
-            )
-            tab.setText(tr(group) + mark)
+            wrong, lacks = any(p in problems for p in paths), any(p in missing for p in paths)
+            tab.show_mark("!" if wrong else "•" if lacks else "")
 
     def focus_field(self, path: str) -> bool:
         """Put the cursor into a field of this stage; return whether it is here."""
