@@ -1,12 +1,16 @@
 """Shelf, day and practice in the real window: what is typed there is stored and changes every plan."""
 
+from datetime import timedelta
+
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.parts import item_from
 from inner_rim.desktop.measuring.caliper import Caliper
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import Repository
 from inner_rim.work.tasks.tools import Tool
 from tests.desktop.drive import run
 
@@ -318,7 +322,19 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     demo.window.change_theme()  # built anew: what was not understood is still there
     anew = demo.window.page_of("practice").hours
     assert anew.entries["friday"].text() == "late" and anew.fault.text() == first
-    found = demo.bench.day_plan.now().next_up()
+    card = anew
+    for unfinished in ("R Sedge: sat", "N Tern: Mon 8-12"):
+        typed("own_hours", unfinished)
+        assert f"Own hours: “{unfinished.removeprefix('R Sedge: ')}”; accepted" in card.fault.text()
+    typed("own_hours", "r sedge: tue-wed 13-16, off 2026-12-01")
+    assert card.fault.text() == first
+    QTest.mouseClick(card.resources["truing stand"], Qt.MouseButton.LeftButton)
+    planned = demo.bench.day_plan.now()
+    assert [one.hours is None for one in planned.day.mechanics] == [True, False]
+    own = planned.day.mechanics[1].hours
+    assert own.week[0] is None and own.week[1].opens == 780 and len(own.days_off) == 3  # the shop's too
+    assert {t.resource for w in planned.day.wheels for t in w.tasks if t.stage == "tape"} == {"truing stand"}
+    found = planned.next_up()
     assert found and all(demo.bench.settings.hours.is_open(at) for _state, at, _words in found)
 
 
@@ -333,8 +349,8 @@ def test_the_timeline_improves_beside_the_work_and_its_bars_open_wheels(demo, qt
     line.view.setFocus()
     QTest.keyClick(line.view, Qt.Key.Key_Right)
     QTest.keyClick(line.view, Qt.Key.Key_Right)
-    bar = line.view._day.bars[line.view._at]
-    assert not bar.wait
+    bar = line.view.chosen
+    assert bar is not None
     QTest.keyClick(line.view, Qt.Key.Key_Return)
     assert demo.window.page_shown == "bench" and "/".join(demo.bench.selected) == bar.key
     # what is next, by one key
@@ -347,3 +363,56 @@ def test_the_timeline_improves_beside_the_work_and_its_bars_open_wheels(demo, qt
     lines = page.wheels.model().lines
     ready = next(i for i, one in enumerate(lines) if one.note == "in the order of the schedule")
     assert lines[ready + 1].key == "/".join(demo.bench.selected)
+
+
+def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(demo, qtbot):
+    demo.bench.settings.set_shop("mechanics", ["M Osier", "R Sedge"])
+    qtbot.keyClick(demo.window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
+    line = demo.window.page_of("day").timeline
+    view = line.view
+    qtbot.waitUntil(lambda: not line.planned.looking, timeout=30000)
+    view.setFocus()
+    assert not line._buttons["pin"].isVisible()
+    QTest.keyClick(view, Qt.Key.Key_Right)
+    bar = view.chosen
+    begun = line.planned.day.at(bar.start)
+    QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    moved = view.chosen
+    at = line.planned.day.at(moved.start)
+    assert moved.pinned and (moved.key, moved.task) == (bar.key, bar.task)
+    assert at.minute % 15 == 0 and timedelta(0) < at - begun <= timedelta(minutes=15)
+    other = 1 - moved.mechanic
+    QTest.keyClick(view, Qt.Key.Key_Down if other else Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    assert view.chosen.mechanic == other and view.chosen.start == moved.start
+    stored(demo, qtbot)
+    (kept,) = demo.bench.settings.pins  # one place, however often it was moved
+    assert (kept.at, kept.wheel) == (at, bar.key)
+    # what cannot be is said, and nothing moves: the wheel's second task before its first
+    second = next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 1))
+    view.choose(second)
+    for _ in range(40):
+        QTest.keyClick(view, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert "is before it may begin" in line.words.text() or "that time has passed" in line.words.text()
+    first = next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 0))
+    assert first.start == moved.start and view.chosen.start >= first.end
+    QTest.keyClick(view, Qt.Key.Key_Delete)
+    # the mouse
+    view.choose(None)
+    free = next(one for one in view._day.bars if not one.wait and one.task == 0 and not one.pinned)
+    here = view.box(free).center().toPoint()
+    there = here + QPoint(round(view._x(240) - view._x(0)), 0)
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=here)
+    QTest.mouseMove(view, there)
+    assert view._dragged is not None
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=there)
+    dropped = view.chosen
+    if not line._refused:
+        assert dropped.pinned and abs(dropped.start - free.start - 240) <= 5 and dropped.key == free.key
+    stored(demo, qtbot)
+    repository = Repository(sqlite_url(demo._file))
+    assert bar.key in {pin["wheel"] for pin in repository.bench().settings["pins"]}
+    repository.close()
+    view.choose(next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 0)))
+    assert line._buttons["pin"].text() == "Let it go"
+    QTest.mouseClick(line._buttons["pin"], Qt.MouseButton.LeftButton)
+    assert bar.key not in {pin.wheel for pin in demo.bench.settings.pins}

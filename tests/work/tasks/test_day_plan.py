@@ -4,10 +4,10 @@ import queue
 import threading
 from datetime import UTC, datetime, timedelta
 
-import msgspec
 import pytest
 
 from inner_rim.core.record.log import StepEntry
+from inner_rim.core.record.plain import as_plain
 from inner_rim.core.schedule import advice, solver
 from inner_rim.core.schedule.day import carried, cost_of, faults, moved
 from inner_rim.core.schedule.hours import Hours, Opening
@@ -23,7 +23,7 @@ ALWAYS = Hours(week=(Opening(0, 1440),) * 7)
 def bench(monkeypatch):
     monkeypatch.setattr(day_plan, "EFFORT", 0.5)
     made = demo_on_bench(NOW, shelf=False)
-    made.settings.set_shop("hours", msgspec.json.decode(msgspec.json.encode(ALWAYS)))
+    made.settings.set_shop("hours", as_plain(ALWAYS))
     return made
 
 

@@ -8,6 +8,7 @@ import pytest
 
 from inner_rim.cli import main
 from inner_rim.core.record.log import StepEntry
+from inner_rim.core.record.plain import as_plain
 from inner_rim.core.schedule.advice import help_for, helps, longer
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults, lateness
 from inner_rim.core.schedule.hours import Hours, Opening
@@ -57,7 +58,7 @@ def test_what_is_done_shortens_the_day_and_a_running_wait_holds_the_wheel_back(b
     place = next(i for i, s in enumerate(known) if s.name.startswith("Warden"))
     ready = after.wheels[place].ready
     assert ready is not None and timedelta(minutes=10) <= ready - after.start <= timedelta(minutes=16)
-    bench.settings.set_shop("hours", msgspec.json.decode(msgspec.json.encode(ALWAYS)))
+    bench.settings.set_shop("hours", as_plain(ALWAYS))
     planned = bench.day_plan.now()
     first = planned.next_up()
     assert [at for _s, at, _w in first] == sorted(at for _s, at, _w in first)

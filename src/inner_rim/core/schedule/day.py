@@ -39,6 +39,7 @@ class Task(_Part, frozen=True):
         wait_minutes: after it, before the wheel's next task; runs day and night.
         resource: what only one wheel can have at a time, empty for none.
         stage: of the first action, empty where there is none.
+        action: key of the first action, empty where there is none.
     """
 
     words: Annotated[str, Meta(max_length=500)]
@@ -46,6 +47,7 @@ class Task(_Part, frozen=True):
     wait_minutes: Minutes = 0
     resource: Annotated[str, Meta(max_length=80)] = ""
     stage: str = ""
+    action: str = ""
 
 
 class Pin(_Part, frozen=True):

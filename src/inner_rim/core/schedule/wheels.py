@@ -2,28 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.day import Task
 
-#: Of what there is one in most shops: an action at these stages with this source of air needs it for itself.
+#: What only one wheel can have at a time, and the stages at which it has it: beads come up with the compressor's air, a
+#: wheel is taped in the truing stand (common practice, no published source).
 COMPRESSOR = "compressor"
-AIR_STAGES = frozenset({"seat"})
+RESOURCES = {COMPRESSOR: frozenset({"seat"}), "truing stand": frozenset({"tape"})}
 #: No task is shorter, minutes: hands find their tools.
 LEAST_MIN = 1
 
 
 def tasks_of(
-    actions: Iterable[Action], done: frozenset[str], *, compressor: bool, units: UnitChoice = METRIC
+    actions: Iterable[Action],
+    done: frozenset[str],
+    *,
+    resources: Collection[str] = (),
+    units: UnitChoice = METRIC,
 ) -> tuple[Task, ...]:
     """Return the tasks of a wheel: runs of open actions; a wait, or another resource, ends one.
 
     Args:
         actions: of its procedure, in order.
         done: keys of those that are behind.
-        compressor: whether its beads come up with the compressor.
+        resources: those of `RESOURCES` that it needs for itself.
         units: what figures in the words are shown in.
     """
     found: list[Task] = []
@@ -31,13 +36,13 @@ def tasks_of(
 
     def close(wait: float = 0.0) -> None:
         if run:
-            found.append(_task(run, wait, compressor, units))
+            found.append(_task(run, wait, resources, units))
             run.clear()
 
     for action in actions:
         if action.key in done:
             continue
-        if run and _resource(run[0], compressor) != _resource(action, compressor):
+        if run and _resource(run[0], resources) != _resource(action, resources):
             close()
         run.append(action)
         if action.wait_minutes > 0.0:
@@ -46,11 +51,13 @@ def tasks_of(
     return tuple(found)
 
 
-def _resource(action: Action, compressor: bool) -> str:
-    return COMPRESSOR if compressor and action.stage in AIR_STAGES else ""
+def _resource(action: Action, resources: Collection[str]) -> str:
+    return next((name for name in resources if action.stage in RESOURCES.get(name, ())), "")
 
 
-def _task(run: Sequence[Action], wait: float, compressor: bool, units: UnitChoice) -> Task:
+def _task(run: Sequence[Action], wait: float, resources: Collection[str], units: UnitChoice) -> Task:
     minutes = max(LEAST_MIN, round(sum(action.minutes for action in run)))
     first = run[0]
-    return Task(first.text.read(units), minutes, round(wait), _resource(first, compressor), first.stage)
+    return Task(
+        first.text.read(units), minutes, round(wait), _resource(first, resources), first.stage, first.key
+    )

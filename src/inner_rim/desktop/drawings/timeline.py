@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from datetime import timedelta
+
+import msgspec
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGroupBox, QWidget
 
+from inner_rim.core.record.moments import in_words
+from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.text.timeline import Bar, Timeline
@@ -13,18 +18,42 @@ from inner_rim.work.text.timeline import Bar, Timeline
 NAMES_PX, HEAD_PX, ROW_PX, LEAST_ROW_PX, NOTE_ROW_PX = 170, 24, 32, 14, 26
 #: A bar is so wide at least that it can be hit.
 LEAST_BAR_PX = 5.0
+#: A bar is dragged from so many pixels on, and put down at a multiple of so many minutes; a key moves it by a quarter.
+DRAG_PX, STEP_MIN, NUDGE_MIN = 6.0, 5, 15
+#: What an arrow does: (bars or quarters later, mechanics lower).
+ARROWS = {
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Down: (0, 1),
+    Qt.Key.Key_Up: (0, -1),
+}
+LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
+#: A bar has its wheel's ring from this width on, and words.
+RING_PX, WORDS_PX = 20, 26
 
 
 class TimelineView(QGroupBox):
-    """Shows a day; a double click, or the arrows and Enter, open the wheel of a bar."""
+    """Shows a day; a double click, or the arrows and Enter, open the wheel of a bar; dragging, or Shift and the arrows, move it.
+
+    Signals:
+        opened: a wheel's key.
+        moved: wheel, task, minute, mechanic.
+        let_go: wheel, task; the plan may place it again.
+        picked: another bar was chosen, or none.
+    """
 
     opened = pyqtSignal(str)
+    moved = pyqtSignal(int, int, int, int)
+    let_go = pyqtSignal(int, int)
+    picked = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
         self._day: Timeline | None = None
-        self._at = -1
+        self._chosen: tuple[str, int] | None = None
+        self._pressed: QPointF | None = None
+        self._dragged: tuple[int, int] | None = None  # minute and mechanic
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Timeline of the day"))
         self.setMinimumHeight(theme.px(HEAD_PX + 2 * LEAST_ROW_PX))
@@ -39,8 +68,8 @@ class TimelineView(QGroupBox):
         if day == self._day:
             return
         self._day = day
-        self._at = min(self._at, len(day.bars) - 1)
-        self.setAccessibleDescription(". ".join(day.words))
+        bar = self.chosen
+        self.setAccessibleDescription(self._said(bar) if bar is not None else ". ".join(day.words))
         self.update()
 
     # -- places ----------------------------------------------------------------------------------
@@ -100,12 +129,33 @@ class TimelineView(QGroupBox):
             painter.drawText(
                 QRectF(4, top, theme.px(NAMES_PX) - 10, high), Qt.AlignmentFlag.AlignVCenter, name
             )
-        for place, bar in enumerate(day.bars):
-            self._paint_bar(painter, bar, place == self._at and self.hasFocus())
+        chosen = self.chosen
+        for bar in day.bars:
+            self._paint_bar(painter, bar, bar is chosen)
         for row, minute, late in day.dues:
             self._paint_due(painter, row, minute, late)
         painter.setPen(QPen(theme.color("stop"), 2.0))
         painter.drawLine(QPointF(self._x(0), head - 6), QPointF(self._x(0), bottom))
+        if chosen is not None and self._dragged is not None:
+            self._paint_dragged(painter, chosen, *self._dragged)
+
+    def _paint_dragged(self, painter: QPainter, bar: Bar, minute: int, mechanic: int) -> None:
+        """Where a bar would be put down, and when that is."""
+        assert self._day is not None
+        theme = self._theme
+        row = bar.row if self._day.by_wheel else mechanic
+        there = msgspec.structs.replace(bar, row=row, start=minute, end=minute + bar.end - bar.start)
+        box = self.box(there)
+        painter.setPen(QPen(theme.color("accent"), 2.0, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        words = in_words(self._day.start + timedelta(minutes=minute), "%a %H:%M")
+        painter.setFont(theme.font(13, 600))
+        wide = painter.fontMetrics().horizontalAdvance(words) + 8
+        plate = QRectF(min(box.left(), self.width() - wide - 2.0), 0.0, wide, theme.px(HEAD_PX) - 4.0)
+        painter.fillRect(plate, theme.color("accent"))
+        painter.setPen(theme.color("card"))
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
 
     def _paint_bar(self, painter: QPainter, bar: Bar, chosen: bool) -> None:
         theme, box = self._theme, self.box(bar)
@@ -117,13 +167,25 @@ class TimelineView(QGroupBox):
         painter.setPen(QPen(theme.color("ink"), 3.0 if chosen else 1.0))
         painter.setBrush(theme.color("stop_soft" if bar.late else "accent_soft"))
         painter.drawRect(box)
-        if box.width() > theme.px(26):
+        left = box.left() + 3.0
+        if bar.pinned:  # a head and a needle, at the upper edge
+            painter.setBrush(theme.color("ink"))
+            painter.setPen(QPen(theme.color("ink"), 1.5))
+            painter.drawLine(QPointF(left + 3.0, box.top() + 4.0), QPointF(left + 3.0, box.bottom() - 3.0))
+            painter.drawEllipse(QPointF(left + 3.0, box.top() + 4.0), 3.0, 3.0)
+            left += 10.0
+        side = min(box.height() - 4.0, float(theme.px(18)))
+        if bar.progress is not None and box.right() - left > theme.px(RING_PX) and side >= 10.0:
+            paint_ring(painter, QRectF(left, box.center().y() - side / 2, side, side), bar.progress, theme)
+            left += side + 3.0
+        if box.right() - left > theme.px(WORDS_PX):
             painter.setFont(theme.font(11))
             painter.setPen(theme.color("stop" if bar.late else "ink"))
+            room = QRectF(left, box.top(), box.right() - left - 3.0, box.height())
             words = painter.fontMetrics().elidedText(
-                bar.words, Qt.TextElideMode.ElideRight, int(box.width() - 6)
+                bar.words, Qt.TextElideMode.ElideRight, int(room.width())
             )
-            painter.drawText(box.adjusted(3, 0, -3, 0), Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_due(self, painter: QPainter, row: int, minute: int, late: bool) -> None:
         """A flag: its pole where it is due; filled where it will be late."""
@@ -137,40 +199,125 @@ class TimelineView(QGroupBox):
 
     # -- hands -----------------------------------------------------------------------------------
 
-    def _bar_at(self, position: QPointF) -> int:
+    @property
+    def chosen(self) -> Bar | None:
+        """The bar that is chosen, None where none is."""
         bars = self._day.bars if self._day is not None else ()
-        return next(
-            (i for i, bar in enumerate(bars) if not bar.wait and self.box(bar).contains(position)), -1
-        )
+        return next((bar for bar in bars if not bar.wait and (bar.key, bar.task) == self._chosen), None)
+
+    def _bar_at(self, position: QPointF) -> Bar | None:
+        bars = self._day.bars if self._day is not None else ()
+        return next((bar for bar in bars if not bar.wait and self.box(bar).contains(position)), None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Choose a bar, and say what it is."""
+        """Choose a bar, and perhaps begin to drag it."""
         if event is not None:
-            self._choose(self._bar_at(event.position()))
+            self.choose(self._bar_at(event.position()))
+            self._pressed = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Drag the bar that is chosen."""
+        bar = self.chosen
+        if event is None or bar is None or self._pressed is None:
+            return
+        way = event.position() - self._pressed
+        if self._dragged is None and abs(way.x()) + abs(way.y()) < DRAG_PX:
+            return
+        self._dragged = self._place(bar, event.position(), way.x())
+        self.update()
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        """Put the bar down where it was dragged to."""
+        bar, dragged = self.chosen, self._dragged
+        self._pressed = self._dragged = None
+        if bar is not None and dragged is not None:
+            self.moved.emit(bar.wheel, bar.task, *dragged)
+        self.update()
+
+    def _place(self, bar: Bar, position: QPointF, way: float) -> tuple[int, int]:
+        """The minute and the mechanic that a bar is dragged to; on a wheel's row it stays with its mechanic."""
+        assert self._day is not None
+        wide = self._x(self._day.end) - self._x(0)
+        at = self._day.start + timedelta(minutes=max(0.0, bar.start + way * self._day.end / wide))
+        off = at.minute % STEP_MIN + at.second / 60.0
+        minute = round((at - self._day.start).total_seconds() / 60.0 - off + STEP_MIN * round(off / STEP_MIN))
+        if self._day.by_wheel:
+            return max(0, minute), bar.mechanic
+        top, high = self._row(0)
+        row = int((position.y() - top) // high)
+        return max(0, minute), min(max(row, 0), len(self._day.rows) - 1)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Open the wheel."""
-        if event is not None and (place := self._bar_at(event.position())) >= 0 and self._day is not None:
-            self.opened.emit(self._day.bars[place].key)
+        bar = self._bar_at(event.position()) if event is not None else None
+        if bar is not None:
+            self._pressed = None
+            self.opened.emit(bar.key)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Keep the keys that move bars from the window's shortcuts."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            shifted = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
+            if (shifted and event.key() in ARROWS) or event.key() in (*LET_GO, Qt.Key.Key_P):
+                event.accept()
+                return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows go from bar to bar, Enter opens the wheel."""
+        """Arrows go from bar to bar, with Shift they move it; P pins it where it is, or lets it go; Enter opens."""
         day = self._day
         if event is None or day is None or not day.bars:
             return
-        hands = [i for i, bar in enumerate(day.bars) if not bar.wait]
-        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()), 0)
-        if step and hands:
-            here = hands.index(self._at) if self._at in hands else (-1 if step > 0 else 0)
-            self._choose(hands[(here + step) % len(hands)])
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._at in hands:
-            self.opened.emit(day.bars[self._at].key)
+        key, bar = Qt.Key(event.key()), self.chosen
+        if key == Qt.Key.Key_Escape and self._dragged is not None:
+            self._pressed = self._dragged = None
+            self.update()
+        elif key in ARROWS and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._nudge(bar, *ARROWS[key])
+        elif key in ARROWS and ARROWS[key][0]:
+            hands = [one for one in day.bars if not one.wait]
+            here = hands.index(bar) if bar in hands else (-1 if ARROWS[key][0] > 0 else 0)
+            self.choose(hands[(here + ARROWS[key][0]) % len(hands)])
+        elif bar is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.opened.emit(bar.key)
+        elif bar is not None and key == Qt.Key.Key_P:
+            self.turn_pin()
+        elif bar is not None and bar.pinned and key in LET_GO:
+            self.let_go.emit(bar.wheel, bar.task)
         else:
             event.ignore()
 
-    def _choose(self, place: int) -> None:
-        self._at = place
-        if self._day is not None and place >= 0:
-            self.setToolTip(self._day.bars[place].words.replace("<", "‹"))
-            self.setAccessibleDescription(self._day.bars[place].words)
+    def turn_pin(self) -> None:
+        """Pin the bar that is chosen where it is, or let it go."""
+        bar = self.chosen
+        if bar is not None and bar.pinned:
+            self.let_go.emit(bar.wheel, bar.task)
+        elif bar is not None:
+            self.moved.emit(bar.wheel, bar.task, bar.start, bar.mechanic)
+
+    def _nudge(self, bar: Bar | None, later: int, lower: int) -> None:
+        """Move the bar that is chosen to the quarter of the clock before or after, or to another mechanic."""
+        if bar is None or self._day is None or (lower and self._day.by_wheel):
+            return
+        off = (self._day.start.minute + bar.start) % NUDGE_MIN
+        by = later * NUDGE_MIN - off if later >= 0 or not off else -off
+        mechanics = len(self._day.rows) if not self._day.by_wheel else bar.mechanic + 1
+        row = min(max(bar.mechanic + lower, 0), mechanics - 1)
+        if later or row != bar.mechanic:
+            self.moved.emit(bar.wheel, bar.task, bar.start + (by if later else 0), row)
+
+    def choose(self, bar: Bar | None) -> None:
+        """Choose a bar, and say what it is."""
+        self._chosen = (bar.key, bar.task) if bar is not None else None
+        if bar is not None:
+            self.setToolTip(self._said(bar).replace("<", "‹"))
+            self.setAccessibleDescription(self._said(bar))
+        self.picked.emit()
         self.update()
+
+    def _said(self, bar: Bar) -> str:
+        assert self._day is not None
+        at = in_words(self._day.start + timedelta(minutes=bar.start), "%a %H:%M")
+        return (
+            tr("{at}, pinned: {what}").format(at=at, what=bar.words) if bar.pinned else f"{at}: {bar.words}"
+        )

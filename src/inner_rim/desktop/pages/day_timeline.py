@@ -14,7 +14,7 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.day_plan import DayPlan, Found, Planned
 from inner_rim.work.text.schedule_words import gap_words
-from inner_rim.work.text.timeline import timeline_of
+from inner_rim.work.text.timeline import pin_words, timeline_of
 
 #: The most rows that have their full height.
 MOST_ROWS = 6
@@ -35,17 +35,26 @@ class DayTimeline(QFrame):
         self.setProperty("role", "card")
         self.view = TimelineView(theme)
         self.view.opened.connect(self.wheel_wanted)
+        self.view.moved.connect(self._move)
+        self.view.let_go.connect(self._let_go)
+        self.view.picked.connect(self._show_pin)
         self.words = PlainLabel("")
         self.words.setWordWrap(True)
         self._buttons = {
             "mechanics": QPushButton(tr("By mechanic")),
             "wheels": QPushButton(tr("By wheel")),
+            "pin": QPushButton(tr("Pin it here")),
             "stop": QPushButton(tr("Stop")),
         }
         for name in ("mechanics", "wheels"):
             self._buttons[name].setCheckable(True)
             self._buttons[name].clicked.connect(lambda _on, n=name: self.show_rows(n == "wheels"))
+        self._buttons["pin"].clicked.connect(self.view.turn_pin)
+        self._buttons["pin"].setToolTip(
+            tr("P. A bar is moved with the mouse, or with Shift and the arrows; what is moved is pinned.")
+        )
         self._buttons["stop"].clicked.connect(self.stop)
+        self._refused = ""
         row = QHBoxLayout()
         for button in self._buttons.values():
             row.addWidget(button)
@@ -68,6 +77,24 @@ class DayTimeline(QFrame):
         """Show a row for each wheel, or for each mechanic."""
         self.by_wheel = by_wheel
         self.refresh()
+
+    def _move(self, wheel: int, task: int, minute: int, mechanic: int) -> None:
+        """Pin a task at a minute with a mechanic; where that cannot be, say why."""
+        planned = self.planned
+        self._refused = self._plan.pin(planned, wheel, task, planned.day.at(minute), mechanic)
+        self.refresh()
+        self.found.emit()
+
+    def _let_go(self, wheel: int, task: int) -> None:
+        self._refused = ""
+        self._plan.unpin(self.planned, wheel, task)
+        self.refresh()
+        self.found.emit()
+
+    def _show_pin(self) -> None:
+        bar = self.view.chosen
+        self._buttons["pin"].setVisible(bar is not None)
+        self._buttons["pin"].setText(tr("Let it go") if bar is not None and bar.pinned else tr("Pin it here"))
 
     def refresh(self) -> None:
         """Show the plan as it is now; where something else is to be done than before, look for a better one."""
@@ -95,15 +122,16 @@ class DayTimeline(QFrame):
         if planned.looking:
             gap = tr("{words}; looking for a better one").format(words=gap)
         promises, helps = (found.promises or {}, found.helps) if found is not None else ({}, {})
-        shown = timeline_of(planned.day, planned.schedule, self.by_wheel, gap, promises, helps)
+        progress = [state.progress for state in planned.wheels]
+        shown = timeline_of(planned.day, planned.schedule, self.by_wheel, gap, promises, helps, progress)
         self.view.show_day(shown)
-        self.words.setText(
-            " ".join(part for part in (planned.changed, shown.words[0] + ".", *shown.words[1:]) if part)
-        )
+        self._show_pin()
+        said = (self._refused, *pin_words(planned.faults), planned.changed, shown.words[0], *shown.words[1:])
+        self.words.setText(" ".join(part.rstrip(".") + "." for part in said if part))
         rows = min(MOST_ROWS, max(1, len(shown.rows)))
         self.view.setFixedHeight(self._theme.px(HEAD_PX) + rows * self._theme.px(ROW_PX) + 6)
         for name, button in self._buttons.items():
             if name == "stop":
                 button.setVisible(planned.looking)
-            else:
+            elif name != "pin":
                 button.setChecked(self.by_wheel == (name == "wheels"))

@@ -1,15 +1,15 @@
-"""When the shop is open, on which days it is not, and who works: what the day's schedule is made from."""
+"""When the shop is open, on which days it is not, who works, and what there is one of: what the day is planned from."""
 
 from __future__ import annotations
 
-from datetime import date
-
 import msgspec
-from PyQt6.QtWidgets import QFrame, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.plain import as_plain
 from inner_rim.core.record.texts import cleaned
+from inner_rim.core.schedule.wheels import RESOURCES
 from inner_rim.desktop.widgets.cards import titled_grid
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
@@ -17,10 +17,17 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.settings import MOST_MECHANICS, Settings
-from inner_rim.work.text.hours_words import DAYS, opening_of, opening_text
+from inner_rim.work.text.hours_words import (
+    DAYS,
+    days_off,
+    opening_of,
+    opening_text,
+    own_hours_of,
+    own_hours_text,
+)
 
 #: Lines besides the days of the week, and the longest name of a mechanic.
-OFF, NAMES = "days_off", "mechanics"
+OFF, NAMES, OWN = "days_off", "mechanics", "own_hours"
 LONGEST_NAME = 80
 
 
@@ -36,6 +43,7 @@ class HoursCard(QFrame):
         lines += [
             (OFF, tr("Days off"), tr("dates, such as 2026-12-24 2026-12-25")),
             (NAMES, tr("Mechanics"), tr("names with commas; one, where it is empty")),
+            (OWN, tr("Own hours"), tr("such as R Sedge: Mon-Fri 8-12")),
         ]
         for row, (name, words, usual) in enumerate(lines, 1):
             label = PlainLabel(words)
@@ -49,10 +57,24 @@ class HoursCard(QFrame):
             grid.addWidget(label, row, 0)
             grid.addWidget(entry, row, 1)
             self.entries[name] = entry
+        one_of = PlainLabel(tr("There is one"))
+        one_of.setProperty("role", "muted")
+        grid.addWidget(one_of, len(lines) + 1, 0)
+        row_of = QHBoxLayout()
+        self.resources: dict[str, QPushButton] = {}
+        for name in RESOURCES:
+            button = QPushButton(tr(name))
+            button.setCheckable(True)
+            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setToolTip(tr("Wheels that need it take turns"))
+            button.clicked.connect(self._take_resources)
+            row_of.addWidget(button)
+            self.resources[name] = button
+        grid.addLayout(row_of, len(lines) + 1, 1)
         self.fault = PlainLabel("")
         self.fault.setProperty("role", "stop")
         self.fault.setWordWrap(True)
-        grid.addWidget(self.fault, len(lines) + 1, 0, 1, 2)
+        grid.addWidget(self.fault, len(lines) + 2, 0, 1, 2)
         grid.setColumnStretch(1, 1)
         self.refresh()
 
@@ -63,11 +85,18 @@ class HoursCard(QFrame):
         shown = {day.lower(): opening_text(found) for day, found in zip(DAYS, hours.week, strict=True)}
         shown[OFF] = " ".join(day.isoformat() for day in hours.days_off)
         shown[NAMES] = ", ".join(settings.mechanics)
+        shown[OWN] = own_hours_text(settings.mechanic_hours, settings.mechanics)
         for name, entry in self.entries.items():
             typed = settings.typed(f"hours.{name}")
             if not entry.hasFocus():
                 entry.setText(typed.text if typed is not None else shown[name])
+        for name, button in self.resources.items():
+            button.setChecked(name in settings.resources)
         self._show_faults()
+
+    def _take_resources(self) -> None:
+        found = [name for name, button in self.resources.items() if button.isChecked()]
+        self._settings.set_shop("resources", found)
 
     def _take(self, name: str, text: str) -> None:
         settings = self._settings
@@ -101,14 +130,17 @@ class HoursCard(QFrame):
         hours = self._settings.hours
         if name == NAMES:
             return "mechanics", _names(text) or None
+        if name == OWN:
+            own = own_hours_of(cleaned(text), self._settings.mechanics)
+            return "mechanic_hours", as_plain(own) or None
         if name == OFF:
-            hours = msgspec.structs.replace(hours, days_off=_days(text))
+            hours = msgspec.structs.replace(hours, days_off=days_off(text))
         else:
             place = [day.lower() for day in DAYS].index(name)
             week = list(hours.week)
             week[place] = opening_of(text)
             hours = msgspec.structs.replace(hours, week=tuple(week))
-        return "hours", msgspec.json.decode(msgspec.json.encode(hours))
+        return "hours", as_plain(hours)
 
 
 def _names(text: str) -> list[str]:
@@ -130,20 +162,3 @@ def _names(text: str) -> list[str]:
                 )
             )
     return names
-
-
-def _days(text: str) -> tuple[date, ...]:
-    """Return dates that were typed, in their order.
-
-    Raises:
-        InputError: one is none.
-    """
-    found = []
-    for part in text.replace(",", " ").split():
-        try:
-            found.append(date.fromisoformat(part))
-        except ValueError as fault:
-            raise InputError(
-                tr("“{typed}”; accepted are dates such as 2026-12-24").format(typed=part[:20])
-            ) from fault
-    return tuple(sorted(set(found)))

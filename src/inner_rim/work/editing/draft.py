@@ -24,7 +24,7 @@ from inner_rim.core.record.operations import (
     value_at,
     with_field,
 )
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.plain import JsonObject, as_plain
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.core.record.texts import cleaned
@@ -198,7 +198,7 @@ def alike(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel:
         twin["position"] = there
         name = _renamed(name, str(here), there)
     twin["name"] = _free_name(name, taken)
-    return AddWheel(msgspec.json.decode(msgspec.json.encode(twin)))
+    return AddWheel(as_plain(twin))
 
 
 def _renamed(name: str, here: str, there: str) -> str:

@@ -17,6 +17,8 @@ from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UNITS, UnitChoice
 from inner_rim.core.schedule.hours import Hours
+from inner_rim.core.schedule.pins import KeptPin
+from inner_rim.core.schedule.wheels import COMPRESSOR, RESOURCES
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.sync import Sync
@@ -170,6 +172,31 @@ class Settings:
         """Who works in this shop; nobody named where it has one pair of hands."""
         with contextlib.suppress(msgspec.ValidationError):
             return msgspec.convert(self.shop.get("mechanics"), tuple[str, ...])[:MOST_MECHANICS]
+        return ()
+
+    @property
+    def mechanic_hours(self) -> dict[str, Hours]:
+        """Hours of mechanics who do not work the shop's, by their names; what cannot be read is left out."""
+        found = {}
+        kept = self.shop.get("mechanic_hours")
+        for name, hours in kept.items() if isinstance(kept, dict) else ():
+            with contextlib.suppress(msgspec.ValidationError):
+                found[str(name)] = msgspec.convert(hours, Hours)
+        return found
+
+    @property
+    def resources(self) -> tuple[str, ...]:
+        """What there is one of in this shop, so that wheels take turns; a compressor where it has not said."""
+        with contextlib.suppress(msgspec.ValidationError):
+            kept = msgspec.convert(self.shop.get("resources"), tuple[str, ...])
+            return tuple(name for name in RESOURCES if name in kept)
+        return (COMPRESSOR,)
+
+    @property
+    def pins(self) -> tuple[KeptPin, ...]:
+        """Tasks that stay where a person put them."""
+        with contextlib.suppress(msgspec.ValidationError):
+            return msgspec.convert(self.shop.get("pins"), tuple[KeptPin, ...])
         return ()
 
     @property

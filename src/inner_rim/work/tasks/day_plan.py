@@ -8,10 +8,13 @@ from datetime import datetime, timedelta
 
 import msgspec
 
+from inner_rim.core.record.plain import as_plain
 from inner_rim.core.schedule.advice import Help, helps
-from inner_rim.core.schedule.day import Day, Schedule, carried
+from inner_rim.core.schedule.day import Day, Schedule, carried, faults, pinned
 from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.pins import STILL, KeptPin, with_pin
 from inner_rim.core.schedule.promise import Pace, Promise, promises
+from inner_rim.words import tr
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
@@ -51,6 +54,7 @@ class Planned(msgspec.Struct, frozen=True):
         found: what the last search says of it; None where it is only placed.
         looking: a better one is being looked for.
         changed: which wheels will be ready at another time than was said, in a sentence.
+        faults: why the pinned tasks cannot all stay where they are; empty where they can.
     """
 
     day: Day
@@ -59,6 +63,7 @@ class Planned(msgspec.Struct, frozen=True):
     found: Found | None
     looking: bool
     changed: str
+    faults: tuple[str, ...] = ()
 
     def next_up(self) -> tuple[tuple[WheelState, datetime, str], ...]:
         """Return the wheels in the order in which hands are wanted on them: (wheel, when, what), each once."""
@@ -100,7 +105,13 @@ class DayPlan:
         """Return the plan for the wheels as they are now."""
         settings = self._settings
         day, wheels = day_of(
-            self._wheels(), self._clock(), settings.hours, hands(settings.mechanics), settings.own.units
+            self._wheels(),
+            self._clock(),
+            settings.hours,
+            hands(settings.mechanics, settings.mechanic_hours, settings.hours),
+            settings.own.units,
+            settings.resources,
+            settings.pins,
         )
         if not _alike(day, self._wanted):
             self._found = None
@@ -113,7 +124,47 @@ class DayPlan:
             self._compare(day, schedule)
         words, until = self._changed
         changed = words if day.start < until else ""
-        return Planned(day, wheels, schedule, self._found, self.looking, changed)
+        wrong = tuple(faults(day, schedule)) if pinned(day) else ()
+        return Planned(day, wheels, schedule, self._found, self.looking, changed, wrong)
+
+    def pin(self, planned: Planned, wheel: int, task: int, at: datetime, mechanic: int) -> str:
+        """Keep a task at a time and with a mechanic; return why that cannot be, empty where it is kept.
+
+        Args:
+            planned: the day as it is shown.
+            wheel, task: places in that day.
+            at: when it begins, on the shop's own clock.
+            mechanic: whose hands.
+        """
+        day = planned.day
+        name = day.wheels[wheel].name
+        if at < day.start:
+            return tr("{name}: that time has passed").format(name=name)
+        tried = with_pin(day, wheel, task, at, mechanic)
+        wrong = [fault for fault in faults(tried, list_schedule(tried)) if fault not in planned.faults]
+        if wrong:
+            return wrong[0]
+        held = day.wheels[wheel].tasks[task]
+        kept = KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name)
+        self._keep((*self._others(planned, wheel, task), kept))
+        return ""
+
+    def unpin(self, planned: Planned, wheel: int, task: int) -> None:
+        """Let a task be placed by the plan again."""
+        self._keep(self._others(planned, wheel, task))
+
+    def _others(self, planned: Planned, wheel: int, task: int) -> tuple[KeptPin, ...]:
+        """Every other pin that still holds; those of work that is done, or whose time has passed, are let go."""
+        found = []
+        for pin in self._settings.pins:
+            for w, one in enumerate(planned.day.wheels):
+                place = next((t for t, it in enumerate(one.tasks) if it.action == pin.action), None)
+                if one.key == pin.wheel and place is not None and (w, place) != (wheel, task):
+                    found.append(pin)
+        return tuple(pin for pin in found if pin.at >= planned.day.start - STILL)
+
+    def _keep(self, pins: tuple[KeptPin, ...]) -> None:
+        self._settings.set_shop("pins", as_plain(pins) or None)
 
     def improve(self, planned: Planned, tell: Callable[[Found], None]) -> None:
         """Look for a better plan where something else is to be done than at the last search, or that is long ago.

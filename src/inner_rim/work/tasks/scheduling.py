@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 from pathlib import Path
 
@@ -17,8 +17,9 @@ from inner_rim.core.record.reading import as_input_error, plain_from_bytes
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.day import Day, Mechanic, Schedule, Wheel, lateness
 from inner_rim.core.schedule.hours import Hours
+from inner_rim.core.schedule.pins import KeptPin, pins_of
 from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learned, promises
-from inner_rim.core.schedule.wheels import tasks_of
+from inner_rim.core.schedule.wheels import COMPRESSOR, tasks_of
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.storage.files import read_whole
@@ -34,6 +35,8 @@ def day_of(
     hours: Hours,
     mechanics: tuple[Mechanic, ...] = (Mechanic("mechanic"),),
     units: UnitChoice = METRIC,
+    resources: Sequence[str] = (COMPRESSOR,),
+    kept: Sequence[KeptPin] = (),
 ) -> tuple[Day, tuple[WheelState, ...]]:
     """Return the day of the wheels that are in progress, and those wheels in the day's order.
 
@@ -45,6 +48,8 @@ def day_of(
         hours: when the shop is open.
         mechanics: who works.
         units: what figures are shown in.
+        resources: of which there is one.
+        kept: tasks that stay where they were put.
     """
     start = naive_local(now).replace(second=0, microsecond=0)
     known = tuple(
@@ -54,15 +59,20 @@ def day_of(
         and state.progress is not None
         and state.progress.state in ("to_do", "working")
     )
-    return Day(start, tuple(_wheel(state, start, units) for state in known), mechanics, hours), known
+    found = []
+    for state in known:
+        wheel = _wheel(state, start, units, resources)
+        pins = pins_of(kept, wheel.key, wheel.tasks, mechanics, start)
+        found.append(msgspec.structs.replace(wheel, pins=pins) if pins else wheel)
+    return Day(start, tuple(found), mechanics, hours), known
 
 
-def _wheel(state: WheelState, start: datetime, units: UnitChoice) -> Wheel:
+def _wheel(state: WheelState, start: datetime, units: UnitChoice, resources: Sequence[str]) -> Wheel:
     plan, progress = state.plan, state.progress
     assert plan is not None and progress is not None
     actions = [step for step in plan.steps if step.stage not in progress.done]
-    compressor = plan.methods.air_source == "compressor"
-    tasks = tasks_of(actions, progress.steps_done, compressor=compressor, units=units)
+    needed = [name for name in resources if name != COMPRESSOR or plan.methods.air_source == COMPRESSOR]
+    tasks = tasks_of(actions, progress.steps_done, resources=needed, units=units)
     until = progress.waiting.until
     ready = naive_local(moment(until)) if until else None
     due_text = state.job.draft.document.get("due")
@@ -82,9 +92,21 @@ def _up(at: datetime) -> datetime:
     return whole if whole == at else whole + timedelta(minutes=1)
 
 
-def hands(names: Sequence[str]) -> tuple[Mechanic, ...]:
-    """Return mechanics by their names; one pair of hands where nobody is named."""
-    return tuple(Mechanic(name) for name in names) or (Mechanic(tr("mechanic")),)
+def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[Mechanic, ...]:
+    """Return mechanics by their names; one pair of hands where nobody is named.
+
+    Args:
+        names: who works.
+        own: hours of those who do not work the shop's; the shop's days off are theirs too.
+        shop: the shop's hours.
+    """
+    found = []
+    for name in names:
+        hours = own.get(name)
+        if hours is not None:
+            hours = Hours(hours.week, tuple(sorted({*hours.days_off, *shop.days_off})))
+        found.append(Mechanic(name, hours))
+    return tuple(found) or (Mechanic(tr("mechanic")),)
 
 
 def paces(wheels: Sequence[WheelState]) -> dict[str, Pace]:

@@ -1,9 +1,12 @@
 """Opening hours as a person types and reads them, a day a line."""
 
+import itertools
 import re
+from collections.abc import Mapping, Sequence
+from datetime import date
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.schedule.hours import DAY_MIN, Opening
+from inner_rim.core.schedule.hours import DAY_MIN, Hours, Opening
 from inner_rim.words import tr
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -44,3 +47,107 @@ def opening_of(text: str) -> Opening | None:
             typed=text.strip()[:20]
         )
     )
+
+
+def days_off(text: str) -> tuple[date, ...]:
+    """Return dates that were typed, in their order.
+
+    >>> days_off("2026-12-25, 2026-12-24")
+    (datetime.date(2026, 12, 24), datetime.date(2026, 12, 25))
+
+    Raises:
+        InputError: one is none.
+    """
+    found = []
+    for part in text.replace(",", " ").split():
+        try:
+            found.append(date.fromisoformat(part))
+        except ValueError as fault:
+            raise InputError(
+                tr("“{typed}”; accepted are dates such as 2026-12-24").format(typed=part[:20])
+            ) from fault
+    return tuple(sorted(set(found)))
+
+
+def week_text(hours: Hours) -> str:
+    """Return a week as it stands in its field: days that are alike are joined.
+
+    >>> week_text(Hours())
+    'Mon-Fri 8:00-17:30, Sat 9:00-13:00'
+    """
+    found = []
+    for opening, group in itertools.groupby(enumerate(hours.week), key=lambda each: each[1]):
+        places = [place for place, _opening in group]
+        if opening is not None:
+            names = [DAYS[place][:3] for place in (places[0], places[-1])]
+            days = names[0] if len(places) == 1 else "-".join(names)
+            found.append(f"{days} {opening_text(opening)}")
+    if hours.days_off:
+        found.append("off " + " ".join(day.isoformat() for day in hours.days_off))
+    return ", ".join(found)
+
+
+def week_of(text: str) -> Hours:
+    """Return the hours that were typed, a part with a comma: days and hours, or days off.
+
+    >>> week_text(week_of("mon-wed 8-12, sat 9-13, off 2026-12-24"))
+    'Mon-Wed 8:00-12:00, Sat 9:00-13:00, off 2026-12-24'
+
+    Raises:
+        InputError: not understood.
+    """
+    week: list[Opening | None] = [None] * 7
+    off: tuple[date, ...] = ()
+    for part in text.split(","):
+        days, _, rest = part.strip().partition(" ")
+        if days.lower() == "off":
+            off += days_off(rest)
+            continue
+        first, _, last = (name.strip().lower() for name in days.partition("-"))
+        places = [_day(name, part, bool(rest)) for name in (first, last or first)]
+        opening = opening_of(rest)
+        for place in range(places[0], places[1] + 1):
+            week[place] = opening
+    return Hours(tuple(week), tuple(sorted(set(off))))  # type: ignore[arg-type]
+
+
+def _day(name: str, part: str, with_hours: bool) -> int:
+    found = [place for place, day in enumerate(DAYS) if len(name) >= 3 and day.lower().startswith(name)]
+    if not found or not with_hours:
+        raise InputError(
+            tr("“{typed}”; accepted are days and hours such as Mon-Fri 8:00-12:00").format(
+                typed=part.strip()[:30]
+            )
+        )
+    return found[0]
+
+
+def own_hours_text(own: Mapping[str, Hours], names: Sequence[str]) -> str:
+    """Return the hours of mechanics who do not work the shop's, as they stand in their field."""
+    return "; ".join(f"{name}: {week_text(own[name])}" for name in names if name in own)
+
+
+def own_hours_of(text: str, names: Sequence[str]) -> dict[str, Hours]:
+    """Return the hours that were typed for single mechanics, one with a semicolon.
+
+    >>> list(own_hours_of("R Sedge: Mon-Fri 8-12", ["M Osier", "R Sedge"]))
+    ['R Sedge']
+
+    Raises:
+        InputError: not understood, or nobody is called so.
+    """
+    found = {}
+    for part in text.split(";"):
+        if not part.strip():
+            continue
+        name, colon, rest = (piece.strip() for piece in part.partition(":"))
+        known = next((one for one in names if one.casefold() == name.casefold()), None)
+        if known is None or not colon:
+            who = ", ".join(names) or tr("nobody: type the mechanics first")
+            raise InputError(
+                tr("“{typed}”; accepted is a mechanic with hours, such as {usual}; there is {who}").format(
+                    typed=part.strip()[:30], usual="R Sedge: Mon-Fri 8-12", who=who
+                )
+            )
+        found[known] = week_of(rest)
+    return found

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
 import msgspec
 
+from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.schedule.advice import Help, latest
-from inner_rim.core.schedule.day import Day, Schedule, lateness
+from inner_rim.core.schedule.day import Day, Schedule, lateness, pinned
 from inner_rim.core.schedule.promise import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.schedule_words import span
@@ -21,21 +22,39 @@ NO_HELPS: Mapping[int, tuple[Help, ...]] = {}
 
 
 class Bar(msgspec.Struct, frozen=True):
-    """A stretch on a row: hands on a wheel, or its wait."""
+    """A stretch on a row: hands on a wheel, or its wait.
+
+    Attributes:
+        row: which one.
+        start, end: minutes.
+        words: what is done.
+        key: the wheel's.
+        wheel, task, mechanic: places in the day.
+        wait: it is a wait.
+        late: the wheel will be late.
+        pinned: a person put it there.
+        progress: where the wheel stands, None where it is not known.
+    """
 
     row: int
     start: int
     end: int
     words: str
     key: str
+    wheel: int
+    task: int
+    mechanic: int
     wait: bool = False
     late: bool = False
+    pinned: bool = False
+    progress: Progress | None = None
 
 
 class Timeline(msgspec.Struct, frozen=True):
     """A day to be painted; all times in minutes after its start.
 
     Attributes:
+        start: the time now.
         rows: what each row is called.
         notes: a second, quieter line of each row: what can be promised; empty for none.
         bars: hands and waits.
@@ -44,8 +63,10 @@ class Timeline(msgspec.Struct, frozen=True):
         ticks: (minute, words).
         end: the last minute that is shown.
         words: how good the schedule is, and what is late with what would help.
+        by_wheel: each row is a wheel's; else a mechanic's.
     """
 
+    start: datetime
     rows: tuple[str, ...]
     notes: tuple[str, ...]
     bars: tuple[Bar, ...]
@@ -54,6 +75,7 @@ class Timeline(msgspec.Struct, frozen=True):
     ticks: tuple[tuple[int, str], ...]
     end: int
     words: tuple[str, ...]
+    by_wheel: bool = False
 
 
 def timeline_of(
@@ -63,6 +85,7 @@ def timeline_of(
     gap: str,
     said: Mapping[str, Promise] = NO_PROMISES,
     helps: Mapping[int, tuple[Help, ...]] = NO_HELPS,
+    progress: Sequence[Progress | None] = (),
 ) -> Timeline:
     """Return a schedule as a timeline.
 
@@ -72,19 +95,35 @@ def timeline_of(
         gap: how good it is, in words.
         said: what can be promised, by a wheel's key.
         helps: what would help wheels that are late, as far as it is known.
+        progress: where each wheel stands, in the day's order.
     """
     end = 60 * SHOWN_HOURS
     late = {w for w, done in enumerate(schedule.done) if lateness(day, w, done)}
     rows = tuple(wheel.name for wheel in day.wheels) if by_wheel else tuple(one.name for one in day.mechanics)
     bars: list[Bar] = []
+    pins = pinned(day)
+    shown = (*progress, *(None,) * (len(day.wheels) - len(progress)))
     for one in schedule.placed:
         wheel = day.wheels[one.wheel]
         task = wheel.tasks[one.task]
         words = task.words if by_wheel else f"{wheel.name}: {task.words}"
         row = one.wheel if by_wheel else one.mechanic
-        bars.append(Bar(row, one.start, one.end, words, wheel.key, late=one.wheel in late))
+        place = (wheel.key, one.wheel, one.task, one.mechanic)
+        held = (one.wheel, one.task) in pins
+        bars.append(
+            Bar(
+                row,
+                one.start,
+                one.end,
+                words,
+                *place,
+                late=one.wheel in late,
+                pinned=held,
+                progress=shown[one.wheel],
+            )
+        )
         if by_wheel and task.wait_minutes:
-            bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), wheel.key, wait=True))
+            bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), *place, wait=True))
     notes = (
         tuple(promise_words(said.get(wheel.key)) for wheel in day.wheels) if by_wheel else ("",) * len(rows)
     )
@@ -94,6 +133,7 @@ def timeline_of(
         if by_wheel and wheel.due is not None and 0 <= day.minute(wheel.due) <= end
     )
     return Timeline(
+        start=day.start,
         rows=rows,
         notes=notes,
         bars=tuple(bar for bar in bars if bar.start < end),
@@ -102,6 +142,7 @@ def timeline_of(
         ticks=_ticks(day, end),
         end=end,
         words=(gap, *late_sentences(day, schedule, helps)),
+        by_wheel=by_wheel,
     )
 
 
@@ -126,6 +167,13 @@ def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help,
         else:
             found.append(tr("{name} will be {span} late.").format(name=name, span=late))
     return tuple(found)
+
+
+def pin_words(faults: Sequence[str]) -> tuple[str, ...]:
+    """Return that the pinned tasks cannot all stay where they are, with one reason; nothing where they can."""
+    if not faults:
+        return ()
+    return (tr("The pinned tasks cannot all stay: {what}").format(what=faults[0]),)
 
 
 def help_words(day: Day, one: Help) -> str:
