@@ -1,4 +1,4 @@
-"""The papers of the day: the bench cards of all wheels."""
+"""The papers of the day: the bench cards of all wheels, the day sheet, the calendar."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -7,6 +7,7 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.files import write_whole
+from inner_rim.work.tasks.day_plan import Planned
 
 
 class DayPapers:
@@ -30,6 +31,27 @@ class DayPapers:
         from inner_rim.work.tasks.export import cards_pdf
 
         return self._write(path, lambda: cards_pdf(self._bench.wheels, self._bench.units, on_progress))
+
+    def sheet(self, planned: Planned) -> bytes:
+        """Return the day sheet as a PDF."""
+        from inner_rim.work.tasks.day_export import day_pdf
+
+        return day_pdf(planned)
+
+    def write_sheet(self, path: Path, planned: Planned) -> bool:
+        """Write the day sheet; return whether it was written."""
+        return self._write(path, lambda: self.sheet(planned))
+
+    def write_calendar(self, path: Path, planned: Planned) -> bool:
+        """Write the day's tasks as a calendar file; return whether it was written."""
+        from inner_rim.work.tasks.day_export import day_ics
+
+        return self._write(path, lambda: day_ics(planned, self._bench.time))
+
+    def say(self, words: str) -> None:
+        """Say what became of a paper that was printed."""
+        if words:
+            self._bench.say(words)
 
     def _write(self, path: Path, make: Callable[[], bytes | None]) -> bool:
         try:

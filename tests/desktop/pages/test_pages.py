@@ -400,7 +400,7 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     view.choose(None)
     free = next(one for one in view._day.bars if not one.wait and one.task == 0 and not one.pinned)
     here = view.box(free).center().toPoint()
-    there = here + QPoint(round(view._x(240) - view._x(0)), 0)
+    there = here + QPoint(round(view._x(free.start + 240) - view._x(free.start)), 0)
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=here)
     QTest.mouseMove(view, there)
     assert view._dragged is not None

@@ -69,15 +69,15 @@ class TimelineView(QGroupBox):
             return
         self._day = day
         bar = self.chosen
-        self.setAccessibleDescription(self._said(bar) if bar is not None else ". ".join(day.words))
+        self.setAccessibleDescription(self.said(bar) if bar is not None else ". ".join(day.words))
         self.update()
 
     # -- places ----------------------------------------------------------------------------------
 
     def _x(self, minute: float) -> float:
         left = self._theme.px(NAMES_PX)
-        end = self._day.end if self._day is not None else 1
-        return left + (self.width() - left - 8.0) * minute / end
+        share = self._day.share(minute) if self._day is not None else 0.0
+        return left + (self.width() - left - 8.0) * share
 
     def _row(self, row: int) -> tuple[float, float]:
         """Top and height of a row."""
@@ -237,8 +237,8 @@ class TimelineView(QGroupBox):
     def _place(self, bar: Bar, position: QPointF, way: float) -> tuple[int, int]:
         """The minute and the mechanic that a bar is dragged to; on a wheel's row it stays with its mechanic."""
         assert self._day is not None
-        wide = self._x(self._day.end) - self._x(0)
-        at = self._day.start + timedelta(minutes=max(0.0, bar.start + way * self._day.end / wide))
+        share = (self._x(bar.start) + way - self._x(0)) / (self._x(self._day.end) - self._x(0))
+        at = self._day.start + timedelta(minutes=max(0.0, self._day.minute(share)))
         off = at.minute % STEP_MIN + at.second / 60.0
         minute = round((at - self._day.start).total_seconds() / 60.0 - off + STEP_MIN * round(off / STEP_MIN))
         if self._day.by_wheel:
@@ -310,12 +310,13 @@ class TimelineView(QGroupBox):
         """Choose a bar, and say what it is."""
         self._chosen = (bar.key, bar.task) if bar is not None else None
         if bar is not None:
-            self.setToolTip(self._said(bar).replace("<", "‹"))
-            self.setAccessibleDescription(self._said(bar))
+            self.setToolTip(self.said(bar).replace("<", "‹"))
+            self.setAccessibleDescription(self.said(bar))
         self.picked.emit()
         self.update()
 
-    def _said(self, bar: Bar) -> str:
+    def said(self, bar: Bar) -> str:
+        """Return when a bar begins and what is done then."""
         assert self._day is not None
         at = in_words(self._day.start + timedelta(minutes=bar.start), "%a %H:%M")
         return (

@@ -26,6 +26,7 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.day_papers import DayPapers
 from inner_rim.work.page_views import PageViews
+from inner_rim.work.storage.paths import documents_folder
 from inner_rim.work.tasks.day_plan import DayPlan
 
 CLOCK_MS = 10_000
@@ -53,6 +54,7 @@ class DayPage(Page):
         self.picks = LinesView(theme, tr("What to take from the shelf"))
         self._titles = [PlainLabel(tr("Today")), PlainLabel(tr("To take from the shelf"))]
         self._scopes: dict[str, QPushButton] = {}
+        self.papers: dict[str, QPushButton] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 12)
         column.setSpacing(10)
@@ -73,14 +75,26 @@ class DayPage(Page):
             self._scopes[scope] = button
         right = self._card(self._titles[1], buttons, self.picks)
         row.addWidget(right, 1)
-        self._cards = QPushButton(tr("Bench cards of all wheels (PDF)…"))
-        self._cards.clicked.connect(self._ask_cards)
+        self._papers_row = QWidget()
+        row_of = QHBoxLayout(self._papers_row)
+        row_of.setContentsMargins(0, 0, 0, 0)
+        for name, (words, tip, ask) in {
+            "cards": (tr("Bench cards…"), tr("The bench card of every wheel, as a PDF"), self._ask_cards),
+            "sheet": (tr("Day sheet…"), tr("Who does what when, as a PDF"), self._ask_sheet),
+            "calendar": (tr("Calendar…"), tr("The tasks for a calendar (ICS)"), self._ask_calendar),
+            "print": (tr("Print…"), tr("Print the day sheet"), self._print),
+        }.items():
+            button = QPushButton(words)
+            button.setToolTip(tip)
+            button.clicked.connect(ask)
+            row_of.addWidget(button)
+            self.papers[name] = button
         self._stop = QPushButton(tr("Stop"))
         self._stop.clicked.connect(self._stop_cards)
         self._bar = QProgressBar()
         self._stopped = False
         foot = QHBoxLayout()
-        for widget in (self._cards, self._bar, self._stop):
+        for widget in (self._papers_row, self._bar, self._stop):
             foot.addWidget(widget)
         layout = right.layout()
         assert isinstance(layout, QVBoxLayout)
@@ -109,18 +123,41 @@ class DayPage(Page):
         self.timeline.set_theme(theme)
         for title in self._titles:
             title.setFont(theme.font(20, 600))
-        for button in (*self._scopes.values(), self._cards, self._stop):
+        for button in (*self._scopes.values(), *self.papers.values(), self._stop):
             button.setFixedHeight(theme.px(TARGET_PX))
         for lines in (self.wheels, self.picks):
             lines.delegate.least_px = TARGET_PX + 4
             lines.set_theme(theme)
 
-    # -- all cards ---------------------------------------------------------------------------
+    # -- papers ------------------------------------------------------------------------------
+
+    def _ask(self, title: str, name: str, kinds: str) -> Path | None:
+        found, _ = QFileDialog.getSaveFileName(self, title, str(documents_folder() / name), kinds)
+        return Path(found) if found else None
 
     def _ask_cards(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, tr("Bench cards"), "bench cards.pdf", "PDF (*.pdf)")
-        if name:
-            self.write_cards(Path(name))
+        path = self._ask(tr("Bench cards"), "bench cards.pdf", "PDF (*.pdf)")
+        if path is not None:
+            self.write_cards(path)
+
+    def _ask_sheet(self) -> None:
+        path = self._ask(tr("Day sheet"), "day sheet.pdf", "PDF (*.pdf)")
+        if path is not None:
+            self._papers.write_sheet(path, self.timeline.planned)
+
+    def _ask_calendar(self) -> None:
+        path = self._ask(tr("Calendar"), "day.ics", "ICS (*.ics)")
+        if path is not None:
+            self._papers.write_calendar(path, self.timeline.planned)
+
+    def _print(self) -> None:
+        """Ask for a printer and print the day sheet."""
+        try:
+            from inner_rim.desktop.printing import print_pdf
+        except ImportError:  # a system without what Qt prints with
+            self._papers.say(tr("This system cannot print; write a PDF and print that."))
+            return
+        self._papers.say(print_pdf(self._papers.sheet(self.timeline.planned), tr("Day sheet"), self))
 
     def write_cards(self, path: Path) -> bool:
         """Write the bench card of every wheel into one file, with progress; return whether it was written."""
@@ -143,7 +180,7 @@ class DayPage(Page):
     def _show_bar(self, shown: bool) -> None:
         self._bar.setVisible(shown)
         self._stop.setVisible(shown)
-        self._cards.setVisible(not shown)
+        self._papers_row.setVisible(not shown)
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Show the day as it is now."""

@@ -55,6 +55,7 @@ class DayTimeline(QFrame):
         )
         self._buttons["stop"].clicked.connect(self.stop)
         self._refused = ""
+        self._said: tuple[str, ...] = ()
         row = QHBoxLayout()
         for button in self._buttons.values():
             row.addWidget(button)
@@ -95,6 +96,9 @@ class DayTimeline(QFrame):
         bar = self.view.chosen
         self._buttons["pin"].setVisible(bar is not None)
         self._buttons["pin"].setText(tr("Let it go") if bar is not None and bar.pinned else tr("Pin it here"))
+        chosen = (self.view.said(bar), tr("Shift and arrows move it")) if bar is not None else ()
+        said = (self._refused, *chosen, *self._said)
+        self.words.setText(" ".join(part.rstrip(".") + "." for part in said if part))
 
     def refresh(self) -> None:
         """Show the plan as it is now; where something else is to be done than before, look for a better one."""
@@ -125,9 +129,8 @@ class DayTimeline(QFrame):
         progress = [state.progress for state in planned.wheels]
         shown = timeline_of(planned.day, planned.schedule, self.by_wheel, gap, promises, helps, progress)
         self.view.show_day(shown)
+        self._said = (*pin_words(planned.faults), planned.changed, *shown.words)
         self._show_pin()
-        said = (self._refused, *pin_words(planned.faults), planned.changed, shown.words[0], *shown.words[1:])
-        self.words.setText(" ".join(part.rstrip(".") + "." for part in said if part))
         rows = min(MOST_ROWS, max(1, len(shown.rows)))
         self.view.setFixedHeight(self._theme.px(HEAD_PX) + rows * self._theme.px(ROW_PX) + 6)
         for name, button in self._buttons.items():

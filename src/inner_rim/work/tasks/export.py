@@ -146,7 +146,7 @@ def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
         + (tr("  – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else "")
         for step in plan.steps
     ]
-    pages = list(_pages(steps))
+    pages = list(pages_of(steps))
     last = len(pages) - 1
     readings = (tr("________ at ________ o'clock, air ________"),) * READING_LINES
     return [
@@ -165,11 +165,15 @@ def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
     ]
 
 
-def _pages(steps: Iterable[str]) -> Iterator[list[str]]:
-    """Give the lines of one page after another; a long line counts for as many as it is set in."""
+def pages_of(lines: Iterable[str], used: int = 0) -> Iterator[list[str]]:
+    """Give the lines of one page after another; a long line counts for as many as it is set in.
+
+    Args:
+        lines: what is written.
+        used: lines of the first page that are taken.
+    """
     page: list[str] = []
-    used = 0
-    for line in steps:
+    for line in lines:
         need = -(-len(line) // LETTERS_A_LINE)
         if page and used + need > LINES_A_PAGE:
             yield page

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
@@ -15,8 +16,11 @@ from inner_rim.core.schedule.promise import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.schedule_words import span
 
-#: Hours that are shown, from now on.
-SHOWN_HOURS = 26
+#: Hours that are shown from now on at least, and at most.
+LEAST_HOURS, MOST_HOURS = 3, 50
+#: So much of the room of a minute with hands one takes in closed hours, and one in which nobody is wanted; hands have so
+#: many minutes of full room around them; ticks lie so far apart, as a share of the axis.
+CLOSED_SHARE, IDLE_SHARE, AROUND_MIN, TICK_SHARE = 0.05, 0.2, 12, 0.07
 NO_PROMISES: Mapping[str, Promise] = {}
 NO_HELPS: Mapping[int, tuple[Help, ...]] = {}
 
@@ -61,7 +65,7 @@ class Timeline(msgspec.Struct, frozen=True):
         closed: when nobody works.
         dues: (row, minute, late).
         ticks: (minute, words).
-        end: the last minute that is shown.
+        axis: knots of the axis as (minute, share of its length), the last one where it ends.
         words: how good the schedule is, and what is late with what would help.
         by_wheel: each row is a wheel's; else a mechanic's.
     """
@@ -73,9 +77,29 @@ class Timeline(msgspec.Struct, frozen=True):
     closed: tuple[tuple[int, int], ...]
     dues: tuple[tuple[int, int, bool], ...]
     ticks: tuple[tuple[int, str], ...]
-    end: int
+    axis: tuple[tuple[int, float], ...]
     words: tuple[str, ...]
     by_wheel: bool = False
+
+    @property
+    def end(self) -> int:
+        """The last minute that is shown."""
+        return self.axis[-1][0]
+
+    def share(self, minute: float) -> float:
+        """Return where a minute lies on the axis, 0 to 1."""
+        return _between(self.axis, minute)
+
+    def minute(self, share: float) -> float:
+        """Return the minute at a place of the axis."""
+        return _between(tuple((place, float(minute)) for minute, place in self.axis), share)
+
+
+def _between(knots: Sequence[tuple[float, float]], at: float) -> float:
+    """The value on a line through knots, which goes on beyond them."""
+    place = min(max(1, sum(knot[0] <= at for knot in knots)), len(knots) - 1)
+    (x0, y0), (x1, y1) = knots[place - 1], knots[place]
+    return y0 + (y1 - y0) * (at - x0) / (x1 - x0) if x1 > x0 else y0
 
 
 def timeline_of(
@@ -97,7 +121,6 @@ def timeline_of(
         helps: what would help wheels that are late, as far as it is known.
         progress: where each wheel stands, in the day's order.
     """
-    end = 60 * SHOWN_HOURS
     late = {w for w, done in enumerate(schedule.done) if lateness(day, w, done)}
     rows = tuple(wheel.name for wheel in day.wheels) if by_wheel else tuple(one.name for one in day.mechanics)
     bars: list[Bar] = []
@@ -127,6 +150,9 @@ def timeline_of(
     notes = (
         tuple(promise_words(said.get(wheel.key)) for wheel in day.wheels) if by_wheel else ("",) * len(rows)
     )
+    end = _end(day, bars)
+    closed = _closed(day, end)
+    axis = _axis(bars, closed, end)
     dues = tuple(
         (w, day.minute(wheel.due), w in late)
         for w, wheel in enumerate(day.wheels)
@@ -137,10 +163,10 @@ def timeline_of(
         rows=rows,
         notes=notes,
         bars=tuple(bar for bar in bars if bar.start < end),
-        closed=_closed(day, end),
+        closed=closed,
         dues=dues,
-        ticks=_ticks(day, end),
-        end=end,
+        ticks=_ticks(day, axis, closed),
+        axis=axis,
         words=(gap, *late_sentences(day, schedule, helps)),
         by_wheel=by_wheel,
     )
@@ -198,11 +224,18 @@ def changes(day: Day, schedule: Schedule, before: dict[str, datetime]) -> str:
     return tr("Changed: {what}.").format(what="; ".join(found[:3])) if found else ""
 
 
+def _end(day: Day, bars: Sequence[Bar]) -> int:
+    """The last minute that is shown: the last bar's end, within bounds, with some room after it."""
+    opens = day.minute(day.hours.next_open(day.start))
+    last = max((bar.end for bar in bars), default=0)
+    return min(max(last + 20, opens + 60 * LEAST_HOURS), 60 * MOST_HOURS)
+
+
 def _closed(day: Day, end: int) -> tuple[tuple[int, int], ...]:
     found, at = [], 0
     for opens, closes in day.hours.openings(day.start):
         low, high = day.minute(opens), day.minute(closes)
-        if low > at:
+        if low > at and at < end:
             found.append((at, min(low, end)))
         at = high
         if at >= end:
@@ -210,11 +243,34 @@ def _closed(day: Day, end: int) -> tuple[tuple[int, int], ...]:
     return tuple(found)
 
 
-def _ticks(day: Day, end: int) -> tuple[tuple[int, str], ...]:
+def _axis(bars: Sequence[Bar], closed: Sequence[tuple[int, int]], end: int) -> tuple[tuple[int, float], ...]:
+    """The knots of the axis as (minute, share of its length): hours without hands are drawn close together."""
+    hands = sorted((bar.start - AROUND_MIN, bar.end + AROUND_MIN) for bar in bars if not bar.wait)
+    knots = sorted({0, end, *(max(0, min(at, end)) for span in (*hands, *closed) for at in span)})
+    length, found = 0.0, [(0, 0.0)]
+    for begins, ends in itertools.pairwise(knots):
+        middle = 0.5 * (begins + ends)
+        if any(low <= middle < high for low, high in closed):
+            share = CLOSED_SHARE
+        elif any(low <= middle < high for low, high in hands):
+            share = 1.0
+        else:
+            share = IDLE_SHARE
+        length += share * (ends - begins)
+        found.append((ends, length))
+    return tuple((minute, place / length) for minute, place in found)
+
+
+def _ticks(
+    day: Day, axis: tuple[tuple[int, float], ...], closed: Sequence[tuple[int, int]]
+) -> tuple[tuple[int, str], ...]:
+    """When the shop opens, with the day, and as many hours in between as there is room for."""
+    end = axis[-1][0]
+    found = {ends: "%a %H:%M" for _begins, ends in closed if ends < end} or {0: "%a %H:%M"}
     first = day.start.replace(minute=0) + timedelta(hours=1)
-    hours = [first + timedelta(hours=i) for i in range(SHOWN_HOURS + 1)]
-    return tuple(
-        (day.minute(at), in_words(at, "%a %H:%M" if at.hour == 0 else "%H:%M"))
-        for at in hours
-        if at.hour % 3 == 0 and day.minute(at) <= end
-    )
+    for minute in (day.minute(first + timedelta(hours=i)) for i in range(end // 60 + 1)):
+        shut = any(begins < minute <= ends for begins, ends in closed)
+        room = all(abs(_between(axis, minute) - _between(axis, other)) >= TICK_SHARE for other in found)
+        if minute <= end and room and not shut:
+            found[minute] = "%H:%M"
+    return tuple((minute, in_words(day.at(minute), form)) for minute, form in sorted(found.items()))
