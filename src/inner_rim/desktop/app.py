@@ -177,6 +177,7 @@ class Session:
             self.worker.start()
             self.bench.shelf.load()
             self.bench.shop_methods.learn(self.bench.worker)
+            self.bench.put_in_order()
 
     def _may_close(self) -> bool:
         if self.window is None or self.window.may_close():

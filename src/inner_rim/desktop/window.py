@@ -137,7 +137,10 @@ class MainWindow(QWidget):
         return True
 
     def _carry_out(self, command: Command, context: Context) -> None:
+        logged = self.bench.logged
         outcome = command.run(context) or Outcome()
+        if self.bench.logged != logged:
+            self.bench.put_in_order()
         self.views.change(outcome.look)
         self.refresh()
         if outcome.field and not self.page.inputs.focus_field(outcome.field):
@@ -190,6 +193,8 @@ class MainWindow(QWidget):
         self._pages.setCurrentWidget(self.page_of(page))
         self.header.show_page(page)
         self._keyboard.on_bench(page == "bench")
+        if page == "bench":
+            self.bench.put_in_order()
 
     def change_theme(self) -> None:
         """Show in the other theme."""

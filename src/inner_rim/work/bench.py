@@ -51,6 +51,7 @@ class Bench:
         self._listeners: list[Callable[[], None]] = []
         self.message = ""
         self.wheels: list[WheelState] = []
+        self.begins: dict[WheelKey, datetime] = {}  # when hands are wanted, in the order of the plan
         self.selected: WheelKey | None = None
         self.gauge = GaugeSession()
         self.sync = Sync(self.now, self.refresh, self.say, self._adopted)
@@ -95,6 +96,11 @@ class Bench:
         """The jobs on the bench."""
         return self.sync.jobs
 
+    @property
+    def logged(self) -> int:
+        """How many entries the logs on the bench have."""
+        return sum(len(job.log) for job in self.jobs)
+
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
         """Work out the wheels of a job anew, or of every job, and tell."""
         kept = {state.key: state for state in self.wheels}
@@ -135,9 +141,29 @@ class Bench:
         self.visits.load(key[1])
         self.changed()
 
+    @property
+    def listed(self) -> list[WheelState]:
+        """The wheels as the list has them: problems, then in the order of the plan, then what hands cannot go on with."""
+        places = {key: place for place, key in enumerate(self.begins)}
+
+        def rank(state: WheelState) -> tuple[int, int]:
+            now = state.progress.state if state.progress is not None else ""
+            if now in ("problem", "stopped"):
+                return 0, 0
+            if state.key in places:
+                return 1, places[state.key]
+            return 3 if now == "finished" else 2, 0
+
+        return sorted(self.wheels, key=rank)
+
+    def put_in_order(self) -> None:
+        """Put the list in the order of the day's plan; not while somebody types or looks, but after something is done."""
+        self.begins = {state.key: at for state, at, _words in self.day_plan.now().next_up()}
+        self.changed()
+
     def step_selection(self, by: int) -> None:
-        """Select the next or the previous wheel."""
-        keys = [state.key for state in self.wheels]
+        """Select the next or the previous wheel of the list."""
+        keys = [state.key for state in self.listed]
         if self.selected in keys:
             self.select(keys[(keys.index(self.selected) + by) % len(keys)])
 

@@ -62,7 +62,7 @@ class PageViews:
         wheels = in_scope(bench.wheels, bench.current, scope)
         plans = [state.plan for state in wheels if state.plan is not None]
         return DayView(
-            day_lines(bench.wheels, bench.units, bench.time, bench.settings.hours, begins),
+            day_lines(bench.wheels, bench.units, bench.time, planned.day.hours, begins),
             pick_lines(pick_list_of(wheels, bench.shelf.items), bench.units, plans),
         )
 

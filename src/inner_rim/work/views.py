@@ -138,7 +138,7 @@ class Views:
         low = looking.low if looking.asking == "low" else None
         return BenchView(
             units=units,
-            tiles=tuple(tile_of(one, units, bench.time) for one in bench.wheels),
+            tiles=tuple(tile_of(one, units, bench.time, bench.begins.get(one.key)) for one in bench.listed),
             selected=bench.selected,
             state=state,
             others=_others(state, bench.wheels),

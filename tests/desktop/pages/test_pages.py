@@ -11,6 +11,7 @@ from inner_rim.core.record.parts import item_from
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
+from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks.tools import Tool
 from tests.desktop.drive import run
 
@@ -304,16 +305,19 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     typed("thursday", "closed")
     typed("days_off", "2026-12-24, 2026-12-25")
     typed("mechanics", "M Osier, R Sedge")
-    hours = demo.bench.settings.hours
+    hours = DaySettings(demo.bench.settings).hours
     assert (hours.week[2].opens, hours.week[2].closes, hours.week[3]) == (540, 750, None)
     assert [day.isoformat() for day in hours.days_off] == ["2026-12-24", "2026-12-25"]
-    assert demo.bench.settings.mechanics == ("M Osier", "R Sedge")
+    assert DaySettings(demo.bench.settings).mechanics == ("M Osier", "R Sedge")
     typed("friday", "late")
-    assert "such as 8:00-17:30" in card.fault.text() and demo.bench.settings.hours.week[4].opens == 480
+    assert (
+        "such as 8:00-17:30" in card.fault.text()
+        and DaySettings(demo.bench.settings).hours.week[4].opens == 480
+    )
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
     first, second = card.fault.text().splitlines()  # each line is named, and one does not hide the other
     assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names; at most 20 are accepted"
-    assert len(demo.bench.settings.mechanics) == 20  # as far as it was understood
+    assert len(DaySettings(demo.bench.settings).mechanics) == 20  # as far as it was understood
     typed("mechanics", "M Osier, " + "R" * 81)
     assert "at most 80 letters" in card.fault.text()
     typed("mechanics", "M Osier, R Sedge")
@@ -335,7 +339,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert own.week[0] is None and own.week[1].opens == 780 and len(own.days_off) == 3  # the shop's too
     assert {t.resource for w in planned.day.wheels for t in w.tasks if t.stage == "tape"} == {"truing stand"}
     found = planned.next_up()
-    assert found and all(demo.bench.settings.hours.is_open(at) for _state, at, _words in found)
+    assert found and all(DaySettings(demo.bench.settings).hours.is_open(at) for _state, at, _words in found)
 
 
 def test_the_timeline_improves_beside_the_work_and_its_bars_open_wheels(demo, qtbot):
@@ -385,7 +389,7 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     QTest.keyClick(view, Qt.Key.Key_Down if other else Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
     assert view.chosen.mechanic == other and view.chosen.start == moved.start
     stored(demo, qtbot)
-    (kept,) = demo.bench.settings.pins  # one place, however often it was moved
+    (kept,) = DaySettings(demo.bench.settings).pins  # one place, however often it was moved
     assert (kept.at, kept.wheel) == (at, bar.key)
     # what cannot be is said, and nothing moves: the wheel's second task before its first
     second = next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 1))
@@ -415,4 +419,4 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     view.choose(next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 0)))
     assert line._buttons["pin"].text() == "Let it go"
     QTest.mouseClick(line._buttons["pin"], Qt.MouseButton.LeftButton)
-    assert bar.key not in {pin.wheel for pin in demo.bench.settings.pins}
+    assert bar.key not in {pin.wheel for pin in DaySettings(demo.bench.settings).pins}

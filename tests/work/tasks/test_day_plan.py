@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.record.plain import as_plain
+from inner_rim.core.record.reading import as_plain
 from inner_rim.core.schedule import advice, solver
 from inner_rim.core.schedule.day import carried, cost_of, faults, moved
 from inner_rim.core.schedule.hours import Hours, Opening

@@ -8,7 +8,7 @@ import pytest
 
 from inner_rim.cli import main
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.record.plain import as_plain
+from inner_rim.core.record.reading import as_plain
 from inner_rim.core.schedule.advice import help_for, helps, longer
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults, lateness
 from inner_rim.core.schedule.hours import Hours, Opening

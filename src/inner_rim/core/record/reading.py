@@ -27,6 +27,15 @@ _UNKNOWN = r"(?s)unknown field `(?P<field>.*)`"
 _MISSING = r"missing required field `(?P<field>.*)`"
 
 
+def as_plain(value: object) -> Any:
+    """Return a value as it is when it has been stored and read again.
+
+    >>> as_plain((1, 2.0))
+    [1, 2.0]
+    """
+    return msgspec.json.decode(msgspec.json.encode(value))
+
+
 def job_from_bytes(data: bytes) -> Job:
     """Return the job in a UTF-8 JSON document.
 

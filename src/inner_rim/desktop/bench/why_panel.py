@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from html import escape
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
@@ -55,8 +53,8 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
     """Return a trail as rich text."""
     muted, px = theme.tokens.muted, theme.px
     figures = "".join(
-        f"<tr><td style='color:{muted}; padding-right:{px(18)}px'>{escape(label(name))}</td>"
-        f"<td align='right'><b>{escape(value_text(name, value, units))}</b></td></tr>"
+        f"<tr><td style='color:{muted}; padding-right:{px(18)}px'>{_escaped(label(name))}</td>"
+        f"<td align='right'><b>{_escaped(value_text(name, value, units))}</b></td></tr>"
         for name, value in why.figures.items()
     )
     others = [
@@ -72,7 +70,7 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
         ),
     ]
     return (
-        f"<div style='font-size:{px(14)}px'><p style='font-size:{px(15)}px'>{escape(tr(why.formula))}</p>"
+        f"<div style='font-size:{px(14)}px'><p style='font-size:{px(15)}px'>{_escaped(tr(why.formula))}</p>"
         f"<table width='100%' cellspacing='0' cellpadding='0'><tr><td width='46%' valign='top'>"
         f"<table cellspacing='0' cellpadding='1'>{figures}</table>{''.join(below)}</td>"
         f"<td valign='top' style='padding-left:{px(16)}px'>{''.join(others)}</td></tr></table></div>"
@@ -82,8 +80,14 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
 def _part(title: str, lines: list[str], muted: str) -> str:
     if not lines:
         return ""
-    rows = "<br>".join(escape(line) for line in lines)
-    return f"<p><span style='color:{muted}'>{escape(title)}</span><br>{rows}</p>"
+    rows = "<br>".join(_escaped(line) for line in lines)
+    return f"<p><span style='color:{muted}'>{_escaped(title)}</span><br>{rows}</p>"
+
+
+def _escaped(text: str) -> str:
+    from html import escape  # not on the way to the first wheel
+
+    return escape(text)
 
 
 def _assumption(item: Assumed) -> str:

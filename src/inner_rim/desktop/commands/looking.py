@@ -72,6 +72,7 @@ def what_now(context: Context) -> Outcome:
         bench.say(tr("Nothing is waiting for hands: only stops, problems or finished wheels are left."))
         return MAIN
     state, at, words = found[0]
+    bench.put_in_order()
     bench.select(state.key)
     now = naive_local(bench.time)
     when = tr("now") if at <= now else in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")

@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import Typed
-from inner_rim.core.record.plain import as_plain
 from inner_rim.core.record.texts import cleaned
 from inner_rim.core.schedule.wheels import RESOURCES
 from inner_rim.desktop.widgets.cards import titled_grid
@@ -15,8 +14,9 @@ from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
+from inner_rim.work.editing.day_settings import MOST_MECHANICS, DaySettings
 from inner_rim.work.editing.draft import MOST_TYPED
-from inner_rim.work.editing.settings import MOST_MECHANICS, Settings
+from inner_rim.work.editing.settings import Settings
 from inner_rim.work.text.hours_words import (
     DAYS,
     days_off,
@@ -36,7 +36,7 @@ class HoursCard(QFrame):
 
     def __init__(self, settings: Settings, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._settings = settings
+        self._settings, self._day = settings, DaySettings(settings)
         grid = titled_grid(self, tr("Opening hours and mechanics"), theme, 2)
         self.entries: dict[str, Entry] = {}
         lines = [(day.lower(), tr(day), tr("closed")) for day in DAYS]
@@ -80,23 +80,22 @@ class HoursCard(QFrame):
 
     def refresh(self) -> None:
         """Show what holds, or what is typed and not understood yet."""
-        settings = self._settings
-        hours = settings.hours
+        hours = self._day.hours
         shown = {day.lower(): opening_text(found) for day, found in zip(DAYS, hours.week, strict=True)}
         shown[OFF] = " ".join(day.isoformat() for day in hours.days_off)
-        shown[NAMES] = ", ".join(settings.mechanics)
-        shown[OWN] = own_hours_text(settings.mechanic_hours, settings.mechanics)
+        shown[NAMES] = ", ".join(self._day.mechanics)
+        shown[OWN] = own_hours_text(self._day.mechanic_hours, self._day.mechanics)
         for name, entry in self.entries.items():
-            typed = settings.typed(f"hours.{name}")
+            typed = self._settings.typed(f"hours.{name}")
             if not entry.hasFocus():
                 entry.setText(typed.text if typed is not None else shown[name])
         for name, button in self.resources.items():
-            button.setChecked(name in settings.resources)
+            button.setChecked(name in self._day.resources)
         self._show_faults()
 
     def _take_resources(self) -> None:
         found = [name for name, button in self.resources.items() if button.isChecked()]
-        self._settings.set_shop("resources", found)
+        self._day.set("resources", found)
 
     def _take(self, name: str, text: str) -> None:
         settings = self._settings
@@ -105,7 +104,7 @@ class HoursCard(QFrame):
         except InputError:
             settings.keep_typed(f"hours.{name}", Typed(cleaned(text)[:MOST_TYPED], settings.own.units))
         else:
-            settings.set_shop(setting, value)
+            self._day.set(setting, value)
             settings.keep_typed(f"hours.{name}", None)
         self._show_faults()
 
@@ -127,12 +126,12 @@ class HoursCard(QFrame):
         Raises:
             InputError: not understood.
         """
-        hours = self._settings.hours
+        hours = self._day.hours
         if name == NAMES:
             return "mechanics", _names(text) or None
         if name == OWN:
-            own = own_hours_of(cleaned(text), self._settings.mechanics)
-            return "mechanic_hours", as_plain(own) or None
+            own = own_hours_of(cleaned(text), self._day.mechanics)
+            return "mechanic_hours", own or None
         if name == OFF:
             hours = msgspec.structs.replace(hours, days_off=days_off(text))
         else:
@@ -140,7 +139,7 @@ class HoursCard(QFrame):
             week = list(hours.week)
             week[place] = opening_of(text)
             hours = msgspec.structs.replace(hours, week=tuple(week))
-        return "hours", as_plain(hours)
+        return "hours", hours
 
 
 def _names(text: str) -> list[str]:

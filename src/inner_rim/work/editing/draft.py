@@ -24,8 +24,8 @@ from inner_rim.core.record.operations import (
     value_at,
     with_field,
 )
-from inner_rim.core.record.plain import JsonObject, as_plain
-from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.reading import as_plain, job_from_plain
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.core.record.texts import cleaned
 from inner_rim.core.record.units import UnitChoice

@@ -16,9 +16,6 @@ from inner_rim.core.record.job import Practice, Shelf
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UNITS, UnitChoice
-from inner_rim.core.schedule.hours import Hours
-from inner_rim.core.schedule.pins import KeptPin
-from inner_rim.core.schedule.wheels import COMPRESSOR, RESOURCES
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.sync import Sync
@@ -27,7 +24,6 @@ from inner_rim.work.storage.files import write_whole
 S = TypeVar("S", Practice, Shelf)
 #: What a bench kept in the shop's settings before it had a file of its own.
 _BEFORE = ("units", "theme")
-MOST_MECHANICS = 20
 
 
 class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -159,45 +155,6 @@ class Settings:
     def keep_typed(self, field: str, typed: Typed | None) -> None:
         """Keep what is typed into a field of shelf or practice and not accepted; None lets go of it."""
         self.set_shop(f"typed.{field}", msgspec.to_builtins(typed) if typed is not None else None)
-
-    @property
-    def hours(self) -> Hours:
-        """When hands work in this shop; the usual hours where it has set none that can be read."""
-        with contextlib.suppress(msgspec.ValidationError):
-            return msgspec.convert(self.shop.get("hours"), Hours)
-        return Hours()
-
-    @property
-    def mechanics(self) -> tuple[str, ...]:
-        """Who works in this shop; nobody named where it has one pair of hands."""
-        with contextlib.suppress(msgspec.ValidationError):
-            return msgspec.convert(self.shop.get("mechanics"), tuple[str, ...])[:MOST_MECHANICS]
-        return ()
-
-    @property
-    def mechanic_hours(self) -> dict[str, Hours]:
-        """Hours of mechanics who do not work the shop's, by their names; what cannot be read is left out."""
-        found = {}
-        kept = self.shop.get("mechanic_hours")
-        for name, hours in kept.items() if isinstance(kept, dict) else ():
-            with contextlib.suppress(msgspec.ValidationError):
-                found[str(name)] = msgspec.convert(hours, Hours)
-        return found
-
-    @property
-    def resources(self) -> tuple[str, ...]:
-        """What there is one of in this shop, so that wheels take turns; a compressor where it has not said."""
-        with contextlib.suppress(msgspec.ValidationError):
-            kept = msgspec.convert(self.shop.get("resources"), tuple[str, ...])
-            return tuple(name for name in RESOURCES if name in kept)
-        return (COMPRESSOR,)
-
-    @property
-    def pins(self) -> tuple[KeptPin, ...]:
-        """Tasks that stay where a person put them."""
-        with contextlib.suppress(msgspec.ValidationError):
-            return msgspec.convert(self.shop.get("pins"), tuple[KeptPin, ...])
-        return ()
 
     @property
     def alarm_share(self) -> float | None:

@@ -8,13 +8,13 @@ from datetime import datetime, timedelta
 
 import msgspec
 
-from inner_rim.core.record.plain import as_plain
 from inner_rim.core.schedule.advice import Help, helps
 from inner_rim.core.schedule.day import Day, Schedule, carried, faults, pinned
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.pins import STILL, KeptPin, with_pin
 from inner_rim.core.schedule.promise import Pace, Promise, promises
 from inner_rim.words import tr
+from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
@@ -87,6 +87,7 @@ class DayPlan:
         self, wheels: Callable[[], Sequence[WheelState]], clock: Callable[[], datetime], settings: Settings
     ) -> None:
         self._wheels, self._clock, self._settings = wheels, clock, settings
+        self._chosen = DaySettings(settings)
         self._number = 0
         self._stopped = True
         self._wanted: Day | None = None
@@ -103,15 +104,15 @@ class DayPlan:
 
     def now(self) -> Planned:
         """Return the plan for the wheels as they are now."""
-        settings = self._settings
+        chosen = self._chosen
         day, wheels = day_of(
             self._wheels(),
             self._clock(),
-            settings.hours,
-            hands(settings.mechanics, settings.mechanic_hours, settings.hours),
-            settings.own.units,
-            settings.resources,
-            settings.pins,
+            chosen.hours,
+            hands(chosen.mechanics, chosen.mechanic_hours, chosen.hours),
+            self._settings.own.units,
+            chosen.resources,
+            chosen.pins,
         )
         if not _alike(day, self._wanted):
             self._found = None
@@ -156,7 +157,7 @@ class DayPlan:
     def _others(self, planned: Planned, wheel: int, task: int) -> tuple[KeptPin, ...]:
         """Every other pin that still holds; those of work that is done, or whose time has passed, are let go."""
         found = []
-        for pin in self._settings.pins:
+        for pin in self._chosen.pins:
             for w, one in enumerate(planned.day.wheels):
                 place = next((t for t, it in enumerate(one.tasks) if it.action == pin.action), None)
                 if one.key == pin.wheel and place is not None and (w, place) != (wheel, task):
@@ -164,7 +165,7 @@ class DayPlan:
         return tuple(pin for pin in found if pin.at >= planned.day.start - STILL)
 
     def _keep(self, pins: tuple[KeptPin, ...]) -> None:
-        self._settings.set_shop("pins", as_plain(pins) or None)
+        self._chosen.set("pins", pins or None)
 
     def improve(self, planned: Planned, tell: Callable[[Found], None]) -> None:
         """Look for a better plan where something else is to be done than at the last search, or that is long ago.

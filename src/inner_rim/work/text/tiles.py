@@ -5,8 +5,8 @@ from datetime import datetime
 
 import msgspec
 
-from inner_rim.core.progress.progress import STATE_WORDS, Progress
-from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.progress.progress import STATE_WORDS, Progress, State
+from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey, WheelState
@@ -24,14 +24,14 @@ class Tile(msgspec.Struct, frozen=True):
     progress: Progress | None
 
 
-def tile_of(state: WheelState, units: UnitChoice, now: datetime) -> Tile:
-    """Return a wheel's tile."""
+def tile_of(state: WheelState, units: UnitChoice, now: datetime, begins: datetime | None = None) -> Tile:
+    """Return a wheel's tile; `begins` is when the day's plan wants hands on it, None where it does not."""
     progress = state.progress
     return Tile(
         key=state.key,
         name=state.name,
         action=first_clause(progress.action.read(units)) if progress is not None else tr("Type rim and tire"),
-        last=due_text(progress, now),
+        last=due_text(progress, now, begins),
         bad=progress is not None and progress.state in ("problem", "stopped"),
         progress=progress,
     )
@@ -52,8 +52,8 @@ def first_clause(sentence: str) -> str:
     return sentence[: len(first) + 1 + len(rest)] if rest.strip() else first
 
 
-def due_text(progress: Progress | None, now: datetime) -> str:
-    """Return the last line of a tile: until when it waits, else its state in a word."""
+def due_text(progress: Progress | None, now: datetime, begins: datetime | None = None) -> str:
+    """Return the last line of a tile: until when it waits, when hands are wanted, else its state in a word."""
     if progress is None:
         return tr(STATE_WORDS["to_do"])
     left = minutes_left(progress, now)
@@ -63,4 +63,18 @@ def due_text(progress: Progress | None, now: datetime) -> str:
         at = moment(progress.holding.next_reading_at)
         if at > now:
             return tr("read it {clock}").format(clock=in_words(local(at), "%a %H:%M"))
+    if begins is not None and progress.state in ("to_do", "working"):
+        return begins_text(progress.state, begins, naive_local(now))
     return tr(STATE_WORDS[progress.state])
+
+
+def begins_text(state: State, begins: datetime, now: datetime) -> str:
+    """Return when to start with a wheel, or to go on.
+
+    >>> begins_text("working", datetime(2026, 11, 25, 9, 40), datetime(2026, 11, 25, 8))
+    'go on at 09:40'
+    """
+    if begins <= now:
+        return tr("start now") if state == "to_do" else tr("go on now")
+    at = in_words(begins, "%H:%M" if begins.date() == now.date() else "%a %H:%M")
+    return (tr("start at {at}") if state == "to_do" else tr("go on at {at}")).format(at=at)
