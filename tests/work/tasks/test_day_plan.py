@@ -7,12 +7,15 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from inner_rim.core.record.log import StepEntry
+from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.reading import as_plain
 from inner_rim.core.schedule import advice, solver
 from inner_rim.core.schedule.day import carried, cost_of, faults, moved
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks import day_plan
+from inner_rim.work.views import Views
 from tests.desk import demo_on_bench
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
@@ -180,3 +183,61 @@ def test_what_would_help_is_worked_out_beside_the_work(bench, monkeypatch):
     )
     bench.day_plan.now()
     assert threads and threading.main_thread() not in threads
+
+
+def test_the_list_is_in_the_plan_s_order_with_times_and_changes_only_when_something_is_done(bench):
+    bench.put_in_order()
+    planned = bench.day_plan.now()
+    listed = bench.listed
+    bad = [one for one in listed if one.progress and one.progress.state in ("problem", "stopped")]
+    assert bad and listed[: len(bad)] == bad  # what needs a person comes first
+    firsts = [state.key for state, _at, _words in planned.next_up()]
+    assert [one.key for one in listed[len(bad) :]][: len(firsts)] == firsts
+    tiles = {tile.key: tile for tile in Views(bench).view().tiles}
+    assert list(tiles) == [one.key for one in listed]
+    assert tiles[firsts[0]].last in ("start now", "go on now")
+    later = [tiles[key].last for key in firsts if bench.begins[key] > naive_local(NOW)]
+    assert later and all(words.startswith(("start at ", "go on at ", "waits", "read it")) for words in later)
+    # Up and Down go through the list as it is seen
+    bench.select(listed[0].key)
+    for one in listed[1:]:
+        bench.step_selection(1)
+        assert bench.selected == one.key
+    # typing does not move a tile under the hand
+    bench.select(firsts[-1])
+    bench.editor.type_into("due", "2026-11-25 10:00")
+    assert [one.key for one in bench.listed] == [one.key for one in listed]
+
+
+def test_a_pinned_task_stays_while_the_clock_runs_and_is_let_go_when_it_is_done_or_long_past(bench):
+    plan = bench.day_plan
+    planned = plan.now()
+    first = planned.schedule.placed[-1]
+    wheel, task = first.wheel, 0
+    at = planned.day.start + timedelta(hours=3)
+    key = planned.day.wheels[wheel].key
+    assert plan.pin(planned, wheel, task, at, 0) == ""
+
+    def begins():
+        now = plan.now()
+        w = next(i for i, one in enumerate(now.day.wheels) if one.key == key)
+        return now.day.at(next(p.start for p in now.schedule.placed if (p.wheel, p.task) == (w, 0)))
+
+    assert begins() == at
+    bench.moved[0] += timedelta(hours=2)
+    assert begins() == at and plan.now().faults == ()
+    refused = plan.pin(plan.now(), wheel, 1, plan.now().day.start, 0)
+    assert "before it may begin" in refused and len(DaySettings(bench.settings).pins) == 1
+    bench.moved[0] += timedelta(hours=1, minutes=20)  # not begun: wanted now
+    assert begins() == plan.now().day.start and len(plan.now().day.wheels[wheel].pins) == 1
+    bench.moved[0] += timedelta(minutes=20)  # nobody came: the plan is free again
+    assert plan.now().day.wheels[wheel].pins == ()
+    assert plan.pin(plan.now(), wheel, task, plan.now().day.start + timedelta(minutes=30), 0) == ""
+    assert len(DaySettings(bench.settings).pins) == 1
+    state = bench.select(plan.now().wheels[wheel].key) or bench.current
+    done = next(s for s in state.plan.steps if s.key == DaySettings(bench.settings).pins[0].action)
+    bench.recorder.record(StepEntry(stage=done.stage, step=done.key, completes=False))
+    now = plan.now()
+    assert all(not one.pins for one in now.day.wheels if one.key == key)
+    plan.unpin(now, wheel, task)  # what no longer holds goes with the next change
+    assert DaySettings(bench.settings).pins == ()
