@@ -178,6 +178,9 @@ class Session:
             self.bench.shelf.load()
             self.bench.shop_methods.learn(self.bench.worker)
             self.bench.put_in_order()
+            from inner_rim.work.tasks.day_plan import LEARNED
+
+            self.worker.submit(lambda store: store.logbook.logs(LEARNED), self.bench.day_plan.learn)
 
     def _may_close(self) -> bool:
         if self.window is None or self.window.may_close():

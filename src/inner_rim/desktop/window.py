@@ -29,6 +29,7 @@ from inner_rim.desktop.drawings.far import FarView
 from inner_rim.desktop.exporter import Exporter
 from inner_rim.desktop.header import Header
 from inner_rim.desktop.measuring.tools import Tools
+from inner_rim.desktop.promising import Promising
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
@@ -65,6 +66,7 @@ class MainWindow(QWidget):
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
         self.tools = Tools(bench, run_in_ui, self.page.inputs.focused_row, self._gauge_made, self)
         self.exporter = Exporter(bench, self)
+        self._promising = Promising(bench, run_in_ui, self)
         self.banner = StorageBanner(bench, theme, self.exporter.everything)
         self.header = Header(theme)
         self._pages = QStackedWidget()
@@ -115,6 +117,7 @@ class MainWindow(QWidget):
         self.header.show_words(self.bench.message or self._data_words, self.bench.units)
         self.banner.refresh()
         self._show_far()
+        self._promising.look()
 
     def _tick(self) -> None:
         if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):

@@ -8,7 +8,7 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.record.log import Attempt, SignOff
+from inner_rim.core.record.log import Attempt, Logged, SignOff, Unreadable
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import search
 from inner_rim.store.database import Database, faults
@@ -30,6 +30,7 @@ if TYPE_CHECKING:
 
 MOST_HITS = 200
 MOST_ATTEMPTS = 3000
+MOST_ENTRIES = 20_000
 _ENTRY = (LOG.c.id, LOG.c.uid, LOG.c.wheel_id, LOG.c.at, LOG.c.body)
 
 
@@ -224,6 +225,19 @@ class LogbookStore:
                     except (ValueError, RecursionError):
                         continue  # an entry that cannot be read counts for nothing here
         return tuple(found)
+
+    def logs(self, kinds: tuple[str, ...]) -> dict[str, tuple[Logged, ...]]:
+        """Return the newest entries of some kinds by wheel, oldest first; what cannot be read is left out."""
+        found: dict[str, list[Logged]] = {}
+        with self._database.reading() as connection:
+            rows = connection.execute(
+                select(*_ENTRY).where(LOG.c.kind.in_(kinds)).order_by(LOG.c.id.desc()).limit(MOST_ENTRIES)
+            )
+            for row in rows:
+                item = read_logged(*row)
+                if not isinstance(item.entry, Unreadable):
+                    found.setdefault(item.wheel_id, []).append(item)
+        return {wheel: tuple(reversed(items)) for wheel, items in found.items()}
 
     def unreadable(self) -> tuple[UnreadableRow, ...]:
         """Return every job, part and setting that cannot be read; entries stand in their wheel's log."""

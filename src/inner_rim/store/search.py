@@ -34,6 +34,7 @@ KIND_WORDS = {
     "dip": "dipstick dip sealant",
     "dose": "sealant dose",
     "sign_off": "signed handed over",
+    "promise": "promised due",
     "override": "stop passed override",
     "step": "step done",
 }

@@ -6,13 +6,14 @@ Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `s
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import UTC, datetime
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from inner_rim.core.record.log import Logged
+from inner_rim.core.record.log import Logged, Promised
+from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -29,6 +30,7 @@ from inner_rim.work.tasks.visits import Visits
 from inner_rim.work.text.next_action import Around
 
 if TYPE_CHECKING:
+    from inner_rim.core.schedule.promised import Promise
     from inner_rim.work.tasks.day_plan import DayPlan
 
 
@@ -51,6 +53,7 @@ class Bench:
         self._listeners: list[Callable[[], None]] = []
         self.message = ""
         self.wheels: list[WheelState] = []
+        self.promised: Mapping[str, Promise] = {}  # when a wheel can be promised, by its key
         self.begins: dict[WheelKey, datetime] = {}  # when hands are wanted, in the order of the plan
         self.selected: WheelKey | None = None
         self.gauge = GaugeSession()
@@ -161,6 +164,28 @@ class Bench:
         self.begins = {state.key: at for state, at, _words in self.day_plan.now().next_up()}
         self.changed()
 
+    def promise(self) -> bool:
+        """Promise the selected wheel for the time that can be kept; return whether one is known.
+
+        It becomes the job's due time, and stands in the log.
+        """
+        state = self.current
+        found = self.promised.get("/".join(state.key)) if state is not None else None
+        if state is None or found is None:
+            return False
+        due, early = (at.isoformat(timespec="minutes") for at in (found.sure, found.early))
+        self.editor.type_into("due", due)
+        self.editor.end_of_typing()
+        self.recorder.record(Promised(due=due, early=early))
+        self.say(tr("Promised for {at}").format(at=in_words(found.sure, "%a %d %b %H:%M")))
+        return True
+
+    def estimated(self, promised: Mapping[str, Promise]) -> None:
+        """Show when wheels can be promised."""
+        if promised != self.promised:
+            self.promised = promised
+            self.changed()
+
     def step_selection(self, by: int) -> None:
         """Select the next or the previous wheel of the list."""
         keys = [state.key for state in self.listed]
@@ -248,7 +273,8 @@ class Bench:
 def around(bench: Bench, state: WheelState | None) -> Around:
     """Return what the words of the next action depend on besides the wheel itself."""
     changed = bench.recorder.changes.get(state.key, ()) if state is not None else ()
-    return Around(bench.units, bench.time, changed)
+    promise = bench.promised.get("/".join(state.key)) if state is not None else None
+    return Around(bench.units, bench.time, changed, promise)
 
 
 def as_file(bench: Bench) -> bytes:

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.schedule.day import (
     Day,
     Mechanic,
@@ -22,6 +23,7 @@ from inner_rim.core.schedule.day import (
 )
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
+from inner_rim.core.schedule.promised import Record, record_of
 from inner_rim.core.schedule.solver import improve
 
 START = datetime(2026, 11, 25, 8)
@@ -173,3 +175,39 @@ def test_few_changes_against_the_plan_before():
     ]
     later = Day(START + timedelta(minutes=0), (*day.wheels, Wheel("new", (Task("z", 10),))), day.mechanics)
     assert faults(later, improve(later, effort=1.0, before=before)) == []
+
+
+def test_a_promise_is_kept_by_handing_over_in_time_and_the_first_of_a_visit_counts():
+    def log(*entries):
+        return [
+            Logged(number=n, at=at + "+00:00", wheel_id="w", entry=entry, uid=str(n))
+            for n, (at, entry) in enumerate(entries)
+        ]
+
+    def due(at):
+        return Promised(due=at)
+
+    done = SignOff(by="M Osier", pressure_kpa=200)
+    now = datetime(2026, 11, 25, 12)
+    kept = log(("2026-11-24T08:00", due("2026-11-25T12:00")), ("2026-11-25T09:00", done))
+    late = log(
+        ("2026-11-23T08:00", due("2026-11-24T10:00")),
+        ("2026-11-24T09:00", due("2026-11-25T10:00")),  # put off: the customer was told the other
+        ("2026-11-25T09:00", done),
+    )
+    open_yet, past = (
+        log(("2026-11-24T08:00", due("2026-11-26T08:00"))),
+        log(("2026-11-20T08:00", due("2026-11-21"))),
+    )
+    none, odd = (
+        log(("2026-11-24T08:00", done)),
+        log(("2026-11-24T08:00", due("soon")), ("2026-11-24T09:00", done)),
+    )
+    again = log(
+        ("2026-11-20T08:00", due("2026-11-21T12:00")),
+        ("2026-11-21T08:00", done),
+        ("2026-11-23T08:00", due("2026-11-24T12:00")),
+        ("2026-11-24T11:00", done),
+    )
+    assert record_of([kept, late, open_yet, past, none, odd, again], now) == Record(kept=3, given=5)
+    assert record_of([], now) == Record(0, 0)

@@ -420,3 +420,31 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     assert line._buttons["pin"].text() == "Let it go"
     QTest.mouseClick(line._buttons["pin"], Qt.MouseButton.LeftButton)
     assert bar.key not in {pin.wheel for pin in DaySettings(demo.bench.settings).pins}
+
+
+def test_while_a_wheel_is_typed_it_says_when_it_can_be_ready_and_the_promise_is_kept_in_mind(demo, qtbot):
+    window, page = demo.window, demo.window.page
+    state = wheel(demo, "Dune")
+    qtbot.waitUntil(
+        lambda: "nine times in ten" in page.now._head.text() or "nine in ten" in page.now._head.text()
+    )
+    sure = demo.bench.promised["/".join(state.key)].sure
+    window.run("go_to_field", "due")
+    QApplication.focusWidget().selectAll()
+    QTest.keyClicks(QApplication.focusWidget(), (sure - timedelta(hours=5)).strftime("%Y-%m-%d %H:%M"))
+    qtbot.waitUntil(lambda: "is too early" in page.now._head.text())
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    qtbot.waitUntil(lambda: demo.bench.promised["/".join(state.key)].sure is not None)
+    told = demo.bench.promised["/".join(state.key)].sure
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_U)
+    assert demo.bench.message.startswith("Promised for ")
+    assert demo.bench.current.job.draft.document["due"] == told.isoformat(timespec="minutes")
+    stored(demo, qtbot)
+    repository = Repository(sqlite_url(demo._file))
+    job = next(job for job in repository.bench().jobs if job.job_id == state.job.job_id)
+    assert job.document["due"] == job.log[-1].entry.due == told.isoformat(timespec="minutes")
+    assert state.wheel_id in repository.logbook.logs(("promise",))
+    repository.close()
+    # the record counts what has come due: the demo's one promise was kept, this one is open
+    window.go_to("day")
+    assert "Promises kept: 1 of 1." in window.page_of("day").timeline.words.text()

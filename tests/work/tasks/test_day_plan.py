@@ -6,7 +6,8 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from inner_rim.core.record.log import StepEntry
+from inner_rim.core.procedure.actions import KINDS
+from inner_rim.core.record.log import Logged, StepEntry
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.reading import as_plain
 from inner_rim.core.schedule import advice, solver
@@ -241,3 +242,27 @@ def test_a_pinned_task_stays_while_the_clock_runs_and_is_let_go_when_it_is_done_
     assert all(not one.pins for one in now.day.wheels if one.key == key)
     plan.unpin(now, wheel, task)  # what no longer holds goes with the next change
     assert DaySettings(bench.settings).pins == ()
+
+
+def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
+    usual = bench.day_plan._pace()
+    steps = [
+        key
+        for key, kind in KINDS.items()
+        if key.startswith("tape.") and kind.minutes >= 1.0 and not kind.wait_minutes
+    ]
+    at, log = NOW - timedelta(days=30), []
+    for number, step in enumerate(steps * 4):
+        at += timedelta(minutes=3.0 * KINDS[step].minutes)
+        entry = StepEntry(stage="tape", step=step if number < len(steps) else f"{step}.2")
+        log.append(Logged(number=number, at=at.isoformat(), wheel_id="old", entry=entry, uid=str(number)))
+    bench.day_plan.learn({"old": tuple(log)})
+    learned = bench.day_plan._pace()["tape"].mean
+    assert learned > 0.3 and learned > (
+        usual["tape"].mean if "tape" in usual else 0.0
+    )  # three times the minutes
+    told = queue.Queue()
+    bench.day_plan.estimate(told.put)
+    said = told.get(timeout=30)
+    assert set(said) == {wheel.key for wheel in bench.day_plan.now().day.wheels}
+    assert all(one.early <= one.sure for one in said.values())

@@ -215,17 +215,17 @@ def test_the_timeline_has_every_task_its_waits_and_flags_and_says_what_changed()
 def test_the_shop_s_own_minutes_are_learned_from_its_log(bench):
     """Tape takes this shop twice as long; ticks in a row, and what stood over lunch, say nothing."""
     wheel(bench, "Warden")
-    usual = paces(bench.wheels)
+    usual = paces(w.log for w in bench.wheels)
     bench.recorder.reopen_stage("tape")
     tape = [step for step in bench.current.plan.steps if step.stage == "tape"]
     for step in tape:
         bench.moved[0] += timedelta(minutes=2.0 * step.minutes)
         bench.recorder.record(StepEntry(stage="tape", step=step.key, completes=step is tape[-1]))
-    slow = paces(bench.wheels)["tape"]
+    slow = paces(w.log for w in bench.wheels)["tape"]
     assert slow.mean > 0.1 and slow.mean > (usual["tape"].mean if "tape" in usual else 0.0)
     mount = [step for step in bench.current.plan.steps if step.stage == "mount"][:3]
-    before = paces(bench.wheels).get("mount")
+    before = paces(w.log for w in bench.wheels).get("mount")
     for minutes, step in zip((0.001, 0.001, 300.0), mount, strict=False):
         bench.moved[0] += timedelta(minutes=minutes)
         bench.recorder.record(StepEntry(stage="mount", step=step.key))
-    assert paces(bench.wheels).get("mount") == before
+    assert paces(w.log for w in bench.wheels).get("mount") == before

@@ -191,6 +191,18 @@ class SignOff(Entry, frozen=True, tag="sign_off"):
     ride_kpa: Gauge | None = None
 
 
+class Promised(Entry, frozen=True, tag="promise"):
+    """The customer was told when the wheel will be ready.
+
+    Attributes:
+        due: the time that was told, ISO 8601 on the shop's own clock.
+        early: when it might be ready at the earliest.
+    """
+
+    due: Annotated[str, Meta(max_length=40)]
+    early: Annotated[str, Meta(max_length=40)] = ""
+
+
 class Note(Entry, frozen=True, tag="note"):
     """Anything worth writing down."""
 
@@ -225,6 +237,7 @@ AnyEntry = (
     | Weight
     | Dip
     | SignOff
+    | Promised
     | Note
     | Override
     | Correction

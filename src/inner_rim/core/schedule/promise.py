@@ -14,6 +14,7 @@ import msgspec
 from inner_rim.core.schedule.advice import round_up
 from inner_rim.core.schedule.day import Day, Schedule, pinned
 from inner_rim.core.schedule.listing import SEED, placed_in_order
+from inner_rim.core.schedule.promised import Promise
 
 #: Share of the times that a promise is kept, and of those that it is beaten by "as early as".
 SURE, EARLY = 0.9, 0.1
@@ -30,13 +31,6 @@ class Pace(msgspec.Struct, frozen=True):
 
     mean: float = 0.0
     spread: float = SPREAD
-
-
-class Promise(msgspec.Struct, frozen=True):
-    """When a wheel can be promised, and when it may be ready at the earliest."""
-
-    sure: datetime
-    early: datetime
 
 
 def learned(ratios: Mapping[str, Sequence[float]]) -> dict[str, Pace]:

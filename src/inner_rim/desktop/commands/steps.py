@@ -71,6 +71,12 @@ def finish_stage(context: Context) -> Outcome | None:
     return Outcome(focus="main", clear=("reason",))
 
 
+def promise(context: Context) -> Outcome | None:
+    """Promise the time that can be kept: it becomes the job's due time and stands in the log."""
+    context.bench.promise()
+    return MAIN
+
+
 def finish_whole_stage(context: Context) -> Outcome | None:
     """End the stage with every step of it done, unless a question is open."""
     state = context.state

@@ -116,6 +116,7 @@ _LOOKING = (
 
 _STEPS = (
     _on_panel("finish", "Stage done", steps.finish_stage),
+    _on_panel("promise", "Promise the time that can be kept nine times in ten", steps.promise, "U"),
     _on_panel("step_done", "Step done", steps.finish_step),
     _on_panel("stage_done", "Every step of this stage is done", steps.finish_whole_stage, "D"),
     _on_panel("go_on", "Go on before the wait is over", steps.end_wait),

@@ -13,6 +13,7 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.day_plan import DayPlan, Found, Planned
+from inner_rim.work.text.promise_words import record_text
 from inner_rim.work.text.schedule_words import gap_words
 from inner_rim.work.text.timeline import pin_words, timeline_of
 
@@ -129,7 +130,12 @@ class DayTimeline(QFrame):
         progress = [state.progress for state in planned.wheels]
         shown = timeline_of(planned.day, planned.schedule, self.by_wheel, gap, promises, helps, progress)
         self.view.show_day(shown)
-        self._said = (*pin_words(planned.faults), planned.changed, *shown.words)
+        self._said = (
+            *pin_words(planned.faults),
+            planned.changed,
+            *shown.words,
+            record_text(self._plan.record),
+        )
         self._show_pin()
         rows = min(MOST_ROWS, max(1, len(shown.rows)))
         self.view.setFixedHeight(self._theme.px(HEAD_PX) + rows * self._theme.px(ROW_PX) + 6)

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.record.ids import id_from
-from inner_rim.core.record.log import AnyEntry, Logged
+from inner_rim.core.record.log import AnyEntry, Logged, Promised
 from inner_rim.core.record.moments import local, naive_local
 from inner_rim.core.record.parts import Item, item_from, stocked
 from inner_rim.core.record.plain import JsonObject
@@ -39,7 +39,7 @@ FOLDER = Path(__file__).parents[2] / "demo"
 
 
 class DemoEntry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A log entry of the demo."""
+    """A log entry of the demo; the due time of a promise stands in hours of work after now."""
 
     hours_ago: float
     entry: AnyEntry
@@ -83,7 +83,11 @@ def demo_bench(now: datetime) -> BenchState:
             number += 1
             at = worked(now, -item.hours_ago).isoformat(timespec="seconds")
             uid = id_from("demo entry", number)
-            log.append(Logged(number=number, at=at, wheel_id=wheels[item.wheel], entry=item.entry, uid=uid))
+            entry = item.entry
+            if isinstance(entry, Promised):
+                due = naive_local(worked(now, float(entry.due))).replace(minute=0)
+                entry = Promised(due=due.isoformat(timespec="minutes"))
+            log.append(Logged(number=number, at=at, wheel_id=wheels[item.wheel], entry=entry, uid=uid))
         document = _dated(demo, now)
         document["wheels"] = [
             {**wheel, "wheel_id": wheel_id}

@@ -8,11 +8,14 @@ from datetime import datetime, timedelta
 
 import msgspec
 
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.moments import naive_local
 from inner_rim.core.schedule.advice import Help, helps
 from inner_rim.core.schedule.day import Day, Schedule, carried, faults, pinned
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.pins import STILL, KeptPin, with_pin
-from inner_rim.core.schedule.promise import Pace, Promise, promises
+from inner_rim.core.schedule.promise import Pace, promises
+from inner_rim.core.schedule.promised import Promise, Record, record_of
 from inner_rim.words import tr
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.settings import Settings
@@ -22,6 +25,10 @@ from inner_rim.work.text.timeline import changes
 
 #: How long a better schedule is looked for, about seconds.
 EFFORT = 3.0
+#: Kinds of log entries that are learned from: how long steps take, and how promises were kept.
+LEARNED = ("step", "promise", "sign_off")
+#: How often the day is played for a promise while a job is typed.
+ESTIMATE_RUNS = 60
 #: What was found is looked for anew after so long, as what is late and what helps depend on the clock; and so long
 #: it is said what changed.
 STALE, SAID = timedelta(minutes=10), timedelta(minutes=5)
@@ -96,6 +103,7 @@ class DayPlan:
         self._last: tuple[Day, Schedule] | None = None
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
+        self._elsewhere: Mapping[str, Sequence[Logged]] = {}
 
     @property
     def looking(self) -> bool:
@@ -181,7 +189,7 @@ class DayPlan:
         self._wanted, self._begun = day, day.start
         self._number += 1
         self._stopped = False
-        number, pace = self._number, paces(self._wheels())
+        number, pace = self._number, self._pace()
 
         def search() -> None:
             first = planned.schedule
@@ -192,6 +200,40 @@ class DayPlan:
                 raise
 
         threading.Thread(target=search, name="schedule", daemon=True).start()
+
+    def _pace(self) -> dict[str, Pace]:
+        here = {state.wheel_id: state.log for state in self._wheels()}
+        others = (log for wheel, log in self._elsewhere.items() if wheel not in here)
+        return paces((*others, *here.values()))
+
+    def learn(self, logs: Mapping[str, Sequence[Logged]]) -> None:
+        """Learn from everything that was ever ticked off in this shop, and how its promises were kept.
+
+        Args:
+            logs: steps, promises and handovers of all wheels, on the bench or off it.
+        """
+        self._elsewhere = logs
+
+    @property
+    def record(self) -> Record:
+        """How promises were kept in this shop."""
+        here = {state.wheel_id: state.log for state in self._wheels()}
+        return record_of({**self._elsewhere, **here}.values(), naive_local(self._clock()))
+
+    def estimate(self, tell: Callable[[Mapping[str, Promise]], None]) -> None:
+        """Work out in another thread when each wheel can be promised by the plan as it is now, without looking for a better one.
+
+        Args:
+            tell: hears of it by a wheel's key, in that thread.
+        """
+        planned, pace = self.now(), self._pace()
+        keys = [wheel.key for wheel in planned.day.wheels]
+
+        def work() -> None:
+            said = promises(planned.day, planned.schedule, pace, ESTIMATE_RUNS)
+            tell(dict(zip(keys, said, strict=True)))
+
+        threading.Thread(target=work, name="promise", daemon=True).start()
 
     def take(self, found: Found) -> bool:
         """Take what a search has found; return whether it is of the last one."""

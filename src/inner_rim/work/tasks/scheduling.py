@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping, Sequence
+import re
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
 from pathlib import Path
 
 import msgspec
 
+from inner_rim.core.procedure.actions import KINDS, Kind
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import parse_due
+from inner_rim.core.record.log import Logged, StepEntry
 from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import as_input_error, plain_from_bytes
@@ -109,23 +112,30 @@ def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[
     return tuple(found) or (Mechanic(tr("mechanic")),)
 
 
-def paces(wheels: Sequence[WheelState]) -> dict[str, Pace]:
-    """Return how long each stage takes in this shop, from the logs of the wheels on the bench.
+def paces(logs: Iterable[Sequence[Logged]]) -> dict[str, Pace]:
+    """Return how long each stage takes in this shop, from its logs, a wheel each.
 
     The minutes between two ticks count for the action that was ticked last; not after a wait, and neither what took so
     long that something else was done in between, nor ticks given in a row.
     """
     ratios: dict[str, list[float]] = {}
-    for state in wheels:
-        actions = {step.key: step for step in state.plan.steps} if state.plan is not None else {}
-        for before, after in itertools.pairwise(state.log):
-            action, last = (actions.get(getattr(item.entry, "step", "")) for item in (after, before))
-            if action is None or last is None or last.wait_minutes > 0.0 or action.minutes <= 0.0:
+    for log in logs:
+        for before, after in itertools.pairwise(log):
+            kind, last = _kind(after), _kind(before)
+            if kind is None or last is None or last.wait_minutes > 0.0 or kind.minutes <= 0.0:
                 continue
-            ratio = (moment(after.at) - moment(before.at)).total_seconds() / 60.0 / action.minutes
+            ratio = (moment(after.at) - moment(before.at)).total_seconds() / 60.0 / kind.minutes
             if LEAST_SHARE <= ratio <= MOST_SHARE:
-                ratios.setdefault(action.stage, []).append(ratio)
+                assert isinstance(after.entry, StepEntry)
+                ratios.setdefault(after.entry.stage, []).append(ratio)
     return learned(ratios)
+
+
+def _kind(item: Logged) -> Kind | None:
+    """The kind of action that was ticked off, None for another entry; a second one has its number behind its code."""
+    if not isinstance(item.entry, StepEntry) or item.entry.outcome != "done":
+        return None
+    return KINDS.get(re.sub(r"\.\d+$", "", item.entry.step))
 
 
 def day_schema() -> JsonObject:

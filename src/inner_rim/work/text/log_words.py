@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from inner_rim.core.models.feedback import RIDE_WORDS
+from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
@@ -16,12 +17,14 @@ from inner_rim.core.record.log import (
     Leak,
     Note,
     Override,
+    Promised,
     Reading,
     SignOff,
     StepEntry,
     Unreadable,
     Weight,
 )
+from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
@@ -126,6 +129,11 @@ def _sign_off(entry: SignOff, units: UnitChoice) -> str:
     return tr("Handed over at {pressure}, signed {by}").format(pressure=pressure, by=entry.by)
 
 
+def _promised(entry: Promised, units: UnitChoice) -> str:
+    due = parse_due(entry.due)
+    return tr("Promised for {at}").format(at=in_words(due, "%a %d %b %H:%M") if due else entry.due)
+
+
 def _override(entry: Override, units: UnitChoice) -> str:
     return tr("Stop “{code}” overridden by {by}: {reason}").format(
         code=entry.code, by=entry.by, reason=entry.reason
@@ -166,6 +174,7 @@ _WORDS: dict[type, Callable[..., str]] = {
     Dip: _dip,
     SignOff: _sign_off,
     Note: lambda entry, units: entry.text,
+    Promised: _promised,
     Override: _override,
     Unreadable: _unreadable,
     Correction: _correction,

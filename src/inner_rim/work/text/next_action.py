@@ -14,10 +14,12 @@ from inner_rim.core.record.log import Remedy
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.schedule.promised import Promise
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.looking import Looking, LowPick
 from inner_rim.work.text.papers import PRINTED, WAYS
+from inner_rim.work.text.promise_words import clock, ready_text
 from inner_rim.work.text.wheel_words import end_words, physical_words
 
 
@@ -32,11 +34,19 @@ class Answer(msgspec.Struct, frozen=True):
 
 
 class Around(msgspec.Struct, frozen=True):
-    """What the words depend on besides the wheel: the units, the time, and what was changed since the last attempt."""
+    """What the words depend on besides the wheel.
+
+    Attributes:
+        units: what figures are shown in.
+        time: the time now.
+        changed: what was changed since the last attempt.
+        promise: when the wheel can be promised, None while it is not known.
+    """
 
     units: UnitChoice
     time: datetime
     changed: tuple[Remedy, ...] = ()
+    promise: Promise | None = None
 
 
 class Now(msgspec.Struct, frozen=True):
@@ -106,13 +116,19 @@ def now_of(state: WheelState | None, around: Around) -> Now:
             signature=tr("Signed by"),
         )
     if stage == "check_in":
-        return Now(
+        offered = (
+            (Answer("promise", tr("Promise {at}").format(at=clock(around.promise.sure))),)
+            if around.promise
+            else ()
+        )
+        checking = Now(
             head,
             action,
             cautions,
-            (Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))),
+            (Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures")), *offered),
             reason=tr("Weight, g, if weighed"),
         )
+        return with_state(checking, ready_text(around.promise, state.job.draft.document.get("due")))
     return with_state(_stepping(state, around, head, action, cautions), quiet)
 
 

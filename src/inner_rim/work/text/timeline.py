@@ -12,8 +12,9 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.schedule.advice import Help, latest
 from inner_rim.core.schedule.day import Day, Schedule, lateness, pinned
-from inner_rim.core.schedule.promise import Promise
+from inner_rim.core.schedule.promised import Promise
 from inner_rim.words import tr
+from inner_rim.work.text.promise_words import promise_words
 from inner_rim.work.text.schedule_words import span
 
 #: Hours that are shown from now on at least, and at most.
@@ -170,16 +171,6 @@ def timeline_of(
         words=(gap, *late_sentences(day, schedule, helps)),
         by_wheel=by_wheel,
     )
-
-
-def promise_words(promise: Promise | None) -> str:
-    """Return what can be promised, in a few words."""
-    if promise is None:
-        return ""
-    sure, early = (in_words(at, "%a %H:%M") for at in (promise.sure, promise.early))
-    if sure == early:
-        return tr("{sure}, nine times in ten").format(sure=sure)
-    return tr("{sure}, nine in ten; {early} at the earliest").format(sure=sure, early=early)
 
 
 def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]) -> tuple[str, ...]:

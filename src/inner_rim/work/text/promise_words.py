@@ -1,0 +1,46 @@
+"""What can be promised, in words."""
+
+from datetime import datetime
+
+from inner_rim.core.record.job import parse_due
+from inner_rim.core.record.moments import in_words, naive_local
+from inner_rim.core.schedule.promised import Promise, Record
+from inner_rim.words import tr
+
+
+def promise_words(promise: Promise | None) -> str:
+    """Return what can be promised, in a few words."""
+    if promise is None:
+        return ""
+    sure, early = clock(promise.sure), clock(promise.early)
+    if sure == early:
+        return tr("{sure}, nine times in ten").format(sure=sure)
+    return tr("{sure}, nine in ten; {early} at the earliest").format(sure=sure, early=early)
+
+
+def ready_text(promise: Promise | None, due: str | None) -> str:
+    """Return when a wheel can be ready, behind a due time that is too early for it.
+
+    Args:
+        promise: what can be promised, None while it is not known.
+        due: of the job, as it stands in its document.
+    """
+    if promise is None:
+        return ""
+    ready = tr("ready {when}").format(when=promise_words(promise))
+    at = parse_due(due) if due else None
+    if at is not None and naive_local(at) < promise.sure:
+        return tr("due {at} is too early: {ready}").format(at=clock(naive_local(at)), ready=ready)
+    return ready
+
+
+def clock(at: datetime) -> str:
+    """Return a weekday and a time."""
+    return in_words(at, "%a %H:%M")
+
+
+def record_text(record: Record) -> str:
+    """Return how promises were kept; empty where none was given."""
+    if not record.given:
+        return ""
+    return tr("Promises kept: {kept} of {given}").format(kept=record.kept, given=record.given)
