@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right, insort
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime
+from functools import partial
 from random import Random
 
 from inner_rim.core.schedule.day import (
@@ -101,6 +102,10 @@ RULES: dict[str, Rule] = {
 }
 
 
+#: So many tasks are placed at once at most, over all the rules that are tried, so that the answer comes within a frame.
+MOST_PLACED, LEAST_RULES = 600, 2
+
+
 def list_schedule(
     day: Day, before: Schedule | None = None, order: Sequence[tuple[int, int]] | None = None
 ) -> Schedule:
@@ -111,12 +116,15 @@ def list_schedule(
         before: the plan before, which is kept where that costs nothing.
         order: (wheel, task) in an order to try too, such as that of the plan before.
     """
-    orders = [_by_rule(day, rule) for rule in RULES.values()]
-    orders += [wheel_by_wheel(day, wheels) for wheels in _rankings(day)]
-    if before is not None:
-        orders.append([(one.wheel, one.task) for one in before.placed])
-    if order is not None:
-        orders.append(list(order))
+    kept = [[(one.wheel, one.task) for one in before.placed]] if before is not None else []
+    kept += [list(order)] if order is not None else []
+    rules = [partial(_by_rule, day, rule) for rule in RULES.values()]
+    whole = [partial(wheel_by_wheel, day, wheels) for wheels in _rankings(day)]
+    # The more there is to place, the fewer rules are tried, the best ones of large days first.
+    tasks = max(1, sum(len(wheel.tasks) for wheel in day.wheels))
+    wanted = max(LEAST_RULES, MOST_PLACED // tasks - len(kept))
+    made = [*rules, *whole] if wanted >= len(rules) + len(whole) else [*whole, *rules][:wanted]
+    orders = [*(make() for make in made), *kept]
     found = [placed_in_order(day, one, before) for one in orders]
     return min(found, key=lambda schedule: schedule.cost)
 
