@@ -1,7 +1,10 @@
 """Every field of every stage, by hand."""
 
+import itertools
+
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.stages import STAGES
@@ -216,3 +219,24 @@ def test_enter_takes_the_size_of_the_rim_s_own_diameter_and_goes_on(session, qtb
     qtbot.keyClicks(row.entry, "650x40")
     qtbot.keyClick(row.entry, Qt.Key.Key_Return)
     assert one.bench.current.typed("tire.size").text == "650x40"
+
+
+@pytest.mark.parametrize("stage", STAGE_FIELDS)
+def test_after_a_choice_with_the_mouse_the_keyboard_goes_on_in_the_next_field(demo, stage):
+    window, inputs = demo.window, demo.window.page.inputs
+    demo.bench.select(next(one.key for one in demo.bench.wheels if one.name.startswith("Dune")))
+    window.run("look_at_stage", stage)
+    for place, (_group, rows) in enumerate(inputs._groups):
+        inputs.show_group(place)
+        for row, after in itertools.pairwise(rows):
+            button = next((one for one in row.buttons.values() if not one.isChecked()), None)
+            if button is None:
+                continue
+            QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+            assert after.isAncestorOf(QApplication.focusWidget())
+            button = next(one for one in row.buttons.values() if one.isChecked())
+            QTest.mouseClick(
+                button, Qt.MouseButton.LeftButton
+            )  # taken back: there is something to think about
+            assert row.isAncestorOf(QApplication.focusWidget())
+            QTest.mouseClick(button, Qt.MouseButton.LeftButton)

@@ -42,6 +42,7 @@ class FieldRow(QWidget):
     """One field: label, entry or choices, unit, and what is wrong in words."""
 
     entered = pyqtSignal(object)
+    pointed = pyqtSignal(object)
     parts_wanted = pyqtSignal(str)
     typed = pyqtSignal(str, str)
     left = pyqtSignal()
@@ -132,6 +133,7 @@ class FieldRow(QWidget):
         choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
         choices.chosen.connect(lambda value: self.typed.emit(self.line.path, value))
         choices.entered.connect(lambda: self.entered.emit(self))
+        choices.pointed.connect(lambda: self.pointed.emit(self))
         return choices
 
     def offer_parts(self, parts: list[JsonObject]) -> None:

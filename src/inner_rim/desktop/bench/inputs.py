@@ -93,6 +93,7 @@ class InputsPanel(QWidget):
             for row in rows:
                 column.addWidget(row)
                 row.entered.connect(self._next_field)
+                row.pointed.connect(self._next_in_group)
                 row.parts_wanted.connect(self.parts_wanted)
                 row.typed.connect(self.typed)
                 row.left.connect(self.left)
@@ -173,6 +174,13 @@ class InputsPanel(QWidget):
         """Offer parts used before at a field, where it is still shown: the stage may have changed meanwhile."""
         if path in self._rows:
             self._rows[path].offer_parts(parts)
+
+    def _next_in_group(self, row: FieldRow) -> None:
+        """After a choice with the mouse, the keyboard goes on in the next field; nothing else comes into view."""
+        rows = next((rows for _group, rows in self._groups if row in rows), [row])
+        after = rows.index(row) + 1
+        if after < len(rows):
+            rows[after].take_focus()
 
     def _next_field(self, row: FieldRow) -> None:
         """Enter goes to the next field, from the last one of a group to the next group."""

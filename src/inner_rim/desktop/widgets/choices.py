@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QKeyEvent
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
@@ -14,6 +14,7 @@ class ChoiceButton(QPushButton):
     """One choice; keys that concern the whole row go to it."""
 
     key_pressed = pyqtSignal(object)
+    pointed = pyqtSignal()
     letters: frozenset[str] = frozenset()
 
     def event(self, event: QEvent | None) -> bool:
@@ -27,6 +28,12 @@ class ChoiceButton(QPushButton):
             event.accept()
             return True
         return super().event(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Say that it was chosen with the mouse."""
+        super().mouseReleaseEvent(event)
+        if event is not None and self.isChecked() and self.rect().contains(event.position().toPoint()):
+            self.pointed.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Offer the key to the row first."""
@@ -49,6 +56,7 @@ class Choices(QWidget):
     """Buttons of which one or none is chosen; one stop for Tab."""
 
     chosen = pyqtSignal(str)
+    pointed = pyqtSignal()  # with the mouse
     entered = pyqtSignal()
 
     def __init__(
@@ -79,6 +87,7 @@ class Choices(QWidget):
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setStyleSheet(f"padding: 0; font-size: {theme.px(13)}px;")
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
+            button.pointed.connect(self.pointed)
             button.key_pressed.connect(self._key)
             share = metrics.horizontalAdvance(word) + theme.px(AROUND_PX)  # the same room around every word
             row.addWidget(button, 1 if equal else share)
