@@ -185,7 +185,11 @@ def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(de
     with monkeypatch.context() as broken:
         broken.setattr(QPainter, "begin", lambda painter, device: False)
         demo.window.run("print_sheet")
-    assert "nothing was printed" in demo.bench.message
-    monkeypatch.setitem(sys.modules, "inner_rim.desktop.printing", None)  # as where Qt's printing is missing
+        assert "nothing was printed" in demo.bench.message
+        demo.bench.say("")
+        demo.window.go_to("day")
+        QTest.mouseClick(demo.window.page_of("day").papers["print"], Qt.MouseButton.LeftButton)
+        assert "nothing was printed" in demo.bench.message
+    monkeypatch.setitem(sys.modules, "PyQt6.QtPdf", None)  # a system without what Qt prints with
     demo.window.run("print_label")
     assert "cannot print" in demo.bench.message

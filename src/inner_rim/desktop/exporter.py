@@ -80,15 +80,11 @@ class Exporter:
 
     def print_paper(self, way: str) -> None:
         """Ask for a printer and print a paper of the selected wheel."""
+        from inner_rim.desktop.printing import print_pdf
         from inner_rim.work.tasks.export import written_as
 
         state = self._bench.current
         if state is None or state.plan is None:
-            return
-        try:
-            from inner_rim.desktop.printing import print_pdf
-        except ImportError:  # a system without what Qt prints with
-            self._bench.say(tr("This system cannot print; write a PDF and print that."))
             return
         data = written_as(way, state, self._bench.units, self._bench.time)
         self._bench.say(print_pdf(data, f"{state.name} {way}", self._parent))

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from inner_rim.desktop.measuring.tools import Tools
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 
 
@@ -35,6 +36,13 @@ def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
 
     page = DayPage(PageViews(bench), bench.day_plan, DayPapers(bench), theme)
     page.wheel_wanted.connect(open_wheel)
+
+    def print_sheet(pdf: bytes) -> None:
+        from inner_rim.desktop.printing import print_pdf
+
+        bench.say(print_pdf(pdf, tr("Day sheet"), page))
+
+    page.print_wanted.connect(print_sheet)
     return page
 
 

@@ -15,9 +15,11 @@ POINTS_AN_INCH = 72.0
 
 def print_pdf(data: bytes, title: str, parent: QWidget) -> str:
     """Ask for a printer and print a PDF; return what was done in a sentence, empty where the user decides against it."""
-    from PyQt6.QtPdf import QPdfDocument
-    from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-
+    try:
+        from PyQt6.QtPdf import QPdfDocument
+        from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+    except ImportError:  # a system without what Qt prints with
+        return tr("This system cannot print; write a PDF and print that.")
     document = QPdfDocument(parent)
     buffer = QBuffer(parent)
     buffer.setData(QByteArray(data))

@@ -48,11 +48,6 @@ class DayPapers:
 
         return self._write(path, lambda: day_ics(planned, self._bench.time))
 
-    def say(self, words: str) -> None:
-        """Say what became of a paper that was printed."""
-        if words:
-            self._bench.say(words)
-
     def _write(self, path: Path, make: Callable[[], bytes | None]) -> bool:
         try:
             data = make()

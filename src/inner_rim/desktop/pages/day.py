@@ -37,6 +37,7 @@ class DayPage(Page):
     """Two lists: the wheels by the clock, and the pick list."""
 
     wheel_wanted = pyqtSignal(str)
+    print_wanted = pyqtSignal(object)  # a PDF
 
     def __init__(
         self,
@@ -151,13 +152,7 @@ class DayPage(Page):
             self._papers.write_calendar(path, self.timeline.planned)
 
     def _print(self) -> None:
-        """Ask for a printer and print the day sheet."""
-        try:
-            from inner_rim.desktop.printing import print_pdf
-        except ImportError:  # a system without what Qt prints with
-            self._papers.say(tr("This system cannot print; write a PDF and print that."))
-            return
-        self._papers.say(print_pdf(self._papers.sheet(self.timeline.planned), tr("Day sheet"), self))
+        self.print_wanted.emit(self._papers.sheet(self.timeline.planned))
 
     def write_cards(self, path: Path) -> bool:
         """Write the bench card of every wheel into one file, with progress; return whether it was written."""
