@@ -99,7 +99,7 @@ class DayTimeline(QFrame):
         self._buttons["pin"].setText(tr("Let it go") if bar is not None and bar.pinned else tr("Pin it here"))
         chosen = (self.view.said(bar), tr("Shift and arrows move it")) if bar is not None else ()
         said = (self._refused, *chosen, *self._said)
-        self.words.setText(" ".join(part.rstrip(".") + "." for part in said if part))
+        self.words.setText(" ".join(part if part[-1] in ".?!" else f"{part}." for part in said if part))
 
     def refresh(self) -> None:
         """Show the plan as it is now; where something else is to be done than before, look for a better one."""
