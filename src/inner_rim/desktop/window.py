@@ -63,6 +63,7 @@ class MainWindow(QWidget):
         self.bench, self._theme, self._app, self._data_words = bench, theme, app, data_words
         self.all_stored: Callable[[], bool] = lambda: True
         self.views = Views(bench)
+        self.views.typing = lambda: self.typing
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
         self.tools = Tools(bench, run_in_ui, self.page.inputs.focused_row, self._gauge_made, self)
         self.exporter = Exporter(bench, self)

@@ -1,6 +1,6 @@
 """The view state: what the bench page shows, worked out from the bench and what it looks at, each part once."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 import msgspec
 
@@ -110,10 +110,13 @@ class Views:
 
     Attributes:
         looking: what is looked at; commands change it.
+        typing: whether a field is being typed into.
     """
 
     def __init__(self, bench: Bench) -> None:
         self._bench = bench
+        self.typing: Callable[[], bool] = lambda: False
+        self._logged = 0
         self.looking = Looking()
         self._opened: tuple[object, ...] = ()
         self._drawn: tuple[object, Section | None, Side | None, tuple[SeatLoupe, ...]] = (
@@ -170,12 +173,16 @@ class Views:
         self.looking = msgspec.structs.replace(self.looking, **{"fault": "", **look})
 
     def _follow(self, state: WheelState | None) -> None:
-        """Look at the stage in work whenever the wheel or its stage changes."""
+        """Look at the stage in work whenever the wheel or its stage changes.
+
+        What is typed may add a stage, such as an insert's; the field stays under the hand until it has left it.
+        """
         progress = state.progress if state is not None else None
         stage = progress.stage if progress is not None else "check_in"
         opened = (state.key if state is not None else None, stage)
-        if opened != self._opened:
-            self._opened = opened
+        typed = opened[0] == (self._opened or (None,))[0] and self._bench.logged == self._logged
+        if opened != self._opened and not (typed and self.typing()):
+            self._opened, self._logged = opened, self._bench.logged
             self.looking = msgspec.structs.replace(self.looking.plain(), stage=stage)
         if self.looking.why is not None and (state is None or state.plan is None):
             self.looking = msgspec.structs.replace(self.looking, why=None)

@@ -240,3 +240,34 @@ def test_after_a_choice_with_the_mouse_the_keyboard_goes_on_in_the_next_field(de
             )  # taken back: there is something to think about
             assert row.isAncestorOf(QApplication.focusWidget())
             QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def test_a_long_name_shows_its_beginning_when_the_hand_has_left(demo):
+    inputs = demo.window.page.inputs
+    demo.bench.select(next(one.key for one in demo.bench.wheels if one.name.startswith("Dune")))
+    demo.window.run("go_to_field", "rim.name")
+    entry = inputs._rows["rim.name"].entry
+    QTest.keyClicks(entry, "Wide sand rim of the beach patrol, second set, rear")
+    assert entry.cursorPosition() > 40
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert not entry.hasFocus() and entry.cursorPosition() == 0
+
+
+def test_a_stage_that_what_is_typed_adds_does_not_take_the_field_from_under_the_hand(demo):
+    """An insert's name adds its stage to the work; its letters would be commands there."""
+    window = demo.window
+    demo.bench.select(
+        next(one.key for one in demo.bench.wheels if one.name.startswith("Sandpiper 2 · front"))
+    )
+    before = demo.bench.logged
+    window.run("look_at_stage", "check_in")
+    window.run("go_to_field", "insert.name")
+    entry = QApplication.focusWidget()
+    for letter in "Foam":
+        QTest.keyClick(QApplication.focusWidget(), letter)
+    assert entry.hasFocus() and entry.text() == "Foam" and window.views.looking.stage == "check_in"
+    assert demo.bench.current.wheel.insert.name == "Foam" and demo.bench.logged == before
+    assert demo.bench.current.progress.stage == "insert"
+    QTest.keyClick(entry, Qt.Key.Key_Escape)
+    demo.bench.changed()  # the next look, with the hand off the field
+    assert window.views.looking.stage == "insert"

@@ -29,6 +29,10 @@ def caption(place: int, answer: Answer) -> str:
     return f"{words_of(answer)}   {key}" if key else words_of(answer)
 
 
+#: The panel is no lower, so that it does not jump from step to step.
+LEAST_PX = 146
+
+
 class NowPanel(QFrame):
     """Dark card under the drawing. What it says comes from outside; it only shows and tells."""
 
@@ -119,13 +123,11 @@ class NowPanel(QFrame):
         )
         width = max(200, self.width() - theme.px(32) - asked)
         self._action.setFont(theme.fitted(self._action.text(), width, 23, 14 if theme.large else 17, 600))
-        words = sum(
-            _height(label, width) + theme.px(2)
-            for label in (self._head, self._action, self._caution)
-            if label.text()
-        )
-        rows = 2 if self._in_two_rows else 1
-        self.setMinimumHeight(max(theme.px(146), words + theme.px(20 + (TARGET_PX + 6) * rows)))
+        layout = self.layout()
+        assert layout is not None
+        layout.invalidate()
+        least = LEAST_PX if theme.large else theme.px(LEAST_PX)  # large text leaves no room to spare
+        self.setMinimumHeight(max(least, layout.heightForWidth(self.width())))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Fit the action anew."""
@@ -255,9 +257,3 @@ class NowPanel(QFrame):
         if not (self.figure.hasFocus() and self.figure.isModified()):
             self.figure.setText(text)
             self.figure.setModified(False)
-
-
-def _height(label: QLabel, width: int) -> int:
-    """The height of a label's words in a width."""
-    metrics = QFontMetrics(label.font())
-    return metrics.boundingRect(0, 0, width, 10_000, Qt.TextFlag.TextWordWrap, label.text()).height()

@@ -110,7 +110,7 @@ class TileDelegate(QStyledItemDelegate):
         painter.setFont(theme.font(size))
         painter.drawText(action, Qt.TextFlag.TextWordWrap, tile.action)
         below = painter.boundingRect(action, Qt.TextFlag.TextWordWrap, tile.action).bottom() + 0.2 * row
-        painter.setFont(theme.font(12.5, 600))
+        painter.setFont(theme.fitted(tile.last, box.width(), 12.5, 8, 600))
         painter.setPen(theme.color("stop" if bad else "accent"))
         last = QRectF(box.left(), below, box.width(), row)
         painter.drawText(last, Qt.AlignmentFlag.AlignVCenter, tile.last)

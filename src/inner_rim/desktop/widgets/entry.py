@@ -20,6 +20,9 @@ _OWN = (
     QKeySequence.StandardKey.SelectPreviousWord,
 )
 
+#: The focus comes back after these, and with it the cursor to where it was.
+_BACK_SOON = (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason)
+
 
 def _for_window(event: QKeyEvent) -> bool:
     control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
@@ -67,6 +70,8 @@ class Entry(QLineEdit):
         self.came.emit()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Tell that the hand has left."""
+        """Tell that the hand has left; a long text shows its beginning again."""
         super().focusOutEvent(event)
+        if event is not None and event.reason() not in _BACK_SOON:
+            self.home(False)
         self.left.emit()
