@@ -17,6 +17,7 @@ from inner_rim.core.record.log import StepEntry
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.drawings.trace import POPS_EVERY
 from inner_rim.desktop.widgets.theme import Theme, load_font
+from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.storage.demo import demo_shelf
 from inner_rim.work.tasks.gauge import simulated_lines
 
@@ -31,8 +32,10 @@ def wheel(session: Session, name: str) -> None:
 
 
 def check_in(session: Session) -> None:
-    """Check-in of a wide wheel."""
+    """Check-in of a wide wheel, with the time that can be promised."""
     wheel(session, "Dune")
+    while not session.bench.promised:
+        QApplication.processEvents()
 
 
 def seat(session: Session) -> None:
@@ -132,17 +135,22 @@ def shelf(session: Session) -> None:
 
 
 def day(session: Session) -> None:
-    """The day and the pick list."""
+    """The day of two mechanics with a pinned task, and the pick list."""
     bench = session.bench
+    DaySettings(bench.settings).set("mechanics", ["M. Osier", "R. Sedge"])
     wheel(session, "Warden")
     bench.recorder.finish_stage("tape")
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="strip.clean", completes=True))
     session.window.go_to("day")
     page = session.window.page_of("day").timeline
-    page.show_rows(True)
-    while page._busy:
+    while page.planned.looking:
         QApplication.processEvents()
+    bar = next(one for one in page.view._day.bars if one.words.startswith("Dune"))
+    page.view.moved.emit(bar.wheel, bar.task, bar.start + 10, bar.mechanic)
+    while page.planned.looking:
+        QApplication.processEvents()
+    page.view.choose(next(one for one in page.view._day.bars if one.pinned))
 
 
 def practice(session: Session) -> None:
@@ -234,6 +242,7 @@ def main(folder: Path, names: list[str]) -> None:
             session.fill()
             session.bench.worker = None
             session.bench.shelf.adopt(demo_shelf())
+            session.bench.put_in_order()
             session.show()
             for _ in range(4):
                 app.processEvents()

@@ -64,8 +64,7 @@ class PlotView(QWidget):
         painter.setClipRect(self._field().adjusted(-6, -6, 6, 6))
         self._paint_band(painter, self._plot)
         painter.restore()
-        self._paint_levels(painter, self._plot)
-        self._paint_moments(painter, self._plot)
+        self._paint_moments(painter, self._plot, self._paint_levels(painter, self._plot))
         painter.setPen(QPen(self._theme.color("card"), 1.0))
         painter.setBrush(self._theme.color("ink"))
         for x, y in self._plot.dots:
@@ -132,8 +131,10 @@ class PlotView(QWidget):
             painter.setPen(QPen(theme.color("accent"), 2.0, Qt.PenStyle.DashLine))
             painter.drawPolyline(QPolygonF(ahead))
 
-    def _paint_levels(self, painter: QPainter, plot: Plot) -> None:
+    def _paint_levels(self, painter: QPainter, plot: Plot) -> list[QRectF]:
+        """Paint limit and minimum; return where their words stand."""
         theme, field = self._theme, self._field()
+        taken = []
         painter.setFont(theme.font(12, 600))
         for level in plot.levels:
             at = self.at(plot.x_range[0], level.y)
@@ -145,16 +146,22 @@ class PlotView(QWidget):
             else:
                 box = QRectF(field.right() - width, at.y() - theme.px(17), width, theme.px(16))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, level.words)
+            taken.append(box)
+        return taken
 
-    def _paint_moments(self, painter: QPainter, plot: Plot) -> None:
+    def _paint_moments(self, painter: QPainter, plot: Plot, taken: list[QRectF]) -> None:
+        """Paint upright lines with their words, each at the lowest place where no other words stand."""
         theme, field = self._theme, self._field()
         painter.setFont(theme.font(12))
-        for i, moment in enumerate(plot.moments):
+        for moment in plot.moments:
             at = self.at(moment.x, plot.y_range[0])
             painter.setPen(QPen(theme.color("ink"), 1.0, Qt.PenStyle.DashLine))
             painter.drawLine(at, QPointF(at.x(), field.top()))
             width = painter.fontMetrics().horizontalAdvance(moment.words) + 8.0
             left = at.x() - width if at.x() + width > self.width() - 4 else at.x() + 2
-            box = QRectF(left, field.bottom() - (i + 1) * theme.px(16), width, theme.px(16))
+            box = QRectF(left, field.bottom() - theme.px(16), width, theme.px(16))
+            while any(box.intersects(other) for other in taken) and box.top() > field.top():
+                box.translate(0.0, -0.5 * theme.px(16))
+            taken.append(box)
             painter.setPen(theme.color("ink"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, moment.words)
