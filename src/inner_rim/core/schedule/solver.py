@@ -74,6 +74,8 @@ class _Model:
             for w, t in self._tasks
         }
         self._hands: dict[tuple[int, int], list[cp_model.IntVar]] = {}
+        # Hands that are alike are counted, not told apart: who does what is settled afterwards.
+        self._pooled = not self._pins and len({day.hours_of(m) for m in range(len(day.mechanics))}) == 1
         self._place()
         self._pin()
         self._model.minimize(self._cost())
@@ -85,10 +87,28 @@ class _Model:
         return 0 if pin is None else min(0, pin.start)
 
     def _place(self) -> None:
-        """Each task in one pair of hands, in its opening hours, alone there and alone at its resource."""
+        """Each task in a pair of hands, in opening hours, no more at a time than hands, alone at its resource."""
+        day, model = self._day, self._model
+        spans = []
+        used: dict[str, list[cp_model.IntervalVar]] = {}
+        for w, t in self._tasks:
+            task, start = day.wheels[w].tasks[t], self._starts[w, t]
+            span = model.new_fixed_size_interval_var(start, task.minutes, f"span {w} {t}")
+            spans.append(span)
+            if self._pooled and fits_somewhere(day.hours_of(0), task):
+                model.add_linear_expression_in_domain(start, self._openings(0, task.minutes))
+            if task.resource:
+                used.setdefault(task.resource, []).append(span)
+        model.add_cumulative(spans, [1] * len(spans), len(day.mechanics))
+        for row in used.values():
+            model.add_no_overlap(row)
+        if not self._pooled:
+            self._hand_out()
+
+    def _hand_out(self) -> None:
+        """Each task to one mechanic, in that one's opening hours."""
         day, model = self._day, self._model
         rows: list[list[cp_model.IntervalVar]] = [[] for _ in day.mechanics]
-        used: dict[str, list[cp_model.IntervalVar]] = {}
         for w, t in self._tasks:
             task, start = day.wheels[w].tasks[t], self._starts[w, t]
             hands = self._hands[w, t] = [
@@ -101,10 +121,7 @@ class _Model:
                 if (w, t) not in self._pins and fits_somewhere(day.hours_of(m), task):
                     domain = self._openings(m, task.minutes)
                     model.add_linear_expression_in_domain(start, domain).only_enforce_if(mine)
-            if task.resource:
-                interval = model.new_fixed_size_interval_var(start, task.minutes, f"resource {w} {t}")
-                used.setdefault(task.resource, []).append(interval)
-        for row in (*rows, *used.values()):
+        for row in rows:
             model.add_no_overlap(row)
 
     def _openings(self, mechanic: int, minutes: int) -> cp_model.Domain:
@@ -155,7 +172,7 @@ class _Model:
     def _hint(self) -> None:
         for one in self._first.placed:
             self._model.add_hint(self._starts[one.wheel, one.task], one.start)
-            for m, mine in enumerate(self._hands[one.wheel, one.task]):
+            for m, mine in enumerate(self._hands.get((one.wheel, one.task), ())):
                 self._model.add_hint(mine, m == one.mechanic)
 
     def solve(self, effort: float, on_progress: Callable[[Schedule], bool]) -> Schedule:
@@ -165,6 +182,9 @@ class _Model:
         solver = cp_model.CpSolver()
         solver.parameters.num_workers = (
             1  # several race each other: the same day would not give the same plan
+        )
+        solver.parameters.linearization_level = (
+            2  # energy of the hands in the linear part: a far better bound
         )
         solver.parameters.random_seed = SEED
         solver.parameters.max_deterministic_time = effort
@@ -189,10 +209,19 @@ class _Model:
 
     def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:
         day, found = self._day, []
-        for w, t in self._tasks:
+        free = [0] * len(day.mechanics)
+        usual = {(one.wheel, one.task): one.mechanic for one in (self._before or self._first).placed}
+        for w, t in sorted(self._tasks, key=lambda place: (value(self._starts[place]), place)):
             start = value(self._starts[w, t])
-            mechanic = next(m for m, mine in enumerate(self._hands[w, t]) if value(mine))
-            found.append(Placed(w, t, mechanic, start, start + day.wheels[w].tasks[t].minutes))
+            end = start + day.wheels[w].tasks[t].minutes
+            if self._pooled:  # as before, else whoever has been free for the shortest time: gaps stay long
+                could = [m for m in range(len(free)) if free[m] <= start]
+                kept = usual.get((w, t))
+                mechanic = kept if kept in could else max(could, key=lambda m: (free[m], -m))
+                free[mechanic] = end
+            else:
+                mechanic = next(m for m, mine in enumerate(self._hands[w, t]) if value(mine))
+            found.append(Placed(w, t, mechanic, start, end))
         placed = tuple(sorted(found, key=lambda one: (one.start, one.mechanic, one.wheel)))
         done = done_times(day, placed)
         return Schedule(placed, done, cost_of(day, placed, done, self._before), int(bound + 0.5))
