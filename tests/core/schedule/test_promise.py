@@ -31,12 +31,12 @@ def week(dice):
 
 
 @pytest.mark.parametrize("spread", [0.25, 0.35, 0.5])
-def test_promises_are_kept_85_to_98_times_in_a_hundred(spread):
-    """Seeds and days not used while writing it; rounding up to the half hour keeps a few more than nine in ten."""
+def test_promises_are_kept_85_to_95_times_in_a_hundred(spread):
+    """Seeds and days not used while writing it; rounding up to ten minutes keeps a few more than nine in ten."""
     dice = Random(314)
     pace = {stage: Pace(0.1, spread) for stage in STAGES}
     kept = told = early = 0
-    for _ in range(40):
+    for _ in range(60):
         day = week(dice)
         schedule = list_schedule(day)
         said = promises(day, schedule, pace, runs=120)
@@ -47,7 +47,7 @@ def test_promises_are_kept_85_to_98_times_in_a_hundred(spread):
                 kept += day.at(done) <= promise.sure
                 early += day.at(done) <= promise.early
                 assert day.hours.is_open(promise.sure) and promise.early <= promise.sure
-    assert 0.85 <= kept / told <= 0.98, kept / told
+    assert 0.85 <= kept / told <= 0.95, kept / told
     assert early / told < kept / told
 
 

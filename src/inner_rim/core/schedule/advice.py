@@ -12,7 +12,7 @@ from inner_rim.core.schedule.hours import Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order, wheel_by_wheel
 
 #: How much longer somebody might stay today, minutes; and what a promise is rounded up to.
-STAYS, PROMISE_MIN = (20, 40, 60, 120), 30
+STAYS, PROMISE_MIN = (20, 40, 60, 120), 10
 #: Of so many late wheels is said what would help.
 MOST_LATE = 3
 
@@ -76,10 +76,10 @@ def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
 
 
 def round_up(at: datetime) -> datetime:
-    """Return the next half hour of the clock.
+    """Return the next ten minutes of the clock.
 
     >>> round_up(datetime(2026, 11, 25, 8, 4)).isoformat()
-    '2026-11-25T08:30:00'
+    '2026-11-25T08:10:00'
     """
     whole = at.replace(minute=0, second=0, microsecond=0)
     return whole + timedelta(minutes=-(-(at - whole) // timedelta(minutes=PROMISE_MIN)) * PROMISE_MIN)

@@ -82,7 +82,7 @@ def promises(
 ) -> tuple[Promise, ...]:
     """Return for each wheel the time that is kept nine times in ten, and that of one time in ten.
 
-    The time is rounded up to the next half hour at which the shop is open: a wheel is picked up there.
+    The time is rounded up to the next ten minutes at which the shop is open: a wheel is picked up there.
 
     Args:
         day, schedule: as they stand.
