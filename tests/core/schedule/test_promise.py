@@ -33,15 +33,15 @@ def week(dice):
 @pytest.mark.parametrize("spread", [0.25, 0.35, 0.5])
 def test_promises_are_kept_85_to_95_times_in_a_hundred(spread):
     """Seeds and days not used while writing it; rounding up to ten minutes keeps a few more than nine in ten."""
-    dice = Random(314)
+    dice = Random(2718)
     pace = {stage: Pace(0.1, spread) for stage in STAGES}
     kept = told = early = 0
-    for _ in range(60):
+    for _ in range(180):
         day = week(dice)
         schedule = list_schedule(day)
-        said = promises(day, schedule, pace, runs=120)
+        said = promises(day, schedule, pace, runs=80)
         order = [(one.wheel, one.task) for one in schedule.placed]
-        for _play in range(5):
+        for _play in range(2):
             for promise, done in zip(said, played(day, order, pace, dice), strict=True):
                 told += 1
                 kept += day.at(done) <= promise.sure
