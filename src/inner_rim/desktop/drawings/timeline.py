@@ -28,8 +28,8 @@ ARROWS = {
     Qt.Key.Key_Up: (0, -1),
 }
 LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
-#: A bar has its wheel's ring from this width on, and words.
-RING_PX, WORDS_PX = 20, 26
+#: A bar has its wheel's ring from this width on.
+RING_PX = 20
 
 
 class TimelineView(QGroupBox):
@@ -178,14 +178,12 @@ class TimelineView(QGroupBox):
         if bar.progress is not None and box.right() - left > theme.px(RING_PX) and side >= 10.0:
             paint_ring(painter, QRectF(left, box.center().y() - side / 2, side, side), bar.progress, theme)
             left += side + 3.0
-        if box.right() - left > theme.px(WORDS_PX):
-            painter.setFont(theme.font(11))
-            painter.setPen(theme.color("stop" if bar.late else "ink"))
-            room = QRectF(left, box.top(), box.right() - left - 3.0, box.height())
-            words = painter.fontMetrics().elidedText(
-                bar.words, Qt.TextElideMode.ElideRight, int(room.width())
-            )
-            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
+        room = QRectF(left, box.top(), box.right() - left - 3.0, box.height())
+        painter.setFont(theme.font(11))
+        painter.setPen(theme.color("stop" if bar.late else "ink"))
+        wide = painter.fontMetrics().horizontalAdvance
+        words = next((said for said in (bar.words, *bar.shorter) if wide(said) <= room.width()), "")
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)  # whole, or not at all: a click says it
 
     def _paint_due(self, painter: QPainter, row: int, minute: int, late: bool) -> None:
         """A flag: its pole where it is due; filled where it will be late."""

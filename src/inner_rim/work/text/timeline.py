@@ -10,12 +10,14 @@ import msgspec
 
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words
+from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.schedule.advice import Help, latest
 from inner_rim.core.schedule.day import Day, Schedule, lateness, pinned
 from inner_rim.core.schedule.promised import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.promise_words import promise_words
 from inner_rim.work.text.schedule_words import span
+from inner_rim.work.text.tiles import first_clause
 
 #: Hours that are shown from now on at least, and at most.
 LEAST_HOURS, MOST_HOURS = 3, 50
@@ -33,6 +35,7 @@ class Bar(msgspec.Struct, frozen=True):
         row: which one.
         start, end: minutes.
         words: what is done.
+        shorter: the same in fewer and fewer words, for a short bar.
         key: the wheel's.
         wheel, task, mechanic: places in the day.
         wait: it is a wait.
@@ -45,6 +48,7 @@ class Bar(msgspec.Struct, frozen=True):
     start: int
     end: int
     words: str
+    shorter: tuple[str, ...]
     key: str
     wheel: int
     task: int
@@ -132,6 +136,8 @@ def timeline_of(
         task = wheel.tasks[one.task]
         words = task.words if by_wheel else f"{wheel.name}: {task.words}"
         row = one.wheel if by_wheel else one.mechanic
+        stage = tr(STAGE_WORDS.get(task.stage, ""))
+        shorter = (first_clause(task.words),) if by_wheel else (f"{wheel.name}: {stage}", wheel.name)
         place = (wheel.key, one.wheel, one.task, one.mechanic)
         held = (one.wheel, one.task) in pins
         bars.append(
@@ -140,6 +146,7 @@ def timeline_of(
                 one.start,
                 one.end,
                 words,
+                (*shorter, stage),
                 *place,
                 late=one.wheel in late,
                 pinned=held,
@@ -147,7 +154,7 @@ def timeline_of(
             )
         )
         if by_wheel and task.wait_minutes:
-            bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), *place, wait=True))
+            bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), (), *place, wait=True))
     notes = (
         tuple(promise_words(said.get(wheel.key)) for wheel in day.wheels) if by_wheel else ("",) * len(rows)
     )
