@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from inner_rim.core.models.pops import find_pops
@@ -53,6 +53,7 @@ def test_two_beads_that_come_up_one_right_after_the_other_are_two_pops():
 
 
 @given(st.lists(st.floats(0, 600), max_size=40), st.floats(0.02, 0.1))
+@example([0.0] * 8 + [3.0], 0.0625)  # the gauge stops just as it rises
 def test_any_trace_gives_a_report(pressures, dt):
     t = dt * np.arange(len(pressures))
     report = analyse(t, pressures, 300.0)

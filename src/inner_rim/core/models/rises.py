@@ -57,7 +57,7 @@ def rising(pressure_kpa: "Samples") -> slice:
     import numpy as np
 
     p = pressure_kpa
-    first = int(np.argmax(p > 0.1 * p.max()))
+    first = min(int(np.argmax(p > 0.1 * p.max())), max(0, p.size - 4))  # the gauge may stop just as it rises
     return slice(first, max(first + 3, int(np.argmax(p > RISEN_SHARE * p.max())) + 1))
 
 
