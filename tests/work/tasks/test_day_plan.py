@@ -14,10 +14,12 @@ from inner_rim.core.schedule import advice, solver
 from inner_rim.core.schedule.day import carried, cost_of, faults, moved
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import Repository
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks import day_plan
 from inner_rim.work.views import Views
-from tests.desk import demo_on_bench
+from tests.desk import Desk, check_in, demo_on_bench
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
 ALWAYS = Hours(week=(Opening(0, 1440),) * 7)
@@ -266,3 +268,25 @@ def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
     said = told.get(timeout=30)
     assert set(said) == {wheel.key for wheel in bench.day_plan.now().day.wheels}
     assert all(one.early <= one.sure for one in said.values())
+
+
+def test_what_two_benches_pin_at_once_both_stands(tmp_path):
+    file = tmp_path / "shop.sqlite"
+    first = Desk(file, open_store=lambda: Repository(sqlite_url(file)))
+    for name in ("Ferry crate", "Tern"):
+        check_in(first.bench)
+        first.bench.editor.type_into("name", name)
+    first.settle()
+    second = Desk(file, open_store=lambda: Repository(sqlite_url(file)))
+    second.wait(lambda: len(second.bench.wheels) == 2)
+    for desk, wheel in ((first, 0), (second, 1)):  # neither has looked at what the other did
+        planned = desk.bench.day_plan.now()
+        at = planned.day.hours.next_open(planned.day.start + timedelta(days=2 + wheel))
+        assert desk.bench.day_plan.pin(planned, wheel, 0, at, 0) == ""
+    first.settle()
+    second.settle()
+    assert first.worker.stop() and second.worker.stop()
+    stored = Repository(sqlite_url(file))
+    pins = [value for name, value in stored.bench().settings.items() if name.startswith("pin.")]
+    stored.close()
+    assert len({pin["wheel"] for pin in pins}) == 2

@@ -11,6 +11,8 @@ from inner_rim.core.schedule.wheels import COMPRESSOR, RESOURCES
 from inner_rim.work.editing.settings import Settings
 
 MOST_MECHANICS = 20
+#: What the names of pins begin with.
+PIN = "pin."
 
 
 class DaySettings:
@@ -57,7 +59,22 @@ class DaySettings:
 
     @property
     def pins(self) -> tuple[KeptPin, ...]:
-        """Tasks that stay where a person put them."""
-        with contextlib.suppress(msgspec.ValidationError):
-            return msgspec.convert(self._settings.shop.get("pins"), tuple[KeptPin, ...])
-        return ()
+        """Tasks that stay where a person put them; what cannot be read is left out."""
+        found = []
+        for name, value in self._settings.shop.items():
+            if name.startswith(PIN):
+                with contextlib.suppress(msgspec.ValidationError):
+                    found.append(msgspec.convert(value, KeptPin))
+        return tuple(found)
+
+    def keep(self, pin: KeptPin) -> None:
+        """Keep a task where it was put; each is a setting of its own, so that what two benches pin at once both stands."""
+        self.set(_name(pin), pin)
+
+    def let_go(self, pin: KeptPin) -> None:
+        """Let a task be placed by the plan again."""
+        self.set(_name(pin), None)
+
+
+def _name(pin: KeptPin) -> str:
+    return f"{PIN}{pin.wheel}.{pin.action}"

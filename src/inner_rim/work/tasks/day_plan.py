@@ -154,26 +154,27 @@ class DayPlan:
         if wrong:
             return wrong[0]
         held = day.wheels[wheel].tasks[task]
-        kept = KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name)
-        self._keep((*self._others(planned, wheel, task), kept))
+        self._let_go_of_old(planned)
+        self._chosen.keep(KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name))
         return ""
 
     def unpin(self, planned: Planned, wheel: int, task: int) -> None:
         """Let a task be placed by the plan again."""
-        self._keep(self._others(planned, wheel, task))
-
-    def _others(self, planned: Planned, wheel: int, task: int) -> tuple[KeptPin, ...]:
-        """Every other pin that still holds; those of work that is done, or whose time has passed, are let go."""
-        found = []
+        key, action = planned.day.wheels[wheel].key, planned.day.wheels[wheel].tasks[task].action
         for pin in self._chosen.pins:
-            for w, one in enumerate(planned.day.wheels):
-                place = next((t for t, it in enumerate(one.tasks) if it.action == pin.action), None)
-                if one.key == pin.wheel and place is not None and (w, place) != (wheel, task):
-                    found.append(pin)
-        return tuple(pin for pin in found if pin.at >= planned.day.start - STILL)
+            if (pin.wheel, pin.action) == (key, action):
+                self._chosen.let_go(pin)
+        self._let_go_of_old(planned)
 
-    def _keep(self, pins: tuple[KeptPin, ...]) -> None:
-        self._chosen.set("pins", pins or None)
+    def _let_go_of_old(self, planned: Planned) -> None:
+        """Let go of pins whose task is done, or whose time is long past."""
+        open_actions = {one.key: {task.action for task in one.tasks} for one in planned.day.wheels}
+        for pin in self._chosen.pins:
+            done = pin.action not in open_actions.get(
+                pin.wheel, {pin.action}
+            )  # a wheel with a problem comes back
+            if done or pin.at < planned.day.start - STILL:
+                self._chosen.let_go(pin)
 
     def improve(self, planned: Planned, tell: Callable[[Found], None]) -> None:
         """Look for a better plan where something else is to be done than at the last search, or that is long ago.
