@@ -43,7 +43,8 @@ def day_of(
 ) -> tuple[Day, tuple[WheelState, ...]]:
     """Return the day of the wheels that are in progress, and those wheels in the day's order.
 
-    A wheel with a stop or a problem is left out: nobody can say how long it takes until a person has looked.
+    A wheel with a stop is left out: nothing can be done until that is changed. One with a problem has at least its open
+    actions to come, as somebody will see to it.
 
     Args:
         wheels: on the bench.
@@ -60,7 +61,7 @@ def day_of(
         for state in wheels
         if state.plan is not None
         and state.progress is not None
-        and state.progress.state in ("to_do", "working")
+        and state.progress.state in ("to_do", "working", "problem")
     )
     found = []
     for state in known:
