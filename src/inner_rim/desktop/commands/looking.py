@@ -75,6 +75,8 @@ def what_now(context: Context) -> Outcome:
     bench.put_in_order()
     bench.select(state.key)
     now = naive_local(bench.time)
+    if state.progress is not None and state.progress.state == "problem":
+        words = state.progress.action.read(bench.units)
     when = tr("now") if at <= now else in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")
     bench.say(tr("Next, {when}: {name}. {words}").format(when=when, name=state.name, words=words))
     return MAIN

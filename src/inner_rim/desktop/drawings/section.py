@@ -285,7 +285,8 @@ class SectionView(QWidget):
         row = theme.px(17)
         left = 4.0
         width = max(theme.px(70.0), point.x() - theme.px(52) - left)
-        top = min(point.y() - row + rise * self.height(), self.height() - 2.0 * row)
+        lowest = min((lens.box.top() for lens in self.lenses()), default=float(self.height()))
+        top = min(point.y() - row + rise * self.height(), lowest - 2.0 * row)
         painter.setFont(theme.font(13))
         painter.setPen(theme.color("muted"))
         box = QRectF(left, top, width, row)
