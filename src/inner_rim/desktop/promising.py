@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Mapping
+from contextlib import suppress
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from inner_rim.core.schedule.promised import Promise
 from inner_rim.work.bench import Bench
 
 #: A pause of typing.
@@ -17,15 +19,15 @@ class Promising(QObject):
 
     Args:
         bench: the bench.
-        run_in_ui: does something in the window's thread.
         parent: the window.
     """
 
-    def __init__(
-        self, bench: Bench, run_in_ui: Callable[[Callable[[], None]], None], parent: QObject
-    ) -> None:
+    _found = pyqtSignal(object)
+
+    def __init__(self, bench: Bench, parent: QObject) -> None:
         super().__init__(parent)
-        self._bench, self._run_in_ui = bench, run_in_ui
+        self._bench = bench
+        self._found.connect(self._show)
         self._plan: object = None
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -41,5 +43,12 @@ class Promising(QObject):
             self._pause.start()
 
     def _ask(self) -> None:
-        bench = self._bench
-        bench.day_plan.estimate(lambda found: self._run_in_ui(lambda: bench.estimated(found)))
+        self._bench.day_plan.estimate(self._tell)
+
+    def _show(self, found: Mapping[str, Promise]) -> None:
+        self._bench.estimated(found)
+
+    def _tell(self, found: Mapping[str, Promise]) -> None:
+        """Hear of a promise in another thread."""
+        with suppress(RuntimeError):  # the window is gone
+            self._found.emit(found)

@@ -67,7 +67,7 @@ class MainWindow(QWidget):
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
         self.tools = Tools(bench, run_in_ui, self.page.inputs.focused_row, self._gauge_made, self)
         self.exporter = Exporter(bench, self)
-        self._promising = Promising(bench, run_in_ui, self)
+        self._promising = Promising(bench, self)
         self.banner = StorageBanner(bench, theme, self.exporter.everything)
         self.header = Header(theme)
         self._pages = QStackedWidget()

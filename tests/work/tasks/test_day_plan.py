@@ -132,7 +132,7 @@ def test_what_changed_is_said_for_five_minutes(bench):
 def test_a_search_that_is_stopped_or_overtaken_is_not_waited_for(bench, monkeypatch):
     asked = threading.Event()
 
-    def slow(day, first, effort, before, better):
+    def slow(day, first, effort, before, better, go_on):
         while better(first):
             asked.wait(0.01)
         return first
@@ -143,7 +143,8 @@ def test_a_search_that_is_stopped_or_overtaken_is_not_waited_for(bench, monkeypa
     assert plan.take(early) and plan.looking
     plan.stop()
     assert not plan.looking
-    search.heard.get(timeout=30)
+    last = search.heard.get(timeout=30)
+    assert set(last.promises) == {wheel.key for wheel in plan.now().day.wheels}  # of what was found so far
     bench.settings.set_shop("mechanics", ["one", "two"])
     search.begin()
     assert not plan.take(early)  # it is of the search before
@@ -291,3 +292,18 @@ def test_what_two_benches_pin_at_once_both_stands(tmp_path):
     pins = [value for name, value in stored.bench().settings.items() if name.startswith("pin.")]
     stored.close()
     assert len({pin["wheel"] for pin in pins}) == 2
+
+
+def test_searches_do_not_pile_up(bench):
+    """Every change begins a new search; the older ones are over at their next step."""
+    search = Search(bench)
+    for number in range(8):
+        bench.settings.set_shop("mechanics", [f"M Osier {n}" for n in range(1 + number % 3)])
+        search.begin()
+    deadline = threading.Event()
+    for _ in range(100):
+        if sum(one.name == "schedule" for one in threading.enumerate()) <= 1:
+            break
+        deadline.wait(0.02)
+    assert sum(one.name == "schedule" for one in threading.enumerate()) <= 1
+    assert search.end().found.number == 8

@@ -34,6 +34,7 @@ def improve(
     effort: float = 5.0,
     before: Schedule | None = None,
     on_progress: Callable[[Schedule], bool] = lambda schedule: True,
+    go_on: Callable[[], bool] = lambda: True,
 ) -> Schedule:
     """Return the best schedule found, with its bound; the same for the same day.
 
@@ -45,14 +46,15 @@ def improve(
         effort: how long it may look, about seconds; counted in steps, so that it does not depend on the machine.
         before: the plan before, which is kept where that costs nothing.
         on_progress: hears of each better schedule; False stops it.
+        go_on: asked often; False stops it too.
     """
     first = first if first is not None else list_schedule(day, before)
     if not first.placed:
         return Schedule((), first.done, first.cost, first.cost)
-    first = searched(day, first, round(TRIES * effort), before)
-    if not on_progress(first):
+    first = searched(day, first, round(TRIES * effort), before, go_on)
+    if not go_on() or not on_progress(first):
         return first
-    return _Model(day, first, before).solve(effort * EFFORT, on_progress)
+    return _Model(day, first, before).solve(effort * EFFORT, on_progress, go_on)
 
 
 class _Model:
@@ -175,7 +177,9 @@ class _Model:
             for m, mine in enumerate(self._hands.get((one.wheel, one.task), ())):
                 self._model.add_hint(mine, m == one.mechanic)
 
-    def solve(self, effort: float, on_progress: Callable[[Schedule], bool]) -> Schedule:
+    def solve(
+        self, effort: float, on_progress: Callable[[Schedule], bool], go_on: Callable[[], bool]
+    ) -> Schedule:
         """Return the best schedule found."""
         from ortools.sat.python import cp_model
 
@@ -198,6 +202,11 @@ class _Model:
                 if not on_progress(model._read(self.value, self.best_objective_bound)):
                     self.stop_search()
 
+        def bounded(_bound: float) -> None:
+            if not go_on():
+                solver.stop_search()
+
+        solver.best_bound_callback = bounded
         status = solver.solve(self._model, Listener())
         if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             return self._first

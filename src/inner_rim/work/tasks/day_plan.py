@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Callable, Mapping, Sequence
 from datetime import datetime, timedelta
 
@@ -25,6 +26,8 @@ from inner_rim.work.text.timeline import changes
 
 #: How long a better schedule is looked for, about seconds.
 EFFORT = 3.0
+#: How long the search stands aside between two of its steps, s.
+YIELD_S = 0.001
 #: Kinds of log entries that are learned from: how long steps take, and how promises were kept.
 LEARNED = ("step", "promise", "sign_off")
 #: How often the day is played for a promise while a job is typed.
@@ -195,7 +198,18 @@ class DayPlan:
         def search() -> None:
             first = planned.schedule
             try:
-                tell(searched(day, first, before, pace, number, tell, lambda: self._goes_on(number)))
+                tell(
+                    searched(
+                        day,
+                        first,
+                        before,
+                        pace,
+                        number,
+                        tell,
+                        lambda: self._goes_on(number),
+                        lambda: number == self._number,
+                    )
+                )
             except Exception:
                 tell(Found(number, first, {}))  # nobody waits for it for ever
                 raise
@@ -252,6 +266,7 @@ class DayPlan:
         self._stopped = True
 
     def _goes_on(self, number: int) -> bool:
+        time.sleep(YIELD_S)  # the window's thread comes first
         return number == self._number and not self._stopped
 
     def _before(self, day: Day) -> Schedule | None:
@@ -273,15 +288,29 @@ def searched(
     number: int,
     tell: Callable[[Found], None],
     go_on: Callable[[], bool],
+    wanted: Callable[[], bool],
 ) -> Found:
-    """Return the best schedule that is found, what can be promised by it, and what would help where it is late."""
+    """Return the best schedule that is found, what can be promised by it, and what would help where it is late.
+
+    Args:
+        day: what is to be done.
+        first: the schedule at hand.
+        before: the plan before.
+        pace: how minutes scatter, by stage.
+        number: of the search.
+        tell: hears of each better schedule.
+        go_on: whether to look for a better one.
+        wanted: whether nothing else is searched meanwhile.
+    """
     from inner_rim.core.schedule.solver import improve
 
     def better(schedule: Schedule) -> bool:
         tell(Found(number, schedule))
         return go_on()
 
-    best = improve(day, first, EFFORT, before, better)
+    best = improve(day, first, EFFORT, before, better, go_on)
+    if not wanted():
+        return Found(number, best, {})
     said = zip((wheel.key for wheel in day.wheels), promises(day, best, pace), strict=True)
     return Found(number, best, dict(said), helps(day, best))
 
