@@ -3,6 +3,8 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.reading import job_from_plain
@@ -133,3 +135,16 @@ def test_a_theme_file_must_have_every_purpose_and_no_other(tmp_path):
 def test_an_odd_stored_theme_falls_back_to_the_usual(stored):
     assert theme_choice(*stored) == ("light", 1.0)
     assert theme_choice("dark", 1.25) == ("dark", 1.25)
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.25, 1.5])
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
+def test_the_list_of_keys_lies_whole_in_the_window(demo, scale, size):
+    demo.shell.resize(*size)
+    QApplication.processEvents()
+    demo.window.use_theme(Theme("light", scale))
+    QTest.keyClicks(demo.window, "?")
+    shown = demo.window._list
+    assert demo.window.rect().contains(shown.geometry())
+    for name, what in shown._labels:
+        assert what.heightForWidth(what.width()) <= what.height() and name.sizeHint().width() <= name.width()

@@ -149,7 +149,7 @@ _ASKING = (
     _on_panel("make_fleet", "Make them", asking.make_fleet),
     Command("print", "Print & export", asking.ask_print, ("X",), applies=_wheel),
     _on_panel("ask_printer", "Print on a printer", asking.ask_printer, "P"),
-    Command("print_by_number", "Print by its number", asking.print_by_number, DIGITS, applies=_to_printer, listed=False),
+    Command("print_by_number", "Print or export by its number", asking.print_by_number, DIGITS, applies=_to_printer, listed=False),
     *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(asking.print_out, way=way), applies=_planned) for way in PRINTED),
     Command("write_by_number", "Print or export by its number", asking.write_by_number, DIGITS, applies=_printing, listed=False),
     *(Command(f"write_{way}", words, partial(asking.write_out, way=way), applies=_planned)
