@@ -36,7 +36,7 @@ from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.tasks.gauge import alarm_words
 from inner_rim.work.text.far import far_of
-from inner_rim.work.text.next_action import Answer
+from inner_rim.work.text.panel import Answer
 from inner_rim.work.views import Views
 
 if TYPE_CHECKING:

@@ -27,7 +27,7 @@ from inner_rim.work.shop_methods import ShopMethods
 from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.tasks.visits import Visits
-from inner_rim.work.text.next_action import Around
+from inner_rim.work.text.panel import Around
 
 if TYPE_CHECKING:
     from inner_rim.core.schedule.promised import Promise

@@ -15,11 +15,12 @@ from inner_rim.store.rows import Visit
 from inner_rim.work.bench import Bench, around
 from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.tasks.first_run import is_first
+from inner_rim.work.text.asking import shown
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.figure import Mark, figure_mark, figure_text
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.looking import Drawing, Looking, beside_of
-from inner_rim.work.text.next_action import Now, shown
+from inner_rim.work.text.panel import Now
 from inner_rim.work.text.pick_rows import PickRow, rows
 from inner_rim.work.text.plots import Plot, plot_of
 from inner_rim.work.text.tiles import Tile, tile_of

@@ -8,8 +8,9 @@ from inner_rim.core.record.log import Finding, StepEntry
 from inner_rim.desktop.bench.now_panel import words_of
 from inner_rim.desktop.commands.table import BY_ID, COMMANDS, by_key
 from inner_rim.work.bench import Bench, around
+from inner_rim.work.text.asking import marking_of
 from inner_rim.work.text.looking import LowPick
-from inner_rim.work.text.next_action import marking_of, now_of
+from inner_rim.work.text.next_action import now_of
 from tests.desktop.drive import looking, run
 from tests.samples import stored
 

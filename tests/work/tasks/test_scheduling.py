@@ -14,7 +14,8 @@ from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults, late
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
 from inner_rim.work.tasks.scheduling import day_of, paces
-from inner_rim.work.text.timeline import changes, timeline_of
+from inner_rim.work.text.schedule_words import changes
+from inner_rim.work.text.timeline import timeline_of
 from tests.desk import demo_on_bench
 from tests.desk import select_wheel as wheel
 

@@ -10,7 +10,7 @@ from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.text.next_action import Answer, Now
+from inner_rim.work.text.panel import Answer, Now
 
 #: Size of the words on buttons, the least of it in large text, and of head and cautions in large text, px.
 BUTTON_PX, LEAST_BUTTON_PX, LARGE_PX = 14.5, 14, 12

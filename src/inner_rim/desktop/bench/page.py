@@ -34,7 +34,7 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.text.heading import summary_text
-from inner_rim.work.text.next_action import Now
+from inner_rim.work.text.panel import Now
 from inner_rim.work.text.tiles import Tile
 from inner_rim.work.views import BenchView
 

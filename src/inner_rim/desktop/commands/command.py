@@ -10,7 +10,7 @@ import msgspec
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.looking import Looking
-from inner_rim.work.text.next_action import Now
+from inner_rim.work.text.panel import Now
 
 #: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
 Scope = Literal["anywhere", "bench"]

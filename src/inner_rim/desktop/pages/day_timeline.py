@@ -14,8 +14,8 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.day_plan import DayPlan, Found, Planned
 from inner_rim.work.text.promise_words import record_text
-from inner_rim.work.text.schedule_words import gap_words
-from inner_rim.work.text.timeline import pin_words, timeline_of
+from inner_rim.work.text.schedule_words import gap_words, pin_words
+from inner_rim.work.text.timeline import timeline_of
 
 #: The most rows that have their full height.
 MOST_ROWS = 6

@@ -12,8 +12,7 @@ from inner_rim.words import tr
 from inner_rim.work.tasks.day_plan import Planned
 from inner_rim.work.tasks.export import pages_of
 from inner_rim.work.text.promise_words import promise_words
-from inner_rim.work.text.schedule_words import gap_words, ready_words
-from inner_rim.work.text.timeline import late_sentences, pin_words
+from inner_rim.work.text.schedule_words import gap_words, late_sentences, pin_words, ready_words
 
 #: So many lines a warning takes.
 LINES_A_WARNING = 3

@@ -22,7 +22,7 @@ from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
-from inner_rim.work.text.timeline import changes
+from inner_rim.work.text.schedule_words import changes
 
 #: How long a better schedule is looked for, about seconds.
 EFFORT = 3.0

@@ -6,7 +6,7 @@ from inner_rim.core.models.limit import limit_words
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.next_action import Now
+from inner_rim.work.text.panel import Now
 
 
 class Far(msgspec.Struct, frozen=True):

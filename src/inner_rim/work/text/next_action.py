@@ -1,78 +1,24 @@
-"""What the now panel says for a wheel: head, action, cautions and answers."""
-
-import math
-from collections.abc import Iterable
-from datetime import datetime
-
-import msgspec
+"""What the now panel says of a wheel's next step."""
 
 from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
-from inner_rim.core.progress.diagnosis import LEAK_MEANING, PATH, Facts
+from inner_rim.core.progress.diagnosis import LEAK_MEANING
 from inner_rim.core.progress.progress import Progress
-from inner_rim.core.record.log import Remedy
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
-from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.core.schedule.promised import Promise
+from inner_rim.core.record.units import show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.looking import Looking, LowPick
-from inner_rim.work.text.papers import PRINTED, WAYS
+from inner_rim.work.text.panel import BACK, Answer, Around, Now, with_state
 from inner_rim.work.text.promise_words import clock, ready_text
-from inner_rim.work.text.wheel_words import end_words, physical_words
-
-
-class Answer(msgspec.Struct, frozen=True):
-    """A button of the panel: the command it gives, its words where they are not the command's own title,
-    whether it is pressed in. The first answer is the main one: Enter gives it.
-    """
-
-    command: str
-    words: str = ""
-    checked: bool | None = None
-
-
-class Around(msgspec.Struct, frozen=True):
-    """What the words depend on besides the wheel.
-
-    Attributes:
-        units: what figures are shown in.
-        time: the time now.
-        changed: what was changed since the last attempt.
-        promise: when the wheel can be promised, None while it is not known.
-    """
-
-    units: UnitChoice
-    time: datetime
-    changed: tuple[Remedy, ...] = ()
-    promise: Promise | None = None
-
-
-class Now(msgspec.Struct, frozen=True):
-    """The content of the now panel; `figure`, `reason` and `signature` label entries, empty for none."""
-
-    head: str
-    action: str
-    cautions: list[str]
-    answers: tuple[Answer, ...]
-    figure: str = ""
-    signature: str = ""
-    reason: str = ""
-
-
-BACK = Answer("back")
+from inner_rim.work.text.waits import minutes_left, wait_text
+from inner_rim.work.text.wheel_words import physical_words
 
 
 def now_of(state: WheelState | None, around: Around) -> Now:
     """Return what the panel says of a wheel's next step."""
     if state is None:
-        return Now(
-            tr("Empty bench"),
-            tr("Put the first wheel on the bench"),
-            [],
-            (Answer("new_wheel", tr("New wheel")),),
-        )
+        return _empty()
     progress = state.progress
     if progress is None:
         return _unfinished(state)
@@ -83,20 +29,7 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     if progress.state == "stopped":
         return _stopped(state, action)
     if progress.state == "finished":
-        return Now(
-            tr("Handed over"),
-            action,
-            [],
-            (
-                Answer("print"),
-                Answer("archive", tr("Off the bench")),
-                Answer("new_visit", tr("New visit")),
-                Answer("show_care", tr("Care…")),
-                Answer("log_dip", tr("Log dip")),
-                Answer("back", tr("Reopen")),
-            ),
-            figure=tr("Dipstick, R"),
-        )
+        return _handed_over(action)
     cautions = _cautions(state, around, stage)
     if stage == "seat" and progress.step is None:
         return with_state(_seat(state, around, head, action, cautions), quiet)
@@ -106,35 +39,49 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     if stage == "hold" and (progress.state == "problem" or standing):
         return with_state(_hold(state, around, head, action, cautions), quiet)
     if stage == "set":
-        return Now(
-            head,
-            action,
-            cautions,
-            (Answer("hand_over", tr("Hand over")), BACK),
-            figure=tr("Handed over at"),
-            reason=tr("Weight, g, if weighed"),
-            signature=tr("Signed by"),
-        )
+        return _setting(head, action, cautions)
     if stage == "check_in":
-        offered = (
-            (Answer("promise", tr("Promise {at}").format(at=clock(around.promise.sure))),)
-            if around.promise
-            else ()
-        )
-        checking = Now(
-            head,
-            action,
-            cautions,
-            (Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures")), *offered),
-            reason=tr("Weight, g, if weighed"),
-        )
-        return with_state(checking, ready_text(around.promise, state.job.draft.document.get("due")))
+        ready = ready_text(around.promise, state.job.draft.document.get("due"))
+        return with_state(_checking_in(around, head, action, cautions), ready)
     return with_state(_stepping(state, around, head, action, cautions), quiet)
 
 
-def with_state(now: Now, quiet: str) -> Now:
-    """Return what the panel says with the wheel's physical state behind its head."""
-    return msgspec.structs.replace(now, head=f"{now.head}   ·   {quiet}" if quiet else now.head)
+def _empty() -> Now:
+    words = tr("Put the first wheel on the bench")
+    return Now(tr("Empty bench"), words, [], (Answer("new_wheel", tr("New wheel")),))
+
+
+def _handed_over(action: str) -> Now:
+    answers = (
+        Answer("print"),
+        Answer("archive", tr("Off the bench")),
+        Answer("new_visit", tr("New visit")),
+        Answer("show_care", tr("Care…")),
+        Answer("log_dip", tr("Log dip")),
+        Answer("back", tr("Reopen")),
+    )
+    return Now(tr("Handed over"), action, [], answers, figure=tr("Dipstick, R"))
+
+
+def _setting(head: str, action: str, cautions: list[str]) -> Now:
+    """The last stage: a pressure, a name, perhaps the weight."""
+    return Now(
+        head,
+        action,
+        cautions,
+        (Answer("hand_over", tr("Hand over")), BACK),
+        figure=tr("Handed over at"),
+        reason=tr("Weight, g, if weighed"),
+        signature=tr("Signed by"),
+    )
+
+
+def _checking_in(around: Around, head: str, action: str, cautions: list[str]) -> Now:
+    """The first stage: fields, perhaps the weight, and the time that can be promised where it is known."""
+    answers = [Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))]
+    if around.promise is not None:
+        answers.append(Answer("promise", tr("Promise {at}").format(at=clock(around.promise.sure))))
+    return Now(head, action, cautions, tuple(answers), reason=tr("Weight, g, if weighed"))
 
 
 def _stepping(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
@@ -171,24 +118,6 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
     )
 
 
-def minutes_left(progress: Progress, now: datetime) -> float:
-    """Return how long the wait after the last step still is; nought where there is none."""
-    if not progress.waiting.until:
-        return 0.0
-    return max(0.0, (moment(progress.waiting.until) - now).total_seconds() / 60.0)
-
-
-def wait_text(progress: Progress, minutes: float) -> str:
-    """Return until when to wait, by the clock on the wall, and how long that is."""
-    until = local(moment(progress.waiting.until))
-    span = (
-        tr("{hours:.0f} h {minutes:.0f} min").format(hours=minutes // 60, minutes=minutes % 60)
-        if minutes >= 60.0
-        else tr("{minutes:.0f} min").format(minutes=math.ceil(minutes))
-    )
-    return tr("until {clock} · {span} left").format(clock=in_words(until, "%H:%M"), span=span)
-
-
 def _waiting(progress: Progress, around: Around, left: float) -> Now:
     assert progress.waiting.after is not None
     done = progress.waiting.after.text.read(around.units)
@@ -200,97 +129,6 @@ def _waiting(progress: Progress, around: Around, left: float) -> Now:
         [tr("Then: {step}").format(step=then)],
         (Answer("go_on", tr("Go on before it is over")), *lost, BACK),
     )
-
-
-def fleet_of(state: WheelState) -> Now:
-    """Return what the panel says while it asks for the size of a fleet."""
-    return Now(
-        tr("Duplicate"),
-        tr("How many more wheels like {name}?").format(name=state.name),
-        [tr("Each is a wheel of its own in this job, with its own log.")],
-        (Answer("make_fleet", tr("Make them")), Answer("leave", tr("Cancel"))),
-        figure=tr("How many"),
-    )
-
-
-def guide_of(code: str, facts: Facts) -> Now:
-    """Return what the panel says at a place of the problem guide: a question, or where it led."""
-    question = PATH.get(code)
-    leave = Answer("leave", tr("Leave"))
-    if question is None:
-        return Now(
-            tr("Diagnosis"),
-            end_words(code, facts),
-            [],
-            (Answer("guide_log", tr("Log it")), leave),
-        )
-    return Now(
-        tr("Diagnosis"),
-        tr(question.words),
-        [],
-        (Answer("guide_yes", tr("Yes")), Answer("guide_no", tr("No")), leave),
-    )
-
-
-def print_of(state: WheelState) -> Now:
-    """Return what the panel says while the user chooses what to write out."""
-    return Now(
-        tr("Print & export"),
-        tr("What do you want to write out for {name}?").format(name=state.name),
-        [tr("PDF opens in any reader, ICS in any calendar. Press the number.")],
-        (
-            *_by_number("write", WAYS),
-            Answer("ask_printer", tr("To a printer")),
-            Answer("leave", tr("Cancel")),
-        ),
-    )
-
-
-def _by_number(command: str, ways: Iterable[str]) -> list[Answer]:
-    """An answer for each paper, with the number that takes it."""
-    return [
-        Answer(f"{command}_{way}", f"{number}  {tr(WAYS[way][1].partition(' (')[0])}")
-        for number, way in enumerate(ways, 1)
-    ]
-
-
-def printer_of(state: WheelState) -> Now:
-    """Return what the panel says while the user chooses what goes to a printer."""
-    return Now(
-        tr("Print"),
-        tr("What do you want to print for {name}?").format(name=state.name),
-        [tr("The label is made for a roll of 62 by 29 mm. Press the number.")],
-        (
-            *_by_number("print", PRINTED),
-            Answer("leave", tr("Cancel")),
-        ),
-    )
-
-
-def shown(state: WheelState | None, around: Around, looking: Looking, facts: Facts | None) -> Now:
-    """Return what the panel says: what is asked besides the wheel's next step, else that step.
-
-    Args:
-        state: the selected wheel.
-        around: units, time, and what was changed since the last attempt.
-        looking: what is asked, and what was wrong with the last command.
-        facts: what the problem guide knows of this wheel, needed while it is open.
-    """
-    if state is None or not looking.asking:
-        said = now_of(state, around)
-    elif looking.asking == "low" and looking.low is not None and state.progress is not None:
-        said = marking_of(looking.low)
-    elif looking.asking == "print":
-        said = print_of(state)
-    elif looking.asking == "printer":
-        said = printer_of(state)
-    elif looking.asking == "guide" and facts is not None:
-        said = guide_of(looking.guide, facts)
-    elif looking.asking == "fleet":
-        said = fleet_of(state)
-    else:
-        said = now_of(state, around)
-    return msgspec.structs.replace(said, cautions=[looking.fault]) if looking.fault else said
 
 
 def _cautions(state: WheelState, around: Around, stage: Stage) -> list[str]:
@@ -367,24 +205,6 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
             BACK,
         ),
         figure=tr("Reached, R"),
-    )
-
-
-def marking_of(low: LowPick) -> Now:
-    """Return what the panel says while low sectors are marked."""
-    marked = [f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(low, side))]
-    return Now(
-        tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),
-        tr("Low: {sectors}").format(sectors=", ".join(marked))
-        if marked
-        else tr("Press 1 to 8, or hit the sector"),
-        [],
-        (
-            Answer("log_low", tr("Log it")),
-            Answer("side_left", tr("Left side"), low.side == "left"),
-            Answer("side_right", tr("Right side"), low.side == "right"),
-            Answer("leave", tr("Cancel")),
-        ),
     )
 
 

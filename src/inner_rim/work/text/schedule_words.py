@@ -1,6 +1,10 @@
-"""A schedule in words: line by line, and how good it is."""
+"""A schedule in words: line by line, how good it is, what will be late and what would help, what has changed."""
+
+from collections.abc import Mapping, Sequence
+from datetime import datetime, timedelta
 
 from inner_rim.core.record.moments import in_words
+from inner_rim.core.schedule.advice import Help, latest
 from inner_rim.core.schedule.day import Day, Schedule, lateness
 from inner_rim.words import tr
 
@@ -48,3 +52,45 @@ def schedule_text(day: Day, schedule: Schedule) -> str:
     lines.append("")
     lines += [f"{wheel.name}: {ready_words(day, w, schedule.done[w])}" for w, wheel in enumerate(day.wheels)]
     return "\n".join([*lines, gap_words(schedule)]) + "\n"
+
+
+def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]) -> tuple[str, ...]:
+    """Return what will be late and what would help, a sentence a wheel, the latest first."""
+    found = []
+    for w in latest(day, schedule):
+        name, late = day.wheels[w].name, span(lateness(day, w, schedule.done[w]))
+        words = ", ".join(help_words(day, one) for one in helps.get(w, ()))
+        if words:
+            found.append(tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words))
+        else:
+            found.append(tr("{name} will be {span} late.").format(name=name, span=late))
+    return tuple(found)
+
+
+def pin_words(faults: Sequence[str]) -> tuple[str, ...]:
+    """Return that the pinned tasks cannot all stay where they are, with one reason; nothing where they can."""
+    if not faults:
+        return ()
+    return (tr("The pinned tasks cannot all stay: {what}").format(what=faults[0]),)
+
+
+def help_words(day: Day, one: Help) -> str:
+    """Return a remedy in a few words."""
+    if one.kind == "before" and one.other is not None:
+        return tr("start it before {other}").format(other=day.wheels[one.other].name)
+    if one.kind == "stay":
+        return tr("stay {minutes} min longer").format(minutes=one.minutes)
+    return tr("promise {at} instead").format(at=in_words(one.at or day.start, "%a %H:%M"))
+
+
+def changes(day: Day, schedule: Schedule, before: dict[str, datetime]) -> str:
+    """Return in a sentence which wheels will be ready at another time than was said before; empty where none."""
+    found = []
+    for wheel, done in zip(day.wheels, schedule.done, strict=True):
+        was = before.get(wheel.key)
+        now = day.at(done)
+        if was is not None and abs(now - was) > timedelta(minutes=10):
+            at = in_words(now, "%a %H:%M")
+            word = tr("later") if now > was else tr("earlier")
+            found.append(tr("{name} {word}, {at}").format(name=wheel.name, word=word, at=at))
+    return tr("Changed: {what}.").format(what="; ".join(found[:3])) if found else ""

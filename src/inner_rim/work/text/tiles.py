@@ -10,7 +10,7 @@ from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey, WheelState
-from inner_rim.work.text.next_action import minutes_left, wait_text
+from inner_rim.work.text.waits import minutes_left, wait_text
 
 
 class Tile(msgspec.Struct, frozen=True):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import datetime, timedelta
 
 import msgspec
@@ -11,12 +11,12 @@ import msgspec
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.stages import STAGE_WORDS
-from inner_rim.core.schedule.advice import Help, latest
+from inner_rim.core.schedule.advice import Help
 from inner_rim.core.schedule.day import Day, Schedule, lateness, pinned
 from inner_rim.core.schedule.promised import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.promise_words import promise_words
-from inner_rim.work.text.schedule_words import span
+from inner_rim.work.text.schedule_words import late_sentences
 from inner_rim.work.text.tiles import first_clause
 
 #: Hours that are shown from now on at least, and at most.
@@ -127,34 +127,9 @@ def timeline_of(
         progress: where each wheel stands, in the day's order.
     """
     late = {w for w, done in enumerate(schedule.done) if lateness(day, w, done)}
-    rows = tuple(wheel.name for wheel in day.wheels) if by_wheel else tuple(one.name for one in day.mechanics)
-    bars: list[Bar] = []
-    pins = pinned(day)
-    shown = (*progress, *(None,) * (len(day.wheels) - len(progress)))
-    for one in schedule.placed:
-        wheel = day.wheels[one.wheel]
-        task = wheel.tasks[one.task]
-        words = task.words if by_wheel else f"{wheel.name}: {task.words}"
-        row = one.wheel if by_wheel else one.mechanic
-        stage = tr(STAGE_WORDS.get(task.stage, ""))
-        shorter = (first_clause(task.words),) if by_wheel else (f"{wheel.name}: {stage}", wheel.name)
-        place = (wheel.key, one.wheel, one.task, one.mechanic)
-        held = (one.wheel, one.task) in pins
-        bars.append(
-            Bar(
-                row,
-                one.start,
-                one.end,
-                words,
-                (*shorter, stage),
-                *place,
-                late=one.wheel in late,
-                pinned=held,
-                progress=shown[one.wheel],
-            )
-        )
-        if by_wheel and task.wait_minutes:
-            bars.append(Bar(row, one.end, one.end + task.wait_minutes, tr("waits"), (), *place, wait=True))
+    stands = (*progress, *(None,) * (len(day.wheels) - len(progress)))
+    bars = _bars(day, schedule, by_wheel, late, stands)
+    rows = tuple(one.name for one in (day.wheels if by_wheel else day.mechanics))
     notes = (
         tuple(promise_words(said.get(wheel.key)) for wheel in day.wheels) if by_wheel else ("",) * len(rows)
     )
@@ -180,46 +155,40 @@ def timeline_of(
     )
 
 
-def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]) -> tuple[str, ...]:
-    """Return what will be late and what would help, a sentence a wheel, the latest first."""
-    found = []
-    for w in latest(day, schedule):
-        name, late = day.wheels[w].name, span(lateness(day, w, schedule.done[w]))
-        words = ", ".join(help_words(day, one) for one in helps.get(w, ()))
-        if words:
-            found.append(tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words))
-        else:
-            found.append(tr("{name} will be {span} late.").format(name=name, span=late))
-    return tuple(found)
-
-
-def pin_words(faults: Sequence[str]) -> tuple[str, ...]:
-    """Return that the pinned tasks cannot all stay where they are, with one reason; nothing where they can."""
-    if not faults:
-        return ()
-    return (tr("The pinned tasks cannot all stay: {what}").format(what=faults[0]),)
-
-
-def help_words(day: Day, one: Help) -> str:
-    """Return a remedy in a few words."""
-    if one.kind == "before" and one.other is not None:
-        return tr("start it before {other}").format(other=day.wheels[one.other].name)
-    if one.kind == "stay":
-        return tr("stay {minutes} min longer").format(minutes=one.minutes)
-    return tr("promise {at} instead").format(at=in_words(one.at or day.start, "%a %H:%M"))
-
-
-def changes(day: Day, schedule: Schedule, before: dict[str, datetime]) -> str:
-    """Return in a sentence which wheels will be ready at another time than was said before; empty where none."""
-    found = []
-    for wheel, done in zip(day.wheels, schedule.done, strict=True):
-        was = before.get(wheel.key)
-        now = day.at(done)
-        if was is not None and abs(now - was) > timedelta(minutes=10):
-            at = in_words(now, "%a %H:%M")
-            word = tr("later") if now > was else tr("earlier")
-            found.append(tr("{name} {word}, {at}").format(name=wheel.name, word=word, at=at))
-    return tr("Changed: {what}.").format(what="; ".join(found[:3])) if found else ""
+def _bars(
+    day: Day, schedule: Schedule, by_wheel: bool, late: Collection[int], stands: Sequence[Progress | None]
+) -> list[Bar]:
+    """The hands of a schedule, and the waits where each row is a wheel's."""
+    found: list[Bar] = []
+    pins = pinned(day)
+    for one in schedule.placed:
+        wheel = day.wheels[one.wheel]
+        task = wheel.tasks[one.task]
+        stage = tr(STAGE_WORDS.get(task.stage, ""))
+        shorter = (first_clause(task.words),) if by_wheel else (f"{wheel.name}: {stage}", wheel.name)
+        bar = Bar(
+            row=one.wheel if by_wheel else one.mechanic,
+            start=one.start,
+            end=one.end,
+            words=task.words if by_wheel else f"{wheel.name}: {task.words}",
+            shorter=(*shorter, stage),
+            key=wheel.key,
+            wheel=one.wheel,
+            task=one.task,
+            mechanic=one.mechanic,
+            late=one.wheel in late,
+            pinned=(one.wheel, one.task) in pins,
+            progress=stands[one.wheel],
+        )
+        found.append(bar)
+        if by_wheel and task.wait_minutes:
+            until = one.end + task.wait_minutes
+            found.append(
+                msgspec.structs.replace(
+                    bar, start=one.end, end=until, words=tr("waits"), shorter=(), wait=True
+                )
+            )
+    return found
 
 
 def _end(day: Day, bars: Sequence[Bar]) -> int:

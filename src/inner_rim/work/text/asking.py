@@ -1,0 +1,123 @@
+"""What the now panel says while something is asked besides the wheel's next step: a paper, the guide, low sectors, a fleet."""
+
+from collections.abc import Iterable
+
+import msgspec
+
+from inner_rim.core.progress.diagnosis import PATH, Facts
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.looking import Looking, LowPick
+from inner_rim.work.text.next_action import now_of
+from inner_rim.work.text.panel import Answer, Around, Now
+from inner_rim.work.text.papers import PRINTED, WAYS
+from inner_rim.work.text.wheel_words import end_words
+
+
+def shown(state: WheelState | None, around: Around, looking: Looking, facts: Facts | None) -> Now:
+    """Return what the panel says: what is asked besides the wheel's next step, else that step.
+
+    Args:
+        state: the selected wheel.
+        around: units, time, and what was changed since the last attempt.
+        looking: what is asked, and what was wrong with the last command.
+        facts: what the problem guide knows of this wheel, needed while it is open.
+    """
+    if state is None or not looking.asking:
+        said = now_of(state, around)
+    elif looking.asking == "low" and looking.low is not None and state.progress is not None:
+        said = marking_of(looking.low)
+    elif looking.asking == "print":
+        said = print_of(state)
+    elif looking.asking == "printer":
+        said = printer_of(state)
+    elif looking.asking == "guide" and facts is not None:
+        said = guide_of(looking.guide, facts)
+    elif looking.asking == "fleet":
+        said = fleet_of(state)
+    else:
+        said = now_of(state, around)
+    return msgspec.structs.replace(said, cautions=[looking.fault]) if looking.fault else said
+
+
+def fleet_of(state: WheelState) -> Now:
+    """Return what the panel says while it asks for the size of a fleet."""
+    return Now(
+        tr("Duplicate"),
+        tr("How many more wheels like {name}?").format(name=state.name),
+        [tr("Each is a wheel of its own in this job, with its own log.")],
+        (Answer("make_fleet", tr("Make them")), Answer("leave", tr("Cancel"))),
+        figure=tr("How many"),
+    )
+
+
+def guide_of(code: str, facts: Facts) -> Now:
+    """Return what the panel says at a place of the problem guide: a question, or where it led."""
+    question = PATH.get(code)
+    leave = Answer("leave", tr("Leave"))
+    if question is None:
+        return Now(
+            tr("Diagnosis"),
+            end_words(code, facts),
+            [],
+            (Answer("guide_log", tr("Log it")), leave),
+        )
+    return Now(
+        tr("Diagnosis"),
+        tr(question.words),
+        [],
+        (Answer("guide_yes", tr("Yes")), Answer("guide_no", tr("No")), leave),
+    )
+
+
+def print_of(state: WheelState) -> Now:
+    """Return what the panel says while the user chooses what to write out."""
+    return Now(
+        tr("Print & export"),
+        tr("What do you want to write out for {name}?").format(name=state.name),
+        [tr("PDF opens in any reader, ICS in any calendar. Press the number.")],
+        (
+            *_by_number("write", WAYS),
+            Answer("ask_printer", tr("To a printer")),
+            Answer("leave", tr("Cancel")),
+        ),
+    )
+
+
+def _by_number(command: str, ways: Iterable[str]) -> list[Answer]:
+    """An answer for each paper, with the number that takes it."""
+    return [
+        Answer(f"{command}_{way}", f"{number}  {tr(WAYS[way][1].partition(' (')[0])}")
+        for number, way in enumerate(ways, 1)
+    ]
+
+
+def printer_of(state: WheelState) -> Now:
+    """Return what the panel says while the user chooses what goes to a printer."""
+    return Now(
+        tr("Print"),
+        tr("What do you want to print for {name}?").format(name=state.name),
+        [tr("The label is made for a roll of 62 by 29 mm. Press the number.")],
+        (
+            *_by_number("print", PRINTED),
+            Answer("leave", tr("Cancel")),
+        ),
+    )
+
+
+def marking_of(low: LowPick) -> Now:
+    """Return what the panel says while low sectors are marked."""
+    marked = [f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(low, side))]
+    return Now(
+        tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),
+        tr("Low: {sectors}").format(sectors=", ".join(marked))
+        if marked
+        else tr("Press 1 to 8, or hit the sector"),
+        [],
+        (
+            Answer("log_low", tr("Log it")),
+            Answer("side_left", tr("Left side"), low.side == "left"),
+            Answer("side_right", tr("Right side"), low.side == "right"),
+            Answer("leave", tr("Cancel")),
+        ),
+    )
