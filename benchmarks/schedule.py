@@ -84,7 +84,7 @@ def window(wheels: int) -> None:
         session.window.go_to("day")
         app.processEvents()
         gaps, last = [], time.perf_counter()
-        while bench.day_plan.looking:
+        while bench.day.plan.looking:
             app.processEvents()
             time.sleep(0.002)
             now = time.perf_counter()

@@ -34,7 +34,7 @@ def wheel(session: Session, name: str) -> None:
 def check_in(session: Session) -> None:
     """Check-in of a wide wheel, with the time that can be promised."""
     wheel(session, "Dune")
-    while not session.bench.promised:
+    while not session.bench.day.promised:
         QApplication.processEvents()
 
 
@@ -242,7 +242,7 @@ def main(folder: Path, names: list[str]) -> None:
             session.fill()
             session.bench.worker = None
             session.bench.shelf.adopt(demo_shelf())
-            session.bench.put_in_order()
+            session.bench.day.put_in_order()
             session.show()
             for _ in range(4):
                 app.processEvents()

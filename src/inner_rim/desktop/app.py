@@ -177,10 +177,10 @@ class Session:
             self.worker.start()
             self.bench.shelf.load()
             self.bench.shop_methods.learn(self.bench.worker)
-            self.bench.put_in_order()
+            self.bench.day.put_in_order()
             from inner_rim.work.tasks.day_plan import LEARNED
 
-            self.worker.submit(lambda store: store.logbook.logs(LEARNED), self.bench.day_plan.learn)
+            self.worker.submit(lambda store: store.logbook.logs(LEARNED), self.bench.day.plan.learn)
 
     def _may_close(self) -> bool:
         if self.window is None or self.window.may_close():

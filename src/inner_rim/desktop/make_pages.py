@@ -34,7 +34,7 @@ def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
         bench.select((job_id, wheel_id))
         to_bench()
 
-    page = DayPage(PageViews(bench), bench.day_plan, DayPapers(bench), theme)
+    page = DayPage(PageViews(bench), bench.day.plan, DayPapers(bench), theme)
     page.wheel_wanted.connect(open_wheel)
 
     def print_sheet(pdf: bytes) -> None:

@@ -12,6 +12,8 @@ from inner_rim.work.bench import Bench
 
 #: A pause of typing.
 PAUSE_MS = 700
+#: After so long what was found is asked for anew, s.
+STALE_S = 300
 
 
 class Promising(QObject):
@@ -28,7 +30,7 @@ class Promising(QObject):
         super().__init__(parent)
         self._bench = bench
         self._found.connect(self._show)
-        self._plan: object = None
+        self._asked: tuple[object, ...] = ()
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE_MS)
@@ -38,15 +40,19 @@ class Promising(QObject):
         """The bench has changed, or another wheel is looked at."""
         state = self._bench.current
         checking = state is not None and state.progress is not None and state.progress.stage == "check_in"
-        if state is not None and checking and state.plan is not self._plan:
-            self._plan = state.plan
+        if state is None or not checking:
+            return
+        # another plan, something done on the bench, or five minutes later: another time can be kept
+        asked = (state.plan, self._bench.logged, int(self._bench.time.timestamp()) // STALE_S)
+        if asked != self._asked:
+            self._asked = asked
             self._pause.start()
 
     def _ask(self) -> None:
-        self._bench.day_plan.estimate(self._tell)
+        self._bench.day.plan.estimate(self._tell)
 
     def _show(self, found: Mapping[str, Promise]) -> None:
-        self._bench.estimated(found)
+        self._bench.day.estimated(found)
 
     def _tell(self, found: Mapping[str, Promise]) -> None:
         """Hear of a promise in another thread."""

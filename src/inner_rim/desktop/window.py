@@ -121,6 +121,7 @@ class MainWindow(QWidget):
         self._promising.look()
 
     def _tick(self) -> None:
+        self._promising.look()
         if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):
             view = self.views.view()
             self.page.tick(view.tiles, view.now)
@@ -144,7 +145,7 @@ class MainWindow(QWidget):
         logged = self.bench.logged
         outcome = command.run(context) or Outcome()
         if self.bench.logged != logged:
-            self.bench.put_in_order()
+            self.bench.day.put_in_order()
         self.views.change(outcome.look)
         self.refresh()
         if outcome.field and not self.page.inputs.focus_field(outcome.field):
@@ -198,7 +199,7 @@ class MainWindow(QWidget):
         self.header.show_page(page)
         self._keyboard.on_bench(page == "bench")
         if page == "bench":
-            self.bench.put_in_order()
+            self.bench.day.put_in_order()
 
     def change_theme(self) -> None:
         """Show in the other theme."""

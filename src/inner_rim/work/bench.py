@@ -1,19 +1,16 @@
 """The bench: the wheels in progress, the one selected, and the parts that work on them.
 
 Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `sync` agrees with the store,
-`settings` holds what this bench and this shop have chosen, `shelf` the parts, `gauge` the live attempt.
+`settings` holds what this bench and this shop have chosen, `shelf` the parts, `gauge` the live attempt, `day` what the day's plan wants.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
-from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING
 
-from inner_rim.core.record.log import Logged, Promised
-from inner_rim.core.record.moments import in_words
+from inner_rim.core.record.log import Logged
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -25,13 +22,10 @@ from inner_rim.work.editing.state import JobState, Shop, WheelKey, WheelState, w
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.shop_methods import ShopMethods
 from inner_rim.work.storage.worker import StoreWorker
+from inner_rim.work.tasks.day_on_bench import DayOnBench
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.tasks.visits import Visits
 from inner_rim.work.text.panel import Around
-
-if TYPE_CHECKING:
-    from inner_rim.core.schedule.promised import Promise
-    from inner_rim.work.tasks.day_plan import DayPlan
 
 
 class Bench:
@@ -53,8 +47,6 @@ class Bench:
         self._listeners: list[Callable[[], None]] = []
         self.message = ""
         self.wheels: list[WheelState] = []
-        self.promised: Mapping[str, Promise] = {}  # when a wheel can be promised, by its key
-        self.begins: dict[WheelKey, datetime] = {}  # when hands are wanted, in the order of the plan
         self.selected: WheelKey | None = None
         self.gauge = GaugeSession()
         self.sync = Sync(self.now, self.refresh, self.say, self._adopted)
@@ -64,6 +56,7 @@ class Bench:
         self.editor = Editor(self, self.sync)
         self.recorder = Recorder(self, self.sync)
         self.visits = Visits(self, self.sync, self.changed)
+        self.day = DayOnBench(self, self.editor, self.recorder, self.settings, self._clock)
         self.sync.elsewhere.append(self._shelf_elsewhere)
         self.worker = worker
 
@@ -144,51 +137,9 @@ class Bench:
         self.visits.load(key[1])
         self.changed()
 
-    @property
-    def listed(self) -> list[WheelState]:
-        """The wheels as the list has them: problems, then in the order of the plan, then what hands cannot go on with."""
-        places = {key: place for place, key in enumerate(self.begins)}
-
-        def rank(state: WheelState) -> tuple[int, int]:
-            now = state.progress.state if state.progress is not None else ""
-            if now in ("problem", "stopped"):
-                return 0, 0
-            if state.key in places:
-                return 1, places[state.key]
-            return 3 if now == "finished" else 2, 0
-
-        return sorted(self.wheels, key=rank)
-
-    def put_in_order(self) -> None:
-        """Put the list in the order of the day's plan; not while somebody types or looks, but after something is done."""
-        self.begins = {state.key: at for state, at, _words in self.day_plan.now().next_up()}
-        self.changed()
-
-    def promise(self) -> bool:
-        """Promise the selected wheel for the time that can be kept; return whether one is known.
-
-        It becomes the job's due time, and stands in the log.
-        """
-        state = self.current
-        found = self.promised.get("/".join(state.key)) if state is not None else None
-        if state is None or found is None:
-            return False
-        due, early = (at.isoformat(timespec="minutes") for at in (found.sure, found.early))
-        self.editor.type_into("due", due)
-        self.editor.end_of_typing()
-        self.recorder.record(Promised(due=due, early=early))
-        self.say(tr("Promised for {at}").format(at=in_words(found.sure, "%a %d %b %H:%M")))
-        return True
-
-    def estimated(self, promised: Mapping[str, Promise]) -> None:
-        """Show when wheels can be promised."""
-        if promised != self.promised:
-            self.promised = promised
-            self.changed()
-
     def step_selection(self, by: int) -> None:
         """Select the next or the previous wheel of the list."""
-        keys = [state.key for state in self.listed]
+        keys = [state.key for state in self.day.listed]
         if self.selected in keys:
             self.select(keys[(keys.index(self.selected) + by) % len(keys)])
 
@@ -253,13 +204,6 @@ class Bench:
         self.settings.set_own(units=units)
         self.refresh()
 
-    @cached_property
-    def day_plan(self) -> DayPlan:
-        """Who does what when; made when it is first asked for."""
-        from inner_rim.work.tasks.day_plan import DayPlan
-
-        return DayPlan(lambda: self.wheels, self._clock, self.settings)
-
     @property
     def time(self) -> datetime:
         """The time now."""
@@ -273,8 +217,7 @@ class Bench:
 def around(bench: Bench, state: WheelState | None) -> Around:
     """Return what the words of the next action depend on besides the wheel itself."""
     changed = bench.recorder.changes.get(state.key, ()) if state is not None else ()
-    promise = bench.promised.get("/".join(state.key)) if state is not None else None
-    return Around(bench.units, bench.time, changed, promise)
+    return Around(bench.units, bench.time, changed, bench.day.of(state))
 
 
 def as_file(bench: Bench) -> bytes:

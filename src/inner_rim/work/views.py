@@ -142,7 +142,9 @@ class Views:
         low = looking.low if looking.asking == "low" else None
         return BenchView(
             units=units,
-            tiles=tuple(tile_of(one, units, bench.time, bench.begins.get(one.key)) for one in bench.listed),
+            tiles=tuple(
+                tile_of(one, units, bench.time, bench.day.begins.get(one.key)) for one in bench.day.listed
+            ),
             selected=bench.selected,
             state=state,
             others=_others(state, bench.wheels),

@@ -14,10 +14,12 @@ from inner_rim.core.schedule import advice, solver
 from inner_rim.core.schedule.day import carried, cost_of, faults, moved
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.promise import promises
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks import day_plan
+from inner_rim.work.tasks.scheduling import paces
 from inner_rim.work.views import Views
 from tests.desk import Desk, check_in, demo_on_bench
 
@@ -44,19 +46,19 @@ class Search:
         self.heard.put(found)
 
     def begin(self):
-        plan = self.bench.day_plan
+        plan = self.bench.day.plan
         plan.improve(plan.now(), self.tell)
         return self
 
     def end(self):
         """Take all that is found until the last of it; return how the day is planned then."""
-        while self.bench.day_plan.looking:
-            self.bench.day_plan.take(self.heard.get(timeout=30))
-        return self.bench.day_plan.now()
+        while self.bench.day.plan.looking:
+            self.bench.day.plan.take(self.heard.get(timeout=30))
+        return self.bench.day.plan.now()
 
 
 def test_the_better_plan_comes_with_promises_and_is_what_is_next(bench):
-    plan = bench.day_plan
+    plan = bench.day.plan
     at_once = plan.now()
     assert at_once.found is None and not at_once.looking and faults(at_once.day, at_once.schedule) == []
     search = Search(bench).begin()
@@ -75,17 +77,17 @@ def test_only_other_work_or_ten_minutes_are_looked_at_anew(bench):
     search.end()
     bench.moved[0] += timedelta(minutes=3)
     search.begin()
-    assert not bench.day_plan.looking
+    assert not bench.day.plan.looking
     bench.moved[0] += timedelta(minutes=8)  # what is late, and what helps, depend on the clock
     search.begin()
-    assert bench.day_plan.looking
+    assert bench.day.plan.looking
     search.end()
-    bench.select(bench.day_plan.now().next_up()[0][0].key)
+    bench.select(bench.day.plan.now().next_up()[0][0].key)
     bench.recorder.note("looked at")  # nothing is done by it
     search.begin()
-    assert not bench.day_plan.looking
+    assert not bench.day.plan.looking
     bench.settings.set_shop("mechanics", ["M Osier", "R Sedge"])
-    assert bench.day_plan.now().found is None  # what was found was for one pair of hands
+    assert bench.day.plan.now().found is None  # what was found was for one pair of hands
     search.begin()
     assert {one.mechanic for one in search.end().schedule.placed} == {0, 1}
 
@@ -101,7 +103,7 @@ def test_a_change_disturbs_the_plan_as_little_as_planning_afresh_or_less(bench):
     )
     bench.moved[0] += timedelta(minutes=step.minutes)
     bench.recorder.record(StepEntry(stage=step.stage, step=step.key, completes=False))
-    after = bench.day_plan.now()
+    after = bench.day.plan.now()
     assert faults(after.day, after.schedule) == [] and after.day.wheels != before.day.wheels
     kept = carried(before.day, before.found.schedule, after.day)
     afresh = list_schedule(after.day)
@@ -110,7 +112,7 @@ def test_a_change_disturbs_the_plan_as_little_as_planning_afresh_or_less(bench):
 
 
 def test_what_changed_is_said_for_five_minutes(bench):
-    plan, search = bench.day_plan, Search(bench).begin()
+    plan, search = bench.day.plan, Search(bench).begin()
     before = search.end()
     assert before.changed == ""  # nothing was said before
     bench.settings.set_shop("hours", None)  # the usual hours: nobody works at night any more
@@ -138,7 +140,7 @@ def test_a_search_that_is_stopped_or_overtaken_is_not_waited_for(bench, monkeypa
         return first
 
     monkeypatch.setattr(solver, "improve", slow)
-    plan, search = bench.day_plan, Search(bench).begin()
+    plan, search = bench.day.plan, Search(bench).begin()
     early = search.heard.get(timeout=30)
     assert plan.take(early) and plan.looking
     plan.stop()
@@ -185,14 +187,14 @@ def test_what_would_help_is_worked_out_beside_the_work(bench, monkeypatch):
     assert planned.found.helps and set(planned.found.helps) == set(
         advice.latest(planned.day, planned.found.schedule)
     )
-    bench.day_plan.now()
+    bench.day.plan.now()
     assert threads and threading.main_thread() not in threads
 
 
 def test_the_list_is_in_the_plan_s_order_with_times_and_changes_only_when_something_is_done(bench):
-    bench.put_in_order()
-    planned = bench.day_plan.now()
-    listed = bench.listed
+    bench.day.put_in_order()
+    planned = bench.day.plan.now()
+    listed = bench.day.listed
     bad = [one for one in listed if one.progress and one.progress.state in ("problem", "stopped")]
     assert bad and listed[: len(bad)] == bad  # what needs a person comes first
     firsts = [state.key for state, _at, _words in planned.next_up() if state not in bad]
@@ -201,7 +203,7 @@ def test_the_list_is_in_the_plan_s_order_with_times_and_changes_only_when_someth
     assert list(tiles) == [one.key for one in listed]
     at_once = planned.next_up()[0][0]
     assert tiles[at_once.key].last == ("problem" if at_once in bad else "go on now")
-    later = [tiles[key].last for key in firsts if bench.begins[key] > naive_local(NOW)]
+    later = [tiles[key].last for key in firsts if bench.day.begins[key] > naive_local(NOW)]
     assert later and all(words.startswith(("start at ", "go on at ", "waits", "read it")) for words in later)
     # Up and Down go through the list as it is seen
     bench.select(listed[0].key)
@@ -211,11 +213,11 @@ def test_the_list_is_in_the_plan_s_order_with_times_and_changes_only_when_someth
     # typing does not move a tile under the hand
     bench.select(firsts[-1])
     bench.editor.type_into("due", "2026-11-25 10:00")
-    assert [one.key for one in bench.listed] == [one.key for one in listed]
+    assert [one.key for one in bench.day.listed] == [one.key for one in listed]
 
 
 def test_a_pinned_task_stays_while_the_clock_runs_and_is_let_go_when_it_is_done_or_long_past(bench):
-    plan = bench.day_plan
+    plan = bench.day.plan
     planned = plan.now()
     first = planned.schedule.placed[-1]
     wheel, task = first.wheel, 0
@@ -249,7 +251,7 @@ def test_a_pinned_task_stays_while_the_clock_runs_and_is_let_go_when_it_is_done_
 
 
 def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
-    usual = bench.day_plan._pace()
+    usual = paces(bench.day.plan.logs())
     steps = [
         key
         for key, kind in KINDS.items()
@@ -260,16 +262,33 @@ def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
         at += timedelta(minutes=3.0 * KINDS[step].minutes)
         entry = StepEntry(stage="tape", step=step if number < len(steps) else f"{step}.2")
         log.append(Logged(number=number, at=at.isoformat(), wheel_id="old", entry=entry, uid=str(number)))
-    bench.day_plan.learn({"old": tuple(log)})
-    learned = bench.day_plan._pace()["tape"].mean
+    bench.day.plan.learn({"old": tuple(log)})
+    learned = paces(bench.day.plan.logs())["tape"].mean
     assert learned > 0.3 and learned > (
         usual["tape"].mean if "tape" in usual else 0.0
     )  # three times the minutes
     told = queue.Queue()
-    bench.day_plan.estimate(told.put)
+    bench.day.plan.estimate(told.put)
     said = told.get(timeout=30)
-    assert set(said) == {wheel.key for wheel in bench.day_plan.now().day.wheels}
+    assert set(said) == {state.key[0] for state in bench.day.plan.now().wheels}
     assert all(one.early <= one.sure for one in said.values())
+
+
+def test_a_bicycle_is_promised_for_its_last_wheel_and_not_while_one_of_them_cannot_be_planned(bench):
+    bench.select(next(one.key for one in bench.wheels if one.name.startswith("Sandpiper 2 · front")))
+    job = bench.current.job
+    told = queue.Queue()
+
+    def said():
+        bench.day.plan.estimate(told.put)
+        return told.get(timeout=30).get(job.job_id)
+
+    planned = bench.day.plan.now()
+    mine = [place for place, state in enumerate(planned.wheels) if state.job is job]
+    each = promises(planned.day, planned.schedule, paces(bench.day.plan.logs()), day_plan.ESTIMATE_RUNS)
+    assert len(mine) == 2 and said().sure >= max(each[place].sure for place in mine)
+    bench.editor.type_into("tire.size", "45-584")  # another diameter than the rim: a stop
+    assert said() is None
 
 
 def test_what_two_benches_pin_at_once_both_stands(tmp_path):
@@ -282,9 +301,9 @@ def test_what_two_benches_pin_at_once_both_stands(tmp_path):
     second = Desk(file, open_store=lambda: Repository(sqlite_url(file)))
     second.wait(lambda: len(second.bench.wheels) == 2)
     for desk, wheel in ((first, 0), (second, 1)):  # neither has looked at what the other did
-        planned = desk.bench.day_plan.now()
+        planned = desk.bench.day.plan.now()
         at = planned.day.hours.next_open(planned.day.start + timedelta(days=2 + wheel))
-        assert desk.bench.day_plan.pin(planned, wheel, 0, at, 0) == ""
+        assert desk.bench.day.plan.pin(planned, wheel, 0, at, 0) == ""
     first.settle()
     second.settle()
     assert first.worker.stop() and second.worker.stop()

@@ -59,7 +59,7 @@ def test_what_is_done_shortens_the_day_and_a_running_wait_holds_the_wheel_back(b
     ready = after.wheels[place].ready
     assert ready is not None and timedelta(minutes=10) <= ready - after.start <= timedelta(minutes=16)
     bench.settings.set_shop("hours", as_plain(ALWAYS))
-    planned = bench.day_plan.now()
+    planned = bench.day.plan.now()
     first = planned.next_up()
     assert [at for _s, at, _w in first] == sorted(at for _s, at, _w in first)
     assert len(first) == len(known) == len(before.wheels)

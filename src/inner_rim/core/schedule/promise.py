@@ -78,7 +78,11 @@ def played(
 
 
 def promises(
-    day: Day, schedule: Schedule, pace: Mapping[str, Pace] | None = None, runs: int = RUNS
+    day: Day,
+    schedule: Schedule,
+    pace: Mapping[str, Pace] | None = None,
+    runs: int = RUNS,
+    together: Sequence[Sequence[int]] | None = None,
 ) -> tuple[Promise, ...]:
     """Return for each wheel the time that is kept nine times in ten, and that of one time in ten.
 
@@ -88,13 +92,14 @@ def promises(
         day, schedule: as they stand.
         pace: how minutes scatter, by stage; the usual spread where it says nothing.
         runs: how often the day is played.
+        together: wheels of which all are promised for one time, by their places in the day; each alone where it is None.
     """
     dice = Random(SEED)
     order = [(one.wheel, one.task) for one in schedule.placed]
     ends = [played(day, order, pace or {}, dice) for _ in range(runs)]
     found = []
-    for w in range(len(day.wheels)):
-        done = sorted(end[w] for end in ends)
+    for group in together if together is not None else [(w,) for w in range(len(day.wheels))]:
+        done = sorted(max(end[w] for w in group) for end in ends)
 
         def at(share: float, done: list[int] = done) -> datetime:
             place = min(len(done) - 1, math.ceil(share * len(done)) - 1)

@@ -67,12 +67,12 @@ def choose_wheel(context: Context) -> Outcome:
 def what_now(context: Context) -> Outcome:
     """Select the wheel that the schedule wants hands on next, and say what and when."""
     bench = context.bench
-    found = bench.day_plan.now().next_up()
+    found = bench.day.plan.now().next_up()
     if not found:
         bench.say(tr("Nothing is waiting for hands: only stops, problems or finished wheels are left."))
         return MAIN
     state, at, words = found[0]
-    bench.put_in_order()
+    bench.day.put_in_order()
     bench.select(state.key)
     now = naive_local(bench.time)
     if state.progress is not None and state.progress.state == "problem":

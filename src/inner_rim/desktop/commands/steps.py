@@ -73,7 +73,7 @@ def finish_stage(context: Context) -> Outcome | None:
 
 def promise(context: Context) -> Outcome | None:
     """Promise the time that can be kept: it becomes the job's due time and stands in the log."""
-    context.bench.promise()
+    context.bench.day.promise()
     return MAIN
 
 

@@ -33,7 +33,7 @@ RING_PX = 20
 
 
 class TimelineView(QGroupBox):
-    """Shows a day; a double click, or the arrows and Enter, open the wheel of a bar; dragging, or Shift and the arrows, move it.
+    """Shows a day; a double click, or the arrows and Enter, open a bar's wheel; dragging, or Shift and the arrows, move it.
 
     Signals:
         opened: a wheel's key.
@@ -256,7 +256,8 @@ class TimelineView(QGroupBox):
         """Keep the keys that move bars from the window's shortcuts."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
             shifted = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
-            if (shifted and event.key() in ARROWS) or event.key() in (*LET_GO, Qt.Key.Key_P):
+            dragging = event.key() == Qt.Key.Key_Escape and self._dragged is not None
+            if dragging or (shifted and event.key() in ARROWS) or event.key() in (*LET_GO, Qt.Key.Key_P):
                 event.accept()
                 return True
         return super().event(event)

@@ -38,13 +38,13 @@ class DayTimeline(QFrame):
         self.view.opened.connect(self.wheel_wanted)
         self.view.moved.connect(self._move)
         self.view.let_go.connect(self._let_go)
-        self.view.picked.connect(self._show_pin)
+        self.view.picked.connect(self._picked)
         self.words = PlainLabel("")
         self.words.setWordWrap(True)
         self._buttons = {
             "mechanics": QPushButton(tr("By mechanic")),
             "wheels": QPushButton(tr("By wheel")),
-            "pin": QPushButton(tr("Pin it here")),
+            "pin": QPushButton(tr("Pin here")),
             "stop": QPushButton(tr("Stop")),
         }
         for name in ("mechanics", "wheels"):
@@ -52,7 +52,7 @@ class DayTimeline(QFrame):
             self._buttons[name].clicked.connect(lambda _on, n=name: self.show_rows(n == "wheels"))
         self._buttons["pin"].clicked.connect(self.view.turn_pin)
         self._buttons["pin"].setToolTip(
-            tr("P. A bar is moved with the mouse, or with Shift and the arrows; what is moved is pinned.")
+            tr("P. Drag a bar, or move it with Shift and the arrow keys; it stays where you put it.")
         )
         self._buttons["stop"].clicked.connect(self.stop)
         self._refused = ""
@@ -93,11 +93,15 @@ class DayTimeline(QFrame):
         self.refresh()
         self.found.emit()
 
+    def _picked(self) -> None:
+        self._refused = ""  # it was about another bar
+        self._show_pin()
+
     def _show_pin(self) -> None:
         bar = self.view.chosen
         self._buttons["pin"].setVisible(bar is not None)
-        self._buttons["pin"].setText(tr("Let it go") if bar is not None and bar.pinned else tr("Pin it here"))
-        chosen = (self.view.said(bar), tr("Shift and arrows move it")) if bar is not None else ()
+        self._buttons["pin"].setText(tr("Unpin") if bar is not None and bar.pinned else tr("Pin here"))
+        chosen = (self.view.said(bar), tr("Shift+arrow keys move it")) if bar is not None else ()
         said = (self._refused, *chosen, *self._said)
         self.words.setText(" ".join(part if part[-1] in ".?!" else f"{part}." for part in said if part))
 

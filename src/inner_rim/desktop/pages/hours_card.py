@@ -57,7 +57,7 @@ class HoursCard(QFrame):
             grid.addWidget(label, row, 0)
             grid.addWidget(entry, row, 1)
             self.entries[name] = entry
-        one_of = PlainLabel(tr("There is one"))
+        one_of = PlainLabel(tr("Only one"))
         one_of.setProperty("role", "muted")
         grid.addWidget(one_of, len(lines) + 1, 0)
         row_of = QHBoxLayout()
@@ -66,7 +66,7 @@ class HoursCard(QFrame):
             button = QPushButton(tr(name))
             button.setCheckable(True)
             button.setFixedHeight(theme.px(TARGET_PX))
-            button.setToolTip(tr("Wheels that need it take turns"))
+            button.setToolTip(tr("The shop has one: wheels take turns at it"))
             button.clicked.connect(self._take_resources)
             row_of.addWidget(button)
             self.resources[name] = button

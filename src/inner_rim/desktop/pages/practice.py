@@ -95,7 +95,12 @@ class PracticePage(Page):
         figures = " ".join(word for group in FIGURES.items() for word in (group[0], *group[1].values()))
         self._cards += [
             (self._figures_card(), tr("The shop's figures") + " " + figures),
-            (self._hours_card(), tr("Opening hours and mechanics, days off") + " " + " ".join(map(tr, DAYS))),
+            (
+                self._hours_card(),
+                tr("Opening hours and mechanics, days off, own hours, only one compressor, truing stand")
+                + " "
+                + " ".join(map(tr, DAYS)),
+            ),
             (self._caliper_card(), tr("Caliper port tool")),
             (self._gauge_card(), tr("Gauge port tool alarm sound")),
         ]

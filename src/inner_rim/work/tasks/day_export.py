@@ -27,7 +27,7 @@ def day_sheets(planned: Planned) -> list[Sheet]:
         *pin_words(planned.faults),
         *late_sentences(day, planned.schedule, found.helps if found else {}),
     )
-    rows = tuple(Row(tr("Mind"), words, True) for words in warnings)
+    rows = tuple(Row(tr("Note"), words, True) for words in warnings)
     pages = []
     for mechanic, one in enumerate(day.mechanics):
         lines = [

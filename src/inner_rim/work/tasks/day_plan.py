@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 
 import msgspec
 
-from inner_rim.core.record.log import Logged
+from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.schedule.advice import Help, helps
 from inner_rim.core.schedule.day import Day, Schedule, carried, faults, pinned
@@ -107,6 +107,8 @@ class DayPlan:
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
+        self._told: Mapping[str, Sequence[Logged]] = {}  # of these, promises and handovers
+        self._estimates = 0
 
     @property
     def looking(self) -> bool:
@@ -193,7 +195,7 @@ class DayPlan:
         self._wanted, self._begun = day, day.start
         self._number += 1
         self._stopped = False
-        number, pace = self._number, self._pace()
+        number, logs = self._number, self.logs()
 
         def search() -> None:
             first = planned.schedule
@@ -203,7 +205,7 @@ class DayPlan:
                         day,
                         first,
                         before,
-                        pace,
+                        paces(logs),
                         number,
                         tell,
                         lambda: self._goes_on(number),
@@ -216,10 +218,10 @@ class DayPlan:
 
         threading.Thread(target=search, name="schedule", daemon=True).start()
 
-    def _pace(self) -> dict[str, Pace]:
-        here = {state.wheel_id: state.log for state in self._wheels()}
-        others = (log for wheel, log in self._elsewhere.items() if wheel not in here)
-        return paces((*others, *here.values()))
+    def logs(self) -> tuple[Sequence[Logged], ...]:
+        """Return the logs from which the pace of this shop is learned, a wheel each."""
+        here = {state.wheel_id: tuple(state.log) for state in self._wheels()}
+        return (*(log for wheel, log in self._elsewhere.items() if wheel not in here), *here.values())
 
     def learn(self, logs: Mapping[str, Sequence[Logged]]) -> None:
         """Learn from everything that was ever ticked off in this shop, and how its promises were kept.
@@ -228,25 +230,43 @@ class DayPlan:
             logs: steps, promises and handovers of all wheels, on the bench or off it.
         """
         self._elsewhere = logs
+        self._told = {
+            wheel: told
+            for wheel, log in logs.items()
+            if (told := [item for item in log if isinstance(item.entry, Promised | SignOff)])
+        }
 
     @property
     def record(self) -> Record:
         """How promises were kept in this shop."""
         here = {state.wheel_id: state.log for state in self._wheels()}
-        return record_of({**self._elsewhere, **here}.values(), naive_local(self._clock()))
+        return record_of({**self._told, **here}.values(), naive_local(self._clock()))
 
     def estimate(self, tell: Callable[[Mapping[str, Promise]], None]) -> None:
-        """Work out in another thread when each wheel can be promised by the plan as it is now, without looking for a better one.
+        """Work out in another thread when each job can be promised by the plan as it is now: when its last wheel is ready.
+
+        A job with a wheel that is not in the plan, for a stop or a missing figure, cannot be promised.
 
         Args:
-            tell: hears of it by a wheel's key, in that thread.
+            tell: hears of it by a job's identity, in that thread; of the last estimate only.
         """
-        planned, pace = self.now(), self._pace()
-        keys = [wheel.key for wheel in planned.day.wheels]
+        planned, logs = self.now(), self.logs()
+        jobs: dict[str, list[int]] = {}
+        for place, state in enumerate(planned.wheels):
+            jobs.setdefault(state.key[0], []).append(place)
+        known = {state.key for state in planned.wheels}
+        for state in self._wheels():
+            over = state.progress is not None and state.progress.state == "finished"
+            if state.key not in known and not over:
+                jobs.pop(state.key[0], None)
+        self._estimates += 1
+        number = self._estimates
 
         def work() -> None:
-            said = promises(planned.day, planned.schedule, pace, ESTIMATE_RUNS)
-            tell(dict(zip(keys, said, strict=True)))
+            together = list(jobs.values())
+            said = promises(planned.day, planned.schedule, paces(logs), ESTIMATE_RUNS, together)
+            if number == self._estimates:
+                tell(dict(zip(jobs, said, strict=True)))
 
         threading.Thread(target=work, name="promise", daemon=True).start()
 

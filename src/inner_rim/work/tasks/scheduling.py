@@ -108,7 +108,8 @@ def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[
     for name in names:
         hours = own.get(name)
         if hours is not None:
-            hours = Hours(hours.week, tuple(sorted({*hours.days_off, *shop.days_off})))
+            week = hours.week if any(hours.week) else shop.week  # only days off were said
+            hours = Hours(week, tuple(sorted({*hours.days_off, *shop.days_off})))
         found.append(Mechanic(name, hours))
     return tuple(found) or (Mechanic(tr("mechanic")),)
 

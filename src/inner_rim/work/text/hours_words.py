@@ -90,8 +90,8 @@ def week_text(hours: Hours) -> str:
 def week_of(text: str) -> Hours:
     """Return the hours that were typed, a part with a comma: days and hours, or days off.
 
-    >>> week_text(week_of("mon-wed 8-12, sat 9-13, off 2026-12-24"))
-    'Mon-Wed 8:00-12:00, Sat 9:00-13:00, off 2026-12-24'
+    >>> week_text(week_of("mon-wed 8-12, sat–sun 9-13, off 2026-12-24"))
+    'Mon-Wed 8:00-12:00, Sat-Sun 9:00-13:00, off 2026-12-24'
 
     Raises:
         InputError: not understood.
@@ -103,11 +103,11 @@ def week_of(text: str) -> Hours:
         if days.lower() == "off":
             off += days_off(rest)
             continue
-        first, _, last = (name.strip().lower() for name in days.partition("-"))
+        first, _, last = (name.strip().lower() for name in days.replace("–", "-").partition("-"))
         places = [_day(name, part, bool(rest)) for name in (first, last or first)]
         opening = opening_of(rest)
-        for place in range(places[0], places[1] + 1):
-            week[place] = opening
+        for step in range((places[1] - places[0]) % 7 + 1):
+            week[(places[0] + step) % 7] = opening
     return Hours(tuple(week), tuple(sorted(set(off))))  # type: ignore[arg-type]
 
 

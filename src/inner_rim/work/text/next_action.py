@@ -41,7 +41,8 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     if stage == "set":
         return _setting(head, action, cautions)
     if stage == "check_in":
-        ready = ready_text(around.promise, state.job.draft.document.get("due"))
+        document = state.job.draft.document
+        ready = ready_text(around.promise, document.get("due"), len(document["wheels"]) > 1)
         return with_state(_checking_in(around, head, action, cautions), ready)
     return with_state(_stepping(state, around, head, action, cautions), quiet)
 

@@ -18,16 +18,18 @@ def promise_words(promise: Promise | None) -> str:
     return tr("{sure}, nine in ten; {early} at the earliest").format(sure=sure, early=early)
 
 
-def ready_text(promise: Promise | None, due: str | None) -> str:
-    """Return when a wheel can be ready, behind a due time that is too early for it.
+def ready_text(promise: Promise | None, due: str | None, several: bool = False) -> str:
+    """Return when a job can be ready, behind a due time that is too early for it.
 
     Args:
         promise: what can be promised, None while it is not known.
         due: of the job, as it stands in its document.
+        several: the job has more wheels than one.
     """
     if promise is None:
         return ""
-    ready = tr("ready {when}").format(when=promise_words(promise))
+    ready = tr("all wheels ready {when}") if several else tr("ready {when}")
+    ready = ready.format(when=promise_words(promise))
     at = parse_due(due) if due else None
     if at is not None and naive_local(at) < promise.sure:
         return tr("due {at} is too early: {ready}").format(at=clock(naive_local(at)), ready=ready)

@@ -1,0 +1,102 @@
+"""What the bench shows of the day's plan: its wheels in order, when hands are wanted, when a job can be promised."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from datetime import datetime
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from inner_rim.core.record.log import Promised
+from inner_rim.core.record.moments import in_words
+from inner_rim.words import tr
+from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.editor import Editor
+from inner_rim.work.editing.recorder import Recorder
+from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.state import WheelKey, WheelState
+
+if TYPE_CHECKING:
+    from inner_rim.core.schedule.promised import Promise
+    from inner_rim.work.tasks.day_plan import DayPlan
+
+
+class DayOnBench:
+    """The day's plan, as the bench follows it.
+
+    Args:
+        desk: the bench.
+        editor: takes a due time.
+        recorder: takes a promise.
+        settings: hours, mechanics, units.
+        clock: the time now.
+
+    Attributes:
+        begins: when hands are wanted on a wheel, in the order of the plan.
+        promised: when a job can be promised, by its identity.
+    """
+
+    def __init__(
+        self,
+        desk: Desk,
+        editor: Editor,
+        recorder: Recorder,
+        settings: Settings,
+        clock: Callable[[], datetime],
+    ) -> None:
+        self._desk, self._editor, self._recorder = desk, editor, recorder
+        self._settings, self._clock = settings, clock
+        self.begins: dict[WheelKey, datetime] = {}
+        self.promised: Mapping[str, Promise] = {}
+
+    @cached_property
+    def plan(self) -> DayPlan:
+        """Who does what when; made when it is first asked for."""
+        from inner_rim.work.tasks.day_plan import DayPlan
+
+        return DayPlan(lambda: self._desk.wheels, self._clock, self._settings)
+
+    @property
+    def listed(self) -> list[WheelState]:
+        """The wheels as the list has them: problems, then in the order of the plan, then what hands cannot go on with."""
+        places = {key: place for place, key in enumerate(self.begins)}
+
+        def rank(state: WheelState) -> tuple[int, int]:
+            now = state.progress.state if state.progress is not None else ""
+            if now in ("problem", "stopped"):
+                return 0, 0
+            if state.key in places:
+                return 1, places[state.key]
+            return 3 if now == "finished" else 2, 0
+
+        return sorted(self._desk.wheels, key=rank)
+
+    def put_in_order(self) -> None:
+        """Put the list in the order of the day's plan; not while somebody types or looks, but after something is done."""
+        self.begins = {state.key: at for state, at, _words in self.plan.now().next_up()}
+        self._desk.changed()
+
+    def estimated(self, promised: Mapping[str, Promise]) -> None:
+        """Show when jobs can be promised."""
+        if promised != self.promised:
+            self.promised = promised
+            self._desk.changed()
+
+    def of(self, state: WheelState | None) -> Promise | None:
+        """Return when a wheel's job can be promised, None where it is not known."""
+        return self.promised.get(state.key[0]) if state is not None else None
+
+    def promise(self) -> bool:
+        """Promise the selected wheel's job for the time that can be kept; return whether one is known.
+
+        It becomes the job's due time, and stands in the wheel's log.
+        """
+        found = self.of(self._desk.current)
+        if found is None:
+            return False
+        due, early = (at.isoformat(timespec="minutes") for at in (found.sure, found.early))
+        self._editor.type_into("due", due)
+        self._editor.end_of_typing()
+        self._recorder.record(Promised(due=due, early=early))
+        self._desk.say(tr("Promised for {at}").format(at=in_words(found.sure, "%a %d %b %H:%M")))
+        return True
