@@ -8,7 +8,6 @@ five traces in the time of one SciPy import; half an hour of 50 readings a secon
 from __future__ import annotations
 
 import csv
-import os
 import statistics
 import subprocess
 import sys
@@ -17,15 +16,13 @@ import time
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
 import numpy as np
+from demo import opened
 from PyQt6.QtWidgets import QApplication
 from timing import median_ms, say
 
 from inner_rim.core.models.trace import analyse
 from inner_rim.core.record.log import Logged, Note
-from inner_rim.desktop.app import Session
 from inner_rim.desktop.widgets.theme import load_font
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
@@ -86,11 +83,7 @@ def traces() -> tuple[float, float]:
 
 def live(app: QApplication) -> float:
     """Take half an hour of readings at 50 a second, then draw a frame after each; return what 95 % stay below, ms."""
-    with tempfile.TemporaryDirectory() as folder:
-        session = Session(Path(folder), demo=True)
-        session.show()
-        while not session._started or session.worker.waiting:
-            app.processEvents()
+    with opened(app) as session:
         page = session.window.page
         session.window.run("show_trace")
         app.processEvents()
@@ -105,8 +98,6 @@ def live(app: QApplication) -> float:
             app.processEvents()
             frames.append(1000.0 * (time.perf_counter() - started))
         assert len(session.bench.gauge.times) == 90_300
-        session.finish()
-        session.shell.hide()
     return statistics.quantiles(frames, n=20)[18]
 
 

@@ -7,14 +7,14 @@ frame, 95 times in 100, while a better schedule is looked for.
 
 from __future__ import annotations
 
-import os
 import random
 import statistics
 import sys
-import tempfile
 import time
 from datetime import datetime, timedelta
-from pathlib import Path
+
+from demo import opened
+from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults
 from inner_rim.core.schedule.listing import list_schedule
@@ -61,20 +61,8 @@ def main(efforts: list[float]) -> None:
 
 def window(wheels: int) -> None:
     """Print how long the demo's window, with so many wheels, takes to answer while it looks for a better schedule."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from PyQt6.QtWidgets import QApplication
-
-    from inner_rim.desktop.app import Session
-    from inner_rim.desktop.widgets.theme import load_font
-
     app = QApplication([])
-    load_font()
-    with tempfile.TemporaryDirectory() as folder:
-        session = Session(Path(folder), demo=True)
-        session.show()
-        while not session._started or session.worker.waiting:
-            app.processEvents()
-        assert session.window is not None
+    with opened(app) as session:
         bench = session.bench
         bench.select(next(one.key for one in bench.wheels if one.name.startswith("Warden")))
         while len(bench.wheels) < wheels or session.worker.waiting:
@@ -90,8 +78,6 @@ def window(wheels: int) -> None:
             now = time.perf_counter()
             gaps.append(1000.0 * (now - last))
             last = now
-        session.finish()
-        session.shell.hide()
     late = statistics.quantiles(gaps, n=100)[94]
     print(
         f"window with {wheels} wheels meanwhile: 95 % of answers within {late:.1f} ms, all within {max(gaps):.0f} ms"

@@ -7,26 +7,23 @@ table of 60 rows 20 ms; type-ahead among 5,000 parts 30 ms; an import of 5,000 p
 
 from __future__ import annotations
 
-import os
 import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
+from demo import opened
 from PyQt6.QtWidgets import QApplication
 from timing import median_ms, say
 
 from inner_rim.core.models.sealant import dip_table
 from inner_rim.core.record.parts import item_from
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.widgets.theme import load_font
 from inner_rim.documents.parts_table import from_csv, to_csv
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.store.shelf import prepared
-from inner_rim.work.editing.shelf import ShelfBook
+from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_jobs, demo_shelf
 from inner_rim.work.tasks.planning import plan_document
 
@@ -73,21 +70,16 @@ def main() -> None:
     say("plan with every part", median_ms(plans(whole_job())), 3.0)
     say("dipstick table of 60 rows", median_ms(lambda i: dip_table(21.0 + 0.01 * i, 330.0)), 20.0)
     items = tuple(
-        item_from("tape", {"name": f"Tape {i}", "width_mm": 20.0 + i % 30}, item_id=i) for i in range(PARTS)
+        item_from("tape", {"name": f"Tape {i}", "width_mm": 20.0 + i % 30}, item_id=f"part {i}")
+        for i in range(PARTS)
     )
-    book = ShelfBook(None, lambda: "", lambda: None)
+    book = Bench().shelf
     book.adopt(items)
     say("type-ahead among 5,000 parts", median_ms(lambda i: book.offered(f"tape {i}", "tape")), 30.0)
     app = QApplication([])
-    load_font()
-    with tempfile.TemporaryDirectory() as folder:
-        session = Session(Path(folder), demo=True)
-        session.show()
-        while not session._started or session.worker.waiting:
-            app.processEvents()
+    with opened(app) as session:
         say("finish point, move to paint", finish(session, app), 16.0)
-        session.finish()
-        session.shell.hide()
+    with tempfile.TemporaryDirectory() as folder:
         data = to_csv(items)
         store = Repository(sqlite_url(Path(folder) / "shelf.sqlite"))
         started = time.perf_counter()

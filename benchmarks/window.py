@@ -6,19 +6,12 @@ Figure to reach: one frame, 16 ms.
 
 from __future__ import annotations
 
-import os
 import statistics
-import tempfile
 import time
-from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
+from demo import opened
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
-
-from inner_rim.desktop.app import Session
-from inner_rim.desktop.widgets.theme import load_font
 
 MOST_MS = 16.0
 
@@ -26,13 +19,7 @@ MOST_MS = 16.0
 def main() -> None:
     """Type widths into the demo's first wheel, letter by letter, painting after each."""
     app = QApplication([])
-    load_font()
-    with tempfile.TemporaryDirectory() as folder:
-        session = Session(Path(folder), demo=True)
-        session.show()
-        while not session._started or session.worker.waiting:
-            app.processEvents()
-        assert session.window is not None
+    with opened(app) as session:
         session.window.run("go_to_field", "rim.internal_width_mm")
         entry = app.focusWidget()
         times = []
@@ -43,8 +30,6 @@ def main() -> None:
                 QTest.keyClick(entry, letter)
                 app.processEvents()
                 times.append(1000.0 * (time.perf_counter() - started))
-        session.finish()
-        session.shell.hide()
     median, worst = statistics.median(times), statistics.quantiles(times, n=100)[94]
     print(
         f"keystroke to paint: median {median:.1f} ms = {median / MOST_MS:.2f} of a frame; 95 % {worst:.1f} ms = {worst / MOST_MS:.2f}"

@@ -18,7 +18,7 @@ def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(session,
     job = job_from_bytes(target.read_bytes())
     shown = one.bench.current.plan
     assert plan_of_job(job)["wheels"][0]["pressure"]["start_kpa"] == shown.pressure.start_kpa
-    assert "Exported" in one.window.header.message.text()
+    assert "Written: wheel.json" in one.window.header.message.text()
 
 
 def test_a_folder_that_cannot_be_written_is_a_sentence_and_leaves_no_half_file(session, tmp_path):

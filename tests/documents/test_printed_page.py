@@ -13,6 +13,7 @@ import vobject
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.label import label_pdf
+from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks import export
 from inner_rim.work.text.papers import WAYS, code_of
 from tests.desk import demo_on_bench
@@ -107,11 +108,14 @@ def test_job_and_log_come_as_json_and_csv_no_cell_a_formula(bench):
 
 
 def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
-    state = wheel(bench, "Sandpiper")
+    state, said = wheel(bench, "Sandpiper"), []
     for way, (ending, _words) in WAYS.items():
         name = export.file_name(way, state)
         assert name.endswith(ending) and "/" not in name
-        assert "Written" in export.write_wheel(way, state, BAR, NOW, tmp_path / name)
+        assert write_saying(
+            tmp_path / name, lambda way=way: export.written_as(way, state, BAR, NOW), said.append
+        )
+        assert said[-1] == f"Written: {name}"
     assert export.cards_pdf(bench.wheels, BAR, lambda done: done < 3) is None
     pages = pypdf.PdfReader(io.BytesIO(export.cards_pdf(bench.wheels, BAR))).pages
     assert len(pages) >= 2 * len(bench.wheels)  # the card, and its steps with boxes

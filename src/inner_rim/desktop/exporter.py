@@ -7,7 +7,6 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from inner_rim.core.record.errors import InputError
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench, as_file
 from inner_rim.work.text.papers import WAYS
@@ -55,15 +54,9 @@ class Exporter:
 
     def write(self, path: Path, data: bytes) -> bool:
         """Write a file and say so; return whether it was written."""
-        from inner_rim.work.storage.files import write_whole
+        from inner_rim.work.storage.files import write_saying
 
-        try:
-            write_whole(path, data)
-        except InputError as fault:
-            self._bench.say(fault.sentence)
-            return False
-        self._bench.say(tr("Exported to {file}").format(file=path.name))
-        return True
+        return write_saying(path, lambda: data, self._bench.say)
 
     def ask_paper(self, way: str) -> bool:
         """Ask where a paper of the selected wheel goes, and write it; return whether it was asked for."""
@@ -91,12 +84,9 @@ class Exporter:
 
     def write_paper(self, way: str, path: Path) -> None:
         """Write a paper of the selected wheel to a file."""
-        from inner_rim.work.tasks.export import write_wheel
+        from inner_rim.work.storage.files import write_saying
+        from inner_rim.work.tasks.export import written_as
 
-        state = self._bench.current
-        if state is None:
-            return
-        try:
-            self._bench.say(write_wheel(way, state, self._bench.units, self._bench.time, path))
-        except InputError as fault:
-            self._bench.say(fault.sentence)
+        bench, state = self._bench, self._bench.current
+        if state is not None:
+            write_saying(path, lambda: written_as(way, state, bench.units, bench.time), bench.say)

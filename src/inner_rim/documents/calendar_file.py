@@ -2,8 +2,12 @@
 
 from collections.abc import Iterable
 from datetime import date, datetime, timedelta
+from typing import TYPE_CHECKING
 
 import msgspec
+
+if TYPE_CHECKING:
+    from icalendar import Calendar, Event
 
 
 class DueDate(msgspec.Struct, frozen=True):
@@ -30,22 +34,13 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
 
     Args:
         dates: the days.
-        made_at: with a time zone; stands as DTSTAMP and, in minutes, as SEQUENCE.
+        made_at: with a time zone; stands as DTSTAMP.
     """
-    from icalendar import Alarm, Calendar, Event
+    from icalendar import Alarm
 
-    calendar = Calendar()
-    calendar.add("prodid", "-//Inner Rim//wheel dates//EN")
-    calendar.add("version", "2.0")
+    calendar = _calendar("wheel dates")
     for due in dates:
-        event = Event()
-        event.add("uid", f"{due.key}@inner-rim")
-        event.add("dtstamp", made_at)
-        event.add("dtstart", due.day)
-        event.add("dtend", due.day + timedelta(days=1))
-        event.add("summary", due.words)
-        if due.note:
-            event.add("description", due.note)
+        event = _event(due.key, due.words, due.note, made_at, (due.day, due.day + timedelta(days=1)))
         event.add("transp", "TRANSPARENT")
         alarm = Alarm()
         alarm.add("action", "DISPLAY")
@@ -63,19 +58,31 @@ def appointments_ics(found: Iterable[Appointment], made_at: datetime) -> bytes:
         found: the appointments; a newer file with the same keys replaces the older one's.
         made_at: with a time zone; stands as DTSTAMP.
     """
-    from icalendar import Calendar, Event
+    calendar = _calendar("day")
+    for one in found:
+        calendar.add_component(_event(one.key, one.words, one.note, made_at, (one.begins, one.ends)))
+    return bytes(calendar.to_ical())
+
+
+def _calendar(what: str) -> "Calendar":
+    from icalendar import Calendar
 
     calendar = Calendar()
-    calendar.add("prodid", "-//Inner Rim//day//EN")
+    calendar.add("prodid", f"-//Inner Rim//{what}//EN")
     calendar.add("version", "2.0")
-    for one in found:
-        event = Event()
-        event.add("uid", f"{one.key}@inner-rim")
-        event.add("dtstamp", made_at)
-        event.add("dtstart", one.begins)
-        event.add("dtend", one.ends)
-        event.add("summary", one.words)
-        if one.note:
-            event.add("description", one.note)
-        calendar.add_component(event)
-    return bytes(calendar.to_ical())
+    return calendar
+
+
+def _event(key: str, words: str, note: str, made_at: datetime, span: tuple[date, date]) -> "Event":
+    """An event from its beginning to its end, days or times."""
+    from icalendar import Event
+
+    event = Event()
+    event.add("uid", f"{key}@inner-rim")
+    event.add("dtstamp", made_at)
+    event.add("dtstart", span[0])
+    event.add("dtend", span[1])
+    event.add("summary", words)
+    if note:
+        event.add("description", note)
+    return event

@@ -3,10 +3,8 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from inner_rim.core.record.errors import InputError
-from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.storage.files import write_whole
+from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks.day_plan import Planned
 
 
@@ -30,7 +28,8 @@ class DayPapers:
         """
         from inner_rim.work.tasks.export import cards_pdf
 
-        return self._write(path, lambda: cards_pdf(self._bench.wheels, self._bench.units, on_progress))
+        bench = self._bench
+        return write_saying(path, lambda: cards_pdf(bench.wheels, bench.units, on_progress), bench.say)
 
     def sheet(self, planned: Planned) -> bytes:
         """Return the day sheet as a PDF."""
@@ -40,23 +39,10 @@ class DayPapers:
 
     def write_sheet(self, path: Path, planned: Planned) -> bool:
         """Write the day sheet; return whether it was written."""
-        return self._write(path, lambda: self.sheet(planned))
+        return write_saying(path, lambda: self.sheet(planned), self._bench.say)
 
     def write_calendar(self, path: Path, planned: Planned) -> bool:
         """Write the day's tasks as a calendar file; return whether it was written."""
         from inner_rim.work.tasks.day_export import day_ics
 
-        return self._write(path, lambda: day_ics(planned, self._bench.time))
-
-    def _write(self, path: Path, make: Callable[[], bytes | None]) -> bool:
-        try:
-            data = make()
-            if data is None:
-                self._bench.say(tr("Stopped: nothing was written"))
-                return False
-            write_whole(path, data)
-        except InputError as fault:
-            self._bench.say(fault.sentence)
-            return False
-        self._bench.say(tr("Written: {file}").format(file=path.name))
-        return True
+        return write_saying(path, lambda: day_ics(planned, self._bench.time), self._bench.say)

@@ -4,14 +4,13 @@ from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path
 
-from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.log import Correction
 from inner_rim.store.door import UnreadableRow
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import WheelKey
-from inner_rim.work.storage.files import write_whole
+from inner_rim.work.storage.files import write_saying
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.papers import code_of
 
@@ -142,8 +141,4 @@ class Logbook:
         """Write what was found into a file, as CSV."""
         from inner_rim.work.tasks.export import hits_csv
 
-        try:
-            write_whole(path, hits_csv(self.hits, self._bench.units))
-            self._bench.say(tr("Written: {file}").format(file=path.name))
-        except InputError as fault:
-            self._bench.say(fault.sentence)
+        write_saying(path, lambda: hits_csv(self.hits, self._bench.units), self._bench.say)

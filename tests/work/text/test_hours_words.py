@@ -1,12 +1,22 @@
+from datetime import date
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.units import METRIC, UnitChoice
-from inner_rim.core.schedule.hours import Opening
+from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.work.tasks.first_run import LOW_AT_MM, ROLL_MM, tapes_of
-from inner_rim.work.text.hours_words import opening_of, opening_text
+from inner_rim.work.tasks.scheduling import hands
+from inner_rim.work.text.hours_words import (
+    opening_of,
+    opening_text,
+    own_hours_of,
+    own_hours_text,
+    week_of,
+    week_text,
+)
 
 openings = (
     st.tuples(st.integers(0, 1440), st.integers(0, 1440))
@@ -48,3 +58,30 @@ def test_tapes_named_in_the_first_run_are_whole_parts_in_any_unit():
     assert tapes_of("", METRIC) == []
     with pytest.raises(InputError):
         tapes_of("27 400", METRIC)  # wider than any rim
+
+
+weeks = st.tuples(*(st.none() | openings,) * 7).filter(any)
+
+
+@given(weeks, st.lists(st.dates(date(2026, 1, 1), date(2027, 12, 31)), max_size=3))
+def test_a_mechanic_s_week_is_read_back_as_it_is_written(week, off):
+    hours = Hours(week, tuple(sorted(set(off))))
+    assert week_of(week_text(hours)) == hours
+    own = {"R Sedge": hours}
+    assert own_hours_of(own_hours_text(own, ["M Osier", "R Sedge"]), ["M Osier", "R Sedge"]) == own
+
+
+def test_days_may_go_over_the_end_of_the_week_and_days_off_alone_leave_the_shop_s_hours():
+    week = week_of("fri-mon 10-14").week
+    assert [found is not None for found in week] == [True, False, False, False, True, True, True]
+    shop = Hours(days_off=(date(2026, 12, 25),))
+    (one,) = hands(["R Sedge"], own_hours_of("R Sedge: off 2026-12-24", ["R Sedge"]), shop)
+    assert one.hours.week == shop.week and len(one.hours.days_off) == 2
+
+
+@pytest.mark.parametrize(
+    "typed", ["R Sedge", "R Sedge: mon", "R Sedge: funday 8-12", "N Tern: mon 8-12", "R Sedge: mon 12-8"]
+)
+def test_own_hours_that_are_not_understood_are_refused(typed):
+    with pytest.raises(InputError, match="accepted"):
+        own_hours_of(typed, ["R Sedge"])

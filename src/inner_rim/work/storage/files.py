@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+from collections.abc import Callable
 from pathlib import Path
 
 from inner_rim.core.record.errors import InputError
@@ -32,6 +33,27 @@ def write_whole(path: Path, data: bytes) -> None:
         raise InputError(
             tr("{file} cannot be written: {why}. Choose another folder.").format(file=path.name, why=why)
         ) from fault
+
+
+def write_saying(path: Path, make: Callable[[], bytes | None], say: Callable[[str], None]) -> bool:
+    """Write a file whole and say what became of it; return whether it was written.
+
+    Args:
+        path: the file.
+        make: returns what is written, None where it was stopped.
+        say: shows a sentence.
+    """
+    try:
+        data = make()
+        if data is None:
+            say(tr("Stopped: nothing was written"))
+            return False
+        write_whole(path, data)
+    except InputError as fault:
+        say(fault.sentence)
+        return False
+    say(tr("Written: {file}").format(file=path.name))
+    return True
 
 
 def read_whole(path: Path, most_bytes: int) -> bytes:

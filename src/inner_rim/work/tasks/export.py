@@ -321,15 +321,3 @@ def file_name(way: str, state: WheelState) -> str:
     """Return a name for the file that has no odd letters in it."""
     stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in state.name).strip() or "wheel"
     return f"{stem} {way}{WAYS[way][0]}"
-
-
-def write_wheel(way: str, state: WheelState, units: UnitChoice, now: datetime, path: Path) -> str:
-    """Write a wheel to a file and return what was done in a sentence.
-
-    Raises:
-        InputError: the file cannot be written.
-    """
-    from inner_rim.work.storage.files import write_whole
-
-    write_whole(path, written_as(way, state, units, now))
-    return tr("Written: {file}").format(file=path.name)
