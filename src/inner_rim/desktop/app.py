@@ -195,6 +195,7 @@ class Session:
         """Let go of the tools, and let the worker finish what was submitted."""
         if self.window is not None:
             self.window.tools.let_go()
+            self.bench.day.end()
         if self._started:
             self.worker.stop()
 

@@ -326,3 +326,22 @@ def test_searches_do_not_pile_up(bench):
         deadline.wait(0.02)
     assert sum(one.name == "schedule" for one in threading.enumerate()) <= 1
     assert search.end().found.number == 8
+
+
+def test_at_the_end_nothing_is_worked_out_any_more(bench, monkeypatch):
+    begun = threading.Event()
+
+    def slow(day, first, effort, before, better, go_on):
+        begun.set()
+        while go_on():
+            pass
+        return first
+
+    monkeypatch.setattr(solver, "improve", slow)
+    bench.day.end()  # nothing was begun
+    search = Search(bench).begin()
+    bench.day.plan.estimate(lambda said: None)
+    assert begun.wait(30)
+    bench.day.end()
+    assert not [one for one in threading.enumerate() if one.name in ("schedule", "promise")]
+    assert not bench.day.plan.take(search.heard.get(timeout=30))  # what comes late is not taken

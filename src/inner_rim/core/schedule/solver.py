@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -26,6 +27,8 @@ if TYPE_CHECKING:
 SEED = 7
 #: Moves tried, and OR-tools' deterministic seconds, for each unit of effort.
 TRIES, EFFORT = 150, 0.2
+#: How often it is asked whether to go on, s.
+ASKED_EVERY_S = 0.05
 
 
 def improve(
@@ -202,12 +205,21 @@ class _Model:
                 if not on_progress(model._read(self.value, self.best_objective_bound)):
                     self.stop_search()
 
-        def bounded(_bound: float) -> None:
-            if not go_on():
-                solver.stop_search()
+        over = threading.Event()
 
-        solver.best_bound_callback = bounded
-        status = solver.solve(self._model, Listener())
+        def watch() -> None:
+            """Stop it soon where it is not wanted any more; it may find nothing to tell of for seconds."""
+            while not over.wait(ASKED_EVERY_S):
+                if not go_on():
+                    solver.stop_search()
+
+        watcher = threading.Thread(target=watch, name="schedule watch", daemon=True)
+        watcher.start()
+        try:
+            status = solver.solve(self._model, Listener())
+        finally:
+            over.set()
+            watcher.join()
         if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             return self._first
         best = self._read(solver.value, solver.best_objective_bound)

@@ -76,6 +76,19 @@ class DayPage(Page):
             self._scopes[scope] = button
         right = self._card(self._titles[1], buttons, self.picks)
         row.addWidget(right, 1)
+        foot = self._make_foot()
+        layout = right.layout()
+        assert isinstance(layout, QVBoxLayout)
+        layout.addLayout(foot)
+        self._show_bar(False)
+        self._clock = QTimer(self)
+        self._clock.setInterval(CLOCK_MS)
+        self._clock.timeout.connect(self.changed)
+        self._clock.start()
+        self.set_theme(theme)
+
+    def _make_foot(self) -> QHBoxLayout:
+        """The papers of the day; while one is written, how far it is and a button to stop it."""
         self._papers_row = QWidget()
         row_of = QHBoxLayout(self._papers_row)
         row_of.setContentsMargins(0, 0, 0, 0)
@@ -97,15 +110,7 @@ class DayPage(Page):
         foot = QHBoxLayout()
         for widget in (self._papers_row, self._bar, self._stop):
             foot.addWidget(widget)
-        layout = right.layout()
-        assert isinstance(layout, QVBoxLayout)
-        layout.addLayout(foot)
-        self._show_bar(False)
-        self._clock = QTimer(self)
-        self._clock.setInterval(CLOCK_MS)
-        self._clock.timeout.connect(self.changed)
-        self._clock.start()
-        self.set_theme(theme)
+        return foot
 
     @staticmethod
     def _card(title: QLabel, buttons: QHBoxLayout | None, lines: LinesView) -> QFrame:

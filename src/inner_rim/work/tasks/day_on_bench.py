@@ -56,6 +56,11 @@ class DayOnBench:
 
         return DayPlan(lambda: self._desk.wheels, self._clock, self._settings)
 
+    def end(self) -> None:
+        """Leave off planning, where it was ever begun."""
+        if "plan" in self.__dict__:
+            self.plan.end()
+
     @property
     def listed(self) -> list[WheelState]:
         """The wheels as the list has them: problems, then in the order of the plan, then what hands cannot go on with."""

@@ -28,6 +28,8 @@ from inner_rim.work.text.schedule_words import changes
 EFFORT = 3.0
 #: How long the search stands aside between two of its steps, s.
 YIELD_S = 0.001
+#: How long the end waits for one, s: at the most for OR-tools to be imported.
+END_S = 5.0
 #: Kinds of log entries that are learned from: how long steps take, and how promises were kept.
 LEARNED = ("step", "promise", "sign_off")
 #: How often the day is played for a promise while a job is typed.
@@ -109,6 +111,7 @@ class DayPlan:
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
         self._told: Mapping[str, Sequence[Logged]] = {}  # of these, promises and handovers
         self._estimates = 0
+        self._threads: list[threading.Thread] = []
 
     @property
     def looking(self) -> bool:
@@ -216,7 +219,20 @@ class DayPlan:
                 tell(Found(number, first, {}))  # nobody waits for it for ever
                 raise
 
-        threading.Thread(target=search, name="schedule", daemon=True).start()
+        self._begin(search, "schedule")
+
+    def _begin(self, work: Callable[[], None], name: str) -> None:
+        thread = threading.Thread(target=work, name=name, daemon=True)
+        self._threads = [*(one for one in self._threads if one.is_alive()), thread]
+        thread.start()
+
+    def end(self) -> None:
+        """Leave off for good, and wait until nothing is worked out any more: imports under way break at the program's end."""
+        self._stopped = True
+        self._number += 1
+        self._estimates += 1
+        for thread in self._threads:
+            thread.join(END_S)
 
     def logs(self) -> tuple[Sequence[Logged], ...]:
         """Return the logs from which the pace of this shop is learned, a wheel each."""
@@ -268,7 +284,7 @@ class DayPlan:
             if number == self._estimates:
                 tell(dict(zip(jobs, said, strict=True)))
 
-        threading.Thread(target=work, name="promise", daemon=True).start()
+        self._begin(work, "promise")
 
     def take(self, found: Found) -> bool:
         """Take what a search has found; return whether it is of the last one."""
