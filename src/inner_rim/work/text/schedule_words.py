@@ -20,12 +20,15 @@ def gap_words(schedule: Schedule) -> str:
 
 
 def span(minutes: int) -> str:
-    """Return a span in words.
+    """Return a span in words, from two days on in days and hours.
 
-    >>> span(40), span(130)
-    ('40 min', '2 h 10 min')
+    >>> span(40), span(130), span(7022)
+    ('40 min', '2 h 10 min', '4 days 21 h')
     """
     hours, rest = divmod(minutes, 60)
+    if hours >= 48:
+        days, hours = divmod(hours, 24)
+        return tr("{n} days {h} h").format(n=days, h=hours) if hours else tr("{n} days").format(n=days)
     if not hours:
         return tr("{n} min").format(n=rest)
     return tr("{h} h {n} min").format(h=hours, n=rest) if rest else tr("{h} h").format(h=hours)
