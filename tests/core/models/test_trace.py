@@ -9,7 +9,9 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 
 from inner_rim.core.models.pops import find_pops
-from inner_rim.core.models.rises import rise_misfit, stroke_period
+from inner_rim.core.models.rises import flowing, rise_misfit, stroke_period, without_wild
+from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
+from inner_rim.core.models.smooth_rise import EDGE, _Curve
 from inner_rim.core.models.trace import analyse
 from tests.traces import SETTINGS, score, trace
 
@@ -41,7 +43,7 @@ def test_precision_and_recall_on_traces_that_were_not_used_while_writing_it(sett
         total += score(find_pops(t, p), pops)
     hits, false, missed = total
     assert hits > 60
-    least = {"irregular": (0.88, 0.85)}.get(setting, (0.93, 0.91))
+    least = {"irregular": (0.88, 0.85)}.get(setting, (0.93, 0.93))
     assert hits / (hits + false) >= least[0] and hits / (hits + missed) >= least[1], total
 
 
@@ -110,3 +112,61 @@ def test_a_long_trace_takes_little_more_memory_than_itself():
     _now, most = tracemalloc.get_traced_memory()
     tracemalloc.stop()
     assert most < 35 * p.nbytes
+
+
+@pytest.mark.parametrize(
+    ("source", "core_out"), [("compressor", False), ("compressor", True), ("charge", False)]
+)
+def test_pops_of_a_wheel_that_is_filled_by_physics_not_by_a_curve(source, core_out):
+    """Orifice flow (docs/models.md 2.10), choked first and then not, in one second with the core out: no exponential."""
+    rng = np.random.default_rng(7)
+    total = np.zeros(3, dtype=int)
+    for _ in range(12):
+        low, high = np.sort(rng.uniform(0.35, 0.9, 2)) * [330.0, 346.0]
+        beads = Bead(low, rng.uniform(0.03, 0.06)), Bead(high, rng.uniform(0.03, 0.06))
+        wheel = SimulatedWheel(rng.uniform(1800, 4500), 622, 0.002, source, core_out, 330.0, beads)
+        shown, pops = [], []
+        while wheel.time_s < 20.0 and wheel.pressure_kpa < 329.0:
+            shown.append(wheel.pressure_kpa)
+            was, wheel = wheel, stepped(wheel, 0.002)
+            if wheel.beads != was.beads:
+                pops.append((wheel.time_s, was.pressure_kpa))
+        every = int(rng.choice([10, 20]))
+        p = np.array([*shown, *[wheel.pressure_kpa] * 1000])[::every]
+        p = np.round(p + rng.normal(0.0, rng.uniform(0.1, 0.8), p.size), 1)
+        total += score(find_pops(0.002 * every * np.arange(p.size), p), pops)
+    hits, false, missed = total
+    assert hits >= 14 and missed <= 2 and false == 0, total
+
+
+@pytest.mark.parametrize("lag_s", [0.0, 0.09])
+def test_a_step_is_weighed_as_least_squares_weigh_it(lag_s):
+    """The running sums against numpy's own least squares, with the step's column written out."""
+    rng, n, dt = np.random.default_rng(11), 60, 0.05
+    curve = _Curve(n, dt, 1.2, lag_s)
+    rise = 300.0 * (1.0 - np.exp(-dt * np.arange(n))) + rng.normal(0.0, 2.0, n)
+    rise[31:] -= 12.0
+
+    def left(columns):
+        fitted = columns @ np.linalg.lstsq(columns, rise, rcond=None)[0]
+        return float(((rise - fitted) ** 2).sum()), rise - fitted, np.linalg.qr(columns)[0]
+
+    without, rest, basis = left(curve.smooth)
+    gains = curve.gains(basis, rest, down=True) + curve.gains(basis, rest, down=False)
+    for k in range(EDGE, n - 1 - EDGE):
+        with_it, _rest, _basis = left(curve.with_steps((k,)))
+        assert gains[k] == pytest.approx(without - with_it, rel=1e-4, abs=1e-4)
+    assert abs(int(gains.argmax()) - 30) <= 1
+
+
+def test_a_climb_in_steps_is_several_rises_and_the_last_reading_before_a_pop_is_not_wild():
+    t = np.arange(0.0, 20.0, 0.1)
+    climb = np.interp(t, [0, 2, 6, 8, 12, 14, 20], [0, 150, 150, 230, 230, 330, 330])
+    rises = flowing(climb, 0.1, 0.3)
+    assert [(round(t[r.start]), round(t[r.stop - 1])) for r in rises] == [(0, 2), (6, 8), (12, 14)]
+    pops = [(7.25, 12.0), (13.15, 14.0)]
+    p = climb - sum(drop * (t > at) for at, drop in pops) + np.random.default_rng(2).normal(0.0, 0.3, t.size)
+    assert [round(pop.time_s, 1) for pop in find_pops(t, p)] == [7.2, 13.1]
+    fast = np.array([143.0, 155.0, 167.0, 178.0, 171.0, 180.0, 191.0])  # the bead came up before the fifth
+    assert without_wild(fast, 0.4).tolist() == fast.tolist()
+    assert without_wild(np.array([143.0, 155.0, 167.0, 240.0, 191.0, 202.0, 213.0]), 0.4)[3] == 179.0

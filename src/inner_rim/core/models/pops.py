@@ -10,53 +10,40 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.models.rises import (
+    LET_OUT_SHARE,
     MAD_TO_SIGMA,
-    mean_slope,
     noise_kpa,
     rise_misfit,
-    rising,
     stroke_period,
     without_wild,
 )
+from inner_rim.core.models.smooth_rise import EVIDENCE, smooth_rises
 
 if TYPE_CHECKING:
     from inner_rim.core.models.rises import Mask, Places, Samples
 
 AMBIENT_KPA = 101.325
-#: How much better two rises with a drop between must explain the samples than one, in variances of one reading: the
-#: square of 4.2, as every boundary is tried at several lags; and of 5.3 where so little of the drop shows that it may
-#: be less than a pop.
-EVIDENCE, EVIDENCE_PART = 18.0, 28.0
-#: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume. More than the larger
-#: share of the pressure gone is air let out.
-LEAST_SHARE, MOST_SHARE = 0.018, 0.25
+#: As EVIDENCE, the square of 6, where so little of the drop shows that it may be less than a pop.
+EVIDENCE_PART = 36.0
+#: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume.
+LEAST_SHARE = 0.019
 #: Share of the least drop that must show: air goes on coming in while a gauge catches up.
 SHOWN_SHARE = 0.6
-#: Half width of the window in which strokes are judged, and a smooth rise, which bends less; and the moment in which
-#: a drop shows, a pump's spike is over, and a gauge has caught up, s.
-HALF_S, SMOOTH_S, MOMENT_S = 0.6, 0.8, 0.1
-#: Time constants of gauges, at which a step in a smooth rise is looked for, s.
-GAUGE_LAGS_S = (0.0, 0.07)
+#: Half width of the window in which strokes are judged; and the moment in which a drop shows, a pump's spike is over,
+#: and a gauge has caught up, s.
+HALF_S, MOMENT_S = 0.6, 0.1
 #: A bead comes up at the top of what the trace has reached.
 NEAR_PEAK_SHARE = 0.92
-#: Two pops lie further apart among strokes, and in a smooth rise, from which the clearest is taken out first, s.
-APART_S, APART_SMOOTH_S = 0.4, 0.2
-#: No more are looked for in a smooth rise than beads can come up in a trace of several tries.
-MOST_POPS = 12
-#: A jump up of this share of the drop just before it may be a pump's spike: then the drop must show without it too.
+#: Two pops among strokes lie further apart, s.
+APART_S = 0.4
+#: A jump up just before, above what was flowing, of this share of the drop may be a pump's spike: then the drop must
+#: show without it too.
 JUMP_SHARE, SPIKE_EXCESS = 0.6, 2.0
-#: No hand pumps faster, kPa/s. A step in a slower rise counts for less, as it may be a stroke's; below the share it
-#: counts for nothing.
-FAST_KPA_S, SLOW_SHARE = 25.0, 0.2
-#: Share of the boundaries whose step is called usual: strokes have large ones, a smooth rise none.
-USUAL_SHARE = 0.38
-#: The flow goes on through a pop: on either side at least this share of the slope on the other.
-GOES_ON = 0.3
 #: Strokes repeat themselves from here on; how many around one are its neighbors, how far one must fall short.
-REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.4, 4, 8.0
+REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.4, 4, 9.0
 #: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on falling.
 AFTER_S, STAYS_FROM_S, STAYS_TO_S = 0.16, 0.25, 0.8
-LEAST_SAMPLES, LEAST_FIT, MOST_FIT = 9, 6, 30
+LEAST_SAMPLES = 9
 #: Windows looked at together: a trace of any length takes the same memory beside itself.
 BLOCK = 131_072
 
@@ -83,10 +70,8 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     Air only ever comes in, so without a pop the pressure never falls. Wild readings are taken out first (Hampel).
     Then one rise is compared with two and a drop between, by the ratio of their likelihoods:
 
+    - where one smooth curve explains a whole rise (compressor, bottle), a pop is a step down in it (`smooth_rises`);
     - among strokes of any rhythm, a rise is any series that never falls (isotonic regression);
-    - where the trace rises smoothly (compressor, bottle), it is a parabola, and the drop a step in it, measured
-      against the steps that are usual in this trace; it counts in full where no hand pumps so fast. The clearest
-      is taken out of the trace before the next is looked for;
     - where strokes repeat themselves, a stroke that adds less than its neighbors by a drop is one as well.
 
     A pop begins at the top of what the trace has reached, is larger than a small share of the absolute pressure,
@@ -114,17 +99,21 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     p = without_wild(pressure_kpa, sigma)
     least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
-    smooth = _smooth_drops(p, dt, sigma, least, top)
-    marks = _drops(p, dt, sigma, least, top)
-    period, regular = stroke_period(p, dt)
-    short = _short_strokes(p, period, sigma, least, top) if regular > REGULAR else []
+    strokes = top.copy()
     found: list[Pop] = []
-    for mark in (*smooth, *sorted(marks, reverse=True), *sorted(short, reverse=True)):
-        at = _sharpest(p, mark.sample, dt)
-        if any(abs(t[at] - pop.time_s) < (APART_SMOOTH_S if mark in smooth else APART_S) for pop in found):
-            continue
-        if _stays(p, at, mark.drop_kpa, dt, sigma):
-            found.append(Pop(float(t[at]), float(p[at]), mark.drop_kpa))
+    for rise in smooth_rises(p, dt, sigma):
+        strokes[max(0, rise.within.start - 1) : rise.within.stop] = False
+        for k, drop in rise.steps:
+            at = _sharpest(p, k, dt)
+            new = all(t[at] != pop.time_s for pop in found)  # one bead between two samples may take two steps
+            if new and top[k] and drop > least[k] and _stays(p, at, drop, dt, sigma):
+                found.append(Pop(float(t[at]), float(p[at]), drop))
+    for marks in (_drops(p, dt, sigma, least, strokes), _short_strokes(p, dt, sigma, least, strokes)):
+        for mark in sorted(marks, reverse=True):
+            at = _sharpest(p, mark.sample, dt)
+            apart = all(abs(t[at] - pop.time_s) >= APART_S for pop in found)
+            if apart and _stays(p, at, mark.drop_kpa, dt, sigma):
+                found.append(Pop(float(t[at]), float(p[at]), mark.drop_kpa))
     return tuple(sorted(found, key=lambda pop: pop.time_s))
 
 
@@ -180,101 +169,26 @@ def _evidence(p: "Samples", k: int, shift: int, drop_kpa: float, dt: float) -> f
 
     half, moment = max(4, round(HALF_S / dt)), max(1, round(MOMENT_S / dt))
     left, right = p[max(0, k + 1 - half) : k + 1], p[k + 1 + shift : k + 1 + shift + half]
-    gone = np.flatnonzero(right < (1.0 - MOST_SHARE) * p[k])
+    gone = np.flatnonzero(right < (1.0 - LET_OUT_SHARE) * p[k])
     right = right[: gone[0]] if gone.size else right
     if right.size < 2 or left.size < moment + 2:
         return 0.0
     apart = rise_misfit(right.tolist())
     whole = rise_misfit([*left.tolist(), *right.tolist()]) - rise_misfit(left.tolist()) - apart
-    jump = float(np.diff(p[max(0, k - moment - 1) : k + 1]).max())
+    flow = max(0.0, float(p[k - moment] - p[max(0, k - 3 * moment)]) / (2 * moment))
+    jump = float(np.diff(p[max(0, k - moment - 1) : k + 1]).max()) - flow
     if jump <= JUMP_SHARE * drop_kpa:
         return whole
     bare = left[:-moment].tolist()
     return min(whole, SPIKE_EXCESS * (rise_misfit([*bare, *right.tolist()]) - rise_misfit(bare) - apart))
 
 
-def _smooth_drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
-    """Boundaries at which a smooth rise takes a step down, the clearest first; each is taken out of the trace before
-    the next is looked for, so that two beads that come up one right after the other are told apart.
-    """
+def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
+    """Boundaries at which a stroke adds less than its neighbors, and the next as much again, where strokes repeat."""
     import numpy as np
 
-    weight = np.clip(mean_slope(p, dt) / FAST_KPA_S, 0.0, 1.0)
-    found: list[_Mark] = []
-    moment = max(1, round(MOMENT_S / dt))
-    usable = top & (weight > SLOW_SHARE) & (np.arange(1, p.size) >= max(4, 2 * moment))
-    rises = np.flatnonzero(usable)
-    if not rises.size:
-        return found
-    first, last = (
-        max(0, int(rises[0]) - MOST_FIT),
-        int(rises[-1]) + MOST_FIT,
-    )  # a long wait is not looked through
-    here, whole = slice(first, min(last, p.size - 1)), p.copy()
-    size, step = np.zeros(p.size - 1), np.zeros(p.size - 1)
-    while len(found) < MOST_POPS:
-        size[here], step[here] = _best_steps(whole[first : last + 1], dt, sigma)
-        size = np.where(usable & (step > least), weight * size, 0.0)
-        k = int(size.argmax())
-        if size[k] <= EVIDENCE:
-            break
-        found.append(_Mark(float(size[k]), k, float(step[k])))
-        whole[k + 1 :] += step[k]
-        usable[max(0, k - moment) : k + moment + 1] = False
-    return found
-
-
-def _best_steps(p: "Samples", dt: float, sigma: float) -> tuple["Samples", "Samples"]:
-    """The clearest step at each boundary in long and short windows, for gauges that lag and that do not."""
-    import numpy as np
-
-    best, step = np.zeros(p.size - 1), np.zeros(p.size - 1)
-    for half in {min(max(LEAST_FIT, round(span / dt)), MOST_FIT) for span in (SMOOTH_S, 0.5 * SMOOTH_S)}:
-        for lag_s in GAUGE_LAGS_S:
-            steps, size = _steps(p, half, lag_s / dt, sigma)
-            better = size > best
-            best, step = np.where(better, size, best), np.where(better, steps, step)
-    return best, step
-
-
-def _steps(p: "Samples", half: int, lag: float, sigma: float) -> tuple["Samples", "Samples"]:
-    """The step down of a parabola at each boundary, and its square in variances: of the noise, of what the fit
-    leaves, or of the steps that are usual in this trace, whichever is largest.
-    """
-    import numpy as np
-
-    place = np.arange(2 * half) - half
-    u = (place + 0.5) / half
-    since = np.maximum(place + 0.5, 0.0)
-    shown = (
-        1.0 - np.exp(-since / lag) if lag else (since > 0.0).astype(float)
-    )  # what a gauge shows of the step
-    basis, scale = np.linalg.qr(np.stack([np.ones_like(u), u, u * u, shown], axis=1))
-    padded = np.pad(p, half, mode="reflect", reflect_type="odd")  # the rise goes on over the edge
-    windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * half)[1 : p.size]
-    ramp = np.arange(half) - 0.5 * (half - 1)
-    steps, left, through = [], [], []
-    for first in range(0, len(windows), BLOCK):
-        block = windows[first : first + BLOCK]
-        part = block - block.mean(axis=1, keepdims=True)
-        fitted = part @ basis
-        rest = np.maximum(0.0, (part * part).sum(axis=1) - (fitted * fitted).sum(axis=1))
-        steps.append(-fitted[:, 3] / scale[3, 3])
-        left.append(rest / (basis.shape[0] - 4))
-        before, after = block[:, :half] @ ramp, block[:, half:] @ ramp
-        through.append((after > GOES_ON * before) & (before > GOES_ON * after))
-    step, edge = np.concatenate(steps), np.arange(1, p.size)
-    error = np.sqrt(np.maximum(sigma * sigma, np.concatenate(left))) / abs(scale[3, 3])
-    usual = MAD_TO_SIGMA * float(np.quantile(np.abs(step[rising(p)]), USUAL_SHARE))
-    sound = np.concatenate(through) & (step > 0.0) & (edge <= p.size - half)
-    return step, np.where(sound, (step / np.maximum(error, usual)) ** 2, 0.0)
-
-
-def _short_strokes(p: "Samples", period: int, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
-    """Boundaries at which a stroke adds less than its neighbors, and the next as much again."""
-    import numpy as np
-
-    if p.size < 6 * period:
+    period, regular = stroke_period(p, dt)
+    if regular <= REGULAR or p.size < 6 * period:
         return []
     total = np.concatenate([[0.0], np.cumsum(p)])
     edge = np.arange(period, p.size - period + 1)
@@ -317,6 +231,6 @@ def _stays(p: "Samples", at: int, drop: float, dt: float, sigma: float) -> bool:
     after = at + 1 + round(MOMENT_S / dt)
     just = p[after : after + max(2, round(AFTER_S / dt))]
     later = p[after + round(STAYS_FROM_S / dt) : after + round(STAYS_TO_S / dt)]
-    if just.size < 2 or p[at] - float(np.median(just)) > MOST_SHARE * p[at] + 3.0 * sigma:
+    if just.size < 2 or max(drop, p[at] - float(np.median(just))) > LET_OUT_SHARE * p[at] + 3.0 * sigma:
         return False
     return later.size < 2 or float(np.median(later)) > float(np.median(just)) - 2.0 * sigma - 0.3 * drop

@@ -1,4 +1,4 @@
-"""Rises of a pressure trace: their noise, wild readings, how well they never fall, their slope, a pump's strokes
+"""Rises of a pressure trace: their noise, wild readings, how well they never fall, where air flows, a pump's strokes
 (docs/models.md 2.8).
 """
 
@@ -18,15 +18,18 @@ if TYPE_CHECKING:
 WILD_SIGMAS, WILD_RATIO = 8.0, 0.6
 #: The trend that strokes ride on, the fastest and slowest stroke, s; how much of the rise counts.
 TREND_S, FASTEST_STROKE_S, SLOWEST_STROKE_S, RISEN_SHARE = 1.6, 0.4, 1.8, 0.97
-#: Over so much a slope is taken, s.
-SLOPE_S = 1.8
+#: Air flows in where the pressure rises faster, kPa/s; a pause ends a rise, s, and so does air that is let out.
+FLOWS_KPA_S, PAUSE_S, LET_OUT_SHARE = 3.0, 1.2, 0.25
+#: Share of a rise at either end where the flow may begin and stop.
+END_SHARE = 0.015
 MAD_TO_SIGMA = 1.4826
 
 
 def without_wild(pressure_kpa: "Samples", sigma_kpa: float) -> "Samples":
     """Return a trace in which single wild readings are the mean of their neighbors.
 
-    wild: min(|left|, |right|) > 8 * sigma and > 0.6 * max.
+    wild: min(|left|, |right|) > 8 sigma and > 0.6 max, and off the line of the two readings before and of the two after
+    by 8 sigma: the last reading before a pop is on the line of those before it.
 
     >>> import numpy as np
     >>> without_wild(np.array([1.0, 2.0, 90.0, 4.0]), 0.2).tolist()
@@ -40,46 +43,62 @@ def without_wild(pressure_kpa: "Samples", sigma_kpa: float) -> "Samples":
     left, right = p[1:-1] - p[:-2], p[1:-1] - p[2:]
     small, large = np.minimum(abs(left), abs(right)), np.maximum(abs(left), abs(right))
     wild = (left * right > 0.0) & (small > WILD_SIGMAS * sigma_kpa) & (small > WILD_RATIO * large)
+    off_line = np.abs(p[2:] - 2.0 * p[1:-1] + p[:-2]) > WILD_SIGMAS * sigma_kpa
+    wild[1:] &= off_line[:-1]
+    wild[:-1] &= off_line[1:]
     calm = p.copy()
     calm[1:-1][wild] = 0.5 * (p[:-2] + p[2:])[wild]
     return calm
 
 
-def rising(pressure_kpa: "Samples") -> slice:
-    """Return where a trace rises: from a tenth of its peak to 97 % of it, both in kPa; three samples at least.
+def flowing(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list[slice]:
+    """Return where air flows in, rise by rise; the bend at either end of a rise is left out.
+
+    A rise is where the mean of half a second is above the mean of the half second before it by 3 kPa/s and by three
+    times what the noise does; less than 1.2 s without that is part of it, unless a quarter of the pressure is gone.
+
+    Args:
+        pressure_kpa: shape (n,), gauge.
+        dt_s: between two samples.
+        sigma_kpa: standard deviation of one reading.
 
     >>> import numpy as np
-    >>> rising(np.array([0.0, 5.0, 20.0, 60.0, 100.0, 100.0]))
-    slice(2, 5, None)
+    >>> t = np.arange(0.0, 10.0, 0.1)
+    >>> flowing(np.clip(40.0 * (t - 2.0), 0.0, 200.0), 0.1, 0.2)
+    [slice(20, 71, None)]
 
     Source: derived.
     """
     import numpy as np
 
-    p = pressure_kpa
-    first = min(int(np.argmax(p > 0.1 * p.max())), max(0, p.size - 4))  # the gauge may stop just as it rises
-    return slice(first, max(first + 3, int(np.argmax(p > RISEN_SHARE * p.max())) + 1))
+    p, half = pressure_kpa, max(2, round(0.5 / dt_s))
+    total, edge = np.concatenate([[0.0], np.cumsum(p)]), np.arange(1, p.size)
+    low, high = np.maximum(edge - half, 0), np.minimum(edge + half, p.size)
+    after, before = (total[high] - total[edge]) / (high - edge), (total[edge] - total[low]) / (edge - low)
+    slope = (after - before) / (0.5 * (high - low) * dt_s)
+    noise = sigma_kpa * math.sqrt(2.0 / half) / (half * dt_s)
+    up = np.flatnonzero(slope > max(FLOWS_KPA_S, 3.0 * noise))
+    apart = (np.diff(up) > round(PAUSE_S / dt_s)) | (p[up[1:]] < (1.0 - LET_OUT_SHARE) * p[up[:-1]])
+    rises = [
+        _inner(p, int(run[0]), int(run[-1]) + 2, sigma_kpa)
+        for run in np.split(up, 1 + np.flatnonzero(apart))
+        if run.size
+    ]
+    return [rise for rise in rises if rise.stop - rise.start > 2]
 
 
-def mean_slope(pressure_kpa: "Samples", dt_s: float) -> "Samples":
-    """Return the slope at each boundary in kPa/s, taken over more than one stroke of a pump where there is so much.
-
-    (p[i + h] - p[i - h]) / (2 h dt), h half of 1.8 s.
-
-    >>> import numpy as np
-    >>> mean_slope(np.array([0.0, 2.0, 4.0, 6.0]), 0.5).tolist()
-    [4.0, 4.0, 4.0]
-
-    Source: difference quotient.
-    """
+def _inner(p: "Samples", start: int, stop: int, sigma: float) -> slice:
+    """A rise without what stands still before and after it."""
     import numpy as np
 
-    p = pressure_kpa
-    half = max(2, round(0.5 * SLOPE_S / dt_s))
-    edge = np.arange(1, p.size)
-    low, high = np.maximum(edge - half, 0), np.minimum(edge + half, p.size - 1)
-    slopes: Samples = (p[high] - p[low]) / ((high - low) * dt_s)
-    return slopes
+    rise = p[start:stop]
+    low, high = float(rise.min()), float(np.sort(rise)[-2:].mean())
+    flows = np.flatnonzero(
+        rise < high - END_SHARE * (high - low) - 4.0 * sigma
+    )  # a bead may come up at the very end
+    last = int(flows[-1]) if flows.size else 0
+    still = np.flatnonzero(rise[: last + 1] < low + END_SHARE * (high - low) + 3.0 * sigma)
+    return slice(start + (int(still[-1]) if still.size else 0), start + last + 1)
 
 
 def noise_kpa(pressure_kpa: "Samples") -> float:
