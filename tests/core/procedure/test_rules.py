@@ -1,6 +1,7 @@
 """The rules of docs/job.md 1.2 over every combination of work, parts and methods, walked here by code alone."""
 
 import itertools
+from collections import Counter
 
 import pytest
 from hypothesis import given, settings
@@ -93,6 +94,8 @@ def walk(found):
     assert sealed_in == (setup.kind != "back_to_tube")
     assert inserted == (setup.insert != "none" and setup.kind not in TIRE_STAYS)
     assert first["set.sign"] == len(codes) - 1
+    assert all(len(step.cautions) <= 2 for step in found.steps)
+    assert max(Counter(caution.stage for caution in found.cautions).values()) <= 2
 
 
 def test_every_combination_of_work_bed_insert_order_route_press_and_core():

@@ -4,7 +4,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from inner_rim.core.record.log import Finding, StepEntry
+from inner_rim.core.record.log import Attempt, Finding, StepEntry
 from inner_rim.desktop.bench.now_panel import words_of
 from inner_rim.desktop.commands.table import BY_ID, COMMANDS, by_key
 from inner_rim.work.bench import Bench, around
@@ -67,8 +67,6 @@ def test_every_stage_has_a_main_action_and_its_cautions(stage):
     order = [*BEFORE_SEAT, "seat", "hold", "set"]
     entries = [StepEntry(stage=s) for s in order[: order.index(stage)] if s != "seat"]
     if order.index(stage) > order.index("seat"):
-        from inner_rim.core.record.log import Attempt
-
         entries += [Attempt(peak_kpa=150, outcome="both_up", limit_kpa=340), StepEntry(stage="seat")]
     if stage == "seat":
         entries.append(StepEntry(stage="seat", step="bead.wet"))
@@ -77,6 +75,25 @@ def test_every_stage_has_a_main_action_and_its_cautions(stage):
     if stage == "seat":
         assert any("Never above 3.40 bar" in caution for caution in said.cautions)
         assert [a.command for a in said.answers] == ["both_up", "one_low", "did_not", "back"]
+
+
+def test_at_most_two_cautions_and_the_bottle_s_where_it_is_opened():
+    wet = (*(StepEntry(stage=s) for s in BEFORE_SEAT), StepEntry(stage="seat", step="bead.wet"))
+    bottle = {"practice__air_source": "charge"}
+    first = now(*wet, **bottle)
+    assert ["Eye" in c or "bottle" in c for c in first.cautions] == [True, True]
+    low = Attempt(peak_kpa=150, outcome="not_up", limit_kpa=340, target_kpa=150)
+    later = now(*wet, low, **bottle)
+    assert ["Eye" in later.cautions[0], "Hissing" in later.cautions[1]] == [True, True]
+    assert "step 2" in later.head and len(later.cautions) == 2
+    bare = now(
+        tire__max_pressure_kpa=None, rim__hook=None, tire__tubeless_ready=False, rim__internal_width_mm=37
+    )
+    assert (
+        len(bare.cautions) == 2
+        and "both manufacturers" in bare.cautions[0]
+        and "hookless" in bare.cautions[1]
+    )
 
 
 def test_a_stop_that_cannot_be_passed_offers_only_the_way_to_it():

@@ -97,7 +97,7 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     run(page, "show_choices")
     assert page.deck.choices.rows.lines[0].title == "What to change next"
     page.deck.choices.taken.emit("change=core_out")
-    assert "Take the core out" in page.now._caution.text()
+    assert "changed: Take the core out" in page.now._head.text()
     assert page.deck.choices.rows.lines[1].chip == "changed"
     bench.recorder.attempt("both_up", 200.0)
     entry = bench.current.log[-1].entry

@@ -131,7 +131,7 @@ def plan_wheel(
         steps=steps,
         stages=stages_of(steps),
         stops=find_stops(wheel, tire, pressure, methods, insert, tape, setup),
-        cautions=find_cautions(wheel, tire, tape, valve, pressure, methods, stock, setup),
+        cautions=find_cautions(wheel, tire, tape, valve, pressure, methods, setup),
         assumed=resolved.assumed,
         methods=methods,
         rider=resolved.rider,

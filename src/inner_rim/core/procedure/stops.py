@@ -10,7 +10,7 @@ from inner_rim.core.models.tape import TapePick
 from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.models.valve import MUCH_STANDING_OUT_MM, ValvePick
 from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.resolved import Methods, Stock
+from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message, Value
 
@@ -22,6 +22,12 @@ RATIO_MAKERS_BELOW = 1.3
 RATIO_BULB_ABOVE = 2.3
 RATIO_STOP_ABOVE = 2.8
 UNMARKED_FROM_MM = 35.0
+SPRAY = "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
+HISS = "Hissing at the spoke holes: stop and let the air out."
+BOTTLE = "A charge bottle is a pressure vessel: inspected, never above its rating."
+MAKERS = "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
+#: Nobody minds more cautions than that before a move of the hand.
+MOST_AT_A_TIME = 2
 
 #: Stops that nobody may override.
 NO_OVERRIDE = frozenset(
@@ -209,14 +215,13 @@ def find_cautions(
     valve: ValvePick,
     pressure: PressurePick,
     methods: Methods,
-    stock: Stock,
     setup: "Setup",
 ) -> tuple[Caution, ...]:
     """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
     by_stage: tuple[tuple[Stage, list[Message]], ...] = (
         ("check_in", _check_in(wheel, mounted, pressure)),
         ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
-        ("seat", _seat(pressure, methods, stock)),
+        ("seat", _seat(pressure, methods)),
         ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
         ("set", _set(wheel, pressure)),
     )
@@ -240,34 +245,34 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> lis
                 {"width_ratio": ratio},
             )
         )
+    unread = _unread(wheel, pressure)
+    found += [unread] if unread else []
     if wheel.tire.parsed_size.assumed:
         found.append(Message("Tire size: {assumed}.", {"assumed": Message(wheel.tire.parsed_size.assumed)}))
+    found.append(Message(MAKERS))
+    return found[
+        :MOST_AT_A_TIME
+    ]  # what was assumed stands at its field, and the last one at the signature too
+
+
+def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
+    """What was not read and so counts as low, in one sentence."""
+    limit, hook = {"limit_kpa": pressure.limit_kpa}, wheel.rim.hook is None
     if wheel.tire.max_pressure_kpa is None:
-        found.append(
-            Message(
-                "Read the tire's printed maximum; until then {limit_kpa} is the limit, a cautious cap.",
-                {"limit_kpa": pressure.limit_kpa},
-            )
-        )
-    elif pressure.limit_from == "unread":
-        found.append(
-            Message(
-                "The rim's maximum was not read: {limit_kpa} is a cautious cap. See the manufacturer's data sheet.",
-                {"limit_kpa": pressure.limit_kpa},
-            )
-        )
-    if wheel.rim.hook is None:
-        found.append(Message("Hook not read: look at the rim edge. Until then the hookless limit counts."))
-    if wheel.tire.tubeless_ready is False and wheel.rim.hook != "straight_side":
-        found.append(
-            Message("No tubeless mark: side walls weep; more sealant, and top-ups for up to three days.")
-        )
-    found.append(
-        Message(
-            "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
-        )
+        text = "Read the tire's printed maximum; until then {limit_kpa} is the limit, a cautious cap."
+        if hook:
+            text = "Read the tire's printed maximum and look at the rim edge; until then {limit_kpa} is the limit, a cautious cap as for a hookless rim."
+        return Message(text, limit)
+    if pressure.limit_from == "unread":
+        text = "The rim's maximum was not read: {limit_kpa} is a cautious cap. See the manufacturer's data sheet."
+        if hook:
+            text = "The rim's maximum and its edge were not read: {limit_kpa} is a cautious cap, as for a hookless rim. See the manufacturer's data sheet."
+        return Message(text, limit)
+    return (
+        Message("Hook not read: look at the rim edge. Until then the hookless limit counts.")
+        if hook
+        else None
     )
-    return found
 
 
 def _valve(valve: ValvePick) -> list[Message]:
@@ -285,20 +290,9 @@ def _valve(valve: ValvePick) -> list[Message]:
     ]
 
 
-def _seat(pressure: PressurePick, methods: Methods, stock: Stock) -> list[Message]:
-    soap = methods.lubricant == "soap" and stock.sealant.dislikes_soap
-    found = [
-        Message(
-            "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}.",
-            {"limit_kpa": pressure.limit_kpa},
-        ),
-        Message("Hissing at the spoke holes: stop and let the air out."),
-    ]
-    if methods.air_source == "charge":
-        found.append(Message("A charge bottle is a pressure vessel: inspected, never above its rating."))
-    if soap:
-        found.append(Message("Soap weakens this sealant: wet the beads with the sealant itself."))
-    return found
+def _seat(pressure: PressurePick, methods: Methods) -> list[Message]:
+    bottle = methods.air_source == "charge"
+    return [Message(SPRAY, {"limit_kpa": pressure.limit_kpa}), Message(BOTTLE if bottle else HISS)]
 
 
 def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:

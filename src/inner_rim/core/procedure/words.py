@@ -18,15 +18,15 @@ from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, TOP_UP_EVERY_
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, Known
 from inner_rim.core.procedure.setup import Setup
+from inner_rim.core.procedure.stops import BOTTLE, HISS, MAKERS, SPRAY
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 
-SPRAY = "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
-HISS = "Hissing at the spoke holes: stop and let the air out."
-BOTTLE = "A charge bottle is a pressure vessel: inspected, never above its rating."
+SOAP = "Soap weakens this sealant: wet the beads with the sealant itself."
+WEEPS = "No tubeless mark: side walls weep; more sealant, and top-ups for up to three days."
 LEVERS = "Levers in small bites, shallow, never into the tape."
 #: Tasks of a weeping tire: three a day while the shop is open, for three days; the third waits overnight.
 TOP_UPS, TOP_UPS_A_DAY, OVERNIGHT_MINUTES = 9, 3, 14 * 60.0
@@ -204,8 +204,16 @@ class Words:
             levers = self._known.mounting.grade in ("levers", "will_not_go")
             return (Message(LEVERS),) if levers else ()
         if code in ("air.step", "air.burst"):
-            bottle = self._known.methods.air_source == "charge"
+            bottle = (
+                self._known.methods.air_source == "charge" and code not in self._counts
+            )  # it is opened once
             return (Message(SPRAY, limit), Message(BOTTLE if bottle else HISS))
+        if code == "bead.wet":
+            instead = self._known.methods.lubricant == "soap" and self._known.setup.lubricant == "sealant"
+            return (Message(SOAP),) if instead else ()
+        if code in ("sealant.pour", "sealant.inject"):
+            weeping = (Message(WEEPS),) if self._known.setup.weeping else ()
+            return (Message("Never mix two kinds of sealant."), *weeping)
         if code.startswith("air.") and code != "air.deflate":
             return (Message(SPRAY, limit),)
         if code == "rim.clean":
@@ -223,10 +231,6 @@ _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"
 _CAUTIONS: dict[str, tuple[str, ...]] = {
     "hole.open": ("Push the pick away from your hand.",),
     "valve.fit": ("Fingers only: a nut tightened with pliers cannot be undone on the road.",),
-    "sealant.pour": ("Never mix two kinds of sealant.",),
-    "sealant.inject": ("Never mix two kinds of sealant.",),
     "repair.patch": ("Vulcanizing fluid: open a window, no flame or spark.",),
-    "set.sign": (
-        "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off.",
-    ),
+    "set.sign": (MAKERS,),
 }

@@ -10,6 +10,7 @@ import msgspec
 
 from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.aftercare import due_care
+from inner_rim.core.procedure.stops import MAKERS
 from inner_rim.core.record.job import Job, parse_due
 from inner_rim.core.record.log import Logged, SignOff, Unreadable
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
@@ -39,7 +40,6 @@ from inner_rim.work.text.wheel_words import span_words, time_words, tool_words, 
 MOST_LOG_LINES, READING_LINES = 22, 3
 #: What fits on a page of steps; a line is set in about so many letters.
 LINES_A_PAGE, LETTERS_A_LINE = 38, 88
-NO_LIMITS = "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
 
 
 def wheel_code(state: WheelState) -> str:
@@ -79,7 +79,7 @@ def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
         subtitle=" · ".join([tr("Bench card"), *about]),
         rows=tuple(rows),
         paragraphs=((tr("Log"), log),),
-        foot=tr(NO_LIMITS),
+        foot=tr(MAKERS),
         section=draw_section(wheel, plan),
         qr=wheel_code(state),
     )
@@ -115,7 +115,7 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
             (tr(heading), tuple(tr(line).replace("{tube}", tube_words(wheel)) for line in lines))
             for heading, lines in RIDER_WORDS
         ),
-        foot=tr(NO_LIMITS),
+        foot=tr(MAKERS),
         qr=wheel_code(state),
     )
 
@@ -159,7 +159,7 @@ def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
                 (tr("Steps"), tuple(page)),
                 (tr("Readings"), readings if number == last else ()),
             ),
-            foot=tr(NO_LIMITS),
+            foot=tr(MAKERS),
         )
         for number, page in enumerate(pages)
     ]

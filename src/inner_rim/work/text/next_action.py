@@ -32,7 +32,7 @@ def now_of(state: WheelState | None, around: Around) -> Now:
         return _handed_over(action)
     cautions = _cautions(state, around, stage)
     if stage == "seat" and progress.step is None:
-        return with_state(_seat(state, around, head, action, cautions), quiet)
+        return with_state(_seat(state, around, head, action), quiet)
     standing = progress.step is None or progress.step.code == "hold.read" or bool(progress.holding.readings)
     if progress.holding.readings == () and minutes_left(progress, around.time) > 0.0:
         standing = False  # first the wait
@@ -178,7 +178,7 @@ def _stopped(state: WheelState, action: str) -> Now:
     return Now(head, action, [tr("This stop cannot be overridden: change the parts or the figures.")], (go,))
 
 
-def _seat(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
+def _seat(state: WheelState, around: Around, head: str, action: str) -> Now:
     progress, plan = state.progress, state.plan
     assert progress is not None and plan is not None
     if progress.seating.over_limit:
@@ -191,14 +191,14 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
     head += tr(", step {n} of {all}").format(
         n=progress.seating.step_number, all=len(plan.pressure.seating_kpa)
     )
-    changed = around.changed
-    if changed:
-        words = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in changed)
-        cautions = [tr("Changed: {words}.").format(words=words), *cautions]
+    if around.changed:
+        head += tr(", changed: {words}").format(words=", ".join(tr(REMEDY_WORDS[r]) for r in around.changed))
+    climb = [step for step in plan.steps if step.code in ("air.step", "air.burst")]
+    cautions = climb[min(progress.seating.step_number, len(climb)) - 1].cautions if climb else ()
     return Now(
         head,
         action,
-        cautions,
+        [caution.read(around.units) for caution in cautions],
         (
             Answer("both_up", tr("Both sides up")),
             Answer("one_low", tr("One side low…")),
