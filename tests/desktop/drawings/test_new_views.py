@@ -75,7 +75,7 @@ def test_a_lens_shows_tape_metal_and_bead_and_the_band_only_where_the_well_was_a
         sign = -1.0 if seat.side == "left" else 1.0
         assert has(image, lens.at((sign * 12.8, -2.0)), theme.tokens.metal, 1)
         assert not has(image, lens.at((sign * 12.4, 0.3)), theme.tokens.caution, 2)
-        assert image.pixelColor(12, 12) == QColor("magenta")  # nothing outside the lens
+        assert image.pixelColor(12, 12) == theme.color("card")  # nothing outside the lens
         assert lens.field_at(QPointF(12, 12)) is None
     assumed, _ = seats()
     lens, image = lens_of(assumed, theme)

@@ -228,20 +228,28 @@ def test_in_a_narrow_window_the_names_of_the_drawings_stand_in_two_rows(demo):
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.25])
-def test_no_caution_is_left_out_with_a_charge_bottle(demo, scale):
+def test_with_a_charge_bottle_each_caution_stands_at_its_step_of_the_climb_two_at_a_time(demo, scale):
     demo.window.use_theme(Theme("light", scale))
     demo.bench.select(next(s.key for s in demo.bench.wheels if s.name.startswith("Sandpiper 2 · front")))
     demo.bench.shop_methods.set("practice.air_source", "charge")
     now = demo.window.page.now
     for _ in range(6):
         QApplication.processEvents()
-    said = now._caution.text()
-    for words in (
+    spray, hiss, bottle = (
         "Eye and ear protection",
         "Hissing at the spoke holes",
         "A charge bottle is a pressure vessel",
-    ):
-        assert words in said
+    )
+    said = now._caution.text()
+    assert demo.bench.current.progress.seating.step_number == 2
+    assert [words in said for words in (spray, hiss, bottle)] == [True, True, False]
+    demo.bench.recorder.reopen_stage("seat")
+    demo.bench.recorder.finish_step()  # wet
+    for _ in range(6):
+        QApplication.processEvents()
+    said = now._caution.text()
+    assert "step 1 of" in now._head.text()
+    assert [words in said for words in (spray, hiss, bottle)] == [True, False, True]
     assert now.geometry().bottom() < now.parentWidget().height()
 
 

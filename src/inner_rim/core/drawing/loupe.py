@@ -65,7 +65,9 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
     half = 0.5 * plan.bed.internal_width_mm
     tape = plan.tape
     outlines = casing_at_seat(plan, side, REACH_MM)
-    outlines |= {name: section.outlines[name] for name in SEEN if name in section.outlines}
+    edge_x = half - INWARD_MM - REACH_MM
+    seen = {name: _beyond(section.outlines[name], sign, edge_x) for name in SEEN if name in section.outlines}
+    outlines |= {name: outline for name, outline in seen.items() if outline}
     outlines["bead"] = section.outlines[f"bead_{side}"]
     gap = tape.edge_gap_mm
     laid = None if tape.width_mm is None else 0.0 if tape.strips == 2 else gap
@@ -94,6 +96,26 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
         band=band,
         hooked=hooked,
     )
+
+
+def _beyond(outline: tuple[Point, ...], sign: float, x: float) -> tuple[Point, ...]:
+    """The part of an outline beyond x on one side; the rest would be painted without being seen.
+
+    One edge of Sutherland and Hodgman (Communications of the ACM 17, 1974).
+
+    >>> _beyond(((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (0.0, 2.0)), 1.0, 3.0)
+    ((3.0, 0.0), (4.0, 0.0), (4.0, 2.0), (3.0, 2.0))
+    """
+    found: list[Point] = []
+    before = outline[-1]
+    for point in outline:
+        near, far = sign * before[0] - x, sign * point[0] - x
+        if near * far < 0.0:
+            found.append((sign * x, before[1] + (point[1] - before[1]) * near / (near - far)))
+        if far >= 0.0:
+            found.append(point)
+        before = point
+    return tuple(found)
 
 
 def _lifted(line: tuple[Point, ...], by_mm: float) -> tuple[Point, ...]:

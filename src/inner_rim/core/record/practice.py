@@ -194,8 +194,8 @@ def layered(*given: P | None) -> P | None:
     2
     """
     known = [layer for layer in given if layer is not None]
-    if not known:
-        return None
+    if len(known) < 2:
+        return known[0] if known else None
     found = {
         name: next((value for layer in known if (value := getattr(layer, name)) is not None), None)
         for name in known[0].__struct_fields__

@@ -46,6 +46,31 @@ NARROW_PX, PICKS_NARROW_PX, PICKS_PX = 1100, 290, 326
 WIDE_PX = 1600
 
 
+class _Lines(QWidget):
+    """Two labels below each other, laid out by hand: a layout would lay out the whole window at every letter typed."""
+
+    def __init__(self, first: PlainLabel, second: PlainLabel, gap: int) -> None:
+        super().__init__()
+        self._labels, self._gap = (first, second), gap
+        for label in self._labels:
+            label.setParent(self)
+
+    def place(self) -> None:
+        """Each label as high as its font, as wide as there is room."""
+        top = 0
+        for label in self._labels:
+            high = label.fontMetrics().height() + 2
+            label.setGeometry(0, top, self.width(), high)
+            top += high + self._gap
+        if self.minimumHeight() != top - self._gap:
+            self.setFixedHeight(top - self._gap)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Give the labels the new width."""
+        super().resizeEvent(event)
+        self.place()
+
+
 class BenchPage(Page):
     """One wheel in full, and the others beside it."""
 
@@ -123,8 +148,8 @@ class BenchPage(Page):
         column = QVBoxLayout(centre)
         column.setContentsMargins(14, theme.px(2), 12, 8)
         column.setSpacing(theme.px(4))
-        column.addWidget(self._name)
-        column.addWidget(self._summary)
+        self._head = _Lines(self._name, self._summary, theme.px(4))
+        column.addWidget(self._head)
         column.addWidget(self.band)
         self._card = QFrame()
         self._card.setProperty("role", "card")
@@ -296,6 +321,7 @@ class BenchPage(Page):
         for label, size, least, weight in ((self._name, 22, 13, 600), (self._summary, 14, 9, 400)):
             room = max(200, self._card.width() - 4)
             label.setFont(self._theme.fitted(label.text(), room, size, least / self._theme.scale, weight))
+        self._head.place()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Fit the head and the columns again."""

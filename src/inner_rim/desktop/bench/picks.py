@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
 from PyQt6.QtWidgets import QGroupBox, QWidget
 
 from inner_rim.desktop.widgets.theme import Theme
@@ -55,7 +55,26 @@ class PicksColumn(QGroupBox):
         theme = self._theme
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = event.region() if event is not None else QRegion(self.rect())
         head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
+        if area.intersects(head.toAlignedRect()):
+            self._paint_head(painter, head)
+        if not self._rows:
+            painter.setFont(theme.font(15))
+            painter.drawText(
+                QRectF(head.left(), head.bottom() + 20, head.width(), 120),
+                Qt.TextFlag.TextWordWrap,
+                tr("Tape, valve, sealant and pressures are worked out as you type."),
+            )
+        for place, row in enumerate(self._rows):
+            inner = (
+                self._row_box(place).adjusted(0, 2, 0, -2).toAlignedRect()
+            )  # not the pixel that two rows share
+            if area.intersects(inner):
+                self._paint_row(painter, place, row)
+
+    def _paint_head(self, painter: QPainter, head: QRectF) -> None:
+        theme = self._theme
         painter.setFont(theme.font(13, 600 if self._stale else 400))
         painter.setPen(theme.color("caution" if self._stale else "muted"))
         words = tr("Last good plan: a field is not accepted") if self._stale else tr("Plan")
@@ -64,17 +83,6 @@ class PicksColumn(QGroupBox):
             painter.drawText(
                 head, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, tr("why: press the number")
             )
-        if not self._rows:
-            painter.setFont(theme.font(15))
-            painter.drawText(
-                QRectF(head.left(), head.bottom() + 20, head.width(), 120),
-                Qt.TextFlag.TextWordWrap,
-                tr("Tape, valve, sealant and pressures are worked out as you type."),
-            )
-        area = QRectF(event.rect()) if event is not None else QRectF(self.rect())
-        for place, row in enumerate(self._rows):
-            if self._row_box(place).intersects(area):
-                self._paint_row(painter, place, row)
 
     def _paint_row(self, painter: QPainter, place: int, row: PickRow) -> None:
         theme = self._theme

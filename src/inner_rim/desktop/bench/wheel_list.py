@@ -155,9 +155,9 @@ class WheelList(QListView):
         """Show the wheels and which one is selected."""
         self.wheels.show_tiles(tiles)
         row = self.wheels.row_of(selected)
-        selection = self.selectionModel()
-        assert selection is not None
-        if row >= 0 and selection.currentIndex().row() != row:
+        if row >= 0 and self.currentIndex().row() != row:
+            selection = self.selectionModel()
+            assert selection is not None
             selection.blockSignals(True)
             self.setCurrentIndex(self.wheels.index(row))
             selection.blockSignals(False)

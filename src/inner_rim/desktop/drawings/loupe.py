@@ -6,7 +6,7 @@ import itertools
 import math
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QRegion
+from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.loupe import SeatLoupe
@@ -58,8 +58,7 @@ class Lens:
     def paint(self, painter: QPainter, theme: Theme) -> None:
         """Paint it: metal, bead, every layer of tape at its thickness, and where the edge may be."""
         painter.save()
-        round_area = QRegion(self.box.toAlignedRect(), QRegion.RegionType.Ellipse)
-        painter.setClipRegion(round_area)  # its steps lie under the ring that is painted last
+        painter.setClipRect(self.box)  # a round clip costs more than to cover the corners afterwards
         painter.fillRect(self.box, theme.color("card"))
         painter.save()
         to_mm(painter, self.at((0.0, 0.0)), self.scale)
@@ -85,6 +84,10 @@ class Lens:
             painter.setPen(QPen(theme.color("caution"), 2.0, Qt.PenStyle.DashLine))
             painter.drawPolyline(self.polygon(self.seat.band).translated(0.0, 3.0))
         self._paint_gap(painter, theme)
+        corners = QPainterPath()
+        corners.addRect(self.box.adjusted(-1.0, -1.0, 1.0, 1.0))  # whole pixels
+        corners.addEllipse(self.box)
+        painter.fillPath(corners, theme.color("card"))
         painter.restore()
         painter.setPen(QPen(theme.color("ink"), 1.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)
