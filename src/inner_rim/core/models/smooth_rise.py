@@ -4,6 +4,7 @@ A compressor or a bottle fills a tire along one smooth curve. A bead that comes 
 the source goes on filling.
 """
 
+import itertools
 import math
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -33,6 +34,8 @@ FAST_KPA_S, MOST_STEPS, MOST_SLOW_STEPS = 25.0, 4, 2
 LEAST_KPA, LONGEST_S = 60.0, 60.0
 #: A step needs so many samples on either side of it, a rise so many in all.
 EDGE, LEAST_SAMPLES = 3, 12
+#: Source and gauge are looked for in about so many means of a rise; and in the last rises of a trace only.
+SCANNED, LAST_RISES = 150, 12
 
 
 class Step(NamedTuple):
@@ -72,7 +75,7 @@ def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list
     import numpy as np
 
     found = []
-    for within in flowing(pressure_kpa, dt_s, sigma_kpa):
+    for within in flowing(pressure_kpa, dt_s, sigma_kpa)[-LAST_RISES:]:
         rise = pressure_kpa[within]
         if rise.size < LEAST_SAMPLES or rise.size * dt_s > LONGEST_S or np.ptp(rise) < LEAST_KPA:
             continue
@@ -167,9 +170,9 @@ def _best_step(curve: _Curve, rise: "Samples", steps: tuple[int, ...]) -> int | 
     return k if gain[k] > 0.0 else None
 
 
-def _placed_anew(curve: _Curve, rise: "Samples", steps: tuple[int, ...]) -> tuple[int, ...]:
-    """Each step where it explains most, given the others; three rounds at most."""
-    for _ in range(3 if len(steps) > 1 else 0):
+def _placed_anew(curve: _Curve, rise: "Samples", steps: tuple[int, ...], rounds: int) -> tuple[int, ...]:
+    """Each step where it explains most, given the others."""
+    for _ in range(rounds if len(steps) > 1 else 0):
         before = steps
         for i in range(len(steps)):
             others = (*steps[:i], *steps[i + 1 :])
@@ -180,8 +183,10 @@ def _placed_anew(curve: _Curve, rise: "Samples", steps: tuple[int, ...]) -> tupl
     return steps
 
 
-def _fitted(curve: _Curve, rise: "Samples", variance: float, most: int) -> _Fit:
-    """The curve with the steps that are worth their cost, `most` of them; two in a row that are not end the search."""
+def _fitted(curve: _Curve, rise: "Samples", variance: float, most: int, effort: int) -> _Fit:
+    """The curve with the steps that are worth their cost, `most` of them; as many in a row as the effort that are not
+    end the search.
+    """
     steps: tuple[int, ...] = ()
     fits: list[_Fit] = []
     while True:
@@ -189,12 +194,31 @@ def _fitted(curve: _Curve, rise: "Samples", variance: float, most: int) -> _Fit:
         left = float(rest @ rest) / variance
         fits.append(_Fit(left + EVIDENCE * len(steps), left, steps, curve))
         best = min(fits, key=lambda fit: fit.cost)
-        if len(steps) == most or len(steps) - len(best.steps) >= 2:
+        if len(steps) == most or len(steps) - len(best.steps) >= effort:
             return best
         k = _best_step(curve, rise, steps)
         if k is None:
             return best
-        steps = _placed_anew(curve, rise, (*steps, k))
+        steps = _placed_anew(curve, rise, (*steps, k), effort)
+
+
+def _variance(rise: "Samples", sigma: float) -> float:
+    """Of a reading about a curve that is not exact."""
+    return sigma * sigma + (TRUE_SHARE * float(rise.max() - rise.min())) ** 2
+
+
+def _source(
+    rise: "Samples", dt: float, sigma: float, empties_s: tuple[float, ...], most: int
+) -> tuple[float, float]:
+    """The time constants of source and gauge that explain a rise best, looked for in the means of a few samples each."""
+    few = max(1, rise.size // SCANNED)
+    means = rise[: rise.size // few * few].reshape(-1, few).mean(axis=1)
+    variance = _variance(means, sigma / math.sqrt(few))
+
+    def cost(constants: tuple[float, float]) -> float:
+        return _fitted(_Curve(means.size, few * dt, *constants), means, variance, most, 1).cost
+
+    return min(itertools.product(empties_s, (0.0, *LAGS_S)), key=cost)
 
 
 def _steps(rise: "Samples", dt: float, sigma: float) -> list[Step] | None:
@@ -202,16 +226,12 @@ def _steps(rise: "Samples", dt: float, sigma: float) -> list[Step] | None:
     import numpy as np
 
     n = rise.size
-    variance = sigma * sigma + (TRUE_SHARE * float(rise.max() - rise.min())) ** 2
+    variance = _variance(rise, sigma)
     speed = float(rise[-1] - rise[0]) / (n * dt)
     slow = speed < FAST_KPA_S
-    curves = [
-        _Curve(n, dt, empties_s, lag_s)
-        for empties_s in (EMPTIES_SLOWLY_S if slow else EMPTIES_S)
-        for lag_s in (0.0, *LAGS_S)
-    ]
     most = MOST_SLOW_STEPS if slow else MOST_STEPS
-    best = min((_fitted(curve, rise, variance, most) for curve in curves), key=lambda fit: fit.cost)
+    empties_s, lag_s = _source(rise, dt, sigma, EMPTIES_SLOWLY_S if slow else EMPTIES_S, most)
+    best = _fitted(_Curve(n, dt, empties_s, lag_s), rise, variance, most, 2)
     columns = best.curve.with_steps(best.steps)
     smooth = columns.shape[1] - len(best.steps)
     up = float(_gains(best.curve, rise, best.steps, down=False).max()) / variance
