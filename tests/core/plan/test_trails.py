@@ -127,3 +127,13 @@ def test_cautions_stand_where_they_matter(change, says):
     plan = plan_job(job_from_plain(ordinary(**change)))[0]
     assert any(says in c.message.read() for c in plan.cautions)
     assert any("Never above" in c.message.read() for c in plan.cautions if c.stage == "seat")
+
+
+@pytest.mark.parametrize(
+    ("change", "hisses"),
+    [({}, True), ({"rim__bed": "sealed"}, False), ({"work": {"kind": "back_to_tube"}}, False)],
+)
+def test_air_hisses_at_spoke_holes_only_where_there_are_some_under_tape(change, hisses):
+    plan = plan_job(job_from_plain(ordinary(**change)))[0]
+    said = " ".join(c.read() for step in plan.steps for c in step.cautions)
+    assert "Never above" in said and ("Hissing" in said) == hisses

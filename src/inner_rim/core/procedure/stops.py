@@ -221,7 +221,7 @@ def find_cautions(
     by_stage: tuple[tuple[Stage, list[Message]], ...] = (
         ("check_in", _check_in(wheel, mounted, pressure)),
         ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
-        ("seat", _seat(pressure, methods)),
+        ("seat", [*while_filling(pressure.limit_kpa, setup, methods.air_source == "charge")]),
         ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
         ("set", _set(wheel, pressure)),
     )
@@ -290,9 +290,12 @@ def _valve(valve: ValvePick) -> list[Message]:
     ]
 
 
-def _seat(pressure: PressurePick, methods: Methods) -> list[Message]:
-    bottle = methods.air_source == "charge"
-    return [Message(SPRAY, {"limit_kpa": pressure.limit_kpa}), Message(BOTTLE if bottle else HISS)]
+def while_filling(limit_kpa: float, setup: "Setup", bottle: bool = False) -> tuple[Message, ...]:
+    """Return what to mind while air goes in: the bottle where it is opened, else the spoke holes where there are any."""
+    spray = Message(SPRAY, {"limit_kpa": limit_kpa})
+    if bottle:
+        return spray, Message(BOTTLE)
+    return (spray,) if setup.sealed or setup.kind == "back_to_tube" else (spray, Message(HISS))
 
 
 def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:

@@ -18,7 +18,7 @@ from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, TOP_UP_EVERY_
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, Known
 from inner_rim.core.procedure.setup import Setup
-from inner_rim.core.procedure.stops import BOTTLE, HISS, MAKERS, SPRAY
+from inner_rim.core.procedure.stops import MAKERS, while_filling
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.resolved import Methods
@@ -198,24 +198,22 @@ class Words:
 
     def _cautions(self, code: str) -> tuple[Message, ...]:
         """What to mind at this action, on this wheel; at most two."""
-        limit = {"limit_kpa": self.limit_kpa}
         carbon = bool(self._known.wheel.rim.carbon)
         if code in _BY_LEVER:
             levers = self._known.mounting.grade in ("levers", "will_not_go")
             return (Message(LEVERS),) if levers else ()
-        if code in ("air.step", "air.burst"):
-            bottle = (
-                self._known.methods.air_source == "charge" and code not in self._counts
-            )  # it is opened once
-            return (Message(SPRAY, limit), Message(BOTTLE if bottle else HISS))
+        if code.startswith("air.") and code != "air.deflate":
+            climbs = (
+                code in ("air.step", "air.burst") and code not in self._counts
+            )  # the first: it is opened once
+            bottle = climbs and self._known.methods.air_source == "charge"
+            return while_filling(self.limit_kpa, self._known.setup, bottle)
         if code == "bead.wet":
             instead = self._known.methods.lubricant == "soap" and self._known.setup.lubricant == "sealant"
             return (Message(SOAP),) if instead else ()
         if code in ("sealant.pour", "sealant.inject"):
             weeping = (Message(WEEPS),) if self._known.setup.weeping else ()
             return (Message("Never mix two kinds of sealant."), *weeping)
-        if code.startswith("air.") and code != "air.deflate":
-            return (Message(SPRAY, limit),)
         if code == "rim.clean":
             solvent = "Solvent: open a window, no flame or spark, gloves."
             return (Message(solvent + " Nothing but alcohol on carbon." if carbon else solvent),)

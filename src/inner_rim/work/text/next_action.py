@@ -32,7 +32,7 @@ def now_of(state: WheelState | None, around: Around) -> Now:
         return _handed_over(action)
     cautions = _cautions(state, around, stage)
     if stage == "seat" and progress.step is None:
-        return with_state(_seat(state, around, head, action), quiet)
+        return with_state(_seat(state, around, head, action, cautions), quiet)
     standing = progress.step is None or progress.step.code == "hold.read" or bool(progress.holding.readings)
     if progress.holding.readings == () and minutes_left(progress, around.time) > 0.0:
         standing = False  # first the wait
@@ -178,7 +178,7 @@ def _stopped(state: WheelState, action: str) -> Now:
     return Now(head, action, [tr("This stop cannot be overridden: change the parts or the figures.")], (go,))
 
 
-def _seat(state: WheelState, around: Around, head: str, action: str) -> Now:
+def _seat(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
     progress, plan = state.progress, state.plan
     assert progress is not None and plan is not None
     if progress.seating.over_limit:
@@ -194,11 +194,13 @@ def _seat(state: WheelState, around: Around, head: str, action: str) -> Now:
     if around.changed:
         head += tr(", changed: {words}").format(words=", ".join(tr(REMEDY_WORDS[r]) for r in around.changed))
     climb = [step for step in plan.steps if step.code in ("air.step", "air.burst")]
-    cautions = climb[min(progress.seating.step_number, len(climb)) - 1].cautions if climb else ()
+    if climb:
+        step = climb[min(progress.seating.step_number, len(climb)) - 1]
+        cautions = [caution.read(around.units) for caution in step.cautions]
     return Now(
         head,
         action,
-        [caution.read(around.units) for caution in cautions],
+        cautions,
         (
             Answer("both_up", tr("Both sides up")),
             Answer("one_low", tr("One side low…")),
