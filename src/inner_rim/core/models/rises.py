@@ -65,7 +65,7 @@ def flowing(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list[slic
     >>> import numpy as np
     >>> t = np.arange(0.0, 10.0, 0.1)
     >>> flowing(np.clip(40.0 * (t - 2.0), 0.0, 200.0), 0.1, 0.2)
-    [slice(20, 71, None)]
+    [slice(20, 70, None)]
 
     Source: derived.
     """

@@ -159,6 +159,7 @@ class Theme:
         QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
         QPushButton[usual="true"] {{ border: 2px dashed {t.accent}; }}
         QPushButton[role="flat"] {{ background: transparent; border: none; color: {t.muted}; }}
+        QPushButton[role="flat"][checkable="true"] {{ border-bottom: 3px solid transparent; }}
         QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: bold; border-bottom: 3px solid {t.accent};
             border-radius: 0; }}
         QPushButton[role="place"] {{ background: transparent; border: none; padding: 0 {self.px(14)}px;
