@@ -105,7 +105,7 @@ def test_assumptions_are_said():
     assert plan.pressure.limit_from == "unread" and plan.stops == ()
     cautions = " ".join(c.message.read() for c in plan.cautions)
     assert (
-        "cautious cap as for a hookless rim" in cautions
+        "cautious cap, and the rim counts as hookless" in cautions
         and "printed maximum and look at the rim edge" in cautions
     )
     full = {item.field for item in plan_job(job_from_plain(ordinary()))[0].assumed}
@@ -137,3 +137,14 @@ def test_air_hisses_at_spoke_holes_only_where_there_are_some_under_tape(change, 
     plan = plan_job(job_from_plain(ordinary(**change)))[0]
     said = " ".join(c.read() for step in plan.steps for c in step.cautions)
     assert "Never above" in said and ("Hissing" in said) == hisses
+    pressed = plan_job(job_from_plain(ordinary(practice__press_home="tube", **change)))[0].steps
+    with_tube = [c.read() for step in pressed if step.code == "air.press" for c in step.cautions]
+    assert all("Never above" in words for words in with_tube) and (bool(with_tube) or not hisses)
+
+
+def test_a_size_that_was_read_one_way_of_several_is_said_beside_a_ratio_and_an_unread_limit():
+    change = {"tire__size": "700x45", "rim__internal_width_mm": 37, "tire__max_pressure_kpa": None}
+    plan = plan_job(job_from_plain(ordinary(**change)))[0]
+    ratio, unread = [c.message.read() for c in plan.cautions if c.stage == "check_in"]
+    assert "both manufacturers" in ratio
+    assert "printed maximum" in unread and "no letter: read as 700C, 622" in unread

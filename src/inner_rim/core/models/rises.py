@@ -93,9 +93,8 @@ def _inner(p: "Samples", start: int, stop: int, sigma: float) -> slice:
 
     rise = p[start:stop]
     low, high = float(rise.min()), float(np.sort(rise)[-2:].mean())
-    flows = np.flatnonzero(
-        rise < high - END_SHARE * (high - low) - 4.0 * sigma
-    )  # a bead may come up at the very end
+    # Not the first reading that is so high: a bead may come up at the very end.
+    flows = np.flatnonzero(rise < high - END_SHARE * (high - low) - 4.0 * sigma)
     last = int(flows[-1]) if flows.size else 0
     still = np.flatnonzero(rise[: last + 1] < low + END_SHARE * (high - low) + 3.0 * sigma)
     return slice(start + (int(still[-1]) if still.size else 0), start + last + 1)

@@ -81,6 +81,11 @@ class Setup(msgspec.Struct, frozen=True):
     weeping: bool
 
     @property
+    def taped_holes(self) -> bool:
+        """Whether there are spoke holes that nothing but tape closes."""
+        return not self.sealed and self.kind != "back_to_tube"
+
+    @property
     def tire_goes_on(self) -> bool:
         """Whether the tire comes off and goes on again."""
         return self.kind in ("convert", "tire_change", "retape", "insert")

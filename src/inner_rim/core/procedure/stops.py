@@ -218,10 +218,11 @@ def find_cautions(
     setup: "Setup",
 ) -> tuple[Caution, ...]:
     """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
+    bottle = methods.air_source == "charge"
     by_stage: tuple[tuple[Stage, list[Message]], ...] = (
         ("check_in", _check_in(wheel, mounted, pressure)),
         ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
-        ("seat", [*while_filling(pressure.limit_kpa, setup, methods.air_source == "charge")]),
+        ("seat", [*while_filling(pressure.limit_kpa, bottle, setup.taped_holes)]),
         ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
         ("set", _set(wheel, pressure)),
     )
@@ -247,32 +248,33 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> lis
         )
     unread = _unread(wheel, pressure)
     found += [unread] if unread else []
-    if wheel.tire.parsed_size.assumed:
-        found.append(Message("Tire size: {assumed}.", {"assumed": Message(wheel.tire.parsed_size.assumed)}))
-    found.append(Message(MAKERS))
-    return found[
-        :MOST_AT_A_TIME
-    ]  # what was assumed stands at its field, and the last one at the signature too
+    found.append(Message(MAKERS))  # stands at the signature and on the papers too, so it may give way
+    return found[:MOST_AT_A_TIME]
 
 
 def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
-    """What was not read and so counts as low, in one sentence."""
+    """What was not read: limits and rim edge, which count as low, and a size that was read one way of several."""
+    limit, size = _limit_unread(wheel, pressure), wheel.tire.parsed_size.assumed
+    sized = Message("Tire size: {assumed}.", {"assumed": Message(size)}) if size else None
+    if limit is not None and sized is not None:
+        return Message("{limit} {size}", {"limit": limit, "size": sized})
+    return limit or sized
+
+
+def _limit_unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
     limit, hook = {"limit_kpa": pressure.limit_kpa}, wheel.rim.hook is None
     if wheel.tire.max_pressure_kpa is None:
         text = "Read the tire's printed maximum; until then {limit_kpa} is the limit, a cautious cap."
         if hook:
-            text = "Read the tire's printed maximum and look at the rim edge; until then {limit_kpa} is the limit, a cautious cap as for a hookless rim."
+            text = "Read the tire's printed maximum and look at the rim edge; until then {limit_kpa} is the limit, a cautious cap, and the rim counts as hookless."
         return Message(text, limit)
     if pressure.limit_from == "unread":
         text = "The rim's maximum was not read: {limit_kpa} is a cautious cap. See the manufacturer's data sheet."
         if hook:
-            text = "The rim's maximum and its edge were not read: {limit_kpa} is a cautious cap, as for a hookless rim. See the manufacturer's data sheet."
+            text = "The rim's maximum and its edge were not read: {limit_kpa} is a cautious cap, and the rim counts as hookless. See the manufacturer's data sheet."
         return Message(text, limit)
-    return (
-        Message("Hook not read: look at the rim edge. Until then the hookless limit counts.")
-        if hook
-        else None
-    )
+    text = "Hook not read: look at the rim edge. Until then the hookless limit counts."
+    return Message(text) if hook else None
 
 
 def _valve(valve: ValvePick) -> list[Message]:
@@ -290,12 +292,12 @@ def _valve(valve: ValvePick) -> list[Message]:
     ]
 
 
-def while_filling(limit_kpa: float, setup: "Setup", bottle: bool = False) -> tuple[Message, ...]:
-    """Return what to mind while air goes in: the bottle where it is opened, else the spoke holes where there are any."""
+def while_filling(limit_kpa: float, bottle: bool, holes: bool) -> tuple[Message, ...]:
+    """Return what to mind while air goes in: the bottle where it is opened, else spoke holes that only tape covers."""
     spray = Message(SPRAY, {"limit_kpa": limit_kpa})
     if bottle:
         return spray, Message(BOTTLE)
-    return (spray,) if setup.sealed or setup.kind == "back_to_tube" else (spray, Message(HISS))
+    return (spray, Message(HISS)) if holes else (spray,)
 
 
 def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:

@@ -203,11 +203,9 @@ class Words:
             levers = self._known.mounting.grade in ("levers", "will_not_go")
             return (Message(LEVERS),) if levers else ()
         if code.startswith("air.") and code != "air.deflate":
-            climbs = (
-                code in ("air.step", "air.burst") and code not in self._counts
-            )  # the first: it is opened once
-            bottle = climbs and self._known.methods.air_source == "charge"
-            return while_filling(self.limit_kpa, self._known.setup, bottle)
+            opens = code in ("air.step", "air.burst") and code not in self._counts  # once, at the first
+            holes = self._known.setup.taped_holes and code != "air.press"  # a tube is in
+            return while_filling(self.limit_kpa, opens and self._known.methods.air_source == "charge", holes)
         if code == "bead.wet":
             instead = self._known.methods.lubricant == "soap" and self._known.setup.lubricant == "sealant"
             return (Message(SOAP),) if instead else ()

@@ -67,9 +67,7 @@ class PicksColumn(QGroupBox):
                 tr("Tape, valve, sealant and pressures are worked out as you type."),
             )
         for place, row in enumerate(self._rows):
-            inner = (
-                self._row_box(place).adjusted(0, 2, 0, -2).toAlignedRect()
-            )  # not the pixel that two rows share
+            inner = self._row_box(place).adjusted(0, 2, 0, -2).toAlignedRect()  # two rows share a pixel
             if area.intersects(inner):
                 self._paint_row(painter, place, row)
 

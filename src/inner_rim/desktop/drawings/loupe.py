@@ -56,7 +56,7 @@ class Lens:
         return QPolygonF([self.at(point) for point in points])
 
     def paint(self, painter: QPainter, theme: Theme) -> None:
-        """Paint it: metal, bead, every layer of tape at its thickness, and where the edge may be."""
+        """Paint it on a card: metal, bead, every layer of tape at its thickness, and where the edge may be."""
         painter.save()
         painter.setClipRect(self.box)  # a round clip costs more than to cover the corners afterwards
         painter.fillRect(self.box, theme.color("card"))
