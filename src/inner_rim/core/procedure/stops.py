@@ -1,5 +1,6 @@
 """Stops and cautions: what must halt a job, and what is said where the hand is (docs/job.md part 4)."""
 
+import functools
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -254,27 +255,23 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> lis
 
 def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
     """What was not read: limits and rim edge, which count as low, and a size that was read one way of several."""
-    limit, size = _limit_unread(wheel, pressure), wheel.tire.parsed_size.assumed
-    sized = Message("Tire size: {assumed}.", {"assumed": Message(size)}) if size else None
-    if limit is not None and sized is not None:
-        return Message("{limit} {size}", {"limit": limit, "size": sized})
-    return limit or sized
-
-
-def _limit_unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
-    limit, hook = {"limit_kpa": pressure.limit_kpa}, wheel.rim.hook is None
-    if wheel.tire.max_pressure_kpa is None:
+    limit, capped = {"limit_kpa": pressure.limit_kpa}, pressure.limit_from == "unread"
+    found = []
+    if wheel.tire.max_pressure_kpa is None and capped:
         text = "Read the tire's printed maximum; until then {limit_kpa} is the limit, a cautious cap."
-        if hook:
-            text = "Read the tire's printed maximum and look at the rim edge; until then {limit_kpa} is the limit, a cautious cap, and the rim counts as hookless."
-        return Message(text, limit)
-    if pressure.limit_from == "unread":
+        found.append(Message(text, limit))
+    elif wheel.tire.max_pressure_kpa is None:
+        found.append(Message("Read the tire's printed maximum: it may be below {limit_kpa}.", limit))
+    elif capped:
         text = "The rim's maximum was not read: {limit_kpa} is a cautious cap. See the manufacturer's data sheet."
-        if hook:
-            text = "The rim's maximum and its edge were not read: {limit_kpa} is a cautious cap, and the rim counts as hookless. See the manufacturer's data sheet."
-        return Message(text, limit)
-    text = "Hook not read: look at the rim edge. Until then the hookless limit counts."
-    return Message(text) if hook else None
+        found.append(Message(text, limit))
+    if wheel.rim.hook is None:
+        found.append(Message("Hook not read: look at the rim edge. Until then the hookless limit counts."))
+    if size := wheel.tire.parsed_size.assumed:
+        found.append(Message("Tire size: {assumed}.", {"assumed": Message(size)}))
+    if not found:
+        return None
+    return functools.reduce(lambda one, more: Message("{one} {more}", {"one": one, "more": more}), found)
 
 
 def _valve(valve: ValvePick) -> list[Message]:
