@@ -1,5 +1,6 @@
 import csv
 import json
+import math
 import tracemalloc
 from pathlib import Path
 
@@ -9,7 +10,7 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 
 from inner_rim.core.models.pops import find_pops
-from inner_rim.core.models.rises import flowing, rise_misfit, stroke_period, without_wild
+from inner_rim.core.models.rises import flowing, noise_kpa, rise_misfit, stroke_period, without_wild
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.smooth_rise import EDGE, _Curve
 from inner_rim.core.models.trace import analyse
@@ -38,13 +39,12 @@ def test_precision_and_recall_on_traces_that_were_not_used_while_writing_it(sett
     """Seeds of their own; half of the traces have no pop, the others one or two of 3 to 7 % of the volume."""
     rng = np.random.default_rng(20261126)
     total = np.zeros(3, dtype=int)
-    for _ in range(150):
+    for _ in range(500 if setting == "irregular" else 150):  # the hardest, so it is measured more closely
         _source, t, p, pops = trace(rng, setting=setting)
         total += score(find_pops(t, p), pops)
     hits, false, missed = total
     assert hits > 60
-    least = {"irregular": (0.88, 0.85)}.get(setting, (0.93, 0.93))
-    assert hits / (hits + false) >= least[0] and hits / (hits + missed) >= least[1], total
+    assert hits / (hits + false) >= 0.93 and hits / (hits + missed) >= 0.93, total
 
 
 def test_two_beads_that_come_up_one_right_after_the_other_are_two_pops():
@@ -95,6 +95,16 @@ def test_the_rise_fits_as_well_as_scipy_s_isotonic_regression(values):
 
     fitted = isotonic_regression(values).x
     assert rise_misfit(values) == pytest.approx(((fitted - values) ** 2).sum(), abs=1e-6)
+
+
+@pytest.mark.parametrize("step", [0.01, 0.5, 0.69, 1.0])
+@pytest.mark.parametrize("sigma", [0.4, 0.8, 1.5])
+def test_the_noise_of_a_coarse_gauge_is_that_of_its_readings(sigma, step):
+    """Rounding to steps adds step^2 / 12 to the variance (uniform error; textbook result)."""
+    rng = np.random.default_rng(5)
+    rise = np.linspace(0.0, 300.0, 4000) + rng.normal(0.0, sigma, 4000)
+    expected = math.sqrt(sigma * sigma + step * step / 12.0)
+    assert noise_kpa(np.round(rise / step) * step) == pytest.approx(expected, rel=0.08)
 
 
 def test_strokes_are_told_by_their_period():

@@ -10,21 +10,27 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.models.rises import (
+    FLOWS_KPA_S,
     LET_OUT_SHARE,
     MAD_TO_SIGMA,
+    flowing,
     noise_kpa,
     rise_misfit,
     stroke_period,
     without_wild,
 )
-from inner_rim.core.models.smooth_rise import EVIDENCE, smooth_rises
+from inner_rim.core.models.smooth_rise import FAST_KPA_S, smooth_rises
 
 if TYPE_CHECKING:
     from inner_rim.core.models.rises import Mask, Places, Samples
 
 AMBIENT_KPA = 101.325
-#: As EVIDENCE, the square of 6, where so little of the drop shows that it may be less than a pop.
-EVIDENCE_PART = 36.0
+#: How much better two rises with a drop between must explain strokes than one, in variances of one reading; and where so
+#: little of the drop shows that it may be less than a pop.
+EVIDENCE, EVIDENCE_PART = 14.0, 28.0
+#: They hold for a pump of this speed, kPa/s. Air that flows in fast hides a drop, so less must show; in a slow rise
+#: nothing hides it, and more strokes are tried.
+USUAL_KPA_S = 9.0
 #: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume.
 LEAST_SHARE = 0.019
 #: Share of the least drop that must show: air goes on coming in while a gauge catches up.
@@ -38,9 +44,9 @@ NEAR_PEAK_SHARE = 0.92
 APART_S = 0.4
 #: A jump up just before, above what was flowing, of this share of the drop may be a pump's spike: then the drop must
 #: show without it too.
-JUMP_SHARE, SPIKE_EXCESS = 0.6, 2.0
+JUMP_SHARE, SPIKE_EXCESS = 0.5, 2.0
 #: Strokes repeat themselves from here on; how many around one are its neighbors, how far one must fall short.
-REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.4, 4, 9.0
+REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.5, 4, 9.0
 #: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on falling.
 AFTER_S, STAYS_FROM_S, STAYS_TO_S = 0.16, 0.25, 0.8
 LEAST_SAMPLES = 9
@@ -108,7 +114,8 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
             new = all(t[at] != pop.time_s for pop in found)  # one bead between two samples may take two steps
             if new and top[k] and drop > least[k] and _stays(p, at, drop, dt, sigma):
                 found.append(Pop(float(t[at]), float(p[at]), drop))
-    for marks in (_drops(p, dt, sigma, least, strokes), _short_strokes(p, dt, sigma, least, strokes)):
+    asked = _asked(p, dt, sigma)
+    for marks in (_drops(p, dt, sigma, least, strokes, asked), _short_strokes(p, dt, sigma, least, strokes)):
         for mark in sorted(marks, reverse=True):
             at = _sharpest(p, mark.sample, dt)
             apart = all(abs(t[at] - pop.time_s) >= APART_S for pop in found)
@@ -117,8 +124,27 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     return tuple(sorted(found, key=lambda pop: pop.time_s))
 
 
-def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
-    """Boundaries at which two rises with a drop between explain the samples far better than one."""
+def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
+    """How many times the evidence of a usual pump is asked for: by the speed of the rise a sample lies in or follows."""
+    import numpy as np
+
+    asked = np.ones(p.size)
+    rises = flowing(p, dt, sigma)
+    ends = [*(rise.start for rise in rises), p.size][1:]
+    for rise, end in zip(rises, ends, strict=True):
+        last = rise.stop - 1
+        speed = float(p[last] - p[rise.start]) / ((last - rise.start) * dt)
+        if speed < FAST_KPA_S:  # a pump
+            asked[rise.start : end] = math.sqrt(USUAL_KPA_S / max(FLOWS_KPA_S, speed))
+    return asked
+
+
+def _drops(
+    p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples"
+) -> list[_Mark]:
+    """Boundaries at which two rises with a drop between explain the samples far better than one: so many times the
+    evidence of a usual pump as is asked for.
+    """
     import numpy as np
 
     moment = max(1, round(MOMENT_S / dt))
@@ -136,7 +162,8 @@ def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask")
     return [
         mark
         for mark in found.values()
-        if mark.evidence > (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
+        if mark.evidence
+        > asked[mark.sample] * (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
     ]
 
 
