@@ -65,8 +65,13 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
     half = 0.5 * plan.bed.internal_width_mm
     tape = plan.tape
     outlines = casing_at_seat(plan, side, REACH_MM)
-    edge_x = half - INWARD_MM - REACH_MM
-    seen = {name: _beyond(section.outlines[name], sign, edge_x) for name in SEEN if name in section.outlines}
+    seen = {
+        name: _beyond(
+            _beyond(section.outlines[name], 0, sign, half - INWARD_MM - REACH_MM), 1, -1.0, UP_MM - REACH_MM
+        )
+        for name in SEEN
+        if section.outlines.get(name)
+    }
     outlines |= {name: outline for name, outline in seen.items() if outline}
     outlines["bead"] = section.outlines[f"bead_{side}"]
     gap = tape.edge_gap_mm
@@ -74,7 +79,7 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
     layers: tuple[tuple[Point, ...], ...] = ()
     band: tuple[Point, ...] = ()
     if laid is not None:
-        reach = tape.trim_to_mm or tape.width_mm or 0.0
+        reach = min(tape.trim_to_mm or tape.width_mm or 0.0, 2.0 * REACH_MM)
         layers = tuple(
             _lifted(along_bed(plan.bed, side, laid, laid + reach), (i + 0.5) * tape.thickness_mm)
             for i in range(tape.layers)
@@ -98,23 +103,24 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
     )
 
 
-def _beyond(outline: tuple[Point, ...], sign: float, x: float) -> tuple[Point, ...]:
-    """The part of an outline beyond x on one side; the rest would be painted without being seen.
+def _beyond(outline: tuple[Point, ...], axis: int, sign: float, least: float) -> tuple[Point, ...]:
+    """The part of an outline where sign * (x or y) is at least so much; the rest would be painted without being seen.
 
     One edge of Sutherland and Hodgman (Communications of the ACM 17, 1974).
 
-    >>> _beyond(((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (0.0, 2.0)), 1.0, 3.0)
+    >>> _beyond(((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (0.0, 2.0)), 0, 1.0, 3.0)
     ((3.0, 0.0), (4.0, 0.0), (4.0, 2.0), (3.0, 2.0))
     """
     found: list[Point] = []
-    before = outline[-1]
-    for point in outline:
-        near, far = sign * before[0] - x, sign * point[0] - x
+    for before, point in zip((outline[-1:] + outline)[:-1], outline, strict=True):
+        near, far = sign * before[axis] - least, sign * point[axis] - least
         if near * far < 0.0:
-            found.append((sign * x, before[1] + (point[1] - before[1]) * near / (near - far)))
+            share = near / (near - far)
+            found.append(
+                (before[0] + share * (point[0] - before[0]), before[1] + share * (point[1] - before[1]))
+            )
         if far >= 0.0:
             found.append(point)
-        before = point
     return tuple(found)
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import itertools
 import math
+from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.loupe import SeatLoupe
@@ -31,6 +32,7 @@ _LAYERS = (
 REACH_MM = 5.2
 NEAR_PX = 7.0
 LEAST_TAPE_PX = 1.6
+_TRANSPARENT = QImage.Format.Format_ARGB32_Premultiplied
 
 
 class Lens:
@@ -84,14 +86,11 @@ class Lens:
             painter.setPen(QPen(theme.color("caution"), 2.0, Qt.PenStyle.DashLine))
             painter.drawPolyline(self.polygon(self.seat.band).translated(0.0, 3.0))
         self._paint_gap(painter, theme)
-        corners = QPainterPath()
-        corners.addRect(self.box.adjusted(-1.0, -1.0, 1.0, 1.0))  # whole pixels
-        corners.addEllipse(self.box)
-        painter.fillPath(corners, theme.color("card"))
         painter.restore()
-        painter.setPen(QPen(theme.color("ink"), 1.5))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(self.box)
+        device = painter.device()
+        size, sharp = round(self.box.width()), device.devicePixelRatioF() if device is not None else 1.0
+        frame = _frame(size, sharp, theme.color("card").rgb(), theme.color("ink").rgb())
+        painter.drawImage(self.box.topLeft() - QPointF(1.0, 1.0), frame)
 
     def _paint_gap(self, painter: QPainter, theme: Theme) -> None:
         gap = self.seat.gap
@@ -125,6 +124,25 @@ class Lens:
         if inside("rim"):
             return "rim.hook" if position.y() > self.at((0.0, 0.0)).y() else "rim.well.depth_mm"
         return "insert.name" if inside("insert") else "tire.size"
+
+
+@lru_cache(maxsize=8)
+def _frame(size: int, sharp: float, card: int, ink: int) -> QImage:
+    """Return the rim of a lens with what covers its corners, a pixel larger on every side."""
+    image = QImage(round((size + 2) * sharp), round((size + 2) * sharp), _TRANSPARENT)
+    image.setDevicePixelRatio(sharp)
+    image.fill(0)
+    box = QRectF(1.0, 1.0, size, size)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    corners = QPainterPath()
+    corners.addRect(box.adjusted(-1.0, -1.0, 1.0, 1.0))
+    corners.addEllipse(box)
+    painter.fillPath(corners, QColor(card))
+    painter.setPen(QPen(QColor(ink), 1.5))
+    painter.drawEllipse(box)
+    painter.end()
+    return image
 
 
 def _dense(points: list[QPointF]) -> list[QPointF]:
@@ -188,11 +206,11 @@ class LoupeView(QWidget):
             return ()
         row = self._theme.px(20)
         room = QRectF(self.rect()).adjusted(4.0, row + 4.0, -4.0, -2.4 * row)
-        size = max(24.0, min(0.5 * room.width() - 4.0, room.height()))
-        top = room.center().y() - 0.5 * size
+        size = float(int(max(24.0, min(0.5 * room.width() - 4.0, room.height()))))
+        top = float(int(room.center().y() - 0.5 * size))
         boxes = (
-            QRectF(room.center().x() - size - 4.0, top, size, size),
-            QRectF(room.center().x() + 4.0, top, size, size),
+            QRectF(float(int(room.center().x())) - size - 4.0, top, size, size),
+            QRectF(float(int(room.center().x())) + 4.0, top, size, size),
         )
         return tuple(
             Lens(box, seat, 0.5 * size / REACH_MM) for box, seat in zip(boxes, self._seats, strict=True)

@@ -50,8 +50,8 @@ ROOM_FOR_WORDS_PX = 112
 ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
 #: Lenses in the lower corners: their size, and the least that is worth looking into.
 LENS_PX, LEAST_LENS_PX = 132, 72
-#: A lens shows at least so much from its middle to its edge, even where that is less than four times the section.
-LEAST_REACH_MM = 3.6
+#: A lens shows at least and at most so much from its middle to its edge, even where that is not four times the section.
+LEAST_REACH_MM, MOST_REACH_MM = 3.6, 5.6
 
 
 class SectionView(QWidget):
@@ -253,12 +253,12 @@ class SectionView(QWidget):
         frame, theme = self._frame, self._theme
         x0, _, x1, _ = self._bounds
         beside = frame[1] - 0.5 * (x1 - x0) * frame[0] - 8.0
-        size = min(float(theme.px(LENS_PX)), beside, 0.45 * self.height())
+        size = float(int(min(float(theme.px(LENS_PX)), beside, 0.45 * self.height())))
         if size < LEAST_LENS_PX:
             return ()
-        top = self.height() - 2.2 * theme.px(18) - size
+        top = float(int(self.height() - 2.2 * theme.px(18) - size))
         boxes = (QRectF(3.0, top, size, size), QRectF(self.width() - 3.0 - size, top, size, size))
-        scale = min(TIMES * frame[0], 0.5 * size / LEAST_REACH_MM)
+        scale = max(0.5 * size / MOST_REACH_MM, min(TIMES * frame[0], 0.5 * size / LEAST_REACH_MM))
         return tuple(Lens(box, seat, scale) for box, seat in zip(boxes, self._seats, strict=True))
 
     def _paint_lenses(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
