@@ -2,11 +2,14 @@ import json
 import sys
 
 import pytest
-from PyQt6.QtWidgets import QFileDialog, QMessageBox
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from inner_rim.core.record.reading import job_from_bytes
 from inner_rim.desktop import crash
+from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.store.errors import StoreFull
+from inner_rim.store.repository import Repository
+from inner_rim.work.storage import worker as workers
 from inner_rim.work.tasks.planning import plan_of_job
 
 
@@ -216,3 +219,21 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
     one.finish()
     again = session()
     assert again.bench.current is not None and again.bench.current.progress.stage == "seat"
+
+
+def test_what_is_typed_is_painted_first_and_stored_right_after(session, qtbot, monkeypatch):
+    monkeypatch.setattr(workers, "PAINT_SECONDS", 20.0)  # only the paint may let it go on
+    seen, edit, paint = [], Repository.edit, SectionView.paintEvent
+    monkeypatch.setattr(Repository, "edit", lambda self, *a: (seen.append("store"), edit(self, *a))[1])
+    monkeypatch.setattr(
+        SectionView, "paintEvent", lambda self, event: (paint(self, event), seen.append("paint"))[0]
+    )
+    one = session(demo=True)
+    one.window.run("go_to_field", "rim.internal_width_mm")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    entry = QApplication.focusWidget()
+    entry.selectAll()
+    seen.clear()
+    qtbot.keyClicks(entry, "21")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    assert seen[0] == "paint" and "store" in seen, seen

@@ -7,6 +7,9 @@ from collections.abc import Callable
 from PyQt6.QtCore import QEvent, QObject
 from PyQt6.QtWidgets import QApplication
 
+#: After everything else that waits in the queue: Qt asks for painting at -1.
+AFTER_PAINT = -100
+
 
 class UiRunner(QObject):
     """Brings callbacks from the store worker and the tools to the interface's thread."""
@@ -18,6 +21,10 @@ class UiRunner(QObject):
     def __call__(self, callback: Callable[[], None]) -> None:
         """Run `callback` in the interface's thread soon."""
         QApplication.postEvent(self, _Call(self._event, callback))
+
+    def once_painted(self, callback: Callable[[], None]) -> None:
+        """Run `callback` in the interface's thread when it has nothing left to handle or to paint."""
+        QApplication.postEvent(self, _Call(self._event, callback), AFTER_PAINT)
 
     def customEvent(self, event: QEvent | None) -> None:
         """Run what was brought."""

@@ -25,6 +25,9 @@ CONNECT_SECONDS = 5
 _READING = "inner_rim_reading"
 ACCEPTED_URL = "accepted is sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME"
 
+#: Made once: SQLAlchemy works out a statement's cache key once for each object.
+_COUNT = update(STATE).values(change=STATE.c.change + 1)
+
 
 class Database:
     """A database and its transactions.
@@ -100,7 +103,7 @@ class Database:
         if self.read_only:
             raise StoreReadOnly(tr(SENTENCES[StoreReadOnly]))
         with faults(), self.engine.begin() as connection:
-            connection.execute(update(STATE).values(change=STATE.c.change + 1))
+            connection.execute(_COUNT)
             yield connection
         self.writes += 1
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
-from sqlalchemy import Connection, func, select, text, update
+from sqlalchemy import Connection, bindparam, func, select, text, update
 
 from inner_rim.core.plan.picking import Booking
 from inner_rim.core.record.log import AnyEntry, Correction, Logged, Unreadable
@@ -37,6 +37,14 @@ if TYPE_CHECKING:
     from sqlalchemy import URL
 
 NO_BOOKING = Booking()
+#: What every letter that is typed asks, made once: SQLAlchemy works out a statement's cache key once for each object.
+_CHANGE = select(STATE.c.change)
+_THIS_JOB = JOBS.c.uid == bindparam("job_id")
+_JOB = select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(_THIS_JOB)
+_COLUMNS = ("document", "drafts", "title", "customer", "bike", "due", "changed_at")
+_EDIT = (
+    update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
+)
 T = TypeVar("T")
 
 
@@ -121,7 +129,7 @@ class Repository:
     def change(self) -> int:
         """Return the number of the last change, by whichever window."""
         with self.database.reading() as connection:
-            return int(connection.execute(select(STATE.c.change)).scalar_one())
+            return int(connection.execute(_CHANGE).scalar_one())
 
     def recent_documents(self, most: int = 500) -> list[JsonObject]:
         """Return the newest job documents, on the bench or off it, for what was used before."""
@@ -161,9 +169,7 @@ class Repository:
 
     def _edit(self, job_id: str, operations: Sequence[Operation], now: str) -> Edited:
         with self.database.writing() as connection:
-            row = connection.execute(
-                select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(JOBS.c.uid == job_id)
-            ).first()
+            row = connection.execute(_JOB, {"job_id": job_id}).first()
             if row is None:
                 raise StoreRefused(tr("This job is no longer in the data."))
             try:
@@ -179,10 +185,9 @@ class Repository:
             revision = row[2]
             if joined.document != old or joined.drafts != old_drafts:
                 revision += 1
+                new = {"revision": revision, **_columns(joined.document, joined.drafts, now)}
                 connection.execute(
-                    update(JOBS)
-                    .where(JOBS.c.uid == job_id)
-                    .values(revision=revision, **_columns(joined.document, joined.drafts, now))
+                    _EDIT, {"job_id": job_id, **{f"new_{name}": value for name, value in new.items()}}
                 )
                 if search.names_in(joined.document) != search.names_in(old):
                     search.follow_job(connection, job_id)

@@ -264,3 +264,20 @@ def test_a_notice_is_said_when_it_comes_and_when_it_goes(monkeypatch):
     assert (
         worker.stop() and ears.notices == ["No backup: the folder cannot be made.", ""] and ears.faults == []
     )
+
+
+def test_storing_begins_when_the_window_has_painted_and_a_window_that_never_paints_loses_nothing(monkeypatch):
+    store, waiting = FakeStore(), []
+    monkeypatch.setattr(workers, "PAINT_SECONDS", 20.0)
+    worker = StoreWorker(lambda: store, lambda call: call(), Ears(), once_painted=waiting.append)
+    worker.start()
+    stored = threading.Event()
+    worker.submit(lambda s: (s.write("a"), stored.set()), words="a")
+    assert not stored.wait(0.1) and store.log == []
+    waiting.pop()()
+    assert stored.wait(5)
+    monkeypatch.setattr(workers, "PAINT_SECONDS", 0.05)
+    worker.submit(lambda s: s.write("b"), words="b")
+    worker.submit(lambda s: s.write("c"), words="c")
+    worker.stop()
+    assert store.log == ["a", "b", "c"] and not worker.waiting
