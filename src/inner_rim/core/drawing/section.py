@@ -61,9 +61,9 @@ class Section(msgspec.Struct, frozen=True):
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Return (x_min, y_min, x_max, y_max) of all outlines."""
-        points = [p for outline in self.outlines.values() for p in outline]
-        xs, ys = [p[0] for p in points], [p[1] for p in points]
-        return min(xs), min(ys), max(xs), max(ys)
+        sides = [tuple(zip(*outline, strict=True)) for outline in self.outlines.values() if outline]
+        xs, ys = [side[0] for side in sides], [side[1] for side in sides]
+        return min(map(min, xs)), min(map(min, ys)), max(map(max, xs)), max(map(max, ys))
 
 
 def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:

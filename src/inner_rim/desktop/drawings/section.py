@@ -84,9 +84,9 @@ class SectionView(QWidget):
         """Show a wheel's section; None shows an invitation."""
         same = section is self._section and units == self._units and section is not None
         self._state, self._section, self._units, self._seats = state, section, units, seats
-        self._bounds = section.bounds() if section is not None else (0.0, 0.0, 1.0, 1.0)
         if same:
             return
+        self._bounds = section.bounds() if section is not None else (0.0, 0.0, 1.0, 1.0)
         self.setAccessibleName(tr("Section of the wheel"))
         self.setAccessibleDescription(self._described())
         self.update()
