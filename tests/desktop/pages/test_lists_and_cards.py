@@ -281,3 +281,19 @@ def test_answers_on_the_practice_page_are_equally_wide(demo):
         for button in choices.buttons.values():
             rows.setdefault(button.y(), []).append(button.width())
         assert all(max(widths) - min(widths) <= 2 for widths in rows.values())
+
+
+def test_the_selected_wheel_stays_in_sight_in_larger_text_and_a_lower_window(demo, qtbot):
+    tiles = demo.window.page.wheels
+    QTest.keyClick(tiles, Qt.Key.Key_End)
+
+    def whole():
+        tile, port = tiles.visualRect(tiles.currentIndex()), tiles.viewport().rect()
+        return tile.top() >= 0 and tile.bottom() <= port.bottom()
+
+    qtbot.waitUntil(whole)
+    for _ in range(3):
+        run(demo.window, "larger")
+        qtbot.waitUntil(whole)
+    demo.shell.resize(1024, 700)
+    qtbot.waitUntil(whole)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QPainter
+from PyQt6.QtGui import QFontMetrics, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from inner_rim.desktop.drawings.ring import paint_ring
@@ -150,6 +150,13 @@ class WheelList(QListView):
         """Paint in another theme."""
         self._delegate.theme = theme
         self.scheduleDelayedItemsLayout()
+        self.executeDelayedItemsLayout()
+        self.scrollTo(self.currentIndex())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Keep the selected wheel in sight."""
+        super().resizeEvent(event)
+        self.scrollTo(self.currentIndex())
 
     def show_tiles(self, tiles: Sequence[Tile], selected: WheelKey | None) -> None:
         """Show the wheels and which one is selected."""
