@@ -5,11 +5,10 @@ import pytest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from inner_rim.core.record.reading import job_from_bytes
-from inner_rim.desktop import crash
+from inner_rim.desktop import crash, run_in_ui
 from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.store.errors import StoreFull
 from inner_rim.store.repository import Repository
-from inner_rim.work.storage import worker as workers
 from inner_rim.work.tasks.planning import plan_of_job
 
 
@@ -222,7 +221,7 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
 
 
 def test_what_is_typed_is_painted_first_and_stored_right_after(session, qtbot, monkeypatch):
-    monkeypatch.setattr(workers, "PAINT_SECONDS", 20.0)  # only the paint may let it go on
+    monkeypatch.setattr(run_in_ui, "PAINT_SECONDS", 20.0)  # only the paint may let it go on
     seen, edit, paint = [], Repository.edit, SectionView.paintEvent
     monkeypatch.setattr(Repository, "edit", lambda self, *a: (seen.append("store"), edit(self, *a))[1])
     monkeypatch.setattr(

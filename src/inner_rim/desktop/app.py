@@ -144,7 +144,7 @@ class Session:
             self.bench.sync,
             lambda trace: crash.write_fault(self._folder, trace),
             source.every_look,
-            self.run_in_ui.once_painted,
+            self.run_in_ui.let_paint,
         )
         self.bench.worker = self.worker
         if source.first is not None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import threading
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QObject
@@ -9,6 +11,8 @@ from PyQt6.QtWidgets import QApplication
 
 #: After everything else that waits in the queue: Qt asks for painting at -1.
 AFTER_PAINT = -100
+#: Nobody waits longer for it, s: a window may be hidden or busy.
+PAINT_SECONDS = 0.05
 
 
 class UiRunner(QObject):
@@ -22,9 +26,12 @@ class UiRunner(QObject):
         """Run `callback` in the interface's thread soon."""
         QApplication.postEvent(self, _Call(self._event, callback))
 
-    def once_painted(self, callback: Callable[[], None]) -> None:
-        """Run `callback` in the interface's thread when it has nothing left to handle or to paint."""
-        QApplication.postEvent(self, _Call(self._event, callback), AFTER_PAINT)
+    def let_paint(self) -> None:
+        """Return when the interface's thread has nothing left to handle or to paint; for other threads."""
+        painted = threading.Event()
+        with contextlib.suppress(RuntimeError):  # the window is gone, and with it what there was to paint
+            QApplication.postEvent(self, _Call(self._event, painted.set), AFTER_PAINT)
+            painted.wait(PAINT_SECONDS)
 
     def customEvent(self, event: QEvent | None) -> None:
         """Run what was brought."""

@@ -266,18 +266,35 @@ def test_a_notice_is_said_when_it_comes_and_when_it_goes(monkeypatch):
     )
 
 
-def test_storing_begins_when_the_window_has_painted_and_a_window_that_never_paints_loses_nothing(monkeypatch):
-    store, waiting = FakeStore(), []
-    monkeypatch.setattr(workers, "PAINT_SECONDS", 20.0)
-    worker = StoreWorker(lambda: store, lambda call: call(), Ears(), once_painted=waiting.append)
+def test_storing_begins_when_the_window_has_painted_and_not_at_all_late_where_it_closes():
+    store, ears, painted = FakeStore(), Ears(), threading.Event()
+    worker = StoreWorker(
+        lambda: store, lambda call: call(), ears, let_paint=lambda: painted.wait(20) and None
+    )
     worker.start()
     stored = threading.Event()
     worker.submit(lambda s: (s.write("a"), stored.set()), words="a")
     assert not stored.wait(0.1) and store.log == []
-    waiting.pop()()
+    painted.set()
     assert stored.wait(5)
-    monkeypatch.setattr(workers, "PAINT_SECONDS", 0.05)
+    painted.clear()
     worker.submit(lambda s: s.write("b"), words="b")
     worker.submit(lambda s: s.write("c"), words="c")
-    worker.stop()
-    assert store.log == ["a", "b", "c"] and not worker.waiting
+    threading.Timer(0.2, painted.set).start()  # b may wait for the paint already
+    assert worker.stop()
+    assert store.log == ["a", "b", "c"]
+
+
+def test_a_window_that_cannot_say_whether_it_has_painted_loses_nothing():
+    store, ears = FakeStore(), Ears()
+
+    def broken():
+        raise RuntimeError("gone")
+
+    worker = StoreWorker(lambda: store, lambda call: call(), ears, let_paint=broken)
+    worker.start()
+    worker.submit(lambda s: s.write("a"), words="a")
+    while worker.waiting:
+        threading.Event().wait(0.01)
+    assert [kept.words for kept in worker.kept] == ["a"] and not worker.stop()
+    assert store.log == []

@@ -24,8 +24,6 @@ if TYPE_CHECKING:
 
 T = TypeVar("T")
 RETRY_SECONDS = 1.0
-#: A task waits so long at most for the window to paint what was typed.
-PAINT_SECONDS = 0.05
 LOOK_SECONDS = 0.3
 
 
@@ -159,7 +157,8 @@ class StoreWorker:
         log_fault: takes the traceback of an unexpected fault, for the log file.
         every_look: called in the thread when it opens the store and whenever it has nothing to do; returns
             what the user should know, such as that no backup can be made, else nothing.
-        once_painted: hands a callback to the interface's thread for when it has painted; None to work at once.
+        let_paint: called in the thread before each task; returns when the window has painted. Both threads share
+            one interpreter, and storing would hold up what was just typed.
     """
 
     def __init__(
@@ -169,10 +168,10 @@ class StoreWorker:
         listener: Listener,
         log_fault: Callable[[str], None] = lambda trace: None,
         every_look: Callable[[Store], str] = lambda store: "",
-        once_painted: Callable[[Callable[[], None]], None] | None = None,
+        let_paint: Callable[[], None] = lambda: None,
     ) -> None:
         self._open_store, self._listener, self._every_look = open_store, listener, every_look
-        self._once_painted = once_painted
+        self._let_paint = let_paint
         self._reporter = Reporter(listener, run_in_ui, log_fault)
         self._tasks: queue.Queue[_Task | None] = queue.Queue()
         self._waiting = self._unsaved = 0  # all tasks, and those that store something
@@ -313,7 +312,6 @@ class StoreWorker:
                 return None
             self._look(store)
         else:
-            self._let_paint()
             self._do(store, task)
             if self._head is not None and self._closing.is_set():
                 store.close()
@@ -362,16 +360,11 @@ class StoreWorker:
         except queue.Empty:
             return None
 
-    def _let_paint(self) -> None:
-        """Wait until what was typed is seen: both threads share one interpreter, and storing would hold up the paint."""
-        if self._once_painted is not None and not self._closing.is_set():
-            painted = threading.Event()
-            self._once_painted(painted.set)
-            painted.wait(PAINT_SECONDS)
-
     def _do(self, store: Store, task: _Task) -> None:
         written = store.writes
         try:
+            if not self._closing.is_set():
+                self._let_paint()
             result = task.work(cast("Repository", store))  # its tasks know what it holds
             self._compare(store, store.writes - written)
         except Exception as caught:  # noqa: BLE001 - a bug is kept, named and logged like a fault that stays
