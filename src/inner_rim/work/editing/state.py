@@ -29,6 +29,13 @@ from inner_rim.work.editing.history import History
 WheelKey = tuple[str, str]
 
 
+class _Waiting(msgspec.Struct, frozen=True):
+    """Edits on their way to the store, and the job as it is shown with them and all before them."""
+
+    operations: tuple[Operation, ...]
+    shown: JobDraft
+
+
 class JobState:
     """One job in memory: what the store has confirmed, what is on its way there, and the sum of both.
 
@@ -52,7 +59,7 @@ class JobState:
         self.last_plans: dict[str, tuple[Wheel, Job, WheelPlan]] = {}
         self.last_progress: dict[str, tuple[WheelPlan, tuple[int, str], Progress]] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
-        self._pending: dict[int, tuple[Operation, ...]] = {}
+        self._pending: dict[int, _Waiting] = {}
         self.draft = self._confirmed
 
     @property
@@ -62,8 +69,7 @@ class JobState:
 
     def expect(self, number: int, operations: Sequence[Operation]) -> None:
         """Show edits at once; the store will confirm them."""
-        self._pending[number] = tuple(operations)
-        self._join()
+        self._show_on_top(number, tuple(operations))
 
     def confirm(
         self, document: JsonObject, drafts: dict[str, Typed], revision: int, number: int | None = None
@@ -76,10 +82,12 @@ class JobState:
             revision: of the stored job.
             number: of the edits that are confirmed by it.
         """
-        if number is not None:
-            self._pending.pop(number, None)
+        oldest = next(iter(self._pending), None)
+        waiting = self._pending.pop(number, None) if number is not None else None
         if revision >= self.revision:
             self._confirmed, self.revision = JobDraft(document, drafts), revision
+            if waiting is not None and number == oldest and waiting.shown == self._confirmed:
+                return  # stored just as it was shown: what came after it stands on the same
         self._join()
 
     def let_go(self) -> None:
@@ -90,12 +98,14 @@ class JobState:
         self._join()
 
     def _join(self) -> None:
-        waiting = [operation for group in self._pending.values() for operation in group]
-        if not waiting:
-            self.draft = self._confirmed
-            return
-        joined = apply(self._confirmed.document, self._confirmed.drafts, waiting)
+        self.draft = self._confirmed
+        for number, waiting in list(self._pending.items()):
+            self._show_on_top(number, waiting.operations)
+
+    def _show_on_top(self, number: int, operations: tuple[Operation, ...]) -> None:
+        joined = apply(self.draft.document, self.draft.drafts, operations)
         self.draft = JobDraft(joined.document, joined.drafts)
+        self._pending[number] = _Waiting(operations, self.draft)
 
     def take_log(self, stored: Sequence[Logged]) -> bool:
         """Take the stored log over, before what is not stored yet; return whether there was news in it."""
