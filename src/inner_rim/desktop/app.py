@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import os
 import sys
 import time
@@ -14,6 +13,7 @@ from typing import TYPE_CHECKING
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
+    from inner_rim.desktop.tidy import Tidy
     from inner_rim.desktop.window import MainWindow
     from inner_rim.work.storage.source import Source
 
@@ -105,6 +105,7 @@ class Session:
         self.first_paint: float | None = None
         self.on_ready: Callable[[], None] = lambda: None
         self.window: MainWindow | None = None
+        self._tidy: Tidy | None = None
         self._started = False
 
     def show(self) -> None:
@@ -122,9 +123,10 @@ class Session:
 
     def _ready(self) -> None:
         """The bench is painted and the event loop is free: a key would be answered."""
+        from inner_rim.desktop.tidy import Tidy
+
         self.on_ready()
-        gc.freeze()  # what start-up made is here to stay
-        gc.enable()
+        self._tidy = Tidy(self.bench)
         self.start_storing()
 
     def fill(self) -> None:
@@ -194,6 +196,8 @@ class Session:
 
     def finish(self) -> None:
         """Let go of the tools, and let the worker finish what was submitted."""
+        if self._tidy is not None:
+            self._tidy.end()
         if self.window is not None:
             self.window.tools.let_go()
             self.bench.day.end()

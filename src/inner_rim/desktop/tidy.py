@@ -1,0 +1,53 @@
+"""Garbage is collected in pauses, not between a key and what is painted for it."""
+
+from __future__ import annotations
+
+import gc
+import time
+
+from PyQt6.QtCore import QObject, QTimer
+
+from inner_rim.work.bench import Bench
+
+#: How often a pause is looked for, ms, and how long nothing has changed when there is one, s.
+EVERY_MS, PAUSE_S = 1000, 0.3
+#: As many new objects as Python itself waits for are worth a look; so many are looked through even without a pause.
+WORTH, MOST_NEW = 700, 50_000
+#: After so many looks through what is new, everything made since the start is looked through.
+NEW_BEFORE_ALL = 20
+_PYTHONS = gc.get_threshold()
+
+
+class Tidy(QObject):
+    """Takes the collector over from Python, which would run it at every 700th object, for 2 to 3 ms now and then.
+
+    What start-up made is here to stay and is never looked through again.
+
+    Args:
+        bench: while it changes there is no pause.
+    """
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._changed = 0.0
+        gc.freeze()
+        gc.set_threshold(MOST_NEW, *_PYTHONS[1:])
+        gc.enable()
+        bench.subscribe(self._busy)
+        self._timer = QTimer(self)
+        self._timer.setInterval(EVERY_MS)
+        self._timer.timeout.connect(self._tidy)
+        self._timer.start()
+
+    def end(self) -> None:
+        """Leave the collector to Python again."""
+        self._timer.stop()
+        gc.set_threshold(*_PYTHONS)
+
+    def _busy(self) -> None:
+        self._changed = time.monotonic()
+
+    def _tidy(self) -> None:
+        new, _, looks = gc.get_count()
+        if new >= WORTH and time.monotonic() - self._changed >= PAUSE_S:
+            gc.collect(1 if looks < NEW_BEFORE_ALL else 2)
