@@ -4,15 +4,28 @@ import tempfile
 import threading
 from pathlib import Path
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from inner_rim.core.record.log import Note
+from inner_rim.work.editing.state import wheel_state
+from inner_rim.work.text.tiles import tile_of
+from inner_rim.work.views import Views
 from tests.desk import Desk
 
 ACTS = {
     "new": lambda bench, n: bench.editor.new_wheel(),
     "type": lambda bench, n: bench.editor.type_into("rim.internal_width_mm", str(20 + n)),
+    "half": lambda bench, n: bench.editor.type_into("rim.internal_width_mm", f"{n}x"),
+    "whole": lambda bench, n: [
+        bench.editor.type_into(field, text)
+        for field, text in (
+            ("rim.bead_seat_diameter_mm", "622"),
+            ("rim.internal_width_mm", "24"),
+            ("tire.size", "45-622"),
+        )
+    ],
+    "mass": lambda bench, n: bench.editor.type_into("ride.total_mass_kg", str(70 + n)),
     "note": lambda bench, n: bench.recorder.record(Note(text=f"note {n}")),
     "away": lambda bench, n: bench.archive(),
     "undo": lambda bench, n: bench.editor.undo(),
@@ -46,18 +59,39 @@ def seen(bench):
     ), {name: v for name, v in bench.settings.shop.items() if not name.startswith("search.")}
 
 
+def shown_as_it_is(bench, views):
+    """Nothing on the bench is kept from before that is another one now."""
+    for job in bench.jobs:
+        job.last_states.clear()
+    assert bench.wheels == [
+        wheel_state(job, index, bench.shop)
+        for job in bench.jobs
+        for index in range(len(job.draft.document["wheels"]))
+    ]
+    begins = bench.day.begins
+    assert views.view().tiles == tuple(
+        tile_of(one, bench.units, bench.time, begins.get(one.key)) for one in bench.day.listed
+    )
+
+
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@example(
+    [(act, False) for act in ("new", "whole", "again", "mass", "note", "setting", "select", "mass", "half")]
+)
 @given(acts=st.lists(st.tuples(st.sampled_from(sorted(ACTS)), st.booleans()), min_size=4, max_size=20))
 def test_the_bench_is_what_is_stored_whatever_was_done_and_in_which_order(acts):
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "inner-rim.sqlite"
         one = Desk(file)
         one.settle()
+        views = Views(one.bench)
         try:
             for number, (act, hears) in enumerate(acts):
                 ACTS[act](one.bench, number)
+                shown_as_it_is(one.bench, views)
                 if hears:  # else the window goes on before it hears anything of the store
                     hear(one)
+                    shown_as_it_is(one.bench, views)
             hear(one)
             shown = seen(one.bench)
         finally:

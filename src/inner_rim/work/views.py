@@ -127,6 +127,7 @@ class Views:
             (),
         )
         self._picked: tuple[object, object, tuple[PickRow, ...]] = (None, None, ())
+        self._tiled: dict[WheelKey, tuple[WheelState, tuple[object, ...], Tile]] = {}
 
     def view(self) -> BenchView:
         """Return what the page shows now."""
@@ -142,9 +143,7 @@ class Views:
         low = looking.low if looking.asking == "low" else None
         return BenchView(
             units=units,
-            tiles=tuple(
-                tile_of(one, units, bench.time, bench.day.begins.get(one.key)) for one in bench.day.listed
-            ),
+            tiles=self._tiles(units),
             selected=bench.selected,
             state=state,
             others=_others(state, bench.wheels),
@@ -205,6 +204,19 @@ class Views:
                 draw_loupe(section, state.plan, None if hook is None else hook == "hooked"),
             )
         return self._drawn[1:]
+
+    def _tiles(self, units: UnitChoice) -> tuple[Tile, ...]:
+        """The tiles of the list; a wheel's is made again for another state, and every second for its waits."""
+        bench = self._bench
+        now, found = bench.time.replace(microsecond=0), {}
+        for one in bench.day.listed:
+            begins = bench.day.begins.get(one.key)
+            known = self._tiled.get(one.key)
+            if known is None or known[0] is not one or known[1] != (units, begins, now):
+                known = (one, (units, begins, now), tile_of(one, units, now, begins))
+            found[one.key] = known
+        self._tiled = found
+        return tuple(known[2] for known in found.values())
 
     def _picks(self, state: WheelState | None, units: UnitChoice) -> tuple[PickRow, ...]:
         if state is None or state.plan is None:

@@ -9,6 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from inner_rim.core.record.log import Attempt, Correction, Dip, Feedback, Leak, Note
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.tasks.gauge import simulated_lines
 from tests.desktop.drive import looking, run
 
@@ -123,7 +124,13 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     bench.recorder.read_gauge(299.5, 20.0)
     assert "The next reading decides at" in page.now._caution.text()
     assert bench.current.progress.holding.next_reading_at
+
+    def tile():
+        return next(tile.last for tile in demo.window.views.view().tiles if tile.key == bench.selected)
+
+    assert "read it" in tile()
     clock[0] += timedelta(hours=14)
+    assert "read it" not in tile()  # by the clock alone
     bench.recorder.read_gauge(297.0, 20.0)
     assert bench.current.progress.holding.report.verdict == "holds"
     assert page.now.answers[0].command == "stage_done" and "It holds" in page.now._action.text()
@@ -301,3 +308,17 @@ def test_a_paper_goes_to_a_printer_by_keys_alone(demo, qtbot, tmp_path, monkeypa
     sent.unlink()
     window.run("print_card")
     assert not sent.exists()
+
+
+def test_the_list_follows_units_and_the_day_s_plan_though_no_wheel_changed(demo):
+    bench, views = demo.bench, demo.window.views
+
+    def tiles():
+        return {tile.name: tile for tile in views.view().tiles}
+
+    assert "2.20 bar" in tiles()["Sandpiper 2 · front"].action
+    bench.set_units(UnitChoice(kpa="psi"))
+    assert "31.9 psi" in tiles()["Sandpiper 2 · front"].action
+    planned = next(name for name, tile in tiles().items() if "go on" in tile.last)
+    bench.day.begins = {}
+    assert "go on" not in tiles()[planned].last

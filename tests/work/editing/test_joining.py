@@ -19,6 +19,7 @@ from inner_rim.core.record.operations import (
     value_at,
 )
 from inner_rim.store.rows import StoredJob
+from inner_rim.work.editing.draft import JobDraft
 from inner_rim.work.editing.state import JobState
 from tests.samples import stored
 
@@ -54,6 +55,7 @@ class Client:
     def __init__(self, server):
         self.server, self.number = server, 0
         self.job = JobState(StoredJob("job", server.document, {}, 1))
+        self.heard = (server.document, {}, 1)
         self.sent, self.answers, self.conflicts = deque(), deque(), []
 
     def act(self, operation):
@@ -81,13 +83,26 @@ class Client:
         if self.answers:
             number, _operation, document, drafts, revision, conflicts = self.answers.popleft()
             self.job.confirm(document, drafts, revision, number)
+            self.take(document, drafts, revision)
             self.conflicts += conflicts
 
     def reload(self):
         """Hear everything there is so far, then look at the data: answers come in order."""
         while self.answers:
             self.hear_one()
-        self.job.confirm(copy.deepcopy(self.server.document), dict(self.server.drafts), self.server.revision)
+        stored = copy.deepcopy(self.server.document), dict(self.server.drafts), self.server.revision
+        self.job.confirm(*stored)
+        self.take(*stored)
+
+    def take(self, document, drafts, revision):
+        if revision >= self.heard[2]:
+            self.heard = (document, drafts, revision)
+
+    def joined(self):
+        """What it is to show: what it has heard of, with all that is on its way on top."""
+        waiting = [answer[1] for answer in self.answers] + [operation for _n, operation in self.sent]
+        joined = apply(*self.heard[:2], waiting)
+        return JobDraft(joined.document, joined.drafts)
 
 
 moves = st.one_of(
@@ -135,11 +150,13 @@ def test_any_interleaving_of_two_benches_ends_the_same_on_both(story):
     for place, (who, move) in enumerate(story):
         before = len(clients[who].sent)
         play(clients[who], move, place)
+        assert clients[who].job.draft == clients[who].joined()
         sent += [operation for _n, operation in list(clients[who].sent)[before:]]
     while any(client.sent or client.answers for client in clients):
         for client in clients:
             client.store_one()
             client.hear_one()
+            assert client.job.draft == client.joined()
     for client in clients:
         client.reload()
     assert clients[0].job.draft == clients[1].job.draft

@@ -58,6 +58,7 @@ class JobState:
         self.creating = creating
         self.last_plans: dict[str, tuple[Wheel, Job, WheelPlan]] = {}
         self.last_progress: dict[str, tuple[WheelPlan, tuple[int, str], Progress]] = {}
+        self.last_states: dict[str, tuple[JobDraft, Shop, tuple[int, str], WheelState]] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
         self._pending: dict[int, _Waiting] = {}
         self.draft = self._confirmed
@@ -82,11 +83,10 @@ class JobState:
             revision: of the stored job.
             number: of the edits that are confirmed by it.
         """
-        oldest = next(iter(self._pending), None)
         waiting = self._pending.pop(number, None) if number is not None else None
         if revision >= self.revision:
             self._confirmed, self.revision = JobDraft(document, drafts), revision
-            if waiting is not None and number == oldest and waiting.shown == self._confirmed:
+            if waiting is not None and waiting.shown == self._confirmed:
                 return  # stored just as it was shown: what came after it stands on the same
         self._join()
 
@@ -229,10 +229,14 @@ def in_wheel(field: str) -> bool:
 def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     """Return a wheel as it is now; its plan is worked out again only where its figures changed."""
     wheel_id = str(job.draft.document["wheels"][index]["wheel_id"])
+    log = [item for item in job.log if item.wheel_id == wheel_id]
+    newest = (len(log), log[-1].uid if log else "")
+    known = job.last_states.get(wheel_id)
+    if known is not None and known[1:3] == (shop, newest) and _untouched(known[0], job.draft, index):
+        return known[3]
     reading = read(job.draft, index)
     last = job.last_plans.get(wheel_id)
     whole = shop.around(reading.job) if reading.job is not None else None
-    log = [item for item in job.log if item.wheel_id == wheel_id]
     if whole is not None:
         whole = _as_logged(whole, log)
     if whole is not None and (last is None or last[1] != whole):
@@ -241,8 +245,8 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
         last = job.last_plans[wheel_id] = (wheel, whole, plan)
     progress = None
     if last is not None:
-        progress = _progress(job, wheel_id, last[0], last[2], log)
-    return WheelState(
+        progress = _progress(job, wheel_id, last[0], last[2], log, newest)
+    state = WheelState(
         job=job,
         index=index,
         wheel_id=wheel_id,
@@ -255,12 +259,30 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
         progress=progress,
         shop_counts=shop.counts,
     )
+    job.last_states[wheel_id] = (job.draft, shop, newest, state)
+    return state
 
 
-def _progress(job: JobState, wheel_id: str, wheel: Wheel, plan: WheelPlan, log: list[Logged]) -> Progress:
+def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
+    """Whether nothing was edited but other wheels of the job."""
+    old, new = before.document, now.document
+    if old["wheels"][index : index + 1] != new["wheels"][index : index + 1]:
+        return False
+    mine = (JOB, str(new["wheels"][index]["wheel_id"]))
+    typed, typed_now = (
+        {key: text for key, text in draft.drafts.items() if key.partition(":")[0] in mine}
+        for draft in (before, now)
+    )
+    if typed != typed_now:
+        return False
+    return old.keys() == new.keys() and all(old[name] == new[name] for name in new if name != "wheels")
+
+
+def _progress(
+    job: JobState, wheel_id: str, wheel: Wheel, plan: WheelPlan, log: list[Logged], newest: tuple[int, str]
+) -> Progress:
     """Return where a wheel stands; worked out again only for another plan or log."""
     known = job.last_progress.get(wheel_id)
-    newest = (len(log), log[-1].uid if log else "")
     if known is None or known[0] is not plan or known[1] != newest:
         known = job.last_progress[wheel_id] = (plan, newest, derive(wheel, plan, log))
     return known[2]
