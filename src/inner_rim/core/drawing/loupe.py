@@ -34,6 +34,7 @@ class SeatLoupe(msgspec.Struct, frozen=True):
         gap_mm: its length with its sign.
         band: where the edge may be, as a line along bed and wall; empty where the well was measured.
         hooked: the wall has a hook; None where it was not read.
+        even: the other seat is the mirror image of this one.
     """
 
     side: Side
@@ -45,6 +46,7 @@ class SeatLoupe(msgspec.Struct, frozen=True):
     gap_mm: float | None
     band: tuple[Point, ...]
     hooked: bool | None
+    even: bool = False
 
 
 def draw_loupe(section: Section, plan: WheelPlan, hooked: bool | None) -> tuple[SeatLoupe, SeatLoupe]:
@@ -57,7 +59,27 @@ def draw_loupe(section: Section, plan: WheelPlan, hooked: bool | None) -> tuple[
         plan: its plan.
         hooked: whether the wall has a hook; None where it was not read.
     """
-    return _seat(section, plan, hooked, "left"), _seat(section, plan, hooked, "right")
+    left = _seat(section, plan, hooked, "left")
+    return left, _mirrored(left) if left.even else _seat(section, plan, hooked, "right")
+
+
+def _mirrored(left: SeatLoupe) -> SeatLoupe:
+    def across(points: tuple[Point, ...]) -> tuple[Point, ...]:
+        return tuple((-x, y) for x, y in points)
+
+    gap = left.gap
+    if gap is not None:
+        start, end = across((gap.start, gap.end))
+        gap = Dimension(gap.name, start, end, gap.length_mm)
+    return msgspec.structs.replace(
+        left,
+        side="right",
+        middle=(-left.middle[0], left.middle[1]),
+        outlines={name: across(outline) for name, outline in left.outlines.items()},
+        layers=tuple(across(layer) for layer in left.layers),
+        gap=gap,
+        band=across(left.band),
+    )
 
 
 def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) -> SeatLoupe:
@@ -100,6 +122,7 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
         gap_mm=gap if tape.strips == 1 else None,
         band=band,
         hooked=hooked,
+        even=plan.bed.left_shoulder_mm == plan.bed.right_shoulder_mm,
     )
 
 

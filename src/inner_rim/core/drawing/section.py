@@ -28,8 +28,13 @@ NUT_WIDTH_MM = 11.0
 BEAD_RADIUS_MM = 2.2
 TREAD_MM = 1.6
 TREAD_HALF_ANGLE = 0.95
-ARC_POINTS, NEAR_POINTS = 60, 10
+#: A curve is drawn in steps of at most this angle: they lie within 1/800 of its radius, a quarter of a pixel on a
+#: large screen.
+ARC_STEP, NEAR_POINTS = 0.1, 10
 ASSUMED_INSERT_SHARE = 0.45
+
+#: Outlines that lie within others, which alone decide how far the drawing reaches.
+_INSIDE = frozenset({"air", "pool", "rim_cavity", "bead_left", "bead_right"})
 
 
 class Dimension(msgspec.Struct, frozen=True):
@@ -61,9 +66,9 @@ class Section(msgspec.Struct, frozen=True):
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Return (x_min, y_min, x_max, y_max) of all outlines."""
-        sides = [tuple(zip(*outline, strict=True)) for outline in self.outlines.values() if outline]
-        xs, ys = [side[0] for side in sides], [side[1] for side in sides]
-        return min(map(min, xs)), min(map(min, ys)), max(map(max, xs)), max(map(max, ys))
+        outer = [point for name, outline in self.outlines.items() if name not in _INSIDE for point in outline]
+        xs, ys = [x for x, _ in outer], [y for _, y in outer]
+        return min(xs), min(ys), max(xs), max(ys)
 
 
 def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
@@ -72,11 +77,7 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
     depth_at_valve = wheel.rim.depth_at_valve_mm or ASSUMED_DEPTH_AT_VALVE_MM
     face = bed.depth_mm + depth_at_valve
     flange = flange_mm(wheel.rim)
-    outlines: dict[str, tuple[Point, ...]] = {
-        "air": _air(plan),
-        "casing": _casing(plan),
-        "tread": _tread(plan),
-    }
+    outlines = _tire(plan)
     outlines |= _pool(plan)
     outlines |= _rim(bed, flange, face, wheel.rim.hook != "straight_side")
     outlines |= _beads(bed)
@@ -116,8 +117,12 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
     )
 
 
-def _arc(centre_y: float, radius: float, start: float, end: float, count: int = ARC_POINTS) -> list[Point]:
-    """Return points of an arc about (0, centre_y); angles from straight down, positive to the right."""
+def _arc(centre_y: float, radius: float, start: float, end: float, count: int = 0) -> list[Point]:
+    """Return points of an arc about (0, centre_y); angles from straight down, positive to the right.
+
+    Without a count they are an odd number, so that the middle of the arc is one of them.
+    """
+    count = count or 2 * math.ceil(0.5 * (end - start) / ARC_STEP)
     step = (end - start) / count
     return [
         (radius * math.sin(start + i * step), centre_y - radius * math.cos(start + i * step))
@@ -131,10 +136,17 @@ def _bead_angle(plan: WheelPlan) -> float:
     return math.pi - math.asin(min(1.0, half / (0.5 * plan.tire.mounted_width_mm)))
 
 
-def _casing(plan: WheelPlan) -> tuple[Point, ...]:
+def _tire(plan: WheelPlan) -> dict[str, tuple[Point, ...]]:
+    """The air in the tire, its casing and its tread."""
     end, radius, centre = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm
-    inner = max(0.5, radius - plan.tire.casing_mm)
-    return (*_arc(centre, radius, -end, end), *_arc(centre, inner, end, -end))
+    inside = _arc(centre, max(0.5, radius - plan.tire.casing_mm), -end, end)
+    bed, half = [(x, -height) for x, height in plan.bed.outline()], TREAD_HALF_ANGLE
+    ground, back = _arc(centre, radius + TREAD_MM, -half, half), _arc(centre, radius, -half, half)
+    return {
+        "air": (*inside, *reversed(bed)),
+        "casing": (*_arc(centre, radius, -end, end), *reversed(inside)),
+        "tread": (*ground, *reversed(back)),
+    }
 
 
 def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tuple[Point, ...]]:
@@ -164,18 +176,6 @@ def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tup
         "air": tuple((sign * x, y) for x, y in air),
         "casing": tuple((sign * x, y) for x, y in (*outside, *inside)),
     }
-
-
-def _tread(plan: WheelPlan) -> tuple[Point, ...]:
-    radius, centre, half = 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm, TREAD_HALF_ANGLE
-    return (*_arc(centre, radius + TREAD_MM, -half, half, 24), *_arc(centre, radius, half, -half, 24))
-
-
-def _air(plan: WheelPlan) -> tuple[Point, ...]:
-    end, centre = _bead_angle(plan), -plan.tire.centre_mm
-    inner = max(0.5, 0.5 * plan.tire.mounted_width_mm - plan.tire.casing_mm)
-    bed = [(x, -height) for x, height in plan.bed.outline()]
-    return (*_arc(centre, inner, -end, end), *reversed(bed))
 
 
 def _pool(plan: WheelPlan) -> dict[str, tuple[Point, ...]]:

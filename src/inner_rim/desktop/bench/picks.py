@@ -137,22 +137,17 @@ class PicksColumn(QGroupBox):
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
     ) -> None:
         """Paint a line of text, smaller rather than cut where it is too long."""
-        painter.setFont(
-            self._theme.fitted(
-                text, box.width(), pixels, min(pixels, 11.5 / max(1.0, self._theme.scale)), weight
-            )
-        )
-        metrics = painter.fontMetrics()
+        least = min(pixels, 11.5 / max(1.0, self._theme.scale))
+        font, shown = self._theme.line(text, box.width(), pixels, least, weight)
+        painter.setFont(font)
         painter.setPen(self._theme.color(purpose))
-        shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
     def _paint_chip(self, painter: QPainter, row: PickRow, box: QRectF, top: float) -> float:
         theme = self._theme
-        painter.setFont(theme.font(12))
-        room = int(box.width() * 0.6)
-        text = painter.fontMetrics().elidedText(row.chip, Qt.TextElideMode.ElideRight, room)
-        width = painter.fontMetrics().horizontalAdvance(text) + theme.px(18)
+        font, text = theme.line(row.chip, box.width() * 0.6, 12, 12)
+        painter.setFont(font)
+        width = theme.width_of(text, 12) + theme.px(18)
         chip = QRectF(box.right() - width, top, width, theme.px(20))
         soft = {"calm": "accent_soft", "caution": "caution_soft", "stop": "stop_soft"}[row.tone]
         ink = {"calm": "accent", "caution": "caution", "stop": "stop"}[row.tone]

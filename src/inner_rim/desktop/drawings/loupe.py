@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Point
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.drawings.outlines import polygon, thin, to_mm
+from inner_rim.desktop.drawings.outlines import polygon, to_mm
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 
@@ -64,7 +64,7 @@ class Lens:
         painter.fillRect(self.box, theme.color("card"))
         painter.save()
         to_mm(painter, self.at((0.0, 0.0)), self.scale)
-        edge = thin(theme.color("metal_edge"))
+        edge = theme.outline("metal_edge")
         for name, fill in _LAYERS:
             outline = self.seat.outlines.get(name)
             if outline:
@@ -91,6 +91,24 @@ class Lens:
         size, sharp = round(self.box.width()), device.devicePixelRatioF() if device is not None else 1.0
         frame = _frame(size, sharp, theme.color("card").rgb(), theme.color("ink").rgb())
         painter.drawImage(self.box.topLeft() - QPointF(1.0, 1.0), frame)
+
+    def picture(self, sharp: float, theme: Theme) -> QImage:
+        """Return it as a picture, a pixel larger on every side.
+
+        Args:
+            sharp: pixels of the device for a pixel.
+            theme: what it is painted in.
+        """
+        side = self.box.width() + 2.0
+        image = QImage(round(side * sharp), round(side * sharp), _TRANSPARENT)
+        image.setDevicePixelRatio(sharp)
+        image.fill(0)
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate(QPointF(1.0, 1.0) - self.box.topLeft())
+        self.paint(painter, theme)
+        painter.end()
+        return image
 
     def _paint_gap(self, painter: QPainter, theme: Theme) -> None:
         gap = self.seat.gap
@@ -124,6 +142,18 @@ class Lens:
         if inside("rim"):
             return "rim.hook" if position.y() > self.at((0.0, 0.0)).y() else "rim.well.depth_mm"
         return "insert.name" if inside("insert") else "tire.size"
+
+
+def paint_pair(painter: QPainter, lenses: tuple[Lens, ...], theme: Theme) -> None:
+    """Paint both lenses; seats that mirror each other are painted once."""
+    if len(lenses) != 2 or not lenses[0].seat.even:
+        for lens in lenses:
+            lens.paint(painter, theme)
+        return
+    device = painter.device()
+    picture = lenses[0].picture(device.devicePixelRatioF() if device is not None else 1.0, theme)
+    for lens, image in zip(lenses, (picture, picture.mirrored(True, False)), strict=True):
+        painter.drawImage(lens.box.topLeft() - QPointF(1.0, 1.0), image)
 
 
 @lru_cache(maxsize=8)
@@ -221,8 +251,9 @@ class LoupeView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, row = self._theme, self._theme.px(20)
-        for lens in self.lenses():
-            lens.paint(painter, theme)
+        lenses = self.lenses()
+        paint_pair(painter, lenses, theme)
+        for lens in lenses:
             seat, box = lens.seat, lens.box
             wide = QRectF(box.left(), box.top() - row - 2, box.width(), row)
             painter.setFont(theme.font(13))

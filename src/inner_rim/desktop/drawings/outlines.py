@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QPainter, QPolygonF
 
 from inner_rim.core.drawing.section import Point
 
@@ -20,11 +20,3 @@ def to_mm(painter: QPainter, origin: QPointF, scale: float) -> None:
     """Let a painter draw in mm about a point, y upwards."""
     painter.translate(origin)
     painter.scale(scale, -scale)
-
-
-def thin(color: QColor, pixels: float = 1.0) -> QPen:
-    """Return a pen whose width is in pixels however the painter is scaled."""
-    pen = QPen(color, pixels)
-    pen.setCosmetic(True)
-    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-    return pen

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.models.limit import limit_words
@@ -115,8 +115,7 @@ class PressureScale(QWidget):
         at_the_limit = tr("limit {p}, {origin}").format(
             p=show(limit, "kpa", self._units, symbol=False), origin=tr(limit_words(p))
         )
-        painter.setFont(theme.font(14, 600))
-        width = painter.fontMetrics().horizontalAdvance(at_the_limit) + 4
+        width = theme.width_of(at_the_limit, 14, 600) + 4
         limit_left = min(self._x(limit, bar, limit) - width * 0.5, bar.right() - width)
         self._marks(painter, marks_above, bar, limit, above=True, right=limit_left - 8)
         self._marks(painter, sorted(marks_below), bar, limit, above=False, right=bar.right())
@@ -146,7 +145,7 @@ class PressureScale(QWidget):
         texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
         fonts = [theme.font(14, weight) for _, _, weight in marks]
         widths = [
-            QFontMetricsF(font).horizontalAdvance(text) + 4.0 for font, text in zip(fonts, texts, strict=True)
+            theme.width_of(text, 14, weight) + 4.0 for text, (_, _, weight) in zip(texts, marks, strict=True)
         ]
         ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
         lefts = side_by_side(ticks, widths, bar.left() - theme.px(40), right, theme.px(8))

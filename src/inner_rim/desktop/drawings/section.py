@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Dimension, Point, Section
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words
-from inner_rim.desktop.drawings.outlines import polygon, thin, to_mm
+from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words, paint_pair
+from inner_rim.desktop.drawings.outlines import polygon, to_mm
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
@@ -46,6 +46,13 @@ _FIELDS = (
 )
 MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 74
 ROOM_FOR_WORDS_PX = 112
+#: How far a dimension line stands away from what it measures: to the right and down.
+_AWAY_PX = {
+    "internal_width": (0, 13),
+    "mounted_width": (0, 14),
+    "section_height": (12, 0),
+    "standing_out": (26, 0),
+}
 #: A view smaller than this shows the outlines alone; the column of picks says the figures.
 ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
 #: Lenses in the lower corners: their size, and the least that is worth looking into.
@@ -145,7 +152,7 @@ class SectionView(QWidget):
         for name, fill, edge in _LAYERS:
             outline = self._section.outlines.get(name)
             if outline:
-                painter.setPen(thin(self._theme.color(edge)) if edge else Qt.PenStyle.NoPen)
+                painter.setPen(self._theme.outline(edge) if edge else Qt.PenStyle.NoPen)
                 painter.setBrush(self._theme.color(fill))
                 painter.drawPolygon(polygon(outline))
         painter.restore()
@@ -158,8 +165,8 @@ class SectionView(QWidget):
                 dimension.name != "section_height" or not lenses
             ):  # the right lens lies over it; the picks say it
                 self._paint_dimension(painter, dimension, frame)
-        self._paint_labels(painter, frame)
-        self._paint_lenses(painter, frame)
+        self._paint_labels(painter, frame, min((lens.box.top() for lens in lenses), default=self.height()))
+        self._paint_lenses(painter, lenses)
 
     def _invite(self, painter: QPainter) -> None:
         size = min(self._theme.px(150), self.height() // 3)
@@ -190,32 +197,28 @@ class SectionView(QWidget):
     def _paint_dimension(
         self, painter: QPainter, dimension: Dimension, frame: tuple[float, float, float]
     ) -> None:
-        start, end = self._at(dimension.start, frame), self._at(dimension.end, frame)
-        offset = {
-            "internal_width": QPointF(0, self._theme.px(13)),
-            "mounted_width": QPointF(0, self._theme.px(14)),
-            "section_height": QPointF(self._theme.px(12), 0),
-            "standing_out": QPointF(self._theme.px(26), 0),
-        }[dimension.name]
-        start, end = start + offset, end + offset
-        painter.setPen(QPen(self._theme.color("ink"), 1.0))
-        painter.drawLine(start, end)
-        across = QPointF(0, 4) if dimension.start[1] == dimension.end[1] else QPointF(4, 0)
-        for point in (start, end):
-            painter.drawLine(point - across, point + across)
+        theme, (scale, x, y) = self._theme, frame
+        right, down = (theme.px(pixels) for pixels in _AWAY_PX[dimension.name])
+        (x0, y0), (x1, y1) = (
+            (x + point[0] * scale + right, y - point[1] * scale + down)
+            for point in (dimension.start, dimension.end)
+        )
+        level = dimension.start[1] == dimension.end[1]
+        dx, dy = (0, 4) if level else (4, 0)
+        ends = [QLineF(px - dx, py - dy, px + dx, py + dy) for px, py in ((x0, y0), (x1, y1))]
+        painter.setPen(theme.outline("ink"))
+        painter.drawLines(QLineF(x0, y0, x1, y1), *ends)
         text = show(dimension.length_mm, "mm", self._units)
-        painter.setFont(self._theme.font(13, 600 if dimension.name == "mounted_width" else 400))
-        size = painter.fontMetrics().size(0, text)
-        middle = (start + end) / 2.0
-        if across.x() == 0:
-            box = QRectF(middle.x() - size.width() / 2, middle.y() + 3, size.width() + 2, size.height())
-        else:
-            box = QRectF(middle.x() + 7, middle.y() - size.height() / 2, size.width() + 2, size.height())
+        weight = 600 if dimension.name == "mounted_width" else 400
+        painter.setFont(theme.font(13, weight))
+        wide, high = theme.width_of(text, 13, weight), painter.fontMetrics().height()
+        middle, height = 0.5 * (x0 + x1), 0.5 * (y0 + y1)
+        left, top = (middle - 0.5 * wide, height + 3) if level else (middle + 7, height - 0.5 * high)
+        box = QRectF(left, top, wide + 2, high)
         if dimension.name == "internal_width":
             self._plate(painter, box)
-        if dimension.name == "internal_width" and size.width() > end.x() - start.x():
-            return  # no room between the walls; the picks say it
-        painter.setPen(self._theme.color("ink"))
+            if wide > x1 - x0:
+                return  # no room between the walls; the picks say it
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _plate(self, painter: QPainter, box: QRectF) -> None:
@@ -223,16 +226,19 @@ class SectionView(QWidget):
         colour.setAlpha(215)
         painter.fillRect(box.adjusted(-2, 0, 2, 0), colour)
 
-    def _paint_labels(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
+    def _paint_labels(self, painter: QPainter, frame: tuple[float, float, float], lowest: float) -> None:
+        """Label valve, tape and sealant; what stands beside the drawing ends above `lowest`."""
         assert self._section is not None and self._state is not None and self._state.plan is not None
         plan, units = self._state.plan, self._units
         if plan.valve.length_mm is not None:
-            self._label(painter, "valve", tr("Valve"), show(plan.valve.length_mm, "mm", units), frame, -0.12)
+            self._label(
+                painter, "valve", tr("Valve"), show(plan.valve.length_mm, "mm", units), frame, (-0.12, lowest)
+            )
         if plan.tape.width_mm is not None:
             words = show(plan.tape.trim_to_mm or plan.tape.width_mm, "mm", units)
             if plan.tape.strips == 2:
                 words = "2 × " + words
-            self._label(painter, "tape", tr("Tape"), words, frame, 0.02)
+            self._label(painter, "tape", tr("Tape"), words, frame, (0.02, lowest))
         if "pool" in self._section.outlines:
             dip = tr("{depth} deep").format(depth=show(plan.sealant.dip_mm, "mm", units))
             self._inside(painter, "sealant", f"{show(plan.sealant.dose_ml, 'ml', units)}", dip, frame)
@@ -261,12 +267,12 @@ class SectionView(QWidget):
         scale = max(0.5 * size / MOST_REACH_MM, min(TIMES * frame[0], 0.5 * size / LEAST_REACH_MM))
         return tuple(Lens(box, seat, scale) for box, seat in zip(boxes, self._seats, strict=True))
 
-    def _paint_lenses(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
+    def _paint_lenses(self, painter: QPainter, lenses: tuple[Lens, ...]) -> None:
         theme = self._theme
-        for lens in self.lenses():
-            lens.paint(painter, theme)
-            painter.setFont(theme.font(12))
-            painter.setPen(theme.color("muted"))
+        paint_pair(painter, lenses, theme)
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.color("muted"))
+        for lens in lenses:
             words = QRectF(lens.box.left(), lens.box.bottom() + 1, lens.box.width(), theme.px(17))
             painter.drawText(words, Qt.AlignmentFlag.AlignCenter, gap_words(lens.seat, self._units))
 
@@ -277,16 +283,26 @@ class SectionView(QWidget):
         name: str,
         value: str,
         frame: tuple[float, float, float],
-        rise: float,
+        place: tuple[float, float],
     ) -> None:
+        """Label a part on its left.
+
+        Args:
+            painter: of this view.
+            anchor: the part.
+            name: what it is called.
+            value: its figure.
+            frame: scale and origin.
+            place: how far below the part, as a share of the height, and where there is no more room.
+        """
         assert self._section is not None
         theme = self._theme
         point = self._at(self._section.anchors[anchor], frame)
         row = theme.px(17)
         left = 4.0
         width = max(theme.px(70.0), point.x() - theme.px(52) - left)
-        lowest = min((lens.box.top() for lens in self.lenses()), default=float(self.height()))
-        top = min(point.y() - row + rise * self.height(), lowest - 2.0 * row)
+        fall, lowest = place
+        top = min(point.y() - row + fall * self.height(), lowest - 2.0 * row)
         painter.setFont(theme.font(13))
         painter.setPen(theme.color("muted"))
         box = QRectF(left, top, width, row)

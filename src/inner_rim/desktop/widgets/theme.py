@@ -2,7 +2,8 @@
 
 import tomllib
 
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette, QPen
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.assets import FONTS, THEMES
@@ -91,7 +92,9 @@ class Theme:
         self.tokens = Tokens(tomllib.loads(text))
         self._colors: dict[str, QColor] = {}
         self._fonts: dict[tuple[float, int], QFont] = {}
-        self._fits: dict[tuple[str, int, float, float, int], QFont] = {}
+        self._pens: dict[str, QPen] = {}
+        self._fits: dict[tuple[str, int, float, float, int], tuple[QFont, str]] = {}
+        self._widths: dict[tuple[str, float, int], float] = {}
         self.scale = scale
         self.large = scale > LARGE
 
@@ -110,21 +113,45 @@ class Theme:
         """Return the width of a side column: it grows less than the text, so that the middle keeps room."""
         return round(pixels * (1.0 + 0.35 * (self.scale - 1.0)))
 
+    def outline(self, purpose: str) -> QPen:
+        """Return the pen for an outline: a pixel wide, however the painter is scaled."""
+        found = self._pens.get(purpose)
+        if found is None:
+            found = self._pens[purpose] = QPen(self.color(purpose), 1.0, join=Qt.PenJoinStyle.RoundJoin)
+            found.setCosmetic(True)
+        return found
+
     def fitted(self, text: str, width: float, pixels: float, least: float, weight: int = 400) -> QFont:
         """Return the largest font from `pixels` down to `least` in which `text` fits into `width`."""
+        return self.line(text, width, pixels, least, weight)[0]
+
+    def line(
+        self, text: str, width: float, pixels: float, least: float, weight: int = 400
+    ) -> tuple[QFont, str]:
+        """Return the font as `fitted` does, and the text, shortened where it is too long even in the smallest."""
         asked = (text, int(width), pixels, least, weight)
         found = self._fits.get(asked)
         if found is not None:
             return found
-        while True:
-            font = self.font(pixels, weight)
-            if pixels <= least or QFontMetricsF(font).horizontalAdvance(text) <= width:
-                break
+        while not (fits := self.width_of(text, pixels, weight) <= width) and pixels > least:
             pixels -= 0.5
+        font = self.font(pixels, weight)
+        if not fits:
+            text = QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
         if len(self._fits) > MOST_FITS:
             self._fits.clear()
-        self._fits[asked] = font
-        return font
+        self._fits[asked] = font, text
+        return font, text
+
+    def width_of(self, text: str, pixels: float, weight: int = 400) -> float:
+        """Return how wide a text is in the program's font, px."""
+        asked = (text, pixels, weight)
+        found = self._widths.get(asked)
+        if found is None:
+            if len(self._widths) > MOST_FITS:
+                self._widths.clear()
+            found = self._widths[asked] = QFontMetricsF(self.font(pixels, weight)).horizontalAdvance(text)
+        return found
 
     def px(self, pixels: float) -> int:
         """Return a length in pixels at this text size."""
