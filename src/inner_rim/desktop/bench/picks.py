@@ -23,6 +23,7 @@ class PicksColumn(QGroupBox):
         self._rows: tuple[PickRow, ...] = ()
         self._stale = False
         self._at = 0
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(tr("Plan"))
 
@@ -56,6 +57,7 @@ class PicksColumn(QGroupBox):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = event.region() if event is not None else QRegion(self.rect())
+        painter.fillRect(area.boundingRect(), theme.color("ground"))
         head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
         if area.intersects(head.toAlignedRect()):
             self._paint_head(painter, head)

@@ -26,6 +26,7 @@ class PressureScale(QWidget):
         self._now_kpa: float | None = None
         self._next_kpa: float | None = None
         self._shown: object = ()
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:

@@ -75,6 +75,7 @@ class SectionView(QWidget):
         self._state: WheelState | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
@@ -143,6 +144,7 @@ class SectionView(QWidget):
         """Paint the section, its dimensions and labels."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), self._theme.color("card"))
         if self._section is None or self._state is None or self._state.plan is None:
             self._invite(painter)
             return
