@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.models.limit import limit_words
@@ -103,9 +103,11 @@ class PressureScale(QWidget):
         zone(floor, p.settle_kpa, "accent")
         zone(p.settle_kpa, limit, "accent_soft")
         zone(limit, limit * HEADROOM, "stop_soft")
-        painter.setPen(QPen(theme.color("edge"), 1.0))
+        painter.setPen(theme.outline("edge"))
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # straight lines on whole pixels
         painter.drawRect(bar)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         marks_above = [(p.settle_kpa, tr("settle {p}"), 400)]
         if p.minimum_kpa is not None:
             marks_above.insert(0, (p.minimum_kpa, tr("minimum {p}"), 400))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.loupe import SeatLoupe
@@ -187,8 +187,8 @@ class SectionView(QWidget):
     def _paint_tape(self, painter: QPainter, frame: tuple[float, float, float]) -> None:
         assert self._section is not None
         thick = max(2.5, 0.5 * frame[0])
-        edge = QPen(self._theme.color("rubber"), thick + 1.2, join=Qt.PenJoinStyle.RoundJoin)
-        pen = QPen(self._theme.color("tape"), thick, join=Qt.PenJoinStyle.RoundJoin)
+        edge = QPen(self._theme.color("rubber"), thick + 1.2, join=Qt.PenJoinStyle.MiterJoin)
+        pen = QPen(self._theme.color("tape"), thick, join=Qt.PenJoinStyle.MiterJoin)
         for i, line in enumerate(self._section.paths.values()):
             lift = -1.5 * i
             points = [self._at(point, frame) + QPointF(0.0, 1.0 - lift) for point in line]
@@ -224,9 +224,7 @@ class SectionView(QWidget):
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _plate(self, painter: QPainter, box: QRectF) -> None:
-        colour = QColor(self._theme.color("air"))
-        colour.setAlpha(215)
-        painter.fillRect(box.adjusted(-2, 0, 2, 0), colour)
+        painter.fillRect(box.adjusted(-2, 0, 2, 0), self._theme.color("air", 215))
 
     def _paint_labels(self, painter: QPainter, frame: tuple[float, float, float], lowest: float) -> None:
         """Label valve, tape and sealant; what stands beside the drawing ends above `lowest`."""
@@ -312,7 +310,7 @@ class SectionView(QWidget):
         painter.setFont(theme.font(14, 600))
         painter.setPen(theme.color("ink"))
         painter.drawText(box.translated(0, row), Qt.AlignmentFlag.AlignRight, value)
-        painter.setPen(QPen(theme.color("ink"), 1.0))
+        painter.setPen(theme.outline("ink"))
         painter.drawLine(QPointF(left + width + 5, top + row), point)
         painter.setBrush(theme.color("ink"))
         painter.drawEllipse(point, 2.5, 2.5)

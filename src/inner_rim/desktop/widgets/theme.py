@@ -90,7 +90,7 @@ class Theme:
     def __init__(self, name: str = "light", scale: float = 1.0) -> None:
         text = (THEMES / f"{name}.toml").read_text(encoding="utf-8")
         self.tokens = Tokens(tomllib.loads(text))
-        self._colors: dict[str, QColor] = {}
+        self._colors: dict[tuple[str, int], QColor] = {}
         self._fonts: dict[tuple[float, int], QFont] = {}
         self._pens: dict[str, QPen] = {}
         self._fits: dict[tuple[str, int, float, float, int], tuple[QFont, str]] = {}
@@ -98,15 +98,16 @@ class Theme:
         self.scale = scale
         self.large = scale > LARGE
 
-    def color(self, purpose: str) -> QColor:
+    def color(self, purpose: str, alpha: int = 255) -> QColor:
         """Return the colour for a purpose.
 
         Raises:
             AttributeError: no such purpose.
         """
-        found = self._colors.get(purpose)
+        found = self._colors.get((purpose, alpha))
         if found is None:
-            found = self._colors[purpose] = QColor(getattr(self.tokens, purpose))
+            found = self._colors[purpose, alpha] = QColor(getattr(self.tokens, purpose))
+            found.setAlpha(alpha)
         return found
 
     def column(self, pixels: float) -> int:
