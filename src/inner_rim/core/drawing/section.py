@@ -6,6 +6,7 @@ bottom of a standing wheel: valve up, tread down, so that the pool lies where it
 
 import itertools
 import math
+from functools import lru_cache
 
 import msgspec
 
@@ -123,11 +124,14 @@ def _arc(centre_y: float, radius: float, start: float, end: float, count: int = 
     Without a count they are an odd number, so that the middle of the arc is one of them.
     """
     count = count or 2 * math.ceil(0.5 * (end - start) / ARC_STEP)
+    return [(radius * x, centre_y - radius * y) for x, y in _directions(start, end, count)]
+
+
+@lru_cache(maxsize=32)
+def _directions(start: float, end: float, count: int) -> tuple[Point, ...]:
+    """Return sine and cosine of angles from `start` to `end`: most arcs of a section share theirs with another."""
     step = (end - start) / count
-    return [
-        (radius * math.sin(start + i * step), centre_y - radius * math.cos(start + i * step))
-        for i in range(count + 1)
-    ]
+    return tuple((math.sin(start + i * step), math.cos(start + i * step)) for i in range(count + 1))
 
 
 def _bead_angle(plan: WheelPlan) -> float:

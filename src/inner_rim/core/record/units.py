@@ -11,6 +11,7 @@ pound 0.45359237 kg exactly (international yard and pound, 1959); US fluid ounce
 
 import math
 import re
+from functools import lru_cache
 
 import msgspec
 
@@ -138,6 +139,12 @@ def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool =
     >>> show(240.0, "kpa"), show(240.0, "kpa", UnitChoice(kpa="psi"))
     ('2.40 bar', '34.8 psi')
     """
+    return _shown(value, kind, choice, symbol)
+
+
+@lru_cache(maxsize=4096)
+def _shown(value: float, kind: str, choice: UnitChoice, symbol: bool) -> str:
+    """As `show`; a figure stands in several places of the screen at once, and in most of them again and again."""
     unit = choice.unit(kind)
     shown = round((value - unit.offset) / unit.factor, unit.decimals) + 0.0
     text = f"{shown:.{0 if kind == 'mm' and abs(value) >= MM_PER_METRE else unit.decimals}f}"
