@@ -33,7 +33,7 @@ class Direct:
     """A worker that obeys at once, in this thread, on a real database."""
 
     def __init__(self, store):
-        self.store, self.waiting = store, 0
+        self.store, self.waiting, self.submitted = store, 0, 0
 
     def submit(self, work, done=None, failed=None, **words):
         result = work(self.store)

@@ -81,9 +81,11 @@ class JobState:
             document: as it is stored.
             drafts: as they are stored.
             revision: of the stored job.
-            number: of the edits that are confirmed by it.
+            number: of the last edit that is confirmed by it, and with it all before.
         """
-        waiting = self._pending.pop(number, None) if number is not None else None
+        waiting = None
+        for known in [known for known in self._pending if number is not None and known <= number]:
+            waiting = self._pending.pop(known)
         if revision >= self.revision:
             self._confirmed, self.revision = JobDraft(document, drafts), revision
             if waiting is not None and waiting.shown == self._confirmed:

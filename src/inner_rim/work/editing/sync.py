@@ -14,12 +14,13 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, draft_key
+from inner_rim.core.record.operations import Conflict, Operation, SetField, draft_key
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.why import label
 from inner_rim.store.errors import StoreError
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
+from inner_rim.work.editing.edits import Edits
 from inner_rim.work.editing.state import JobState
 from inner_rim.work.storage.asking import Asking
 from inner_rim.work.storage.worker import Kept, StoreWorker
@@ -40,6 +41,7 @@ class Sync:
 
     Attributes:
         worker: stores; None keeps everything in memory only.
+        patient: storing waits until the hand rests, so that it does not hold up what is typed.
         jobs: the jobs on the bench.
         fault: why storing does not work for now.
         kept: what could not be stored, for a reason that stays.
@@ -56,6 +58,7 @@ class Sync:
     ) -> None:
         self._now, self._changed, self._say, self._adopted = now, changed, say, adopted
         self.worker: StoreWorker | None = None
+        self.patient = False
         self.jobs: list[JobState] = []
         self.fault: StoreError | None = None
         self.kept: tuple[Kept, ...] = ()
@@ -64,6 +67,7 @@ class Sync:
         self.elsewhere: list[Callable[[], None]] = []
         self._loaded = False
         self._number = 0
+        self._edits: Edits | None = None
         self._archiving: Counter[str] = Counter()
         self._asking = Asking(lambda store: store.bench(), self.adopt, self.on_failed_read)
 
@@ -170,17 +174,17 @@ class Sync:
         if self.worker is None:
             job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, number)
             return
-        fields = ", ".join(sorted({o.path for o in operations if isinstance(o, SetField | SetDraft)}))
+        if self._edits is not None and self._edits.grows(self.worker, job_id, number, operations, now):
+            return
+        edits = self._edits = Edits(self.worker, job_id, job.title, patient=self.patient)
+        edits.add(number, operations, now)
         self.worker.submit(
-            lambda store: store.edit(job_id, operations, now),
-            partial(self._edited, job, number),
-            words=tr("{name}: {fields}").format(name=job.title, fields=fields or tr("a wheel")),
-            content={"job_id": job_id, "operations": msgspec.to_builtins(list(operations))},
+            edits.store, partial(self._edited, job, edits), words=lambda: edits.words, content=edits.content
         )
 
-    def _edited(self, job: JobState, number: int, edited: Edited) -> None:
+    def _edited(self, job: JobState, edits: Edits, edited: Edited) -> None:
         shown = job.draft
-        job.confirm(edited.document, edited.drafts, edited.revision, number)
+        job.confirm(edited.document, edited.drafts, edited.revision, edits.number)
         if edited.conflicts:
             self._set_aside(job, edited.conflicts)
         if edited.conflicts or job.draft != shown:  # else what is on screen is what is stored

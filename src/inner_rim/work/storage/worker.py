@@ -92,11 +92,15 @@ class _Task:
         work: Callable[[Repository], object],
         done: Callable[[Any], None] | None,
         failed: Callable[[StoreError], None] | None,
-        words: str,
+        words: str | Callable[[], str],
         content: object,
     ) -> None:
         self.work, self.done, self.failed = work, done, failed
-        self.words, self.content = words, content
+        self._words, self.content = words, content
+
+    @property
+    def words(self) -> str:
+        return self._words if isinstance(self._words, str) else self._words()
 
 
 class Reporter:
@@ -150,6 +154,9 @@ def _thread(run: Callable[[], None]) -> threading.Thread:
 class StoreWorker:
     """Runs tasks on a repository in a thread of its own.
 
+    Attributes:
+        submitted: how many tasks so far.
+
     Args:
         open_store: makes the repository; called in the thread, again after a fault.
         run_in_ui: hands a callback to the interface's thread.
@@ -174,6 +181,7 @@ class StoreWorker:
         self._let_paint = let_paint
         self._reporter = Reporter(listener, run_in_ui, log_fault)
         self._tasks: queue.Queue[_Task | None] = queue.Queue()
+        self.submitted = 0
         self._waiting = self._unsaved = 0  # all tasks, and those that store something
         self._lock = threading.Lock()
         self._closing = threading.Event()
@@ -225,7 +233,7 @@ class StoreWorker:
         done: Callable[[T], None] | None = None,
         failed: Callable[[StoreError], None] | None = None,
         *,
-        words: str = "",
+        words: str | Callable[[], str] = "",
         content: object = None,
     ) -> None:
         """Ask for `work(repository)`.
@@ -234,10 +242,11 @@ class StoreWorker:
             work: done in the worker's thread; reads and writes nothing but the repository.
             done: gets its result.
             failed: gets a fault that will not pass; it then answers for what was to be stored.
-            words: what is stored by it, for a person; empty where nothing is, as in a search.
+            words: what is stored by it, for a person, perhaps only known then; empty where nothing is, as in a search.
             content: what is stored by it, for an export.
         """
         task = _Task(work, done, failed, words, content)
+        self.submitted += 1
         self._count(task, 1)
         self._tasks.put(task)
 
