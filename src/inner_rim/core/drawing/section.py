@@ -131,7 +131,8 @@ def _arc(centre_y: float, radius: float, start: float, end: float, count: int = 
 def _directions(start: float, end: float, count: int) -> tuple[Point, ...]:
     """Return sine and cosine of angles from `start` to `end`: most arcs of a section share theirs with another."""
     step = (end - start) / count
-    return tuple((math.sin(start + i * step), math.cos(start + i * step)) for i in range(count + 1))
+    angles = [start + i * step for i in range(count + 1)]
+    return tuple(zip(map(math.sin, angles), map(math.cos, angles), strict=True))
 
 
 def _bead_angle(plan: WheelPlan) -> float:

@@ -147,11 +147,10 @@ class InputsPanel(QWidget):
         """Show the wheel's values in every field."""
         self._shown = (state, units)
         self._show_rows()
-        problems = state.reading.problems
-        missing = state.reading.missing
+        problems, missing = state.reading.problems, state.reading.missing
         for (_group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):
-            paths = [state.path(row.line.path) for row in rows]
-            wrong, lacks = any(p in problems for p in paths), any(p in missing for p in paths)
+            paths = {state.path(row.line.path) for row in rows} if problems or missing else set()
+            wrong, lacks = not paths.isdisjoint(problems), not paths.isdisjoint(missing)
             tab.show_mark("!" if wrong else "•" if lacks else "")
 
     def focus_field(self, path: str) -> bool:
