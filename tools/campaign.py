@@ -36,7 +36,7 @@ from inner_rim.work.storage.source import opener
 from inner_rim.work.storage.worker import StoreWorker
 bench = Bench()
 worker = StoreWorker(opener(Path(sys.argv[1])), lambda call: call(), bench.sync)
-bench.worker = worker
+bench.worker, bench.sync.patient = worker, True
 worker.start()
 bench.editor.new_wheel()
 while worker.waiting:  # the data are open: what is accepted from here on is on its way at once

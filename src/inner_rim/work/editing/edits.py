@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from inner_rim.work.storage.worker import StoreWorker
 
 #: The hand rests where no edit has come for so long; an edit waits for that at most so long, s.
-REST_S, MOST_S = 0.025, 0.2
+REST_S, MOST_S = 0.025, 0.1
 #: How often it is looked whether anything else was asked of the store meanwhile, s.
 LOOK_S = 0.01
 
