@@ -4,6 +4,7 @@ import pytest
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 
+from inner_rim.core.drawing.loupe import draw_loupe
 from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.progress.progress import derive
@@ -171,3 +172,24 @@ def test_a_hit_on_the_wheel_is_the_sector_that_is_painted_there(theme, qtbot, si
     view.show_wheel(None, low["left"], low["right"], side)
     assert near(view.grab().toImage(), at, theme.tokens.stop, 4)
     assert f"Low: {side} {sector}" == view.accessibleDescription()
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+@pytest.mark.parametrize("changes", [{}, {"shelf__tape_widths_mm": [21]}])
+def test_what_stands_under_a_lens_is_whole_however_small_it_is(qapp, qtbot, scale, changes):
+    load_font()
+    theme, seen = Theme("light", scale), set()
+    state = wheel_state(**changes)
+    section = draw_section(state.wheel, state.plan)
+    view = SectionView(theme)
+    qtbot.addWidget(view)
+    for wide in range(300, 800, 7):
+        view.resize(wide, 380)
+        view.show_section(state, section, UnitChoice(), draw_loupe(section, state.plan, True))
+        image = view.grab().toImage()
+        for lens in view.lenses():
+            seen.add(int(lens.box.width()))
+            rows = range(int(lens.box.bottom()) + 3, int(lens.box.bottom()) + theme.px(17))
+            for x in (int(lens.box.left()), int(lens.box.right()) - 1):
+                assert all(image.pixelColor(x, y) == theme.color("card") for y in rows), (wide, lens.box)
+    assert min(seen) < 82 and max(seen) > 120

@@ -221,7 +221,7 @@ def _rim(bed: Bed, flange: float, face: float, hooked: bool) -> dict[str, tuple[
 def _beads(bed: Bed) -> dict[str, tuple[Point, ...]]:
     radius = min(BEAD_RADIUS_MM, 0.2 * bed.internal_width_mm)
     x = 0.5 * bed.internal_width_mm - radius - 0.3
-    ring = _arc(-radius - 0.2, radius, 0.0, 2.0 * math.pi, 20)
+    ring = _arc(-radius - 0.2, radius, 0.0, 2.0 * math.pi, 36)
     return {
         "bead_left": tuple((px - x, py) for px, py in ring),
         "bead_right": tuple((px + x, py) for px, py in ring),

@@ -22,7 +22,7 @@ from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import candidates, fits_rim
 from inner_rim.work.editing.fields import field, text_of, value_of
@@ -77,11 +77,14 @@ class FieldRow(QWidget):
                 grid.addWidget(choices, 0, 1, 1, 2)
         else:
             self.entry = self._make_entry(theme, label)
-            grid.addWidget(self.entry, 0, 1)
-            self._unit = PlainLabel("")
+            self._unit = PlainLabel("", self)
             self._unit.setProperty("role", "muted")
             self._unit.setMinimumWidth(theme.px(30))
-            grid.addWidget(self._unit, 0, 2)
+            words = self._spec.longest is not None  # no unit stands behind them: a name has all the room
+            self._unit.setHidden(words)
+            grid.addWidget(self.entry, 0, 1, 1, 2 if words else 1)
+            if not words:
+                grid.addWidget(self._unit, 0, 2)
         self._shown: object = None
         self._problem = ("", "")
         self._patience = QTimer(self)
@@ -95,7 +98,7 @@ class FieldRow(QWidget):
         self._fault.hide()
         grid.addWidget(self._fault, 2, 0, 1, 3)
         self._mine = QPushButton("")
-        self._mine.setFixedHeight(theme.px(TARGET_PX))
+        self._mine.setFixedHeight(theme.target)
         self._mine.clicked.connect(lambda: self.mine_wanted.emit(self.line.path))
         self._mine.hide()
         grid.addWidget(self._mine, 4, 0, 1, 3)
@@ -109,7 +112,7 @@ class FieldRow(QWidget):
 
     def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
         entry = Entry()
-        entry.setFixedHeight(theme.px(TARGET_PX))
+        entry.setFixedHeight(theme.target)
         entry.setAccessibleName(tr(self.line.label))
         label.setBuddy(entry)
         entry.textEdited.connect(lambda text: self.typed.emit(self.line.path, text))

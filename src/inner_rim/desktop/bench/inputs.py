@@ -20,7 +20,7 @@ from inner_rim.desktop.bench.field_row import (
     Stocked,
 )
 from inner_rim.desktop.widgets.group_tab import GroupTab
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.stage_fields import STAGE_FIELDS
@@ -81,7 +81,7 @@ class InputsPanel(QWidget):
             pad = theme.px(9 if len(groups) < 6 else 7)
             tab = GroupTab(tr(group), theme, pad)
             tab.setProperty("role", "flat")
-            tab.setStyleSheet(f"padding: 0 {pad}px; min-height: {theme.px(TARGET_PX - 6)}px;")
+            tab.setStyleSheet(f"padding: 0 {pad}px; min-height: {theme.target - 6}px;")
             tab.clicked.connect(lambda _on, p=place: self.show_group(p))
             self._tabs.addWidget(tab, place // each, place % each, Qt.AlignmentFlag.AlignLeft)
             self._tab_buttons.append(tab)

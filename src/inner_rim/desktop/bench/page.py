@@ -44,6 +44,8 @@ TABS_IN_LARGE_ROW, LEAST_CARD_PX = 4, 90
 NARROW_PX, PICKS_NARROW_PX, PICKS_PX = 1100, 290, 326
 #: From this width on, a second drawing stands beside the first, px.
 WIDE_PX = 1600
+#: Room for the fields, and for long names in them where the window is wide.
+INPUTS_PX, INPUTS_WIDE_PX = 308, 350
 
 
 class _Lines(QWidget):
@@ -176,7 +178,6 @@ class BenchPage(Page):
 
     def _size(self, theme: Theme) -> None:
         self._left.setFixedWidth(theme.column(222))
-        self.inputs.setFixedWidth(theme.column(308))
         self._card.setMinimumHeight(theme.px(LEAST_CARD_PX))  # it gives way to what is to be done now
         for button in (self._new, self._again):
             button.setFixedHeight(theme.px(TARGET_PX))
@@ -190,6 +191,8 @@ class BenchPage(Page):
         narrow = self.width() < NARROW_PX
         picks = PICKS_NARROW_PX if narrow and not self._theme.large else PICKS_PX
         self.picks.setFixedWidth(self._theme.column(picks))
+        inputs = INPUTS_WIDE_PX if self.width() >= WIDE_PX else INPUTS_PX
+        self.inputs.setFixedWidth(self._theme.column(inputs))
         tight = self._theme.large or narrow
         self.deck.fit(self._theme, TABS_IN_LARGE_ROW if tight else self.deck.places)
         self._fit_beside()

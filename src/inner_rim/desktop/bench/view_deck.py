@@ -223,7 +223,7 @@ class ViewDeck(QWidget):
             tight = theme.scale > 1.0  # seven words beside larger fields
             pad, size = (theme.px(2), theme.column(13)) if tight else (5, 14)
             tab.setMinimumHeight(theme.px(24) if theme.large else 0)
-            tab.setStyleSheet(f"padding: 0 {pad}px; font-size: {size}px;")
+            tab.setStyleSheet(f"padding: 0 {pad}px; font-size: {size}px; min-height: {theme.target - 6}px;")
         if each != self._each:
             self._each = each
             places = tuple((name,) for name in DRAWINGS) if self._whole else PLACES

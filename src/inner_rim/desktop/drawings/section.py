@@ -270,11 +270,12 @@ class SectionView(QWidget):
     def _paint_lenses(self, painter: QPainter, lenses: tuple[Lens, ...]) -> None:
         theme = self._theme
         paint_pair(painter, lenses, theme)
-        painter.setFont(theme.font(12))
         painter.setPen(theme.color("muted"))
         for lens in lenses:
-            words = QRectF(lens.box.left(), lens.box.bottom() + 1, lens.box.width(), theme.px(17))
-            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, gap_words(lens.seat, self._units))
+            box, words = lens.box, gap_words(lens.seat, self._units)
+            painter.setFont(theme.fitted(words, box.width() - 2.0, 12, 7))
+            below = QRectF(box.left(), box.bottom() + 1, box.width(), theme.px(17))
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, words)
 
     def _label(
         self,

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 
 
@@ -82,10 +82,12 @@ class Choices(QWidget):
                 rows.addLayout(row)
             button = ChoiceButton(word)
             button.setCheckable(True)
-            button.setFixedHeight(theme.px(TARGET_PX))
+            button.setFixedHeight(theme.target)
             button.setAccessibleName(f"{label}: {word}")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setStyleSheet(f"padding: 0; font-size: {theme.px(13)}px;")
+            button.setStyleSheet(
+                f"padding: 0; min-height: {theme.target - 4}px; font-size: {theme.px(13)}px;"
+            )
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
             button.pointed.connect(self.pointed)
             button.key_pressed.connect(self._key)

@@ -14,6 +14,8 @@ SCALES = (1.0, 1.125, 1.25, 1.5)
 LARGE = 1.25
 #: Smallest side of anything to hit with a wet glove, at 100 % text.
 TARGET_PX = 44
+#: Where room is scarce it grows with the text no further than this: a glove does not.
+MOST_TARGET_PX = 48
 BOLD_FROM = 600
 #: Shapes that say something, and what they stand on: each pair has a contrast of 3 to 1 (W3C WCAG 2.1, 1.4.11).
 SHAPES = (
@@ -153,6 +155,11 @@ class Theme:
                 self._widths.clear()
             found = self._widths[asked] = QFontMetricsF(self.font(pixels, weight)).horizontalAdvance(text)
         return found
+
+    @property
+    def target(self) -> int:
+        """Height of what is hit with a wet glove where room is scarce, px."""
+        return min(self.px(TARGET_PX), MOST_TARGET_PX)
 
     def px(self, pixels: float) -> int:
         """Return a length in pixels at this text size."""
