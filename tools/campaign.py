@@ -60,7 +60,7 @@ file, url, seed, until = Path(sys.argv[1]), sys.argv[2] or None, int(sys.argv[3]
 dice, calls = random.Random(seed), []
 bench = Bench()
 worker = StoreWorker(opener(file, url), calls.append, bench.sync)
-bench.worker = worker
+bench.worker, bench.sync.patient = worker, True
 worker.start()
 bench.sync.reload()
 bench.shelf.load()
