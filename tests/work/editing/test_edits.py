@@ -149,6 +149,21 @@ def test_a_burst_that_cannot_be_stored_is_kept_whole_in_words_and_content_and_st
     assert rim["internal_width_mm"] == 27 and rim["spokes"] == 28
 
 
+def test_what_could_not_be_stored_stays_in_view_though_what_came_after_it_is_stored(desk):
+    bench = desk.bench
+    desk.fault.append(StoreDamaged("A page is damaged."))
+    bench.editor.type_into("rim.spokes", "28")
+    desk.wait(lambda: bench.sync.kept)
+    desk.fault.clear()
+    widths(desk, "27")
+    desk.settle()
+    assert stored_wheel(desk.file)[0]["rim"]["internal_width_mm"] == 27
+    assert bench.current.value("rim.spokes") == 28 and bench.current.job.pending
+    desk.worker.try_again()
+    desk.settle(lambda: not bench.sync.kept)
+    assert stored_wheel(desk.file)[0]["rim"]["spokes"] == 28 and not bench.current.job.pending
+
+
 def test_a_full_disk_in_the_middle_of_a_burst_loses_nothing_of_it(desk):
     desk.fault.append(StoreFull("The disk is full."))
     widths(desk, "25")

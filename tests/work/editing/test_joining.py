@@ -82,7 +82,7 @@ class Client:
     def hear_one(self):
         if self.answers:
             number, _operation, document, drafts, revision, conflicts = self.answers.popleft()
-            self.job.confirm(document, drafts, revision, number)
+            self.job.confirm(document, drafts, revision, [number])
             self.take(document, drafts, revision)
             self.conflicts += conflicts
 

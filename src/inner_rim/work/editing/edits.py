@@ -36,7 +36,7 @@ class Edits:
         patient: wait until the hand rests; else it is stored as soon as the worker comes to it.
 
     Attributes:
-        number: of the last edit in it.
+        numbers: of the edits in it.
         content: what is stored by it, for an export.
     """
 
@@ -49,7 +49,7 @@ class Edits:
         self._first = self._last = 0.0
         self._now = ""
         self._place = worker.submitted + 1
-        self.number = 0
+        self.numbers: list[int] = []
         self.content: JsonObject = {"job_id": job_id, "operations": []}
 
     @property
@@ -68,7 +68,8 @@ class Edits:
         """
         self._last = time.monotonic()
         self._first = self._first or self._last
-        self.number, self._now = number, now
+        self.numbers.append(number)
+        self._now = now
         self._operations += operations
         self._fields |= {one.path for one in operations if isinstance(one, SetField | SetDraft)}
         self.content["operations"] += msgspec.to_builtins(list(operations))

@@ -73,7 +73,7 @@ class JobState:
         self._show_on_top(number, tuple(operations))
 
     def confirm(
-        self, document: JsonObject, drafts: dict[str, Typed], revision: int, number: int | None = None
+        self, document: JsonObject, drafts: dict[str, Typed], revision: int, numbers: Sequence[int] = ()
     ) -> None:
         """Take over what is stored; edits of this bench that are still on their way stay on top of it.
 
@@ -81,11 +81,11 @@ class JobState:
             document: as it is stored.
             drafts: as they are stored.
             revision: of the stored job.
-            number: of the last edit that is confirmed by it, and with it all before.
+            numbers: of the edits that are confirmed by it; an earlier one that could not be stored stays on top.
         """
         waiting = None
-        for known in [known for known in self._pending if number is not None and known <= number]:
-            waiting = self._pending.pop(known)
+        for number in numbers:
+            waiting = self._pending.pop(number, None)
         if revision >= self.revision:
             self._confirmed, self.revision = JobDraft(document, drafts), revision
             if waiting is not None and waiting.shown == self._confirmed:

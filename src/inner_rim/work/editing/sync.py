@@ -172,7 +172,7 @@ class Sync:
             if isinstance(operation, SetField):
                 job.aside.pop(draft_key(operation.target, operation.path), None)
         if self.worker is None:
-            job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, number)
+            job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, [number])
             return
         if self._edits is not None and self._edits.grows(self.worker, job_id, number, operations, now):
             return
@@ -184,7 +184,7 @@ class Sync:
 
     def _edited(self, job: JobState, edits: Edits, edited: Edited) -> None:
         shown = job.draft
-        job.confirm(edited.document, edited.drafts, edited.revision, edits.number)
+        job.confirm(edited.document, edited.drafts, edited.revision, edits.numbers)
         if edited.conflicts:
             self._set_aside(job, edited.conflicts)
         if edited.conflicts or job.draft != shown:  # else what is on screen is what is stored

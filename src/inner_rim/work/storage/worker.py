@@ -154,9 +154,6 @@ def _thread(run: Callable[[], None]) -> threading.Thread:
 class StoreWorker:
     """Runs tasks on a repository in a thread of its own.
 
-    Attributes:
-        submitted: how many tasks so far.
-
     Args:
         open_store: makes the repository; called in the thread, again after a fault.
         run_in_ui: hands a callback to the interface's thread.
@@ -166,6 +163,9 @@ class StoreWorker:
             what the user should know, such as that no backup can be made, else nothing.
         let_paint: called in the thread before each task; returns when the window has painted. Both threads share
             one interpreter, and storing would hold up what was just typed.
+
+    Attributes:
+        submitted: how many tasks so far.
     """
 
     def __init__(
