@@ -15,7 +15,7 @@ from inner_rim.core.record.units import METRIC
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.desktop.drawings.far import LEAST_PX, FarView
-from inner_rim.desktop.drawings.loupe import Lens, gap_words, wall_words
+from inner_rim.desktop.drawings.loupe import Lens, gap_words, paint_pair, wall_words
 from inner_rim.desktop.drawings.plot import PlotView
 from inner_rim.desktop.drawings.timeline import TimelineView
 from inner_rim.desktop.widgets.lines_view import LinesView
@@ -64,6 +64,34 @@ def lens_of(seat, theme):
 
 
 WELL = {"depth_mm": 4.0, "floor_mm": 7.0, "left_shoulder_mm": 4.5, "right_shoulder_mm": 4.5}
+
+
+@pytest.mark.parametrize("sharp", [1.0, 1.25])
+@pytest.mark.parametrize("well", [WELL, {**WELL, "right_shoulder_mm": 6.0}])
+def test_a_pair_of_lenses_is_what_each_is_alone(theme, well, sharp):
+    pair = seats(rim__well=well)
+    assert pair[0].even == (well == WELL)
+    images = []
+    for paint in (
+        lambda p, lenses: [one.paint(p, theme) for one in lenses],
+        lambda p, lenses: paint_pair(p, lenses, theme),
+    ):
+        image = QImage(int(300 * sharp), int(150 * sharp), QImage.Format.Format_RGB32)
+        image.setDevicePixelRatio(sharp)
+        image.fill(theme.color("card"))
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        boxes = (QRectF(4, 4, 120, 120), QRectF(160, 4, 120, 120))
+        paint(painter, tuple(Lens(box, seat, 12.0) for box, seat in zip(boxes, pair, strict=True)))
+        painter.end()
+        images.append(image)
+    other = sum(
+        abs(a - b) > 60
+        for x in range(images[0].width())
+        for y in range(images[0].height())
+        for a, b in zip(images[0].pixelColor(x, y).getRgb(), images[1].pixelColor(x, y).getRgb(), strict=True)
+    )
+    assert other < 0.04 * images[0].width() * images[0].height()  # half a pixel of the device at the edges
 
 
 def test_a_lens_shows_tape_metal_and_bead_and_the_band_only_where_the_well_was_assumed(theme):

@@ -150,10 +150,13 @@ def paint_pair(painter: QPainter, lenses: tuple[Lens, ...], theme: Theme) -> Non
         for lens in lenses:
             lens.paint(painter, theme)
         return
-    device = painter.device()
-    picture = lenses[0].picture(device.devicePixelRatioF() if device is not None else 1.0, theme)
-    for lens, image in zip(lenses, (picture, picture.mirrored(True, False)), strict=True):
-        painter.drawImage(lens.box.topLeft() - QPointF(1.0, 1.0), image)
+    (left, right), device = lenses, painter.device()
+    picture = left.picture(device.devicePixelRatioF() if device is not None else 1.0, theme)
+    painter.drawImage(left.box.topLeft() - QPointF(1.0, 1.0), picture)
+    wide = picture.deviceIndependentSize().width()  # not quite the box's: whole pixels of the device
+    painter.drawImage(
+        QPointF(right.box.right() + 1.0 - wide, right.box.top() - 1.0), picture.mirrored(True, False)
+    )
 
 
 @lru_cache(maxsize=8)
