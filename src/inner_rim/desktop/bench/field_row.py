@@ -25,7 +25,7 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import candidates, fits_rim
-from inner_rim.work.editing.fields import field, text_of, value_of
+from inner_rim.work.editing.fields import field, text_of, usual_text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
 from inner_rim.work.text.stage_fields import FieldLine
@@ -194,7 +194,7 @@ class FieldRow(QWidget):
                 self.entry.setText(text)
                 if not self.entry.hasFocus():
                     self.entry.setCursorPosition(0)  # a long name shows its beginning
-            usual = "" if value else text_of(self._spec, usually, self._units)
+            usual = "" if value else usual_text_of(self._spec, usually, self._units)
             if self.entry.placeholderText() != usual:
                 self.entry.setPlaceholderText(usual)
             self._unit.setText(self._units.unit(self._spec.kind).symbol if self._spec.kind else "")

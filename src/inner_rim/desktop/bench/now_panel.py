@@ -1,7 +1,7 @@
 """The now panel: one large next action, its caution, and the keys that answer it."""
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QResizeEvent
+from PyQt6.QtGui import QFontMetrics, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.desktop.commands.command import Focus, Typed
@@ -133,6 +133,14 @@ class NowPanel(QFrame):
         """Fit the action anew."""
         super().resizeEvent(event)
         self._fit()
+        self._measure_soon()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Measure the answers, which are not measured while nobody sees them."""
+        super().showEvent(event)
+        self._measure_soon()
+
+    def _measure_soon(self) -> None:
         if self._measure_buttons(self._answers) != self._buttons_made:
             self._soon.start()  # not while it is being laid out
 

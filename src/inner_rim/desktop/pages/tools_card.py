@@ -38,7 +38,7 @@ class ToolCard(QFrame):
         head = PlainLabel(title)
         head.setFont(theme.font(15, 600))
         self.port = Entry()
-        self.port.setPlaceholderText(tr("serial port, such as ttyUSB0"))
+        self.port.setPlaceholderText(tr("such as ttyUSB0"))
         self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
         self.port.setText(settings.own.ports.get(tool.kind, ""))
         self.port.entered.connect(self._connect)

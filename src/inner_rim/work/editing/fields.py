@@ -16,6 +16,8 @@ from inner_rim.core.record.units import UnitChoice, entry_text, kind_of, parse, 
 from inner_rim.words import tr
 
 _ROUNDED_SHARE = 1e-3
+#: A list of no more is written out where it stands for what usually holds.
+MOST_LISTED = 3
 FieldType = Literal["number", "whole", "text", "choice", "yes_no", "list"]
 
 
@@ -190,3 +192,16 @@ def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
     if spec.type == "number" and spec.kind:
         return entry_text(value, spec.kind, choice)
     return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def usual_text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
+    """Return what holds where a field says nothing; a long list by its ends, so that it has room in the field.
+
+    >>> spec = field("shelf.tape_widths_mm")
+    >>> usual_text_of(spec, [27.0, 21.0], UnitChoice()), usual_text_of(spec, [21.0, 23.0, 25.0, 45.0], UnitChoice())
+    ('27 21', '21 to 45')
+    """
+    if spec.type != "list" or value is None or len(value) <= MOST_LISTED:
+        return text_of(spec, value, choice)
+    low, high = (text_of(spec, [end], choice) for end in (min(value), max(value)))
+    return tr("{low} to {high}").format(low=low, high=high)
