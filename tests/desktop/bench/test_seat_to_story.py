@@ -252,7 +252,8 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     assert window.page_shown == "logbook" and page.search.hasFocus()
     QTest.keyClicks(page.search, "curlew seat")
     page.look_up()
-    qtbot.waitUntil(lambda: len(page.hits.rows.lines) == 3)
+    # on one day or on two, by the hour at which the demo is opened
+    qtbot.waitUntil(lambda: sum(line.tone != "head" for line in page.hits.rows.lines) == 2)
     assert page.hits.rows.lines[0].tone == "head"  # the day
     page._choose(page.hits.rows.lines[1].key)
     qtbot.waitUntil(lambda: page.book.name.startswith("Old Curlew"))
