@@ -2,6 +2,8 @@ import json
 import sys
 
 import pytest
+from PyQt6.QtCore import QPoint
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from inner_rim.core.record.reading import job_from_bytes
@@ -236,3 +238,28 @@ def test_what_is_typed_is_painted_first_and_stored_right_after(session, qtbot, m
     qtbot.keyClicks(entry, "21")
     qtbot.waitUntil(lambda: not one.worker.waiting)
     assert seen[0] == "paint" and "store" in seen, seen
+
+
+def test_what_is_painted_piece_by_piece_is_what_is_painted_whole(demo, qtbot, qapp):
+    page, shell = demo.window.page, demo.shell
+    demo.window.run("theme")
+    demo.window.run("go_to_field", "rim.internal_width_mm")
+    entry = qapp.focusWidget()
+    for text in ("25.5", "28", "24"):
+        entry.selectAll()
+        for letter in text:
+            QTest.keyClick(entry, letter)
+            qapp.processEvents()
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
+    qapp.processEvents()
+    seen = qapp.primaryScreen().grabWindow(shell.winId()).toImage()  # what has stood there all the time
+    for part in (page.picks, page.deck.section, page.scale):
+        whole, corner = part.grab().toImage(), part.mapTo(shell, QPoint(0, 0))
+        other = [
+            (x, y)
+            for x in range(0, whole.width(), 3)
+            for y in range(whole.height())
+            if abs(whole.pixelColor(x, y).green() - seen.pixelColor(corner.x() + x, corner.y() + y).green())
+            > 24
+        ]
+        assert other == [], type(part).__name__

@@ -123,9 +123,9 @@ class Session:
 
     def _ready(self) -> None:
         """The bench is painted and the event loop is free: a key would be answered."""
+        self.on_ready()
         from inner_rim.desktop.tidy import Tidy
 
-        self.on_ready()
         self._tidy = Tidy(self.bench)
         self.start_storing()
 

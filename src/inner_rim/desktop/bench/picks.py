@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
 from PyQt6.QtWidgets import QGroupBox, QWidget
 
@@ -42,7 +42,7 @@ class PicksColumn(QGroupBox):
         else:  # repaint no more than what changed
             for place, (before, after) in enumerate(zip(self._rows, rows, strict=True)):
                 if before != after:
-                    self.update(self._row_box(place).toAlignedRect())
+                    self.update(self._inside(place))
         self._rows, self._stale = rows, stale
         self.setAccessibleDescription("; ".join(f"{row.title} {row.value}" for row in rows))
 
@@ -51,13 +51,19 @@ class PicksColumn(QGroupBox):
         height = (self.height() - top) / COUNT
         return QRectF(0, top + place * height, self.width(), height)
 
+    def _inside(self, place: int) -> QRect:
+        """A row without the lines above and below it, which it shares with its neighbors."""
+        return self._row_box(place).adjusted(0, 2, 0, -2).toAlignedRect()
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the rows."""
         theme = self._theme
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = event.region() if event is not None else QRegion(self.rect())
-        painter.fillRect(area.boundingRect(), theme.color("ground"))
+        painter.fillRect(
+            area.boundingRect(), theme.color("ground")
+        )  # before edges are smoothed: whole pixels
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
         if area.intersects(head.toAlignedRect()):
             self._paint_head(painter, head)
@@ -69,8 +75,7 @@ class PicksColumn(QGroupBox):
                 tr("Tape, valve, sealant and pressures are worked out as you type."),
             )
         for place, row in enumerate(self._rows):
-            inner = self._row_box(place).adjusted(0, 2, 0, -2).toAlignedRect()  # two rows share a pixel
-            if area.intersects(inner):
+            if area.intersects(self._inside(place)):
                 self._paint_row(painter, place, row)
 
     def _paint_head(self, painter: QPainter, head: QRectF) -> None:

@@ -68,8 +68,8 @@ class PressureScale(QWidget):
         """Paint the scale."""
         theme = self._theme
         painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.color("card"))  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.color("card"))
         painter.setPen(theme.color("line"))
         painter.drawLine(0, 0, self.width(), 0)
         painter.setFont(theme.font(14))

@@ -143,8 +143,8 @@ class SectionView(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the section, its dimensions and labels."""
         painter = QPainter(self)
+        painter.fillRect(self.rect(), self._theme.color("card"))  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), self._theme.color("card"))
         if self._section is None or self._state is None or self._state.plan is None:
             self._invite(painter)
             return

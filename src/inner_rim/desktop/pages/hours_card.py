@@ -41,8 +41,8 @@ class HoursCard(QFrame):
         self.entries: dict[str, Entry] = {}
         lines = [(day.lower(), tr(day), tr("closed")) for day in DAYS]
         lines += [
-            (OFF, tr("Days off"), tr("2026-12-24 2026-12-25")),
-            (NAMES, tr("Mechanics"), tr("names, with commas")),
+            (OFF, tr("Days off"), tr("dates, such as 2026-12-24")),
+            (NAMES, tr("Mechanics"), tr("names, or empty for one")),
             (OWN, tr("Own hours"), tr("such as R Sedge: Mon-Fri 8-12")),
         ]
         for row, (name, words, usual) in enumerate(lines, 1):
