@@ -1,6 +1,6 @@
 """Try to lose or spoil data, and count: kills at random moments, mutated files, benches that contradict each other.
 
-Run: .venv/bin/python tools/campaign.py kills 500 | mutations 20000 | keys 3000 | benches 60 [DATABASE_URL]
+Run: .venv/bin/python tools/campaign.py kills 500 | mutations 20000 | keys 3000 | typing 40 | benches 60 [DATABASE_URL]
 
 Each prints its counts and ends with 1 where one that must be 0 is not. The suite runs each of them short.
 """
@@ -24,6 +24,7 @@ from inner_rim.core.record.operations import SetField
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.door import read_document
 from inner_rim.store.repository import Repository
+from inner_rim.store.rows import BenchState
 
 SLOW_SECONDS, MOST_MB = 2.0, 500.0
 LATE_MS = 100.0
@@ -267,6 +268,61 @@ def keys(count: int) -> Counts:
     )
 
 
+#: What comes in the middle of a word: keys that open something over the field or change its look, and back.
+INTERRUPTIONS = (
+    ("ctrl+t",),
+    ("ctrl+plus", "ctrl+minus"),
+    ("F11", "Escape"),
+    ("ctrl+space", "Escape"),
+    ("ctrl+u",),
+)
+
+WORDS = ("Canal", "rim", "canoe", "new", "weir", "27", "C", "eel")
+
+
+def typing(count: int) -> Counts:
+    """Type names of wheels at the pace of a hand into a real window with a window manager, interrupted at random."""
+    sys.path.insert(0, str(Path(__file__).parents[1]))
+    from tests.desktop.real_window import RealWindow, managed_screen
+
+    def names(state: BenchState | None) -> list[str]:
+        jobs = state.jobs if state is not None else ()
+        return [job.document["wheels"][0].get("rim", {}).get("name", "") for job in jobs]
+
+    rng, wrong, interrupted = random.Random(23), 0, 0
+    wanted: list[str] = []
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        managed_screen(Path(folder)) as env,
+        RealWindow(env) as window,
+    ):
+        home = Path(folder)
+        for n in range(count):
+            window.key("ctrl+n")
+            window.stored(home, lambda state, wheels=n + 1: len(names(state)) == wheels)
+            words = " ".join(rng.sample(WORDS, rng.randrange(1, 5)))
+            cut, pause_ms = rng.randrange(1, len(words) + 1), rng.choice([30, 70, 150])
+            window.type(words[:cut], pause_ms)
+            act = rng.randrange(4)
+            if act == 0:
+                window.other_window()
+            elif act == 1:
+                window.key("ctrl+e")
+                window.dialog("Escape")
+            elif act == 2:
+                window.key(*rng.choice(INTERRUPTIONS))
+            interrupted += act < 3
+            window.type(words[cut:], pause_ms)
+            wanted.append(words)
+            found = names(window.stored(home, lambda state: names(state) == wanted, 3.0))
+            if found != wanted:
+                wrong += 1
+                sys.stdout.write(f"typed {words!r} with interruption {act}, stored {found[-1:]!r}\n")
+                wanted[:] = found
+            window.key("Escape", "Escape")
+    return Counts(wrong, names_typed=count, interrupted=interrupted, stored_otherwise=wrong)
+
+
 def mutations(count: int) -> Counts:
     """Mutate documents, tables and readings; nothing may be slow or end in a traceback."""
     from inner_rim.core.record.errors import InputError
@@ -404,7 +460,7 @@ def main() -> int:
     if what == "benches":
         counts = benches(float(amount), *sys.argv[3:4])
     else:
-        counts = {"kills": kills, "mutations": mutations, "keys": keys}[what](int(amount))
+        counts = {"kills": kills, "mutations": mutations, "keys": keys, "typing": typing}[what](int(amount))
     sys.stdout.write(f"{what}: {counts}\n")
     return int(counts.wrong > 0)
 

@@ -63,6 +63,9 @@ if [ "${1:-}" = test ]; then
     command -v Xvfb >/dev/null || missing="$missing xvfb"
     command -v xauth >/dev/null || missing="$missing xauth"
     command -v xdotool >/dev/null || missing="$missing xdotool"
+    # a window manager, and another window to switch to
+    command -v openbox >/dev/null || missing="$missing openbox"
+    command -v xmessage >/dev/null && command -v xprop >/dev/null || missing="$missing x11-utils"
     # what a screen reader reads through
     command -v dbus-run-session >/dev/null || missing="$missing dbus"
     ls /usr/libexec/at-spi-bus-launcher >/dev/null 2>&1 || missing="$missing at-spi2-core"

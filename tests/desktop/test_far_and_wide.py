@@ -33,7 +33,7 @@ def test_f11_shows_three_things_and_the_alarm_over_them_until_it_is_left(demo, q
     view = far(demo)
     assert view.geometry() == window.rect() and demo.shell.isFullScreen()
     said = view.accessibleDescription()
-    assert "no gauge" in said and "Climb to" in said and "3.40 bar, printed on the tire" in said
+    assert said.startswith("Climb to") and "3.40 bar, printed on the tire" in said  # there is no gauge
     window.tools.gauge.take(150.0, 0.0)
     assert view.accessibleDescription().startswith("1.50 bar")
     window.tools.gauge.take(341.0, 0.1)

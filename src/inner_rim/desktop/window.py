@@ -74,6 +74,7 @@ class MainWindow(QWidget):
         self._pages.addWidget(self.page)
         self._made: dict[str, Page] = {"bench": self.page}
         self._list: KeyList | ActionsList | FarView | None = None  # what lies over the page
+        self._typed_before: QWidget | None = None  # what had the focus before it
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -227,6 +228,7 @@ class MainWindow(QWidget):
         """Open or close the list of keys or of actions."""
         if self.close_list():
             return
+        self._typed_before = self._app.focusWidget()
         if name == "keys":
             from inner_rim.desktop.commands.key_list import KeyList
 
@@ -243,7 +245,7 @@ class MainWindow(QWidget):
             self._list.chosen.connect(self._take_action)
         self._list.place()
         self._list.show()
-        self._list.setFocus()
+        self._list.setFocus(Qt.FocusReason.PopupFocusReason)  # for a moment: the field keeps its cursor
 
     def _take_action(self, command: str) -> None:
         self.close_list()
@@ -259,16 +261,20 @@ class MainWindow(QWidget):
         if there is not None:
             there.hide()
             there.deleteLater()
+            if self._typed_before is not None:  # typing goes on where it was
+                self._typed_before.setFocus(Qt.FocusReason.PopupFocusReason)
+            self._typed_before = None
         return there is not None
 
     def toggle_far(self) -> None:
         """Show pressure, action and limit over the whole screen, or the page again."""
         if self.close_list():
             return
+        self._typed_before = self._app.focusWidget()
         self._list = FarView(self._theme, self)
         self._show_far()
         self._list.show()
-        self._list.setFocus()
+        self._list.setFocus(Qt.FocusReason.PopupFocusReason)  # for a moment: the field keeps its cursor
         self._full_screen(True)
 
     def _show_far(self) -> None:

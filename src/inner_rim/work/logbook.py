@@ -24,6 +24,7 @@ class Logbook:
         story: that job with its whole log.
         name: the wheel's name.
         unreadable: stored rows that cannot be read, listed where everything is asked for.
+        asked: what the hits answer: words, kind and span in one text, empty for everything, None before the first answer.
         changed: hears of every answer.
     """
 
@@ -34,6 +35,7 @@ class Logbook:
         self.opened: WheelKey | None = None
         self.story: StoredJob | None = None
         self.name = ""
+        self.asked: str | None = None
         self.unreadable: tuple[UnreadableRow, ...] = ()
         self._asked = 0
 
@@ -51,7 +53,7 @@ class Logbook:
 
         def arrived(hits: tuple[Hit, ...]) -> None:
             if asked == self._asked:  # not an older question's answer
-                self.hits = hits
+                self.hits, self.asked = hits, f"{words.strip()}{''.join(kinds)}{since}"
                 self.changed()
 
         worker = self._bench.worker

@@ -90,7 +90,7 @@ class PageViews:
     def logbook(self, book: Logbook) -> LogbookView:
         """Return what the search found, and the story that is open."""
         return LogbookView(
-            hit_lines(book.hits, self._units, book.unreadable),
+            hit_lines(book.hits, self._units, book.unreadable, book.asked),
             story_lines(book.story, book.opened, self._units),
             book.name or tr("Wheel history"),
             book.opened is not None,

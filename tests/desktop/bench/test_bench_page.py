@@ -166,15 +166,17 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
     qtbot.waitUntil(lambda: one.window._app.focusWidget() is row.entry)
     qtbot.waitUntil(lambda: any(name.startswith("Reed bed 584") for name in row._parts))
     keys(qtbot, "reed")
-    completer = row.entry.completer()
-    (offered,) = row._names.stringList()
-    assert offered == "Reed bed 584 · 584 · 27"
-    completer.activated[str].emit(offered)
+    assert row.entry.suggesting and [*row._parts] == [
+        "Reed bed 584 · Ø 584 mm · 27 mm inside · hooked · at most 3.20 bar"
+    ]
+    press(qtbot, row.entry, KEY.Key_Down)
+    press(qtbot, row.entry, KEY.Key_Return)
     qtbot.waitUntil(
         lambda: "bead_seat_diameter_mm" in one.bench.current.job.draft.document["wheels"][0]["rim"]
     )
     assert one.bench.current.job.draft.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "27"
+    assert one.window._app.focusWidget() is one.window.page.inputs._rows["rim.bead_seat_diameter_mm"].entry
 
 
 def test_a_click_on_a_part_of_the_drawing_goes_to_its_field(session, qtbot):

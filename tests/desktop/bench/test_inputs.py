@@ -268,6 +268,8 @@ def test_a_stage_that_what_is_typed_adds_does_not_take_the_field_from_under_the_
     assert entry.hasFocus() and entry.text() == "Foam" and window.views.looking.stage == "check_in"
     assert demo.bench.current.wheel.insert.name == "Foam" and demo.bench.logged == before
     assert demo.bench.current.progress.stage == "insert"
+    QTest.keyClick(entry, Qt.Key.Key_Escape)  # closes the suggestions
+    assert entry.hasFocus() and not entry.suggesting
     QTest.keyClick(entry, Qt.Key.Key_Escape)
     demo.bench.changed()  # the next look, with the hand off the field
     assert window.views.looking.stage == "insert"

@@ -251,12 +251,21 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     page = window.page_of("logbook")
     assert window.page_shown == "logbook" and page.search.hasFocus()
     QTest.keyClicks(page.search, "curlew seat")
-    page.look_up()
     # on one day or on two, by the hour at which the demo is opened
     qtbot.waitUntil(lambda: sum(line.tone != "head" for line in page.hits.rows.lines) == 2)
     assert page.hits.rows.lines[0].tone == "head"  # the day
-    page._choose(page.hits.rows.lines[1].key)
+    # the first is chosen and its wheel's story shown at once; arrows move, Enter goes on to it and to the button
     qtbot.waitUntil(lambda: page.book.name.startswith("Old Curlew"))
+    first = page.hits.chosen_key
+    assert first == page.hits.rows.lines[1].key
+    QTest.keyClick(page.search, Qt.Key.Key_Down)
+    assert page.hits.chosen_key not in ("", first) and page.search.hasFocus()
+    QTest.keyClick(page.search, Qt.Key.Key_Up)
+    assert page.hits.chosen_key == first
+    QTest.keyClick(page.search, Qt.Key.Key_Return)
+    assert page.hits.hasFocus()
+    QTest.keyClick(page.hits, Qt.Key.Key_Return)
+    assert page._open.hasFocus()
     number = next(line.key for line in page.story.rows.lines if "Seating" in line.title)
     page._choose_entry(number)
     page.correction.setText("it was 1.6 bar")

@@ -194,8 +194,8 @@ def test_a_check_in_teaches_the_shelf_and_the_name_field_offers_it(demo, qtbot):
     run(page, "go_to_field", "rim.name")
     row = page.inputs._rows["rim.name"]
     keys("622 gul")
-    assert row._names.stringList() == ["Gull rim · 622.0 · 23.0"]
-    row._take_part(row._parts[row._names.stringList()[0]])
+    assert [*row._parts] == ["Gull rim · Ø 622 mm · 23 mm inside"]
+    row.entry.taken.emit(next(iter(row._parts)))
     assert bench.current.job.draft.document["wheels"][0]["rim"]["internal_width_mm"] == 23
     assert row.entry.text() == "Gull rim"
 

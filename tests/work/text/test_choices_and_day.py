@@ -173,7 +173,7 @@ def test_shelf_lines_mark_what_runs_out():
     old = item_from("sealant", {"name": "C"}, stock=100.0, retired=True, item_id="p3")
     chips = [x.chip for x in shelf_lines([low, gone, old], BAR)]
     assert chips == ["running out", "none left", "retired"]
-    assert figures_text(low, PSI) == "1.732 in long" and amount_text("tape", 2500.0, BAR) == "2.50 m"
+    assert figures_text(low.spec, PSI) == "1.732 in long" and amount_text("tape", 2500.0, BAR) == "2.50 m"
 
 
 def test_pick_lines_put_what_is_missing_first(bench):
@@ -248,7 +248,9 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
     assert heads and len(set(heads)) == len(heads)  # every day once
     assert (
         hits[-1].key == f"j3/{state.wheel_id}/{log[0].number}"
-        and "Nothing found" in hit_lines((), BAR)[0].title
+        and "Nothing logged yet" in hit_lines((), BAR)[0].title
+        and hit_lines((), BAR, asked="kelp")[0].title == "Nothing found"
+        and hit_lines((), BAR, asked=None) == ()
     )
     assert "Choose an entry" in story_lines(None, None, BAR)[0].title
 

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 
-from PyQt6.QtCore import QStringListModel, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
-    QCompleter,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -22,12 +21,14 @@ from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.suggestions import SuggestingEntry
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import candidates, fits_rim
 from inner_rim.work.editing.fields import field, text_of, usual_text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
+from inner_rim.work.text.shelf_lines import part_text
 from inner_rim.work.text.stage_fields import FieldLine
 
 #: Gives the shelf's parts of a kind that hold every word of a text.
@@ -111,24 +112,19 @@ class FieldRow(QWidget):
         self._theme = theme
 
     def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
-        entry = Entry()
+        suggesting = SuggestingEntry() if self.line.path in PART_FIELDS else None
+        entry = suggesting or Entry()
         entry.setFixedHeight(theme.target)
         entry.setAccessibleName(tr(self.line.label))
         label.setBuddy(entry)
         entry.textEdited.connect(lambda text: self.typed.emit(self.line.path, text))
         entry.entered.connect(self._entered)
         entry.left.connect(self._left)
-        if self.line.path in PART_FIELDS:
-            self._names = QStringListModel(self)
-            completer = QCompleter(self._names, self)
-            completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
-            completer.activated[str].connect(self._part_chosen)
-            popup = completer.popup()
-            if popup is not None:
-                popup.setObjectName("completions")
-            entry.setCompleter(completer)
-            entry.came.connect(lambda: self.parts_wanted.emit(self.line.path))
-            entry.textEdited.connect(lambda _text: self._offer_names())
+        self._suggesting = suggesting
+        if suggesting is not None:
+            suggesting.taken.connect(self._part_chosen)
+            suggesting.came.connect(lambda: self.parts_wanted.emit(self.line.path))
+            suggesting.textEdited.connect(lambda _text: self._offer_names())
         return entry
 
     def _make_choices(self, theme: Theme) -> Choices:
@@ -146,27 +142,25 @@ class FieldRow(QWidget):
 
     def _offer_names(self) -> None:
         """Offer what the shelf and the wheels before hold every word of, by name or size."""
-        kind, text = PART_FIELDS[self.line.path], self.entry.text() if self.entry is not None else ""
-        self._parts = {offer_text(item.spec): item.spec for item in self._stocked(text, kind)}
+        if self._suggesting is None:
+            return
+        kind, text = PART_FIELDS[self.line.path], self._suggesting.text()
+        self._parts = {part_text(item.spec, self._units): item.spec for item in self._stocked(text, kind)}
         words = text.casefold().split()
         known = {part.get("name") for part in self._parts.values()}
         for part in self._used:
             if part.get("name") not in known and all(word in str(part).casefold() for word in words):
-                self._parts[offer_text(part)] = part
-        names = list(self._parts)[:MOST_OFFERED]
-        if names != self._names.stringList():
-            self._names.setStringList(names)
+                self._parts[part_text(part, self._units)] = part
+        self._suggesting.suggest(list(self._parts)[:MOST_OFFERED])
 
     def _part_chosen(self, name: str) -> None:
-        """A part was chosen: it goes in once the line has shown the whole of its words."""
+        """A suggestion was taken: its figures go in, and the hand goes on in the next field."""
         part = self._parts.get(name)
-        if part is not None:
-            QTimer.singleShot(0, lambda: self._take_part(part))
-
-    def _take_part(self, part: JsonObject) -> None:
-        self.part_chosen.emit(PART_FIELDS[self.line.path], dict(part))
-        if self.entry is not None:
+        if part is not None and self.entry is not None:
+            self.part_chosen.emit(PART_FIELDS[self.line.path], dict(part))
             self.entry.setText(str(part.get("name", "")))
+            self.entry.setModified(False)
+            self.entered.emit(self)
 
     def _left(self) -> None:
         self.left.emit()
@@ -313,11 +307,3 @@ class FieldRow(QWidget):
     def buttons(self) -> Mapping[str, QPushButton]:
         """The choices by value; none for a field that is typed into."""
         return self.choices.buttons if self.choices is not None else {}
-
-
-def offer_text(part: JsonObject) -> str:
-    """Return a part as it is offered: its name, and the figures that tell it from its neighbours."""
-    figures = [
-        str(part[name]) for name in ("size", "bead_seat_diameter_mm", "internal_width_mm") if name in part
-    ]
-    return " · ".join([str(part.get("name", "")), *figures])

@@ -63,11 +63,20 @@ class InputsPanel(QWidget):
         )
 
     def set_theme(self, theme: Theme) -> None:
-        """Build again in another theme."""
+        """Build again in another theme; typing goes on in the same field."""
         self._theme = theme
+        before, place = self.focused_row(), self._stack.currentIndex()
+        typed = before.entry if before is not None else None
+        text, at = (typed.text(), typed.cursorPosition()) if typed is not None else ("", 0)
         stage, self._stage = self._stage, None
         if stage is not None:
             self.show_stage(stage)
+            self.show_group(max(0, place))
+        row = self._rows.get(before.line.path) if before is not None else None
+        if row is not None and row.entry is not None:
+            row.entry.setFocus(Qt.FocusReason.PopupFocusReason)
+            row.entry.setText(text)  # as it was typed, blanks and all
+            row.entry.setCursorPosition(at)
 
     def show_stage(self, stage: Stage) -> None:
         """Show the fields of a stage."""

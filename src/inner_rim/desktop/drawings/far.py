@@ -46,11 +46,12 @@ class FarView(QWidget):
             return
         self._far = far
         self.setAccessibleName(tr("Far view"))
-        self.setAccessibleDescription(". ".join((far.figure, far.action, far.limit, far.alarm)))
+        said = (far.figure, far.action, far.limit, far.alarm)
+        self.setAccessibleDescription(". ".join(words for words in said if words))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the three, each as large as it goes."""
+        """Paint what there is of the three, each as large as it goes."""
         theme, far = self._theme, self._far
         painter = QPainter(self)
         ground, ink = {
@@ -61,10 +62,12 @@ class FarView(QWidget):
         painter.setPen(theme.color(ink))
         wide, high = self.width() - 2.0 * MARGIN_PX, float(self.height())
         top = 0.5 * MARGIN_PX
-        box = QRectF(MARGIN_PX, top, wide, FIGURE * high)
-        painter.setFont(self._fitted(far.figure, box, 0.9 * box.height(), 60, 600))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, far.figure)
-        box = QRectF(MARGIN_PX, top + FIGURE * high, wide, ACTION * high)
+        figure = FIGURE if far.figure else 0.0  # without a gauge the action has its room
+        if figure:
+            box = QRectF(MARGIN_PX, top, wide, figure * high)
+            painter.setFont(self._fitted(far.figure, box, 0.9 * box.height(), 60, 600))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, far.figure)
+        box = QRectF(MARGIN_PX, top + figure * high, wide, (FIGURE + ACTION - figure) * high)
         words = far.alarm or far.action
         painter.setFont(self._fitted(words, box, MOST_PX, LEAST_PX, 600))
         flags = int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap)

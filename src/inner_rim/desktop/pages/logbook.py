@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtGui import QShowEvent
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.desktop.widgets.entry import Entry
@@ -18,6 +18,7 @@ from inner_rim.work.logbook import Logbook
 from inner_rim.work.page_views import PageViews
 from inner_rim.work.storage.paths import documents_folder
 from inner_rim.work.text.logbook import KINDS
+from inner_rim.work.text.papers import code_of
 
 PATIENCE_MS = 60
 SPANS = {"all": "All time", "30": "30 days", "365": "A year"}
@@ -34,18 +35,20 @@ class LogbookPage(Page):
         self.book = book
         book.changed = self._show
         self._kind, self._span = "all", "all"
-        self._entry = 0
+        self._entry, self._shown = 0, ""
         self.search = Entry()
         self.search.setPlaceholderText(tr("Find anything, or scan a code"))
         self.search.setAccessibleName(tr("Find in the logbook"))
         self.search.textEdited.connect(lambda _text: self._patience.start())
-        self.search.entered.connect(self.look_up)
+        self.search.entered.connect(self._to_hits)
+        self.search.installEventFilter(self)
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE_MS)
         self._patience.timeout.connect(self.look_up)
         self.hits = LinesView(theme, tr("Entries found"), lead_px=64)
         self.hits.chosen.connect(self._choose)
+        self.hits.taken.connect(lambda _key: self._open.setFocus())
         self.story = LinesView(theme, tr("Wheel history"), lead_px=96)
         self.story.chosen.connect(self._choose_entry)
         self._title = PlainLabel(tr("Wheel history"))
@@ -152,9 +155,25 @@ class LogbookPage(Page):
             button.setChecked(name == self._span)
         self.book.find(self.search.text(), KINDS[self._kind][1], days)
 
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Let the arrows move in what was found while the search is typed into."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            by = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
+            if by and not event.modifiers():
+                self.hits.step(by)
+                return True
+        return super().eventFilter(watched, event)
+
+    def _to_hits(self) -> None:
+        """Enter in the search: look at once, and go to what was found."""
+        if self._patience.isActive() or code_of(self.search.text()):
+            self._patience.stop()
+            self.look_up()
+        self.hits.setFocus()
+
     def _choose(self, key: str) -> None:
         job_id, _, rest = key.partition("/")
-        self._entry = 0
+        self._entry, self._shown = 0, key
         if rest:
             self.book.open(job_id, rest.partition("/")[0])
 
@@ -185,6 +204,8 @@ class LogbookPage(Page):
         """Show what was found, and the story that is open."""
         view = self._views.logbook(self.book)
         self.hits.show_lines(view.hits)
+        if self.hits.chosen_key != self._shown or not self._shown:
+            self.hits.choose_first()  # its story opens at once
         self.story.show_lines(view.story)
         self._title.setText(view.title)
         self._open.setEnabled(view.opened)

@@ -20,8 +20,8 @@ _OWN = (
     QKeySequence.StandardKey.SelectPreviousWord,
 )
 
-#: The focus comes back after these, and with it the cursor to where it was.
-_BACK_SOON = (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason)
+#: Another window or a list of suggestions has the focus for a moment: nobody has left the field.
+FOR_A_MOMENT = (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason)
 
 
 def _for_window(event: QKeyEvent) -> bool:
@@ -63,15 +63,18 @@ class Entry(QLineEdit):
             super().keyPressEvent(event)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """Select all, so that typing replaces."""
+        """On arrival by Tab, Enter or a command select all, so that typing replaces; never on coming back."""
         super().focusInEvent(event)
-        if event is not None and event.reason() != Qt.FocusReason.MouseFocusReason:
+        if event is None or event.reason() in FOR_A_MOMENT:
+            return
+        if event.reason() != Qt.FocusReason.MouseFocusReason:
             self.selectAll()
         self.came.emit()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Tell that the hand has left; a long text shows its beginning again."""
+        """Say that the field was left; a long text shows its beginning again."""
         super().focusOutEvent(event)
-        if event is not None and event.reason() not in _BACK_SOON:
-            self.home(False)
+        if event is not None and event.reason() in FOR_A_MOMENT:
+            return
+        self.home(False)
         self.left.emit()

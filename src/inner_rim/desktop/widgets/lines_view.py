@@ -291,6 +291,26 @@ class LinesView(QListView):
         if key:
             self.choose(key)
 
+    @property
+    def chosen_key(self) -> str:
+        """The key of the line that is chosen, empty for none."""
+        line = self.currentIndex().data(LINE_ROLE) if self.currentIndex().isValid() else None
+        return line.key if line is not None else ""
+
+    def choose_first(self) -> None:
+        """Choose the first line that can be, and tell."""
+        self.setCurrentIndex(QModelIndex())
+        self.step(1)
+
+    def step(self, by: int) -> None:
+        """Choose the next line that can be chosen, or the one before, and tell."""
+        row = self.currentIndex().row() + by
+        while 0 <= row < len(self.rows.lines):
+            if self.rows.lines[row].key:
+                self.setCurrentIndex(self.rows.index(row))
+                return
+            row += by
+
     def choose(self, key: str) -> bool:
         """Choose the line of a key, without telling; return whether it is there."""
         for row, line in enumerate(self.rows.lines):

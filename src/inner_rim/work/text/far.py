@@ -1,4 +1,4 @@
-"""What the far view says: a figure, the next action, the limit with its origin, and an alarm in place of the action."""
+"""What the far view says: what the gauge reads, the next action, the limit with its origin, and an alarm in place of the action."""
 
 import msgspec
 
@@ -13,7 +13,7 @@ class Far(msgspec.Struct, frozen=True):
     """The far view in words.
 
     Attributes:
-        figure: what the gauge says.
+        figure: what the gauge reads, empty where there is no gauge.
         action: the next action.
         limit: the limit, with what sets it.
         alarm: said in place of the action, empty where all is well.
@@ -41,9 +41,9 @@ def far_of(
         units: what is shown.
     """
     plan = state.plan if state is not None else None
-    figure = tr("no gauge") if gauge_kpa is None else show(gauge_kpa, "kpa", units)
+    figure = "" if gauge_kpa is None else show(gauge_kpa, "kpa", units)
     if plan is None:
-        return Far(figure, now.action, "")
+        return Far(figure, now.action, tr("No limit known yet: no air in before rim and tire are entered"))
     limit = plan.pressure.limit_kpa
     return Far(
         figure=figure,

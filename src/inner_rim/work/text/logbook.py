@@ -22,9 +22,19 @@ KINDS: dict[str, tuple[str, tuple[str, ...]]] = {
 
 
 def hit_lines(
-    hits: tuple[Hit, ...], units: UnitChoice, unreadable: tuple[UnreadableRow, ...] = ()
+    hits: tuple[Hit, ...],
+    units: UnitChoice,
+    unreadable: tuple[UnreadableRow, ...] = (),
+    asked: str | None = "",
 ) -> tuple[Line, ...]:
-    """Return what was found as lines under their days, newest first, after what is stored and cannot be read."""
+    """Return what was found as lines under their days, newest first, after what is stored and cannot be read.
+
+    Args:
+        hits: what was found.
+        units: what figures are shown in.
+        unreadable: stored rows that cannot be read.
+        asked: the words that were looked for, None while no answer has come.
+    """
     odd = tuple(
         Line(
             tr("Unreadable: {table} {key}").format(table=tr(row.table), key=row.key),
@@ -34,8 +44,15 @@ def hit_lines(
         )
         for row in unreadable
     )
+    if not hits and asked is None:
+        return odd
     if not hits:
-        return (*odd, head(tr("Nothing found")))
+        none = (
+            tr("Nothing found")
+            if asked
+            else tr("Nothing logged yet. What is done at a wheel is listed here.")
+        )
+        return (*odd, head(none))
     found: list[Line] = []
     day = ""
     for hit in sorted(hits, key=lambda hit: moment(hit.item.at), reverse=True):

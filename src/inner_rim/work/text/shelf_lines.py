@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from inner_rim.core.plan.picking import PickLine
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.parts import KIND_WORDS, STOCK_KIND, Item
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UnitChoice, kind_of, show, show_length
 from inner_rim.words import tr
 from inner_rim.work.text.lines import Line, Tone, head
@@ -58,11 +59,20 @@ def amount_text(kind: str, amount: float, units: UnitChoice) -> str:
     return show(amount, unit, units) if unit else f"{amount:g}"
 
 
-def figures_text(item: Item, units: UnitChoice) -> str:
-    """Return the figures that tell a part from its neighbours, in one line."""
+def part_text(spec: JsonObject, units: UnitChoice) -> str:
+    """Return a part as it is suggested: its name, and the figures that tell it from its neighbors.
+
+    >>> part_text({"name": "Canal", "bead_seat_diameter_mm": 622.0, "internal_width_mm": 24.0}, UnitChoice())
+    'Canal · Ø 622 mm · 24 mm inside'
+    """
+    return " · ".join(words for words in (str(spec.get("name", "")), figures_text(spec, units)) if words)
+
+
+def figures_text(spec: JsonObject, units: UnitChoice) -> str:
+    """Return the figures that tell a part from its neighbors, in one line."""
     told = []
     for name in TELLING:
-        value = item.spec.get(name)
+        value = spec.get(name)
         if value is None:
             continue
         kind = kind_of(name)
@@ -89,7 +99,7 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
         found.append(
             Line(
                 item.name,
-                note=f"{tr(KIND_WORDS[item.kind])} · {figures_text(item, units)}",
+                note=f"{tr(KIND_WORDS[item.kind])} · {figures_text(item.spec, units)}",
                 right=amount_text(item.kind, item.stock, units) if item.stock > 0.0 else "–",
                 chip=chip,
                 tone=tone,
