@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from PyQt6 import sip
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
@@ -261,9 +262,9 @@ class MainWindow(QWidget):
         if there is not None:
             there.hide()
             there.deleteLater()
-            if self._typed_before is not None:  # typing goes on where it was
-                self._typed_before.setFocus(Qt.FocusReason.PopupFocusReason)
-            self._typed_before = None
+            before, self._typed_before = self._typed_before, None
+            if before is not None and not sip.isdeleted(before):  # typing goes on where it was
+                before.setFocus(Qt.FocusReason.PopupFocusReason)
         return there is not None
 
     def toggle_far(self) -> None:
