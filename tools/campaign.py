@@ -88,7 +88,7 @@ while time.time() < until:
             operation = SetField(item.item_id, "spec.name", f"Ebb {dice.randrange(9)}", item.spec["name"])
             bench.shelf.edit(item.item_id, [operation])
         elif act == 6:
-            bench.editor.undo()
+            bench.undo()
         else:
             bench.shop_methods.set("practice." + dice.choice(["dose", "tape_start"]), None)
             bench.shop_methods.set("practice.dose", dice.choice(["lean", "standard"]))

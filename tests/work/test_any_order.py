@@ -28,7 +28,7 @@ ACTS = {
     "mass": lambda bench, n: bench.editor.type_into("ride.total_mass_kg", str(70 + n)),
     "note": lambda bench, n: bench.recorder.record(Note(text=f"note {n}")),
     "away": lambda bench, n: bench.archive(),
-    "undo": lambda bench, n: bench.editor.undo(),
+    "undo": lambda bench, n: bench.undo(),
     "again": lambda bench, n: bench.editor.duplicate(),
     "select": lambda bench, n: bench.step_selection(1),
     "setting": lambda bench, n: bench.shop_methods.set("shelf.injector_ml", 20.0 + n),

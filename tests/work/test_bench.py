@@ -28,19 +28,25 @@ def test_the_wheel_is_where_it_was_after_a_restart(desk):
 
 
 def test_undo_and_redo_are_steps_of_fields_not_of_letters(desk):
-    bench = desk().bench
+    one = desk()
+    bench = one.bench
     check_in(bench)
     bench.editor.type_into("ride.total_mass_kg", "8")
     for text in ("9", "98", "985", "98"):
         bench.editor.type_into("ride.total_mass_kg", text)
     before = bench.current.job.draft
-    bench.editor.undo()
+    bench.undo()
     assert bench.current.ride_job.ride is None
-    bench.editor.redo()
+    bench.undo(again=True)
     assert bench.current.job.draft == before and bench.current.ride_job.ride.total_mass_kg == 98
     for _ in range(20):
-        bench.editor.undo()
-    assert bench.message == "Nothing to undo" and bench.current.plan is not None
+        bench.undo()
+    assert bench.message == "Nothing to undo" and bench.current is None  # the new wheel was the first deed
+    for _ in range(20):
+        bench.undo(again=True)
+    assert bench.message == "Nothing to do again" and bench.current.job.draft == before
+    one.settle()
+    assert desk().bench.current.job.draft == before
 
 
 def test_a_second_window_sees_the_change_and_does_not_overwrite(desk):
@@ -161,11 +167,13 @@ def test_a_duplicate_undone_and_made_again_is_a_new_wheel(desk):
     bench.editor.duplicate()
     first = bench.current.key
     bench.recorder.note("seen")
-    bench.editor.undo()
+    bench.undo()
+    assert bench.message == "Undone: seen. Ctrl+Shift+Z does it again." and bench.current.log == []
+    bench.undo()  # what was logged and taken back stands in its log
     assert "log entries" in bench.message and bench.wheel(first) is not None
     bench.editor.duplicate()
     second = bench.current.key
-    bench.editor.undo()
+    bench.undo()
     bench.editor.duplicate()
     assert len({first, second, bench.current.key}) == 3 and bench.current.log == []
     one.settle()
@@ -196,7 +204,7 @@ def test_undoing_a_wheel_that_another_window_types_into_keeps_it_and_the_job_can
     two.bench.select(twin)
     two.bench.editor.type_into("rim.spokes", "28")
     two.settle()
-    one.bench.editor.undo()  # not knowing of the other
+    one.bench.undo()  # not knowing of the other
     one.settle(lambda: "not removed" in one.bench.message)
     assert one.bench.wheel(twin) is not None
     for each in (one, two):
@@ -216,14 +224,14 @@ def test_undo_takes_back_ones_own_edits_only(desk):
     two.bench.editor.type_into("ride.total_mass_kg", "80")
     two.settle()
     one.settle(lambda: one.bench.current.wheel.rim.spokes == 28)
-    one.bench.editor.undo()
+    one.bench.undo()
     assert (
-        "spokes changed in another window" in one.bench.message and one.bench.current.wheel.rim.spokes == 28
+        "Spokes changed in another window" in one.bench.message and one.bench.current.wheel.rim.spokes == 28
     )
-    one.bench.editor.undo()  # the edit before it: the maximum
+    one.bench.undo()  # the edit before it: the maximum
     assert one.bench.current.wheel.tire.max_pressure_kpa is None
     assert one.bench.current.ride_job.ride.total_mass_kg == 80
-    one.bench.editor.redo()
+    one.bench.undo(again=True)
     one.settle()
     assert one.bench.current.wheel.tire.max_pressure_kpa == 340
 

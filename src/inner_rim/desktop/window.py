@@ -145,7 +145,8 @@ class MainWindow(QWidget):
 
     def _carry_out(self, command: Command, context: Context) -> None:
         logged = self.bench.logged
-        outcome = command.run(context) or Outcome()
+        with self.bench.history.grouped():  # one step to take back
+            outcome = command.run(context) or Outcome()
         if self.bench.logged != logged:
             self.bench.day.put_in_order()
         self.views.change(outcome.look)

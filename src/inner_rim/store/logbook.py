@@ -8,7 +8,7 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.record.log import Attempt, Logged, SignOff, Unreadable
+from inner_rim.core.record.log import Attempt, Logged, SignOff, Unreadable, gone
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import search
 from inner_rim.store.database import Database, faults
@@ -177,7 +177,7 @@ class LogbookStore:
                 .where(JOBS.c.document.icontains(name, autoescape=True))
                 .order_by(JOBS.c.id.desc())
             ).all()
-            signed = select(LOG.c.id).where(LOG.c.kind == "sign_off")
+            signed = select(LOG.c.id).where(LOG.c.kind == "sign_off", LOG.c.uid.not_in(_gone(connection)))
             for job_id, body in rows:
                 try:
                     wheels = read_document(body)["wheels"]
@@ -196,7 +196,11 @@ class LogbookStore:
         with self._database.reading() as connection:
             rows = connection.execute(
                 select(LOG.c.at, LOG.c.job_uid, LOG.c.body)
-                .where(LOG.c.wheel_id == wheel_id, LOG.c.kind == "sign_off")
+                .where(
+                    LOG.c.wheel_id == wheel_id,
+                    LOG.c.kind == "sign_off",
+                    LOG.c.uid.not_in(_gone(connection)),
+                )
                 .order_by(LOG.c.id)
             )
             for at, job_id, body in rows:
@@ -214,7 +218,7 @@ class LogbookStore:
         with self._database.reading() as connection:
             bodies = connection.execute(
                 select(LOG.c.body)
-                .where(LOG.c.kind == "attempt")
+                .where(LOG.c.kind == "attempt", LOG.c.uid.not_in(_gone(connection)))
                 .order_by(LOG.c.id.desc())
                 .limit(MOST_ATTEMPTS)
             ).scalars()
@@ -231,7 +235,10 @@ class LogbookStore:
         found: dict[str, list[Logged]] = {}
         with self._database.reading() as connection:
             rows = connection.execute(
-                select(*_ENTRY).where(LOG.c.kind.in_(kinds)).order_by(LOG.c.id.desc()).limit(MOST_ENTRIES)
+                select(*_ENTRY)
+                .where(LOG.c.kind.in_(kinds), LOG.c.uid.not_in(_gone(connection)))
+                .order_by(LOG.c.id.desc())
+                .limit(MOST_ENTRIES)
             )
             for row in rows:
                 item = read_logged(*row)
@@ -256,3 +263,9 @@ class LogbookStore:
                 except (ValueError, RecursionError) as fault:
                     found.append(UnreadableRow("settings", name, value, str(fault)[:200]))
         return tuple(found)
+
+
+def _gone(connection: Connection) -> list[str]:
+    """The identities of all entries that were taken back: they count for nothing."""
+    rows = connection.execute(select(*_ENTRY).where(LOG.c.kind == "taken_back").order_by(LOG.c.id))
+    return sorted(gone(read_logged(*row) for row in rows))

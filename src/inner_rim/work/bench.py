@@ -15,17 +15,20 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.editor import Editor
+from inner_rim.work.editing.history import History, Moved
 from inner_rim.work.editing.recorder import Recorder
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
 from inner_rim.work.editing.state import JobState, Shop, WheelKey, WheelState, wheel_state
 from inner_rim.work.editing.sync import Sync
+from inner_rim.work.editing.undo import Raised, Undo
 from inner_rim.work.shop_methods import ShopMethods
 from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.tasks.day_on_bench import DayOnBench
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.tasks.visits import Visits
 from inner_rim.work.text.panel import Around
+from inner_rim.work.text.undo_words import undone_text
 
 
 class Bench:
@@ -55,6 +58,7 @@ class Bench:
         self.shop_methods = ShopMethods(self.settings, self.shelf, self.gauge, self._shop_changed)
         self.editor = Editor(self, self.sync)
         self.recorder = Recorder(self, self.sync)
+        self._undo = Undo(self, self.sync, self.recorder)
         self.visits = Visits(self, self.sync, self.changed)
         self.day = DayOnBench(self, self.editor, self.recorder, self.settings, self._clock)
         self.sync.elsewhere.append(self._shelf_elsewhere)
@@ -147,17 +151,51 @@ class Bench:
         """Take the selected wheel's job off the bench; it stays in the data."""
         state = self.current
         if state is not None:
-            self.sync.archive(state.job)
-            self.message = tr("{name} is off the bench").format(name=state.name)
+            job = state.job
+            self.history.push(Moved(job.job_id, state.name, False, state.key))
+            self.sync.archive(job)
+            self.message = tr("{name} is off the bench. Ctrl+Z puts it back.").format(name=state.name)
             self.refresh()
+
+    # -- taking back -------------------------------------------------------------------------
+
+    @property
+    def history(self) -> History:
+        """What was done at this bench, in its order."""
+        return self.sync.history
+
+    def undo(self, *, again: bool = False, sure: bool = False) -> Raised | None:
+        """Take back what was done last, or do again what was taken back last, and say what.
+
+        Args:
+            again: do it again.
+            sure: also where a limit is raised while air is in the tire.
+
+        Returns:
+            what must be asked first, None where it was done.
+        """
+        raised = None if sure else self._undo.raises(again)
+        if raised is None:
+            undone = self._undo.step(again)
+            self.message = undone_text(undone, self.units, self.shelf.item)
+            self.refresh()
+        return raised
+
+    def set_shop(self, name: str, value: object) -> None:
+        """Set one of the shop's settings."""
+        self.shop_methods.set(name, value)
 
     def take_out(self, job_id: str, wheel_id: str) -> None:
         """Put a wheel back onto the bench and select it."""
 
         def there() -> bool:
-            if self.wheel((job_id, wheel_id)) is None:
+            found = next((one for one in self.wheels if one.key[0] == job_id), None)
+            state = self.wheel((job_id, wheel_id)) or (found if not wheel_id else None)
+            if state is None:
                 return False
-            self.select((job_id, wheel_id))
+            message = self.message
+            self.select(state.key)
+            self.message = message
             return True
 
         if not there():

@@ -74,7 +74,7 @@ class Logbook:
         asked = words.casefold().split()
         found = []
         for state in self._bench.wheels:
-            for item in state.log:
+            for item in state.whole_log:
                 text = f"{state.name} {entry_text(item.entry, self._bench.units)}".casefold()
                 kind = str(getattr(type(item.entry).__struct_config__, "tag", ""))
                 if all(word in text for word in asked) and (not kinds or kind in kinds) and item.at >= since:

@@ -56,9 +56,9 @@ class ShopMethods:
             self._counts,
         )
 
-    def set(self, name: str, value: object) -> None:
+    def set(self, name: str, value: object, *, typing: bool = False) -> None:
         """Set one of the shop's methods or figures, such as ``practice.dose``; None takes it back to the usual."""
-        self._settings.set_shop(name, value)
+        self._settings.set_shop(name, value, typing=typing)
         usual = NEAR_SHARE if name == "alarm_share" and value is None else self._gauge.near_share
         self._gauge.near_share = self._settings.alarm_share or usual
         self.work_out()

@@ -101,5 +101,7 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     entry = bench.current.log[-1].entry
     assert entry == Override(code="insert_does_not_fit", by="M. Osier", reason="cut to length by hand")
     assert bench.current.progress.state == "working"
-    bench.editor.undo()
+    bench.undo()
+    assert bench.current.progress.state == "stopped" and "overridden" in bench.message
+    bench.undo()
     assert bench.current.plan.insert is None and "insert" not in page.deck.section._section.outlines

@@ -119,7 +119,7 @@ def test_a_fleet_is_one_undo_and_never_more_than_a_job_holds(bench):
     before = len(bench.wheels)
     bench.editor.duplicate(11)
     assert len(bench.wheels) == before + 11 and len({w.name for w in bench.wheels}) == before + 11
-    bench.editor.undo()
+    bench.undo()
     assert len(bench.wheels) == before
     wheel(bench, "Warden")
     bench.editor.duplicate(MAX_WHEELS + 5)

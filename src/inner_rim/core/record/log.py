@@ -1,5 +1,6 @@
 """Log entries: what happened to a wheel. Appended, never changed; a correction is a later entry."""
 
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Literal
 
 import msgspec
@@ -224,6 +225,16 @@ class Correction(Entry, frozen=True, tag="correction"):
     text: Words
 
 
+class TakenBack(Entry, frozen=True, tag="taken_back"):
+    """An earlier entry is taken back: it counts no more, as if it had not been logged, and stays in view.
+
+    Attributes:
+        of: identity of that entry; of a `TakenBack` where what it took back counts again.
+    """
+
+    of: Code
+
+
 AnyEntry = (
     StepEntry
     | Attempt
@@ -241,6 +252,7 @@ AnyEntry = (
     | Note
     | Override
     | Correction
+    | TakenBack
 )
 
 
@@ -272,3 +284,26 @@ class Logged(msgspec.Struct, frozen=True, kw_only=True):
     wheel_id: str
     entry: AnyEntry | Unreadable
     uid: str = ""
+
+
+def gone(log: Iterable[Logged]) -> frozenset[str]:
+    """Return the identities of the entries that were taken back, oldest entry first."""
+    found: set[str] = set()
+    for item in reversed(tuple(log)):
+        if isinstance(item.entry, TakenBack) and item.uid not in found:
+            found.add(item.entry.of)
+    return frozenset(found)
+
+
+def standing(log: Sequence[Logged]) -> list[Logged]:
+    """Return the entries that count: without those that were taken back, and without what took them back.
+
+    >>> entry = Logged(number=1, at="", wheel_id="w", entry=Note(text="wet"), uid="a")
+    >>> back = Logged(number=2, at="", wheel_id="w", entry=TakenBack(of="a"), uid="b")
+    >>> standing([entry, back]), standing([entry]) == [entry]
+    ([], True)
+    """
+    if not any(isinstance(item.entry, TakenBack) for item in log):
+        return list(log)
+    away = gone(log)
+    return [item for item in log if item.uid not in away and not isinstance(item.entry, TakenBack)]

@@ -11,7 +11,7 @@ from inner_rim.core.record.log import Logged
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.words import tr
-from inner_rim.work.text.log_words import entry_text
+from inner_rim.work.text.log_words import marked_texts
 
 
 class LogModel(QAbstractListModel):
@@ -20,14 +20,16 @@ class LogModel(QAbstractListModel):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._entries: list[Logged] = []
+        self._texts: list[str] = []
         self._units = METRIC
 
     def show_log(self, log: Sequence[Logged], units: UnitChoice) -> None:
         """Show a wheel's entries."""
-        entries = list(reversed(log))
+        entries = list(log)
         if entries != self._entries or self._units != units:
             self.beginResetModel()
             self._entries, self._units = entries, units
+            self._texts = marked_texts(entries, units)
             self.endResetModel()
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
@@ -38,9 +40,9 @@ class LogModel(QAbstractListModel):
         """Return an entry's line."""
         if not index.isValid() or role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             return None
-        entry = self._entries[index.row()]
-        at = local(moment(entry.at))
-        return f"{in_words(at, '%d %b %H:%M')}   {entry_text(entry.entry, self._units)}"
+        place = len(self._entries) - 1 - index.row()  # the newest first
+        at = local(moment(self._entries[place].at))
+        return f"{in_words(at, '%d %b %H:%M')}   {self._texts[place]}"
 
 
 class LogView(QListView):

@@ -284,7 +284,7 @@ class ViewDeck(QWidget):
         return self.steps
 
     def _show_log(self, view: BenchView) -> QWidget:
-        self.log.show_log(view.state.log if view.state is not None else (), view.units)
+        self.log.show_log(view.state.whole_log if view.state is not None else (), view.units)
         return self.log
 
 

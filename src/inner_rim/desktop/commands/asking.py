@@ -17,6 +17,24 @@ def duplicate(context: Context) -> Outcome:
     return Outcome()
 
 
+def undo(context: Context, again: bool) -> Outcome:
+    """Take back what was done last, or do it again; what raises a limit while air is in the tire asks first."""
+    raised = context.bench.undo(again=again)
+    if raised is not None:
+        context.window.go_to("bench")
+        return context.look("main", asking="raise", raised=raised)
+    return Outcome({"asking": ""} if context.looking.asking == "raise" else {})
+
+
+def raise_limit(context: Context) -> Outcome | None:
+    """Take it back though the limit is raised by it."""
+    raised = context.looking.raised
+    if raised is None:
+        return None
+    context.bench.undo(again=raised.again, sure=True)
+    return context.look("main", asking="", raised=None)
+
+
 def ask_fleet(context: Context) -> Outcome:
     """Ask how many wheels alike."""
     return Outcome({"asking": "fleet"}, "figure", clear=("figure",))

@@ -88,8 +88,9 @@ _WHEELS = (
     Command("what_now", "What now? The wheel that the schedule wants next", looking.what_now, ("J",), applies=_wheel),
     _on_panel("archive", "Take a finished wheel off the bench", steps.archive, "P"),
     _on_panel("new_visit", "New visit: a wheel that was handed over is back", steps.new_visit, "Y"),
-    Command("undo", "Undo", _window(lambda c: c.bench.editor.undo()), ("Ctrl+Z",), "anywhere", _wheel),
-    Command("redo", "Redo", _window(lambda c: c.bench.editor.redo()), ("Ctrl+Shift+Z",), "anywhere", _wheel),
+    Command("undo", "Undo", partial(asking.undo, again=False), ("Ctrl+Z",), "anywhere"),
+    Command("redo", "Redo", partial(asking.undo, again=True), ("Ctrl+Shift+Z",), "anywhere"),
+    _on_panel("raise_limit", "Raise the limit", asking.raise_limit),
     Command("take_mine", "Use my value where another window was faster",
             _window(lambda c: c.bench.editor.take_any_mine()), ("Ctrl+J",), "anywhere", _aside),
 )  # fmt: skip

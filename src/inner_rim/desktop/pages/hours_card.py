@@ -104,7 +104,7 @@ class HoursCard(QFrame):
         except InputError:
             settings.keep_typed(f"hours.{name}", Typed(cleaned(text)[:MOST_TYPED], settings.own.units))
         else:
-            self._day.set(setting, value)
+            self._day.set(setting, value, typing=True)
             settings.keep_typed(f"hours.{name}", None)
         self._show_faults()
 

@@ -213,9 +213,9 @@ class PracticePage(Page):
         self._settings.keep_typed(path, None)
         group, _, name = path.partition(".")
         if group == "shelf":
-            self._methods.set("shelf.injector_ml", value)
+            self._methods.set("shelf.injector_ml", value, typing=True)
         else:
-            self._methods.set(f"practice.{name}", value)
+            self._methods.set(f"practice.{name}", value, typing=True)
 
     def _show_figures(self) -> None:
         shop = self._methods.shop
@@ -280,7 +280,7 @@ class PracticePage(Page):
         share = _share(plain)
         if 0.5 <= share <= 1.0:
             self._fault.setText("")
-            self._methods.set("alarm_share", share)
+            self._methods.set("alarm_share", share, typing=True)
         elif plain:
             self._fault.setText(
                 tr("“{typed}”; accepted for the alarm is 50 to 100 % of the limit").format(typed=text[:20])

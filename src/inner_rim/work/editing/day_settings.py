@@ -21,9 +21,9 @@ class DaySettings:
     def __init__(self, settings: Settings) -> None:
         self._settings = settings
 
-    def set(self, name: str, value: object) -> None:
+    def set(self, name: str, value: object, *, typing: bool = False) -> None:
         """Set one of them; None takes it back to the usual."""
-        self._settings.set_shop(name, None if value is None else as_plain(value))
+        self._settings.set_shop(name, None if value is None else as_plain(value), typing=typing)
 
     @property
     def hours(self) -> Hours:

@@ -1,4 +1,4 @@
-"""The plan's inputs: typed, put in, duplicated, undone. Every edit is a list of operations."""
+"""The plan's inputs: typed, put in, duplicated. Every edit is a list of operations."""
 
 from __future__ import annotations
 
@@ -17,15 +17,15 @@ from inner_rim.core.record.operations import (
     value_at,
 )
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.why import label
 from inner_rim.words import tr
 from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.draft import alike, empty_document, typed
+from inner_rim.work.editing.history import Edited, Moved
 from inner_rim.work.editing.state import JobState, WheelState
-from inner_rim.work.editing.sync import REFUSALS, Sync
+from inner_rim.work.editing.sync import Sync
 
 if TYPE_CHECKING:
-    from inner_rim.core.record.operations import Conflict, Typed
+    from inner_rim.core.record.operations import Typed
 
 
 def started(state: WheelState) -> bool:
@@ -50,6 +50,7 @@ class Editor:
         name = next(name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken)
         document = empty_document(name)
         job = self._sync.create(new_id(), document)
+        self._sync.history.push(Moved(job.job_id, name, True, self._bench.selected))
         self._bench.selected = (job.job_id, document["wheels"][0]["wheel_id"])
         self._bench.message = ""
         self._bench.refresh(job)
@@ -134,49 +135,11 @@ class Editor:
         """The hand has left the field: the next edit is an undo step of its own."""
         state: WheelState | None = self._bench.current
         if state is not None:
-            state.job.history.end_of_typing()
+            self._sync.history.end_of_typing()
             self._bench.visits.look_for(state)
 
-    def undo(self) -> None:
-        """Take back this bench's last edit of the selected wheel's job."""
-        state: WheelState | None = self._bench.current
-        if state is not None:
-            job = state.job
-            found = job.history.back(job.draft.document, job.draft.drafts, job.has_log)
-            self._step(job, found, tr("Nothing to undo"))
-
-    def redo(self) -> None:
-        """Do again what was taken back."""
-        state: WheelState | None = self._bench.current
-        if state is not None:
-            job = state.job
-            found = job.history.forward(job.draft.document, job.draft.drafts)
-            self._step(job, found, tr("Nothing to redo"))
-
-    def _step(
-        self, job: JobState, found: tuple[list[Operation], tuple[Conflict, ...]] | None, otherwise: str
-    ) -> None:
-        if found is None:
-            self._bench.say(otherwise)
-            return
-        operations, conflicts = found
-        words = ""
-        if conflicts:
-            fields = [c.operation.path for c in conflicts if isinstance(c.operation, SetField)]
-            words = (
-                tr("Left as it is: {fields} changed in another window since.").format(
-                    fields=", ".join(label(path.rpartition(".")[2]) for path in fields)
-                )
-                if fields
-                else REFUSALS[conflicts[0].reason]
-            )
-        if operations:
-            self._sync.edit(job, operations)
-        self._bench.message = words
-        self._bench.refresh(job)
-
     def _edit(self, job: JobState, operations: Sequence[Operation], field: str | None) -> None:
-        job.history.push(operations, field)
+        self._sync.history.push(Edited(job.job_id, tuple(operations), field))
         self._bench.message = ""
         self._sync.edit(job, operations)
         self._bench.refresh(job)

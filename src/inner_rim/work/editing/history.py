@@ -1,82 +1,163 @@
-"""Undo and redo: one's own operations in reverse, field by field."""
+"""What the hand did at this bench, in the order in which it did it, so that the last of it can be taken back.
 
-from collections.abc import Callable, Sequence
+Every deed has an opposite, which is a deed too: taking back and doing again are the same act (`undo`).
+"""
+
+import contextlib
+from collections.abc import Iterator, Sequence
 
 import msgspec
 
-from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, Typed, apply, inverse
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.log import Logged
+from inner_rim.core.record.operations import Operation, SetDraft, SetField
+from inner_rim.core.record.parts import Item
 
-MOST_UNDO = 500
+MOST_STEPS = 500
+
+
+class Edited(msgspec.Struct, frozen=True):
+    """Fields of a job were edited, wheels added or removed; `field` is the one that is typed into."""
+
+    job_id: str
+    operations: tuple[Operation, ...]
+    field: str | None = None
+
+
+class Recorded(msgspec.Struct, frozen=True):
+    """Entries of a wheel's log were made."""
+
+    job_id: str
+    wheel_id: str
+    entries: tuple[Logged, ...]
+
+
+class Counted(msgspec.Struct, frozen=True):
+    """The stock of a part was changed by an amount."""
+
+    item_id: str
+    by: float
+
+
+class PartEdited(msgspec.Struct, frozen=True):
+    """Figures of a part were edited."""
+
+    item_id: str
+    operations: tuple[SetField, ...]
+
+
+class PartAdded(msgspec.Struct, frozen=True):
+    """A part was put on the shelf."""
+
+    item: Item
+
+
+class Set(msgspec.Struct, frozen=True):
+    """A setting of the shop was changed; `typing` while it is typed into."""
+
+    name: str
+    before: object
+    after: object
+    typing: bool = False
+
+
+class Moved(msgspec.Struct, frozen=True):
+    """A job was put on the bench, or taken off it; `selected` is the wheel that was selected before."""
+
+    job_id: str
+    name: str
+    on: bool
+    selected: tuple[str, str] | None = None
+
+
+Deed = Edited | Recorded | Counted | PartEdited | PartAdded | Set | Moved
+
+
+class Step(msgspec.Struct, frozen=True):
+    """What is taken back at once.
+
+    Attributes:
+        deeds: of one command, in their order.
+        said: what they are called, where they are the opposites of other deeds.
+    """
+
+    deeds: tuple[Deed, ...]
+    said: tuple[Deed, ...] = ()
 
 
 class History:
-    """What one bench has done to a job: groups of operations, each one step of undo."""
+    """The steps that can be taken back, and those that can be done again."""
 
     def __init__(self) -> None:
-        self._past: list[tuple[Operation, ...]] = []
-        self._future: list[tuple[Operation, ...]] = []
-        self._field: str | None = None
+        self.past: list[Step] = []
+        self.future: list[Step] = []
+        self._typing = False
+        self._group: list[Deed] | None = None
+        self._silent = False
 
-    def push(self, operations: Sequence[Operation], field: str | None) -> None:
-        """Remember operations; those of the field that is still being typed into join its step.
-
-        Args:
-            operations: what was done.
-            field: the field that is typed into, None for a step of its own.
-        """
-        self._future.clear()
-        if field is not None and field == self._field and self._past:
-            joined = _joined((*self._past.pop(), *operations))
-            if joined:
-                self._past.append(joined)
+    def push(self, deed: Deed) -> None:
+        """Remember a deed; what is typed into one field joins its step."""
+        if self._silent:
+            return
+        self.future.clear()
+        if self._group is not None:
+            self._group.append(deed)
+            return
+        before = self.past[-1].deeds[-1] if self.past and self._typing else None
+        joined = _joined(before, deed) if before is not None else None
+        if joined is None:
+            self.past = [*self.past[-MOST_STEPS + 1 :], Step((deed,))]
         else:
-            self._past = [*self._past[-MOST_UNDO + 1 :], tuple(operations)]
-        self._field = field
+            self.past[-1:] = [Step((joined,))] if _changes(joined) else []
+        self._typing = deed.typing if isinstance(deed, Set) else isinstance(deed, Edited) and bool(deed.field)
 
     def end_of_typing(self) -> None:
         """The next edit is a step of its own."""
-        self._field = None
+        self._typing = False
 
-    def back(
-        self, document: JsonObject, drafts: dict[str, Typed], has_log: Callable[[str], bool]
-    ) -> tuple[list[Operation], tuple[Conflict, ...]] | None:
-        """Return the operations that undo the last step, and what of it was changed by someone else since.
+    @contextlib.contextmanager
+    def grouped(self) -> Iterator[None]:
+        """Take what is done within as one step."""
+        if self._group is not None or self._silent:
+            yield
+            return
+        self._group = []
+        try:
+            yield
+        finally:
+            deeds, self._group = self._group, None
+            if deeds:
+                self._typing = False
+                self.past = [*self.past[-MOST_STEPS + 1 :], Step(tuple(deeds))]
 
-        None where there is nothing to undo.
-        """
-        return self._step(self._past, self._future, document, drafts, has_log, reverse=True)
+    @contextlib.contextmanager
+    def silent(self) -> Iterator[None]:
+        """Remember nothing of what is done within: it is taken back or done again."""
+        self._silent, self._typing = True, False
+        try:
+            yield
+        finally:
+            self._silent = False
 
-    def forward(
-        self, document: JsonObject, drafts: dict[str, Typed]
-    ) -> tuple[list[Operation], tuple[Conflict, ...]] | None:
-        """Return the operations that do the last undone step again; None where there is none."""
-        return self._step(self._future, self._past, document, drafts, lambda wheel: False, reverse=False)
 
-    def _step(
-        self,
-        source: list[tuple[Operation, ...]],
-        target: list[tuple[Operation, ...]],
-        document: JsonObject,
-        drafts: dict[str, Typed],
-        has_log: Callable[[str], bool],
-        *,
-        reverse: bool,
-    ) -> tuple[list[Operation], tuple[Conflict, ...]] | None:
-        self._field = None
-        if not source:
+def _joined(before: Deed, deed: Deed) -> Deed | None:
+    """Return two deeds as one, None where they are not of the same typing."""
+    if isinstance(before, Edited) and isinstance(deed, Edited):
+        if deed.field is None or (before.job_id, before.field) != (deed.job_id, deed.field):
             return None
-        group = source.pop()
-        wanted = [inverse(operation) for operation in reversed(group)] if reverse else list(group)
-        conflicts = apply(document, drafts, wanted, has_log).conflicts
-        barred = [conflict.operation for conflict in conflicts]
-        possible = [operation for operation in wanted if operation not in barred]
-        if possible:
-            target.append(tuple(inverse(o) for o in reversed(possible)) if reverse else tuple(possible))
-        return possible, conflicts
+        joined = _as_one((*before.operations, *deed.operations))
+        return msgspec.structs.replace(before, operations=joined)
+    if isinstance(before, Set) and isinstance(deed, Set) and deed.typing and before.name == deed.name:
+        return msgspec.structs.replace(before, after=deed.after)
+    return None
 
 
-def _joined(operations: Sequence[Operation]) -> tuple[Operation, ...]:
+def _changes(deed: Deed) -> bool:
+    if isinstance(deed, Edited):
+        return bool(deed.operations)
+    return not isinstance(deed, Set) or deed.before != deed.after
+
+
+def _as_one(operations: Sequence[Operation]) -> tuple[Operation, ...]:
     """Return operations on the same fields as one each: from the first base to the last value."""
     fields: dict[tuple[type, str, str], SetField | SetDraft] = {}
     others: list[Operation] = []

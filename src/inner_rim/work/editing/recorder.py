@@ -4,6 +4,7 @@ from the shelf is booked with it, in one transaction.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Literal
 
 from inner_rim.core.models.air import at_ride_kpa
@@ -35,6 +36,7 @@ from inner_rim.core.record.log import (
 )
 from inner_rim.core.record.stages import Stage
 from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.history import Recorded
 from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.editing.taking import taken
@@ -64,11 +66,16 @@ class Recorder:
         before: WheelState | None = self._bench.current
         if before is None or not entries:
             return
-        now = self._bench.now()
+        now, wheel_id = self._bench.now(), before.wheel_id
+        pending = tuple(
+            Logged(number=0, at=now, wheel_id=wheel_id, entry=entry, uid=new_id()) for entry in entries
+        )
+        self._sync.history.push(Recorded(before.job.job_id, wheel_id, pending))
+        self.append(before, pending)
+
+    def append(self, before: WheelState, pending: Sequence[Logged]) -> None:
+        """Append entries of a wheel as they are, with what they take from the shelf or give back."""
         job = before.job
-        pending = [
-            Logged(number=0, at=now, wheel_id=before.wheel_id, entry=entry, uid=new_id()) for entry in entries
-        ]
         after = self._bench.foreseen(job, before.index, pending)
         booking = self._bench.shelf.booking(pending[0].uid, after.key, *taken(before, after, pending))
         self._sync.append(job, pending, booking, lambda: self._recorded(job, booking))

@@ -18,6 +18,7 @@ from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UNITS, UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
+from inner_rim.work.editing.history import Set
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.storage.files import write_whole
 
@@ -112,10 +113,18 @@ class Settings:
                     tr("This bench's settings cannot be written; they hold until you close.")
                 )
 
-    def set_shop(self, name: str, value: object) -> None:
-        """Set one of the shop's settings; None takes it away."""
+    def set_shop(self, name: str, value: object, *, typing: bool = False) -> None:
+        """Set one of the shop's settings; None takes it away.
+
+        Args:
+            name: such as ``practice.dose``.
+            value: plain data.
+            typing: it is being typed into: one step to take back, however many letters.
+        """
         if self.shop.get(name) == value:
             return
+        if not name.startswith("typed."):
+            self._sync.history.push(Set(name, self.shop.get(name), value, typing))
         self.shop = {key: kept for key, kept in self.shop.items() if key != name}
         if value is not None:
             self.shop[name] = value

@@ -17,6 +17,7 @@ from inner_rim.core.record.parts import Item, PartKind, edited_item, item_from, 
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.errors import DuplicatePart, StoreError
 from inner_rim.words import tr
+from inner_rim.work.editing.history import Counted, PartAdded, PartEdited
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.storage.asking import Asking
 
@@ -95,6 +96,7 @@ class ShelfBook:
             failed(DuplicatePart(item.kind, item.name).sentence)
             return
         new = item if item.item_id else msgspec.structs.replace(item, item_id=new_id())
+        self._sync.history.push(PartAdded(new))
         now = self._now()
         self._send(
             lambda store: store.shelf.add(new, now, tr("counted")),
@@ -116,6 +118,7 @@ class ShelfBook:
         item = self.item(item_id)
         if item is None or not operations:
             return
+        self._sync.history.push(PartEdited(item_id, tuple(operations)))
         now = self._now()
         self._replace(edited_item(item, operations)[0])
 
@@ -144,6 +147,7 @@ class ShelfBook:
         item = self.item(item_id)
         if item is None or level == seen:
             return
+        self._sync.history.push(Counted(item_id, level - seen))
         now, uid = self._now(), new_id()
         self._in_memory(item_id, level - seen)
         if self._sync.worker is None:

@@ -9,7 +9,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
 from inner_rim.core.procedure.replay import as_logged
 from inner_rim.core.progress.progress import Progress, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Wheel
-from inner_rim.core.record.log import Logged
+from inner_rim.core.record.log import Logged, standing
 from inner_rim.core.record.operations import JOB, Conflict, Operation, Typed, apply, draft_key
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.practice import (
@@ -23,7 +23,6 @@ from inner_rim.core.record.practice import (
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import JobDraft, Reading, get, read
-from inner_rim.work.editing.history import History
 
 #: What tells a wheel from every other on the bench: the identities of its job and its own.
 WheelKey = tuple[str, str]
@@ -44,7 +43,6 @@ class JobState:
         draft: the job as it is shown: what is stored, with this bench's own edits on top.
         revision: of what is stored.
         log: its entries; those that are not stored yet have the number 0.
-        history: for undo.
         aside: edits of this bench that another one's stood against, by field.
         creating: the store has not confirmed the job itself yet.
     """
@@ -53,7 +51,6 @@ class JobState:
         self.job_id = stored.job_id
         self.revision = stored.revision
         self.log: list[Logged] = list(stored.log)
-        self.history = History()
         self.aside: dict[str, Conflict] = {}
         self.creating = creating
         self.last_plans: dict[str, tuple[Wheel, Job, WheelPlan]] = {}
@@ -216,7 +213,12 @@ class WheelState(msgspec.Struct, frozen=True):
 
     @property
     def log(self) -> list[Logged]:
-        """This wheel's entries, oldest first."""
+        """This wheel's entries that count, oldest first."""
+        return standing(self.whole_log)
+
+    @property
+    def whole_log(self) -> list[Logged]:
+        """Every entry of this wheel, also what was taken back, oldest first."""
         return [entry for entry in self.job.log if entry.wheel_id == self.wheel_id]
 
 
@@ -231,11 +233,12 @@ def in_wheel(field: str) -> bool:
 def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     """Return a wheel as it is now; its plan is worked out again only where its figures changed."""
     wheel_id = str(job.draft.document["wheels"][index]["wheel_id"])
-    log = [item for item in job.log if item.wheel_id == wheel_id]
-    newest = (len(log), log[-1].uid if log else "")
+    everything = [item for item in job.log if item.wheel_id == wheel_id]
+    newest = (len(everything), everything[-1].uid if everything else "")
     known = job.last_states.get(wheel_id)
     if known is not None and known[1:3] == (shop, newest) and _untouched(known[0], job.draft, index):
         return known[3]
+    log = standing(everything)
     reading = read(job.draft, index)
     last = job.last_plans.get(wheel_id)
     whole = shop.around(reading.job) if reading.job is not None else None

@@ -21,6 +21,7 @@ from inner_rim.store.errors import StoreError
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.edits import Edits
+from inner_rim.work.editing.history import History
 from inner_rim.work.editing.state import JobState
 from inner_rim.work.storage.asking import Asking
 from inner_rim.work.storage.worker import Kept, StoreWorker
@@ -43,6 +44,7 @@ class Sync:
         worker: stores; None keeps everything in memory only.
         patient: storing waits until the hand rests, so that it does not hold up what is typed.
         jobs: the jobs on the bench.
+        history: what this bench did, to be taken back.
         fault: why storing does not work for now.
         kept: what could not be stored, for a reason that stays.
         notice: what should be known about the data, empty for nothing.
@@ -60,6 +62,7 @@ class Sync:
         self.worker: StoreWorker | None = None
         self.patient = False
         self.jobs: list[JobState] = []
+        self.history = History()
         self.fault: StoreError | None = None
         self.kept: tuple[Kept, ...] = ()
         self.notice = ""
@@ -69,6 +72,8 @@ class Sync:
         self._number = 0
         self._edits: Edits | None = None
         self._archiving: Counter[str] = Counter()
+        self._away: dict[str, JobState] = {}  # taken off the bench by this window
+        self._returning: Counter[str] = Counter()
         self._asking = Asking(lambda store: store.bench(), self.adopt, self.on_failed_read)
 
     # -- what the store says ---------------------------------------------------------------------
@@ -86,7 +91,7 @@ class Sync:
             elif self._take_over(job, stored) and self._loaded:
                 told.append(job.title)
         for job in known.values():  # taken off the bench elsewhere
-            if not job.pending and not job.creating:
+            if not job.pending and not job.creating and not self._returning[job.job_id]:
                 self.jobs.remove(job)
         self.unreadable = len(state.unreadable)
         self._loaded = True
@@ -242,6 +247,7 @@ class Sync:
     def archive(self, job: JobState) -> None:
         """Take a job off the bench; it stays in the data."""
         self.jobs.remove(job)
+        self._away[job.job_id] = job
         if self.worker is None:
             return
         now, job_id = self._now(), job.job_id
@@ -259,8 +265,14 @@ class Sync:
 
     def take_out(self, job_id: str, arrived: Callable[[], None]) -> None:
         """Put a job back onto the bench."""
+        known = self._away.pop(job_id, None)
+        if known is not None:  # at once, as it was; the store says what has changed since
+            self.jobs.append(known)
+            self._changed(None)
+            arrived()
         if self.worker is None:
             return
+        self._returning[job_id] += 1
         now = self._now()
 
         def work(store: Repository) -> BenchState:
@@ -268,8 +280,10 @@ class Sync:
             return store.bench()
 
         def adopt(state: BenchState) -> None:
+            self._returning[job_id] -= 1
             self.adopt(state)
-            arrived()
+            if known is None:
+                arrived()
 
         self.worker.submit(work, adopt)
 

@@ -5,8 +5,8 @@ from collections.abc import Iterable, Sequence
 import msgspec
 
 from inner_rim.core.plan.picking import Need, PickLine, needs_of, pick_list
-from inner_rim.core.procedure.replay import layers_added
-from inner_rim.core.record.log import Dose, Logged, StepEntry
+from inner_rim.core.procedure.replay import layers_added, since_again
+from inner_rim.core.record.log import Dose, Logged, StepEntry, standing
 from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.work.editing.state import WheelState
@@ -29,6 +29,10 @@ def _taken_out_again(before: WheelState, after: WheelState, pending: Sequence[Lo
     return reopened and old is not None and new is not None and new.sealant_ml < old.sealant_ml
 
 
+def _poured_ml(log: Sequence[Logged]) -> float:
+    return sum(item.entry.dose_ml for item in log if isinstance(item.entry, Dose))
+
+
 Learned = list[tuple[PartKind, JsonObject]]
 
 
@@ -38,13 +42,19 @@ def taken(
     """Return what entries take from the shelf, the stages whose parts go back, and the parts that are learned."""
     if before.progress is None or after.progress is None or after.plan is None or after.wheel is None:
         return [], (), []
-    run = runs([*before.log, *pending])
+    log = standing([*before.whole_log, *pending])
+    news = [item for item in log if item.uid not in {one.uid for one in before.log}]
+    run = runs(log)
     same_run = run == runs(before.log)
     ended = after.progress.done - before.progress.done
     opened = before.progress.done - after.progress.done if same_run else frozenset()
     needs = [need for need in needs_of_wheel(after) if need.stage in ended and need.kind != "sealant"]
-    needs += _poured(after, pending) + _layered(before, after, pending)
+    needs += _poured(after, _poured_ml(news)) + _layered(before, after, news)
     slip = same_run and _taken_out_again(before, after, pending)
+    stays = _poured_ml(log[since_again(log) :])
+    if same_run and stays < _poured_ml(before.log[since_again(before.log) :]):
+        slip = True  # a dose is taken back by itself: the others stay used
+        needs += _poured(after, stays)
     back = {*opened, *(["sealant"] if slip else [])}
     mark = f".{run}" if run > 1 else ""  # done again: what was used before stays used
     needs = [msgspec.structs.replace(need, stage=need.stage + mark) for need in needs]
@@ -61,20 +71,19 @@ def _learned(after: WheelState) -> Learned:
     return [(kind, part) for kind, part in parts if isinstance(part, dict)]
 
 
-def _poured(after: WheelState, pending: Sequence[Logged]) -> list[Need]:
+def _poured(after: WheelState, poured: float) -> list[Need]:
     """What really went in, of the sealant that this wheel takes."""
-    poured = sum(item.entry.dose_ml for item in pending if isinstance(item.entry, Dose))
     wanted = [need for need in needs_of_wheel(after) if need.kind == "sealant"]
     return [msgspec.structs.replace(need, amount=poured) for need in wanted if poured > 0.0]
 
 
-def _layered(before: WheelState, after: WheelState, pending: Sequence[Logged]) -> list[Need]:
+def _layered(before: WheelState, after: WheelState, news: Sequence[Logged]) -> list[Need]:
     """The tape of a layer that was added as a remedy."""
     if before.plan is None or after.plan is None or before.progress is None:
         return []
     if "tape" not in before.progress.done:
         return []
-    if not layers_added(pending) or after.plan.tape.width_mm is None:
+    if not layers_added(news) or after.plan.tape.width_mm is None:
         return []
     more = after.plan.tape.length_mm - before.plan.tape.length_mm
     return [Need("tape", "tape", more, figure_mm=after.plan.tape.width_mm)] if more > 0.0 else []

@@ -246,7 +246,7 @@ def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
 
 def log_csv(states: Iterable[WheelState], units: UnitChoice) -> bytes:
     """Return the log of wheels as CSV: wheel, number, time, kind, words, and the entry as JSON."""
-    return _table([(state.name, item) for state in states for item in state.log], units)
+    return _table([(state.name, item) for state in states for item in state.whole_log], units)
 
 
 def hits_csv(hits: Iterable[Hit], units: UnitChoice) -> bytes:

@@ -10,6 +10,7 @@ from inner_rim.core.record.job import FORMAT, VERSION
 from inner_rim.store.rows import Visit
 from inner_rim.words import tr
 from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.history import Moved
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.editing.sync import Sync
 
@@ -50,7 +51,7 @@ class Visits:
     def look_for(self, state: WheelState) -> None:
         """Say so where a wheel of the name of a new one was here before."""
         worker = self._sync.worker
-        if worker is None or state.log or (state.wheel_id, state.name) in self._asked:
+        if worker is None or state.whole_log or (state.wheel_id, state.name) in self._asked:
             return
         self._asked.add((state.wheel_id, state.name))
         name, wheel_id = state.name, state.wheel_id
@@ -77,6 +78,7 @@ class Visits:
         wheel = coming_back(document["wheels"][state.index], state.plan, state.progress.physical, state.log)
         fresh = {name: document[name] for name in _TAKEN_OVER if document.get(name) is not None}
         job = self._sync.create(new_id(), {"format": FORMAT, "version": VERSION, **fresh, "wheels": [wheel]})
+        self._sync.history.push(Moved(job.job_id, state.name, True, state.key))
         self._bench.selected = (job.job_id, state.wheel_id)
         self._bench.refresh(job)
         self._bench.say(tr("{name} is back: check what it comes in for").format(name=state.name))

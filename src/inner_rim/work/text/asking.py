@@ -11,6 +11,7 @@ from inner_rim.work.text.looking import Looking, LowPick
 from inner_rim.work.text.next_action import now_of
 from inner_rim.work.text.panel import Answer, Around, Now
 from inner_rim.work.text.papers import PRINTED, WAYS
+from inner_rim.work.text.undo_words import raised_of
 from inner_rim.work.text.wheel_words import end_words
 
 
@@ -33,6 +34,8 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
         said = printer_of(state)
     elif looking.asking == "guide" and facts is not None:
         said = guide_of(looking.guide, facts)
+    elif looking.asking == "raise" and looking.raised is not None:
+        said = raised_of(looking.raised, around.units)
     elif looking.asking == "fleet":
         said = fleet_of(state)
     else:

@@ -13,7 +13,7 @@ def figure_mark(state: WheelState | None, units: UnitChoice) -> Mark:
     progress = state.progress
     return (
         state.key,
-        len(state.log),
+        len(state.whole_log),
         progress.stage,
         progress.step.key if progress.step else "",
         units,

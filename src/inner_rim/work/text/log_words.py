@@ -1,6 +1,6 @@
 """A log entry in words, one line."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from inner_rim.core.models.feedback import RIDE_WORDS
 from inner_rim.core.record.job import parse_due
@@ -15,14 +15,17 @@ from inner_rim.core.record.log import (
     Finding,
     Inspection,
     Leak,
+    Logged,
     Note,
     Override,
     Promised,
     Reading,
     SignOff,
     StepEntry,
+    TakenBack,
     Unreadable,
     Weight,
+    gone,
 )
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.stages import STAGE_WORDS
@@ -42,6 +45,22 @@ STEP_WORDS = {
 def entry_text(entry: AnyEntry | Unreadable, units: UnitChoice) -> str:
     """Return a log entry in one line."""
     return _WORDS[type(entry)](entry, units)
+
+
+def marked_texts(log: Sequence[Logged], units: UnitChoice) -> list[str]:
+    """Return the entries of a log in one line each; what was taken back says so, and what took it back names it."""
+    away, known = gone(log), {item.uid: item.entry for item in log}
+    found = []
+    for item in log:
+        target = known.get(item.entry.of) if isinstance(item.entry, TakenBack) else None
+        if isinstance(target, TakenBack):
+            text = tr("Done again (Ctrl+Shift+Z)")
+        elif target is not None:
+            text = tr("Taken back: {what}").format(what=entry_text(target, units))
+        else:
+            text = entry_text(item.entry, units)
+        found.append(tr("{entry} · taken back").format(entry=text) if item.uid in away else text)
+    return found
 
 
 def _step(entry: StepEntry, units: UnitChoice) -> str:
@@ -178,4 +197,5 @@ _WORDS: dict[type, Callable[..., str]] = {
     Override: _override,
     Unreadable: _unreadable,
     Correction: _correction,
+    TakenBack: lambda entry, units: tr("Taken back (Ctrl+Z)"),
 }

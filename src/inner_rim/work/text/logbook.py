@@ -8,7 +8,7 @@ from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.text.lines import Line, head
-from inner_rim.work.text.log_words import entry_text
+from inner_rim.work.text.log_words import entry_text, marked_texts
 
 #: What may be asked for: the words, and the kinds of entries.
 KINDS: dict[str, tuple[str, tuple[str, ...]]] = {
@@ -86,13 +86,13 @@ def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoic
     ]
     lines += [
         Line(
-            entry_text(item.entry, units),
+            text,
             _day(item.at),
             chip=tr("corrected below") if item.number in corrected else "",
             tone="caution" if item.number in corrected else "calm",
             key=str(item.number),
         )
-        for item in mine
+        for item, text in zip(mine, marked_texts(mine, units), strict=True)
     ]
     return tuple(lines)
 

@@ -5,9 +5,10 @@ from typing import Literal, get_args
 import msgspec
 
 from inner_rim.core.record.stages import Stage
+from inner_rim.work.editing.undo import Raised
 
 #: What the panel asks for besides the wheel's next step.
-Asking = Literal["", "low", "fleet", "print", "printer", "guide"]
+Asking = Literal["", "low", "fleet", "print", "printer", "guide", "raise"]
 #: The drawings and lists beside the inputs, in their order.
 Drawing = Literal["section", "loupe", "wheel", "finish", "trace", "plot", "choices", "steps", "log"]
 DRAWINGS: tuple[Drawing, ...] = get_args(Drawing)
@@ -37,6 +38,7 @@ class Looking(msgspec.Struct, frozen=True):
         low: sectors being marked, where `asking` is "low".
         guide: where in the problem guide the user is, where `asking` is "guide".
         fault: what was wrong with the last command, a sentence.
+        raised: the limit that would be raised, where `asking` is "raise".
     """
 
     stage: Stage = "check_in"
@@ -46,10 +48,11 @@ class Looking(msgspec.Struct, frozen=True):
     low: LowPick | None = None
     guide: str = ""
     fault: str = ""
+    raised: Raised | None = None
 
     def plain(self) -> "Looking":
         """Return the same with nothing asked and nothing wrong."""
-        return msgspec.structs.replace(self, asking="", low=None, guide="", fault="")
+        return msgspec.structs.replace(self, asking="", low=None, guide="", fault="", raised=None)
 
 
 def beside_of(kept: str) -> Drawing:

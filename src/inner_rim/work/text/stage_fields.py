@@ -2,6 +2,8 @@
 
 import msgspec
 
+from inner_rim.core.record.why import label
+
 
 class FieldLine(msgspec.Struct, frozen=True):
     """A field in the inputs panel: its path within the wheel, its label, short words for choices."""
@@ -208,3 +210,17 @@ def place_of(path: str) -> tuple[str, str]:
             if any(line.path == path for line in lines):
                 return stage, group
     return "check_in", "Rim"
+
+
+def field_label(path: str) -> str:
+    """Return what a field is called beside where it is typed.
+
+    >>> field_label("tire.max_pressure_kpa"), field_label("rim.material")
+    ('Tire maximum', 'Rim material')
+    """
+    for groups in STAGE_FIELDS.values():
+        for lines in groups.values():
+            for line in lines:
+                if line.path == path:
+                    return line.label
+    return label(path.replace(".", " ")).capitalize()

@@ -1,0 +1,251 @@
+"""Takes back what was done last at this bench, whatever it was, and does it again.
+
+Nothing is rewound: each deed is answered by its opposite, which is stored like any other (an edit by an edit, a
+log entry by a later entry), so that what other benches did meanwhile stands.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Protocol
+
+import msgspec
+
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.log import Logged, TakenBack
+from inner_rim.core.record.operations import Operation, SetField, apply, inverse
+from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.draft import JobDraft
+from inner_rim.work.editing.history import (
+    Counted,
+    Deed,
+    Edited,
+    Moved,
+    PartAdded,
+    PartEdited,
+    Recorded,
+    Set,
+    Step,
+)
+from inner_rim.work.editing.recorder import Recorder
+from inner_rim.work.editing.state import JobState, Shop, WheelState, wheel_state
+from inner_rim.work.editing.sync import Sync
+
+
+class Undone(msgspec.Struct, frozen=True):
+    """What became of taking a step back, or doing it again.
+
+    Attributes:
+        deeds: of the step, as they were done; none where there was nothing to take back.
+        again: it was done again.
+        left: fields that another window changed since: they stay as they are.
+        refused: why nothing could be done: `off_bench`, or as in `operations.Conflict`; empty where it was done.
+    """
+
+    deeds: tuple[Deed, ...] = ()
+    again: bool = False
+    left: tuple[str, ...] = ()
+    refused: str = ""
+
+
+class Raised(msgspec.Struct, frozen=True):
+    """Taking a step back would raise the limit of a wheel with air in it.
+
+    Attributes:
+        name: of the wheel.
+        before_kpa, after_kpa: its limit now and then.
+        again: it is asked of doing the step again.
+    """
+
+    name: str
+    before_kpa: float
+    after_kpa: float
+    again: bool = False
+
+
+class Bench(Desk, Protocol):
+    """The bench, seen from here."""
+
+    @property
+    def shop(self) -> Shop:
+        """What holds for every wheel."""
+        ...
+
+    def take_out(self, job_id: str, wheel_id: str) -> None:
+        """Put a wheel back onto the bench and select it."""
+        ...
+
+    def set_shop(self, name: str, value: object) -> None:
+        """Set one of the shop's settings."""
+        ...
+
+
+class Undo:
+    """Walks the history back and forth."""
+
+    def __init__(self, bench: Bench, sync: Sync, recorder: Recorder) -> None:
+        self._bench, self._sync, self._recorder = bench, sync, recorder
+        self._history = sync.history
+        self._opposites: dict[type, Callable[..., Deed | None]] = {
+            Edited: self._edited,
+            Recorded: self._recorded,
+            Counted: self._counted,
+            PartEdited: self._part_edited,
+            PartAdded: self._part_added,
+            Set: self._set,
+            Moved: self._moved,
+        }
+        self._left: list[str] = []
+        self._refused = ""
+
+    def step(self, again: bool = False) -> Undone:
+        """Take the last step back, or do the one that was taken back last again."""
+        source, target = self._ways(again)
+        if not source:
+            return Undone(again=again)
+        step = source.pop()
+        self._left, self._refused = [], ""
+        with self._history.silent():
+            done = [self._opposites[type(deed)](deed) for deed in reversed(step.deeds)]
+        opposites = tuple(deed for deed in done if deed is not None)
+        said = step.said or step.deeds
+        if opposites:
+            target.append(Step(opposites, said))
+        return Undone(said, again, tuple(self._left), "" if opposites else self._refused or "gone")
+
+    def raises(self, again: bool = False) -> Raised | None:
+        """Return the wheel with air in it whose limit the next step would raise, None where there is none."""
+        source, _target = self._ways(again)
+        for deed in source[-1].deeds if source else ():
+            job = self._job(deed.job_id) if isinstance(deed, Edited) else None
+            if job is None or not isinstance(deed, Edited):
+                continue
+            wanted = [inverse(operation) for operation in reversed(deed.operations)]
+            for before, after in self._before_and_after(job, wanted):
+                low, high = before.plan, after.plan
+                if low is None or high is None or not has_air(before):
+                    continue
+                if high.pressure.limit_kpa > low.pressure.limit_kpa:
+                    return Raised(before.name, low.pressure.limit_kpa, high.pressure.limit_kpa, again)
+        return None
+
+    def _before_and_after(
+        self, job: JobState, wanted: list[Operation]
+    ) -> list[tuple[WheelState, WheelState]]:
+        mine = [state for state in self._bench.wheels if state.job is job]
+        shown = job.draft
+        joined = apply(shown.document, shown.drafts, wanted, job.has_log)
+        known = {str(wheel.get("wheel_id")): place for place, wheel in enumerate(joined.document["wheels"])}
+        job.draft = JobDraft(joined.document, joined.drafts)
+        try:
+            return [
+                (state, wheel_state(job, known[state.wheel_id], self._bench.shop))
+                for state in mine
+                if state.wheel_id in known
+            ]
+        finally:
+            job.draft = shown
+
+    def _ways(self, again: bool) -> tuple[list[Step], list[Step]]:
+        past, future = self._history.past, self._history.future
+        return (future, past) if again else (past, future)
+
+    def _job(self, job_id: str) -> JobState | None:
+        found = next((job for job in self._sync.jobs if job.job_id == job_id), None)
+        if found is None:
+            self._refused = "off_bench"
+        return found
+
+    # -- the opposite of each deed -------------------------------------------------------------
+
+    def _edited(self, deed: Edited) -> Deed | None:
+        job = self._job(deed.job_id)
+        if job is None:
+            return None
+        wanted = [inverse(operation) for operation in reversed(deed.operations)]
+        conflicts = apply(job.draft.document, job.draft.drafts, wanted, job.has_log).conflicts
+        barred = [conflict.operation for conflict in conflicts]
+        for conflict in conflicts:
+            if isinstance(conflict.operation, SetField):
+                self._left.append(conflict.operation.path)
+            else:
+                self._refused = conflict.reason
+        possible = [operation for operation in wanted if operation not in barred]
+        if possible:
+            self._sync.edit(job, possible)
+            self._bench.refresh(job)
+            self._look_at(job, possible[0].target if hasattr(possible[0], "target") else "")
+        return Edited(job.job_id, tuple(possible)) if possible else None
+
+    def _recorded(self, deed: Recorded) -> Deed | None:
+        job = self._job(deed.job_id)
+        state = self._look_at(job, deed.wheel_id) if job is not None else None
+        if job is None or state is None:
+            return None
+        now = self._bench.now()
+        entries = tuple(
+            Logged(number=0, at=now, wheel_id=deed.wheel_id, entry=TakenBack(of=item.uid), uid=new_id())
+            for item in reversed(deed.entries)
+        )
+        self._recorder.append(state, entries)
+        return Recorded(deed.job_id, deed.wheel_id, entries)
+
+    def _look_at(self, job: JobState, wheel_id: str) -> WheelState | None:
+        """Select the wheel that a deed is about, and return it."""
+        mine = [state for state in self._bench.wheels if state.job is job]
+        state = next((one for one in mine if one.wheel_id == wheel_id), mine[0] if mine else None)
+        here = self._bench.current
+        if state is not None and (
+            here is None or (here.job is not job or wheel_id not in ("", here.wheel_id))
+        ):
+            self._bench.select(state.key)
+        return state
+
+    def _counted(self, deed: Counted) -> Deed | None:
+        item = self._bench.shelf.item(deed.item_id)
+        if item is None:
+            return None
+        level = max(0.0, item.stock - deed.by)
+        self._bench.shelf.count(deed.item_id, level, item.stock)
+        return Counted(deed.item_id, level - item.stock)
+
+    def _part_edited(self, deed: PartEdited) -> Deed | None:
+        if self._bench.shelf.item(deed.item_id) is None:
+            return None
+        wanted = [
+            msgspec.structs.replace(one, value=one.base, base=one.value) for one in reversed(deed.operations)
+        ]
+        self._bench.shelf.edit(deed.item_id, wanted)
+        return PartEdited(deed.item_id, tuple(wanted))
+
+    def _part_added(self, deed: PartAdded) -> Deed | None:
+        """A part that was added is offered no longer: what was booked from it stays booked."""
+        retired = SetField("", "retired", False, True)
+        return self._part_edited(PartEdited(str(deed.item.item_id), (retired,)))
+
+    def _set(self, deed: Set) -> Deed | None:
+        self._bench.set_shop(deed.name, deed.before)
+        return Set(deed.name, deed.after, deed.before)
+
+    def _moved(self, deed: Moved) -> Deed | None:
+        if not deed.on:
+            self._bench.take_out(deed.job_id, deed.selected[1] if deed.selected else "")
+            return Moved(deed.job_id, deed.name, True, deed.selected)
+        job = self._job(deed.job_id)
+        if job is None:
+            return None
+        wheel_id = str(job.draft.document["wheels"][0]["wheel_id"])
+        self._sync.archive(job)
+        self._bench.selected = deed.selected
+        self._bench.refresh()
+        return Moved(deed.job_id, deed.name, False, (deed.job_id, wheel_id))
+
+
+def has_air(state: WheelState) -> bool:
+    """Whether air is, or may be, in the tire: it stands inflated, or it is being seated. At check-in its figures
+    are still being entered.
+    """
+    progress = state.progress
+    if progress is None or progress.physical is None or progress.stage == "check_in":
+        return False
+    return progress.physical.state.air == "up" or (progress.stage == "seat" and bool(progress.seating.tries))
