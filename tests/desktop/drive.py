@@ -1,5 +1,10 @@
 """Gives commands to the window that a page stands in."""
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.desktop.commands.table import shown_key
 from inner_rim.desktop.window import MainWindow
 
 
@@ -17,3 +22,20 @@ def run(widget, command, value=""):
 def looking(widget):
     """What the window looks at."""
     return window_of(widget).views.looking
+
+
+def go_on(window):
+    """Give the panel's first answer as a hand does: Enter where Enter may, else its own key, else a click."""
+    panel = window.page.now
+    first = panel.answers[0]
+    focus = QApplication.focusWidget() or window
+    if first.enter:
+        QTest.keyClick(focus, Qt.Key.Key_Return)
+        return
+    before = (window.bench.logged, panel.answers)
+    QTest.keyClick(focus, Qt.Key.Key_Return)  # it never does this
+    assert (window.bench.logged, panel.answers) == before
+    if key := shown_key(first.command):
+        QTest.keyClick(focus, getattr(Qt.Key, f"Key_{key}"))
+    else:
+        QTest.mouseClick(panel._buttons[0], Qt.MouseButton.LeftButton)

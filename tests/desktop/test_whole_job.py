@@ -29,7 +29,9 @@ def test_a_first_wheel_is_planned_and_handed_over(own_home, by):
     planned, everything = found["planned"], found["all"]
     if by == "keyboard":
         assert planned["keys"] + planned["letters"] <= 40  # the goal for the plan of a first wheel
-        assert "clicks" not in everything and everything["keys"] <= 60
+        assert (
+            everything.get("clicks", 0) <= 4 and everything["keys"] <= 60
+        )  # only waits are skipped by a click
     else:
         assert planned["clicks"] <= 25
         assert "keys" not in everything and everything["clicks"] <= 60

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands import keyboard
+from inner_rim.desktop.commands.table import shown_key
 from inner_rim.desktop.widgets.theme import load_font
 
 RIM, WIDTH, SIZE, NAME = "622", "24", "45-622", "M Osier"
@@ -78,7 +79,6 @@ class Hands:
         self.xdo("type", "--delay", "15", text, hits=len(text))
 
     def click(self, widget, at=None):
-        assert self.mouse
         self.count["clicks"] += 1
         at = at if at is not None else widget.rect().center()
         place = widget.mapToGlobal(QPoint(int(at.x()), int(at.y())))
@@ -120,9 +120,9 @@ class Hands:
         """Give an answer of the panel: by its button, or by its key; Enter for the first."""
         answers = self.page.now.answers
         place = next(i for i, answer in enumerate(answers) if answer.command == command)
-        if self.mouse:
-            self.click(self.page.now._buttons[place])
-        elif place == 0:
+        if self.mouse or (place == 0 and not answers[0].enter and not shown_key(command)):
+            self.click(self.page.now._buttons[place])  # a wait is skipped by its button alone
+        elif place == 0 and answers[0].enter:
             self.key("ctrl+Return" if self.session.window.typing else "Return")
         else:
             from inner_rim.desktop.commands.table import BY_ID

@@ -70,7 +70,8 @@ def shown_as_it_is(bench, views):
     ]
     begins = bench.day.begins
     assert views.view().tiles == tuple(
-        tile_of(one, bench.units, bench.time, begins.get(one.key)) for one in bench.day.listed
+        tile_of(one, bench.units, bench.time, begins.get(one.key), bench.day.hours)
+        for one in bench.day.listed
     )
 
 

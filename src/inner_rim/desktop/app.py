@@ -200,7 +200,7 @@ class Session:
         if self._tidy is not None:
             self._tidy.end()
         if self.window is not None:
-            self.window.tools.let_go()
+            self.window.end()
             self.bench.day.end()
         if self._started:
             self.worker.stop()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -38,7 +39,8 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.tasks.gauge import alarm_words
 from inner_rim.work.text.far import far_of
 from inner_rim.work.text.panel import Answer
-from inner_rim.work.views import Views
+from inner_rim.work.text.stage_fields import open_text
+from inner_rim.work.views import BenchView, Views
 
 if TYPE_CHECKING:
     from inner_rim.desktop.commands.actions_list import ActionsList
@@ -87,12 +89,26 @@ class MainWindow(QWidget):
         self.header.show_page("bench")
         self.refresh()
 
+    def _focus_moved(self, _old: QWidget | None, _new: QWidget | None) -> None:
+        row = self.page.inputs.focused_row()
+        cursor = row.path if row is not None else ""
+        self.page.now.show_typing(self.typing)
+        if cursor != self.views.cursor:
+            self.views.cursor = cursor
+            self._now_soon.start()
+
     def _connect(self) -> None:
+        self._now_soon = QTimer(self)
+        self._now_soon.setSingleShot(True)
+        self._now_soon.setInterval(0)
+        self._now_soon.timeout.connect(lambda: self.page.now.show_now(self.views.view().now))
+        self._app.focusChanged.connect(self._focus_moved)
         self.header.commanded.connect(self.run)
         self.page.commanded.connect(self.run)
         inputs, editor, page = self.page.inputs, self.bench.editor, self.page
         inputs.typed.connect(editor.type_into)
         inputs.left.connect(editor.end_of_typing)
+        inputs.left_open.connect(lambda path: self.bench.say(open_text(path)))
         inputs.mine_wanted.connect(editor.take_mine)
         inputs.part_chosen.connect(editor.put_part)
         inputs.parts_wanted.connect(
@@ -116,11 +132,13 @@ class MainWindow(QWidget):
 
     def refresh(self) -> None:
         """Show the bench, the message and the units as they are now."""
-        self.page.show_view(self.views.view())
+        view = self.views.view()
+        self.page.show_view(view)
         self.header.show_words(self.bench.message or self._data_words, self.bench.units)
         self.banner.refresh()
         self._show_far()
         self._promising.look()
+        self._keyboard.follow(self._context_of(view))
 
     def _tick(self) -> None:
         self._promising.look()
@@ -132,7 +150,9 @@ class MainWindow(QWidget):
 
     def context(self, value: str = "") -> Context:
         """Return what a command is given now."""
-        view = self.views.view()
+        return self._context_of(self.views.view(), value)
+
+    def _context_of(self, view: BenchView, value: str = "") -> Context:
         return Context(self.bench, self, view.looking, view.now, self.page.now.typed(), value)
 
     def run(self, command: str, value: str = "") -> bool:
@@ -158,6 +178,9 @@ class MainWindow(QWidget):
             self.page_of(self.page_shown).focus_search()
         else:
             self.page.focus(outcome)
+        focus = self._app.focusWidget()
+        if isinstance(focus, QPushButton) and self.page_shown == "bench" and self._list is None:
+            self.page.take_keyboard(focus)  # after a click on a button the keyboard belongs to the panel
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Enter, where no button, list or entry has used it: the button that has the focus, or the main action."""
@@ -167,9 +190,9 @@ class MainWindow(QWidget):
             if self._keyboard.bounced("Return", event.isAutoRepeat()):
                 return
             focus = self._app.focusWidget()
-            if isinstance(focus, QPushButton):
+            if isinstance(focus, QPushButton) and focus.property("enter") is not False:
                 focus.click()
-            else:
+            else:  # says which key does, where Enter does not
                 self.run("main_action")
 
     @property
@@ -198,6 +221,8 @@ class MainWindow(QWidget):
 
     def go_to(self, page: str) -> None:
         """Show a page."""
+        if page != self.page_shown:
+            self.bench.message = ""  # it was said on the page that is left
         self._pages.setCurrentWidget(self.page_of(page))
         self.header.show_page(page)
         self._keyboard.on_bench(page == "bench")
@@ -241,9 +266,11 @@ class MainWindow(QWidget):
             context = self.context()
             listed = sorted(
                 (one for one in COMMANDS if one.listed and one.applies(context)),
-                key=lambda one: not context.offers(one.id),  # the work first
+                key=lambda one: _rank(one, context.now.answers),
             )
-            self._list = ActionsList(listed, lambda one: _title(one, context.now.answers), self._theme, self)
+            answers = context.now.answers
+            sure = bool(answers) and answers[0].enter
+            self._list = ActionsList(listed, lambda one: _title(one, answers), self._theme, self, sure)
             self._list.chosen.connect(self._take_action)
         self._list.place()
         self._list.show()
@@ -297,9 +324,23 @@ class MainWindow(QWidget):
         if self._list is not None:
             self._list.place()
 
+    def end(self) -> None:
+        """Let go of what outlives the window: the tools, and the application's word of where the focus is."""
+        with contextlib.suppress(TypeError):  # let go of before
+            self._app.focusChanged.disconnect(self._focus_moved)
+        self.tools.let_go()
+
     def may_close(self) -> bool:
         """Return whether the window may close: everything is stored, or the user decided."""
         return self.all_stored() or ask_before_closing(self, self.bench, self.exporter.everything)
+
+
+def _rank(command: Command, answers: tuple[Answer, ...]) -> int:
+    """Return where a command stands in the list of actions: the panel's answers first, the way back behind them."""
+    places = [answer.command for answer in answers]
+    if command.id not in places:
+        return len(places) + 1
+    return len(places) if command.id == "back" else places.index(command.id)
 
 
 def _title(command: Command, answers: tuple[Answer, ...]) -> str:

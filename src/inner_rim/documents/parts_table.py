@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import difflib
 import io
 from collections.abc import Callable, Iterable
 from functools import cache
@@ -15,10 +16,16 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KINDS, Item, item_from
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import plain_type, type_at
+from inner_rim.core.record.units import MM_PER_METRE
 from inner_rim.documents.csv_text import bare_cell, csv_text, safe_cell
 from inner_rim.words import tr
 
-FIRST = ("kind", "name", "stock", "low_at", "retired")
+#: Units that stock is written in, by the end of its column's name: how many canonical ones they are.
+AMOUNTS = {"pieces": 1.0, "m": MM_PER_METRE, "ml": 1.0}
+STOCKED = tuple(f"{name}_{unit}" for name in ("stock", "low_at") for unit in AMOUNTS)
+FIRST = ("kind", "name", *STOCKED, "retired")
+#: Columns of older tables, still read: tape in mm.
+BEFORE = ("stock", "low_at")
 MOST_FAULTS = 20
 MOST_BYTES = 20_000_000
 _YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False}
@@ -62,15 +69,25 @@ def to_csv(items: Iterable[Item]) -> bytes:
     writer = csv.writer(text, quoting=csv.QUOTE_ALL)
     writer.writerow(columns())
     for item in items:
+        unit = amount_unit(item.kind)
         flat = {
             **_flat(item.spec),
             "kind": item.kind,
-            "stock": item.stock,
-            "low_at": item.low_at,
+            f"stock_{unit}": item.stock / AMOUNTS[unit],
+            f"low_at_{unit}": item.low_at / AMOUNTS[unit],
             "retired": item.retired,
         }
         writer.writerow([_cell(flat.get(name)) for name in columns()])
     return text.getvalue().encode("utf-8-sig")
+
+
+def amount_unit(kind: str) -> str:
+    """Return what stock of a kind is written in.
+
+    >>> amount_unit("tape"), amount_unit("sealant"), amount_unit("valve")
+    ('m', 'ml', 'pieces')
+    """
+    return {"tape": "m", "sealant": "ml"}.get(kind, "pieces")
 
 
 def _flat(spec: JsonObject) -> JsonObject:
@@ -117,11 +134,13 @@ def from_csv(data: bytes, on_progress: Callable[[int], bool] = lambda done: True
                 "line 1: no columns “kind” and “name” were found; accepted is a table divided by comma, semicolon or tab"
             )
         )
-    unknown = [name for name in names if name and name not in columns()]
+    unknown = [name for name in names if name and name not in (*columns(), *BEFORE)]
     if unknown:
+        near = difflib.get_close_matches(unknown[0][:40], columns(), 1, 0.5)
+        meant = tr("Did you mean {name}?").format(name=near[0]) + " " if near else ""
         raise InputError(
-            tr("line 1: unknown column “{name}”; accepted are {names}").format(
-                name=unknown[0][:40], names=", ".join(columns())
+            tr("line 1: unknown column “{name}”. {meant}An export shows the format.").format(
+                name=unknown[0][:40], meant=meant
             )
         )
     return _checked(rows, names, on_progress, decimal_comma=delimiter != ",")
@@ -188,9 +207,16 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
         )
     more = {
         name: _value(type_at(name, Item), text, name, decimal_comma)
-        for name in ("stock", "low_at", "retired")
+        for name in (*BEFORE, "retired")
         if (text := texts.pop(name, ""))
     }
+    for column in STOCKED:
+        if text := texts.pop(column, ""):
+            name, _, unit = column.rpartition("_")
+            if unit != amount_unit(kind):
+                right = f"{name}_{amount_unit(kind)}"
+                raise InputError(tr("a {kind} is counted in {right}").format(kind=kind, right=right), column)
+            more[name] = float(_value(type_at(name, Item), text, column, decimal_comma)) * AMOUNTS[unit]  # type: ignore[arg-type]
     spec: JsonObject = {}
     for name, text in texts.items():
         node = type_at(name, struct)

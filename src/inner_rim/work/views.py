@@ -112,11 +112,13 @@ class Views:
     Attributes:
         looking: what is looked at; commands change it.
         typing: whether a field is being typed into.
+        cursor: the field of the wheel that is typed into, empty for none.
     """
 
     def __init__(self, bench: Bench) -> None:
         self._bench = bench
         self.typing: Callable[[], bool] = lambda: False
+        self.cursor = ""
         self._logged = 0
         self.looking = Looking()
         self._opened: tuple[object, ...] = ()
@@ -151,7 +153,7 @@ class Views:
             opened=self._opened,
             first=is_first(bench, bench.settings.own.asked),
             air=bench.settings.shop.get("practice.air_source") or "",
-            now=shown(state, around(bench, state), looking, facts),
+            now=shown(state, around(bench, state, self.cursor), looking, facts),
             figure=figure_text(state, units),
             figure_mark=figure_mark(state, units),
             signed_by=bench.settings.own.signed_by,
@@ -213,7 +215,7 @@ class Views:
             begins = bench.day.begins.get(one.key)
             known = self._tiled.get(one.key)
             if known is None or known[0] is not one or known[1] != (units, begins, now):
-                known = (one, (units, begins, now), tile_of(one, units, now, begins))
+                known = (one, (units, begins, now), tile_of(one, units, now, begins, bench.day.hours))
             found[one.key] = known
         self._tiled = found
         return tuple(known[2] for known in found.values())

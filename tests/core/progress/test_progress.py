@@ -36,7 +36,11 @@ def test_above_the_limit_needs_an_inspection_before_it_goes_on():
     over = after(attempt("both_up", 341))
     assert (over.stage, over.seating.over_limit, over.state) == ("seat", True, "problem")
     assert after(attempt("both_up", 341), attempt("both_up", 200)).seating.over_limit
-    assert after(attempt("both_up", 341), Inspection(after_over_limit=True)).stage == "hold"
+    inspected = after(attempt("both_up", 341), Inspection(after_over_limit=True))
+    assert (inspected.stage, inspected.state, inspected.seating.step_number) == ("seat", "working", 1)
+    assert (
+        after(attempt("both_up", 341), Inspection(after_over_limit=True), attempt("both_up")).stage == "hold"
+    )
 
 
 def test_taking_a_stage_up_again_takes_up_what_stands_on_it():

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLineEdit
 from inner_rim.core.record.log import Attempt, Inspection, SignOff
 from inner_rim.desktop.widgets import theme as themes
 from inner_rim.desktop.widgets.theme import Theme
-from tests.desktop.drive import run
+from tests.desktop.drive import go_on, run
 
 KEY, CONTROL = Qt.Key, Qt.KeyboardModifier.ControlModifier
 
@@ -54,7 +54,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     while bench.current.progress.stage != "seat" or bench.current.progress.step is not None:  # yes, and done
         if bench.current.progress.question:
             asked.append(bench.current.progress.question.code)
-        press(qtbot, window, KEY.Key_Return)
+        go_on(window)
     assert asked == [
         "spoke_end_through",
         "rim_dented",
@@ -66,7 +66,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     assert bench.current.progress.seating.step_kpa == 220 and window.page.now.figure.text() == "2.2"
     press(qtbot, window, KEY.Key_L)
     press(qtbot, window, KEY.Key_3)
-    press(qtbot, window, KEY.Key_R)
+    press(qtbot, window, KEY.Key_Right)
     press(qtbot, window, KEY.Key_5)
     press(qtbot, window, KEY.Key_Return)
     logged = bench.current.log[-1].entry
@@ -76,15 +76,20 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     press(qtbot, window, KEY.Key_R)
     keys(qtbot, "3.6")
     press(qtbot, window, KEY.Key_Return)  # leaves the figure
-    press(qtbot, window, KEY.Key_Return)  # both sides up, but above the limit
+    go_on(window)  # both sides up, but above the limit
     assert bench.current.progress.seating.over_limit and "Above the limit" in window.page.now._head.text()
-    press(qtbot, window, KEY.Key_Return)
+    go_on(window)
     assert isinstance(bench.current.log[-1].entry, Inspection)
+    # the air was let out: nothing is at pressure, and the line is looked at again from the first step on
+    physical = bench.current.progress.physical.state
+    assert (physical.air, physical.line) == ("flat", "unseen")
+    assert bench.current.progress.stage == "seat" and bench.current.progress.seating.step_number == 1
+    go_on(window)
     assert bench.current.progress.question.code == "dry_test_leaks"  # injected, so it is proved tight first
     waited = 0
     while window.page.now.answers[0].command != "read_gauge":
         waited += bool(bench.current.progress.waiting.until)
-        press(qtbot, window, KEY.Key_Return)
+        go_on(window)
         assert waited < 10
     assert waited >= 1  # flat on each side
     now = window.page.now

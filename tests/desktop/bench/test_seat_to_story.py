@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QApplication, QFileDialog
 from inner_rim.core.record.log import Attempt, Correction, Dip, Feedback, Leak, Note
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.tasks.gauge import simulated_lines
-from tests.desktop.drive import looking, run
+from inner_rim.work.text.papers import WAYS
+from tests.desktop.drive import go_on, looking, run
 
 
 def wheel(one, name):
@@ -113,7 +114,7 @@ def standing(demo, monkeypatch):
     for _ in range(20):
         if page.now.answers[0].command == "read_gauge":
             break
-        run(page, "main_action")
+        go_on(demo.window)
     return page, bench, clock
 
 
@@ -122,7 +123,7 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     bench.recorder.read_gauge(300.0, 20.0)
     clock[0] += timedelta(hours=1)
     bench.recorder.read_gauge(299.5, 20.0)
-    assert "The next reading decides at" in page.now._caution.text()
+    assert "that should settle it" in page.now._caution.text()
     assert bench.current.progress.holding.next_reading_at
 
     def tile():
@@ -230,13 +231,29 @@ def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path, monkeypatch):
     assert window.page_of("day").write_cards(tmp_path / "all.pdf")
 
 
+def test_the_guide_knows_what_to_do_where_a_bead_does_not_seat(demo):
+    wheel(demo, "Kiosk")
+    window, panel = demo.window, demo.window.page.now
+    for keys, words in (
+        ("nyn", "Core out"),
+        ("nyyy", "push that spot in"),
+        ("nyyny", "one more layer"),
+        ("nyynny", "Tape this rim again"),
+    ):
+        window.run("guide")
+        for key in keys:
+            QTest.keyClicks(panel._buttons[0], key)
+        assert words in panel._action.text() or words.casefold() in panel._action.text(), keys
+        window.run("leave")
+
+
 def test_the_guide_leads_to_an_end_and_the_log(demo, qtbot):
     wheel(demo, "Kiosk")
     window, page = demo.window, demo.window.page
     page.now.focus_main()
     QTest.keyClicks(page.now._buttons[0], "h")
     assert "Are you on the road" in page.now._action.text()
-    for key in ("n", "n", "n", "n", "n"):
+    for key in ("n", "n", "n", "n", "n", "n"):
         QTest.keyClicks(page.now._buttons[0], key)
     assert page.now.answers[0].command == "guide_log"
     run(page, "main_action")
@@ -309,7 +326,7 @@ def test_a_paper_goes_to_a_printer_by_keys_alone(demo, qtbot, tmp_path, monkeypa
 
     monkeypatch.setattr(QPrintDialog, "exec", takes)
     window.page.now.focus_main()
-    for key in (Qt.Key.Key_X, Qt.Key.Key_P, Qt.Key.Key_3):
+    for key in (Qt.Key.Key_X, getattr(Qt.Key, f"Key_{len(WAYS) + 1}"), Qt.Key.Key_3):
         QTest.keyClick(QApplication.focusWidget() or window, key)
     page = pypdf.PdfReader(sent).pages[0]
     assert [round(float(x) / 72 * 25.4) for x in page.mediabox[2:]] == [62, 29]

@@ -13,7 +13,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks.tools import Tool
-from tests.desktop.drive import run
+from tests.desktop.drive import go_on, run
 
 
 def keys(text):
@@ -249,7 +249,7 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
     wheel(demo, "Ferry")
     bench.recorder.reopen_stage("sealant")
     while bench.current.progress.step.asks != "dip":
-        assert run(page, "main_action")
+        go_on(demo.window)
     depth = bench.current.plan.sealant.dip_mm
     page.now.figure.setText("500")
     run(page, "step_done")

@@ -75,7 +75,7 @@ def test_the_tape_s_choices_show_every_width_every_school_and_what_is_used(bench
     assert line(lines, "21 mm").tone == "stop" and line(lines, "35 mm").chip == "climbs"
     schools = [x.key for x in lines if x.key.startswith("practice.tape_width=")]
     assert len(schools) == 4 and line(lines, "contour").chip == "used"
-    assert "wheels left on a full roll" in line(lines, "Cut").title
+    assert "a full roll does 4 wheels" in line(lines, "Cut").title
 
 
 def test_a_wide_rim_takes_two_strips_and_says_how_far_they_overlap(bench):

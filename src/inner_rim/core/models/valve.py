@@ -189,7 +189,7 @@ def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
         others=tuple(
             Message("{length_mm}: too short", {"length_mm": each.length_mm})
             if each.reaches is False
-            else Message("{length_mm} is on the shelf", {"length_mm": each.length_mm})
+            else Message("{length_mm}", {"length_mm": each.length_mm})
             for each in pick.options
         )
         + tuple(pick.remarks.values()),

@@ -8,7 +8,16 @@ from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.setup import Setup, start_of
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.record.job import Practice, Wheel, Work
-from inner_rim.core.record.log import AnyEntry, Attempt, Dose, Finding, Logged, StepEntry, Unreadable
+from inner_rim.core.record.log import (
+    AnyEntry,
+    Attempt,
+    Dose,
+    Finding,
+    Inspection,
+    Logged,
+    StepEntry,
+    Unreadable,
+)
 
 #: Kind of work that doing a stage again leads to: the tire comes off, what is sound stays.
 AGAIN = {"tape": "retape"}
@@ -125,6 +134,12 @@ def _take(
             told.done.pop(action.key, None)
     elif isinstance(entry, Attempt):
         told.seated = _seated(entry)
+    elif isinstance(entry, Inspection) and entry.after_over_limit:
+        told.seated = (
+            *(fact for fact in told.seated or () if fact.startswith("core=")),
+            "air=flat",
+            "line=unseen",
+        )
     elif isinstance(entry, Dose):
         told.doses.append(entry)
 

@@ -75,7 +75,10 @@ ENDS = {
     "bead": "Let the air out, push that spot in, wet it, and seat it again below the limit.",
     "insert": "Take the tire off that side: the insert is crooked, or a lever tore the casing inside.",
     "pressure": "Up by a step, within the limit: a burp is a bead pushed off its seat.",
-    "settle": "Nothing wrong: even a sealed tire loses a little. Check before each ride.",
+    "settle": "No fault found with these questions. Even a sealed tire loses a little: check before each ride.",
+    "no_pressure": "Change something before you pump again, cheapest first: core out, wet both beads, lift the bead onto its seat by hand, a strap round the tread, a bigger burst of air, another layer of tape, or seat it with a tube and open one side.",
+    "layer": "The beads are loose on their seats: one more layer over the good tape, then the dry test again.",
+    "higher": "Let the air out, push both beads in all round, wet them, and pump to the next pressure, never above the limit.",
     "new_tire": "Beyond sealant: use another tire.",
 }
 
@@ -83,7 +86,7 @@ ENDS = {
 PATH: dict[str, Question] = {
     q.code: q
     for q in (
-        Question("start", "Are you on the road?", "bleeds", "where"),
+        Question("start", "Are you on the road?", "bleeds", "unseated"),
         # on the road
         Question(
             "bleeds",
@@ -99,6 +102,11 @@ PATH: dict[str, Question] = {
         Question("plug_seat", "Is the bead still on its seat all round?", "plug_hand", "plug_burst"),
         Question("seated", "Is the bead still on its seat all round?", "hand_pump", "burst"),
         # at the bench
+        Question("unseated", "Will a bead not seat, or does it come off its seat?", "builds", "where"),
+        Question("builds", "Does any pressure build when you pump?", "spot", "no_pressure"),
+        Question("spot", "With pressure in it, is a spot or a side low?", "bead", "falls"),
+        Question("falls", "Do the beads come off their seats when the air is out?", "layer", "hiss"),
+        Question("hiss", "Does it hiss at spoke holes or nipples?", "retape", "higher"),
         Question("where", "Does air come out while you look?", "puncture", "slow"),
         Question("puncture", "Is it a hole in tread or side wall?", "side", "rim"),
         Question("side", "Is it in the side wall, or is the bead torn?", "new_tire", "patch"),

@@ -183,8 +183,9 @@ def _take_attempt(item: Logged, story: Story, plan: WheelPlan) -> None:
 def _take_inspection(item: Logged, story: Story, plan: WheelPlan) -> None:
     entry, seating = item.entry, story.seating
     assert isinstance(entry, Inspection)
-    if entry.after_over_limit:
-        seating.over_limit = False
+    if entry.after_over_limit:  # the air is out: the line is looked at again at pressure
+        seating.over_limit = seating.seated = False
+        seating.misses = 0
     uneven = bool(entry.low_left or entry.low_right)
     seating.low_left, seating.low_right = entry.low_left, entry.low_right
     if uneven:  # any low sector: not seated, whatever the pressure

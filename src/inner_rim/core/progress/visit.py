@@ -37,9 +37,9 @@ def coming_back(wheel: JsonObject, plan: WheelPlan, physical: Physical, log: Seq
 
 
 def _work(before: JsonObject, plan: WheelPlan, log: Sequence[Logged]) -> JsonObject:
-    """The work of the new visit, with the tape's age."""
+    """The work of the new visit, with the tape's age; its kind is asked when the wheel is checked in."""
     setup = plan.setup
-    work: JsonObject = {"kind": "tire_change", "rode_before": True}
+    work: JsonObject = {"rode_before": True}
     if setup.sealed:
         return work
     changes = 0 if setup.lays_tape else before.get("tape_changes", 0)

@@ -6,7 +6,7 @@ is the suffix of its name (``width_mm`` is of kind ``mm``).
 
 Sources: pound-force per square inch 6.894757 kPa (NIST SP 811, appendix B.8); inch 25.4 mm exactly,
 pound 0.45359237 kg exactly (international yard and pound, 1959); US fluid ounce 29.57353 ml
-(NIST SP 811, appendix B.8).
+(NIST SP 811, appendix B.8); standard gravity 9.80665 m/s² (NIST SP 811, appendix B.8).
 """
 
 import math
@@ -23,6 +23,7 @@ KPA_PER_BAR = 100.0
 MM_PER_INCH = 25.4
 ML_PER_FLUID_OUNCE = 29.57353
 KG_PER_POUND = 0.45359237
+STANDARD_GRAVITY = 9.80665
 MM_PER_METRE = 1000.0
 METRES_PER_FOOT = 0.3048
 ML_PER_LITRE = 1000.0
@@ -50,7 +51,11 @@ UNITS: dict[str, dict[str, Unit]] = {
     "ml": {"ml": Unit("ml", 1.0, 0), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE, 2)},
     "kg": {"kg": Unit("kg", 1.0, 0), "lb": Unit("lb", KG_PER_POUND, 0)},
     "g": {"g": Unit("g", 1.0, 0)},
-    "n": {"n": Unit("N", 1.0, 0)},
+    "n": {  # a load, as a scale under the wheel shows it
+        "kg": Unit("kg", STANDARD_GRAVITY, 0),
+        "lb": Unit("lb", STANDARD_GRAVITY * KG_PER_POUND, 0),
+        "n": Unit("N", 1.0, 0),
+    },
     "m": {"m": Unit("m", 1.0, 0), "ft": Unit("ft", METRES_PER_FOOT, 0)},
     "c": {"c": Unit("°C", 1.0, 0), "f": Unit("°F", 5.0 / 9.0, 0, -160.0 / 9.0)},
     "litre": {"l": Unit("l", 1.0, 2), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE / ML_PER_LITRE, 0)},
@@ -116,7 +121,7 @@ class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             return ways[getattr(self, kind)]
         if kind == "litre":
             return ways["floz" if self.ml == "floz" else "l"]
-        other = {"kg": "lb", "m": "ft", "c": "f", CUT_LENGTH: "in"}.get(kind)
+        other = {"kg": "lb", "n": "lb", "m": "ft", "c": "f", CUT_LENGTH: "in"}.get(kind)
         return ways[other] if other and self.mm == "in" else next(iter(ways.values()))
 
 
@@ -195,6 +200,8 @@ def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
         factor, offset = _LONG_MM[typed], 0.0
     elif typed:
         known = _SPELLINGS.get(typed)
+        if known is not None and family == "n" and known[0] == "kg":
+            known = ("n", known[1])  # what a scale shows is a load
         if known is None or known[0] != family:
             raise InputError(_accepted(text, kind, choice))
         factor, offset = UNITS[family][known[1]].factor, UNITS[family][known[1]].offset

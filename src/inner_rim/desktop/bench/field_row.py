@@ -47,6 +47,7 @@ class FieldRow(QWidget):
     parts_wanted = pyqtSignal(str)
     typed = pyqtSignal(str, str)
     left = pyqtSignal()
+    left_open = pyqtSignal(str)
     mine_wanted = pyqtSignal(str)
     part_chosen = pyqtSignal(str, object)
 
@@ -68,6 +69,7 @@ class FieldRow(QWidget):
         label.setProperty("role", "muted")
         grid.addWidget(label, 0, 0)
         self.entry: Entry | None = None
+        self._suggesting: SuggestingEntry | None = None
         self.choices: Choices | None = None
         if self._spec.choices:
             choices = self.choices = self._make_choices(theme)
@@ -131,9 +133,20 @@ class FieldRow(QWidget):
         order = self.line.words or {value: value for value in self._spec.choices}
         choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
         choices.chosen.connect(lambda value: self.typed.emit(self.line.path, value))
-        choices.entered.connect(lambda: self.entered.emit(self))
+        choices.entered.connect(self._chosen_or_open)
         choices.pointed.connect(lambda: self.pointed.emit(self))
         return choices
+
+    def _chosen_or_open(self) -> None:
+        """Enter goes on; a choice without an answer, and without one that is usual, says that it is open."""
+        if self.choices is not None and self.choices.is_open:
+            self.left_open.emit(self.line.path)
+        self.entered.emit(self)
+
+    def drop_list(self) -> None:
+        """Delete what the window shows for this field, before the field goes."""
+        if self._suggesting is not None:
+            self._suggesting.drop_list()
 
     def offer_parts(self, parts: list[JsonObject]) -> None:
         """Offer parts used before, besides the shelf's, while the name is typed."""

@@ -35,6 +35,7 @@ class InputsPanel(QWidget):
     done = pyqtSignal()
     typed = pyqtSignal(str, str)
     left = pyqtSignal()
+    left_open = pyqtSignal(str)
     mine_wanted = pyqtSignal(str)
     part_chosen = pyqtSignal(str, object)
     parts_wanted = pyqtSignal(str)
@@ -106,6 +107,7 @@ class InputsPanel(QWidget):
                 row.parts_wanted.connect(self.parts_wanted)
                 row.typed.connect(self.typed)
                 row.left.connect(self.left)
+                row.left_open.connect(self.left_open)
                 row.mine_wanted.connect(self.mine_wanted)
                 row.part_chosen.connect(self.part_chosen)
                 self._rows[row.line.path] = row
@@ -122,6 +124,8 @@ class InputsPanel(QWidget):
         self.show_group(0)
 
     def _clear(self) -> None:
+        for row in self._rows.values():
+            row.drop_list()
         for button in self._tab_buttons:
             button.hide()
             button.deleteLater()

@@ -23,9 +23,19 @@ def words_of(answer: Answer) -> str:
     return answer.words or tr(BY_ID[answer.command].title)
 
 
-def caption(place: int, answer: Answer) -> str:
-    """Return what stands on the button of an answer: words and key; Enter gives the first."""
-    key = "Enter" if place == 0 else shown_key(answer.command)
+def caption(place: int, answer: Answer, typing: bool = False) -> str:
+    """Return what stands on the button of an answer: its words, and the key that works where the cursor is.
+
+    Args:
+        place: of the answer; Enter gives the first one, where it may.
+        answer: it.
+        typing: letters are typed into a field: they are no keys there, and Enter goes on in the field.
+    """
+    key = shown_key(answer.command)
+    if place == 0 and answer.enter:
+        key = "Ctrl+Enter" if typing else "Enter"
+    elif typing and not key.startswith("Ctrl"):
+        key = ""
     return f"{words_of(answer)}   {key}" if key else words_of(answer)
 
 
@@ -43,6 +53,7 @@ class NowPanel(QFrame):
         self.setProperty("role", "now")
         self._theme = theme
         self._answers: tuple[Answer, ...] = ()
+        self._typing = False
         self._buttons: list[QPushButton] = []
         self._fitted: tuple[object, ...] = ()
         self._head = PlainLabel("")
@@ -174,8 +185,9 @@ class NowPanel(QFrame):
     def _show_answers(self, answers: tuple[Answer, ...]) -> None:
         if [(a.words, a.command) for a in answers] != [(a.words, a.command) for a in self._answers]:
             had_focus = any(button.hasFocus() for button in self._buttons)
-            for button in self._buttons:
-                button.hide()
+            before, self._buttons, self._answers = self._buttons, [], answers
+            for button in before:
+                button.hide()  # the focus moves on, and is heard of
                 button.deleteLater()
             for row in (self._row, self._second_row):
                 while row.takeAt(0) is not None:
@@ -194,6 +206,17 @@ class NowPanel(QFrame):
             if answer.checked is not None:
                 button.setChecked(answer.checked)
         self._answers = answers
+
+    def show_typing(self, typing: bool) -> None:
+        """Show the keys that work while a field is typed into, or while none is."""
+        if typing != self._typing:
+            self._typing = typing
+            for place, (button, answer) in enumerate(zip(self._buttons, self._answers, strict=False)):
+                button.setText(caption(place, answer, typing).replace("&", "&&"))
+            layout = self.layout()
+            assert layout is not None
+            layout.activate()
+            self._measure_soon()
 
     def _lay_out_again(self) -> None:
         if self._measure_buttons(self._answers) != self._buttons_made:
@@ -214,18 +237,23 @@ class NowPanel(QFrame):
         room = self.width() - self._theme.px(32) - BACK_ROOM_PX
         for pixels in range(usual, least - 1, -1):
             metrics = QFontMetrics(self._theme.font(pixels / self._theme.scale, 400))
-            words = (metrics.horizontalAdvance(caption(place, a)) for place, a in enumerate(answers))
+            words = (
+                metrics.horizontalAdvance(caption(place, a, self._typing)) for place, a in enumerate(answers)
+            )
             if sum(words) + BUTTON_ROOM_PX * len(answers) <= room:
                 return False, pixels
         return True, usual
 
     def _make_button(self, place: int, answer: Answer, row: QHBoxLayout) -> QPushButton:
-        button = QPushButton(caption(place, answer).replace("&", "&&"))  # Qt would take it for a key
+        button = QPushButton(
+            caption(place, answer, self._typing).replace("&", "&&")
+        )  # Qt would take it for a key
         button.setAccessibleName(words_of(answer))
         button.setFixedHeight(self._theme.px(TARGET_PX))
         look = f"padding: 0 9px; font-size: {self._buttons_made[1]}px;"
         if place == 0:
             button.setProperty("role", "main")
+        button.setProperty("enter", answer.enter)
         if answer.command == "back":
             row.addStretch(1)
             look += " border: none;"

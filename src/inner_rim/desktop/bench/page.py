@@ -28,6 +28,7 @@ from inner_rim.desktop.bench.wheel_list import WheelList
 from inner_rim.desktop.bench.why_panel import WhyPanel
 from inner_rim.desktop.commands.command import Outcome
 from inner_rim.desktop.drawings.scale import PressureScale
+from inner_rim.desktop.widgets.choices import ChoiceButton
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
@@ -106,6 +107,8 @@ class BenchPage(Page):
         self._count.setProperty("role", "muted")
         self._new = QPushButton(tr("+  New wheel"))
         self._again = QPushButton(tr("Duplicate   A"))
+        for button in (self._new, self._again):
+            button.setProperty("enter", False)  # Enter makes no second wheel
         self._again.setToolTip(
             tr("A wheel with the same parts in this job: the other end, or the next of a fleet")
         )
@@ -372,6 +375,11 @@ class BenchPage(Page):
         for deck in (self.deck, self.beside):
             if deck is not None:
                 deck.run_trace(live)
+
+    def take_keyboard(self, button: QPushButton) -> None:
+        """Leave the keyboard with the panel where a button beside it was clicked."""
+        if not (self.now.isAncestorOf(button) or isinstance(button, ChoiceButton)):
+            self.now.focus_main()
 
     def focus(self, outcome: Outcome) -> None:
         """Empty entries and put the cursor where a command left it."""

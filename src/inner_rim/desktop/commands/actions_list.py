@@ -25,15 +25,28 @@ def matching(commands: Sequence[Command], titles: Callable[[Command], str], text
 
 
 class ActionsList(QFrame):
-    """A line to type into over a list; Enter takes the first, arrows another, Esc closes."""
+    """A line to type into over a list; Enter takes the first, arrows another, Esc closes.
+
+    Args:
+        commands: in the order in which they are shown.
+        titles: what each is called now.
+        theme: how it looks.
+        parent: the window.
+        sure: Enter may give the first one unseen; else none is marked before a letter or an arrow.
+    """
 
     chosen = pyqtSignal(str)
 
     def __init__(
-        self, commands: Sequence[Command], titles: Callable[[Command], str], theme: Theme, parent: QWidget
+        self,
+        commands: Sequence[Command],
+        titles: Callable[[Command], str],
+        theme: Theme,
+        parent: QWidget,
+        sure: bool = True,
     ) -> None:
         super().__init__(parent)
-        self._commands, self._titles, self._theme = commands, titles, theme
+        self._commands, self._titles, self._theme, self._sure = commands, titles, theme, sure
         self.setProperty("role", "card")
         self.setAccessibleName(tr("Actions"))
         self.search = Entry()
@@ -65,7 +78,7 @@ class ActionsList(QFrame):
             item.setSizeHint(QSize(0, self._theme.px(TARGET_PX - 6)))
             item.setData(Qt.ItemDataRole.UserRole, command.id)
             self.list.addItem(item)
-        self.list.setCurrentRow(0)
+        self.list.setCurrentRow(0 if text or self._sure else -1)
 
     def _take(self) -> None:
         item = self.list.currentItem()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from inner_rim.core.progress.diagnosis import PATH, asked
 from inner_rim.core.record.job import MAX_WHEELS
 from inner_rim.core.record.numbers import whole
-from inner_rim.desktop.commands.command import Context, Outcome
+from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
 from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.wheel_words import end_words, facts_of
@@ -14,7 +14,7 @@ from inner_rim.work.text.wheel_words import end_words, facts_of
 def duplicate(context: Context) -> Outcome:
     """Put a wheel with the same parts into the job."""
     context.bench.editor.duplicate()
-    return Outcome()
+    return MAIN
 
 
 def undo(context: Context, again: bool) -> Outcome:
@@ -82,6 +82,8 @@ def write_out(context: Context, way: str) -> Outcome:
 def write_by_number(context: Context) -> Outcome | None:
     """Write out what has the number that was pressed."""
     ways, number = list(WAYS), context.digit or 0
+    if number == len(ways) + 1:
+        return ask_printer(context)
     return write_out(context, ways[number - 1]) if 1 <= number <= len(ways) else None
 
 

@@ -14,6 +14,9 @@ from inner_rim.desktop.commands.table import by_key
 #: The same key again within so many ms is a bounce under a wet glove.
 BOUNCE_MS = 250
 
+#: Keys that move in choices, lists and drawings where they are nobody's command.
+SHARED = ("Left", "Right", "Delete")
+
 
 class Keyboard:
     """Makes the shortcuts of a window.
@@ -33,6 +36,7 @@ class Keyboard:
         self._last_key = ""
         self._since_key = QElapsedTimer()
         self._bench_only: list[QShortcut] = []
+        self._shared: list[tuple[QShortcut, tuple[Command, ...]]] = []
         for key, commands in by_key().items():
             shortcut = QShortcut(QKeySequence(key), window)
             shortcut.setContext(Qt.ShortcutContext.WindowShortcut)
@@ -40,6 +44,14 @@ class Keyboard:
             shortcut.activated.connect(lambda k=key, found=tuple(commands): self._press(k, found))
             if not any(command.scope == "anywhere" for command in commands):
                 self._bench_only.append(shortcut)
+            if key in SHARED:
+                self._shared.append((shortcut, tuple(commands)))
+
+    def follow(self, context: Context) -> None:
+        """Leave keys that other widgets use too to them while no command applies."""
+        there = context.window.page_shown == "bench"
+        for shortcut, commands in self._shared:
+            shortcut.setEnabled(there and any(command.applies(context) for command in commands))
 
     def on_bench(self, there: bool) -> None:
         """Let the keys of the bench page work, or leave them to another page."""

@@ -185,11 +185,20 @@ def take_choice(context: Context) -> Outcome | None:
 
 
 def main_action(context: Context) -> Outcome | None:
-    """Give the panel's first answer."""
-    from inner_rim.desktop.commands.table import BY_ID
+    """Give the panel's first answer, where Enter may give it; else say which key does."""
+    from inner_rim.desktop.commands.table import BY_ID, shown_key
 
     answers = context.now.answers
-    return BY_ID[answers[0].command].run(context) if answers else None
+    if not answers:
+        return None
+    if answers[0].enter:
+        return BY_ID[answers[0].command].run(context)
+    keys = [key for answer in answers if answer.command != "back" and (key := shown_key(answer.command))]
+    if not keys:
+        return context.complain(tr("Enter does not do this. Choose a button."))
+    return context.complain(
+        tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys))
+    )
 
 
 def leave(context: Context) -> Outcome:
@@ -207,10 +216,12 @@ def leave(context: Context) -> Outcome:
 
 
 def entered(context: Context) -> Outcome | None:
-    """Enter in an entry of the panel: on to the main action."""
-    from inner_rim.desktop.commands.asking import make_fleet
-
-    return make_fleet(context) if context.looking.asking == "fleet" else MAIN
+    """Enter in an entry of the panel: on to the next one that is empty, then to the main action."""
+    if context.offers("override") and (context.typed.reason or context.typed.signature):
+        if context.typed.reason and context.typed.signature:
+            return context.complain(tr("Enter passes no stop. Click Override, or press Ctrl+O."), "signature")
+        return Outcome(focus="signature" if context.typed.reason else "reason")
+    return MAIN
 
 
 def next_units(context: Context) -> None:

@@ -9,6 +9,7 @@ from inner_rim.core.record.log import LEAST_G, MOST_DIP_MM, MOST_DOSE_ML, MOST_G
 from inner_rim.core.record.units import parse, show
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
+from inner_rim.work.text.stage_fields import WORK_WORDS
 
 LEAST_DOSE_ML = 0.1
 #: Coldest and hottest air that a wheel stands in.
@@ -71,6 +72,18 @@ def finish_stage(context: Context) -> Outcome | None:
     return Outcome(focus="main", clear=("reason",))
 
 
+def choose_work(context: Context, kind: str) -> Outcome:
+    """A wheel that was here before comes in for this."""
+    context.bench.editor.type_into("work.kind", kind)
+    return MAIN
+
+
+def work_by_number(context: Context) -> Outcome | None:
+    """Choose what a wheel comes in for by the number that was pressed."""
+    kinds, number = list(WORK_WORDS), context.digit or 0
+    return choose_work(context, kinds[number - 1]) if 1 <= number <= len(kinds) else None
+
+
 def promise(context: Context) -> Outcome | None:
     """Promise the time that can be kept: it becomes the job's due time and stands in the log."""
     context.bench.day.promise()
@@ -78,11 +91,14 @@ def promise(context: Context) -> Outcome | None:
 
 
 def finish_whole_stage(context: Context) -> Outcome | None:
-    """End the stage with every step of it done, unless a question is open."""
+    """Tick off the steps of this stage up to the next question, wait or amount; a hold ends here."""
     state = context.state
-    if state is not None and state.progress is not None and state.progress.open_questions:
-        return context.complain(tr("A question in this stage is still open: take the steps one by one."))
-    return finish_stage(context)
+    if state is None or state.progress is None:
+        return None
+    if state.progress.step is None or state.progress.stage == "hold":
+        return finish_stage(context)
+    context.bench.recorder.finish_steps()
+    return MAIN
 
 
 def finish_step(context: Context) -> Outcome | None:

@@ -8,9 +8,10 @@ from collections.abc import Callable
 from functools import partial
 
 from inner_rim.desktop.commands import asking, looking, seating, steps
-from inner_rim.desktop.commands.command import Command, Context, Outcome
+from inner_rim.desktop.commands.command import Command, Context, Outcome, Scope
 from inner_rim.words import tr
 from inner_rim.work.text.papers import PRINTED, WAYS
+from inner_rim.work.text.stage_fields import WORK_WORDS
 
 DIGITS = tuple("1234567890")
 
@@ -36,7 +37,10 @@ def _to_printer(context: Context) -> bool:
 
 
 def _digits_for_why(context: Context) -> bool:
-    return _planned(context) and not (_marking(context) or _printing(context) or _to_printer(context))
+    asked = (
+        _marking(context) or _printing(context) or _to_printer(context) or context.offers("work_tire_change")
+    )
+    return _planned(context) and not asked
 
 
 def _several(context: Context) -> bool:
@@ -52,9 +56,10 @@ def _on_panel(
     title: str,
     run: Callable[[Context], Outcome | None],
     *keys: str,
+    scope: Scope = "bench",
 ) -> Command:
     """Return a command that applies only while the panel offers it."""
-    return Command(command, title, run, keys, applies=lambda context: context.offers(command))
+    return Command(command, title, run, keys, scope, lambda context: context.offers(command))
 
 
 def _inner(command: str, run: Callable[[Context], Outcome | None]) -> Command:
@@ -86,8 +91,8 @@ _WHEELS = (
     Command("next_wheel", "Next wheel", partial(looking.step_wheel, by=1), ("Ctrl+Down",), "anywhere", _several),
     Command("previous_wheel", "Previous wheel", partial(looking.step_wheel, by=-1), ("Ctrl+Up",), "anywhere", _several),
     Command("what_now", "What now? The wheel that the schedule wants next", looking.what_now, ("J",), applies=_wheel),
-    _on_panel("archive", "Take a finished wheel off the bench", steps.archive, "P"),
-    _on_panel("new_visit", "New visit: a wheel that was handed over is back", steps.new_visit, "Y"),
+    _on_panel("archive", "Take a finished wheel off the bench", steps.archive, "Delete"),
+    _on_panel("new_visit", "New visit: a wheel that was handed over is back", steps.new_visit, "Ctrl+R", scope="anywhere"),
     Command("undo", "Undo", partial(asking.undo, again=False), ("Ctrl+Z",), "anywhere"),
     Command("redo", "Redo", partial(asking.undo, again=True), ("Ctrl+Shift+Z",), "anywhere"),
     _on_panel("raise_limit", "Raise the limit", asking.raise_limit),
@@ -117,16 +122,19 @@ _LOOKING = (
 
 _STEPS = (
     _on_panel("finish", "Stage done", steps.finish_stage),
+    Command("work_by_number", "What it comes in for, by its number", steps.work_by_number, DIGITS,
+            applies=lambda c: c.offers("work_tire_change"), listed=False),
+    *(_on_panel(f"work_{kind}", words, partial(steps.choose_work, kind=kind)) for kind, words in WORK_WORDS.items()),
     _on_panel("promise", "Promise the time that can be kept nine times in ten", steps.promise, "U"),
     _on_panel("step_done", "Step done", steps.finish_step),
-    _on_panel("stage_done", "Every step of this stage is done", steps.finish_whole_stage, "D"),
-    _on_panel("go_on", "Go on before the wait is over", steps.end_wait),
-    _on_panel("answer_yes", "Yes", partial(steps.answer, sound=True)),
+    _on_panel("stage_done", "Steps done, up to the next question, wait or amount", steps.finish_whole_stage, "D"),
+    _on_panel("go_on", "Skip the wait (logged)", steps.end_wait),
+    _on_panel("answer_yes", "Yes", partial(steps.answer, sound=True), "Y"),
     _on_panel("answer_no", "No", partial(steps.answer, sound=False), "N"),
     _on_panel("back", "Back", steps.back, "B"),
     _on_panel("tape_again", "Tape it again", steps.tape_again),
-    _on_panel("fixed", "Fixed and rechecked", steps.fixed),
-    _on_panel("override", "Override a stop, with a reason and your name", steps.override, "O"),
+    _on_panel("fixed", "Fixed and rechecked", steps.fixed, "Y"),
+    _on_panel("override", "Override a stop, with a reason and your name", steps.override, "Ctrl+O", scope="anywhere"),
     _on_panel("read_gauge", "Log the reading", steps.read_gauge),
     _on_panel("hold_again", "Fixed, hold again", steps.hold_again),
     _on_panel("hand_over", "Hand over", steps.hand_over),
@@ -134,29 +142,29 @@ _STEPS = (
 )  # fmt: skip
 
 _SEATING = (
-    _on_panel("both_up", "Both sides up", seating.both_up),
+    _on_panel("both_up", "Both sides up", seating.both_up, "Y"),
     _on_panel("one_low", "One side low", seating.one_low, "L"),
     _on_panel("did_not", "Did not come up, or lost air", seating.did_not, "N"),
     _on_panel("log_low", "Log low sectors", seating.log_low),
-    _on_panel("side_left", "Left side", partial(seating.turn_to, side="left"), "L"),
-    _on_panel("side_right", "Right side", partial(seating.turn_to, side="right"), "R"),
-    _on_panel("inspected", "Inspected and sound", seating.inspected),
+    _on_panel("side_left", "Left side", partial(seating.turn_to, side="left"), "Left"),
+    _on_panel("side_right", "Right side", partial(seating.turn_to, side="right"), "Right"),
+    _on_panel("inspected", "Inspected and sound", seating.inspected, "Y"),
     Command("reached", "Type the pressure reached", seating.type_pressure, ("R",),
             applies=lambda c: bool(c.now.figure) and not _marking(c)),
     Command("mark_sector", "Mark a low sector", seating.mark, DIGITS, applies=_marking, listed=False),
 )  # fmt: skip
 
 _ASKING = (
-    _on_panel("make_fleet", "Make them", asking.make_fleet),
+    _on_panel("make_fleet", "Make them", asking.make_fleet, "Ctrl+Return", scope="anywhere"),
     Command("print", "Print & export", asking.ask_print, ("X",), applies=_wheel),
-    _on_panel("ask_printer", "Print on a printer", asking.ask_printer, "P"),
+    _on_panel("ask_printer", "Print on a printer", asking.ask_printer),
     Command("print_by_number", "Print or export by its number", asking.print_by_number, DIGITS, applies=_to_printer, listed=False),
     *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(asking.print_out, way=way), applies=_planned) for way in PRINTED),
     Command("write_by_number", "Print or export by its number", asking.write_by_number, DIGITS, applies=_printing, listed=False),
     *(Command(f"write_{way}", words, partial(asking.write_out, way=way), applies=_planned)
       for way, (_ending, words) in WAYS.items()),
     Command("guide", "Problem guide, at the bench or at the roadside", asking.open_guide, ("H",), applies=_wheel),
-    _on_panel("guide_yes", "Yes", partial(asking.guide_on, yes=True)),
+    _on_panel("guide_yes", "Yes", partial(asking.guide_on, yes=True), "Y"),
     _on_panel("guide_no", "No", partial(asking.guide_on, yes=False), "N"),
     _on_panel("guide_log", "Log the diagnosis", asking.guide_log),
 )  # fmt: skip

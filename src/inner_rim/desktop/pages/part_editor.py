@@ -36,6 +36,7 @@ class PartEditor(QWidget):
         super().__init__(parent)
         self._shelf, self._settings, self._theme = shelf, settings, theme
         self.draft: PartDraft | None = None
+        self._asks_kind = False
         self._rows: dict[str, tuple[Field, Entry | Choices]] = {}
         self._title = PlainLabel("")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
@@ -79,13 +80,23 @@ class PartEditor(QWidget):
                 self.draft.item = item
                 self._fill()
             return
+        self._asks_kind = False
         self.draft = self._draft_of(item.kind, item) if item else None
         self._build()
 
-    def begin(self, kind: PartKind) -> None:
-        """Begin a new part of a kind, or go on with one that was begun."""
-        self.draft = self._draft_of(kind, None)
+    @property
+    def is_new(self) -> bool:
+        """Whether a new part is begun, its kind chosen or not."""
+        return self._asks_kind or (self.draft is not None and self.draft.item is None)
+
+    def begin(self, kind: PartKind | None) -> None:
+        """Begin a new part of a kind, or go on with one that was begun; None asks for the kind."""
+        self._asks_kind = kind is None
+        self.draft = self._draft_of(kind, None) if kind is not None else None
         self._build()
+        if kind is None:
+            self._kinds.take_focus()
+            return
         first = self._rows["name"][1]
         assert isinstance(first, Entry)
         first.setFocus()
@@ -96,6 +107,11 @@ class PartEditor(QWidget):
         grid = QGridLayout(page)
         grid.setContentsMargins(0, 0, self._theme.px(6), 0)
         grid.setVerticalSpacing(self._theme.px(3))
+        if self._asks_kind:
+            words = {str(kind): tr(word) for kind, word in KIND_WORDS.items()}
+            self._kinds = Choices(tr("Kind of part"), words, self._theme)
+            self._kinds.chosen.connect(lambda kind: self.begin(_KINDS[kind]) if kind else None)
+            grid.addWidget(self._kinds, 0, 0, 1, 3)
         for row, spec in enumerate(self.draft.fields() if self.draft is not None else ()):
             self._add_row(grid, row, spec)
         grid.setRowStretch(grid.rowCount(), 1)
@@ -128,7 +144,9 @@ class PartEditor(QWidget):
 
     def _fill(self) -> None:
         draft, item = self.draft, self.item
-        new = tr("New: {kind}").format(kind=tr(KIND_WORDS[draft.kind])) if draft is not None else ""
+        new = tr("New part: which kind?") if self._asks_kind else ""
+        if draft is not None:
+            new = tr("New: {kind}").format(kind=tr(KIND_WORDS[draft.kind]))
         self._title.setText(item.name if item else new)
         self._retire.setVisible(item is not None)
         self._retire.setText(
@@ -175,6 +193,9 @@ class PartEditor(QWidget):
         path, _, words = sentence.rpartition("\t")
         self._fault.setText(f"{tr(field_words(path))}: {words}" if path else words)
         self._fault.setVisible(bool(words))
+
+
+_KINDS: dict[str, PartKind] = {str(kind): kind for kind in KIND_WORDS}
 
 
 def field_words(path: str) -> str:

@@ -176,15 +176,17 @@ class ShelfPage(Page):
 
     def _show_right(self) -> None:
         """Show the part that is chosen or begun, or the stock at a glance."""
-        if self.editor.draft is not None:
+        if self.editor.draft is not None or self.editor.is_new:
             self._right.setCurrentWidget(self.editor)
             return
         self.glance.show_lines(self._views.glance())
         self._right.setCurrentWidget(self.glance)
 
     def show_kind(self, kind: PartKind | None) -> None:
-        """Show the parts of one kind, or all."""
+        """Show the parts of one kind, or all; a new part that is begun becomes one of that kind."""
         self._kind = kind
+        if kind is not None and self.editor.is_new:
+            self.editor.begin(kind)
         self.refresh()
 
     def _choose(self, key: str) -> None:
@@ -198,9 +200,9 @@ class ShelfPage(Page):
             self.parts.setFocus(Qt.FocusReason.TabFocusReason)
 
     def new_part(self) -> None:
-        """Begin a new part of the kind that is shown; a valve where all are."""
+        """Begin a new part of the kind that is shown; where all are, its kind is asked first."""
         self._right.setCurrentWidget(self.editor)
-        self.editor.begin(self._kind or "valve")
+        self.editor.begin(self._kind)
 
     # -- import and export -------------------------------------------------------------------
 

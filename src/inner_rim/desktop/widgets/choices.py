@@ -1,4 +1,6 @@
-"""A row of choices: arrows or first letters choose, Space takes back, Enter goes on without changing."""
+"""A row of choices: arrows or first letters choose, Space takes back, Enter goes on without changing; a letter that
+several begin with goes from one to the next.
+"""
 
 from __future__ import annotations
 
@@ -114,6 +116,11 @@ class Choices(QWidget):
                     style.unpolish(button)
                     style.polish(button)
 
+    @property
+    def is_open(self) -> bool:
+        """Whether nothing is chosen, and nothing is usual."""
+        return not any(b.isChecked() or b.property("usual") == "true" for b in self.buttons.values())
+
     def take_focus(self) -> None:
         """Put the focus on what is chosen, or on the first."""
         values = list(self.buttons.values())
@@ -137,13 +144,13 @@ class Choices(QWidget):
             self._choose(values[(here + step) % len(values)])
             return
         letter = event.text().lower()
-        found = next(
-            (v for v, b in self.buttons.items() if letter.isalnum() and b.text().lower().startswith(letter)),
-            None,
-        )
-        if found is not None:
+        alike = [
+            v for v, b in self.buttons.items() if letter.isalnum() and b.text().lower().startswith(letter)
+        ]
+        if alike:  # a letter that several begin with goes from one to the next
             event.accept()
-            self._choose(found)
+            chosen = next((v for v in alike if self.buttons[v].isChecked()), None)
+            self._choose(alike[(alike.index(chosen) + 1) % len(alike) if chosen is not None else 0])
 
     def _choose(self, value: str) -> None:
         self.buttons[value].setFocus(Qt.FocusReason.TabFocusReason)

@@ -54,7 +54,6 @@ class SuggestingEntry(Entry):
             self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             self._list.itemClicked.connect(lambda item: self._take(item.text()))
-            self.destroyed.connect(self._list.deleteLater)
         shown = self._list
         shown.setFont(self.font())
         shown.clear()
@@ -73,6 +72,13 @@ class SuggestingEntry(Entry):
         """Take the list out of view."""
         if self._list is not None:
             self._list.hide()
+
+    def drop_list(self) -> None:
+        """Delete the list, which is the window's child, before the field goes."""
+        if self._list is not None:
+            self._list.hide()
+            self._list.deleteLater()
+            self._list = None
 
     def _take(self, name: str) -> None:
         self.close_list()

@@ -143,8 +143,31 @@ def _list_parts(text: str) -> list[str]:
     return text.split(",")
 
 
+#: What a wheel of a bicycle carries, N: a bare number beyond it was read in another unit (common practice).
+LEAST_LOAD_N, MOST_LOAD_N = 100.0, 2500.0
+
+
+def _asked_of_load(text: str, value: float, choice: UnitChoice) -> None:
+    """Ask about a load without a unit that no wheel carries.
+
+    Raises:
+        InputError: it must be typed with its unit.
+    """
+    if LEAST_LOAD_N <= value <= MOST_LOAD_N or re.search(r"[a-zA-Z]", text):
+        return
+    typed = text.strip()[:20]
+    other = tr("{typed} N").format(typed=typed) if value > MOST_LOAD_N else tr("a whole wheel's load")
+    raise InputError(
+        tr("{load} on one wheel? If you mean it, type “{load}”; else {other}").format(
+            load=show(value, "n", choice), other=other
+        )
+    )
+
+
 def _number(spec: Field, text: str, choice: UnitChoice) -> float:
     value = parse(text, spec.kind, choice) if spec.kind else _bare_number(text)
+    if spec.kind == "n":
+        _asked_of_load(text, value, choice)
     low = spec.low if spec.low is not None else value
     high = spec.high if spec.high is not None else value
     slack = _ROUNDED_SHARE * abs(value)  # a bound shown in other units is a rounded one

@@ -137,6 +137,24 @@ class Recorder:
         else:
             self.record(done)
 
+    def finish_steps(self) -> None:
+        """Record that the steps of this stage are done, up to the next question, wait or amount that is asked."""
+        stage, waits = "", False
+        while not waits:
+            state: WheelState | None = self._bench.current
+            progress = state.progress if state is not None else None
+            step = progress.step if progress is not None else None
+            if (
+                progress is None
+                or step is None
+                or step.question
+                or step.asks
+                or stage not in ("", step.stage)
+            ):
+                return
+            stage, waits = step.stage, step.wait_minutes > 0.0
+            self.finish_step()
+
     def end_wait(self) -> None:
         """Go on before the wait after the last step is over."""
         state: WheelState | None = self._bench.current

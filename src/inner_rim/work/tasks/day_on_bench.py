@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING
 
 from inner_rim.core.record.log import Promised
 from inner_rim.core.record.moments import in_words
+from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
+from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.editor import Editor
 from inner_rim.work.editing.recorder import Recorder
@@ -55,6 +57,11 @@ class DayOnBench:
         from inner_rim.work.tasks.day_plan import DayPlan
 
         return DayPlan(lambda: self._desk.wheels, self._clock, self._settings)
+
+    @property
+    def hours(self) -> Hours:
+        """When the shop is open."""
+        return DaySettings(self._settings).hours
 
     def end(self) -> None:
         """Leave off planning, where it was ever begun."""

@@ -79,6 +79,10 @@ class Visits:
         fresh = {name: document[name] for name in _TAKEN_OVER if document.get(name) is not None}
         job = self._sync.create(new_id(), {"format": FORMAT, "version": VERSION, **fresh, "wheels": [wheel]})
         self._sync.history.push(Moved(job.job_id, state.name, True, state.key))
+        mine = [one for one in self._bench.wheels if one.job is state.job]
+        if all(one.progress is not None and one.progress.state == "finished" for one in mine):
+            self._sync.history.push(Moved(state.job.job_id, state.name, False, state.key))
+            self._sync.archive(state.job)  # what is finished makes room for the new visit
         self._bench.selected = (job.job_id, state.wheel_id)
         self._bench.refresh(job)
-        self._bench.say(tr("{name} is back: check what it comes in for").format(name=state.name))
+        self._bench.say(tr("{name} is back").format(name=state.name))

@@ -49,7 +49,7 @@ def fleet_of(state: WheelState) -> Now:
         tr("Duplicate"),
         tr("How many more wheels like {name}?").format(name=state.name),
         [tr("Each is a wheel of its own in this job, with its own log.")],
-        (Answer("make_fleet", tr("Make them")), Answer("leave", tr("Cancel"))),
+        (Answer("make_fleet", tr("Make them"), enter=False), Answer("leave", tr("Cancel"))),
         figure=tr("How many"),
     )
 
@@ -69,7 +69,7 @@ def guide_of(code: str, facts: Facts) -> Now:
         tr("Diagnosis"),
         tr(question.words),
         [],
-        (Answer("guide_yes", tr("Yes")), Answer("guide_no", tr("No")), leave),
+        (Answer("guide_yes", tr("Yes"), enter=False), Answer("guide_no", tr("No")), leave),
     )
 
 
@@ -81,7 +81,7 @@ def print_of(state: WheelState) -> Now:
         [tr("PDF opens in any reader, ICS in any calendar. Press the number.")],
         (
             *_by_number("write", WAYS),
-            Answer("ask_printer", tr("To a printer")),
+            Answer("ask_printer", f"{len(WAYS) + 1}  {tr('To a printer')}"),
             Answer("leave", tr("Cancel")),
         ),
     )

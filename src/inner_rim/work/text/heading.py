@@ -6,6 +6,7 @@ from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.stage_fields import WORK_WORDS
 
 
 def summary_text(state: WheelState, units: UnitChoice) -> str:
@@ -22,6 +23,9 @@ def summary_text(state: WheelState, units: UnitChoice) -> str:
     ]
     if job.ride is not None and job.ride.total_mass_kg is not None:
         parts.append(show(job.ride.total_mass_kg, "kg", units))
+    kind = wheel.work.kind if wheel.work is not None else None
+    if kind is not None and kind != "convert":
+        parts.append(tr(WORK_WORDS[kind]).lower())
     if job.customer:
         parts.append(job.customer)
     due = parse_due(job.due) if job.due else None

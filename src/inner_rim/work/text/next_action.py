@@ -4,14 +4,15 @@ from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_MEANING
 from inner_rim.core.progress.progress import Progress
-from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.panel import BACK, Answer, Around, Now, with_state
-from inner_rim.work.text.promise_words import clock, ready_text
-from inner_rim.work.text.waits import minutes_left, wait_text
+from inner_rim.work.text.promise_words import clock, promise_given, ready_text
+from inner_rim.work.text.stage_fields import WORK_WORDS
+from inner_rim.work.text.waits import minutes_left, next_reading, wait_text
 from inner_rim.work.text.wheel_words import physical_words
 
 
@@ -21,7 +22,7 @@ def now_of(state: WheelState | None, around: Around) -> Now:
         return _empty()
     progress = state.progress
     if progress is None:
-        return _unfinished(state)
+        return _unfinished(state, around)
     stage = progress.stage
     head = tr("Now · {stage}").format(stage=tr(STAGE_WORDS[stage]))
     quiet = physical_words(progress.physical, around.units) if progress.physical is not None else ""
@@ -40,10 +41,12 @@ def now_of(state: WheelState | None, around: Around) -> Now:
         return with_state(_hold(state, around, head, action, cautions), quiet)
     if stage == "set":
         return _setting(head, action, cautions)
+    if stage == "check_in" and state.value("work.rode_before") and state.value("work.kind") is None:
+        return _coming_back(state)
     if stage == "check_in":
         document = state.job.draft.document
         ready = ready_text(around.promise, document.get("due"), len(document["wheels"]) > 1)
-        return with_state(_checking_in(around, head, action, cautions), ready)
+        return with_state(_checking_in(state, around, head, action, cautions), ready)
     return with_state(_stepping(state, around, head, action, cautions), quiet)
 
 
@@ -77,11 +80,28 @@ def _setting(head: str, action: str, cautions: list[str]) -> Now:
     )
 
 
-def _checking_in(around: Around, head: str, action: str, cautions: list[str]) -> Now:
+def _coming_back(state: WheelState) -> Now:
+    """A wheel that was here before: what it comes in for decides everything else, so it is asked first."""
+    answers = [
+        Answer(f"work_{kind}", f"{number}  {tr(words)}", enter=False)
+        for number, (kind, words) in enumerate(WORK_WORDS.items(), 1)
+    ]
+    return Now(
+        tr("Check-in · back again"),
+        tr("What does {name} come in for?").format(name=state.name),
+        [tr("Press the number.")],
+        tuple(answers),
+    )
+
+
+def _checking_in(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
     """The first stage: fields, perhaps the weight, and the time that can be promised where it is known."""
     answers = [Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))]
-    if around.promise is not None:
+    given = promise_given(state)
+    if around.promise is not None and given is None:
         answers.append(Answer("promise", tr("Promise {at}").format(at=clock(around.promise.sure))))
+    elif around.promise is not None and given is not None and given < around.promise.sure:
+        answers.append(Answer("promise", tr("Promise {at} instead").format(at=clock(around.promise.sure))))
     return Now(head, action, cautions, tuple(answers), reason=tr("Weight, g, if weighed"))
 
 
@@ -103,13 +123,13 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
             head,
             action,
             cautions,
-            (Answer("answer_yes", tr("Yes")), Answer("answer_no", tr("No")), BACK),
+            (Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No")), BACK),
         )
     more: tuple[Answer, ...] = ()
-    if step.stage == "hold":
-        more = (Answer("stage_done", tr("Held")), Answer("did_not", tr("Lost air")))
+    if step.stage == "hold":  # it is passed by a reading, not by a step
+        more = (Answer("did_not", tr("Lost air")),)
     elif not progress.last_of_stage and step.stage != "seat":
-        more = (Answer("stage_done", tr("Whole stage")),)
+        more = (Answer("stage_done", tr("Done to next question")),)
     return Now(
         head,
         action,
@@ -128,7 +148,7 @@ def _waiting(progress: Progress, around: Around, left: float) -> Now:
         tr("Waiting after: {step}").format(step=done),
         tr("Wait {until}").format(until=wait_text(progress, left)),
         [tr("Then: {step}").format(step=then)],
-        (Answer("go_on", tr("Go on before it is over")), *lost, BACK),
+        (Answer("go_on", tr("Skip the wait (logged)"), enter=False), *lost, BACK),
     )
 
 
@@ -145,9 +165,18 @@ _NEED_WORDS = {
 }
 
 
-def _unfinished(state: WheelState) -> Now:
+#: Fields of names: what is typed there is no figure, whatever the plan is missing.
+_NAME_WORDS = {
+    "rim.name": "Type the rim's name, or press Enter to go on to its bead seat diameter",
+    "tire.name": "Type the tire's name, or press Enter to go on to its size",
+}
+
+
+def _unfinished(state: WheelState, around: Around) -> Now:
     missing = state.reading.missing
-    if missing:
+    if missing and around.cursor in _NAME_WORDS:
+        action = tr(_NAME_WORDS[around.cursor])
+    elif missing:
         action = tr(_NEED_WORDS[missing[0].partition(".")[2]])
     else:
         action = next(iter(state.reading.problems.values()), "")
@@ -158,24 +187,31 @@ def _unfinished(state: WheelState) -> Now:
 LEADS_TO_TAPE = frozenset({"tape_damaged", "dry_test_leaks", "beads_unseat"})
 
 
+#: Stops that no field of the wheel takes away: what does.
+_STOP_WAYS = {
+    "tape_not_in_stock": Answer("go_shelf", "Put tape on the shelf"),
+    "below_minimum": Answer("hold_again", "Pumped up: read it again", enter=False),
+}
+
+
 def _stopped(state: WheelState, action: str) -> Now:
     assert state.progress is not None
     stops = state.progress.open_stops
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
-    go = Answer("go_to_stop", tr("Go to the field"))
-    if not stops[0].field:  # found by hand, so it is fixed by hand
-        go = Answer("fixed", tr("Fixed and rechecked"))
+    go = _STOP_WAYS.get(stops[0].code, Answer("go_to_stop", tr("Go to the field")))
+    if not stops[0].field and stops[0].code not in _STOP_WAYS:  # found by hand, so it is fixed by hand
+        go = Answer("fixed", tr("Fixed and rechecked"), enter=False)
     again = (Answer("tape_again", tr("Tape it again")),) if stops[0].code in LEADS_TO_TAPE else ()
     if stops[0].overridable:
         return Now(
             head,
             action,
-            [tr("To override, enter a reason and your name, then press O. Both stay in the log.")],
+            [tr("To override, enter a reason and your name, then click Override. Both stay in the log.")],
             (go, *again, Answer("override", tr("Override"))),
             reason=tr("Reason"),
             signature=tr("Name"),
         )
-    return Now(head, action, [tr("This stop cannot be overridden: change the parts or the figures.")], (go,))
+    return Now(head, action, [tr("No override. Fit other parts, or correct the entry.")], (go,))
 
 
 def _seat(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
@@ -186,7 +222,7 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
             tr("Above the limit"),
             action,
             [tr("Inspect the wheel before you go on.")],
-            (Answer("inspected", tr("Inspected and sound")), BACK),
+            (Answer("inspected", tr("Inspected and sound"), enter=False), BACK),
         )
     head += tr(", step {n} of {all}").format(
         n=progress.seating.step_number, all=len(plan.pressure.seating_kpa)
@@ -202,7 +238,7 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
         action,
         cautions,
         (
-            Answer("both_up", tr("Both sides up")),
+            Answer("both_up", tr("Both sides up"), enter=False),
             Answer("one_low", tr("One side low…")),
             Answer("did_not", tr("Did not come up")),
             BACK,
@@ -245,8 +281,8 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
-    held = Answer("stage_done", tr("Held"))
-    answers = (held, read) if holds else (read, held)
+    held = (Answer("stage_done", tr("Held")),) if progress.holding.readings else ()  # never without a reading
+    answers = (*held, read) if holds else (read, *held)
     return Now(
         head,
         action,
@@ -274,9 +310,8 @@ def hold_words(progress: Progress, around: Around) -> list[str]:
             verdict=tr(VERDICT_WORDS[report.verdict]),
         )
     ]
-    if progress.holding.next_reading_at:
-        at = local(moment(progress.holding.next_reading_at))
-        found.append(tr("The next reading decides at {clock}.").format(clock=in_words(at, "%a %H:%M")))
+    if at := next_reading(progress, around.hours):
+        found.append(tr("Read again {clock}: that should settle it.").format(clock=in_words(at, "%a %H:%M")))
     elif report.trend != "unknown":
         found.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
     return found

@@ -6,17 +6,25 @@ import msgspec
 
 from inner_rim.core.record.log import Remedy
 from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.schedule.hours import Hours
 from inner_rim.core.schedule.promised import Promise
 
 
 class Answer(msgspec.Struct, frozen=True):
-    """A button of the panel: the command it gives, its words where they are not the command's own title,
-    whether it is pressed in. The first answer is the main one: Enter gives it.
+    """A button of the panel.
+
+    Attributes:
+        command: that it gives.
+        words: where they are not the command's own title.
+        checked: whether it is pressed in; None for a button that does not stay in.
+        enter: where it is the first, Enter gives it. Enter confirms work and nothing else: it skips no wait, answers
+            no question that can stop the job, passes no stop, makes no second wheel.
     """
 
     command: str
     words: str = ""
     checked: bool | None = None
+    enter: bool = True
 
 
 class Around(msgspec.Struct, frozen=True):
@@ -27,12 +35,16 @@ class Around(msgspec.Struct, frozen=True):
         time: the time now.
         changed: what was changed since the last attempt.
         promise: when the wheel can be promised, None while it is not known.
+        cursor: the field that is typed into, empty for none.
+        hours: when the shop is open, None where that is not asked.
     """
 
     units: UnitChoice
     time: datetime
     changed: tuple[Remedy, ...] = ()
     promise: Promise | None = None
+    cursor: str = ""
+    hours: Hours | None = None
 
 
 class Now(msgspec.Struct, frozen=True):

@@ -65,6 +65,11 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
     )
 
 
+def usual_stock(plan: WheelPlan, field: str) -> bool:
+    """Whether the shelf has nothing of a kind, so that what is usually sold stands in for it."""
+    return any(item.field == field for item in plan.assumed)
+
+
 def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
     tape = plan.tape
     if kept := kept_tape(plan):
@@ -85,9 +90,9 @@ def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
     if tape.layers > 1:
         value += tr(" × {n} layers").format(n=tape.layers)
     word = verdict(edge_gap_mm(tape.trim_to_mm or tape.width_mm, tape.developed_width_mm))
-    note = tr("cut {length} · {n} on a roll").format(
-        length=show_length(tape.length_mm, units), n=tape.wheels_on_roll
-    )
+    note = tr("cut {length}").format(length=show_length(tape.length_mm, units))
+    if usual_stock(plan, "shelf.tape_widths_mm"):
+        note += " · " + tr("a usual width, none on the shelf yet")
     if tape.strips == 2:
         return PickRow(tr("Tape"), value, note, tr("two strips"), "calm", tape.why)
     chip = tr("trimmed") if tape.trim_to_mm is not None else tr(VERDICT_WORDS[word].split(":")[0])
@@ -115,7 +120,9 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
     return PickRow(
         tr("Valve"),
         show(valve.length_mm, "mm", units),
-        f"{need} · {out}",
+        f"{need} · {out}"
+        if not usual_stock(plan, "shelf.valve_lengths_mm")
+        else tr("{need} · a common length").format(need=need),
         chip,
         tone,
         valve.why,

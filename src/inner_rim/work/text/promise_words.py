@@ -3,9 +3,11 @@
 from datetime import datetime
 
 from inner_rim.core.record.job import parse_due
+from inner_rim.core.record.log import Promised, standing
 from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.schedule.promised import Promise, Record
 from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
 
 
 def promise_words(promise: Promise | None) -> str:
@@ -34,6 +36,14 @@ def ready_text(promise: Promise | None, due: str | None, several: bool = False) 
     if at is not None and naive_local(at) < promise.sure:
         return tr("due {at} is too early: {ready}").format(at=clock(naive_local(at)), ready=ready)
     return ready
+
+
+def promise_given(state: WheelState) -> datetime | None:
+    """Return the time promised for a wheel's job, where it still is what the job is due at; None for none."""
+    due = state.value("due")
+    given = [item.entry.due for item in standing(state.job.log) if isinstance(item.entry, Promised)]
+    at = parse_due(str(due)) if due and given and given[-1] == due else None
+    return naive_local(at) if at is not None else None
 
 
 def clock(at: datetime) -> str:

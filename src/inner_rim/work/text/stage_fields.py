@@ -3,6 +3,7 @@
 import msgspec
 
 from inner_rim.core.record.why import label
+from inner_rim.words import tr
 
 
 class FieldLine(msgspec.Struct, frozen=True):
@@ -38,6 +39,16 @@ WORK = {
     "insert": "insert",
     "repair": "repair",
     "back_to_tube": "to tube",
+}
+#: The same in full, for a wheel that comes back.
+WORK_WORDS = {
+    "tire_change": "New tire",
+    "refresh": "New sealant",
+    "retape": "New tape",
+    "repair": "Repair",
+    "insert": "Insert",
+    "back_to_tube": "Back to a tube",
+    "convert": "Convert: tube in it",
 }
 ORDER = {"insert_first": "insert", "bead_first": "bead", "seat_first": "seat"}
 PRESS = {"hand": "hand", "warmth": "warmth", "tube": "tube"}
@@ -224,3 +235,17 @@ def field_label(path: str) -> str:
                 if line.path == path:
                     return line.label
     return label(path.replace(".", " ")).capitalize()
+
+
+#: What a choice without an answer leads to, where it is more than a missing remark.
+_OPEN = {
+    "rim.hook": "Hooked or hookless? Using the hookless limit until you enter it.",
+    "tire.straight_side_approved": "Does the maker approve this tire for a hookless rim? Until you enter it, it counts as not approved.",
+}
+
+
+def open_text(path: str) -> str:
+    """Return what is said where Enter leaves a choice without an answer."""
+    return (
+        tr(_OPEN[path]) if path in _OPEN else tr("{field}: not entered").format(field=tr(field_label(path)))
+    )

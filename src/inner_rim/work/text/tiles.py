@@ -6,11 +6,12 @@ from datetime import datetime
 import msgspec
 
 from inner_rim.core.progress.progress import STATE_WORDS, Progress, State
-from inner_rim.core.record.moments import in_words, local, moment, naive_local
+from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey, WheelState
-from inner_rim.work.text.waits import minutes_left, wait_text
+from inner_rim.work.text.waits import minutes_left, next_reading, wait_text
 
 
 class Tile(msgspec.Struct, frozen=True):
@@ -24,17 +25,36 @@ class Tile(msgspec.Struct, frozen=True):
     progress: Progress | None
 
 
-def tile_of(state: WheelState, units: UnitChoice, now: datetime, begins: datetime | None = None) -> Tile:
-    """Return a wheel's tile; `begins` is when the day's plan wants hands on it, None where it does not."""
+def tile_of(
+    state: WheelState,
+    units: UnitChoice,
+    now: datetime,
+    begins: datetime | None = None,
+    hours: Hours | None = None,
+) -> Tile:
+    """Return a wheel's tile.
+
+    Args:
+        state: the wheel.
+        units: what figures are shown in.
+        now: the time now.
+        begins: when the day's plan wants hands on it, None where it does not.
+        hours: when the shop is open.
+    """
     progress = state.progress
     return Tile(
         key=state.key,
-        name=state.name,
+        name=tr("{name} · back").format(name=state.name) if _is_back(state) else state.name,
         action=first_clause(progress.action.read(units)) if progress is not None else tr("Type rim and tire"),
-        last=due_text(progress, now, begins),
+        last=due_text(progress, now, begins, hours),
         bad=progress is not None and progress.state in ("problem", "stopped"),
         progress=progress,
     )
+
+
+def _is_back(state: WheelState) -> bool:
+    """Whether it is a new visit that is only being checked in: the finished one may stand beside it."""
+    return bool(state.value("work.rode_before")) and not state.log
 
 
 def first_clause(sentence: str) -> str:
@@ -52,17 +72,18 @@ def first_clause(sentence: str) -> str:
     return sentence[: len(first) + 1 + len(rest)] if rest.strip() else first
 
 
-def due_text(progress: Progress | None, now: datetime, begins: datetime | None = None) -> str:
+def due_text(
+    progress: Progress | None, now: datetime, begins: datetime | None = None, hours: Hours | None = None
+) -> str:
     """Return the last line of a tile: until when it waits, when hands are wanted, else its state in a word."""
     if progress is None:
         return tr(STATE_WORDS["to_do"])
     left = minutes_left(progress, now)
     if left > 0.0 and progress.state == "working":
         return wait_text(progress, left)
-    if progress.holding.next_reading_at and progress.state == "working":
-        at = moment(progress.holding.next_reading_at)
-        if at > now:
-            return tr("read it {clock}").format(clock=in_words(local(at), "%a %H:%M"))
+    at = next_reading(progress, hours) if progress.state == "working" else None
+    if at is not None and at > naive_local(now):
+        return tr("read it {clock}").format(clock=in_words(at, "%a %H:%M"))
     if begins is not None and progress.state in ("to_do", "working"):
         return begins_text(progress.state, begins, naive_local(now))
     return tr(STATE_WORDS[progress.state])

@@ -8,6 +8,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.choices.methods import method_lines
 from inner_rim.work.text.lines import Line, Tone, head
+from inner_rim.work.text.pick_rows import usual_stock
 
 _TAPE_TONES: dict[str, Tone] = {
     "right": "calm",
@@ -32,7 +33,9 @@ def tape_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
     bed = tr("measured") if tape.bed_measured else tr("assumed")
     found = [
         head(
-            tr("Widths on the shelf"),
+            tr("Usual widths: none on the shelf yet")
+            if usual_stock(plan, "shelf.tape_widths_mm")
+            else tr("Widths on the shelf"),
             tr("the bed is {width} from flange to flange, {bed}").format(
                 width=show(tape.developed_width_mm, "mm", units), bed=bed
             ),
@@ -77,7 +80,7 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[Line]:
     tape = plan.tape
     found = [
         Line(
-            tr("{length} a wheel, {n} wheels left on a full roll").format(
+            tr("{length} a wheel: a full roll does {n} wheels").format(
                 length=show(tape.length_mm, "mm", units), n=tape.wheels_on_roll
             ),
             tr("Cut"),

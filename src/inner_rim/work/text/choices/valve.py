@@ -5,13 +5,16 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.lines import Line, Tone, head
+from inner_rim.work.text.pick_rows import usual_stock
 
 
 def valve_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
     """Return the valves on the shelf, each with what speaks against it."""
     valve = plan.valve
     need = show(valve.needed_mm, "mm", units) if valve.needed_mm is not None else tr("not measured")
-    found = [head(tr("Valves on the shelf"), tr("needed: {need}").format(need=need))]
+    usual = usual_stock(plan, "shelf.valve_lengths_mm")
+    title = tr("Common lengths: none on the shelf yet") if usual else tr("Valves on the shelf")
+    found = [head(title, tr("needed: {need}").format(need=need))]
     for option in valve.options:
         remarks = " ".join(remark.read(units) for remark in option.remarks)
         picked = option.length_mm == valve.length_mm and option.name == valve.stem
