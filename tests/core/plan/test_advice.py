@@ -13,7 +13,8 @@ from inner_rim.core.plan.advisor import MINUTES, gap_seen, judged_gap_mm, remedy
 from inner_rim.core.plan.aftercare import DipSeen, due_care, fitted_life_days
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.progress.diagnosis import ENDS, PATH
-from inner_rim.core.record.log import Attempt, Care, Dip, Dose, SignOff
+from inner_rim.core.progress.progress import derive
+from inner_rim.core.record.log import Attempt, Care, Dip, Dose, SignOff, StepEntry
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import logged, ordinary
 
@@ -45,6 +46,24 @@ def test_the_simulated_wheel_comes_up_where_the_flow_outruns_the_leak(gap, sourc
         pytest.skip("on the border")
     came_up = pumped(gap, source, core_out).pressure_kpa > 20.0
     assert came_up == (given > needed)
+
+
+def test_the_headline_heeds_the_shop_s_record_and_its_bottle_as_the_list_does():
+    wheel, plan = planned()
+    tries = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount")]
+    tries += [tried()] * len(plan.pressure.seating_kpa)
+    for counts in ({"core_out": (0, 20), "strap": (18, 20)}, {"core_out": (20, 20)}, {}):
+        said = derive(wheel, plan, logged(*tries), counts)
+        best = suggestions(plan, said.seating.tries, "floor_pump", False, False, counts)[0]
+        assert said.action.values["change"] == best.text
+    assert counts == {} and best.remedy == "core_out"
+    small = planned(practice__bottle_ml=300.0, practice__bottle_kpa=300.0)[1]
+
+    def bigger(plan):
+        found = suggestions(plan, [tried()], "floor_pump", False, False)
+        return next(one.probability for one in found if one.remedy == "bigger_source")
+
+    assert bigger(small) < bigger(plan) - 0.05
 
 
 def test_beads_pop_one_after_the_other_and_each_takes_pressure():

@@ -1,12 +1,12 @@
 """Will it come up? The air a source gives against the air that leaks past an unseated bead (docs/models.md 2.10)."""
 
 import math
-from functools import lru_cache
 from typing import Literal, NamedTuple
 
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
+from inner_rim.core.models.outrun import bottle_share, pump_share
 from inner_rim.core.models.tape_fit import BeadFit
 from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.resolved import Methods
@@ -47,8 +47,6 @@ STROKE_LITRE, STROKE_S = 0.35, 0.9
 #: Flow while a floor pump's stroke lasts, with the core in and out, l/s (common practice).
 STROKE_L_S = {False: 0.4, True: 1.1}
 BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
-STEP_S, MOST_STROKES, BISECTIONS = 0.02, 4, 12
-STROKE_STEPS = round(STROKE_S / STEP_S)
 SOURCE_WORDS: dict[Source, str] = {
     "floor_pump": "floor pump",
     "compressor": "compressor",
@@ -136,7 +134,14 @@ def orifice_l_s(area_mm2: float, source_kpa: float) -> float:
     return float(flow_kg_s / AIR_KG_M3 * LITRES_PER_M3)
 
 
-def free_flow_l_s(source: Source, core_out: bool) -> float:
+class Bottle(NamedTuple):
+    """A charge bottle: its volume and the gauge pressure it is charged to."""
+
+    ml: float = BOTTLE_ML
+    kpa: float = BOTTLE_KPA
+
+
+def free_flow_l_s(source: Source, core_out: bool, bottle: Bottle = Bottle()) -> float:  # noqa: B008 - immutable
     """Return what a source gives through the valve; a floor pump is held back by its strokes.
 
     Q = stroke / time of a stroke, or the flow through the valve.
@@ -148,7 +153,7 @@ def free_flow_l_s(source: Source, core_out: bool) -> float:
     """
     if source == "floor_pump":
         return STROKE_LITRE / STROKE_S
-    return orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA[source])
+    return orifice_l_s(VALVE_MM2[core_out], bottle.kpa if source == "charge" else SOURCE_KPA[source])
 
 
 def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
@@ -167,84 +172,31 @@ def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
     return "loose" if tire.tubeless_ready is False else "ordinary"
 
 
-class Bottle(NamedTuple):
-    """A charge bottle: its volume and the gauge pressure it is charged to."""
+def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> float:
+    """Return the greatest leak past unseated beads that a source still outruns, free liters a second.
 
-    ml: float = BOTTLE_ML
-    kpa: float = BOTTLE_KPA
-
-
-def comes_up(leak_l_s: float, volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> bool:
-    """Return whether a source, stepped in time from flat, brings the tire past the closing pressure.
-
-    dp/dt = p_amb / V * (inflow - leak(p)), leak(p) = leak * (3 * sqrt(3) / 2) * (1 - p / pc) * sqrt(p / pc), whose
-    greatest value is `leak_l_s` at a third of pc.
+    A compressor's flow is steady: it outruns any leak below it. A floor pump gives strokes, a bottle blows down:
+    flow * share, the share by what a stroke, or the bottle, adds to this tire (see `outrun`).
 
     Args:
-        leak_l_s: greatest leak (see `needed_l_s`).
         volume_litre: of the tire.
         source, core_out: where the air comes from.
         bottle: of the shop.
 
-    >>> comes_up(0.2, 3.0, "floor_pump", False, Bottle()), comes_up(5.0, 3.0, "floor_pump", False, Bottle())
-    (True, False)
+    >>> round(most_leak_l_s(3.0, "compressor", False, Bottle()), 2), round(most_leak_l_s(3.0, "floor_pump", True, Bottle()), 2)
+    (1.73, 0.7)
 
-    Source: docs/models.md 2.10, derived; strokes common practice.
-    """
-    rise = (
-        STEP_S * SEA_LEVEL_KPA * 1000.0 / volume_litre / CLOSING_PA
-    )  # of u = p / pc, for each free liter a second
-    greatest, root = 2.598 * leak_l_s, math.sqrt
-    u, before = 0.0, -1.0
-    for step, inflow in enumerate(_inflows(source, core_out, bottle)):
-        if step and step % STROKE_STEPS == 0 and source == "floor_pump":
-            if u <= before + 1e-3:  # a stroke later: no further than before, so it never will be
-                return False
-            before = u
-        u += rise * (inflow - greatest * (1.0 - u) * root(u))
-        if u >= 1.0:
-            return True
-        if u < 0.0:
-            u = 0.0
-    return False
-
-
-@lru_cache(maxsize=64)
-def _inflows(source: Source, core_out: bool, bottle: Bottle) -> tuple[float, ...]:
-    """What a source gives in each step, free liters a second: steady, in strokes, or blowing down."""
-    steps = range(STROKE_STEPS * MOST_STROKES)
-    if source == "floor_pump":
-        busy = STROKE_LITRE / STROKE_L_S[core_out]
-        return tuple(STROKE_L_S[core_out] if (i % STROKE_STEPS) * STEP_S < busy else 0.0 for i in steps)
-    if source == "compressor":
-        return (orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"]),) * len(steps)
-    found, left_kpa = [], bottle.kpa
-    for _ in steps:
-        found.append(orifice_l_s(VALVE_MM2[core_out], left_kpa))
-        left_kpa = max(0.0, left_kpa - found[-1] * STEP_S * SEA_LEVEL_KPA / (bottle.ml * 1e-3))
-    return tuple(found)
-
-
-@lru_cache(maxsize=2048)
-def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> float:
-    """Return the greatest leak that a source still outruns, by halving.
-
-    The largest leak for which `comes_up` = True.
-
-    >>> round(most_leak_l_s(3.0, "compressor", False, Bottle()), 2)
-    1.73
-
-    Source: see `comes_up`; a compressor's flow is steady, so that it outruns any leak below it.
+    Source: docs/models.md 2.10, derived; strokes common practice, no published source.
     """
     if source == "compressor":
         return orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"])
-    low, high = 0.0, 4.0 * orifice_l_s(VALVE_MM2[core_out], bottle.kpa)
-    for _ in range(BISECTIONS):
-        middle = 0.5 * (low + high)
-        low, high = (
-            (middle, high) if comes_up(middle, volume_litre, source, core_out, bottle) else (low, middle)
-        )
-    return low
+    needed_kpa_l = CLOSING_PA / 1000.0 * volume_litre
+    if source == "floor_pump":
+        rise = SEA_LEVEL_KPA * STROKE_LITRE / needed_kpa_l
+        return STROKE_L_S[core_out] * pump_share(rise, core_out)
+    excess = bottle.kpa * bottle.ml / ML_PER_LITRE / needed_kpa_l
+    ratio = (bottle.kpa + SEA_LEVEL_KPA) / SEA_LEVEL_KPA
+    return orifice_l_s(VALVE_MM2[core_out], bottle.kpa) * bottle_share(excess, ratio)
 
 
 def probability(most_l_s: float, median_leak_l_s: float) -> float:
@@ -348,14 +300,14 @@ def judge_coming_up(
     gap = gap_of(wheel.tire, fit)
     gap_mm = GAP_MM[gap] * circumstances.factor
     needed = needed_l_s(gap_mm, wheel.rim.bead_seat_diameter_mm, circumstances.beads)
-    volume = max(0.1, round(air_ml / ML_PER_LITRE, 1))
+    volume = max(0.1, air_ml / ML_PER_LITRE)
     bottle = Bottle(methods.bottle_ml, methods.bottle_kpa)
     own = (methods.air_source, methods.opens_core)
     found = []
     for source, out in WAYS:
         share = probability(most_leak_l_s(volume, source, out, bottle), needed)
         words = in_words(share)
-        flow = free_flow_l_s(source, out)
+        flow = free_flow_l_s(source, out, bottle)
         found.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
     easiest = next((one for one in found if one.words == "likely"), None)
     found.sort(key=lambda one: not one.own)

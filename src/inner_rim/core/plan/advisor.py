@@ -207,15 +207,20 @@ def suggestions(
 
 def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> float:
     """What the model says of a remedy, given that this source has not done it."""
-    volume = max(0.1, round(plan.tire.air_volume_ml / ML_PER_LITRE, 1))
-    most = most_leak_l_s(volume, source, core_out, Bottle())
+    volume = max(0.1, plan.tire.air_volume_ml / ML_PER_LITRE)
+    bottle = _bottle(plan)
+    most = most_leak_l_s(volume, source, core_out, bottle)
     if remedy == "core_out":
-        now = most_leak_l_s(volume, source, True, Bottle())
+        now = most_leak_l_s(volume, source, True, bottle)
     elif remedy == "bigger_source":
-        now = most_leak_l_s(volume, "charge", core_out, Bottle())
+        now = most_leak_l_s(volume, "charge", core_out, bottle)
     else:
         now = most / GAP_LEFT.get(remedy, 1.0)
     return after_failing(most, now, plan.coming_up.needed_l_s)
+
+
+def _bottle(plan: WheelPlan) -> Bottle:
+    return Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa)
 
 
 def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, low: bool) -> Message:
@@ -229,7 +234,7 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
     elif remedy == "core_out":
         given = free_flow_l_s(source, True)
     elif remedy == "bigger_source":
-        given = free_flow_l_s("charge", core_out)
+        given = free_flow_l_s("charge", core_out, _bottle(plan))
     else:
         return reason
     return Message(

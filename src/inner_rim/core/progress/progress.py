@@ -1,6 +1,6 @@
 """Where a wheel stands: its stage and next action, derived from plan and log, never stored."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from datetime import timedelta
 from typing import Literal
 
@@ -127,16 +127,30 @@ class Progress(msgspec.Struct, frozen=True):
     physical: Physical | None = None
 
 
-def derive(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> Progress:
-    """Return where the wheel stands after these entries, oldest first."""
+def derive(
+    wheel: Wheel,
+    plan: WheelPlan,
+    log: Iterable[Logged],
+    shop: Mapping[str, tuple[int, int]] | None = None,
+) -> Progress:
+    """Return where the wheel stands after these entries, oldest first.
+
+    Args:
+        wheel: as it is planned.
+        plan: of it.
+        log: its entries.
+        shop: (worked, tried) of each remedy in this shop.
+    """
     entries = list(log)
     sealant = wheel.sealant
     in_ml = sealant.in_ml if sealant is not None and sealant.in_ml is not None else 0.0
     in_name = sealant.name if sealant is not None and sealant.name is not None else ""
-    return _progress(plan, tell(plan, entries), replay(plan.setup, plan.steps, entries, in_ml, in_name))
+    return _progress(plan, shop, tell(plan, entries), replay(plan.setup, plan.steps, entries, in_ml, in_name))
 
 
-def _progress(plan: WheelPlan, story: Story, physical: Physical) -> Progress:
+def _progress(
+    plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | None, story: Story, physical: Physical
+) -> Progress:
     stage: Stage = next((name for name in plan.stages if name not in story.done), "set")
     found = (*plan.stops, *finding_stops(plan.steps, story.answered), *_low_stops(plan, story))
     stops = tuple(stop for stop in found if not (stop.overridable and stop.code in story.overridden))
@@ -148,7 +162,7 @@ def _progress(plan: WheelPlan, story: Story, physical: Physical) -> Progress:
         stage=stage,
         done=frozenset(story.done),
         state=state,
-        action=step.text if step is not None else _action(plan, stage, state, story, seating, stops),
+        action=step.text if step is not None else _action(plan, stage, state, story, seating, stops, shop),
         open_stops=stops,
         seating=seating,
         holding=_holding(plan, story),
@@ -288,27 +302,35 @@ def _after(at: str, minutes: float) -> str:
 
 
 def _action(
-    plan: WheelPlan, stage: Stage, state: State, story: Story, seating: Seating, stops: tuple[Stop, ...]
+    plan: WheelPlan,
+    stage: Stage,
+    state: State,
+    story: Story,
+    seating: Seating,
+    stops: tuple[Stop, ...],
+    shop: Mapping[str, tuple[int, int]] | None,
 ) -> Message:
     if state == "finished" and story.signed is not None:
         return Message("Handed over at {pressure_kpa}", {"pressure_kpa": story.signed.pressure_kpa})
     if stops:
         return stops[0].message
     if stage == "seat":
-        return _seat_action(plan, story.seating, seating)
+        return _seat_action(plan, story.seating, seating, shop)
     if stage not in _STAGE_ACTIONS:
         return Message("Every step of this stage is done: go on")
     return _STAGE_ACTIONS[stage](plan, state)
 
 
-def _seat_action(plan: WheelPlan, story: SeatingStory, seating: Seating) -> Message:
+def _seat_action(
+    plan: WheelPlan, story: SeatingStory, seating: Seating, shop: Mapping[str, tuple[int, int]] | None
+) -> Message:
     if story.over_limit:
         return Message("Went above the limit. Let the air out, inspect tape, rim and casing")
     if seating.tries and (story.one_low or story.misses):
         last = seating.tries[-1]
         source = last.source if last.source in SOURCE_WORDS else None
         wet = last.lubricant not in ("", "none")
-        best = suggestions(plan, seating.tries, source, last.core_out, wet)
+        best = suggestions(plan, seating.tries, source, last.core_out, wet, shop)
         if best and _seat_problem_now(plan, story):
             return Message(
                 "{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa}

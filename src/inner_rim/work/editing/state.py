@@ -28,6 +28,10 @@ from inner_rim.work.editing.draft import JobDraft, Reading, get, read
 WheelKey = tuple[str, str]
 
 
+#: What the progress of a wheel is known by: its newest entry, and the shop's record of remedies.
+KnownBy = tuple[tuple[int, str], Mapping[str, tuple[int, int]]]
+
+
 class _Waiting(msgspec.Struct, frozen=True):
     """Edits on their way to the store, and the job as it is shown with them and all before them."""
 
@@ -54,7 +58,7 @@ class JobState:
         self.aside: dict[str, Conflict] = {}
         self.creating = creating
         self.last_plans: dict[str, tuple[Wheel, Job, WheelPlan]] = {}
-        self.last_progress: dict[str, tuple[WheelPlan, tuple[int, str], Progress]] = {}
+        self.last_progress: dict[str, tuple[WheelPlan, KnownBy, Progress]] = {}
         self.last_states: dict[str, tuple[JobDraft, Shop, tuple[int, str], WheelState]] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
         self._pending: dict[int, _Waiting] = {}
@@ -250,7 +254,7 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
         last = job.last_plans[wheel_id] = (wheel, whole, plan)
     progress = None
     if last is not None:
-        progress = _progress(job, wheel_id, last[0], last[2], log, newest)
+        progress = _progress(job, wheel_id, last[0], last[2], log, (newest, shop.counts))
     state = WheelState(
         job=job,
         index=index,
@@ -284,12 +288,12 @@ def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
 
 
 def _progress(
-    job: JobState, wheel_id: str, wheel: Wheel, plan: WheelPlan, log: list[Logged], newest: tuple[int, str]
+    job: JobState, wheel_id: str, wheel: Wheel, plan: WheelPlan, log: list[Logged], known_by: KnownBy
 ) -> Progress:
-    """Return where a wheel stands; worked out again only for another plan or log."""
+    """Return where a wheel stands; worked out again only for another plan, log or record of the shop."""
     known = job.last_progress.get(wheel_id)
-    if known is None or known[0] is not plan or known[1] != newest:
-        known = job.last_progress[wheel_id] = (plan, newest, derive(wheel, plan, log))
+    if known is None or known[0] is not plan or known[1] != known_by:
+        known = job.last_progress[wheel_id] = (plan, known_by, derive(wheel, plan, log, known_by[1]))
     return known[2]
 
 
