@@ -241,7 +241,7 @@ def _report(
     if args.json:
         _print_json(found)
     else:
-        sys.stdout.write(in_words(found))
+        _say(in_words(found))
     return EXIT_WELL
 
 
@@ -269,7 +269,7 @@ def _plan(args: argparse.Namespace) -> int:
         documents = [plan_of_job(job) for job in jobs]
         _print_json(documents[0] if len(documents) == 1 else documents)
     else:
-        sys.stdout.write("\n".join(text_card(plan) for plan in plans))
+        _say("\n".join(text_card(plan) for plan in plans))
     return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL
 
 
@@ -342,7 +342,7 @@ def _said(work: Callable[[], str]) -> int:
     except (InputError, StoreError) as fault:
         sys.stderr.write("inner-rim: " + " ".join(str(fault).split()) + "\n")
         return EXIT_INPUT
-    sys.stdout.write(words + "\n")
+    _say(words + "\n")
     return EXIT_WELL
 
 
@@ -372,7 +372,7 @@ def _schedule(args: argparse.Namespace) -> int:
     if args.json:
         _print_json(scheduling.schedule_document(day, schedule))
     else:
-        sys.stdout.write(schedule_text(day, schedule))
+        _say(schedule_text(day, schedule))
     late = any(lateness(day, w, done) for w, done in enumerate(schedule.done))
     return EXIT_STOPS if late else EXIT_WELL
 
@@ -382,6 +382,13 @@ def _schema(args: argparse.Namespace) -> int:
 
     _print_json(schema())
     return EXIT_WELL
+
+
+def _say(text: str) -> None:
+    """Print for a terminal: names from a file must not steer it."""
+    from inner_rim.core.record.texts import printable
+
+    sys.stdout.write(printable(text))
 
 
 def _print_json(document: object) -> None:

@@ -84,7 +84,7 @@ def test_the_picks_stand_in_the_order_of_the_bench():
         ("Limit", {}, "3.40 bar", "calm"),
         ("Limit", {"tire__max_pressure_kpa": None, "rim__max_pressure_kpa": None}, "2.89 bar", "caution"),
         ("Limit", {"rim__max_pressure_kpa": 120}, "1.20 bar", "stop"),
-        ("Seat", {}, "1.50 – 2.20 – 3.00 bar", "calm"),
+        ("Seat", {}, "1.40 – 2.10 – 2.80 bar", "calm"),
         ("Start", {"load_n": 3000}, "3.40 bar", "caution"),
     ],
 )

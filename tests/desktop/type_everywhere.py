@@ -108,7 +108,7 @@ def main() -> None:
     other.terminate()
     other.wait()
     hands.until(lambda: not session.worker.waiting)
-    session.finish()
+    session.end()
     print(json.dumps({"typed": len(typed), "wrong": wrong, "clicked": clicked}))
 
 

@@ -220,7 +220,7 @@ def main(mouse: bool) -> None:
     assert isinstance(hands.page.now._buttons[0], QPushButton)
     print(json.dumps({"planned": planned, "all": dict(hands.count), "finished": hands.state.progress.state,
                       "entries": len(hands.state.log), "signed": hands.state.progress.handed_over_kpa}))  # fmt: skip
-    session.finish()
+    session.end()
 
 
 if __name__ == "__main__":

@@ -34,7 +34,7 @@ def test_the_card_names_the_limit_and_its_origin(job_file, capsys):
     assert main(["plan", job_file(ordinary())]) == 0
     text = capsys.readouterr().out
     assert "Limit      3.40 bar, printed on the tire" in text
-    assert "1.50 bar – 2.20 bar – 3.00 bar" in text and "Never above 3.40 bar" in text
+    assert "1.40 bar – 2.10 bar – 2.80 bar" in text and "Never above 3.40 bar" in text
 
 
 def test_a_plan_with_stops_exits_1(job_file, capsys):

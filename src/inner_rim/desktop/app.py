@@ -69,7 +69,7 @@ def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: floa
         Smoke(session, app, every_page=smoke, started=started)
     session.show()
     status = app.exec()
-    session.finish()
+    session.end()
     return status
 
 
@@ -194,6 +194,13 @@ class Session:
 
     def _all_stored(self) -> bool:
         return self.worker.stop() if self._started else True
+
+    def end(self) -> None:
+        """Finish, and delete the window while there is still an application: Python would take either first."""
+        from PyQt6 import sip
+
+        self.finish()
+        sip.delete(self.shell)
 
     def finish(self) -> None:
         """Let go of the tools, and let the worker finish what was submitted."""

@@ -19,10 +19,10 @@ def attempt(outcome, peak=150, **more):
 
 
 def test_the_ladder_is_climbed_miss_by_miss_and_ends_in_a_problem():
-    assert (after().stage, after().seating.step_kpa, after().state) == ("seat", 150, "working")
-    assert after(attempt("not_up")).seating.step_kpa == 220
+    assert (after().stage, after().seating.step_kpa, after().state) == ("seat", 140, "working")
+    assert after(attempt("not_up")).seating.step_kpa == 210
     done = after(*[attempt("not_up")] * 3)
-    assert (done.seating.step_kpa, done.state) == (150, "problem")
+    assert (done.seating.step_kpa, done.state) == (140, "problem")
 
 
 def test_any_low_sector_is_not_seated_whatever_the_pressure():

@@ -112,3 +112,21 @@ def test_a_job_written_again_reads_as_itself():
     )
     written = msgspec.json.encode(job)
     assert job_from_bytes(written) == job
+
+
+def test_one_rule_for_text_wherever_a_document_is_read(tmp_path, capsys):
+    """NUL and half characters are refused at reading, by plan as by the store; what else could steer a terminal is not printed."""
+    from inner_rim.cli import main
+
+    file = tmp_path / "job.json"
+    for bad in ("a\0b", "a\ud83db"):
+        with pytest.raises(InputError) as fault:
+            job_from_plain(ordinary(rim__name=bad))
+        assert fault.value.path == "wheels[0].rim.name"
+    file.write_text(json.dumps(ordinary(rim__name="a\0b")), encoding="utf-8")
+    assert main(["plan", str(file)]) == 2
+    said = capsys.readouterr()
+    assert said.out == "" and "wheels[0].rim.name" in said.err and "\0" not in said.err
+    file.write_text(json.dumps(ordinary(name="Tern \x1b[2J rear")), encoding="utf-8")
+    assert main(["plan", str(file)]) in (0, 1)
+    assert "\x1b" not in capsys.readouterr().out

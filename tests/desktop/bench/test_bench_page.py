@@ -63,7 +63,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         "arrow_not_confirmed",
     ]
     press(qtbot, window, KEY.Key_N)
-    assert bench.current.progress.seating.step_kpa == 220 and window.page.now.figure.text() == "2.2"
+    assert bench.current.progress.seating.step_kpa == 210 and window.page.now.figure.text() == "2.1"
     press(qtbot, window, KEY.Key_L)
     press(qtbot, window, KEY.Key_3)
     press(qtbot, window, KEY.Key_Right)

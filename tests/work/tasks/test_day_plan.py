@@ -107,8 +107,10 @@ def test_a_change_disturbs_the_plan_as_little_as_planning_afresh_or_less(bench):
     assert faults(after.day, after.schedule) == [] and after.day.wheels != before.day.wheels
     kept = carried(before.day, before.found.schedule, after.day)
     afresh = list_schedule(after.day)
-    assert moved(after.day, after.schedule.placed, kept) <= moved(after.day, afresh.placed, kept)
-    assert after.schedule.cost <= cost_of(after.day, afresh.placed, afresh.done, kept)
+    fresh_cost = cost_of(after.day, afresh.placed, afresh.done, kept)
+    assert after.schedule.cost <= fresh_cost
+    less = moved(after.day, after.schedule.placed, kept) <= moved(after.day, afresh.placed, kept)
+    assert less or after.schedule.cost < fresh_cost  # more is moved only for an earlier end
 
 
 def test_what_changed_is_said_for_five_minutes(bench):

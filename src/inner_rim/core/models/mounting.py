@@ -20,6 +20,8 @@ VALVE_BASE_MM = 8.0
 #: What an insert's leg may take of the well where it was not read, and how far an assumed well may be off, mm.
 UNREAD_LEG_MM = (0.0, 3.0)
 ASSUMED_DEPTH_BAND_MM = 1.0
+#: Of a caliper in a well, and of a measured seat's radius.
+MEASURED_DEPTH_BAND_MM, MEASURED_SEAT_BAND_MM = 0.2, 0.25
 #: Least slack in mm for each grade (common practice).
 GRADES: tuple[tuple[float, Grade], ...] = ((8.0, "by_hand"), (3.0, "technique"), (0.0, "levers"))
 GRADE_WORDS: dict[Grade, str] = {
@@ -44,7 +46,7 @@ class MountingPick(msgspec.Struct, frozen=True):
     Attributes:
         slack_mm: with the rest of the bead in the well, finishing at the valve.
         slack_off_well_mm: with the bead on its shelf: why it must be in the well.
-        band_mm: (low, high) of the slack; alike where well and leg were measured.
+        band_mm: (low, high) of the slack; never of zero width, a caliper is good to 0.2 mm.
         grade: what the slack means for the hands; `unknown` where the band has several grades.
         finish_at_valve_gain_mm: slack gained against finishing opposite, where the valve's base holds the bead up.
         usable_well_mm: depth that is left for the bead.
@@ -227,10 +229,15 @@ def seat_radius_mm(rim: Rim) -> float:
     return 0.5 * rim.bead_seat_diameter_mm
 
 
-def slack_at_mm(rim: Rim, usable_well_mm: float) -> float:
+def slack_at_mm(rim: Rim, usable_well_mm: float, seat_off_mm: float = 0.0) -> float:
     """Return the slack of a bead of nominal loop with so much of the well left for it (see `shortest_loop_mm`).
 
     slack = pi * D - shortest loop.
+
+    Args:
+        rim: it.
+        usable_well_mm: what is left of the well.
+        seat_off_mm: by how much the seat's radius is larger than it was measured.
 
     >>> from inner_rim.core.record.job import Rim
     >>> round(slack_at_mm(Rim(622.0, 24.0), 3.3), 1)
@@ -238,7 +245,7 @@ def slack_at_mm(rim: Rim, usable_well_mm: float) -> float:
 
     Source: derived from geometry (convex hull of two arcs).
     """
-    seat = seat_radius_mm(rim)
+    seat = seat_radius_mm(rim) + seat_off_mm
     flange = seat + flange_mm(rim)
     well = min(seat - usable_well_mm, flange)
     return math.pi * rim.bead_seat_diameter_mm - shortest_loop_mm(flange, well, LIFTED_MM)
@@ -265,7 +272,8 @@ def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> 
     band = _band(rim, bed, tape_mm, insert)
     off_well = slack_at_mm(rim, -tape_mm)
     gain = held_up_mm(seat, well, VALVE_BASE_MM) if well < seat else 0.0
-    word = grade(slack) if grade(band[0]) == grade(band[1]) else "unknown"
+    known = bed.measured and (insert is None or insert.leg_mm is not None)
+    word = grade(slack) if known or grade(band[0]) == grade(band[1]) else "unknown"
     pick = MountingPick(
         slack_mm=slack,
         slack_off_well_mm=off_well,
@@ -316,12 +324,13 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
 
 
 def _band(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> tuple[float, float]:
-    """The slack at both ends of what was not measured: the depth of an assumed well, a leg that was not read."""
-    reach = 0.0 if bed.measured else ASSUMED_DEPTH_BAND_MM
+    """The slack at both ends of what is known: the depth of the well, a leg that was not read, a measured seat."""
+    reach = MEASURED_DEPTH_BAND_MM if bed.measured else ASSUMED_DEPTH_BAND_MM
+    off = MEASURED_SEAT_BAND_MM if rim.seat_circumference_mm is not None else 0.0
     legs = UNREAD_LEG_MM if insert is not None and insert.leg_mm is None else (insert_leg_mm(insert),) * 2
     most = usable_well_mm(bed, tape_mm, legs[0]) + reach
     least = usable_well_mm(bed, tape_mm, legs[1]) - reach
-    return slack_at_mm(rim, least), slack_at_mm(rim, most)
+    return slack_at_mm(rim, least, off), slack_at_mm(rim, most, -off)
 
 
 def _last_side(bed: Bed) -> Literal["left", "right"] | None:

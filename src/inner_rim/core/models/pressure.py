@@ -11,19 +11,25 @@ import msgspec
 from inner_rim.core.models.air import at_ride_kpa, ride_air, set_here_kpa, shop_ambient_kpa
 from inner_rim.core.models.hand import hand_step_kpa, rounded_within
 from inner_rim.core.models.limit import LimitFrom, LimitPart, limit, why_limit
-from inner_rim.core.models.settling import seating_steps_kpa, settle_kpa, why_seating, why_settle
+from inner_rim.core.models.settling import (
+    seating_steps_kpa,
+    settle_kpa,
+    settle_method,
+    why_seating,
+    why_settle,
+)
 from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import DROP, LOAD_SHARES
 from inner_rim.core.record.resolved import Methods, Rider
 from inner_rim.core.record.why import Message, Why
 
-#: Least riding pressure where no minimum is printed, from a nominal width in mm upward (common practice).
-FLOORS_KPA: tuple[tuple[float, float], ...] = ((90.0, 35.0), (50.0, 80.0), (35.0, 120.0), (0.0, 250.0))
+#: Least riding pressure where no minimum is printed: of a width, and how it falls with it (common practice).
+FLOOR_KPA, FLOOR_AT_MM, FLOOR_POWER = 120.0, 40.0, 1.3
 #: Half width of the 90 % band of a start, as a share: from nominal sizes, and with a caliper width and a scale.
 BAND_NOMINAL, BAND_MEASURED = 0.13, 0.04
 NEAR_END_SHARE = 0.10
-SUN_C = 40.0
+SUN_C = 60.0
 INSERT_FACTOR = 0.9
 STANDARD_GRAVITY_M_S2 = 9.80665
 KPA_PER_MPA = 1000.0
@@ -39,6 +45,7 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
         limit_part: the part whose figure is missing, None where the limit was read.
         seating_kpa: pressures to climb through; nothing is set later that is above the last of them.
         settle_kpa: held until sealed.
+        settle_method: that gave it; `seating` in place of `printed` where nothing is printed.
         minimum_kpa: printed on the tire; None where unread or above the limit.
         start_kpa: first riding pressure.
         clamped: "minimum", "floor" or "limit" where the start was moved into the range.
@@ -50,7 +57,7 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
         set_here_kpa: what to set in the shop so that it is right on the ride, cut at the limit.
         ride_kpa: pressure on the ride that is wanted.
         at_ride_kpa: what `set_here_kpa` is on the ride.
-        hot_kpa: what the settled wheel comes to at 40 °C in the sun.
+        hot_kpa: what the settled wheel comes to at 60 °C: a dark tire parked in the sun.
         load_n: load on this wheel.
         drop_share: deflection as a share of the mounted width.
         conflict: the tire's printed minimum lies above the limit.
@@ -65,6 +72,7 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
     limit_part: LimitPart | None
     seating_kpa: tuple[float, ...]
     settle_kpa: float
+    settle_method: str
     minimum_kpa: float | None
     start_kpa: float
     clamped: Literal["minimum", "floor", "limit"] | None
@@ -90,14 +98,14 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
 def floor_kpa(nominal_width_mm: float) -> float:
     """Return the least riding pressure where no minimum is printed.
 
-    W >= 90: 35; >= 50: 80; >= 35: 120; else 250 kPa.
+    120 * (40 / W)^1.3.
 
-    >>> floor_kpa(100.0), floor_kpa(45.0), floor_kpa(25.0)
-    (35.0, 120.0, 250.0)
+    >>> [round(floor_kpa(width)) for width in (28.0, 33.0, 50.0, 100.0)]
+    [191, 154, 90, 36]
 
     Source: common practice, no published source.
     """
-    return next(floor for at_least, floor in FLOORS_KPA if nominal_width_mm >= at_least)
+    return FLOOR_KPA * math.pow(FLOOR_AT_MM / nominal_width_mm, FLOOR_POWER)
 
 
 def wheel_load_n(rider: Rider, position: str | None) -> float:
@@ -183,11 +191,13 @@ def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Met
     by_method = {name: _within(value, floor, ceiling) for name, value in raw.items()}
     method = methods.start_pressure if raw[methods.start_pressure] is not None else "drop"
     wanted = raw[method] or 0.0
-    start = rounded_within(wanted, hand_step_kpa(wanted, gauge), floor, ceiling)
-    band = _band(wheel, wanted, floor, ceiling)
+    clamped = min(max(wanted, floor), ceiling)
+    start = rounded_within(clamped, hand_step_kpa(clamped, gauge), floor, ceiling)
+    band = _band(wheel, start, floor, ceiling)
     here = _set_here(start, rider, methods, gauge, ceiling)
     ladder = seating_steps_kpa(mounted.nominal_width_mm, ceiling)
-    settle = settle_kpa(methods, ladder, start, top)
+    printed = printed_kpa(wheel)
+    settle = settle_kpa(methods, ladder, start, ceiling, printed)
     seating = _up_to(max(settle, start, here), ladder)
     return PressurePick(
         limit_kpa=ceiling,
@@ -195,6 +205,7 @@ def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Met
         limit_part=top.limit_part,
         seating_kpa=seating,
         settle_kpa=settle,
+        settle_method=settle_method(methods, printed),
         minimum_kpa=None if conflict else minimum,
         start_kpa=start,
         clamped=_clamped(wanted, floor, ceiling, minimum),
@@ -214,7 +225,7 @@ def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Met
         why=_why_start(wheel, mounted, load, drop, raw, by_method, start, method, band),
         why_limit=why_limit(wheel, top, mounted.nominal_width_mm),
         why_seating=why_seating(mounted.nominal_width_mm, seating, ceiling),
-        why_settle=why_settle(methods, seating, start, settle, ceiling),
+        why_settle=why_settle(methods, seating, start, settle, ceiling, printed),
     )
 
 
@@ -234,12 +245,30 @@ def _near(start: float, floor: float, ceiling: float) -> Literal["minimum", "lim
     return "minimum" if start < (1.0 + NEAR_END_SHARE) * floor else None
 
 
-def _band(wheel: Wheel, wanted: float, floor: float, ceiling: float) -> tuple[float, float]:
-    """The 90 % band of a start: narrow where width and load were measured."""
+def printed_kpa(wheel: Wheel) -> float | None:
+    """Return the lowest maximum that is printed on tire or rim, kPa, None where nothing is.
+
+    min(tire, rim).
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> printed_kpa(Wheel(rim=Rim(622.0, 24.0), tire=Tire(size="45-622", max_pressure_kpa=340.0), name="Tern"))
+    340.0
+
+    Source: the parts' manufacturers.
+    """
+    found = [p for p in (wheel.tire.max_pressure_kpa, wheel.rim.max_pressure_kpa) if p is not None]
+    return min(found, default=None)
+
+
+def _band(wheel: Wheel, start: float, floor: float, ceiling: float) -> tuple[float, float]:
+    """The 90 % band around a start, narrow where width and load were measured; never above the limit, and below the
+    floor only where floor and limit leave it no width.
+    """
     measured = wheel.tire.measured_width_mm is not None and wheel.load_n is not None
     share = BAND_MEASURED if measured else BAND_NOMINAL
-    low, high = (min(max(wanted * factor, floor), ceiling) for factor in (1.0 - share, 1.0 + share))
-    return low, high
+    high = min(start * (1.0 + share), ceiling)
+    low = max(start * (1.0 - share), min(floor, start))
+    return (low if low < high else start * (1.0 - share)), high
 
 
 def carried_kpa(previous_kpa: float, previous_width_mm: float, width_mm: float) -> float:

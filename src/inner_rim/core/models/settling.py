@@ -1,12 +1,35 @@
 """The steps to climb through, and the pressure to hold until a wheel is sealed (docs/models.md 2.7)."""
 
+import math
+
 from inner_rim.core.models.hand import hand_step_kpa, rounded_within
-from inner_rim.core.models.limit import Limit
-from inner_rim.core.record.practice import seating_ladder_kpa
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.why import PRACTICE, Message, Why
 
 SETTLE_FACTOR, SETTLE_STEP = 1.3, 3
+#: The top step by nominal width, and the shares of it at which the steps lie (common practice).
+TOP_STEP_KPA_MM, MOST_TOP_STEP_KPA = 16_000.0, 600.0
+STEP_SHARES = (0.4, 0.6, 0.8, 1.0)
+
+
+def seating_ladder_kpa(nominal_width_mm: float) -> tuple[float, ...]:
+    """Return the usual seating steps for a tire, kPa, before the limit cuts them.
+
+    One casing tension for all widths: top step = 16000 / W, at most 600; steps at 0.4, 0.6, 0.8 and 1.0 of it,
+    rounded to 5 kPa below 200 and to 10 above.
+
+    >>> seating_ladder_kpa(28.0), seating_ladder_kpa(45.0)
+    ((230.0, 340.0, 460.0, 570.0), (140.0, 210.0, 280.0, 360.0))
+
+    Source: common practice, no published source.
+    """
+    top = min(TOP_STEP_KPA_MM / nominal_width_mm, MOST_TOP_STEP_KPA)
+    return tuple(_to_hand(share * top) for share in STEP_SHARES)
+
+
+def _to_hand(pressure_kpa: float) -> float:
+    step = hand_step_kpa(pressure_kpa, 0.0)
+    return step * math.floor(pressure_kpa / step + 0.5)
 
 
 def seating_steps_kpa(nominal_width_mm: float, limit_kpa: float) -> tuple[float, ...]:
@@ -15,46 +38,75 @@ def seating_steps_kpa(nominal_width_mm: float, limit_kpa: float) -> tuple[float,
     steps <= limit.
 
     >>> seating_steps_kpa(45.0, 340.0)
-    (150.0, 220.0, 300.0)
+    (140.0, 210.0, 280.0)
 
     Source: common practice, no published source.
     """
     return tuple(p for p in seating_ladder_kpa(nominal_width_mm) if p <= limit_kpa) or (limit_kpa,)
 
 
-def settle_kpa(methods: Methods, ladder: tuple[float, ...], start: float, top: Limit) -> float:
+def settle_method(methods: Methods, printed_kpa: float | None) -> str:
+    """Return the method of settling that is used: `printed` needs a printed maximum (no unit).
+
+    printed -> seating where nothing is printed.
+
+    >>> from inner_rim.core.plan.resolve import methods_of
+    >>> from inner_rim.core.record.job import Practice, Rim, Tire, Wheel
+    >>> wheel = Wheel(rim=Rim(622.0, 24.0), tire=Tire(size="45-622"), name="Tern")
+    >>> settle_method(methods_of(wheel, Practice(settle="printed")), None)
+    'seating'
+
+    Source: docs/models.md 2.7.
+    """
+    return "seating" if methods.settle == "printed" and printed_kpa is None else methods.settle
+
+
+def settle_kpa(
+    methods: Methods, ladder: tuple[float, ...], start: float, limit_kpa: float, printed_kpa: float | None
+) -> float:
     """Return the pressure until a wheel is sealed, by the shop's method; never above the limit.
 
     low: max(1.3 * start, second step), and <= limit.
 
     seating: the third step, or the last of fewer, or the start if that is higher; low: 1.3 times the start, not
-    below the second step; printed: the lowest printed maximum.
+    below the second step; printed: the lowest printed maximum, where there is one (see `settle_method`).
+
+    Args:
+        methods: of the shop.
+        ladder: the seating steps.
+        start: the starting pressure.
+        limit_kpa: nothing is above it.
+        printed_kpa: the lowest maximum printed on tire or rim, None where nothing is.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
     >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
     >>> from inner_rim.core.plan.resolve import resolve
-    >>> from inner_rim.core.models.limit import Limit
-    >>> settle_kpa(resolve(wheel).methods, (150.0, 220.0, 300.0), 190.0, Limit(340.0, "tire"))
-    300.0
+    >>> settle_kpa(resolve(wheel).methods, (140.0, 210.0, 280.0), 190.0, 340.0, 340.0)
+    280.0
 
     Source: common practice, no published source.
     """
     third = ladder[min(SETTLE_STEP, len(ladder)) - 1]
-    method = methods.settle
+    method = settle_method(methods, printed_kpa)
     if method == "low":
         second = ladder[min(2, len(ladder)) - 1]
         low = max(SETTLE_FACTOR * start, second)
         return rounded_within(
-            low, hand_step_kpa(low, methods.gauge_step_kpa), min(start, top.limit_kpa), top.limit_kpa
+            low, hand_step_kpa(low, methods.gauge_step_kpa), min(start, limit_kpa), limit_kpa
         )
-    if method == "printed" and top.limit_from in ("tire", "rim"):
-        return top.limit_kpa
-    return min(max(third, start), top.limit_kpa)
+    if method == "printed" and printed_kpa is not None:
+        return min(printed_kpa, limit_kpa)
+    return min(max(third, start), limit_kpa)
 
 
 def why_settle(
-    methods: Methods, seating: tuple[float, ...], start: float, settle: float, ceiling: float
+    methods: Methods,
+    seating: tuple[float, ...],
+    start: float,
+    settle: float,
+    ceiling: float,
+    printed_kpa: float | None,
 ) -> Why:
     """Return the trail of settling.
 
@@ -64,11 +116,13 @@ def why_settle(
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
     >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
     >>> from inner_rim.core.plan.resolve import resolve
-    >>> why_settle(resolve(wheel).methods, (150.0, 220.0), 190.0, 220.0, 340.0).figures["settle_kpa"]
+    >>> why_settle(resolve(wheel).methods, (150.0, 220.0), 190.0, 220.0, 340.0, None).figures["settle_kpa"]
     220.0
 
     Source: see `settle_kpa`.
     """
+    method = settle_method(methods, printed_kpa)
+    instead = Message("Nothing is printed on tire or rim: seating is used in place of printed.")
     return Why(
         formula=(
             "seating: stay at the step where the lines came even until it holds (in the plan the third), or at the "
@@ -76,13 +130,14 @@ def why_settle(
             "maximum; never above the limit"
         ),
         figures={
-            "method": methods.settle,
+            "method": method,
             "start_kpa": start,
             "last_step_kpa": seating[-1],
             "limit_kpa": ceiling,
             "settle_kpa": settle,
         },
         source=PRACTICE,
+        others=(instead,) if method != methods.settle else (),
         what_changes_it="the method, the starting pressure and the limit",
     )
 

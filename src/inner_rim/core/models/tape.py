@@ -26,6 +26,8 @@ PITCHES_PAST_VALVE = 2
 LEAST_PAST_MM, MOST_PAST_MM = 50.0, 150.0
 #: How far an assumed bed may be off in developed width, mm.
 ASSUMED_BED_BAND_MM = 2.0
+#: A caliper's, in a rim well.
+MEASURED_BED_BAND_MM = 0.2
 MOST_PROPOSED_LAYERS = 4
 #: Widths whose edge gap is larger are not listed among the others, mm.
 MOST_GAP_LISTED_MM = 4.0
@@ -66,7 +68,7 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
         bead_fit: how the bead sits, None where the seat was not measured.
         layers_for_fit: the layers were raised because the measured seat is loose.
         verdict_sure: the verdict is the same over the whole band of the bed.
-        developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured.
+        developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured, else ± 0.2.
         strip_lengths_mm: length of each strip to cut, a hand's figure: up to the next cm.
         to_buy: what to get where nothing in stock covers the bed.
         why: the trail.
@@ -192,7 +194,7 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
     lay = _lay(rim, bed, methods, stock, width)
     strip_mm = lay.layers * lay.turn_mm + methods.overlap_mm
     laid = width if trim is None else trim
-    reach = 0.0 if bed.measured else ASSUMED_BED_BAND_MM
+    reach = MEASURED_BED_BAND_MM if bed.measured else ASSUMED_BED_BAND_MM
     seat_mm, spokes = rim.bead_seat_diameter_mm, spokes_of(rim)
     begin, cut = overlap_deg(methods.tape_start, methods.overlap_mm, seat_mm, spokes)
     pick = TapePick(

@@ -10,7 +10,7 @@ from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
 
 NUT_AND_RING_MM = 6.0
-MUCH_STANDING_OUT_MM = 40.0
+MUCH_STANDING_OUT_MM = 30.0
 BASE_MM = 8.0
 SLIM_HOLE_MM = 6.5
 HOLE_PLAY_MM = 0.8

@@ -20,6 +20,8 @@ if TYPE_CHECKING:
 
 RATIO_STOP_BELOW = 1.1
 RATIO_MAKERS_BELOW = 1.3
+#: On a hookless rim a narrow tire needs more (from memory of the standards' tables).
+NARROW_TIRE_MM, RATIO_HOOKLESS_STOP_BELOW = 30.0, 1.15
 RATIO_BULB_ABOVE = 2.3
 RATIO_STOP_ABOVE = 2.8
 UNMARKED_FROM_MM = 35.0
@@ -78,7 +80,7 @@ def find_stops(
         *_diameter_stops(wheel, mounted),
         *_straight_side_stops(wheel),
         *_unmarked_stops(wheel, mounted),
-        *_ratio_stops(mounted),
+        *_ratio_stops(wheel, mounted),
         *_pressure_stops(wheel, pressure, methods),
         *_insert_stops(insert),
         *_tape_stops(tape, setup),
@@ -141,13 +143,23 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
     return found
 
 
-def _ratio_stops(mounted: MountedTire) -> list[Stop]:
-    """Too narrow is a stop for everybody; too wide one that a named person may override: it was ridden for decades."""
+def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
+    """Too narrow is a stop for everybody; too wide one that a named person may override: it was ridden for decades.
+    So is a narrow tire on a hookless rim of nearly its width, with the manufacturers' approval.
+    """
     ratio = mounted.width_ratio
     if ratio < RATIO_STOP_BELOW:
         text = "The tire is too narrow for this rim: {width_ratio} times its width, at least {bound} is accepted."
         values: dict[str, Value | Message] = {"width_ratio": ratio, "bound": f"{RATIO_STOP_BELOW:g}"}
         return [Stop("width_ratio", Message(text, values), "tire.size")]
+    narrow = mounted.nominal_width_mm < NARROW_TIRE_MM and wheel.rim.hook == "straight_side"
+    if narrow and ratio < RATIO_HOOKLESS_STOP_BELOW:
+        text = (
+            "A narrow tire on a hookless rim of nearly its width ({width_ratio} times, at least {bound} is accepted): "
+            "only with both manufacturers' approval."
+        )
+        values = {"width_ratio": ratio, "bound": f"{RATIO_HOOKLESS_STOP_BELOW:g}"}
+        return [Stop("width_ratio_hookless", Message(text, values), "tire.size")]
     if ratio > RATIO_STOP_ABOVE:
         text = (
             "The tire is too wide for this rim: {width_ratio} times its width, at most {bound} is accepted."
@@ -224,7 +236,7 @@ def find_cautions(
         ("check_in", _check_in(wheel, mounted, pressure)),
         ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
         ("seat", [*while_filling(pressure.limit_kpa, bottle, setup.taped_holes)]),
-        ("hold", [Message("Wipe off soap and sealant before you trust a dry bead.")]),
+        ("hold", _hold(pressure, methods)),
         ("set", _set(wheel, pressure)),
     )
     return tuple(Caution(stage, saying) for stage, sayings in by_stage for saying in sayings)
@@ -297,6 +309,18 @@ def while_filling(limit_kpa: float, bottle: bool, holes: bool) -> tuple[Message,
     return (spray, Message(HISS)) if holes else (spray,)
 
 
+def _hold(pressure: PressurePick, methods: Methods) -> list[Message]:
+    found = [Message("Wipe off soap and sealant before you trust a dry bead.")]
+    if pressure.settle_method != methods.settle:
+        found.append(
+            Message(
+                "No maximum is printed: {settle_kpa}, the seating step, in its place.",
+                {"settle_kpa": pressure.settle_kpa},
+            )
+        )
+    return found
+
+
 def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
     found = []
     if pressure.clamped == "limit" and pressure.limit_from != "unread":
@@ -313,7 +337,7 @@ def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
     if pressure.hot_kpa > pressure.limit_kpa:
         found.append(
             Message(
-                "In the sun at 40 °C the settled wheel would reach {hot_kpa}, above the limit of {limit_kpa}: keep it cool or set less.",
+                "Parked in the sun a dark tire reaches 60 °C and {hot_kpa}, above the limit of {limit_kpa}: keep it cool or set less.",
                 {"hot_kpa": pressure.hot_kpa, "limit_kpa": pressure.limit_kpa},
             )
         )

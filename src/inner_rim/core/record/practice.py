@@ -42,14 +42,6 @@ LOAD_SHARES = {
     "upright": (0.35, 0.65),
     "front_load": (0.50, 0.50),
 }
-#: Seating steps in kPa from a nominal width in mm upward, widest first.
-SEATING_LADDERS: tuple[tuple[float, tuple[float, ...]], ...] = (
-    (90.0, (40.0, 70.0, 100.0, 140.0)),
-    (50.0, (100.0, 150.0, 200.0, 275.0)),
-    (35.0, (150.0, 220.0, 300.0, 350.0)),
-    (0.0, (250.0, 350.0, 450.0, 550.0)),
-)
-
 #: What speaks for each method, shown where it is chosen.
 REASONS: dict[str, str] = {
     "match": "never meets the bead; for stiff tape laid under tension",
@@ -217,14 +209,3 @@ def with_stock(shelf: Shelf | None) -> Shelf | None:
 
 def _listed(values: list[float]) -> str:
     return ", ".join(f"{value:g}" for value in values)
-
-
-def seating_ladder_kpa(nominal_width_mm: float) -> tuple[float, ...]:
-    """Return the usual seating steps for a tire, before the limit cuts them.
-
-    >>> seating_ladder_kpa(45.0)
-    (150.0, 220.0, 300.0, 350.0)
-
-    Source: common practice, no published source.
-    """
-    return next(steps for at_least, steps in SEATING_LADDERS if nominal_width_mm >= at_least)

@@ -16,6 +16,7 @@ import msgspec
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import FORMAT, VERSION, Job
+from inner_rim.core.record.texts import is_clean
 from inner_rim.words import tr
 
 MAX_BYTES = 4_000_000
@@ -88,15 +89,22 @@ def _find_odd_number(text: str) -> None:
         plain = json.loads(text)
     except ValueError:
         return
-    _refuse_odd_numbers(plain)
+    _refuse_odd(plain)
 
 
-def _refuse_odd_numbers(plain: object) -> None:
+def _refuse_odd(plain: object) -> None:
+    """Refuse numbers that are not finite and text that cannot be stored: one rule, whatever reads the document.
+
+    Raises:
+        InputError: with the path.
+    """
     if not _is_odd(plain, 0):
         return
-    for path, value in _numbers(plain):
+    for path, value in _leaves(plain):
         if isinstance(value, float) and not math.isfinite(value):
             raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
+        if isinstance(value, str) and not is_clean(value):
+            raise InputError(tr("the text holds half a character or NUL; accepted is text without"), path)
 
 
 def job_from_plain(plain: object) -> Job:
@@ -108,7 +116,7 @@ def job_from_plain(plain: object) -> Job:
     if not isinstance(plain, dict):
         raise InputError(tr("accepted is a JSON object with format “{format}”").format(format=FORMAT))
     _check_header(plain)
-    _refuse_odd_numbers(plain)
+    _refuse_odd(plain)
     try:
         return msgspec.convert(plain, Job)
     except msgspec.ValidationError:
@@ -148,9 +156,11 @@ def _check_header(plain: dict[object, object]) -> None:
 
 
 def _is_odd(plain: object, depth: int) -> bool:
-    """Whether anything in here is too deep, or no finite number; the path is sought only then."""
+    """Whether anything in here is too deep, no finite number, or no text; the path is sought only then."""
     if type(plain) is float:
         return not math.isfinite(plain)
+    if type(plain) is str:
+        return not is_clean(plain)
     if isinstance(plain, dict):
         plain = plain.values()
     elif not isinstance(plain, list | tuple):
@@ -158,15 +168,15 @@ def _is_odd(plain: object, depth: int) -> bool:
     return depth >= MAX_DEPTH or any(_is_odd(value, depth + 1) for value in plain)
 
 
-def _numbers(plain: object, path: str = "", depth: int = 0) -> Iterator[tuple[str, object]]:
+def _leaves(plain: object, path: str = "", depth: int = 0) -> Iterator[tuple[str, object]]:
     if depth > MAX_DEPTH:
         raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
     if isinstance(plain, dict):
         for key, value in plain.items():
-            yield from _numbers(value, f"{path}.{key}" if path else str(key), depth + 1)
+            yield from _leaves(value, f"{path}.{key}" if path else str(key), depth + 1)
     elif isinstance(plain, list | tuple):
         for i, value in enumerate(plain):
-            yield from _numbers(value, f"{path}[{i}]", depth + 1)
+            yield from _leaves(value, f"{path}[{i}]", depth + 1)
     else:
         yield path, plain
 

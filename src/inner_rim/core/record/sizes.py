@@ -5,6 +5,7 @@ diameters. Where a name does not settle the diameter, the program asks; it never
 """
 
 import re
+from fractions import Fraction
 from functools import lru_cache
 
 import msgspec
@@ -96,7 +97,8 @@ def _read(plain: str, text: str) -> TireSize:
 
 
 def _normalise(text: str) -> str:
-    plain = text.strip().lower().replace(",", ".").replace("×", "x").replace("*", "x").replace("''", "")
+    plain = re.sub(r",\s+(?=\d)", " / ", text.strip().lower())  # "47-622, 28x1.75": two names
+    plain = plain.replace(",", ".").replace("×", "x").replace("*", "x").replace("''", "")
     for dash in _DASHES:
         plain = plain.replace(dash, "-")
     for mark in _INCH_MARKS:
@@ -107,6 +109,10 @@ def _normalise(text: str) -> str:
     plain = re.sub(r"(\d)\s*wt\b", r"\1", plain)  # a wide-trail casing: the same size
     plain = re.sub(r"\b(\d{2}(?:\.\d)?)\s*(?:er\b|\+)", r"\1", plain)  # 29er, 27.5+
     plain = re.sub(r"(\d)-(\d{1,2}/)", r"\1 \2", plain)  # 1-3/8 is 1 3/8
+    plain = re.sub(r"\b(\d{2}(?:\.\d)?)\s*-\s*(\d\.\d)", r"\1x\2", plain)  # 29-2.4 is 29x2.4
+    plain = re.sub(r"(\d-\d{3})[a-d]\b", r"\1", plain)  # 32-622c: the letter adds nothing
+    if re.match(r"[\d(]", plain):  # words between and after figures say nothing of size
+        plain = re.sub(r"(?<![a-z])(?![a-d]x\d)[a-z]{2,}(?![a-z])", " ", plain)
     plain = re.sub(r"\s+", " ", plain).strip()
     plain = re.sub(r"(\d) ([a-d])\b", r"\1\2", plain)  # 45 c is 45c
     return re.sub(r"\s*([x-])\s*", r"\1", plain)
@@ -123,7 +129,7 @@ def _parts(plain: str) -> tuple[str, str]:
     )
     if match:  # the ISO name first
         iso = match[1] if re.match(_ISO, match[1]) else match[2]
-        return iso, match[2] if iso is match[1] else match[1]
+        return iso, match[2] if iso == match[1] else match[1]
     return plain, ""
 
 
@@ -202,9 +208,15 @@ def _read_inch(plain: str) -> TireSize | None:
     if match:
         number = f"{float(match[1]):g}"
         diameter = names["decimal"].get(number)
-        if diameter is None:
-            return None
         width_mm = float(round(float(match[2]) * MM_PER_INCH))
+        if diameter is None:
+            asked = _fractional_too(number, float(match[2]), None)
+            if asked:
+                raise _ambiguous(plain, width_mm, asked)
+            return None
+        asked = _fractional_too(number, float(match[2]), float(diameter))
+        if asked:
+            raise _ambiguous(plain, width_mm, asked)
         narrow = names["decimal_narrow"].get(number)
         if narrow is not None and float(match[2]) <= narrow[0]:
             raise _ambiguous(plain, width_mm, [float(d) for d in narrow[1:]])
@@ -219,6 +231,22 @@ def _read_inch(plain: str) -> TireSize | None:
     if width is None:
         return None
     return _settle_fraction(plain, parts[0], parts[1], width)
+
+
+def _fractional_too(number: str, width: float, decimal_mm: float | None) -> list[float]:
+    """The diameters of a decimal name that an old fractional size has as well: asked about, never taken silently.
+
+    Quarters are usual in decimal names; whole inches, eighths, and numbers that only fractional sizes have are not.
+    """
+    names = table("size_names")
+    inches = {name: float(sum(Fraction(part) for part in name.split())) for name in names["fraction_width"]}
+    name = next((name for name, value in inches.items() if value == width), None)
+    number = f"{number[:-2]} 1/2" if number.endswith(".5") else number
+    old = [float(d) for d in names["fractional"].get(f"{number} x {name}", ())]
+    usual = decimal_mm is not None and width > 1.0 and (4.0 * width).is_integer()
+    if not old or usual or old == [decimal_mm]:
+        return []
+    return old if decimal_mm is None or decimal_mm in old else [*old, decimal_mm]
 
 
 def _settle_fraction(plain: str, number: str, width_name: str, width_mm: float) -> TireSize | None:
@@ -269,9 +297,11 @@ def _in_range(size: TireSize, text: str) -> TireSize:
 
 def _ambiguous(plain: str, width_mm: float, diameters: list[float]) -> SizeAmbiguous:
     candidates = tuple(f"{width_mm:g}-{d:g}" for d in diameters)
-    sentence = tr("“{typed}” is sold in several diameters; read the ISO size and type {choices}").format(
-        typed=plain, choices=tr(" or ").join(candidates)
-    )
+    if len(candidates) > 1:
+        sentence = tr("“{typed}” is sold in several diameters; read the ISO size and type {choices}")
+    else:
+        sentence = tr("“{typed}” is an old size in fractions of an inch; if it is {choices}, type that")
+    sentence = sentence.format(typed=plain, choices=tr(" or ").join(candidates))
     return SizeAmbiguous(sentence, candidates)
 
 

@@ -1,5 +1,7 @@
 """Text that can be stored: no NUL, no half of a character."""
 
+import re
+
 REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
 
 
@@ -10,6 +12,15 @@ def is_clean(text: str) -> bool:
     (True, False, False)
     """
     return "\0" not in text and not any("\ud800" <= c <= "\udfff" for c in text)
+
+
+def printable(text: str) -> str:
+    """Return a text for a terminal: control characters, which could steer it, as a visible mark.
+
+    >>> printable("a\\x1b[2Jb\\n") == "a" + REPLACEMENT + "[2Jb\\n"
+    True
+    """
+    return re.sub(r"[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]", REPLACEMENT, text)
 
 
 def cleaned(text: str) -> str:

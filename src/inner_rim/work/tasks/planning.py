@@ -16,8 +16,7 @@ from inner_rim.work.storage.files import read_whole
 if TYPE_CHECKING:
     import msgspec
 
-_DECIMALS = 3
-_AS_IT_IS = frozenset({str, int, bool, type(None)})
+_AS_IT_IS = frozenset({str, int, float, bool, type(None)})
 
 
 def read_job(path: Path) -> Job:
@@ -73,10 +72,8 @@ def wheel_document(plan: plans.WheelPlan) -> JsonObject:
 
 
 def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
-    """Return structs as plain data: sentences read, numbers to three decimals."""
+    """Return structs as plain data: sentences read, numbers in full: a rounded one may lie above a limit."""
     kind = type(value)
-    if kind is float:
-        return round(value, _DECIMALS)
     if kind in _AS_IT_IS:
         return value
     if kind is Message:
@@ -87,10 +84,7 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
         return [plain(item, choice) for item in value]
     found = dict(value) if kind is dict else _encoded(value)
     for key, item in found.items():  # leaves at once: a plan has a thousand of them
-        leaf = type(item)
-        if leaf is float:
-            found[key] = round(item, _DECIMALS)
-        elif leaf not in _AS_IT_IS:
+        if type(item) not in _AS_IT_IS:
             found[key] = plain(item, choice)
     return found
 
