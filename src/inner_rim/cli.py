@@ -157,6 +157,13 @@ def _add_measuring_commands(commands: argparse._SubParsersAction[P]) -> None:
             metavar="N",
             help=f"{words} ({usual:g})",
         )
+    hold.add_argument(
+        "--step-kpa",
+        type=_positive,
+        metavar="S",
+        help=tr("finest step of the gauge: the error of a reading follows from it and from the temperature"),
+    )
+    hold.add_argument("--new-tire", action="store_true", help=tr("its casing still grows"))
     hold.add_argument("--json", action="store_true", help=tr("print JSON"))
     hold.set_defaults(run=_hold)
 
@@ -222,7 +229,9 @@ def _hold(args: argparse.Namespace) -> int:
     from inner_rim.work.tasks.measuring import hold_document
     from inner_rim.work.text.measuring_words import hold_text
 
-    figures = (args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa)
+    figures = (
+        args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa, args.step_kpa, args.new_tire,
+    )  # fmt: skip
     return _report(args, lambda: hold_document(args.file, *figures), hold_text)
 
 

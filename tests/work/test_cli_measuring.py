@@ -137,3 +137,16 @@ def test_no_bytes_get_past_without_a_sentence(data):
         assert fault.sentence and "\n" not in fault.sentence.strip()
     else:
         assert len(found["time_s"]) == len(found["pressure_kpa"]) > 0
+
+
+def test_hold_takes_the_gauge_s_step_and_says_what_it_assumed(tmp_path, capsys):
+    file = tmp_path / "readings.csv"
+    file.write_text("time_h,pressure_kpa,temperature_c\n0,300,20\n12,298,\n", encoding="utf-8")
+    assert main(["hold", str(file), "--volume-ml", "3000"]) == 2  # the old rule needs a temperature
+    assert "temperature_c" in capsys.readouterr().err
+    assert main(["hold", str(file), "--volume-ml", "3000", "--step-kpa", "1", "--new-tire", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["verdict"] == "settling" and any("no temperature" in said for said in found["assumed"])
+    assert any("new tire" in said for said in found["assumed"])
+    assert main(["hold", str(file), "--volume-ml", "3000", "--step-kpa", "1"]) == 0
+    assert "steps of 0.01 bar" in capsys.readouterr().out

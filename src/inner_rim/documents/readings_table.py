@@ -14,7 +14,12 @@ QUICK_FROM = 100_000
 
 
 def read_columns(
-    data: bytes, bounds: dict[str, tuple[float, float]], rising: str, *, strictly: bool
+    data: bytes,
+    bounds: dict[str, tuple[float, float]],
+    rising: str,
+    *,
+    strictly: bool,
+    optional: frozenset[str] = frozenset(),
 ) -> dict[str, list[float]]:
     """Return the columns that are named in `bounds`; others are passed over.
 
@@ -23,6 +28,7 @@ def read_columns(
         bounds: least and greatest value accepted in each column.
         rising: the column that must not fall from row to row.
         strictly: it must rise.
+        optional: columns in which a cell may be empty, and which may be missing: not a number there.
 
     Raises:
         InputError: not such a table; the sentence names line, column, value and what is accepted.
@@ -35,19 +41,22 @@ def read_columns(
     wanted = ",".join(bounds)
     try:
         names = [name.strip() for name in next(rows)]
-        missing = next((name for name in bounds if name not in names), None)
+        missing = next((name for name in bounds if name not in names and name not in optional), None)
         if missing:
             raise InputError(
                 tr("line 1: no column “{name}”; accepted is a table with the columns {wanted}").format(
                     name=missing, wanted=wanted
                 )
             )
-        places = {name: names.index(name) for name in bounds}
+        places = {name: names.index(name) if name in names else len(names) for name in bounds}
         found: dict[str, list[float]] = {name: [] for name in bounds}
         for cells in rows:
             if any(cell.strip() for cell in cells):
                 for name, place in places.items():
                     cell = cells[place] if place < len(cells) else ""
+                    if name in optional and not cell.strip():
+                        found[name].append(math.nan)
+                        continue
                     found[name].append(_number(cell, rows.line_num, name, bounds[name], delimiter != ","))
                 _check_rising(found[rising], rows.line_num, rising, strictly)
     except StopIteration:

@@ -80,6 +80,53 @@ def test_the_interval_holds_the_truth_nine_times_in_ten_and_no_verdict_is_luck()
     assert 0.85 <= inside / 1500 <= 0.95
 
 
+def standing(rng, loss, step, read_c):
+    """A wheel in a shop: how a gauge with steps shows it at a time, its weather and its thermometer scattering."""
+    volume, p, drift = rng.uniform(800, 9000), rng.uniform(120, 400), rng.uniform(0, 10)
+    slope, factor = math.log(1 - loss / 100) / 24, volume / (volume + 5)
+
+    def reading(t, n):
+        c = 20 - drift * (1 - math.exp(-t / 4)) if read_c else 20 + rng.normal(0, 4)
+        ambient = 101.325 + rng.normal(0, 0.5 / math.sqrt(2))
+        shown = (p * math.exp(slope * t) * factor**n + 101.325) * (c + 273.15) / 293.15 - ambient
+        shown = max(2.0, round((shown + rng.normal(0, 0.3)) / step) * step)
+        return HoldReading(float(t), float(shown), float(c + rng.normal(0, 0.3)) if read_c else None)
+
+    return volume, reading
+
+
+@pytest.mark.parametrize("read_c", [True, False])
+@pytest.mark.parametrize("step", [0.7, 1.0, 2.0, 5.0])
+def test_the_interval_holds_the_truth_and_the_next_reading_decides_as_often_as_it_says(step, read_c):
+    rng = np.random.default_rng(23)
+    inside = told = kept = asked = 0
+    for _ in range(700):
+        loss = float(rng.choice([0.7, 1.5, 2, 3, 4, 6, 8, 11, 15, 20, 28, 45]))
+        volume, reading = standing(rng, loss, step, read_c)
+        times = np.concatenate([[0.0], np.sort(rng.uniform(0.3, rng.uniform(2, 20), rng.integers(1, 4)))])
+        rows = [reading(t, n) for n, t in enumerate(times)]
+        report = hold_report(rows, volume, step_kpa=step)
+        told += 1
+        inside += report.low_percent_per_day <= loss <= report.high_percent_per_day
+        at = report.decides_at_h
+        if at is not None:
+            asked += 1
+            kept += hold_report([*rows, reading(at, len(rows))], volume, step_kpa=step).decides_at_h is None
+    assert 0.87 <= inside / told <= 0.93
+    assert asked > 100 and kept / asked >= 0.75
+
+
+def test_a_new_tire_that_grows_is_no_leak():
+    grown = [HoldReading(t, 301.325 / (1 + 0.005 * t / 24) - 101.325, 20.0) for t in (0.0, 12.0, 24.0)]
+    given = hold_report(grown, 3000, gauge_ml=0.0, step_kpa=0.1, new_tire=True)
+    assert given.loss_percent_per_day == pytest.approx(0.0, abs=0.05)
+    plain = hold_report(grown, 3000, gauge_ml=0.0, step_kpa=0.1)
+    assert plain.loss_percent_per_day == pytest.approx(0.75, abs=0.05)  # about 0.7 % of gauge pressure
+    width = given.high_percent_per_day - given.low_percent_per_day
+    assert width > plain.high_percent_per_day - plain.low_percent_per_day
+    assert any("new tire grows" in said.read() for said in given.assumed)
+
+
 def test_a_cold_workshop_is_no_leak():
     cold = hold_report(readings((0, 250, 20), (10, normal(250, 8), 8)), 3000)
     assert cold.verdict == "holds" and abs(cold.loss_percent_per_day) < 0.5
@@ -96,15 +143,13 @@ def test_when_the_next_reading_decides_it_does():
     first = readings((0, 200, 20), (1, 199.6, 20))
     report = hold_report(first, 3000)
     assert report.verdict == "settling" and report.decides_at_h > 1
+    slope, factor = math.log(1 - 0.02) / 24, 3000 / 3005
     at = report.decides_at_h
-    slope = math.log(1 - report.loss_percent_per_day / 100) / 24
-    factor = 3000 / 3005
-    later = HoldReading(at + 0.01, 200 * math.exp(slope * (at + 0.01)) * factor**2, 20.0)
-    assert hold_report([*first, later], 3000).verdict == "holds"
-    early = HoldReading(
-        1.0 + 0.3 * (at - 1.0), 200 * math.exp(slope * (1 + 0.3 * (at - 1))) * factor**2, 20.0
-    )
-    assert hold_report([*first, early], 3000).verdict == "settling"
+
+    def after(time):
+        return hold_report([*first, HoldReading(time, 200 * math.exp(slope * time) * factor**2, 20.0)], 3000)
+
+    assert after(at + 0.01).verdict == "holds" and after(1.0 + 0.3 * (at - 1.0)).verdict == "settling"
 
 
 def test_fresh_sealant_slows_a_leak_and_a_hole_does_not():

@@ -93,15 +93,19 @@ def test_the_hold_test_is_calibrated_with_coarse_gauges_and_missing_temperatures
         loss, p0 = rng.uniform(0.0, 30.0), rng.uniform(150.0, 400.0)
         times = np.sort(rng.uniform(0.0, 30.0, 6))
         times -= times[0]
-        missing = rng.random() < 0.5
+        missing, bias = (
+            rng.random() < 0.5,
+            rng.normal(0.0, 1.0),
+        )  # one thermometer: it is off by as much each time
         rows = []
         for n, t in enumerate(times):
             air = 20.0 + rng.normal(0.0, 4.0)
             p20 = p0 * math.exp(math.log(1.0 - loss / 100.0) * t / 24.0) * (3000.0 / 3005.0) ** n
-            shown = (p20 + 101.325) * (air + 273.15) / 293.15 - 101.325 + rng.normal(0.0, 0.3)
+            outside = 101.325 + rng.normal(0.0, 0.35)
+            shown = (p20 + 101.325) * (air + 273.15) / 293.15 - outside + rng.normal(0.0, 0.3)
             shown = step * round(shown / step)
             rows.append(
-                HoldReading(float(t), max(2.0, shown), None if missing else air + rng.normal(0.0, 1.0))
+                HoldReading(float(t), max(2.0, shown), None if missing else air + bias + rng.normal(0.0, 0.3))
             )
         report = hold_report(rows, 3000.0, step_kpa=step)
         inside += report.low_percent_per_day <= loss <= report.high_percent_per_day

@@ -20,7 +20,7 @@ from inner_rim.core.models.forecast import (
     normalised_kpa,
 )
 from inner_rim.core.models.line_fit import NORMAL_90, Line, fitted_line
-from inner_rim.core.record.why import Why
+from inner_rim.core.record.why import Message, Why
 
 Verdict = Literal["holds", "settling", "leaks"]
 Trend = Literal["slowing", "not_slowing", "unknown"]
@@ -32,8 +32,12 @@ LEAST_FOR_TREND = 4
 LOOK_AHEAD_HOURS = 7 * HOURS_PER_DAY
 #: Least pressure that a reading counts with: below it the tire is empty, whatever it lost.
 LEAST_KPA = 1.0
-#: Standard errors: of any gauge, kPa; of a temperature that was read and of one that was not, °C (common practice).
-GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 1.0, 4.0, 20.0
+#: Standard errors: of any gauge, kPa; of a temperature that was read (one thermometer: its bias cancels in a slope)
+#: and of one that was not, °C; of the air pressure between two readings, kPa (common practice).
+GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 0.3, 4.0, 20.0
+WEATHER_KPA = 0.5
+#: A new tire's casing grows by this share of its volume in its first day; spread of the same size (common practice).
+GROWTH_SHARE = 0.005
 VERDICT_WORDS: dict[Verdict, str] = {
     "holds": "holds",
     "settling": "settling: spin it and look again",
@@ -66,6 +70,7 @@ class HoldReport(msgspec.Struct, frozen=True):
             stands already, or no reading within a week will.
         p20_kpa: the readings at 20 °C with the gauge's air given back.
         line: through their logarithms, by hours since the first.
+        assumed: what was taken for granted, in sentences.
         why: the trail.
     """
 
@@ -77,6 +82,7 @@ class HoldReport(msgspec.Struct, frozen=True):
     decides_at_h: float | None
     p20_kpa: tuple[float, ...]
     line: Line
+    assumed: tuple[Message, ...]
     why: Why
 
 
@@ -131,6 +137,7 @@ def hold_report(
     resolution_kpa: float = RESOLUTION_KPA,
     ambient_kpa: float = SEA_LEVEL_KPA,
     step_kpa: float | None = None,
+    new_tire: bool = False,
 ) -> HoldReport:
     """Return what readings of a tire that stands say about its loss.
 
@@ -142,6 +149,7 @@ def hold_report(
         ambient_kpa: air pressure in the shop.
         step_kpa: finest step of the gauge; where it is given, the error of each reading follows from it and from its
             temperature (see `reading_error_kpa`) in place of the resolution.
+        new_tire: its casing still grows, which looks like a loss.
 
     >>> readings = [HoldReading(0.0, 300.0, 20.0), HoldReading(14.0, 296.0, 20.0)]
     >>> report = hold_report(readings, 3000.0)
@@ -166,7 +174,13 @@ def hold_report(
         (resolution_kpa if step_kpa is None else reading_error_kpa(r, step_kpa, ambient_kpa)) / p
         for r, p in zip(readings, p20, strict=True)
     ]
-    line = fitted_line(times, logs, errors)
+    grown = [
+        GROWTH_SHARE * min(t - times[0], HOURS_PER_DAY) / HOURS_PER_DAY * (p + ambient_kpa) / p
+        if new_tire
+        else 0.0
+        for t, p in zip(times, p20, strict=True)
+    ]
+    line = _with_growth(fitted_line(times, logs, errors), times, grown, errors)
     low, high = interval(line)
     loss = loss_percent_per_day(line.slope)
     verdict = judge(line)
@@ -179,8 +193,50 @@ def hold_report(
         decides_at_h=None if verdict != "settling" else decides_at_h(times, logs, errors, line),
         p20_kpa=p20,
         line=line,
+        assumed=_assumed(readings, resolution_kpa, step_kpa, new_tire),
         why=_why(line, loss, low, high, p20, volume_ml, gauge_ml, resolution_kpa),
     )
+
+
+def _with_growth(line: Line, times: Sequence[float], grown: Sequence[float], errors: Sequence[float]) -> Line:
+    """The line with what a growing casing seems to lose taken out, and as much again as its error."""
+    if not any(grown):
+        return line
+    apparent = fitted_line(times, grown, errors)
+    return msgspec.structs.replace(
+        line,
+        start=line.start + apparent.start,
+        slope=line.slope + apparent.slope,
+        slope_error=math.hypot(line.slope_error, apparent.slope),
+    )
+
+
+def _assumed(
+    readings: Sequence[HoldReading], resolution_kpa: float, step_kpa: float | None, new_tire: bool
+) -> tuple[Message, ...]:
+    """What the error of the readings, and a correction, were taken from."""
+    if step_kpa is None:
+        found = [
+            Message(
+                "Each reading is off by {reading_kpa} at most twice in three.",
+                {"reading_kpa": resolution_kpa},
+            )
+        ]
+    else:
+        found = [
+            Message("The gauge shows steps of {gauge_step_kpa}.", {"gauge_step_kpa": step_kpa}),
+            Message(
+                "The air pressure changed by about {weather_kpa} between readings.",
+                {"weather_kpa": WEATHER_KPA},
+            ),
+        ]
+        if any(reading.temperature_c is None for reading in readings):
+            found.append(Message("Where no temperature was read, it was 20 °C, give or take 4."))
+    if new_tire:
+        found.append(
+            Message("A new tire grows by about 0.5 % in its first day, which looks like a loss: taken out.")
+        )
+    return tuple(found)
 
 
 def _celsius(reading: HoldReading) -> float:
@@ -188,18 +244,19 @@ def _celsius(reading: HoldReading) -> float:
 
 
 def reading_error_kpa(reading: HoldReading, step_kpa: float, ambient_kpa: float = SEA_LEVEL_KPA) -> float:
-    """Return the standard error of one reading: sqrt(step^2 / 12 + 0.3^2 + (p_abs / T * sigma_T)^2).
+    """Return the standard error of one reading, kPa.
 
-    sigma_T is 1 °C where the temperature was read, 4 °C where it was not.
+    sqrt(step^2 / 12 + 0.3^2 + (p_abs / T * sigma_T)^2 + 0.5^2 / 2), sigma_T 0.3 °C where the temperature was read,
+    4 °C where it was not; the air pressure differs by 0.5 kPa between two readings.
 
     >>> round(reading_error_kpa(HoldReading(0.0, 200.0, 20.0), 1.0), 2)
-    1.11
+    0.63
 
     Source: docs/models.md 2.9; a rounded reading is uniform over its step.
     """
     sigma_c = READ_ERROR_C if reading.temperature_c is not None else UNREAD_ERROR_C
     heat = (reading.pressure_kpa + ambient_kpa) / (_celsius(reading) + KELVIN_AT_ZERO_C) * sigma_c
-    return math.sqrt(step_kpa**2 / 12.0 + GAUGE_ERROR_KPA**2 + heat**2)
+    return math.sqrt(step_kpa**2 / 12.0 + GAUGE_ERROR_KPA**2 + heat**2 + WEATHER_KPA**2 / 2.0)
 
 
 def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:
@@ -212,41 +269,87 @@ def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:
             raise ValueError("time_h must not run backwards")
 
 
+#: Losses that a wheel may have, percent a day, each as likely as the next before anything is read (common practice):
+#: most stand well, few leak badly.
+_PRIOR_LOSSES = tuple(0.5 * 120.0 ** (n / 27.0) for n in range(28))
+#: In so many of the cases the reading must decide: three of four, and some more, as nothing here is known exactly.
+DECIDES_SHARE = 0.8
+
+
 def decides_at_h(
     times: Sequence[float], logs: Sequence[float], errors: Sequence[float], line: Line
 ) -> float | None:
-    """Return when one more reading will decide, if the loss goes on as it is; None where none within a week will.
+    """Return when one more reading will decide in three of four cases or more; None where none within a week will.
 
     Times and the result in h; logs of the pressure at 20 °C in kPa.
 
-    Where a line through two readings would do, this is t = 1.645 * sigma * sqrt(2) / (p * k) with k the distance of the
-    slope from the border; with the readings that are there, the time is sought at which the interval with one
-    more reading on the line no longer spans the border.
+    A reading at t moves the slope by c * d * (y - line(t)) / S', with d = t - middle, c = W w / (W + w) and
+    S' = S + c * d^2. Given a loss, y is normal with variance 1 / c; the losses are weighted by the prior and by how well the
+    slope so far fits them. The share of y that leads to a verdict follows from the bounds of `judge`.
 
     >>> times, logs, errors = [0.0, 4.0], [5.7, 5.69], [0.004, 0.004]
-    >>> round(decides_at_h(times, logs, errors, fitted_line(times, logs, errors)) or 0.0, 1)
-    7.0
+    >>> round(decides_at_h(times, logs, errors, fitted_line(times, logs, errors)) or 0.0)
+    8
 
-    Source: docs/models.md 2.9, derived.
+    Source: docs/models.md 2.9; normal updating of a weighted line.
     """
-    loss = loss_percent_per_day(line.slope)
+    slopes = [_slope_of(loss) for loss in _PRIOR_LOSSES]
+    fits = [math.exp(-0.5 * min(700.0, ((line.slope - slope) / line.slope_error) ** 2)) for slope in slopes]
+    if sum(fits) <= 1e-200:  # it loses faster than any of them, or gains
+        slopes, fits = [line.slope], [1.0]
+    cases = [
+        (slope, fit / sum(fits)) for slope, fit in zip(slopes, fits, strict=True) if fit > 1e-6 * max(fits)
+    ]
 
-    def decided(at: float) -> bool:
-        value = line.start + line.slope * at
-        error = errors[-1] * math.exp(min(max(0.0, logs[-1] - value), MOST_EXPONENT))
-        new = fitted_line([*times, at], [*logs, value], [*errors, error])
-        low, high = interval(new)
-        return judge(new) != "settling" or (low > HOLDS_UP_TO and high <= LEAKS_ABOVE)
+    def share(at: float) -> float:
+        return sum(weight * _decided_share(at, slope, line, logs[-1], errors[-1]) for slope, weight in cases)
 
     low_at, high_at = times[-1], times[-1] + LOOK_AHEAD_HOURS
-    if HOLDS_UP_TO < loss <= LEAKS_ABOVE and decided(low_at + 1e-6):
+    loss = loss_percent_per_day(line.slope)
+    if HOLDS_UP_TO < loss <= LEAKS_ABOVE and _is_settled(line):
         return None  # it is settling, and known to be
-    if not decided(high_at):
+    if share(high_at) < DECIDES_SHARE:
         return None
-    for _ in range(50):
+    for _ in range(24):
         middle = 0.5 * (low_at + high_at)
-        low_at, high_at = (low_at, middle) if decided(middle) else (middle, high_at)
+        low_at, high_at = (low_at, middle) if share(middle) >= DECIDES_SHARE else (middle, high_at)
     return high_at
+
+
+def _slope_of(loss_percent: float) -> float:
+    """The slope of ln p an hour at a loss in percent a day."""
+    return math.log(1.0 - loss_percent / 100.0) / HOURS_PER_DAY
+
+
+def _bounds(slope_error: float) -> tuple[float, float, float, float]:
+    """Slopes of a verdict: holds from the first up, leaks up to the second, known to settle between the last two."""
+    reach, sure = NORMAL_90 * slope_error, SURE * slope_error
+    holds = max(_slope_of(HOLDS_UP_TO) + reach, _slope_of(SURELY_HOLDS_UP_TO) + sure)
+    leaks = min(_slope_of(LEAKS_ABOVE) - reach, _slope_of(SURELY_LEAKS_ABOVE) - sure)
+    return holds, leaks, _slope_of(LEAKS_ABOVE) + reach, _slope_of(HOLDS_UP_TO) - reach
+
+
+def _is_settled(line: Line) -> bool:
+    _holds, _leaks, low, high = _bounds(line.slope_error)
+    return low <= line.slope < high
+
+
+def _decided_share(at: float, slope: float, line: Line, last: float, error: float) -> float:
+    """The share of readings at a time that decide, where the loss goes on by a slope."""
+    expected = last + slope * (at - line.middle)  # near enough for the error of a reading of less pressure
+    error *= math.exp(min(max(0.0, last - expected), MOST_EXPONENT))
+    spread, weight, total = 1.0 / line.slope_error**2, 1.0 / error**2, 1.0 / line.error**2
+    shared, away = total * weight / (total + weight), at - line.middle
+    joined = spread + shared * away * away
+    mean = (spread * line.slope + shared * away * away * slope) / joined
+    sigma = math.sqrt(shared) * abs(away) / joined
+    holds, leaks, low, high = _bounds(1.0 / math.sqrt(joined))
+
+    def below(bound: float) -> float:
+        return 0.5 * (1.0 + math.erf((bound - mean) / (sigma * math.sqrt(2.0))))
+
+    settled = max(0.0, below(high) - below(low)) if low < high else 0.0
+    return 1.0 - below(holds) + below(leaks) + settled
 
 
 def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[float]) -> Trend:

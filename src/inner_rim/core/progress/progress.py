@@ -145,11 +145,17 @@ def derive(
     sealant = wheel.sealant
     in_ml = sealant.in_ml if sealant is not None and sealant.in_ml is not None else 0.0
     in_name = sealant.name if sealant is not None and sealant.name is not None else ""
-    return _progress(plan, shop, tell(plan, entries), replay(plan.setup, plan.steps, entries, in_ml, in_name))
+    return _progress(
+        wheel, plan, shop, tell(plan, entries), replay(plan.setup, plan.steps, entries, in_ml, in_name)
+    )
 
 
 def _progress(
-    plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | None, story: Story, physical: Physical
+    wheel: Wheel,
+    plan: WheelPlan,
+    shop: Mapping[str, tuple[int, int]] | None,
+    story: Story,
+    physical: Physical,
 ) -> Progress:
     stage: Stage = next((name for name in plan.stages if name not in story.done), "set")
     found = (*plan.stops, *finding_stops(plan.steps, story.answered), *_low_stops(plan, story))
@@ -165,7 +171,7 @@ def _progress(
         action=step.text if step is not None else _action(plan, stage, state, story, seating, stops, shop),
         open_stops=stops,
         seating=seating,
-        holding=_holding(plan, story),
+        holding=_holding(wheel, plan, story),
         waiting=_waiting(plan, story),
         handed_over_kpa=signed.pressure_kpa if signed is not None else None,
         ride_kpa=_ride_kpa(signed),
@@ -208,9 +214,9 @@ def _seating(plan: WheelPlan, story: Story) -> Seating:
     )
 
 
-def _holding(plan: WheelPlan, story: Story) -> Holding:
+def _holding(wheel: Wheel, plan: WheelPlan, story: Story) -> Holding:
     counted = _counted(story.readings)
-    report = _hold(plan, counted)
+    report = _hold(plan, counted, wheel.tire.new is True)
     decides = report.decides_at_h if report is not None else None
     at = _after(counted[0][0], 60.0 * decides) if decides is not None else ""
     return Holding(tuple(story.readings), report, at, story.leak)
@@ -240,7 +246,7 @@ def _counted(readings: list[Read]) -> list[Read]:
     return readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
 
 
-def _hold(plan: WheelPlan, readings: list[Read]) -> HoldReport | None:
+def _hold(plan: WheelPlan, readings: list[Read], new_tire: bool) -> HoldReport | None:
     """What the readings say of the wheel's air."""
     times = [moment(at) for at, _kpa, _c in readings]
     counted = [
@@ -253,6 +259,7 @@ def _hold(plan: WheelPlan, readings: list[Read]) -> HoldReport | None:
             max(1.0, plan.tire.air_volume_ml),
             step_kpa=plan.pressure.gauge_step_kpa,
             ambient_kpa=plan.pressure.shop_ambient_kpa,
+            new_tire=new_tire,
         )
     except ValueError:  # fewer than two moments, or nothing left in it
         return None

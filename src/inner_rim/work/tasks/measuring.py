@@ -1,5 +1,6 @@
 """Traces and hold readings from files, for the command line and for scripts."""
 
+import math
 from pathlib import Path
 
 from inner_rim.core.models.holding import HoldReading, hold_report
@@ -31,15 +32,27 @@ def trace_report(time_s: list[float], pressure_kpa: list[float], limit_kpa: floa
 
 
 def hold_document(
-    path: Path, volume_ml: float, gauge_ml: float, resolution_kpa: float, ambient_kpa: float
+    path: Path,
+    volume_ml: float,
+    gauge_ml: float,
+    resolution_kpa: float,
+    ambient_kpa: float,
+    step_kpa: float | None = None,
+    new_tire: bool = False,
 ) -> JsonObject:
-    """Return loss, interval, verdict, trend and when the next reading decides, as plain data.
+    """Return loss, interval, verdict, trend, when the next reading decides and what was assumed, as plain data.
 
     Raises:
         InputError: the file holds no readings of a tire that stands.
     """
-    columns = read_columns(read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False)
-    readings = [HoldReading(*row) for row in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)]
+    optional = frozenset({"temperature_c"} if step_kpa is not None else ())
+    columns = read_columns(
+        read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional
+    )
+    readings = [
+        HoldReading(time_h, kpa, None if math.isnan(celsius) else celsius)
+        for time_h, kpa, celsius in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)
+    ]
     try:
         report = hold_report(
             readings,
@@ -47,6 +60,8 @@ def hold_document(
             gauge_ml=gauge_ml,
             resolution_kpa=resolution_kpa,
             ambient_kpa=ambient_kpa,
+            step_kpa=step_kpa,
+            new_tire=new_tire,
         )
     except ValueError as fault:
         raise InputError(tr(_HOLD_FAULTS.get(str(fault), str(fault)))) from fault
@@ -61,6 +76,7 @@ HOLD_NAMES = (
     "verdict",
     "trend",
     "decides_at_h",
+    "assumed",
 )
 _HOLD_FAULTS = {
     "two readings at least are needed": "column time_h: accepted are two readings or more",

@@ -42,6 +42,7 @@ def hold_text(found: JsonObject) -> str:
     ]
     if found["decides_at_h"] is not None:
         lines.append(
-            tr("The next reading decides {hours:.1f} h after the first").format(hours=found["decides_at_h"])
+            tr("Read again {hours:.1f} h after the first reading").format(hours=found["decides_at_h"])
         )
+    lines += [tr("Assumed  {what}").format(what=what) for what in found["assumed"]]
     return "\n".join(lines) + "\n"

@@ -1,6 +1,6 @@
 """What the now panel says of a wheel's next step."""
 
-from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
+from inner_rim.core.models.holding import HOLDS_UP_TO, LEAKS_ABOVE, TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_MEANING
 from inner_rim.core.progress.progress import Progress
@@ -302,14 +302,17 @@ def hold_words(progress: Progress, around: Around) -> list[str]:
     report = progress.holding.report
     if report is None:
         return [tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
-    found = [
-        tr("{loss:.1f} % a day ({low:.1f} to {high:.1f}): {verdict}.").format(
-            loss=report.loss_percent_per_day,
-            low=report.low_percent_per_day,
-            high=report.high_percent_per_day,
-            verdict=tr(VERDICT_WORDS[report.verdict]),
-        )
-    ]
+    if report.low_percent_per_day <= HOLDS_UP_TO and report.high_percent_per_day > LEAKS_ABOVE:
+        found = [tr("Too early to tell. Spin it.")]  # a figure would say nothing
+    else:
+        found = [
+            tr("{loss:.1f} % a day ({low:.1f} to {high:.1f}): {verdict}.").format(
+                loss=report.loss_percent_per_day,
+                low=report.low_percent_per_day,
+                high=report.high_percent_per_day,
+                verdict=tr(VERDICT_WORDS[report.verdict]),
+            )
+        ]
     if at := next_reading(progress, around.hours):
         found.append(tr("Read again {clock}: that should settle it.").format(clock=in_words(at, "%a %H:%M")))
     elif report.trend != "unknown":
