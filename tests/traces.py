@@ -85,6 +85,77 @@ def _lagged(shown, tau_s):
     return found
 
 
+def balance_trace(rng, source, pump_side=False):
+    """Return (seconds, kPa, pops) of a try at seating from a mass balance: choked and subsonic orifice flow from a
+    compressor, one whose regulator hunts, or a bottle, or strokes; a pop gives the tire 2 to 8 % more volume within
+    30 ms; the gauge reads ten times a second or more, in steps up to 2 kPa, and lags by up to 80 ms.
+    """
+    volume, top, temperature = rng.uniform(0.9, 6.0) * 1e-3, rng.uniform(150, 420), 287.05 * 293.15
+    seats = np.sort(rng.uniform(0.3, 0.93, rng.choice([0, 1, 2]))) * top
+    if seats.size == 2 and seats[1] - seats[0] < 0.08 * top:
+        seats[1] = min(0.96 * top, seats[0] + 0.08 * top)
+    growth, takes = rng.uniform(0.02, 0.08, seats.size), rng.uniform(0.005, 0.03, seats.size)
+    area, supply, bottle = (
+        rng.choice([1.1, 6.0]) * rng.uniform(0.7, 1.1),
+        rng.uniform(500, 900),
+        rng.uniform(0.8, 2.5),
+    )
+    hunts, swing, at = rng.uniform(0.5, 3), rng.uniform(0.05, 0.25), rng.uniform(0, 6.28)
+    period, duty, air = rng.uniform(0.6, 1.3), rng.uniform(0.35, 0.75), rng.uniform(0.15, 0.4) * 1e-3
+    mass, charge, stood, t, shown, pops, since = (
+        AMBIENT_KPA * 1e3 * volume / temperature,
+        supply,
+        0.0,
+        0.0,
+        [],
+        [],
+        [],
+    )
+    while t < 40.0 and stood < 1.5:
+        now = volume * np.prod(
+            [1 + g * min(1.0, (t - s) / d) for g, d, s in zip(growth, takes, since, strict=False)]
+        )
+        absolute = mass * temperature / now / 1e3
+        q = 0.0
+        if absolute - AMBIENT_KPA >= top or stood:
+            stood += STEP_S
+        elif source == "strokes":
+            q = air * AMBIENT_KPA * 1e3 / temperature / (duty * period) * (t % period < duty * period)
+        else:
+            up = charge * (1 + swing * np.sin(6.283 * hunts * t + at) * (source == "hunting")) + AMBIENT_KPA
+            q = area * 1e-6 * up * 1e3 * _flow_shape(absolute / up) / np.sqrt(temperature)
+            charge -= q * STEP_S * temperature / (bottle * 1e-3) / 1e3 * (source == "bottle")
+        mass += q * STEP_S
+        if len(since) < seats.size and absolute - AMBIENT_KPA >= seats[len(since)]:
+            since.append(t)
+            pops.append((t, absolute - AMBIENT_KPA))
+        jolt = (q / 1.5e-6) ** 2 / 2.4e3 * AMBIENT_KPA / absolute if pump_side else 0.0
+        shown.append(absolute - AMBIENT_KPA + jolt)
+        t += STEP_S
+    places = np.arange(0, len(shown), round(1.0 / rng.choice([10, 12.5, 20, 25, 40, 50]) / STEP_S))
+    read = np.array(_lagged(shown, max(STEP_S, rng.uniform(0, 0.08))))[places] + rng.normal(
+        0, rng.uniform(0.1, 1.0), places.size
+    )
+    step = rng.choice([0.1, 0.5, 0.69, 1.0, 2.0])
+    return (
+        places * STEP_S,
+        np.maximum(0.0, np.round(read / step) * step),
+        [pop for pop in pops if pop[0] < t - 0.3],
+    )
+
+
+def _flow_shape(ratio):
+    """Isentropic flow of air through an orifice, choked below a ratio of 0.528 (textbook result)."""
+    k = 1.4
+    r = max(ratio, (2 / (k + 1)) ** (k / (k - 1)))
+    return np.sqrt(max(0.0, 2 * k / (k - 1) * (r ** (2 / k) - r ** ((k + 1) / k))))
+
+
+def readings_in_rise(pressures):
+    """How many readings a rise has, from 3 to 97 % of its peak."""
+    return int(np.argmax(pressures > 0.97 * pressures.max()) - np.argmax(pressures > 0.03 * pressures.max()))
+
+
 def score(found, pops, within_s=0.5):
     """Return (hits, false alarms, misses), each pop answered once."""
     left = list(found)

@@ -30,7 +30,7 @@ def table(tmp_path):
 def test_trace_prints_the_agreed_names(capsys):
     assert main(["trace", str(SAMPLES / "trace-105.csv"), "--limit-kpa", "377", "--json"]) == 0
     found = json.loads(capsys.readouterr().out)
-    assert list(found) == ["peak_kpa", "pops", "over_limit"]
+    assert list(found) == ["peak_kpa", "pops", "over_limit", "pump_side"]
     assert [list(pop) for pop in found["pops"]] == [["time_s", "pressure_kpa", "drop_kpa"]] * 2
     assert found["over_limit"][0]["pressure_kpa"] > 377 and found["peak_kpa"] == max(
         o["pressure_kpa"] for o in found["over_limit"]

@@ -14,7 +14,7 @@ from inner_rim.core.models.rises import flowing, noise_kpa, rise_misfit, stroke_
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.smooth_rise import EDGE, _Curve
 from inner_rim.core.models.trace import analyse
-from tests.traces import SETTINGS, score, trace
+from tests.traces import SETTINGS, balance_trace, readings_in_rise, score, trace
 
 SAMPLES = Path(__file__).parents[2] / "data" / "traces"
 
@@ -45,6 +45,34 @@ def test_precision_and_recall_on_traces_that_were_not_used_while_writing_it(sett
     hits, false, missed = total
     assert hits > 60
     assert hits / (hits + false) >= 0.93 and hits / (hits + missed) >= 0.93, total
+
+
+@pytest.mark.parametrize(
+    ("source", "precision", "recall"),
+    [("strokes", 0.85, 0.80), ("compressor", 0.95, 0.86), ("hunting", 0.85, 0.72), ("bottle", 0.93, 0.86)],
+)
+def test_pops_of_a_mass_balance_are_found_where_a_rise_has_twenty_readings(source, precision, recall):
+    """Fills of a fraction of a second on a gauge of ten readings a second are left out: see docs/models.md 2.8."""
+    rng = np.random.default_rng(515)
+    total = np.zeros(3, dtype=int)
+    for _ in range(90):
+        t, p, pops = balance_trace(rng, source)
+        if readings_in_rise(p) >= 20:
+            total += score(find_pops(t, p), pops)
+    hits, false, missed = total
+    assert hits > 40 and hits / (hits + false) >= precision and hits / (hits + missed) >= recall, total
+
+
+def test_a_gauge_on_the_pump_s_side_is_recognized_and_read_between_strokes():
+    rng = np.random.default_rng(8)
+    said, false = 0, 0
+    for _ in range(40):
+        t, p, pops = balance_trace(rng, "strokes", pump_side=True)
+        report = analyse(t, p)
+        said += report.pump_side
+        false += score(report.pops, pops)[1] if report.pump_side else 0
+        assert not analyse(*balance_trace(rng, "strokes")[:2]).pump_side
+    assert said >= 15 and false <= 1.0 * said  # 13 a trace before
 
 
 def test_two_beads_that_come_up_one_right_after_the_other_are_two_pops():

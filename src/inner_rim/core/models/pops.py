@@ -9,13 +9,16 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
+from inner_rim.core.models.local_steps import is_step, local_steps
 from inner_rim.core.models.rises import (
     FLOWS_KPA_S,
     LET_OUT_SHARE,
     MAD_TO_SIGMA,
+    between_strokes,
     flowing,
     noise_kpa,
     rise_misfit,
+    shows_strokes,
     stroke_period,
     without_wild,
 )
@@ -42,6 +45,10 @@ HALF_S, MOMENT_S = 0.6, 0.1
 NEAR_PEAK_SHARE = 0.92
 #: Two pops among strokes lie further apart, s.
 APART_S = 0.4
+#: And so far in a fast rise, s.
+SOON_S = 0.15
+#: No bead gives a tire more than this share of the absolute pressure to fill.
+MOST_SHARE = 0.14
 #: A jump up just before, above what was flowing, of this share of the drop may be a pump's spike: then the drop must
 #: show without it too.
 JUMP_SHARE, SPIKE_EXCESS = 0.5, 2.0
@@ -77,6 +84,7 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     Then one rise is compared with two and a drop between, by the ratio of their likelihoods:
 
     - where one smooth curve explains a whole rise (compressor, bottle), a pop is a step down in it (`smooth_rises`);
+    - in a fast rise the readings just around must say so too, and may say so alone (`local_steps`);
     - among strokes of any rhythm, a rise is any series that never falls (isotonic regression);
     - where strokes repeat themselves, a stroke that adds less than its neighbors by a drop is one as well.
 
@@ -103,17 +111,30 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     t, dt = time_s, float(np.median(np.diff(time_s)))
     sigma = noise_kpa(pressure_kpa)
     p = without_wild(pressure_kpa, sigma)
+    if shows_strokes(p, dt, sigma):
+        p = between_strokes(p, dt)
     least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
     strokes = top.copy()
     found: list[Pop] = []
     for rise in smooth_rises(p, dt, sigma):
         strokes[max(0, rise.within.start - 1) : rise.within.stop] = False
+        fast = speed_kpa_s(p, rise.within, dt) > FAST_KPA_S
         for k, drop in rise.steps:
             at = _sharpest(p, k, dt)
             new = all(t[at] != pop.time_s for pop in found)  # one bead between two samples may take two steps
+            if fast and not is_step(p, rise.within, k, dt, sigma):
+                continue  # a regulator that hunts
             if new and top[k] and drop > least[k] and _stays(p, at, drop, dt, sigma):
                 found.append(Pop(float(t[at]), float(p[at]), drop))
+    for within in flowing(p, dt, sigma):
+        if speed_kpa_s(p, within, dt) <= FAST_KPA_S:
+            continue
+        for step in local_steps(p, within, dt, sigma):
+            at = step.sample
+            apart = all(abs(t[at] - pop.time_s) > SOON_S for pop in found)
+            if apart and top[at] and step.drop_kpa > least[at] and _stays(p, at, step.drop_kpa, dt, sigma):
+                found.append(Pop(float(t[at]), float(p[at]), step.drop_kpa))
     asked = _asked(p, dt, sigma)
     for marks in (_drops(p, dt, sigma, least, strokes, asked), _short_strokes(p, dt, sigma, least, strokes)):
         for mark in sorted(marks, reverse=True):
@@ -124,6 +145,39 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     return tuple(sorted(found, key=lambda pop: pop.time_s))
 
 
+def on_pump_side(time_s: "Samples", pressure_kpa: "Samples") -> bool:
+    """Whether a gauge stands on the pump's side of the valve: it shows every stroke's flow too (no unit).
+
+    See `shows_strokes`; readings wild by themselves do not count.
+
+    >>> import numpy as np
+    >>> t = np.arange(0.0, 20.0, 0.05)
+    >>> on_pump_side(t, 10.0 * t), on_pump_side(t, 10.0 * t + 30.0 * np.maximum(0.0, np.sin(6.0 * t)))
+    (False, True)
+
+    Source: see `shows_strokes`.
+    """
+    import numpy as np
+
+    if time_s.size < LEAST_SAMPLES:
+        return False
+    sigma = noise_kpa(pressure_kpa)
+    return shows_strokes(without_wild(pressure_kpa, sigma), float(np.median(np.diff(time_s))), sigma)
+
+
+def speed_kpa_s(pressure_kpa: "Samples", rise: slice, dt_s: float) -> float:
+    """Return how fast a rise is, kPa/s: (p at its end - p at its start) / time.
+
+    >>> import numpy as np
+    >>> speed_kpa_s(np.arange(11.0) * 5.0, slice(0, 11), 0.1)
+    50.0
+
+    Source: definition.
+    """
+    first, last = int(rise.start), int(rise.stop) - 1
+    return float(pressure_kpa[last] - pressure_kpa[first]) / ((last - first) * dt_s)
+
+
 def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
     """How many times the evidence of a usual pump is asked for: by the speed of the rise a sample lies in or follows."""
     import numpy as np
@@ -132,8 +186,7 @@ def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
     rises = flowing(p, dt, sigma)
     ends = [*(rise.start for rise in rises), p.size][1:]
     for rise, end in zip(rises, ends, strict=True):
-        last = rise.stop - 1
-        speed = float(p[last] - p[rise.start]) / ((last - rise.start) * dt)
+        speed = speed_kpa_s(p, rise, dt)
         if speed < FAST_KPA_S:  # a pump
             asked[rise.start : end] = math.sqrt(USUAL_KPA_S / max(FLOWS_KPA_S, speed))
     return asked
@@ -258,6 +311,7 @@ def _stays(p: "Samples", at: int, drop: float, dt: float, sigma: float) -> bool:
     after = at + 1 + round(MOMENT_S / dt)
     just = p[after : after + max(2, round(AFTER_S / dt))]
     later = p[after + round(STAYS_FROM_S / dt) : after + round(STAYS_TO_S / dt)]
-    if just.size < 2 or max(drop, p[at] - float(np.median(just))) > LET_OUT_SHARE * p[at] + 3.0 * sigma:
+    most = MOST_SHARE * (p[at] + AMBIENT_KPA) + 3.0 * sigma
+    if just.size < 2 or max(drop, p[at] - float(np.median(just))) > most:
         return False
     return later.size < 2 or float(np.median(later)) > float(np.median(just)) - 2.0 * sigma - 0.3 * drop

@@ -187,3 +187,66 @@ def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
     lags = range(first, min(rest.size // 2, last) + 1)
     best = max(((0.5 * (alike(lag) - alike(lag // 2)), lag) for lag in lags), default=(0.0, 0))
     return best[1], best[0]
+
+
+#: A gauge on the pump's side shows the flow too: so many falls, so large, kPa, and so many times the noise, while the
+#: pressure rises on; a bump shorter than the first is the jolt of a stroke's beginning, and no stroke lasts longer
+#: than the second, s.
+LEAST_FALLS, FALL_KPA, FALL_SIGMAS, JOLT_S, LONGEST_STROKE_S = 6, 5.0, 5.0, 0.25, 1.0
+
+
+def falls(pressure_kpa: "Samples", sigma_kpa: float) -> int:
+    """Return how often a trace falls back from a top by 5 kPa and rises above that top again.
+
+    >>> import numpy as np
+    >>> falls(np.array([0.0, 20.0, 5.0, 40.0, 25.0, 60.0, 45.0, 45.0]), 0.2)
+    2
+
+    Source: derived: a tire's own pressure falls only where a bead comes up.
+    """
+    count, top, low = 0, float(pressure_kpa[0]), float(pressure_kpa[0])
+    for value in pressure_kpa.tolist():
+        if value > top:
+            if top - low > max(FALL_SIGMAS * sigma_kpa, FALL_KPA):
+                count += 1
+            top = low = value
+        else:
+            low = min(low, value)
+    return count
+
+
+def between_strokes(pressure_kpa: "Samples", dt_s: float, longest_s: float = LONGEST_STROKE_S) -> "Samples":
+    """Return a trace without bumps shorter than a stroke: what a gauge on the pump's side shows between strokes.
+
+    Opening: the greatest of the least readings of every window that a moment lies in, 1 s long unless told otherwise; a
+    rise stays as it is.
+
+    >>> import numpy as np
+    >>> between_strokes(np.array([0.0, 9.0, 1.0, 1.0, 9.0, 2.0, 2.0, 2.0]), 0.5).tolist()
+    [0.0, 1.0, 1.0, 1.0, 2.0, 2.0, 2.0, 2.0]
+
+    Source: morphological opening (Serra, Image Analysis and Mathematical Morphology, 1982).
+    """
+    import numpy as np
+
+    half = max(1, round(0.5 * longest_s / dt_s))
+    windows = np.lib.stride_tricks.sliding_window_view
+    eroded = windows(np.pad(pressure_kpa, half, mode="edge"), 2 * half + 1).min(axis=1)
+    opened: Samples = windows(np.pad(eroded, half, mode="edge"), 2 * half + 1).max(axis=1)
+    return opened
+
+
+def shows_strokes(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> bool:
+    """Whether a trace rises and falls with every stroke: the gauge stands on the pump's side of the valve (no unit).
+
+    falls >= 6, jolts of less than 0.25 s left out.
+
+    >>> import numpy as np
+    >>> t = np.arange(0.0, 20.0, 0.05)
+    >>> strokes = 20.0 * (np.sin(6.0 * t) > 0.0)
+    >>> shows_strokes(10.0 * t, 0.05, 0.2), shows_strokes(10.0 * t + strokes, 0.05, 0.2)
+    (False, True)
+
+    Source: derived: see `falls`.
+    """
+    return falls(between_strokes(pressure_kpa, dt_s, JOLT_S), sigma_kpa) >= LEAST_FALLS

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.core.models.pops import Pop, find_pops
+from inner_rim.core.models.pops import Pop, find_pops, on_pump_side
 
 if TYPE_CHECKING:
     from inner_rim.core.models.rises import Samples
@@ -24,11 +24,13 @@ class TraceReport(msgspec.Struct, frozen=True):
         peak_kpa: highest reading.
         pops: beads that came up, in time's order.
         over_limit: readings above the limit; empty where no limit was given.
+        pump_side: the gauge stands on the pump's side of the valve; pops are looked for between strokes.
     """
 
     peak_kpa: float
     pops: tuple[Pop, ...]
     over_limit: tuple[OverLimit, ...]
+    pump_side: bool = False
 
 
 def analyse(
@@ -63,4 +65,4 @@ def analyse(
     over: tuple[OverLimit, ...] = ()
     if limit_kpa is not None:
         over = tuple(OverLimit(float(t[i]), float(p[i])) for i in np.flatnonzero(p > limit_kpa))
-    return TraceReport(float(p.max()) if p.size else 0.0, find_pops(t, p), over)
+    return TraceReport(float(p.max()) if p.size else 0.0, find_pops(t, p), over, on_pump_side(t, p))

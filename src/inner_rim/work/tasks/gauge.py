@@ -12,6 +12,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.log import SeenPop
 from inner_rim.core.record.units import ML_PER_LITRE, UnitChoice, show
 from inner_rim.words import tr
+from inner_rim.work.text.measuring_words import PUMP_SIDE
 
 if TYPE_CHECKING:
     from inner_rim.core.models.inflation import Source
@@ -44,6 +45,7 @@ class GaugeSession:
         alarm: how near the limit the last reading is.
         near_share: share of the limit from which the alarm is given.
         questioned: the last reading cannot be: a sentence, else empty.
+        pump_side: the gauge stands on the pump's side of the valve, as the strokes so far show.
         times, pressures: the attempt so far, seconds from its first reading.
     """
 
@@ -55,6 +57,7 @@ class GaugeSession:
         self.peak_kpa = 0.0
         self.alarm: Alarm = "none"
         self.was_over = False
+        self.pump_side = False
         self.questioned = ""
         self.near_share = NEAR_SHARE
 
@@ -102,11 +105,13 @@ class GaugeSession:
         from inner_rim.core.models.trace import analyse
 
         try:
-            found = analyse(*rising(self.times, self.pressures)).pops
+            report = analyse(*rising(self.times, self.pressures))
         except ValueError:  # not enough of it
             return ()
+        self.pump_side = report.pump_side
         return tuple(
-            SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1)) for pop in found
+            SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1))
+            for pop in report.pops
         )
 
     def thinned(self) -> tuple[tuple[float, float], ...]:
@@ -116,7 +121,7 @@ class GaugeSession:
     def start_afresh(self) -> None:
         """The attempt is logged: the next reading above nothing begins another."""
         self.times, self.pressures = array("d"), array("d")
-        self._begun, self.peak_kpa, self.was_over = None, 0.0, False
+        self._begun, self.peak_kpa, self.was_over, self.pump_side = None, 0.0, False, False
 
 
 def rising(times: Sequence[float], pressures: Sequence[float]) -> tuple[list[float], list[float]]:
@@ -203,4 +208,4 @@ def alarm_words(session: GaugeSession, limit_kpa: float, units: UnitChoice) -> s
         return tr("ABOVE THE LIMIT of {limit}. Stop, let it out.").format(limit=limit)
     if session.alarm == "near":
         return tr("Near the limit of {limit}").format(limit=limit)
-    return ""
+    return PUMP_SIDE if session.pump_side else ""

@@ -5,6 +5,8 @@ from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.words import tr
 
+PUMP_SIDE = tr("The gauge is on the pump's side of the valve: every stroke shows. Read between strokes.")
+
 
 def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
     """Return what a trace says, a line each."""
@@ -19,6 +21,8 @@ def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
         )
     if not found["pops"]:
         lines.append(tr("No pop was found"))
+    if found["pump_side"]:
+        lines.append(PUMP_SIDE)
     over = found["over_limit"]
     if over:
         lines.append(
