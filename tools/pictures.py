@@ -189,7 +189,7 @@ def hold(session: Session) -> None:
     clock = [bench.time]
     bench._clock = lambda: clock[0]
     while page.now.answers[0].command != "read_gauge":
-        session.window.run("main_action")
+        session.window.run(page.now.answers[0].command)
     for hours, kpa, air in ((0, 300.0, 19.0), (1.5, 293.0, 17.0), (2.5, 288.0, 15.0)):
         clock[0] += timedelta(hours=hours)
         bench.recorder.read_gauge(kpa, air)
@@ -198,13 +198,11 @@ def hold(session: Session) -> None:
 
 def logbook(session: Session) -> None:
     """The logbook with a wheel's story."""
-    for number, job in enumerate(session.bench.jobs, 1):
-        job.job_id = number
     session.window.go_to("logbook")
     page = session.window.page_of("logbook")
     page.search.setText("curlew")
     page.look_up()
-    page._choose(page.hits.rows.lines[0].key)
+    page.hits.choose_first()
 
 
 SHOTS: dict[str, Shot] = {

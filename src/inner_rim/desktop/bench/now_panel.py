@@ -198,8 +198,9 @@ class NowPanel(QFrame):
                 self._make_button(i, answer, self._row if i < half else self._second_row)
                 for i, answer in enumerate(answers)
             ]
-            if not any(answer.command == "back" for answer in answers[:half]):
-                self._row.addStretch(1)
+            for row, mine in ((self._row, answers[:half]), (self._second_row, answers[half:])):
+                if not any(answer.command == "back" for answer in mine):
+                    row.addStretch(1)
             if had_focus and self._buttons:
                 self._buttons[0].setFocus()
         for button, answer in zip(self._buttons, answers, strict=True):

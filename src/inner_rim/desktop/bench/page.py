@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
@@ -158,6 +158,7 @@ class BenchPage(Page):
         column.addWidget(self.band)
         self._card = QFrame()
         self._card.setProperty("role", "card")
+        self._card.installEventFilter(self)
         self._pages = QStackedWidget()
         self._pages.addWidget(self._work_page(theme))
         self._pages.addWidget(self.why)
@@ -321,6 +322,12 @@ class BenchPage(Page):
         self._name.setToolTip(plain_tip(state.name))
         self._summary.setText(summary_text(state, view.units))
         self._fit_head()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Fit the head again where the card beside it has another width, as in another text size."""
+        if watched is self._card and isinstance(event, QResizeEvent):
+            self._fit_head()
+        return super().eventFilter(watched, event)
 
     def _fit_head(self) -> None:
         """Name and summary as large as they fit, never cut while there is a size that fits."""

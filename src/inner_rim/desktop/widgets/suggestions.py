@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QEvent, QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QListWidget
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem
 
 from inner_rim.desktop.widgets.entry import FOR_A_MOMENT, Entry
 from inner_rim.words import tr
@@ -57,13 +57,17 @@ class SuggestingEntry(Entry):
         shown = self._list
         shown.setFont(self.font())
         shown.clear()
-        shown.addItems(self._offered)
+        row = max(self.height() - 6, self.fontMetrics().height() + 8)  # for a glove
+        for name in self._offered:
+            item = QListWidgetItem(name)
+            item.setSizeHint(QSize(0, row))
+            shown.addItem(item)
         shown.setCurrentRow(-1)
-        row = max(shown.sizeHintForRow(0), self.fontMetrics().height() + 8)
         frame = 2 * shown.frameWidth()
         high = min(len(self._offered), MOST_IN_VIEW) * row + frame + 2
         at = self.mapTo(window, QPoint(0, self.height()))
-        wide = max(self.width(), shown.sizeHintForColumn(0) + frame + 24)
+        longest = max(shown.fontMetrics().horizontalAdvance(name) for name in self._offered)
+        wide = max(self.width(), longest + frame + 32)
         shown.setGeometry(at.x(), at.y(), min(wide, window.width() - at.x() - 8), high)
         shown.show()
         shown.raise_()

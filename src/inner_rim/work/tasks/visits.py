@@ -60,7 +60,7 @@ class Visits:
             if found is not None:
                 self._bench.say(
                     tr(
-                        "“{name}” was here before: find it in the logbook (Ctrl+K), put it on the bench, and press Y for a new visit."
+                        "“{name}” was here before: find it in the logbook (Ctrl+K), put it on the bench, and press Ctrl+R for a new visit."
                     ).format(name=name)
                 )
 

@@ -46,6 +46,8 @@ FIGURE_WORDS = {
     "width_max_mm": "to {}",
 }
 
+_WORDS = {"straight_side": "hookless"}
+
 
 def amount_text(kind: str, amount: float, units: UnitChoice) -> str:
     """Return an amount of a kind of part: pieces, a length or a volume.
@@ -79,7 +81,9 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
         if name == "thickness_mm":
             text = f"{value:g} mm"
         else:
-            text = show(value, kind, units) if kind else tr(str(value).replace("_", " "))
+            text = (
+                show(value, kind, units) if kind else tr(_WORDS.get(str(value), str(value).replace("_", " ")))
+            )
         told.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
     return " · ".join(told[:MOST_TOLD])
 

@@ -44,17 +44,21 @@ def tile_of(
     progress = state.progress
     return Tile(
         key=state.key,
-        name=tr("{name} · back").format(name=state.name) if _is_back(state) else state.name,
-        action=first_clause(progress.action.read(units)) if progress is not None else tr("Type rim and tire"),
+        name=state.name,
+        action=_action(state, units),
         last=due_text(progress, now, begins, hours),
         bad=progress is not None and progress.state in ("problem", "stopped"),
         progress=progress,
     )
 
 
-def _is_back(state: WheelState) -> bool:
-    """Whether it is a new visit that is only being checked in: the finished one may stand beside it."""
-    return bool(state.value("work.rode_before")) and not state.log
+def _action(state: WheelState, units: UnitChoice) -> str:
+    """What a wheel wants next; one that was here before and comes in anew is told from its finished visit."""
+    if state.progress is None:
+        return tr("Type rim and tire")
+    if state.value("work.rode_before") and not state.log:
+        return tr("Back again: check it in")
+    return first_clause(state.progress.action.read(units))
 
 
 def first_clause(sentence: str) -> str:
