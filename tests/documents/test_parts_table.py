@@ -39,6 +39,25 @@ def table(*rows, delimiter=","):
 HEAD = ("kind", "name", "width_mm", "stock")
 
 
+def test_stock_says_its_unit_in_the_column_and_the_old_one_is_still_read():
+    """Tape in meters, as the shelf shows it; before, `stock` was in mm."""
+    items = [
+        item_from("tape", {"name": "Ebb", "width_mm": 27.0}, stock=3000.0, low_at=1500.0),
+        item_from("sealant", {"name": "Eel"}, stock=620.0),
+        item_from("valve", {"name": "Reed", "length_mm": 44.0}, stock=4.0),
+    ]
+    head, *rows = csv.reader(to_csv(items).decode("utf-8-sig").splitlines())
+    cells = [dict(zip(head, row, strict=True)) for row in rows]
+    assert (cells[0]["stock_m"], cells[0]["low_at_m"], cells[0]["stock_pieces"]) == ("3", "1.5", "")
+    assert cells[1]["stock_ml"] == "620" and cells[2]["stock_pieces"] == "4" and "stock" not in head
+    assert [item.stock for item in from_csv(to_csv(items))] == [3000.0, 620.0, 4.0]
+    assert from_csv(b"kind,name,width_mm,stock\ntape,Ebb,27,3000\n")[0].stock == 3000.0
+    with pytest.raises(TableFaults, match="a tape is counted in stock_m"):
+        from_csv(b"kind,name,width_mm,stock_pieces\ntape,Ebb,27,3\n")
+    with pytest.raises(InputError, match="Did you mean width_mm"):
+        from_csv(b"kind,name,width\ntape,Ebb,27\n")
+
+
 @pytest.mark.parametrize("delimiter", [",", ";", "\t"])
 def test_the_usual_delimiters_are_understood_and_a_decimal_comma_with_them(delimiter):
     width = "27.5" if delimiter == "," else "27,5"

@@ -9,9 +9,11 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from inner_rim.core.record.log import Attempt, Correction, Dip, Feedback, Leak, Note
+from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.tasks.gauge import simulated_lines
 from inner_rim.work.text.papers import WAYS
+from inner_rim.work.text.waits import next_reading
 from tests.desktop.drive import go_on, looking, run
 
 
@@ -139,6 +141,23 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     assert any("% a day" in line.title for line in page.deck.choices.rows.lines)
     run(page, "main_action")
     assert bench.current.progress.stage == "set"
+
+
+def test_a_reading_is_asked_for_only_while_the_shop_is_open(demo, monkeypatch):
+    page, bench, clock = standing(demo, monkeypatch)
+    hours = bench.day.hours
+    for ahead in range(0, 7 * 24, 5):
+        with monkeypatch.context() as later:
+            later.setattr(bench, "_clock", lambda a=ahead: clock[0] + timedelta(hours=a))
+            bench.recorder.read_gauge(300.0, 20.0)
+            later.setattr(bench, "_clock", lambda a=ahead: clock[0] + timedelta(hours=a + 1))
+            bench.recorder.read_gauge(299.5, 20.0)
+            at = next_reading(bench.current.progress, hours)
+            assert at is None or hours.is_open(at)
+            if at is not None:
+                assert in_words(at, "%a %H:%M") in page.now._caution.text()
+        bench.undo()
+        bench.undo()
 
 
 def test_a_wheel_below_its_minimum_does_not_go_on(demo, qtbot, monkeypatch):

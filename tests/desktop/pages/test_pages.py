@@ -122,6 +122,34 @@ def test_an_import_that_is_stopped_leaves_nothing(demo, qtbot, tmp_path):
     assert "Stopped" in running.words and len(demo.bench.shelf.items) == 21
 
 
+def test_a_new_part_asks_its_kind_and_follows_the_kind_that_is_chosen(demo):
+    demo.window.go_to("shelf")
+    page = demo.window.page_of("shelf")
+    page._new.click()
+    assert page.editor.is_new and page.editor.draft is None  # under All parts: which kind?
+    assert page.editor._title.text() == "New part: which kind?"
+    page.editor._kinds.buttons["tape"].click()
+    assert page.editor.draft.kind == "tape" and "width_mm" in page.editor._rows
+    keys("Kelp tape")
+    page._kinds["valve"].click()  # another kind at the left: the form follows
+    assert page.editor.draft.kind == "valve" and "length_mm" in page.editor._rows
+    page._kinds["tape"].click()
+    assert page.editor._rows["name"][1].text() == "Kelp tape"  # what was typed waits there
+
+
+def test_an_empty_shelf_is_not_said_to_hold_anything(session, qtbot):
+    from tests.desk import check_in
+
+    one = session()
+    check_in(one.bench)
+    rows = {row.title: row for row in one.window.views.view().picks}
+    assert "none on the shelf yet" in rows["Tape"].note and "a roll" not in rows["Tape"].note
+    lines = [line.title for line in one.window.views.view().lines()]
+    one.window.run("look_at_stage", "tape")
+    lines = [line.title for line in one.window.views.view().lines()]
+    assert "Usual widths: none on the shelf yet" in lines
+
+
 def test_a_finished_stage_takes_from_the_shelf_and_gives_back_when_taken_up_again(demo, qtbot):
     bench = demo.bench
     tape = wheel(demo, "Warden").plan.tape

@@ -16,7 +16,9 @@ if TYPE_CHECKING:
     Table = npt.NDArray[np.float64]
 
 #: How much better, in variances of one reading, a step must explain the readings than a parabola, and than a kink.
-EVIDENCE, OVER_KINK = 30.0, 9.0
+EVIDENCE, OVER_KINK = 20.0, 9.0
+#: The same where a curve through the whole rise says a step already.
+CONFIRMED, CONFIRMED_OVER_KINK = 12.0, 3.0
 #: Half widths of the windows, and how long a bead and a gauge that lags may take over a step, s.
 HALVES_S, TAKES_S = (0.1, 0.2, 0.35), (0.0, 0.03, 0.08, 0.15)
 LEAST_HALF = 3
@@ -66,7 +68,7 @@ def local_steps(pressure_kpa: "Samples", rise: slice, dt_s: float, sigma_kpa: fl
     """Return the boundaries of a rise at which a step down explains the readings around, the surest first.
 
     For windows of 0.1, 0.2 and 0.35 s to each side: (sum of squares about a parabola - about a parabola with a step) /
-    variance > 30, and more than a kink explains by 9.
+    variance > 20, and more than a kink explains by 9.
 
     Args:
         pressure_kpa: shape (n,), gauge.
@@ -97,7 +99,7 @@ def local_steps(pressure_kpa: "Samples", rise: slice, dt_s: float, sigma_kpa: fl
 
 
 def is_step(pressure_kpa: "Samples", rise: slice, sample: int, dt_s: float, sigma_kpa: float) -> bool:
-    """Whether the readings around a boundary say a step down too: by 9 variances, and no kink explains them as well.
+    """Whether the readings around a boundary say a step down too: by 12 variances, 3 more than any kink explains.
 
     >>> import numpy as np
     >>> t = np.arange(0.0, 2.0, 0.05)
@@ -110,7 +112,8 @@ def is_step(pressure_kpa: "Samples", rise: slice, sample: int, dt_s: float, sigm
     near = max(1, round(0.1 / dt_s))
     for evidence, over, _sound, _drops, first in _judged(pressure_kpa, rise, dt_s, sigma_kpa):
         low, high = max(0, sample - near - first), max(0, sample + near + 1 - first)
-        if bool(((evidence[low:high] > OVER_KINK) & (over[low:high] > 1.0)).any()):
+        here = (evidence[low:high] > CONFIRMED) & (over[low:high] > CONFIRMED_OVER_KINK)
+        if bool(here.any()):
             return True
     return False
 

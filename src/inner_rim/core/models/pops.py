@@ -36,6 +36,8 @@ EVIDENCE, EVIDENCE_PART = 14.0, 28.0
 USUAL_KPA_S = 9.0
 #: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume.
 LEAST_SHARE = 0.019
+#: And in a fast rise, where the flow hides part of it.
+FAST_LEAST_SHARE = 0.014
 #: Share of the least drop that must show: air goes on coming in while a gauge catches up.
 SHOWN_SHARE = 0.6
 #: Half width of the window in which strokes are judged; and the moment in which a drop shows, a pump's spike is over,
@@ -114,6 +116,7 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     if shows_strokes(p, dt, sigma):
         p = between_strokes(p, dt)
     least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
+    fast_least = FAST_LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
     strokes = top.copy()
     found: list[Pop] = []
@@ -125,7 +128,12 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
             new = all(t[at] != pop.time_s for pop in found)  # one bead between two samples may take two steps
             if fast and not is_step(p, rise.within, k, dt, sigma):
                 continue  # a regulator that hunts
-            if new and top[k] and drop > least[k] and _stays(p, at, drop, dt, sigma):
+            if (
+                new
+                and top[k]
+                and drop > (fast_least if fast else least)[k]
+                and _stays(p, at, drop, dt, sigma)
+            ):
                 found.append(Pop(float(t[at]), float(p[at]), drop))
     for within in flowing(p, dt, sigma):
         if speed_kpa_s(p, within, dt) <= FAST_KPA_S:
@@ -133,7 +141,12 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
         for step in local_steps(p, within, dt, sigma):
             at = step.sample
             apart = all(abs(t[at] - pop.time_s) > SOON_S for pop in found)
-            if apart and top[at] and step.drop_kpa > least[at] and _stays(p, at, step.drop_kpa, dt, sigma):
+            if (
+                apart
+                and top[at]
+                and step.drop_kpa > fast_least[at]
+                and _stays(p, at, step.drop_kpa, dt, sigma)
+            ):
                 found.append(Pop(float(t[at]), float(p[at]), step.drop_kpa))
     asked = _asked(p, dt, sigma)
     for marks in (_drops(p, dt, sigma, least, strokes, asked), _short_strokes(p, dt, sigma, least, strokes)):
