@@ -136,6 +136,7 @@ class Undo:
         shown = job.draft
         joined = apply(shown.document, shown.drafts, wanted, job.has_log)
         known = {str(wheel.get("wheel_id")): place for place, wheel in enumerate(joined.document["wheels"])}
+        plans = dict(job.last_plans)
         job.draft = JobDraft(joined.document, joined.drafts)
         try:
             return [
@@ -144,7 +145,7 @@ class Undo:
                 if state.wheel_id in known
             ]
         finally:
-            job.draft = shown
+            job.draft, job.last_plans = shown, plans  # an unfinished wheel goes on with its last plan
 
     def _ways(self, again: bool) -> tuple[list[Step], list[Step]]:
         past, future = self._history.past, self._history.future
