@@ -25,7 +25,10 @@ from inner_rim.core.models.rises import (
 from inner_rim.core.models.smooth_rise import FAST_KPA_S, smooth_rises
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from inner_rim.core.models.rises import Mask, Places, Samples
+    from inner_rim.core.models.smooth_rise import SmoothRise
 
 AMBIENT_KPA = 101.325
 #: How much better two rises with a drop between must explain strokes than one, in variances of one reading; and where so
@@ -116,38 +119,13 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     if shows_strokes(p, dt, sigma):
         p = between_strokes(p, dt)
     least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
-    fast_least = FAST_LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
     strokes = top.copy()
-    found: list[Pop] = []
-    for rise in smooth_rises(p, dt, sigma):
+    rises = smooth_rises(p, dt, sigma)
+    for rise in rises:
         strokes[max(0, rise.within.start - 1) : rise.within.stop] = False
-        fast = speed_kpa_s(p, rise.within, dt) > FAST_KPA_S
-        for k, drop in rise.steps:
-            at = _sharpest(p, k, dt)
-            new = all(t[at] != pop.time_s for pop in found)  # one bead between two samples may take two steps
-            if fast and not is_step(p, rise.within, k, dt, sigma):
-                continue  # a regulator that hunts
-            if (
-                new
-                and top[k]
-                and drop > (fast_least if fast else least)[k]
-                and _stays(p, at, drop, dt, sigma)
-            ):
-                found.append(Pop(float(t[at]), float(p[at]), drop))
-    for within in flowing(p, dt, sigma):
-        if speed_kpa_s(p, within, dt) <= FAST_KPA_S:
-            continue
-        for step in local_steps(p, within, dt, sigma):
-            at = step.sample
-            apart = all(abs(t[at] - pop.time_s) > SOON_S for pop in found)
-            if (
-                apart
-                and top[at]
-                and step.drop_kpa > fast_least[at]
-                and _stays(p, at, step.drop_kpa, dt, sigma)
-            ):
-                found.append(Pop(float(t[at]), float(p[at]), step.drop_kpa))
+    found = _in_smooth_rises(t, p, dt, sigma, rises, top)
+    found += _in_fast_rises(t, p, dt, sigma, top, found)
     asked = _asked(p, dt, sigma)
     for marks in (_drops(p, dt, sigma, least, strokes, asked), _short_strokes(p, dt, sigma, least, strokes)):
         for mark in sorted(marks, reverse=True):
@@ -156,6 +134,42 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
             if apart and _stays(p, at, mark.drop_kpa, dt, sigma):
                 found.append(Pop(float(t[at]), float(p[at]), mark.drop_kpa))
     return tuple(sorted(found, key=lambda pop: pop.time_s))
+
+
+def _in_smooth_rises(
+    t: "Samples", p: "Samples", dt: float, sigma: float, rises: "Sequence[SmoothRise]", top: "Mask"
+) -> list[Pop]:
+    """Steps down in smooth rises; in a fast one the readings around must show it too: a regulator hunts in waves."""
+    found: list[Pop] = []
+    for rise in rises:
+        fast = speed_kpa_s(p, rise.within, dt) > FAST_KPA_S
+        share = FAST_LEAST_SHARE if fast else LEAST_SHARE
+        for k, drop in rise.steps:
+            at = _sharpest(p, k, dt)
+            new = all(t[at] != pop.time_s for pop in found)  # one bead between two samples may take two steps
+            if fast and not is_step(p, rise.within, k, dt, sigma):
+                continue
+            large = drop > share * (p[k] + AMBIENT_KPA)
+            if new and top[k] and large and _stays(p, at, drop, dt, sigma):
+                found.append(Pop(float(t[at]), float(p[at]), drop))
+    return found
+
+
+def _in_fast_rises(
+    t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask", known: list[Pop]
+) -> list[Pop]:
+    """Steps down that the readings around show by themselves, apart from the pops that are known."""
+    found: list[Pop] = []
+    for within in flowing(p, dt, sigma):
+        if speed_kpa_s(p, within, dt) <= FAST_KPA_S:
+            continue
+        for step in local_steps(p, within, dt, sigma):
+            at, drop = step.sample, step.drop_kpa
+            apart = all(abs(t[at] - pop.time_s) > SOON_S for pop in (*known, *found))
+            large = drop > FAST_LEAST_SHARE * (p[at] + AMBIENT_KPA)
+            if apart and top[at] and large and _stays(p, at, drop, dt, sigma):
+                found.append(Pop(float(t[at]), float(p[at]), drop))
+    return found
 
 
 def on_pump_side(time_s: "Samples", pressure_kpa: "Samples") -> bool:
