@@ -1,4 +1,4 @@
-"""Ctrl+Z in the real window: the last thing the hand did, whatever it was, and what is asked before a limit is raised."""
+"""Ctrl+Z in the real window: the last thing that was done, whatever it was, and what is asked before a limit is raised."""
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest

@@ -336,7 +336,7 @@ class MainWindow(QWidget):
 
 
 def _rank(command: Command, answers: tuple[Answer, ...]) -> int:
-    """Return where a command stands in the list of actions: the panel's answers first, the way back behind them."""
+    """Return the rank of a command in the list of actions: the panel's answers first, then Back, then the rest."""
     places = [answer.command for answer in answers]
     if command.id not in places:
         return len(places) + 1

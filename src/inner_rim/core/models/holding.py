@@ -218,7 +218,7 @@ def _assumed(
     if step_kpa is None:
         found = [
             Message(
-                "Each reading is off by {reading_kpa} at most twice in three.",
+                "Two readings in three are within {reading_kpa} of the true pressure.",
                 {"reading_kpa": resolution_kpa},
             )
         ]

@@ -167,7 +167,7 @@ class FieldRow(QWidget):
         self._suggesting.suggest(list(self._parts)[:MOST_OFFERED])
 
     def _part_chosen(self, name: str) -> None:
-        """A suggestion was taken: its figures go in, and the hand goes on in the next field."""
+        """A suggestion was taken: its figures go in, and the cursor goes to the next field."""
         part = self._parts.get(name)
         if part is not None and self.entry is not None:
             self.part_chosen.emit(PART_FIELDS[self.line.path], dict(part))

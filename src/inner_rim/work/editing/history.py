@@ -1,4 +1,4 @@
-"""What the hand did at this bench, in the order in which it did it, so that the last of it can be taken back.
+"""What was done at this bench, in order, so that the last of it can be taken back.
 
 Every deed has an opposite, which is a deed too: taking back and doing again are the same act (`undo`).
 """

@@ -53,7 +53,7 @@ def tile_of(
 
 
 def _action(state: WheelState, units: UnitChoice) -> str:
-    """What a wheel wants next; one that was here before and comes in anew is told from its finished visit."""
+    """What a wheel wants next; one that is back for another visit says so."""
     if state.progress is None:
         return tr("Type rim and tire")
     if state.value("work.rode_before") and not state.log:
