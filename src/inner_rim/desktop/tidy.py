@@ -7,6 +7,7 @@ import time
 
 from PyQt6.QtCore import QObject, QTimer
 
+from inner_rim.desktop.widgets.discard import any_going
 from inner_rim.work.bench import Bench
 
 #: How often a pause is looked for, ms, and how long nothing has changed when there is one, s.
@@ -49,5 +50,5 @@ class Tidy(QObject):
 
     def _tidy(self) -> None:
         new, _, looks = gc.get_count()
-        if new >= WORTH and time.monotonic() - self._changed >= PAUSE_S:
+        if new >= WORTH and time.monotonic() - self._changed >= PAUSE_S and not any_going():
             gc.collect(1 if looks < NEW_BEFORE_ALL else 2)

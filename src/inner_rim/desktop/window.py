@@ -32,6 +32,7 @@ from inner_rim.desktop.exporter import Exporter
 from inner_rim.desktop.header import Header
 from inner_rim.desktop.measuring.tools import Tools
 from inner_rim.desktop.promising import Promising
+from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
@@ -288,8 +289,7 @@ class MainWindow(QWidget):
         there, self._list = self._list, None
         self._full_screen(False)
         if there is not None:
-            there.hide()
-            there.deleteLater()
+            discard(there)
             before, self._typed_before = self._typed_before, None
             if before is not None and not sip.isdeleted(before):  # typing goes on where it was
                 before.setFocus(Qt.FocusReason.PopupFocusReason)

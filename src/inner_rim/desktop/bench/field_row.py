@@ -19,6 +19,7 @@ from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
 from inner_rim.desktop.widgets.choices import Choices
+from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.suggestions import SuggestingEntry
@@ -274,7 +275,7 @@ class FieldRow(QWidget):
         while (item := layout.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
-                widget.deleteLater()
+                discard(widget)
         for size in sizes[:4]:
             own = fits_rim(size, self._rim_mm)
             button = QPushButton(tr("{size}   Enter").format(size=size) if own else size)

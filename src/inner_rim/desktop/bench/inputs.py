@@ -19,6 +19,7 @@ from inner_rim.desktop.bench.field_row import (
     FieldRow,
     Stocked,
 )
+from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.group_tab import GroupTab
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
@@ -127,8 +128,7 @@ class InputsPanel(QWidget):
         for row in self._rows.values():
             row.drop_list()
         for button in self._tab_buttons:
-            button.hide()
-            button.deleteLater()
+            discard(button)
         self._tab_buttons.clear()
         while (item := self._tabs.takeAt(0)) is not None:
             del item
@@ -137,9 +137,8 @@ class InputsPanel(QWidget):
         while self._stack.count():
             page = self._stack.widget(0)
             assert page is not None
-            page.hide()
+            discard(page)
             self._stack.removeWidget(page)
-            page.deleteLater()
         self._rows.clear()
         self._groups.clear()
 

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayou
 
 from inner_rim.desktop.commands.command import Focus, Typed
 from inner_rim.desktop.commands.table import BY_ID, shown_key
+from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
@@ -187,8 +188,7 @@ class NowPanel(QFrame):
             had_focus = any(button.hasFocus() for button in self._buttons)
             before, self._buttons, self._answers = self._buttons, [], answers
             for button in before:
-                button.hide()  # the focus moves on, and is heard of
-                button.deleteLater()
+                discard(button)
             for row in (self._row, self._second_row):
                 while row.takeAt(0) is not None:
                     pass

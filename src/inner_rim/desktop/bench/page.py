@@ -29,6 +29,7 @@ from inner_rim.desktop.bench.why_panel import WhyPanel
 from inner_rim.desktop.commands.command import Outcome
 from inner_rim.desktop.drawings.scale import PressureScale
 from inner_rim.desktop.widgets.choices import ChoiceButton
+from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
@@ -242,7 +243,7 @@ class BenchPage(Page):
         if self.first is not None:
             self._pages.removeWidget(self.first)
             self._typed_first = self.first.tapes.text()  # nothing that was typed is lost
-            self.first.deleteLater()
+            discard(self.first)
             self.first = None  # made anew in the new theme
         for view in (
             self.wheels,

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBox
 
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.units import METRIC, UnitChoice, show
+from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
@@ -112,7 +113,7 @@ class TraceView(QWidget):
             button.setStyleSheet(f"padding: 0 1px; font-size: {theme.column(12)}px;")
         if self._plot is not None:
             self._column.removeWidget(self._plot)
-            self._plot.deleteLater()
+            discard(self._plot)
             self._plot = None
             self._make_plot()
         self._drawn_for = ()

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QPoint, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem
 
+from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import FOR_A_MOMENT, Entry
 from inner_rim.words import tr
 
@@ -80,8 +81,7 @@ class SuggestingEntry(Entry):
     def drop_list(self) -> None:
         """Delete the list, which is the window's child, before the field goes."""
         if self._list is not None:
-            self._list.hide()
-            self._list.deleteLater()
+            discard(self._list)
             self._list = None
 
     def _take(self, name: str) -> None:
