@@ -9,6 +9,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
+from inner_rim.core.models.any_rise import AnyRise
 from inner_rim.core.models.pops import find_pops
 from inner_rim.core.models.rises import flowing, noise_kpa, rise_misfit, stroke_period, without_wild
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
@@ -39,7 +40,9 @@ def test_precision_and_recall_on_traces_that_were_not_used_while_writing_it(sett
     """Seeds of their own; half of the traces have no pop, the others one or two of 3 to 7 % of the volume."""
     rng = np.random.default_rng(20261126)
     total = np.zeros(3, dtype=int)
-    for _ in range(500 if setting == "irregular" else 150):  # the hardest, so it is measured more closely
+    for _ in range(
+        {"irregular": 500, "wild": 300}.get(setting, 150)
+    ):  # the hardest are measured more closely
         _source, t, p, pops = trace(rng, setting=setting)
         total += score(find_pops(t, p), pops)
     hits, false, missed = total
@@ -49,18 +52,40 @@ def test_precision_and_recall_on_traces_that_were_not_used_while_writing_it(sett
 
 @pytest.mark.parametrize(
     ("source", "precision", "recall"),
-    [("strokes", 0.85, 0.80), ("compressor", 0.95, 0.86), ("hunting", 0.85, 0.72), ("bottle", 0.93, 0.86)],
+    [("strokes", 0.85, 0.80), ("compressor", 0.95, 0.93), ("hunting", 0.90, 0.92), ("bottle", 0.95, 0.90)],
 )
-def test_pops_of_a_mass_balance_are_found_where_a_rise_has_twenty_readings(source, precision, recall):
+def test_pops_of_a_mass_balance_are_found_where_a_rise_has_forty_readings(source, precision, recall):
     """Fills of a fraction of a second on a gauge of ten readings a second are left out: see docs/models.md 2.8."""
     rng = np.random.default_rng(515)
     total = np.zeros(3, dtype=int)
-    for _ in range(90):
+    for _ in range(130):
         t, p, pops = balance_trace(rng, source)
-        if readings_in_rise(p) >= 20:
+        if readings_in_rise(p) >= 40:
             total += score(find_pops(t, p), pops)
     hits, false, missed = total
     assert hits > 40 and hits / (hits + false) >= precision and hits / (hits + missed) >= recall, total
+
+
+def test_the_likeliest_steps_are_those_that_scipy_s_multivariate_normal_prefers():
+    """The same Gaussian process written out: the step that the class finds raises the likelihood more than any other."""
+    from scipy.stats import multivariate_normal
+
+    rng, n, dt, sigma = np.random.default_rng(4), 40, 0.05, 0.4
+    t = np.arange(n) / n
+    early, late = np.minimum(t[:, None], t), np.maximum(t[:, None], t)
+    rise = 260.0 * (1.0 - np.exp(-2.0 * t)) + rng.normal(0.0, sigma, n) - 7.0 * (np.arange(n) > 23)
+    found = AnyRise(rise, dt, sigma)
+    (step,) = found.steps
+    walk = found.roughness * np.ptp(rise) ** 2 * early**2 * (3.0 * late - early) / 6.0
+    smooth = np.stack([np.ones(n), t, t * t], axis=1)
+    covariance = walk + 1e6 * smooth @ smooth.T + np.eye(n) * (sigma**2 + (0.001 * np.ptp(rise)) ** 2)
+    normal = multivariate_normal(np.zeros(n), covariance)
+    gain = [
+        max(normal.logpdf(rise + drop * (np.arange(n) > k)) for drop in np.arange(1.0, 12.0, 0.1))
+        for k in range(2, n - 4)
+    ]
+    assert 2 + int(np.argmax(gain)) == step.sample == 23
+    assert 2.0 * (max(gain) - normal.logpdf(rise)) == pytest.approx(step.evidence, rel=0.05)
 
 
 def test_a_gauge_on_the_pump_s_side_is_recognized_and_read_between_strokes():

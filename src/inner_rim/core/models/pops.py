@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.core.models.local_steps import is_step, local_steps
+from inner_rim.core.models.any_rise import AnyRise
 from inner_rim.core.models.rises import (
     FLOWS_KPA_S,
     LET_OUT_SHARE,
@@ -22,13 +22,10 @@ from inner_rim.core.models.rises import (
     stroke_period,
     without_wild,
 )
-from inner_rim.core.models.smooth_rise import FAST_KPA_S, smooth_rises
+from inner_rim.core.models.smooth_rise import FAST_KPA_S, LAST_RISES, LONGEST_S, smooth_rises
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from inner_rim.core.models.rises import Mask, Places, Samples
-    from inner_rim.core.models.smooth_rise import SmoothRise
 
 AMBIENT_KPA = 101.325
 #: How much better two rises with a drop between must explain strokes than one, in variances of one reading; and where so
@@ -48,6 +45,12 @@ SHOWN_SHARE = 0.6
 HALF_S, MOMENT_S = 0.6, 0.1
 #: A bead comes up at the top of what the trace has reached.
 NEAR_PEAK_SHARE = 0.92
+#: A rise is judged as a whole from so many samples on; a step of its curve must be so sure, in variances, without the
+#: curve; and no bead comes up below the first pressure; pumping that goes on adds the second, kPa.
+LEAST_RISE, CONFIRMED, LEAST_KPA, GOES_ON_KPA = 8, 6.0, 5.0, 10.0
+#: A bead that comes up as the source is shut leaves no rise behind it: the last samples, and so long after them, s, are
+#: judged as strokes are.
+EDGE, AT_THE_END_S = 4, 0.5
 #: Two pops among strokes lie further apart, s.
 APART_S = 0.4
 #: And so far in a fast rise, s.
@@ -89,7 +92,7 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     Then one rise is compared with two and a drop between, by the ratio of their likelihoods:
 
     - where one smooth curve explains a whole rise (compressor, bottle), a pop is a step down in it (`smooth_rises`);
-    - in a fast rise the readings just around must say so too, and may say so alone (`local_steps`);
+    - in a fast rise, or one without strokes, a pop is a step down in a flow that changes gradually (`AnyRise`);
     - among strokes of any rhythm, a rise is any series that never falls (isotonic regression);
     - where strokes repeat themselves, a stroke that adds less than its neighbors by a drop is one as well.
 
@@ -120,12 +123,7 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
         p = between_strokes(p, dt)
     least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
-    strokes = top.copy()
-    rises = smooth_rises(p, dt, sigma)
-    for rise in rises:
-        strokes[max(0, rise.within.start - 1) : rise.within.stop] = False
-    found = _in_smooth_rises(t, p, dt, sigma, rises, top)
-    found += _in_fast_rises(t, p, dt, sigma, top, found)
+    found, strokes = _in_rises(t, p, dt, sigma, top)
     asked = _asked(p, dt, sigma)
     for marks in (_drops(p, dt, sigma, least, strokes, asked), _short_strokes(p, dt, sigma, least, strokes)):
         for mark in sorted(marks, reverse=True):
@@ -136,40 +134,43 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     return tuple(sorted(found, key=lambda pop: pop.time_s))
 
 
-def _in_smooth_rises(
-    t: "Samples", p: "Samples", dt: float, sigma: float, rises: "Sequence[SmoothRise]", top: "Mask"
-) -> list[Pop]:
-    """Steps down in smooth rises; in a fast one the readings around must show it too: a regulator hunts in waves."""
+def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") -> tuple[list[Pop], "Mask"]:
+    """The pops of the rises that are judged as a whole, and which boundaries are left to the strokes."""
+    smooth = {rise.within.start: rise.steps for rise in smooth_rises(p, dt, sigma)}
+    flows = flowing(p, dt, sigma)[-LAST_RISES:]
     found: list[Pop] = []
-    for rise in rises:
-        fast = speed_kpa_s(p, rise.within, dt) > FAST_KPA_S
-        share = FAST_LEAST_SHARE if fast else LEAST_SHARE
-        for k, drop in rise.steps:
-            at = _sharpest(p, k, dt)
-            new = all(t[at] != pop.time_s for pop in found)  # one bead between two samples may take two steps
-            if fast and not is_step(p, rise.within, k, dt, sigma):
-                continue
-            large = drop > share * (p[k] + AMBIENT_KPA)
-            if new and top[k] and large and _stays(p, at, drop, dt, sigma):
-                found.append(Pop(float(t[at]), float(p[at]), drop))
-    return found
-
-
-def _in_fast_rises(
-    t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask", known: list[Pop]
-) -> list[Pop]:
-    """Steps down that the readings around show by themselves, apart from the pops that are known."""
-    found: list[Pop] = []
-    for within in flowing(p, dt, sigma):
-        if speed_kpa_s(p, within, dt) <= FAST_KPA_S:
+    strokes = top.copy()
+    for within, end in zip(flows, [*(flow.start for flow in flows), p.size][1:], strict=True):
+        fast = speed_kpa_s(p, within, dt) > FAST_KPA_S
+        if within.stop - within.start < LEAST_RISE or (within.stop - within.start) * dt > LONGEST_S:
             continue
-        for step in local_steps(p, within, dt, sigma):
-            at, drop = step.sample, step.drop_kpa
-            apart = all(abs(t[at] - pop.time_s) > SOON_S for pop in (*known, *found))
-            large = drop > FAST_LEAST_SHARE * (p[at] + AMBIENT_KPA)
-            if apart and top[at] and large and _stays(p, at, drop, dt, sigma):
+        steps = [(step.sample, step.drop_kpa) for step in smooth.get(within.start, ())]
+        if fast or within.start not in smooth:
+            process = AnyRise(p[within], dt, sigma)
+            if not fast and not process.is_gradual:
+                continue
+            # A regulator hunts in waves: the process must show a curve's step too.
+            steps = [step for step in steps if process.evidence_near(step[0] - within.start) > CONFIRMED]
+            steps += [(within.start + step.sample, step.drop_kpa) for step in process.steps]
+        share = FAST_LEAST_SHARE if fast or within.start not in smooth else LEAST_SHARE
+        for k, drop in steps:
+            at = _sharpest(p, min(k, p.size - 2), dt)
+            new = all(abs(t[at] - pop.time_s) > SOON_S for pop in found)
+            large = drop > share * (p[at] + AMBIENT_KPA) and p[at] > LEAST_KPA + 3.0 * sigma
+            if new and top[at] and large and _stays(p, at, drop, dt, sigma):
                 found.append(Pop(float(t[at]), float(p[at]), drop))
-    return found
+        strokes[max(0, within.start - 1) : max(0, within.stop - EDGE)] = False
+        strokes[within.stop + round(AT_THE_END_S / dt) : _filled_until(p, within, end, sigma)] = False
+    return found, strokes
+
+
+def _filled_until(p: "Samples", rise: slice, end: int, sigma: float) -> int:
+    """The sample at which the pressure goes on rising after a rise, `end` at the latest: no bead comes up before."""
+    import numpy as np
+
+    both = np.minimum(p[rise.stop : end - 1], p[rise.stop + 1 : end])  # not one wild reading
+    above = np.flatnonzero(both > p[rise].max() + GOES_ON_KPA + 3.0 * sigma)
+    return rise.stop + int(above[0]) if above.size else end
 
 
 def on_pump_side(time_s: "Samples", pressure_kpa: "Samples") -> bool:
