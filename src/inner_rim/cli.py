@@ -349,7 +349,7 @@ def _said(work: Callable[[], str]) -> int:
     try:
         words = work()
     except (InputError, StoreError) as fault:
-        sys.stderr.write("inner-rim: " + " ".join(str(fault).split()) + "\n")
+        _warn(f"inner-rim: {fault}{_trace_kept(fault)}")
         return EXIT_INPUT
     _say(words + "\n")
     return EXIT_WELL
@@ -394,21 +394,46 @@ def _schema(args: argparse.Namespace) -> int:
 
 
 def _say(text: str) -> None:
-    """Print for a terminal: names from a file must not steer it."""
+    """Print for a terminal: names from a file must not steer it, and signs that it does not have stand as “?”."""
     from inner_rim.core.record.texts import printable
 
-    sys.stdout.write(printable(text))
+    encoding = sys.stdout.encoding or "utf-8"
+    sys.stdout.write(printable(text).encode(encoding, "replace").decode(encoding))
+
+
+def _warn(text: str) -> None:
+    """Say in one line what is wrong."""
+    from inner_rim.core.record.texts import in_a_sentence
+
+    encoding = sys.stderr.encoding or "utf-8"
+    sys.stderr.write(in_a_sentence(text).encode(encoding, "replace").decode(encoding) + "\n")
+
+
+def _trace_kept(fault: Exception) -> str:
+    """Keep the traceback of an unexpected fault in the log file, and say where it is."""
+    from inner_rim.work.storage.files import log_fault
+    from inner_rim.work.storage.paths import data_folder
+
+    trace = getattr(fault, "trace", "")
+    file = log_fault(data_folder(), trace) if trace else None
+    return f" Details: {file}" if file is not None else ""
 
 
 def _print_json(document: object) -> None:
     import msgspec
 
-    sys.stdout.write(msgspec.json.format(msgspec.json.encode(document), indent=2).decode() + "\n")
+    text = msgspec.json.format(msgspec.json.encode(document), indent=2).decode()
+    try:
+        text.encode(sys.stdout.encoding or "utf-8")
+    except UnicodeEncodeError:
+        import json
+
+        text = json.dumps(json.loads(text), indent=2)  # in ASCII: signs stand as their numbers
+    sys.stdout.write(text + "\n")
 
 
 def _complain(file: Path, fault: Exception) -> int:
-    line = " ".join(f"{file}: {fault}".split())
-    sys.stderr.write(line + "\n")
+    _warn(f"{file}: {fault}")
     return EXIT_INPUT
 
 

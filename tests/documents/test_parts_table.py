@@ -2,11 +2,12 @@ import csv
 import io
 
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import item_from
+from inner_rim.core.record.texts import seen
 from inner_rim.documents.csv_text import RISKY
 from inner_rim.documents.parts_table import TableFaults, columns, from_csv, from_json, to_csv, to_json
 from inner_rim.work.storage.demo import demo_shelf
@@ -24,12 +25,13 @@ def test_the_demo_s_shelf_goes_out_and_comes_back():
 @given(name=st.text(min_size=1, max_size=30).map(str.strip).filter(bool))
 def test_no_cell_is_a_formula_and_every_name_comes_back(name):
     # Cells that begin with = + - @ tab or return are run by spreadsheets: OWASP, CSV injection.
+    assume(seen(name).strip())
     item = item_from("valve", {"name": name, "length_mm": 44})
     data = to_csv([item])
     rows = list(csv.reader(io.StringIO(data.decode("utf-8-sig"), newline="")))
     assert not any(cell.startswith(RISKY) for row in rows for cell in row)
     if "\r" not in name and "\n" not in name and "\x00" not in name and not name.startswith("'"):
-        assert [i.name for i in from_csv(data)] == [name]
+        assert [i.name for i in from_csv(data)] == [item.name]
 
 
 def table(*rows, delimiter=","):

@@ -1,6 +1,10 @@
 import json
+import os
+import sqlite3
 import subprocess
 import sys
+import time
+from pathlib import Path
 
 import pytest
 
@@ -106,8 +110,6 @@ def test_schema_describes_what_is_accepted(capsys):
 
 
 def test_every_command_has_help_and_stands_in_the_docs():
-    from pathlib import Path
-
     commands = next(a for a in parser()._actions if a.dest == "command")
     docs = (Path(__file__).parents[2] / "README.md").read_text(encoding="utf-8")
     assert {c.dest for c in commands._choices_actions if c.help} == set(commands.choices)
@@ -125,8 +127,6 @@ def test_without_a_display_it_says_so_in_words():
 
 
 def said(*args, **env):
-    import os
-
     done = subprocess.run(
         [sys.executable, "-m", "inner_rim.cli", *map(str, args)], capture_output=True, text=True, timeout=60,
         env={**os.environ, **env},
@@ -136,10 +136,6 @@ def said(*args, **env):
 
 
 def test_ones_own_data_go_out_and_come_back_the_same(tmp_path):
-    import json
-
-    from tests.samples import ordinary
-
     job = tmp_path / "job.json"
     job.write_text(json.dumps(ordinary()), encoding="utf-8")
     homes = [{"INNER_RIM_HOME": str(tmp_path / name)} for name in ("a", "b")]
@@ -191,14 +187,65 @@ def test_a_backup_is_put_back_and_what_cannot_be_is_one_line(tmp_path):
     assert said("backup", tmp_path / "copy.sqlite", **home).returncode == 0
     done = said("restore", tmp_path / "copy.sqlite", **home)
     assert done.returncode == 0 and "The data before it are in" in done.stdout
+    pipe = tmp_path / "pipe"
+    os.mkfifo(pipe)
     for args in (
         ("restore", "/dev/zero"),
+        ("restore", pipe),
+        ("backup", tmp_path / "home" / "inner-rim.sqlite"),
+        ("backup", pipe),
+        ("backup", tmp_path),
         ("import", "/dev/zero"),
         ("import", tmp_path),
         ("plan", "/dev/zero"),
     ):
         bad = said(*args, **home)
         assert bad.returncode in (0, 2) and bad.stderr.count("\n") <= 1
-    for url in ("foo", "sqlite://", "mysql://u:secret@h/n"):
+    for url in ("foo", "sqlite://", "mysql://u:secret@h/n", "mysql://u@h/n?password=secret"):
         bad = said("export", "--to", tmp_path / "x", INNER_RIM_DATABASE=url, **home)
         assert bad.returncode == 2 and "INNER_RIM_DATABASE" in bad.stderr and "secret" not in bad.stderr
+
+
+def test_a_terminal_without_unicode_gets_signs_it_has(tmp_path, job_file):
+    document = ordinary()
+    document["wheels"][0]["name"] = "Strandläufer \u202e“vorn”"
+    file = job_file(document)
+    plain = said("plan", file, PYTHONIOENCODING="ascii", LC_ALL="C")
+    assert plain.returncode == 0 and "Strandl?ufer ?vorn?" in plain.stdout
+    found = said("plan", "--json", file, PYTHONIOENCODING="ascii", LC_ALL="C")
+    assert json.loads(found.stdout)["wheels"] and found.stdout.isascii()
+
+
+@pytest.mark.parametrize("title", ['\\"' * 100_000, "\x1b[2J" * 2000, "\u202e" * 70_000])
+def test_odd_names_are_neither_slow_nor_repeated_whole(tmp_path, title):
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps({**ordinary(), "title": title}), encoding="utf-8")
+    began = time.monotonic()
+    bad = said("plan", file)
+    assert time.monotonic() - began < 10.0 and bad.returncode in (0, 2)
+    assert len(bad.stderr) < 1500 and "\x1b" not in bad.stderr + bad.stdout and "\u202e" not in bad.stderr
+
+
+def test_an_unexpected_fault_is_in_the_log_file_that_it_names(tmp_path, monkeypatch, capsys):
+    monkeypatch.setattr("inner_rim.store.repository.Repository.__init__", broken_start)
+    assert main(["export", "--to", str(tmp_path / "out")]) == 2
+    said = capsys.readouterr().err
+    assert said.count("\n") == 1 and "Unexpected error (OperationalError)" in said
+    assert "no such table" in Path(said.strip().rpartition("Details: ")[2]).read_text(encoding="utf-8")
+
+
+def broken_start(self, *args, **more):
+    from inner_rim.store.errors import failed
+
+    try:
+        raise sqlite3.OperationalError("no such table: jobs")
+    except sqlite3.OperationalError as fault:
+        raise failed(fault) from fault
+
+
+def test_days_are_bounded(tmp_path):
+    day = tmp_path / "day.json"
+    for start in ("9999-12-31T08:00:00", "0001-01-01T00:00:00"):
+        day.write_text(json.dumps({"start": start, "wheels": []}), encoding="utf-8")
+        bad = said("schedule", day)
+        assert bad.returncode == 2 and "2000 to 2200" in bad.stderr and bad.stderr.count("\n") == 1

@@ -9,6 +9,7 @@ from types import TracebackType
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from inner_rim.words import tr
+from inner_rim.work.storage.files import log_fault
 
 
 def install(folder: Path) -> None:
@@ -36,9 +37,5 @@ def install(folder: Path) -> None:
 
 def write_fault(folder: Path, text: str) -> None:
     """Append a traceback to the fault file; a full disk must not hide the dialog."""
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        with (folder / "faults.log").open("a", encoding="utf-8") as file:
-            file.write(text + "\n")
-    except OSError:
+    if log_fault(folder, text) is None:
         sys.stderr.write("the fault file cannot be written\n")

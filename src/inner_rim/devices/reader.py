@@ -97,7 +97,7 @@ class LineReader:
             while not self._stop.is_set():
                 try:
                     data = self._port.read(CHUNK)
-                except (OSError, TypeError) as fault:  # pyserial: a TypeError where the line closes under it
+                except (OSError, TypeError, ValueError) as fault:  # pyserial, where the line closes under it
                     self._report("unplugged", str(fault))
                     return
                 now = time.monotonic()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from inner_rim.core.record.texts import in_a_sentence
+
 
 class InputError(ValueError):
     """Something that was entered cannot be used.
@@ -12,9 +14,8 @@ class InputError(ValueError):
     """
 
     def __init__(self, sentence: str, path: str = "") -> None:
-        super().__init__(f"{path}: {sentence}" if path else sentence)
-        self.sentence = sentence
-        self.path = path
+        self.sentence, self.path = in_a_sentence(sentence), in_a_sentence(path)
+        super().__init__(f"{self.path}: {self.sentence}" if path else self.sentence)
 
 
 class SizeAmbiguous(InputError):

@@ -107,7 +107,7 @@ def apply(
 ) -> Joined:
     """Return a document after operations, each applied where what it replaces still stands.
 
-    Nothing that is passed in is changed. A field is set where the stored value is the one that the
+    Nothing that is passed in is changed. A field, or what is typed into it, is set where the stored value is the one that the
     operation saw, or is the wanted one already (the operation was applied before and its answer lost);
     otherwise the stored value stands and the operation is returned as a conflict.
 
@@ -123,12 +123,7 @@ def apply(
         if isinstance(operation, SetField):
             document, conflict = _set(document, operation)
         elif isinstance(operation, SetDraft):
-            conflict = None
-            key = draft_key(operation.target, operation.path)
-            if operation.value is None:
-                kept.pop(key, None)
-            else:
-                kept[key] = operation.value
+            conflict = _set_draft(kept, operation)
         elif isinstance(operation, AddWheel):
             document, conflict = _add(document, operation), None
         else:
@@ -153,6 +148,21 @@ def _set(document: JsonObject, operation: SetField) -> tuple[JsonObject, Conflic
     return with_field(document, operation.target, operation.path, operation.value), None
 
 
+def _set_draft(drafts: dict[str, Typed], operation: SetDraft) -> Conflict | None:
+    """Set or take away what is typed, where that is what the operation saw; text of someone else's is never taken away."""
+    key = draft_key(operation.target, operation.path)
+    stored = drafts.get(key)
+    if stored == operation.value:
+        return None
+    if stored != operation.base:
+        return Conflict(operation, stored, "changed") if operation.value is not None else None
+    if operation.value is None:
+        del drafts[key]
+    else:
+        drafts[key] = operation.value
+    return None
+
+
 def _add(document: JsonObject, operation: AddWheel) -> JsonObject:
     if node_of(document, str(operation.wheel.get("wheel_id"))) is not None:
         return document  # applied before
@@ -173,6 +183,31 @@ def _remove(
     if not left:
         return document, Conflict(operation, node, "last")
     return {**document, "wheels": left}, None
+
+
+def merged(operations: Iterable[Operation]) -> tuple[Operation, ...]:
+    """Return operations in their order, those on one field as one: from the first base to the last value.
+
+    >>> merged([SetField("", "bike", "T", None), SetField("", "bike", "Te", "T")])
+    (SetField(target='', path='bike', value='Te', base=None),)
+    """
+    found: list[Operation] = []
+    fields: dict[tuple[type, str, str], SetField | SetDraft] = {}
+
+    def close() -> None:
+        found.extend(one for one in fields.values() if one.value != one.base)
+        fields.clear()
+
+    for operation in operations:
+        if isinstance(operation, SetField | SetDraft):
+            key = (type(operation), operation.target, operation.path)
+            first = fields.get(key, operation)
+            fields[key] = msgspec.structs.replace(operation, base=first.base)
+        else:  # a wheel that comes or goes: what is set before it stays before it
+            close()
+            found.append(operation)
+    close()
+    return tuple(found)
 
 
 def inverse(operation: Operation) -> Operation:

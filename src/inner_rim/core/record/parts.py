@@ -14,6 +14,7 @@ from inner_rim.core.record.job import Insert, Part, Rim, SealantKind, Shelf, Tap
 from inner_rim.core.record.operations import Conflict, SetField, apply
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
+from inner_rim.core.record.texts import seen
 from inner_rim.core.record.units import CUT_LENGTH
 from inner_rim.words import tr
 
@@ -82,7 +83,11 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
         raise InputError(
             tr("“{kind}”; accepted is one of {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
         )
-    plain = {name: value for name, value in spec.items() if value is not None}
+    plain = {
+        name: seen(value) if isinstance(value, str) else value
+        for name, value in spec.items()
+        if value is not None
+    }
     struct = checked(KINDS[kind], plain)
     name = getattr(struct, "name", None)
     if not name or not name.strip():

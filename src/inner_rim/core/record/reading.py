@@ -22,7 +22,6 @@ from inner_rim.words import tr
 MAX_BYTES = 4_000_000
 MAX_DEPTH = 40
 
-_AT = r"(?s)^(?P<what>.*?)(?: - at `(?P<path>\$[^`]*)`)?$"
 _INNER_FIELD = r"(?s)^(?P<field>[a-z_]+): (?P<sentence>.*)$"
 _UNKNOWN = r"(?s)unknown field `(?P<field>.*)`"
 _MISSING = r"missing required field `(?P<field>.*)`"
@@ -72,7 +71,7 @@ def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int =
         raise InputError(
             tr("byte {at} is not UTF-8; accepted is JSON in UTF-8").format(at=fault.start)
         ) from fault
-    if _deepest(text) > most_depth:
+    if _is_deeper(text, most_depth):
         raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
     try:
         return msgspec.json.decode(text)
@@ -183,8 +182,8 @@ def _leaves(plain: object, path: str = "", depth: int = 0) -> Iterator[tuple[str
 
 def as_input_error(text: str, plain: object, root: type = Job) -> InputError:
     """Return msgspec's complaint about plain data of a struct as a sentence that names the field."""
-    match = re.match(_AT, text)
-    what, path = (match["what"], match["path"] or "$") if match else (text, "$")
+    what, at, path = text.rpartition(" - at `")
+    what, path = (what, path.rstrip("`")) if at and path.startswith("$") else (text, "$")
     bare = path.removeprefix("$").removeprefix(".")
     if unknown := re.search(_UNKNOWN, what):
         return InputError(
@@ -234,16 +233,19 @@ def _one_line(text: str) -> str:
     return flat if len(flat) <= 60 else flat[:57] + "…"
 
 
-def _deepest(text: str) -> int:
-    """Return the deepest nesting of brackets; brackets inside strings only ever count too many."""
-    depth = most = 0
-    for bracket in re.findall(r'"(?:[^"\\]|\\.)*"|[\[\]{}]', text):
-        if bracket in "[{":
-            depth += 1
-            most = max(most, depth)
-        elif bracket in "]}":
-            depth -= 1
-    return most
+def _is_deeper(text: str, most: int) -> bool:
+    """Whether brackets outside strings are nested deeper than that; in a time that grows as the text does."""
+    bare = text.replace("\\\\", "").replace('\\"', "")  # without what a string escapes
+    depth = 0
+    for part in bare.split('"')[::2]:
+        for sign in part:
+            if sign in "[{":
+                depth += 1
+                if depth > most:
+                    return True
+            elif sign in "]}":
+                depth -= 1
+    return False
 
 
 def type_at(path: str, root: type = Job) -> object:

@@ -1,8 +1,13 @@
-"""Text that can be stored: no NUL, no half of a character."""
+"""Text that can be stored: no NUL, no half of a character; and text that can be shown: nothing that cannot be seen."""
 
 import re
 
 REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
+#: Signs that take no room, join what stands beside them, or turn the direction of reading: two names that look alike
+#: would differ, or one read as another.
+_UNSEEN = re.compile("[\u00ad\u061c\u180e\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
+#: A sentence repeats no more of what was entered.
+MOST_SHOWN = 800
 
 
 def is_clean(text: str) -> bool:
@@ -15,16 +20,44 @@ def is_clean(text: str) -> bool:
 
 
 def printable(text: str) -> str:
-    """Return a text for a terminal: control characters, which could steer it, as a visible mark.
+    """Return a text for a terminal: control characters, which could steer it, as a visible mark, and nothing unseen.
 
     >>> printable("a\\x1b[2Jb\\n") == "a" + REPLACEMENT + "[2Jb\\n"
     True
     """
-    return re.sub(r"[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]", REPLACEMENT, text)
+    return re.sub(r"[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]", REPLACEMENT, seen(text))
+
+
+def in_a_sentence(text: str) -> str:
+    """Return a sentence that may repeat what somebody entered: one line, printable, and not too long.
+
+    >>> in_a_sentence("a\\n b"), len(in_a_sentence("x" * 5000))
+    ('a b', 800)
+    """
+    flat = " ".join(printable(text[: 4 * MOST_SHOWN]).split())
+    return flat if len(flat) <= MOST_SHOWN else flat[: MOST_SHOWN - 1] + "…"
+
+
+def seen(text: str) -> str:
+    """Return a text without signs that cannot be seen.
+
+    >>> seen("Tern\\u200b \\u202erear")
+    'Tern rear'
+    """
+    return _UNSEEN.sub("", text)
+
+
+def with_bytes_shown(text: str) -> str:
+    """Return stored text whose bytes were no UTF-8, and stand as surrogates, with these written out.
+
+    >>> with_bytes_shown("a\\udcff")
+    'a\\\\xff'
+    """
+    return text.encode("utf-8", "surrogateescape").decode("utf-8", "backslashreplace")
 
 
 def cleaned(text: str) -> str:
-    """Return a text with what cannot be stored replaced by a visible mark.
+    """Return a text with what cannot be stored replaced by a visible mark, and without what cannot be seen.
 
     A paste may cut an emoji in half and leave a lone surrogate; NUL ends a text in C libraries and in
     PostgreSQL.
@@ -32,6 +65,7 @@ def cleaned(text: str) -> str:
     >>> cleaned("cut \\ud83d") == "cut " + REPLACEMENT
     True
     """
+    text = seen(text)
     if is_clean(text):
         return text
     whole = text.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "replace")

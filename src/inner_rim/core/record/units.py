@@ -125,6 +125,15 @@ class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         return ways[other] if other and self.mm == "in" else next(iter(ways.values()))
 
 
+def is_known(choice: UnitChoice) -> bool:
+    """Whether every unit of a choice is one that there is.
+
+    >>> is_known(UnitChoice()), is_known(UnitChoice(mm="furlong"))
+    (True, False)
+    """
+    return choice.kpa in UNITS["kpa"] and choice.mm in UNITS["mm"] and choice.ml in UNITS["ml"]
+
+
 METRIC = UnitChoice()
 
 

@@ -21,6 +21,8 @@ VERSION: Literal[1] = 1
 LATE_WEIGHT, VERY_LATE_MIN = 50, 24 * 60
 #: A task that starts otherwise than in the plan before counts as so many minutes.
 MOVED_MIN = 3
+#: So many wheels are compared with the best possible schedule at most; of more, a good one is looked for.
+MOST_SOLVED = 60
 
 Minutes = Annotated[int, Meta(ge=0, le=100_000, description="whole minutes")]
 Name = Annotated[str, Meta(min_length=1, max_length=200, description="a name")]

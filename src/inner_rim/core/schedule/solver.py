@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from inner_rim.core.schedule.day import (
     LATE_WEIGHT,
+    MOST_SOLVED,
     MOVED_MIN,
     VERY_LATE_MIN,
     Day,
@@ -46,7 +47,8 @@ def improve(
     Args:
         day: the day.
         first: a schedule to begin from; the immediate one where it is None.
-        effort: how long it may look, about seconds; counted in steps, so that it does not depend on the machine.
+        effort: how long it may look, about seconds; counted in steps, so that it does not depend on the machine. On a
+            day of more than 60 wheels moves are tried only, and nothing is proven.
         before: the plan before, which is kept where that costs nothing.
         on_progress: hears of each better schedule; False stops it.
         go_on: asked often; False stops it too.
@@ -54,8 +56,9 @@ def improve(
     first = first if first is not None else list_schedule(day, before)
     if not first.placed:
         return Schedule((), first.done, first.cost, first.cost)
-    first = searched(day, first, round(TRIES * effort), before, go_on)
-    if not go_on() or not on_progress(first):
+    large = max(1.0, len(day.wheels) / MOST_SOLVED)  # the model alone would take longer than the effort
+    first = searched(day, first, round(TRIES * effort / large**2), before, go_on)
+    if large > 1.0 or not go_on() or not on_progress(first):
         return first
     return _Model(day, first, before).solve(effort * EFFORT, on_progress, go_on)
 

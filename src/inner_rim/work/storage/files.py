@@ -56,6 +56,18 @@ def write_saying(path: Path, make: Callable[[], bytes | None], say: Callable[[st
     return True
 
 
+def log_fault(folder: Path, trace: str) -> Path | None:
+    """Append the traceback of an unexpected fault to the log file; return the file, None where it cannot be written."""
+    file = folder / "faults.log"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with file.open("a", encoding="utf-8", errors="backslashreplace") as log:
+            log.write(trace + "\n")
+    except OSError:
+        return None
+    return file
+
+
 def read_whole(path: Path, most_bytes: int) -> bytes:
     """Return a file's bytes; of a device or a pipe too, and never more than so many are read.
 

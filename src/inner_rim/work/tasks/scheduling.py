@@ -30,6 +30,8 @@ from inner_rim.work.storage.files import read_whole
 MOST_BYTES = 2_000_000
 #: How long the command line looks for a better schedule, about seconds.
 EFFORT = 5.0
+#: Of a day: the calendar has room for a year of work after it.
+FIRST_YEAR, LAST_YEAR = 2000, 2200
 
 
 def day_of(
@@ -161,6 +163,10 @@ def read_day(path: Path) -> Day:
 
 
 def _check_times(day: Day) -> None:
+    if not FIRST_YEAR <= day.start.year <= LAST_YEAR:
+        raise InputError(
+            f"{day.start.isoformat()}; accepted are times from {FIRST_YEAR} to {LAST_YEAR}", "start"
+        )
     for i, wheel in enumerate(day.wheels):
         times = [(f"wheels[{i}].due", wheel.due), (f"wheels[{i}].ready", wheel.ready)]
         for n, pin in enumerate(wheel.pins):

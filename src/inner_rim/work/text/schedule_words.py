@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.schedule.advice import Help, latest
-from inner_rim.core.schedule.day import Day, Schedule, lateness
+from inner_rim.core.schedule.day import MOST_SOLVED, Day, Schedule, lateness
 from inner_rim.words import tr
 
 
@@ -54,6 +54,8 @@ def schedule_text(day: Day, schedule: Schedule) -> str:
         lines.append(f"{span}{who}  {wheel.name}: {wheel.tasks[one.task].words}")
     lines.append("")
     lines += [f"{wheel.name}: {ready_words(day, w, schedule.done[w])}" for w, wheel in enumerate(day.wheels)]
+    if len(day.wheels) > MOST_SOLVED:
+        lines.append(tr("More than {n} wheels: fewer schedules were tried").format(n=MOST_SOLVED))
     return "\n".join([*lines, gap_words(schedule)]) + "\n"
 
 
