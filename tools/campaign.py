@@ -1,6 +1,7 @@
 """Try to lose or spoil data, and count: kills at random moments, mutated files, benches that contradict each other.
 
-Run: .venv/bin/python tools/campaign.py kills 500 | mutations 20000 | keys 3000 | typing 40 | benches 60 [DATABASE_URL]
+Run: .venv/bin/python tools/campaign.py kills 500 | loaded 500 | restores 200 | bits 600 | mutations 20000 | keys 3000 |
+typing 40 | benches 60 [DATABASE_URL]
 
 Each prints its counts and ends with 1 where one that must be 0 is not. The suite runs each of them short.
 """
@@ -23,11 +24,13 @@ from inner_rim.core.record.log import Note, Unreadable
 from inner_rim.core.record.operations import SetField
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.door import read_document
-from inner_rim.store.repository import Repository
+from inner_rim.store.repository import NewEntry, Repository
 from inner_rim.store.rows import BenchState
 
 SLOW_SECONDS, MOST_MB = 2.0, 500.0
-LATE_MS = 100.0
+LATE_MS = 150.0
+#: A machine that has more to do than it can: so many processes that do nothing but count.
+LOAD = 4
 
 TYPIST = """
 import itertools, sys, time
@@ -112,9 +115,9 @@ worker.stop()
 
 
 KEYS_WINDOW = r"""
-import os, random, sys, time
+import gc, os, random, sys, time
 from pathlib import Path
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEventLoop, QTimer, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPlainTextEdit, QPushButton
 from inner_rim.desktop.commands import keyboard
@@ -132,10 +135,33 @@ sys.excepthook = fault
 app = QApplication([])
 load_font()
 keyboard.BOUNCE_MS = 0
-QFileDialog.getSaveFileName = QFileDialog.getOpenFileName = staticmethod(lambda *a, **k: ("", ""))
-QMessageBox.warning = staticmethod(lambda *a, **k: QMessageBox.StandardButton.Discard)
-QMessageBox.exec = lambda box: 0
-QPrintDialog.exec = lambda dialog: 0
+(folder / "out").mkdir(exist_ok=True)
+inside = 0
+def paused(answer):  # what a dialog does: an event loop within the one that asked for it
+    global inside
+    inside += 1
+    loop = QEventLoop()
+    QTimer.singleShot(5, loop.quit)
+    loop.exec()
+    if dice.random() < 0.2:
+        gc.collect()
+        for field in dice.sample(fields := window.findChildren(QLineEdit), min(5, len(fields))):
+            field.textEdited.emit("9")  # also of one that waits to be deleted
+    inside -= 1
+    return answer
+def asked(parent, title="", offered="", pattern=""):  # shown in the campaign's own folder, written to there alone
+    dialog = QFileDialog(parent, title, str(folder / "out"), pattern)
+    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.show()
+    QTest.keyClicks(dialog, dice.choice(["tern", "x.json", " ", "9"]))
+    paused(None)
+    dialog.reject()
+    dialog.deleteLater()
+    return (str(folder / "out" / f"{dice.randrange(50)}.json"), "") if dice.random() < 0.5 else ("", "")
+QFileDialog.getSaveFileName = QFileDialog.getOpenFileName = staticmethod(asked)
+QMessageBox.warning = staticmethod(lambda *a, **k: paused(QMessageBox.StandardButton.Discard))
+QMessageBox.exec = lambda box: paused(0)
+QPrintDialog.exec = lambda dialog: paused(0)
 session = Session(folder)
 session.show()
 while not session._started:
@@ -152,14 +178,23 @@ def mend():  # a wheel that can be worked on, so that the log is reached as well
 mend()
 slow = 0
 COMMANDS = sorted(command.id for command in TABLE if command.title)
-for n in range(count):
+n = 0
+def act_once():
+    global n, slow
+    if inside:
+        return
+    if n >= count:
+        timer.stop()
+        app.quit()
+        return
     if n % 12 == 0:
         mend()
         window.go_to("bench")
         for done in dice.choices(["stage_done", "main_action", "leave", "did_not"], k=4):
             window.run(done)
     done = ""
-    act, began = dice.randrange(10), time.perf_counter()
+    n += 1
+    act, began = dice.randrange(11), time.perf_counter()
     if act < 4:
         fields = [f for f in window.findChildren((QLineEdit, QPlainTextEdit)) if f.isVisible() and f.isEnabled()]
         if fields:
@@ -176,16 +211,21 @@ for n in range(count):
         target = app.focusWidget() or window
         QTest.keyClick(target, dice.choice([*map(chr, range(0x20, 0x5b)), Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab,
                                             Qt.Key.Key_Backspace, Qt.Key.Key_Down]))
+    elif act < 10:
+        app.clipboard().setText(dice.choice(TEXTS).replace("\ud83d", ""))
+        QTest.keyClick(app.focusWidget() or window, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     else:
         buttons = [b for b in window.findChildren(QPushButton) if b.isVisible() and b.isEnabled()]
         if buttons:
             dice.choice(buttons).click()
-    app.processEvents()
-    app.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # only a running event loop does so by itself
     took = time.perf_counter() - began
     if took > 2.0:
         slow += 1
         sys.stderr.write(f"act {act} {done} took {took:.1f} s on {window.page_shown}, {type(app.focusWidget()).__name__}\n")
+timer = QTimer()
+timer.timeout.connect(act_once)
+timer.start(0)
+app.exec()
 kept = len(session.worker.kept)
 session.finish()
 print(faults, kept, slow, flush=True)
@@ -205,7 +245,7 @@ class Counts(dict[str, object]):
 
 
 def kills(count: int) -> Counts:
-    """Kill a typist at random moments; everything accepted more than 100 ms before must be there."""
+    """Kill a typist at random moments; everything accepted more than 150 ms before must be there."""
     lost, unsound, dice = 0, 0, random.Random(7)
     for _ in range(count):
         with tempfile.TemporaryDirectory() as folder:
@@ -229,7 +269,128 @@ def kills(count: int) -> Counts:
             }
             lost += sum(f"note {n}" not in there for n in due)
             unsound += len(bench.unreadable)
-    return Counts(lost + unsound, kills=count, entries_older_than_100_ms_lost=lost, unreadable_rows=unsound)
+    return Counts(lost + unsound, kills=count, entries_older_than_150_ms_lost=lost, unreadable_rows=unsound)
+
+
+def loaded(count: int) -> Counts:
+    """The same while the machine is busy with something else."""
+    busy = [subprocess.Popen([sys.executable, "-c", "while True: pass"]) for _ in range(LOAD)]
+    try:
+        return kills(count)
+    finally:
+        for process in busy:
+            process.kill()
+            process.wait()
+
+
+def _filled(file: Path, names: list[str]) -> None:
+    from inner_rim.work.storage.demo import demo_jobs
+
+    document = demo_jobs()[0].job
+    store = Repository(sqlite_url(file))
+    for name in names:
+        wheel = {**document["wheels"][0], "wheel_id": f"w-{name}"}
+        store.create(name, {**document, "title": name, "wheels": [wheel]}, "2026-01-01T00:00:00+00:00")
+        note = NewEntry(f"note-{name}", "2026-01-01T00:00:00+00:00", Note(text=name))
+        store.append(name, f"w-{name}", [note])
+    store.close()
+
+
+def restores(count: int) -> Counts:
+    """Kill `restore` at random moments: the data are those before or those of the backup, and never gone."""
+    from inner_rim.store.backup import copy
+
+    dice, other, done, unkept = random.Random(5), 0, 0, 0
+    with tempfile.TemporaryDirectory() as folder:
+        first = Path(folder) / "first.sqlite"
+        _filled(first, ["a"])
+        for n in range(count):
+            home = Path(folder) / str(n)
+            home.mkdir()
+            file = home / "inner-rim.sqlite"
+            copy(first, home / "backup.sqlite")
+            _filled(file, ["a", "b"])
+            if n % 3 == 2:  # a file that is no database any more
+                file.write_bytes(b"gone " * 2000)
+            command = [sys.executable, "-m", "inner_rim.cli", "restore", str(home / "backup.sqlite")]
+            process = subprocess.Popen(
+                command, env={**os.environ, "INNER_RIM_HOME": str(home)}, stdout=subprocess.DEVNULL
+            )
+            time.sleep(dice.uniform(0.1, 0.45))
+            process.kill()
+            process.wait()
+            now = _jobs_in(file)
+            done += now == ["a"]
+            other += now not in (["a"], ["a", "b"]) and not (n % 3 == 2 and file.read_bytes()[:4] == b"gone")
+            kept = [path for path in home.glob("inner-rim.sqlite.old-*") if path.suffix != ".wal"]
+            unkept += now == ["a"] and not kept
+    return Counts(
+        other + unkept,
+        restores=count,
+        restored=done,
+        neither_old_nor_restored=other,
+        old_data_not_kept=unkept,
+    )
+
+
+def _jobs_in(file: Path) -> list[str]:
+    from inner_rim.store.errors import StoreError
+
+    try:
+        store = Repository(sqlite_url(file))
+    except (StoreError, OSError):
+        return []
+    found = [job.job_id for job in store.bench().jobs]
+    store.close()
+    return found
+
+
+def bits(count: int) -> Counts:
+    """Flip bits in a data file: what cannot be read is said, everything else opens, and nothing ends in a traceback."""
+    from inner_rim.store.errors import StoreError
+    from inner_rim.work.storage.source import open_file
+    from inner_rim.work.tasks.exchange import export_to
+
+    dice, said, silent, alone, faults = random.Random(3), 0, 0, 0, 0
+    names = [f"job-{n}" for n in range(12)]
+    with tempfile.TemporaryDirectory() as folder:
+        whole = Path(folder) / "whole.sqlite"
+        _filled(whole, names)
+        data = whole.read_bytes()
+        for n in range(count):
+            home = Path(folder) / str(n)
+            home.mkdir()
+            file = home / "inner-rim.sqlite"
+            flipped = bytearray(data)
+            for _ in range(dice.randrange(1, 4)):
+                flipped[dice.randrange(len(flipped))] ^= 1 << dice.randrange(8)
+            file.write_bytes(flipped)
+            try:
+                store = open_file(file)
+                try:
+                    bench = store.bench()
+                    entries = sum(len(job.log) for job in bench.jobs)
+                    lost = len(names) - len(bench.jobs)
+                    told = len([row for row in bench.unreadable if row.table == "jobs"])
+                    said += bool(told)
+                    silent += lost > told
+                    alone += entries < len(bench.jobs)
+                    export_to(store, home / "out")
+                finally:
+                    store.close()
+            except StoreError:
+                said += 1
+            except Exception as fault:  # noqa: BLE001 - what the campaign is looking for
+                faults += 1
+                print(f"{type(fault).__name__}: {fault}")
+    return Counts(
+        silent + faults,
+        files=count,
+        said=said,
+        jobs_gone_in_silence=silent,
+        jobs_without_their_entries=alone,  # a letter of an identity that became another: nothing shows it
+        other_faults=faults,
+    )
 
 
 def keys(count: int) -> Counts:
@@ -460,7 +621,8 @@ def main() -> int:
     if what == "benches":
         counts = benches(float(amount), *sys.argv[3:4])
     else:
-        counts = {"kills": kills, "mutations": mutations, "keys": keys, "typing": typing}[what](int(amount))
+        kinds = (kills, loaded, restores, bits, mutations, keys, typing)
+        counts = {kind.__name__: kind for kind in kinds}[what](int(amount))
     sys.stdout.write(f"{what}: {counts}\n")
     return int(counts.wrong > 0)
 

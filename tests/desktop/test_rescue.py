@@ -1,6 +1,8 @@
 """A damaged file, restored or set aside from the banner; work that cannot be stored, let go of: through the window."""
 
 import json
+import sqlite3
+import threading
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -9,6 +11,7 @@ from inner_rim.core.record.log import Note
 from inner_rim.store import door
 from inner_rim.store.backup import back_up
 from inner_rim.store.snapshot import snapshot
+from inner_rim.work.tasks.rescue import restore_file
 from tests.desk import check_in
 
 
@@ -84,15 +87,51 @@ def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(
 
 @pytest.mark.parametrize("body", ["{half", '{"job:rim.bike":{"text":5}}'])
 def test_drafts_that_cannot_be_read_are_kept_when_the_job_is_edited(session, qtbot, body):
-    import sqlite3
-
     file = filled(session, qtbot)
     with sqlite3.connect(file) as connection:
         connection.execute("UPDATE jobs SET drafts = ?", (body,))
     one = session()
-    assert one.bench.sync.unreadable == 1 and one.bench.current is not None
+    assert len(one.bench.sync.unreadable) == 1 and one.bench.current is not None
     one.bench.editor.type_into("bike", "Tern")
     qtbot.waitUntil(lambda: not one.worker.waiting)
     rows = snapshot(file).unreadable
     assert [(row.table, row.body) for row in rows] == [("drafts", body)]
     assert door.read_drafts(body) == {}
+
+
+def test_a_restore_under_another_window_is_noticed_there_and_its_unsaved_work_is_kept(session, qtbot):
+    file = filled(session, qtbot)
+    copy = back_up(file, datetime.now(UTC))
+    one = session()
+    one.bench.recorder.note("after the backup")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    go = threading.Event()
+    one.worker.submit(lambda store: go.wait(10))
+    one.bench.recorder.note("not stored yet")
+    restore_file(copy, file)  # by another window, or from the command line
+    go.set()
+    log = lambda: [item.entry.text for item in one.bench.current.log] if one.bench.current else None  # noqa: E731
+    qtbot.waitUntil(lambda: log() == ["before the damage"], timeout=10000)
+    banner = one.window.banner
+    assert banner.isVisible() and "Not stored" in banner.words.text() and "log entry" in banner.words.text()
+    (written,) = file.parent.glob("unsaved-work-*.json")
+    assert "not stored yet" in written.read_text(encoding="utf-8")
+    one.bench.recorder.note("goes on")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == ["before the damage", "goes on"]
+    assert one.bench.history.past and not banner.restore.isVisible()
+    one.worker.discard()
+
+
+def test_a_job_that_cannot_be_read_is_said_and_a_backup_is_offered(session, qtbot):
+    file = filled(session, qtbot)
+    back_up(file, datetime.now(UTC))
+    with sqlite3.connect(file) as connection:
+        connection.execute("UPDATE jobs SET document = CAST(x'7bff7d' AS TEXT)")
+    connection.close()
+    one = session()
+    banner = one.window.banner
+    qtbot.waitUntil(lambda: banner.restore.isVisible(), timeout=10000)
+    assert "A job on the bench cannot be read" in banner.words.text() and not one.bench.wheels
+    banner.restore.click()
+    qtbot.waitUntil(lambda: one.bench.current is not None and not banner.isVisible(), timeout=10000)

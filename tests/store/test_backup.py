@@ -1,6 +1,8 @@
 """Copies of the data: daily, kept for 7 days and 4 weeks, sound, and put back."""
 
+import os
 import sqlite3
+import stat
 from datetime import UTC, date, datetime, timedelta
 
 import pytest
@@ -60,14 +62,55 @@ def test_a_copy_put_back_keeps_the_old_file_beside_it(file, tmp_path):
     assert jobs(aside) == ["job-1", "job-2"]
 
 
-def test_nothing_is_put_back_while_the_program_has_the_data_open(file):
+def test_a_program_that_has_the_data_open_is_refused_its_next_write_after_a_restore(file):
     copy = backup.back_up(file, NOW)
     store = Repository(sqlite_url(file))
-    store.bench()
-    with pytest.raises(errors.StoreLocked, match="has the data open"):
-        restore_file(copy, file)
+    store.create("job-2", stored(), NOW.isoformat())
+    restore_file(copy, file)
+    for work in (lambda: store.create("job-3", stored(), NOW.isoformat()), store.bench, store.change):
+        with pytest.raises(errors.StoreReplaced):
+            work()
     store.close()
-    assert jobs(file) == ["job-1"]
+    again = Repository(sqlite_url(file))
+    again.create("job-4", stored(), NOW.isoformat())
+    again.close()
+    assert jobs(file) == ["job-1", "job-4"]
+
+
+def test_a_file_that_is_no_database_any_more_is_replaced_and_kept(file, tmp_path):
+    copy = backup.back_up(file, NOW)
+    file.write_bytes(b"gone " * 900)
+    restore_file(copy, file)
+    (aside,) = tmp_path.glob("inner-rim.sqlite.old-*")
+    assert jobs(file) == ["job-1"] and aside.read_bytes().startswith(b"gone")
+
+
+def test_nothing_is_copied_onto_the_data_or_what_is_no_file(file, tmp_path):
+    store = Repository(sqlite_url(file))
+    store.create("job-2", stored(), NOW.isoformat())
+    link, hard, pipe = tmp_path / "link.sqlite", tmp_path / "hard.sqlite", tmp_path / "pipe"
+    link.symlink_to(file)
+    hard.hardlink_to(file)
+    os.mkfifo(pipe)
+    for target in (file, link, hard, tmp_path / "inner-rim.sqlite-wal", tmp_path, pipe):
+        with pytest.raises(errors.StoreForeign):
+            backup.copy(file, target)
+    for source in (file, link, pipe):
+        with pytest.raises(errors.StoreError):
+            restore_file(source, file)
+    assert stat.S_ISFIFO(pipe.stat().st_mode) and len(store.bench().jobs) == 2
+    store.close()
+    assert jobs(file) == ["job-1", "job-2"]
+
+
+def test_a_clock_that_was_set_back_stops_no_backup(file):
+    for days in range(20):
+        backup.daily(file, NOW + timedelta(days=400 + days))
+    for days in range(12):
+        made = backup.daily(file, NOW + timedelta(days=days))
+        assert made is not None and made.exists()
+        assert backup.backups(file)[-1].file == made
+    assert [copy.made_at.day for copy in backup.backups(file)[-3:]] == [3, 4, 5]
 
 
 def test_what_is_not_sound_is_neither_kept_nor_put_back(file, tmp_path):

@@ -1,5 +1,7 @@
 """The store, on SQLite and on PostgreSQL: what goes in comes out, once, whole, or not at all."""
 
+import os
+import shutil
 import sqlite3
 import subprocess
 import sys
@@ -15,9 +17,10 @@ from inner_rim.core.record.operations import AddWheel, RemoveWheel, SetDraft, Se
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store import errors
-from inner_rim.store.database import sqlite_url
+from inner_rim.store.database import reading_url, sqlite_url
 from inner_rim.store.repository import NewEntry, Repository
 from inner_rim.store.snapshot import snapshot
+from inner_rim.work.tasks.exchange import export_to
 from tests.samples import stored
 
 NOW = "2026-11-24T10:00:00+00:00"
@@ -255,7 +258,7 @@ def test_each_fault_of_a_file_is_one_sentence(tmp_path):
     assert foreign.read_bytes()[100:] == before[100:]  # but for the header of a file that was opened
     with pytest.raises(errors.StoreUnreachable, match="cannot be opened"):
         Repository(sqlite_url(tmp_path / "no" / "such" / "folder" / "x.sqlite"))
-    read_only = Repository(sqlite_url(file, read_only=True), read_only=True)
+    read_only = Repository(reading_url(file), read_only=True)
     assert len(read_only.bench().jobs) == 1
     with pytest.raises(errors.StoreReadOnly, match="read-only"):
         created(read_only, "job-9")
@@ -343,3 +346,95 @@ def test_kill_at_any_moment_loses_at_most_the_keystroke_in_flight(file, round_nu
     with sqlite3.connect(file) as connection:
         assert connection.execute("PRAGMA integrity_check").fetchone() == ("ok",)
     connection.close()
+
+
+def test_bytes_that_are_no_text_make_one_row_unreadable_and_no_other(tmp_path):
+    """A bit that flipped inside a stored document: SQLite's own check finds nothing."""
+    file = tmp_path / "x.sqlite"
+    store = Repository(sqlite_url(file))
+    for n in range(3):
+        created(store, f"job-{n}")
+        note(store, f"note {n}", f"e{n}", f"job-{n}")
+    sql(
+        store,
+        "UPDATE jobs SET document = CAST(replace(CAST(document AS BLOB), x'6f', x'ef') AS TEXT) WHERE uid = 'job-1'",
+    )
+    sql(store, "UPDATE settings SET value = CAST(x'22ff22' AS TEXT)")
+    sql(store, "INSERT INTO settings (name, value) VALUES (CAST(x'ff' AS TEXT), '1')")
+    sql(
+        store,
+        "INSERT INTO log (uid, job_uid, wheel_id, at, kind, body) VALUES (CAST(x'ff41' AS TEXT), 'job-0', 'w1', '2026', 'note', CAST(x'7bff' AS TEXT))",
+    )
+    bench = store.bench()
+    assert [job.job_id for job in bench.jobs] == ["job-0", "job-2"]
+    assert [type(item.entry) for item in bench.jobs[0].log] == [Note, Unreadable]
+    assert {row.table for row in bench.unreadable} == {"jobs", "settings"}
+    assert snapshot(file) == bench
+    assert len(store.logbook.search("")) == 4 and len(store.logbook.search("note")) >= 2
+    store.logbook.rebuild_index()
+    assert store.logbook.place_of_code(("w1",)) is not None and store.logbook.handed_over("x", "y") is None
+    said = export_to(store, tmp_path / "out")
+    assert (
+        said.startswith("2 jobs")
+        and rb"\xef" in (tmp_path / "out" / "jobs" / "0002-unreadable.txt").read_bytes()
+    )
+    note(store, "goes on", "e9", "job-1")
+    store.close()
+
+
+READER = """
+import sys
+from pathlib import Path
+from inner_rim.work.storage.source import open_file
+store = open_file(Path(sys.argv[1]))
+print(store.read_only, [job.document["bike"] for job in store.bench().jobs])
+"""
+
+
+@pytest.mark.parametrize("log_left_behind", [True, False])
+def test_a_read_only_disk_is_read_with_the_log_that_a_crash_left_behind(tmp_path, log_left_behind):
+    disk = tmp_path / "disk"
+    disk.mkdir()
+    store = Repository(sqlite_url(tmp_path / "x.sqlite"))
+    created(store)
+    store.edit("job-1", [SetField("", "bike", "Tern")], NOW)
+    if not log_left_behind:
+        store.close()
+    for part in tmp_path.glob("x.sqlite*"):
+        if not part.name.endswith("-shm"):
+            shutil.copyfile(part, disk / part.name)
+    if log_left_behind:
+        assert (disk / "x.sqlite-wal").stat().st_size > 0
+        store.close()
+    for path in (*disk.iterdir(), disk):
+        path.chmod(0o555)
+    for folder in (tmp_path, tmp_path.parent, tmp_path.parent.parent, tmp_path.parent.parent.parent):
+        folder.chmod(folder.stat().st_mode | 0o055)
+    other = ["setpriv", "--reuid=nobody", "--regid=nogroup", "--clear-groups"] if os.getuid() == 0 else []
+    command = [*other, sys.executable, "-c", READER, str(disk / "x.sqlite")]
+    done = subprocess.run(command, capture_output=True, text=True, timeout=60)
+    disk.chmod(0o755)
+    assert done.stdout == "True ['Tern']\n", done.stderr
+
+
+def test_edits_tried_again_after_their_answer_was_lost_are_there_once(store):
+    """Whatever another window has stored meanwhile, it stands; what was refused is told again."""
+    created(store)
+    mine = [SetField("", "bike", "Tern", None), SetField("", "customer", "Ada", "Bo")]
+    first = store.edit("job-1", mine, NOW, "edit-1")
+    assert [conflict.reason for conflict in first.conflicts] == ["changed"]
+    store.edit("job-1", [SetField("", "bike", None, "Tern")], NOW, "edit-2")  # as if it had never been
+    again = store.edit("job-1", mine, NOW, "edit-1")
+    assert again.document.get("bike") is None and again.conflicts == first.conflicts
+
+
+def test_text_that_is_not_accepted_is_never_taken_from_another_window(store):
+    created(store)
+    one, two = Typed("six"), Typed("8?")
+    store.edit("job-1", [SetDraft("w1", "rim.spokes", one)], NOW)
+    edited = store.edit("job-1", [SetDraft("w1", "rim.spokes", two)], NOW)
+    assert edited.drafts == {"w1:rim.spokes": one}
+    assert [(c.reason, c.stored) for c in edited.conflicts] == [("changed", one)]
+    undone = store.edit("job-1", [SetDraft("w1", "rim.spokes", None, two)], NOW)
+    assert undone.drafts == {"w1:rim.spokes": one} and undone.conflicts == ()
+    assert store.edit("job-1", [SetDraft("w1", "rim.spokes", None, one)], NOW).drafts == {}

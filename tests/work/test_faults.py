@@ -1,11 +1,29 @@
 """A full disk, a second window, a pulled gauge: the shelf, the logbook and a try at seating lose nothing."""
 
+import contextlib
+import os
+import signal
+import time
+from pathlib import Path
+
 import pytest
+from sqlalchemy import text
 
 from inner_rim.core.record.log import Attempt, Note, Reading
+from inner_rim.core.record.operations import SetField
 from inner_rim.core.record.parts import item_from
-from inner_rim.store.database import sqlite_url
-from inner_rim.store.errors import StoreDamaged, StoreFull, StoreLocked
+from inner_rim.store import database
+from inner_rim.store.database import Database, sqlite_url
+from inner_rim.store.errors import (
+    StoreDamaged,
+    StoreFailed,
+    StoreForeign,
+    StoreFull,
+    StoreLocked,
+    StoreNewer,
+    StoreReadOnly,
+    StoreRefused,
+)
 from inner_rim.store.repository import Repository
 from tests.desk import Desk, check_in
 
@@ -157,3 +175,93 @@ def test_a_wheel_off_the_bench_comes_back_with_its_story(desk):
     assert [i.entry for i in one.bench.current.log] == [Note(text="before")]
     one.bench.take_out("nowhere", "w")
     one.settle(lambda: "no such wheel" in one.bench.message)
+
+
+DEEDS = {
+    "new wheel": lambda bench: bench.editor.new_wheel(),
+    "field": lambda bench: bench.editor.type_into("rim.spokes", "28"),
+    "half-typed": lambda bench: bench.editor.type_into("rim.spokes", "x"),
+    "entry": lambda bench: bench.recorder.note("wet"),
+    "stage": lambda bench: bench.recorder.finish_stage("check_in"),
+    "off the bench": lambda bench: bench.archive(),
+    "onto the bench": lambda bench: bench.take_out("job-away", "w9"),
+    "setting": lambda bench: bench.shop_methods.set("practice.dose", "lean"),
+    "new part": lambda bench: bench.shelf.add(tape("Ebb tape 99")),
+    "count": lambda bench: bench.shelf.count(bench.shelf.items[0].item_id, 3.0, 9000.0),
+    "figure": lambda bench: bench.shelf.edit(
+        bench.shelf.items[0].item_id, [SetField("", "low_at", 5.0, bench.shelf.items[0].low_at)]
+    ),
+    "off offer": lambda bench: bench.shelf.retire(bench.shelf.items[0]),
+    "undo": lambda bench: bench.undo(),
+}
+FAULTS = (
+    StoreDamaged,
+    StoreForeign,
+    StoreNewer,
+    StoreRefused,
+    StoreFailed,
+    StoreFull,
+    StoreLocked,
+    StoreReadOnly,
+)
+
+
+@pytest.mark.parametrize("fault", FAULTS)
+@pytest.mark.parametrize("deed", DEEDS)
+def test_no_deed_is_dropped_in_silence_whatever_the_store_answers(sick, deed, fault):
+    one, state, _file = sick
+    one.bench.shelf.add(tape())
+    check_in(one.bench)
+    one.settle()
+    one.bench.message, state["fault"] = "", fault("It cannot be stored now.")
+    DEEDS[deed](one.bench)
+    one.wait(lambda: one.bench.sync.fault is not None or not one.worker.waiting)
+    kept = one.bench.sync.kept
+    if fault in (StoreDamaged, StoreForeign, StoreNewer, StoreFailed):
+        assert kept and kept[0].content
+    elif fault is StoreRefused:
+        assert kept or "cannot be stored now" in one.bench.message
+    else:
+        assert one.bench.sync.fault is not None
+
+
+def stopped(server, number):
+    """Send a signal to every process of a server."""
+    for folder in Path("/proc").iterdir():
+        with contextlib.suppress(OSError):
+            words = (folder / "cmdline").read_bytes()
+            parent = (folder / "stat").read_text().split()[3] if folder.name.isdigit() else ""
+            first = (server.data / "postmaster.pid").read_text().split()[0]
+            if first in (folder.name, parent) and words:
+                os.kill(int(folder.name), number)
+
+
+def test_a_server_that_falls_silent_or_holds_a_lock_is_said_within_ten_seconds(server, tmp_path, monkeypatch):
+    """A stopped server keeps its connections open and answers nothing; the network still takes what is sent."""
+    monkeypatch.setattr(database, "ANSWER_SECONDS", 3.0)
+    url = server.new_database()
+    one = Desk(tmp_path / "unused", url)
+    try:
+        one.settle()
+        check_in(one.bench)
+        one.settle()
+        stopped(server, signal.SIGSTOP)
+        try:
+            one.bench.recorder.note("in the silence")
+            began = time.monotonic()
+            one.wait(lambda: one.bench.sync.fault is not None, seconds=9)
+            assert time.monotonic() - began < 9.0 and "does not answer" in one.bench.sync.fault.sentence
+        finally:
+            stopped(server, signal.SIGCONT)
+        one.settle(lambda: one.bench.sync.fault is None, seconds=30)
+        assert one.bench.current.log[-1].number > 0
+        other = Database(url)
+        with other.engine.begin() as long:
+            long.execute(text("UPDATE state SET change = change"))
+            one.bench.recorder.note("behind a long transaction")
+            one.wait(lambda: one.bench.sync.fault is not None, seconds=9)
+        other.close()
+        one.settle(lambda: one.bench.sync.fault is None, seconds=30)
+        assert one.bench.current.log[-1].number > 0 and not one.bench.sync.kept
+    finally:
+        one.worker.stop()

@@ -149,6 +149,7 @@ class Session:
             self.run_in_ui.let_paint,
         )
         self.bench.worker = self.worker
+        self.bench.sync.log_fault = lambda trace: crash.write_fault(self._folder, trace)
         self.bench.sync.patient = True
         if source.first is not None:
             self.worker.seen(source.first.change)

@@ -36,6 +36,7 @@ class StorageBanner(QFrame):
         self.data_file: Path | None = None
         self._backup: tuple[Path, str] | None = None
         self._looked_for: object = None
+        bench.sync.before_replacing = self._keep_work_and_say
         self.setProperty("role", "problem")
         self.words = PlainLabel("")
         self.words.setTextFormat(Qt.TextFormat.PlainText)
@@ -70,11 +71,24 @@ class StorageBanner(QFrame):
         sync = self._bench.sync
         sentences = [sync.fault.sentence] if sync.fault is not None else []
         sentences += self._kept_words()
+        lost = [row.key for row in sync.unreadable if row.table == "jobs"]
+        if lost:
+            sentences.append(
+                tr("{n} jobs on the bench cannot be read. They are kept as they are.").format(n=len(lost))
+                if len(lost) > 1
+                else tr("A job on the bench cannot be read. It is kept as it is.")
+            )
+        for job in list(sync.unopened.values())[:MOST_NAMED]:
+            sentences.append(
+                tr("{name} cannot be opened. It is kept as it is; export the work to look into it.").format(
+                    name=job.title[:80]
+                )
+            )
         if sync.notice:
             sentences.append(sync.notice)
-        damaged = self._damage()
-        if damaged is not self._looked_for:
-            self._looked_for = damaged
+        damaged = self._damage() or (sync.unreadable if lost else None)
+        if (damaged, self.data_file) != self._looked_for:
+            self._looked_for = (damaged, self.data_file)
             self._backup = (
                 rescue.newest_backup(self.data_file) if damaged is not None and self.data_file else None
             )
@@ -92,7 +106,7 @@ class StorageBanner(QFrame):
         self.aside.setVisible(damaged is not None and self.data_file is not None and sync.fault is damaged)
         self.again.setVisible(bool(sync.kept))
         self.let_go.setVisible(bool(sync.kept) and self.data_file is not None)
-        self.export.setVisible(sync.fault is not None or bool(sync.kept))
+        self.export.setVisible(sync.fault is not None or bool(sync.kept) or bool(sync.unopened))
         self.setVisible(bool(sentences))
 
     def _kept_words(self) -> list[str]:
@@ -128,13 +142,18 @@ class StorageBanner(QFrame):
         if worker is not None and self._backup is not None and self.data_file is not None:
             if not self._keep_work():
                 return
-            worker.reopen(rescue.restoring(self._backup[0], self.data_file))
+            worker.reopen(rescue.restoring(self._backup[0], self.data_file), replaced=True)
             self._bench.say(tr("Restoring the backup of {when}").format(when=self._backup[1]))
 
     def _set_aside(self) -> None:
         worker = self._bench.worker
         if worker is not None and self.data_file is not None and self._keep_work():
             worker.reopen(rescue.setting_aside(self.data_file))
+
+    def _keep_work_and_say(self) -> str:
+        """Keep what is on screen before restored data take its place; return where it is."""
+        self._keep_work()
+        return self._bench.message
 
     def _keep_work(self) -> bool:
         """Write what is on screen into a file beside the data, so that nothing of it can be lost."""

@@ -9,6 +9,7 @@ from __future__ import annotations
 import contextlib
 import os
 import re
+import shutil
 import sqlite3
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -16,6 +17,7 @@ from typing import NamedTuple
 
 from inner_rim.store.errors import (
     SENTENCES,
+    SQLITE_FAULTS,
     StoreDamaged,
     StoreForeign,
     StoreReadOnly,
@@ -27,18 +29,20 @@ from inner_rim.words import tr
 FOLDER = "backup"
 DAYS_KEPT, WEEKS_KEPT = 7, 4
 _STAMP = "%Y-%m-%dT%H%M%S"
-_NAME = re.compile(r"-(\d{4}-\d\d-\d\dT\d{6})(?:-(?P<n>\d+))?\.sqlite$")
+#: Stamp, then the number in the order made; copies of older versions have none, or one within a second.
+_NAME = re.compile(r"-(\d{4}-\d\d-\d\dT\d{6})(?:-\d+)?(?:\.(?P<place>\d+))?\.sqlite$")
 
 
 class Backup(NamedTuple):
-    """A copy of the data and when it was made (UTC)."""
+    """A copy of the data, when it was made (UTC) by the clock of then, and its place in the order made."""
 
     file: Path
     made_at: datetime
+    place: int = 0
 
 
 def backups(file: Path) -> list[Backup]:
-    """Return the copies of a database, oldest first."""
+    """Return the copies of a database in the order made, whatever the clock said."""
     found = []
     folder = file.parent / FOLDER
     with contextlib.suppress(OSError):
@@ -47,8 +51,8 @@ def backups(file: Path) -> list[Backup]:
             if match and path.name.startswith(f"{file.stem}-"):
                 with contextlib.suppress(ValueError):
                     made = datetime.strptime(match[1], _STAMP).replace(tzinfo=UTC)
-                    found.append(Backup(path, made))
-    return sorted(found, key=lambda backup: (backup.made_at, backup.file.name))
+                    found.append(Backup(path, made, int(match["place"] or 0)))
+    return sorted(found, key=lambda backup: (backup.place, backup.made_at, backup.file.name))
 
 
 def back_up(file: Path, now: datetime) -> Path:
@@ -66,11 +70,9 @@ def back_up(file: Path, now: datetime) -> Path:
             tr("The backup folder {folder} cannot be made: {why}.").format(folder=folder, why=fault.strerror)
         ) from fault
     stamp = now.astimezone(UTC).strftime(_STAMP)
-    target = folder / f"{file.stem}-{stamp}.sqlite"
-    number = 1
-    while target.exists():
-        number += 1
-        target = folder / f"{file.stem}-{stamp}-{number}.sqlite"
+    place = max((backup.place for backup in backups(file)), default=0) + 1
+    while (target := folder / f"{file.stem}-{stamp}.{place:06d}.sqlite").exists():
+        place += 1
     copy(file, target)
     _let_go(file)
     return target
@@ -88,18 +90,21 @@ def daily(file: Path, now: datetime) -> Path | None:
 
 
 def kept(made: list[date]) -> set[int]:
-    """Return which of the copies made on these days, oldest first, are kept: by place in the list.
+    """Return which of the copies made on these days, in the order made, are kept: by place in the list.
 
-    The newest of each of the last 7 days that have one, and of each of the last 4 calendar weeks.
+    The last made of each of the last 7 days that have one, and of each of the last 4 calendar weeks: last by order, so
+    that the copy just made is kept where the clock was set back.
 
     >>> sorted(kept([date(2026, 11, 1), date(2026, 11, 2), date(2026, 11, 2)]))
     [0, 2]
     """
-    by_day = {day: place for place, day in enumerate(made)}
-    by_week = {day.isocalendar()[:2]: place for place, day in enumerate(made)}
-    days = sorted(by_day)[-DAYS_KEPT:]
-    weeks = sorted(by_week)[-WEEKS_KEPT:]
-    return {by_day[day] for day in days} | {by_week[week] for week in weeks}
+    days: dict[date, int] = {}
+    weeks: dict[tuple[int, int], int] = {}
+    for place in reversed(range(len(made))):
+        day = made[place]
+        days.setdefault(day, place)
+        weeks.setdefault(day.isocalendar()[:2], place)
+    return {*list(days.values())[:DAYS_KEPT], *list(weeks.values())[:WEEKS_KEPT]}
 
 
 def _let_go(file: Path) -> None:
@@ -117,6 +122,10 @@ def copy(file: Path, target: Path) -> None:
     Raises:
         StoreError: it cannot be read, is not sound, or the copy cannot be written.
     """
+    if _is_data(target, file):
+        raise StoreForeign(tr("{file} is the data file itself; choose another name.").format(file=target))
+    if target.exists() and not target.is_file():
+        raise StoreForeign(tr("{file} is no file; choose the name of a file.").format(file=target))
     partial = target.with_name(f".{target.name}.{os.getpid()}.partial")
     try:
         handle = os.open(partial, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600)
@@ -141,7 +150,7 @@ def _copy_pages(file: Path, partial: Path) -> None:
             source.execute("VACUUM INTO ?", (str(partial),))
         finally:
             source.close()
-    except sqlite3.Error as fault:
+    except SQLITE_FAULTS as fault:
         raise translated(fault) or StoreDamaged(tr(SENTENCES[StoreDamaged])) from fault
 
 
@@ -153,6 +162,8 @@ def check(file: Path) -> None:
         StoreForeign: it is no database of this program.
         StoreUnreachable: it cannot be read.
     """
+    if file.exists() and not file.is_file():  # a pipe would be waited for
+        raise StoreForeign(tr("{file} is no file; choose the name of a file.").format(file=file))
     try:
         with contextlib.closing(
             sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)
@@ -161,7 +172,7 @@ def check(file: Path) -> None:
             tables = {
                 name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
             }
-    except sqlite3.Error as fault:
+    except SQLITE_FAULTS as fault:
         raise translated(fault) or StoreUnreachable(tr(SENTENCES[StoreUnreachable])) from fault
     if sound != [("ok",)]:
         raise StoreDamaged(tr(SENTENCES[StoreDamaged]))
@@ -170,26 +181,92 @@ def check(file: Path) -> None:
 
 
 def restore(backup: Path, file: Path, now: datetime) -> Path | None:
-    """Put a copy in the place of the data; return where the old file was set aside, None where there was none.
+    """Put a copy in the place of the data; return where the data before it are kept, None where there were none.
 
-    Nobody may have the data open; the old file stays beside the new one.
+    Windows may have the data open: they are refused their next write, and read the restored data. The data are whole at
+    every moment: SQLite overwrites them in one transaction (https://sqlite.org/backup.html); only a file that it does not
+    take for a database is replaced.
 
     Raises:
-        StoreError: the copy is not sound, or the files cannot be moved; the data are then as they were.
+        StoreError: the copy is not sound, or is the data file, or a file cannot be written; the data are then as they were.
     """
+    if _is_data(backup, file):
+        raise StoreForeign(tr("{file} is the data file, not a backup of it.").format(file=backup))
     check(backup)
-    fresh = file.with_name(f"{file.name}.restored")
-    fresh.unlink(missing_ok=True)
+    fresh = file.with_name(f".{file.name}.{os.getpid()}.restored")
     try:
         file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
         copy(backup, fresh)
-        aside = set_aside(file, now)
-        fresh.replace(file)
+        _set_generation(fresh)
+        if not file.exists():
+            fresh.replace(file)
+            return None
+        aside = _free_name(file, now)
+        try:
+            _keep_before(file, aside)
+            _overwrite(fresh, file)
+        except (StoreDamaged, StoreForeign):
+            _replace(fresh, file, aside)
+        return aside
     except OSError as fault:
         raise StoreReadOnly(
             tr("{file} cannot be written: {why}.").format(file=file, why=fault.strerror)
         ) from fault
-    return aside
+    finally:
+        fresh.unlink(missing_ok=True)
+
+
+def _set_generation(file: Path) -> None:
+    """Mark data as others than any before: `database` compares the mark at every write."""
+    with contextlib.closing(sqlite3.connect(file)) as connection:
+        connection.execute(f"PRAGMA user_version = {int.from_bytes(os.urandom(4)) >> 1 | 1}")
+
+
+def _keep_before(file: Path, aside: Path) -> None:
+    """Copy the data as they are, damaged or not, and let no window write to them any more."""
+    try:
+        with contextlib.closing(sqlite3.connect(file, timeout=5.0, isolation_level=None)) as connection:
+            connection.execute("BEGIN IMMEDIATE")
+            for ending in ("", "-wal"):
+                part = file.with_name(file.name + ending)
+                if part.exists() and part.stat().st_size:
+                    shutil.copyfile(part, aside.with_name(aside.name + ending))
+            connection.execute(f"PRAGMA user_version = {int.from_bytes(os.urandom(4)) >> 1 | 1}")
+            connection.execute("COMMIT")
+    except SQLITE_FAULTS as fault:
+        raise translated(fault) or StoreDamaged(tr(SENTENCES[StoreDamaged])) from fault
+
+
+def _overwrite(fresh: Path, file: Path) -> None:
+    try:
+        with (
+            contextlib.closing(sqlite3.connect(fresh)) as source,
+            contextlib.closing(sqlite3.connect(file, timeout=5.0)) as target,
+        ):
+            source.backup(target)
+    except SQLITE_FAULTS as fault:
+        raise translated(fault) or StoreDamaged(tr(SENTENCES[StoreDamaged])) from fault
+
+
+def _replace(fresh: Path, file: Path, aside: Path) -> None:
+    """Replace a file that is no database any more; there is a file of its name at every moment."""
+    aside.unlink(missing_ok=True)
+    log = file.with_name(f"{file.name}-wal")
+    if log.exists() and log.stat().st_size:
+        log.replace(aside.with_name(f"{aside.name}-wal"))
+    for ending in ("-wal", "-shm"):  # they are of no use to the restored data, and would be taken for theirs
+        file.with_name(file.name + ending).unlink(missing_ok=True)
+    os.link(file, aside)
+    fresh.replace(file)
+
+
+def _is_data(path: Path, file: Path) -> bool:
+    """Whether a path is the data file or one of the files beside it, under whatever name."""
+    for ending in ("", "-wal", "-shm", "-journal"):
+        with contextlib.suppress(OSError):
+            if path.samefile(file.with_name(file.name + ending)):
+                return True
+    return False
 
 
 def set_aside(file: Path, now: datetime) -> Path | None:
@@ -200,10 +277,7 @@ def set_aside(file: Path, now: datetime) -> Path | None:
     """
     if not file.exists():
         return None
-    stamp = now.astimezone(UTC).strftime(_STAMP)
-    number = 1
-    while (aside := file.with_name(f"{file.name}.old-{stamp}{f'-{number}' if number > 1 else ''}")).exists():
-        number += 1
+    aside = _free_name(file, now)
     try:
         for ending in ("-wal", "-shm"):
             part = file.with_name(file.name + ending)
@@ -214,4 +288,13 @@ def set_aside(file: Path, now: datetime) -> Path | None:
         raise StoreReadOnly(
             tr("{file} cannot be moved: {why}.").format(file=file, why=fault.strerror)
         ) from fault
+    return aside
+
+
+def _free_name(file: Path, now: datetime) -> Path:
+    """A name beside the data that nothing has yet."""
+    stamp = now.astimezone(UTC).strftime(_STAMP)
+    number = 1
+    while (aside := file.with_name(f"{file.name}.old-{stamp}{f'-{number}' if number > 1 else ''}")).exists():
+        number += 1
     return aside

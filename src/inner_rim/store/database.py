@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
+import atexit
+import contextlib
+import os
+import shutil
+import socket
 import sqlite3
+import tempfile
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -13,7 +20,15 @@ from sqlalchemy.engine import URL, make_url
 from sqlalchemy.exc import ArgumentError, DBAPIError, NoSuchModuleError
 
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.store.errors import SENTENCES, StoreMisnamed, StoreReadOnly, failed, translated
+from inner_rim.store.errors import (
+    SENTENCES,
+    SQLITE_FAULTS,
+    StoreMisnamed,
+    StoreReadOnly,
+    StoreReplaced,
+    failed,
+    translated,
+)
 from inner_rim.store.tables import STATE
 from inner_rim.words import tr
 
@@ -21,7 +36,13 @@ if TYPE_CHECKING:
     from sqlite3 import Connection as SqliteConnection
 
 BUSY_SECONDS = 3.0
-CONNECT_SECONDS = 5
+#: How long a server may take to connect, to give a lock, to answer a statement, and to answer at all: then the
+#: connection is cut, so that a window never waits for one that is silent.
+CONNECT_SECONDS, LOCK_SECONDS, STATEMENT_SECONDS, ANSWER_SECONDS = 5, 4, 6, 8.0
+_SERVER: JsonObject = {
+    "connect_timeout": CONNECT_SECONDS,
+    "options": f"-c statement_timeout={STATEMENT_SECONDS}s -c lock_timeout={LOCK_SECONDS}s",
+}
 _READING = "inner_rim_reading"
 ACCEPTED_URL = "accepted is sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME"
 
@@ -52,15 +73,14 @@ class Database:
         self.writes = 0
         self.url = _checked(url)
         self.read_only = read_only
-        arguments: JsonObject = (
-            {"timeout": busy_seconds} if self.is_sqlite else {"connect_timeout": CONNECT_SECONDS}
-        )
+        self._generation: int | None = None
+        arguments: JsonObject = {"timeout": busy_seconds} if self.is_sqlite else _SERVER
         try:
             self.engine = create_engine(self.url, connect_args=arguments)
         except (ArgumentError, NoSuchModuleError, ImportError) as fault:
             raise StoreMisnamed(_misnamed(self.url)) from fault
         if self.is_sqlite:
-            event.listen(self.engine, "connect", _only_read if read_only else _prepare_sqlite)
+            event.listen(self.engine, "connect", _prepare_reading if read_only else _prepare_sqlite)
             event.listen(self.engine, "begin", _begin)
 
     @property
@@ -87,8 +107,10 @@ class Database:
         Raises:
             StoreError: any expected fault.
         """
-        with faults(), self.engine.connect() as connection:
-            yield connection.execution_options(**{_READING: True})
+        with faults(), self.engine.connect() as connection, _answering(connection):
+            reading = connection.execution_options(**{_READING: True})
+            self._check_generation(reading)
+            yield reading
 
     @contextmanager
     def writing(self) -> Iterator[Connection]:
@@ -102,24 +124,54 @@ class Database:
         """
         if self.read_only:
             raise StoreReadOnly(tr(SENTENCES[StoreReadOnly]))
-        with faults(), self.engine.begin() as connection:
+        with faults(), self.engine.begin() as connection, _answering(connection):
+            self._check_generation(connection)
             connection.execute(_COUNT)
             yield connection
         self.writes += 1
 
+    def _check_generation(self, connection: Connection) -> None:
+        """Refuse to go on where the data were restored from a backup since they were opened."""
+        if not self.is_sqlite:
+            return
+        now = int(connection.exec_driver_sql("PRAGMA user_version").scalar_one())
+        if self._generation is None:
+            self._generation = now
+        elif now != self._generation:
+            raise StoreReplaced(tr(SENTENCES[StoreReplaced]))
 
-def sqlite_url(file: Path, *, read_only: bool = False) -> URL:
-    """Return the URL of a local SQLite file.
 
-    Args:
-        file: the file.
-        read_only: open it without writing anything beside it, as on a read-only medium.
-    """
-    if read_only:
-        return URL.create(
-            "sqlite", database=f"file:{file}", query={"mode": "ro", "immutable": "1", "uri": "true"}
-        )
+def sqlite_url(file: Path) -> URL:
+    """Return the URL of a local SQLite file."""
     return URL.create("sqlite", database=str(file))
+
+
+def reading_url(file: Path) -> URL:
+    """Return the URL of a local SQLite file that cannot be written, nor anything beside it.
+
+    Where a program has it open, its write-ahead log is read through the file that program shares. A log that a crash
+    left behind can only be read where it can be written (https://sqlite.org/wal.html#readonly): a copy of both is read,
+    in a folder that goes with this process. Else the file is all there is.
+
+    Raises:
+        StoreError: the copy cannot be made or read.
+    """
+    shared = URL.create("sqlite", database=f"file:{file}", query={"mode": "ro", "uri": "true"})
+    log = file.with_name(f"{file.name}-wal")
+    if not log.exists() or log.stat().st_size == 0:
+        return shared.update_query_dict({"immutable": "1"})
+    with contextlib.suppress(sqlite3.Error), contextlib.closing(_opened(shared)) as connection:
+        connection.execute("SELECT COUNT(*) FROM sqlite_master")
+        return shared
+    folder = Path(tempfile.mkdtemp(prefix="inner-rim-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    for part in (file, log):
+        shutil.copyfile(part, folder / part.name)
+    return sqlite_url(folder / file.name)
+
+
+def _opened(url: URL) -> SqliteConnection:
+    return sqlite3.connect(f"{url.database}?mode=ro", uri=True)
 
 
 def _checked(url: str | URL) -> URL:
@@ -136,8 +188,10 @@ def _checked(url: str | URL) -> URL:
 
 
 def _misnamed(url: URL | None) -> str:
-    """Name the URL without its password; text that is no URL at all may be anything, and is not repeated."""
-    shown = f"“{url.render_as_string(hide_password=True)}”" if url is not None else tr("the text given")
+    """Name the URL without its password, nor what follows “?”, which may hold one; other text may be anything, and is
+    not repeated.
+    """
+    shown = f"“{url.set(query={}).render_as_string()}”" if url is not None else tr("the text given")
     return tr("INNER_RIM_DATABASE: {shown} names no database that can be used; {accepted}.").format(
         shown=shown, accepted=tr(ACCEPTED_URL)
     )
@@ -148,15 +202,41 @@ def faults() -> Iterator[None]:
     """Turn the driver's expected faults into ours; what remains is a bug, and passes as one."""
     try:
         yield
-    except (DBAPIError, sqlite3.Error) as fault:
+    except (DBAPIError, *SQLITE_FAULTS) as fault:
         ours = translated(fault)
         if ours is None:
             raise failed(fault) from fault
         raise ours from fault
 
 
-def _prepare_sqlite(connection: SqliteConnection, _record: object) -> None:
-    connection.isolation_level = None  # we say BEGIN ourselves, so that the schema is transactional too
+@contextmanager
+def _answering(connection: Connection) -> Iterator[None]:
+    """Cut a server's connection that is silent for too long: what waits for it then goes on with a fault."""
+    driver = getattr(connection.connection.driver_connection, "fileno", None)
+    if driver is None:
+        yield
+        return
+    timer = threading.Timer(ANSWER_SECONDS, _cut, (driver(),))
+    timer.daemon = True
+    timer.start()
+    try:
+        yield
+    finally:
+        timer.cancel()
+
+
+def _cut(number: int) -> None:
+    with contextlib.suppress(OSError), socket.socket(fileno=os.dup(number)) as line:
+        line.shutdown(socket.SHUT_RDWR)
+
+
+def _as_text(stored: bytes) -> str:
+    """Stored text; bytes that are no UTF-8 stand as surrogates, which no reader accepts: one row is unreadable, not all."""
+    return stored.decode("utf-8", "surrogateescape")
+
+
+def _prepare_sqlite(connection: SqliteConnection, record: object) -> None:
+    _prepare_reading(connection, record)
     cursor = connection.cursor()
     try:
         cursor.execute("PRAGMA foreign_keys = ON")
@@ -166,8 +246,9 @@ def _prepare_sqlite(connection: SqliteConnection, _record: object) -> None:
         cursor.close()
 
 
-def _only_read(connection: SqliteConnection, _record: object) -> None:
-    connection.isolation_level = None
+def _prepare_reading(connection: SqliteConnection, _record: object) -> None:
+    connection.isolation_level = None  # we say BEGIN ourselves, so that the schema is transactional too
+    connection.text_factory = _as_text
 
 
 def _begin(connection: Connection) -> None:

@@ -13,17 +13,19 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 
 import msgspec
 
-from inner_rim.core.record.job import Job, Part
+from inner_rim.core.record.ids import is_id
+from inner_rim.core.record.job import Job, Part, Wheel
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.parts import Item, checked_item
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.texts import is_clean
+from inner_rim.core.record.texts import cleaned, is_clean, with_bytes_shown
+from inner_rim.core.record.units import is_known
 from inner_rim.store.errors import StoreRefused
 from inner_rim.words import tr
 
 _ENTRY_READER = msgspec.json.Decoder(AnyEntry)
-_DRAFTS_READER = msgspec.json.Decoder(dict[str, Typed])
+_DRAFT_READER = msgspec.json.Decoder(Typed)
 _ENCODER = msgspec.json.Encoder()
 
 
@@ -66,10 +68,9 @@ def encoded_drafts(drafts: dict[str, Typed]) -> str:
         StoreRefused: they could not be read back.
     """
     body = _encoded(drafts)
-    try:
-        _DRAFTS_READER.decode(body)
-    except msgspec.MsgspecError as fault:
-        raise _refusal(fault) from fault
+    why = _sorted_drafts(body)[1]
+    if why:
+        raise _refusal(Refused(why))
     return body
 
 
@@ -116,20 +117,74 @@ def read_document(body: str) -> JsonObject:
 
 
 def read_drafts(body: str) -> dict[str, Typed]:
-    """Return stored drafts; none where they cannot be read (see `lost_drafts`), and the job is read all the same."""
-    try:
-        return _DRAFTS_READER.decode(body)
-    except (ValueError, RecursionError):
-        return {}
+    """Return the stored drafts that can be read (see `lost_drafts` for the others)."""
+    return _sorted_drafts(body)[0]
 
 
 def lost_drafts(job_id: str, body: str) -> UnreadableRow | None:
-    """Return stored drafts that cannot be read as a row that is kept; None where they can be."""
+    """Return stored drafts, some of which cannot be read, as a row that is kept; None where all can be."""
+    why = _sorted_drafts(body)[1]
+    return unreadable_row("drafts", job_id, body, why) if why else None
+
+
+def checked_drafts(plain: object) -> dict[str, Typed]:
+    """Return drafts from plain data.
+
+    Raises:
+        Refused: one of them is for no field, or in no unit, that there is.
+    """
+    good, why = _sorted_drafts(_encoded(plain))
+    if why:
+        raise Refused(why)
+    return good
+
+
+def _sorted_drafts(body: str) -> tuple[dict[str, Typed], str]:
+    """The drafts that can be read, and what is wrong with the first that cannot be."""
+    good: dict[str, Typed] = {}
+    why = ""
     try:
-        _DRAFTS_READER.decode(body)
+        plain = msgspec.json.decode(body, type=dict[str, msgspec.Raw])
     except (ValueError, RecursionError) as fault:
-        return UnreadableRow("drafts", job_id, body, str(fault)[:200])
-    return None
+        return good, str(fault)
+    for key, value in plain.items():
+        try:
+            typed = _DRAFT_READER.decode(value)
+        except (ValueError, RecursionError) as fault:
+            why = why or f"{key}: {fault}"
+            continue
+        target, colon, path = key.partition(":")
+        if not colon or path not in _fields(Wheel if target else Job):
+            why = why or f"{key}: there is no such field"
+        elif not is_known(typed.units):
+            why = why or f"{key}: there is no such unit"
+        else:
+            good[key] = typed
+    return good, why
+
+
+@cache
+def _fields(struct: type[Part]) -> frozenset[str]:
+    """The paths of all single fields of a part of the job."""
+    found: set[str] = set()
+    for name, hint in get_type_hints(struct, include_extras=True).items():
+        inner = _part_in(hint)
+        if inner is None:
+            found.add(name)
+        elif not _is_list(hint):
+            found |= {f"{name}.{path}" for path in _fields(inner)}
+    return frozenset(found)
+
+
+def _is_list(hint: object) -> bool:
+    return get_origin(hint) is list or any(_is_list(arg) for arg in get_args(hint))
+
+
+def _part_in(hint: object) -> type[Part] | None:
+    """The part of the job that a type holds, None where it holds a value."""
+    if isinstance(hint, type) and issubclass(hint, Part):
+        return hint
+    return next((part for arg in get_args(hint) if (part := _part_in(arg)) is not None), None)
 
 
 def encoded_unread(entry: Unreadable) -> str:
@@ -142,18 +197,40 @@ def encoded_unread(entry: Unreadable) -> str:
     return entry.body
 
 
+def check_key(key: object) -> None:
+    """Refuse a stored identity that is damaged.
+
+    Raises:
+        Refused: it is none.
+    """
+    if not is_id(key):
+        raise Refused("a damaged identity")
+
+
+def check_name(name: object) -> None:
+    """Refuse the name of a setting that is damaged.
+
+    Raises:
+        Refused: it is no text that can be stored.
+    """
+    if not isinstance(name, str) or not is_clean(name):
+        raise Refused("a damaged name")
+
+
 def read_logged(number: int, uid: str, wheel_id: str, at: str, body: str) -> Logged:
     """Return a stored entry; one that cannot be read is an `Unreadable`, and nothing else suffers."""
     from inner_rim.core.record.moments import moment
 
     entry: AnyEntry | Unreadable
     try:
+        check_key(uid)
+        check_key(wheel_id)
         moment(at)
         entry = _ENTRY_READER.decode(body)
     except (ValueError, RecursionError) as fault:
-        entry = Unreadable(body, str(fault)[:200])
+        entry = Unreadable(with_bytes_shown(body), str(fault)[:200])
         at = at if _is_moment(at) else "1970-01-01T00:00:00+00:00"
-    return Logged(number=number, at=at, wheel_id=wheel_id, entry=entry, uid=uid)
+    return Logged(number=number, at=at, wheel_id=cleaned(wheel_id), entry=entry, uid=cleaned(uid))
 
 
 def _is_moment(at: str) -> bool:
@@ -241,7 +318,7 @@ class UnreadableRow(msgspec.Struct, frozen=True):
     Attributes:
         table: where it is.
         key: its key there.
-        body: what is stored.
+        body: what is stored, see `unreadable_row`.
         why: what is wrong with it.
     """
 
@@ -249,3 +326,10 @@ class UnreadableRow(msgspec.Struct, frozen=True):
     key: str
     body: str
     why: str
+
+
+def unreadable_row(table: UnreadableTable, key: object, body: object, why: object) -> UnreadableRow:
+    """Return a row that cannot be read; bytes that are no text are written out, and stay in the data as they are."""
+    return UnreadableRow(
+        table, with_bytes_shown(str(key)), with_bytes_shown(str(body)), with_bytes_shown(str(why)[:200])
+    )

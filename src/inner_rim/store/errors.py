@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import sqlite3
 
+from inner_rim.core.record.texts import in_a_sentence
 from inner_rim.words import tr
 
 
@@ -20,8 +21,8 @@ class StoreError(Exception):
     passing = False
 
     def __init__(self, sentence: str) -> None:
-        super().__init__(sentence)
-        self.sentence = sentence
+        self.sentence = in_a_sentence(sentence)
+        super().__init__(self.sentence)
 
 
 class StoreLocked(StoreError):
@@ -62,6 +63,10 @@ class StoreNewer(StoreError):
 
 class StoreMisnamed(StoreError):
     """The database URL cannot be used."""
+
+
+class StoreReplaced(StoreError):
+    """The data were restored from a backup since they were opened; nothing was stored."""
 
 
 class StoreRefused(StoreError):
@@ -105,6 +110,7 @@ SENTENCES: dict[type[StoreError], str] = {
     StoreUnreachable: "The data cannot be opened. Your work is kept here; check the folder's permissions, or export your work.",
     StoreDamaged: "The data file is damaged. It was left as it is.",
     StoreForeign: "The data file is not a database of this program. It was left as it is.",
+    StoreReplaced: "The data were restored from a backup in another window.",
     StoreRefused: "The database refused the entry; nothing of it was stored.",
 }
 SERVER_GONE = "The shop's database does not answer, or refuses the sign-in. Your work is kept here and stored as soon as it answers."
@@ -153,8 +159,14 @@ def sqlite_code(fault: BaseException) -> int | None:
     return code & 0xFF if isinstance(code, int) else None
 
 
+#: What SQLite's driver raises; a sentence of SQLite's own that repeats damaged bytes cannot be decoded.
+SQLITE_FAULTS = (sqlite3.Error, UnicodeDecodeError)
+
+
 def translated(fault: Exception) -> StoreError | None:
     """Return the fault of the database driver as an expected fault, or None where it is a bug."""
+    if isinstance(fault, UnicodeDecodeError):
+        return StoreDamaged(tr(SENTENCES[StoreDamaged]))
     code = sqlite_code(fault)
     if code is not None:
         kind = _SQLITE.get(code)
@@ -183,6 +195,6 @@ def failed(fault: BaseException) -> StoreFailed:
     import traceback
 
     return StoreFailed(
-        tr("Unexpected error ({kind}). It is in the log file.").format(kind=type(fault).__name__),
+        tr("Unexpected error ({kind}).").format(kind=type(fault).__name__),
         "".join(traceback.format_exception(fault)),
     )

@@ -10,9 +10,10 @@ from sqlalchemy.exc import DBAPIError
 
 from inner_rim.core.record.log import Attempt, Logged, SignOff, Unreadable, gone
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.texts import seen
 from inner_rim.store import search
 from inner_rim.store.database import Database, faults
-from inner_rim.store.door import UnreadableRow, read_document, read_logged
+from inner_rim.store.door import UnreadableRow, check_name, read_document, read_logged, unreadable_row
 from inner_rim.store.rows import (
     PART_COLUMNS,
     Hit,
@@ -158,7 +159,7 @@ class LogbookStore:
                 .order_by(JOBS.c.id.desc())
             )
             for job_id, document in rows:
-                for wheel in msgspec.json.decode(document).get("wheels", ()):
+                for wheel in search.wheels_of(document):
                     if str(wheel.get("wheel_id")).lower() == wanted:
                         return job_id, wheel["wheel_id"]
         return None
@@ -170,7 +171,7 @@ class LogbookStore:
             name: of the wheel, in any case.
             but_not: identity of the wheel that asks.
         """
-        wanted = name.casefold()
+        wanted = seen(name).casefold()
         with self._database.reading() as connection:
             rows = connection.execute(
                 select(JOBS.c.uid, JOBS.c.document)
@@ -184,7 +185,9 @@ class LogbookStore:
                 except (ValueError, RecursionError):
                     continue
                 for wheel in wheels:
-                    same = str(wheel.get("name", "")).casefold() == wanted and wheel["wheel_id"] != but_not
+                    same = (
+                        seen(str(wheel.get("name", ""))).casefold() == wanted and wheel["wheel_id"] != but_not
+                    )
                     here = (LOG.c.job_uid == job_id) & (LOG.c.wheel_id == wheel["wheel_id"])
                     if same and connection.execute(signed.where(here).limit(1)).first() is not None:
                         return job_id, str(wheel["wheel_id"])
@@ -259,9 +262,10 @@ class LogbookStore:
             found += [row for row in (*stored, *items) if isinstance(row, UnreadableRow)]
             for name, value in connection.execute(text("SELECT name, value FROM settings")):
                 try:
+                    check_name(name)
                     found += kept_drafts({name: msgspec.json.decode(value)})
                 except (ValueError, RecursionError) as fault:
-                    found.append(UnreadableRow("settings", name, value, str(fault)[:200]))
+                    found.append(unreadable_row("settings", name, value, fault))
         return tuple(found)
 
 

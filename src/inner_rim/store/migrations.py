@@ -342,12 +342,18 @@ def _json(text: str) -> Any:
         return None
 
 
+def _batches(schema: _Schema) -> None:
+    """Edits that were stored, so that one whose answer was lost is not stored again over what came after it."""
+    schema.run("CREATE TABLE edits (id {serial}, uid TEXT NOT NULL UNIQUE, refused TEXT NOT NULL)")
+
+
 #: Every step once, in order.
 STEPS: tuple[tuple[str, Callable[[_Schema], None]], ...] = (
     ("0001 jobs, log and settings", _jobs_log_settings),
     ("0002 shelf", _shelf),
     ("0003 search of the log", _search),
     ("0004 identities", _identities),
+    ("0005 edits", _batches),
 )
 
 

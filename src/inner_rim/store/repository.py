@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+import itertools
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
@@ -11,7 +12,15 @@ from sqlalchemy import Connection, bindparam, func, select, text, update
 
 from inner_rim.core.plan.picking import Booking
 from inner_rim.core.record.log import AnyEntry, Correction, Logged, Unreadable
-from inner_rim.core.record.operations import Conflict, Operation, Typed, apply
+from inner_rim.core.record.operations import (
+    Conflict,
+    Operation,
+    SetField,
+    Typed,
+    apply,
+    node_of,
+    value_at,
+)
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import rows, search
@@ -30,7 +39,7 @@ from inner_rim.store.errors import JobKnown, StoreRefused
 from inner_rim.store.logbook import LogbookStore
 from inner_rim.store.migrations import migrate
 from inner_rim.store.shelf import Cancelled, ShelfStore, prepared, put_items
-from inner_rim.store.tables import JOBS, LOG, SETTINGS, STATE
+from inner_rim.store.tables import EDITS, JOBS, LOG, SETTINGS, STATE
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
@@ -45,6 +54,12 @@ _COLUMNS = ("document", "drafts", "title", "customer", "bike", "due", "changed_a
 _EDIT = (
     update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
 )
+_KNOWN_ENTRY = select(LOG.c.id, LOG.c.job_uid).where(LOG.c.uid == bindparam("entry"))
+_LOG_SIZE = select(func.count(), func.coalesce(func.max(LOG.c.id), 0)).select_from(LOG)
+_KNOWN_EDIT = select(EDITS.c.refused).where(EDITS.c.uid == bindparam("edit"))
+_OLD_EDITS = EDITS.delete().where(EDITS.c.id <= bindparam("oldest"))
+#: So many edits are remembered: more than all benches make while an answer is waited for.
+EDITS_KEPT = 2000
 T = TypeVar("T")
 
 
@@ -159,15 +174,18 @@ class Repository:
             if _revision(connection, job_id) is None:
                 _insert_job(connection, job_id, document, {}, now)
 
-    def edit(self, job_id: str, operations: Sequence[Operation], now: str) -> Edited:
+    def edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str = "") -> Edited:
         """Apply edits to a job in one transaction and return what is stored then.
+
+        Edits of the same identity are the same edits, tried again after their answer was lost: they are there once,
+        whatever was stored after them.
 
         Raises:
             StoreRefused: there is no such job, or a value does not meet its definition.
         """
-        return self._with_index(lambda: self._edit(job_id, operations, now))
+        return self._with_index(lambda: self._edit(job_id, operations, now, uid))
 
-    def _edit(self, job_id: str, operations: Sequence[Operation], now: str) -> Edited:
+    def _edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str) -> Edited:
         with self.database.writing() as connection:
             row = connection.execute(_JOB, {"job_id": job_id}).first()
             if row is None:
@@ -178,6 +196,9 @@ class Repository:
                 raise StoreRefused(
                     tr("The stored job cannot be read, so it is not changed; it is kept as it is.")
                 ) from fault
+            before = connection.execute(_KNOWN_EDIT, {"edit": uid}).scalar_one_or_none() if uid else None
+            if before is not None:
+                return Edited(old, old_drafts, row[2], _refused_before(before, operations, old))
             lost = lost_drafts(job_id, row[1])
             if lost is not None:
                 _set_setting(connection, f"{rows.KEPT_DRAFTS}{job_id}.{row[2]}", lost.body)
@@ -191,6 +212,8 @@ class Repository:
                 )
                 if search.names_in(joined.document) != search.names_in(old):
                     search.follow_job(connection, job_id)
+            if uid:
+                _remember_edit(connection, uid, operations, joined.conflicts)
             return Edited(joined.document, joined.drafts, revision, joined.conflicts)
 
     def archive(self, job_id: str, now: str, *, archived: bool = True) -> None:
@@ -209,11 +232,11 @@ class Repository:
         on_progress: Callable[[int], bool] = lambda done: True,
         *,
         replace: bool = False,
-    ) -> bool:
+    ) -> int | None:
         """Store jobs with their logs, parts and settings: all or nothing.
 
-        A job that is replaced gets the document of the file; its log is only added to. Entries keep their
-        numbers where these are free; corrections follow the entries they correct.
+        A job that is replaced gets the document of the file; its log is only added to. The entries of a job stay in the
+        order they have here, and keep their numbers where these are free; corrections follow the entries they correct.
 
         Args:
             jobs: whole jobs.
@@ -224,13 +247,14 @@ class Repository:
             replace: replace jobs that are in the data already.
 
         Returns:
-            False where `on_progress` stopped it.
+            How many entries are new; None where `on_progress` stopped it.
 
         Raises:
             JobKnown: one of them is in the data already, and `replace` is off.
+            StoreRefused: an entry belongs to another job in the data.
         """
 
-        def work() -> bool:
+        def work() -> int | None:
             return self._import_all(jobs, items, settings, now, on_progress, replace=replace)
 
         return self._with_index(work)
@@ -244,40 +268,48 @@ class Repository:
         on_progress: Callable[[int], bool],
         *,
         replace: bool,
-    ) -> bool:
+    ) -> int | None:
         try:
             with self.database.writing() as connection:
                 for done, job in enumerate(jobs):
                     if not on_progress(done):
                         raise Cancelled
                     _import_document(connection, job, now, replace=replace)
-                self._import_log(connection, jobs)
+                entries = self._import_log(connection, jobs)
                 for job in jobs if replace else ():
                     search.follow_job(connection, job.job_id)
                 put_items(connection, [prepared(item) for item in items], now, tr("imported"))
                 for name, value in settings.items():
                     _set_setting(connection, name, value)
         except Cancelled:
-            return False
-        return True
+            return None
+        return entries
 
-    def _import_log(self, connection: Connection, jobs: Sequence[rows.StoredJob]) -> None:
+    def _import_log(self, connection: Connection, jobs: Sequence[rows.StoredJob]) -> int:
+        """Append the entries of all jobs, each log in its order, and return how many are new."""
         documents = {job.job_id: job.document for job in jobs}
-        entries = sorted(
-            ((item.number, job.job_id, item) for job in jobs for item in job.log), key=lambda e: e[0]
-        )
+        before, top = connection.execute(_LOG_SIZE).one()
         numbers: dict[int, int] = {}
-        for number, job_id, item in entries:
+        last: dict[str, int] = {}
+        for job_id, item in _in_order(jobs):
             entry = item.entry
             if isinstance(entry, Correction):
                 entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
             new = NewEntry(item.uid, item.at, entry)
+            number = (
+                item.number
+                if item.number > last.get(job_id, 0) and not _taken(connection, item.number)
+                else top + 1
+            )
             stored = self._append(connection, job_id, item.wheel_id, new, documents[job_id], number)
-            numbers[number] = stored.number
-        if not self.database.is_sqlite and entries:
+            last[job_id], top = stored.number, max(top, stored.number)
+            if item.number:
+                numbers[item.number] = stored.number
+        if not self.database.is_sqlite and top:
             connection.execute(
                 text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))")
             )
+        return int(connection.execute(_LOG_SIZE).one()[0]) - int(before)
 
     # -- the log -------------------------------------------------------------------------------
 
@@ -320,9 +352,15 @@ class Repository:
     ) -> Logged:
         unread = isinstance(new.entry, Unreadable)
         body = encoded_unread(new.entry) if isinstance(new.entry, Unreadable) else encoded_entry(new.entry)
-        known = connection.execute(select(LOG.c.id).where(LOG.c.uid == new.uid)).scalar_one_or_none()
+        known = connection.execute(_KNOWN_ENTRY, {"entry": new.uid}).first()
         if known is not None:
-            return Logged(number=known, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
+            if known[1] != job_id:
+                raise StoreRefused(
+                    tr("Log entry {uid} belongs to another job in the data; nothing was stored.").format(
+                        uid=new.uid
+                    )
+                )
+            return Logged(number=known[0], at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
         kind = "unreadable" if unread else str(type(new.entry).__struct_config__.tag)
         values: JsonObject = {
             "uid": new.uid,
@@ -332,7 +370,7 @@ class Repository:
             "kind": kind,
             "body": body,
         }
-        if wanted and connection.execute(select(LOG.c.id).where(LOG.c.id == wanted)).first() is None:
+        if wanted:
             values["id"] = wanted
         done = connection.execute(LOG.insert().values(**values))
         key = done.inserted_primary_key
@@ -342,7 +380,7 @@ class Repository:
             stored = connection.execute(
                 select(JOBS.c.document).where(JOBS.c.uid == job_id)
             ).scalar_one_or_none()
-            document = msgspec.json.decode(stored) if stored is not None else {}
+            document = search.plain_document(stored)
         search.add(connection, number, search.words_of(document, wheel_id, kind, body))
         return Logged(number=number, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
 
@@ -352,6 +390,46 @@ class Repository:
         """Store one setting; None takes it away."""
         with self.database.writing() as connection:
             _set_setting(connection, name, value)
+
+
+def _in_order(jobs: Sequence[rows.StoredJob]) -> Iterator[tuple[str, Logged]]:
+    """The entries of all jobs by their numbers, each job's in the order of its log: one without a number follows those
+    before it.
+    """
+    placed = [
+        (number, job.job_id, item)
+        for job in jobs
+        for number, item in zip(
+            itertools.accumulate((item.number for item in job.log), max), job.log, strict=True
+        )
+    ]
+    for _number, job_id, item in sorted(placed, key=lambda entry: entry[0]):
+        yield job_id, item
+
+
+def _taken(connection: Connection, number: int) -> bool:
+    return connection.execute(select(LOG.c.id).where(LOG.c.id == number)).first() is not None
+
+
+def _remember_edit(
+    connection: Connection, uid: str, operations: Sequence[Operation], conflicts: Sequence[Conflict]
+) -> None:
+    refused = [[operations.index(one.operation), one.reason] for one in conflicts]
+    done = connection.execute(EDITS.insert().values(uid=uid, refused=msgspec.json.encode(refused).decode()))
+    key = done.inserted_primary_key
+    assert key is not None  # one row
+    connection.execute(_OLD_EDITS, {"oldest": int(key[0]) - EDITS_KEPT})
+
+
+def _refused_before(body: str, operations: Sequence[Operation], document: JsonObject) -> tuple[Conflict, ...]:
+    """What was refused of edits that were stored before, with what stands there now."""
+    found = []
+    for place, reason in msgspec.json.decode(body, type=list[tuple[int, str]]):
+        operation = operations[place]
+        node = node_of(document, operation.target) if isinstance(operation, SetField) else None
+        stored = value_at(node, operation.path) if isinstance(operation, SetField) else None
+        found.append(Conflict(operation, stored, reason))
+    return tuple(found)
 
 
 def _set_setting(connection: Connection, name: str, value: object) -> None:

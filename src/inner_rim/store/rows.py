@@ -9,7 +9,16 @@ from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.parts import Item, checked_item
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.store.door import UnreadableRow, lost_drafts, read_document, read_drafts, read_logged
+from inner_rim.store.door import (
+    UnreadableRow,
+    check_key,
+    check_name,
+    lost_drafts,
+    read_document,
+    read_drafts,
+    read_logged,
+    unreadable_row,
+)
 
 BENCH_JOBS = "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
 BENCH_LOG = (
@@ -84,17 +93,18 @@ def stored_job(row: Row, log: Iterable[Logged] = ()) -> StoredJob | UnreadableRo
     """Return the job of a row, or the row itself where it cannot be read."""
     uid, document, drafts, revision, archived = row
     try:
+        check_key(uid)
         return StoredJob(
             uid, read_document(document), read_drafts(drafts), revision, bool(archived), tuple(log)
         )
     except (ValueError, TypeError, RecursionError) as fault:
-        return UnreadableRow("jobs", str(uid), str(document), str(fault)[:200])
+        return unreadable_row("jobs", uid, document, fault)
 
 
 def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
     """Return the drafts that could not be read when their job was edited."""
     return [
-        UnreadableRow("drafts", name.removeprefix(KEPT_DRAFTS), str(body), "kept when the job was edited")
+        unreadable_row("drafts", name.removeprefix(KEPT_DRAFTS), body, "kept when the job was edited")
         for name, body in settings.items()
         if name.startswith(KEPT_DRAFTS)
     ]
@@ -110,6 +120,7 @@ def item_of(row: Row) -> Item | UnreadableRow:
     """Return the part of a row, or the row itself where it cannot be read."""
     uid, kind, spec, stock, low_at, retired = row
     try:
+        check_key(uid)
         item = Item(
             kind=kind,
             spec=msgspec.json.decode(spec),
@@ -120,7 +131,7 @@ def item_of(row: Row) -> Item | UnreadableRow:
         )
         return checked_item(item)
     except (ValueError, TypeError, RecursionError) as fault:
-        return UnreadableRow("parts", str(uid), str(spec), str(fault)[:200])
+        return unreadable_row("parts", uid, spec, fault)
 
 
 def bench_state(
@@ -142,9 +153,10 @@ def bench_state(
     settings: JsonObject = {}
     for name, value in setting_rows:
         try:
+            check_name(name)
             settings[name] = msgspec.json.decode(value)
         except (ValueError, TypeError, RecursionError) as fault:
-            unreadable.append(UnreadableRow("settings", name, str(value), str(fault)[:200]))
+            unreadable.append(unreadable_row("settings", name, value, fault))
     unreadable += kept_drafts(settings)
     unreadable += [row for row in (*jobs, *parts) if isinstance(row, UnreadableRow)]
     return BenchState(

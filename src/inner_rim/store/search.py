@@ -15,6 +15,7 @@ from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.texts import cleaned
 from inner_rim.store.database import Database
 from inner_rim.store.errors import sqlite_code
 from inner_rim.store.tables import JOBS, LOG
@@ -188,13 +189,25 @@ def words_of(document: object, wheel_id: str, kind: str, body: str) -> str:
         figures = one.get(part)
         if isinstance(figures, dict):
             words += [str(figures.get(key) or "") for key in ("name", "size", "bead_seat_diameter_mm")]
-    return " ".join(word.replace("_", " ") for word in words if word)
+    return cleaned(" ".join(word.replace("_", " ") for word in words if word))
 
 
 def names_in(document: object) -> str:
     """Return what the search knows of a job and its wheels; where it changes, the entries are indexed anew."""
     wheels = document.get("wheels") or () if isinstance(document, dict) else ()
     return "\0".join(words_of(document, str(wheel.get("wheel_id")), "", "null") for wheel in wheels)
+
+
+def plain_document(body: str | None) -> JsonObject:
+    """Return a stored document, an empty one where there is none or it cannot be read."""
+    found = _plain(body) if body is not None else None
+    return found if isinstance(found, dict) else {}
+
+
+def wheels_of(body: str) -> list[JsonObject]:
+    """Return the wheels of a stored document, none where it cannot be read."""
+    wheels = plain_document(body).get("wheels")
+    return [wheel for wheel in wheels if isinstance(wheel, dict)] if isinstance(wheels, list) else []
 
 
 def wheel_of(document: object, wheel_id: str) -> JsonObject:

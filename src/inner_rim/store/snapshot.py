@@ -66,4 +66,11 @@ def _exists(file: Path) -> bool:
 
 
 def _connect(file: Path) -> sqlite3.Connection:
-    return sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True, timeout=0.2)
+    connection = sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True, timeout=0.2)
+    connection.text_factory = _as_text
+    return connection
+
+
+def _as_text(stored: bytes) -> str:
+    """See `database`; a row that cannot be read is left to the repository's readers."""
+    return stored.decode("utf-8", "surrogateescape")

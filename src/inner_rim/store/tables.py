@@ -36,6 +36,14 @@ LOG = Table(
     Column("kind", Text, nullable=False),
     Column("body", Text, nullable=False),
 )
+#: The last edits by their identity, and which of their operations were refused, as `[place, reason]`.
+EDITS = Table(
+    "edits",
+    METADATA,
+    Column("id", Integer, primary_key=True),
+    Column("uid", Text, nullable=False),
+    Column("refused", Text, nullable=False),
+)
 SETTINGS = Table(
     "settings", METADATA, Column("name", Text, primary_key=True), Column("value", Text, nullable=False)
 )

@@ -6,7 +6,7 @@ Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `s
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -105,17 +105,26 @@ class Bench:
         """Work out the wheels of a job anew, or of every job, and tell."""
         kept = {state.key: state for state in self.wheels}
         found = []
-        for job in self.jobs:
-            for index, wheel in enumerate(job.draft.document["wheels"]):
-                old = kept.get((job.job_id, str(wheel.get("wheel_id"))))
-                if old is not None and only is not None and job is not only and not everything:
-                    found.append(old)
-                else:
-                    found.append(wheel_state(job, index, self.shop))
+        opened = {job_id for job_id, _wheel in kept}
+        for job in list(self.jobs):
+            try:
+                found += self._states(job, kept, fresh=only is None or job is only or everything)
+            except Exception as fault:
+                if job.job_id in opened:
+                    raise
+                self.sync.put_aside(job, fault)  # it keeps no other from opening
         self.wheels = found
         if self.current is None:
             self.selected = found[0].key if found else None
         self.changed()
+
+    def _states(self, job: JobState, kept: Mapping[WheelKey, WheelState], *, fresh: bool) -> list[WheelState]:
+        """The wheels of a job, worked out again where `fresh` or where they are new."""
+        found = []
+        for index, wheel in enumerate(job.draft.document["wheels"]):
+            old = kept.get((job.job_id, str(wheel.get("wheel_id"))))
+            found.append(wheel_state(job, index, self.shop) if fresh or old is None else old)
+        return found
 
     def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> WheelState:
         """Return a wheel as it will be after entries that are not in its log yet."""
@@ -263,5 +272,8 @@ def as_file(bench: Bench) -> bytes:
     from inner_rim.work.tasks.exchange import job_file
     from inner_rim.work.tasks.rescue import work_of
 
-    jobs = [job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log) for job in bench.jobs]
+    jobs = [
+        job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log)
+        for job in (*bench.jobs, *bench.sync.unopened.values())
+    ]
     return work_of(jobs, bench.shelf.items, bench.settings.shop, bench.sync.kept)

@@ -7,10 +7,13 @@ import pytest
 from inner_rim.store.errors import (
     StoreDamaged,
     StoreFailed,
+    StoreForeign,
     StoreFull,
     StoreLocked,
+    StoreNewer,
     StoreReadOnly,
     StoreRefused,
+    StoreReplaced,
 )
 from inner_rim.work.storage import worker as workers
 from inner_rim.work.storage.worker import StoreWorker
@@ -36,7 +39,7 @@ class FakeStore:
 class Ears:
     def __init__(self):
         self.faults, self.kept, self.notices, self.reads = [], (), [], []
-        self.elsewhere = threading.Event()
+        self.elsewhere, self.replaced = threading.Event(), []
 
     def on_store_fault(self, fault):
         self.faults.append(fault and type(fault).__name__)
@@ -46,6 +49,9 @@ class Ears:
 
     def on_changed_elsewhere(self):
         self.elsewhere.set()
+
+    def on_replaced(self, why):
+        self.replaced.append(why)
 
     def on_notice(self, words):
         self.notices.append(words)
@@ -243,14 +249,48 @@ def test_a_read_only_medium_says_so_from_the_start_and_is_opened_anew_when_it_mu
     assert worker.stop()
 
 
-def test_the_data_are_closed_while_a_backup_is_put_back_and_the_window_reads_anew(made):
+def test_the_data_are_closed_while_a_backup_is_put_back_and_the_window_hears_of_it(made):
     worker, store, ears = made
     worker.start()
     done_with(worker)
     seen = []
     worker.reopen(lambda: seen.append(store.closed))
-    assert ears.elsewhere.wait(5) and seen == [1]
+    assert ears.elsewhere.wait(5) and seen == [1] and not ears.replaced
+    worker.reopen(lambda: seen.append(store.closed), replaced=True)
     done_with(worker)
+    assert ears.replaced == [""] and seen == [1, 2]
+
+
+def test_what_was_meant_for_the_data_before_a_restore_is_kept_and_not_stored(monkeypatch):
+    """Until the window has heard of it, what it submits is of what it still shows."""
+    monkeypatch.setattr(workers, "LOOK_SECONDS", 0.02)
+    stores, ears, calls = [FakeStore(), FakeStore()], Ears(), []
+    opened = iter(stores)
+    worker = StoreWorker(lambda: next(opened), calls.append, ears)
+    worker.start()
+    done_with(worker)
+    worker.submit(raises(StoreReplaced("restored elsewhere")), words="edit one", content=1)
+    worker.submit(lambda store: store.write("edit two"), words="edit two", content=2)
+    done_with(worker)
+    assert [kept.content for kept in worker.kept] == [1, 2] and stores[0].closed and not stores[1].log
+    for call in calls:
+        call()
+    assert ears.replaced == ["restored elsewhere"]
+    worker.submit(lambda store: store.write("edit three"), words="edit three")
+    worker.discard()
+    done_with(worker)
+    assert stores[1].log == ["edit three"] and worker.stop()
+
+
+@pytest.mark.parametrize("fault", [StoreDamaged, StoreForeign, StoreNewer, StoreReplaced, StoreFailed])
+def test_a_fault_of_the_data_keeps_what_was_to_be_stored_whoever_answers_for_it(made, fault):
+    worker, _store, ears = made
+    worker.start()
+    heard = []
+    worker.submit(raises(fault("no")), failed=heard.append, words="count", content={"level": 3})
+    done_with(worker)
+    done_with(worker)
+    assert [kept.content for kept in ears.kept] == [{"level": 3}] and heard == []
 
 
 def test_a_notice_is_said_when_it_comes_and_when_it_goes(monkeypatch):

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.operations import SetField
+from inner_rim.core.record.operations import SetDraft, SetField
 from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
@@ -38,6 +38,8 @@ Stocked = Callable[[str, PartKind], Sequence[Item]]
 PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
 MOST_BESIDE_LABEL = 3
 PATIENCE_MS = 500
+#: Of a text that another window's stood against.
+MOST_SHOWN = 30
 
 
 class FieldRow(QWidget):
@@ -221,6 +223,12 @@ class FieldRow(QWidget):
         """Show one's own value that another window's stood against, one key or click away."""
         aside = state.aside(self.line.path)
         operation = aside.operation if aside is not None else None
+        if isinstance(operation, SetDraft) and operation.value is not None:
+            self._mine.setText(
+                tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MOST_SHOWN])
+            )
+            self._mine.show()
+            return
         if not isinstance(operation, SetField):
             self._mine.hide()
             return

@@ -114,9 +114,18 @@ class Editor:
         """Set a field to the value that another window's stood against; return whether there was one."""
         state: WheelState | None = self._bench.current
         aside = state.aside(field) if state is not None else None
-        if state is None or aside is None or not isinstance(aside.operation, SetField):
+        mine = aside.operation if aside is not None else None
+        if state is None or not isinstance(mine, SetField | SetDraft):
             return False
-        mine = aside.operation
+        if isinstance(mine, SetDraft):
+            kept = mine.value
+            operations = (
+                typed(state.job.draft, mine.target, mine.path, kept.text, kept.units)
+                if kept is not None
+                else []
+            )
+            self._edit(state.job, operations, None)
+            return True
         node = node_of(state.job.draft.document, mine.target)
         stored = value_at(node, mine.path)
         self._edit(state.job, [SetField(mine.target, mine.path, mine.value, stored)], None)

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.core.record.operations import Operation, SetDraft, SetField
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.operations import Operation, SetDraft, SetField, merged
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.words import tr
 
@@ -48,6 +49,7 @@ class Edits:
         self._begun = False
         self._first = self._last = 0.0
         self._now = ""
+        self._uid = new_id()
         self._place = worker.submitted + 1
         self.numbers: list[int] = []
         self.content: JsonObject = {"job_id": job_id, "operations": []}
@@ -70,9 +72,9 @@ class Edits:
         self._first = self._first or self._last
         self.numbers.append(number)
         self._now = now
-        self._operations += operations
+        self._operations = [*merged([*self._operations, *operations])]
         self._fields |= {one.path for one in operations if isinstance(one, SetField | SetDraft)}
-        self.content["operations"] += msgspec.to_builtins(list(operations))
+        self.content["operations"] = msgspec.to_builtins(self._operations)
 
     def grows(
         self, worker: StoreWorker, job_id: str, number: int, operations: Sequence[Operation], now: str
@@ -98,4 +100,4 @@ class Edits:
             time.sleep(min(wait, LOOK_S))
         with self._lock:
             self._begun = True
-        return repository.edit(self._job_id, self._operations, self._now)
+        return repository.edit(self._job_id, self._operations, self._now, self._uid)

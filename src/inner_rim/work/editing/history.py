@@ -4,12 +4,12 @@ Every deed has an opposite, which is a deed too: taking back and doing again are
 """
 
 import contextlib
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import Operation, SetDraft, SetField
+from inner_rim.core.record.operations import Operation, SetField, merged
 from inner_rim.core.record.parts import Item
 
 MOST_STEPS = 500
@@ -94,6 +94,10 @@ class History:
         self._group: list[Deed] | None = None
         self._silent = False
 
+    def clear(self) -> None:
+        """Forget everything: the data are others."""
+        self.past, self.future = [], []
+
     def push(self, deed: Deed) -> None:
         """Remember a deed; what is typed into one field joins its step."""
         if self._silent:
@@ -144,7 +148,7 @@ def _joined(before: Deed, deed: Deed) -> Deed | None:
     if isinstance(before, Edited) and isinstance(deed, Edited):
         if deed.field is None or (before.job_id, before.field) != (deed.job_id, deed.field):
             return None
-        joined = _as_one((*before.operations, *deed.operations))
+        joined = merged((*before.operations, *deed.operations))
         return msgspec.structs.replace(before, operations=joined)
     if isinstance(before, Set) and isinstance(deed, Set) and deed.typing and before.name == deed.name:
         return msgspec.structs.replace(before, after=deed.after)
@@ -155,18 +159,3 @@ def _changes(deed: Deed) -> bool:
     if isinstance(deed, Edited):
         return bool(deed.operations)
     return not isinstance(deed, Set) or deed.before != deed.after
-
-
-def _as_one(operations: Sequence[Operation]) -> tuple[Operation, ...]:
-    """Return operations on the same fields as one each: from the first base to the last value."""
-    fields: dict[tuple[type, str, str], SetField | SetDraft] = {}
-    others: list[Operation] = []
-    for operation in operations:
-        if isinstance(operation, SetField | SetDraft):
-            key = (type(operation), operation.target, operation.path)
-            first = fields.get(key)
-            base = first.base if first is not None else operation.base
-            fields[key] = msgspec.structs.replace(operation, base=base)
-        else:
-            others.append(operation)
-    return (*others, *(o for o in fields.values() if o.value != o.base))

@@ -15,7 +15,7 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Practice, Shelf
 from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.units import UNITS, UnitChoice
+from inner_rim.core.record.units import UnitChoice, is_known
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Set
@@ -57,12 +57,7 @@ def read_bench_settings(file: Path) -> BenchSettings | None:
         found = msgspec.json.decode(file.read_bytes(), type=BenchSettings)
     except (OSError, msgspec.MsgspecError, UnicodeDecodeError):
         return None
-    return found if is_sound(found.units) and 0.5 <= found.scale <= 3.0 else None
-
-
-def is_sound(units: UnitChoice) -> bool:
-    """Whether every unit is one that there is."""
-    return units.kpa in UNITS["kpa"] and units.mm in UNITS["mm"] and units.ml in UNITS["ml"]
+    return found if is_known(found.units) and 0.5 <= found.scale <= 3.0 else None
 
 
 class Settings:
@@ -191,7 +186,7 @@ def _as_before(own: BenchSettings, shop: JsonObject) -> BenchSettings:
     changes: JsonObject = {}
     with contextlib.suppress(msgspec.ValidationError):
         units = msgspec.convert(shop.get("units"), UnitChoice)
-        if is_sound(units):
+        if is_known(units):
             changes["units"] = units
     theme = shop.get("theme")
     if isinstance(theme, dict) and theme.get("name") in ("light", "dark"):

@@ -82,18 +82,18 @@ class ShelfBook:
     def add(
         self,
         item: Item,
-        failed: Callable[[str], None] = lambda sentence: None,
+        failed: Callable[[str], None] | None = None,
         done: Callable[[Item], None] = lambda item: None,
     ) -> None:
         """Add a part.
 
         Args:
             item: a checked part (see `item_from`).
-            failed: hears in a sentence that a part of that kind and name is there already.
+            failed: hears in a sentence that a part of that kind and name is there already; the bench says it otherwise.
             done: gets the part as it is stored.
         """
         if any((i.kind, i.name) == (item.kind, item.name) for i in self.items):
-            failed(DuplicatePart(item.kind, item.name).sentence)
+            (failed or self._sync.say)(DuplicatePart(item.kind, item.name).sentence)
             return
         new = item if item.item_id else msgspec.structs.replace(item, item_id=new_id())
         self._sync.history.push(PartAdded(new))
@@ -111,7 +111,7 @@ class ShelfBook:
         self,
         item_id: str,
         operations: Sequence[SetField],
-        failed: Callable[[str], None] = lambda sentence: None,
+        failed: Callable[[str], None] | None = None,
         done: Callable[[Item], None] = lambda item: None,
     ) -> None:
         """Change figures of a part; where another bench changed the same one, its value stands and is said."""
@@ -126,7 +126,7 @@ class ShelfBook:
             stored, conflicts = result
             if conflicts:
                 fields = ", ".join(c.operation.path for c in conflicts if isinstance(c.operation, SetField))
-                failed(
+                (failed or self._sync.say)(
                     tr(
                         "{fields} was changed in another window at the same time; that value was kept."
                     ).format(fields=fields.removeprefix("spec.").replace("_", " "))
@@ -156,7 +156,7 @@ class ShelfBook:
         self._send(
             lambda store: store.shelf.count(item_id, level, seen, now, "counted", uid),
             lambda _stored: self._changed(),
-            lambda sentence: None,
+            None,
             tr("Count of {name}").format(name=item.name),
             {"part": item_id, "level": level, "seen": seen},
             lambda: item,
@@ -171,7 +171,7 @@ class ShelfBook:
         self,
         work: Callable[[Repository], T],
         done: Callable[[T], None],
-        failed: Callable[[str], None],
+        failed: Callable[[str], None] | None,
         words: str,
         content: object,
         in_memory: Callable[[], T],
@@ -181,7 +181,7 @@ class ShelfBook:
             return
 
         def refused(fault: StoreError) -> None:
-            failed(fault.sentence)
+            (failed or self._sync.say)(fault.sentence)
             self.load()
 
         self._sync.worker.submit(work, done, refused, words=words, content=content)

@@ -20,6 +20,7 @@ from inner_rim.core.record.practice import (
     layered,
     with_stock,
 )
+from inner_rim.core.record.texts import seen
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import JobDraft, Reading, get, read
@@ -133,7 +134,7 @@ class JobState:
     def title(self) -> str:
         """What the job is called: its title, or its first wheel."""
         document = self.draft.document
-        return str(document.get("title") or document["wheels"][0].get("name") or tr("Job"))
+        return seen(str(document.get("title") or document["wheels"][0].get("name") or tr("Job")))
 
 
 class Shop(msgspec.Struct, frozen=True):
@@ -259,7 +260,7 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
         job=job,
         index=index,
         wheel_id=wheel_id,
-        name=str(get(job.draft.document, f"wheels[{index}].name") or tr("Wheel")),
+        name=seen(str(get(job.draft.document, f"wheels[{index}].name") or tr("Wheel"))),
         reading=reading,
         wheel=last[0] if last else None,
         ride_job=last[1] if last else None,

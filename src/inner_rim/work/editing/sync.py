@@ -14,10 +14,11 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import Conflict, Operation, SetField, draft_key
+from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, draft_key
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.why import label
-from inner_rim.store.errors import StoreError
+from inner_rim.store.door import UnreadableRow
+from inner_rim.store.errors import StoreError, failed
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.edits import Edits
@@ -37,7 +38,7 @@ class Sync:
     Args:
         now: the time as ISO 8601.
         changed: called with the job that changed, None where all may have.
-        say: shows a sentence.
+        say: shows a sentence; others say theirs by it too.
         adopted: gets every look at the data.
 
     Attributes:
@@ -48,7 +49,11 @@ class Sync:
         fault: why storing does not work for now.
         kept: what could not be stored, for a reason that stays.
         notice: what should be known about the data, empty for nothing.
-        unreadable: how many stored rows cannot be read.
+        unreadable: stored rows that cannot be read.
+        unopened: jobs that can be read and not be planned, by their identity: kept as they are, and exported.
+        elsewhere: called when another window has stored something.
+        before_replacing: keeps what is on screen in a file, before restored data take its place.
+        log_fault: takes the traceback of an unexpected fault.
     """
 
     def __init__(
@@ -58,7 +63,7 @@ class Sync:
         say: Callable[[str], None],
         adopted: Callable[[BenchState], None],
     ) -> None:
-        self._now, self._changed, self._say, self._adopted = now, changed, say, adopted
+        self._now, self._changed, self.say, self._adopted = now, changed, say, adopted
         self.worker: StoreWorker | None = None
         self.patient = False
         self.jobs: list[JobState] = []
@@ -66,8 +71,11 @@ class Sync:
         self.fault: StoreError | None = None
         self.kept: tuple[Kept, ...] = ()
         self.notice = ""
-        self.unreadable = 0
+        self.unreadable: tuple[UnreadableRow, ...] = ()
         self.elsewhere: list[Callable[[], None]] = []
+        self.before_replacing: Callable[[], str] = lambda: ""
+        self.unopened: dict[str, JobState] = {}
+        self.log_fault: Callable[[str], None] = lambda trace: None
         self._loaded = False
         self._number = 0
         self._edits: Edits | None = None
@@ -86,6 +94,9 @@ class Sync:
             job = known.pop(stored.job_id, None)
             if self._archiving[stored.job_id]:
                 continue
+            aside = self.unopened.get(stored.job_id)
+            if aside is not None and aside.revision == stored.revision:
+                continue
             if job is None:
                 self.jobs.append(JobState(stored))
             elif self._take_over(job, stored) and self._loaded:
@@ -93,10 +104,10 @@ class Sync:
         for job in known.values():  # taken off the bench elsewhere
             if not job.pending and not job.creating and not self._returning[job.job_id]:
                 self.jobs.remove(job)
-        self.unreadable = len(state.unreadable)
+        self.unreadable = state.unreadable
         self._loaded = True
         if told:
-            self._say(tr("Changed in another window: {names}").format(names=", ".join(told)))
+            self.say(tr("Changed in another window: {names}").format(names=", ".join(told)))
         self._adopted(state)
         self._changed(None)
 
@@ -105,6 +116,31 @@ class Sync:
         newer = stored.revision > job.revision
         job.confirm(stored.document, stored.drafts, stored.revision)
         return job.take_log(stored.log) or newer
+
+    def put_aside(self, job: JobState, fault: Exception) -> None:
+        """A job that cannot be opened is kept as it is stored, and keeps nothing else from opening."""
+        self.jobs.remove(job)
+        self.unopened[job.job_id] = job
+        self.log_fault(failed(fault).trace)
+
+    def on_replaced(self, why: str) -> None:
+        """The data are others: show them, and keep what this window had not stored in a file.
+
+        Args:
+            why: said; empty where this window asked for it, and has kept its work.
+        """
+        unsaved = self.worker is not None and (self.worker.unsaved or self.worker.kept)
+        words = f"{why} {self.before_replacing()}" if why and unsaved else why
+        self.jobs.clear()
+        self._away.clear()
+        self._archiving.clear()
+        self._returning.clear()
+        self.unopened.clear()
+        self._edits = None
+        self.history.clear()
+        self.on_changed_elsewhere()
+        if words:
+            self.say(words)
 
     def reload(self) -> None:
         """Read the bench again from the store."""
@@ -115,7 +151,7 @@ class Sync:
         """Storing does not work for now (None: it works again)."""
         before, self.fault = self.fault, fault
         if before is not None and fault is None and not self.kept and before.passing:
-            self._say(tr("Stored again: nothing was lost."))
+            self.say(tr("Stored again: nothing was lost."))
         self._changed(None)
 
     def on_kept(self, kept: tuple[Kept, ...]) -> None:
@@ -140,7 +176,7 @@ class Sync:
 
     def on_failed_read(self, fault: StoreError) -> None:
         """Something asked of the store could not be answered; nothing is lost by it."""
-        self._say(fault.sentence)
+        self.say(fault.sentence)
 
     def on_changed_elsewhere(self) -> None:
         """Another window wrote to the same data."""
@@ -174,7 +210,7 @@ class Sync:
         number, job_id, now = self._number, job.job_id, self._now()
         job.expect(number, operations)
         for operation in operations:
-            if isinstance(operation, SetField):
+            if isinstance(operation, SetField | SetDraft):
                 job.aside.pop(draft_key(operation.target, operation.path), None)
         if self.worker is None:
             job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, [number])
@@ -200,19 +236,19 @@ class Sync:
         fields = []
         for conflict in conflicts:
             operation = conflict.operation
-            if isinstance(operation, SetField) and conflict.reason == "changed":
+            if isinstance(operation, SetField | SetDraft) and conflict.reason == "changed":
                 job.aside[draft_key(operation.target, operation.path)] = conflict
                 fields.append(label(operation.path.rpartition(".")[2]))
             elif isinstance(operation, SetField):
-                self._say(
+                self.say(
                     tr(
                         "{name}: the wheel was removed in another window; {field} = {value} has no place."
                     ).format(name=job.title, field=operation.path, value=operation.value)
                 )
             else:
-                self._say(REFUSALS[conflict.reason])
+                self.say(REFUSALS[conflict.reason])
         if fields:
-            self._say(
+            self.say(
                 tr(
                     "Another window changed {fields} at the same time. Its value was kept; yours is beside the field."
                 ).format(fields=", ".join(fields))
@@ -285,7 +321,12 @@ class Sync:
             if known is None:
                 arrived()
 
-        self.worker.submit(work, adopt)
+        self.worker.submit(
+            work,
+            adopt,
+            words=tr("Put back onto the bench"),
+            content={"job_id": job_id, "archived": False},
+        )
 
 
 REFUSALS = {

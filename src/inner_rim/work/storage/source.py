@@ -79,7 +79,7 @@ def open_file(file: Path) -> Repository:
         StoreError: it cannot be opened, is not ours, or is not sound.
     """
     from inner_rim.store import backup
-    from inner_rim.store.database import sqlite_url
+    from inner_rim.store.database import reading_url, sqlite_url
     from inner_rim.store.errors import StoreForeign, StoreUnreachable
     from inner_rim.store.repository import Repository
 
@@ -95,14 +95,15 @@ def open_file(file: Path) -> Repository:
         only_read = not (os.access(file, os.W_OK) and os.access(file.parent, os.W_OK))
         if only_read and not os.access(file, os.R_OK):
             raise PermissionError(13, os.strerror(13))
+        readable = reading_url(file) if only_read else None
     except OSError as fault:
         raise StoreUnreachable(
             tr("The data folder {folder} cannot be used: {why}. Your work is kept here.").format(
                 folder=file.parent, why=fault.strerror
             )
         ) from fault
-    if only_read:
-        return Repository(sqlite_url(file, read_only=True), read_only=True)
+    if readable is not None:
+        return Repository(readable, read_only=True)
     return Repository(sqlite_url(file), before_migrating=lambda: backup.back_up(file, datetime.now(UTC)))
 
 

@@ -16,13 +16,25 @@ from typing import TYPE_CHECKING, Any, Protocol, TypeVar, cast
 
 import msgspec
 
-from inner_rim.store.errors import SENTENCES, StoreError, StoreFailed, StoreReadOnly, failed
+from inner_rim.store.errors import (
+    SENTENCES,
+    StoreDamaged,
+    StoreError,
+    StoreFailed,
+    StoreForeign,
+    StoreNewer,
+    StoreReadOnly,
+    StoreReplaced,
+    failed,
+)
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
 T = TypeVar("T")
+#: Faults of the data or of the program, not of what was to be stored: that is kept, whoever asked.
+_OF_THE_DATA = (StoreFailed, StoreDamaged, StoreForeign, StoreNewer, StoreReplaced)
 RETRY_SECONDS = 1.0
 LOOK_SECONDS = 0.3
 
@@ -73,6 +85,10 @@ class Listener(Protocol):
         """Another window wrote to the same data."""
         ...
 
+    def on_replaced(self, why: str) -> None:
+        """The data are others, and what is shown is of those before; says why where this window did not ask for it."""
+        ...
+
     def on_notice(self, words: str) -> None:
         """The store is in order, but something about it should be known; empty where it is no more."""
         ...
@@ -94,8 +110,9 @@ class _Task:
         failed: Callable[[StoreError], None] | None,
         words: str | Callable[[], str],
         content: object,
+        epoch: int,
     ) -> None:
-        self.work, self.done, self.failed = work, done, failed
+        self.work, self.done, self.failed, self.epoch = work, done, failed, epoch
         self._words, self.content = words, content
 
     @property
@@ -191,6 +208,10 @@ class StoreWorker:
         self._kept: list[Kept] = []
         self._reopen = False
         self._between: Callable[[], None] = _nothing
+        self._replaces = False
+        self._epoch = self._epoch_seen = (
+            0  # how often the data were restored, and the last time the window heard of
+        )
         self._thread = _thread(self._run)
 
     # -- asked from the interface's thread ------------------------------------------------------
@@ -222,6 +243,12 @@ class StoreWorker:
             return self._waiting
 
     @property
+    def unsaved(self) -> int:
+        """How many tasks that store something are not done yet."""
+        with self._lock:
+            return self._unsaved
+
+    @property
     def kept(self) -> tuple[Kept, ...]:
         """What could not be stored."""
         with self._lock:
@@ -241,11 +268,11 @@ class StoreWorker:
         Args:
             work: done in the worker's thread; reads and writes nothing but the repository.
             done: gets its result.
-            failed: gets a fault that will not pass; it then answers for what was to be stored.
+            failed: gets a fault of what was asked, such as a name that is taken; it then answers for it.
             words: what is stored by it, for a person, perhaps only known then; empty where nothing is, as in a search.
             content: what is stored by it, for an export.
         """
-        task = _Task(work, done, failed, words, content)
+        task = _Task(work, done, failed, words, content, self._epoch_seen)
         self.submitted += 1
         self._count(task, 1)
         self._tasks.put(task)
@@ -261,6 +288,7 @@ class StoreWorker:
             again, self._kept = self._kept, []
         for kept in again:
             if kept.task is not None:
+                kept.task.epoch = self._epoch_seen
                 self._count(kept.task, 1)
                 self._tasks.put(kept.task)
         self._tell_kept()
@@ -281,14 +309,15 @@ class StoreWorker:
         with self._lock:
             return self._unsaved == 0 and not self._kept
 
-    def reopen(self, between: Callable[[], None] | None = None) -> None:
+    def reopen(self, between: Callable[[], None], *, replaced: bool = False) -> None:
         """Close the data, do something while nothing is open, and open them anew, before the next task.
 
         Args:
             between: done in the worker's thread, such as putting a backup in the place of the file; an
                 expected fault of it is said.
+            replaced: the data are others then, and what was meant for those before is kept aside.
         """
-        self._between = between or _nothing
+        self._between, self._replaces = between, replaced
         self._reopen = True
         self._hurry.set()
 
@@ -350,7 +379,10 @@ class StoreWorker:
             between, self._between, self._reopen = self._between, _nothing, False
             between()
             self._seen_change = None
-            if between is not _nothing:
+            if self._replaces:
+                self._replaces = False
+                self._replaced("")
+            elif between is not _nothing:
                 self._reporter.tell(self._listener.on_changed_elsewhere)
 
     def _pause(self) -> bool:
@@ -370,6 +402,10 @@ class StoreWorker:
             return None
 
     def _do(self, store: Store, task: _Task) -> None:
+        if task.words and task.epoch != self._epoch:  # it was meant for the data before
+            self._failed(task, StoreReplaced(tr(SENTENCES[StoreReplaced])))
+            self._count(task, -1)
+            return
         written = store.writes
         try:
             if not self._closing.is_set():
@@ -378,6 +414,10 @@ class StoreWorker:
             self._compare(store, store.writes - written)
         except Exception as caught:  # noqa: BLE001 - a bug is kept, named and logged like a fault that stays
             fault = self._reporter.note(caught if isinstance(caught, StoreError) else failed(caught))
+            if isinstance(fault, StoreReplaced):
+                self._head, self._reopen = task, True
+                self._replaced(fault.sentence)
+                return
             if fault.passing:
                 self._head = task
                 self._reporter.report(fault)
@@ -393,7 +433,7 @@ class StoreWorker:
 
     def _failed(self, task: _Task, fault: StoreError) -> None:
         """A task will never be done: it is kept where it was to be stored, and said where it only asked."""
-        if task.failed is not None and not isinstance(fault, StoreFailed):
+        if task.failed is not None and not isinstance(fault, _OF_THE_DATA):
             self._reporter.tell(partial(task.failed, fault))
         elif task.words:
             with self._lock:
@@ -414,11 +454,25 @@ class StoreWorker:
     def _look(self, store: Store) -> None:
         try:
             self._compare(store, 0)
+        except StoreReplaced as fault:
+            self._reopen = True
+            self._replaced(fault.sentence)
+            return
         except StoreError as fault:
             self._reporter.report(fault)
             return
         self._well(store)
         self._reporter.notice(self._every_look(store))
+
+    def _replaced(self, why: str) -> None:
+        """The data are others: tasks that were submitted before the window hears of it are kept aside."""
+        epoch = self._epoch = self._epoch + 1
+
+        def tell() -> None:
+            self._epoch_seen = epoch
+            self._listener.on_replaced(why)
+
+        self._reporter.tell(tell)
 
     def _well(self, store: Store) -> None:
         """The store answers; one on a read-only medium says so from the start."""

@@ -25,6 +25,8 @@ from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.parts import Item, checked_item, item_from
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
+from inner_rim.store.door import checked_drafts
+from inner_rim.store.errors import StoreRefused
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
 from inner_rim.work.storage.files import read_whole, write_whole
@@ -35,6 +37,8 @@ if TYPE_CHECKING:
 WITH_LOG, WORK, PRACTICE = "inner-rim/job-with-log", "inner-rim/work", "inner-rim/practice"
 VERSION = 2
 MOST_BYTES = 200_000_000
+#: Of an entry in the log: far beyond any log, and within what every reader of JSON holds exactly.
+MOST_NUMBER = 10**15
 #: Settings that are not the shop's practice: of a bench, of the search, of half-typed fields.
 _NOT_PRACTICE = ("typed.", "unreadable.", "search.", "units", "theme", "signed_by", "alarm_sound")
 
@@ -139,7 +143,7 @@ def export_to(store: Repository, folder: Path) -> str:
         if job is None:
             continue
         if isinstance(job, UnreadableRow):
-            write_whole(folder / "jobs" / f"{place:04d}-unreadable.txt", job.body.encode("utf-8", "replace"))
+            write_whole(folder / "jobs" / f"{place:04d}-unreadable.txt", job.body.encode())
             continue
         plain = job_file(job.job_id, job.document, job.drafts, job.archived, job.log)
         write_whole(folder / "jobs" / f"{place:04d}-{_slug(job.document)}.json", pretty(plain))
@@ -226,7 +230,6 @@ def _bare_job(plain: JsonObject) -> StoredJob:
 def _document(plain: object, job_id: str, path: str) -> JsonObject:
     """Return a job's document with identities, checked by the store's own definition."""
     from inner_rim.store.door import encoded_document
-    from inner_rim.store.errors import StoreRefused
 
     document = dict(_object(plain, path))
     wheels = document.get("wheels")
@@ -256,8 +259,8 @@ def _job_with_log(plain: JsonObject) -> StoredJob:
     document = _document(plain.get("job"), job_id, "job")
     places = [str(wheel["wheel_id"]) for wheel in document["wheels"]]
     try:
-        drafts = msgspec.convert(plain.get("typed", {}), dict[str, Typed])
-    except msgspec.ValidationError as fault:
+        drafts = checked_drafts(plain.get("typed", {}))
+    except (ValueError, StoreRefused) as fault:
         raise InputError(" ".join(str(fault).split())[:200], "typed") from fault
     log = [
         _entry_in(_object(item, f"log[{n}]"), n, job_id, places)
@@ -280,9 +283,13 @@ def _entry_in(plain: JsonObject, number: int, job_id: str, places: list[str]) ->
         raise InputError(" ".join(str(fault).split())[:200], path) from fault
     kept = plain.get("number", number)
     uid = plain.get("uid") or id_from("entry", job_id, number, at)
-    if not (is_id(uid) and is_id(wheel_id)) or isinstance(kept, bool) or not isinstance(kept, int):
-        raise InputError(tr("accepted are a number, and identities of letters, digits and hyphens"), path)
-    return Logged(number=max(0, kept), at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
+    if not (is_id(uid) and is_id(wheel_id)):
+        raise InputError(tr("accepted are identities of letters, digits and hyphens"), path)
+    if isinstance(kept, bool) or not isinstance(kept, int) or not 0 <= kept <= MOST_NUMBER:
+        raise InputError(
+            tr("accepted is a number from 0 to {most}").format(most=MOST_NUMBER), f"{path}.number"
+        )
+    return Logged(number=kept, at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
 
 
 def _unread(plain: JsonObject) -> Unreadable | None:
@@ -327,7 +334,9 @@ def import_files(
         except InputError as fault:
             raise InputError(f"{path}: {fault}") from fault
     now = datetime.now(UTC).isoformat(timespec="seconds")
-    store.import_all(found.jobs, found.items, found.settings, now, on_progress, replace=replace)
-    return tr("{jobs} jobs, {entries} log entries and {parts} parts imported").format(
-        jobs=len(found.jobs), entries=sum(len(job.log) for job in found.jobs), parts=len(found.items)
+    new = store.import_all(found.jobs, found.items, found.settings, now, on_progress, replace=replace)
+    words = tr("{jobs} jobs, {entries} log entries and {parts} parts imported").format(
+        jobs=len(found.jobs), entries=new or 0, parts=len(found.items)
     )
+    known = sum(len(job.log) for job in found.jobs) - (new or 0)
+    return f"{words}; {tr('{n} entries were there already').format(n=known)}" if known else words

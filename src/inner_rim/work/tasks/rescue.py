@@ -58,33 +58,13 @@ def restore_file(backup: Path, file: Path) -> str:
     """Put a backup in the place of the data from the command line; return what was done.
 
     Raises:
-        StoreError: the backup is not sound, the files cannot be moved, or the program has the data open.
+        StoreError: the backup is not sound, or a file cannot be written.
     """
-    from inner_rim.store.backup import check, restore
+    from inner_rim.store.backup import restore
 
-    check(backup)
-    if file.exists():
-        _refuse_if_open(file)
     aside = restore(backup, file, datetime.now(UTC))
     kept = tr(" The data before it are in {file}.").format(file=aside) if aside is not None else ""
     return tr("Restored from {backup}.").format(backup=backup) + kept
-
-
-def _refuse_if_open(file: Path) -> None:
-    """Leaving write-ahead logging needs a database that nobody else has open (https://sqlite.org/wal.html)."""
-    import contextlib
-    import sqlite3
-
-    from inner_rim.store.errors import StoreLocked
-
-    try:
-        with contextlib.closing(sqlite3.connect(file, timeout=0.5)) as connection:
-            connection.execute("PRAGMA journal_mode = DELETE").fetchone()
-    except sqlite3.Error as fault:
-        if getattr(fault, "sqlite_errorcode", 0) & 0xFF in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
-            raise StoreLocked(
-                tr("Inner Rim has the data open. Close it, then restore; nothing was changed.")
-            ) from fault
 
 
 def work_of(
