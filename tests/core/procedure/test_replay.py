@@ -2,6 +2,7 @@
 
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.procedure.replay import as_logged
+from inner_rim.core.procedure.setup import start_of
 from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.log import Attempt, Dose, Finding, Leak, StepEntry
 from inner_rim.core.record.reading import job_from_plain
@@ -13,7 +14,8 @@ UP = Attempt(peak_kpa=300, outcome="both_up", limit_kpa=340)
 def after(*entries, **changes):
     job = job_from_plain(ordinary(**changes))
     log = logged(*entries)
-    wheel = as_logged(job.wheels[0], log, 1)
+    bare = plan_job(job)[0]
+    wheel = as_logged(job.wheels[0], log, bare.methods.layers or 1)
     plan = (
         plan_job(job_from_plain({**ordinary(**changes)}))[0] if wheel is job.wheels[0] else _plan(job, wheel)
     )
@@ -117,3 +119,70 @@ def test_a_step_back_after_the_climb_leaves_the_beads_seated_and_one_before_it_d
     assert (wet.step.code, wet.physical.state.first) == ("bead.wet", "on")
     assert state(*TO_SEAT, UP, StepEntry(stage="mount", outcome="reopened")).state.first == "off"
     assert state(*TO_SEAT, StepEntry(stage="seat")).state.first == "seated"  # the whole stage, in one word
+
+
+AGAIN = StepEntry(stage="tape", outcome="again", step="layer")
+
+
+def test_beads_that_fall_off_get_one_more_layer_over_the_good_tape():
+    """Nothing is undone that need not be: the tape stays, and sealant that was never in is not wiped out."""
+    dry = {"practice__sealant_route": "inject"}
+    before, _ = after(*TO_SEAT, UP, **dry)
+    plan, progress = after(*TO_SEAT, UP, Finding(check="beads_unseat", sound=False), AGAIN, **dry)
+    codes = [step.code for step in plan.steps]
+    assert "strip.tape_off" not in codes and "rim.clean" not in codes and "strip.sealant_out" not in codes
+    assert codes.count("tape.lay") == 1 and "tape.keep_look" in codes and codes.count("hole.open") == 1
+    assert plan.tape.layers == before.tape.layers + 1 and plan.tape.length_mm == before.tape.length_mm
+    lay = next(step for step in plan.steps if step.code == "tape.lay")
+    assert "one more" in lay.text.text and "over the good tape" in lay.text.text
+    assert progress.physical.layers_added == 1 and progress.physical.sealant_ml == 0.0
+    twice, _ = after(*TO_SEAT, UP, AGAIN, *TO_SEAT[1:], UP, AGAIN, **dry)
+    assert twice.tape.layers == before.tape.layers + 2 and twice.tape.length_mm == before.tape.length_mm
+
+
+def test_a_layer_after_sealant_went_in_wipes_what_was_logged():
+    plan, progress = after(*TO_SEAT, UP, Dose(dose_ml=90.0, name="Eelgrass"), AGAIN)
+    assert "strip.sealant_out" in [step.code for step in plan.steps]
+    assert progress.physical.sealant_ml == 90.0
+
+
+def test_a_factory_taped_rim_with_a_tube_keeps_its_tape():
+    plan, _progress = after(work__keep_tape=True)
+    codes = [step.code for step in plan.steps]
+    assert "strip.tube_out" in codes and "tape.keep_look" in codes
+    assert not {"tape.lay", "strip.tape_off", "strip.rim_strip_off", "rim.clean"} & set(codes)
+    assert start_of(plan.setup).tape == "old" and start_of(plan.setup).tube == "in"
+
+
+def insert(**more):
+    return {"name": "Reed", "bead_seat_diameter_mm": 622, "rim_min_mm": 20, "rim_max_mm": 30, **more}
+
+
+def test_an_insert_without_ports_takes_another_valve_and_side_ports_let_sealant_in():
+    stems = {"shelf__valves": [{"name": "Ported 44", "length_mm": 44, "ported": True}]}
+    inject = {"practice__sealant_route": "inject"}
+    plan, _ = after(insert=insert(ported=False), work__kind="insert", **inject, **stems)
+    codes = [step.code for step in plan.steps]
+    assert "strip.valve_out" in codes and "valve.fit" in codes and "sealant.inject" in codes
+    assert plan.setup.route == "inject" and "ports" not in plan.valve.remarks
+    kept, _ = after(insert=insert(ported=False), work__kind="tire_change", **inject, **stems)
+    assert kept.setup.keeps_valve and kept.setup.route == "pour"
+
+
+def test_ports_that_were_not_entered_are_not_said_to_be_missing():
+    plan, _ = after(insert=insert(), practice__sealant_route="inject")
+    assert plan.setup.route == "pour" and "not entered" in plan.setup.route_reason
+    assert "not entered" in plan.valve.remarks["ports"].text
+    assert any("not entered" in remark.text for remark in plan.insert.reasons)
+
+
+def test_a_refresh_with_one_bead_opened_leaves_the_other_seated_and_climbs_in_steps():
+    opened = {"work__kind": "refresh", "practice__sealant_route": "pour"}
+    plan, _ = after(**opened)
+    codes = [step.code for step in plan.steps]
+    assert "strip.break_beads" not in codes and codes.index("bead.open_one") < codes.index("bead.off_one")
+    assert {"tape.keep_look", "valve.core_check"} <= set(codes) and "seat" in plan.stages
+    assert any(step.climb for step in plan.steps)
+    tucked, _ = after(insert=insert(ported=True), **opened)
+    partial = next(step for step in tucked.steps if step.code == "bead.partial")
+    assert "under the insert" in partial.text.text

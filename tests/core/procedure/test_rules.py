@@ -50,7 +50,9 @@ def walk(found):
         if code == "bead.first":
             assert not setup.arrow or "tire.arrow" in before
             assert {"tire.look", "tire.wipe"} <= set(before)
-        if code in ("tape.lay", "tape.find"):  # rule 2
+        if code in ("tape.lay", "tape.find") and setup.adds_layer:  # rule 9: the good tape stays
+            assert "tape.keep_look" in before and "strip.tape_off" not in codes
+        elif code in ("tape.lay", "tape.find"):  # rule 2
             assert before.index("rim.clean") < before.index("rim.dry") and "rim.look" in before
         if code in on and laid:
             assert "tape.look" in before
@@ -62,7 +64,7 @@ def walk(found):
             assert before[-2:] == ["bead.partial", "sealant.shake"] and not up
             assert codes[place + 1] == "bead.close"
         if code == "sealant.inject":
-            assert out and not up and setup.insert != "unported" and "core.in" in codes[place:]
+            assert out and not up and setup.ports and "core.in" in codes[place:]
             again = codes[place + 1 :]
             assert again.index("core.in") < again.index("air.inflate") < again.index("line.look")
             assert again.index("air.inflate") < min(again.index(c) for c in ("spin.look", "hold.shake"))

@@ -1,6 +1,7 @@
 import pytest
 
-from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.plan.wheel_plan import plan_job, plan_wheel
+from inner_rim.core.procedure.replay import seated_kpa
 from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.log import Attempt, Finding, Inspection, Logged, Reading, SignOff, StepEntry
 from inner_rim.core.record.reading import job_from_plain
@@ -156,3 +157,40 @@ def test_no_tape_in_stock_says_what_to_buy():
     )[0].stops
     assert stop.code == "tape_not_in_stock" and stop.overridable
     assert "two strips of 47 mm or wider" in stop.message.read()
+
+
+def test_no_pressure_asks_for_a_change_at_once_and_for_no_higher_step():
+    none = after(attempt("not_up", 15.0))
+    assert (none.state, none.seating.step_kpa) == ("problem", 140)
+    assert none.action.text == "No pressure builds. {change}, then try again"
+    again = after(attempt("not_up", 15.0), attempt("not_up", 15.0, changed=("core_out",), core_out=True))
+    assert again.state == "problem" and again.action.values != none.action.values
+    assert after(attempt("not_up", 15.0), attempt("not_up", 139.0)).seating.step_kpa == 210
+
+
+def test_a_low_spot_seen_later_is_low_for_progress_and_state_alike():
+    seen = after(attempt("both_up"), Inspection(low_left=(3,)))
+    assert (seen.stage, seen.state) == ("seat", "problem")
+    assert (seen.physical.state.first, seen.physical.state.line) == ("on", "unseen")
+    even = after(attempt("both_up"), Inspection())
+    assert (even.physical.state.first, even.physical.state.line) == ("seated", "even")
+
+
+@pytest.mark.parametrize(
+    ("peak", "more", "settles"),
+    [(150, {}, 175.0), (230, {}, 230.0), (237, {}, 230.0), (341, {}, 280.0), (0, {}, 280.0),
+     (150, {"practice__settle": "low"}, 230.0)],
+)  # fmt: skip
+def test_it_settles_at_the_pressure_that_seated_it_and_no_higher(peak, more, settles):
+    """Seating is the usual method; a shop that settles otherwise keeps to that. Above the limit nothing was looked at."""
+    job = job_from_plain(ordinary(**more))
+    log = logged(*BEFORE_SEAT, attempt("both_up", peak))
+    planned = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf)
+    found = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, seated_kpa(log))
+    assert found.pressure.settle_kpa == max(settles, found.pressure.start_kpa)
+    assert found.pressure.seating_kpa == planned.pressure.seating_kpa
+    assert all(step.pressure_kpa <= found.pressure.limit_kpa for step in found.steps)
+    assert (
+        seated_kpa(logged(*BEFORE_SEAT, attempt("both_up", 200), attempt("one_low", 200, low_left=(1,))))
+        is None
+    )

@@ -124,6 +124,8 @@ def _life(insert: Insert) -> list[Message]:
 def _ports(insert: Insert) -> list[Message]:
     if insert.ported:
         return []
+    if insert.ported is None:
+        return [Message("Ports not entered. If it has none, take a valve with side ports.")]
     return [Message("No ports of its own: take a valve with side ports.")]
 
 

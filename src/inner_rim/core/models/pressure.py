@@ -45,6 +45,7 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
         limit_part: the part whose figure is missing, None where the limit was read.
         seating_kpa: pressures to climb through; nothing is set later that is above the last of them.
         settle_kpa: held until sealed.
+        seated_kpa: at which both beads came up, None before that.
         settle_method: that gave it; `seating` in place of `printed` where nothing is printed.
         minimum_kpa: printed on the tire; None where unread or above the limit.
         start_kpa: first riding pressure.
@@ -72,6 +73,7 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
     limit_part: LimitPart | None
     seating_kpa: tuple[float, ...]
     settle_kpa: float
+    seated_kpa: float | None
     settle_method: str
     minimum_kpa: float | None
     start_kpa: float
@@ -164,8 +166,14 @@ def _hot_kpa(settled_kpa: float, methods: Methods) -> float:
     return set_here_kpa(settled_kpa, methods.shop_temperature_c, ambient, SUN_C, ambient)
 
 
-def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Methods) -> PressurePick:
+def pick_pressure(
+    wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Methods, seated_kpa: float | None = None
+) -> PressurePick:
     """Return every pressure of a wheel, in kPa: start = pressure at the drop, between floor and limit (docs/models.md 2.7).
+
+    Args:
+        wheel, mounted, rider, methods: what is known.
+        seated_kpa: at which both beads came up, None before that; the wheel settles there.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -197,14 +205,15 @@ def pick_pressure(wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Met
     here = _set_here(start, rider, methods, gauge, ceiling)
     ladder = seating_steps_kpa(mounted.nominal_width_mm, ceiling)
     printed = printed_kpa(wheel)
-    settle = settle_kpa(methods, ladder, start, ceiling, printed)
-    seating = _up_to(max(settle, start, here), ladder)
+    seating = _up_to(max(settle_kpa(methods, ladder, start, ceiling, printed), start, here), ladder)
+    settle = settle_kpa(methods, ladder, start, ceiling, printed, seated_kpa)
     return PressurePick(
         limit_kpa=ceiling,
         limit_from=top.limit_from,
         limit_part=top.limit_part,
         seating_kpa=seating,
         settle_kpa=settle,
+        seated_kpa=seated_kpa,
         settle_method=settle_method(methods, printed),
         minimum_kpa=None if conflict else minimum,
         start_kpa=start,

@@ -62,13 +62,18 @@ def settle_method(methods: Methods, printed_kpa: float | None) -> str:
 
 
 def settle_kpa(
-    methods: Methods, ladder: tuple[float, ...], start: float, limit_kpa: float, printed_kpa: float | None
+    methods: Methods,
+    ladder: tuple[float, ...],
+    start: float,
+    limit_kpa: float,
+    printed_kpa: float | None,
+    seated_kpa: float | None = None,
 ) -> float:
     """Return the pressure until a wheel is sealed, by the shop's method; never above the limit.
 
     low: max(1.3 * start, second step), and <= limit.
 
-    seating: the third step, or the last of fewer, or the start if that is higher; low: 1.3 times the start, not
+    seating: where both beads came up, before that the third step, or the last of fewer; or the start if that is higher; low: 1.3 times the start, not
     below the second step; printed: the lowest printed maximum, where there is one (see `settle_method`).
 
     Args:
@@ -77,13 +82,15 @@ def settle_kpa(
         start: the starting pressure.
         limit_kpa: nothing is above it.
         printed_kpa: the lowest maximum printed on tire or rim, None where nothing is.
+        seated_kpa: at which both beads came up; None before that.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
     >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
     >>> from inner_rim.core.plan.resolve import resolve
-    >>> settle_kpa(resolve(wheel).methods, (140.0, 210.0, 280.0), 190.0, 340.0, 340.0)
-    280.0
+    >>> methods, ladder = resolve(wheel).methods, (140.0, 210.0, 280.0)
+    >>> settle_kpa(methods, ladder, 190.0, 340.0, 340.0), settle_kpa(methods, ladder, 190.0, 340.0, 340.0, 212.0)
+    (280.0, 210.0)
 
     Source: common practice, no published source.
     """
@@ -97,7 +104,11 @@ def settle_kpa(
         )
     if method == "printed" and printed_kpa is not None:
         return min(printed_kpa, limit_kpa)
-    return min(max(third, start), limit_kpa)
+    step = third
+    if seated_kpa is not None:
+        hand = hand_step_kpa(seated_kpa, methods.gauge_step_kpa)
+        step = hand * math.floor(seated_kpa / hand + 1e-9)  # not above what was looked at
+    return min(max(step, start), limit_kpa)
 
 
 def why_settle(

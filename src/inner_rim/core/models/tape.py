@@ -167,7 +167,7 @@ def _option(width_mm: float, developed_mm: float) -> TapeOption:
     return TapeOption(width_mm, verdict(gap), gap)
 
 
-def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
+def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool = False) -> TapePick:
     """Return the tape for a rim; lengths and widths in mm.
 
     Length to cut: strips × (layers × pi × (D − 2 × depth) + overlap), D the bead seat diameter.
@@ -175,6 +175,7 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
     Args:
         rim, bed: the rim and its bed, measured or assumed.
         methods, stock: of the width, the start, the overlap, the layers; widths and rolls.
+        one_more: the layers are there but for the last, which is cut and laid.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -192,7 +193,7 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock) -> TapePick:
     targets = {name: rule(bed.internal_width_mm, developed) for name, rule in TAPE_TARGETS.items()}
     width, strips, trim = choose(widths, targets[methods.tape_width], developed)
     lay = _lay(rim, bed, methods, stock, width)
-    strip_mm = lay.layers * lay.turn_mm + methods.overlap_mm
+    strip_mm = (1 if one_more else lay.layers) * lay.turn_mm + methods.overlap_mm
     laid = width if trim is None else trim
     reach = MEASURED_BED_BAND_MM if bed.measured else ASSUMED_BED_BAND_MM
     seat_mm, spokes = rim.bead_seat_diameter_mm, spokes_of(rim)

@@ -116,7 +116,11 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
     if rim.valve_face in ("curved", "thin"):
         found["washer"] = Message("A {face} face under the nut: a shaped washer", {"face": rim.valve_face})
     if insert is not None and not insert.ported and not (stem is not None and stem.ported):
-        found["ports"] = Message("The insert has no ports: a valve with side ports")
+        found["ports"] = Message(
+            "The insert has no ports: a valve with side ports"
+            if insert.ported is False
+            else "Ports of the insert not entered: a valve with side ports if it has none"
+        )
     return found
 
 

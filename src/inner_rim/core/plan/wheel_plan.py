@@ -15,7 +15,7 @@ from inner_rim.core.plan.resolve import Resolved, resolve
 from inner_rim.core.plan.weights import Weights, weigh
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.recipes import procedure, stages_of
-from inner_rim.core.procedure.setup import Setup, set_up
+from inner_rim.core.procedure.setup import Setup, adds_layer, set_up
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
 from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel
@@ -83,25 +83,34 @@ class WheelPlan(msgspec.Struct, frozen=True):
 
 
 def plan_wheel(
-    wheel: Wheel, ride: Ride | None = None, practice: Practice | None = None, shelf: Shelf | None = None
+    wheel: Wheel,
+    ride: Ride | None = None,
+    practice: Practice | None = None,
+    shelf: Shelf | None = None,
+    seated_kpa: float | None = None,
 ) -> WheelPlan:
     """Return the plan of one wheel; what is not given is assumed and said to be.
 
     The wheel's own practice goes before the job's.
+
+    Args:
+        wheel, ride, practice, shelf: what is known.
+        seated_kpa: at which both beads came up, None before that.
     """
     resolved = resolve(wheel, ride, practice, shelf)
     methods, stock = resolved.methods, resolved.stock
     bed = bed_of(wheel.rim)
     tire = mount(wheel.tire, wheel.rim, bed, wheel.insert)
-    tape = pick_tape(wheel.rim, bed, methods, stock)
+    tape = pick_tape(wheel.rim, bed, methods, stock, adds_layer(wheel))
     valve = pick_valve(wheel.rim, bed, tape, methods, stock, wheel.insert)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
     sealant = pick_sealant(wheel, tire, methods, stock)
-    pressure = pick_pressure(wheel, tire, resolved.rider, methods)
+    pressure = pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa)
     insert = _insert(wheel, bed, tape_mm, Effects(tire, mounting, sealant.dose_ml, pressure), resolved)
     dry = mounting if wheel.insert is None else pick_mounting(wheel.rim, bed, tape_mm, None)
-    setup = set_up(wheel, methods, stock, mounting.grade, pressure.start_kpa)
+    ported = any(stem.name == valve.stem and stem.ported for stem in stock.valves) and valve.stem is not None
+    setup = set_up(wheel, methods, stock, mounting.grade, pressure.start_kpa, ported)
     steps = procedure(setup, Words(wheel, methods, setup, tape, valve, mounting, sealant, pressure, dry))
     poured = setup.route == "pour" and not setup.tight
     around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers)

@@ -70,7 +70,8 @@ def _back_to_tube(setup: Setup, words: Words) -> Iterator[Action]:
     yield words.do("strip", "strip.open_one")
     if setup.insert_was_on:
         yield words.do("strip", "strip.insert_out")
-    yield words.do("strip", "strip.sealant_out")
+    if setup.sealant_in:
+        yield words.do("strip", "strip.sealant_out")
     yield words.do("strip", "strip.valve_out")
     if not setup.sealed:
         yield words.ask("strip", "tape.keep_look", "tape_damaged")
@@ -111,21 +112,23 @@ def _strip(setup: Setup, words: Words) -> Iterator[Action]:
     yield words.do("strip", "strip.tire_off")
     if not setup.tubeless:
         yield words.do("strip", "strip.tube_out")
-        if not setup.sealed:
+        if setup.lays_tape:
             yield words.do("strip", "strip.rim_strip_off")
     else:
         if setup.insert_was_on:
             kept = "strip.insert_out" if setup.keeps_insert else "strip.old_insert_out"
             yield words.do("strip", kept)
-        yield words.do("strip", "strip.sealant_out")
+        if setup.sealant_in:
+            yield words.do("strip", "strip.sealant_out")
         if setup.lays_tape or not setup.keeps_valve:
             yield words.do("strip", "strip.valve_out")
-        if setup.lays_tape:
+        if setup.lays_tape and not setup.adds_layer:
             yield words.do("strip", "strip.tape_off")
-    if setup.lays_tape:  # under a tape that stays nobody sees them
+    bare = setup.lays_tape and not setup.adds_layer
+    if bare:  # under a tape that stays nobody sees them
         yield words.ask("strip", "rim.look", "spoke_end_through")
     yield words.ask("strip", "rim.walls", words.rim_question)
-    if not setup.lays_tape:
+    if not bare:
         yield words.do("strip", "rim.wipe")
         return
     yield words.do("strip", "rim.clean")
@@ -140,6 +143,8 @@ def _tape(setup: Setup, words: Words) -> Iterator[Action]:
     if not setup.lays_tape:
         yield words.ask("tape", "tape.keep_look", "tape_damaged")
         return
+    if setup.adds_layer:
+        yield words.ask("tape", "tape.keep_look", "tape_damaged")
     if words.no_tape:
         yield words.do("tape", "tape.find")
     else:
@@ -316,17 +321,22 @@ def _through_the_valve(words: Words) -> Iterator[Action]:
 
 
 def _old_sealant_out(setup: Setup, words: Words, *inside: Action) -> Iterator[Action]:
-    """One side opened, the old sealant taken out, new poured in."""
+    """One bead opened, the other left on its seat; the old sealant taken out, new poured in; seated like any wheel."""
     yield words.do("strip", "strip.deflate")
-    yield words.do("strip", "strip.break_beads")
-    yield words.do("strip", "strip.open_one")
-    yield words.do("strip", "strip.sealant_out")
+    yield words.do("strip", "bead.open_one")
+    yield words.do("strip", "bead.off_one")
+    if setup.sealant_in:
+        yield words.do("strip", "strip.sealant_out")
+    if not setup.sealed:
+        yield words.ask("strip", "tape.keep_look", "tape_damaged")
+    yield words.ask("strip", "valve.core_check", "valve_core_stuck")
     yield words.ask("strip", "tire.look", "tire_unsound")
     yield from inside
-    yield from _wet(setup, words, "sealant")
-    yield words.do("sealant", "bead.partial", text=words.all_but_last)
+    yield words.do(
+        "sealant", "bead.partial", text=words.refit_partial if setup.insert_was_on else words.all_but_last
+    )
     yield from _pour(words)
-    yield from _up_again(words, "sealant", "bead_line_low")
+    yield from _climb(setup, words)
 
 
 def _finish(words: Words) -> Iterator[Action]:

@@ -7,7 +7,7 @@ import msgspec
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.setup import Setup, start_of
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.record.job import Practice, Wheel, Work
+from inner_rim.core.record.job import OldSealant, Practice, Wheel, Work
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
@@ -32,9 +32,35 @@ def since_again(log: Sequence[Logged]) -> int:
     return 0
 
 
+#: The step that a doing-again of the tape begins with where the good tape stays: one more layer over it.
+LAYER = "layer"
+
+
+def is_layer(entry: AnyEntry | Unreadable) -> bool:
+    """Whether an entry begins another run for one more layer over good tape."""
+    return isinstance(entry, StepEntry) and entry.outcome == "again" and entry.step == LAYER
+
+
 def layers_added(log: Iterable[Logged]) -> int:
-    """Return how many layers of tape were added as a remedy at seating."""
-    return sum("layer" in item.entry.changed for item in log if isinstance(item.entry, Attempt))
+    """Return how many layers of tape were added as a remedy, at seating or at the dry test."""
+    return sum(
+        LAYER in item.entry.changed if isinstance(item.entry, Attempt) else is_layer(item.entry)
+        for item in log
+    )
+
+
+def seated_kpa(log: Sequence[Logged]) -> float | None:
+    """Return the pressure at which both beads came up in the present run, kPa; None before that.
+
+    The peak that was reached, at most the limit of then: no other was looked at.
+    """
+    found = None
+    for item in log[since_again(log) :]:
+        entry = item.entry
+        if isinstance(entry, Attempt):
+            up = entry.outcome == "both_up" and not (entry.low_left or entry.low_right or entry.over_limit)
+            found = entry.peak_kpa if up and entry.peak_kpa > 0.0 else None
+    return found
 
 
 def as_logged(wheel: Wheel, log: Sequence[Logged], layers: int) -> Wheel:
@@ -57,9 +83,23 @@ def as_logged(wheel: Wheel, log: Sequence[Logged], layers: int) -> Wheel:
         entry = log[again - 1].entry
         kind = AGAIN.get(entry.stage) if isinstance(entry, StepEntry) else None
         if kind is not None:
-            work = msgspec.structs.replace(wheel.work or Work(), kind=kind, keep_tape=None)
-            wheel = msgspec.structs.replace(wheel, work=work)
+            kept = True if is_layer(entry) else None  # a layer goes over good tape; else it comes off
+            work = msgspec.structs.replace(wheel.work or Work(), kind=kind, keep_tape=kept)
+            wheel = msgspec.structs.replace(wheel, work=work, sealant=_sealant_now(wheel, log[:again]))
     return wheel
+
+
+def _sealant_now(wheel: Wheel, before: Sequence[Logged]) -> OldSealant | None:
+    """What sealant is inside as a run begins: what was logged in the one before it; what came in, where nothing was done."""
+    start = since_again(before[:-1])
+    doses = [item.entry for item in before[start:] if isinstance(item.entry, Dose)]
+    if doses:
+        return OldSealant(name=doses[-1].name or None, in_ml=sum(dose.dose_ml for dose in doses))
+    opened = any(
+        isinstance(item.entry, StepEntry) and item.entry.stage == "strip" and item.entry.outcome == "done"
+        for item in before[start:]
+    )
+    return OldSealant(in_ml=0.0) if opened else wheel.sealant
 
 
 class Physical(msgspec.Struct, frozen=True):
@@ -104,6 +144,8 @@ def replay(
             state = state.after(told.seated if told.seated is not None else gives)
         elif action.key in told.done:
             state = state.after(action.gives)
+    if told.low:  # whatever was looked at before, a spot was seen low since
+        state = state.after(("first=on", "last=on", "line=unseen"))
     stays = in_ml if setup.tubeless and state.sealant == "in" and not _emptied(told.done) else 0.0
     ml = stays + sum(dose.dose_ml for dose in told.doses) if state.sealant == "in" else 0.0
     name = next((dose.name for dose in reversed(told.doses) if dose.name), in_name if stays else "")
@@ -111,13 +153,16 @@ def replay(
 
 
 class _Told(msgspec.Struct):
-    """What the log tells: the actions done, whole stages, doses, and what the last attempt at seating left."""
+    """What the log tells: the actions done, whole stages, doses, what the last attempt at seating left, and whether a
+    spot was seen low since.
+    """
 
     by_key: dict[str, Action]
     done: dict[str, Action] = {}
     whole: set[str] = set()
     doses: list[Dose] = []
     seated: tuple[str, ...] | None = None
+    low: bool = False
 
 
 def _take(
@@ -128,18 +173,18 @@ def _take(
         _take_outcome(entry, told, actions)
     elif isinstance(entry, Finding) and entry.check in questions:
         action = questions[entry.check]
+        told.low = told.low and not (entry.sound and "line=even" in action.gives)
         if entry.sound:
             told.done[action.key] = action
         else:
             told.done.pop(action.key, None)
     elif isinstance(entry, Attempt):
-        told.seated = _seated(entry)
-    elif isinstance(entry, Inspection) and entry.after_over_limit:
-        told.seated = (
-            *(fact for fact in told.seated or () if fact.startswith("core=")),
-            "air=flat",
-            "line=unseen",
-        )
+        told.seated, told.low = _seated(entry), False
+    elif isinstance(entry, Inspection):
+        if entry.after_over_limit:
+            core = tuple(fact for fact in told.seated or () if fact.startswith("core="))
+            told.seated = (*core, "air=flat", "line=unseen")
+        told.low = bool(entry.low_left or entry.low_right)
     elif isinstance(entry, Dose):
         told.doses.append(entry)
 

@@ -130,7 +130,7 @@ def _valve_fit(known: Known) -> Message:
     else:
         text, values = "Fit the {length_mm} valve", {"length_mm": valve.length_mm}
     text += ": base in its notch and pressed down, o-ring, nut finger tight"
-    if known.setup.insert == "unported":
+    if known.setup.insert in ("unported", "unread"):
         text += ". Side ports face along the tire"
     return Message(text, values)
 

@@ -41,9 +41,12 @@ class Setup(msgspec.Struct, frozen=True):
         tubeless: it comes in tubeless.
         sealed: the rim bed has no spoke holes.
         lays_tape: tape is laid.
+        adds_layer: one more layer goes over the tape that is there, and that is good.
         tape_reason: why the old tape is not kept, empty where the shop or the work says so.
         keeps_valve, keeps_insert: the one that is there goes back in.
-        insert: `none`, `ported` or `unported`.
+        insert: `none`, `ported` or `unported`; `unread` where its ports were not entered, which counts as unported.
+        ports: sealant gets past the insert: by its ports, or by those of the valve that goes in.
+        sealant_in: sealant is in the tire.
         insert_was_on: an insert is on the rim at the start.
         order: how an insert goes in.
         tight: the slack asks for `seat_first`.
@@ -62,10 +65,13 @@ class Setup(msgspec.Struct, frozen=True):
     tubeless: bool
     sealed: bool
     lays_tape: bool
+    adds_layer: bool
     tape_reason: str
     keeps_valve: bool
     keeps_insert: bool
-    insert: Literal["none", "ported", "unported"]
+    insert: Literal["none", "ported", "unported", "unread"]
+    ports: bool
+    sealant_in: bool
     insert_was_on: bool
     order: Order
     tight: bool
@@ -96,7 +102,9 @@ class Setup(msgspec.Struct, frozen=True):
         return self.kind != "back_to_tube"
 
 
-def set_up(wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa: float) -> Setup:
+def set_up(
+    wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa: float, valve_ported: bool = False
+) -> Setup:
     """Return what decides the procedure.
 
     Args:
@@ -105,6 +113,7 @@ def set_up(wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa
         stock: the shop's sealant.
         grade: how the last bead goes on.
         start_kpa: riding pressure, for what a plug stands.
+        valve_ported: the valve that was picked has side ports.
 
     Source: docs/job.md 1.1 and 1.3, common practice, no published source.
     """
@@ -114,17 +123,23 @@ def set_up(wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa
     keeps_tape, tape_reason = _keeps_tape(wheel, kind, methods)
     ported = _ported(wheel)
     tight = ported != "none" and grade in ("levers", "will_not_go")
-    route, reason = _route(methods, stock, ported)
+    keeps_valve = _keeps_valve(kind, work, ported)
+    ports = ported in ("none", "ported") or (valve_ported and not (keeps_valve and kind != "convert"))
+    route, reason = _route(methods, stock, ported, ports)
+    old_ml = wheel.sealant.in_ml if wheel.sealant is not None else None
     keeps_insert = ported != "none" and _said(work.keep_insert, kind in KEEPS_INSERT)
     return Setup(
         kind=kind,
         tubeless=kind != "convert",
         sealed=sealed,
         lays_tape=not sealed and not keeps_tape,
+        adds_layer=adds_layer(wheel),
         tape_reason=tape_reason,
-        keeps_valve=kind != "convert" and _said(work.keep_valve, kind in KEEPS_VALVE),
+        keeps_valve=keeps_valve,
         keeps_insert=keeps_insert,
         insert=ported,
+        ports=ports,
+        sealant_in=kind != "convert" and old_ml != 0.0,
         insert_was_on=kind != "convert" and (keeps_insert or _insert_goes(kind, work, ported)),
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
@@ -141,14 +156,30 @@ def set_up(wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa
     )
 
 
-Ported = Literal["none", "ported", "unported"]
+Ported = Literal["none", "ported", "unported", "unread"]
 
 
 def _ported(wheel: Wheel) -> Ported:
     """Whether there is an insert, and whether air gets through it by ports of its own."""
     if wheel.insert is None:
         return "none"
+    if wheel.insert.ported is None:
+        return "unread"
     return "ported" if wheel.insert.ported else "unported"
+
+
+def adds_layer(wheel: Wheel) -> bool:
+    """Whether one more layer goes over the good tape that is there: taped again, and the tape stays."""
+    work = wheel.work
+    return work is not None and work.kind == "retape" and work.keep_tape is True and wheel.rim.bed != "sealed"
+
+
+def _keeps_valve(kind: WorkKind, work: Work, ported: Ported) -> bool:
+    """Whether the valve that is there stays: not where an insert without ports goes in, which needs one with side ports."""
+    if kind == "convert":
+        return False
+    new_insert = kind == "insert" and ported in ("unported", "unread") and work.keep_insert is not True
+    return _said(work.keep_valve, kind in KEEPS_VALVE and not new_insert)
 
 
 def _insert_goes(kind: WorkKind, work: Work, ported: Ported) -> bool:
@@ -165,9 +196,11 @@ def _said(said: bool | None, otherwise: bool) -> bool:
 def _keeps_tape(wheel: Wheel, kind: WorkKind, methods: Methods) -> tuple[bool, str]:
     """Whether the old tape stays, and why it does not where its age says so."""
     work = wheel.work
-    if kind in ("convert", "retape"):
-        return False, ""
     said = work.keep_tape if work is not None else None
+    if kind == "retape":  # with the tape kept, one more layer goes over it
+        return False, ""
+    if kind == "convert":  # a rim that was taped at the factory
+        return said is True, ""
     if said is not None:
         return said, ""
     most = TAPE_CHANGES.get(methods.tape_kind)
@@ -176,10 +209,12 @@ def _keeps_tape(wheel: Wheel, kind: WorkKind, methods: Methods) -> tuple[bool, s
     return kind in KEEPS_TAPE, ""
 
 
-def _route(methods: Methods, stock: Stock, insert: str) -> tuple[Route, str]:
+def _route(methods: Methods, stock: Stock, insert: Ported, ports: bool) -> tuple[Route, str]:
     if methods.sealant_route != "inject":
         return "pour", ""
-    if insert == "unported":
+    if not ports:
+        if insert == "unread":
+            return "pour", "Ports of the insert not entered, so pour the sealant"
         return "pour", "The insert has no ports, so pour the sealant"
     if stock.sealant.clogs_valve is True:
         return "pour", "This sealant clogs valves, so pour it"
@@ -216,13 +251,15 @@ def start_of(setup: Setup) -> WheelState:
         arrow=arrow,
         arrow_again=arrow,
         has_insert="no" if setup.insert == "none" else "yes",
-        ports="no" if setup.insert == "unported" else "yes",
+        ports="yes" if setup.ports else "no",
     )
     if setup.sealed:
         state = state.after(("bed=sealed", "tape=not_needed", "hole=open"))
     if not setup.tubeless:
-        return state.after(("tube=in", "valve=tube"))
-    state = state.after(("valve=in", "sealant=in"))
+        state = state.after(("tube=in", "valve=tube"))
+        taped = ("bed=taped", "tape=old", "hole=open")
+        return state if setup.sealed or setup.lays_tape else state.after(taped)
+    state = state.after(("valve=in", "sealant=in" if setup.sealant_in else "sealant=none"))
     if not setup.sealed:
         state = state.after(("bed=taped", "tape=old", "hole=open"))
     return state.after(("insert=on",)) if setup.insert_was_on else state

@@ -114,12 +114,16 @@ class Words:
             "start": REASONS[tape.start],
         }
         first = "Lay {width_mm} tape under tension, {length_cm} in all: edges on the shoulders first, then into the rim well. Overlap {overlap}: {start}"
+        if self._known.setup.adds_layer and tape.strips == 1:
+            first = first.replace("Lay {width_mm} tape", "Lay one more {width_mm} layer over the good tape")
+            return (Message(first, values),)
         if tape.strips == 2:
             strips = (
                 "First strip, {width_mm} wide, {length_cm} long: its outer edge against the left wall. Overlap {overlap}: {start}",
                 "Second strip, {length_cm} long, against the right wall; press the overlap in the middle down",
             )
-            return tuple(Message(text, values) for _ in range(tape.layers) for text in strips)
+            layers = 1 if self._known.setup.adds_layer else tape.layers
+            return tuple(Message(text, values) for _ in range(layers) for text in strips)
         more = [
             Message(
                 "Layer {n} of {layers}, the same way"

@@ -203,7 +203,7 @@ def _seat_problem(plan: WheelPlan, story: Story) -> bool:
     """Whether the beads are uneven, the limit was passed, or the whole ladder did not bring them up."""
     seating = story.seating
     climbed = seating.misses > 0 and seating.misses % len(plan.pressure.seating_kpa) == 0
-    return seating.one_low or seating.over_limit or climbed
+    return seating.one_low or seating.over_limit or seating.no_pressure or climbed
 
 
 def _seating(plan: WheelPlan, story: Story) -> Seating:
@@ -293,7 +293,8 @@ def _open_steps(plan: WheelPlan, stage: Stage, story: Story) -> list[Action]:
     climb = [place for place, step in enumerate(steps) if step.climb]
     if climb:
         steps = steps[climb[-1] + 1 :] if story.seating.seated else steps[: climb[0]]
-        if story.seating.over_limit or story.seating.one_low or story.seating.misses:
+        seating = story.seating
+        if seating.over_limit or seating.one_low or seating.no_pressure or seating.misses:
             steps = []
     return [step for step in steps if not is_done(step, story)]
 
@@ -333,11 +334,13 @@ def _seat_action(
 ) -> Message:
     if story.over_limit:
         return Message("Went above the limit. Let the air out, inspect tape, rim and casing")
-    if seating.tries and (story.one_low or story.misses):
+    if seating.tries and (story.one_low or story.no_pressure or story.misses):
         last = seating.tries[-1]
         source = last.source if last.source in SOURCE_WORDS else None
         wet = last.lubricant not in ("", "none")
         best = suggestions(plan, seating.tries, source, last.core_out, wet, shop)
+        if best and story.no_pressure:
+            return Message("No pressure builds. {change}, then try again", {"change": best[0].text})
         if best and _seat_problem_now(plan, story):
             return Message(
                 "{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa}

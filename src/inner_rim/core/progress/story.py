@@ -23,14 +23,25 @@ from inner_rim.core.record.stages import Stage
 
 #: Stages that have answers of their own; the steps of the others are ticked off one by one.
 NOT_WALKED = frozenset({"check_in", "set"})
+#: Where the peak of a try stays under this share of the first step, no pressure builds (docs/job.md 1.3).
+NO_PRESSURE_SHARE = 0.2
 #: A reading of a wheel that stands: ISO 8601, kPa, °C.
 Read = tuple[str, float, float | None]
 
 
 class SeatingStory(msgspec.Struct):
-    """What the attempts so far amount to."""
+    """What the attempts so far amount to.
+
+    Attributes:
+        misses: steps that were climbed to since the last time anything came up.
+        no_pressure: at the last try air escaped faster than it came.
+        seated, one_low: how the beads sit.
+        low_left, low_right: sectors that stay low.
+        over_limit: the wheel saw more than its limit and was not inspected since.
+    """
 
     misses: int = 0
+    no_pressure: bool = False
     seated: bool = False
     low_left: tuple[int, ...] = ()
     low_right: tuple[int, ...] = ()
@@ -177,14 +188,20 @@ def _take_attempt(item: Logged, story: Story, plan: WheelPlan) -> None:
     seating.seated = entry.outcome == "both_up" and not uneven
     seating.one_low = entry.outcome == "one_low" or uneven
     seating.low_left, seating.low_right = entry.low_left, entry.low_right
-    seating.misses = seating.misses + 1 if entry.outcome == "not_up" else 0
+    seating.no_pressure = (
+        entry.outcome == "not_up" and entry.peak_kpa < NO_PRESSURE_SHARE * plan.pressure.seating_kpa[0]
+    )
+    if entry.outcome != "not_up":
+        seating.misses = 0
+    elif not seating.no_pressure:  # a higher step would not be reached either
+        seating.misses += 1
 
 
 def _take_inspection(item: Logged, story: Story, plan: WheelPlan) -> None:
     entry, seating = item.entry, story.seating
     assert isinstance(entry, Inspection)
     if entry.after_over_limit:  # the air is out: the line is looked at again at pressure
-        seating.over_limit = seating.seated = False
+        seating.over_limit = seating.seated = seating.no_pressure = False
         seating.misses = 0
     uneven = bool(entry.low_left or entry.low_right)
     seating.low_left, seating.low_right = entry.low_left, entry.low_right

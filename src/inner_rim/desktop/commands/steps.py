@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from inner_rim.core.procedure.replay import LAYER
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.log import LEAST_G, MOST_DIP_MM, MOST_DOSE_ML, MOST_G, MOST_KPA
 from inner_rim.core.record.units import parse, show
@@ -166,6 +167,12 @@ def back(context: Context) -> Outcome:
 def tape_again(context: Context) -> Outcome:
     """Begin once more with the tape: what was used stays used."""
     context.bench.recorder.again("tape")
+    return MAIN
+
+
+def one_more_layer(context: Context) -> Outcome:
+    """Begin once more with one layer over the good tape."""
+    context.bench.recorder.again("tape", LAYER)
     return MAIN
 
 

@@ -133,6 +133,7 @@ _STEPS = (
     _on_panel("answer_no", "No", partial(steps.answer, sound=False), "N"),
     _on_panel("back", "Back", steps.back, "B"),
     _on_panel("tape_again", "Tape it again", steps.tape_again),
+    _on_panel("one_more_layer", "Add a layer of tape", steps.one_more_layer),
     _on_panel("fixed", "Fixed and rechecked", steps.fixed, "Y"),
     _on_panel("override", "Override a stop, with a reason and your name", steps.override, "Ctrl+O", scope="anywhere"),
     _on_panel("read_gauge", "Log the reading", steps.read_gauge),

@@ -115,9 +115,14 @@ class Recorder:
         """Record what the whole wheel weighs."""
         self.record(Weight(mass_g=mass_g, when=when))
 
-    def again(self, stage: Stage) -> None:
-        """Do a stage once more, from there on, as the wheel is now; stock is used once more."""
-        self.record(StepEntry(stage=stage, outcome="again"))
+    def again(self, stage: Stage, step: str = "") -> None:
+        """Do a stage once more, from there on, as the wheel is now; stock is used once more.
+
+        Args:
+            stage: it begins with.
+            step: `layer` for one more layer of tape over the good one.
+        """
+        self.record(StepEntry(stage=stage, outcome="again", step=step))
 
     def finish_step(self, dose_ml: float | None = None) -> None:
         """Record that the step in hand is done; the last of its stage finishes the stage.

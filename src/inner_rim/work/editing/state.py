@@ -6,7 +6,7 @@ import msgspec
 
 from inner_rim.core.plan.resolve import methods_of
 from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
-from inner_rim.core.procedure.replay import as_logged
+from inner_rim.core.procedure.replay import as_logged, seated_kpa
 from inner_rim.core.progress.progress import Progress, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Wheel
 from inner_rim.core.record.log import Logged, standing
@@ -249,9 +249,10 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     whole = shop.around(reading.job) if reading.job is not None else None
     if whole is not None:
         whole = _as_logged(whole, log)
-    if whole is not None and (last is None or last[1] != whole):
+    up_kpa = seated_kpa(log)
+    if whole is not None and (last is None or last[1] != whole or last[2].pressure.seated_kpa != up_kpa):
         wheel = whole.wheels[0]
-        plan = plan_wheel(wheel, whole.ride, whole.practice, whole.shelf)
+        plan = plan_wheel(wheel, whole.ride, whole.practice, whole.shelf, up_kpa)
         last = job.last_plans[wheel_id] = (wheel, whole, plan)
     progress = None
     if last is not None:

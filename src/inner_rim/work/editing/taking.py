@@ -5,8 +5,8 @@ from collections.abc import Iterable, Sequence
 import msgspec
 
 from inner_rim.core.plan.picking import Need, PickLine, needs_of, pick_list
-from inner_rim.core.procedure.replay import layers_added, since_again
-from inner_rim.core.record.log import Dose, Logged, StepEntry, standing
+from inner_rim.core.procedure.replay import LAYER, since_again
+from inner_rim.core.record.log import Attempt, Dose, Logged, StepEntry, standing
 from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.work.editing.state import WheelState
@@ -83,7 +83,8 @@ def _layered(before: WheelState, after: WheelState, news: Sequence[Logged]) -> l
         return []
     if "tape" not in before.progress.done:
         return []
-    if not layers_added(news) or after.plan.tape.width_mm is None:
+    added = any(isinstance(item.entry, Attempt) and LAYER in item.entry.changed for item in news)
+    if not added or after.plan.tape.width_mm is None:
         return []
     more = after.plan.tape.length_mm - before.plan.tape.length_mm
     return [Need("tape", "tape", more, figure_mm=after.plan.tape.width_mm)] if more > 0.0 else []

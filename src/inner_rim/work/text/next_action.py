@@ -202,6 +202,8 @@ def _stopped(state: WheelState, action: str) -> Now:
     if not stops[0].field and stops[0].code not in _STOP_WAYS:  # found by hand, so it is fixed by hand
         go = Answer("fixed", tr("Fixed and rechecked"), enter=False)
     again = (Answer("tape_again", tr("Tape it again")),) if stops[0].code in LEADS_TO_TAPE else ()
+    if stops[0].code == "beads_unseat":  # the tape is good: it stays
+        again = (Answer("one_more_layer", tr("Add a layer of tape")),)
     if stops[0].overridable:
         return Now(
             head,
