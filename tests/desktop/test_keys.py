@@ -232,3 +232,10 @@ def test_a_load_is_read_as_a_scale_shows_it(demo, qtbot):
     assert "530 kg on one wheel?" in row._fault.text() and "530 N" in row._fault.text()
     type_text(demo, " N")
     assert bench.current.value("load_n") == 530.0
+
+
+def test_half_a_character_in_the_panel_becomes_a_mark(demo):
+    now = demo.window.page.now
+    now.reason.setText("cut \ud83d")
+    now.signature.setText("\ud83d")
+    assert now.typed().reason == "cut \ufffd" and now.typed().signature == "\ufffd"

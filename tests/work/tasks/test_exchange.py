@@ -11,7 +11,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreRefused
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import as_file
-from inner_rim.work.tasks.exchange import import_files
+from inner_rim.work.tasks.exchange import import_files, pretty
 from tests.desk import check_in
 from tests.samples import ordinary, stored
 
@@ -177,3 +177,9 @@ def test_names_are_read_without_signs_that_cannot_be_seen(desk, empty, tmp_path)
     imported(empty, tmp_path, document)
     two = desk(url=str(empty.database.url))
     assert two.bench.current.name == "Tern front"
+
+
+def test_work_that_holds_half_a_character_is_written_all_the_same():
+    """A rescue must not fail for the very text that could not be stored."""
+    written = json.loads(pretty({"kept": [{"text": "cut \ud83d", 5: ("\ud83d",)}]}))
+    assert written == {"kept": [{"text": "cut \ufffd", "5": ["\ufffd"]}]}

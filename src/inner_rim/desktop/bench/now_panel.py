@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.commands.command import Focus, Typed
 from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.discard import discard
@@ -281,8 +282,8 @@ class NowPanel(QFrame):
             self.focus_main()
 
     def typed(self) -> Typed:
-        """Return what stands in the entries."""
-        return Typed(self.figure.text(), self.reason.text(), self.signature.text())
+        """Return what stands in the entries, without what cannot be stored."""
+        return Typed(cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text()))
 
     @property
     def answers(self) -> tuple[Answer, ...]:

@@ -25,6 +25,7 @@ from inner_rim.core.record.operations import Typed
 from inner_rim.core.record.parts import Item, checked_item, item_from
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
+from inner_rim.core.record.texts import cleaned
 from inner_rim.store.door import checked_drafts
 from inner_rim.store.errors import StoreRefused
 from inner_rim.store.rows import StoredJob
@@ -113,8 +114,20 @@ def part_file(item: Item) -> JsonObject:
 
 
 def pretty(plain: object) -> bytes:
-    """Return plain data as JSON for people."""
-    return msgspec.json.format(msgspec.json.encode(plain), indent=1)
+    """Return plain data as JSON for people; half a character, which a file cannot hold, as a visible mark."""
+    try:
+        body = msgspec.json.encode(plain)
+    except UnicodeEncodeError:
+        body = msgspec.json.encode(_cleaned(msgspec.to_builtins(plain)))
+    return msgspec.json.format(body, indent=1)
+
+
+def _cleaned(plain: object) -> object:
+    if isinstance(plain, str):
+        return cleaned(plain)
+    if isinstance(plain, dict):
+        return {_cleaned(key): _cleaned(value) for key, value in plain.items()}
+    return [_cleaned(value) for value in plain] if isinstance(plain, list | tuple) else plain
 
 
 def export_to(store: Repository, folder: Path) -> str:

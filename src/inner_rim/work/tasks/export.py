@@ -23,7 +23,7 @@ from inner_rim.documents.printed_page import Row, Sheet, to_pdf
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.state import JobState, Shop, WheelState, wheel_state
-from inner_rim.work.tasks.exchange import job_file
+from inner_rim.work.tasks.exchange import job_file, pretty
 from inner_rim.work.text.card import (
     insert_text,
     limit_text,
@@ -311,7 +311,7 @@ def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) ->
         "sheet": lambda: to_pdf([customer_sheet(state, units)]) or b"",
         "label": lambda: label_pdf(wheel_label(state)),
         "calendar": lambda: to_ics(due_dates([state], units), now),
-        "job": lambda: msgspec.json.format(msgspec.json.encode(job_with_log(state)), indent=1),
+        "job": lambda: pretty(job_with_log(state)),
         "log": lambda: log_csv([state], units),
     }
     return made[way]()
