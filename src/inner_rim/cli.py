@@ -110,6 +110,9 @@ def _add_job_commands(commands: argparse._SubParsersAction[P]) -> None:
         "job", type=Path, nargs="+", metavar="JOB.json", help=tr("a job document (inner-rim/job)")
     )
     plan.add_argument("--json", action="store_true", help=tr("print the plan document (inner-rim/plan)"))
+    plan.add_argument(
+        "--after", type=Path, metavar="LOG.json", help=tr("print what remains after this job's log")
+    )
     plan.add_argument("--card", type=Path, metavar="FILE.pdf", help=tr("write bench cards, with the steps"))
     plan.set_defaults(run=_plan)
     schema = commands.add_parser("schema", help=tr("print the JSON Schema of a job document"))
@@ -260,6 +263,8 @@ def _plan(args: argparse.Namespace) -> int:
     from inner_rim.work.tasks.planning import plan_of_job, read_job
     from inner_rim.work.text.card import text_card
 
+    if args.after is not None:
+        return _plan_after(args)
     jobs = []
     for path in args.job:
         try:
@@ -277,6 +282,29 @@ def _plan(args: argparse.Namespace) -> int:
     if args.json:
         documents = [plan_of_job(job) for job in jobs]
         _print_json(documents[0] if len(documents) == 1 else documents)
+    else:
+        _say("\n".join(text_card(plan) for plan in plans))
+    return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL
+
+
+def _plan_after(args: argparse.Namespace) -> int:
+    """Print what remains of one job after its log."""
+    from inner_rim.core.record.errors import InputError
+    from inner_rim.words import tr
+    from inner_rim.work.tasks.planning import plan_of_job, read_job
+    from inner_rim.work.tasks.remaining import plans_after, read_log
+    from inner_rim.work.text.card import text_card
+
+    file = args.job[0]
+    try:
+        if len(args.job) > 1:
+            raise InputError(tr("a log belongs to one job; accepted is one file"))
+        job, file = read_job(file), args.after
+        plans = plans_after(job, read_log(file))
+    except InputError as fault:
+        return _complain(file, fault)
+    if args.json:
+        _print_json(plan_of_job(job, plans))
     else:
         _say("\n".join(text_card(plan) for plan in plans))
     return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL

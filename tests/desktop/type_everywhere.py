@@ -89,6 +89,7 @@ def main() -> None:
         show()
         hands.until(lambda: True)
         for place, entry in enumerate(fields(session)):
+            entry.clearFocus()  # arriving selects all; it may be the one that was typed into last
             entry.setFocus(Qt.FocusReason.TabFocusReason)
             hands.until(entry.hasFocus)
             hands.xdo("type", "--delay", "30", FIRST, hits=len(FIRST))

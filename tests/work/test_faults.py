@@ -215,7 +215,7 @@ def test_no_deed_is_dropped_in_silence_whatever_the_store_answers(sick, deed, fa
     one.settle()
     one.bench.message, state["fault"] = "", fault("It cannot be stored now.")
     DEEDS[deed](one.bench)
-    one.wait(lambda: one.bench.sync.fault is not None or not one.worker.waiting)
+    one.wait(lambda: one.bench.sync.fault is not None or (not one.worker.waiting and not one.calls))
     kept = one.bench.sync.kept
     if fault in (StoreDamaged, StoreForeign, StoreNewer, StoreFailed):
         assert kept and kept[0].content

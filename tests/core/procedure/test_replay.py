@@ -1,6 +1,7 @@
 """The log replays through the actions: what state the wheel is in, whatever is done, skipped or taken back."""
 
 from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.procedure.recipes import TAKES_APART
 from inner_rim.core.procedure.replay import as_logged
 from inner_rim.core.procedure.setup import start_of
 from inner_rim.core.progress.progress import derive
@@ -136,6 +137,8 @@ def test_beads_that_fall_off_get_one_more_layer_over_the_good_tape():
     lay = next(step for step in plan.steps if step.code == "tape.lay")
     assert "one more" in lay.text.text and "over the good tape" in lay.text.text
     assert progress.physical.layers_added == 1 and progress.physical.sealant_ml == 0.0
+    assert (progress.physical.state.air, progress.physical.state.first) == ("flat", "on")  # as it stands now
+    assert not {"strip.deflate", "strip.break_beads"} & set(codes)
     twice, _ = after(*TO_SEAT, UP, AGAIN, *TO_SEAT[1:], UP, AGAIN, **dry)
     assert twice.tape.layers == before.tape.layers + 2 and twice.tape.length_mm == before.tape.length_mm
 
@@ -144,6 +147,26 @@ def test_a_layer_after_sealant_went_in_wipes_what_was_logged():
     plan, progress = after(*TO_SEAT, UP, Dose(dose_ml=90.0, name="Eelgrass"), AGAIN)
     assert "strip.sealant_out" in [step.code for step in plan.steps]
     assert progress.physical.sealant_ml == 90.0
+
+
+def test_a_wheel_is_taken_apart_only_as_far_as_it_came_in_together():
+    def strip(**arrival):
+        plan, _progress = after(work__kind="tire_change", arrival=arrival)
+        return [step.code for step in plan.steps if step.stage == "strip" and step.code in TAKES_APART]
+
+    assert strip() == ["strip.deflate", "strip.break_beads", "strip.tire_off"]
+    assert strip(air=False) == ["strip.break_beads", "strip.tire_off"]
+    assert strip(seated=False) == ["strip.tire_off"]
+    assert strip(tire="off") == []
+    flat, progress = after(work__kind="refresh", arrival={"seated": False})
+    assert flat.setup.opens and any(step.climb for step in flat.steps)
+    assert (progress.physical.state.air, progress.physical.state.first) == ("flat", "on")
+    tube, _progress = after(
+        work__kind="insert", insert=insert(ported=True), arrival={"tube": True, "taped": True}
+    )
+    codes = [step.code for step in tube.steps]
+    assert "strip.tube_out" in codes and "strip.sealant_out" not in codes and "insert.on" in codes
+    assert "tape.keep_look" in codes and "valve.fit" in codes
 
 
 def test_a_factory_taped_rim_with_a_tube_keeps_its_tape():

@@ -105,11 +105,11 @@ def test_groups_are_marked_where_something_is_missing_or_wrong(session, qtbot):
     one = session()
     one.window.run("new_wheel")
     tabs = one.window.page.inputs._tab_buttons
-    assert [tab.mark for tab in tabs] == ["•", "•", "", "", "", ""]
+    assert [tab.mark for tab in tabs] == ["•", "•", "", "", "", "", ""]
     wide = [tab.width() for tab in tabs]
     one.bench.editor.type_into("tire.size", "26 x 2")
     one.bench.editor.type_into("due", "friday")
-    assert [tab.mark for tab in tabs] == ["•", "!", "!", "", "", ""]
+    assert [tab.mark for tab in tabs] == ["•", "!", "!", "", "", "", ""]
     assert tabs[1].accessibleName() == "Tire: a field is not accepted"
     assert [tab.width() for tab in tabs] == wide  # nothing moves while typing
 

@@ -83,11 +83,11 @@ KINDS: dict[str, Kind] = {
         0.3, needs=("air=up",), gives=("air=flat", "line=unseen"), tools=("valve core tool",)
     ),
     "strip.break_beads": Kind(
-        needs=("air=flat", *_BOTH_ON), gives=("first=on", "last=on"), tools=("blunt plastic tool",)
+        needs=("air=flat", "first=on|seated"), gives=("first=on", "last=on"), tools=("blunt plastic tool",)
     ),
     "strip.open_one": Kind(1.5, needs=("air=flat", "last=on|seated"), gives=("last=off",), tools=("levers",)),
     "strip.tire_off": Kind(
-        1.5, needs=("air=flat", *_BOTH_ON), gives=("first=off", "last=off", "wet=no"), tools=("levers",)
+        1.5, needs=("air=flat",), gives=("first=off", "last=off", "wet=no"), tools=("levers",)
     ),
     "strip.tube_out": Kind(
         0.5, needs=("tube=in", "last=off"), gives=("tube=out", "valve=none", "sealant=none")
@@ -182,7 +182,7 @@ KINDS: dict[str, Kind] = {
         needs=("air=flat", *_BOTH_SEATED), gives=("last=on",), tools=("blunt plastic tool",)
     ),
     "bead.off_one": Kind(
-        1.5, needs=("air=flat", "first=seated", "last=on"), gives=("last=off",), tools=("levers",)
+        1.5, needs=("air=flat", "first=on|seated", "last=on"), gives=("last=off",), tools=("levers",)
     ),
     "bead.refit": Kind(
         4.0, needs=("first=seated", "last=off", "valve=in"), gives=("last=on",), tools=("levers",)

@@ -9,6 +9,7 @@ from itertools import chain
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.check import check
 from inner_rim.core.procedure.setup import Setup, start_of
+from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.stages import Stage
 
@@ -21,9 +22,38 @@ def procedure(setup: Setup, words: Words) -> tuple[Action, ...]:
     Raises:
         BrokenRecipe: they break a physical rule; a bug.
     """
-    actions = tuple(RECIPES[setup.kind](setup, words))
+    actions = tuple(_needed(RECIPES[setup.kind](setup, words), start_of(setup)))
     check(actions, start_of(setup), words.limit_kpa)
     return actions
+
+
+#: Steps that take something apart, and what they are for: where all of it holds already, they are left out.
+TAKES_APART = {
+    "strip.deflate": ("air=flat",),
+    "strip.break_beads": ("last=off|on",),
+    "strip.open_one": ("last=off",),
+    "strip.tire_off": ("first=off", "last=off"),
+    "strip.tube_out": ("tube=out",),
+    "strip.insert_out": ("insert=off",),
+    "strip.old_insert_out": ("insert=off",),
+    "strip.valve_out": ("valve=none",),
+    "strip.rim_strip_off": ("bed=dirty|wet|dry|taped|sealed",),
+    "strip.tape_off": ("tape=none",),
+    "bead.open_one": ("last=off|on",),
+    "bead.off_one": ("last=off",),
+}
+
+
+def _needed(actions: Actions, start: WheelState) -> Iterator[Action]:
+    """The actions without those that take apart what has come in apart; only up to where something is put together."""
+    state, apart = start, True
+    for item in actions:
+        done = TAKES_APART.get(item.code)
+        apart = apart and item.stage in ("check_in", "strip", "sealant")
+        if apart and done is not None and all(state.holds(fact) for fact in done):
+            continue
+        yield item
+        state = state.after(item.gives)
 
 
 def stages_of(actions: Actions) -> tuple[Stage, ...]:
@@ -54,7 +84,8 @@ def _refresh(setup: Setup, words: Words) -> Iterator[Action]:
 def _repair(setup: Setup, words: Words) -> Iterator[Action]:
     """A puncture is plugged from outside; where the tire is opened, it is patched inside."""
     yield from _check_in(words)
-    yield words.do("strip", "repair.find")
+    if setup.found.air:
+        yield words.do("strip", "repair.find")
     if setup.opens:
         yield from _old_sealant_out(setup, words, words.do("strip", "repair.patch"))
     else:
@@ -69,13 +100,16 @@ def _back_to_tube(setup: Setup, words: Words) -> Iterator[Action]:
     yield words.do("strip", "strip.break_beads")
     yield words.do("strip", "strip.open_one")
     if setup.insert_was_on:
-        yield words.do("strip", "strip.insert_out")
+        yield words.do("strip", "strip.insert_out" if setup.insert != "none" else "strip.old_insert_out")
     if setup.sealant_in:
         yield words.do("strip", "strip.sealant_out")
     yield words.do("strip", "strip.valve_out")
-    if not setup.sealed:
+    if setup.found.taped:
         yield words.ask("strip", "tape.keep_look", "tape_damaged")
     yield words.ask("strip", "tire.thorns", "thorns_left")
+    if setup.found.tire == "off":
+        yield from _tire(setup, words)
+        yield words.do("mount", "bead.first")
     yield words.do("mount", "tube.in")
     yield words.do("mount", "bead.second")
     yield words.do("seat", "air.inflate", text=words.tube_inflate, pressure_kpa=words.ride_kpa)
@@ -122,9 +156,9 @@ def _strip(setup: Setup, words: Words) -> Iterator[Action]:
             yield words.do("strip", "strip.sealant_out")
         if setup.lays_tape or not setup.keeps_valve:
             yield words.do("strip", "strip.valve_out")
-        if setup.lays_tape and not setup.adds_layer:
-            yield words.do("strip", "strip.tape_off")
     bare = setup.lays_tape and not setup.adds_layer
+    if bare and setup.found.taped:
+        yield words.do("strip", "strip.tape_off")
     if bare:  # under a tape that stays nobody sees them
         yield words.ask("strip", "rim.look", "spoke_end_through")
     yield words.ask("strip", "rim.walls", words.rim_question)
@@ -327,10 +361,14 @@ def _old_sealant_out(setup: Setup, words: Words, *inside: Action) -> Iterator[Ac
     yield words.do("strip", "bead.off_one")
     if setup.sealant_in:
         yield words.do("strip", "strip.sealant_out")
-    if not setup.sealed:
+    if setup.found.taped:
         yield words.ask("strip", "tape.keep_look", "tape_damaged")
     yield words.ask("strip", "valve.core_check", "valve_core_stuck")
-    yield words.ask("strip", "tire.look", "tire_unsound")
+    if setup.found.tire == "off":
+        yield from _tire(setup, words)
+        yield words.do("mount", "bead.first")
+    else:
+        yield words.ask("strip", "tire.look", "tire_unsound")
     yield from inside
     yield words.do(
         "sealant", "bead.partial", text=words.refit_partial if setup.insert_was_on else words.all_but_last

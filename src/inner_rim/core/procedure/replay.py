@@ -7,7 +7,7 @@ import msgspec
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.setup import Setup, start_of
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.record.job import OldSealant, Practice, Wheel, Work
+from inner_rim.core.record.job import Arrival, OldSealant, Practice, Wheel, Work
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
@@ -85,8 +85,51 @@ def as_logged(wheel: Wheel, log: Sequence[Logged], layers: int) -> Wheel:
         if kind is not None:
             kept = True if is_layer(entry) else None  # a layer goes over good tape; else it comes off
             work = msgspec.structs.replace(wheel.work or Work(), kind=kind, keep_tape=kept)
-            wheel = msgspec.structs.replace(wheel, work=work, sealant=_sealant_now(wheel, log[:again]))
+            old, now = _sealant_now(wheel, log[:again]), _found_now(wheel, log[:again])
+            wheel = msgspec.structs.replace(wheel, work=work, sealant=old, arrival=now)
     return wheel
+
+
+#: What steps and stages that are done leave of a wheel that is worked on again, and answers that are no.
+_LEAVES: dict[str, dict[str, object]] = {
+    "strip.deflate": {"air": False},
+    "air.deflate": {"air": False},
+    "core.out": {"air": False},
+    "strip": {"tire": "off", "seated": False, "air": False, "insert": False},
+    "strip.tire_off": {"tire": "off", "seated": False, "air": False, "insert": False},
+    "bead.first": {"tire": "one_bead_off"},
+    "insert.on": {"insert": True},
+    "insert": {"insert": True},
+    "bead.second": {"tire": "on"},
+    "bead.close": {"tire": "on"},
+    "bead.refit": {"tire": "on"},
+    "mount": {"tire": "on"},
+    "air.inflate": {"seated": True, "air": True},
+    "beads_unseat": {"seated": False, "air": False},
+    "bead_line_low": {"seated": False},
+    "bead_line_low_again": {"seated": False},
+    "bead_line_low_last": {"seated": False},
+    "bead_line_uneven": {"seated": False},
+}
+
+
+def _found_now(wheel: Wheel, before: Sequence[Logged]) -> Arrival:
+    """How a wheel stands as a run begins, by what was done in the one before it; what nothing says is as usual."""
+    facts: dict[str, object] = {}
+    leaves = _LEAVES
+    if wheel.work is not None and wheel.work.kind in ("refresh", "repair", "back_to_tube"):
+        leaves = {code: left for code, left in _LEAVES.items() if code != "strip"}  # the tire stays on
+    for item in before[since_again(before[:-1]) :]:
+        entry = item.entry
+        if isinstance(entry, Attempt):
+            up = entry.outcome == "both_up" and not (entry.low_left or entry.low_right)
+            facts |= {"seated": up, "air": up and not entry.core_out}
+        elif isinstance(entry, StepEntry) and entry.outcome == "done":
+            code = entry.step if entry.step.count(".") < 2 else entry.step.rpartition(".")[0]
+            facts |= leaves.get(code or entry.stage, {})
+        elif isinstance(entry, Finding) and not entry.sound:
+            facts |= leaves.get(entry.check, {})
+    return msgspec.convert(facts, Arrival)
 
 
 def _sealant_now(wheel: Wheel, before: Sequence[Logged]) -> OldSealant | None:

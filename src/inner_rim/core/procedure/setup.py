@@ -6,7 +6,7 @@ import msgspec
 
 from inner_rim.core.models.mounting import Grade
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.record.job import Wheel, Work
+from inner_rim.core.record.job import Arrival, Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
 
 WorkKind = Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
@@ -33,6 +33,55 @@ TAPE_CHANGES = {"film": 1, "cloth": 3}
 HARD_KPA = 350.0
 
 
+class Found(msgspec.Struct, frozen=True):
+    """How a wheel comes in, with nothing left open; see `Arrival`."""
+
+    tube: bool
+    taped: bool
+    tire: Literal["on", "one_bead_off", "off"]
+    seated: bool
+    air: bool
+    insert: bool
+    sealant: bool
+
+
+#: Work on a wheel that is tubeless: with a tube inside it is another kind of work.
+NEEDS_TUBELESS = frozenset({"refresh", "repair", "back_to_tube", "retape"})
+#: Work that leaves the tape that a tubeless wheel has.
+TAPE_IS_THERE = frozenset({"refresh", "repair", "back_to_tube"})
+
+
+def found_as(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> Found:
+    """Return how a wheel comes in: as it was said, else as usual for its kind of work.
+
+    What cannot be is not: a tire that is off, or open, holds no air, and none stands behind beads off their seats.
+
+    Args:
+        wheel: with what was said.
+        kind: of work.
+        insert_usual: whether an insert is inside where nothing was said.
+
+    Source: docs/job.md 1.1.
+    """
+    said = wheel.arrival if wheel.arrival is not None else Arrival()
+    work, old = wheel.work, wheel.sealant
+    tube = _said(said.tube, kind == "convert") and kind not in NEEDS_TUBELESS
+    keeps = kind == "convert" and work is not None and work.keep_tape is True
+    tire = said.tire or "on"
+    seated = _said(said.seated, tire == "on") and tire != "off"
+    sealant = old is None or old.in_ml != 0.0
+    return Found(
+        tube=tube,
+        taped=wheel.rim.bed != "sealed"
+        and (kind in TAPE_IS_THERE or _said(said.taped, kind != "convert" or keeps)),
+        tire=tire,
+        seated=seated,
+        air=_said(said.air, seated) and seated and tire == "on",
+        insert=_said(said.insert, insert_usual),
+        sealant=not tube and (sealant if said.sealant is None else said.sealant != "none"),
+    )
+
+
 class Setup(msgspec.Struct, frozen=True):
     """What decides the procedure of one wheel.
 
@@ -48,6 +97,7 @@ class Setup(msgspec.Struct, frozen=True):
         ports: sealant gets past the insert: by its ports, or by those of the valve that goes in.
         sealant_in: sealant is in the tire.
         insert_was_on: an insert is on the rim at the start.
+        found: how it comes in.
         order: how an insert goes in.
         tight: the slack asks for `seat_first`.
         press_home: the tape is pressed home with a tube.
@@ -73,6 +123,7 @@ class Setup(msgspec.Struct, frozen=True):
     ports: bool
     sealant_in: bool
     insert_was_on: bool
+    found: Found
     order: Order
     tight: bool
     press_home: bool
@@ -120,33 +171,36 @@ def set_up(
     work = wheel.work if wheel.work is not None else Work()
     kind: WorkKind = work.kind if work.kind is not None else "convert"
     sealed = wheel.rim.bed == "sealed"
-    keeps_tape, tape_reason = _keeps_tape(wheel, kind, methods)
     ported = _ported(wheel)
+    goes = _said(work.keep_insert, kind in KEEPS_INSERT) if ported != "none" else False
+    found = found_as(wheel, kind, kind != "convert" and (goes or _insert_goes(kind, work, ported)))
+    keeps_tape, tape_reason = _keeps_tape(wheel, kind, methods)
+    keeps_tape = keeps_tape and found.taped
     tight = ported != "none" and grade in ("levers", "will_not_go")
-    keeps_valve = _keeps_valve(kind, work, ported)
-    ports = ported in ("none", "ported") or (valve_ported and not (keeps_valve and kind != "convert"))
+    keeps_valve = not found.tube and _keeps_valve(kind, work, ported)
+    ports = ported in ("none", "ported") or (valve_ported and not keeps_valve)
     route, reason = _route(methods, stock, ported, ports)
-    old_ml = wheel.sealant.in_ml if wheel.sealant is not None else None
-    keeps_insert = ported != "none" and _said(work.keep_insert, kind in KEEPS_INSERT)
+    keeps_insert = goes and found.insert
     return Setup(
         kind=kind,
-        tubeless=kind != "convert",
+        tubeless=not found.tube,
         sealed=sealed,
         lays_tape=not sealed and not keeps_tape,
-        adds_layer=adds_layer(wheel),
+        adds_layer=adds_layer(wheel) and found.taped,
         tape_reason=tape_reason,
         keeps_valve=keeps_valve,
         keeps_insert=keeps_insert,
         insert=ported,
         ports=ports,
-        sealant_in=kind != "convert" and old_ml != 0.0,
-        insert_was_on=kind != "convert" and (keeps_insert or _insert_goes(kind, work, ported)),
+        sealant_in=found.sealant,
+        insert_was_on=found.insert,
+        found=found,
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
         press_home=methods.press_home == "tube" and not sealed and not keeps_tape,
         route=route,
         route_reason=reason,
-        opens=_opens(wheel, kind, route, stock, start_kpa),
+        opens=_opens(wheel, kind, route, stock, start_kpa, found),
         lubricant=_lubricant(methods, stock),
         core_out=methods.opens_core,
         arrow=wheel.tire.directional is not False,
@@ -221,9 +275,14 @@ def _route(methods: Methods, stock: Stock, insert: Ported, ports: bool) -> tuple
     return "inject", ""
 
 
-def _opens(wheel: Wheel, kind: WorkKind, route: Route, stock: Stock, start_kpa: float) -> bool:
-    """Whether a refresh or repair opens one side: old sealant of another or unknown kind, or a patch inside."""
+def _opens(wheel: Wheel, kind: WorkKind, route: Route, stock: Stock, start_kpa: float, found: Found) -> bool:
+    """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
+    that are off their seats anyway.
+    """
     if kind == "repair" and start_kpa > HARD_KPA:
+        return True
+    odd = wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
+    if kind in ("refresh", "repair") and (odd or not found.seated or found.tire != "on"):
         return True
     old = wheel.sealant.name if wheel.sealant is not None else None
     new = stock.sealant.name
@@ -242,24 +301,25 @@ def start_of(setup: Setup) -> WheelState:
     arrow: Literal["open", "confirmed", "none"] = (
         "confirmed" if setup.arrow else "none"
     )  # a tire that stays on turns as it did
-    if setup.arrow and setup.tire_goes_on:
+    if setup.arrow and (setup.tire_goes_on or setup.found.tire == "off"):
         arrow = "open"
+    found = setup.found
     state = WheelState(
-        first="seated",
-        last="seated",
-        air="up",
         arrow=arrow,
         arrow_again=arrow,
         has_insert="no" if setup.insert == "none" else "yes",
         ports="yes" if setup.ports else "no",
     )
+    seat = "seated" if found.seated else "on"
+    beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[found.tire]
+    state = state.after((f"first={beads[0]}", f"last={beads[1]}", f"air={'up' if found.air else 'flat'}"))
     if setup.sealed:
         state = state.after(("bed=sealed", "tape=not_needed", "hole=open"))
-    if not setup.tubeless:
-        state = state.after(("tube=in", "valve=tube"))
-        taped = ("bed=taped", "tape=old", "hole=open")
-        return state if setup.sealed or setup.lays_tape else state.after(taped)
-    state = state.after(("valve=in", "sealant=in" if setup.sealant_in else "sealant=none"))
-    if not setup.sealed:
+    elif found.taped:
         state = state.after(("bed=taped", "tape=old", "hole=open"))
-    return state.after(("insert=on",)) if setup.insert_was_on else state
+    elif not found.tube:  # no strip, no tape: what was there left its mark
+        state = state.after(("bed=dirty",))
+    if found.tube:
+        return state.after(("tube=in", "valve=tube")) if found.tire != "off" else state
+    state = state.after(("valve=in", "sealant=in" if found.sealant else "sealant=none"))
+    return state.after(("insert=on",)) if found.insert else state

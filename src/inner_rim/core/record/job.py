@@ -187,6 +187,28 @@ class Work(Part, frozen=True):
         _check_day(self.tape_laid, "tape_laid")
 
 
+class Arrival(Part, frozen=True):
+    """How a wheel comes in; what is left out is as usual for its kind of work (docs/job.md 1.1).
+
+    Attributes:
+        tube: inside.
+        taped: the rim.
+        tire: on, with one bead off the rim, or off.
+        seated: both beads, or the one that is on.
+        air: in the tire.
+        insert: inside.
+        sealant: inside.
+    """
+
+    tube: bool | None = None
+    taped: bool | None = None
+    tire: Literal["on", "one_bead_off", "off"] | None = None
+    seated: bool | None = None
+    air: bool | None = None
+    insert: bool | None = None
+    sealant: Literal["none", "liquid", "dried", "unknown"] | None = None
+
+
 class OldSealant(Part, frozen=True):
     """The sealant that is in the tire: what kind, how much, since when."""
 
@@ -247,6 +269,7 @@ class Wheel(Part, frozen=True):
     ) = None
     insert: Insert | None = None
     work: Work | None = None
+    arrival: Arrival | None = None
     sealant: OldSealant | None = None
     practice: Practice | None = None
     wheel_id: (

@@ -89,7 +89,7 @@ class InputsPanel(QWidget):
         theme, groups = self._theme, STAGE_FIELDS[stage]
         each = TABS_IN_LARGE_ROW if theme.scale > 1.0 and len(groups) > TABS_IN_LARGE_ROW else len(groups)
         for place, (group, lines) in enumerate(groups.items()):
-            pad = theme.px(9 if len(groups) < 6 else 7)
+            pad = theme.px({6: 7, 7: 3}.get(len(groups), 9))
             tab = GroupTab(tr(group), theme, pad)
             tab.setProperty("role", "flat")
             tab.setStyleSheet(f"padding: 0 {pad}px; min-height: {theme.target - 6}px;")

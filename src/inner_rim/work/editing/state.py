@@ -248,7 +248,7 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     last = job.last_plans.get(wheel_id)
     whole = shop.around(reading.job) if reading.job is not None else None
     if whole is not None:
-        whole = _as_logged(whole, log)
+        whole = job_as_logged(whole, log)
     up_kpa = seated_kpa(log)
     if whole is not None and (last is None or last[1] != whole or last[2].pressure.seated_kpa != up_kpa):
         wheel = whole.wheels[0]
@@ -299,8 +299,13 @@ def _progress(
     return known[2]
 
 
-def _as_logged(whole: Job, log: Sequence[Logged]) -> Job:
-    """Return a job with its one wheel as the log has made it: taped again, with more layers."""
+def job_as_logged(whole: Job, log: Sequence[Logged]) -> Job:
+    """Return a job with its one wheel as the log has made it: taped again, with more layers.
+
+    Args:
+        whole: a job of one wheel.
+        log: the wheel's entries that count.
+    """
     wheel = whole.wheels[0]
     methods = methods_of(wheel, whole.practice)
     made = as_logged(wheel, log, methods.layers if methods.layers else TAPE_KIND_LAYERS[methods.tape_kind])
@@ -310,6 +315,8 @@ def _as_logged(whole: Job, log: Sequence[Logged]) -> Job:
 def usual_of(state: WheelState, field: str) -> object:
     """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
     group, _, name = field.partition(".")
+    if group == "arrival":
+        return _usual_arrival(state, name)
     job = state.ride_job
     given: object
     defaults: object
@@ -323,3 +330,11 @@ def usual_of(state: WheelState, field: str) -> object:
         return None
     value = getattr(given, name, None)
     return value if value is not None else getattr(defaults, name, None)
+
+
+def _usual_arrival(state: WheelState, name: str) -> object:
+    """How a wheel of this kind of work usually comes in, None before there is a plan."""
+    if state.plan is None:
+        return None
+    value = getattr(state.plan.setup.found, name)
+    return ("liquid" if value else "none") if name == "sealant" else value

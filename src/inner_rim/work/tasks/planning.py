@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -40,13 +41,18 @@ def plan_document(document: JsonObject) -> JsonObject:
     return plan_of_job(job_from_plain(document))
 
 
-def plan_of_job(job: Job) -> JsonObject:
-    """Return the plan document of a job that has been read."""
+def plan_of_job(job: Job, planned: Sequence[plans.WheelPlan] | None = None) -> JsonObject:
+    """Return the plan document of a job that has been read.
+
+    Args:
+        job: it.
+        planned: the plans of its wheels, None for those from the beginning.
+    """
     return {
         "format": plans.FORMAT,
         "version": plans.VERSION,
         "title": job.title,
-        "wheels": [wheel_document(plan) for plan in plans.plan_job(job)],
+        "wheels": [wheel_document(plan) for plan in (plans.plan_job(job) if planned is None else planned)],
     }
 
 

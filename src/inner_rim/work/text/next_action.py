@@ -202,14 +202,15 @@ def _stopped(state: WheelState, action: str) -> Now:
     if not stops[0].field and stops[0].code not in _STOP_WAYS:  # found by hand, so it is fixed by hand
         go = Answer("fixed", tr("Fixed and rechecked"), enter=False)
     again = (Answer("tape_again", tr("Tape it again")),) if stops[0].code in LEADS_TO_TAPE else ()
-    if stops[0].code == "beads_unseat":  # the tape is good: it stays
-        again = (Answer("one_more_layer", tr("Add a layer of tape")),)
+    layer = stops[0].code == "beads_unseat"
+    if layer:  # the tape is good: it stays
+        again = (Answer("one_more_layer", tr("Add a layer of tape"), enter=False),)
     if stops[0].overridable:
         return Now(
             head,
             action,
             [tr("To override, enter a reason and your name, then click Override. Both stay in the log.")],
-            (go, *again, Answer("override", tr("Override"))),
+            (*again[:layer], go, *again[layer:], Answer("override", tr("Override"))),
             reason=tr("Reason"),
             signature=tr("Name"),
         )

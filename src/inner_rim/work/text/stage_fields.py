@@ -15,6 +15,8 @@ class FieldLine(msgspec.Struct, frozen=True):
 
 
 YES_NO = {"yes": "yes", "no": "no"}
+TIRE_ON = {"on": "on", "one_bead_off": "one bead off", "off": "off"}
+SEALANT_IN = {"none": "none", "liquid": "liquid", "dried": "dried", "unknown": "unknown"}
 HOOK = {"hooked": "hooked", "straight_side": "hookless"}
 USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
 BARS = {"drop_bar": "drop", "flat_bar": "flat", "upright": "upright", "front_load": "cargo"}
@@ -99,6 +101,15 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("work.tape_laid", "Tape laid"),
             FieldLine("work.folded", "Tire folded", YES_NO),
             FieldLine("work.rode_before", "Ridden before", YES_NO),
+        ),
+        "Found": (
+            FieldLine("arrival.tube", "Tube inside", YES_NO),
+            FieldLine("arrival.taped", "Rim taped", YES_NO),
+            FieldLine("arrival.tire", "Tire", TIRE_ON),
+            FieldLine("arrival.seated", "Beads seated", YES_NO),
+            FieldLine("arrival.air", "Air in", YES_NO),
+            FieldLine("arrival.insert", "Insert inside", YES_NO),
+            FieldLine("arrival.sealant", "Sealant inside", SEALANT_IN),
         ),
         "In it": (
             FieldLine("insert.name", "Insert"),

@@ -42,8 +42,10 @@ def physical_words(physical: Physical, units: UnitChoice) -> str:
             else tr("sealant in")
         )
     parts.append(tr("at pressure") if state.air == "up" else tr("flat"))
-    if physical.layers_added:
-        parts.append(tr("{n} more layers of tape").format(n=physical.layers_added))
+    if physical.layers_added == 1:
+        parts.append(tr("one layer of tape added"))
+    elif physical.layers_added:
+        parts.append(tr("{n} layers of tape added").format(n=physical.layers_added))
     return " · ".join(parts)
 
 
