@@ -11,6 +11,7 @@ from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.procedure.actions import KINDS
 from inner_rim.core.procedure.check import BrokenRecipe, check
 from inner_rim.core.procedure.setup import WORK_WORDS, start_of
+from inner_rim.core.procedure.stops import SPRAY
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import ordinary
 
@@ -173,3 +174,18 @@ def test_the_check_bites():
 
 def test_every_code_has_the_agreed_form():
     assert all(code == code.lower() and code.count(".") == 1 for code in KINDS)
+
+
+@pytest.mark.parametrize("route", ["pour", "inject"])
+def test_a_caution_is_said_once_unless_a_flat_tire_is_filled_again(route):
+    """At most 8 on a plain conversion; eye protection and limit stand wherever air goes into a flat tire."""
+    found = plan("convert", "drilled", "none", "insert_first", route, "soap", "hand", False)
+    after_check_in = [step for step in found.steps if step.stage != "check_in"]
+    said = Counter(message.text for step in after_check_in for message in step.cautions)
+    assert sum(said.values()) <= 8 and max(said[text] for text in said if text != SPRAY) == 1
+    flat = True
+    for step in found.steps:
+        if step.code in ("air.inflate", "air.step", "air.burst"):
+            assert (SPRAY in [message.text for message in step.cautions]) == flat, step.key
+            flat = False
+        flat = flat or step.code in ("air.deflate", "core.out")

@@ -84,8 +84,7 @@ def test_at_most_two_cautions_and_the_bottle_s_where_it_is_opened():
     assert ["Eye" in c or "bottle" in c for c in first.cautions] == [True, True]
     low = Attempt(peak_kpa=150, outcome="not_up", limit_kpa=340, target_kpa=150)
     later = now(*wet, low, **bottle)
-    assert ["Eye" in later.cautions[0], "Hissing" in later.cautions[1]] == [True, True]
-    assert "step 2" in later.head and len(later.cautions) == 2
+    assert "step 2" in later.head and ["Hissing" in c for c in later.cautions] == [True]  # each once
     bare = now(
         tire__max_pressure_kpa=None, rim__hook=None, tire__tubeless_ready=False, rim__internal_width_mm=37
     )

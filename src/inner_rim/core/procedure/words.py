@@ -18,7 +18,7 @@ from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, TOP_UP_EVERY_
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, Known
 from inner_rim.core.procedure.setup import Setup
-from inner_rim.core.procedure.stops import MAKERS, while_filling
+from inner_rim.core.procedure.stops import MAKERS, SPRAY, while_filling
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.resolved import Methods
@@ -57,6 +57,7 @@ class Words:
     ) -> None:
         self._known = Known(wheel, methods, setup, tape, valve, mounting, sealant, pressure, dry)
         self._counts: dict[str, int] = {}
+        self._said: set[str] = set()
         self.limit_kpa = pressure.limit_kpa
         self.ladder_kpa = pressure.seating_kpa
         self.settle_kpa = pressure.settle_kpa
@@ -72,7 +73,7 @@ class Words:
     def do(self, stage: Stage, code: str, text: Message | None = None, **more: object) -> Action:
         """Return an action with its sentence and cautions."""
         return action(
-            stage, code, text or self._text(code), cautions=self._cautions(code), key=self._key(code), **more
+            stage, code, text or self._text(code), cautions=self._once(code), key=self._key(code), **more
         )
 
     def ask(self, stage: Stage, code: str, question: str) -> Action:
@@ -82,7 +83,7 @@ class Words:
             code,
             words_of(question),
             question=question,
-            cautions=self._cautions(code),
+            cautions=self._once(code),
             key=self._key(code),
         )
 
@@ -200,6 +201,14 @@ class Words:
         ]
         return tuple({"wait_minutes": wait} for wait in waits)
 
+    def _once(self, code: str) -> tuple[Message, ...]:
+        """The cautions of an action that were not said before; while filling, each time a flat tire is filled."""
+        if code in _FLAT_AGAIN:
+            self._said.discard(SPRAY)
+        new = tuple(message for message in self._cautions(code) if message.text not in self._said)
+        self._said |= {message.text for message in new}
+        return new
+
     def _cautions(self, code: str) -> tuple[Message, ...]:
         """What to mind at this action, on this wheel; at most two."""
         carbon = bool(self._known.wheel.rim.carbon)
@@ -227,6 +236,8 @@ class Words:
         return tuple(Message(text) for text in _CAUTIONS.get(code, ()))
 
 
+#: After these the tire is filled from flat: a new danger.
+_FLAT_AGAIN = frozenset({"strip.deflate", "air.deflate", "core.out", "core.in"})
 _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"})
 _CAUTIONS: dict[str, tuple[str, ...]] = {
     "hole.open": ("Push the pick away from your hand.",),
