@@ -16,7 +16,7 @@ from inner_rim.core.record.log import Attempt, Note, Reading, SignOff, StepEntry
 from inner_rim.core.record.operations import AddWheel, RemoveWheel, SetDraft, SetField, Typed
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import UnitChoice
-from inner_rim.store import errors
+from inner_rim.store import database, errors
 from inner_rim.store.database import reading_url, sqlite_url
 from inner_rim.store.repository import NewEntry, Repository
 from inner_rim.store.snapshot import snapshot
@@ -438,3 +438,17 @@ def test_text_that_is_not_accepted_is_never_taken_from_another_window(store):
     undone = store.edit("job-1", [SetDraft("w1", "rim.spokes", None, two)], NOW)
     assert undone.drafts == {"w1:rim.spokes": one} and undone.conflicts == ()
     assert store.edit("job-1", [SetDraft("w1", "rim.spokes", None, one)], NOW).drafts == {}
+
+
+def test_a_server_is_given_up_for_its_own_silence_not_for_the_program_s(server, monkeypatch):
+    monkeypatch.setattr(database, "ANSWER_SECONDS", 0.3)
+    monkeypatch.setattr(database, "LOOK_SECONDS", 0.05)
+    store = Repository(server.new_database())
+    with store.database.writing() as connection:  # a long import: the program takes its time between statements
+        time.sleep(0.8)
+        connection.execute(text("INSERT INTO settings (name, value) VALUES ('practice.dose', '\"lean\"')"))
+    assert store.bench().settings["practice.dose"] == "lean"
+    with pytest.raises(errors.StoreUnreachable), store.database.reading() as connection:
+        connection.execute(text("SELECT pg_sleep(3)"))
+    assert store.bench().settings["practice.dose"] == "lean"
+    store.close()

@@ -10,6 +10,7 @@ import socket
 import sqlite3
 import tempfile
 import threading
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -39,11 +40,13 @@ BUSY_SECONDS = 3.0
 #: How long a server may take to connect, to give a lock, to answer a statement, and to answer at all: then the
 #: connection is cut, so that a window never waits for one that is silent.
 CONNECT_SECONDS, LOCK_SECONDS, STATEMENT_SECONDS, ANSWER_SECONDS = 5, 4, 6, 8.0
+#: How often it is looked whether an answer has come.
+LOOK_SECONDS = 0.25
 _SERVER: JsonObject = {
     "connect_timeout": CONNECT_SECONDS,
     "options": f"-c statement_timeout={STATEMENT_SECONDS}s -c lock_timeout={LOCK_SECONDS}s",
 }
-_READING = "inner_rim_reading"
+_READING, _WATCH = "inner_rim_reading", "inner_rim_watch"
 ACCEPTED_URL = "accepted is sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME"
 
 #: Made once: SQLAlchemy works out a statement's cache key once for each object.
@@ -82,6 +85,9 @@ class Database:
         if self.is_sqlite:
             event.listen(self.engine, "connect", _prepare_reading if read_only else _prepare_sqlite)
             event.listen(self.engine, "begin", _begin)
+        else:
+            event.listen(self.engine, "before_cursor_execute", _asked)
+            event.listen(self.engine, "after_cursor_execute", _answered)
 
     @property
     def is_sqlite(self) -> bool:
@@ -107,7 +113,7 @@ class Database:
         Raises:
             StoreError: any expected fault.
         """
-        with faults(), self.engine.connect() as connection, _answering(connection):
+        with faults(), self.engine.connect() as connection, _watched(connection):
             reading = connection.execution_options(**{_READING: True})
             self._check_generation(reading)
             yield reading
@@ -124,10 +130,16 @@ class Database:
         """
         if self.read_only:
             raise StoreReadOnly(tr(SENTENCES[StoreReadOnly]))
-        with faults(), self.engine.begin() as connection, _answering(connection):
+        with (
+            faults(),
+            self.engine.connect() as connection,
+            _watched(connection) as watch,
+            connection.begin(),
+        ):
             self._check_generation(connection)
             connection.execute(_COUNT)
             yield connection
+            watch.asked()  # the commit is asked of the server like a statement
         self.writes += 1
 
     def _check_generation(self, connection: Connection) -> None:
@@ -209,25 +221,61 @@ def faults() -> Iterator[None]:
         raise ours from fault
 
 
+class _Watch:
+    """Cuts a server's connection that has not answered for too long: what waits for it then goes on with a fault.
+
+    Args:
+        number: of the connection's socket, None where there is none to watch.
+    """
+
+    def __init__(self, number: int | None) -> None:
+        self._number = number
+        self._since: float | None = None
+        self._over = threading.Event()
+        if number is not None:
+            threading.Thread(target=self._run, name="server watch", daemon=True).start()
+
+    def asked(self) -> None:
+        """A statement goes to the server."""
+        self._since = time.monotonic()
+
+    def answered(self) -> None:
+        """Its answer is here: the program may take its time."""
+        self._since = None
+
+    def end(self) -> None:
+        """Watch no longer."""
+        self._over.set()
+
+    def _run(self) -> None:
+        while not self._over.wait(LOOK_SECONDS):
+            since = self._since
+            if since is not None and time.monotonic() - since > ANSWER_SECONDS and self._number is not None:
+                with contextlib.suppress(OSError), socket.socket(fileno=os.dup(self._number)) as line:
+                    line.shutdown(socket.SHUT_RDWR)
+                return
+
+
 @contextmanager
-def _answering(connection: Connection) -> Iterator[None]:
-    """Cut a server's connection that is silent for too long: what waits for it then goes on with a fault."""
-    driver = getattr(connection.connection.driver_connection, "fileno", None)
-    if driver is None:
-        yield
-        return
-    timer = threading.Timer(ANSWER_SECONDS, _cut, (driver(),))
-    timer.daemon = True
-    timer.start()
+def _watched(connection: Connection) -> Iterator[_Watch]:
+    number = getattr(connection.connection.driver_connection, "fileno", None)
+    watch = connection.info[_WATCH] = _Watch(number() if number is not None else None)
     try:
-        yield
+        yield watch
     finally:
-        timer.cancel()
+        watch.end()
 
 
-def _cut(number: int) -> None:
-    with contextlib.suppress(OSError), socket.socket(fileno=os.dup(number)) as line:
-        line.shutdown(socket.SHUT_RDWR)
+def _asked(connection: Connection, *_about: object) -> None:
+    watch = connection.info.get(_WATCH)
+    if watch is not None:
+        watch.asked()
+
+
+def _answered(connection: Connection, *_about: object) -> None:
+    watch = connection.info.get(_WATCH)
+    if watch is not None:
+        watch.answered()
 
 
 def _as_text(stored: bytes) -> str:

@@ -398,6 +398,7 @@ def migrate(database: Database, before_changing: Callable[[], object] = lambda: 
     with faults(), database.engine.begin() as connection:
         schema = _Schema(connection)
         if not schema.is_sqlite:  # two first starts at once: the second waits, then finds the work done
+            schema.run("SET LOCAL statement_timeout = 0", "SET LOCAL lock_timeout = 0")
             schema.run(f"SELECT pg_advisory_xact_lock({_LOCK})")
         schema.run(
             "CREATE TABLE IF NOT EXISTS migrations (name TEXT PRIMARY KEY, place INTEGER NOT NULL, "
