@@ -444,7 +444,9 @@ def test_a_server_is_given_up_for_its_own_silence_not_for_the_program_s(server, 
     monkeypatch.setattr(database, "ANSWER_SECONDS", 0.3)
     monkeypatch.setattr(database, "LOOK_SECONDS", 0.05)
     store = Repository(server.new_database())
-    with store.database.writing() as connection:  # a long import: the program takes its time between statements
+    with (
+        store.database.writing() as connection
+    ):  # a long import: the program takes its time between statements
         time.sleep(0.8)
         connection.execute(text("INSERT INTO settings (name, value) VALUES ('practice.dose', '\"lean\"')"))
     assert store.bench().settings["practice.dose"] == "lean"

@@ -1,5 +1,7 @@
 """The log replays through the actions: what state the wheel is in, whatever is done, skipped or taken back."""
 
+import pytest
+
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.procedure.recipes import TAKES_APART
 from inner_rim.core.procedure.replay import as_logged
@@ -141,6 +143,17 @@ def test_beads_that_fall_off_get_one_more_layer_over_the_good_tape():
     assert not {"strip.deflate", "strip.break_beads"} & set(codes)
     twice, _ = after(*TO_SEAT, UP, AGAIN, *TO_SEAT[1:], UP, AGAIN, **dry)
     assert twice.tape.layers == before.tape.layers + 2 and twice.tape.length_mm == before.tape.length_mm
+
+
+@pytest.mark.parametrize("last", ["seat", "sealant", "hold"])
+def test_air_that_may_be_in_is_always_let_out_before_a_bead_is_broken(last):
+    """A stage confirmed whole says nothing of its steps: what was flat before may be at pressure."""
+    flat = StepEntry(stage="seat", step="air.deflate")
+    plan, progress = after(*TO_SEAT, UP, flat, StepEntry(stage=last), AGAIN, practice__sealant_route="inject")
+    codes = [step.code for step in plan.steps]
+    assert progress.physical.state.air == "up" and codes.index("strip.deflate") < codes.index(
+        "strip.break_beads"
+    )
 
 
 def test_a_layer_after_sealant_went_in_wipes_what_was_logged():

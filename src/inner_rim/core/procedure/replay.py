@@ -90,8 +90,14 @@ def as_logged(wheel: Wheel, log: Sequence[Logged], layers: int) -> Wheel:
     return wheel
 
 
-#: What steps and stages that are done leave of a wheel that is worked on again, and answers that are no.
+_AT_PRESSURE: dict[str, object] = {"tire": "on", "seated": True, "air": True}
+#: What steps and stages that are done leave of a wheel that is worked on again, and answers that are no. A stage that was
+#: confirmed whole may have left air in: it is said to be in, so that letting it out is never left out.
 _LEAVES: dict[str, dict[str, object]] = {
+    "seat": _AT_PRESSURE,
+    "sealant": _AT_PRESSURE,
+    "hold": _AT_PRESSURE,
+    "set": _AT_PRESSURE,
     "strip.deflate": {"air": False},
     "air.deflate": {"air": False},
     "core.out": {"air": False},
