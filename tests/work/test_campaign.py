@@ -1,4 +1,6 @@
-"""Short runs of `tools/campaign.py`: kills, mutated files, odd keys, interrupted words, and benches through a server's restart."""
+"""Short runs of `tools/campaign.py`: kills, restores, flipped bits, mutated files, odd keys, interrupted words, and benches
+through a server's restart.
+"""
 
 import threading
 
@@ -6,7 +8,18 @@ import pytest
 from tools import campaign
 
 
-@pytest.mark.parametrize(("what", "amount"), [("kills", 3), ("mutations", 600), ("keys", 150), ("typing", 6)])
+@pytest.mark.parametrize(
+    ("what", "amount"),
+    [
+        ("kills", 3),
+        ("loaded", 2),
+        ("restores", 6),
+        ("bits", 120),
+        ("mutations", 600),
+        ("keys", 150),
+        ("typing", 6),
+    ],
+)
 def test_a_short_campaign_loses_and_spoils_nothing(what, amount):
     counts = getattr(campaign, what)(amount)
     assert counts.wrong == 0, str(counts)

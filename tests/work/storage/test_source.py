@@ -1,3 +1,4 @@
+import sqlite3
 import subprocess
 import sys
 from pathlib import Path
@@ -6,7 +7,8 @@ import pytest
 
 from inner_rim.store.errors import StoreUnreachable
 from inner_rim.work.storage.paths import data_folder, database_file, database_url
-from inner_rim.work.storage.source import first_look, kept_theme, opener
+from inner_rim.work.storage.source import DailyBackup, first_look, kept_theme, open_file, opener
+from tests.samples import stored
 
 
 def test_one_switch_puts_everything_under_one_folder(monkeypatch, tmp_path):
@@ -64,3 +66,27 @@ def test_the_installed_command_plans_and_prints_its_schema(tmp_path):
         "inner-rim 0."
     )
     assert subprocess.run([program, "plan"], capture_output=True, text=True).returncode == 2
+
+
+def test_damage_that_no_row_shows_is_said_and_never_backed_up(tmp_path):
+    """A page of an index: the rows are there, and a question that goes by the index does not find them."""
+    file = tmp_path / "inner-rim.sqlite"
+    store = open_file(file)
+    for n in range(4):
+        store.create(f"job-{n}", stored(), "2026-11-24T10:00:00+00:00")
+    assert DailyBackup(file)(store) == ""
+    store.close()
+    with sqlite3.connect(file) as connection:
+        connection.execute("PRAGMA journal_mode = DELETE")
+        (page,) = connection.execute(
+            "SELECT rootpage FROM sqlite_master WHERE name = 'jobs_archived'"
+        ).fetchone()
+    connection.close()
+    data = bytearray(file.read_bytes())
+    data[(page - 1) * 4096 + 8] ^= 0x08
+    file.write_bytes(data)
+    for copy in (tmp_path / "backup").iterdir():
+        copy.unlink()
+    store = open_file(file)
+    assert "damaged" in DailyBackup(file)(store) and not list((tmp_path / "backup").iterdir())
+    store.close()

@@ -142,16 +142,22 @@ class DailyBackup:
         self._words = ""
 
     def __call__(self, store: Store) -> str:
-        """Make the copy where it is due; return why it cannot be made, else nothing."""
+        """Make the copy where it is due, of data that are sound; return why it cannot be made, else nothing."""
         now = self._clock()
         if store.read_only or self._done_on == now.date() or time.monotonic() < self._again_at:
             return self._words
         from inner_rim.store import backup
-        from inner_rim.store.errors import StoreError
+        from inner_rim.store.errors import StoreDamaged, StoreError
 
         try:
+            backup.check(self._file)  # damage that no row shows: an index that leaves out jobs
             backup.daily(self._file, now)
             self._done_on, self._words = now.date(), ""
+        except StoreDamaged:
+            self._again_at = time.monotonic() + BACKUP_RETRY_SECONDS
+            self._words = tr(
+                "The data file is damaged, and jobs may be missing. Restore a backup: inner-rim restore FILE"
+            )
         except StoreError as fault:
             self._again_at = time.monotonic() + BACKUP_RETRY_SECONDS
             self._words = tr("No backup: {why}").format(why=fault.sentence)
