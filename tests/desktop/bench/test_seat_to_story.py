@@ -132,7 +132,10 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
         return next(tile.last for tile in demo.window.views.view().tiles if tile.key == bench.selected)
 
     assert "read it" in tile()
-    clock[0] += timedelta(hours=14)
+    for _ in range(4):  # a closed day may lie between
+        clock[0] += timedelta(hours=14)
+        if "read it" not in tile():
+            break
     assert "read it" not in tile()  # by the clock alone
     bench.recorder.read_gauge(297.0, 20.0)
     assert bench.current.progress.holding.report.verdict == "holds"
