@@ -4,10 +4,10 @@ import pytest
 
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.procedure.recipes import TAKES_APART
-from inner_rim.core.procedure.replay import as_logged
+from inner_rim.core.procedure.replay import as_logged, seated_kpa
 from inner_rim.core.procedure.setup import start_of
 from inner_rim.core.progress.progress import derive
-from inner_rim.core.record.log import Attempt, Dose, Finding, Leak, StepEntry
+from inner_rim.core.record.log import Attempt, Dose, Finding, Inspection, Leak, StepEntry
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import logged, ordinary
 
@@ -154,6 +154,27 @@ def test_air_that_may_be_in_is_always_let_out_before_a_bead_is_broken(last):
     assert progress.physical.state.air == "up" and codes.index("strip.deflate") < codes.index(
         "strip.break_beads"
     )
+
+
+def test_air_that_a_slip_only_seemed_to_let_out_is_let_out_for_good():
+    flat = StepEntry(stage="seat", step="air.deflate")
+    slip = StepEntry(stage="seat", step="air.deflate", outcome="reopened")
+    plan, progress = after(*TO_SEAT, UP, flat, slip, AGAIN, practice__sealant_route="inject")
+    assert progress.physical.state.air == "up" and "strip.deflate" in [step.code for step in plan.steps]
+
+
+def test_beads_that_are_seated_once_more_settle_by_forecast_until_they_are_up():
+    log = (*TO_SEAT, UP)
+    assert seated_kpa(logged(*log)) == 300
+    for later in (
+        StepEntry(stage="mount", outcome="reopened"),
+        StepEntry(stage="seat", outcome="reopened"),
+        Inspection(low_left=(3,)),
+        Inspection(after_over_limit=True),
+    ):
+        assert seated_kpa(logged(*log, later)) is None
+        assert seated_kpa(logged(*log, later, UP)) == 300
+    assert seated_kpa(logged(*log, StepEntry(stage="hold", outcome="reopened"))) == 300
 
 
 def test_a_layer_after_sealant_went_in_wipes_what_was_logged():

@@ -164,6 +164,12 @@ def test_a_job_that_cannot_be_opened_keeps_no_other_away(desk, monkeypatch, tmp_
     two.bench.editor.type_into("rim.spokes", "28")
     two.settle()
     assert two.bench.current.value("rim.spokes") == 28
+    monkeypatch.setattr(state, "plan_wheel", planned)
+    one.bench.select(next(wheel.key for wheel in one.bench.wheels if wheel.name == "Cursed"))
+    one.bench.editor.type_into("name", "Mended")
+    one.settle()
+    two.settle(lambda: len(two.bench.wheels) == 2)
+    assert not two.bench.sync.unopened
 
 
 def test_names_are_read_without_signs_that_cannot_be_seen(desk, empty, tmp_path):

@@ -60,7 +60,18 @@ def seated_kpa(log: Sequence[Logged]) -> float | None:
         if isinstance(entry, Attempt):
             up = entry.outcome == "both_up" and not (entry.low_left or entry.low_right or entry.over_limit)
             found = entry.peak_kpa if up and entry.peak_kpa > 0.0 else None
+        elif isinstance(entry, Inspection):
+            found = None if entry.low_left or entry.low_right or entry.after_over_limit else found
+        elif isinstance(entry, StepEntry) and entry.outcome == "reopened" and _reaches_climb(entry):
+            found = None
     return found
+
+
+def _reaches_climb(entry: StepEntry) -> bool:
+    """Whether what is taken up again lies before the climb, so that the beads are seated once more."""
+    if entry.stage == "seat":
+        return entry.step in ("", "bead.wet", "core.out", "air.step", "air.burst")
+    return entry.stage in ("check_in", "strip", "tape", "valve", "insert", "mount")
 
 
 def as_logged(wheel: Wheel, log: Sequence[Logged], layers: int) -> Wheel:
@@ -133,6 +144,8 @@ def _found_now(wheel: Wheel, before: Sequence[Logged]) -> Arrival:
         elif isinstance(entry, StepEntry) and entry.outcome == "done":
             code = entry.step if entry.step.count(".") < 2 else entry.step.rpartition(".")[0]
             facts |= leaves.get(code or entry.stage, {})
+        elif isinstance(entry, StepEntry) and entry.outcome == "reopened":
+            facts |= {"seated": True, "air": True}  # a slip was taken back: the air may never have been out
         elif isinstance(entry, Finding) and not entry.sound:
             facts |= leaves.get(entry.check, {})
     return msgspec.convert(facts, Arrival)

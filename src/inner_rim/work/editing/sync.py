@@ -97,6 +97,7 @@ class Sync:
             aside = self.unopened.get(stored.job_id)
             if aside is not None and aside.revision == stored.revision:
                 continue
+            self.unopened.pop(stored.job_id, None)  # changed since: it is tried again
             if job is None:
                 self.jobs.append(JobState(stored))
             elif self._take_over(job, stored) and self._loaded:
@@ -104,6 +105,8 @@ class Sync:
         for job in known.values():  # taken off the bench elsewhere
             if not job.pending and not job.creating and not self._returning[job.job_id]:
                 self.jobs.remove(job)
+        there = {stored.job_id for stored in state.jobs}
+        self.unopened = {job_id: job for job_id, job in self.unopened.items() if job_id in there}
         self.unreadable = state.unreadable
         self._loaded = True
         if told:
