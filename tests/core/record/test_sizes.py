@@ -60,3 +60,10 @@ def test_any_text_is_a_size_in_range_or_one_sentence(text):
     else:
         assert 15 <= size.width_mm <= 150 and 150 <= size.bead_seat_diameter_mm <= 900
         assert parse_size(size.iso).bead_seat_diameter_mm == size.bead_seat_diameter_mm
+
+
+@pytest.mark.parametrize("text", ["1" + " /" * 50_000, "(" * 50_000, "29" * 50_000, "," + " " * 50_000 + "x"])
+def test_a_text_that_is_too_long_for_a_size_is_refused_at_once(text):
+    """Some of the patterns take quadratic time: 40,000 letters took 22 s."""
+    with pytest.raises(InputError, match="not a known tire size"):
+        parse_size(text)

@@ -19,6 +19,8 @@ WIDTH_RANGE_MM = (15.0, 150.0)
 DIAMETER_RANGE_MM = (150.0, 900.0)
 
 # Patterns are compiled by `re` when first used: most sizes are ISO, and start-up counts.
+#: No size is written in more letters.
+LONGEST_SIZE = 100
 _ISO = r"^(\d{1,3}(?:\.\d)?)[-/x](\d{3})$"
 _FRENCH = r"^(\d{3})[x-](\d{1,3}(?:\.\d{1,2})?)([a-d])?$"
 _FRENCH_SPLIT = r"^(\d{3})([a-d])(?:[x-](\d{1,3}(?:\.\d{1,3})?))?$"
@@ -81,6 +83,8 @@ def parse_size(text: str) -> TireSize:
 
     Source: ISO 5775-1 designations; names from memory (tables/size_names.toml).
     """
+    if len(text) > LONGEST_SIZE:  # the patterns below take more than their share of time on long texts
+        raise InputError(_not_a_size(text[:LONGEST_SIZE]))
     main, rest = _parts(_normalise(text))
     size = _read(main, text)
     if rest:
