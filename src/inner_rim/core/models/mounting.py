@@ -31,8 +31,9 @@ GRADE_WORDS: dict[Grade, str] = {
     "will_not_go": "will not go",
     "unknown": "measure the well",
 }
+AT_VALVE = "Start opposite the valve, finish at the valve."
 ADVICE: dict[Grade, str] = {
-    "by_hand": "Thumbs only. Start opposite the valve, finish at the valve.",
+    "by_hand": "Thumbs only. " + AT_VALVE,
     "technique": "Work the slack round with both hands, bead down in the well all the way; then push the last section over.",
     "levers": "Bead in the well all round, wet it; two levers in small bites, shallow, never into the tape.",
     "unknown": "Not known how tight: bead in the well all round, start opposite the valve; measure the well to know.",
@@ -189,7 +190,7 @@ def finish_slack_mm(
 
     Source: derived from geometry (see `hull_length_mm`).
     """
-    seat = 0.5 * rim.bead_seat_diameter_mm
+    seat = seat_radius_mm(rim)
     flange = seat + flange_mm(rim)
     well = min(seat - well_mm, flange)
     bumps = [(flange, finish_rad, 0.5 * lifted_mm / flange)]
