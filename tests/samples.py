@@ -7,7 +7,7 @@ from msgspec import inspect
 
 from inner_rim.core.record import job as jobs
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.reading import plain_type
+from inner_rim.core.record.reading import job_from_plain, plain_type
 
 ORDINARY = {
     "format": "inner-rim/job",
@@ -64,6 +64,16 @@ def stored(**changes):
 def logged(*entries, at="2026-11-24T10:00:00+00:00"):
     """Return entries as they stand in the log of the first wheel."""
     return [Logged(number=i, at=at, wheel_id="w1", entry=entry) for i, entry in enumerate(entries, 1)]
+
+
+def planned_after(*entries, **changes):
+    """Return the plan of the ordinary wheel from where these entries leave it, and where it then stands."""
+    from inner_rim.core.plan.wheel_plan import plan_wheel
+    from inner_rim.core.progress.progress import derive
+
+    job = job_from_plain(ordinary(**changes))
+    plan = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, logged(*entries))
+    return plan, derive(plan.wheel, plan)
 
 
 SIZES = (

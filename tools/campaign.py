@@ -1,7 +1,7 @@
 """Try to lose or spoil data, and count: kills at random moments, mutated files, benches that contradict each other.
 
 Run: .venv/bin/python tools/campaign.py kills 500 | loaded 500 | restores 200 | bits 600 | mutations 20000 | keys 3000 |
-typing 40 | benches 60 [DATABASE_URL]
+typing 40 | walks 20000 | benches 60 [DATABASE_URL]
 
 Each prints its counts and ends with 1 where one that must be 0 is not. The suite runs each of them short.
 """
@@ -20,6 +20,7 @@ from pathlib import Path
 
 from sqlalchemy import text
 
+from inner_rim.core.procedure.achieve import NoWay
 from inner_rim.core.record.log import Note, Unreadable
 from inner_rim.core.record.operations import SetField
 from inner_rim.store.database import sqlite_url
@@ -615,13 +616,28 @@ def benches(seconds: float, url: str = "") -> Counts:
         )
 
 
+def walks(count: int) -> Counts:
+    """Work at wheels of every kind to the end while things go wrong (`tests/core/procedure/walks.py`)."""
+    sys.path.insert(0, str(Path(__file__).parents[1]))
+    from tests.core.procedure.walks import walk
+
+    wrong = entries = 0
+    for seed in range(1_000_000, 1_000_000 + count):
+        try:
+            entries += walk(seed)[1]
+        except (AssertionError, NoWay) as fault:
+            wrong += 1
+            sys.stderr.write(f"walk {seed}: {fault!r}\n"[:400])
+    return Counts(wrong, walks=count, entries=entries, broken_rules_or_never_ended=wrong)
+
+
 def main() -> int:
     """Run one campaign; return 1 where a count is wrong."""
     what, amount = sys.argv[1], sys.argv[2]
     if what == "benches":
         counts = benches(float(amount), *sys.argv[3:4])
     else:
-        kinds = (kills, loaded, restores, bits, mutations, keys, typing)
+        kinds = (kills, loaded, restores, bits, mutations, keys, typing, walks)
         counts = {kind.__name__: kind for kind in kinds}[what](int(amount))
     sys.stdout.write(f"{what}: {counts}\n")
     return int(counts.wrong > 0)

@@ -182,7 +182,7 @@ def test_the_actions_list_marks_nothing_that_enter_may_not_give_and_has_the_way_
     before = state_of(demo)
     press(demo, K.Key_Space, modifier=CTRL)
     titles = [window._list.list.item(i).text() for i in range(window._list.list.count())]
-    assert titles[0].startswith("Both sides up") and titles[3].startswith("Back")
+    assert titles[0].startswith("Both sides up") and titles[6].startswith("Back")
     press(demo, K.Key_Return)
     assert state_of(demo) == before
     press(demo, K.Key_Escape)

@@ -43,7 +43,7 @@ def test_steps_come_back_before_the_figure_typed_before_them_and_raising_a_limit
     window.run("did_not")
     tries = len(demo.bench.current.progress.seating.tries)
     # the attempt was last: it comes back, the limit stays
-    assert undo(demo) == "Undone: Seating, 1.50 bar: did not come up. Ctrl+Shift+Z does it again."
+    assert undo(demo) == "Undone: Seating, 1.50 bar: not yet. Ctrl+Shift+Z does it again."
     assert len(demo.bench.current.progress.seating.tries) == tries - 1 and limit(demo) == 200
     assert redo(demo).startswith("Done again: Seating, 1.50 bar")
     assert len(demo.bench.current.progress.seating.tries) == tries
@@ -61,7 +61,7 @@ def test_steps_come_back_before_the_figure_typed_before_them_and_raising_a_limit
     # what was taken back stays in the log, marked, and in the data
     window.run("show_log")
     texts = window.page.deck.log.entries._texts
-    assert any(text.endswith("did not come up · taken back") for text in texts)
+    assert any(text.endswith("not yet · taken back") for text in texts)
     qtbot.waitUntil(lambda: not demo.worker.waiting, timeout=10000)
     log = next(j for j in snapshot(demo._file).jobs if j.job_id == state.job.job_id).log
     assert sum(isinstance(item.entry, TakenBack) for item in log) == 3

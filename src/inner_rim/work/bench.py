@@ -263,8 +263,9 @@ class Bench:
 
 def around(bench: Bench, state: WheelState | None, cursor: str = "") -> Around:
     """Return what the words of the next action depend on besides the wheel itself."""
-    changed = bench.recorder.changes.get(state.key, ()) if state is not None else ()
-    return Around(bench.units, bench.time, changed, bench.day.of(state), cursor, bench.day.hours)
+    return Around(
+        bench.units, bench.time, bench.settings.own.pace, bench.day.of(state), cursor, bench.day.hours
+    )
 
 
 def as_file(bench: Bench) -> bytes:

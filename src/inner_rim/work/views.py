@@ -82,13 +82,12 @@ class BenchView(msgspec.Struct, frozen=True):
     low_right: frozenset[int]
     low_side: str | None
     visits: tuple[Visit, ...]
-    changed: tuple[str, ...]
 
     def lines(self) -> tuple[Line, ...]:
         """Return what there is to choose from at the stage; worked out where it is shown."""
         if self.state is None:
             return ()
-        return choices_of(self.state, self.looking.stage, self.units, self.changed, self.visits)
+        return choices_of(self.state, self.looking.stage, self.units, self.visits)
 
     def plot(self) -> Plot:
         """Return what is plotted at the stage; worked out where it is shown."""
@@ -169,7 +168,6 @@ class Views:
             low_right=low.right if low else frozenset(progress.seating.low_right if progress else ()),
             low_side=low.side if low else None,
             visits=bench.visits.of(state.wheel_id) if state is not None else (),
-            changed=bench.recorder.changes.get(state.key, ()) if state is not None else (),
         )
 
     def change(self, look: Mapping[str, object]) -> None:

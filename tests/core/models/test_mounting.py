@@ -12,12 +12,13 @@ from inner_rim.core.models.mounting import (
     hull_length_mm,
     pick_mounting,
     shortest_loop_mm,
+    slack_at_mm,
 )
 from inner_rim.core.models.rim import bed_of
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.job import Rim
 from inner_rim.core.record.reading import job_from_plain
-from tests.samples import logged, ordinary
+from tests.samples import ordinary, planned_after
 
 
 def plan(**changes):
@@ -168,18 +169,19 @@ def test_a_loose_bead_says_how_many_layers_make_it_snug(circumference, fit, laye
     assert mended.fit == ("tight" if fit == "tight" else "snug")
 
 
+@pytest.mark.parametrize("around", [None, 1945.0, 1960.0])
+def test_plan_and_drawing_reckon_from_the_same_seat(around):
+    rim = job_from_plain(ordinary(rim__seat_circumference_mm=around)).wheels[0].rim
+    assert finish_slack_mm(rim, 3.3, valve_base=False) == pytest.approx(slack_at_mm(rim, 3.3), abs=0.05)
+
+
 def test_a_stop_that_may_be_passed_is_passed_by_name():
-    from inner_rim.core.progress.progress import derive
     from inner_rim.core.record.log import Override
 
-    job = job_from_plain(ordinary(insert__bead_seat_diameter_mm=584))
-    planned = plan_job(job)[0]
-    assert derive(job.wheels[0], planned, []).state == "stopped"
-    passed = derive(
-        job.wheels[0],
-        planned,
-        logged(Override(code="insert_does_not_fit", by="M. Osier", reason="cut to size")),
-    )
+    other = {"insert__bead_seat_diameter_mm": 584}
+    assert planned_after(**other)[1].state == "stopped"
+    by_name = Override(code="insert_does_not_fit", by="M. Osier", reason="cut to size")
+    _plan, passed = planned_after(by_name, **other)
     assert passed.open_stops == () and passed.state == "to_do"
 
 

@@ -11,12 +11,12 @@ from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.advisor import MINUTES, gap_seen, judged_gap_mm, remedy_counts, suggestions
 from inner_rim.core.plan.aftercare import DipSeen, due_care, fitted_life_days
-from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.plan.wheel_plan import plan_job, plan_wheel
 from inner_rim.core.progress.diagnosis import ENDS, PATH
 from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.log import Attempt, Care, Dip, Dose, SignOff, StepEntry
 from inner_rim.core.record.reading import job_from_plain
-from tests.samples import logged, ordinary
+from tests.samples import logged, ordinary, planned_after
 
 
 def planned(**changes):
@@ -49,11 +49,11 @@ def test_the_simulated_wheel_comes_up_where_the_flow_outruns_the_leak(gap, sourc
 
 
 def test_the_headline_heeds_the_shop_s_record_and_its_bottle_as_the_list_does():
-    wheel, plan = planned()
     tries = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount")]
-    tries += [tried()] * len(plan.pressure.seating_kpa)
+    tries += [tried()] * 3
     for counts in ({"core_out": (0, 20), "strap": (18, 20)}, {"core_out": (20, 20)}, {}):
-        said = derive(wheel, plan, logged(*tries), counts)
+        plan = planned_after(*tries)[0]
+        said = derive(plan.wheel, plan, counts)
         best = suggestions(plan, said.seating.tries, "floor_pump", False, False, counts)[0]
         assert said.action.values["change"] == best.text
     assert counts == {} and best.remedy == "core_out"
@@ -133,25 +133,29 @@ def test_a_ride_s_word_moves_the_pressure_inside_minimum_and_limit(said, now):
 
 
 def test_the_sealant_s_date_follows_dose_and_dip():
-    wheel, plan = planned()
+    job = job_from_plain(ordinary())
+
+    def care(log):
+        plan = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, log)
+        return {one.code: one for one in due_care(plan.wheel, plan)}
+
+    _wheel, plan = planned()
     log = logged(Dose(dose_ml=65), SignOff(by="M. Osier", pressure_kpa=190))
-    dates = {care.code: care.day for care in due_care(wheel, plan, log)}
+    dates = {code: one.day for code, one in care(log).items()}
     assert (dates["refresh"] - dates["check"]).days == pytest.approx(
         90, abs=1
     )  # the end and half of 180 days
-    assert due_care(wheel, plan, log[:1]) == ()
+    assert care(log[:1]) == {}
     dry = Dip(depth_mm=0.6 * plan.sealant.dip_mm, free_ml=20.0)
     later = [*log, *logged(dry, at="2027-01-03T10:00:00+00:00")]  # 40 days on, more than half is gone
-    sooner = {c.code: c.day for c in due_care(wheel, plan, later)}["refresh"]
+    sooner = care(later)["refresh"].day
     assert (sooner - dates["check"]).days < 30 and sooner < dates[
         "refresh"
     ]  # between the dip's and the climate's
     again = [*later, *logged(Care(what="refilled"), at="2027-01-04T10:00:00+00:00")]
-    assert {c.code: c.day for c in due_care(wheel, plan, again)}["refresh"].isoformat() == "2027-07-03"
+    assert care(again)["refresh"].day.isoformat() == "2027-07-03"
     changes = [*log, *logged(*[Care(what="tire_changed")] * 3, at="2027-02-01T10:00:00+00:00")]
-    assert (
-        "3 tire changes" in next(c for c in due_care(wheel, plan, changes) if c.code == "tape").words.read()
-    )
+    assert "3 tire changes" in care(changes)["tape"].words.read()
 
 
 def test_drying_is_linear_and_a_doubtful_dip_is_bounded():

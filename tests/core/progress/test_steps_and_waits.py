@@ -11,10 +11,9 @@ from inner_rim.core.drawing.side import draw_side
 from inner_rim.core.models.sealant import calibration, dip_table, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.tape import overlap_deg
 from inner_rim.core.plan.wheel_plan import plan_job
-from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.log import Dip, Finding, StepEntry
 from inner_rim.core.record.reading import job_from_plain
-from tests.samples import logged, ordinary
+from tests.samples import ordinary, planned_after
 
 
 def planned(**changes):
@@ -23,23 +22,23 @@ def planned(**changes):
 
 
 def after(*entries, **changes):
-    return derive(*planned(**changes), logged(*entries))
+    return planned_after(*entries, **changes)[1]
 
 
 def done(step, **more):
     return StepEntry(stage=step.stage, step=step.key, **more)
 
 
-def walk(wheel, plan, entries):
+def walk(entries, **changes):
     """Tick off whatever is asked next, as a hand would, and return where it ends."""
     while True:
-        progress = derive(wheel, plan, logged(*entries))
+        progress = after(*entries, **changes)
         if progress.step is None:
             return progress
         if progress.question is not None:
             entries.append(Finding(check=progress.question.code, sound=True))
         else:
-            entries.append(done(progress.step, completes=progress.last_of_stage and progress.stage != "hold"))
+            entries.append(done(progress.step))
 
 
 @pytest.mark.parametrize(
@@ -47,9 +46,9 @@ def walk(wheel, plan, entries):
 )
 @pytest.mark.parametrize("route", ["pour", "inject"])
 def test_every_step_is_asked_once_in_the_plan_s_order_until_seating(changes, route):
-    wheel, plan = planned(practice__sealant_route=route, **changes)
+    _wheel, plan = planned(practice__sealant_route=route, **changes)
     entries = [StepEntry(stage="check_in")]
-    progress = walk(wheel, plan, entries)
+    progress = walk(entries, practice__sealant_route=route, **changes)
     assert progress.stage == "seat"
     said = [e.step if isinstance(e, StepEntry) else e.check for e in entries[1:]]
     climb = next(place for place, step in enumerate(plan.steps) if step.climb)
@@ -69,12 +68,11 @@ def test_a_wait_runs_by_the_log_s_clock_and_ends_with_whatever_comes_next():
 
 
 def test_one_step_back_takes_up_that_step_and_no_other():
-    wheel, plan = planned()
     entries = [StepEntry(stage="check_in")]
-    walk(wheel, plan, entries)
+    walk(entries)
     lay = StepEntry(stage="tape", step="tape.press", outcome="reopened")
-    back = derive(wheel, plan, logged(*entries, lay))
-    assert (back.stage, back.step.code, back.last_step) == ("tape", "tape.press", "tape.lay")
+    back = after(*entries, lay)
+    assert (back.stage, back.step.code, back.last_step.key) == ("tape", "tape.press", "tape.lay")
     assert not {"valve", "mount", "seat"} & back.done and "strip" in back.done
 
 

@@ -71,7 +71,7 @@ def test_steps_follow_the_wheel_and_its_units(session):
     model = page.deck.steps.steps
     lines = [model.index(row).data() for row in range(model.rowCount())]
     stage = one.bench.current.progress.stage
-    assert stage == "seat" and any(line.startswith(f"{NOW}  Seat: Climb to 1.40 bar") for line in lines)
+    assert stage == "seat" and any(line.startswith(f"{NOW}  Seat: Climb to 2.10 bar") for line in lines)
     assert (
         "hands-on" in lines[0]
         and lines[1].startswith("Lay out")

@@ -6,10 +6,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from inner_rim.core.drawing.loupe import draw_loupe
 from inner_rim.core.drawing.section import draw_section
-from inner_rim.core.plan.wheel_plan import plan_job
-from inner_rim.core.progress.progress import derive
-from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.log import StepEntry
 from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.drawings.ring import paint_ring
@@ -19,7 +16,7 @@ from inner_rim.desktop.drawings.sectors import WheelView
 from inner_rim.desktop.widgets.theme import Theme, load_font
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.demo import demo_bench
-from tests.samples import logged, ordinary, stored
+from tests.samples import planned_after, stored
 
 
 @pytest.fixture
@@ -128,11 +125,7 @@ def test_the_limit_stands_on_the_scale_where_its_pressure_is(theme, qtbot):
 
 
 def test_the_ring_has_an_arc_a_stage_and_a_sign_for_its_state(theme):
-    job = job_from_plain(ordinary())
-    wheel: Wheel = job.wheels[0]
-    from inner_rim.core.record.log import StepEntry
-
-    progress = derive(wheel, plan_job(job)[0], logged(StepEntry(stage="check_in"), StepEntry(stage="strip")))
+    _plan, progress = planned_after(StepEntry(stage="check_in"), StepEntry(stage="strip"))
     image = QImage(200, 200, QImage.Format.Format_RGB32)
     image.fill(QColor("white"))
     painter = QPainter(image)

@@ -276,14 +276,14 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
     bench, page = demo.bench, demo.window.page
     wheel(demo, "Ferry")
     bench.recorder.reopen_stage("sealant")
-    while bench.current.progress.step.asks != "dip":
+    while bench.current.plan.behind[-1].code != "sealant.inject":
         go_on(demo.window)
     depth = bench.current.plan.sealant.dip_mm
     page.now.figure.setText("500")
-    run(page, "step_done")
+    run(page, "log_dip")
     assert "cannot be this pool's depth" in page.now._caution.text()
     page.now.figure.setText(f"{depth / 1.25:.2f}")
-    run(page, "step_done")
+    run(page, "log_dip")
     assert bench.current.progress.dip_factor == pytest.approx(1.25, abs=0.01)
     assert bench.current.progress.step.code == "core.in"  # before anything is judged
 

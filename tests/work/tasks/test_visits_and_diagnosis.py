@@ -72,7 +72,7 @@ def test_a_wheel_that_comes_back_starts_from_what_is_known_and_shows_its_visits(
     assert back.log == [] and "at pressure" in physical_words(back.progress.physical, METRIC)
     bench.select(back.key)
     one.settle(until=lambda: bench.visits.of(back.wheel_id))
-    lines = choices_of(back, "check_in", METRIC, (), bench.visits.of(back.wheel_id))
+    lines = choices_of(back, "check_in", METRIC, bench.visits.of(back.wheel_id))
     assert lines[0].title == "Earlier visits" and lines[1].note == "M. Osier"
 
 

@@ -163,7 +163,7 @@ def test_the_pressure_history_is_newest_first(bench):
     wheel(bench, "Kiosk")
     bench.recorder.feedback("harsh")
     bench.recorder.feedback("right")
-    past = pressure_history(bench.current.log)
+    past = pressure_history(bench.current.plan)
     assert [words for _at, _kpa, words in past] == ["right", "harsh", "handed over"]
 
 

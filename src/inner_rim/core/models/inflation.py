@@ -1,6 +1,7 @@
 """Will it come up? The air a source gives against the air that leaks past an unseated bead (docs/models.md 2.10)."""
 
 import math
+from collections.abc import Collection
 from typing import Literal, NamedTuple
 
 import msgspec
@@ -241,10 +242,19 @@ class Circumstances(msgspec.Struct, frozen=True):
         return math.prod(FACTORS[name] for name in self.names)
 
 
-def circumstances_of(wheel: Wheel, methods: Methods, *, poured: bool, layers: int) -> Circumstances:
+def circumstances_of(
+    wheel: Wheel, methods: Methods, *, poured: bool, layers: int, changed: Collection[str] = ()
+) -> Circumstances:
     """Return what holds for a wheel as it is planned.
 
     Names of factors, without a unit.
+
+    Args:
+        wheel: its parts.
+        methods: that hold for it.
+        poured: sealant is poured in before the beads come up.
+        layers: of tape.
+        changed: remedies since the last try: what was changed is what the next one has.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -257,7 +267,9 @@ def circumstances_of(wheel: Wheel, methods: Methods, *, poured: bool, layers: in
     """
     work = wheel.work
     wanted = (
-        ("wetted", methods.lubricant != "none"),
+        ("wetted", methods.lubricant != "none" or "wet" in changed),
+        ("lifted by hand", "lift" in changed),
+        ("strap", "strap" in changed),
         ("sealant poured in", poured),
         ("insert", wheel.insert is not None),
         ("ridden before", bool(work is not None and work.rode_before) or wheel.tire.new is False),
@@ -302,7 +314,7 @@ def judge_coming_up(
     needed = needed_l_s(gap_mm, wheel.rim.bead_seat_diameter_mm, circumstances.beads)
     volume = max(0.1, air_ml / ML_PER_LITRE)
     bottle = Bottle(methods.bottle_ml, methods.bottle_kpa)
-    own = (methods.air_source, methods.opens_core)
+    own = (methods.air_source, methods.core_out)
     found = []
     for source, out in WAYS:
         share = probability(most_leak_l_s(volume, source, out, bottle), needed)

@@ -96,6 +96,15 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
     why_seating: Why
     why_settle: Why
 
+    @property
+    def settled_kpa(self) -> float:
+        """The pressure to which it is looked at: where it settles, or is set here if that is higher."""
+        return max(self.settle_kpa, self.set_here_kpa)
+
+    def step_kpa(self, place: int) -> float:
+        """Return a pressure step by its place; the one after the last is where it settles."""
+        return self.seating_kpa[place] if place < len(self.seating_kpa) else self.settled_kpa
+
 
 def floor_kpa(nominal_width_mm: float) -> float:
     """Return the least riding pressure where no minimum is printed.
@@ -167,13 +176,19 @@ def _hot_kpa(settled_kpa: float, methods: Methods) -> float:
 
 
 def pick_pressure(
-    wheel: Wheel, mounted: MountedTire, rider: Rider, methods: Methods, seated_kpa: float | None = None
+    wheel: Wheel,
+    mounted: MountedTire,
+    rider: Rider,
+    methods: Methods,
+    seated_kpa: float | None = None,
+    stays_seated: bool = False,
 ) -> PressurePick:
     """Return every pressure of a wheel, in kPa: start = pressure at the drop, between floor and limit (docs/models.md 2.7).
 
     Args:
         wheel, mounted, rider, methods: what is known.
         seated_kpa: at which both beads came up, None before that; the wheel settles there.
+        stays_seated: the beads stay where they are: it goes back to its riding pressure, and no higher.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -206,7 +221,7 @@ def pick_pressure(
     ladder = seating_steps_kpa(mounted.nominal_width_mm, ceiling)
     printed = printed_kpa(wheel)
     seating = _up_to(max(settle_kpa(methods, ladder, start, ceiling, printed), start, here), ladder)
-    settle = settle_kpa(methods, ladder, start, ceiling, printed, seated_kpa)
+    settle = start if stays_seated else settle_kpa(methods, ladder, start, ceiling, printed, seated_kpa)
     return PressurePick(
         limit_kpa=ceiling,
         limit_from=top.limit_from,
@@ -234,7 +249,7 @@ def pick_pressure(
         why=_why_start(wheel, mounted, load, drop, raw, by_method, start, method, band),
         why_limit=why_limit(wheel, top, mounted.nominal_width_mm),
         why_seating=why_seating(mounted.nominal_width_mm, seating, ceiling),
-        why_settle=why_settle(methods, seating, start, settle, ceiling, printed),
+        why_settle=why_settle(methods, seating, start, settle, ceiling, printed, seated_kpa),
     )
 
 

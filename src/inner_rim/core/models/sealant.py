@@ -80,6 +80,19 @@ def round_dose_ml(dose_ml: float) -> float:
     return max(DOSE_STEP_ML, DOSE_STEP_ML * math.floor(dose_ml / DOSE_STEP_ML + 0.5))
 
 
+def top_up_ml(dose_ml: float, left_ml: float) -> float:
+    """Return what to add to what is left in the tire, ml, to 5 ml.
+
+    dose - left, at least 0.
+
+    >>> top_up_ml(60.0, 22.0), top_up_ml(60.0, 80.0)
+    (40.0, 0.0)
+
+    Source: common practice, no published source.
+    """
+    return round_dose_ml(dose_ml - left_ml) if left_ml < dose_ml else 0.0
+
+
 def filled_ml(dose_ml: float, injector_ml: float, least_ml: float, most_ml: float) -> float:
     """Return the dose as a hand would draw it up: a whole number of fillings where it is within 15 % of one.
 

@@ -118,6 +118,7 @@ def why_settle(
     settle: float,
     ceiling: float,
     printed_kpa: float | None,
+    seated_kpa: float | None = None,
 ) -> Why:
     """Return the trail of settling.
 
@@ -146,6 +147,7 @@ def why_settle(
             "last_step_kpa": seating[-1],
             "limit_kpa": ceiling,
             "settle_kpa": settle,
+            **({"seated_at_kpa": seated_kpa} if seated_kpa is not None else {}),
         },
         source=PRACTICE,
         others=(instead,) if method != methods.settle else (),

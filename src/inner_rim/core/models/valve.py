@@ -1,5 +1,7 @@
 """The valve: length from the rim's depth at the hole (docs/models.md 2.3)."""
 
+from collections.abc import Sequence
+
 import msgspec
 
 from inner_rim.core.models.rim import Bed
@@ -156,6 +158,8 @@ def pick_valve(
         stem = stems[best] if best is not None else None
         standing = stem.length_mm - needed + engagement if stem is not None else None
     remarks = valve_remarks(rim, bed, insert, stem)
+    if needed is not None and stem is None:
+        remarks |= _screw_on(stems, needed, methods)
     pick = ValvePick(
         needed_mm=needed,
         length_mm=stem.length_mm if stem else None,
@@ -171,6 +175,16 @@ def pick_valve(
         why=NO_WHY,
     )
     return msgspec.structs.replace(pick, why=_why(pick, rim, build_up))
+
+
+def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) -> dict[str, Message]:
+    """A valve 1 to 3 mm short reaches with a screw-on pump head, which takes less thread."""
+    gain = ENGAGEMENT_MM["push_on"] - ENGAGEMENT_MM["screw_on"]
+    longest = max((stem.length_mm for stem in stems), default=0.0)
+    if methods.pump_head != "push_on" or not needed_mm - gain <= longest < needed_mm:
+        return {}
+    text = "{length_mm} is {short_mm} short: it reaches with a screw-on pump head"
+    return {"head": Message(text, {"length_mm": longest, "short_mm": needed_mm - longest})}
 
 
 def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:

@@ -1,7 +1,7 @@
 """Looking after a wheel: when the sealant is due, an insert or the tape is old, from the log alone (docs/models.md 2.4)."""
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from datetime import date, datetime, timedelta
 from typing import NamedTuple
 
@@ -11,7 +11,6 @@ from inner_rim.core.models.insert import TIRES_PER_INSERT
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.log import Care, Dip, Dose, Logged, SignOff
 from inner_rim.core.record.moments import after, day_after, moment
 from inner_rim.core.record.why import Message
 
@@ -69,13 +68,14 @@ def fitted_life_days(free_at_start_ml: float, dips: Sequence[DipSeen], usual_day
     return usual_days / math.exp(mean / total)
 
 
-def due_care(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> tuple[DueCare, ...]:
+def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     """Return what is due on a wheel that was handed over, soonest first; nothing before that."""
-    since = _since(log)
-    if not since.signed or since.dosed is None or since.taped is None:
+    since = plan.log.since
+    if not since.handed_over_at:
         return ()
-    dosed, taped = since.dosed, since.taped
-    seen = [_dip_seen(wheel, plan, dosed, *dip) for dip in since.dips]
+    dosed = moment(since.dosed_at or since.handed_over_at)
+    taped = moment(since.laid_at or since.handed_over_at)
+    seen = [_dip_seen(wheel, plan, dosed, moment(at), depth) for at, depth in since.dips]
     long_enough = [dip for dip in seen if dip.days >= 1.0]
     found = [*_sealant_dates(plan, dosed, long_enough), _tape_date(taped, since.tires)]
     if wheel.insert is not None:
@@ -85,34 +85,6 @@ def due_care(wheel: Wheel, plan: WheelPlan, log: Iterable[Logged]) -> tuple[DueC
             words = Message("Insert: used with {tires} tires, inspect it", {"tires": used})
             found.append(DueCare("insert", taped.date(), words))
     return tuple(sorted(found, key=lambda care: care.day))
-
-
-class _Since(msgspec.Struct):
-    """When a wheel was dosed and taped last, the tires and dips since, and whether it was handed over."""
-
-    dosed: datetime | None = None
-    taped: datetime | None = None
-    tires: int = 0
-    dips: list[tuple[datetime, float]] = []
-    signed: bool = False
-
-
-def _since(log: Iterable[Logged]) -> _Since:
-    since = _Since()
-    for item in log:
-        at, entry = moment(item.at), item.entry
-        if isinstance(entry, Dose) or (isinstance(entry, Care) and entry.what == "refilled"):
-            since.dosed, since.dips = at, []
-        elif isinstance(entry, Dip) and not entry.calibrates:
-            since.dips.append((at, entry.depth_mm))
-        elif isinstance(entry, Care) and entry.what == "retaped":
-            since.taped, since.tires = at, 0
-        elif isinstance(entry, Care) and entry.what == "tire_changed":
-            since.tires += 1
-        elif isinstance(entry, SignOff):
-            since.signed = True
-            since.taped, since.dosed = since.taped or at, since.dosed or at
-    return since
 
 
 def _dip_seen(wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float) -> DipSeen:

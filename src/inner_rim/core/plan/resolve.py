@@ -38,8 +38,9 @@ def resolve(
     >>> found.methods.dose, found.methods.climate, found.rider.total_mass_kg
     ('lean', 'temperate', 90.0)
     """
-    given, practice_gaps = filled(layered(wheel.practice, practice), PRACTICE_DEFAULTS, "practice")
-    methods = _methods(given, wheel)
+    said = layered(wheel.practice, practice)
+    given, practice_gaps = filled(said, PRACTICE_DEFAULTS, "practice")
+    methods = _methods(given, wheel, said)
     stocked, shelf_gaps = filled(with_stock(shelf), SHELF_DEFAULTS, "shelf")
     riding, ride_gaps = filled(ride, RIDE_DEFAULTS, "ride")
     return Resolved(
@@ -52,11 +53,14 @@ def resolve(
 
 def methods_of(wheel: Wheel, practice: Practice | None) -> Methods:
     """Return the methods that hold for a wheel."""
-    return _methods(filled(layered(wheel.practice, practice), PRACTICE_DEFAULTS, "practice")[0], wheel)
+    said = layered(wheel.practice, practice)
+    return _methods(filled(said, PRACTICE_DEFAULTS, "practice")[0], wheel, said)
 
 
-def _methods(given: Practice, wheel: Wheel) -> Methods:
+def _methods(given: Practice, wheel: Wheel, said: Practice | None) -> Methods:
     known = msgspec.structs.asdict(given)
+    if said is None or said.core_out is None:  # where nobody says otherwise, a burst needs the core out
+        known["core_out"] = given.seating == "burst"
     known["layers"] = given.layers if given.layers is not None else 0
     known["sealant"] = given.sealant if given.sealant is not None else ""
     if given.overlap_mm is None:

@@ -1,5 +1,7 @@
 """The plan of a wheel: every stage composed from the job and the shop's practice."""
 
+from collections.abc import Sequence
+
 import msgspec
 
 from inner_rim.core.models.inflation import ComingUp, circumstances_of, judge_coming_up
@@ -7,18 +9,24 @@ from inner_rim.core.models.insert import InsertPick, pick_insert, with_effects
 from inner_rim.core.models.mounting import MountingPick, pick_mounting
 from inner_rim.core.models.pressure import PressurePick, pick_pressure
 from inner_rim.core.models.rim import Bed, bed_of
-from inner_rim.core.models.sealant import SealantPick, dose_ml, pick_sealant
+from inner_rim.core.models.sealant import SealantPick, dose_ml, pick_sealant, top_up_ml
 from inner_rim.core.models.tape import TapePick, pick_tape
 from inner_rim.core.models.tire import MountedTire, mount, width_band_mm
 from inner_rim.core.models.valve import ValvePick, pick_valve
 from inner_rim.core.plan.resolve import Resolved, resolve
 from inner_rim.core.plan.weights import Weights, weigh
-from inner_rim.core.procedure.actions import Action
-from inner_rim.core.procedure.recipes import procedure, stages_of
-from inner_rim.core.procedure.setup import Setup, adds_layer, set_up
+from inner_rim.core.procedure.achieve import NoWay, Todo, achieve
+from inner_rim.core.procedure.actions import KINDS, Action, code_of
+from inner_rim.core.procedure.check import BrokenRecipe, check
+from inner_rim.core.procedure.fold import LAYER, fold_log
+from inner_rim.core.procedure.sentences import Known
+from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up, start_of
+from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
+from inner_rim.core.procedure.summary import LogSummary
 from inner_rim.core.procedure.words import Words
-from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel
+from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel, Work
+from inner_rim.core.record.log import Logged
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.resolved import Methods, Rider
 from inner_rim.core.record.stages import Stage
@@ -32,6 +40,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
 
     Attributes:
         name: the wheel's name.
+        wheel: its parts, as its log has made them.
         bed: the rim's bed as it was used.
         tire: the mounted tire.
         tape: the rim tape.
@@ -46,7 +55,9 @@ class WheelPlan(msgspec.Struct, frozen=True):
         tools: what to lay out before the start.
         bands: 90 % bands of figures whose inputs' error changes what the hands do.
         setup: what decides the procedure.
-        steps: what to do, in order.
+        log: what the wheel's log amounts to.
+        behind: what was done in this run, oldest first.
+        steps: what remains to be done, in order.
         stages: the stages in the order of this wheel.
         pressure: every pressure.
         stops: what halts the job.
@@ -57,6 +68,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
     """
 
     name: str
+    wheel: Wheel
     bed: Bed
     tire: MountedTire
     tape: TapePick
@@ -73,6 +85,8 @@ class WheelPlan(msgspec.Struct, frozen=True):
     tools: tuple[str, ...]
     bands: dict[str, tuple[float, float]]
     setup: Setup
+    log: LogSummary
+    behind: tuple[Action, ...]
     steps: tuple[Action, ...]
     stages: tuple[Stage, ...]
     stops: tuple[Stop, ...]
@@ -82,21 +96,81 @@ class WheelPlan(msgspec.Struct, frozen=True):
     rider: Rider
 
 
-def plan_wheel(
-    wheel: Wheel,
-    ride: Ride | None = None,
-    practice: Practice | None = None,
-    shelf: Shelf | None = None,
-    seated_kpa: float | None = None,
-) -> WheelPlan:
-    """Return the plan of one wheel; what is not given is assumed and said to be.
+class Picks(msgspec.Struct, frozen=True):
+    """What is picked for a wheel, before its procedure.
 
-    The wheel's own practice goes before the job's.
-
-    Args:
-        wheel, ride, practice, shelf: what is known.
-        seated_kpa: at which both beads came up, None before that.
+    Attributes:
+        wheel: as its log has made it.
+        dry: mounting without the insert, where the tire is seated before it goes in.
+        ported: the valve that was picked has side ports.
     """
+
+    wheel: Wheel
+    resolved: Resolved
+    bed: Bed
+    tire: MountedTire
+    tape: TapePick
+    valve: ValvePick
+    mounting: MountingPick
+    dry: MountingPick
+    sealant: SealantPick
+    pressure: PressurePick
+    ported: bool
+
+    def setup(self, changes: LogChanges) -> Setup:
+        """Return what decides the procedure."""
+        return set_up(
+            self.wheel,
+            self.resolved.methods,
+            self.resolved.stock,
+            self.mounting.grade,
+            self.pressure,
+            self.tape,
+            self.ported,
+            changes,
+        )
+
+    # -- what the fold of the log asks -------------------------------------------------------------
+
+    @property
+    def start(self) -> WheelState:
+        """The state in which the wheel came in."""
+        return start_of(self.setup(LogChanges()))
+
+    @property
+    def steps_kpa(self) -> tuple[float, ...]:
+        """The pressure steps."""
+        return self.pressure.seating_kpa
+
+    def settles_at_kpa(self, seated_kpa: float) -> float:
+        """Return the pressure at which the wheel is looked at last, once its beads came up."""
+        rider, methods = self.resolved.rider, self.resolved.methods
+        return pick_pressure(self.wheel, self.tire, rider, methods, seated_kpa).settled_kpa
+
+    def remaining(
+        self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
+    ) -> tuple[Todo, ...]:
+        """Return what remains to be done."""
+        return achieve(state, self.setup(changes), taken, climb_at)
+
+    def tapes(self, changes: LogChanges) -> bool:
+        """Return whether the rim is taped."""
+        return self.setup(changes).lays_tape
+
+    def strips(self, changes: LogChanges, layers_added: int) -> int:
+        """Return how many strips of tape a run lays."""
+        layers = 1 if changes.again == "layer" else self.tape.layers + layers_added
+        return self.tape.strips * layers
+
+
+def pick_parts(
+    wheel: Wheel,
+    ride: Ride | None,
+    practice: Practice | None,
+    shelf: Shelf | None,
+    seated_kpa: float | None = None,
+) -> Picks:
+    """Return what is picked for a wheel; see `plan_wheel`."""
     resolved = resolve(wheel, ride, practice, shelf)
     methods, stock = resolved.methods, resolved.stock
     bed = bed_of(wheel.rim)
@@ -105,46 +179,192 @@ def plan_wheel(
     valve = pick_valve(wheel.rim, bed, tape, methods, stock, wheel.insert)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
-    sealant = pick_sealant(wheel, tire, methods, stock)
-    pressure = pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa)
-    insert = _insert(wheel, bed, tape_mm, Effects(tire, mounting, sealant.dose_ml, pressure), resolved)
-    dry = mounting if wheel.insert is None else pick_mounting(wheel.rim, bed, tape_mm, None)
-    ported = any(stem.name == valve.stem and stem.ported for stem in stock.valves) and valve.stem is not None
-    setup = set_up(wheel, methods, stock, mounting.grade, pressure.start_kpa, ported)
-    steps = procedure(setup, Words(wheel, methods, setup, tape, valve, mounting, sealant, pressure, dry))
-    poured = setup.route == "pour" and not setup.tight
-    around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers)
-    return WheelPlan(
-        name=wheel.name,
+    return Picks(
+        wheel=wheel,
+        resolved=resolved,
         bed=bed,
         tire=tire,
         tape=tape,
         valve=valve,
+        mounting=mounting,
+        dry=mounting if wheel.insert is None else pick_mounting(wheel.rim, bed, tape_mm, None),
+        sealant=pick_sealant(wheel, tire, methods, stock),
+        pressure=pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa),
+        ported=valve.stem is not None
+        and any(stem.name == valve.stem and stem.ported for stem in stock.valves),
+    )
+
+
+def plan_wheel(
+    wheel: Wheel,
+    ride: Ride | None = None,
+    practice: Practice | None = None,
+    shelf: Shelf | None = None,
+    log: Sequence[Logged] = (),
+) -> WheelPlan:
+    """Return the plan of one wheel from where its log has left it; what is not given is assumed and said to be.
+
+    The wheel's own practice goes before the job's.
+
+    Args:
+        wheel, ride, practice, shelf: what is known.
+        log: the wheel's entries that count, oldest first.
+    """
+    picks = pick_parts(wheel, ride, practice, shelf)
+    summary = summary_of(picks, log)
+    made = as_behaved(wheel, picks.resolved.methods.layers, picks.tape, summary)
+    if made is not wheel or summary.seated_kpa is not None:
+        picks = pick_parts(made, ride, practice, shelf, summary.seated_kpa)
+    return _planned(picks, summary)
+
+
+def summary_of(picks: Picks, log: Sequence[Logged]) -> LogSummary:
+    """Return what a log amounts to for a wheel."""
+    if not log:
+        return LogSummary(picks.start)
+    old = picks.wheel.sealant
+    in_ml = old.in_ml if old is not None and old.in_ml is not None else 0.0
+    name = old.name if old is not None and old.name is not None else ""
+    return fold_log(log, picks, in_ml, name)
+
+
+def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -> Wheel:
+    """Return the wheel as its log has made it: taped again, with layers that were added, with the core out.
+
+    Args:
+        wheel: as it was checked in.
+        layers: of tape that the methods ask for, 0 where the kind of tape decides.
+        tape: that was picked for it.
+        summary: of its log.
+    """
+    changes: dict[str, object] = {}
+    if summary.layers_added:
+        changes["layers"] = (layers or tape.layers) + summary.layers_added
+    tries = summary.seating.tries
+    if "core_out" in summary.seating.changes or (tries and tries[-1].core_out):
+        changes["core_out"] = True
+    if changes:
+        own = msgspec.structs.replace(wheel.practice or Practice(), **changes)
+        wheel = msgspec.structs.replace(wheel, practice=own)
+    if summary.changes.again:
+        kept = (
+            True if summary.changes.again == LAYER else None
+        )  # a layer goes over good tape; else it comes off
+        work = msgspec.structs.replace(wheel.work or Work(), kind="retape", keep_tape=kept)
+        wheel = msgspec.structs.replace(wheel, work=work)
+    return wheel
+
+
+def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
+    wheel, resolved, pressure = picks.wheel, picks.resolved, picks.pressure
+    methods, tape, mounting = resolved.methods, picks.tape, picks.mounting
+    setup = picks.setup(summary.changes)
+    if setup.watch == "minutes":
+        rider = resolved.rider
+        pressure = pick_pressure(wheel, picks.tire, rider, methods, stays_seated=True)
+        picks = msgspec.structs.replace(picks, pressure=pressure)
+    try:
+        behind, steps = _procedure(picks, setup, summary)
+    except (NoWay, BrokenRecipe):  # a log that cannot be: the wheel is planned as it came in
+        if not summary.behind and summary.run == 1:
+            raise
+        summary = _from_the_start(picks, summary)
+        behind, steps = _procedure(picks, setup, summary)
+    poured = setup.route == "pour" and not setup.tight
+    changed = summary.seating.changes
+    around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers, changed=changed)
+    tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
+    insert = _insert(
+        wheel, picks.bed, tape_mm, Effects(picks.tire, mounting, picks.sealant.dose_ml, pressure), resolved
+    )
+    return WheelPlan(
+        name=wheel.name,
+        wheel=wheel,
+        bed=picks.bed,
+        tire=picks.tire,
+        tape=tape,
+        valve=picks.valve,
         insert=insert,
         mounting=mounting,
-        sealant=sealant,
+        sealant=picks.sealant,
         pressure=pressure,
-        coming_up=judge_coming_up(wheel, tape.bead_fit, methods, tire.air_volume_ml, around),
-        weights=weigh(wheel, setup, bed, tire, tape, sealant),
+        coming_up=judge_coming_up(wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around),
+        weights=weigh(wheel, setup, picks.bed, picks.tire, tape, picks.sealant),
         work=setup.kind,
         minutes_hands=sum(step.minutes for step in steps),
         minutes_wait=sum(step.wait_minutes for step in steps),
         tools=tuple(dict.fromkeys(tool for step in steps for tool in step.tools)),
         bands={
-            "mounted_width_mm": width_band_mm(wheel.tire, tire),
+            "mounted_width_mm": width_band_mm(wheel.tire, picks.tire),
             "slack_mm": mounting.band_mm,
             "developed_width_mm": tape.developed_band_mm,
             "start_kpa": pressure.band_kpa,
         },
         setup=setup,
+        log=summary,
+        behind=behind,
         steps=steps,
-        stages=stages_of(steps),
-        stops=find_stops(wheel, tire, pressure, methods, insert, tape, setup),
-        cautions=find_cautions(wheel, tire, tape, valve, pressure, methods, setup),
+        stages=_stages(behind, steps, setup),
+        stops=find_stops(wheel, picks.tire, pressure, methods, insert, tape, setup),
+        cautions=find_cautions(wheel, picks.tire, tape, picks.valve, pressure, methods, setup),
         assumed=resolved.assumed,
         methods=methods,
         rider=resolved.rider,
     )
+
+
+def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
+    """What a log amounts to that no wheel can have: nothing is taken as done, and air may be in."""
+    state = start_of(picks.setup(summary.changes))
+    if state.first != "off" and state.last != "off":
+        state = state.after(("air=up",))
+    return msgspec.structs.replace(summary, state=state, behind=(), seated_kpa=None, doubtful=True)
+
+
+def _procedure(
+    picks: Picks, setup: Setup, summary: LogSummary
+) -> tuple[tuple[Action, ...], tuple[Action, ...]]:
+    """What is behind and what remains, in words: what was said once is not said again."""
+    stock, pressure = picks.resolved.stock, picks.pressure
+    words = Words(
+        Known(
+            picks.wheel,
+            picks.resolved.methods,
+            setup,
+            picks.tape,
+            picks.valve,
+            picks.mounting,
+            picks.sealant,
+            pressure,
+            picks.dry,
+            soap_unknown=stock.sealant.dislikes_soap is None,
+            left_ml=summary.left_ml,
+        )
+    )
+    behind = tuple(
+        words.dress(Todo(done.stage, done.key, code, done.question, done.climb))
+        for done in summary.behind
+        if (code := code_of(done.key)) in KINDS
+    )
+    todos = achieve(summary.state, setup, summary.taken, summary.seating.step)
+    steps = tuple(words.dress(todo) for todo in todos)
+    check(steps, summary.state, pressure.limit_kpa)
+    return behind, steps
+
+
+def _stages(behind: tuple[Action, ...], steps: tuple[Action, ...], setup: Setup) -> tuple[Stage, ...]:
+    """The stages in the order of this wheel: those of the run from its start, and of what else was done or remains."""
+    known: list[Stage] = ["check_in", *(item.stage for item in (*behind, *steps))]
+    order = [todo.stage for todo in achieve(start_of(setup), setup)]
+    wanted = dict.fromkeys(stage for stage in order if stage in known)
+    return tuple(dict.fromkeys([*wanted, *known]))
+
+
+def dose_due_ml(plan: WheelPlan) -> float:
+    """Return the sealant that is to go in: the dose, less what is left where the tire is topped up."""
+    left = plan.log.left_ml
+    tops_up = plan.setup.does in ("refresh", "repair") and not plan.setup.opens
+    return top_up_ml(plan.sealant.dose_ml, left) if tops_up and left is not None else plan.sealant.dose_ml
 
 
 class Effects(msgspec.Struct, frozen=True):

@@ -1,12 +1,14 @@
-"""Every action of the job as data: its minutes, tools, what must hold before it and what holds after it.
+"""Every action of the job as data: its minutes, tools, what must hold before it, what holds after it and what it undoes.
 
 Minutes and waits are common practice, no published source. Codes are agreed names: other programs rely on them.
 """
 
-from typing import Literal
+from collections.abc import Callable
+from typing import Literal, get_args, get_type_hints
 
 import msgspec
 
+from inner_rim.core.procedure.state import WheelState, open_arrow
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 
@@ -17,6 +19,8 @@ WARMING_MINUTES = 10.0
 FLAT_MINUTES_READY = 15.0
 FLAT_MINUTES_WEEPING = 120.0
 HOLD_MINUTES = 12 * 60.0
+#: How long a wheel is watched whose beads were not seated anew.
+WATCH_MINUTES = 15.0
 PRESSING_MINUTES = 30.0
 TOP_UP_EVERY_MINUTES = 180.0
 
@@ -58,13 +62,18 @@ class Action(msgspec.Struct, frozen=True):
 
 
 class Kind(msgspec.Struct, frozen=True):
-    """What every action of one code has in common; see `Action`."""
+    """What every action of one code has in common; see `Action`.
+
+    Attributes:
+        undoes: beginnings of the codes of what has to be done again after it.
+    """
 
     minutes: float = 1.0
     wait_minutes: float = 0.0
     needs: tuple[str, ...] = ()
     gives: tuple[str, ...] = ()
     tools: tuple[str, ...] = ()
+    undoes: tuple[str, ...] = ()
 
 
 _BOTH_OFF = ("first=off", "last=off")
@@ -73,7 +82,9 @@ _BOTH_SEATED = ("first=seated", "last=seated")
 _AT_PRESSURE = ("air=up", "core=in", *_BOTH_SEATED)
 _JUDGED = (*_AT_PRESSURE, "line=even")
 _AIR_IN = ("air=up", "first=seated", "last=seated", "line=unseen")
-_TAPED = "tape=sound|not_needed"
+#: Where one bead is lifted off its seat.
+_OPENED = ("line.", "dry.", "spin.", "hold.")
+_TAPED = ("tape=sound|not_needed", "to_lay=0")
 
 KINDS: dict[str, Kind] = {
     "check_in.read": Kind(2.0, tools=("caliper",)),
@@ -83,11 +94,19 @@ KINDS: dict[str, Kind] = {
         0.3, needs=("air=up",), gives=("air=flat", "line=unseen"), tools=("valve core tool",)
     ),
     "strip.break_beads": Kind(
-        needs=("air=flat", "first=on|seated"), gives=("first=on", "last=on"), tools=("blunt plastic tool",)
+        needs=("air=flat",),
+        gives=("first=on", "last=on", "line=unseen", "settled=no"),
+        tools=("blunt plastic tool",),
     ),
-    "strip.open_one": Kind(1.5, needs=("air=flat", "last=on|seated"), gives=("last=off",), tools=("levers",)),
+    "strip.open_one": Kind(
+        1.5, needs=("air=flat", "last=partial|on"), gives=("last=off",), tools=("levers",), undoes=_OPENED
+    ),
     "strip.tire_off": Kind(
-        1.5, needs=("air=flat",), gives=("first=off", "last=off", "wet=no"), tools=("levers",)
+        1.5,
+        needs=("air=flat", "first=off|on", "last=off|partial|on"),
+        gives=("first=off", "last=off", "wet=no", "tire=unseen", "dry_test=open"),
+        tools=("levers",),
+        undoes=("tire.", "bead.", "insert.look", "rim.w", "air.press", *_OPENED),
     ),
     "strip.tube_out": Kind(
         0.5, needs=("tube=in", "last=off"), gives=("tube=out", "valve=none", "sealant=none")
@@ -95,14 +114,21 @@ KINDS: dict[str, Kind] = {
     "strip.insert_out": Kind(2.0, needs=("has_insert=yes", "insert=on", "last=off"), gives=("insert=off",)),
     "strip.old_insert_out": Kind(2.0, needs=("insert=on", "last=off"), gives=("insert=off",)),
     "strip.sealant_out": Kind(
-        3.0, needs=("sealant=in", "last=off"), gives=("sealant=none",), tools=("rags", "bucket", "gloves")
+        3.0,
+        needs=("sealant=in", "last=off"),
+        gives=("sealant=none",),
+        tools=("rags", "bucket", "gloves"),
+        undoes=("sealant.", "dip."),
     ),
-    "strip.valve_out": Kind(0.5, needs=("valve=in", "last=off"), gives=("valve=none", "core=in")),
+    "strip.valve_out": Kind(
+        0.5, needs=("valve=in", "insert=off", "last=off"), gives=("valve=none", "core=in")
+    ),
     "strip.tape_off": Kind(
         3.0,
-        needs=("tape=old", *_BOTH_OFF),
+        needs=("tape=bad", "valve=none", "insert=off", *_BOTH_OFF),
         gives=("tape=none", "bed=dirty", "hole=closed"),
         tools=("blunt plastic tool",),
+        undoes=("tape.", "hole."),
     ),
     "strip.rim_strip_off": Kind(0.5, needs=("bed=strip", *_BOTH_OFF), gives=("bed=dirty",)),
     "rim.look": Kind(0.3, needs=_BOTH_OFF, gives=("rim=sound",)),
@@ -116,22 +142,27 @@ KINDS: dict[str, Kind] = {
     "rim.dry": Kind(0.2, DRYING_MINUTES, needs=("bed=wet",), gives=("bed=dry",)),
     "rim.wipe": Kind(2.0, needs=("last=off",), tools=("rags", "isopropyl alcohol")),
     "strip.rim_strip_in": Kind(needs=("bed=dry", "tape=none")),
-    "tape.find": Kind(needs=("bed=dry|taped",), gives=("bed=taped", "tape=laid", "hole=closed")),
+    "tape.find": Kind(
+        needs=("tape=none|laid|sound", "valve=none", "bed=dry|taped", *_BOTH_OFF),
+        gives=("bed=taped", "tape=laid", "hole=closed", "to_lay=0"),
+        undoes=("tape.press", "tape.warm", "hole."),
+    ),
     "tape.trim": Kind(2.0, needs=("bed=dry|taped",), tools=("scissors",)),
     "tape.lay": Kind(
         4.0,
-        needs=("bed=dry|taped", "tape=none|laid|sound"),
+        needs=("tape=none|laid|sound", "valve=none", "bed=dry|taped", *_BOTH_OFF),
         gives=("bed=taped", "tape=laid", "hole=closed"),
         tools=("tape", "scissors"),
+        undoes=("tape.press", "tape.warm", "hole."),
     ),
     "tape.press": Kind(1.5, needs=("tape=laid",), tools=("rags",)),
     "tape.warm": Kind(2.0, needs=("tape=laid",), tools=("hair dryer",)),
-    "tape.look": Kind(0.5, needs=("tape=laid",), gives=("tape=sound",)),
+    "tape.look": Kind(0.5, needs=("tape=laid", "to_lay=0"), gives=("tape=sound",)),
     "tape.keep_look": Kind(0.5, needs=("tape=old", "last=off"), gives=("tape=sound",)),
-    "hole.open": Kind(needs=("tape=sound",), gives=("hole=open",), tools=("pick",)),
+    "hole.open": Kind(needs=_TAPED, gives=("hole=open",), tools=("pick",)),
     "valve.fit": Kind(
         2.0,
-        needs=("hole=open", "insert=off", "valve=none", _TAPED, "last=off"),
+        needs=(*_TAPED, "hole=open", "insert=off", "valve=none", "last=off"),
         gives=("valve=in", "core=in"),
     ),
     "valve.core_check": Kind(0.5, needs=("valve=in",), tools=("valve core tool",)),
@@ -147,12 +178,12 @@ KINDS: dict[str, Kind] = {
     "insert.on": Kind(
         4.0,
         needs=(
+            *_TAPED,
             "has_insert=yes",
-            "insert=off",
             "valve=in",
             "arrow_again=confirmed|none",
             "last=off",
-            _TAPED,
+            "insert=off",
         ),
         gives=("insert=on",),
         tools=("clamps or a strap",),
@@ -162,38 +193,55 @@ KINDS: dict[str, Kind] = {
     ),
     "bead.first": Kind(
         2.0,
-        needs=("first=off", "last=off", "tire=ready", "arrow=confirmed|none", _TAPED),
+        needs=(*_TAPED, "first=off", "last=off", "tire=ready", "arrow=confirmed|none"),
         gives=("first=on",),
     ),
     "bead.partial": Kind(
         3.0,
-        needs=("first=on|seated", "last=off", "valve=in", "arrow=confirmed|none"),
+        needs=(*_TAPED, "valve=in", "air=flat", "first=on|seated", "last=off", "arrow=confirmed|none"),
         gives=("last=partial",),
         tools=("levers",),
     ),
     "bead.second": Kind(
         3.0,
-        needs=("first=on|seated", "last=off", "valve=in|tube", "arrow=confirmed|none"),
+        needs=(*_TAPED, "valve=in|tube", "first=on|seated", "last=off", "arrow=confirmed|none"),
         gives=("last=on",),
         tools=("levers",),
     ),
     "bead.close": Kind(1.5, needs=("last=partial", "sealant=in"), gives=("last=on",), tools=("levers",)),
     "bead.open_one": Kind(
-        needs=("air=flat", *_BOTH_SEATED), gives=("last=on",), tools=("blunt plastic tool",)
+        needs=("air=flat", "last=seated"),
+        gives=("last=on", "line=unseen", "settled=no"),
+        tools=("blunt plastic tool",),
     ),
     "bead.off_one": Kind(
-        1.5, needs=("air=flat", "first=on|seated", "last=on"), gives=("last=off",), tools=("levers",)
+        1.5,
+        needs=("air=flat", "first=on|seated", "last=partial|on"),
+        gives=("last=off", "wet=no"),
+        tools=("levers",),
+        undoes=_OPENED,
     ),
     "bead.refit": Kind(
-        4.0, needs=("first=seated", "last=off", "valve=in"), gives=("last=on",), tools=("levers",)
+        4.0,
+        needs=(*_TAPED, "valve=in", "first=on|seated", "last=off"),
+        gives=("last=on",),
+        tools=("levers",),
     ),
     "tube.in": Kind(
         2.0,
-        needs=("first=on|seated", "last=off", "valve=none", "tube=out", "insert=off", _TAPED),
+        needs=(
+            *_TAPED,
+            "sealant=none",
+            "insert=off",
+            "valve=none",
+            "tube=out",
+            "first=on|seated",
+            "last=off",
+        ),
         gives=("tube=in", "valve=tube", "core=in"),
         tools=("tube",),
     ),
-    "tube.out": Kind(1.0, needs=("tube=in", "last=off", "air=flat"), gives=("tube=out", "valve=none")),
+    "tube.out": Kind(1.0, needs=("tube=in", "air=flat", "last=off"), gives=("tube=out", "valve=none")),
     "core.out": Kind(
         0.3, needs=("valve=in", "air=flat", "core=in"), gives=("core=out",), tools=("valve core tool",)
     ),
@@ -203,30 +251,35 @@ KINDS: dict[str, Kind] = {
     "sealant.shake": Kind(0.5, tools=("gloves",)),
     "sealant.pour": Kind(
         1.5,
-        needs=("first=on|seated", "last=partial", "air=flat", "sealant=none"),
+        needs=("sealant=none", "first=on|seated", "last=partial", "air=flat"),
         gives=("sealant=in",),
         tools=("measuring cup",),
     ),
     "sealant.inject": Kind(
         2.0,
-        needs=(*_BOTH_SEATED, "core=out", "air=flat", "ports=yes", "valve=in"),
+        needs=("ports=yes", "valve=in", *_BOTH_SEATED, "air=flat", "core=out"),
         gives=("sealant=in",),
         tools=("injector",),
     ),
-    "dip.read": Kind(0.5, needs=("core=out", "air=flat"), tools=("dipstick",)),
-    "air.burst": Kind(0.5, needs=("valve=in", "core=out", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
-    "air.inflate": Kind(1.0, needs=("valve=in|tube", "core=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
-    "air.step": Kind(
+    "dip.read": Kind(0.5, needs=("air=flat", "core=out"), tools=("dipstick",)),
+    "air.burst": Kind(0.5, needs=("valve=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
+    "air.inflate": Kind(
         1.0,
         needs=("valve=in|tube", "core=in", *_BOTH_ON),
+        gives=("air=up", "line=unseen"),
+        tools=("pump",),
+    ),
+    "air.step": Kind(
+        1.0,
+        needs=("valve=in|tube", *_BOTH_ON),
         gives=_AIR_IN,
         tools=("pump", "eye and ear protection"),
     ),
     "air.press": Kind(1.0, PRESSING_MINUTES, needs=("tube=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
     "air.deflate": Kind(0.3, needs=("air=up",), gives=("air=flat", "line=unseen")),
-    "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=("line=even",)),
-    "dry.test": Kind(0.3, 1.0, needs=(*_JUDGED, "sealant=none")),
-    "dry.stay": Kind(0.3, needs=("air=flat", *_BOTH_SEATED, "sealant=none"), gives=("dry_test=passed",)),
+    "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=("line=even", "settled=yes")),
+    "dry.test": Kind(0.3, 1.0, needs=("sealant=none", *_JUDGED)),
+    "dry.stay": Kind(0.3, needs=("sealant=none", *_BOTH_SEATED, "air=flat"), gives=("dry_test=passed",)),
     "spin.look": Kind(0.5, needs=_JUDGED),
     "hold.shake": Kind(1.0, needs=_JUDGED, tools=("pump",)),
     "hold.flat_left": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=("bucket or stand",)),
@@ -234,10 +287,11 @@ KINDS: dict[str, Kind] = {
     "hold.top_up": Kind(1.5, TOP_UP_EVERY_MINUTES, needs=_JUDGED, tools=("pump",)),
     "hold.soap": Kind(1.5, needs=_JUDGED, tools=("soapy water",)),
     "hold.read": Kind(0.3, HOLD_MINUTES, needs=_JUDGED, tools=("gauge",)),
-    "repair.find": Kind(3.0, needs=("air=up",), tools=("soapy water",)),
+    "repair.find": Kind(3.0, needs=(*_BOTH_ON, "core=in", "air=up"), tools=("soapy water",)),
     "repair.plug": Kind(2.0, tools=("plug kit",)),
-    "repair.patch": Kind(5.0, 5.0, needs=("last=off", "sealant=none"), tools=("patch kit",)),
+    "repair.patch": Kind(5.0, 5.0, needs=("sealant=none", "last=off"), tools=("patch kit",)),
     "repair.boot": Kind(2.0, needs=("last=off",), tools=("boot",)),
+    "repair.valve": Kind(1.5, needs=("valve=in", "air=flat"), tools=("valve core tool",)),
     "set.pressure": Kind(0.5, needs=_JUDGED, tools=("pump", "gauge")),
     "set.weigh": Kind(0.5, needs=_JUDGED, tools=("scale",)),
     "set.sign": Kind(0.5, needs=_JUDGED),
@@ -251,5 +305,59 @@ def action(stage: Stage, code: str, text: Message, **more: object) -> Action:
 
 #: What every action of a code has in common, as its fields.
 _FIELDS: dict[str, dict[str, object]] = {
-    code: {name: getattr(kind, name) for name in kind.__struct_fields__} for code, kind in KINDS.items()
+    code: {name: getattr(kind, name) for name in kind.__struct_fields__ if name != "undoes"}
+    for code, kind in KINDS.items()
 }
+
+
+#: What an action changes that depends on the state before it.
+_BESIDES: dict[str, Callable[[WheelState], dict[str, object]]] = {
+    "strip.tire_off": open_arrow,
+    "strip.break_beads": lambda state: {
+        name: "on" if bead == "seated" else bead
+        for name, bead in (("first", state.first), ("last", state.last))
+    },
+    "tape.lay": lambda state: {"to_lay": max(0, state.to_lay - 1)},
+    "tape.find": lambda state: {"to_lay": 0},
+    "hold.top_up": lambda state: {"top_ups": state.top_ups + 1},
+    "air.inflate": lambda state: {"first": "seated", "last": "seated"} if state.tube == "in" else {},
+}
+
+
+def code_of(key: str) -> str:
+    """Return the code of an action by its name in the log.
+
+    >>> code_of("tape.lay.2"), code_of("tape.lay")
+    ('tape.lay', 'tape.lay')
+    """
+    head, _, number = key.rpartition(".")
+    return head if number.isdecimal() else key
+
+
+def perform(state: WheelState, key: str) -> WheelState:
+    """Return the state after an action, by its name in the log; one that this program does not know changes nothing."""
+    code = code_of(key)
+    kind = KINDS.get(code)
+    if kind is None:
+        return state
+    besides = _BESIDES[code](state) if code in _BESIDES else {}
+    kept = (one for one in state.did if not one.startswith(kind.undoes)) if kind.undoes else state.did
+    if "hold." in kind.undoes:
+        besides = {**besides, "top_ups": 0}
+    state = state.after(tuple(fact for fact in kind.gives if fact.partition("=")[0] not in besides))
+    return msgspec.structs.replace(state, did=frozenset((*kept, code)), **besides)
+
+
+def _check_facts() -> None:
+    """Raise where an action needs or gives what a wheel cannot be: a slip of the pen in the table above."""
+    kinds = get_type_hints(WheelState)
+    for code, kind in KINDS.items():
+        for fact in (*kind.needs, *kind.gives):
+            field, _, values = fact.partition("=")
+            known = get_args(kinds[field]) or tuple(str(n) for n in range(10))
+            unknown = set(values.split("|")) - set(known)
+            if unknown:
+                raise ValueError(f"{code}: {field} is never {unknown}")
+
+
+_check_facts()

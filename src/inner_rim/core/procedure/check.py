@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from inner_rim.core.procedure.actions import Action
+from inner_rim.core.procedure.actions import Action, perform
 from inner_rim.core.procedure.state import WheelState
 
 
@@ -31,5 +31,5 @@ def check(actions: Iterable[Action], start: WheelState, limit_kpa: float) -> Whe
         if item.question in asked:
             raise BrokenRecipe(f"{item.key} asks {item.question} again")
         asked |= {item.question} if item.question else set()
-        state = state.after(item.gives)
+        state = perform(state, item.key)
     return state

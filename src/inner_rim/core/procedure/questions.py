@@ -4,11 +4,10 @@ A question answered no is a stop until it is answered yes, or overridden by a na
 allowed (docs/job.md part 4). All of it is common practice, no published source.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 
 import msgspec
 
-from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.stops import Stop
 from inner_rim.core.record.why import Message
 
@@ -128,10 +127,10 @@ def words_of(code: str) -> Message:
     return _WORDS[code]
 
 
-def finding_stops(actions: Iterable[Action], answered: Mapping[str, bool]) -> tuple[Stop, ...]:
-    """Return a stop for every question of a procedure that was answered no."""
+def finding_stops(answered: Mapping[str, bool]) -> tuple[Stop, ...]:
+    """Return a stop for every question that was answered no."""
     return tuple(
-        Stop(item.question, Message(QUESTIONS[item.question].stop))
-        for item in actions
-        if item.question and answered.get(item.question) is False
+        Stop(code, Message(QUESTIONS[code].stop))
+        for code, sound in answered.items()
+        if not sound and code in QUESTIONS
     )

@@ -8,9 +8,9 @@ from collections.abc import Callable
 import msgspec
 
 from inner_rim.core.models.insert import SEAM_FROM_VALVE_MM
-from inner_rim.core.models.mounting import ADVICE, MountingPick
+from inner_rim.core.models.mounting import ADVICE, AT_VALVE, MountingPick
 from inner_rim.core.models.pressure import PressurePick
-from inner_rim.core.models.sealant import SealantPick
+from inner_rim.core.models.sealant import SealantPick, top_up_ml
 from inner_rim.core.models.tape import TapePick
 from inner_rim.core.models.valve import ValvePick
 from inner_rim.core.procedure.setup import Setup
@@ -49,21 +49,21 @@ PLAIN = {
     "rim.wipe": "Wipe dried sealant off beads and bead shelves",
     "tape.press": "Rub the tape down all round, most of all the overlap",
     "tape.warm": "Warm the tape and press it down",
-    "tire.warm": "Warm the folded tire until it opens up",
+    "tire.warm": "Warm the new tire until it is soft and open",
     "tube.in": "Put the tube in, a breath of air in it, no fold",
     "tube.out": "Take the tube out",
     "bead.open_one": "Break the {side} side only; the other bead stays on its shelf",
     "bead.off_one": "Lift that one bead over the rim, all round",
-    "bead.close": "Turn the sealant to the bottom and close the last section at the valve",
-    "core.out": "Let any air out and take the valve core out, valve at the side",
+    "core.out": "Take the valve core out, valve at the side",
     "core.in": "Put the valve core back in",
     "sealant.shake": "Shake the sealant well",
     "air.deflate": "Let the air out slowly",
-    "dip.read": "Dip now, valve at the bottom: it calibrates the dipstick for this tire",
+    "dip.read": "Dip, valve at the bottom: how deep is what is left? 0 for none",
     "hold.flat_left": "Lay it flat on the left side",
     "hold.flat_right": "Lay it flat on the right side",
     "hold.soap": "Soapy water on valve, nipples, beads and side walls",
-    "repair.find": "Find the leak: look, listen, soapy water; which hole, how big",
+    "repair.find": "Find the leak: look, listen, soapy water, then a bath. Where does air come out?",
+    "repair.valve": "Core screwed in, o-ring in place, base flat in the rim well, nut finger tight",
     "repair.plug": "Plug the hole from outside, then turn it to the bottom",
     "repair.patch": "Dry and roughen the inside, patch the hole, press it down",
     "repair.boot": "Boot the hole from inside",
@@ -81,6 +81,8 @@ class Known(msgspec.Struct, frozen=True):
         setup: what decides the procedure.
         tape, valve, mounting, sealant, pressure: what was picked.
         dry: mounting without the insert, where the tire is seated before it goes in.
+        soap_unknown: nothing is known of soap and the sealant that goes in.
+        left_ml: sealant that is left, by a dip; None without one.
     """
 
     wheel: Wheel
@@ -92,6 +94,8 @@ class Known(msgspec.Struct, frozen=True):
     sealant: SealantPick
     pressure: PressurePick
     dry: MountingPick
+    soap_unknown: bool = False
+    left_ml: float | None = None
 
     @property
     def side(self) -> str:
@@ -144,7 +148,7 @@ def _tire_wipe(known: Known) -> Message:
 def _insert_on(known: Known) -> Message:
     """Insert mounting in words that help, by order."""
     text = {
-        "insert_first": "Lay the insert on the rim, notch at the valve. Then the tire goes over it",
+        "insert_first": "Rim flat on a bucket or stand. Lay the insert on it, notch at the valve. Then the tire goes over it",
         "bead_first": "Push the insert in between bead and rim, notch at the valve, working round toward the valve. Hold what is in with clamps or a strap",
         "seat_first": "Work the insert in through the open side, notch at the valve; the seated bead stays on its shelf. Hold what is in with clamps or a strap",
     }["seat_first" if known.setup.press_home else known.setup.order]
@@ -159,20 +163,28 @@ def _bead_wet(known: Known) -> Message:
     return Message(_WET[known.setup.lubricant])
 
 
+def _ending(known: Known) -> str:
+    """Where a bead starts and where its last section goes on."""
+    if known.methods.finish == "elsewhere":
+        return "start at the valve, finish away from it, where the slack is"
+    return "start opposite the valve, finish at the valve"
+
+
 def _bead_first(known: Known) -> Message:
     if known.setup.insert != "none" and known.setup.order == "insert_first" and not known.setup.press_home:
         return Message(
-            "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well, all the way round; label at the valve"
+            "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way round; label at the valve"
         )
-    return Message(
-        "First bead into the rim well: label at the valve, start opposite the valve, finish at the valve"
-    )
+    return Message("First bead into the rim well: label at the valve, " + _ending(known))
 
 
 def _slack(known: Known, text: str) -> Message:
     mounting = known.dry if known.setup.order == "seat_first" or known.setup.press_home else known.mounting
+    advice = ADVICE[mounting.grade]
+    if known.methods.finish == "elsewhere":
+        advice = advice.replace(AT_VALVE, "Start at the valve, finish away from it, where the slack is.")
     values: dict[str, Value | Message] = {
-        "advice": Message(ADVICE[mounting.grade]),
+        "advice": Message(advice),
         "slack_mm": mounting.slack_mm,
         "side": known.side,
     }
@@ -190,14 +202,31 @@ def _bead_second(known: Known) -> Message:
 
 
 def _bead_partial(known: Known) -> Message:
+    if known.setup.does in ("refresh", "repair"):
+        if known.setup.insert_was_on:
+            return Message(
+                "Refit that one bead on the {side} side, tucked under the insert, but leave a section at the valve open for the sealant",
+                {"side": known.side},
+            )
+        return Message("Put the bead back on, but leave a section at the valve open for the sealant")
+    if known.setup.order == "seat_first" and known.setup.insert != "none":
+        return Message(
+            "Refit that one bead on the {side} side, tucked under the insert, but leave a section at the valve open for the sealant",
+            {"side": known.side},
+        )
     return _slack(known, "Second bead{side}, but leave a section at the valve open for the sealant")
+
+
+def _bead_close(known: Known) -> Message:
+    tucked = ", tucked under the insert" if known.setup.insert != "none" else ""
+    return Message("Turn the sealant to the bottom and close the last section at the valve" + tucked)
 
 
 def _bead_refit(known: Known) -> Message:
     return Message(
-        "Refit that one bead on the {side} side: tuck it under the insert, start opposite the valve, finish at the valve"
+        "Refit that one bead on the {side} side: tuck it under the insert, " + _ending(known)
         if known.setup.insert != "none"
-        else "Refit that one bead on the {side} side, finish at the valve",
+        else "Refit that one bead on the {side} side: " + _ending(known),
         {"side": known.side},
     )
 
@@ -217,13 +246,24 @@ def _sealant_pour(known: Known) -> Message:
 
 
 def _sealant_inject(known: Known) -> Message:
-    return dose_words(
-        known,
-        "Inject {dose_ml}, valve at the side; pull the plunger back before you unscrew. How much went in?",
+    how = "valve at the side; pull the plunger back before you unscrew. How much went in?"
+    if known.setup.does not in ("refresh", "repair"):
+        return dose_words(known, "Inject {dose_ml}, " + how)
+    if known.left_ml is None:
+        return Message("Top up to {dose_ml} by what the dip says, " + how, {"dose_ml": known.sealant.dose_ml})
+    add = top_up_ml(known.sealant.dose_ml, known.left_ml)
+    return Message(
+        "{left_ml} left, {add_ml} to add make {dose_ml}: inject it, " + how,
+        {"left_ml": known.left_ml, "add_ml": add, "dose_ml": known.sealant.dose_ml},
     )
 
 
 def _air_inflate(known: Known) -> Message:
+    if known.setup.does == "back_to_tube":
+        return Message(
+            "Inflate to {start_kpa}; look for a pinched tube on both sides",
+            {"start_kpa": known.pressure.start_kpa},
+        )
     return Message("Inflate to {settle_kpa}, core in", {"settle_kpa": known.pressure.settle_kpa})
 
 
@@ -236,7 +276,9 @@ def _air_press(known: Known) -> Message:
 
 def _air_burst(known: Known) -> Message:
     return Message(
-        "One burst with the core out until both beads are up, at most {step_kpa}",
+        "One burst with the core out until both beads are up, at most {step_kpa}"
+        if known.setup.core_out
+        else "One burst until both beads are up, at most {step_kpa}",
         {"step_kpa": known.pressure.seating_kpa[-1]},
     )
 
@@ -259,6 +301,11 @@ def _hold_top_up(known: Known) -> Message:
 
 
 def _hold_read(known: Known) -> Message:
+    if known.setup.watch == "minutes":
+        return Message(
+            "Leave it 15 minutes at {settle_kpa}, then read the gauge",
+            {"settle_kpa": known.pressure.settle_kpa},
+        )
     return Message(
         "Leave it overnight at {settle_kpa}, then read the gauge", {"settle_kpa": known.pressure.settle_kpa}
     )
@@ -266,6 +313,8 @@ def _hold_read(known: Known) -> Message:
 
 def _set_pressure(known: Known) -> Message:
     pressure = known.pressure
+    if known.setup.does == "back_to_tube":
+        return Message("Set {start_kpa}", {"start_kpa": pressure.start_kpa})
     return Message(
         "Set {set_here_kpa} here; that is {at_ride_kpa} on the ride",
         {"set_here_kpa": pressure.set_here_kpa, "at_ride_kpa": pressure.at_ride_kpa},
@@ -285,6 +334,7 @@ SENTENCES: dict[str, Callable[[Known], Message]] = {
     "bead.first": _bead_first,
     "bead.second": _bead_second,
     "bead.partial": _bead_partial,
+    "bead.close": _bead_close,
     "bead.refit": _bead_refit,
     "sealant.pour": _sealant_pour,
     "sealant.inject": _sealant_inject,

@@ -5,6 +5,8 @@ from typing import Literal
 import msgspec
 
 from inner_rim.core.models.mounting import Grade
+from inner_rim.core.models.pressure import PressurePick
+from inner_rim.core.models.tape import TapePick
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.record.job import Arrival, Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
@@ -47,6 +49,9 @@ class Found(msgspec.Struct, frozen=True):
 
 #: Work on a wheel that is tubeless: with a tube inside it is another kind of work.
 NEEDS_TUBELESS = frozenset({"refresh", "repair", "back_to_tube", "retape"})
+Leak = Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"]
+#: A plug more than that does not last (common practice).
+MOST_PLUGS = 2
 #: Work that leaves the tape that a tubeless wheel has.
 TAPE_IS_THERE = frozenset({"refresh", "repair", "back_to_tube"})
 
@@ -108,7 +113,18 @@ class Setup(msgspec.Struct, frozen=True):
         core_out: the core is out for the first burst.
         arrow: the tire has a direction, or it is not known to have none.
         new, folded: the tire.
-        weeping: it has no tubeless mark.
+        weeping: it has no tubeless mark, or was seen to lose air through its side wall.
+        does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim again.
+        leak: where it leaks, of a repair.
+        boots: a cut side wall is booted from inside.
+        one_bead: one bead is opened, the other stays on its seat.
+        watch: how long it is watched: `overnight`, or `minutes` where the beads stayed as they were.
+        burst: seated in one burst of air, not in steps.
+        steps: pressure steps of the climb.
+        hookless, large_holes: the rim.
+        rim_question: what is asked of its walls.
+        strips: of tape that are to be laid.
+        no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.
     """
 
     kind: WorkKind
@@ -136,25 +152,72 @@ class Setup(msgspec.Struct, frozen=True):
     new: bool
     folded: bool
     weeping: bool
+    does: WorkKind
+    leak: Leak
+    boots: bool
+    one_bead: bool
+    watch: Literal["overnight", "minutes"]
+    burst: bool
+    steps: int
+    hookless: bool
+    large_holes: bool
+    rim_question: str
+    strips: int
+    no_tape: bool
+    trims: bool
+    warms: bool
 
     @property
     def taped_holes(self) -> bool:
         """Whether there are spoke holes that nothing but tape closes."""
-        return not self.sealed and self.kind != "back_to_tube"
+        return not self.sealed and self.does != "back_to_tube"
 
     @property
     def tire_goes_on(self) -> bool:
         """Whether the tire comes off and goes on again."""
-        return self.kind in ("convert", "tire_change", "retape", "insert")
+        return self.does in ("convert", "tire_change", "retape", "insert")
 
     @property
     def takes_sealant(self) -> bool:
         """Whether sealant goes in."""
-        return self.kind != "back_to_tube"
+        if self.does == "repair":
+            return self.opens
+        return self.does != "back_to_tube"
+
+
+class LogChanges(msgspec.Struct, frozen=True):
+    """What the log changes of the work.
+
+    Attributes:
+        again: `tape` where the rim is taped again, `layer` where one more layer goes over the good tape.
+        leak: where air was seen to come out, empty where it was not.
+        with_tube: the beads are seated with a tube first.
+    """
+
+    again: Literal["", "tape", "layer"] = ""
+    leak: str = ""
+    with_tube: bool = False
+
+
+_LEAKS: dict[str, Leak] = {
+    "valve": "valve",
+    "nipple": "nipple",
+    "vent": "nipple",
+    "bead": "bead",
+    "side_wall": "side_wall",
+    "tread": "tread",
+}
 
 
 def set_up(
-    wheel: Wheel, methods: Methods, stock: Stock, grade: Grade, start_kpa: float, valve_ported: bool = False
+    wheel: Wheel,
+    methods: Methods,
+    stock: Stock,
+    grade: Grade,
+    pressure: PressurePick,
+    tape: TapePick,
+    valve_ported: bool = False,
+    changes: LogChanges = LogChanges(),  # noqa: B008 - immutable
 ) -> Setup:
     """Return what decides the procedure.
 
@@ -163,33 +226,42 @@ def set_up(
         methods: that hold for this wheel.
         stock: the shop's sealant.
         grade: how the last bead goes on.
-        start_kpa: riding pressure, for what a plug stands.
+        pressure: its steps, and the riding pressure, for what a plug stands.
+        tape: that was picked.
         valve_ported: the valve that was picked has side ports.
+        changes: what the log says otherwise.
 
     Source: docs/job.md 1.1 and 1.3, common practice, no published source.
     """
     work = wheel.work if wheel.work is not None else Work()
     kind: WorkKind = work.kind if work.kind is not None else "convert"
+    leak: Leak = _LEAKS.get(changes.leak) or work.leak or "unknown"
     sealed = wheel.rim.bed == "sealed"
+    does = _does(kind, leak, sealed, changes)
     ported = _ported(wheel)
     goes = _said(work.keep_insert, kind in KEEPS_INSERT) if ported != "none" else False
     found = found_as(wheel, kind, kind != "convert" and (goes or _insert_goes(kind, work, ported)))
-    keeps_tape, tape_reason = _keeps_tape(wheel, kind, methods)
-    keeps_tape = keeps_tape and found.taped
+    keeps_tape, tape_reason = _keeps_tape(wheel, does, methods)
+    keeps_tape = (keeps_tape and found.taped) or does in TAPE_IS_THERE
+    layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and found.taped)
     tight = ported != "none" and grade in ("levers", "will_not_go")
-    keeps_valve = not found.tube and _keeps_valve(kind, work, ported)
+    keeps_valve = (not found.tube or bool(changes.again)) and _keeps_valve(kind, work, ported, changes)
     ports = ported in ("none", "ported") or (valve_ported and not keeps_valve)
     route, reason = _route(methods, stock, ported, ports)
-    keeps_insert = goes and found.insert
+    patches = leak == "tread" and kind == "repair" and _patches(wheel, pressure.start_kpa)
+    opens = (does in ("refresh", "repair") and leak not in ("bead", "valve")) or does == "refresh"
+    opens = opens and _opens(wheel, does, route, stock, found, patches)
+    weeping = wheel.tire.tubeless_ready is False or (kind != "repair" and changes.leak == "side_wall")
+    seats = does in ("convert", "tire_change", "retape", "insert") or opens or leak == "bead"
     return Setup(
         kind=kind,
         tubeless=not found.tube,
         sealed=sealed,
         lays_tape=not sealed and not keeps_tape,
-        adds_layer=adds_layer(wheel) and found.taped,
+        adds_layer=layer,
         tape_reason=tape_reason,
         keeps_valve=keeps_valve,
-        keeps_insert=keeps_insert,
+        keeps_insert=(goes and found.insert) or (bool(changes.again) and ported != "none"),
         insert=ported,
         ports=ports,
         sealant_in=found.sealant,
@@ -197,17 +269,40 @@ def set_up(
         found=found,
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
-        press_home=methods.press_home == "tube" and not sealed and not keeps_tape,
+        press_home=(methods.press_home == "tube" and not sealed and not keeps_tape) or changes.with_tube,
         route=route,
         route_reason=reason,
-        opens=_opens(wheel, kind, route, stock, start_kpa, found),
+        opens=opens,
         lubricant=_lubricant(methods, stock),
-        core_out=methods.opens_core,
+        core_out=methods.core_out,
         arrow=wheel.tire.directional is not False,
         new=bool(wheel.tire.new),
         folded=bool(work.folded),
-        weeping=wheel.tire.tubeless_ready is False,
+        weeping=weeping,
+        does=does,
+        leak=leak,
+        boots=does == "back_to_tube" and leak in ("side_wall", "tread"),
+        one_bead=does != "back_to_tube",
+        watch="overnight" if seats or weeping else "minutes",
+        burst=methods.seating == "burst",
+        steps=len(pressure.seating_kpa),
+        hookless=wheel.rim.hook == "straight_side",
+        large_holes=wheel.rim.bed == "large_holes",
+        rim_question="carbon_damaged" if wheel.rim.carbon else "rim_dented",
+        strips=tape.strips * (1 if layer else tape.layers),
+        no_tape=tape.width_mm is None,
+        trims=tape.trim_to_mm is not None,
+        warms=methods.press_home == "warmth",
     )
+
+
+def _does(kind: WorkKind, leak: Leak, sealed: bool, changes: LogChanges) -> WorkKind:
+    """The kind of work whose milestones are reached: taping again, a repair at a nipple, a cut side wall."""
+    if changes.again:
+        return "retape"
+    if kind == "repair" and leak == "nipple" and not sealed:
+        return "retape"
+    return "back_to_tube" if kind == "repair" and leak == "side_wall" else kind
 
 
 Ported = Literal["none", "ported", "unported", "unread"]
@@ -228,8 +323,10 @@ def adds_layer(wheel: Wheel) -> bool:
     return work is not None and work.kind == "retape" and work.keep_tape is True and wheel.rim.bed != "sealed"
 
 
-def _keeps_valve(kind: WorkKind, work: Work, ported: Ported) -> bool:
+def _keeps_valve(kind: WorkKind, work: Work, ported: Ported, changes: LogChanges) -> bool:
     """Whether the valve that is there stays: not where an insert without ports goes in, which needs one with side ports."""
+    if changes.again:  # it was fitted before
+        return True
     if kind == "convert":
         return False
     new_insert = kind == "insert" and ported in ("unported", "unread") and work.keep_insert is not True
@@ -275,19 +372,26 @@ def _route(methods: Methods, stock: Stock, insert: Ported, ports: bool) -> tuple
     return "inject", ""
 
 
-def _opens(wheel: Wheel, kind: WorkKind, route: Route, stock: Stock, start_kpa: float, found: Found) -> bool:
+def _patches(wheel: Wheel, start_kpa: float) -> bool:
+    """Whether a hole in the tread is patched from inside: a plug blows out of a hard tire, and two are enough."""
+    return start_kpa > HARD_KPA or (wheel.tire.plugs or 0) >= MOST_PLUGS
+
+
+def _same_kind(wheel: Wheel, stock: Stock) -> bool:
+    """Whether the sealant in the tire is known to be of the shop's kind."""
+    old = wheel.sealant.name if wheel.sealant is not None else None
+    new = stock.sealant.name
+    return old is not None and new is not None and old.casefold() == new.casefold()
+
+
+def _opens(wheel: Wheel, does: WorkKind, route: Route, stock: Stock, found: Found, patches: bool) -> bool:
     """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
     that are off their seats anyway.
     """
-    if kind == "repair" and start_kpa > HARD_KPA:
-        return True
     odd = wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
-    if kind in ("refresh", "repair") and (odd or not found.seated or found.tire != "on"):
+    if odd or patches or not found.seated or found.tire != "on":
         return True
-    old = wheel.sealant.name if wheel.sealant is not None else None
-    new = stock.sealant.name
-    same = old is not None and new is not None and old.casefold() == new.casefold()
-    return kind in ("refresh", "repair") and (route == "pour" or not same)
+    return does == "refresh" and (route == "pour" or not _same_kind(wheel, stock))
 
 
 def _lubricant(methods: Methods, stock: Stock) -> str:
@@ -297,18 +401,21 @@ def _lubricant(methods: Methods, stock: Stock) -> str:
 
 
 def start_of(setup: Setup) -> WheelState:
-    """Return the state in which a wheel comes in."""
-    arrow: Literal["open", "confirmed", "none"] = (
-        "confirmed" if setup.arrow else "none"
-    )  # a tire that stays on turns as it did
-    if setup.arrow and (setup.tire_goes_on or setup.found.tire == "off"):
-        arrow = "open"
+    """Return the state in which a wheel comes in.
+
+    A tire that is on turns as it did; its arrow is confirmed anew once it came off.
+    """
     found = setup.found
+    arrow: Literal["open", "confirmed", "none"] = "none"
+    if setup.arrow:
+        arrow = "open" if found.tire == "off" else "confirmed"
     state = WheelState(
         arrow=arrow,
         arrow_again=arrow,
         has_insert="no" if setup.insert == "none" else "yes",
         ports="yes" if setup.ports else "no",
+        to_lay=setup.strips if setup.lays_tape else 0,
+        did=frozenset({"strip.tire_off"}) if found.tire == "off" else frozenset(),
     )
     seat = "seated" if found.seated else "on"
     beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[found.tire]
@@ -316,7 +423,8 @@ def start_of(setup: Setup) -> WheelState:
     if setup.sealed:
         state = state.after(("bed=sealed", "tape=not_needed", "hole=open"))
     elif found.taped:
-        state = state.after(("bed=taped", "tape=old", "hole=open"))
+        bad = setup.lays_tape and not setup.adds_layer
+        state = state.after(("bed=taped", "tape=bad" if bad else "tape=old", "hole=open"))
     elif not found.tube:  # no strip, no tape: what was there left its mark
         state = state.after(("bed=dirty",))
     if found.tube:

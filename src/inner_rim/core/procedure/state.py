@@ -9,8 +9,9 @@ from typing import Literal
 import msgspec
 
 Bed = Literal["strip", "dirty", "wet", "dry", "taped", "sealed"]
-Tape = Literal["none", "laid", "sound", "old", "not_needed"]
+Tape = Literal["none", "bad", "old", "laid", "sound", "not_needed"]
 Bead = Literal["off", "partial", "on", "seated"]
+YesNo = Literal["no", "yes"]
 
 
 class WheelState(msgspec.Struct, frozen=True):
@@ -18,8 +19,10 @@ class WheelState(msgspec.Struct, frozen=True):
 
     Attributes:
         bed: the rim bed; `strip` is an old rim strip, `sealed` has no spoke holes.
-        rim: whether the bare rim was inspected.
-        tape: `old` was there before this job, `sound` was inspected after it was laid or left in place.
+        rim: whether the bare bed was inspected.
+        tape: `old` was there before and is kept if it passes, `bad` has to come off, `sound` was inspected after it was
+            laid or left in place.
+        to_lay: strips of tape that still have to be laid.
         hole: the hole through the tape at the valve.
         valve: `tube` is the valve of a tube.
         core: of the valve.
@@ -31,15 +34,19 @@ class WheelState(msgspec.Struct, frozen=True):
         tube: in the tire.
         air: pressure or none.
         line: the molded line was seen even since the last inflation.
+        settled: the molded line was seen even at the pressure at which the wheel settles, since the beads were last seated.
         dry_test: the wheel was shown to hold without sealant, its beads to stay seated.
         sealant: in the tire.
         ports: whether sealant can get past the insert; `yes` without one.
         has_insert: whether this wheel gets or has one.
+        top_ups: of a tire that weeps, since it was closed.
+        did: codes of the actions that were done and that nothing has undone since.
     """
 
     bed: Bed = "strip"
     rim: Literal["unseen", "sound"] = "unseen"
     tape: Tape = "none"
+    to_lay: int = 0
     hole: Literal["closed", "open"] = "closed"
     valve: Literal["none", "in", "tube"] = "none"
     core: Literal["in", "out"] = "in"
@@ -49,23 +56,27 @@ class WheelState(msgspec.Struct, frozen=True):
     arrow_again: Literal["open", "confirmed", "none"] = "open"
     first: Bead = "off"
     last: Bead = "off"
-    wet: Literal["no", "yes"] = "no"
+    wet: YesNo = "no"
     tube: Literal["out", "in"] = "out"
     air: Literal["flat", "up"] = "flat"
     line: Literal["unseen", "even"] = "unseen"
+    settled: YesNo = "no"
     dry_test: Literal["open", "passed"] = "open"
     sealant: Literal["none", "in"] = "none"
-    ports: Literal["no", "yes"] = "yes"
-    has_insert: Literal["no", "yes"] = "no"
+    ports: YesNo = "yes"
+    has_insert: YesNo = "no"
+    top_ups: int = 0
+    did: frozenset[str] = frozenset()
 
     def holds(self, condition: str) -> bool:
-        """Whether a condition holds.
+        """Whether a condition holds; `did=code` where the action of that code was done.
 
         >>> WheelState(core="out").holds("core=out"), WheelState().holds("tape=sound|not_needed")
         (True, False)
         """
         field, values = _parsed(condition)
-        return getattr(self, field) in values
+        value = getattr(self, field)
+        return values[0] in value if field == "did" else str(value) in values
 
     def after(self, facts: tuple[str, ...]) -> "WheelState":
         """Return the state with these facts true.
@@ -78,6 +89,13 @@ class WheelState(msgspec.Struct, frozen=True):
         return msgspec.structs.replace(self, **_changes(facts))
 
 
+def open_arrow(state: WheelState) -> dict[str, object]:
+    """Return what a tire that came off leaves of its arrows: they are confirmed anew where it has any."""
+    return {
+        name: "open" for name in ("arrow", "arrow_again") if getattr(state, name) != "none"
+    }  # a tire without one needs none
+
+
 @cache
 def _parsed(condition: str) -> tuple[str, tuple[str, ...]]:
     field, _, values = condition.partition("=")
@@ -85,5 +103,7 @@ def _parsed(condition: str) -> tuple[str, tuple[str, ...]]:
 
 
 @cache
-def _changes(facts: tuple[str, ...]) -> dict[str, str]:
-    return {field: values[0] for field, values in map(_parsed, facts)}
+def _changes(facts: tuple[str, ...]) -> dict[str, str | int]:
+    return {
+        field: int(values[0]) if field == "to_lay" else values[0] for field, values in map(_parsed, facts)
+    }

@@ -233,7 +233,7 @@ def find_cautions(
     """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
     bottle = methods.air_source == "charge"
     by_stage: tuple[tuple[Stage, list[Message]], ...] = (
-        ("check_in", _check_in(wheel, mounted, pressure)),
+        ("check_in", _check_in(wheel, mounted, pressure, setup)),
         ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
         ("seat", [*while_filling(pressure.limit_kpa, bottle, setup.taped_holes)]),
         ("hold", _hold(pressure, methods)),
@@ -242,7 +242,11 @@ def find_cautions(
     return tuple(Caution(stage, saying) for stage, sayings in by_stage for saying in sayings)
 
 
-def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> list[Message]:
+#: Work on a wheel that is tubeless.
+_TUBELESS_WORK = frozenset({"refresh", "repair", "back_to_tube", "retape"})
+
+
+def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup: "Setup") -> list[Message]:
     found = []
     ratio = mounted.width_ratio
     if RATIO_STOP_BELOW <= ratio < RATIO_MAKERS_BELOW:
@@ -258,6 +262,10 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick) -> lis
                 "Wide tire on a narrow rim ({width_ratio}): light-bulb shape, burps more easily.",
                 {"width_ratio": ratio},
             )
+        )
+    if wheel.arrival is not None and wheel.arrival.tube and setup.kind in _TUBELESS_WORK:
+        found.append(
+            Message("A tube is inside: this work is for a tubeless wheel. Convert it, or correct the entry.")
         )
     unread = _unread(wheel, pressure)
     found += [unread] if unread else []

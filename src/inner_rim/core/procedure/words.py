@@ -4,108 +4,118 @@ All advice here is common practice, no published source.
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable
 from functools import cached_property
 from typing import Any
 
-from inner_rim.core.models.mounting import MountingPick
-from inner_rim.core.models.pressure import PressurePick
 from inner_rim.core.models.rim import ASSUMED_SPOKES
-from inner_rim.core.models.sealant import SealantPick
-from inner_rim.core.models.tape import CM_MM, TapePick
-from inner_rim.core.models.valve import ValvePick
-from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, TOP_UP_EVERY_MINUTES, Action, action
+from inner_rim.core.models.tape import CM_MM
+from inner_rim.core.procedure.achieve import Todo
+from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, WATCH_MINUTES, Action, Asks, action
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, Known
-from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.procedure.stops import MAKERS, SPRAY, while_filling
-from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import REASONS
-from inner_rim.core.record.resolved import Methods
-from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 
 SOAP = "Soap weakens this sealant: wet the beads with the sealant itself."
+SOAP_UNKNOWN = "Soap weakens some sealants: check the bottle first."
 WEEPS = "No tubeless mark: side walls weep; more sealant, and top-ups for up to three days."
 LEVERS = "Levers in small bites, shallow, never into the tape."
-#: Tasks of a weeping tire: three a day while the shop is open, for three days; the third waits overnight.
-TOP_UPS, TOP_UPS_A_DAY, OVERNIGHT_MINUTES = 9, 3, 14 * 60.0
+
+
+def number_of(key: str) -> int:
+    """Return which time an action is taken, by its name in the log.
+
+    >>> number_of("tape.lay"), number_of("tape.lay.2")
+    (1, 2)
+    """
+    tail = key.rpartition(".")[2]
+    return int(tail) if tail.isdecimal() else 1
+
+
+#: The pressure that an action sets.
+_PRESSURES: dict[str, Callable[[Known], float]] = {
+    "air.inflate": lambda known: (
+        known.pressure.start_kpa if known.setup.does == "back_to_tube" else known.pressure.settle_kpa
+    ),
+    "air.press": lambda known: known.pressure.settle_kpa,
+    "air.burst": lambda known: known.pressure.seating_kpa[-1],
+    "hold.shake": lambda known: known.pressure.settle_kpa,
+    "set.pressure": lambda known: (
+        known.pressure.start_kpa if known.setup.does == "back_to_tube" else known.pressure.set_here_kpa
+    ),
+}
+#: How long to wait after an action, where its kind does not say it.
+_WAITS: dict[str, Callable[[Known, Todo], float | None]] = {
+    "hold.flat_left": lambda known, todo: FLAT_MINUTES_WEEPING if known.setup.weeping else None,
+    "hold.flat_right": lambda known, todo: FLAT_MINUTES_WEEPING if known.setup.weeping else None,
+    "hold.read": lambda known, todo: WATCH_MINUTES if known.setup.watch == "minutes" else None,
+}
+#: What is written down with an action.
+_ASKS: dict[str, Asks] = {
+    "check_in.weigh": "weight",
+    "sealant.pour": "dose",
+    "sealant.inject": "dose",
+    "dip.read": "dip",
+    "set.weigh": "weight",
+}
 
 
 class Words:
     """The sentences for one wheel.
 
     Args:
-        wheel: its parts.
-        methods: that hold for this wheel.
-        setup: what decides the procedure.
-        tape, valve, mounting, sealant, pressure: what was picked.
-        dry: mounting without the insert, where the tire is seated before it goes in.
+        known: what they are made from.
+
+    What is said once is said at the first action that it belongs to, so actions are put into words in their order.
     """
 
-    def __init__(
-        self,
-        wheel: Wheel,
-        methods: Methods,
-        setup: Setup,
-        tape: TapePick,
-        valve: ValvePick,
-        mounting: MountingPick,
-        sealant: SealantPick,
-        pressure: PressurePick,
-        dry: MountingPick,
-    ) -> None:
-        self._known = Known(wheel, methods, setup, tape, valve, mounting, sealant, pressure, dry)
-        self._counts: dict[str, int] = {}
+    def __init__(self, known: Known) -> None:
+        self._known = known
+        self._taken: set[str] = set()
         self._said: set[str] = set()
-        self.limit_kpa = pressure.limit_kpa
-        self.ladder_kpa = pressure.seating_kpa
-        self.settle_kpa = pressure.settle_kpa
-        self.ride_kpa = pressure.start_kpa
-        self.set_here_kpa = pressure.set_here_kpa
-        self.straight_side = wheel.rim.hook == "straight_side"
-        self.large_holes = wheel.rim.bed == "large_holes"
-        self.rim_question = "carbon_damaged" if wheel.rim.carbon else "rim_dented"
-        self.no_tape = tape.width_mm is None
-        self.trims = tape.trim_to_mm is not None
-        self.warms_tape = methods.press_home == "warmth"
 
-    def do(self, stage: Stage, code: str, text: Message | None = None, **more: object) -> Action:
-        """Return an action with its sentence and cautions."""
-        return action(
-            stage, code, text or self._text(code), cautions=self._once(code), key=self._key(code), **more
-        )
-
-    def ask(self, stage: Stage, code: str, question: str) -> Action:
-        """Return an action that is a question."""
-        return action(
-            stage,
+    def dress(self, todo: Todo) -> Action:
+        """Return an action with its sentence, figures and cautions."""
+        code, pressure = todo.code, self._known.pressure
+        more: dict[str, Any] = {}
+        if todo.climb >= 0 and code == "air.step":
+            more["pressure_kpa"] = pressure.step_kpa(todo.climb)
+        elif code in _PRESSURES:
+            more["pressure_kpa"] = _PRESSURES[code](self._known)
+        if code in _WAITS and (wait := _WAITS[code](self._known, todo)) is not None:
+            more["wait_minutes"] = wait
+        made = action(
+            todo.stage,
             code,
-            words_of(question),
-            question=question,
+            words_of(todo.question) if todo.question else self._text(todo, more.get("pressure_kpa", 0.0)),
+            question=todo.question,
             cautions=self._once(code),
-            key=self._key(code),
+            asks=_ASKS.get(code, ""),
+            climb=todo.climb >= 0,
+            key=todo.key,
+            **more,
         )
-
-    def _key(self, code: str) -> str:
-        """The name of an action in the log: its code, from the second time on with its number behind it."""
-        number = self._counts[code] = self._counts.get(code, 0) + 1
-        return code if number == 1 else f"{code}.{number}"
+        self._taken.add(code)
+        return made
 
     # -- sentences -------------------------------------------------------------------------------
 
-    def _text(self, code: str) -> Message:
+    def _text(self, todo: Todo, kpa: float) -> Message:
+        code = todo.code
+        if code == "air.step":
+            return Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": kpa})
+        if code == "tape.lay":
+            return self._lays[min(len(self._lays), number_of(todo.key)) - 1]
         made = SENTENCES.get(code)
         if made is not None:
             return made(self._known)
-        return Message(PLAIN[code], {"side": self._known.side} if "{side}" in PLAIN[code] else {})
-
-    @property
-    def _side(self) -> str:
-        return self._known.mounting.last_side or "left"
+        text = PLAIN[code]
+        return Message(text, {"side": self._known.side} if "{side}" in text else {})
 
     @cached_property
-    def lays(self) -> tuple[Message, ...]:
+    def _lays(self) -> tuple[Message, ...]:
         """One sentence for each strip and layer of tape."""
         tape = self._known.tape
         values: dict[str, float | int | str] = {
@@ -146,61 +156,6 @@ class Words:
             else f"{2 * past / spacing:.0f} spokes ({2 * past / CM_MM:.0f} cm)"
         )
 
-    @property
-    def refit_partial(self) -> Message:
-        """One bead refitted but for the section at the valve."""
-        return Message(
-            "Refit that one bead on the {side} side, tucked under the insert, but leave a section at the valve open for the sealant",
-            {"side": self._known.side},
-        )
-
-    @property
-    def all_but_last(self) -> Message:
-        """One bead back on but for the section at the valve."""
-        return Message("Put the bead back on, but leave a section at the valve open for the sealant")
-
-    @property
-    def top_up(self) -> Message:
-        """Sealant added to what is in the tire."""
-        return Message(
-            "Top up to {dose_ml} by what the dip says, valve at the side; pull the plunger back before you unscrew. How much went in?",
-            {"dose_ml": self._known.sealant.dose_ml},
-        )
-
-    @property
-    def dip_before(self) -> Message:
-        """A dip into what is left."""
-        return Message("Dip, valve at the bottom: how deep is what is left?")
-
-    @property
-    def tube_inflate(self) -> Message:
-        """Air into a tube."""
-        return Message(
-            "Inflate to {start_kpa}; look for a pinched tube on both sides", {"start_kpa": self.ride_kpa}
-        )
-
-    def step(self, kpa: float) -> Message:
-        """Return one step of the climb."""
-        return Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": kpa})
-
-    # -- waits and cautions ----------------------------------------------------------------------
-
-    @property
-    def flat_wait(self) -> Mapping[str, Any]:
-        """How long it lies flat on each side."""
-        return {"wait_minutes": FLAT_MINUTES_WEEPING} if self._known.setup.weeping else {}
-
-    @property
-    def top_ups(self) -> tuple[Mapping[str, Any], ...]:
-        """Timed tasks of a tire that weeps, none for another."""
-        if not self._known.setup.weeping:
-            return ()
-        waits = [
-            OVERNIGHT_MINUTES if n % TOP_UPS_A_DAY == 0 else TOP_UP_EVERY_MINUTES
-            for n in range(1, TOP_UPS + 1)
-        ]
-        return tuple({"wait_minutes": wait} for wait in waits)
-
     def _once(self, code: str) -> tuple[Message, ...]:
         """The cautions of an action that were not said before; while filling, each time a flat tire is filled."""
         if code in _FLAT_AGAIN:
@@ -216,15 +171,17 @@ class Words:
             levers = self._known.mounting.grade in ("levers", "will_not_go")
             return (Message(LEVERS),) if levers else ()
         if code.startswith("air.") and code != "air.deflate":
-            opens = code in ("air.step", "air.burst") and code not in self._counts  # once, at the first
+            opens = code in ("air.step", "air.burst") and code not in self._taken  # once, at the first
             holes = self._known.setup.taped_holes and code != "air.press"  # a tube is in
-            return while_filling(self.limit_kpa, opens and self._known.methods.air_source == "charge", holes)
+            return while_filling(
+                self._known.pressure.limit_kpa, opens and self._known.methods.air_source == "charge", holes
+            )
         if code == "bead.wet":
-            instead = self._known.methods.lubricant == "soap" and self._known.setup.lubricant == "sealant"
-            return (Message(SOAP),) if instead else ()
+            return self._soap()
         if code in ("sealant.pour", "sealant.inject"):
             weeping = (Message(WEEPS),) if self._known.setup.weeping else ()
-            return (Message("Never mix two kinds of sealant."), *weeping)
+            mixed = (Message("Never mix two kinds of sealant."),) if self._known.setup.sealant_in else ()
+            return (*mixed, *weeping)
         if code == "rim.clean":
             solvent = "Solvent: open a window, no flame or spark, gloves."
             return (Message(solvent + " Nothing but alcohol on carbon." if carbon else solvent),)
@@ -234,6 +191,14 @@ class Words:
             hot = "Warm, not hot; carbon least of all." if carbon else "Warm, not hot."
             return (Message(hot),)
         return tuple(Message(text) for text in _CAUTIONS.get(code, ()))
+
+    def _soap(self) -> tuple[Message, ...]:
+        """What to mind where the shop wets beads with soap, and its sealant may not bear it."""
+        if self._known.methods.lubricant != "soap":
+            return ()
+        if self._known.setup.lubricant == "sealant":
+            return (Message(SOAP),)
+        return (Message(SOAP_UNKNOWN),) if self._known.soap_unknown else ()
 
 
 #: After these the tire is filled from flat: a new danger.

@@ -1,6 +1,6 @@
 """Where a wheel stands: its stage and next action, derived from plan and log, never stored."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from datetime import timedelta
 from typing import Literal
 
@@ -12,14 +12,16 @@ from inner_rim.core.plan.advisor import suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.procedure.questions import QUESTIONS, Question, finding_stops
-from inner_rim.core.procedure.replay import Physical, replay
 from inner_rim.core.procedure.stops import Stop
-from inner_rim.core.progress.story import NOT_WALKED, Read, SeatingStory, Story, is_done, tell
+from inner_rim.core.procedure.summary import LogSummary, Read
 from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.log import Attempt, Logged, SignOff
+from inner_rim.core.record.log import Attempt, Outcome, Remedy, SignOff
 from inner_rim.core.record.moments import after, moment
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
+
+#: Stages that have answers of their own; the steps of the others are ticked off one by one.
+NOT_WALKED = frozenset({"check_in", "set"})
 
 State = Literal["to_do", "working", "problem", "stopped", "finished"]
 
@@ -41,6 +43,8 @@ class Seating(msgspec.Struct, frozen=True):
         low_left, low_right: sectors that stay low since the last look.
         over_limit: the wheel saw more than its limit and was not inspected since.
         tries: the attempts since the stage began.
+        outcome: of the last one where it left the beads unseated, else empty.
+        changes: what was changed since.
     """
 
     step_kpa: float
@@ -49,6 +53,8 @@ class Seating(msgspec.Struct, frozen=True):
     low_right: tuple[int, ...] = ()
     over_limit: bool = False
     tries: tuple[Attempt, ...] = ()
+    outcome: Outcome | Literal[""] = ""
+    changes: tuple[Remedy, ...] = ()
 
 
 class Holding(msgspec.Struct, frozen=True):
@@ -95,11 +101,12 @@ class Progress(msgspec.Struct, frozen=True):
         handed_over_kpa: the pressure at sign-off, as set in the shop.
         ride_kpa: what it was then on the ride.
         step: the step that is to be done, None where the stage has answers of its own.
-        last_step: code of the step done last in this stage, for going back; empty at its beginning.
-        last_of_stage: `step` is the last that is open in its stage.
+        last_step: the step done last, for going back; None at the beginning.
         dip_factor: calibration of the dipstick by a dip right after dosing.
         stages: the stages in the order of this wheel.
-        steps_done: codes of steps that are ticked off and of questions that are answered.
+        steps_done: names of the steps that are behind.
+        climbing: the next thing to do is a try at seating.
+        together: the steps that one answer can confirm: plain ones, up to a question, a try, a wait, or an amount.
         open_questions: how many questions of this stage have no answer yet.
         feedback_kpa: where the last test ride puts the pressure, None before one.
         physical: what state the wheel is in.
@@ -117,116 +124,139 @@ class Progress(msgspec.Struct, frozen=True):
     ride_kpa: float | None = None
     question: Question | None = None
     step: Action | None = None
-    last_step: str = ""
-    last_of_stage: bool = False
+    last_step: Action | None = None
     dip_factor: float = 1.0
     stages: tuple[Stage, ...] = ()
     steps_done: frozenset[str] = frozenset()
+    climbing: bool = False
+    together: tuple[Action, ...] = ()
     open_questions: int = 0
     feedback_kpa: float | None = None
-    physical: Physical | None = None
+    physical: LogSummary | None = None
 
 
-def derive(
-    wheel: Wheel,
-    plan: WheelPlan,
-    log: Iterable[Logged],
-    shop: Mapping[str, tuple[int, int]] | None = None,
-) -> Progress:
-    """Return where the wheel stands after these entries, oldest first.
+def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | None = None) -> Progress:
+    """Return where the wheel stands.
 
     Args:
         wheel: as it is planned.
-        plan: of it.
-        log: its entries.
+        plan: of it, from where its log has left it.
         shop: (worked, tried) of each remedy in this shop.
     """
-    entries = list(log)
-    sealant = wheel.sealant
-    in_ml = sealant.in_ml if sealant is not None and sealant.in_ml is not None else 0.0
-    in_name = sealant.name if sealant is not None and sealant.name is not None else ""
-    return _progress(
-        wheel, plan, shop, tell(plan, entries), replay(plan.setup, plan.steps, entries, in_ml, in_name)
-    )
-
-
-def _progress(
-    wheel: Wheel,
-    plan: WheelPlan,
-    shop: Mapping[str, tuple[int, int]] | None,
-    story: Story,
-    physical: Physical,
-) -> Progress:
-    stage: Stage = next((name for name in plan.stages if name not in story.done), "set")
-    found = (*plan.stops, *finding_stops(plan.steps, story.answered), *_low_stops(plan, story))
-    stops = tuple(stop for stop in found if not (stop.overridable and stop.code in story.overridden))
-    state = _state(plan, story, stage, bool(stops))
-    todo = _open_steps(plan, stage, story) if state in ("working", "to_do") else []
-    step = todo[0] if todo else None
-    seating, signed = _seating(plan, story), story.signed
+    log = plan.log
+    left = _stages_left(plan)
+    stage: Stage = next((name for name in plan.stages if name in left), "set")
+    if stage != "check_in" and plan.steps and plan.steps[0].stage in left:
+        stage = plan.steps[0].stage
+    if stage == "set" and "hold" in left:
+        stage = "hold"
+    if log.seating.over_limit:
+        stage = _seat_stage(plan)
+    done = frozenset(name for name in plan.stages if name not in left and name != stage)
+    found = (*plan.stops, *finding_stops(log.answered), *_low_stops(plan, done))
+    stops = tuple(stop for stop in found if not (stop.overridable and stop.code in log.overridden))
+    climbing = log.seating.over_limit or _climbs(plan, stage)
+    state = _state(plan, stage, bool(stops), climbing, bool(done))
+    todo = _open_steps(plan, stage) if state in ("working", "to_do") and not climbing else []
+    step, signed = (todo[0] if todo else None), log.signed
+    seating = _seating(plan)
     return Progress(
         stage=stage,
-        done=frozenset(story.done),
+        done=done,
         state=state,
-        action=step.text if step is not None else _action(plan, stage, state, story, seating, stops, shop),
+        action=step.text if step is not None else _action(plan, stage, state, climbing, seating, stops, shop),
         open_stops=stops,
         seating=seating,
-        holding=_holding(wheel, plan, story),
-        waiting=_waiting(plan, story),
+        holding=_holding(wheel, plan),
+        waiting=_waiting(plan),
         handed_over_kpa=signed.pressure_kpa if signed is not None else None,
         ride_kpa=_ride_kpa(signed),
         question=QUESTIONS.get(step.question) if step is not None else None,
         step=step,
-        last_step=_last_step(plan, stage, story),
-        last_of_stage=len(todo) == 1 and (story.seating.seated or not _climbs(plan, stage)),
-        dip_factor=story.dip_factor,
+        last_step=plan.behind[-1] if plan.behind else None,
+        dip_factor=log.dip_factor,
         stages=plan.stages,
-        steps_done=frozenset(step.key for step in plan.steps if is_done(step, story)),
+        steps_done=frozenset(item.key for item in plan.behind),
+        climbing=climbing,
+        together=_together(plan, step),
         open_questions=sum(1 for one in todo if one.question),
-        feedback_kpa=story.feedback_kpa,
-        physical=physical,
+        feedback_kpa=log.feedback_kpa,
+        physical=log,
     )
 
 
-def _state(plan: WheelPlan, story: Story, stage: Stage, stopped: bool) -> State:
+def _wrong(plan: WheelPlan) -> bool:
+    """Whether the last try at seating, or a look after it, asks for more than the next step."""
+    seating = plan.log.seating
+    return seating.over_limit or seating.climbed or seating.outcome not in ("", "not_up")
+
+
+def _climbs(plan: WheelPlan, stage: Stage) -> bool:
+    """Whether the next thing to do is a try at seating; letting the air out of one that failed is part of it."""
+    for step in plan.steps:
+        if step.climb or step.stage != stage or step.code != "air.deflate" or not _wrong(plan):
+            return step.climb and step.stage == stage
+    return False
+
+
+def _stages_left(plan: WheelPlan) -> set[str]:
+    """Stages in which something remains; a hold ends only with what the gauge says, the last with a signature."""
+    left: set[str] = {step.stage for step in plan.steps}
+    if plan.log.signed is not None:
+        left.discard("set")
+    else:
+        left.add("set")
+    if "hold" in plan.stages and "hold" not in plan.log.whole:
+        left.add("hold")
+    return left
+
+
+def _seat_stage(plan: WheelPlan) -> Stage:
+    """The stage of the last try at seating."""
+    return next((step.stage for step in reversed(plan.behind) if step.climb), "seat")
+
+
+def _state(plan: WheelPlan, stage: Stage, stopped: bool, climbing: bool, begun: bool) -> State:
     """How a wheel does, in one word."""
-    if story.signed is not None and stage == "set":
+    if plan.log.signed is not None and stage == "set":
         return "finished"
     if stopped:
         return "stopped"
-    if stage in story.failed or (stage == "seat" and _seat_problem(plan, story)):
+    if stage in plan.log.failed or (climbing and _wrong(plan)):
         return "problem"
-    return "working" if story.done else "to_do"
+    return "working" if begun else "to_do"
 
 
-def _seat_problem(plan: WheelPlan, story: Story) -> bool:
-    """Whether the beads are uneven, the limit was passed, or the whole ladder did not bring them up."""
-    seating = story.seating
-    climbed = seating.misses > 0 and seating.misses % len(plan.pressure.seating_kpa) == 0
-    return seating.one_low or seating.over_limit or seating.no_pressure or climbed
-
-
-def _seating(plan: WheelPlan, story: Story) -> Seating:
-    steps, seating = plan.pressure.seating_kpa, story.seating
-    place = seating.misses % len(steps)
+def _seating(plan: WheelPlan) -> Seating:
+    seating = plan.log.seating
+    climbs = [step for step in plan.steps if step.climb]
+    place = seating.step if climbs and climbs[0].code == "air.step" else 0
     return Seating(
-        steps[place], place + 1, seating.low_left, seating.low_right, seating.over_limit, tuple(story.tries)
+        plan.pressure.step_kpa(place),
+        place + 1,
+        seating.low_left,
+        seating.low_right,
+        seating.over_limit,
+        seating.tries,
+        seating.outcome,  # type: ignore[arg-type]
+        seating.changes,
     )
 
 
-def _holding(wheel: Wheel, plan: WheelPlan, story: Story) -> Holding:
-    counted = _counted(story.readings)
+def _holding(wheel: Wheel, plan: WheelPlan) -> Holding:
+    readings = plan.log.readings
+    counted = _counted(readings)
     report = _hold(plan, counted, wheel.tire.new is True)
     decides = report.decides_at_h if report is not None else None
     at = _after(counted[0][0], 60.0 * decides) if decides is not None else ""
-    return Holding(tuple(story.readings), report, at, story.leak)
+    return Holding(readings, report, at, plan.log.leak)
 
 
-def _waiting(plan: WheelPlan, story: Story) -> Waiting:
-    after_step = next((step for step in plan.steps if step.key == story.waiting), None)
-    if after_step is None:
+def _waiting(plan: WheelPlan) -> Waiting:
+    waits = [step for step in plan.behind if step.key in plan.log.waiting and step.wait_minutes > 0.0]
+    if not waits:
         return Waiting()
-    return Waiting(_after(story.waiting_since, after_step.wait_minutes), after_step)
+    return Waiting(_after(plan.log.waiting_since, sum(step.wait_minutes for step in waits)), waits[-1])
 
 
 def _ride_kpa(signed: SignOff | None) -> float | None:
@@ -236,17 +266,13 @@ def _ride_kpa(signed: SignOff | None) -> float | None:
     return signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa
 
 
-def _climbs(plan: WheelPlan, stage: Stage) -> bool:
-    return any(step.climb for step in plan.steps if step.stage == stage)
-
-
-def _counted(readings: list[Read]) -> list[Read]:
+def _counted(readings: Sequence[Read]) -> Sequence[Read]:
     """The readings that can be compared: those before the clock was set back do not count."""
     times = [moment(at) for at, _kpa, _c in readings]
     return readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
 
 
-def _hold(plan: WheelPlan, readings: list[Read], new_tire: bool) -> HoldReport | None:
+def _hold(plan: WheelPlan, readings: Sequence[Read], new_tire: bool) -> HoldReport | None:
     """What the readings say of the wheel's air."""
     times = [moment(at) for at, _kpa, _c in readings]
     counted = [
@@ -265,12 +291,12 @@ def _hold(plan: WheelPlan, readings: list[Read], new_tire: bool) -> HoldReport |
         return None
 
 
-def _low_stops(plan: WheelPlan, story: Story) -> tuple[Stop, ...]:
+def _low_stops(plan: WheelPlan, done: frozenset[str]) -> tuple[Stop, ...]:
     """A wheel that is below the tire's printed minimum after the hold does not go on."""
-    minimum = plan.pressure.minimum_kpa
-    if "hold" not in story.done or minimum is None or not story.readings or story.signed is not None:
+    minimum, log = plan.pressure.minimum_kpa, plan.log
+    if "hold" not in done or minimum is None or not log.readings or log.signed is not None:
         return ()
-    last = story.readings[-1][1]
+    last = log.readings[-1][1]
     if last >= minimum:
         return ()
     return (
@@ -285,24 +311,35 @@ def _low_stops(plan: WheelPlan, story: Story) -> tuple[Stop, ...]:
     )
 
 
-def _open_steps(plan: WheelPlan, stage: Stage, story: Story) -> list[Action]:
-    """The steps of a stage that are neither done nor answered; at seating those before or after the climb."""
+def _open_steps(plan: WheelPlan, stage: Stage) -> list[Action]:
+    """The steps of a stage that are to be done before something else is."""
     if stage in NOT_WALKED:
         return []
-    steps = [step for step in plan.steps if step.stage == stage]
-    climb = [place for place, step in enumerate(steps) if step.climb]
-    if climb:
-        steps = steps[climb[-1] + 1 :] if story.seating.seated else steps[: climb[0]]
-        seating = story.seating
-        if seating.over_limit or seating.one_low or seating.no_pressure or seating.misses:
-            steps = []
-    return [step for step in steps if not is_done(step, story)]
+    found = []
+    for step in plan.steps:
+        if step.stage != stage or step.climb:
+            break
+        found.append(step)
+    return found
 
 
-def _last_step(plan: WheelPlan, stage: Stage, story: Story) -> str:
-    """The last step of the stage that is done; questions count where they are answered."""
-    behind = [step.key for step in plan.steps if step.stage == stage and is_done(step, story)]
-    return behind[-1] if behind else ""
+#: Lying flat on one side is followed by the other: both are confirmed at once where the wait is short.
+_SHORT_WAIT = frozenset({"hold.flat_left"})
+
+
+def _together(plan: WheelPlan, step: Action | None) -> tuple[Action, ...]:
+    """The steps from the one that is to be done now that one answer can confirm."""
+    found: list[Action] = []
+    if step is None or step.question:
+        return ()
+    for item in plan.steps:
+        if item.question or item.climb or item.code == "hold.read" or item.stage in NOT_WALKED:
+            break
+        found.append(item)
+        short = item.code in _SHORT_WAIT and not plan.setup.weeping
+        if item.asks or (item.wait_minutes > 0.0 and not short):
+            break
+    return tuple(found)
 
 
 def _after(at: str, minutes: float) -> str:
@@ -313,43 +350,47 @@ def _action(
     plan: WheelPlan,
     stage: Stage,
     state: State,
-    story: Story,
+    climbing: bool,
     seating: Seating,
     stops: tuple[Stop, ...],
     shop: Mapping[str, tuple[int, int]] | None,
 ) -> Message:
-    if state == "finished" and story.signed is not None:
-        return Message("Handed over at {pressure_kpa}", {"pressure_kpa": story.signed.pressure_kpa})
+    if state == "finished" and plan.log.signed is not None:
+        return Message("Handed over at {pressure_kpa}", {"pressure_kpa": plan.log.signed.pressure_kpa})
     if stops:
         return stops[0].message
-    if stage == "seat":
-        return _seat_action(plan, story.seating, seating, shop)
+    if climbing:
+        return _seat_action(plan, state, seating, shop)
     if stage not in _STAGE_ACTIONS:
         return Message("Every step of this stage is done: go on")
     return _STAGE_ACTIONS[stage](plan, state)
 
 
 def _seat_action(
-    plan: WheelPlan, story: SeatingStory, seating: Seating, shop: Mapping[str, tuple[int, int]] | None
+    plan: WheelPlan, state: State, seating: Seating, shop: Mapping[str, tuple[int, int]] | None
 ) -> Message:
-    if story.over_limit:
+    if seating.over_limit:
         return Message("Went above the limit. Let the air out, inspect tape, rim and casing")
-    if seating.tries and (story.one_low or story.no_pressure or story.misses):
-        last = seating.tries[-1]
-        source = last.source if last.source in SOURCE_WORDS else None
-        wet = last.lubricant not in ("", "none")
-        best = suggestions(plan, seating.tries, source, last.core_out, wet, shop)
-        if best and story.no_pressure:
-            return Message("No pressure builds. {change}, then try again", {"change": best[0].text})
-        if best and _seat_problem_now(plan, story):
-            return Message(
-                "{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa}
-            )
-    return Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": seating.step_kpa})
-
-
-def _seat_problem_now(plan: WheelPlan, story: SeatingStory) -> bool:
-    return story.one_low or story.misses % len(plan.pressure.seating_kpa) == 0
+    if seating.outcome == "falls_off":
+        return Message("The beads fall off their seats without air: add a layer of tape")
+    if seating.outcome == "hisses":
+        return Message("Air goes under the tape: let it out and tape the rim again")
+    again = Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": seating.step_kpa})
+    if state != "problem" or not seating.tries:
+        return again
+    if seating.changes:
+        return Message(
+            "Changed. Climb to {step_kpa}, stop, look at both sides", {"step_kpa": seating.step_kpa}
+        )
+    last = seating.tries[-1]
+    source = last.source if last.source in SOURCE_WORDS else None
+    wet = last.lubricant not in ("", "none")
+    best = suggestions(plan, seating.tries, source, last.core_out, wet, shop)
+    if not best:
+        return again
+    if seating.outcome == "no_pressure":
+        return Message("No pressure builds. {change}, then try again", {"change": best[0].text})
+    return Message("{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa})
 
 
 def _hold_action(plan: WheelPlan, state: State) -> Message:

@@ -105,6 +105,7 @@ class Tire(Part, frozen=True):
     directional: bool | None = None
     label_dose_ml: Annotated[float, Meta(ge=5, le=1000)] | None = None
     mass_g: Annotated[float, Meta(ge=50, le=5000)] | None = None
+    plugs: Annotated[int, Meta(ge=0, le=50, description="plugs in the tread")] | None = None
 
     def __post_init__(self) -> None:
         try:
@@ -182,6 +183,7 @@ class Work(Part, frozen=True):
     tape_laid: Annotated[str, Meta(max_length=40, description="ISO 8601 date")] | None = None
     rode_before: bool | None = None
     folded: bool | None = None
+    leak: Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"] | None = None
 
     def __post_init__(self) -> None:
         _check_day(self.tape_laid, "tape_laid")
@@ -240,6 +242,7 @@ class Practice(Part, frozen=True):
     core_out: bool | None = None
     climate: Literal["hot_dry", "temperate", "cool_damp"] | None = None
     insert_order: Literal["insert_first", "bead_first", "seat_first"] | None = None
+    finish: Literal["valve", "elsewhere"] | None = None
     press_home: Literal["hand", "warmth", "tube"] | None = None
     hole: Literal["pushed", "warmed", "cut"] | None = None
     seating: Literal["steps", "burst"] | None = None
@@ -272,6 +275,7 @@ class Wheel(Part, frozen=True):
     arrival: Arrival | None = None
     sealant: OldSealant | None = None
     practice: Practice | None = None
+    notes: Annotated[str, Meta(max_length=2000, description="what else is worth knowing")] | None = None
     wheel_id: (
         Annotated[
             str,

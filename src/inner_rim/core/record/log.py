@@ -18,7 +18,9 @@ MOST_KPA, MOST_DOSE_ML, LEAST_G, MOST_G, MOST_DIP_MM = 5000.0, 2000.0, 100.0, 30
 Gauge = Annotated[float, Meta(ge=0, le=MOST_KPA)]
 
 
-Outcome = Literal["both_up", "one_low", "not_up"]
+#: What came of a try: seated · a spot or a side low · not yet · air escapes faster than it comes · even, but off the seat
+#: once the air is out · air at spoke holes or nipples.
+Outcome = Literal["both_up", "one_low", "not_up", "no_pressure", "falls_off", "hisses"]
 LeakPlace = Literal["valve", "nipple", "bead", "side_wall", "vent", "tread", "none"]
 RideWord = Literal["right", "harsh", "rim_struck", "burped", "squirmed"]
 CareWord = Literal["refilled", "retaped", "tire_changed", "insert_changed", "checked"]
@@ -100,6 +102,12 @@ class Attempt(Entry, frozen=True, tag="attempt"):
     def over_limit(self) -> bool:
         """Whether the wheel saw more than its limit."""
         return self.peak_kpa > self.limit_kpa
+
+
+class Changed(Entry, frozen=True, tag="changed"):
+    """Something was changed before the next try at seating."""
+
+    remedy: Remedy
 
 
 class Inspection(Entry, frozen=True, tag="inspection"):
@@ -238,6 +246,7 @@ class TakenBack(Entry, frozen=True, tag="taken_back"):
 AnyEntry = (
     StepEntry
     | Attempt
+    | Changed
     | Inspection
     | Finding
     | Reading

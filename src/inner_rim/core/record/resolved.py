@@ -11,7 +11,7 @@ class Methods(msgspec.Struct, frozen=True):
     """The methods that hold for a wheel: its own, else its job's, else the shop's, else the usual ones.
 
     Attributes are those of `job.Practice`; `layers` is 0 where the kind of tape decides, `sealant` is empty for
-    the usual kind.
+    the usual kind. `core_out` holds while the beads come up.
     """
 
     tape_width: str
@@ -29,6 +29,7 @@ class Methods(msgspec.Struct, frozen=True):
     core_out: bool
     climate: str
     insert_order: Literal["insert_first", "bead_first", "seat_first"]
+    finish: str
     press_home: str
     hole: str
     seating: str
@@ -38,11 +39,6 @@ class Methods(msgspec.Struct, frozen=True):
     gauge_step_kpa: float
     shop_temperature_c: float
     shop_altitude_m: float
-
-    @property
-    def opens_core(self) -> bool:
-        """Whether the core is out while the beads come up: by choice, or for a burst of air."""
-        return self.core_out or self.seating == "burst"
 
 
 class Stock(msgspec.Struct, frozen=True):

@@ -18,7 +18,6 @@ LEAST_MIN = 1
 
 def tasks_of(
     actions: Iterable[Action],
-    done: frozenset[str],
     *,
     resources: Collection[str] = (),
     units: UnitChoice = METRIC,
@@ -26,8 +25,7 @@ def tasks_of(
     """Return the tasks of a wheel: runs of open actions; a wait, or another resource, ends one.
 
     Args:
-        actions: of its procedure, in order.
-        done: keys of those that are behind.
+        actions: that remain, in order.
         resources: those of `RESOURCES` that it needs for itself.
         units: what figures in the words are shown in.
     """
@@ -40,8 +38,6 @@ def tasks_of(
             run.clear()
 
     for action in actions:
-        if action.key in done:
-            continue
         if run and _resource(run[0], resources) != _resource(action, resources):
             close()
         run.append(action)

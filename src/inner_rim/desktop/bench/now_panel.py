@@ -242,7 +242,8 @@ class NowPanel(QFrame):
             words = (
                 metrics.horizontalAdvance(caption(place, a, self._typing)) for place, a in enumerate(answers)
             )
-            if sum(words) + BUTTON_ROOM_PX * len(answers) <= room:
+            gaps = self._row.spacing() * max(0, len(answers) - 1)
+            if sum(words) + BUTTON_ROOM_PX * len(answers) + gaps <= room:
                 return False, pixels
         return True, usual
 

@@ -40,7 +40,7 @@ class StepsModel(QAbstractListModel):
     def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
         """Show a wheel's steps."""
         plan = state.plan if state else None
-        shown = (plan.steps if plan else (), state.progress if state else None, units)
+        shown = ((*plan.behind, *plan.steps) if plan else (), state.progress if state else None, units)
         if shown != self._shown:
             self.beginResetModel()
             self._shown, (self._steps, self._progress, self._units) = shown, shown
@@ -84,12 +84,11 @@ class StepsModel(QAbstractListModel):
         progress = self._progress
         if progress is None:
             return TO_COME
-        if step.stage in progress.done or step.key in progress.steps_done:
+        if step.key in progress.steps_done:
             return DONE
         if progress.step is not None:
             return NOW if step.key == progress.step.key else TO_COME
-        climbing = progress.stage == "seat"
-        return NOW if step.stage == progress.stage and step.climb == climbing else TO_COME
+        return NOW if step.stage == progress.stage and step.climb == progress.climbing else TO_COME
 
 
 class StepsView(QListView):

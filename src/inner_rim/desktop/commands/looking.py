@@ -224,6 +224,13 @@ def entered(context: Context) -> Outcome | None:
     return MAIN
 
 
+def next_pace(context: Context) -> None:
+    """Confirm all plain steps at once, or each by itself."""
+    bench = context.bench
+    bench.settings.set_own(pace="step" if bench.settings.own.pace == "stage" else "stage")
+    bench.changed()
+
+
 def next_units(context: Context) -> None:
     """Show and read in the next units."""
     units = context.bench.units

@@ -39,6 +39,21 @@ def did_not(context: Context) -> Outcome | None:
     return _attempt(context, "not_up")
 
 
+def no_pressure_builds(context: Context) -> Outcome:
+    """Air escapes faster than it comes."""
+    return _attempt(context, "no_pressure")
+
+
+def falls_off(context: Context) -> Outcome:
+    """Even at pressure, but off the seat once the air is out."""
+    return _attempt(context, "falls_off")
+
+
+def hisses(context: Context) -> Outcome:
+    """Air comes out at spoke holes or nipples."""
+    return _attempt(context, "hisses")
+
+
 def one_low(context: Context) -> Outcome:
     """Begin to mark where a bead is low."""
     return context.look("main", asking="low", low=LowPick("left"), drawing="wheel", why=None)

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
-from inner_rim.core.procedure.replay import LAYER
+from inner_rim.core.procedure.actions import Asks
+from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.log import LEAST_G, MOST_DIP_MM, MOST_DOSE_ML, MOST_G, MOST_KPA
 from inner_rim.core.record.units import parse, show
@@ -92,14 +94,16 @@ def promise(context: Context) -> Outcome | None:
 
 
 def finish_whole_stage(context: Context) -> Outcome | None:
-    """Tick off the steps of this stage up to the next question, wait or amount; a hold ends here."""
+    """Tick off the plain steps up to the next question, try or wait, with the amount that the last asks for; a hold
+    ends here.
+    """
     state = context.state
     if state is None or state.progress is None:
         return None
-    if state.progress.step is None or state.progress.stage == "hold":
+    together = state.progress.together
+    if not together or state.progress.holding.readings:
         return finish_stage(context)
-    context.bench.recorder.finish_steps()
-    return MAIN
+    return _finished(context, together[-1].asks, context.bench.recorder.finish_steps)
 
 
 def finish_step(context: Context) -> Outcome | None:
@@ -107,7 +111,12 @@ def finish_step(context: Context) -> Outcome | None:
     state = context.state
     if state is None or state.progress is None or state.progress.step is None:
         return None
-    asks, dose = state.progress.step.asks, None
+    return _finished(context, state.progress.step.asks, context.bench.recorder.finish_step)
+
+
+def _finished(context: Context, asks: Asks, finish: Callable[[float | None], None]) -> Outcome:
+    """Tick steps off with the dose or the dipstick reading that is asked for."""
+    dose = None
     if asks == "dose":
         dose = _figure(context.typed.figure, "ml", LEAST_DOSE_ML, MOST_DOSE_ML, context)
         if dose is None:
@@ -121,7 +130,7 @@ def finish_step(context: Context) -> Outcome | None:
         fault = _take_dip(context)
         if fault is not None:
             return fault
-    context.bench.recorder.finish_step(dose)
+    finish(dose)
     return MAIN
 
 

@@ -242,7 +242,7 @@ class TraceView(QWidget):
         if state is None:
             return []
         mine = [state, *self._others_of_bicycle]
-        pasts = [(s.name, pressure_history(s.log)[::-1]) for s in mine]
+        pasts = [(s.name, pressure_history(s.plan)[::-1]) for s in mine if s.plan is not None]
         times = [moment(at) for _name, past in pasts for at, _kpa, _words in past]
         return [
             (

@@ -10,12 +10,15 @@ from typing import TYPE_CHECKING, Literal
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.models.feedback import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
+from inner_rim.core.plan.wheel_plan import dose_due_ml
+from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
     Care,
     CareWord,
+    Changed,
     Dip,
     Dose,
     Feedback,
@@ -32,17 +35,19 @@ from inner_rim.core.record.log import (
     RideWord,
     SignOff,
     StepEntry,
+    TakenBack,
     Weight,
 )
 from inner_rim.core.record.stages import Stage
 from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.history import Recorded
-from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.work.editing.state import WheelState
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.editing.taking import taken
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.picking import Booking
+    from inner_rim.core.procedure.actions import Action
     from inner_rim.work.editing.state import JobState
 
 
@@ -52,14 +57,10 @@ class Recorder:
     Args:
         bench: what it needs of the bench: the wheels, the shelf, the gauge, and who hears of a change.
         sync: the way to the store.
-
-    Attributes:
-        changes: what was changed at a wheel since its last attempt, by wheel.
     """
 
     def __init__(self, bench: Desk, sync: Sync) -> None:
         self._bench, self._sync = bench, sync
-        self.changes: dict[WheelKey, tuple[Remedy, ...]] = {}
 
     def record(self, *entries: AnyEntry) -> None:
         """Append entries to the selected wheel's log, with what they take from the shelf or give back."""
@@ -77,7 +78,7 @@ class Recorder:
         """Append entries of a wheel as they are, with what they take from the shelf or give back."""
         job = before.job
         after = self._bench.foreseen(job, before.index, pending)
-        booking = self._bench.shelf.booking(pending[0].uid, after.key, *taken(before, after, pending))
+        booking = self._bench.shelf.booking(pending[0].uid, after.key, *taken(before, after))
         self._sync.append(job, pending, booking, lambda: self._recorded(job, booking))
         self._bench.message = ""
         self._bench.refresh(job)
@@ -89,26 +90,17 @@ class Recorder:
     def finish_stage(self, stage: Stage) -> None:
         """Record that a stage is done; the sealant of its steps went in as planned."""
         state: WheelState | None = self._bench.current
-        open_doses = (
-            [s for s in state.plan.steps if s.stage == stage and s.asks == "dose"]
-            if state is not None and state.plan is not None and state.progress is not None
-            else []
-        )
-        progress = state.progress if state is not None else None
-        doses = [
-            self._dose(None)
-            for step in open_doses
-            if progress is not None and step.key not in progress.steps_done and stage not in progress.done
-        ]
+        steps = state.plan.steps if state is not None and state.plan is not None else ()
+        doses = [self._dose(None) for step in steps if step.stage == stage and step.asks == "dose"]
         self.record(*(dose for dose in doses if dose is not None), StepEntry(stage=stage))
 
     def _dose(self, ml: float | None) -> Dose | None:
-        """What went in, by default what was planned, with the name of the shop's sealant."""
+        """What went in, by default what is due, with the name of the shop's sealant."""
         state: WheelState | None = self._bench.current
         if state is None or state.plan is None:
             return None
         sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
-        amount = state.plan.sealant.dose_ml if ml is None else ml
+        amount = dose_due_ml(state.plan) if ml is None else ml
         return Dose(dose_ml=amount, name=(sealant.name if sealant else None) or "")
 
     def weigh(self, mass_g: float, when: Literal["before", "after"]) -> None:
@@ -125,40 +117,31 @@ class Recorder:
         self.record(StepEntry(stage=stage, outcome="again", step=step))
 
     def finish_step(self, dose_ml: float | None = None) -> None:
-        """Record that the step in hand is done; the last of its stage finishes the stage.
+        """Record that the step in hand is done.
 
         Args:
             dose_ml: sealant that went in, where the step asks for it; None for what was planned.
         """
         state: WheelState | None = self._bench.current
-        if state is None or state.progress is None or state.progress.step is None:
-            return
-        progress, step = state.progress, state.progress.step
-        last = progress.last_of_stage and progress.stage != "hold"  # a hold ends with what the gauge says
-        done = StepEntry(stage=step.stage, step=step.key, completes=last)
-        dose = self._dose(dose_ml) if step.asks == "dose" else None
-        if dose is not None:
-            self.record(dose, done)
-        else:
-            self.record(done)
+        if state is not None and state.progress is not None and state.progress.step is not None:
+            self._finish((state.progress.step,), dose_ml)
 
-    def finish_steps(self) -> None:
-        """Record that the steps of this stage are done, up to the next question, wait or amount that is asked."""
-        stage, waits = "", False
-        while not waits:
-            state: WheelState | None = self._bench.current
-            progress = state.progress if state is not None else None
-            step = progress.step if progress is not None else None
-            if (
-                progress is None
-                or step is None
-                or step.question
-                or step.asks
-                or stage not in ("", step.stage)
-            ):
-                return
-            stage, waits = step.stage, step.wait_minutes > 0.0
-            self.finish_step()
+    def finish_steps(self, dose_ml: float | None = None) -> None:
+        """Record that the plain steps are done, up to the next question, try, wait, or amount.
+
+        Args:
+            dose_ml: as in `finish_step`, for the last of them.
+        """
+        state: WheelState | None = self._bench.current
+        if state is not None and state.progress is not None:
+            self._finish(state.progress.together, dose_ml)
+
+    def _finish(self, steps: Sequence[Action], dose_ml: float | None) -> None:
+        entries: list[AnyEntry] = []
+        for step in steps:
+            dose = self._dose(dose_ml) if step.asks == "dose" else None
+            entries += [*([dose] if dose is not None else []), StepEntry(stage=step.stage, step=step.key)]
+        self.record(*entries)
 
     def end_wait(self) -> None:
         """Go on before the wait after the last step is over."""
@@ -173,12 +156,11 @@ class Recorder:
         if state is None or state.progress is None:
             return
         progress = state.progress
-        if progress.last_step and progress.state != "finished":
-            self.record(StepEntry(stage=progress.stage, step=progress.last_step, outcome="reopened"))
-            return
-        done = [s for s in progress.stages if s in progress.done]
-        if done:
-            self.reopen_stage(done[-1])
+        last = progress.last_step
+        if progress.state == "finished":
+            self.reopen_stage("set")
+        elif last is not None:
+            self.record(StepEntry(stage=last.stage, step=last.key, outcome="reopened"))
 
     def dip(self, depth_mm: float) -> None:
         """Record a dipstick reading; right after dosing it calibrates the dipstick for this tire.
@@ -190,7 +172,8 @@ class Recorder:
         if state is None or state.plan is None or state.progress is None or state.wheel is None:
             return
         plan, progress = state.plan, state.progress
-        fresh = progress.step is not None and progress.step.asks == "dip"
+        log = plan.log
+        fresh = log.state.core == "out" and log.dosed_ml > 0.0  # the dose has just gone in
         factor = calibration(depth_mm, plan.sealant.dip_mm) if fresh else progress.dip_factor
         radii = pool_radii_mm(plan.tire, state.wheel.rim.bead_seat_diameter_mm)
         free = pool_from_dip_ml(depth_mm, *radii, factor)
@@ -235,8 +218,8 @@ class Recorder:
         state: WheelState | None = self._bench.current
         if state is None or state.plan is None or state.progress is None:
             return
-        methods = state.plan.methods
-        changed = self.changes.pop(state.key, ())
+        methods, log = state.plan.methods, state.plan.log
+        changed = log.seating.changes
         gauge = self._bench.gauge
         live = gauge.begun
         self.record(
@@ -248,7 +231,7 @@ class Recorder:
                 low_left=low_left,
                 low_right=low_right,
                 source=methods.air_source,
-                core_out=True if "core_out" in changed else methods.core_out,
+                core_out=log.state.core == "out",
                 lubricant="soap" if "wet" in changed else methods.lubricant,
                 pops=gauge.pops() if live else (),
                 changed=changed,
@@ -258,14 +241,19 @@ class Recorder:
         gauge.start_afresh()
 
     def change(self, remedy: Remedy) -> None:
-        """Mark something as changed before the next attempt, or take the mark back."""
+        """Record what was changed before the next attempt, or that it was not; one more layer is work of its own."""
         state: WheelState | None = self._bench.current
-        if state is not None:
-            marked = self.changes.get(state.key, ())
-            self.changes[state.key] = (
-                tuple(m for m in marked if m != remedy) if remedy in marked else (*marked, remedy)
-            )
-            self._bench.changed()
+        if state is None or state.plan is None:
+            return
+        if remedy == LAYER:
+            self.again("tape", LAYER)
+        elif remedy in state.plan.log.seating.changes:
+            marks = [
+                one for one in state.log if isinstance(one.entry, Changed) and one.entry.remedy == remedy
+            ]
+            self.record(TakenBack(of=marks[-1].uid))
+        else:
+            self.record(Changed(remedy=remedy))
 
     def read_gauge(self, kpa: float, temperature_c: float | None) -> None:
         """Record a reading of a wheel that stands."""

@@ -7,7 +7,7 @@ methods set at once by two benches both stand.
 import contextlib
 from collections import Counter
 from pathlib import Path
-from typing import TypeVar
+from typing import Literal, TypeVar
 
 import msgspec
 
@@ -38,6 +38,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
         asked: the questions of the first run are behind.
         beside: the drawing that a wide window shows beside the first.
         signed_by: the name that signed last.
+        pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
         ports: serial port of each measuring tool.
     """
 
@@ -48,6 +49,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     asked: bool = False
     beside: str = ""
     signed_by: str = ""
+    pace: Literal["stage", "step"] = "stage"
     ports: dict[str, str] = {}
 
 

@@ -4,9 +4,7 @@ from collections.abc import Mapping, Sequence
 
 import msgspec
 
-from inner_rim.core.plan.resolve import methods_of
 from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
-from inner_rim.core.procedure.replay import as_logged, seated_kpa
 from inner_rim.core.progress.progress import Progress, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Wheel
 from inner_rim.core.record.log import Logged, standing
@@ -16,7 +14,6 @@ from inner_rim.core.record.practice import (
     PRACTICE_DEFAULTS,
     RIDE_DEFAULTS,
     SHELF_DEFAULTS,
-    TAPE_KIND_LAYERS,
     layered,
     with_stock,
 )
@@ -29,8 +26,16 @@ from inner_rim.work.editing.draft import JobDraft, Reading, get, read
 WheelKey = tuple[str, str]
 
 
-#: What the progress of a wheel is known by: its newest entry, and the shop's record of remedies.
-KnownBy = tuple[tuple[int, str], Mapping[str, tuple[int, int]]]
+#: The shop's record of remedies: (worked, tried) of each.
+Counts = Mapping[str, tuple[int, int]]
+
+
+class LastPlan(msgspec.Struct, frozen=True):
+    """The plan of a wheel, and what it was made from: the job that was read, and the log up to its newest entry."""
+
+    job: Job
+    newest: tuple[int, str]
+    plan: WheelPlan
 
 
 class _Waiting(msgspec.Struct, frozen=True):
@@ -58,8 +63,8 @@ class JobState:
         self.log: list[Logged] = list(stored.log)
         self.aside: dict[str, Conflict] = {}
         self.creating = creating
-        self.last_plans: dict[str, tuple[Wheel, Job, WheelPlan]] = {}
-        self.last_progress: dict[str, tuple[WheelPlan, KnownBy, Progress]] = {}
+        self.last_plans: dict[str, LastPlan] = {}
+        self.last_progress: dict[str, tuple[WheelPlan, Counts, Progress]] = {}
         self.last_states: dict[str, tuple[JobDraft, Shop, tuple[int, str], WheelState]] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
         self._pending: dict[int, _Waiting] = {}
@@ -247,25 +252,23 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     reading = read(job.draft, index)
     last = job.last_plans.get(wheel_id)
     whole = shop.around(reading.job) if reading.job is not None else None
-    if whole is not None:
-        whole = job_as_logged(whole, log)
-    up_kpa = seated_kpa(log)
-    if whole is not None and (last is None or last[1] != whole or last[2].pressure.seated_kpa != up_kpa):
-        wheel = whole.wheels[0]
-        plan = plan_wheel(wheel, whole.ride, whole.practice, whole.shelf, up_kpa)
-        last = job.last_plans[wheel_id] = (wheel, whole, plan)
+    if last is not None and whole is None:
+        whole = last.job  # what cannot be read now is planned as it was read last
+    if whole is not None and (last is None or last.job != whole or last.newest != newest):
+        plan = plan_wheel(whole.wheels[0], whole.ride, whole.practice, whole.shelf, log)
+        last = job.last_plans[wheel_id] = LastPlan(whole, newest, plan)
     progress = None
     if last is not None:
-        progress = _progress(job, wheel_id, last[0], last[2], log, (newest, shop.counts))
+        progress = _progress(job, wheel_id, last.plan, shop.counts)
     state = WheelState(
         job=job,
         index=index,
         wheel_id=wheel_id,
         name=seen(str(get(job.draft.document, f"wheels[{index}].name") or tr("Wheel"))),
         reading=reading,
-        wheel=last[0] if last else None,
-        ride_job=last[1] if last else None,
-        plan=last[2] if last else None,
+        wheel=last.plan.wheel if last else None,
+        ride_job=msgspec.structs.replace(last.job, wheels=[last.plan.wheel]) if last else None,
+        plan=last.plan if last else None,
         current=reading.job is not None and not reading.problems,
         progress=progress,
         shop_counts=shop.counts,
@@ -289,27 +292,12 @@ def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
     return old.keys() == new.keys() and all(old[name] == new[name] for name in new if name != "wheels")
 
 
-def _progress(
-    job: JobState, wheel_id: str, wheel: Wheel, plan: WheelPlan, log: list[Logged], known_by: KnownBy
-) -> Progress:
-    """Return where a wheel stands; worked out again only for another plan, log or record of the shop."""
+def _progress(job: JobState, wheel_id: str, plan: WheelPlan, counts: Counts) -> Progress:
+    """Return where a wheel stands; worked out again only for another plan or record of the shop."""
     known = job.last_progress.get(wheel_id)
-    if known is None or known[0] is not plan or known[1] != known_by:
-        known = job.last_progress[wheel_id] = (plan, known_by, derive(wheel, plan, log, known_by[1]))
+    if known is None or known[0] is not plan or known[1] != counts:
+        known = job.last_progress[wheel_id] = (plan, counts, derive(plan.wheel, plan, counts))
     return known[2]
-
-
-def job_as_logged(whole: Job, log: Sequence[Logged]) -> Job:
-    """Return a job with its one wheel as the log has made it: taped again, with more layers.
-
-    Args:
-        whole: a job of one wheel.
-        log: the wheel's entries that count.
-    """
-    wheel = whole.wheels[0]
-    methods = methods_of(wheel, whole.practice)
-    made = as_logged(wheel, log, methods.layers if methods.layers else TAPE_KIND_LAYERS[methods.tape_kind])
-    return whole if made is wheel else msgspec.structs.replace(whole, wheels=[made])
 
 
 def usual_of(state: WheelState, field: str) -> object:

@@ -12,7 +12,7 @@ from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.procedure.stops import MAKERS
 from inner_rim.core.record.job import Job, parse_due
-from inner_rim.core.record.log import Logged, SignOff, Unreadable
+from inner_rim.core.record.log import Logged, Unreadable
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, show
@@ -90,7 +90,7 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     plan, wheel = state.plan, state.wheel
     assert plan is not None and wheel is not None
     pressure = plan.pressure
-    signed = next((i for i in reversed(state.log) if isinstance(i.entry, SignOff)), None)
+    signed = plan.log.signed
     now = state.progress.feedback_kpa if state.progress else None
     if now is None:
         now = (state.progress.ride_kpa if state.progress else None) or pressure.start_kpa
@@ -101,12 +101,10 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     if pressure.minimum_kpa is not None:
         rows.append(Row(tr("Never below"), show(pressure.minimum_kpa, "kpa", units), True))
     rows.append(Row(tr("Sealant"), tr("{dose} inside").format(dose=show(plan.sealant.dose_ml, "ml", units))))
-    rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan, state.log)]
-    if signed is not None and isinstance(signed.entry, SignOff):
-        when = local(moment(signed.at))
-        rows.append(
-            Row(tr("Signed"), tr("{by}, {day}").format(by=signed.entry.by, day=in_words(when, "%d %b %Y")))
-        )
+    rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
+    if signed is not None:
+        when = local(moment(plan.log.signed_at))
+        rows.append(Row(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y"))))
     return Sheet(
         title=state.name,
         subtitle=tr("Tubeless wheel: for the rider"),
@@ -144,7 +142,7 @@ def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
     steps = [
         f"[   ]  {step.text.read(units)}"
         + (tr("  – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else "")
-        for step in plan.steps
+        for step in (*plan.behind, *plan.steps)
     ]
     pages = list(pages_of(steps))
     last = len(pages) - 1
@@ -237,7 +235,7 @@ def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
     for state in states:
         if state.plan is None or state.wheel is None:
             continue
-        for care in due_care(state.wheel, state.plan, state.log):
+        for care in due_care(state.wheel, state.plan):
             words = f"{state.name}: {care.words.read(units)}"
             key = f"{state.job.job_id}-{state.wheel_id}-{care.code}"
             found.append(DueDate(key, care.day, words, str(state.job.draft.document.get("customer") or "")))

@@ -17,6 +17,7 @@ from inner_rim.work.storage.files import read_whole
 if TYPE_CHECKING:
     import msgspec
 
+_NOT_EXPORTED = frozenset({"wheel", "bed", "setup", "methods", "rider", "log", "behind"})
 _AS_IT_IS = frozenset({str, int, float, bool, type(None)})
 
 
@@ -58,9 +59,9 @@ def plan_of_job(job: Job, planned: Sequence[plans.WheelPlan] | None = None) -> J
 
 def wheel_document(plan: plans.WheelPlan) -> JsonObject:
     """Return one wheel of a plan document; parts that are not planned yet are null."""
-    sections = plain(plan)
-    for inner in ("bed", "setup", "methods", "rider"):
-        sections.pop(inner)
+    sections = {
+        name: plain(getattr(plan, name)) for name in plan.__struct_fields__ if name not in _NOT_EXPORTED
+    }
     order = (
         "name",
         "tire",

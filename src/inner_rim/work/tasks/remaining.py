@@ -7,14 +7,12 @@ from pathlib import Path
 import msgspec
 
 from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
-from inner_rim.core.procedure.replay import seated_kpa
 from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job
-from inner_rim.core.record.log import Logged, standing
+from inner_rim.core.record.log import standing
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
-from inner_rim.work.editing.state import job_as_logged
 from inner_rim.work.tasks.exchange import Imported, read_file
 
 
@@ -45,31 +43,6 @@ def plans_after(job: Job, logged: StoredJob) -> tuple[WheelPlan, ...]:
     for place, wheel in enumerate(job.wheels):
         wheel_id = wheel.wheel_id or (places[place] if place < len(places) else "")
         log = standing([item for item in logged.log if item.wheel_id == wheel_id])
-        found.append(_plan_after(msgspec.structs.replace(job, wheels=[wheel]), log))
+        plan = plan_wheel(wheel, job.ride, job.practice, job.shelf, log)
+        found.append(msgspec.structs.replace(plan, stops=derive(plan.wheel, plan).open_stops))
     return tuple(found)
-
-
-def _plan_after(job: Job, log: list[Logged]) -> WheelPlan:
-    job = job_as_logged(job, log)
-    wheel, up_kpa = job.wheels[0], seated_kpa(log)
-    plan = plan_wheel(wheel, job.ride, job.practice, job.shelf, up_kpa)
-    progress = derive(wheel, plan, log)
-    climb = [place for place, step in enumerate(plan.steps) if step.climb]
-    up = (
-        climb[-1] if climb and up_kpa is not None else -1
-    )  # what comes before the climb is behind beads that are up
-    open_steps = tuple(
-        step
-        for place, step in enumerate(plan.steps)
-        if step.stage not in progress.done
-        and step.key not in progress.steps_done
-        and not (place <= up and step.stage == plan.steps[up].stage)
-    )
-    return msgspec.structs.replace(
-        plan,
-        steps=open_steps,
-        minutes_hands=sum(step.minutes for step in open_steps),
-        minutes_wait=sum(step.wait_minutes for step in open_steps),
-        tools=tuple(dict.fromkeys(tool for step in open_steps for tool in step.tools)),
-        stops=progress.open_stops,
-    )

@@ -76,9 +76,8 @@ def day_of(
 def _wheel(state: WheelState, start: datetime, units: UnitChoice, resources: Sequence[str]) -> Wheel:
     plan, progress = state.plan, state.progress
     assert plan is not None and progress is not None
-    actions = [step for step in plan.steps if step.stage not in progress.done]
     needed = [name for name in resources if name != COMPRESSOR or plan.methods.air_source == COMPRESSOR]
-    tasks = tasks_of(actions, progress.steps_done, resources=needed, units=units)
+    tasks = tasks_of(plan.steps, resources=needed, units=units)
     until = progress.waiting.until
     ready = naive_local(moment(until)) if until else None
     due_text = state.job.draft.document.get("due")

@@ -69,13 +69,13 @@ class Visits:
     def begin(self) -> None:
         """Put the selected wheel, which was handed over, on the bench once more in a job of its own."""
         state: WheelState | None = self._bench.current
-        if state is None or state.plan is None or state.progress is None or state.progress.physical is None:
+        if state is None or state.plan is None or state.progress is None:
             return
         if state.progress.state != "finished":
             self._bench.say(tr("The wheel is still in progress; hand it over first."))
             return
         document = state.job.draft.document
-        wheel = coming_back(document["wheels"][state.index], state.plan, state.progress.physical, state.log)
+        wheel = coming_back(document["wheels"][state.index], state.plan)
         fresh = {name: document[name] for name in _TAKEN_OVER if document.get(name) is not None}
         job = self._sync.create(new_id(), {"format": FORMAT, "version": VERSION, **fresh, "wheels": [wheel]})
         self._sync.history.push(Moved(job.job_id, state.name, True, state.key))

@@ -20,7 +20,7 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
 
     Args:
         state: the selected wheel.
-        around: units, time, and what was changed since the last attempt.
+        around: units and time.
         looking: what is asked, and what was wrong with the last command.
         facts: what the problem guide knows of this wheel, needed while it is open.
     """

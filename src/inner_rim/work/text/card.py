@@ -39,7 +39,7 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
     ]
     lines += ["", time_words(plan), tr("Lay out: {tools}").format(tools=tool_words(plan.tools))]
     lines += ["", tr("Steps")]
-    for number, step in enumerate(plan.steps, 1):
+    for number, step in enumerate((*plan.behind, *plan.steps), 1):
         wait = tr(" (wait {minutes:.0f} min)").format(minutes=step.wait_minutes) if step.wait_minutes else ""
         lines.append(f"{number:>3}  {tr(STAGE_WORDS[step.stage]):<{_LABEL}}{step.text.read(choice)}{wait}")
     assumed = ", ".join(item.field for item in plan.assumed)

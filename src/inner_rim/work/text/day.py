@@ -103,7 +103,7 @@ def care_of_all(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) 
         (care.day, state, care)
         for state in wheels
         if state.wheel is not None and state.plan is not None
-        for care in due_care(state.wheel, state.plan, state.log)
+        for care in due_care(state.wheel, state.plan)
     ]
     dues.sort(key=lambda due: due[0])
     found = [head(tr("Aftercare"), tr("wheels that were handed over"))] if dues else []

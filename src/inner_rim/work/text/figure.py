@@ -1,5 +1,6 @@
 """The figure that stands ready in the panel's entry: what is most likely to be logged next."""
 
+from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.record.units import UnitChoice, entry_text
 from inner_rim.work.editing.state import WheelState
 
@@ -31,8 +32,8 @@ def figure_text(state: WheelState | None, units: UnitChoice) -> str:
     progress, plan = state.progress, state.plan
     asks = progress.step.asks if progress.step is not None else ""
     if asks == "dose":
-        return entry_text(plan.sealant.dose_ml, "ml", units)
+        return entry_text(dose_due_ml(plan), "ml", units)
     if asks == "dip" or progress.stage == "hold" or progress.state == "finished":
         return ""
-    kpa = progress.seating.step_kpa if progress.stage == "seat" else plan.pressure.set_here_kpa
+    kpa = progress.seating.step_kpa if progress.climbing else plan.pressure.set_here_kpa
     return entry_text(kpa, "kpa", units)

@@ -8,6 +8,7 @@ from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
     Care,
+    Changed,
     Correction,
     Dip,
     Dose,
@@ -32,7 +33,14 @@ from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 
-OUTCOME_WORDS = {"both_up": "both sides up", "one_low": "one side low", "not_up": "did not come up"}
+OUTCOME_WORDS = {
+    "both_up": "both sides up",
+    "one_low": "one side low",
+    "not_up": "not yet",
+    "no_pressure": "no pressure builds",
+    "falls_off": "falls off when the air is out",
+    "hisses": "hisses at spoke holes or nipples",
+}
 STEP_WORDS = {
     "done": "done",
     "failed": "failed",
@@ -85,6 +93,10 @@ def _attempt(entry: Attempt, units: UnitChoice) -> str:
         what = ", ".join(tr(remedy.replace("_", " ")) for remedy in entry.changed)
         text += tr("; changed: {what}").format(what=what)
     return text + _sectors(entry.low_left, entry.low_right)
+
+
+def _changed(entry: Changed, units: UnitChoice) -> str:
+    return tr("Changed before the next try: {what}").format(what=tr(entry.remedy.replace("_", " ")))
 
 
 def _inspection(entry: Inspection, units: UnitChoice) -> str:
@@ -182,6 +194,7 @@ def _sectors(left: tuple[int, ...], right: tuple[int, ...]) -> str:
 _WORDS: dict[type, Callable[..., str]] = {
     StepEntry: _step,
     Attempt: _attempt,
+    Changed: _changed,
     Inspection: _inspection,
     Finding: _finding,
     Reading: _reading,

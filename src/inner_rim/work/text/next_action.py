@@ -32,9 +32,9 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     if progress.state == "finished":
         return _handed_over(action)
     cautions = _cautions(state, around, stage)
-    if stage == "seat" and progress.step is None:
+    if progress.climbing:
         return with_state(_seat(state, around, head, action, cautions), quiet)
-    standing = progress.step is None or progress.step.code == "hold.read" or bool(progress.holding.readings)
+    standing = progress.step is None or bool(progress.holding.readings) or _reads(state)
     if progress.holding.readings == () and minutes_left(progress, around.time) > 0.0:
         standing = False  # first the wait
     if stage == "hold" and (progress.state == "problem" or standing):
@@ -48,6 +48,14 @@ def now_of(state: WheelState | None, around: Around) -> Now:
         ready = ready_text(around.promise, document.get("due"), len(document["wheels"]) > 1)
         return with_state(_checking_in(state, around, head, action, cautions), ready)
     return with_state(_stepping(state, around, head, action, cautions), quiet)
+
+
+def _reads(state: WheelState) -> bool:
+    """Whether a reading is due: at the end of the hold, and after each top-up, to say whether it needs the next one."""
+    step = state.progress.step if state.progress is not None else None
+    if step is None or state.plan is None:
+        return False
+    return step.code == "hold.read" or (step.code == "hold.top_up" and state.plan.log.state.top_ups > 0)
 
 
 def _empty() -> Now:
@@ -89,7 +97,7 @@ def _coming_back(state: WheelState) -> Now:
     return Now(
         tr("Check-in · back again"),
         tr("What does {name} come in for?").format(name=state.name),
-        [tr("Press the number.")],
+        [tr("Press the number."), *([note] if (note := str(state.value("notes") or "")) else [])],
         tuple(answers),
     )
 
@@ -116,7 +124,7 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
     if step is None:
         return Now(head, action, cautions, (Answer("finish", tr("Done")), BACK))
     cautions = [caution.read(around.units) for caution in step.cautions]
-    mine = [s for s in state.plan.steps if s.stage == step.stage]
+    mine = [s for s in (*state.plan.behind, *state.plan.steps) if s.stage == step.stage]
     head += tr(", step {n} of {all}").format(n=mine.index(step) + 1, all=len(mine))
     if progress.question is not None:
         return Now(
@@ -125,17 +133,48 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
             cautions,
             (Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No")), BACK),
         )
-    more: tuple[Answer, ...] = ()
-    if step.stage == "hold":  # it is passed by a reading, not by a step
-        more = (Answer("did_not", tr("Lost air")),)
-    elif not progress.last_of_stage and step.stage != "seat":
+    if step.code == "repair.find":
+        return Now(head, action, cautions, (Answer("show_leaks", tr("Where it bubbles…")), BACK))
+    more = (Answer("did_not", tr("Lost air")),) if step.stage == "hold" else ()
+    behind = state.plan.behind
+    asks = _ASKED.get(step.asks, "")
+    if behind and behind[-1].code == "sealant.inject" and state.plan.setup.insert == "none":
+        more, asks = (Answer("log_dip", tr("Dip to calibrate")),), _ASKED["dip"]  # the dose has just gone in
+    several = len(progress.together) > 1
+    if several and around.pace == "stage":
+        return _together(progress, around, more, asks)
+    if several and step.stage != "hold":
         more = (Answer("stage_done", tr("Done to next question")),)
     return Now(
         head,
         action,
         cautions,
         (Answer("step_done", tr("Done")), *more, BACK),
-        figure={"dip": tr("Dipstick, R"), "dose": tr("Went in, R")}.get(step.asks, ""),
+        figure=asks,
+    )
+
+
+#: The label of the entry for what is written down with a step.
+_ASKED = {"dip": "Dipstick, R", "dose": "Went in, R"}
+
+
+def _together(progress: Progress, around: Around, more: tuple[Answer, ...], asks: str) -> Now:
+    """Plain steps that one answer confirms, in their order, with the amount that the last of them asks for."""
+    steps = progress.together
+    stages = dict.fromkeys(tr(STAGE_WORDS[step.stage]) for step in steps)
+    sentences = [step.text.read(around.units).rstrip(".") for step in steps]
+    words = "  ".join(f"{n}\u00a0\u00a0{sentence}." for n, sentence in enumerate(sentences, 1))
+    return Now(
+        tr("Now · {stage}").format(stage=", ".join(stages)),
+        words.replace("?.", "?"),
+        [caution.read(around.units) for step in steps for caution in step.cautions],
+        (
+            Answer("stage_done", tr("All done")),
+            Answer("step_done", tr("Only 1 done"), enter=False),
+            *more,
+            BACK,
+        ),
+        figure=_ASKED.get(steps[-1].asks, asks),
     )
 
 
@@ -228,14 +267,18 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
             (Answer("inspected", tr("Inspected and sound"), enter=False), BACK),
         )
     head += tr(", step {n} of {all}").format(
-        n=progress.seating.step_number, all=len(plan.pressure.seating_kpa)
+        n=progress.seating.step_number,
+        all=max(progress.seating.step_number, len(plan.pressure.seating_kpa)),
     )
-    if around.changed:
-        head += tr(", changed: {words}").format(words=", ".join(tr(REMEDY_WORDS[r]) for r in around.changed))
-    climb = [step for step in plan.steps if step.code in ("air.step", "air.burst")]
-    if climb:
-        step = climb[min(progress.seating.step_number, len(climb)) - 1]
-        cautions = [caution.read(around.units) for caution in step.cautions]
+    if progress.seating.changes:
+        changed = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in progress.seating.changes)
+        head += tr(", changed: {words}").format(words=changed)
+    if plan.steps:
+        cautions = [caution.read(around.units) for caution in plan.steps[0].cautions]
+    if progress.seating.outcome == "falls_off":
+        return Now(head, action, cautions, (Answer("one_more_layer", enter=False), Answer("both_up"), BACK))
+    if progress.seating.outcome == "hisses":
+        return Now(head, action, cautions, (Answer("tape_again", enter=False), Answer("both_up"), BACK))
     return Now(
         head,
         action,
@@ -243,7 +286,10 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
         (
             Answer("both_up", tr("Both sides up"), enter=False),
             Answer("one_low", tr("One side low…")),
-            Answer("did_not", tr("Did not come up")),
+            Answer("did_not", tr("Not yet")),
+            Answer("no_pressure", tr("No pressure")),
+            Answer("falls_off", tr("Falls off")),
+            Answer("hisses", tr("Hisses")),
             BACK,
         ),
         figure=tr("Reached, R"),
@@ -279,13 +325,18 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
         )
     said = hold_words(progress, around)
     holds = progress.holding.report is not None and progress.holding.report.verdict == "holds"
+    step = progress.step
+    tops_up = step is not None and step.code == "hold.top_up" and not holds
+    if step is not None and tops_up:
+        action = step.text.read(around.units)
     if said:
         cautions = said
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
     held = (Answer("stage_done", tr("Held")),) if progress.holding.readings else ()  # never without a reading
-    answers = (*held, read) if holds else (read, *held)
+    more = (Answer("step_done", tr("Topped up"), enter=False),) if tops_up else ()
+    answers = (*held, read) if holds else (read, *more, *held)
     return Now(
         head,
         action,

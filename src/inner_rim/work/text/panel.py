@@ -1,10 +1,10 @@
 """What the now panel can say, as plain data: a head, an action, cautions, answers, entries."""
 
 from datetime import datetime
+from typing import Literal
 
 import msgspec
 
-from inner_rim.core.record.log import Remedy
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.core.schedule.promised import Promise
@@ -33,7 +33,7 @@ class Around(msgspec.Struct, frozen=True):
     Attributes:
         units: what figures are shown in.
         time: the time now.
-        changed: what was changed since the last attempt.
+        pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
         promise: when the wheel can be promised, None while it is not known.
         cursor: the field that is typed into, empty for none.
         hours: when the shop is open, None where that is not asked.
@@ -41,7 +41,7 @@ class Around(msgspec.Struct, frozen=True):
 
     units: UnitChoice
     time: datetime
-    changed: tuple[Remedy, ...] = ()
+    pace: Literal["stage", "step"] = "stage"
     promise: Promise | None = None
     cursor: str = ""
     hours: Hours | None = None

@@ -16,6 +16,14 @@ class FieldLine(msgspec.Struct, frozen=True):
 
 YES_NO = {"yes": "yes", "no": "no"}
 TIRE_ON = {"on": "on", "one_bead_off": "one bead off", "off": "off"}
+LEAK = {
+    "tread": "tread",
+    "side_wall": "side wall",
+    "bead": "bead",
+    "valve": "valve",
+    "nipple": "nipple",
+    "unknown": "not known",
+}
 SEALANT_IN = {"none": "none", "liquid": "liquid", "dried": "dried", "unknown": "unknown"}
 HOOK = {"hooked": "hooked", "straight_side": "hookless"}
 USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
@@ -55,6 +63,7 @@ WORK_WORDS = {
 ORDER = {"insert_first": "insert", "bead_first": "bead", "seat_first": "seat"}
 PRESS = {"hand": "hand", "warmth": "warmth", "tube": "tube"}
 HOLE = {"pushed": "pushed", "warmed": "warmed", "cut": "cut"}
+FINISH = {"valve": "valve", "elsewhere": "elsewhere"}
 SEATING = {"steps": "steps", "burst": "burst"}
 SETTLE = {"seating": "seating", "low": "low", "printed": "printed"}
 
@@ -94,6 +103,8 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
         ),
         "Work": (
             FieldLine("work.kind", "Work", WORK),
+            FieldLine("work.leak", "Leaks at", LEAK),
+            FieldLine("tire.plugs", "Plugs in it"),
             FieldLine("work.keep_tape", "Tape stays", YES_NO),
             FieldLine("work.keep_valve", "Valve stays", YES_NO),
             FieldLine("work.keep_insert", "Insert stays", YES_NO),
@@ -122,6 +133,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
         "Customer": (
             FieldLine("customer", "Customer"),
             FieldLine("bike", "Bicycle"),
+            FieldLine("notes", "Notes"),
             FieldLine("ride.temperature_c", "Ride temperature"),
             FieldLine("ride.altitude_m", "Ride altitude"),
         ),
@@ -187,6 +199,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("tire.measured_width_mm", "Caliper width"),
             FieldLine("tire.measured_on_rim_mm", "… on a rim of"),
             FieldLine("tire.casing_mm", "Casing"),
+            FieldLine("practice.finish", "Finish", FINISH),
         )
     },
     "sealant": {

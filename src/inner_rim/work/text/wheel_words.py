@@ -10,14 +10,13 @@ from typing import TYPE_CHECKING
 from inner_rim.core.procedure.setup import HARD_KPA, WORK_WORDS
 from inner_rim.core.progress.diagnosis import ENDS, Facts
 from inner_rim.core.record.job import parse_due
-from inner_rim.core.record.log import StepEntry
 from inner_rim.core.record.moments import after, in_words, naive_local
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.wheel_plan import WheelPlan
-    from inner_rim.core.procedure.replay import Physical
+    from inner_rim.core.procedure.summary import LogSummary
     from inner_rim.core.record.job import Wheel
     from inner_rim.core.record.parts import Item
     from inner_rim.work.editing.state import WheelState
@@ -25,9 +24,11 @@ if TYPE_CHECKING:
 MINUTES_PER_HOUR = 60.0
 
 
-def physical_words(physical: Physical, units: UnitChoice) -> str:
+def physical_words(physical: LogSummary, units: UnitChoice) -> str:
     """Return what state a wheel is in, such as ``core out · both beads seated · 65 ml in``."""
     state = physical.state
+    if physical.doubtful:
+        return tr("The log contradicts itself: planned as the wheel came in")
     parts = [_beads(state.first, state.last)]
     if state.valve == "in":
         parts.insert(0, tr("core out") if state.core == "out" else tr("core in"))
@@ -114,12 +115,7 @@ def facts_of(state: WheelState, items: Iterable[Item]) -> Facts:
     if wheel is None or plan is None:
         return Facts(tube=tr("one that fits"))
     seat, width = wheel.rim.bead_seat_diameter_mm, wheel.tire.parsed_size.width_mm
-    plugs = sum(
-        isinstance(item.entry, StepEntry)
-        and item.entry.step.startswith("repair.plug")
-        and item.entry.outcome == "done"
-        for item in state.log
-    )
+    plugs = (wheel.tire.plugs or 0) + plan.log.plugs
     fits = [
         item
         for item in items
@@ -159,7 +155,7 @@ def kept_tape(plan: WheelPlan) -> str:
 def kept_valve(plan: WheelPlan) -> str:
     """Return that the valve stays, empty where a new one goes in."""
     setup = plan.setup
-    if setup.kind == "back_to_tube":
+    if setup.does == "back_to_tube":
         return tr("comes out")
     return tr("stays") if setup.keeps_valve or not setup.tire_goes_on else ""
 

@@ -21,17 +21,16 @@ def choices_of(
     state: WheelState,
     stage: Stage,
     units: UnitChoice,
-    changed: tuple[str, ...] = (),
     visits: tuple[Visit, ...] = (),
 ) -> tuple[Line, ...]:
-    """Return what there is to choose from at a stage of this wheel; `changed` before the next try at seating;
-    `visits` are those of this wheel in all its jobs.
+    """Return what there is to choose from at a stage of this wheel; `visits` are those of this wheel in all its
+    jobs.
     """
     plan = state.plan
     if plan is None:
         return (head(tr("Type rim and tire first")),)
     if stage == "seat":
-        return (*suggested_lines(state, plan, units, changed), *seat_lines(state, plan, units))
+        return (*suggested_lines(state, plan, units), *seat_lines(state, plan, units))
     if stage == "check_in":
         return (*visit_lines(visits, units), *compatibility_lines(state, plan, units))
     made = _BY_STAGE.get(stage)

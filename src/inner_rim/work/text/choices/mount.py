@@ -50,7 +50,7 @@ def _weights(state: WheelState, plan: WheelPlan) -> list[Line]:
     found += [Line(f"{grams:+.0f} g", tr(name)) for name, grams in plan.weights.parts_g.items()]
     change = plan.weights.added_g - plan.weights.removed_g
     found.append(Line(f"{change:+.0f} g", tr("In all"), note=tr("against a tube of the usual weight")))
-    others = [known[2].weights for known in state.job.last_plans.values()]
+    others = [known.plan.weights for known in state.job.last_plans.values()]
     if len(others) > 1:
         whole = sum(weights.added_g - weights.removed_g for weights in others)
         found.append(Line(f"{whole:+.0f} g", tr("Bicycle"), note=tr("{n} wheels").format(n=len(others))))

@@ -1,7 +1,7 @@
 """Seating: what to change next, what brings the beads up."""
 
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
-from inner_rim.core.plan.advisor import gap_seen, judged_gap_mm, suggestions
+from inner_rim.core.plan.advisor import REMEDY_WORDS, gap_seen, judged_gap_mm, suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
@@ -44,27 +44,32 @@ def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
     return found
 
 
-def suggested_lines(
-    state: WheelState, plan: WheelPlan, units: UnitChoice, changed: tuple[str, ...]
-) -> list[Line]:
+def suggested_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
     """What to change next, best first; taking a line marks it as changed for the next try."""
     methods = plan.methods
-    tries = state.progress.seating.tries if state.progress else ()
-    source, core_out, wet = methods.air_source, methods.core_out, methods.lubricant != "none"
+    seating, wheel = plan.log.seating, plan.log.state
+    tries, changed = seating.tries, seating.changes
+    core_out = wheel.core == "out" or methods.core_out
+    source, wet = methods.air_source, wheel.wet == "yes"
     found = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
+    found += [
+        Line(tr(REMEDY_WORDS[remedy]), chip=tr("changed"), tone="calm", key=f"change={remedy}")
+        for remedy in changed
+    ]
     for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
         note = suggestion.why.read(units)
         if suggestion.counted:
             note += tr(" · here it worked {n} of {all} times").format(
                 n=suggestion.worked, all=suggestion.counted
             )
-        marked = suggestion.remedy in changed
+        if suggestion.remedy in changed:
+            continue
         found.append(
             Line(
                 suggestion.text.read(units),
                 note=note,
-                chip=tr("changed") if marked else tr("tried") if suggestion.tried else "",
-                tone="caution" if suggestion.tried and not marked else "calm",
+                chip=tr("tried") if suggestion.tried else "",
+                tone="caution" if suggestion.tried else "calm",
                 key=f"change={suggestion.remedy}",
             )
         )

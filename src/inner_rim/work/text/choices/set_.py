@@ -3,7 +3,7 @@
 from inner_rim.core.models.feedback import RIDE_WORDS, moved_kpa
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.wheel_plan import WheelPlan
-from inner_rim.core.record.log import CareWord, Feedback, Logged, SignOff
+from inner_rim.core.record.log import CareWord
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
@@ -62,10 +62,11 @@ def _bicycle(state: WheelState, units: UnitChoice) -> list[Line]:
     if len(plans) < 2:
         return []
     found = [head(tr("The bicycle"), tr("start and load of each wheel"))]
-    for wheel_id, (wheel, _job, plan) in plans:
+    for wheel_id, last in plans:
+        plan = last.plan
         found.append(
             Line(
-                wheel.name,
+                plan.name,
                 show(plan.pressure.start_kpa, "kpa", units),
                 note=tr("load {load} · never above {limit}").format(
                     load=show(plan.pressure.load_n, "n", units),
@@ -99,7 +100,7 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
                 key=f"ride={said}",
             )
         )
-    past = pressure_history(state.log)
+    past = pressure_history(plan)
     if past:
         found.append(head(tr("What this wheel was ridden at")))
         found += [
@@ -121,19 +122,14 @@ CARE_WORDS: dict[CareWord, str] = {
 def care_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
     """Return what is due on this wheel, and what may be written down as done."""
     assert state.wheel is not None
-    due = due_care(state.wheel, plan, state.log)
+    due = due_care(state.wheel, plan)
     found = [head(tr("Aftercare"), tr("Enter logs it; the dates follow"))]
     found += [Line(care.words.read(units), f"{care.day:%d %b %Y}") for care in due]
     found += [Line(tr(words), key=f"care={what}") for what, words in CARE_WORDS.items()]
     return found
 
 
-def pressure_history(log: list[Logged]) -> list[tuple[str, float, str]]:
+def pressure_history(plan: WheelPlan) -> list[tuple[str, float, str]]:
     """Return (when, kPa, why) of every pressure a wheel was handed over or ridden at, newest first."""
-    found: list[tuple[str, float, str]] = []
-    for item in log:
-        if isinstance(item.entry, SignOff):
-            found.append((item.at, item.entry.pressure_kpa, "handed over"))
-        elif isinstance(item.entry, Feedback):
-            found.append((item.at, item.entry.pressure_kpa, RIDE_WORDS[item.entry.said]))
-    return found[::-1]
+    words = {"": "handed over", **RIDE_WORDS}
+    return [(at, kpa, words[said]) for at, kpa, said in reversed(plan.log.since.pressures)]

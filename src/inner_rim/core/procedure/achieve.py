@@ -1,0 +1,316 @@
+"""What has to be done from the state of the wheel as it is now, worked out as a build tool does.
+
+Take the first milestone that does not hold, bring about what its action needs, in order, take the action, go on. A
+milestone that is undone on the way is taken again when its turn comes.
+"""
+
+from collections.abc import Callable, Mapping
+from functools import lru_cache
+
+import msgspec
+
+from inner_rim.core.procedure.actions import KINDS, perform
+from inner_rim.core.procedure.goals import Milestone, goals_of
+from inner_rim.core.procedure.setup import Setup
+from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.record.stages import Stage
+
+#: No wheel takes as many rounds, or needs within needs: what goes on longer goes in circles.
+MOST_ROUNDS, MOST_DEEP = 250, 12
+
+
+class NoWay(Exception):
+    """The milestones cannot be reached from this state: a bug, or a log that contradicts itself."""
+
+
+class Todo(msgspec.Struct, frozen=True):
+    """An action to take, before it has words.
+
+    Attributes:
+        stage: it belongs to.
+        key: its name in the log, its code and from the second time on a number.
+        code: what it is.
+        question: code of the question that it is, empty for something to do.
+        climb: place in the climb from 0, -1 outside of it; the look that ends a climb has the place after the last.
+    """
+
+    stage: Stage
+    key: str
+    code: str
+    question: str = ""
+    climb: int = -1
+
+
+class Counts(dict[str, int]):
+    """How often an action of each code was taken so far."""
+
+    def key(self, code: str) -> str:
+        """Count one more of a code and return its name in the log."""
+        number = self[code] = self.get(code, 0) + 1
+        return code if number == 1 else f"{code}.{number}"
+
+
+def achieve(
+    state: WheelState, setup: Setup, taken: Mapping[str, int] | None = None, climb_at: int = 0
+) -> tuple[Todo, ...]:
+    """Return what remains to be done.
+
+    Args:
+        state: of the wheel now.
+        setup: what decides its procedure.
+        taken: how often an action of each code was taken in this run.
+        climb_at: place of the pressure step that the climb goes on with.
+
+    Raises:
+        NoWay: no action brings about what is needed.
+    """
+    return _achieve(state, setup, frozenset((taken or {}).items()), climb_at)
+
+
+@lru_cache(maxsize=2048)
+def _achieve(
+    state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]], climb_at: int
+) -> tuple[Todo, ...]:
+    planner = _Planner(state, setup, Counts(taken), climb_at)
+    goals = goals_of(setup)
+    for _round in range(MOST_ROUNDS):
+        goal = next((one for one in goals if not one.reached(planner.state)), None)
+        if goal is None:
+            return tuple(planner.todos)
+        planner.reach(goal)
+    raise NoWay(f"in circles: {[todo.key for todo in planner.todos]}")
+
+
+#: Stages in which the wheel is taken apart.
+_TAKES_OUT = frozenset({"check_in", "strip"})
+
+
+class _Planner:
+    """A state that actions are taken in, and the actions."""
+
+    def __init__(self, state: WheelState, setup: Setup, counts: Counts, climb_at: int) -> None:
+        self.state, self.setup, self.climb_at = state, setup, climb_at
+        self.todos: list[Todo] = []
+        self._counts, self._asked = counts, dict[str, int]()
+        self._deep = 0
+        self._stage: Stage = "check_in"
+
+    def reach(self, goal: Milestone) -> None:
+        """Make a milestone hold, or come nearer to it."""
+        self._stage = goal.stage
+        if goal.code in _BLOCKS:
+            _BLOCKS[goal.code](self)
+        else:
+            self.take(goal.code, goal.question)
+
+    def take(self, code: str, question: str = "") -> None:
+        """Take an action, what it needs first."""
+        self.meet(code, KINDS[code].needs)
+        self.add(code, question or self._question(code))
+
+    def meet(self, code: str, needs: tuple[str, ...]) -> None:
+        """Bring about what an action needs, in order; what is undone on the way is brought about again."""
+        self._deep += 1
+        for _round in range(MOST_DEEP):
+            unmet = next((need for need in needs if not self.state.holds(need)), None)
+            if unmet is None:
+                self._deep -= 1
+                return
+            if self._deep > MOST_DEEP:
+                break
+            self._make(unmet)
+        raise NoWay(f"{code} never gets {unmet}; the wheel is {self.state}")
+
+    def add(self, code: str, question: str = "", climb: int = -1) -> None:
+        """Append an action whose needs hold."""
+        key = self._counts.key(code)
+        self.todos.append(Todo(self._stage, key, code, question, climb))
+        self.state = perform(self.state, key)
+
+    def _question(self, code: str) -> str:
+        """The question that an action is wherever it is taken; a look at the molded line has a name for each time."""
+        if code == "line.look":
+            number = self._asked[code] = self._asked.get(code, 0) + 1
+            return LINE_QUESTIONS[min(number, len(LINE_QUESTIONS)) - 1]
+        return QUESTION_OF.get(code, "")
+
+    def _make(self, need: str) -> None:
+        """Bring about what an action needs."""
+        field = need.partition("=")[0]
+        way = _WAYS[field](self, need.partition("=")[2].split("|"))
+        if way in _BLOCKS:
+            _BLOCKS[way](self)
+        elif way:
+            self.take(way)
+        else:
+            raise NoWay(f"nothing brings about {need}; the wheel is {self.state}")
+
+    def climb(self) -> None:
+        """Up in steps, or in one burst, looking at each; with the core out it goes back in before anything is judged."""
+        setup = self.setup
+        self.meet("climb", ("valve=in|tube", *_BEADS_ON, "air=flat"))
+        if setup.lubricant != "none" and self.state.wet == "no" and self.state.holds("last=off|partial|on"):
+            self.take("bead.wet")
+        if setup.core_out and self.state.core == "in" and self.state.valve == "in":
+            self.take("core.out")
+        out = self.state.core == "out"
+        if setup.burst:
+            self.add("air.burst", climb=0)
+        else:
+            for place in range(min(self.climb_at, setup.steps - 1), setup.steps):
+                self.add("air.step", climb=place)
+        if out:
+            self.take("core.in")
+            self.take("air.inflate")
+            self.take("line.look")
+        else:
+            self.add("line.look", climb=setup.steps)
+        self.climb_at = 0
+
+    def settle(self) -> None:
+        """Up to the pressure at which the wheel settles, looked at there: from where the beads came up, as one more step of
+        the climb; from flat, at once.
+        """
+        if self.state.holds("air=up") and self.state.holds("line=even") and self.state.settled == "no":
+            self.add("air.step", climb=self.setup.steps)
+            self.add("line.look", climb=self.setup.steps)
+        else:
+            self.take("line.look")
+
+    def tape(self) -> None:
+        """Every strip that is to be laid, then rubbed down and looked at."""
+        setup = self.setup
+        if self.state.tape == "none" and not self.state.to_lay:  # all of it was taken off
+            self.state = msgspec.structs.replace(self.state, to_lay=max(1, setup.strips))
+        if self.state.to_lay:
+            if setup.no_tape:
+                self.take("tape.find")
+            else:
+                self._lay()
+        if self.state.tape == "laid" and not setup.no_tape:
+            if setup.warms and not self.state.holds("did=tape.warm"):
+                self.take("tape.warm")
+            if not self.state.holds("did=tape.press"):
+                self.take("tape.press")
+        self.take("tape.look", "tape_laid_badly")
+
+    def _lay(self) -> None:
+        self.meet("tape.lay", KINDS["tape.lay"].needs)
+        if self.setup.trims and not self.state.holds("did=tape.trim"):
+            self.take("tape.trim")
+        while self.state.to_lay:
+            self.take("tape.lay")
+
+
+_BEADS_ON = ("first=on|seated", "last=on|seated")
+_BLOCKS: dict[str, Callable[[_Planner], None]] = {
+    "climb": _Planner.climb,
+    "settle": _Planner.settle,
+    "tape": _Planner.tape,
+}
+
+LINE_QUESTIONS = ("bead_line_low", "bead_line_low_again", "bead_line_low_last")
+#: Actions that are questions wherever they are taken.
+QUESTION_OF = {
+    "rim.look": "spoke_end_through",
+    "tape.keep_look": "tape_damaged",
+    "tape.look": "tape_laid_badly",
+    "tire.look": "tire_unsound",
+    "tire.arrow": "arrow_not_confirmed",
+    "tire.arrow_again": "arrow_not_confirmed_insert",
+    "dry.test": "dry_test_leaks",
+    "dry.stay": "beads_unseat",
+}
+
+
+# -- what brings a fact about: the name of an action or a block, empty where nothing does ------------
+
+
+def _air(planner: _Planner, wanted: list[str]) -> str:
+    state = planner.state
+    if "flat" in wanted:
+        return "strip.deflate" if planner._stage in _TAKES_OUT else "air.deflate"
+    if state.tube == "in" or (state.first == state.last == "seated"):
+        return "air.inflate"
+    return "climb"
+
+
+def _last(planner: _Planner, wanted: list[str]) -> str:
+    state = planner.state
+    if "off" in wanted:
+        if state.last == "seated":
+            return "bead.open_one" if planner.setup.one_bead else "strip.break_beads"
+        return "bead.off_one" if planner.setup.one_bead else "strip.open_one"
+    if state.last == "seated":  # only to be opened
+        return "bead.open_one" if planner.setup.one_bead else "strip.break_beads"
+    if "partial" in wanted and "on" not in wanted:
+        return "bead.partial" if state.last == "off" else "bead.off_one"
+    if state.last == "partial":
+        return "bead.close" if state.sealant == "in" else "bead.off_one"
+    if state.last == "off":
+        return "bead.refit" if state.first == "seated" and state.valve == "in" else "bead.second"
+    return "climb"
+
+
+def _first(planner: _Planner, wanted: list[str]) -> str:
+    if "off" in wanted:
+        return "strip.break_beads" if planner.state.first == "seated" else "strip.tire_off"
+    return "bead.first" if planner.state.first == "off" else "climb"
+
+
+def _bed(planner: _Planner, wanted: list[str]) -> str:
+    if "dirty" in wanted:
+        return "strip.rim_strip_off"
+    return "rim.clean" if "wet" in wanted else "rim.dry"
+
+
+def _tape(planner: _Planner, wanted: list[str]) -> str:
+    tape = planner.state.tape
+    if tape == "bad":
+        return "strip.tape_off"
+    return "tape.keep_look" if tape == "old" else "tape"
+
+
+def _insert(planner: _Planner, wanted: list[str]) -> str:
+    if "on" in wanted:
+        return "insert.on"
+    return "strip.insert_out" if planner.setup.keeps_insert else "strip.old_insert_out"
+
+
+def _valve(planner: _Planner, wanted: list[str]) -> str:
+    if planner.state.valve == "tube":
+        return _tube(planner, wanted)
+    return "strip.valve_out" if "none" in wanted else "valve.fit"
+
+
+def _tube(planner: _Planner, wanted: list[str]) -> str:
+    if "in" in wanted and planner.state.tube == "out":
+        return "tube.in"
+    return "strip.tube_out" if planner._stage in _TAKES_OUT else "tube.out"
+
+
+def _always(code: str) -> Callable[[_Planner, list[str]], str]:
+    return lambda planner, wanted: code
+
+
+_WAYS: dict[str, Callable[[_Planner, list[str]], str]] = {
+    "air": _air,
+    "core": lambda planner, wanted: "core.in" if "in" in wanted else "core.out",
+    "first": _first,
+    "last": _last,
+    "bed": _bed,
+    "rim": _always("rim.look"),
+    "tape": _tape,
+    "to_lay": _always("tape"),
+    "hole": _always("hole.open"),
+    "valve": _valve,
+    "insert": _insert,
+    "tire": lambda planner, wanted: "tire.look" if "sound" in wanted else "tire.wipe",
+    "arrow": _always("tire.arrow"),
+    "arrow_again": _always("tire.arrow_again"),
+    "tube": _tube,
+    "line": _always("line.look"),
+    "sealant": lambda planner, wanted: "strip.sealant_out" if "none" in wanted else "sealant.pour",
+    "ports": _always(""),
+    "has_insert": _always(""),
+}

@@ -1,0 +1,321 @@
+"""What each kind of work is to reach: milestones in the order in which mechanics work (docs/job.md 1.3).
+
+A milestone stays true until something undoes it. Passing conditions, such as a flat tire or a core that is out, are needs
+of an action, never milestones; one that has to be seen to once in passing says until when (`unless`).
+"""
+
+from collections.abc import Iterator
+from functools import lru_cache
+
+import msgspec
+
+from inner_rim.core.procedure.setup import Setup
+from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.record.stages import Stage
+
+#: Tasks of a weeping tire: top-ups that are planned; the reading decides on each next one (docs/models.md 2.9).
+TOP_UPS, MOST_TOP_UPS = 3, 100
+
+
+class Milestone(msgspec.Struct, frozen=True):
+    """Something to reach.
+
+    Attributes:
+        stage: it belongs to.
+        code: the action, or block of actions, that reaches it.
+        holds: conditions of the wheel, all of which hold once it is reached.
+        unless: conditions that make it needless: what came after it was done.
+        question: code of the question that its action is.
+    """
+
+    stage: Stage
+    code: str
+    holds: tuple[str, ...]
+    unless: tuple[str, ...] = ()
+    question: str = ""
+
+    def reached(self, state: WheelState) -> bool:
+        """Whether nothing is left to do for it."""
+        if all(state.holds(one) for one in self.holds):
+            return True
+        return bool(self.unless) and all(state.holds(one) for one in self.unless)
+
+
+def once(stage: Stage, code: str, question: str = "", unless: tuple[str, ...] = ()) -> Milestone:
+    """Return the milestone of an action that is done once."""
+    return Milestone(stage, code, (f"did={code}",), unless, question)
+
+
+@lru_cache(maxsize=512)
+def goals_of(setup: Setup) -> tuple[Milestone, ...]:
+    """Return the milestones of a wheel, first to last."""
+    return (*_check_in(setup), *_WORK[setup.does](setup))
+
+
+def _check_in(setup: Setup) -> Iterator[Milestone]:
+    yield once("check_in", "check_in.read")
+    if setup.hookless:
+        yield once("check_in", "check_in.approval")
+    yield once("check_in", "check_in.weigh")
+
+
+#: What is done to a bare rim and a loose tire is behind once the first bead is on.
+_ON = ("first=on|seated",)
+
+
+def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
+    """Convert, change the tire, tape again, change an insert: all of them take the tire off."""
+    yield from _strip(setup)
+    yield from _tape(setup)
+    if setup.press_home:
+        yield from _pressed_home(setup)
+    else:
+        yield from _valve(setup)
+        if setup.insert != "none" and setup.order == "insert_first":
+            yield from _insert_in(setup)
+        yield from _tire(setup)
+        yield Milestone("mount", "bead.first", ("first=on|seated",))
+        if setup.insert != "none" and setup.order == "seat_first":
+            yield Milestone("mount", "bead.second", ("last=on|seated",), ("first=seated",))
+            yield Milestone("seat", "climb", ("first=seated",))
+        if setup.insert != "none" and setup.order != "insert_first":
+            yield from _insert_in(setup)
+    yield from _closed_and_seated(setup)
+    yield from _watched(setup)
+
+
+def _strip(setup: Setup) -> Iterator[Milestone]:
+    """Down to the bed, or to the tape that stays."""
+    yield once("strip", "strip.tire_off")
+    yield Milestone("strip", "strip.tube_out", ("tube=out",), _ON)
+    bare = setup.lays_tape and not setup.adds_layer
+    if bare:
+        yield Milestone("strip", "strip.rim_strip_off", ("bed=dirty|wet|dry|taped|sealed",))
+    inserted = ("did=insert.on",)
+    out = "strip.insert_out" if setup.keeps_insert else "strip.old_insert_out"
+    yield Milestone("strip", out, ("insert=off",), inserted)
+    yield Milestone("strip", "strip.sealant_out", ("sealant=none",), _ON)
+    if setup.lays_tape or not setup.keeps_valve:
+        yield Milestone("strip", "strip.valve_out", ("valve=none|tube",), ("did=valve.fit",))
+    if bare:
+        yield Milestone("strip", "strip.tape_off", ("tape=none|laid|sound",))
+        yield Milestone("strip", "rim.look", ("rim=sound",), (), "spoke_end_through")
+    yield once("strip", "rim.walls", setup.rim_question)
+    if bare:
+        yield Milestone("strip", "rim.dry", ("bed=dry|taped",))
+        if setup.large_holes:
+            yield once("strip", "strip.rim_strip_in", unless=("bed=taped",))
+    else:
+        yield once("strip", "rim.wipe")
+
+
+def _tape(setup: Setup) -> Iterator[Milestone]:
+    if setup.sealed:
+        return
+    if setup.adds_layer or not setup.lays_tape:
+        yield Milestone("tape", "tape.keep_look", ("tape=laid|sound",), (), "tape_damaged")
+    if setup.lays_tape:
+        yield Milestone("tape", "tape", ("tape=sound", "to_lay=0"))
+        yield Milestone("tape", "hole.open", ("hole=open",))
+
+
+def _valve(setup: Setup) -> Iterator[Milestone]:
+    yield Milestone("valve", "valve.fit", ("valve=in",))
+    if setup.keeps_valve:
+        yield once("valve", "valve.core_check", "valve_core_stuck")
+
+
+def _tire(setup: Setup) -> Iterator[Milestone]:
+    yield Milestone("mount", "tire.look", ("tire=sound|ready",), _ON, "tire_unsound")
+    yield Milestone("mount", "tire.arrow", ("arrow=confirmed|none",), _ON, "arrow_not_confirmed")
+    yield Milestone("mount", "tire.wipe", ("tire=ready",), _ON)
+    if setup.new and (setup.folded or setup.insert != "none"):  # a ridden one goes on more easily
+        yield once("mount", "tire.warm", unless=_ON)
+
+
+def _insert_in(setup: Setup) -> Iterator[Milestone]:
+    on = ("insert=on",)
+    yield once("insert", "insert.look", "insert_worn", unless=on)
+    again = ("arrow_again=confirmed|none",)
+    yield Milestone("insert", "tire.arrow_again", again, on, "arrow_not_confirmed_insert")
+    yield Milestone("insert", "insert.on", on)
+
+
+def _pressed_home(setup: Setup) -> Iterator[Milestone]:
+    """A tube presses the tape into the rim well, or seats beads that do not come up without; the first then stays seated."""
+    yield from _tire(setup)
+    yield Milestone("mount", "bead.first", ("first=on|seated",))
+    pressed = ("did=air.press",)
+    yield Milestone("mount", "tube.in", ("tube=in",), pressed)
+    yield Milestone("mount", "bead.second", ("last=on|seated",), pressed)
+    yield once("mount", "air.press")
+    yield Milestone("mount", "tube.out", ("tube=out",))
+    yield from _valve(setup)
+    if setup.insert != "none":
+        yield from _insert_in(setup)
+
+
+def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
+    """The second bead on, sealant in, both seated and looked at, by route."""
+    mounting: Stage = "mount"
+    if setup.insert != "none" and setup.order != "insert_first":
+        mounting = "insert"
+    if setup.press_home:
+        mounting = "insert" if setup.insert != "none" else "valve"
+    if setup.lubricant != "none":
+        yield Milestone(mounting, "bead.wet", ("wet=yes",), ("last=partial|on|seated",))
+    again = setup.insert != "none" and setup.order == "seat_first" and not setup.press_home
+    seating: Stage = "seat"
+    if setup.route == "pour":
+        yield Milestone(mounting, "bead.partial", ("last=partial|on|seated",))
+        yield from _poured()
+        seating = "sealant" if again else "seat"
+        yield Milestone(seating, "climb", ("first=seated", "last=seated"))
+    else:
+        yield Milestone(
+            mounting, "bead.refit" if again or setup.press_home else "bead.second", ("last=on|seated",)
+        )
+        seating = "insert" if again else "seat"
+        yield Milestone(seating, "climb", ("first=seated", "last=seated"))
+        dosed = ("did=sealant.inject",)
+        yield once(seating, "dry.test", "dry_test_leaks", unless=dosed)
+        yield Milestone(seating, "dry.stay", ("dry_test=passed",), dosed, "beads_unseat")
+        yield once("sealant", "sealant.shake", unless=dosed)
+        yield once("sealant", "sealant.inject")
+    yield Milestone("sealant" if setup.route == "inject" else seating, "settle", *_UP)
+
+
+#: The molded line was seen even at pressure, and what follows was not done yet.
+_UP = (("air=up", "core=in", "line=even", "settled=yes"), ("did=hold.read",))
+
+
+def _poured() -> Iterator[Milestone]:
+    poured = ("did=sealant.pour",)
+    yield once("sealant", "sealant.shake", unless=poured)
+    yield once("sealant", "sealant.pour")
+    yield Milestone("sealant", "bead.close", ("last=on|seated",))
+
+
+def _refresh(setup: Setup) -> Iterator[Milestone]:
+    yield from _one_bead_opened(setup) if setup.opens else _through_the_valve()
+    yield from _watched(setup)
+
+
+def _through_the_valve() -> Iterator[Milestone]:
+    """Dip, top up to the dose, core in, up again: the beads stay where they are."""
+    dosed = ("did=sealant.inject",)
+    yield once("sealant", "dip.read", unless=dosed)
+    yield once("sealant", "sealant.shake", unless=dosed)
+    yield once("sealant", "sealant.inject")
+    yield Milestone("sealant", "settle", *_UP)
+
+
+def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
+    """One bead opened, the other left on its seat; the old sealant taken out, new poured in; seated like any wheel."""
+    inside_done = ("did=rim.wipe", *((f"did={inside}",) if inside else ()))
+    yield Milestone("strip", "bead.off_one", ("last=off",), inside_done)
+    yield Milestone("strip", "strip.sealant_out", ("sealant=none",), inside_done)
+    if setup.found.taped:
+        yield Milestone("strip", "tape.keep_look", ("tape=sound|not_needed",), (), "tape_damaged")
+    yield once("strip", "valve.core_check", "valve_core_stuck")
+    yield from _tire_that_stays(setup)
+    yield once("strip", "rim.wipe")
+    if inside:
+        yield once("strip", inside)
+    if setup.lubricant != "none":
+        yield Milestone("sealant", "bead.wet", ("wet=yes",), ("last=partial|on|seated",))
+    yield Milestone("sealant", "bead.partial", ("last=partial|on|seated",))
+    yield from _poured()
+    yield Milestone("seat", "climb", ("first=seated", "last=seated"))
+    yield Milestone("seat", "settle", *_UP)
+
+
+def _tire_that_stays(setup: Setup) -> Iterator[Milestone]:
+    """A tire that was on is looked at in place; one that came in off goes on first."""
+    if setup.found.tire == "off":
+        yield from _tire(setup)
+        yield Milestone("mount", "bead.first", ("first=on|seated",))
+    else:
+        yield Milestone("strip", "tire.look", ("tire=sound|ready",), (), "tire_unsound")
+
+
+def _repair(setup: Setup) -> Iterator[Milestone]:
+    """By where it leaks; where that is not known it is looked for first."""
+    if setup.leak == "unknown" and not setup.opens:
+        yield once("strip", "repair.find")
+    if setup.leak == "valve":
+        yield once("strip", "repair.valve")
+        yield Milestone("strip", "settle", *_UP)
+    elif setup.leak == "bead":
+        yield from _bead_cleaned(setup)
+    elif setup.opens:
+        yield from _one_bead_opened(setup, "repair.patch" if setup.leak == "tread" else "")
+    else:
+        if setup.leak == "tread":
+            yield once("strip", "repair.plug")
+        yield Milestone("strip", "settle", *_UP)
+    yield from _watched(setup)
+
+
+def _bead_cleaned(setup: Setup) -> Iterator[Milestone]:
+    """One bead off its seat, cleaned and wetted, and seated again; the sealant stays in."""
+    clean = ("did=rim.wipe",)
+    yield Milestone("strip", "bead.off_one", ("last=off",), clean)
+    yield from _tire_that_stays(setup)
+    yield once("strip", "rim.wipe")
+    if setup.lubricant != "none":
+        yield Milestone("mount", "bead.wet", ("wet=yes",), ("last=on|seated",))
+    yield Milestone("mount", "bead.refit", ("last=on|seated",))
+    yield Milestone("seat", "climb", ("first=seated", "last=seated"))
+    yield Milestone("seat", "settle", *_UP)
+
+
+def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
+    tube = ("tube=in",)
+    yield Milestone("strip", "strip.open_one", ("last=off",), tube)
+    out = "strip.insert_out" if setup.insert != "none" else "strip.old_insert_out"
+    yield Milestone("strip", out, ("insert=off",))
+    yield Milestone("strip", "strip.sealant_out", ("sealant=none",))
+    yield Milestone("strip", "strip.valve_out", ("valve=none",), tube)
+    if setup.found.taped:
+        yield Milestone("strip", "tape.keep_look", ("tape=sound|not_needed",), (), "tape_damaged")
+    yield once("strip", "tire.thorns", "thorns_left")
+    if setup.boots:
+        yield once("strip", "repair.boot")
+    if setup.found.tire == "off":
+        yield from _tire(setup)
+        yield Milestone("mount", "bead.first", ("first=on|seated",))
+    yield Milestone("mount", "tube.in", tube)
+    yield Milestone("mount", "bead.second", ("last=on|seated",))
+    yield Milestone("seat", "line.look", ("air=up", "line=even"))
+    yield once("set", "set.pressure")
+    yield once("set", "set.sign")
+
+
+def _watched(setup: Setup) -> Iterator[Milestone]:
+    """Watched as long as the work asks for, and handed over."""
+    if setup.watch == "minutes":  # the beads stayed where they were
+        yield once("hold", "hold.soap")
+    else:
+        yield once("hold", "spin.look", "bead_line_uneven")
+        for code in ("hold.shake", "hold.flat_left", "hold.flat_right"):
+            yield once("hold", code)
+        if setup.weeping:
+            for n in range(1, TOP_UPS + 1):
+                enough = "|".join(str(done) for done in range(n, MOST_TOP_UPS + 1))
+                yield Milestone("hold", "hold.top_up", (f"top_ups={enough}",))
+    yield once("hold", "hold.read")
+    yield once("set", "set.pressure")
+    yield once("set", "set.weigh")
+    yield once("set", "set.sign")
+
+
+_WORK = {
+    "convert": _tire_off_and_on,
+    "tire_change": _tire_off_and_on,
+    "retape": _tire_off_and_on,
+    "insert": _tire_off_and_on,
+    "refresh": _refresh,
+    "repair": _repair,
+    "back_to_tube": _back_to_tube,
+}

@@ -1,0 +1,134 @@
+"""What a log amounts to: the state of the wheel now, with everything that was really used."""
+
+import msgspec
+
+from inner_rim.core.procedure.actions import code_of
+from inner_rim.core.procedure.setup import LogChanges
+from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.record.log import Attempt, Remedy, SignOff
+from inner_rim.core.record.stages import Stage
+
+#: A reading of a wheel that stands: ISO 8601, kPa, °C.
+Read = tuple[str, float, float | None]
+
+
+class Done(msgspec.Struct, frozen=True):
+    """An action that is behind: its stage and name, and the question that it was."""
+
+    stage: Stage
+    key: str
+    question: str = ""
+    climb: int = -1
+
+
+class Since(msgspec.Struct, frozen=True):
+    """What the looking after of a wheel is reckoned from; times in ISO 8601, empty where nothing is known.
+
+    Attributes:
+        dosed_at: when sealant went in last, in this job or after it.
+        laid_at: when its tape was laid.
+        tires: that were changed since.
+        dips: (when, mm) since it was dosed, but for those that calibrate.
+        handed_over_at: when it was handed over first.
+        pressures: (when, kPa, word of the ride, empty for handed over) of every pressure it was handed over or ridden at.
+        worked_kpa: the pressure that worked: where the last ride put it, else what was handed over.
+        promised: the time that was promised last.
+    """
+
+    dosed_at: str = ""
+    laid_at: str = ""
+    tires: int = 0
+    dips: tuple[tuple[str, float], ...] = ()
+    handed_over_at: str = ""
+    pressures: tuple[tuple[str, float, str], ...] = ()
+    worked_kpa: float | None = None
+    promised: str = ""
+
+
+class Seating(msgspec.Struct, frozen=True):
+    """How the climb goes.
+
+    Attributes:
+        step: place of the pressure step to go on with.
+        outcome: of the last try that left the beads unseated, empty where there is none.
+        low_left, low_right: sectors that are low.
+        over_limit: the wheel saw more than its limit and was not inspected since.
+        climbed: the last step was tried too, and the beads are still not up.
+        tries: since the beads were last on and not seated.
+        changes: what was changed since the last try.
+    """
+
+    step: int = 0
+    outcome: str = ""
+    low_left: tuple[int, ...] = ()
+    low_right: tuple[int, ...] = ()
+    over_limit: bool = False
+    climbed: bool = False
+    tries: tuple[Attempt, ...] = ()
+    changes: tuple[Remedy, ...] = ()
+
+
+class LogSummary(msgspec.Struct, frozen=True):
+    """What a log amounts to.
+
+    Attributes:
+        state: of the wheel now.
+        behind: what was done in this run, oldest first.
+        changes: what it changes of the work.
+        seating: how the climb goes.
+        whole: stages that were confirmed whole.
+        failed: stages that failed and were not done since.
+        answered: answers by question.
+        overridden: codes of stops that a named person passed.
+        waiting, waiting_since: actions that were done last, at once, after which a wait may run, and since when, ISO 8601.
+        readings: of the wheel as it stands.
+        leak: where air was seen to come out last.
+        dip_factor: calibration of the dipstick.
+        left_ml: sealant that was left by a dip before this job's went in; None without one.
+        dosed_ml: sealant that went in, in this run.
+        sealant_ml, sealant: what is in, and of which kind, empty where it was not said.
+        layers_added: of tape, as a remedy.
+        seated_kpa: the pressure that brought both beads up; None before that.
+        plugs: that were put in.
+        feedback_kpa: where the last test ride puts the pressure.
+        signed, signed_at: the sign-off, and when, ISO 8601; None and empty before it.
+        since: what was looked after.
+        run: 1, and one more for each doing-again.
+        doubtful: its entries contradict each other, so that the wheel is planned as it came in.
+    """
+
+    state: WheelState
+    behind: tuple[Done, ...] = ()
+    changes: LogChanges = LogChanges()
+    seating: Seating = Seating()
+    whole: frozenset[str] = frozenset()
+    failed: frozenset[str] = frozenset()
+    answered: dict[str, bool] = {}
+    overridden: frozenset[str] = frozenset()
+    waiting: tuple[str, ...] = ()
+    waiting_since: str = ""
+    readings: tuple[Read, ...] = ()
+    leak: str = ""
+    dip_factor: float = 1.0
+    left_ml: float | None = None
+    dosed_ml: float = 0.0
+    sealant_ml: float = 0.0
+    sealant: str = ""
+    layers_added: int = 0
+    seated_kpa: float | None = None
+    plugs: int = 0
+    feedback_kpa: float | None = None
+    signed: SignOff | None = None
+    signed_at: str = ""
+    since: Since = Since()
+    run: int = 1
+    doubtful: bool = False
+
+    @property
+    def taken(self) -> dict[str, int]:
+        """How often an action of each code was taken in this run."""
+        counts: dict[str, int] = {}
+        for done in self.behind:
+            code = code_of(done.key)
+            counts[code] = counts.get(code, 0) + 1
+        return counts
