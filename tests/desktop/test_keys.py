@@ -239,3 +239,23 @@ def test_half_a_character_in_the_panel_becomes_a_mark(demo):
     now.reason.setText("cut \ud83d")
     now.signature.setText("\ud83d")
     assert now.typed().reason == "cut \ufffd" and now.typed().signature == "\ufffd"
+
+
+def test_a_name_or_reason_too_long_to_be_stored_is_refused_and_kept_where_it_was_typed(demo):
+    """It was shown as logged while the store refused it; found by 100,000 random keys."""
+    wheel(demo, "Warden")
+    bench, panel = demo.bench, demo.window.page.now
+    bench.recorder.record(Finding(check="tape_laid_badly", sound=False))
+    before = len(bench.current.log)
+    for reason, name, says in (
+        ("pressed", "9" * 400, "name has 400"),
+        ("x" * 2001, "M. Osier", "reason has 2001"),
+    ):
+        panel.reason.setText(reason)
+        panel.signature.setText(name)
+        demo.window.run("override")
+        assert (
+            says in panel._caution.text() and panel.signature.text() == name and panel.reason.text() == reason
+        )
+    bench.recorder.override("tape_laid_badly", "9" * 400, "pressed")
+    assert len(bench.current.log) == before and "cannot be logged" in bench.message

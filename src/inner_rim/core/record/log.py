@@ -8,9 +8,11 @@ from msgspec import Meta
 
 from inner_rim.core.record.job import Pressure
 
-Words = Annotated[str, Meta(max_length=2000)]
+#: The longest text and name that an entry holds.
+MOST_WORDS, LONGEST_NAME = 2000, 200
+Words = Annotated[str, Meta(max_length=MOST_WORDS)]
 Code = Annotated[str, Meta(max_length=100)]
-Name = Annotated[str, Meta(min_length=1, max_length=200)]
+Name = Annotated[str, Meta(min_length=1, max_length=LONGEST_NAME)]
 Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
 #: The bounds of what an entry accepts: pressure, dose, a wheel's weight, a pool's depth, the air.
 MOST_KPA, MOST_DOSE_ML, LEAST_G, MOST_G, MOST_DIP_MM = 5000.0, 2000.0, 100.0, 30000.0, 200.0
@@ -223,7 +225,7 @@ class Override(Entry, frozen=True, tag="override"):
 
     code: Code
     by: Name
-    reason: Annotated[str, Meta(min_length=1, max_length=2000)]
+    reason: Annotated[str, Meta(min_length=1, max_length=MOST_WORDS)]
 
 
 class Correction(Entry, frozen=True, tag="correction"):

@@ -8,7 +8,15 @@ from typing import Literal
 from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.log import LEAST_G, MOST_DIP_MM, MOST_DOSE_ML, MOST_G, MOST_KPA
+from inner_rim.core.record.log import (
+    LEAST_G,
+    LONGEST_NAME,
+    MOST_DIP_MM,
+    MOST_DOSE_ML,
+    MOST_G,
+    MOST_KPA,
+    MOST_WORDS,
+)
 from inner_rim.core.record.units import parse, show
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
@@ -200,6 +208,15 @@ def fixed(context: Context) -> Outcome | None:
     return MAIN
 
 
+def _long_name(context: Context, name: str) -> Outcome:
+    return context.complain(
+        tr("The name has {n} characters; at most {most} are accepted.").format(
+            n=len(name), most=LONGEST_NAME
+        ),
+        "signature",
+    )
+
+
 def override(context: Context) -> Outcome | None:
     """Pass a stop, with a reason and a name."""
     state = context.state
@@ -210,6 +227,15 @@ def override(context: Context) -> Outcome | None:
         return context.complain(
             tr("To override, enter a reason and your name."), "signature" if reason else "reason"
         )
+    if len(reason) > MOST_WORDS:
+        return context.complain(
+            tr("The reason has {n} characters; at most {most} are accepted.").format(
+                n=len(reason), most=MOST_WORDS
+            ),
+            "reason",
+        )
+    if len(by) > LONGEST_NAME:
+        return _long_name(context, by)
     context.bench.recorder.override(state.progress.open_stops[0].code, by, reason)
     return Outcome(focus="main", clear=("reason",))
 
@@ -253,6 +279,8 @@ def hand_over(context: Context) -> Outcome | None:
         )
     if not by:
         return context.complain(tr("Who signs? Type your name."), "signature")
+    if len(by) > LONGEST_NAME:
+        return _long_name(context, by)
     if not state.current:
         return correct_first(context)
     fault = _weigh(context, "after")

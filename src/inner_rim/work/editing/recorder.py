@@ -7,6 +7,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Literal
 
+import msgspec
+
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.models.feedback import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
@@ -39,6 +41,7 @@ from inner_rim.core.record.log import (
     Weight,
 )
 from inner_rim.core.record.stages import Stage
+from inner_rim.words import tr
 from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.history import Recorded
 from inner_rim.work.editing.state import WheelState
@@ -66,6 +69,14 @@ class Recorder:
         """Append entries to the selected wheel's log, with what they take from the shelf or give back."""
         before: WheelState | None = self._bench.current
         if before is None or not entries:
+            return
+        try:
+            for entry in entries:
+                msgspec.convert(
+                    msgspec.to_builtins(entry), AnyEntry
+                )  # what the store would refuse is not shown as logged
+        except msgspec.ValidationError as fault:
+            self._bench.say(tr("This cannot be logged: {why}").format(why=fault))
             return
         now, wheel_id = self._bench.now(), before.wheel_id
         pending = tuple(
