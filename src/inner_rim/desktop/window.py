@@ -37,6 +37,7 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.saying import say_line
 from inner_rim.work.tasks.gauge import alarm_words
 from inner_rim.work.text.far import far_of
 from inner_rim.work.text.panel import Answer
@@ -112,6 +113,7 @@ class MainWindow(QWidget):
         inputs.left_open.connect(lambda path: self.bench.say(open_text(path)))
         inputs.mine_wanted.connect(editor.take_mine)
         inputs.part_chosen.connect(editor.put_part)
+        inputs.line_said.connect(lambda text: inputs.keep_line(say_line(self.bench, text)))
         inputs.parts_wanted.connect(
             lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
         )

@@ -273,3 +273,32 @@ def test_a_stage_that_what_is_typed_adds_does_not_take_the_field_from_under_the_
     QTest.keyClick(entry, Qt.Key.Key_Escape)
     demo.bench.changed()  # the next look, with the hand off the field
     assert window.views.looking.stage == "insert"
+
+
+def test_a_check_in_is_said_in_one_line_and_taken_back_in_one_step(session, qtbot):
+    """Said with the keyboard alone, read back from the data; what was not understood stays where it was typed."""
+    one = session(demo=True)
+    window, bench = one.window, one.bench
+    window.run("new_wheel")
+    qtbot.keyClick(one.window._app.focusWidget(), Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    line = window.page.inputs.line
+    assert line.hasFocus()
+    qtbot.keyClicks(line, "45-622 on 24 hooked, max 3.4, 98 kg, blue")
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+    assert line.text() == "blue" and "Not understood: “blue”" in bench.message
+    wheel = bench.current.job.draft.document["wheels"][0]
+    assert wheel["rim"] == {"bead_seat_diameter_mm": 622.0, "internal_width_mm": 24.0, "hook": "hooked"}
+    assert wheel["tire"] == {"size": "45-622", "max_pressure_kpa": 340.0}
+    assert bench.current.plan is not None and bench.current.value("ride.total_mass_kg") == 98.0
+    line.clear()
+    qtbot.keyClicks(line, "rear")
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+    assert line.text() == "" and bench.current.value("position") == "rear"
+    assert window.page.now._buttons[0].hasFocus()  # nothing is missing: the check-in can be ended
+    bench.undo()
+    assert bench.current.value("position") is None
+    bench.undo()
+    assert (
+        bench.current.job.draft.document["wheels"][0]["rim"] == {}
+        and bench.current.value("tire.size") is None
+    )

@@ -20,6 +20,7 @@ from inner_rim.desktop.bench.field_row import (
     Stocked,
 )
 from inner_rim.desktop.widgets.discard import discard
+from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.group_tab import GroupTab
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
@@ -40,6 +41,7 @@ class InputsPanel(QWidget):
     mine_wanted = pyqtSignal(str)
     part_chosen = pyqtSignal(str, object)
     parts_wanted = pyqtSignal(str)
+    line_said = pyqtSignal(str)
 
     def __init__(self, stocked: Stocked, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -54,6 +56,12 @@ class InputsPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(2))
+        self.line = Entry()
+        self.line.setPlaceholderText(tr("45-622 on 24 hooked, max 3.4, 98 kg, Thu 16:00"))
+        self.line.setAccessibleName(tr("All in one line"))
+        self.line.setFixedHeight(theme.target - 4)
+        self.line.entered.connect(lambda: self.line_said.emit(self.line.text()))
+        column.addWidget(self.line)
         column.addLayout(self._tabs)
         column.addWidget(self._stack, 1)
         self._tab_buttons: list[GroupTab] = []
@@ -67,6 +75,7 @@ class InputsPanel(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Build again in another theme; typing goes on in the same field."""
         self._theme = theme
+        self.line.setFixedHeight(theme.target - 4)
         before, place = self.focused_row(), self._stack.currentIndex()
         typed = before.entry if before is not None else None
         text, at = (typed.text(), typed.cursorPosition()) if typed is not None else ("", 0)
@@ -85,6 +94,7 @@ class InputsPanel(QWidget):
         if stage == self._stage:
             return
         self._stage = stage
+        self.line.setVisible(stage == "check_in" and not self._theme.large)  # there the fields need its room
         self._clear()
         theme, groups = self._theme, STAGE_FIELDS[stage]
         each = TABS_IN_LARGE_ROW if theme.scale > 1.0 and len(groups) > TABS_IN_LARGE_ROW else len(groups)
@@ -164,6 +174,16 @@ class InputsPanel(QWidget):
             paths = {state.path(row.line.path) for row in rows} if problems or missing else set()
             wrong, lacks = not paths.isdisjoint(problems), not paths.isdisjoint(missing)
             tab.show_mark("!" if wrong else "•" if lacks else "")
+
+    def keep_line(self, left: str) -> None:
+        """Keep what was not understood of the line; where all of it was, go on with what is missing."""
+        self.line.setText(left)
+        if not left and self._shown is not None:
+            missing = self._shown[0].reading.missing
+            if missing:
+                self.focus_field(missing[0].partition(".")[2])
+            else:
+                self.done.emit()
 
     def focus_field(self, path: str) -> bool:
         """Put the cursor into a field of this stage; return whether it is here."""

@@ -398,5 +398,7 @@ class BenchPage(Page):
         elif outcome.focus == "first_field":
             self.inputs.show_group(0)
             self.inputs.focus_first()
+        elif outcome.focus == "line":
+            self.inputs.line.setFocus(Qt.FocusReason.OtherFocusReason)
         else:
             self.now.focus_on(outcome.focus)

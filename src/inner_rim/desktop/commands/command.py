@@ -15,7 +15,7 @@ from inner_rim.work.text.panel import Now
 #: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
 Scope = Literal["anywhere", "bench"]
 #: Where the cursor goes after a command: an entry of the panel, the main action, or nowhere else.
-Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "search"]
+Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "line", "search"]
 
 
 class Exporter(Protocol):

@@ -128,6 +128,11 @@ def first_field(context: Context) -> Outcome:
     return context.look("first_field", why=None)
 
 
+def say_in_one_line(context: Context) -> Outcome:
+    """Put the cursor where all of a check-in is said in one line."""
+    return context.look("line", stage="check_in", why=None)
+
+
 def go_to_field(context: Context, path: str = "") -> Outcome:
     """Put the cursor into a field, whatever stage it stands in."""
     return Outcome({"why": None}, field=path or context.value)

@@ -102,6 +102,7 @@ _WHEELS = (
 
 _LOOKING = (
     Command("first_field", "Enter figures: go to the first field", looking.first_field, ("E",), applies=_wheel),
+    Command("one_line", "Say the check-in in one line", looking.say_in_one_line, ("Ctrl+L",), "anywhere", _wheel),
     Command("next_stage", "Look at the next stage", partial(looking.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
     Command("previous_stage", "Look at the previous stage", partial(looking.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
     Command("show_section", "Section through rim and tire", looking.show("section"), ("S",), applies=_wheel),

@@ -1,0 +1,241 @@
+"""One line as a mechanic would say it ("45-622 on 24 hooked, max 3.4, 98 kg, Thu 16:00"), read into fields.
+
+Each phrase of the grammar takes its words out of the line; what no phrase takes is left over and said.
+"""
+
+import re
+from collections.abc import Callable, Iterator
+from datetime import date, datetime, time, timedelta
+
+import msgspec
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.sizes import parse_size
+
+#: Nobody says more in one line; longer ones are not read.
+LONGEST_LINE = 300
+#: Where something was taken out of the line: no word is joined across it.
+_GAP = " \x00 "
+
+
+class Understood(msgspec.Struct, frozen=True):
+    """A field that was said.
+
+    Attributes:
+        path: of the field.
+        text: what to type into it.
+        said: the words of the line.
+    """
+
+    path: str
+    text: str
+    said: str
+
+
+class Line(msgspec.Struct, frozen=True):
+    """What a line says: its fields, in the order of the grammar, and what was not understood, as it was typed."""
+
+    understood: tuple[Understood, ...]
+    left: str
+
+
+_NUMBER = r"\d{1,4}(?:[.,]\d{1,3})?"
+_PRESSURE = rf"(?P<value>{_NUMBER})\s*(?P<unit>bar|psi|kpa)?"
+_LENGTH = rf"(?P<value>{_NUMBER}|\d{{1,2}}/\d{{1,2}})\s*(?P<unit>mm|in\b|\"|inch(?:es)?)?"
+
+Found = Iterator[tuple[str, str]]
+Reader = Callable[[re.Match[str], datetime], Found]
+
+
+def _figure(path: str) -> Reader:
+    """A figure with its unit, as it was said."""
+
+    def read(match: re.Match[str], now: datetime) -> Found:
+        unit = {"inch": "in", "inches": "in", '"': "in"}.get(match["unit"] or "", match["unit"] or "")
+        yield path, f"{match['value']} {unit}".strip()
+
+    return read
+
+
+def _is(path: str, text: str) -> Reader:
+    return lambda match, now: iter(((path, text),))
+
+
+def _named(path: str) -> Reader:
+    return lambda match, now: iter(((path, match["name"].strip()),))
+
+
+_LEAKS = {"sidewall": "side_wall", "side wall": "side_wall", "spoke": "nipple", "spokes": "nipple"}
+
+
+def _leak(match: re.Match[str], now: datetime) -> Found:
+    yield "work.kind", "repair"
+    place = match["place"].rstrip("s")
+    yield "work.leak", _LEAKS.get(match["place"], _LEAKS.get(place, place))
+
+
+_DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+#: A wheel that is promised for a day without a time is wanted when the shop closes (common practice).
+_NO_TIME = time(17, 0)
+
+
+def _due(match: re.Match[str], now: datetime) -> Found:
+    said, word = match.groupdict(), (match["day"] or "today").lower()
+    if said["iso"]:
+        day = date.fromisoformat(said["iso"])
+    elif word[:3] in _DAYS:
+        ahead = (_DAYS.index(word[:3]) - now.weekday()) % 7
+        day = now.date() + timedelta(days=ahead or 7)
+    else:
+        day = now.date() + timedelta(days=word == "tomorrow")
+    at = _clock(said)
+    yield "due", datetime.combine(day, at if at is not None else _NO_TIME).isoformat(timespec="minutes")
+
+
+def _clock(said: dict[str, str | None]) -> time | None:
+    if said["word"]:
+        return time(12, 0)
+    if not said["hour"]:
+        return None
+    hour, half = int(said["hour"]), (said["half"] or "").lower()
+    if half.startswith("p") and hour < 12:
+        hour += 12
+    if half.startswith("a") and hour == 12:
+        hour = 0
+    return time(min(hour, 23), min(int(said["minute"] or 0), 59))
+
+
+_AT = r"(?:(?P<word>noon)|(?P<hour>\d{1,2})(?:[:.h](?P<minute>\d{2}))?\s*(?P<half>[ap]\.?m\.?)?(?:\s*o'?clock)?)"
+_DAY = (
+    r"(?P<day>today|tomorrow|mon(?:day)?|tue(?:s(?:day)?)?|wed(?:nesday)?|thu(?:rs(?:day)?)?|fri(?:day)?|"
+    r"sat(?:urday)?|sun(?:day)?)"
+)
+_ISO_DAY = r"(?P<iso>\d{4}-[01]\d-[0-3]\d)"
+
+#: (pattern, what it says), tried in this order; a pattern takes the first place where it fits.
+_GRAMMAR: tuple[tuple[str, Reader], ...] = (
+    # names, which may hold any other word
+    (r"[\"“](?P<name>[^\"”]{1,80})[\"”]", _named("name")),
+    (r"\b(?:named?|called)\s*:?\s+(?P<name>[^,;]{1,80})", _named("name")),
+    # when
+    (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DAY}\b)(?:[ T]*(?:at\s+)?{_AT})?", _due),
+    (r"\b(?:customer|for)\s*:?\s+(?P<name>[A-Z][^,;\d\x00]{1,60})", _named("customer")),
+    # what it comes in for
+    (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?wall)", _leak),
+    (r"\b(?:back|convert)\s+to\s+(?:a\s+)?tubes?\b", _is("work.kind", "back_to_tube")),
+    (r"\b(?:convert(?:\s+to\s+tubeless)?|conversion|set\s*up\s+tubeless|go(?:es)?\s+tubeless)\b", _is("work.kind", "convert")),
+    (r"\b(?:tire\s+(?:change|swap)|(?:change|swap)(?:\s+the)?\s+tire)\b", _is("work.kind", "tire_change")),
+    (r"\b(?:re-?tape|new\s+tape|tape\s+again)\b", _is("work.kind", "retape")),
+    (r"\b(?:refresh|top\s+up)(?:\s+(?:the\s+)?sealant)?\b|\bfresh\s+sealant\b", _is("work.kind", "refresh")),
+    (r"\b(?:repair|puncture[ds]?|leak(?:s|ing)?)\b", _is("work.kind", "repair")),
+    # how it comes in
+    (r"\b(?:with\s+(?:a\s+)?|has\s+(?:a\s+)?)?tube\s+in(?:side|\s+it)?\b|\bwith\s+(?:a\s+)?tube\b", _is("arrival.tube", "yes")),
+    (r"\b(?:no\s+tube|already\s+tubeless|comes\s+tubeless)\b", _is("arrival.tube", "no")),
+    (r"\b(?:already|factory)\s+taped\b|\btape(?:d)?\s+on\b", _is("arrival.taped", "yes")),
+    (r"\b(?:not\s+taped|no\s+tape)\b", _is("arrival.taped", "no")),
+    (r"\bone\s+bead\s+off\b", _is("arrival.tire", "one_bead_off")),
+    (r"\btire\s+(?:is\s+)?off\b", _is("arrival.tire", "off")),
+    (r"\b(?:beads?\s+(?:un|not\s+)seated|unseated|off\s+the\s+bead)\b", _is("arrival.seated", "no")),
+    (r"\b(?:came\s+in\s+|comes\s+in\s+|is\s+)?(?:flat|no\s+air)\b(?!\s*bar)", _is("arrival.air", "no")),
+    (r"\b(?:dried(?:\s+out)?|dry)\s+sealant\b|\bsealant\s+(?:is\s+)?dri?(?:ed|y)(?:\s+(?:out|up))?\b", _is("arrival.sealant", "dried")),
+    (r"\b(?:unknown|other|another)\s+sealant\b", _is("arrival.sealant", "unknown")),
+    (r"\bno\s+sealant\b", _is("arrival.sealant", "none")),
+    # pressures
+    (rf"\brim\s+(?:max(?:imum)?|limit)\.?(?:\s+pressure)?\s*:?\s*{_PRESSURE}", _figure("rim.max_pressure_kpa")),
+    (rf"\bmax(?:imum)?\.?\s+(?:on\s+)?(?:the\s+)?rim\s*:?\s*{_PRESSURE}", _figure("rim.max_pressure_kpa")),
+    (rf"\b(?:tire\s+)?(?:max(?:imum)?|limit)\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{_PRESSURE}", _figure("tire.max_pressure_kpa")),
+    (rf"\b{_PRESSURE}\s+max(?:imum)?\b", _figure("tire.max_pressure_kpa")),
+    (rf"\b(?:tire\s+)?min(?:imum)?\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{_PRESSURE}", _figure("tire.min_pressure_kpa")),
+    # rider
+    (rf"\b(?:rider\s*:?\s*|total\s*:?\s*|all\s+up\s*:?\s*)?(?P<value>{_NUMBER})\s*(?P<unit>kg|lbs?)\b(?:\s+(?:rider|total|all\s+up))?", _figure("ride.total_mass_kg")),
+    (rf"\b(?:rider|total|all\s+up)\s*:?\s*(?P<value>{_NUMBER})(?P<unit>\b)", _figure("ride.total_mass_kg")),
+    # the rim
+    (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){_LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", _figure("rim.internal_width_mm")),
+    (rf"\b{_LENGTH}\s+(?:(?:wide|internal|inner)(?:\s+rims?)?|rims?)\b", _figure("rim.internal_width_mm")),
+    (r"\b(?:hookless|straight[ -]?sided?)\b", _is("rim.hook", "straight_side")),
+    (r"\bhook(?:ed|s)?\b", _is("rim.hook", "hooked")),
+    (r"\bcarbon\b", _is("rim.carbon", "yes")),
+    (r"\b(?:alum(?:inum|inium)|alloy)\b", _is("rim.carbon", "no")),
+    # the tire
+    (r"\b(?:no\s+tubeless\s+mark|not\s+tubeless|unmarked)\b", _is("tire.tubeless_ready", "no")),
+    (r"\btubeless(?:[ -]ready|\s+mark(?:ed)?)?\b", _is("tire.tubeless_ready", "yes")),
+    (r"\bhook(?:less)?\s+approved\b", _is("tire.straight_side_approved", "yes")),
+    (r"\b(?:brand\s+)?new(?:\s+tire)?\b", _is("tire.new", "yes")),
+    (r"\b(?:used|old|ridden|worn)(?:\s+tire)?\b", _is("tire.new", "no")),
+    # the ride
+    (r"\b(?:road|pavement|street)\b", _is("ride.use", "pavement")),
+    (r"\b(?:gravel|mixed)\b", _is("ride.use", "mixed")),
+    (r"\b(?:trails?|mountain)\b", _is("ride.use", "trail")),
+    (r"\b(?:sand|snow|soft(?:\s+ground)?|beach)\b", _is("ride.use", "soft")),
+    (r"\bdrop(?:\s*bars?)?\b", _is("ride.position", "drop_bar")),
+    (r"\bflat\s*bars?\b", _is("ride.position", "flat_bar")),
+    (r"\bupright\b", _is("ride.position", "upright")),
+    (r"\b(?:cargo|front\s+load(?:er|ed)?)\b", _is("ride.position", "front_load")),
+    (r"\bfront(?:\s+wheel)?\b", _is("position", "front")),
+    (r"\b(?:rear|back)(?:\s+wheel)?\b", _is("position", "rear")),
+)  # fmt: skip
+_COMPILED = tuple((re.compile(pattern, re.IGNORECASE), read) for pattern, read in _GRAMMAR)
+
+_SIZE = re.compile(
+    r"(?:ETRTO\s*|ISO\s*)?\d{1,3}(?:[.,]\d{1,2}|[a-d])?\s*[-x×/*]\s*\d{1,3}(?:[.,]\d{1,3})?"
+    r"(?:\s+\d{1,2}/\d{1,2})?\s*[a-d]?\b(?:\s*x\s*\d(?:[.,]\d{1,2})?)?(?:\s*\([^)]{1,30}\))?",
+    re.IGNORECASE,
+)
+#: Words that join phrases and say nothing themselves.
+_FILLER = re.compile(
+    r"\b(?:on|a|an|the|and|with|it|is|has|at|in|of|tire|tires|wheel|rim|size|rider)\b|(?<!\d)[,.]|[,.](?!\d)|[;·]",
+    re.IGNORECASE,
+)
+
+
+def read_line(text: str, now: datetime) -> Line:
+    """Return what a line says.
+
+    >>> line = read_line("45-622 on 24 hooked, max 3.4, blue", datetime(2026, 11, 25, 9))
+    >>> [(one.path, one.text) for one in line.understood], line.left
+    ([('tire.size', '45-622'), ('tire.max_pressure_kpa', '3.4'), ('rim.internal_width_mm', '24'), ('rim.hook', 'hooked')], 'blue')
+
+    Args:
+        text: as it was typed.
+        now: on the shop's own clock, for days and times.
+
+    Source: common practice, no published source.
+    """
+    if len(text) > LONGEST_LINE:
+        return Line((), text)
+    found: list[Understood] = []
+    rest = _take_size(text, found)
+    for pattern, read in _COMPILED:
+        match = pattern.search(rest)
+        if match is None:
+            continue
+        said = " ".join(match[0].replace("\x00", " ").split())
+        try:
+            fields = [Understood(path, value, said) for path, value in read(match, now)]
+        except ValueError:  # a day that is in no calendar
+            continue
+        known = {one.path: one.text for one in found}
+        new = [one for one in fields if one.path not in known]
+        if new or all(known[one.path] == one.text for one in fields):
+            found += new
+            rest = rest[: match.start()] + _GAP + rest[match.end() :]
+    return Line(tuple(found), _left_over(rest))
+
+
+def _take_size(text: str, found: list[Understood]) -> str:
+    """Take the tire's size out of a line: the first thing in it that is one, or that may stand for several."""
+    for match in _SIZE.finditer(text):
+        said = match[0].strip()
+        try:
+            parse_size(said)
+        except InputError as fault:
+            if not getattr(fault, "candidates", ()):
+                continue
+        found.append(Understood("tire.size", said, said))
+        return text[: match.start()] + _GAP + text[match.end() :]
+    return text
+
+
+def _left_over(rest: str) -> str:
+    parts = (" ".join(_FILLER.sub(" ", part).split()) for part in rest.split("\x00"))
+    return " ".join(part for part in parts if part)

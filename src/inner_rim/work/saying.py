@@ -1,0 +1,52 @@
+"""A line that is said at check-in goes into its fields."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.line_entry import Line, Understood, read_line
+from inner_rim.core.record.moments import naive_local
+from inner_rim.core.record.sizes import parse_size
+from inner_rim.words import tr
+
+if TYPE_CHECKING:
+    from inner_rim.work.bench import Bench
+
+
+def say_line(bench: Bench, text: str) -> str:
+    """Type what a line says into the fields of the selected wheel, in one step to take back.
+
+    Returns:
+        What was not understood, to be kept where it was typed.
+    """
+    if bench.current is None or not text.strip():
+        return text
+    line = read_line(text, naive_local(bench.time))
+    with bench.history.grouped():
+        for one in (*line.understood, *_rim_of(bench, line)):
+            bench.editor.type_into(one.path, one.text)
+    bench.say(line_words(line))
+    return line.left
+
+
+def _rim_of(bench: Bench, line: Line) -> tuple[Understood, ...]:
+    """The rim's diameter, where a tire is said to be on a rim whose diameter was not entered: they go together."""
+    state, seat = bench.current, "rim.bead_seat_diameter_mm"
+    said = {one.path: one.text for one in line.understood}
+    if state is None or state.value(seat) is not None or "rim.internal_width_mm" not in said:
+        return ()
+    try:
+        size = parse_size(said.get("tire.size", ""))
+    except InputError:
+        return ()
+    return (Understood(seat, f"{size.bead_seat_diameter_mm:g} mm", said["tire.size"]),)
+
+
+def line_words(line: Line) -> str:
+    """Return what was understood of a line, and what was not, in words."""
+    said = ", ".join(dict.fromkeys(one.said for one in line.understood))
+    understood = tr("Understood: {said}.").format(said=said) if said else tr("Nothing understood.")
+    if not line.left:
+        return understood
+    return understood + " " + tr("Not understood: “{left}”.").format(left=line.left[:80])

@@ -1,0 +1,71 @@
+"""One line as a mechanic says it: what is understood of it, and that nothing of the rest is lost.
+
+The phrasings are ours, common practice, no published source.
+"""
+
+from datetime import datetime
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from inner_rim.core.record.line_entry import LONGEST_LINE, read_line
+from inner_rim.core.record.units import METRIC
+from inner_rim.work.editing.fields import field, value_of
+
+NOW = datetime(2026, 11, 25, 9)
+LINES = [
+    line.split("\t")
+    for line in (Path(__file__).parents[2] / "data" / "lines.tsv")
+    .read_text(encoding="utf-8")
+    .splitlines()[1:]
+]
+
+
+def test_there_are_two_hundred_phrasings():
+    assert len({phrase for phrase, _fields, _left in LINES}) >= 200
+
+
+@pytest.mark.parametrize(("phrase", "fields", "left"), LINES, ids=[line[0] for line in LINES])
+def test_a_line_is_understood_as_it_is_meant(phrase, fields, left):
+    line = read_line(phrase, NOW)
+    wanted = dict(one.split("=", 1) for one in fields.split("; ") if one)
+    assert {one.path: one.text for one in line.understood} == wanted
+    assert line.left == left
+    for one in line.understood:  # whatever is understood, the field takes
+        path = one.path if one.path.startswith(("ride.", "due", "customer")) else f"wheels[0].{one.path}"
+        assert value_of(field(path), one.text, METRIC) is not None
+
+
+WORDS = st.sampled_from(
+    [
+        "45-622",
+        "on 24",
+        "hooked",
+        "max 3.4",
+        "98 kg",
+        "Thu 16:00",
+        "blue",
+        "bell",
+        "leaks",
+        "é",
+        "1/2",
+        ",",
+        "for Olga",
+    ]
+)
+
+
+@given(st.lists(WORDS | st.text(max_size=12), max_size=12).map(" ".join))
+def test_no_line_fails_and_no_field_is_said_twice(text):
+    line = read_line(text, NOW)
+    paths = [one.path for one in line.understood]
+    assert len(set(paths)) == len(paths)
+    if "blue" in text and not any("blue" in one.said for one in line.understood):
+        assert "blue" in line.left
+
+
+def test_a_line_that_nobody_would_say_is_left_as_it_is():
+    text = "45-622 " * LONGEST_LINE
+    assert read_line(text, NOW) == read_line(text, NOW) and read_line(text, NOW).left == text
