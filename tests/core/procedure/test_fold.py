@@ -381,3 +381,15 @@ def test_a_log_that_contradicts_itself_is_said_and_planned_as_the_wheel_came_in(
     if plan.log.doubtful:
         assert progress.physical.state.air == "up" and plan.steps
     assert plan.steps and progress.stage in plan.stages
+
+
+def test_a_wheel_that_is_watched_already_is_not_climbed_again():
+    """Under the version before, a wheel was held at a pressure that was not looked at as a step."""
+    poured = (*TO_SEAT, StepEntry(stage="sealant"), Attempt(peak_kpa=140, outcome="both_up", limit_kpa=340))
+    held = (
+        *poured,
+        Finding(check="bead_line_uneven", sound=True),
+        StepEntry(stage="hold", step="hold.shake"),
+    )
+    plan, progress = after(*held, practice__sealant_route="pour")
+    assert progress.stage == "hold" and plan.steps[0].code == "hold.flat_left" and not progress.climbing

@@ -19,6 +19,7 @@ from inner_rim.core.procedure.achieve import NoWay, Todo, achieve
 from inner_rim.core.procedure.actions import KINDS, Action, code_of
 from inner_rim.core.procedure.check import BrokenRecipe, check
 from inner_rim.core.procedure.fold import LAYER, fold_log
+from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.sentences import Known
 from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up, start_of
 from inner_rim.core.procedure.state import WheelState
@@ -152,6 +153,10 @@ class Picks(msgspec.Struct, frozen=True):
     ) -> tuple[Todo, ...]:
         """Return what remains to be done."""
         return achieve(state, self.setup(changes), taken, climb_at)
+
+    def milestones(self, changes: LogChanges) -> tuple[Milestone, ...]:
+        """Return the milestones of the work, first to last."""
+        return goals_of(self.setup(changes))
 
     def tapes(self, changes: LogChanges) -> bool:
         """Return whether the rim is taped."""

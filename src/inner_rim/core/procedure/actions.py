@@ -348,6 +348,12 @@ def perform(state: WheelState, key: str) -> WheelState:
     return msgspec.structs.replace(state, did=frozenset((*kept, code)), **besides)
 
 
+def unseated(state: WheelState) -> WheelState:
+    """Return the state of a wheel whose beads have come off their seats: what was seen of them is seen again."""
+    kept = frozenset(one for one in state.did if not one.startswith(_OPENED))
+    return msgspec.structs.replace(state, did=kept, top_ups=0)
+
+
 def _check_facts() -> None:
     """Raise where an action needs or gives what a wheel cannot be: a slip of the pen in the table above."""
     kinds = get_type_hints(WheelState)

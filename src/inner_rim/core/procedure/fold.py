@@ -9,7 +9,8 @@ from typing import Any, Literal, Protocol
 import msgspec
 
 from inner_rim.core.procedure.achieve import LINE_QUESTIONS, QUESTION_OF, Counts, NoWay, Todo
-from inner_rim.core.procedure.actions import KINDS, code_of, perform
+from inner_rim.core.procedure.actions import KINDS, code_of, perform, unseated
+from inner_rim.core.procedure.goals import Milestone
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.stops import NO_OVERRIDE
@@ -82,6 +83,9 @@ class Plan(Protocol):
         self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
     ) -> Sequence[Todo]:
         """What remains to be done."""
+
+    def milestones(self, changes: LogChanges) -> Sequence[Milestone]:
+        """The milestones of the work, first to last."""
 
     def tapes(self, changes: LogChanges) -> bool:
         """Whether the rim is taped."""
@@ -178,6 +182,8 @@ class _Fold:
         ):
             self._unseated()
         state = self.state.after(facts)
+        if state.first == "on" and self.state.first == "seated":
+            state = unseated(state)
         if "air=flat" in facts:
             self.may_have_air = False
         if done is not None:
@@ -311,7 +317,19 @@ def fold_log(log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str
         if take is not None:
             fold.when = item.at
             take(fold, item.entry)
+    _pass_skipped(fold)
     return fold.summary()
+
+
+def _pass_skipped(fold: _Fold) -> None:
+    """What an older version of this program did not ask for is behind where later work was done: nothing is undone for it."""
+    if fold.changes.leak or fold.changes.with_tube:  # these bring new work into what is done
+        return
+    goals, did = fold.plan.milestones(fold.changes), fold.state.did
+    last = max((place for place, goal in enumerate(goals) if goal.code in did), default=0)
+    skipped = {goal.code for goal in goals[:last] if goal.once}
+    if not skipped <= did:
+        fold.state = msgspec.structs.replace(fold.state, did=did | skipped)
 
 
 # -- entry by entry ------------------------------------------------------------------------------
@@ -457,7 +475,7 @@ def _take_finding(fold: _Fold, entry: Finding) -> None:
     code = _ACTION_OF.get(entry.check)
     if code is None:
         return
-    rechecked = entry.sound and fold.answered.get(entry.check) is False
+    rechecked = entry.sound and (code == "line.look" or fold.answered.get(entry.check) is False)
     fold.answered[entry.check] = entry.sound
     if entry.sound:
         _seen(fold, code, entry.check, rechecked)
@@ -466,7 +484,10 @@ def _take_finding(fold: _Fold, entry: Finding) -> None:
 
 
 def _seen(fold: _Fold, code: str, question: str, rechecked: bool) -> None:
-    """A question is answered yes, or its stop is passed; where it was no before, whatever the look needs was put right."""
+    """A question is answered yes, or its stop is passed; where it was no before, whatever the look needs was put right.
+
+    A molded line that is even says that both beads are seated, with air in.
+    """
     if rechecked:
         needs = tuple(need for need in KINDS[code].needs if "|" not in need)
         fold.say(needs)

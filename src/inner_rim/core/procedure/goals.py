@@ -34,6 +34,11 @@ class Milestone(msgspec.Struct, frozen=True):
     unless: tuple[str, ...] = ()
     question: str = ""
 
+    @property
+    def once(self) -> bool:
+        """Whether nothing but its action tells that it is reached."""
+        return self.holds == (f"did={self.code}",)
+
     def reached(self, state: WheelState) -> bool:
         """Whether nothing is left to do for it."""
         if all(state.holds(one) for one in self.holds):
@@ -182,11 +187,17 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
         yield Milestone(seating, "dry.stay", ("dry_test=passed",), dosed, "beads_unseat")
         yield once("sealant", "sealant.shake", unless=dosed)
         yield once("sealant", "sealant.inject")
-    yield Milestone("sealant" if setup.route == "inject" else seating, "settle", *_UP)
+    yield _settled(setup, "sealant" if setup.route == "inject" else seating)
 
 
-#: The molded line was seen even at pressure, and what follows was not done yet.
-_UP = (("air=up", "core=in", "line=even", "settled=yes"), ("did=hold.read",))
+#: The molded line was seen even at the pressure at which the wheel settles.
+_UP_CONDITIONS = ("air=up", "core=in", "line=even", "settled=yes")
+
+
+def _settled(setup: Setup, stage: Stage) -> Milestone:
+    """Up to where it settles, and looked at there; behind once it is watched."""
+    watched = "did=hold.soap" if setup.watch == "minutes" else "did=hold.shake"
+    return Milestone(stage, "settle", _UP_CONDITIONS, (watched,))
 
 
 def _poured() -> Iterator[Milestone]:
@@ -197,17 +208,17 @@ def _poured() -> Iterator[Milestone]:
 
 
 def _refresh(setup: Setup) -> Iterator[Milestone]:
-    yield from _one_bead_opened(setup) if setup.opens else _through_the_valve()
+    yield from _one_bead_opened(setup) if setup.opens else _through_the_valve(setup)
     yield from _watched(setup)
 
 
-def _through_the_valve() -> Iterator[Milestone]:
+def _through_the_valve(setup: Setup) -> Iterator[Milestone]:
     """Dip, top up to the dose, core in, up again: the beads stay where they are."""
     dosed = ("did=sealant.inject",)
     yield once("sealant", "dip.read", unless=dosed)
     yield once("sealant", "sealant.shake", unless=dosed)
     yield once("sealant", "sealant.inject")
-    yield Milestone("sealant", "settle", *_UP)
+    yield _settled(setup, "sealant")
 
 
 def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
@@ -227,7 +238,7 @@ def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
     yield Milestone("sealant", "bead.partial", ("last=partial|on|seated",))
     yield from _poured()
     yield Milestone("seat", "climb", ("first=seated", "last=seated"))
-    yield Milestone("seat", "settle", *_UP)
+    yield _settled(setup, "seat")
 
 
 def _tire_that_stays(setup: Setup) -> Iterator[Milestone]:
@@ -245,7 +256,7 @@ def _repair(setup: Setup) -> Iterator[Milestone]:
         yield once("strip", "repair.find")
     if setup.leak == "valve":
         yield once("strip", "repair.valve")
-        yield Milestone("strip", "settle", *_UP)
+        yield _settled(setup, "strip")
     elif setup.leak == "bead":
         yield from _bead_cleaned(setup)
     elif setup.opens:
@@ -253,7 +264,7 @@ def _repair(setup: Setup) -> Iterator[Milestone]:
     else:
         if setup.leak == "tread":
             yield once("strip", "repair.plug")
-        yield Milestone("strip", "settle", *_UP)
+        yield _settled(setup, "strip")
     yield from _watched(setup)
 
 
@@ -267,7 +278,7 @@ def _bead_cleaned(setup: Setup) -> Iterator[Milestone]:
         yield Milestone("mount", "bead.wet", ("wet=yes",), ("last=on|seated",))
     yield Milestone("mount", "bead.refit", ("last=on|seated",))
     yield Milestone("seat", "climb", ("first=seated", "last=seated"))
-    yield Milestone("seat", "settle", *_UP)
+    yield _settled(setup, "seat")
 
 
 def _back_to_tube(setup: Setup) -> Iterator[Milestone]:

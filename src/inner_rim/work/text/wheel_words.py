@@ -43,7 +43,9 @@ def physical_words(physical: LogSummary, units: UnitChoice) -> str:
             else tr("sealant in")
         )
     parts.append(tr("at pressure") if state.air == "up" else tr("flat"))
-    if physical.layers_added == 1:
+    if state.to_lay and physical.changes.again == "layer":
+        parts.append(tr("one more layer to lay"))
+    elif physical.layers_added == 1:
         parts.append(tr("one layer of tape added"))
     elif physical.layers_added:
         parts.append(tr("{n} layers of tape added").format(n=physical.layers_added))
