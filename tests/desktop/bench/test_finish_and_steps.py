@@ -35,6 +35,17 @@ def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
         assert f"{expected:.1f}".rstrip("0").rstrip(".") in view.accessibleDescription()
 
 
+@pytest.mark.parametrize(
+    ("field", "text"), [("rim.seat_circumference_mm", "1960"), ("rim.bed", "sealed"), ("practice.layers", "3")]
+)
+def test_the_drawing_has_the_plan_s_slack_for_any_seat_and_bed(session, field, text):
+    one = session(demo=True)
+    view = at_mount(one)
+    one.bench.editor.type_into(field, text)
+    view.show_wheel(one.bench.current, one.bench.units)
+    assert view.slack_mm() == pytest.approx(one.bench.current.plan.mounting.slack_mm, abs=0.05)
+
+
 def test_the_finish_moves_by_keys_and_is_best_at_the_valve(session, qtbot):
     one = session(demo=True)
     view = at_mount(one)

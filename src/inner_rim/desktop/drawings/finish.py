@@ -86,7 +86,8 @@ class FinishView(QWidget):
         """Return the depth left for the bead with what is switched on."""
         assert self._state is not None and self._state.plan is not None and self._state.wheel is not None
         plan, on = self._state.plan, self._toggles
-        tape = plan.tape.thickness_mm * (plan.tape.layers + on["layer"].isChecked())
+        layers = 0 if plan.setup.sealed else plan.tape.layers
+        tape = plan.tape.thickness_mm * (layers + on["layer"].isChecked())
         occupied = OTHER_BEAD_MM if on["bead"].isChecked() else 0.0
         if on["leg"].isChecked():
             occupied += insert_leg_mm(self._state.wheel.insert) or OTHER_BEAD_MM
