@@ -158,6 +158,25 @@ def test_the_sealant_s_date_follows_dose_and_dip():
     assert "3 tire changes" in care(changes)["tape"].words.read()
 
 
+def test_dates_follow_what_really_went_in_and_a_dipstick_s_calibration():
+    """The same dip after 40, 60 and 100 ml: the more went in, the faster it dries; a wheel with a tube has no date."""
+    job = job_from_plain(ordinary())
+
+    def refresh(*entries, later=(), **work):
+        wheel = job_from_plain(ordinary(**work)).wheels[0]
+        log = [*logged(*entries, SignOff(by="M. Osier", pressure_kpa=190)),
+               *logged(*later, at="2027-01-23T10:00:00+00:00")]  # fmt: skip
+        plan = plan_wheel(wheel, job.ride, job.practice, job.shelf, log)
+        return {one.code: one.day for one in due_care(plan.wheel, plan)}.get("refresh")
+
+    dip = Dip(depth_mm=7.0, free_ml=20.0)
+    days = [refresh(Dose(dose_ml=ml), later=[dip]) for ml in (40.0, 60.0, 100.0)]
+    assert days[0] > days[1] > days[2]
+    shallow = Dip(depth_mm=9.0, free_ml=40.0, calibrates=True, factor=1.3)
+    assert refresh(Dose(dose_ml=60.0), shallow, later=[dip]) > days[1]  # the same 7 mm are more
+    assert refresh(work__kind="back_to_tube") is None
+
+
 def test_drying_is_linear_and_a_doubtful_dip_is_bounded():
     assert 180 < fitted_life_days(50, [DipSeen(30, 50, 3)], 180) < 500
     assert 40 < fitted_life_days(50, [DipSeen(30, 0, 3)], 180) < 180

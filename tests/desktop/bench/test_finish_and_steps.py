@@ -36,7 +36,8 @@ def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
 
 
 @pytest.mark.parametrize(
-    ("field", "text"), [("rim.seat_circumference_mm", "1960"), ("rim.bed", "sealed"), ("practice.layers", "3")]
+    ("field", "text"),
+    [("rim.seat_circumference_mm", "1960"), ("rim.bed", "sealed"), ("practice.layers", "3")],
 )
 def test_the_drawing_has_the_plan_s_slack_for_any_seat_and_bed(session, field, text):
     one = session(demo=True)

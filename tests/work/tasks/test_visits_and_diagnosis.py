@@ -6,7 +6,7 @@ import pytest
 from pypdf import PdfReader
 
 from inner_rim.core.progress.diagnosis import ENDS, PATH, Facts, asked
-from inner_rim.core.record.log import Dose, Leak
+from inner_rim.core.record.log import Dose, Leak, StepEntry
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import METRIC
 from inner_rim.work.bench import Bench
@@ -141,6 +141,23 @@ def test_the_rider_s_sheet_names_the_spare_tube():
     sheet = customer_sheet(bench.current, METRIC)
     carry = dict(sheet.paragraphs)["Carry with you"][0]
     assert "45 mm wide, 622" in carry and "gloves" in carry and "boot" in carry
+
+
+def test_the_rider_s_sheet_says_what_really_went_in():
+    bench = Bench()
+    check_in(bench)
+
+    def rows():
+        return {row.name: row.text for row in customer_sheet(bench.current, METRIC).rows}
+
+    assert rows()["Sealant"] == "60 ml inside"
+    bench.recorder.record(StepEntry(stage="check_in"), Dose(dose_ml=90.0))
+    assert rows()["Sealant"] == "90 ml inside"
+    bench.editor.new_wheel()
+    check_in(bench)
+    bench.editor.type_into("work.kind", "back_to_tube")
+    assert "Sealant" not in rows() and rows()["Inside"] == "a tube"
+    assert "tube" in customer_sheet(bench.current, METRIC).subtitle
 
 
 def test_a_diagnosis_answers_itself_what_the_wheel_knows():

@@ -9,7 +9,7 @@ import msgspec
 
 from inner_rim.core.models.insert import TIRES_PER_INSERT
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
-from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.plan.wheel_plan import WheelPlan, pooled_ml
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.moments import after, day_after, moment
 from inner_rim.core.record.why import Message
@@ -77,6 +77,8 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     taped = moment(since.laid_at or since.handed_over_at)
     seen = [_dip_seen(wheel, plan, dosed, moment(at), depth) for at, depth in since.dips]
     long_enough = [dip for dip in seen if dip.days >= 1.0]
+    if plan.setup.does == "back_to_tube":
+        return ()
     found = [*_sealant_dates(plan, dosed, long_enough), _tape_date(taped, since.tires)]
     if wheel.insert is not None:
         before = wheel.insert.tires_used if wheel.insert.tires_used is not None else 0
@@ -90,16 +92,18 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
 def _dip_seen(wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float) -> DipSeen:
     """A dip as the drying rate sees it; its depth is off by about 1 mm."""
     radii = pool_radii_mm(plan.tire, wheel.rim.bead_seat_diameter_mm)
-    low, high = dip_band_ml(depth_mm, *radii)
+    factor = plan.log.dip_factor
+    low, high = dip_band_ml(depth_mm, *radii, factor)
     days = (at - dosed).total_seconds() / 86400.0
-    return DipSeen(days, pool_from_dip_ml(depth_mm, *radii), max(0.5, 0.5 * (high - low)))
+    return DipSeen(days, pool_from_dip_ml(depth_mm, *radii, factor), max(0.5, 0.5 * (high - low)))
 
 
 def _sealant_dates(plan: WheelPlan, dosed: datetime, dips: list[DipSeen]) -> list[DueCare]:
     """Look in at half of the sealant's life, refresh at its end."""
     life = plan.sealant.refresh_after_days
-    if dips and plan.sealant.free_ml > 0.0:
-        life = fitted_life_days(plan.sealant.free_ml, dips, life)
+    pool = pooled_ml(plan)
+    if dips and pool > 0.0:
+        life = fitted_life_days(pool, dips, life)
     refresh, check = after(dosed, timedelta(days=life)), after(dosed, timedelta(days=0.5 * life))
     dose = {"dose_ml": plan.sealant.dose_ml}
     found = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]

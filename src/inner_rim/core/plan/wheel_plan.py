@@ -372,6 +372,17 @@ def dose_due_ml(plan: WheelPlan) -> float:
     return top_up_ml(plan.sealant.dose_ml, left) if tops_up and left is not None else plan.sealant.dose_ml
 
 
+def inside_ml(plan: WheelPlan) -> float:
+    """Return the sealant inside: what the log says went in, before that what is planned."""
+    return plan.log.sealant_ml or plan.sealant.dose_ml
+
+
+def pooled_ml(plan: WheelPlan) -> float:
+    """Return what of the sealant inside pools at the bottom, ml: all but what coats the tire."""
+    coat = plan.sealant.dose_ml - plan.sealant.free_ml
+    return max(0.0, inside_ml(plan) - coat)
+
+
 class Effects(msgspec.Struct, frozen=True):
     """What an insert acts on."""
 

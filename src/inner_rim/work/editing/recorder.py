@@ -12,7 +12,8 @@ import msgspec
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.models.feedback import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
-from inner_rim.core.plan.wheel_plan import dose_due_ml
+from inner_rim.core.models.tire import dip_mm
+from inner_rim.core.plan.wheel_plan import dose_due_ml, pooled_ml
 from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.log import (
@@ -185,8 +186,8 @@ class Recorder:
         plan, progress = state.plan, state.progress
         log = plan.log
         fresh = log.state.core == "out" and log.dosed_ml > 0.0  # the dose has just gone in
-        factor = calibration(depth_mm, plan.sealant.dip_mm) if fresh else progress.dip_factor
         radii = pool_radii_mm(plan.tire, state.wheel.rim.bead_seat_diameter_mm)
+        factor = calibration(depth_mm, dip_mm(pooled_ml(plan), *radii)) if fresh else progress.dip_factor
         free = pool_from_dip_ml(depth_mm, *radii, factor)
         least, most = dip_band_ml(depth_mm, *radii, factor)
         self.record(

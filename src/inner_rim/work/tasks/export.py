@@ -10,6 +10,7 @@ import msgspec
 
 from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.aftercare import due_care
+from inner_rim.core.plan.wheel_plan import inside_ml
 from inner_rim.core.procedure.stops import MAKERS
 from inner_rim.core.record.job import Job, parse_due
 from inner_rim.core.record.log import Logged, Unreadable
@@ -100,14 +101,18 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     ]
     if pressure.minimum_kpa is not None:
         rows.append(Row(tr("Never below"), show(pressure.minimum_kpa, "kpa", units), True))
-    rows.append(Row(tr("Sealant"), tr("{dose} inside").format(dose=show(plan.sealant.dose_ml, "ml", units))))
+    tube = plan.setup.does == "back_to_tube"
+    if tube:
+        rows.append(Row(tr("Inside"), tr("a tube")))
+    else:
+        rows.append(Row(tr("Sealant"), tr("{dose} inside").format(dose=show(inside_ml(plan), "ml", units))))
     rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
     if signed is not None:
         when = local(moment(plan.log.signed_at))
         rows.append(Row(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y"))))
     return Sheet(
         title=state.name,
-        subtitle=tr("Tubeless wheel: for the rider"),
+        subtitle=tr("Wheel with a tube: for the rider") if tube else tr("Tubeless wheel: for the rider"),
         rows=tuple(rows),
         paragraphs=tuple(
             (tr(heading), tuple(tr(line).replace("{tube}", tube_words(wheel)) for line in lines))
