@@ -48,7 +48,8 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
     ),
     "fat tire, poured": (
         {"rim.bead_seat_diameter_mm": 559, "rim.internal_width_mm": 80, "tire.size": "100-559", "tire.max_pressure_kpa": 200,
-         "tire.min_pressure_kpa": 35, "shelf.tape_widths_mm": [47.0, 50.0], "rim.bed": "large_holes"},
+         "tire.min_pressure_kpa": 35, "shelf.tape_widths_mm": [47.0, 50.0], "rim.bed": "large_holes",
+         "practice.sealant_route": "pour"},
         {},
     ),
     "loose tire that needs layers": ({"rim.seat_circumference_mm": 1952}, {}),

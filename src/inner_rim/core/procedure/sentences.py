@@ -46,7 +46,7 @@ PLAIN = {
     "strip.open_one": "Open one side only; the other bead stays on the rim",
     "rim.clean": "Clean the rim bed with a solvent that leaves no film",
     "rim.dry": "Let the rim bed dry; overnight is better",
-    "rim.wipe": "Wipe dried sealant off beads and bead shelves",
+    "rim.wipe": "Wipe beads and bead shelves clean",
     "tape.press": "Rub the tape down all round, most of all the overlap",
     "tape.warm": "Warm the tape and press it down",
     "tire.warm": "Warm the new tire until it is soft and open",
@@ -142,7 +142,7 @@ def _valve_fit(known: Known) -> Message:
 def _tire_wipe(known: Known) -> Message:
     if known.setup.new:
         return Message("Wipe the release agent out of the tire and off its beads")
-    return Message("Wipe the beads clean of dried sealant")
+    return Message("Wipe the beads clean")
 
 
 def _insert_on(known: Known) -> Message:
