@@ -19,6 +19,18 @@ from inner_rim.core.record.stages import Stage
 MOST_ROUNDS, MOST_DEEP = 250, 12
 
 
+#: Values of facts that take something back.
+_BACKWARD = frozenset(
+    {"flat", "unseen", "off", "none", "closed", "open", "no", "out", "bad", "dirty", "laid"}
+)
+#: Actions after which a milestone that was reached may be open again.
+_UNDOING = frozenset(
+    code
+    for code, kind in KINDS.items()
+    if kind.undoes or any(fact.partition("=")[2] in _BACKWARD for fact in kind.gives)
+)
+
+
 class NoWay(Exception):
     """The milestones cannot be reached from this state: a bug, or a log that contradicts itself."""
 
@@ -72,12 +84,16 @@ def _achieve(
     state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]], climb_at: int
 ) -> tuple[Todo, ...]:
     planner = _Planner(state, setup, Counts(taken), climb_at)
-    goals = goals_of(setup)
+    goals, place = goals_of(setup), 0
     for _round in range(MOST_ROUNDS):
-        goal = next((one for one in goals if not one.reached(planner.state)), None)
-        if goal is None:
+        while place < len(goals) and goals[place].reached(planner.state):
+            place += 1
+        if place == len(goals):
             return tuple(planner.todos)
-        planner.reach(goal)
+        planner.undone = False
+        planner.reach(goals[place])
+        if planner.undone:  # a milestone before this one may be open again
+            place = 0
     raise NoWay(f"in circles: {[todo.key for todo in planner.todos]}")
 
 
@@ -93,6 +109,7 @@ class _Planner:
         self.todos: list[Todo] = []
         self._counts, self._asked = counts, dict[str, int]()
         self._deep = 0
+        self.undone = False
         self._stage: Stage = "check_in"
 
     def reach(self, goal: Milestone) -> None:
@@ -126,6 +143,7 @@ class _Planner:
         key = self._counts.key(code)
         self.todos.append(Todo(self._stage, key, code, question, climb))
         self.state = perform(self.state, key)
+        self.undone = self.undone or code in _UNDOING
 
     def _question(self, code: str) -> str:
         """The question that an action is wherever it is taken; a look at the molded line has a name for each time."""

@@ -351,11 +351,11 @@ def _done(fold: _Fold, entry: StepEntry) -> None:
         fold.do(Done(stage, entry.step))
     if not entry.step or entry.completes:
         fold.whole.add(entry.stage)
+    if not entry.step:
         for todo in fold.remaining():
             if todo.stage == entry.stage:
                 fold.confirm(Done(todo.stage, todo.key, todo.question, todo.climb))
-        if not entry.step and entry.stage in _MAY_LEAVE_AIR:
-            fold.may_have_air = True
+        fold.may_have_air = fold.may_have_air or entry.stage in _MAY_LEAVE_AIR
 
 
 def _stage(entry: StepEntry) -> Stage:
@@ -563,8 +563,9 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
 
 
 def _attempt_stage(fold: _Fold) -> Stage:
-    todo = next((one for one in fold.remaining() if one.climb >= 0), None)
-    return todo.stage if todo is not None else "seat"
+    """The stage of a try: where beads are seated once more in another stage, that one."""
+    last = fold.behind[-1].stage if fold.effects and fold.behind else "seat"
+    return last if last in ("insert", "sealant") and "air.step" in fold.state.did else "seat"
 
 
 def _next_step(fold: _Fold, outcome: str, target_kpa: float | None) -> tuple[int, bool]:
