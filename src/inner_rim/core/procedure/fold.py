@@ -42,6 +42,8 @@ NO_PRESSURE_SHARE = 0.2
 
 
 _ON = ("first=on", "last=on", "line=unseen", "settled=no")
+#: How a try ends that leaves no air in.
+_WITHOUT_AIR = frozenset({"no_pressure", "falls_off"})
 #: A peak so little below a pressure counts as that pressure: nobody sets one finer.
 LEAST_KPA = 2.5
 #: What a question answered no says of the wheel.
@@ -510,7 +512,7 @@ def _bring_about(fold: _Fold, remedy: Remedy) -> None:
         fold.say(("wet=yes",))
     elif remedy == "tube_first":
         fold.changes = msgspec.structs.replace(fold.changes, with_tube=True)
-        fold.say(("air=flat",))
+        fold.say(("air=up",) if fold.may_have_air else ("air=flat",))
 
 
 def _take_attempt(fold: _Fold, entry: Attempt) -> None:
@@ -560,6 +562,7 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
         fold.may_have_air = True
         return
     fold.say((*wet, *_beads_on(fold), core, "air=flat", "line=unseen"), done)
+    fold.may_have_air = outcome not in _WITHOUT_AIR
 
 
 def _attempt_stage(fold: _Fold) -> Stage:
