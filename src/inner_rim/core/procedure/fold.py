@@ -353,11 +353,18 @@ def _done(fold: _Fold, entry: StepEntry) -> None:
         fold.do(Done(stage, entry.step))
     if not entry.step or entry.completes:
         fold.whole.add(entry.stage)
-    if not entry.step:
+    if not entry.step or (entry.completes and _is_open(fold, entry.stage)):
         for todo in fold.remaining():
             if todo.stage == entry.stage:
                 fold.confirm(Done(todo.stage, todo.key, todo.question, todo.climb))
-        fold.may_have_air = fold.may_have_air or entry.stage in _MAY_LEAVE_AIR
+    if not entry.step and entry.stage in _MAY_LEAVE_AIR:
+        fold.may_have_air = True
+
+
+def _is_open(fold: _Fold, stage: str) -> bool:
+    """Whether something of a stage remains; asked before it is planned, which takes longer."""
+    goals = fold.plan.milestones(fold.changes)
+    return any(goal.stage == stage and not goal.reached(fold.state) for goal in goals)
 
 
 def _stage(entry: StepEntry) -> Stage:
