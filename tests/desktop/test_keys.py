@@ -259,3 +259,18 @@ def test_a_name_or_reason_too_long_to_be_stored_is_refused_and_kept_where_it_was
         )
     bench.recorder.override("tape_laid_badly", "9" * 400, "pressed")
     assert len(bench.current.log) == before and "cannot be logged" in bench.message
+
+
+@pytest.mark.parametrize(
+    ("key", "outcome"),
+    [(K.Key_Minus, "no_pressure"), (K.Key_O, "falls_off"), (K.Key_Q, "hisses"), (K.Key_N, "not_up")],
+)
+def test_each_way_to_fail_at_seating_has_its_key(demo, key, outcome):
+    wheel(demo, "Sandpiper 2 · front")
+    demo.window.page.now.focus_main()
+    press(demo, key)
+    assert demo.bench.current.log[-1].entry.outcome == outcome
+    if outcome in ("falls_off", "hisses"):
+        before = state_of(demo)
+        press(demo, K.Key_Return)  # neither a layer nor new tape is begun by Enter
+        assert state_of(demo) == before
