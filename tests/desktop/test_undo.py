@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.log import TakenBack
 from inner_rim.store.snapshot import snapshot
+from inner_rim.work.editing.undo import has_air
 from tests.desktop.bench.test_seat_to_story import wheel
 
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -121,3 +122,14 @@ def test_sealant_taken_back_goes_back_to_the_shelf_once(demo, qtbot):
     qtbot.waitUntil(lambda: not demo.worker.waiting, timeout=10000)
     QApplication.processEvents()
     assert stock() == full - 60
+
+
+def test_a_limit_is_not_raised_by_undo_while_a_failed_try_may_have_left_air_in(demo):
+    """A spot was low at 1.4 bar: the air was not said to be out."""
+    state = wheel(demo, "Sandpiper 2 · front")
+    type_into(demo, "tire.max_pressure_kpa", "2.0")
+    assert limit(demo) == 200
+    demo.bench.recorder.attempt("one_low", 140.0, (3,))
+    assert demo.bench.current.key == state.key and has_air(demo.bench.current)
+    demo.bench.recorder.attempt("no_pressure", 5.0)
+    assert not has_air(demo.bench.current)

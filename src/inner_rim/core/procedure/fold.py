@@ -269,6 +269,7 @@ class _Fold:
             signed_at=self.signed_at if self.signed is not None else "",
             since=self.since,
             run=self.run,
+            may_have_air=self.may_have_air,
         )
 
 

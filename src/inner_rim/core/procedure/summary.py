@@ -94,6 +94,7 @@ class LogSummary(msgspec.Struct, frozen=True):
         signed, signed_at: the sign-off, and when, ISO 8601; None and empty before it.
         since: what was looked after.
         run: 1, and one more for each doing-again.
+        may_have_air: air may be in, whatever the state says: a try failed, a stage was confirmed whole.
         doubtful: its entries contradict each other, so that the wheel is planned as it came in.
     """
 
@@ -122,6 +123,7 @@ class LogSummary(msgspec.Struct, frozen=True):
     signed_at: str = ""
     since: Since = Since()
     run: int = 1
+    may_have_air: bool = False
     doubtful: bool = False
 
     @property

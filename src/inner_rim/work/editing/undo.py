@@ -249,4 +249,4 @@ def has_air(state: WheelState) -> bool:
     progress = state.progress
     if progress is None or progress.physical is None or progress.stage == "check_in":
         return False
-    return progress.physical.state.air == "up" or (progress.stage == "seat" and bool(progress.seating.tries))
+    return progress.physical.state.air == "up" or progress.physical.may_have_air
