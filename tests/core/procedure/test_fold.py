@@ -408,3 +408,24 @@ def test_a_wheel_that_is_watched_already_is_not_climbed_again():
     )
     plan, progress = after(*held, practice__sealant_route="pour")
     assert progress.stage == "hold" and plan.steps[0].code == "hold.flat_left" and not progress.climbing
+
+
+def test_sealant_that_was_only_said_to_be_out_is_still_in():
+    change = {"work__kind": "tire_change", "sealant": {"name": "Eelgrass", "in_ml": 60.0}}
+    steps = [StepEntry(stage="strip", step=code) for code in
+             ("strip.deflate", "strip.break_beads", "strip.tire_off", "strip.sealant_out")]  # fmt: skip
+    out = (StepEntry(stage="check_in"), *steps)
+    assert state(*out[:-1], **change).sealant_ml == 60.0 and state(*out, **change).sealant_ml == 0.0
+    back = StepEntry(stage="strip", step="strip.sealant_out", outcome="reopened")
+    assert (
+        state(*out, back, **change).sealant_ml == 60.0 and state(*out, back, **change).sealant == "Eelgrass"
+    )
+
+
+def test_a_top_up_counts_with_what_the_dip_left():
+    refresh = {"work__kind": "refresh", "practice__sealant_route": "inject", "sealant": {"name": "Eelgrass", "in_ml": 60.0},
+               "shelf__sealant": {"name": "Eelgrass"}}  # fmt: skip
+    dipped = (StepEntry(stage="check_in"), Dip(depth_mm=5.0, free_ml=22.0))
+    assert state(*dipped, **refresh).sealant_ml == 22.0
+    topped = state(*dipped, Dose(dose_ml=40.0), StepEntry(stage="sealant", step="sealant.inject"), **refresh)
+    assert (topped.sealant_ml, topped.dosed_ml) == (62.0, 40.0)
