@@ -225,8 +225,6 @@ def plan_wheel(
 
 def summary_of(picks: Picks, log: Sequence[Logged]) -> LogSummary:
     """Return what a log amounts to for a wheel."""
-    if not log:
-        return LogSummary(picks.start)
     old = picks.wheel.sealant
     in_ml = old.in_ml if old is not None and old.in_ml is not None else 0.0
     name = old.name if old is not None and old.name is not None else ""
@@ -252,9 +250,7 @@ def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -
         own = msgspec.structs.replace(wheel.practice or Practice(), **changes)
         wheel = msgspec.structs.replace(wheel, practice=own)
     if summary.changes.again:
-        kept = (
-            True if summary.changes.again == LAYER else None
-        )  # a layer goes over good tape; else it comes off
+        kept = True if summary.changes.again == LAYER else None  # a layer goes over good tape
         work = msgspec.structs.replace(wheel.work or Work(), kind="retape", keep_tape=kept)
         wheel = msgspec.structs.replace(wheel, work=work)
     return wheel
