@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QAbstractItemModelTester
 from PyQt6.QtWidgets import QLineEdit
 
-from inner_rim.core.record.log import Attempt, Inspection, SignOff
+from inner_rim.core.record.log import Attempt, Dose, Inspection, SignOff
 from inner_rim.desktop.widgets import theme as themes
 from inner_rim.desktop.widgets.theme import Theme
 from tests.desktop.drive import go_on, run
@@ -92,6 +92,10 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         go_on(window)
         assert waited < 10
     assert waited >= 1  # flat on each side
+    (dose,) = (one.entry for one in bench.current.log if isinstance(one.entry, Dose))
+    assert (
+        dose.dose_ml == bench.current.plan.sealant.dose_ml
+    )  # it stood ready, though steps before it were confirmed
     now = window.page.now
     for pressure, air in (("2.3", "20"), ("a lot", "20"), ("2.28", "hot"), ("2.28", "64 f")):
         now.figure.setText(pressure)

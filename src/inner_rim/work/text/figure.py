@@ -24,16 +24,16 @@ def figure_mark(state: WheelState | None, units: UnitChoice) -> Mark:
 
 
 def figure_text(state: WheelState | None, units: UnitChoice) -> str:
-    """Return the planned dose where a dose is asked for, else the pressure that is due; empty where only a
-    reading can say it (a dipstick, a standing wheel).
+    """Return the planned dose where the panel asks for a dose, the pressure that is due where it asks for one;
+    empty where only a reading can say it (a dipstick, a standing wheel) and where nothing is asked.
     """
     if state is None or state.progress is None or state.plan is None:
         return ""
     progress, plan = state.progress, state.plan
-    asks = progress.step.asks if progress.step is not None else ""
-    if asks == "dose":
+    if progress.together and progress.together[-1].asks == "dose":  # asked for with the steps before it
         return entry_text(dose_due_ml(plan), "ml", units)
-    if asks == "dip" or progress.stage == "hold" or progress.state == "finished":
-        return ""
-    kpa = progress.seating.step_kpa if progress.climbing else plan.pressure.set_here_kpa
-    return entry_text(kpa, "kpa", units)
+    if progress.climbing:
+        return entry_text(progress.seating.step_kpa, "kpa", units)
+    if progress.stage == "set" and progress.state != "finished":
+        return entry_text(plan.pressure.set_here_kpa, "kpa", units)
+    return ""
