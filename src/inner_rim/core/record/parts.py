@@ -84,7 +84,7 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
             tr("“{kind}”; accepted is one of {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
         )
     plain = {
-        name: seen(value) if isinstance(value, str) else value
+        name: seen(value).strip() if isinstance(value, str) else value
         for name, value in spec.items()
         if value is not None
     }
