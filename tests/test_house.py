@@ -56,7 +56,7 @@ session = Session(Path(sys.argv[1]), demo=True)
 session.start_storing = app.quit
 session.show()
 app.exec()
-assert session.window.page.picks._rows, "the first wheel's plan is shown"
+assert session.window.page.now._figure.text(), "the first wheel's step is shown"
 heavy = ("scipy", "sqlalchemy", "pyqtgraph", "reportlab", "numpy", "argparse")
 print([name for name in heavy if name in sys.modules])
 """

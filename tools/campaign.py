@@ -462,6 +462,7 @@ def typing(count: int) -> Counts:
         for n in range(count):
             window.key("ctrl+n")
             window.stored(home, lambda state, wheels=n + 1: len(names(state)) == wheels)
+            window.key("Return", "Return", "Return", "Return")  # to the rim's name, which suggests
             words = " ".join(rng.sample(WORDS, rng.randrange(1, 5)))
             cut, pause_ms = rng.randrange(1, len(words) + 1), rng.choice([30, 70, 150])
             window.type(words[:cut], pause_ms)

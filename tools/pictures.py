@@ -29,6 +29,7 @@ def wheel(session: Session, name: str) -> None:
     """Select a wheel of the demo by the beginning of its name."""
     bench = session.bench
     bench.select(next(s.key for s in bench.wheels if s.name.startswith(name)))
+    session.window.render_view()
 
 
 def check_in(session: Session) -> None:
@@ -66,7 +67,6 @@ def loupe(session: Session) -> None:
 def stopped(session: Session) -> None:
     """A stop that cannot be passed."""
     wheel(session, "Tern")
-    session.window.page.inputs.show_group(1)
 
 
 def dark(session: Session) -> None:
@@ -189,11 +189,10 @@ def hold(session: Session) -> None:
     clock = [bench.time]
     bench._clock = lambda: clock[0]
     while page.now.answers[0].command != "read_gauge":
-        session.window.run(page.now.answers[0].command)
+        assert session.window.run(page.now.answers[0].command)
     for hours, kpa, air in ((0, 300.0, 19.0), (1.5, 293.0, 17.0), (2.5, 288.0, 15.0)):
         clock[0] += timedelta(hours=hours)
         bench.recorder.read_gauge(kpa, air)
-    session.window.run("show_plot")
 
 
 def logbook(session: Session) -> None:

@@ -39,3 +39,16 @@ def go_on(window):
         QTest.keyClick(focus, getattr(Qt.Key, f"Key_{key}"))
     else:
         QTest.mouseClick(panel._buttons[0], Qt.MouseButton.LeftButton)
+
+
+def cautions_of(page):
+    """What the step panel of a page says besides the sentence: cautions, and what else is to be known."""
+    panel = getattr(page, "now", page)
+    return " ".join(label.text() for label in (*panel._more, *panel._cautions))
+
+
+def select(window, name):
+    """Select a wheel by the beginning of its name, and show it."""
+    state = next(one for one in window.bench.wheels if one.name.startswith(name))
+    window.bench.select(state.key)
+    return window.bench.current

@@ -1,4 +1,4 @@
-"""The far view with its alarm, and the second drawing of a wide window, in the real window."""
+"""The far view with its alarm, and printing, in the real window."""
 
 import io
 import wave
@@ -9,7 +9,6 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from inner_rim.desktop.drawings.far import FarView
 from inner_rim.desktop.measuring.alarm import tones
 from tests.desktop.bench.test_seat_to_story import wheel
 from tests.desktop.drive import run
@@ -22,26 +21,27 @@ def bells(monkeypatch):
     return heard
 
 
-def far(one):
-    return one.window.findChild(FarView)
-
-
-def test_f11_shows_three_things_and_the_alarm_over_them_until_it_is_left(demo, qtbot, bells):
+def test_f11_shows_the_step_larger_and_without_the_lists_and_the_alarm_in_its_place(demo, qtbot, bells):
     wheel(demo, "Sandpiper 2 · front")
-    window = demo.window
+    window, page = demo.window, demo.window.page
+    usual = page.now._action.fontMetrics().height()
     QTest.keyClick(window, Qt.Key.Key_F11)
-    view = far(demo)
-    assert view.geometry() == window.rect() and demo.shell.isFullScreen()
-    said = view.accessibleDescription()
-    assert said.startswith("Climb to") and "3.40 bar, printed on the tire" in said  # there is no gauge
-    window.tools.gauge.take(150.0, 0.0)
-    assert view.accessibleDescription().startswith("1.50 bar")
+    assert demo.shell.isFullScreen() and not page._left.isVisible() and not window.header.isVisible()
+    assert page.now._action.fontMetrics().height() > 1.4 * usual
+    assert (
+        page.now._action.text().startswith("Pump to")
+        and "3.40 bar, printed on the tire" in page.scale.accessibleDescription()
+    )
+    window.tools.gauge.take(311.0, 0.0)
+    assert "90 %" in page.now._action.text() or "near" in page.now._action.text().lower()
     window.tools.gauge.take(341.0, 0.1)
-    assert "ABOVE THE LIMIT" in view.accessibleDescription()
-    assert view.grab().toImage().pixelColor(3, 3) == window._theme.color("stop")
-    QTest.keyClick(view, Qt.Key.Key_Escape)
-    qtbot.waitUntil(lambda: far(demo) is None)
-    assert not demo.shell.isFullScreen()
+    assert "ABOVE THE LIMIT" in page.now._action.text()
+    assert page.now.grab().toImage().pixelColor(8, 40) == window._theme.color("stop_soft")
+    window.tools.gauge.take(150.0, 0.2)
+    assert page.now._action.text().startswith("Pump to")
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert not demo.shell.isFullScreen() and page._left.isVisible() and window.header.isVisible()
+    assert page.now._action.fontMetrics().height() == usual
 
 
 def test_the_alarm_sounds_until_it_is_silenced_and_again_when_it_gets_worse(demo, qtbot, bells):
@@ -78,29 +78,11 @@ def test_the_sound_is_loud_and_most_of_it_lies_where_ear_protection_lets_it_thro
     assert power[(hz >= 500) & (hz <= 1500)].sum() > 0.6 * power.sum()
 
 
-def test_a_wide_window_shows_a_second_drawing_which_is_remembered(demo, qtbot):
-    state = wheel(demo, "Sandpiper 2 · front")
-    page = demo.window.page
-    assert page.beside is None
-    demo.shell.resize(1920, 1080)
-    QApplication.processEvents()
-    beside = page.beside
-    assert beside.isVisible() and beside.views.currentWidget() is beside.loupe
-    assert len(beside.loupe.lenses()) == 2
-    QTest.mouseClick(beside.tabs["choices"], Qt.MouseButton.LeftButton)
-    assert beside.views.currentWidget() is beside.choices and beside.choices.rows.lines
-    assert page.deck.drawing == "section"  # the first one stays
-    shares = [line.share for line in beside.choices.rows.lines if line.share is not None]
-    assert shares == [source.probability for source in state.plan.coming_up.sources]
-    assert demo.bench.settings.own.beside == "choices"
-    demo.shell.resize(1280, 800)
-    QApplication.processEvents()
-    assert not beside.isVisible()
-
-
 def test_a_click_into_a_lens_goes_to_the_field_of_what_lies_there(demo, qtbot):
     wheel(demo, "Sandpiper 2 · front")
     page = demo.window.page
+    demo.shell.resize(1920, 1080)
+    run(page, "show_section")
     QApplication.processEvents()
     section = page.deck.section
     lens = section.lenses()[0]

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication
 from inner_rim.core.record.log import Finding, Override, StepEntry
 from inner_rim.desktop.commands.table import COMMANDS, by_key
 from tests.desktop.bench.test_seat_to_story import wheel
-from tests.desktop.drive import go_on
+from tests.desktop.drive import cautions_of, go_on
 
 K, CTRL = Qt.Key, Qt.KeyboardModifier.ControlModifier
 #: Yes and no are said to several questions; a digit takes the line of that number.
@@ -70,7 +70,7 @@ def test_a_stop_is_overridden_by_the_words_on_screen_and_by_nothing_else(demo):
     state = wheel(demo, "Warden")
     panel, bench = demo.window.page.now, demo.bench
     bench.recorder.record(Finding(check="tape_laid_badly", sound=False))
-    assert bench.current.progress.state == "stopped" and "click Override" in panel._caution.text()
+    assert bench.current.progress.state == "stopped" and "click Override" in cautions_of(panel)
     before = bench.logged
     panel.reason.setFocus(Qt.FocusReason.TabFocusReason)
     type_text(demo, "Only lifted where the valve covers it")
@@ -79,7 +79,7 @@ def test_a_stop_is_overridden_by_the_words_on_screen_and_by_nothing_else(demo):
     type_text(demo, "Olga O Osier")  # every O is a letter of the name
     press(demo, K.Key_Return, K.Key_Return)
     assert bench.logged == before and panel.signature.text() == "Olga O Osier"
-    assert "Enter passes no stop" in panel._caution.text()
+    assert "Enter passes no stop" in cautions_of(panel)
     press(demo, K.Key_O, modifier=CTRL)
     assert bench.current.log[-1].entry == Override(
         code="tape_laid_badly", by="Olga O Osier", reason="Only lifted where the valve covers it"
@@ -101,7 +101,7 @@ def test_every_stop_leads_somewhere(demo):
     bench.recorder.record(Finding(check="tape_laid_badly", sound=False))
     before = state_of(demo)
     press(demo, K.Key_Return)
-    assert state_of(demo) == before and "Press Y" in panel._caution.text()
+    assert state_of(demo) == before and "Press Y" in cautions_of(panel)
     press(demo, K.Key_Y)
     assert bench.current.log[-1].entry == Finding(check="tape_laid_badly", sound=True)
 
@@ -126,14 +126,20 @@ def test_d_does_not_pass_a_hold_without_flat_sides_and_a_reading(demo):
     assert "stage_done" in [a.command for a in panel.answers]
 
 
-def test_a_click_on_duplicate_leaves_the_keyboard_with_the_panel(demo):
+def test_a_wheel_is_made_once_and_a_fleet_only_by_its_own_key(demo):
     wheel(demo, "Dune")
     page, bench = demo.window.page, demo.bench
     count = len(bench.wheels)
-    QTest.mouseClick(page._again, Qt.MouseButton.LeftButton)
+    page.now.focus_main()
+    press(demo, K.Key_A)
     assert len(bench.wheels) == count + 1 and page.now.isAncestorOf(QApplication.focusWidget())
-    page._again.setFocus(Qt.FocusReason.TabFocusReason)
-    press(demo, K.Key_Return)  # also where it was reached by Tab
+    QTest.mouseClick(page._new, Qt.MouseButton.LeftButton)
+    count += 1
+    assert len(bench.wheels) == count + 1
+    page._new.setFocus(Qt.FocusReason.TabFocusReason)
+    press(demo, K.Key_Return)  # Enter makes no second wheel, also where the button was reached by Tab
+    assert len(bench.wheels) == count + 1
+    wheel(demo, "Dune")
     page.now.focus_main()
     demo.window.run("fleet")
     type_text(demo, "3")
@@ -146,20 +152,20 @@ def test_a_click_on_duplicate_leaves_the_keyboard_with_the_panel(demo):
 def test_the_panel_says_what_the_cursor_is_for_and_which_key_works_there(demo):
     window, panel = demo.window, demo.window.page.now
     press(demo, K.Key_N, modifier=CTRL)
-    assert QApplication.focusWidget() is window.page.inputs._rows["rim.name"].entry
+    assert QApplication.focusWidget() is window.page.inputs._rows["name"].entry
     QApplication.processEvents()
-    assert panel._action.text().startswith("Type the rim's name") and caption(demo).endswith("Ctrl+Enter")
-    press(demo, K.Key_Return)
+    assert panel._action.text().startswith("Type the wheel's name") and caption(demo).endswith("Ctrl+Enter")
+    press(demo, K.Key_Return, K.Key_Return, K.Key_Return)
     QApplication.processEvents()
-    assert panel._action.text() == "Type the rim's bead seat diameter, such as 622"
-    type_text(demo, "622")
-    assert demo.bench.current.value("rim.bead_seat_diameter_mm") == 622
+    assert panel._action.text() == "Type the tire size, such as 45-622"
+    type_text(demo, "45-622")
+    assert demo.bench.current.value("tire.size") == "45-622"
     press(demo, K.Key_Escape)
     assert caption(demo).endswith("   Enter")
     wheel(demo, "Sandpiper 2 · front")
     assert caption(demo).endswith("   Y")
     press(demo, K.Key_R)
-    assert caption(demo) == "Both sides up"  # a letter would be typed into the figure
+    assert caption(demo) == "Seated"  # a letter would be typed into the figure
 
 
 def test_a_letter_that_two_choices_begin_with_reaches_both_and_an_open_choice_is_said(demo):
@@ -182,7 +188,8 @@ def test_the_actions_list_marks_nothing_that_enter_may_not_give_and_has_the_way_
     before = state_of(demo)
     press(demo, K.Key_Space, modifier=CTRL)
     titles = [window._list.list.item(i).text() for i in range(window._list.list.count())]
-    assert titles[0].startswith("Both sides up") and titles[6].startswith("Back")
+    assert titles[0] == "This step" and titles[1].startswith("Seated") and titles[7].startswith("Undo step")
+    assert [title for title in titles if "   ·   " not in title][:2] == ["This step", "This wheel"]
     press(demo, K.Key_Return)
     assert state_of(demo) == before
     press(demo, K.Key_Escape)
@@ -219,6 +226,7 @@ def test_a_promise_that_was_given_is_not_offered_again(demo, qtbot):
 def test_a_load_is_read_as_a_scale_shows_it(demo, qtbot):
     wheel(demo, "Dune")
     bench, window = demo.bench, demo.window
+    window.run("go_to_field", "load_n")
     row = window.page.inputs._rows["load_n"]
     for text, newtons in (("53", 519.75), ("53 kg", 519.75), ("520 N", 520.0), ("117 lb", 520.44)):
         window.run("go_to_field", "load_n")
@@ -254,9 +262,7 @@ def test_a_name_or_reason_too_long_to_be_stored_is_refused_and_kept_where_it_was
         panel.reason.setText(reason)
         panel.signature.setText(name)
         demo.window.run("override")
-        assert (
-            says in panel._caution.text() and panel.signature.text() == name and panel.reason.text() == reason
-        )
+        assert says in cautions_of(panel) and panel.signature.text() == name and panel.reason.text() == reason
     bench.recorder.override("tape_laid_badly", "9" * 400, "pressed")
     assert len(bench.current.log) == before and "cannot be logged" in bench.message
 

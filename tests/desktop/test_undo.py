@@ -58,10 +58,10 @@ def test_steps_come_back_before_the_figure_typed_before_them_and_raising_a_limit
     assert limit(demo) == 200 and demo.window.views.looking.asking == ""
     undo(demo)
     QTest.mouseClick(panel._buttons[1], Qt.MouseButton.LeftButton)
-    assert limit(demo) == 340 and demo.bench.message.startswith("Undone: Tire maximum 2 bar")
+    assert limit(demo) == 340 and demo.bench.message.startswith("Undone: Tire's max pressure 2 bar")
     # what was taken back stays in the log, marked, and in the data
     window.run("show_log")
-    texts = window.page.deck.log.entries._texts
+    texts = window.page.side.log.entries._texts
     assert any(text.endswith("not yet · taken back") for text in texts)
     qtbot.waitUntil(lambda: not demo.worker.waiting, timeout=10000)
     log = next(j for j in snapshot(demo._file).jobs if j.job_id == state.job.job_id).log

@@ -28,11 +28,10 @@ def views(session):
     """Every view with fields of its own: (name, how to show it)."""
     window = session.window
     for stage in STAGES:
-        groups = len(window.page.inputs._groups) if stage == window.page.inputs._stage else 1
-        yield f"bench {stage}", lambda s=stage: window.run("look_at_stage", s)
-        groups = len(window.page.inputs._groups)
-        for group in range(1, groups):
-            yield f"bench {stage} {group}", lambda g=group: window.page.inputs.show_group(g)
+        yield (
+            f"bench {stage}",
+            lambda s=stage: (window.run("look_at_stage", s), window.page.inputs.show_more()),
+        )
     for page in PAGES[1:]:
         yield page, lambda p=page: window.go_to(p)
     for kind in ("rim", "tire", "tape", "valve", "sealant", "insert"):
@@ -47,7 +46,8 @@ def take_by_mouse(session, hands):
     """Take the suggestion that is left of those for a second wheel's rim; return that rim."""
     hands.key("ctrl+n")
     entry = session.window.page.inputs._rows["rim.name"].entry
-    hands.until(entry.hasFocus)
+    while not entry.hasFocus():
+        hands.key("Return")
     hands.letters("reed")
     hands.until(lambda: entry.suggesting)
     shown = entry._list
@@ -55,7 +55,7 @@ def take_by_mouse(session, hands):
     hands.click(shown.viewport(), shown.visualItemRect(shown.item(0)).center())
     hands.mouse = False
     rim = session.bench.current.job.draft.document["wheels"][0]["rim"]
-    assert session.window.page.inputs._rows["rim.bead_seat_diameter_mm"].entry.hasFocus()
+    assert session.window.page.inputs._rows["rim.internal_width_mm"].entry.hasFocus()
     session.bench.select(next(s.key for s in session.bench.wheels if s.name.startswith("Dune")))
     return rim
 

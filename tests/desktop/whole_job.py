@@ -1,4 +1,4 @@
-"""A whole job by hand in a real window, from an empty bench to handed over, by keyboard or by mouse alone.
+"""A whole job by hand in a real window, from an empty bench to handed over: by keyboard, by mouse, or with gloves.
 
 Run by `test_whole_job` in a process of its own under Xvfb: every key and click goes through the X server (xdotool).
 Prints as JSON what was done, how many keys, letters and clicks it took, and what stands in the data at the end.
@@ -18,10 +18,22 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.commands.table import shown_key
-from inner_rim.desktop.widgets.theme import load_font
+from inner_rim.desktop.widgets.theme import Theme, load_font
 
-RIM, WIDTH, SIZE, NAME = "622", "24", "45-622", "M Osier"
-READ = "2.4"
+NAME, READ = "M Osier", "2.4"
+#: What is entered at check-in, in the order of the fields; a letter chooses.
+ENTRIES = {
+    "ride.total_mass_kg": "98",
+    "tire.size": "45-622",
+    "rim.internal_width_mm": "24",
+    "rim.hook": "hooked",
+    "due": "tomorrow 16:00",
+    "rim.max_pressure_kpa": "4",
+    "tire.max_pressure_kpa": "3.4",
+    "work.kind": "convert",
+}
+#: With gloves: text at 150 %, and nothing smaller than this is hit, px.
+LARGE, TARGET_PX, ANSWER_PX = 1.5, 44, 64
 MODIFIERS = {Qt.Key.Key_Shift, Qt.Key.Key_Control, Qt.Key.Key_Alt, Qt.Key.Key_Meta}
 #: More actions than a job can take: then something turns in a circle.
 MOST_ACTIONS = 250
@@ -80,6 +92,7 @@ class Hands:
 
     def click(self, widget, at=None):
         self.count["clicks"] += 1
+        assert widget.height() >= TARGET_PX and widget.width() >= TARGET_PX, (widget, widget.size())
         at = at if at is not None else widget.rect().center()
         place = widget.mapToGlobal(QPoint(int(at.x()), int(at.y())))
         self.xdo("mousemove", str(place.x()), str(place.y()), "click", "1")
@@ -101,25 +114,44 @@ class Hands:
             self.key("ctrl+n")
 
     def field(self, path, text):
-        """Go to a field as a hand does: by Enter from one to the next, or by a click; then type."""
+        """Go to a field as a hand does: by Enter from one to the next, or by a click; then type or choose."""
         row = self.page.inputs._rows[path]
         if self.mouse:
-            if not row.entry.isVisible():
-                group = next(g for g, (_words, rows) in enumerate(self.page.inputs._groups) if row in rows)
-                self.click(self.page.inputs._tab_buttons[group])
-            self.click(row.entry)
+            target = row.entry if row.entry is not None else row.buttons[text]
+            self.scroll_to(target)
+            self.click(target)
         else:
             for _ in range(40):
-                if row.entry.hasFocus():
+                if row.holds_focus():
                     break
                 self.key("Return")
-        assert row.entry.hasFocus(), path
-        self.letters(text)
+        if row.entry is not None:
+            assert row.entry.hasFocus(), path
+            self.letters(text)
+        elif not self.mouse:
+            assert row.holds_focus(), path
+            self.key(text[0])
+
+    def scroll_to(self, widget):
+        """Turn the mouse's wheel over the fields until a widget is in view."""
+        area = self.page.inputs._scroll
+        for _ in range(40):
+            top = widget.mapTo(area.viewport(), QPoint(0, 0)).y()
+            if top >= 0 and top + widget.height() <= area.viewport().height():
+                return
+            at = area.viewport().mapToGlobal(area.viewport().rect().center())
+            button = "4" if top < 0 else "5"
+            self.xdo("mousemove", str(at.x()), str(at.y()), "click", button, hits=0)
+            self.until(lambda: True)
+            time.sleep(0.02)
+        raise AssertionError("cannot be scrolled to")
 
     def answer(self, command):
         """Give an answer of the panel: by its button, or by its key; Enter for the first."""
         answers = self.page.now.answers
         place = next(i for i, answer in enumerate(answers) if answer.command == command)
+        if self.session.window.view().working and self.mouse:
+            assert self.page.now._buttons[place].height() >= ANSWER_PX
         if self.mouse or (place == 0 and not answers[0].enter and not shown_key(command)):
             self.click(self.page.now._buttons[place])  # a wait is skipped by its button alone
         elif place == 0 and answers[0].enter:
@@ -178,7 +210,8 @@ class Hands:
             raise AssertionError((stage, commands, now.action.text() if hasattr(now, "action") else ""))
 
 
-def main(mouse: bool) -> None:
+def main(by: str) -> None:
+    mouse = by != "keyboard"
     app = QApplication([])
     keyboard.BOUNCE_MS = 0  # these hands are dry
     load_font()
@@ -192,18 +225,19 @@ def main(mouse: bool) -> None:
     )
     subprocess.run(["xdotool", "windowfocus", "--sync", window.stdout.split()[-1]], timeout=20)
     hands.until(lambda: app.focusWindow() is not None)
+    if by == "gloves":
+        session.window.use_theme(Theme("light", LARGE))
     hands.begin()
-    for path, text in (
-        ("rim.bead_seat_diameter_mm", RIM),
-        ("rim.internal_width_mm", WIDTH),
-        ("tire.size", SIZE),
-    ):
+    planned = {}
+    for path, text in ENTRIES.items():
         hands.field(path, text)
-    hands.until(lambda: hands.state is not None and hands.state.plan is not None)
-    plan = hands.state.plan
-    planned = {"limit_kpa": plan.pressure.limit_kpa, "tape": plan.tape.width_mm, **hands.count}
+        if not planned and hands.state.plan is not None:
+            planned = dict(hands.count)
     if not mouse:
-        hands.leave_field()
+        while not hands.page.now.isAncestorOf(app.focusWidget()):
+            hands.key("Return")
+    hands.answer("finish")
+    checked = dict(hands.count)
     done = []
     for _ in range(MOST_ACTIONS):
         progress = hands.state.progress
@@ -218,10 +252,11 @@ def main(mouse: bool) -> None:
             sys.exit(3)
     hands.until(lambda: not session.worker.waiting)
     assert isinstance(hands.page.now._buttons[0], QPushButton)
-    print(json.dumps({"planned": planned, "all": dict(hands.count), "finished": hands.state.progress.state,
+    limit = hands.state.plan.pressure.limit_kpa
+    print(json.dumps({"planned": planned, "checked": checked, "limit_kpa": limit, "all": dict(hands.count), "finished": hands.state.progress.state,
                       "entries": len(hands.state.log), "signed": hands.state.progress.handed_over_kpa}))  # fmt: skip
     session.end()
 
 
 if __name__ == "__main__":
-    main(sys.argv[1] == "mouse")
+    main(sys.argv[1])

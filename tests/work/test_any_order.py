@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from inner_rim.core.record.log import Note
 from inner_rim.work.editing.state import wheel_state
-from inner_rim.work.text.tiles import tile_of
+from inner_rim.work.text.tiles import shortened, tile_of
 from inner_rim.work.views import Views
 from tests.desk import Desk
 
@@ -69,9 +69,11 @@ def shown_as_it_is(bench, views):
         for index in range(len(job.draft.document["wheels"]))
     ]
     begins = bench.day.begins
-    assert views.view().tiles == tuple(
-        tile_of(one, bench.units, bench.time, begins.get(one.key), bench.day.hours)
-        for one in bench.day.listed
+    assert views.view().tiles == shortened(
+        [
+            tile_of(one, bench.units, bench.time, begins.get(one.key), bench.day.hours)
+            for one in bench.day.listed
+        ]
     )
 
 

@@ -157,7 +157,7 @@ class Session:
         else:
             self.bench.sync.reload()
         self._theme.apply(self._app)
-        words = tr("Demo: invented data, gone when you close") if self._demo else ""
+        words = tr("Demo data") if self._demo else ""
         self.window = MainWindow(self.bench, self._theme, self._app, self.run_in_ui, words)
         self.window.banner.data_file = source.file
         self.window.all_stored = self._all_stored
@@ -247,13 +247,14 @@ class Smoke:
         from inner_rim.core.record.stages import STAGES
         from inner_rim.desktop.header import PAGES
         from inner_rim.desktop.pages.shelf import ShelfPage
-        from inner_rim.work.text.looking import DRAWINGS
+        from inner_rim.work.text.looking import PICTURES
         from inner_rim.work.text.pick_rows import COUNT
 
         window = self._session.window
         assert window is not None
-        for drawing in DRAWINGS:
-            window.run(f"show_{drawing}")
+        lists = ("plan", "choices", "steps", "log")
+        for name in (*(picture for picture in PICTURES if picture != "sectors"), *lists):
+            window.run(f"show_{name}")
             window.grab()
         for stage in STAGES:
             window.run("look_at_stage", stage)
@@ -268,10 +269,10 @@ class Smoke:
             for command in asked:
                 window.run(command)
                 window.grab()
-        for name in ("keys", "actions"):
-            window.toggle_list(name)
+        for command in ("keys", "actions"):
+            window.run(command)
             window.grab()
-            window.close_list()
+            window.run(command)
         for name in PAGES:
             window.go_to(name)
             window.grab()

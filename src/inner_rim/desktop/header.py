@@ -6,18 +6,17 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 
 #: The pages of the window, in the order of their keys.
 PAGES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
-#: Commands with a button of their own, and the short words on it; the empty ones say what they would change to.
-BUTTONS = {"undo": "↶", "redo": "↷", "actions": "Actions", "units": "", "theme": "", "keys": "Keys  ?"}
+#: Commands with a button of their own, and the short words on it.
+BUTTONS = {"undo": "↶", "redo": "↷", "actions": "Actions"}
 #: A window narrower than this, at 100 % text, has no room for a message beside the buttons, px.
-MESSAGE_BESIDE_PX = 1150
+MESSAGE_BESIDE_PX = 900
 
 
 class Header(QWidget):
@@ -28,7 +27,6 @@ class Header(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._name = PlainLabel("Inner Rim")
         self.message = PlainLabel("")
         self.message.setProperty("role", "muted")
         self.message.setWordWrap(True)
@@ -38,7 +36,6 @@ class Header(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self._bar)
-        self._row.addWidget(self._name)
         self._pages = {page: self._button(f"go_{page}", tr(words), "place") for page, words in PAGES.items()}
         for button in self._pages.values():
             button.setCheckable(True)
@@ -66,17 +63,12 @@ class Header(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
         self._theme = theme
-        large = theme.large
         self._bar.setFixedHeight(theme.px(52))
-        self._name.setVisible(not large)
-        self.buttons["keys"].setVisible(not large)  # it stays in the list of actions
         self._place_message()
         self._row.setContentsMargins(theme.px(18), 0, theme.px(12), 0)
         self._row.setSpacing(theme.px(2))
-        self._name.setStyleSheet(f"font-size: {theme.px(20)}px; font-weight: bold;")
         for button in (*self._pages.values(), *self.buttons.values()):
             button.setFixedHeight(theme.px(TARGET_PX))
-        self.buttons["theme"].setText(tr("Dark") if theme.tokens.name == "light" else tr("Light"))
 
     def _place_message(self) -> None:
         """Put the message beside the buttons, or below them where there is no room."""
@@ -86,7 +78,7 @@ class Header(QWidget):
         if place.indexOf(self.message) < 0:
             place.addWidget(self.message)
         self.message.setContentsMargins(theme.px(18) if own_line else 0, 0, 0, 0)
-        self.message.setFont(theme.font(12 if own_line else 14))
+        self.message.setFont(theme.font(SMALL if own_line else TEXT))
         self.message.setVisible(bool(self.message.text()) or not own_line)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -99,10 +91,7 @@ class Header(QWidget):
         for name, button in self._pages.items():
             button.setChecked(name == page)
 
-    def show_words(self, message: str, units: UnitChoice) -> None:
-        """Show what there is to say, and the units."""
+    def show_words(self, message: str) -> None:
+        """Show what there is to say."""
         self.message.setText(message)
         self._place_message()
-        symbols = [units.unit(kind).symbol for kind in ("kpa", "mm", "ml")]
-        self.buttons["units"].setText(" · ".join(symbols[:1] if self._theme.large else symbols))
-        self.buttons["units"].setAccessibleName(tr("Units: {units}").format(units=", ".join(symbols)))

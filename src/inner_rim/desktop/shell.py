@@ -8,7 +8,7 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import NOTE, Theme
 
 
 class Shell(QWidget):
@@ -36,7 +36,7 @@ class Shell(QWidget):
             painter = QPainter(self)
             painter.fillRect(self.rect(), self._theme.color("ground"))
             painter.setPen(self._theme.color("ink"))
-            painter.setFont(self._theme.font(20, 600))
+            painter.setFont(self._theme.font(NOTE, 600))
             painter.drawText(self._theme.px(18), self._theme.px(33), "Inner Rim")
         if not self._painted:
             self._painted = True

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Callable
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING, Literal
 
 from PyQt6 import sip
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QKeyEvent, QResizeEvent
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QApplication,
+    QHBoxLayout,
     QLineEdit,
     QMessageBox,
     QPlainTextEdit,
@@ -25,9 +26,7 @@ from inner_rim.desktop.bench.field_row import PART_FIELDS
 from inner_rim.desktop.bench.page import BenchPage
 from inner_rim.desktop.commands.command import Command, Context, Outcome
 from inner_rim.desktop.commands.keyboard import Keyboard
-from inner_rim.desktop.commands.looking import at_field
 from inner_rim.desktop.commands.table import BY_ID, COMMANDS
-from inner_rim.desktop.drawings.far import FarView
 from inner_rim.desktop.exporter import Exporter
 from inner_rim.desktop.header import Header
 from inner_rim.desktop.measuring.tools import Tools
@@ -37,9 +36,8 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.saying import say_line
+from inner_rim.work.saying import end_of_typing, say_line, type_into
 from inner_rim.work.tasks.gauge import alarm_words
-from inner_rim.work.text.far import far_of
 from inner_rim.work.text.panel import Answer
 from inner_rim.work.text.stage_fields import open_text
 from inner_rim.work.views import BenchView, Views
@@ -51,6 +49,8 @@ if TYPE_CHECKING:
 
 #: How often the waits are shown anew.
 CLOCK_MS = 5000
+#: Width of the list of actions beside another page than the bench, px.
+DRAWER_PX = 420
 
 
 class MainWindow(QWidget):
@@ -69,8 +69,15 @@ class MainWindow(QWidget):
         self.all_stored: Callable[[], bool] = lambda: True
         self.views = Views(bench)
         self.views.typing = lambda: self.typing
+        self.views.live = lambda: self.tools.gauge_live
+        self._turn, self._dirty, self._unshown = 0, False, False
+        self._view: BenchView | None = None
+        self._render_soon = QTimer(self)
+        self._render_soon.setSingleShot(True)
+        self._render_soon.setInterval(0)
+        self._render_soon.timeout.connect(self.render_view)
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
-        self.tools = Tools(bench, run_in_ui, self.page.inputs.focused_row, self._gauge_made, self)
+        self.tools = Tools(bench, run_in_ui, self.page.focused_row, self._gauge_made, self)
         self.exporter = Exporter(bench, self)
         self._promising = Promising(bench, self)
         self.banner = StorageBanner(bench, theme, self.exporter.everything)
@@ -78,42 +85,41 @@ class MainWindow(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self.page)
         self._made: dict[str, Page] = {"bench": self.page}
-        self._list: KeyList | ActionsList | FarView | None = None  # what lies over the page
+        self._list: KeyList | ActionsList | None = None  # in the drawer
         self._typed_before: QWidget | None = None  # what had the focus before it
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         for part in (self.header, self.banner):
             column.addWidget(part)
-        column.addWidget(self._pages, 1)
+        self._row = QHBoxLayout()  # the actions of another page stand at its right
+        self._row.addWidget(self._pages, 1)
+        column.addLayout(self._row, 1)
         self._keyboard = Keyboard(self, self.context, self._carry_out)
         self._connect()
         self.header.show_page("bench")
-        self.refresh()
+        self._dirty = True
+        self.render_view()
 
     def _focus_moved(self, _old: QWidget | None, _new: QWidget | None) -> None:
-        row = self.page.inputs.focused_row()
+        row = self.page.focused_row()
         cursor = row.path if row is not None else ""
         self.page.now.show_typing(self.typing)
         if cursor != self.views.cursor:
             self.views.cursor = cursor
-            self._now_soon.start()
+            self.refresh()
 
     def _connect(self) -> None:
-        self._now_soon = QTimer(self)
-        self._now_soon.setSingleShot(True)
-        self._now_soon.setInterval(0)
-        self._now_soon.timeout.connect(lambda: self.page.now.show_now(self.views.view().now))
         self._app.focusChanged.connect(self._focus_moved)
         self.header.commanded.connect(self.run)
         self.page.commanded.connect(self.run)
         inputs, editor, page = self.page.inputs, self.bench.editor, self.page
-        inputs.typed.connect(editor.type_into)
-        inputs.left.connect(editor.end_of_typing)
-        inputs.left_open.connect(lambda path: self.bench.say(open_text(path)))
-        inputs.mine_wanted.connect(editor.take_mine)
-        inputs.part_chosen.connect(editor.put_part)
-        inputs.line_said.connect(lambda text: inputs.keep_line(say_line(self.bench, text)))
+        inputs.typed.connect(self._in_turn(lambda path, text: type_into(self.bench, path, text)))
+        inputs.left.connect(self._in_turn(lambda: end_of_typing(self.bench)))
+        inputs.left_open.connect(self._in_turn(lambda path: self.bench.say(open_text(path))))
+        inputs.mine_wanted.connect(self._in_turn(editor.take_mine))
+        inputs.part_chosen.connect(self._in_turn(editor.put_part))
+        inputs.line_said.connect(self._in_turn(self._say_line))
         inputs.parts_wanted.connect(
             lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
         )
@@ -128,32 +134,87 @@ class MainWindow(QWidget):
 
     def _gauge_made(self, gauge: Gauge) -> None:
         gauge.pressure.connect(lambda kpa: self.page.live_pressure(kpa, self.bench.gauge.peak_kpa))
-        gauge.pressure.connect(lambda _kpa: self._show_far())
+        gauge.pressure.connect(lambda _kpa: self._show_alarm())
         gauge.running.connect(self.page.run_traces)
+        gauge.running.connect(lambda _on: self.refresh())
 
-    # -- showing -----------------------------------------------------------------------------
+    def _say_line(self, text: str) -> None:
+        left = say_line(self.bench, text)
+        self.render_view()  # what is missing is known now
+        self.page.inputs.keep_line(left)
+
+    # -- showing: built and shown once per turn, whoever changed what --------------------------
+
+    @contextlib.contextmanager
+    def turn(self) -> Iterator[None]:
+        """Everything that changes within is shown once, at its end."""
+        self._turn += 1
+        try:
+            yield
+        finally:
+            self._turn -= 1
+            self.render_view()
+
+    def _in_turn(self, run: Callable[..., object]) -> Callable[..., None]:
+        def ran(*values: object) -> None:
+            with self.turn():
+                run(*values)
+
+        return ran
 
     def refresh(self) -> None:
-        """Show the bench, the message and the units as they are now."""
-        view = self.views.view()
+        """Something has changed: show it at the end of this turn, or of this pass of the event loop."""
+        self._dirty = True
+        if not self._turn:
+            self._render_soon.start()
+
+    def view(self) -> BenchView:
+        """Return what is shown, built again only where something has changed since."""
+        if self._dirty or self._view is None:
+            self._view, self._dirty = self.views.view(), False
+            self._unshown = True
+        return self._view
+
+    def render_view(self) -> None:
+        """Show what has changed, unless a turn is still going on; what showing it changes comes after it."""
+        if self._turn or sip.isdeleted(self):
+            return
+        self._turn += 1
+        try:
+            self._show(self.view())
+        finally:
+            self._turn -= 1
+        if self._dirty:
+            self._render_soon.start()
+
+    def _show(self, view: BenchView) -> None:
+        if not self._unshown:
+            return
+        if (
+            self._list is not None
+            and self.page_shown == "bench"
+            and view.looking.drawer not in ("actions", "keys")
+        ):
+            self._close_list()  # something was done, or something else opened
+            view = self.view()
+        self._unshown = False
+        self._render_soon.stop()
         self.page.show_view(view)
-        self.header.show_words(self.bench.message or self._data_words, self.bench.units)
+        self.header.show_words(self.bench.message or self._data_words)
         self.banner.refresh()
-        self._show_far()
         self._promising.look()
         self._keyboard.follow(self._context_of(view))
 
     def _tick(self) -> None:
         self._promising.look()
         if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):
-            view = self.views.view()
-            self.page.tick(view.tiles, view.now)
+            self.refresh()
 
     # -- commands ----------------------------------------------------------------------------
 
     def context(self, value: str = "") -> Context:
         """Return what a command is given now."""
-        return self._context_of(self.views.view(), value)
+        return self._context_of(self.view(), value)
 
     def _context_of(self, view: BenchView, value: str = "") -> Context:
         return Context(self.bench, self, view.looking, view.now, self.page.now.typed(), value)
@@ -168,15 +229,13 @@ class MainWindow(QWidget):
 
     def _carry_out(self, command: Command, context: Context) -> None:
         logged = self.bench.logged
-        with self.bench.history.grouped():  # one step to take back
-            outcome = command.run(context) or Outcome()
-        if self.bench.logged != logged:
-            self.bench.day.put_in_order()
-        self.views.change(outcome.look)
-        self.refresh()
-        if outcome.field and not self.page.inputs.focus_field(outcome.field):
-            self.views.looking = at_field(self.views.looking, outcome.field)
-            self.refresh()
+        with self.turn():
+            with self.bench.history.grouped():  # one step to take back
+                outcome = command.run(context) or Outcome()
+            if self.bench.logged != logged:
+                self.bench.day.put_in_order()
+            self.views.change(outcome.look)
+            self._dirty = True
         if outcome.focus == "search":
             self.page_of(self.page_shown).focus_search()
         else:
@@ -226,6 +285,8 @@ class MainWindow(QWidget):
         """Show a page."""
         if page != self.page_shown:
             self.bench.message = ""  # it was said on the page that is left
+        if page != self.page_shown:
+            self._close_list()
         self._pages.setCurrentWidget(self.page_of(page))
         self.header.show_page(page)
         self._keyboard.on_bench(page == "bench")
@@ -254,77 +315,90 @@ class MainWindow(QWidget):
         self.bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
         self.refresh()
 
-    def toggle_list(self, name: str) -> None:
-        """Open or close the list of keys or of actions."""
-        if self.close_list():
+    def toggle_list(self, name: Literal["keys", "actions"]) -> None:
+        """Open or close the list of keys or of actions: beside the step, on another page at its right."""
+        if self._close_list(name):
             return
         self._typed_before = self._app.focusWidget()
         if name == "keys":
             from inner_rim.desktop.commands.key_list import KeyList
 
-            self._list = KeyList(self._theme, self)
+            self._list = KeyList(self._theme)
         else:
             from inner_rim.desktop.commands.actions_list import ActionsList
 
             context = self.context()
+            answers = context.now.answers
             listed = sorted(
                 (one for one in COMMANDS if one.listed and one.applies(context)),
-                key=lambda one: _rank(one, context.now.answers),
+                key=lambda one: _rank(one, answers),
             )
-            answers = context.now.answers
-            sure = bool(answers) and answers[0].enter
-            self._list = ActionsList(listed, lambda one: _title(one, answers), self._theme, self, sure)
-            self._list.chosen.connect(self._take_action)
-        self._list.place()
-        self._list.show()
+            if self.page_shown != "bench":
+                listed = [one for one in listed if one.scope == "anywhere"]
+            sure = bool(answers) and answers[0].enter and self.page_shown == "bench"
+            made = self._list = ActionsList(listed, lambda one: _title(one, answers), self._theme, sure)
+            made.chosen.connect(self._take_action)
+        if self.page_shown == "bench":
+            self.views.change({"drawer": name, "why": None})
+            self.page.side.put(self._list)
+            self._dirty = True
+            self.render_view()
+        else:
+            self._list.setFixedWidth(min(self._theme.px(DRAWER_PX), self.width() // 2))
+            self._row.addWidget(self._list)
         self._list.setFocus(Qt.FocusReason.PopupFocusReason)  # for a moment: the field keeps its cursor
 
     def _take_action(self, command: str) -> None:
-        self.close_list()
-        if self.page_shown != "bench" and BY_ID[command].scope == "bench":
-            self.go_to("bench")
+        self._close_list()
         self.page.now.focus_main()
         self.run(command)
 
-    def close_list(self) -> bool:
-        """Close the list that lies over the page; return whether there was one."""
+    def _close_list(self, name: str = "") -> bool:
+        """Close the list of actions or keys; return whether there was one, and it was the one of this name."""
         there, self._list = self._list, None
-        self._full_screen(False)
+        same = there is not None and name != "" and (name == "keys") == (type(there).__name__ == "KeyList")
         if there is not None:
+            if self.views.looking.drawer in ("actions", "keys"):
+                self.views.change({"drawer": ""})
+                self.refresh()
+            self.page.side.slot.removeWidget(there)
+            self._row.removeWidget(there)
             discard(there)
             before, self._typed_before = self._typed_before, None
             if before is not None and not sip.isdeleted(before):  # typing goes on where it was
                 before.setFocus(Qt.FocusReason.PopupFocusReason)
-        return there is not None
+        return same
 
     def toggle_far(self) -> None:
-        """Show pressure, action and limit over the whole screen, or the page again."""
-        if self.close_list():
+        """Show the step over the whole screen, larger and without the lists; or the page again."""
+        if self.leave_far():
             return
-        self._typed_before = self._app.focusWidget()
-        self._list = FarView(self._theme, self)
-        self._show_far()
-        self._list.show()
-        self._list.setFocus(Qt.FocusReason.PopupFocusReason)  # for a moment: the field keeps its cursor
-        self._full_screen(True)
+        if self.page_shown != "bench":
+            self.go_to("bench")
+        self._set_far(True)
 
-    def _show_far(self) -> None:
-        if isinstance(self._list, FarView):
-            bench, gauge = self.bench, self.bench.gauge
-            state, plan = bench.current, bench.current.plan if bench.current is not None else None
-            said = alarm_words(gauge, plan.pressure.limit_kpa, bench.units) if plan is not None else ""
-            now = self.views.view().now
-            self._list.show_far(far_of(state, now, gauge.now_kpa, gauge.alarm, said, bench.units))
+    def leave_far(self) -> bool:
+        """Leave the far view, or a list over another page; return whether there was one."""
+        if self.page.far:
+            self._set_far(False)
+            return True
+        there = self._list is not None and self.page_shown != "bench"
+        if there:
+            self._close_list()
+        return there
 
-    def _full_screen(self, full: bool) -> None:
+    def _set_far(self, far: bool) -> None:
+        self.header.setVisible(not far)
+        self.page.set_far(far)
         top = self.window()
-        if top is not None and top.isFullScreen() != full:
+        if top is not None and top.isFullScreen() != far:
             top.setWindowState(top.windowState() ^ Qt.WindowState.WindowFullScreen)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Keep what lies over the page in its place."""
-        if self._list is not None:
-            self._list.place()
+    def _show_alarm(self) -> None:
+        gauge, state = self.bench.gauge, self.bench.current
+        plan = state.plan if state is not None else None
+        words = alarm_words(gauge, plan.pressure.limit_kpa, self.bench.units) if plan is not None else ""
+        self.page.now.show_alarm(words if gauge.alarm != "none" else "", gauge.alarm)
 
     def end(self) -> None:
         """Let go of what outlives the window: the tools, and the application's word of where the focus is."""

@@ -1,14 +1,15 @@
-"""A line that is said at check-in goes into its fields."""
+"""What is said at check-in in one go: a line, or how the wheel came in, goes into its fields."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.line_entry import Line, Understood, read_line
+from inner_rim.core.record.line_entry import Line, Understood, read_due, read_line
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.words import tr
+from inner_rim.work.editing.arrival import FACTS, NOT_SAID
 
 if TYPE_CHECKING:
     from inner_rim.work.bench import Bench
@@ -50,3 +51,28 @@ def line_words(line: Line) -> str:
     if not line.left:
         return understood
     return understood + " " + tr("Not understood: “{left}”.").format(left=line.left[:80])
+
+
+def type_into(bench: Bench, path: str, text: str) -> None:
+    """Take what was typed or chosen in a field; how a wheel came in goes into several, in one step to take back."""
+    if path == "due":
+        text = read_due(text, naive_local(bench.time)) or text
+    if path != "arrival":
+        bench.editor.type_into(path, text)
+        return
+    with bench.history.grouped():
+        for name, value in FACTS.get(text, NOT_SAID).items():
+            bench.editor.type_into(f"arrival.{name}", value)
+
+
+def end_of_typing(bench: Bench) -> None:
+    """A field was left: where the tire's size is known and the rim's diameter is not, it is the tire's."""
+    state = bench.current
+    if state is not None and state.value("rim.bead_seat_diameter_mm") is None:
+        try:
+            size = parse_size(str(state.value("tire.size") or ""))
+        except InputError:
+            pass
+        else:
+            bench.editor.type_into("rim.bead_seat_diameter_mm", f"{size.bead_seat_diameter_mm:g} mm")
+    bench.editor.end_of_typing()

@@ -19,15 +19,20 @@ from inner_rim.work.text.asking import shown
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.figure import Mark, figure_mark, figure_text
 from inner_rim.work.text.lines import Line
-from inner_rim.work.text.looking import Drawing, Looking, beside_of
+from inner_rim.work.text.looking import Looking, Picture
 from inner_rim.work.text.panel import Now
 from inner_rim.work.text.pick_rows import PickRow, rows
 from inner_rim.work.text.plots import Plot, plot_of
-from inner_rim.work.text.tiles import Tile, tile_of
+from inner_rim.work.text.tiles import Tile, shortened, tile_of
 from inner_rim.work.text.wheel_words import facts_of
-
-#: Stages at which the wheel is looked at sector by sector, and the trace takes the finish's place.
-SECTOR_STAGES = ("seat", "hold", "set")
+from inner_rim.work.text.work_view import (
+    StageFigure,
+    StepLine,
+    pictures_of,
+    stage_figures,
+    stage_steps,
+    target_of,
+)
 
 
 class BenchView(msgspec.Struct, frozen=True):
@@ -42,15 +47,15 @@ class BenchView(msgspec.Struct, frozen=True):
         looking: what is looked at.
         opened: changes when another wheel or another stage came up.
         first: the questions of the first run are shown; the shop's source of air stands in `air`.
-        now: the next action.
+        working: the wheel is past check-in: the step is the screen.
+        now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
+        steps, figures: of the stage in work.
         figure, figure_mark: what stands ready in the panel's entry, and what it depends on.
         signed_by: who signed last at this bench.
         picks: the picks column; `stale` where they are of the last good state.
         why: the pick whose working is open, with what was assumed for it.
         section, side: the outlines, None without a plan.
-        beside: the drawing beside the first one in a wide window.
         seats: both bead seats close up, none without a plan.
-        by_sector: the wheel is shown sector by sector.
         low_left, low_right: sectors that are low, as logged or as marked.
         low_side: the side that digit keys go to while marking.
         visits: earlier visits of this wheel, oldest first.
@@ -66,7 +71,12 @@ class BenchView(msgspec.Struct, frozen=True):
     opened: tuple[object, ...]
     first: bool
     air: str
+    working: bool
     now: Now
+    target: str
+    pictures: tuple[Picture, ...]
+    steps: tuple[StepLine, ...]
+    figures: tuple[StageFigure, ...]
     figure: str
     figure_mark: Mark
     signed_by: str
@@ -75,9 +85,7 @@ class BenchView(msgspec.Struct, frozen=True):
     why: tuple[PickRow, tuple[Assumed, ...]] | None
     section: Section | None
     side: Side | None
-    beside: Drawing
     seats: tuple[SeatLoupe, ...]
-    by_sector: bool
     low_left: frozenset[int]
     low_right: frozenset[int]
     low_side: str | None
@@ -112,11 +120,13 @@ class Views:
         looking: what is looked at; commands change it.
         typing: whether a field is being typed into.
         cursor: the field of the wheel that is typed into, empty for none.
+        live: whether a gauge is connected.
     """
 
     def __init__(self, bench: Bench) -> None:
         self._bench = bench
         self.typing: Callable[[], bool] = lambda: False
+        self.live: Callable[[], bool] = lambda: False
         self.cursor = ""
         self._logged = 0
         self.looking = Looking()
@@ -141,6 +151,7 @@ class Views:
             facts_of(state, bench.shelf.items) if state is not None and looking.asking == "guide" else None
         )
         progress = state.progress if state is not None else None
+        working = progress is not None and progress.stage != "check_in"
         low = looking.low if looking.asking == "low" else None
         return BenchView(
             units=units,
@@ -152,7 +163,12 @@ class Views:
             opened=self._opened,
             first=is_first(bench, bench.settings.own.asked),
             air=bench.settings.shop.get("practice.air_source") or "",
+            working=working,
             now=shown(state, around(bench, state, self.cursor), looking, facts),
+            target="" if looking.asking else target_of(state, units, bench.time),
+            pictures=_pictures(state, looking, self.live()),
+            steps=stage_steps(state, units) if working else (),
+            figures=stage_figures(progress.stage, picks) if working and progress is not None else (),
             figure=figure_text(state, units),
             figure_mark=figure_mark(state, units),
             signed_by=bench.settings.own.signed_by,
@@ -161,9 +177,7 @@ class Views:
             why=_why(state, looking, picks),
             section=section,
             side=side,
-            beside=beside_of(bench.settings.own.beside),
             seats=seats,
-            by_sector=low is not None or looking.stage in SECTOR_STAGES,
             low_left=low.left if low else frozenset(progress.seating.low_left if progress else ()),
             low_right=low.right if low else frozenset(progress.seating.low_right if progress else ()),
             low_side=low.side if low else None,
@@ -185,7 +199,12 @@ class Views:
         typed = opened[0] == (self._opened or (None,))[0] and self._bench.logged == self._logged
         if opened != self._opened and not (typed and self.typing()):
             self._opened, self._logged = opened, self._bench.logged
-            self.looking = msgspec.structs.replace(self.looking.plain(), stage=stage)
+            self.looking = Looking(stage)
+        elif (
+            self._logged != self._bench.logged
+        ):  # something was done: what was open beside the step goes away
+            self._logged = self._bench.logged
+            self.looking = self.looking.shut()
         if self.looking.why is not None and (state is None or state.plan is None):
             self.looking = msgspec.structs.replace(self.looking, why=None)
 
@@ -216,7 +235,7 @@ class Views:
                 known = (one, (units, begins, now), tile_of(one, units, now, begins, bench.day.hours))
             found[one.key] = known
         self._tiled = found
-        return tuple(known[2] for known in found.values())
+        return shortened([known[2] for known in found.values()])
 
     def _picks(self, state: WheelState | None, units: UnitChoice) -> tuple[PickRow, ...]:
         if state is None or state.plan is None:
@@ -224,6 +243,13 @@ class Views:
         if self._picked[0] is not state.plan or self._picked[1] is not units:
             self._picked = (state.plan, units, rows(state.plan, units))
         return self._picked[2]
+
+
+def _pictures(state: WheelState | None, looking: Looking, live: bool) -> tuple[Picture, ...]:
+    """The picture that was asked for, else those that the step needs."""
+    if looking.picture is not None:
+        return (looking.picture,)
+    return ("sectors",) if looking.asking == "low" else pictures_of(state, live)
 
 
 def _others(state: WheelState | None, wheels: list[WheelState]) -> tuple[WheelState, ...]:

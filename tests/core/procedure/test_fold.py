@@ -132,7 +132,7 @@ def test_beads_that_fall_off_get_one_more_layer_over_the_good_tape():
     assert codes.count("tape.lay") == 1 and "tape.keep_look" in codes and codes.count("hole.open") == 1
     assert plan.tape.layers == before.tape.layers + 1 and plan.tape.length_mm == before.tape.length_mm
     lay = next(step for step in plan.steps if step.code == "tape.lay")
-    assert "one more" in lay.text.text and "over the good tape" in lay.text.text
+    assert "One more layer" in lay.text.text and "over the good tape" in lay.text.text
     assert progress.physical.layers_added == 1 and progress.physical.sealant_ml == 0.0
     assert (progress.physical.state.air, progress.physical.state.first) == ("flat", "on")  # as it stands now
     assert not {"strip.deflate", "strip.break_beads"} & set(codes)

@@ -53,7 +53,7 @@ def test_quadrature_against_scipy(half, power):
 
 ENTRIES = [
     (StepEntry(stage="tape"), "Tape: done"),
-    (StepEntry(stage="hold", outcome="failed", text="bubbles at the valve"), "Hold: failed. bubbles at the valve"),
+    (StepEntry(stage="hold", outcome="failed", text="bubbles at the valve"), "Leak test: failed. bubbles at the valve"),
     (Attempt(peak_kpa=220, outcome="both_up", limit_kpa=340), "Seating, 2.20 bar: both sides up"),
     (Attempt(peak_kpa=400, outcome="not_up", limit_kpa=340), "ABOVE THE LIMIT of 3.40 bar. Seating, 4.00 bar: not yet"),
     (Attempt(peak_kpa=150, outcome="one_low", limit_kpa=340, low_left=(3, 4), low_right=(8,)), "Seating, 1.50 bar: one side low: low in sector left 3, 4; right 8"),

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLineEdit
 from inner_rim.core.record.log import Attempt, Dose, Inspection, SignOff
 from inner_rim.desktop.widgets import theme as themes
 from inner_rim.desktop.widgets.theme import Theme
-from tests.desktop.drive import go_on, run
+from tests.desktop.drive import cautions_of, go_on, run
 
 KEY, CONTROL = Qt.Key, Qt.KeyboardModifier.ControlModifier
 
@@ -31,13 +31,12 @@ def type_wheel(qtbot, one):
     """A new wheel by keyboard alone: Enter goes from field to field."""
     window = one.window
     press(qtbot, window, KEY.Key_N, Qt.KeyboardModifier.ControlModifier)
-    for text in ("Saltmarsh", "622", "24", None, "4", "18", "Heron", "45-622", "50 psi", "1,5"):
-        if text is None:
-            qtbot.keyClick(window.page.inputs._rows["rim.hook"].buttons["hooked"], KEY.Key_Space)
-            window.page.inputs.focus_field("rim.max_pressure_kpa")
-        else:
-            keys(qtbot, text)
-            press(qtbot, window, KEY.Key_Return)
+    for text in ("", "", "Heron", "45-622", "Saltmarsh", "24", "h", "", "4", "50 psi"):
+        keys(qtbot, text)
+        press(qtbot, window, KEY.Key_Return)
+    for field, text in (("rim.depth_at_valve_mm", "18"), ("tire.min_pressure_kpa", "1,5")):  # behind "More"
+        window.run("go_to_field", field)
+        keys(qtbot, text)
     press(qtbot, window, KEY.Key_Escape)
 
 
@@ -110,7 +109,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     now.figure.setText("4")
     now.signature.setText("M. Osier")
     press(qtbot, window, KEY.Key_Return)
-    assert "above the limit" in now._caution.text() and bench.current.progress.stage == "set"
+    assert "above the limit" in cautions_of(now) and bench.current.progress.stage == "set"
     now.figure.setText("1.9")
     now.focus_main()
     press(qtbot, window, KEY.Key_Return)
@@ -146,7 +145,7 @@ def test_stops_are_shown_with_the_way_to_the_field(session, qtbot):
     page = one.window.page
     stopped = next(s for s in one.bench.wheels if s.progress.state == "stopped")
     one.bench.select(stopped.key)
-    assert page.now._head.text() == "STOP" and "not approved" in page.now._action.text()
+    assert one.window.view().now.head == "STOP" and "not approved" in page.now._action.text()
     assert not one.window.context().offers("finish")
     press(qtbot, one.window, KEY.Key_Return)
     assert one.window._app.focusWidget() is page.inputs._rows["tire.straight_side_approved"].buttons["no"]
@@ -160,9 +159,9 @@ def test_every_pick_opens_to_its_why_in_the_chosen_units(session, qtbot):
         press(qtbot, one.window, getattr(KEY, f"Key_{number}"))
         text = page.why.text.toPlainText()
         assert "Source" in text and len(text) > 60
-        assert page._pages.currentWidget() is page.why
+        assert page.side._pages.currentWidget() is page.why
         press(qtbot, one.window, KEY.Key_Escape)
-        assert page._pages.currentWidget() is not page.why
+        assert page.side._pages.currentWidget() is not page.why
     one.window.run("units")
     run(page, "why", "7")
     assert "49.3 psi" in page.why.text.toPlainText() and "bar" not in page.why.text.toPlainText()
@@ -171,6 +170,7 @@ def test_every_pick_opens_to_its_why_in_the_chosen_units(session, qtbot):
 def test_a_part_used_before_fills_the_rim(session, qtbot):
     one = session(demo=True)
     press(qtbot, one.window, KEY.Key_N, Qt.KeyboardModifier.ControlModifier)
+    one.window.run("go_to_field", "rim.name")
     row = one.window.page.inputs._rows["rim.name"]
     qtbot.waitUntil(lambda: one.window._app.focusWidget() is row.entry)
     qtbot.waitUntil(lambda: any(name.startswith("Reed bed 584") for name in row._parts))
@@ -185,11 +185,13 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
     )
     assert one.bench.current.job.draft.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "27"
-    assert one.window._app.focusWidget() is one.window.page.inputs._rows["rim.bead_seat_diameter_mm"].entry
+    assert one.window._app.focusWidget() is one.window.page.inputs._rows["rim.internal_width_mm"].entry
 
 
 def test_a_click_on_a_part_of_the_drawing_goes_to_its_field(session, qtbot):
     one = session(demo=True)
+    one.window.run("show_section")
+    one.shell.grab()
     view = one.window.page.deck.section
     frame = view._frame
     middle = view._at((0.0, -view._state.plan.tire.section_height_mm / 2), frame).toPoint()
@@ -250,7 +252,7 @@ def test_contrast_of_every_shape_that_says_something(name):
 def test_the_models_keep_qt_s_rules(session, qtbot):
     one = session(demo=True)
     page = one.window.page
-    for model in (page.wheels.wheels, page.deck.log.entries):
+    for model in (page.wheels.wheels, page.side.log.entries):
         tester = QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
         one.bench.recorder.note("another line")
         one.bench.editor.new_wheel()
@@ -262,7 +264,7 @@ def test_the_list_of_keys_holds_every_key_and_is_the_readme_s_table(session, qtb
     from pathlib import Path
 
     from inner_rim.desktop.commands.key_list import KeyList
-    from inner_rim.desktop.commands.table import by_key, key_lines, readme_table
+    from inner_rim.desktop.commands.table import KEYS_THAT_MATTER, by_key, key_lines, readme_table
 
     listed = {key for keys_, _title in key_lines() for key in keys_.replace("1 … 9, 0", "1, 0").split(", ")}
     assert {key.replace("Return", "Enter") for key in by_key()} <= listed | set("23456789")
@@ -272,7 +274,9 @@ def test_the_list_of_keys_holds_every_key_and_is_the_readme_s_table(session, qtb
     one.window.page.now.focus_main()
     keys(qtbot, "?")
     (shown,) = one.window.findChildren(KeyList)
-    assert shown.isVisible()
+    assert shown.isVisible() and len(KEYS_THAT_MATTER) == 12
+    told = {one for keys_, _words in KEYS_THAT_MATTER for one in keys_.split()}
+    assert told <= {key.replace("Return", "Enter") for key in by_key()} | {"Enter"}
     press(qtbot, one.window, KEY.Key_Escape)
     assert not shown.isVisible()
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, Qt
 from inner_rim.core.models.mounting import GRADE_WORDS, finish_slack_mm, grade
 from inner_rim.core.record.log import Override
 from inner_rim.desktop.bench.steps_view import DONE, NOW, wait_text
-from tests.desktop.drive import run
+from tests.desktop.drive import cautions_of, run
 
 
 def at_mount(one):
@@ -80,10 +80,10 @@ def test_steps_follow_the_wheel_and_its_units(session):
     one = session(demo=True)
     page = one.window.page
     run(page, "show_steps")
-    model = page.deck.steps.steps
+    model = page.side.steps.steps
     lines = [model.index(row).data() for row in range(model.rowCount())]
     stage = one.bench.current.progress.stage
-    assert stage == "seat" and any(line.startswith(f"{NOW}  Seat: Climb to 2.10 bar") for line in lines)
+    assert stage == "seat" and any(line.startswith(f"{NOW}  Seat: Pump to 2.10 bar") for line in lines)
     assert (
         "hands-on" in lines[0]
         and lines[1].startswith("Lay out")
@@ -103,10 +103,7 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     assert bench.current.progress.state == "stopped" and "does not fit" in page.now._action.text()
     assert "insert" in page.deck.section._section.outlines
     one.window.run("override")
-    assert (
-        "enter a reason and your name" in page.now._caution.text()
-        and bench.current.progress.state == "stopped"
-    )
+    assert "enter a reason and your name" in cautions_of(page) and bench.current.progress.state == "stopped"
     page.now.reason.setText("cut to length by hand")
     page.now.signature.setText("M. Osier")
     one.window.run("override")

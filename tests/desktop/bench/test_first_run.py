@@ -9,7 +9,7 @@ def test_three_answers_hold_and_the_questions_do_not_come_back(session, qtbot):
     one = session()
     page, window = one.window.page, one.window
     first = page.first
-    assert first.isVisible() and page._pages.currentWidget() is first
+    assert first.isVisible() and page._form.currentWidget() is first
     QTest.mouseClick(first.units.buttons["psi · mm · ml"], Qt.MouseButton.LeftButton)
     QTest.mouseClick(first.air.buttons["compressor"], Qt.MouseButton.LeftButton)
     first.tapes.setFocus()
@@ -26,7 +26,7 @@ def test_three_answers_hold_and_the_questions_do_not_come_back(session, qtbot):
     qtbot.keyClick(first.tapes, Qt.Key.Key_Return)
     assert page.now._buttons[0].hasFocus()
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)  # the first wheel
-    assert page._pages.currentIndex() == 0 and one.bench.current is not None
+    assert page._form.currentWidget() is page.inputs and one.bench.current is not None
     qtbot.waitUntil(lambda: not one.worker.waiting)
     again = session()
     assert again.bench.units.kpa == "psi" and again.bench.settings.shop["practice.air_source"] == "compressor"

@@ -1,19 +1,21 @@
 """Every field of every stage, by hand."""
 
 import itertools
+from datetime import timedelta
 
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.stages import STAGES
 from inner_rim.work.editing.draft import get
 from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.state import in_wheel
-from inner_rim.work.text.stage_fields import STAGE_FIELDS, place_of
+from inner_rim.work.text.stage_fields import CAME_IN, DECIDES, STAGE_FIELDS, stage_of
 from tests.desk import check_in
-from tests.desktop.drive import run
+from tests.desktop.drive import run, select
 
 LINES = [line for groups in STAGE_FIELDS.values() for lines in groups.values() for line in lines]
 #: What to type where a number will not do.
@@ -36,10 +38,11 @@ WORDS = {
 def test_every_stage_has_fields_and_every_field_has_a_place():
     assert set(STAGE_FIELDS) == set(STAGES)
     for line in LINES:
-        spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
-        assert set(line.words) <= set(spec.choices)
-        stage, group = place_of(line.path)
-        assert any(found.path == line.path for found in STAGE_FIELDS[stage][group])
+        if line is not CAME_IN:
+            spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
+            assert set(line.words) <= set(spec.choices)
+        groups = STAGE_FIELDS[stage_of(line.path)]
+        assert any(found.path == line.path for lines in groups.values() for found in lines)
 
 
 @pytest.mark.parametrize("stage", STAGES)
@@ -47,14 +50,14 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
     one = session(demo=True)
     page = one.window.page
     run(page, "look_at_stage", stage)
-    for place, group in enumerate(STAGE_FIELDS[stage].values()):
+    for group in STAGE_FIELDS[stage].values():
         for line in group:
             run(
                 page, "look_at_stage", stage
             )  # a part that comes or goes changes the procedure, and with it the stage
-            page.inputs.show_group(place)
-            if line.path == "work.kind":
-                continue  # see `test_the_kind_of_work_stands_once_the_work_has_started`
+            page.inputs.show_more()
+            if line.path == "work.kind" or line is CAME_IN:
+                continue  # see `test_the_kind_of_work_stands_once_the_work_has_started`, and below
             row = page.inputs._rows[line.path]
             path = one.bench.current.path(line.path)
             if row.entry is None:
@@ -72,7 +75,7 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
             assert page.inputs.focus_field(line.path) and row.entry.hasFocus()
             row.entry.selectAll()
             qtbot.keyClicks(row.entry, WORDS.get(line.path, "2"))
-            assert row.entry.text() == WORDS.get(line.path, "2")
+            assert row.entry.text() == WORDS.get(line.path, "2"), line.path
             assert path not in one.bench.current.job.draft.drafts, (
                 line.path,
                 one.bench.current.reading.problems,
@@ -81,11 +84,12 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
     assert one.bench.current.plan is not None
 
 
-def test_enter_goes_through_all_groups_and_ends_at_the_main_action(session, qtbot):
+@pytest.mark.parametrize("more", [False, True])
+def test_enter_goes_through_all_fields_in_view_and_ends_at_the_main_action(session, qtbot, more):
     one = session(demo=True)
     page = one.window.page
-    run(page, "look_at_stage", "check_in")
-    page.inputs.show_group(0)
+    select(one.window, "Dune")
+    page.inputs.show_more(more)
     page.inputs.focus_first()
     seen = []
     for _ in range(60):
@@ -97,21 +101,76 @@ def test_enter_goes_through_all_groups_and_ends_at_the_main_action(session, qtbo
         before = one.bench.current.job.draft
         qtbot.keyClick(focus, Qt.Key.Key_Return)
         assert one.bench.current.job.draft == before  # going on changes nothing
-    assert seen == [line.path for group in STAGE_FIELDS["check_in"].values() for line in group]
+    groups = STAGE_FIELDS["check_in"]
+    assert seen == [line.path for name in (groups if more else [DECIDES]) for line in groups[name]]
     assert QApplication.focusWidget() is page.now._buttons[0]
 
 
-def test_groups_are_marked_where_something_is_missing_or_wrong(session, qtbot):
+def test_more_opens_itself_at_the_field_that_a_figure_needs(session, qtbot):
+    """A hookless rim asks for the tire's approval, a repair for where it leaks; a wheel without a size for no diameter."""
     one = session()
     one.window.run("new_wheel")
-    tabs = one.window.page.inputs._tab_buttons
-    assert [tab.mark for tab in tabs] == ["•", "•", "", "", "", "", ""]
-    wide = [tab.width() for tab in tabs]
-    one.bench.editor.type_into("tire.size", "26 x 2")
-    one.bench.editor.type_into("due", "friday")
-    assert [tab.mark for tab in tabs] == ["•", "!", "!", "", "", "", ""]
-    assert tabs[1].accessibleName() == "Tire: a field is not accepted"
-    assert [tab.width() for tab in tabs] == wide  # nothing moves while typing
+    inputs = one.window.page.inputs
+
+    def seen():
+        return [path for path, row in inputs._rows.items() if row.isVisible()]
+
+    base = [line.path for line in STAGE_FIELDS["check_in"][DECIDES]]
+    assert seen() == base and inputs.more.text() == "More…"
+    for path, text in (
+        ("rim.hook", "straight_side"),
+        ("work.kind", "repair"),
+        ("rim.bead_seat_diameter_mm", "9999"),
+    ):
+        one.bench.editor.type_into(path, text)
+    assert seen()[len(base) :] == ["tire.straight_side_approved", "work.leak", "rim.bead_seat_diameter_mm"]
+    QTest.mouseClick(inputs.more, Qt.MouseButton.LeftButton)
+    assert len(seen()) == sum(len(lines) for lines in STAGE_FIELDS["check_in"].values())
+    QTest.mouseClick(inputs.more, Qt.MouseButton.LeftButton)
+    assert "tire.casing_mm" not in seen() and "work.keep_tape" not in seen()
+
+
+def test_how_a_wheel_came_in_is_one_answer_for_several_facts_and_one_step_back(session):
+    one = session()
+    check_in(one.bench)
+    row = one.window.page.inputs._rows["arrival"]
+    assert row.buttons["tube"].property("usual") == "true"  # of a conversion
+    QTest.mouseClick(row.buttons["flat"], Qt.MouseButton.LeftButton)
+    found = one.bench.current.plan.setup.found
+    assert (found.tube, found.tire, found.seated, found.air) == (False, "on", False, False)
+    assert row.buttons["flat"].isChecked()
+    QTest.mouseClick(row.buttons["off"], Qt.MouseButton.LeftButton)
+    assert (
+        one.bench.current.plan.setup.found.tire == "off" and one.bench.current.value("arrival.seated") is None
+    )
+    one.bench.undo()
+    one.bench.undo()
+    assert one.bench.current.job.draft.document["wheels"][0].get("arrival") in (None, {})
+    one.bench.editor.type_into("arrival.tire", "one_bead_off")
+    assert not any(button.isChecked() for button in row.buttons.values())  # none of the four
+
+
+def test_the_rim_goes_with_the_tire_and_a_time_is_typed_as_it_is_said(session, qtbot):
+    one = session()
+    one.window.run("new_wheel")
+    inputs = one.window.page.inputs
+    for path, text in (("tire.size", "26x1 3/8"), ("rim.internal_width_mm", "19"), ("due", "tomorrow 5pm")):
+        while not inputs._rows[path].holds_focus():
+            qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+        entry = inputs._rows[path].entry
+        for letter in text:
+            qtbot.keyClicks(entry, letter)
+            assert path != "tire.size" or one.bench.current.value("rim.bead_seat_diameter_mm") is None
+        assert entry.text() == text
+    qtbot.keyClick(entry, Qt.Key.Key_Return)
+    assert one.bench.current.value("rim.bead_seat_diameter_mm") == 590.0  # not 559, which "26x1" would be
+    due = parse_due(one.bench.current.value("due"))
+    assert (due.hour, due.date() - one.bench.time.astimezone().date()) == (17, timedelta(days=1))
+    assert entry.text() == f"{due:%a %d %b} 17:00"
+    inputs.focus_field("due")
+    entry.selectAll()
+    qtbot.keyClicks(entry, entry.selectedText().replace("17:00", "16:30"))
+    assert parse_due(one.bench.current.value("due")) == due.replace(hour=16, minute=30)
 
 
 def test_an_offered_size_is_taken_by_a_click(session, qtbot):
@@ -156,7 +215,7 @@ def test_every_control_says_what_it_is(session):
             assert entry.accessibleName() or not entry.isVisible(), stage
         for button in one.window.findChildren(QPushButton):
             assert button.accessibleName() or button.text().strip() or not button.isVisible(), stage
-    for view in (page.deck.section, page.scale, page.picks, page.wheels, page.band, page.now):
+    for view in (page.deck.wheel, page.scale, page.picks, page.wheels, page.now):
         assert view.accessibleName()
 
 
@@ -224,22 +283,20 @@ def test_enter_takes_the_size_of_the_rim_s_own_diameter_and_goes_on(session, qtb
 @pytest.mark.parametrize("stage", STAGE_FIELDS)
 def test_after_a_choice_with_the_mouse_the_keyboard_goes_on_in_the_next_field(demo, stage):
     window, inputs = demo.window, demo.window.page.inputs
-    demo.bench.select(next(one.key for one in demo.bench.wheels if one.name.startswith("Dune")))
+    select(window, "Dune")
     window.run("look_at_stage", stage)
-    for place, (_group, rows) in enumerate(inputs._groups):
-        inputs.show_group(place)
-        for row, after in itertools.pairwise(rows):
-            button = next((one for one in row.buttons.values() if not one.isChecked()), None)
-            if button is None:
-                continue
-            QTest.mouseClick(button, Qt.MouseButton.LeftButton)
-            assert after.isAncestorOf(QApplication.focusWidget())
-            button = next(one for one in row.buttons.values() if one.isChecked())
-            QTest.mouseClick(
-                button, Qt.MouseButton.LeftButton
-            )  # taken back: there is something to think about
-            assert row.isAncestorOf(QApplication.focusWidget())
-            QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    inputs.show_more()
+    rows = [inputs._rows[path] for path in inputs._paths()]
+    for row, after in itertools.pairwise(rows):
+        button = next((one for one in row.buttons.values() if not one.isChecked()), None)
+        if button is None or row.path == "arrival":  # its answers are shown in the fields below it
+            continue
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        assert after.isAncestorOf(QApplication.focusWidget())
+        button = next(one for one in row.buttons.values() if one.isChecked())
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)  # taken back: there is something to think about
+        assert row.isAncestorOf(QApplication.focusWidget())
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
 
 
 def test_a_long_name_shows_its_beginning_when_the_hand_has_left(demo):

@@ -5,13 +5,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from inner_rim.core.record.log import Attempt, Finding, Reading, StepEntry
-from inner_rim.desktop.bench.now_panel import words_of
+from inner_rim.desktop.bench.step_panel import words_of
 from inner_rim.desktop.commands.table import BY_ID, COMMANDS, by_key
 from inner_rim.work.bench import Bench, around
 from inner_rim.work.text.asking import marking_of
 from inner_rim.work.text.looking import LowPick
 from inner_rim.work.text.next_action import now_of
-from tests.desktop.drive import looking, run
+from tests.desktop.drive import cautions_of, looking, run
 from tests.samples import stored
 
 BEFORE_SEAT = ("check_in", "strip", "tape", "valve", "mount", "sealant")
@@ -50,13 +50,13 @@ def test_a_new_wheel_asks_for_what_it_needs_one_thing_at_a_time():
     bench.editor.new_wheel()
     asked = []
     for field, text in (
-        ("rim.bead_seat_diameter_mm", "622"),
-        ("rim.internal_width_mm", "24"),
         ("tire.size", "45-622"),
+        ("rim.internal_width_mm", "24"),
+        ("rim.bead_seat_diameter_mm", "622"),
     ):
         asked.append(now_of(bench.current, around(bench, bench.current)).action)
         bench.editor.type_into(field, text)
-    assert ["bead seat" in asked[0], "internal width" in asked[1], "tire's size" in asked[2]] == [True] * 3
+    assert ["tire size" in asked[0], "inside width" in asked[1], "bead seat" in asked[2]] == [True] * 3
     assert now_of(bench.current, around(bench, bench.current)).answers[0].command == "finish"
 
 
@@ -86,7 +86,7 @@ def test_at_most_two_cautions_and_the_bottle_s_where_it_is_opened():
     assert ["Eye" in c or "bottle" in c for c in first.cautions] == [True, True]
     low = Attempt(peak_kpa=150, outcome="not_up", limit_kpa=340, target_kpa=150)
     later = now(*wet, low, **bottle)
-    assert "step 2" in later.head and ["Hissing" in c for c in later.cautions] == [True]  # each once
+    assert "pressure 2 of" in later.head and ["Hissing" in c for c in later.cautions] == [True]  # each once
     bare = now(
         tire__max_pressure_kpa=None, rim__hook=None, tire__tubeless_ready=False, rim__internal_width_mm=37
     )
@@ -159,22 +159,25 @@ def test_keys_walk_wheels_stages_and_views(session, qtbot):
     assert looking(page).stage != shown
     QTest.keyClick(window, Qt.Key.Key_Left, control)
     assert looking(page).stage == shown
-    for key, view in (
-        ("w", page.deck.wheel_pages),
-        ("c", page.deck.choices),
-        ("f", page.deck.finish),
-        ("t", page.deck.steps),
-        ("g", page.deck.log),
-        ("s", page.deck.section),
-    ):
+    run(page, "leave")
+    own = page.deck.pictures
+    for key, pictures in (("z", ("loupe",)), ("f", ("finish",)), ("k", ("plot",)), ("s", ("section",))):
         press(window, key)
-        assert page.deck.views.currentWidget() is view
+        assert page.deck.pictures == pictures
+    press(window, "s")  # once more: the picture that the step needs
+    assert page.deck.pictures == own
+    for key, drawer in (("c", "choices"), ("t", "steps"), ("g", "log"), ("p", "plan")):
+        press(window, key)
+        assert looking(page).drawer == drawer
+    press(window, "p")
+    assert looking(page).drawer == ""
     press(window, "e")
     from PyQt6.QtWidgets import QApplication, QLineEdit
 
     assert isinstance(QApplication.focusWidget(), QLineEdit)
+    assert looking(page).drawer == "entries"
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
-    assert not isinstance(QApplication.focusWidget(), QLineEdit)
+    assert not isinstance(QApplication.focusWidget(), QLineEdit) and looking(page).drawer == ""
     before = len(bench.wheels)
     press(window, "a")
     assert len(bench.wheels) == before + 1 and bench.current.name == f"{first} (2)"
@@ -186,13 +189,13 @@ def test_an_attempt_takes_the_figure_that_is_typed_and_complains_in_words(sessio
     before = len(bench.current.log)
     page.now.figure.setText("a lot")
     run(page, "both_up")
-    assert "Type a pressure" in page.now._caution.text() and len(bench.current.log) == before
+    assert "Type a pressure" in cautions_of(page) and len(bench.current.log) == before
     page.now.figure.setText("31 psi")
     run(page, "did_not")
     assert bench.current.log[-1].entry.peak_kpa == pytest.approx(213.7, abs=0.1)
     run(page, "one_low")
     run(page, "log_low")
-    assert "at least one sector" in page.now._caution.text()
+    assert "at least one sector" in cautions_of(page)
     run(page, "leave")
     assert looking(page).low is None and len(bench.current.log) == before + 1
 

@@ -14,7 +14,7 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.tasks.gauge import simulated_lines
 from inner_rim.work.text.papers import WAYS
 from inner_rim.work.text.waits import next_reading
-from tests.desktop.drive import go_on, looking, run
+from tests.desktop.drive import cautions_of, go_on, looking, run
 
 
 def wheel(one, name):
@@ -99,10 +99,12 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     bench.recorder.attempt("not_up", 20.0)
     run(page, "look_at_stage", "seat")
     run(page, "show_choices")
-    assert page.deck.choices.rows.lines[0].title == "What to change next"
-    page.deck.choices.taken.emit("change=core_out")
-    assert "changed: Take the core out" in page.now._head.text()
-    assert page.deck.choices.rows.lines[1].chip == "changed"
+    assert page.side.choices.rows.lines[0].title == "What to change next"
+    page.side.choices.taken.emit("change=core_out")
+    assert "Changed: Take the core out" in cautions_of(page)
+    assert page._view.looking.drawer == ""  # back to the step
+    run(page, "show_choices")
+    assert page.side.choices.rows.lines[1].chip == "changed"
     bench.recorder.attempt("both_up", 200.0)
     entry = bench.current.log[-1].entry
     assert (
@@ -129,7 +131,7 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     bench.recorder.read_gauge(300.0, 20.0)
     clock[0] += timedelta(hours=1)
     bench.recorder.read_gauge(299.5, 20.0)
-    assert "that should settle it" in page.now._caution.text()
+    assert "that should settle it" in cautions_of(page)
     assert bench.current.progress.holding.next_reading_at
 
     def tile():
@@ -145,7 +147,7 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     assert bench.current.progress.holding.report.verdict == "holds"
     assert page.now.answers[0].command == "stage_done" and "It holds" in page.now._action.text()
     run(page, "show_choices")
-    assert any("% a day" in line.title for line in page.deck.choices.rows.lines)
+    assert any("% a day" in line.title for line in page.side.choices.rows.lines)
     run(page, "main_action")
     assert bench.current.progress.stage == "set"
 
@@ -162,7 +164,7 @@ def test_a_reading_is_asked_for_only_while_the_shop_is_open(demo, monkeypatch):
             at = next_reading(bench.current.progress, hours)
             assert at is None or hours.is_open(at)
             if at is not None:
-                assert in_words(at, "%a %H:%M") in page.now._caution.text()
+                assert in_words(at, "%a %H:%M") in cautions_of(page)
         bench.undo()
         bench.undo()
 
@@ -181,9 +183,9 @@ def test_lost_air_asks_where_it_bubbles_and_says_what_that_means(demo, qtbot, mo
     page, bench, _clock = standing(demo, monkeypatch)
     run(page, "did_not")
     run(page, "show_leaks")
-    page.deck.choices.taken.emit("leak=nipple")
+    page.side.choices.taken.emit("leak=nipple")
     assert bench.current.log[-1].entry == Leak(place="nipple")
-    assert "under the tape" in page.now._caution.text()
+    assert "under the tape" in cautions_of(page)
 
 
 def test_a_clock_that_was_set_back_loses_no_reading(demo, qtbot, monkeypatch):
@@ -201,12 +203,12 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     wheel(demo, "Kiosk")
     page, bench = demo.window.page, demo.bench
     run(page, "show_care")
-    page.deck.choices.taken.emit("ride=harsh")
+    page.side.choices.taken.emit("ride=harsh")
     entry = bench.current.log[-1].entry
     assert isinstance(entry, Feedback) and entry.next_kpa < entry.pressure_kpa == 240
-    titles = [line.title for line in page.deck.choices.rows.lines]
+    titles = [line.title for line in page.side.choices.rows.lines]
     assert "What this wheel was ridden at" in titles and "Aftercare" in titles
-    page.deck.choices.taken.emit("care=refilled")
+    page.side.choices.taken.emit("care=refilled")
     run(page, "show_trace")
     page.deck.trace.draw()
     assert "by days" in page.deck.trace.words.text() and bench.current.name in page.deck.trace.words.text()
@@ -216,7 +218,7 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     assert isinstance(dip, Dip) and not dip.calibrates and 0 < dip.free_ml < 20
     page.now.figure.setText("deep")
     run(page, "log_dip")
-    assert "type the depth" in page.now._caution.text()
+    assert "type the depth" in cautions_of(page)
 
 
 def test_the_bicycle_s_wheels_stand_in_one_plot(demo, qtbot):

@@ -10,7 +10,7 @@ from inner_rim.core.record.log import StepEntry
 from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.drawings.ring import paint_ring
-from inner_rim.desktop.drawings.scale import PressureScale
+from inner_rim.desktop.drawings.scale import BAR_PX, LEFT_PX, PressureScale
 from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.desktop.drawings.sectors import WheelView
 from inner_rim.desktop.widgets.theme import Theme, load_font
@@ -104,7 +104,7 @@ def test_the_limit_stands_on_the_scale_where_its_pressure_is(theme, qtbot):
     scale.resize(1280, scale.height())
     scale.show_plan(state.plan, UnitChoice(), None, state.progress.seating.step_kpa)
     image = scale.grab().toImage()
-    bar = QRectF(theme.px(220), theme.px(37), 1280 - theme.px(244), theme.px(11))
+    bar = QRectF(theme.px(LEFT_PX), theme.px(BAR_PX), 1280 - theme.px(LEFT_PX + 20), theme.px(11))
     for kpa, purpose in (
         (340.0, "stop"),
         (150.0, "accent"),
@@ -185,4 +185,4 @@ def test_what_stands_under_a_lens_is_whole_however_small_it_is(qapp, qtbot, scal
             rows = range(int(lens.box.bottom()) + 3, int(lens.box.bottom()) + theme.px(17))
             for x in (int(lens.box.left()), int(lens.box.right()) - 1):
                 assert all(image.pixelColor(x, y) == theme.color("card") for y in rows), (wide, lens.box)
-    assert min(seen) < 82 and max(seen) > 120
+    assert len(seen) > 5 and max(seen) > 120

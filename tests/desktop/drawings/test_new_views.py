@@ -1,10 +1,10 @@
-"""Loupe, plot, timeline, far view, bars of shares: what is painted stands where its figure says."""
+"""Loupe, plot, timeline, bars of shares: what is painted stands where its figure says."""
 
 from datetime import datetime, timedelta
 
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPalette
+from PyQt6.QtGui import QColor, QImage, QPainter, QPalette
 from PyQt6.QtTest import QTest
 
 from inner_rim.core.drawing.loupe import draw_loupe
@@ -14,13 +14,11 @@ from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel
 from inner_rim.core.schedule.listing import list_schedule
-from inner_rim.desktop.drawings.far import LEAST_PX, FarView
 from inner_rim.desktop.drawings.loupe import Lens, gap_words, paint_pair, wall_words
 from inner_rim.desktop.drawings.plot import PlotView
 from inner_rim.desktop.drawings.timeline import TimelineView
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.theme import NAMES, Theme, load_font
-from inner_rim.work.text.far import Far
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.plots import Level, Plot
 from inner_rim.work.text.timeline import timeline_of
@@ -186,28 +184,6 @@ def test_a_timeline_is_hit_where_its_bars_lie_and_opens_their_wheel(theme, qtbot
     QTest.mouseDClick(view, Qt.MouseButton.LeftButton, pos=view.box(wait).center().toPoint())
     assert len(opened) == len(hands)  # a wait is nobody's work
     assert has(image, QPointF(view._x(0), 60), theme.tokens.stop, 2)  # the line of now
-
-
-@pytest.mark.parametrize(
-    "action",
-    ["Done", "Climb to 2.20 bar, stop, look at both sides", "Lay 31 mm tape under tension, 204 cm in all: edges on the "
-     "shoulders first, then into the rim well. Overlap 2 spokes (11 cm) past it on each side: a double layer"],
-)  # fmt: skip
-@pytest.mark.parametrize("size", [(1280, 800), (1024, 700), (1920, 1080)])
-def test_the_far_view_s_words_fit_and_are_as_large_as_they_may_be(theme, qtbot, action, size):
-    from PyQt6.QtWidgets import QWidget
-
-    parent = QWidget()
-    qtbot.addWidget(parent)
-    parent.resize(*size)
-    view = FarView(theme, parent)
-    view.show_far(Far("2.18 bar", action, "Never above 3.40 bar, printed on the tire"))
-    box = QRectF(28, 0, size[0] - 56.0, 0.36 * size[1])
-    font = view._fitted(action, box, 110, LEAST_PX, 600)
-    room = QFontMetricsF(font).boundingRect(box, int(Qt.TextFlag.TextWordWrap), action)
-    assert room.height() <= box.height() or font.pixelSize() <= LEAST_PX + 3
-    assert font.pixelSize() >= LEAST_PX - 3  # 44 px are some 12 mm: read from three meters
-    assert view.geometry() == parent.rect()
 
 
 def test_a_share_is_a_bar_of_that_length(theme, qtbot):

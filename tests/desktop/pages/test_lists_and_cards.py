@@ -13,7 +13,7 @@ from inner_rim.desktop.drawings.trace import MOST_POINTS, peaks
 from inner_rim.desktop.widgets.lines_view import LinesModel, LinesView
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.work.text.lines import Line, head
-from tests.desktop.drive import looking, run
+from tests.desktop.drive import cautions_of, looking, run
 
 LINES = (
     head("Widths", "of the shelf"),
@@ -159,7 +159,7 @@ def test_a_fleet_is_asked_for_and_an_odd_number_refused(demo, qtbot):
     assert "How many more wheels like" in page.now._action.text()
     page.now.figure.setText("a dozen")
     run(page, "make_fleet")
-    assert "Enter a whole number from 1" in page.now._caution.text() and len(bench.wheels) == before
+    assert "Enter a whole number from 1" in cautions_of(page) and len(bench.wheels) == before
     page.now.figure.setText("3")
     run(page, "make_fleet")
     assert len(bench.wheels) == before + 3
@@ -212,26 +212,8 @@ def test_a_message_stands_beside_the_buttons_or_below_where_there_is_no_room(dem
         return header.message.parentWidget() is header and header.message.y() >= header._bar.height()
 
     assert not below() and header.message.isVisible()
-    demo.shell.resize(1024, 700)
-    assert below() and header.message.isVisible()
-    demo.shell.resize(1280, 800)
-    assert not below()
     demo.window.use_theme(Theme("light", 1.5))
     assert below()
-
-
-def test_in_a_narrow_window_the_names_of_the_drawings_stand_in_two_rows(demo):
-    page = demo.window.page
-
-    def rows():
-        QApplication.processEvents()
-        return len({tab.geometry().center().y() // 16 for tab in page.deck.tabs.values() if tab.isVisible()})
-
-    assert rows() == 1
-    demo.shell.resize(1024, 700)
-    assert rows() == 2
-    demo.shell.resize(1280, 800)
-    assert rows() == 1
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.25])
@@ -247,15 +229,15 @@ def test_with_a_charge_bottle_each_caution_stands_at_its_step_of_the_climb_two_a
         "Hissing at the spoke holes",
         "A charge bottle is a pressure vessel",
     )
-    said = now._caution.text()
+    said = cautions_of(now)
     assert demo.bench.current.progress.seating.step_number == 2
     assert [words in said for words in (spray, hiss, bottle)] == [False, True, False]  # each once
     demo.bench.recorder.reopen_stage("seat")
     demo.bench.recorder.finish_step()  # wet
     for _ in range(6):
         QApplication.processEvents()
-    said = now._caution.text()
-    assert "step 1 of" in now._head.text()
+    said = cautions_of(now)
+    assert "pressure 1 of" in now._head.text()
     assert [words in said for words in (spray, hiss, bottle)] == [True, False, True]
     assert now.geometry().bottom() < now.parentWidget().height()
 

@@ -13,7 +13,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks.tools import Tool
-from tests.desktop.drive import go_on, run
+from tests.desktop.drive import cautions_of, go_on, run
 
 
 def keys(text):
@@ -266,9 +266,9 @@ def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot)
     run(page, "show_choices")
     for stage in STAGES:
         run(page, "look_at_stage", stage)
-        assert page.deck.choices.rows.lines, stage
+        assert page.side.choices.rows.lines, stage
     run(page, "look_at_stage", "tape")
-    page.deck.choices.taken.emit("practice.tape_width=match")
+    page.side.choices.taken.emit("practice.tape_width=match")
     assert bench.current.plan.tape.method == "match"
 
 
@@ -282,7 +282,7 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
     depth = bench.current.plan.sealant.dip_mm
     page.now.figure.setText("500")
     run(page, "log_dip")
-    assert "cannot be this pool's depth" in page.now._caution.text()
+    assert "cannot be this pool's depth" in cautions_of(page)
     page.now.figure.setText(f"{depth / 1.25:.2f}")
     run(page, "log_dip")
     assert bench.current.progress.dip_factor == pytest.approx(1.25, abs=0.01)

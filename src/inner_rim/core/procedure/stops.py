@@ -334,7 +334,7 @@ def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
     if pressure.clamped == "limit" and pressure.limit_from != "unread":
         found.append(
             Message(
-                "This load needs more pressure than the limit of {limit_kpa} allows: a wider tire or less load.",
+                "This load needs more than {limit_kpa}: a wider tire or less load.",
                 {"limit_kpa": pressure.limit_kpa},
             )
         )
@@ -345,7 +345,7 @@ def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
     if pressure.hot_kpa > pressure.limit_kpa:
         found.append(
             Message(
-                "Parked in the sun a dark tire reaches 60 °C and {hot_kpa}, above the limit of {limit_kpa}: keep it cool or set less.",
+                "Parked in the sun a dark tire reaches {hot_kpa}, over {limit_kpa}: keep it cool or set less.",
                 {"hot_kpa": pressure.hot_kpa, "limit_kpa": pressure.limit_kpa},
             )
         )

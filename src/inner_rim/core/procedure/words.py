@@ -15,7 +15,6 @@ from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, WATCH_MINUTES
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, Known
 from inner_rim.core.procedure.stops import MAKERS, SPRAY, while_filling
-from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.why import Message
 
 SOAP = "Soap weakens this sealant: wet the beads with the sealant itself."
@@ -105,7 +104,7 @@ class Words:
     def _text(self, todo: Todo, kpa: float) -> Message:
         code = todo.code
         if code == "air.step":
-            return Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": kpa})
+            return Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": kpa})
         if code == "tape.lay":
             return self._lays[min(len(self._lays), number_of(todo.key)) - 1]
         made = SENTENCES.get(code)
@@ -121,16 +120,21 @@ class Words:
         values: dict[str, float | int | str] = {
             "width_mm": tape.trim_to_mm or tape.width_mm or 0.0,
             "length_cm": f"{tape.strip_lengths_mm[0] / CM_MM:.0f} cm",
-            "overlap": self._overlap(),
-            "start": REASONS[tape.start],
+            **self._overlap(),
         }
-        first = "Lay {width_mm} tape under tension, {length_cm} in all: edges on the shoulders first, then into the rim well. Overlap {overlap}: {start}"
+        where = {
+            "at_valve": "Start {overlap} before the valve hole, pull tight, edges down first, end {spokes} past it",
+            "past_valve": "Start two spokes past the valve hole, pull tight, edges down first, overlap {overlap}",
+            "opposite": "Start opposite the valve, pull tight, edges down first, overlap {overlap}",
+        }[tape.start]
+        first = "Cut {length_cm} of {width_mm} tape. " + where
         if self._known.setup.adds_layer and tape.strips == 1:
-            first = first.replace("Lay {width_mm} tape", "Lay one more {width_mm} layer over the good tape")
-            return (Message(first, values),)
+            return (
+                Message("One more layer over the good tape: cut {length_cm} of {width_mm}. " + where, values),
+            )
         if tape.strips == 2:
             strips = (
-                "First strip, {width_mm} wide, {length_cm} long: its outer edge against the left wall. Overlap {overlap}: {start}",
+                "Cut {length_cm} of {width_mm} tape: first strip, edge on the left wall. " + where,
                 "Second strip, {length_cm} long, against the right wall; press the overlap in the middle down",
             )
             layers = 1 if self._known.setup.adds_layer else tape.layers
@@ -145,16 +149,13 @@ class Words:
         ]
         return (Message(first, values), *more)
 
-    def _overlap(self) -> str:
-        """The overlap in spokes and cm, as a hand measures it."""
+    def _overlap(self) -> dict[str, str]:
+        """The overlap in spokes and cm, as a hand measures it: on each side of the hole, or all of it elsewhere."""
         spokes = self._known.wheel.rim.spokes or ASSUMED_SPOKES
-        past = 0.5 * self._known.tape.overlap_mm
         spacing = math.pi * self._known.wheel.rim.bead_seat_diameter_mm / max(1, spokes)
-        return (
-            f"{past / spacing:.0f} spokes ({past / CM_MM:.0f} cm) past it on each side"
-            if self._known.tape.start == "at_valve"
-            else f"{2 * past / spacing:.0f} spokes ({2 * past / CM_MM:.0f} cm)"
-        )
+        long = self._known.tape.overlap_mm * (0.5 if self._known.tape.start == "at_valve" else 1.0)
+        count = f"{long / spacing:.0f} spokes"
+        return {"overlap": f"{count} ({long / CM_MM:.0f} cm)", "spokes": count}
 
     def _once(self, code: str) -> tuple[Message, ...]:
         """The cautions of an action that were not said before; while filling, each time a flat tire is filled."""
@@ -206,7 +207,7 @@ _FLAT_AGAIN = frozenset({"strip.deflate", "air.deflate", "core.out", "core.in"})
 _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"})
 _CAUTIONS: dict[str, tuple[str, ...]] = {
     "hole.open": ("Push the pick away from your hand.",),
-    "valve.fit": ("Fingers only: a nut tightened with pliers cannot be undone on the road.",),
+    "valve.fit": ("Fingers only: pliers make it stick on the road.",),
     "repair.patch": ("Vulcanizing fluid: open a window, no flame or spark.",),
     "set.sign": (MAKERS,),
 }

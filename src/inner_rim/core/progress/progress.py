@@ -375,13 +375,11 @@ def _seat_action(
         return Message("The beads fall off their seats without air: add a layer of tape")
     if seating.outcome == "hisses":
         return Message("Air goes under the tape: let it out and tape the rim again")
-    again = Message("Climb to {step_kpa}, stop, look at both sides", {"step_kpa": seating.step_kpa})
+    again = Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": seating.step_kpa})
     if state != "problem" or not seating.tries:
         return again
     if seating.changes:
-        return Message(
-            "Changed. Climb to {step_kpa}, stop, look at both sides", {"step_kpa": seating.step_kpa}
-        )
+        return Message("Changed. Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": seating.step_kpa})
     last = seating.tries[-1]
     source = last.source if last.source in SOURCE_WORDS else None
     wet = last.lubricant not in ("", "none")
@@ -390,7 +388,7 @@ def _seat_action(
         return again
     if seating.outcome == "no_pressure":
         return Message("No pressure builds. {change}, then try again", {"change": best[0].text})
-    return Message("{change}; climb to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa})
+    return Message("{change}; pump to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa})
 
 
 def _hold_action(plan: WheelPlan, state: State) -> Message:
@@ -400,7 +398,7 @@ def _hold_action(plan: WheelPlan, state: State) -> Message:
 
 
 _STAGE_ACTIONS: dict[str, Callable[[WheelPlan, State], Message]] = {
-    "check_in": lambda plan, state: Message("Read rim, tire and rider; then start"),
+    "check_in": lambda plan, state: Message("Fill in what you know, then start"),
     "hold": _hold_action,
     "set": lambda plan, state: Message(
         "Set {set_here_kpa} here", {"set_here_kpa": plan.pressure.set_here_kpa}

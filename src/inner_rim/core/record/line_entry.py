@@ -83,6 +83,8 @@ def _due(match: re.Match[str], now: datetime) -> Found:
     said, word = match.groupdict(), (match["day"] or "today").lower()
     if said["iso"]:
         day = date.fromisoformat(said["iso"])
+    elif month := said["month"] or said["month_first"]:
+        day = _nearest(month, int(said["date"] or said["date_last"] or 1), now.date())
     elif word[:3] in _DAYS:
         ahead = (_DAYS.index(word[:3]) - now.weekday()) % 7
         day = now.date() + timedelta(days=ahead or 7)
@@ -90,6 +92,14 @@ def _due(match: re.Match[str], now: datetime) -> Found:
         day = now.date() + timedelta(days=word == "tomorrow")
     at = _clock(said)
     yield "due", datetime.combine(day, at if at is not None else _NO_TIME).isoformat(timespec="minutes")
+
+
+def _nearest(month: str, of_month: int, today: date) -> date:
+    """The day of a month, in the year in which it is nearest to today."""
+    number = _MONTHS.index(month.lower()[:3]) + 1
+    last = (28, 31, 30)[0 if number == 2 else 2 if number in (4, 6, 9, 11) else 1]
+    days = (date(today.year + by, number, min(max(of_month, 1), last)) for by in (-1, 0, 1))
+    return min(days, key=lambda day: abs((day - today).days))
 
 
 def _clock(said: dict[str, str | None]) -> time | None:
@@ -110,6 +120,12 @@ _DAY = (
     r"(?P<day>today|tomorrow|mon(?:day)?|tue(?:s(?:day)?)?|wed(?:nesday)?|thu(?:rs(?:day)?)?|fri(?:day)?|"
     r"sat(?:urday)?|sun(?:day)?)"
 )
+_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+_MONTH = r"(?:jan|feb|mar|apr|may|jun|jul|aug|sept?|oct|nov|dec)[a-z]{0,6}"
+_DATE = (
+    rf"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]{{0,6}},?\s+)?"
+    rf"(?:(?P<date>\d{{1,2}})\.?\s+(?P<month>{_MONTH})|(?P<month_first>{_MONTH})\s+(?P<date_last>\d{{1,2}}))"
+)
 _ISO_DAY = r"(?P<iso>\d{4}-[01]\d-[0-3]\d)"
 
 #: (pattern, what it says), tried in this order; a pattern takes the first place where it fits.
@@ -118,7 +134,7 @@ _GRAMMAR: tuple[tuple[str, Reader], ...] = (
     (r"[\"“](?P<name>[^\"”]{1,80})[\"”]", _named("name")),
     (r"\b(?:named?|called)\s*:?\s+(?P<name>[^,;]{1,80})", _named("name")),
     # when
-    (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DAY}\b)(?:[ T]*(?:at\s+)?{_AT})?", _due),
+    (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DATE}\b|{_DAY}\b)(?:,?[ T]*(?:at\s+)?{_AT})?", _due),
     (r"\b(?:customer|for)\s*:?\s+(?P<name>[A-Z][^,;\d\x00]{1,60})", _named("customer")),
     # what it comes in for
     (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?wall)", _leak),
@@ -239,3 +255,16 @@ def _take_size(text: str, found: list[Understood]) -> str:
 def _left_over(rest: str) -> str:
     parts = (" ".join(_FILLER.sub(" ", part).split()) for part in rest.split("\x00"))
     return " ".join(part for part in parts if part)
+
+
+def read_due(text: str, now: datetime) -> str | None:
+    """Return the day and time that a text names, ISO 8601; None where it names none, or something else besides.
+
+    >>> read_due("Thu 3 Dec 8:00", datetime(2026, 11, 29)), read_due("tomorrow 5pm", datetime(2026, 11, 29))
+    ('2026-12-03T08:00', '2026-11-30T17:00')
+    >>> read_due("soon", datetime(2026, 11, 29)) is None
+    True
+    """
+    line = read_line(text, now)
+    named = [one.text for one in line.understood if one.path == "due"]
+    return named[0] if len(line.understood) == 1 and named and not line.left else None

@@ -16,6 +16,6 @@ STAGE_WORDS: dict[str, str] = {
     "mount": "Mount",
     "sealant": "Sealant",
     "seat": "Seat",
-    "hold": "Hold",
-    "set": "Set",
+    "hold": "Leak test",
+    "set": "Hand over",
 }

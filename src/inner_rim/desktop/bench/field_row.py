@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
+    QApplication,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -23,23 +24,31 @@ from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.suggestions import SuggestingEntry
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
+from inner_rim.work.editing.arrival import came_in
 from inner_rim.work.editing.draft import candidates, fits_rim
-from inner_rim.work.editing.fields import field, text_of, usual_text_of, value_of
+from inner_rim.work.editing.fields import Field, field, text_of, usual_text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
 from inner_rim.work.text.shelf_lines import part_text
-from inner_rim.work.text.stage_fields import FieldLine
+from inner_rim.work.text.stage_fields import CAME_IN, FieldLine
 
 #: Gives the shelf's parts of a kind that hold every word of a text.
 Stocked = Callable[[str, PartKind], Sequence[Item]]
 
 PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
-MOST_BESIDE_LABEL = 3
+MOST_BESIDE_LABEL, STACKED_CHOICES = 3, 4
 PATIENCE_MS = 500
 #: Of a text that another window's stood against.
 MOST_SHOWN = 30
+
+
+def _spec_of(line: FieldLine) -> Field:
+    """What a field takes; how a wheel came in is one choice for several fields."""
+    if line is CAME_IN:
+        return Field(line.path, "choice", choices=tuple(line.words))
+    return field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
 
 
 class FieldRow(QWidget):
@@ -55,32 +64,36 @@ class FieldRow(QWidget):
     part_chosen = pyqtSignal(str, object)
 
     def __init__(
-        self, line: FieldLine, stocked: Stocked, theme: Theme, parent: QWidget | None = None
+        self,
+        line: FieldLine,
+        stocked: Stocked,
+        theme: Theme,
+        stacked: bool = False,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.line, self._stocked = line, stocked
         self._state: WheelState | None = None
         self._units = METRIC
-        self._spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
+        self._spec = _spec_of(line)
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 1, 0, 1)
         grid.setHorizontalSpacing(theme.px(6))
         grid.setVerticalSpacing(0)
-        grid.setColumnMinimumWidth(0, theme.column(108))
+        grid.setColumnMinimumWidth(0, 0 if stacked else theme.column(132))
         grid.setColumnStretch(1, 1)
         label = PlainLabel(tr(line.label))
         label.setProperty("role", "muted")
-        grid.addWidget(label, 0, 0)
+        label.setFont(theme.font(SMALL if stacked else TEXT))
+        grid.addWidget(label, 0, 0, 1, 3 if stacked else 1)
         self.entry: Entry | None = None
         self._suggesting: SuggestingEntry | None = None
         self.choices: Choices | None = None
         if self._spec.choices:
-            choices = self.choices = self._make_choices(theme)
+            choices = self.choices = self._make_choices(theme, stacked)
             most = 1 if theme.large else MOST_BESIDE_LABEL
-            if theme.scale > 1.0 and len(choices.buttons) > most:
-                grid.addWidget(choices, 1, 0, 1, 3)
-            else:
-                grid.addWidget(choices, 0, 1, 1, 2)
+            below = stacked or (theme.scale > 1.0 and len(choices.buttons) > most)
+            grid.addWidget(choices, *((1, 0, 1, 3) if below else (0, 1, 1, 2)))
         else:
             self.entry = self._make_entry(theme, label)
             self._unit = PlainLabel("", self)
@@ -88,9 +101,12 @@ class FieldRow(QWidget):
             self._unit.setMinimumWidth(theme.px(30))
             words = self._spec.longest is not None  # no unit stands behind them: a name has all the room
             self._unit.setHidden(words)
-            grid.addWidget(self.entry, 0, 1, 1, 2 if words else 1)
+            row = 1 if stacked else 0
+            grid.addWidget(
+                self.entry, row, 0 if stacked else 1, 1, (1 if stacked else 0) + (2 if words else 1)
+            )
             if not words:
-                grid.addWidget(self._unit, 0, 2)
+                grid.addWidget(self._unit, row, 2)
         self._shown: object = None
         self._problem = ("", "")
         self._patience = QTimer(self)
@@ -100,7 +116,7 @@ class FieldRow(QWidget):
         self._fault = PlainLabel("")
         self._fault.setWordWrap(True)
         self._fault.setProperty("role", "stop")
-        self._fault.setFont(theme.font(13))
+        self._fault.setFont(theme.font(SMALL))
         self._fault.hide()
         grid.addWidget(self._fault, 2, 0, 1, 3)
         self._mine = QPushButton("")
@@ -132,9 +148,11 @@ class FieldRow(QWidget):
             suggesting.textEdited.connect(lambda _text: self._offer_names())
         return entry
 
-    def _make_choices(self, theme: Theme) -> Choices:
+    def _make_choices(self, theme: Theme, stacked: bool) -> Choices:
         order = self.line.words or {value: value for value in self._spec.choices}
-        choices = Choices(tr(self.line.label), {value: tr(word) for value, word in order.items()}, theme)
+        words = {value: tr(word) for value, word in order.items()}
+        each = STACKED_CHOICES if stacked and len(words) > STACKED_CHOICES else None
+        choices = Choices(tr(self.line.label), words, theme, each=each)
         choices.chosen.connect(lambda value: self.typed.emit(self.line.path, value))
         choices.entered.connect(self._chosen_or_open)
         choices.pointed.connect(lambda: self.pointed.emit(self))
@@ -189,8 +207,8 @@ class FieldRow(QWidget):
         self._state, self._units = state, units
         path = state.path(self.line.path)
         typed = state.typed(self.line.path)
-        raw, aside = state.value(self.line.path), state.aside(self.line.path)
-        usually = None if raw is not None else usual_of(state, self.line.path)
+        aside = state.aside(self.line.path)
+        raw, usually = self._values(state)
         problem = state.reading.problems.get(path, "")
         shown = (state.key, raw, typed, aside, usually, problem, self._units)
         if shown == self._shown and not (self.entry is not None and self.entry.hasFocus()):
@@ -219,6 +237,13 @@ class FieldRow(QWidget):
             self._patience.stop()
             self._show_problem()
 
+    def _values(self, state: WheelState) -> tuple[object, object]:
+        """The value that was entered and the one that is usual."""
+        if self.line is CAME_IN:
+            return came_in(state)
+        raw = state.value(self.line.path)
+        return raw, None if raw is not None else usual_of(state, self.line.path)
+
     def _show_aside(self, state: WheelState) -> None:
         """Show one's own value that another window's stood against, one key or click away."""
         aside = state.aside(self.line.path)
@@ -242,6 +267,8 @@ class FieldRow(QWidget):
         entry = self.entry
         if entry is None or not entry.hasFocus() or draft is not None:
             return False
+        if self.line.path == "due":
+            return bool(value) and entry.isModified()  # a time is spelled in many ways
         try:
             typed = value_of(self._spec, entry.text(), self._units)
         except InputError:
@@ -317,6 +344,11 @@ class FieldRow(QWidget):
             self.entry.setText(text)
             self.entry.setModified(False)
         self.typed.emit(self.line.path, text)
+
+    def holds_focus(self) -> bool:
+        """Whether the cursor is here."""
+        focus = QApplication.focusWidget()
+        return focus is not None and self.isAncestorOf(focus)
 
     def take_focus(self) -> None:
         """Put the cursor here."""

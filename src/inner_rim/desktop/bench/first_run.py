@@ -9,7 +9,7 @@ from inner_rim.core.record.units import UNIT_SETS, UnitChoice, set_words
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import tr
 
 AIR = {"floor_pump": "floor pump", "compressor": "compressor", "charge": "charge bottle"}
@@ -35,7 +35,7 @@ class FirstRun(QScrollArea):
         column = QVBoxLayout(page)
         column.setContentsMargins(theme.column(24), theme.column(16), theme.column(24), theme.column(12))
         title = PlainLabel(tr("Three questions first, or go straight to the first wheel"))
-        title.setFont(theme.font(17, 600))
+        title.setFont(theme.font(NOTE, 600))
         title.setWordWrap(True)
         column.addWidget(title)
         grid = QGridLayout()

@@ -1,38 +1,33 @@
-"""The inputs of the stage that is looked at: fields with units, choices, and errors beside them."""
+"""The fields of a stage: those that decide in view, the others behind "More"."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import (
-    QFrame,
-    QGridLayout,
-    QScrollArea,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from collections.abc import Iterator
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice
-from inner_rim.desktop.bench.field_row import (
-    FieldRow,
-    Stocked,
-)
+from inner_rim.desktop.bench.field_row import FieldRow, Stocked
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import Entry
-from inner_rim.desktop.widgets.group_tab import GroupTab
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.stage_fields import STAGE_FIELDS
+from inner_rim.work.text.stage_fields import DECIDES, STAGE_FIELDS, FieldLine, wanted_lines
 
-#: Tabs beside each other in larger text, so that no word is cut.
-TABS_IN_LARGE_ROW = 3
+#: Fields stand in two columns where each has this much room at 100 % text, px.
+COLUMN_PX = 215
+#: Fields that take a whole row: their choices need it.
+WIDE = ("work.kind", "arrival")
 
 
 class InputsPanel(QWidget):
-    """The fields of one stage, in groups chosen by a row of buttons."""
+    """The fields of one stage, in groups below each other; Enter goes from one to the next."""
 
     done = pyqtSignal()
     typed = pyqtSignal(str, str)
@@ -42,6 +37,7 @@ class InputsPanel(QWidget):
     part_chosen = pyqtSignal(str, object)
     parts_wanted = pyqtSignal(str)
     line_said = pyqtSignal(str)
+    stage_wanted = pyqtSignal(str)
 
     def __init__(self, stocked: Stocked, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -49,23 +45,55 @@ class InputsPanel(QWidget):
         self._stage: Stage | None = None
         self._shown: tuple[WheelState, UnitChoice] | None = None
         self._rows: dict[str, FieldRow] = {}
-        self._groups: list[tuple[str, list[FieldRow]]] = []
-        self._tabs = QGridLayout()
-        self._tabs.setSpacing(0)
-        self._stack = QStackedWidget()
+        self._wanted: tuple[FieldLine, ...] = ()
+        self._heads: list[PlainLabel] = []
+        self._two = False
+        self.line = Entry()
+        self.line.setPlaceholderText(tr("45-622 on 24 hooked, 98 kg"))
+        self.line.setToolTip(tr("All in one line   Ctrl+L"))
+        self.line.setAccessibleName(tr("All in one line"))
+        self.line.entered.connect(lambda: self.line_said.emit(self.line.text()))
+        self._before, self._after = QPushButton("◀"), QPushButton("▶")
+        self._title = PlainLabel("")
+        self._title.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._top = QHBoxLayout()
+        for button, words, command in (
+            (self._before, tr("Fields of the stage before"), "previous_stage"),
+            (self._after, tr("Fields of the next stage"), "next_stage"),
+        ):
+            button.setProperty("role", "flat")
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.setAccessibleName(words)
+            button.setToolTip(words)
+            button.clicked.connect(lambda _on, c=command: self.stage_wanted.emit(c))
+        self._top.addWidget(self._before)
+        self._top.addWidget(self.line, 1)
+        self._top.addWidget(self._title, 1)
+        self._top.addWidget(self._after)
+        self._page = QWidget()
+        self._grid = QGridLayout(self._page)
+        self.more = QPushButton("")
+        self.more.setCheckable(True)
+        self.more.setProperty("role", "flat")
+        self.more.clicked.connect(self.show_more)
+        self._scroll = QScrollArea()
+        self._scroll.setWidget(self._page)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(2))
-        self.line = Entry()
-        self.line.setPlaceholderText(tr("45-622 on 24, 98 kg"))
-        self.line.setToolTip(tr("All in one line: 45-622 on 24 hooked, max 3.4, 98 kg, Thu 16:00"))
-        self.line.setAccessibleName(tr("All in one line"))
-        self.line.setFixedHeight(theme.target - 4)
-        self.line.entered.connect(lambda: self.line_said.emit(self.line.text()))
-        column.addWidget(self.line)
-        column.addLayout(self._tabs)
-        column.addWidget(self._stack, 1)
-        self._tab_buttons: list[GroupTab] = []
+        column.addLayout(self._top)
+        column.addWidget(self._scroll, 1)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self._into_view)
+        self._fit()
+
+    # -- which fields ----------------------------------------------------------------------------
 
     def focused_row(self) -> FieldRow | None:
         """Return the field that is typed into, None where none is."""
@@ -73,17 +101,29 @@ class InputsPanel(QWidget):
             (row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()), None
         )
 
+    def _fit(self) -> None:
+        theme = self._theme
+        self.line.setFixedHeight(theme.target)
+        for button in (self._before, self._after):
+            button.setFixedSize(theme.target, theme.target)
+        self._title.setFont(theme.font(NOTE, 600))
+        self.more.setFixedHeight(theme.target)
+        self._grid.setContentsMargins(0, 0, theme.px(10), 0)
+        self._grid.setHorizontalSpacing(theme.px(14))
+        self._grid.setVerticalSpacing(theme.px(2))
+
     def set_theme(self, theme: Theme) -> None:
         """Build again in another theme; typing goes on in the same field."""
         self._theme = theme
-        self.line.setFixedHeight(theme.target - 4)
-        before, place = self.focused_row(), self._stack.currentIndex()
+        self._fit()
+        before, open_now = self.focused_row(), self.more.isChecked()
         typed = before.entry if before is not None else None
         text, at = (typed.text(), typed.cursorPosition()) if typed is not None else ("", 0)
         stage, self._stage = self._stage, None
         if stage is not None:
             self.show_stage(stage)
-            self.show_group(max(0, place))
+            self.show_more(open_now)
+            self._show_rows()
         row = self._rows.get(before.line.path) if before is not None else None
         if row is not None and row.entry is not None:
             row.entry.setFocus(Qt.FocusReason.PopupFocusReason)
@@ -95,86 +135,145 @@ class InputsPanel(QWidget):
         if stage == self._stage:
             return
         self._stage = stage
-        self.line.setVisible(stage == "check_in" and not self._theme.large)  # there the fields need its room
-        self._clear()
-        theme, groups = self._theme, STAGE_FIELDS[stage]
-        each = TABS_IN_LARGE_ROW if theme.scale > 1.0 and len(groups) > TABS_IN_LARGE_ROW else len(groups)
-        for place, (group, lines) in enumerate(groups.items()):
-            pad = theme.px({6: 7, 7: 3}.get(len(groups), 9))
-            tab = GroupTab(tr(group), theme, pad)
-            tab.setProperty("role", "flat")
-            tab.setStyleSheet(f"padding: 0 {pad}px; min-height: {theme.target - 6}px;")
-            tab.clicked.connect(lambda _on, p=place: self.show_group(p))
-            self._tabs.addWidget(tab, place // each, place % each, Qt.AlignmentFlag.AlignLeft)
-            self._tab_buttons.append(tab)
-            page = QWidget()
-            column = QVBoxLayout(page)
-            column.setContentsMargins(0, 0, theme.px(6), 0)
-            column.setSpacing(0)
-            rows = [FieldRow(line, self._stocked, theme) for line in lines]
-            for row in rows:
-                column.addWidget(row)
-                row.entered.connect(self._next_field)
-                row.pointed.connect(self._next_in_group)
-                row.parts_wanted.connect(self.parts_wanted)
-                row.typed.connect(self.typed)
-                row.left.connect(self.left)
-                row.left_open.connect(self.left_open)
-                row.mine_wanted.connect(self.mine_wanted)
-                row.part_chosen.connect(self.part_chosen)
-                self._rows[row.line.path] = row
-            column.addStretch(1)
-            scroll = QScrollArea()
-            scroll.setWidget(page)
-            scroll.setWidgetResizable(True)
-            scroll.setFrameShape(QFrame.Shape.NoFrame)
-            scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-            scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            self._stack.addWidget(scroll)
-            self._groups.append((group, rows))
-        self._tabs.setColumnStretch(each, 1)
-        self.show_group(0)
-
-    def _clear(self) -> None:
+        check_in = stage == "check_in"
+        self._title.setText(tr(STAGE_WORDS[stage]))
+        self.line.setVisible(check_in)
+        self._title.setVisible(not check_in)
+        self._before.setVisible(not check_in)
         for row in self._rows.values():
             row.drop_list()
-        for button in self._tab_buttons:
-            discard(button)
-        self._tab_buttons.clear()
-        while (item := self._tabs.takeAt(0)) is not None:
-            del item
-        for column in range(self._tabs.columnCount()):
-            self._tabs.setColumnStretch(column, 0)
-        while self._stack.count():
-            page = self._stack.widget(0)
-            assert page is not None
-            discard(page)
-            self._stack.removeWidget(page)
+            discard(row)
         self._rows.clear()
-        self._groups.clear()
+        self._wanted = ()
+        self._two = self._room_for_two
+        self.more.setChecked(False)
+        groups = STAGE_FIELDS[stage]
+        self._make_rows(
+            groups[DECIDES] if check_in else [line for lines in groups.values() for line in lines]
+        )
+        self._place()
 
-    def show_group(self, place: int) -> None:
-        """Show one group of fields."""
-        self._stack.setCurrentIndex(place)
-        self._show_rows()
-        for i, tab in enumerate(self._tab_buttons):
-            tab.setChecked(i == place)
+    def _make_rows(self, lines: tuple[FieldLine, ...] | list[FieldLine]) -> None:
+        for line in lines:
+            if line.path in self._rows:
+                continue
+            row = FieldRow(line, self._stocked, self._theme, stacked=self._stage == "check_in")
+            row.entered.connect(self._next_field)
+            row.pointed.connect(self._next_pointed)
+            row.parts_wanted.connect(self.parts_wanted)
+            row.typed.connect(self.typed)
+            row.left.connect(self.left)
+            row.left_open.connect(self.left_open)
+            row.mine_wanted.connect(self.mine_wanted)
+            row.part_chosen.connect(self.part_chosen)
+            self._rows[line.path] = row
+
+    def _groups(self) -> Iterator[tuple[str, tuple[FieldLine, ...]]]:
+        """The groups of fields that are in view, with their headings."""
+        if self._stage is None:
+            return
+        groups = STAGE_FIELDS[self._stage]
+        if self._stage != "check_in":
+            for words, lines in groups.items():
+                yield (words if len(groups) > 1 else ""), lines
+            return
+        yield "", (*groups[DECIDES], *(() if self.more.isChecked() else self._wanted))
+        if self.more.isChecked():
+            for words, lines in groups.items():
+                if words != DECIDES:
+                    yield words, lines
+
+    def _place(self) -> None:
+        """Put the fields in view into their rows, in one column or two."""
+        while self._grid.takeAt(0) is not None:
+            pass
+        for head in self._heads:
+            discard(head)
+        self._heads = []
+        columns, seen = 2 if self._two else 1, set(self._paths())
+        for path, row in self._rows.items():
+            if path not in seen:  # the others keep the cursor
+                row.hide()
+        at = 0
+        for words, lines in self._groups():
+            if words:
+                head = PlainLabel(tr(words))
+                head.setFont(self._theme.font(TEXT, 600))
+                self._heads.append(head)
+                self._grid.addWidget(head, at, 0, 1, 2)
+                at += 1
+            column = 0
+            for line in lines:
+                row = self._rows[line.path]
+                wide = columns == 1 or line.path in WIDE
+                if column and wide:
+                    at, column = at + 1, 0
+                self._grid.addWidget(row, at, column, 1, 2 if wide else 1)
+                row.show()
+                column = 0 if wide or column else 1
+                at += 0 if column else 1
+            at += 1 if column else 0
+        if self._stage == "check_in":
+            open_now = self.more.isChecked()
+            self.more.setText(tr("Less") if open_now else tr("More…"))
+            self._grid.addWidget(self.more, at, 0, Qt.AlignmentFlag.AlignLeft)
+        self.more.setVisible(self._stage == "check_in")
+        self._grid.setColumnStretch(0, 1)
+        self._grid.setColumnStretch(1, columns - 1)
+        for row_at in range(self._grid.rowCount()):
+            self._grid.setRowStretch(row_at, 0)
+        self._grid.setRowStretch(at + 1, 1)
+
+    @property
+    def _room_for_two(self) -> bool:
+        return self._stage == "check_in" and self.width() >= self._theme.px(2 * COLUMN_PX)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Take two columns where there is room."""
+        super().resizeEvent(event)
+        before, self._two = self._two, self._room_for_two
+        made = self._rows.keys() >= set(self._paths())
+        if before != self._two and made:
+            self._place()
+
+    def show_more(self, there: bool = True) -> None:
+        """Show every field of check-in, or those that decide."""
+        if self._stage != "check_in" or (there == self.more.isChecked() and there == self._all_made()):
+            return
+        self.more.setChecked(there)
+        if there:
+            for lines in STAGE_FIELDS["check_in"].values():
+                self._make_rows(lines)
+            self._show_rows()
+        self._place()
+
+    def _all_made(self) -> bool:
+        return all(line.path in self._rows for lines in STAGE_FIELDS["check_in"].values() for line in lines)
+
+    # -- what they show --------------------------------------------------------------------------
 
     def _show_rows(self) -> None:
-        """Show the wheel's values in the group in view; the others wait until they are looked at."""
-        if self._shown is not None and self._groups:
-            for row in self._groups[max(0, self._stack.currentIndex())][1]:
-                row.show_wheel(*self._shown)
+        if self._shown is not None:
+            for path in self._paths():
+                self._rows[path].show_wheel(*self._shown)
+
+    def _paths(self) -> list[str]:
+        """The fields in view, in the order of the hand."""
+        return [line.path for _words, lines in self._groups() for line in lines]
 
     def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
-        """Show the wheel's values in every field."""
+        """Show the wheel's values in every field in view, and the fields that a figure needs now."""
+        if self._shown is not None and self._shown[0].key != state.key:
+            self.show_more(False)
         self._shown = (state, units)
+        wanted = wanted_lines(state) if self._stage == "check_in" else ()
+        focused = self.focused_row()
+        if wanted != self._wanted and not (focused is not None and focused.line in self._wanted):
+            self._wanted = wanted
+            self._make_rows(wanted)
+            if not self.more.isChecked():
+                self._place()
         self._show_rows()
-        problems, missing = state.reading.problems, state.reading.missing
-        for (_group, rows), tab in zip(self._groups, self._tab_buttons, strict=True):
-            paths = {state.path(row.line.path) for row in rows} if problems or missing else set()
-            wrong, lacks = not paths.isdisjoint(problems), not paths.isdisjoint(missing)
-            tab.show_mark("!" if wrong else "•" if lacks else "")
 
     def keep_line(self, left: str) -> None:
         """Keep what was not understood of the line; where all of it was, go on with what is missing."""
@@ -186,45 +285,52 @@ class InputsPanel(QWidget):
             else:
                 self.done.emit()
 
-    def focus_field(self, path: str) -> bool:
-        """Put the cursor into a field of this stage; return whether it is here."""
-        for place, (_group, rows) in enumerate(self._groups):
-            for row in rows:
-                if row.line.path == path:
-                    self.show_group(place)
-                    row.take_focus()
-                    return True
-        return False
-
-    def focus_first(self) -> None:
-        """Put the cursor into the first field of the group in view."""
-        rows = self._groups[self._stack.currentIndex()][1] if self._groups else []
-        if rows:
-            rows[0].take_focus()
-
     def offer_parts(self, path: str, parts: list[JsonObject]) -> None:
         """Offer parts used before at a field, where it is still shown: the stage may have changed meanwhile."""
         if path in self._rows:
             self._rows[path].offer_parts(parts)
 
-    def _next_in_group(self, row: FieldRow) -> None:
-        """After a choice with the mouse, the keyboard goes on in the next field; nothing else comes into view."""
-        rows = next((rows for _group, rows in self._groups if row in rows), [row])
-        after = rows.index(row) + 1
-        if after < len(rows):
-            rows[after].take_focus()
+    # -- the cursor ------------------------------------------------------------------------------
+
+    def focus_field(self, path: str) -> bool:
+        """Put the cursor into a field of this stage, behind "More" or not; return whether it is here."""
+        if path not in self._paths() and self._stage == "check_in":
+            if not any(line.path == path for lines in STAGE_FIELDS["check_in"].values() for line in lines):
+                return False
+            self.show_more(True)
+        if path not in self._rows:
+            return False
+        self._go_to(path)
+        return True
+
+    def focus_first(self) -> None:
+        """Put the cursor into the first field in view."""
+        paths = self._paths()
+        if paths:
+            self._go_to(paths[0])
+
+    def _go_to(self, path: str) -> None:
+        self._rows[path].take_focus()
+        self._soon.start()  # once it is laid out
+
+    def _into_view(self) -> None:
+        row = next((row for row in self._rows.values() if row.holds_focus()), None)
+        if row is not None:
+            self._scroll.ensureWidgetVisible(row, 0, self._theme.px(20))
+
+    def _after_row(self, row: FieldRow) -> str:
+        paths = self._paths()
+        at = paths.index(row.line.path) + 1 if row.line.path in paths else len(paths)
+        return paths[at] if at < len(paths) else ""
+
+    def _next_pointed(self, row: FieldRow) -> None:
+        """After a choice with the mouse, the keyboard goes on in the next field."""
+        if path := self._after_row(row):
+            self._go_to(path)
 
     def _next_field(self, row: FieldRow) -> None:
-        """Enter goes to the next field, from the last one of a group to the next group."""
-        for place, (_group, rows) in enumerate(self._groups):
-            if row not in rows:
-                continue
-            after = rows.index(row) + 1
-            if after < len(rows):
-                rows[after].take_focus()
-            elif place + 1 < len(self._groups):
-                self.show_group(place + 1)
-                self._groups[place + 1][1][0].take_focus()
-            else:
-                self.done.emit()
-            return
+        """Enter goes to the next field, and from the last one to the main action."""
+        if path := self._after_row(row):
+            self._go_to(path)
+        else:
+            self.done.emit()

@@ -6,9 +6,12 @@ from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
 from PyQt6.QtWidgets import QGroupBox, QWidget
 
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import NOTE, SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.pick_rows import COUNT, PickRow
+
+#: A row this high has its note below it, px; room for a title.
+TWO_LINES_PX, TITLE_PX = 46, 78
 
 
 class PicksColumn(QGroupBox):
@@ -68,7 +71,7 @@ class PicksColumn(QGroupBox):
         if area.intersects(head.toAlignedRect()):
             self._paint_head(painter, head)
         if not self._rows:
-            painter.setFont(theme.font(15))
+            painter.setFont(theme.font(TEXT))
             painter.drawText(
                 QRectF(head.left(), head.bottom() + 20, head.width(), 120),
                 Qt.TextFlag.TextWordWrap,
@@ -80,7 +83,7 @@ class PicksColumn(QGroupBox):
 
     def _paint_head(self, painter: QPainter, head: QRectF) -> None:
         theme = self._theme
-        painter.setFont(theme.font(13, 600 if self._stale else 400))
+        painter.setFont(theme.font(SMALL, 600 if self._stale else 400))
         painter.setPen(theme.color("caution" if self._stale else "muted"))
         words = tr("Last good plan: a field is not accepted") if self._stale else tr("Plan")
         painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, words)
@@ -90,42 +93,39 @@ class PicksColumn(QGroupBox):
             )
 
     def _paint_row(self, painter: QPainter, place: int, row: PickRow) -> None:
+        """Title and figure in one line, the note below it where there is room, a chip at the right."""
         theme = self._theme
-        box = self._row_box(place).adjusted(theme.px(12), 0, -theme.px(12), 0)
+        box = self._row_box(place).adjusted(theme.px(6), 0, -theme.px(6), 0)
         if place == self._at and self.hasFocus():
             painter.setPen(theme.color("accent"))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(box.adjusted(-4, 2, 4, -2), 6, 6)
+            painter.drawRoundedRect(box.adjusted(-2, 2, 2, -2), 6, 6)
         if place:
             painter.fillRect(QRectF(box.left(), round(box.top()), box.width(), 1.0), theme.color("line"))
-        badge = QRectF(box.left(), box.top() + theme.px(7), theme.px(26), theme.px(26))
+        two = box.height() >= theme.px(TWO_LINES_PX)
+        line = QRectF(
+            box.left(),
+            box.top() + (theme.px(5) if two else 0),
+            box.width(),
+            theme.px(26) if two else box.height(),
+        )
+        badge = QRectF(box.left(), line.center().y() - theme.px(12), theme.px(24), theme.px(24))
         painter.drawPixmap(badge.topLeft().toPoint(), self._badge(place))
-        left = badge.right() + theme.px(12)
-        width = box.right() - left
-        tight = box.height() < theme.px(68)
-        title = f"{row.title} · {row.note}" if tight and row.note else row.title
-        colour = "stop" if row.tone == "stop" else "ink"
-        top = box.top() + 4.0
-        title_height = min(theme.px(18), 0.36 * box.height())  # the row's height rules over the text size
-        value_height = min(theme.px(29), box.height() - title_height - 6.0)
-        value = QRectF(left, top + title_height, width, value_height)
-        chip_top = value.center().y() - theme.px(10) if tight else top
-        chip_width = self._paint_chip(painter, row, box, chip_top) if row.chip else 0.0
-        free = (width, width - chip_width) if tight else (width - chip_width, width)
-        title_size, value_size = 0.75 * title_height / theme.scale, 0.82 * value_height / theme.scale
-        self._line(painter, QRectF(left, top, free[0], title_height), title, min(13.0, title_size), "muted")
-        value.setWidth(free[1])
-        self._line(painter, value, row.value, min(23.0, value_size), colour, 600)
-        if not tight:
-            note = QRectF(left, value.bottom(), width, theme.px(18))
-            self._line(painter, note, row.note, 12.5, "muted")
+        title = QRectF(badge.right() + theme.px(8), line.top(), theme.px(TITLE_PX), line.height())
+        self._line(painter, title, row.title, TEXT, "muted")
+        chip = self._paint_chip(painter, row, line) if row.chip else 0.0
+        value = QRectF(title.right(), line.top(), box.right() - title.right() - chip, line.height())
+        self._line(painter, value, row.value, NOTE, "stop" if row.tone == "stop" else "ink", 600)
+        if two and row.note:
+            note = QRectF(title.right(), line.bottom(), box.right() - title.right(), theme.px(18))
+            self._line(painter, note, row.note, SMALL, "muted")
 
     def _badge(self, place: int) -> QPixmap:
         """The number of a row, painted once in a theme."""
         found = self._badges.get(place)
         if found is None:
             theme, ratio = self._theme, self.devicePixelRatioF()
-            side = theme.px(26)
+            side = theme.px(24)
             found = QPixmap(round(side * ratio), round(side * ratio))
             found.setDevicePixelRatio(ratio)
             found.fill(theme.color("ground"))
@@ -134,28 +134,26 @@ class PicksColumn(QGroupBox):
             painter.setPen(theme.color("line"))
             painter.drawRoundedRect(QRectF(0.5, 0.5, side - 1.0, side - 1.0), 5, 5)
             painter.setPen(theme.color("muted"))
-            painter.setFont(theme.font(13))
+            painter.setFont(theme.font(SMALL))
             painter.drawText(QRectF(0, 0, side, side), Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
             painter.end()
             self._badges[place] = found
         return found
 
     def _line(
-        self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
+        self, painter: QPainter, box: QRectF, text: str, pixels: int, purpose: str, weight: int = 400
     ) -> None:
-        """Paint a line of text, smaller rather than cut where it is too long."""
-        least = min(pixels, 11.5 / max(1.0, self._theme.scale))
-        font, shown = self._theme.line(text, box.width(), pixels, least, weight)
+        font, shown = self._theme.line(text, box.width(), pixels, weight)
         painter.setFont(font)
         painter.setPen(self._theme.color(purpose))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
-    def _paint_chip(self, painter: QPainter, row: PickRow, box: QRectF, top: float) -> float:
+    def _paint_chip(self, painter: QPainter, row: PickRow, line: QRectF) -> float:
         theme = self._theme
-        font, text = theme.line(row.chip, box.width() * 0.6, 12, 12)
+        font, text = theme.line(row.chip, line.width() * 0.4, SMALL)
         painter.setFont(font)
-        width = theme.width_of(text, 12) + theme.px(18)
-        chip = QRectF(box.right() - width, top, width, theme.px(20))
+        width = theme.width_of(text, SMALL) + theme.px(18)
+        chip = QRectF(line.right() - width, line.center().y() - theme.px(10), width, theme.px(20))
         soft = {"calm": "accent_soft", "caution": "caution_soft", "stop": "stop_soft"}[row.tone]
         ink = {"calm": "accent", "caution": "caution", "stop": "stop"}[row.tone]
         painter.setPen(Qt.PenStyle.NoPen)

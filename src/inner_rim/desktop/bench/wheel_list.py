@@ -3,23 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
+from typing import Literal
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.plain import plain_tip
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.text.tiles import Tile
 
 TILE_ROLE = Qt.ItemDataRole.UserRole + 1
-TILE_HEIGHT = 94
-#: Sizes of the next action on a tile, the largest that fits is taken: the sentence is never cut.
-ACTION_SIZES = (12.5, 11.5, 10.5, 9.5)
+#: As a list with next action and state, as a rail of rings with names, or as rings alone: the height of a wheel, px.
+Form = Literal["list", "rail", "rings"]
+HEIGHTS: dict[Form, int] = {"list": 108, "rail": 62, "rings": 50}
 
 
 class WheelModel(QAbstractListModel):
@@ -64,16 +64,17 @@ class WheelModel(QAbstractListModel):
 
 
 class TileDelegate(QStyledItemDelegate):
-    """Paints a wheel's tile: ring, name, next action, state in words."""
+    """Paints a wheel: its ring, its name, in the list its next action and state in words."""
 
     def __init__(self, theme: Theme, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self.form: Form = "list"
         self.selected: WheelKey | None = None
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         """Return a tile's size."""
-        return QSize(self.theme.px(180), self.theme.px(TILE_HEIGHT))
+        return QSize(self.theme.px(40), self.theme.px(HEIGHTS[self.form]))
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         """Paint one tile."""
@@ -83,47 +84,42 @@ class TileDelegate(QStyledItemDelegate):
         theme = self.theme
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(option.rect).adjusted(4, 3, -4, -3)
+        box = QRectF(option.rect).adjusted(3, 2, -3, -2)
         if tile.key == self.selected:
             painter.setPen(theme.color("accent"))
             painter.setBrush(theme.color("accent_soft"))
             painter.drawRoundedRect(box, 8, 8)
-        size = theme.px(42)
-        ring = QRectF(box.left() + 8, box.center().y() - size / 2, size, size)
+        size = theme.px({"list": 40, "rail": 32, "rings": 34}[self.form])
+        left = box.left() + 5 if self.form != "rings" else box.center().x() - size / 2
+        ring = QRectF(left, box.center().y() - size / 2, size, size)
         paint_ring(painter, ring, tile.progress, theme)
-        left = ring.right() + 9
-        self._words(painter, QRectF(left, box.top(), box.right() - left - 6, box.height()), tile)
+        if self.form != "rings":
+            words = QRectF(ring.right() + 6, box.top() + 2, box.right() - ring.right() - 8, box.height() - 4)
+            (self._words if self.form == "list" else self._name)(painter, words, tile)
         painter.restore()
+
+    def _name(self, painter: QPainter, box: QRectF, tile: Tile) -> None:
+        theme = self.theme
+        painter.setFont(theme.font(SMALL, 600 if tile.key == self.selected else 400))
+        painter.setPen(theme.color("stop" if tile.bad else "ink"))
+        flags = int(Qt.AlignmentFlag.AlignVCenter) | int(Qt.TextFlag.TextWordWrap)
+        painter.drawText(box, flags, tile.short)
 
     def _words(self, painter: QPainter, box: QRectF, tile: Tile) -> None:
         theme = self.theme
-        bad = tile.bad
-        row = theme.px(18)
-        top = box.top() + 0.1 * row
-        painter.setFont(theme.fitted(tile.name, box.width(), 14, min(12.0, 13.5 / theme.scale), 600))
+        row = theme.px(19)
+        painter.setFont(theme.font(TEXT, 600))
         painter.setPen(theme.color("ink"))
         name = painter.fontMetrics().elidedText(tile.name, Qt.TextElideMode.ElideMiddle, int(box.width()))
-        painter.drawText(QRectF(box.left(), top, box.width(), row * 1.1), Qt.AlignmentFlag.AlignVCenter, name)
-        painter.setPen(theme.color("stop" if bad else "muted"))
-        action = QRectF(box.left(), top + 1.1 * row, box.width(), 2.65 * row)
-        size = wrapped_size(tile.action, int(action.width()), int(action.height()), theme)
-        painter.setFont(theme.font(size))
+        painter.drawText(QRectF(box.left(), box.top(), box.width(), row), Qt.AlignmentFlag.AlignVCenter, name)
+        painter.setFont(theme.font(SMALL))
+        painter.setPen(theme.color("stop" if tile.bad else "muted"))
+        action = QRectF(box.left(), box.top() + row, box.width(), box.height() - 2 * row)
         painter.drawText(action, Qt.TextFlag.TextWordWrap, tile.action)
-        below = painter.boundingRect(action, Qt.TextFlag.TextWordWrap, tile.action).bottom() + 0.2 * row
-        painter.setFont(theme.fitted(tile.last, box.width(), 12.5, 8, 600))
-        painter.setPen(theme.color("stop" if bad else "accent"))
-        last = QRectF(box.left(), below, box.width(), row)
+        painter.setFont(theme.font(SMALL, 600))
+        painter.setPen(theme.color("stop" if tile.bad else "accent"))
+        last = QRectF(box.left(), box.bottom() - row, box.width(), row)
         painter.drawText(last, Qt.AlignmentFlag.AlignVCenter, tile.last)
-
-
-@lru_cache(maxsize=512)
-def wrapped_size(text: str, width: int, height: int, theme: Theme) -> float:
-    """Return the largest size in which a text fits into a box, its lines broken at spaces."""
-    for size in ACTION_SIZES:
-        box = QFontMetrics(theme.font(size)).boundingRect(0, 0, width, 10_000, Qt.TextFlag.TextWordWrap, text)
-        if box.height() <= height and box.width() <= width:
-            return size
-    return ACTION_SIZES[-1]
 
 
 class WheelList(QListView):
@@ -145,6 +141,12 @@ class WheelList(QListView):
         selection = self.selectionModel()
         assert selection is not None
         selection.currentChanged.connect(self._moved)
+
+    def show_as(self, form: Form) -> None:
+        """Show a list, a rail or rings."""
+        if form != self._delegate.form:
+            self._delegate.form = form
+            self.set_theme(self._delegate.theme)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""

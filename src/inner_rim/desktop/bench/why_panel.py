@@ -9,7 +9,7 @@ from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.record.why import Why, label, value_text
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import NOTE, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.pick_rows import PickRow
 
@@ -41,7 +41,7 @@ class WhyPanel(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme."""
         self._theme = theme
-        self._title.setFont(theme.font(20, 600))
+        self._title.setFont(theme.font(NOTE, 600))
 
     def show_why(self, row: PickRow, units: UnitChoice, assumed: tuple[Assumed, ...]) -> None:
         """Show the trail of a pick."""

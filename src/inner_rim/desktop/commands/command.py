@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Literal, Protocol
+from typing import Literal, Protocol, get_args
 
 import msgspec
 
@@ -86,14 +86,14 @@ class Window(Protocol):
     def change_text_size(self, by: int) -> None:
         """Show text larger or smaller."""
 
-    def toggle_list(self, name: str) -> None:
+    def toggle_list(self, name: Literal["keys", "actions"]) -> None:
         """Open or close the list of keys or of actions."""
 
-    def close_list(self) -> bool:
-        """Close what lies over the page; return whether anything did."""
-
     def toggle_far(self) -> None:
-        """Show pressure, action and limit over the whole window, or the page again."""
+        """Show the step over the whole screen, to be read from three meters; or the page again."""
+
+    def leave_far(self) -> bool:
+        """Leave the far view, or a list over another page; return whether there was one."""
 
     @property
     def exporter(self) -> Exporter:
@@ -157,6 +157,11 @@ class Context(msgspec.Struct, frozen=True):
 MAIN = Outcome(focus="main")
 
 
+#: The groups of the list of actions, in their order.
+Group = Literal["This step", "This wheel", "The bench", "The program"]
+GROUPS: tuple[Group, ...] = get_args(Group)
+
+
 class Command(msgspec.Struct, frozen=True):
     """A command of the program.
 
@@ -167,7 +172,8 @@ class Command(msgspec.Struct, frozen=True):
         keys: its keys, as Qt spells them; the first is shown.
         scope: where its keys work.
         applies: whether it applies now.
-        listed: stands in the list of actions.
+        listed: in the list of actions; "typed" where it comes up only by its words.
+        group: where it stands in that list.
     """
 
     id: str
@@ -176,4 +182,5 @@ class Command(msgspec.Struct, frozen=True):
     keys: tuple[str, ...] = ()
     scope: Scope = "bench"
     applies: Callable[[Context], bool] = lambda context: True
-    listed: bool = True
+    listed: bool | Literal["typed"] = True
+    group: Group = "This wheel"

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import msgspec
-
 from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
 from inner_rim.work.tasks.first_run import put_tapes
-from inner_rim.work.text.looking import Drawing, Looking
+from inner_rim.work.text.looking import Drawer, Picture
 from inner_rim.work.text.pick_rows import COUNT
-from inner_rim.work.text.stage_fields import place_of
+from inner_rim.work.text.stage_fields import stage_of
 
 #: Lines of the choices that are logged, not typed into a field.
 LOGGED_CHOICES = ("leak", "ride", "care")
@@ -34,20 +32,33 @@ def go(page: str) -> Callable[[Context], Outcome]:
     return run
 
 
-def show(drawing: Drawing) -> Callable[[Context], Outcome]:
-    """Return the command that shows a drawing or list beside the inputs."""
-    return lambda context: context.look(drawing=drawing, why=None)
+def show(picture: Picture) -> Callable[[Context], Outcome]:
+    """Return the command that shows a picture, or again the one that the step needs."""
+
+    def run(context: Context) -> Outcome:
+        there = context.looking.picture == picture and not context.looking.drawer
+        return context.look(picture=None if there else picture, drawer="", why=None)
+
+    return run
 
 
-def show_beside(context: Context) -> Outcome:
-    """Show the drawing that was clicked beside the first one, now and the next time."""
-    context.bench.settings.set_own(beside=context.value)
-    return Outcome()
+def show_wheel(context: Context) -> Outcome:
+    """Show the wheel from the side, sector by sector once it is seated."""
+    return show("sectors" if context.looking.stage in ("seat", "hold", "set") else "wheel")(context)
 
 
-def show_at(drawing: Drawing, stage: Stage) -> Callable[[Context], Outcome]:
-    """Return the command that shows a drawing or list as it is at a stage."""
-    return lambda context: context.look(drawing=drawing, stage=stage, why=None)
+def open_drawer(drawer: Drawer) -> Callable[[Context], Outcome]:
+    """Return the command that opens a list beside the step, or closes it."""
+
+    def run(context: Context) -> Outcome:
+        return context.look(drawer="" if context.looking.drawer == drawer else drawer, why=None)
+
+    return run
+
+
+def show_at(drawer: Drawer, stage: Stage) -> Callable[[Context], Outcome]:
+    """Return the command that opens a list as it is at a stage."""
+    return lambda context: context.look(drawer=drawer, stage=stage, why=None)
 
 
 def step_wheel(context: Context, by: int) -> Outcome:
@@ -89,12 +100,19 @@ def turn_stage(context: Context, by: int) -> Outcome | None:
         return None
     stages = state.progress.stages if state.progress is not None and state.progress.stages else STAGES
     here = stages.index(context.looking.stage) if context.looking.stage in stages else 0
-    return context.look(stage=stages[(here + by) % len(stages)], why=None)
+    return context.look(stage=stages[(here + by) % len(stages)], drawer=_fields(context), why=None)
+
+
+def _fields(context: Context) -> Drawer:
+    """Where fields are: in the middle at check-in, later in a drawer."""
+    state = context.state
+    checking = state is None or state.progress is None or state.progress.stage == "check_in"
+    return "" if checking else "entries"
 
 
 def look_at_stage(context: Context) -> Outcome:
-    """Look at the inputs of the stage that was clicked, wherever the wheel stands."""
-    return context.look(stage=context.value, why=None)
+    """Look at the fields of a stage, wherever the wheel is."""
+    return context.look(stage=context.value, drawer=_fields(context), why=None)
 
 
 def new_wheel(context: Context) -> Outcome:
@@ -102,7 +120,7 @@ def new_wheel(context: Context) -> Outcome:
     context.window.go_to("bench")
     context.bench.settings.set_own(asked=True)
     context.bench.editor.new_wheel()
-    return context.look("first_field", drawing="section", why=None)
+    return context.look("first_field", picture=None, drawer="", why=None)
 
 
 def first_units(context: Context) -> Outcome:
@@ -124,23 +142,20 @@ def first_tapes(context: Context) -> Outcome:
 
 
 def first_field(context: Context) -> Outcome:
-    """Put the cursor into the first field in view."""
-    return context.look("first_field", why=None)
+    """Put the cursor into the first field of the stage."""
+    return context.look("first_field", drawer=_fields(context), why=None)
 
 
 def say_in_one_line(context: Context) -> Outcome:
     """Put the cursor where all of a check-in is said in one line."""
-    return context.look("line", stage="check_in", why=None)
+    return context.look("line", stage="check_in", drawer=_fields(context), why=None)
 
 
 def go_to_field(context: Context, path: str = "") -> Outcome:
     """Put the cursor into a field, whatever stage it stands in."""
-    return Outcome({"why": None}, field=path or context.value)
-
-
-def at_field(looking: Looking, path: str) -> Looking:
-    """Return the look at the stage in which a field stands."""
-    return msgspec.structs.replace(looking, stage=place_of(path)[0])
+    path = path or context.value
+    stage = stage_of(path, context.looking.stage)
+    return Outcome({"why": None, "stage": stage, "drawer": _fields(context)}, field=path)
 
 
 def go_to_missing(context: Context) -> Outcome | None:
@@ -208,16 +223,19 @@ def main_action(context: Context) -> Outcome | None:
 
 def leave(context: Context) -> Outcome:
     """Close what is open: a list, a question, a page, the field, the working behind a pick."""
-    if context.window.close_list():
-        return Outcome()
+    if context.window.leave_far():
+        return MAIN
     if context.window.page_shown != "bench":
         context.window.go_to("bench")
         return MAIN
-    if context.looking.asking:
+    looking = context.looking
+    if looking.asking:
         return context.look("main", asking="", low=None, guide="")
-    if context.window.typing or context.looking.why is None:
-        return MAIN
-    return context.look(why=None)
+    if looking.why is not None:
+        return context.look("main", why=None)
+    if looking.drawer or looking.picture is not None:
+        return context.look("main", drawer="", picture=None)
+    return MAIN
 
 
 def entered(context: Context) -> Outcome | None:

@@ -56,7 +56,7 @@ def hisses(context: Context) -> Outcome:
 
 def one_low(context: Context) -> Outcome:
     """Begin to mark where a bead is low."""
-    return context.look("main", asking="low", low=LowPick("left"), drawing="wheel", why=None)
+    return context.look("main", asking="low", low=LowPick("left"), picture=None, drawer="", why=None)
 
 
 def turn_to(context: Context, side: str) -> Outcome | None:

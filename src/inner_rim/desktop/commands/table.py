@@ -7,8 +7,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+import msgspec
+
 from inner_rim.desktop.commands import asking, looking, seating, steps
-from inner_rim.desktop.commands.command import Command, Context, Outcome, Scope
+from inner_rim.desktop.commands.command import Command, Context, Group, Outcome, Scope
 from inner_rim.words import tr
 from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.stage_fields import WORK_WORDS
@@ -101,19 +103,20 @@ _WHEELS = (
 )  # fmt: skip
 
 _LOOKING = (
-    Command("first_field", "Enter figures: go to the first field", looking.first_field, ("E",), applies=_wheel),
+    Command("first_field", "Entries: the fields of this stage", looking.first_field, ("E",), applies=_wheel),
+    Command("show_plan", "Plan: every figure, with its why", looking.open_drawer("plan"), ("P",), applies=_wheel),
+    Command("show_choices", "Options at this stage, side by side; Enter takes one", looking.open_drawer("choices"), ("C",), applies=_wheel),
+    Command("show_log", "Log of this wheel", looking.open_drawer("log"), ("G",), applies=_wheel),
+    Command("show_steps", "All steps of this wheel", looking.open_drawer("steps"), ("T",), applies=_wheel),
+    Command("show_section", "Cross-section of rim and tire", looking.show("section"), ("S",), applies=_wheel),
+    Command("show_loupe", "Close-up of both bead seats", looking.show("loupe"), ("Z",), applies=_wheel),
+    Command("show_wheel", "Wheel from the side", looking.show_wheel, ("W",), applies=_wheel),
+    Command("show_finish", "Last section: move it with the mouse or , and .", looking.show("finish"), ("F",), applies=_wheel),
+    Command("show_trace", "Live gauge", looking.show("trace"), ("V",), applies=_wheel),
+    Command("show_plot", "Graph: the leak test, the pressures of its visits", looking.show("plot"), ("K",), applies=_wheel),
     Command("one_line", "Say the check-in in one line", looking.say_in_one_line, ("Ctrl+L",), "anywhere", _wheel),
-    Command("next_stage", "Look at the next stage", partial(looking.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
-    Command("previous_stage", "Look at the previous stage", partial(looking.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
-    Command("show_section", "Section through rim and tire", looking.show("section"), ("S",), applies=_wheel),
-    Command("show_loupe", "Loupe: both bead seats close up", looking.show("loupe"), ("Z",), applies=_wheel),
-    Command("show_wheel", "Wheel from the side", looking.show("wheel"), ("W",), applies=_wheel),
-    Command("show_finish", "Finish of the bead: move it with the mouse or , and .", looking.show("finish"), ("F",), applies=_wheel),
-    Command("show_trace", "Trace of the gauge, live", looking.show("trace"), ("V",), applies=_wheel),
-    Command("show_plot", "Plot: how it holds air, and the pressures of its visits", looking.show("plot"), ("K",), applies=_wheel),
-    Command("show_choices", "Choices at this stage, side by side; Enter takes a method", looking.show("choices"), ("C",), applies=_wheel),
-    Command("show_steps", "Steps of this wheel", looking.show("steps"), ("T",), applies=_wheel),
-    Command("show_log", "Log of this wheel", looking.show("log"), ("G",), applies=_wheel),
+    Command("next_stage", "Fields of the next stage", partial(looking.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
+    Command("previous_stage", "Fields of the stage before", partial(looking.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
     Command("why", "Why: the working behind a pick", looking.why, DIGITS, applies=_digits_for_why, listed=False),
     _on_panel("show_care", "Aftercare", looking.show_at("choices", "set")),
     _on_panel("show_leaks", "Where it bubbles", looking.show_at("choices", "hold")),
@@ -164,9 +167,9 @@ _ASKING = (
     Command("print", "Print & export", asking.ask_print, ("X",), applies=_wheel),
     _on_panel("ask_printer", "Print on a printer", asking.ask_printer),
     Command("print_by_number", "Print or export by its number", asking.print_by_number, DIGITS, applies=_to_printer, listed=False),
-    *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(asking.print_out, way=way), applies=_planned) for way in PRINTED),
+    *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(asking.print_out, way=way), applies=_planned, listed="typed") for way in PRINTED),
     Command("write_by_number", "Print or export by its number", asking.write_by_number, DIGITS, applies=_printing, listed=False),
-    *(Command(f"write_{way}", words, partial(asking.write_out, way=way), applies=_planned)
+    *(Command(f"write_{way}", words, partial(asking.write_out, way=way), applies=_planned, listed="typed")
       for way, (_ending, words) in WAYS.items()),
     Command("guide", "Problem guide, at the bench or at the roadside", asking.open_guide, ("H",), applies=_wheel),
     _on_panel("guide_yes", "Yes", partial(asking.guide_on, yes=True), "Y"),
@@ -181,7 +184,7 @@ _WINDOW = (
     Command("actions", "Actions: everything that applies now", _window(lambda c: c.window.toggle_list("actions")),
             ("Ctrl+Space",), "anywhere", listed=False),
     Command("keys", "All keys", _window(lambda c: c.window.toggle_list("keys")), ("?",), "bench"),
-    Command("far", "Far view: pressure, next action and limit, read from three meters", _window(lambda c: c.window.toggle_far()), ("F11",), "anywhere"),
+    Command("far", "Far view: the step, read from three meters", _window(lambda c: c.window.toggle_far()), ("F11",), "anywhere"),
     Command("silence", "Silence the alarm", _window(lambda c: c.window.tools.silence()), ("F8",), "anywhere", lambda c: c.window.tools.sounding),
     Command("units", "Other units: bar, psi, kPa; mm, inch; ml, fl oz", _window(looking.next_units), ("Ctrl+U",), "anywhere"),
     Command("theme", "Light or dark", _window(lambda c: c.window.change_theme()), ("Ctrl+T",), "anywhere"),
@@ -200,16 +203,23 @@ _CLICKS = (
     _inner("first_tapes", looking.first_tapes),
     _inner("choose_wheel", looking.choose_wheel),
     _inner("look_at_stage", looking.look_at_stage),
-    _inner("show_beside", looking.show_beside),
     _inner("go_to_field", looking.go_to_field),
     _inner("take_choice", looking.take_choice),
     _inner("hit_sector", seating.hit_sector),
     _inner("entered", looking.entered),
 )
 
-COMMANDS: tuple[Command, ...] = (
-    *_PAGES, *_WHEELS, *_LOOKING, *_STEPS, *_SEATING, *_ASKING, *_WINDOW, *_CLICKS,
-)  # fmt: skip
+_GROUPED: dict[Group, tuple[Command, ...]] = {
+    "This step": (*_STEPS, *_SEATING),
+    "This wheel": (*_LOOKING, *_ASKING),
+    "The bench": _WHEELS,
+    "The program": (*_PAGES, *_WINDOW, *_CLICKS),
+}
+COMMANDS = tuple(
+    msgspec.structs.replace(command, group=group)
+    for group, commands in _GROUPED.items()
+    for command in commands
+)
 BY_ID = {command.id: command for command in COMMANDS}
 
 
@@ -238,6 +248,23 @@ def key_lines() -> list[tuple[str, str]]:
             if tr(command.title) not in titles:
                 titles.append(tr(command.title))
     return [(keys, " · ".join(titles)) for keys, titles in found.items()]
+
+
+#: The keys that matter most, by the command that they give; the others are in the list of actions.
+KEYS_THAT_MATTER = (
+    ("Enter", "Do the main action"),
+    ("Y   N", "Yes, seated, fine · no, not yet"),
+    ("R", "Type the pressure or amount"),
+    ("B", "Undo the step"),
+    ("E", "Entries: the fields of this stage"),
+    ("P", "Plan: every figure, with its why"),
+    ("C", "Options at this stage"),
+    ("J", "What next? The wheel that is due"),
+    ("Ctrl+N", "New wheel"),
+    ("Ctrl+Z", "Undo"),
+    ("F11", "Far view"),
+    ("Ctrl+Space", "All actions, with their keys"),
+)
 
 
 def readme_table() -> str:

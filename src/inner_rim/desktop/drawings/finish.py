@@ -19,7 +19,7 @@ from inner_rim.core.models.mounting import (
     usable_well_mm,
 )
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 
@@ -66,7 +66,7 @@ class FinishView(QWidget):
         """Paint in another theme."""
         self._theme = theme
         for toggle in self._toggles.values():
-            toggle.setStyleSheet(f"padding: 0 1px; font-size: {theme.column(12)}px;")
+            toggle.setStyleSheet(f"padding: 0 1px; font-size: {theme.type_px(SMALL)}px;")
             toggle.setFixedHeight(theme.px(TARGET_PX))
         self.update()
 
@@ -163,7 +163,7 @@ class FinishView(QWidget):
             top: float, height: float, text: str, pixels: float, purpose: str, weight: int = 400
         ) -> None:
             painter.setFont(
-                theme.fitted(text, wide, pixels, 11, weight) if "\n" not in text else theme.font(pixels)
+                theme.fitted(text, wide, pixels, weight) if "\n" not in text else theme.font(pixels)
             )
             painter.setPen(theme.color(purpose))
             box = QRectF(centre.x() - wide / 2, centre.y() + top, wide, height)
@@ -182,7 +182,7 @@ class FinishView(QWidget):
             tone,
             600,
         )
-        painter.setFont(theme.font(12.5))
+        painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("muted"))
         box = QRectF(centre.x() - 0.5 * radius, centre.y() + theme.px(4), radius, 0.6 * radius)
         flags, advice = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, tr(ADVICE[word])

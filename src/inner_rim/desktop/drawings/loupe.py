@@ -14,7 +14,7 @@ from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Point
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.drawings.outlines import polygon, to_mm
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 
 #: So many times larger than the section beside it.
@@ -259,15 +259,16 @@ class LoupeView(QWidget):
         for lens in lenses:
             seat, box = lens.seat, lens.box
             wide = QRectF(box.left(), box.top() - row - 2, box.width(), row)
-            painter.setFont(theme.font(13))
+            painter.setFont(theme.font(SMALL))
             painter.setPen(theme.color("muted"))
             painter.drawText(wide, Qt.AlignmentFlag.AlignCenter, tr(seat.side))
             below = QRectF(box.left(), box.bottom() + 2, box.width(), row)
-            painter.setFont(theme.fitted(gap_words(seat, self._units), box.width(), 15, 9, 600))
+            painter.setFont(theme.fitted(gap_words(seat, self._units), box.width(), TEXT, 600))
             painter.setPen(theme.color("ink"))
             painter.drawText(below, Qt.AlignmentFlag.AlignCenter, gap_words(seat, self._units))
-            words = wall_words(seat) if not seat.band else tr("dashed: well assumed")
-            painter.setFont(theme.fitted(words, box.width(), 12, 8))
+            hooked = "" if seat.hooked else wall_words(seat)  # the usual is not said
+            words = tr("dashed: well assumed") if seat.band else hooked
+            painter.setFont(theme.font(SMALL))
             painter.setPen(theme.color("caution" if seat.band else "muted"))
             painter.drawText(below.translated(0, row), Qt.AlignmentFlag.AlignCenter, words)
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.work.text.plots import Plot
 
 LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 46, 24, 66, 10
@@ -74,10 +74,10 @@ class PlotView(QWidget):
         theme = self._theme
         wide = self.width() - 12.0
         painter.setPen(theme.color("ink"))
-        painter.setFont(theme.fitted(plot.title, wide, 15, 10, 600))
+        painter.setFont(theme.fitted(plot.title, wide, TEXT, 600))
         painter.drawText(QRectF(6, 2, wide, theme.px(22)), Qt.AlignmentFlag.AlignVCenter, plot.title)
         painter.setPen(theme.color("muted"))
-        painter.setFont(theme.font(13))
+        painter.setFont(theme.font(SMALL))
         flags = int(Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap)
         painter.drawText(
             QRectF(
@@ -89,7 +89,7 @@ class PlotView(QWidget):
 
     def _paint_axes(self, painter: QPainter, plot: Plot) -> None:
         theme, field = self._theme, self._field()
-        painter.setFont(theme.font(12))
+        painter.setFont(theme.font(SMALL))
         painter.setPen(QPen(theme.color("muted"), 1.0))
         painter.drawLine(field.bottomLeft(), field.bottomRight())
         painter.drawLine(field.bottomLeft(), field.topLeft())
@@ -135,7 +135,7 @@ class PlotView(QWidget):
         """Paint limit and minimum; return where their words stand."""
         theme, field = self._theme, self._field()
         taken = []
-        painter.setFont(theme.font(12, 600))
+        painter.setFont(theme.font(SMALL, 600))
         for level in plot.levels:
             at = self.at(plot.x_range[0], level.y)
             painter.setPen(QPen(theme.color(level.purpose), 2.0))
@@ -152,7 +152,7 @@ class PlotView(QWidget):
     def _paint_moments(self, painter: QPainter, plot: Plot, taken: list[QRectF]) -> None:
         """Paint upright lines with their words, each at the lowest place where no other words stand."""
         theme, field = self._theme, self._field()
-        painter.setFont(theme.font(12))
+        painter.setFont(theme.font(SMALL))
         for moment in plot.moments:
             at = self.at(moment.x, plot.y_range[0])
             painter.setPen(QPen(theme.color("ink"), 1.0, Qt.PenStyle.DashLine))

@@ -9,10 +9,12 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import TEXT, TITLE, Theme
 from inner_rim.words import tr
 
 HEADROOM = 1.14  # how far the scale goes past the limit
+#: The whole, room at the left for the unit, the top of the bar, px.
+HIGH_PX, LEFT_PX, BAR_PX = 88, 74, 42
 
 
 class PressureScale(QWidget):
@@ -32,7 +34,7 @@ class PressureScale(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
         self._theme = theme
-        self.setFixedHeight(theme.px(82))
+        self.setFixedHeight(theme.px(HIGH_PX))
         self.update()
 
     def show_plan(
@@ -72,14 +74,15 @@ class PressureScale(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(theme.color("line"))
         painter.drawLine(0, 0, self.width(), 0)
-        painter.setFont(theme.font(14))
+        painter.setFont(theme.font(TEXT))
         painter.setPen(theme.color("muted"))
         unit = self._units.unit("kpa").symbol
-        head = QRectF(theme.px(16), theme.px(20), theme.px(170), theme.px(40))
-        painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, tr("Pressure\n{unit}, gauge").format(unit=unit))
+        head = QRectF(theme.px(16), theme.px(BAR_PX - 8), theme.px(60), theme.px(28))
+        painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, unit)
         if self._plan is None:
+            painter.setFont(theme.font(TITLE))
             painter.drawText(
-                QRectF(theme.px(220), 0, self.width() - theme.px(240), self.height()),
+                QRectF(theme.px(LEFT_PX), 0, self.width() - theme.px(LEFT_PX), self.height()),
                 Qt.AlignmentFlag.AlignVCenter,
                 tr("No limit known yet: do not inflate."),
             )
@@ -91,7 +94,7 @@ class PressureScale(QWidget):
 
     def _paint_bar(self, painter: QPainter, plan: WheelPlan) -> None:
         theme, p = self._theme, plan.pressure
-        bar = QRectF(theme.px(220), theme.px(37), self.width() - theme.px(244), theme.px(11))
+        bar = QRectF(theme.px(LEFT_PX), theme.px(BAR_PX), self.width() - theme.px(LEFT_PX + 20), theme.px(11))
         limit = p.limit_kpa
 
         def zone(low: float, high: float, purpose: str) -> None:
@@ -108,26 +111,24 @@ class PressureScale(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # straight lines on whole pixels
         painter.drawRect(bar)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        marks_above = [(p.settle_kpa, tr("settle {p}"), 400)]
+        marks_above = [(p.settle_kpa, tr("sealing {p}"), 400)]
         if p.minimum_kpa is not None:
-            marks_above.insert(0, (p.minimum_kpa, tr("minimum {p}"), 400))
-        marks_below = [
-            (step, tr("step {p}") if i == 0 else "{p}", 400) for i, step in enumerate(p.seating_kpa)
-        ]
-        marks_below.append((p.start_kpa, tr("start {p}"), 600))
-        at_the_limit = tr("limit {p}, {origin}").format(
-            p=show(limit, "kpa", self._units, symbol=False), origin=tr(limit_words(p))
+            marks_above.insert(0, (p.minimum_kpa, tr("min {p}"), 400))
+        marks_below = [(step, "{p}", 400) for step in p.seating_kpa]
+        marks_below.append((p.start_kpa, tr("riding {p}"), 600))
+        at_the_limit = tr("LIMIT {p}, {origin}").format(
+            p=show(limit, "kpa", self._units), origin=tr(limit_words(p))
         )
-        width = theme.width_of(at_the_limit, 14, 600) + 4
+        width = theme.width_of(at_the_limit, TITLE, 600) + 4
         limit_left = min(self._x(limit, bar, limit) - width * 0.5, bar.right() - width)
         self._marks(painter, marks_above, bar, limit, above=True, right=limit_left - 8)
         self._marks(painter, sorted(marks_below), bar, limit, above=False, right=bar.right())
         x = self._x(limit, bar, limit)
         painter.fillRect(QRectF(x - 2, bar.top() - 6, 4, bar.height() + 12), theme.color("stop"))
         painter.setPen(theme.color("stop"))
-        painter.setFont(theme.font(14, 600))
+        painter.setFont(theme.font(TITLE, 600))
         painter.drawText(
-            QRectF(limit_left, bar.top() - theme.px(28), width, theme.px(20)),
+            QRectF(limit_left, bar.top() - theme.px(38), width, theme.px(30)),
             Qt.AlignmentFlag.AlignVCenter,
             at_the_limit,
         )
@@ -145,10 +146,14 @@ class PressureScale(QWidget):
     ) -> None:
         """Paint ticks and their words, pushed aside where they would run into each other."""
         theme = self._theme
+        room = right - bar.left() + theme.px(40)
+        while above and len(marks) > 1 and self._wide(marks) > room:
+            marks = marks[1:]  # the least matters least
         texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
-        fonts = [theme.font(14, weight) for _, _, weight in marks]
+        fonts = [theme.font(TEXT, weight) for _, _, weight in marks]
         widths = [
-            theme.width_of(text, 14, weight) + 4.0 for text, (_, _, weight) in zip(texts, marks, strict=True)
+            theme.width_of(text, TEXT, weight) + 4.0
+            for text, (_, _, weight) in zip(texts, marks, strict=True)
         ]
         ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
         lefts = side_by_side(ticks, widths, bar.left() - theme.px(40), right, theme.px(8))
@@ -158,8 +163,12 @@ class PressureScale(QWidget):
         for tick, left, width, text, font in zip(ticks, lefts, widths, texts, fonts, strict=True):
             painter.drawLine(int(tick), int(edge), int(tick), int(bar.center().y()))
             painter.setFont(font)
-            box = QRectF(left, top, width, theme.px(20))
+            box = QRectF(left, top, width, theme.px(22))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _wide(self, marks: list[tuple[float, str, int]]) -> float:
+        texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
+        return sum(self._theme.width_of(text, TEXT) + self._theme.px(8) + 4.0 for text in texts)
 
     def _pointers(self, painter: QPainter, bar: QRectF, limit: float) -> None:
         theme = self._theme

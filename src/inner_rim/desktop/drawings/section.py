@@ -12,7 +12,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words, paint_pair
 from inner_rim.desktop.drawings.outlines import polygon, to_mm
 from inner_rim.desktop.drawings.ring import paint_ring
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 
@@ -44,7 +44,7 @@ _FIELDS = (
     ("tread", "tire.size"),
     ("air", "tire.size"),
 )
-MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 74
+MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 88
 ROOM_FOR_WORDS_PX = 112
 #: How far a dimension line stands away from what it measures: to the right and down.
 _AWAY_PX = {
@@ -70,6 +70,7 @@ class SectionView(QWidget):
         super().__init__(parent)
         self._theme = theme
         self._section: Section | None = None
+        self._labels = True
         self._seats: tuple[SeatLoupe, ...] = ()
         self._bounds = (0.0, 0.0, 1.0, 1.0)
         self._state: WheelState | None = None
@@ -88,9 +89,12 @@ class SectionView(QWidget):
         section: Section | None,
         units: UnitChoice,
         seats: tuple[SeatLoupe, ...] = (),
+        labels: bool = True,
     ) -> None:
-        """Show a wheel's section; None shows an invitation."""
+        """Show a wheel's section; None shows an invitation. Without `labels` it says its measures alone."""
         same = section is self._section and units == self._units and section is not None
+        same = same and (bool(seats), labels) == (bool(self._seats), self._labels)
+        self._labels = labels
         self._state, self._section, self._units, self._seats = state, section, units, seats
         if same:
             return
@@ -174,7 +178,7 @@ class SectionView(QWidget):
         size = min(self._theme.px(150), self.height() // 3)
         ring = QRectF((self.width() - size) / 2, self.height() * 0.16, size, size)
         paint_ring(painter, ring, None, self._theme)
-        painter.setFont(self._theme.font(16))
+        painter.setFont(self._theme.font(TEXT))
         painter.setPen(self._theme.color("muted"))
         painter.drawText(
             QRectF(24, ring.bottom() + 20, self.width() - 48, self.height() - ring.bottom() - 30),
@@ -212,8 +216,8 @@ class SectionView(QWidget):
         painter.drawLines(QLineF(x0, y0, x1, y1), *ends)
         text = show(dimension.length_mm, "mm", self._units)
         weight = 600 if dimension.name == "mounted_width" else 400
-        painter.setFont(theme.font(13, weight))
-        wide, high = theme.width_of(text, 13, weight), painter.fontMetrics().height()
+        painter.setFont(theme.font(SMALL, weight))
+        wide, high = theme.width_of(text, SMALL, weight), painter.fontMetrics().height()
         middle, height = 0.5 * (x0 + x1), 0.5 * (y0 + y1)
         left, top = (middle - 0.5 * wide, height + 3) if level else (middle + 7, height - 0.5 * high)
         box = QRectF(left, top, wide + 2, high)
@@ -230,11 +234,11 @@ class SectionView(QWidget):
         """Label valve, tape and sealant; what stands beside the drawing ends above `lowest`."""
         assert self._section is not None and self._state is not None and self._state.plan is not None
         plan, units = self._state.plan, self._units
-        if plan.valve.length_mm is not None:
+        if self._labels and plan.valve.length_mm is not None:
             self._label(
                 painter, "valve", tr("Valve"), show(plan.valve.length_mm, "mm", units), frame, (-0.12, lowest)
             )
-        if plan.tape.width_mm is not None:
+        if self._labels and plan.tape.width_mm is not None:
             words = show(plan.tape.trim_to_mm or plan.tape.width_mm, "mm", units)
             if plan.tape.strips == 2:
                 words = "2 × " + words
@@ -243,7 +247,7 @@ class SectionView(QWidget):
             dip = tr("{depth} deep").format(depth=show(plan.sealant.dip_mm, "mm", units))
             self._inside(painter, "sealant", f"{show(plan.sealant.dose_ml, 'ml', units)}", dip, frame)
         if "bed" in self._section.assumed:
-            painter.setFont(self._theme.font(12))
+            painter.setFont(self._theme.font(SMALL))
             painter.setPen(self._theme.color("caution"))
             painter.drawText(
                 QRectF(4, self.height() - self._theme.px(18), self.width() - 8, self._theme.px(18)),
@@ -260,7 +264,8 @@ class SectionView(QWidget):
         x0, _, x1, _ = self._bounds
         beside = frame[1] - 0.5 * (x1 - x0) * frame[0] - 8.0
         size = float(int(min(float(theme.px(LENS_PX)), beside, 0.45 * self.height())))
-        if size < LEAST_LENS_PX:
+        words = max(theme.width_of(gap_words(seat, self._units), SMALL) for seat in self._seats)
+        if size < max(LEAST_LENS_PX, words):  # what is said under it must be as wide at most
             return ()
         top = float(int(self.height() - 2.2 * theme.px(18) - size))
         boxes = (QRectF(3.0, top, size, size), QRectF(self.width() - 3.0 - size, top, size, size))
@@ -273,7 +278,7 @@ class SectionView(QWidget):
         painter.setPen(theme.color("muted"))
         for lens in lenses:
             box, words = lens.box, gap_words(lens.seat, self._units)
-            painter.setFont(theme.fitted(words, box.width() - 2.0, 12, 7))
+            painter.setFont(theme.font(SMALL))
             below = QRectF(box.left(), box.bottom() + 1, box.width(), theme.px(17))
             painter.drawText(below, Qt.AlignmentFlag.AlignCenter, words)
 
@@ -304,11 +309,11 @@ class SectionView(QWidget):
         width = max(theme.px(70.0), point.x() - theme.px(52) - left)
         fall, lowest = place
         top = min(point.y() - row + fall * self.height(), lowest - 2.0 * row)
-        painter.setFont(theme.font(13))
+        painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("muted"))
         box = QRectF(left, top, width, row)
         painter.drawText(box, Qt.AlignmentFlag.AlignRight, name)
-        painter.setFont(theme.font(14, 600))
+        painter.setFont(theme.font(TEXT, 600))
         painter.setPen(theme.color("ink"))
         painter.drawText(box.translated(0, row), Qt.AlignmentFlag.AlignRight, value)
         painter.setPen(theme.outline("ink"))
@@ -333,7 +338,7 @@ class SectionView(QWidget):
         wide = max(theme.px(60.0), 0.9 * plan.tire.mounted_width_mm * frame[0])
         box = QRectF(at.x() - wide / 2, at.y() - 2.1 * row, wide, row)
         painter.setPen(theme.color("ink"))
-        painter.setFont(theme.font(15, 600))
+        painter.setFont(theme.font(TEXT, 600))
         under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)  # where the internal width is written
         insert = self._section.outlines.get("insert")
         if insert is not None:
@@ -345,7 +350,7 @@ class SectionView(QWidget):
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, first)
         if not roomy:
             return
-        painter.setFont(theme.font(12))
+        painter.setFont(theme.font(SMALL))
         painter.drawText(box.translated(0, row), Qt.AlignmentFlag.AlignCenter, second)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.models.rim import ASSUMED_SPOKES
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 
@@ -69,7 +69,7 @@ class WheelView(QWidget):
 
     def _paint_side(self, painter: QPainter, side: str, centre: QPointF, radius: float) -> None:
         theme = self._theme
-        painter.setFont(theme.font(14, 600 if side == self._side else 400))
+        painter.setFont(theme.font(TEXT, 600 if side == self._side else 400))
         painter.setPen(theme.color("ink" if side == self._side else "muted"))
         words = tr("left side") if side == "left" else tr("right side")
         title = QRectF(centre.x() - radius, 0, 2 * radius, theme.px(22))
@@ -107,7 +107,7 @@ class WheelView(QWidget):
         painter.drawArc(box, round((90.0 - (number - 1) * each - 1.5) * 16), round(-(each - 3.0) * 16))
         at = _polar(centre, radius * 0.52, middle)
         half = theme.px(24)
-        painter.setFont(theme.font(min(15.0, max(9.0, 0.15 * radius / theme.scale)), 600 if low else 400))
+        painter.setFont(theme.font(SMALL, 600 if low else 400))
         painter.setPen(theme.color("stop" if low else "muted"))
         painter.drawText(
             QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half),

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.drawing.side import Side
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 
@@ -122,7 +122,7 @@ class SideView(QWidget):
             (side.tape_cut_deg, tr("cut")),
         ):
             at = _polar(centre, 0.78 * seat, angle)
-            painter.setFont(theme.font(13, 600))
+            painter.setFont(theme.font(SMALL, 600))
             painter.setPen(theme.color("ink"))
             box = QRectF(at.x() - theme.px(30), at.y() - theme.px(10), theme.px(60), theme.px(20))
             painter.fillRect(box.adjusted(theme.px(8), 1, -theme.px(8), -1), theme.color("card"))
@@ -141,7 +141,7 @@ class SideView(QWidget):
         top = centre.y() - theme.px(30)
         for text, pixels, purpose, weight in rows:
             box = QRectF(centre.x() - wide / 2, top, wide, theme.px(22))
-            painter.setFont(theme.fitted(text, wide, pixels, 11, weight))
+            painter.setFont(theme.fitted(text, wide, pixels, weight))
             width = painter.fontMetrics().horizontalAdvance(text) + theme.px(10)
             painter.fillRect(QRectF(centre.x() - width / 2, top, width, theme.px(22)), theme.color("card"))
             painter.setPen(theme.color(purpose))
@@ -149,7 +149,7 @@ class SideView(QWidget):
             top += theme.px(22)
         foot = QRectF(0, self.height() - theme.px(22), self.width(), theme.px(20))
         text = tr("Joint: {reason}").format(reason=tr(REASONS[plan.tape.start]))
-        painter.setFont(theme.fitted(text, foot.width() - 8, 12.5, 10.5))
+        painter.setFont(theme.fitted(text, foot.width() - 8, SMALL))
         painter.setPen(theme.color("muted"))
         painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, text)
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QGroupBox, QWidget
 
 from inner_rim.core.record.moments import in_words
 from inner_rim.desktop.drawings.ring import paint_ring
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.timeline import Bar, Timeline
 
@@ -109,7 +109,7 @@ class TimelineView(QGroupBox):
                 QRectF(self._x(begins), head, self._x(ends) - self._x(begins), bottom - head),
                 theme.color("ground"),
             )
-        painter.setFont(theme.font(11))
+        painter.setFont(theme.font(SMALL))
         for minute, words in day.ticks:
             x = self._x(minute)
             painter.fillRect(QRectF(x, head - 4.0, 1.0, bottom - head + 4.0), theme.color("line"))
@@ -119,12 +119,12 @@ class TimelineView(QGroupBox):
             top, high = self._row(row)
             note = day.notes[row] if high >= theme.px(NOTE_ROW_PX) else ""
             if note:
-                painter.setFont(theme.fitted(note, theme.px(NAMES_PX) - 12, 10.0, 7))
+                painter.setFont(theme.font(SMALL))
                 painter.setPen(theme.color("muted"))
                 low = QRectF(4, top + 0.52 * high, theme.px(NAMES_PX) - 10, 0.44 * high)
                 painter.drawText(low, Qt.AlignmentFlag.AlignVCenter, note)
                 high *= 0.56
-            painter.setFont(theme.fitted(name, theme.px(NAMES_PX) - 12, min(13.0, 0.7 * high), 8))
+            painter.setFont(theme.font(SMALL))
             painter.setPen(theme.color("ink"))
             painter.drawText(
                 QRectF(4, top, theme.px(NAMES_PX) - 10, high), Qt.AlignmentFlag.AlignVCenter, name
@@ -150,7 +150,7 @@ class TimelineView(QGroupBox):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
         words = in_words(self._day.start + timedelta(minutes=minute), "%a %H:%M")
-        painter.setFont(theme.font(13, 600))
+        painter.setFont(theme.font(SMALL, 600))
         wide = painter.fontMetrics().horizontalAdvance(words) + 8
         plate = QRectF(min(box.left(), self.width() - wide - 2.0), 0.0, wide, theme.px(HEAD_PX) - 4.0)
         painter.fillRect(plate, theme.color("accent"))
@@ -179,7 +179,7 @@ class TimelineView(QGroupBox):
             paint_ring(painter, QRectF(left, box.center().y() - side / 2, side, side), bar.progress, theme)
             left += side + 3.0
         room = QRectF(left, box.top(), box.right() - left - 3.0, box.height())
-        painter.setFont(theme.font(11))
+        painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("stop" if bar.late else "ink"))
         wide = painter.fontMetrics().horizontalAdvance
         words = next((said for said in (bar.words, *bar.shorter) if wide(said) <= room.width()), "")
@@ -257,13 +257,13 @@ class TimelineView(QGroupBox):
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
             shifted = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
             dragging = event.key() == Qt.Key.Key_Escape and self._dragged is not None
-            if dragging or (shifted and event.key() in ARROWS) or event.key() in (*LET_GO, Qt.Key.Key_P):
+            if dragging or (shifted and event.key() in ARROWS) or event.key() in (*LET_GO, Qt.Key.Key_Space):
                 event.accept()
                 return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows go from bar to bar, with Shift they move it; P pins it where it is, or lets it go; Enter opens."""
+        """Arrows go from bar to bar, with Shift they move it; Space pins it where it is, or lets it go; Enter opens."""
         day = self._day
         if event is None or day is None or not day.bars:
             return
@@ -279,7 +279,7 @@ class TimelineView(QGroupBox):
             self.choose(hands[(here + ARROWS[key][0]) % len(hands)])
         elif bar is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.opened.emit(bar.key)
-        elif bar is not None and key == Qt.Key.Key_P:
+        elif bar is not None and key == Qt.Key.Key_Space:
             self.turn_pin()
         elif bar is not None and bar.pinned and key in LET_GO:
             self.let_go.emit(bar.wheel, bar.task)

@@ -14,7 +14,7 @@ from inner_rim.core.record.moments import moment
 from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import FIGURE, SMALL, STEP, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault, alarm_words
@@ -72,7 +72,7 @@ class TraceView(QWidget):
         self._row = row
         self._simulator = PlainLabel(tr("Simulator:"))
         self._simulator.setProperty("role", "muted")
-        self._simulator.setFont(theme.font(12))
+        self._simulator.setFont(theme.font(SMALL))
         self._add_button(
             tr("Connect"), tr("the gauge at the port of the practice page"), self.connect_wanted.emit
         )
@@ -104,13 +104,13 @@ class TraceView(QWidget):
         """Show in another theme or text size."""
         self._theme = theme
         large = theme.scale > 1.0  # the column grows less than the text
-        self.figure.setFont(theme.font(38 if large else 52, 600))
-        self.words.setFont(theme.font(12 if large else 15, 600))
+        self.figure.setFont(theme.font(STEP if large else FIGURE, 600))
+        self.words.setFont(theme.font(SMALL if large else TEXT, 600))
         self._lay_buttons()
         self._simulator.setVisible(not large)  # once it is laid out: alone it would be a window
         for button in self._buttons:
             button.setFixedHeight(TARGET_PX if theme.large else theme.px(TARGET_PX))
-            button.setStyleSheet(f"padding: 0 1px; font-size: {theme.column(12)}px;")
+            button.setStyleSheet(f"padding: 0 1px; font-size: {theme.type_px(SMALL)}px;")
         if self._plot is not None:
             self._column.removeWidget(self._plot)
             discard(self._plot)
@@ -138,7 +138,7 @@ class TraceView(QWidget):
             axis = plot.getAxis(name)
             axis.setPen(theme.color("muted"))
             axis.setTextPen(theme.color("muted"))
-            axis.setTickFont(theme.font(11))
+            axis.setTickFont(theme.font(SMALL))
         self._curve = plot.plot(pen=pyqtgraph.mkPen(theme.color("accent"), width=2))
         self._plot = plot
         self._space.hide()

@@ -63,6 +63,11 @@ class Tools:
         return self._gauge
 
     @property
+    def gauge_live(self) -> bool:
+        """Whether the gauge is connected."""
+        return self._gauge is not None and self._gauge.tool.live
+
+    @property
     def sounding(self) -> bool:
         """Whether the alarm can be heard."""
         return self._gauge is not None and self._gauge.sound.sounding

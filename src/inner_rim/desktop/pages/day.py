@@ -22,7 +22,7 @@ from inner_rim.desktop.pages.day_timeline import DayTimeline
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.day_papers import DayPapers
 from inner_rim.work.page_views import PageViews
@@ -128,7 +128,7 @@ class DayPage(Page):
         """Show in another theme or text size."""
         self.timeline.set_theme(theme)
         for title in self._titles:
-            title.setFont(theme.font(20, 600))
+            title.setFont(theme.font(NOTE, 600))
         for button in (*self._scopes.values(), *self.papers.values(), self._stop):
             button.setFixedHeight(theme.px(TARGET_PX))
         for lines in (self.wheels, self.picks):

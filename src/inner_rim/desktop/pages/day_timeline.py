@@ -84,13 +84,11 @@ class DayTimeline(QFrame):
         """Pin a task at a minute with a mechanic; where that cannot be, say why."""
         planned = self.planned
         self._refused = self._plan.pin(planned, wheel, task, planned.day.at(minute), mechanic)
-        self.refresh()
-        self.found.emit()
+        self.found.emit()  # the page shows it
 
     def _let_go(self, wheel: int, task: int) -> None:
         self._refused = ""
         self._plan.unpin(self.planned, wheel, task)
-        self.refresh()
         self.found.emit()
 
     def _picked(self) -> None:

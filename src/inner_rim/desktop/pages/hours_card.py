@@ -43,7 +43,7 @@ class HoursCard(QFrame):
         lines += [
             (OFF, tr("Days off"), tr("dates, such as 2026-12-24")),
             (NAMES, tr("Mechanics"), tr("names, or empty for one")),
-            (OWN, tr("Own hours"), tr("such as R Sedge: Mon-Fri 8-12")),
+            (OWN, tr("Own hours"), tr("R Sedge: Mon-Fri 8-12")),
         ]
         for row, (name, words, usual) in enumerate(lines, 1):
             label = PlainLabel(words)

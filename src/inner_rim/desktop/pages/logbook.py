@@ -12,7 +12,7 @@ from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.logbook import Logbook
 from inner_rim.work.page_views import PageViews
@@ -112,13 +112,13 @@ class LogbookPage(Page):
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
-        self._title.setFont(theme.font(18, 600))
+        self._title.setFont(theme.font(NOTE, 600))
         for lines in (self.hits, self.story):
             lines.delegate.least_px = 40
             lines.set_theme(theme)
         for button in (*self._filters.values(), *self._spans.values(), self._open, self._export):
             button.setFixedHeight(theme.px(TARGET_PX))
-            button.setStyleSheet(f"padding: 0 6px; font-size: {theme.px(13)}px;")
+            button.setStyleSheet(f"padding: 0 6px; font-size: {theme.type_px(SMALL)}px;")
         for entry in (self.search, self.correction):
             entry.setFixedHeight(theme.px(TARGET_PX))
 

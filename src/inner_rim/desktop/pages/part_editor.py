@@ -17,7 +17,7 @@ from inner_rim.core.record.why import label
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.fields import Field
 from inner_rim.work.editing.part_draft import PartDraft
@@ -63,8 +63,8 @@ class PartEditor(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
         self._theme = theme
-        self._title.setFont(theme.font(18, 600))
-        self._fault.setFont(theme.font(13))
+        self._title.setFont(theme.font(NOTE, 600))
+        self._fault.setFont(theme.font(SMALL))
         self._retire.setFixedHeight(theme.px(TARGET_PX))
         self._build()
 

@@ -20,7 +20,7 @@ from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.fields import field, text_of, value_of
@@ -150,7 +150,7 @@ class PracticePage(Page):
         column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
         column.setSpacing(theme.px(3))
         title = PlainLabel(tr(question.words))
-        title.setFont(theme.font(15, 600))
+        title.setFont(theme.font(TEXT, 600))
         words = {method: tr(SHORT.get(method, method.replace("_", " "))) for method in question.methods}
         choices = Choices(tr(question.words), words, theme, equal=True)
         choices.chosen.connect(
@@ -161,7 +161,7 @@ class PracticePage(Page):
         reason.setWordWrap(True)
         reason.setTextFormat(Qt.TextFormat.PlainText)
         reason.setProperty("role", "muted")
-        reason.setFont(theme.font(13))
+        reason.setFont(theme.font(SMALL))
         for widget in (title, choices, reason):
             column.addWidget(widget)
         column.addStretch(1)
@@ -176,7 +176,7 @@ class PracticePage(Page):
         row = 1
         for group, figures in FIGURES.items():
             head = PlainLabel(tr(group))
-            head.setFont(theme.font(13, 600))
+            head.setFont(theme.font(SMALL, 600))
             grid.addWidget(head, row, 0, 1, 3)
             for path, words in figures.items():
                 row += 1

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidg
 from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
+from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.tasks.tools import Tool
@@ -36,9 +36,9 @@ class ToolCard(QFrame):
         column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
         column.setSpacing(theme.px(4))
         head = PlainLabel(title)
-        head.setFont(theme.font(15, 600))
+        head.setFont(theme.font(TEXT, 600))
         self.port = Entry()
-        self.port.setPlaceholderText(tr("such as ttyUSB0"))
+        self.port.setPlaceholderText(tr("ttyUSB0"))
         self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
         self.port.setText(settings.own.ports.get(tool.kind, ""))
         self.port.entered.connect(self._connect)
@@ -58,7 +58,7 @@ class ToolCard(QFrame):
         self.words = PlainLabel(tool.words)
         self.words.setWordWrap(True)
         self.words.setProperty("role", "muted")
-        self.words.setFont(theme.font(13))
+        self.words.setFont(theme.font(SMALL))
         column.addWidget(head)
         column.addLayout(row)
         column.addWidget(self.words)

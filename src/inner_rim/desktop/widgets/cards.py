@@ -3,7 +3,7 @@
 from PyQt6.QtWidgets import QFrame, QGridLayout
 
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import TEXT, Theme
 
 
 def titled_grid(card: QFrame, title: str, theme: Theme, columns: int) -> QGridLayout:
@@ -12,6 +12,6 @@ def titled_grid(card: QFrame, title: str, theme: Theme, columns: int) -> QGridLa
     grid = QGridLayout(card)
     grid.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
     label = PlainLabel(title)
-    label.setFont(theme.font(15, 600))
+    label.setFont(theme.font(TEXT, 600))
     grid.addWidget(label, 0, 0, 1, columns)
     return grid

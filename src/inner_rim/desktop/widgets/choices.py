@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
 
 
@@ -71,7 +71,7 @@ class Choices(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        metrics = QFontMetrics(theme.font(13))
+        metrics = QFontMetrics(theme.font(SMALL))
         self.buttons: dict[str, ChoiceButton] = {}
         rows = QVBoxLayout(self)
         rows.setContentsMargins(0, 0, 0, 0)
@@ -88,7 +88,7 @@ class Choices(QWidget):
             button.setAccessibleName(f"{label}: {word}")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setStyleSheet(
-                f"padding: 0; min-height: {theme.target - 4}px; font-size: {theme.px(13)}px;"
+                f"padding: 0; min-height: {theme.target - 2}px; font-size: {theme.type_px(SMALL)}px;"
             )
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
             button.pointed.connect(self.pointed)

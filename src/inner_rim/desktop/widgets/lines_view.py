@@ -6,13 +6,13 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize
 from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.work.text.lines import Line
 
 LINE_ROLE = Qt.ItemDataRole.UserRole + 1
 ROW, ROW_WITH_NOTE, HEAD, HEAD_WITH_NOTE = 30, 48, 34, 52
 #: Heights of one row of a title and of a note, px, and what stands at both edges.
-TITLE, NOTE, EDGES = 22, 19, 10
+TITLE_ROW, NOTE_ROW, EDGES = 22, 19, 10
 #: Height of the bar of a share, px, and of what stands above it.
 BAR, ABOVE_BAR = 7, 3
 
@@ -82,7 +82,7 @@ class LineDelegate(QStyledItemDelegate):
         if not self._wraps or option.widget is None:
             return QSize(120, self.theme.px(height))
         title, note = self._heights(line, self._room(line, _width_of(option.widget) - EDGES))
-        usual = self.theme.px(TITLE + (NOTE if line.note else 0))
+        usual = self.theme.px(TITLE_ROW + (NOTE_ROW if line.note else 0))
         return QSize(120, self.theme.px(height) + max(0, title + note - usual))
 
     def _more_of_head(self, line: Line, widget: QWidget | None) -> int:
@@ -90,7 +90,7 @@ class LineDelegate(QStyledItemDelegate):
         if not (self._wraps and line.note and widget is not None):
             return 0
         width = _width_of(widget) - EDGES
-        return max(0, self._wrapped(line.note, width, self.theme.font(12.5)) - self.theme.px(18))
+        return max(0, self._wrapped(line.note, width, self.theme.font(SMALL)) - self.theme.px(18))
 
     def _wrapped(self, text: str, room: int, font: QFont) -> int:
         """The height of a text that is broken at its spaces where it does not fit into one row."""
@@ -102,9 +102,9 @@ class LineDelegate(QStyledItemDelegate):
     def _heights(self, line: Line, room: int) -> tuple[int, int]:
         """The heights of title and note in so much room."""
         theme = self.theme
-        title = self._wrapped(line.title, room, theme.font(15, self._weight(line)))
-        note = self._wrapped(line.note, room, theme.font(12.5)) if line.note else 0
-        return max(title, theme.px(TITLE)), max(note, theme.px(NOTE)) if line.note else 0
+        title = self._wrapped(line.title, room, theme.font(TEXT, self._weight(line)))
+        note = self._wrapped(line.note, room, theme.font(SMALL)) if line.note else 0
+        return max(title, theme.px(TITLE_ROW)), max(note, theme.px(NOTE_ROW)) if line.note else 0
 
     def _weight(self, line: Line) -> int:
         return 600 if line.note or line.lead else 400
@@ -113,9 +113,9 @@ class LineDelegate(QStyledItemDelegate):
         """What lead, chip and figure leave for title and note."""
         theme, taken = self.theme, 12
         if line.chip:
-            taken += QFontMetrics(theme.font(12)).horizontalAdvance(line.chip) + theme.px(16) + 8
+            taken += QFontMetrics(theme.font(SMALL)).horizontalAdvance(line.chip) + theme.px(16) + 8
         if line.right:
-            taken += QFontMetrics(theme.font(16, 600)).horizontalAdvance(line.right) + 10
+            taken += QFontMetrics(theme.font(TEXT, 600)).horizontalAdvance(line.right) + 10
         if line.lead:
             taken += theme.column(self._lead_px)
         return max(20, width - taken)
@@ -166,7 +166,7 @@ class LineDelegate(QStyledItemDelegate):
         if line.chip:
             right -= self._chip(painter, box, line) + 8
         if line.right:
-            painter.setFont(theme.font(16, 600))
+            painter.setFont(theme.font(TEXT, 600))
             width = painter.fontMetrics().horizontalAdvance(line.right)
             place = QRectF(right - width, box.top(), width, box.height())
             painter.setPen(theme.color("ink"))
@@ -175,12 +175,12 @@ class LineDelegate(QStyledItemDelegate):
         left = box.left()
         lead = theme.column(self._lead_px) if line.lead else 0
         room = max(20.0, right - left - lead)
-        title, note = theme.px(TITLE), theme.px(NOTE) if line.note else 0
+        title, note = theme.px(TITLE_ROW), theme.px(NOTE_ROW) if line.note else 0
         if self._wraps:
             title, note = self._heights(line, int(room))
         top = box.center().y() - 0.5 * (title + note)
         if line.lead:
-            self._one_row(painter, QRectF(left, top, lead - 6, theme.px(TITLE)), line.lead, 14, "muted")
+            self._one_row(painter, QRectF(left, top, lead - 6, theme.px(TITLE_ROW)), line.lead, 14, "muted")
         purpose = (
             "muted" if line.tone == "muted" else "stop" if line.tone == "stop" and not line.lead else "ink"
         )
@@ -217,13 +217,13 @@ class LineDelegate(QStyledItemDelegate):
     ) -> None:
         """Write a text in one row, smaller where it must be."""
         painter.setPen(self.theme.color(purpose))
-        painter.setFont(self.theme.fitted(text, box.width(), pixels, 10, weight))
+        painter.setFont(self.theme.fitted(text, box.width(), pixels, weight))
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
     def _chip(self, painter: QPainter, box: QRectF, line: Line) -> float:
         theme = self.theme
-        painter.setFont(theme.font(12))
+        painter.setFont(theme.font(SMALL))
         width = painter.fontMetrics().horizontalAdvance(line.chip) + theme.px(16)
         high = theme.px(20)
         chip = QRectF(box.right() - width, box.center().y() - high / 2, width, high)

@@ -58,7 +58,7 @@ class SuggestingEntry(Entry):
         shown = self._list
         shown.setFont(self.font())
         shown.clear()
-        row = max(self.height() - 6, self.fontMetrics().height() + 8)  # for a glove
+        row = max(self.height(), self.fontMetrics().height() + 8)  # for a glove
         for name in self._offered:
             item = QListWidgetItem(name)
             item.setSizeHint(QSize(0, row))

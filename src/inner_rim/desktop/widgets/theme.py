@@ -10,12 +10,14 @@ from inner_rim.assets import FONTS, THEMES
 
 NAMES = ("light", "dark")
 SCALES = (1.0, 1.125, 1.25, 1.5)
+#: The sizes of type at 100 % text, px: labels, text, cautions, titles, the step, the figure that it is about.
+SMALL, TEXT, NOTE, TITLE, STEP, FIGURE = SIZES = (13, 15, 18, 24, 32, 48)
 #: Text larger than this is large: less stands beside each other.
 LARGE = 1.25
-#: Smallest side of anything to hit with a wet glove, at 100 % text.
-TARGET_PX = 44
+#: Smallest side of anything to hit with a wet glove, at 100 % text; an answer is higher.
+TARGET_PX, ANSWER_PX = 44, 64
 #: Where room is scarce it grows with the text no further than this: a glove does not.
-MOST_TARGET_PX = 48
+MOST_TARGET_PX, MOST_ANSWER_PX = 48, 72
 BOLD_FROM = 600
 #: Shapes that say something, and what they stand on: each pair has a contrast of 3 to 1 (W3C WCAG 2.1, 1.4.11).
 SHAPES = (
@@ -95,7 +97,7 @@ class Theme:
         self._colors: dict[tuple[str, int], QColor] = {}
         self._fonts: dict[tuple[float, int], QFont] = {}
         self._pens: dict[str, QPen] = {}
-        self._fits: dict[tuple[str, int, float, float, int], tuple[QFont, str]] = {}
+        self._fits: dict[tuple[str, int, float, int], tuple[QFont, str]] = {}
         self._widths: dict[tuple[str, float, int], float] = {}
         self.scale = scale
         self.large = scale > LARGE
@@ -124,22 +126,21 @@ class Theme:
             found.setCosmetic(True)
         return found
 
-    def fitted(self, text: str, width: float, pixels: float, least: float, weight: int = 400) -> QFont:
-        """Return the largest font from `pixels` down to `least` in which `text` fits into `width`."""
-        return self.line(text, width, pixels, least, weight)[0]
+    def fitted(self, text: str, width: float, pixels: float, weight: int = 400) -> QFont:
+        """Return the largest font of the sizes up to `pixels` in which `text` fits into `width`, else the smallest."""
+        return self.line(text, width, pixels, weight)[0]
 
-    def line(
-        self, text: str, width: float, pixels: float, least: float, weight: int = 400
-    ) -> tuple[QFont, str]:
+    def line(self, text: str, width: float, pixels: float, weight: int = 400) -> tuple[QFont, str]:
         """Return the font as `fitted` does, and the text, shortened where it is too long even in the smallest."""
-        asked = (text, int(width), pixels, least, weight)
+        asked = (text, int(width), pixels, weight)
         found = self._fits.get(asked)
         if found is not None:
             return found
-        while not (fits := self.width_of(text, pixels, weight) <= width) and pixels > least:
-            pixels -= 0.5
-        font = self.font(pixels, weight)
-        if not fits:
+        sizes = [size for size in reversed(SIZES) if size <= nearest(pixels)]
+        fits = (size for size in sizes if self.width_of(text, size, weight) <= width)
+        size = next(fits, None)
+        font = self.font(size or SMALL, weight)
+        if size is None:
             text = QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
         if len(self._fits) > MOST_FITS:
             self._fits.clear()
@@ -165,15 +166,29 @@ class Theme:
         """Return a length in pixels at this text size."""
         return round(pixels * self.scale)
 
+    def type_px(self, pixels: float) -> int:
+        """Return the height of type at this text size, px."""
+        return self.px(nearest(pixels))
+
+    @property
+    def answer(self) -> int:
+        """Height of an answer, px."""
+        return min(self.px(ANSWER_PX), MOST_ANSWER_PX)
+
     def font(self, pixels: float, weight: int = 400) -> QFont:
-        """Return the program's font, with figures of equal width; the bold is a semi-bold cut."""
+        """Return the program's font in the nearest of its sizes; figures are of equal width, the bold a semi-bold cut."""
         found = self._fonts.get((pixels, weight))
         if found is None:
             found = QFont(QApplication.font())
-            found.setPixelSize(max(1, self.px(pixels)))
+            found.setPixelSize(self.type_px(pixels))
             found.setBold(weight >= BOLD_FROM)
             self._fonts[pixels, weight] = found
         return found
+
+    def type_style(self, pixels: int, weight: int = 400, purpose: str = "") -> str:
+        """Return a font, and a color, as a style sheet: in a scroll area the one of the application resets fonts."""
+        color = f" color: {self.color(purpose).name()};" if purpose else ""
+        return f"font-size: {self.type_px(pixels)}px; font-weight: {'bold' if weight >= BOLD_FROM else 'normal'};{color}"
 
     def style_sheet(self) -> str:
         """Return the short style sheet: fields, buttons by role, flat surfaces."""
@@ -182,12 +197,12 @@ class Theme:
         QWidget {{ color: {t.ink}; }}
         QToolTip {{ color: {t.ink}; background: {t.card}; border: 1px solid {t.line}; }}
         QLineEdit {{ background: {t.field}; border: 1px solid {t.edge}; border-radius: 6px;
-            padding: 0 {self.px(8)}px; font-size: {self.px(17)}px; selection-background-color: {t.accent};
+            padding: 0 {self.px(8)}px; font-size: {self.type_px(NOTE)}px; selection-background-color: {t.accent};
             selection-color: {t.on_accent}; }}
         QLineEdit:focus {{ border: 2px solid {t.accent}; }}
         QLineEdit[wrong="true"] {{ border: 2px solid {t.stop}; background: {t.stop_soft}; }}
         QPushButton {{ background: {t.ground}; border: 1px solid {t.edge}; border-radius: 8px;
-            padding: 0 {self.px(10)}px; min-height: {self.px(TARGET_PX - 4)}px; }}
+            padding: 0 {self.px(10)}px; min-height: {self.px(TARGET_PX - 2)}px; }}
         QPushButton:focus {{ border: 2px solid {t.accent}; }}
         QPushButton:checked, QPushButton[role="main"] {{ background: {t.accent}; color: {t.on_accent};
             border: 1px solid {t.accent}; }}
@@ -198,22 +213,15 @@ class Theme:
         QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: bold; border-bottom: 3px solid {t.accent};
             border-radius: 0; }}
         QPushButton[role="place"] {{ background: transparent; border: none; padding: 0 {self.px(14)}px;
-            font-size: {self.px(15)}px; color: {t.muted}; }}
+            font-size: {self.type_px(TEXT)}px; color: {t.muted}; }}
         QPushButton[role="place"]:checked {{ background: {t.ink}; color: {t.on_ink}; border-radius: 8px; }}
         QPushButton[role="place"]:focus {{ border: 2px solid {t.accent}; border-radius: 8px; }}
         QProgressBar {{ border: 1px solid {t.edge}; border-radius: 6px; text-align: center; background: {t.field}; }}
         QProgressBar::chunk {{ background: {t.accent_soft}; }}
         QPushButton[role="flat"]:focus {{ border: 2px solid {t.accent}; border-radius: 6px; }}
         QFrame[role="card"] {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 10px; }}
-        QFrame[role="now"] {{ background: {t.ink}; border-radius: 10px; }}
-        QFrame[role="now"] QLabel {{ color: {t.on_ink}; }}
-        QFrame[role="now"] QPushButton {{ background: transparent; color: {t.on_ink}; border: 1px solid {t.edge_on_ink}; }}
-        QFrame[role="now"] QPushButton:focus {{ border: 2px solid {t.caution_on_ink}; }}
-        QFrame[role="now"] QPushButton[role="main"], QFrame[role="now"] QPushButton:checked {{
-            background: {t.accent}; color: {t.on_accent}; border: 1px solid {t.edge_on_ink}; }}
-        QFrame[role="now"] QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
-        QFrame[role="now"] QLineEdit {{ background: {t.field}; color: {t.ink}; font-size: {self.px(26)}px;
-            font-weight: bold; }}
+        QFrame[role="step"] {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 10px; }}
+        QFrame[role="step"] QLineEdit {{ font-size: {self.type_px(TITLE)}px; font-weight: bold; }}
         QFrame[role="problem"] {{ background: {t.stop_soft}; border: 1px solid {t.stop}; border-radius: 8px; }}
         QFrame[role="problem"] QLabel {{ color: {t.stop}; }}
         QLabel[role="muted"] {{ color: {t.muted}; }}
@@ -248,8 +256,17 @@ class Theme:
         for role, purpose in roles.items():
             palette.setColor(role, self.color(purpose))
         app.setPalette(palette)
-        app.setFont(self.font(14))
+        app.setFont(self.font(TEXT))
         app.setStyleSheet(self.style_sheet())
+
+
+def nearest(pixels: float) -> int:
+    """Return the nearest size of type.
+
+    >>> nearest(14), nearest(20), nearest(52)
+    (15, 18, 48)
+    """
+    return min(SIZES, key=lambda size: (abs(size - pixels), -size))
 
 
 def theme_choice(name: object, scale: object) -> tuple[str, float]:

@@ -131,9 +131,7 @@ def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> obje
         parse_size(value)
     if path == "due" and value is not None and parse_due(str(value)) is None:
         raise InputError(
-            tr("“{typed}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00").format(
-                typed=value
-            )
+            tr("“{typed}”: type a day and time, such as Thu 16:00").format(typed=str(value)[:40])
         )
     return value
 

@@ -8,7 +8,8 @@ from typing import Any, Literal
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.job import Job
+from inner_rim.core.record.job import Job, parse_due
+from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.numbers import number
 from inner_rim.core.record.reading import accepted, plain_type, type_at
 from inner_rim.core.record.texts import is_clean
@@ -214,6 +215,8 @@ def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
         return " ".join(entry_text(item, spec.kind, choice) if spec.kind else f"{item:g}" for item in value)
     if spec.type == "number" and spec.kind:
         return entry_text(value, spec.kind, choice)
+    if spec.path == "due" and (due := parse_due(str(value))) is not None:
+        return in_words(due, "%a %d %b %H:%M" if due.hour or due.minute else "%a %d %b")
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 

@@ -106,6 +106,7 @@ class DayPlan:
         self._begun = _EPOCH
         self._found: Found | None = None
         self._last: tuple[Day, Schedule] | None = None
+        self._listed: tuple[Day, Found | None, Schedule] | None = None
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
@@ -132,17 +133,24 @@ class DayPlan:
         )
         if not _alike(day, self._wanted):
             self._found = None
-        if self._found is not None:
-            order = [(one.wheel, one.task) for one in self._found.schedule.placed]
-            schedule = list_schedule(day, order=order)
-        else:
-            schedule = list_schedule(day, self._before(day))
+        schedule = self._list(day)
         if self._stopped and self._found is not None:  # what is still looked for is not said yet
             self._compare(day, schedule)
         words, until = self._changed
         changed = words if day.start < until else ""
         wrong = tuple(faults(day, schedule)) if pinned(day) else ()
         return Planned(day, wheels, schedule, self._found, self.looking, changed, wrong)
+
+    def _list(self, day: Day) -> Schedule:
+        """Return the schedule of a day at once: in the order of the best that was found, near the last one otherwise."""
+        if self._listed is None or self._listed[0] != day or self._listed[1] is not self._found:
+            if self._found is not None:
+                order = [(one.wheel, one.task) for one in self._found.schedule.placed]
+                schedule = list_schedule(day, order=order)
+            else:
+                schedule = list_schedule(day, self._before(day))
+            self._listed = day, self._found, schedule
+        return self._listed[2]
 
     def pin(self, planned: Planned, wheel: int, task: int, at: datetime, mechanic: int) -> str:
         """Keep a task at a time and with a mechanic; return why that cannot be, empty where it is kept.
@@ -158,10 +166,12 @@ class DayPlan:
         if at < day.start:
             return tr("{name}: that time has passed").format(name=name)
         tried = with_pin(day, wheel, task, at, mechanic)
-        wrong = [fault for fault in faults(tried, list_schedule(tried)) if fault not in planned.faults]
+        schedule = list_schedule(tried, self._before(tried))
+        wrong = [fault for fault in faults(tried, schedule) if fault not in planned.faults]
         if wrong:
             return wrong[0]
         held = day.wheels[wheel].tasks[task]
+        self._listed = tried, None, schedule  # what will be shown
         self._let_go_of_old(planned)
         self._chosen.keep(KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name))
         return ""

@@ -9,24 +9,26 @@ from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
 
-def summary_text(state: WheelState, units: UnitChoice) -> str:
-    """Return the line under a wheel's name: size, rim, mass, customer, when it is due."""
+def summary_text(state: WheelState, units: UnitChoice, short: bool = False) -> str:
+    """Return the line beside a wheel's name: size and rim, when it is due; else mass, work and customer too."""
     wheel, job = state.wheel, state.ride_job
     if wheel is None or job is None:
         return tr("A new wheel: its rim, tire and rider")
     parts = [
-        tr("{size} on {width} {hook} rim").format(
+        tr("{size} on {width} {hook} rim")
+        .format(
             size=wheel.tire.parsed_size.iso,
             width=show(wheel.rim.internal_width_mm, "mm", units),
-            hook=tr({"hooked": "hooked", "straight_side": "hookless"}.get(wheel.rim.hook or "", "unread")),
+            hook=tr({"hooked": "hooked", "straight_side": "hookless"}.get(wheel.rim.hook or "", "")),
         )
+        .replace("  ", " ")
     ]
-    if job.ride is not None and job.ride.total_mass_kg is not None:
+    if not short and job.ride is not None and job.ride.total_mass_kg is not None:
         parts.append(show(job.ride.total_mass_kg, "kg", units))
     kind = wheel.work.kind if wheel.work is not None else None
-    if kind is not None and kind != "convert":
+    if not short and kind is not None and kind != "convert":
         parts.append(tr(WORK_WORDS[kind]).lower())
-    if job.customer:
+    if not short and job.customer:
         parts.append(job.customer)
     due = parse_due(job.due) if job.due else None
     if due is not None:

@@ -9,9 +9,11 @@ from inner_rim.work.editing.undo import Raised
 
 #: What the panel asks for besides the wheel's next step.
 Asking = Literal["", "low", "fleet", "print", "printer", "guide", "raise"]
-#: The drawings and lists beside the inputs, in their order.
-Drawing = Literal["section", "loupe", "wheel", "finish", "trace", "plot", "choices", "steps", "log"]
-DRAWINGS: tuple[Drawing, ...] = get_args(Drawing)
+#: The pictures that a step may need.
+Picture = Literal["section", "loupe", "wheel", "sectors", "finish", "trace", "plot"]
+PICTURES: tuple[Picture, ...] = get_args(Picture)
+#: What opens beside the step and goes away again.
+Drawer = Literal["", "entries", "plan", "choices", "steps", "log", "actions", "keys"]
 
 
 class LowPick(msgspec.Struct, frozen=True):
@@ -32,7 +34,8 @@ class Looking(msgspec.Struct, frozen=True):
 
     Attributes:
         stage: the stage whose inputs are shown.
-        drawing: the drawing or list beside them.
+        picture: a picture that was asked for, None for the one that the step needs.
+        drawer: what is open beside the step, empty for nothing.
         why: the pick whose working is open, None for none.
         asking: what the panel asks for, empty for the wheel's next step.
         low: sectors being marked, where `asking` is "low".
@@ -42,7 +45,8 @@ class Looking(msgspec.Struct, frozen=True):
     """
 
     stage: Stage = "check_in"
-    drawing: Drawing = "section"
+    picture: Picture | None = None
+    drawer: Drawer = ""
     why: int | None = None
     asking: Asking = ""
     low: LowPick | None = None
@@ -51,10 +55,9 @@ class Looking(msgspec.Struct, frozen=True):
     raised: Raised | None = None
 
     def plain(self) -> "Looking":
-        """Return the same with nothing asked and nothing wrong."""
-        return msgspec.structs.replace(self, asking="", low=None, guide="", fault="", raised=None)
+        """Return the stage as it opens: nothing asked, nothing wrong, the step's own picture."""
+        return Looking(self.stage)
 
-
-def beside_of(kept: str) -> Drawing:
-    """Return the drawing that stands beside the first: the one that was kept, else the loupe."""
-    return next((name for name in DRAWINGS if name == kept), "loupe")
+    def shut(self) -> "Looking":
+        """Return the same with nothing open beside the step."""
+        return msgspec.structs.replace(self, drawer="", why=None)

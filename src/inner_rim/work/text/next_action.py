@@ -4,7 +4,7 @@ from inner_rim.core.models.holding import HOLDS_UP_TO, LEAKS_ABOVE, TREND_WORDS,
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_MEANING
 from inner_rim.core.progress.progress import Progress
-from inner_rim.core.record.moments import in_words
+from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import show
 from inner_rim.words import tr
@@ -12,7 +12,8 @@ from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.panel import BACK, Answer, Around, Now, with_state
 from inner_rim.work.text.promise_words import clock, promise_given, ready_text
 from inner_rim.work.text.stage_fields import WORK_WORDS
-from inner_rim.work.text.waits import minutes_left, next_reading, wait_text
+from inner_rim.work.text.step_names import step_name
+from inner_rim.work.text.waits import minutes_left, next_reading
 from inner_rim.work.text.wheel_words import physical_words
 
 
@@ -24,7 +25,7 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     if progress is None:
         return _unfinished(state, around)
     stage = progress.stage
-    head = tr("Now · {stage}").format(stage=tr(STAGE_WORDS[stage]))
+    head = tr(STAGE_WORDS[stage])
     quiet = physical_words(progress.physical, around.units) if progress.physical is not None else ""
     action = progress.action.read(around.units)
     if progress.state == "stopped":
@@ -72,7 +73,7 @@ def _handed_over(action: str) -> Now:
         Answer("log_dip", tr("Log dip")),
         Answer("back", tr("Reopen")),
     )
-    return Now(tr("Handed over"), action, [], answers, figure=tr("Dipstick, R"))
+    return Now(tr("Handed over"), action, [], answers, figure=tr("Dipstick"))
 
 
 def _setting(head: str, action: str, cautions: list[str]) -> Now:
@@ -119,13 +120,13 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
     assert progress is not None and state.plan is not None
     left = minutes_left(progress, around.time)
     if left > 0.0 and progress.waiting.after is not None:
-        return _waiting(progress, around, left)
+        return _waiting(progress, around)
     step = progress.step
     if step is None:
         return Now(head, action, cautions, (Answer("finish", tr("Done")), BACK))
     cautions = [caution.read(around.units) for caution in step.cautions]
     mine = [s for s in (*state.plan.behind, *state.plan.steps) if s.stage == step.stage]
-    head += tr(", step {n} of {all}").format(n=mine.index(step) + 1, all=len(mine))
+    head = tr("{stage} · step {n} of {all}").format(stage=head, n=mine.index(step) + 1, all=len(mine))
     if progress.question is not None:
         return Now(
             head,
@@ -155,22 +156,21 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
 
 
 #: The label of the entry for what is written down with a step.
-_ASKED = {"dip": "Dipstick, R", "dose": "Went in, R"}
+_ASKED = {"dip": "Dipstick", "dose": "Amount in"}
 
 
 def _together(progress: Progress, around: Around, more: tuple[Answer, ...], asks: str) -> Now:
-    """Plain steps that one answer confirms, in their order, with the amount that the last of them asks for."""
+    """Plain steps that one answer confirms, with the amount that the last of them asks for: the sentence of the
+    first, the others by their names in the list of steps.
+    """
     steps = progress.together
-    stages = dict.fromkeys(tr(STAGE_WORDS[step.stage]) for step in steps)
-    sentences = [step.text.read(around.units).rstrip(".") for step in steps]
-    words = "  ".join(f"{n}\u00a0\u00a0{sentence}." for n, sentence in enumerate(sentences, 1))
     return Now(
-        tr("Now · {stage}").format(stage=", ".join(stages)),
-        words.replace("?.", "?"),
+        tr("{stage} · {n} steps").format(stage=tr(STAGE_WORDS[steps[0].stage]), n=len(steps)),
+        sentence_of(steps[0].text.read(around.units)),
         [caution.read(around.units) for step in steps for caution in step.cautions],
         (
-            Answer("stage_done", tr("All done")),
-            Answer("step_done", tr("Only 1 done"), enter=False),
+            Answer("stage_done", tr("All {n} done").format(n=len(steps))),
+            Answer("step_done", tr("Just the first"), enter=False),
             *more,
             BACK,
         ),
@@ -178,16 +178,26 @@ def _together(progress: Progress, around: Around, more: tuple[Answer, ...], asks
     )
 
 
-def _waiting(progress: Progress, around: Around, left: float) -> Now:
-    assert progress.waiting.after is not None
-    done = progress.waiting.after.text.read(around.units)
+def sentence_of(words: str) -> str:
+    """Return words that end like a sentence.
+
+    >>> sentence_of("Let the air out"), sentence_of("How much went in?")
+    ('Let the air out.', 'How much went in?')
+    """
+    return words if words.endswith(("?", ".", "!")) else words + "."
+
+
+def _waiting(progress: Progress, around: Around) -> Now:
+    after = progress.waiting.after
+    assert after is not None
     lost = (Answer("did_not", tr("Lost air")),) if progress.stage == "hold" else ()
-    then = progress.step.text.read(around.units) if progress.step else progress.action.read(around.units)
+    then = step_name(progress.step.key) if progress.step else progress.action.read(around.units)
     return Now(
-        tr("Waiting after: {step}").format(step=done),
-        tr("Wait {until}").format(until=wait_text(progress, left)),
-        [tr("Then: {step}").format(step=then)],
+        tr("{stage} · waiting").format(stage=tr(STAGE_WORDS[after.stage])),
+        tr("Wait until {clock}").format(clock=in_words(local(moment(progress.waiting.until)), "%H:%M")),
+        [],
         (Answer("go_on", tr("Skip the wait (logged)"), enter=False), *lost, BACK),
+        more=(tr("After: {step}").format(step=step_name(after.key)), tr("Then: {step}").format(step=then)),
     )
 
 
@@ -197,17 +207,19 @@ def _cautions(state: WheelState, around: Around, stage: Stage) -> list[str]:
     return [c.message.read(around.units) for c in state.plan.cautions if c.stage == stage]
 
 
+#: What a plan cannot do without, in the order of the fields.
 _NEED_WORDS = {
+    "tire.size": "Type the tire size, such as 45-622",
+    "rim.internal_width_mm": "Type the rim's inside width",
     "rim.bead_seat_diameter_mm": "Type the rim's bead seat diameter, such as 622",
-    "rim.internal_width_mm": "Type the rim's internal width",
-    "tire.size": "Type the tire's size, such as 45-622",
 }
 
 
 #: Fields of names: what is typed there is no figure, whatever the plan is missing.
 _NAME_WORDS = {
-    "rim.name": "Type the rim's name, or press Enter to go on to its bead seat diameter",
-    "tire.name": "Type the tire's name, or press Enter to go on to its size",
+    "name": "Type the wheel's name, or press Enter to go on",
+    "rim.name": "Type the rim's name, or press Enter to go on",
+    "tire.name": "Type the tire's name, or press Enter to go on",
 }
 
 
@@ -216,10 +228,11 @@ def _unfinished(state: WheelState, around: Around) -> Now:
     if missing and around.cursor in _NAME_WORDS:
         action = tr(_NAME_WORDS[around.cursor])
     elif missing:
-        action = tr(_NEED_WORDS[missing[0].partition(".")[2]])
+        lacks = {path.partition("].")[2] or path.partition(".")[2] for path in missing}
+        action = tr(next(words for path, words in _NEED_WORDS.items() if path in lacks))
     else:
         action = next(iter(state.reading.problems.values()), "")
-    return Now(tr("Now · Check-in"), action, [], (Answer("go_to_missing", tr("Go to the field")),))
+    return Now(tr("Check-in"), action, [], (Answer("go_to_missing", tr("Go to the field")),))
 
 
 #: Findings whose remedy is the tape.
@@ -266,13 +279,15 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
             [tr("Inspect the wheel before you go on.")],
             (Answer("inspected", tr("Inspected and sound"), enter=False), BACK),
         )
-    head += tr(", step {n} of {all}").format(
+    head = tr("{stage} · pressure {n} of {all}").format(
+        stage=head,
         n=progress.seating.step_number,
         all=max(progress.seating.step_number, len(plan.pressure.seating_kpa)),
     )
+    more: tuple[str, ...] = ()
     if progress.seating.changes:
         changed = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in progress.seating.changes)
-        head += tr(", changed: {words}").format(words=changed)
+        more = (tr("Changed: {words}").format(words=changed),)
     if plan.steps:
         cautions = [caution.read(around.units) for caution in plan.steps[0].cautions]
     if progress.seating.outcome == "falls_off":
@@ -284,15 +299,16 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
         action,
         cautions,
         (
-            Answer("both_up", tr("Both sides up"), enter=False),
-            Answer("one_low", tr("One side low…")),
+            Answer("both_up", tr("Seated"), enter=False),
+            Answer("one_low", tr("Low spot…")),
             Answer("did_not", tr("Not yet")),
             Answer("no_pressure", tr("No pressure")),
             Answer("falls_off", tr("Falls off")),
             Answer("hisses", tr("Hisses")),
             BACK,
         ),
-        figure=tr("Reached, R"),
+        figure=tr("Pressure reached"),
+        more=more,
     )
 
 
@@ -330,7 +346,7 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
     if step is not None and tops_up:
         action = step.text.read(around.units)
     if said:
-        cautions = said
+        cautions = []
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
@@ -342,8 +358,9 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
         action,
         cautions,
         (*answers, Answer("did_not", tr("Lost air")), BACK),
-        figure=tr("Gauge, R"),
+        figure=tr("Gauge"),
         reason=tr("Air, {unit}").format(unit=around.units.unit("c").symbol),
+        more=tuple(said),
     )
 
 

@@ -48,7 +48,17 @@ class Around(msgspec.Struct, frozen=True):
 
 
 class Now(msgspec.Struct, frozen=True):
-    """The content of the now panel; `figure`, `reason` and `signature` label entries, empty for none."""
+    """The content of the step panel.
+
+    Attributes:
+        head: the stage and how far it is.
+        action: what to do, a sentence.
+        cautions: said before the hand acts.
+        answers: its buttons, the first one the main action.
+        figure, reason, signature: labels of the entries, empty for none.
+        more: what else is to be known: a verdict, what a wait is for.
+        quiet: the wheel's physical state.
+    """
 
     head: str
     action: str
@@ -57,11 +67,13 @@ class Now(msgspec.Struct, frozen=True):
     figure: str = ""
     signature: str = ""
     reason: str = ""
+    more: tuple[str, ...] = ()
+    quiet: str = ""
 
 
-BACK = Answer("back")
+BACK = Answer("back", "Undo step")
 
 
 def with_state(now: Now, quiet: str) -> Now:
-    """Return what the panel says with the wheel's physical state behind its head."""
-    return msgspec.structs.replace(now, head=f"{now.head}   ·   {quiet}" if quiet else now.head)
+    """Return what the panel says with the wheel's physical state."""
+    return msgspec.structs.replace(now, quiet=quiet)

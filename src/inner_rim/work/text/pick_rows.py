@@ -230,7 +230,7 @@ def _seat(plan: WheelPlan, units: UnitChoice) -> PickRow:
 def _settle(plan: WheelPlan, units: UnitChoice) -> PickRow:
     pressure = plan.pressure
     return PickRow(
-        tr("Settle"),
+        tr("Sealing"),
         show(pressure.settle_kpa, "kpa", units),
         tr("until the hold test passes"),
         "",
@@ -259,7 +259,7 @@ def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
     )
     tone = "caution" if pressure.clamped else "calm"
     return PickRow(
-        tr("Start"),
+        tr("Riding"),
         show(pressure.start_kpa, "kpa", units),
         note,
         chip,

@@ -8,7 +8,7 @@ import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C
 from inner_rim.core.models.forecast import REFERENCE_K, expected_kpa, normalised_kpa
-from inner_rim.core.models.holding import VERDICT_WORDS, HoldReport
+from inner_rim.core.models.holding import HoldReport
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.moments import in_words, local, moment
@@ -79,12 +79,10 @@ def plot_of(state: WheelState | None, stage: str, visits: tuple[Visit, ...], uni
 
 def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
     """Return the readings at 20 °C, their line with its 90 % band up to the next morning, and what decides."""
-    title = tr("Holding air, at 20 °C")
+    title = tr("Leak test, at 20 °C")
     factor = units.unit("kpa").factor
     if not holding.readings:
-        return Plot(
-            title, tr("Log a reading, and a second one later: the line through them says how fast it loses.")
-        )
+        return Plot(title, tr("It takes two readings."))
     report = holding.report
     if report is not None:
         counted, shown = holding.readings[-len(report.p20_kpa) :], report.p20_kpa
@@ -179,13 +177,9 @@ def _levels(plan: WheelPlan, units: UnitChoice) -> list[Level]:
 
 def _hold_note(report: HoldReport | None, line: tuple[Point, ...], morning: float, units: UnitChoice) -> str:
     if report is None:
-        return tr("One reading: a second one, later, says how fast it loses.")
+        return ""  # the step says what is missing
     _low, expected, _high = expected_kpa(report.line, morning)
-    return tr("{loss:.1f} % a day: {verdict}. {kpa} expected in the morning.").format(
-        loss=report.loss_percent_per_day,
-        verdict=tr(VERDICT_WORDS[report.verdict]),
-        kpa=show(expected, "kpa", units),
-    )
+    return tr("{kpa} expected in the morning").format(kpa=show(expected, "kpa", units))
 
 
 def _hours(began: datetime, at: datetime) -> float:

@@ -4,6 +4,7 @@ import msgspec
 
 from inner_rim.core.record.why import label
 from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
 
 
 class FieldLine(msgspec.Struct, frozen=True):
@@ -68,41 +69,53 @@ SEATING = {"steps": "steps", "burst": "burst"}
 SETTLE = {"seating": "seating", "low": "low", "printed": "printed"}
 
 _LIMITS = (
-    FieldLine("rim.max_pressure_kpa", "Rim maximum"),
-    FieldLine("tire.max_pressure_kpa", "Tire maximum"),
+    FieldLine("rim.max_pressure_kpa", "Rim's max pressure"),
+    FieldLine("tire.max_pressure_kpa", "Tire's max pressure"),
 )
+#: How a wheel came in: one answer for the facts of `arrival`, which can also be entered one by one.
+CAME_IN = FieldLine(
+    "arrival",
+    "Came in",
+    {"tube": "with a tube", "air": "tubeless, has air", "flat": "tubeless, flat", "off": "tire off"},
+)
+#: The group of check-in whose fields are always in view.
+DECIDES = ""
 
 #: stage -> group name -> fields, in the order of the hand.
 STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     "check_in": {
-        "Rim": (
+        DECIDES: (
+            FieldLine("name", "Wheel"),
+            FieldLine("ride.total_mass_kg", "Rider, bike, load"),
+            FieldLine("tire.name", "Tire"),
+            FieldLine("tire.size", "Tire size"),
             FieldLine("rim.name", "Rim"),
+            FieldLine("rim.internal_width_mm", "Rim width, inside"),
+            FieldLine("rim.hook", "Rim edge", HOOK),
+            FieldLine("due", "Promised for"),
+            *_LIMITS,
+            FieldLine("work.kind", "Work", WORK),
+            CAME_IN,
+        ),
+        "Rim": (
             FieldLine("rim.bead_seat_diameter_mm", "Bead seat Ø"),
-            FieldLine("rim.internal_width_mm", "Internal width"),
-            FieldLine("rim.hook", "Rim wall", HOOK),
-            FieldLine("rim.max_pressure_kpa", "Rim maximum"),
             FieldLine("rim.depth_at_valve_mm", "Rim depth"),
         ),
         "Tire": (
-            FieldLine("tire.name", "Tire"),
-            FieldLine("tire.size", "Size"),
-            FieldLine("tire.max_pressure_kpa", "Tire maximum"),
-            FieldLine("tire.min_pressure_kpa", "Tire minimum"),
+            FieldLine("tire.min_pressure_kpa", "Tire's min pressure"),
             FieldLine("tire.tubeless_ready", "Tubeless mark", YES_NO),
             FieldLine("tire.straight_side_approved", "Hookless approved", YES_NO),
             FieldLine("tire.new", "New tire", YES_NO),
         ),
         "Ride": (
-            FieldLine("name", "Wheel's name"),
             FieldLine("position", "Position", POSITION),
-            FieldLine("ride.total_mass_kg", "Total mass"),
             FieldLine("ride.position", "Bars", BARS),
             FieldLine("ride.use", "Ground", USE),
-            FieldLine("load_n", "Load by scale"),
-            FieldLine("due", "Due"),
+            FieldLine("load_n", "Weight on it"),
+            FieldLine("ride.temperature_c", "Ride temperature"),
+            FieldLine("ride.altitude_m", "Ride altitude"),
         ),
         "Work": (
-            FieldLine("work.kind", "Work", WORK),
             FieldLine("work.leak", "Leaks at", LEAK),
             FieldLine("tire.plugs", "Plugs in it"),
             FieldLine("work.keep_tape", "Tape stays", YES_NO),
@@ -113,7 +126,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("work.folded", "Tire folded", YES_NO),
             FieldLine("work.rode_before", "Ridden before", YES_NO),
         ),
-        "Found": (
+        "How it came in": (
             FieldLine("arrival.tube", "Tube inside", YES_NO),
             FieldLine("arrival.taped", "Rim taped", YES_NO),
             FieldLine("arrival.tire", "Tire", TIRE_ON),
@@ -122,7 +135,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("arrival.insert", "Insert inside", YES_NO),
             FieldLine("arrival.sealant", "Sealant inside", SEALANT_IN),
         ),
-        "In it": (
+        "Already inside": (
             FieldLine("insert.name", "Insert"),
             FieldLine("insert.height_mm", "Insert height"),
             FieldLine("insert.ported", "Insert ports", YES_NO),
@@ -134,8 +147,6 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("customer", "Customer"),
             FieldLine("bike", "Bicycle"),
             FieldLine("notes", "Notes"),
-            FieldLine("ride.temperature_c", "Ride temperature"),
-            FieldLine("ride.altitude_m", "Ride altitude"),
         ),
     },
     "strip": {
@@ -238,20 +249,36 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
 }
 
 
-def place_of(path: str) -> tuple[str, str]:
-    """Return (stage, group) in which a field stands; check-in first."""
-    for stage, groups in STAGE_FIELDS.items():
-        for group, lines in groups.items():
-            if any(line.path == path for line in lines):
-                return stage, group
-    return "check_in", "Rim"
+def stage_of(path: str, here: str = "check_in") -> str:
+    """Return the stage in which a field is entered: the one that is looked at where it has it, else the first."""
+    for stage in (here, *STAGE_FIELDS):
+        if any(line.path == path for lines in STAGE_FIELDS[stage].values() for line in lines):
+            return stage
+    return "check_in"
+
+
+def wanted_lines(state: WheelState) -> tuple[FieldLine, ...]:
+    """Return the fields behind "More" that a figure needs now: what is missing or wrong, and what the work asks for."""
+    reading = state.reading
+    missing = reading.missing if state.value("tire.size") is not None else ()  # the rim goes with the tire
+    paths = {path.partition("].")[2] or path for path in (*reading.problems, *missing)}
+    if state.value("rim.hook") == "straight_side":
+        paths.add("tire.straight_side_approved")
+    if state.value("work.kind") == "repair":
+        paths.add("work.leak")
+    if state.value("work.kind") == "insert":
+        paths |= {"insert.name", "insert.height_mm"}
+    if state.progress is not None:
+        paths |= {stop.field for stop in state.progress.open_stops}
+    behind = (lines for group, lines in STAGE_FIELDS["check_in"].items() if group != DECIDES)
+    return tuple(line for lines in behind for line in lines if line.path in paths or state.aside(line.path))
 
 
 def field_label(path: str) -> str:
     """Return what a field is called beside where it is typed.
 
     >>> field_label("tire.max_pressure_kpa"), field_label("rim.material")
-    ('Tire maximum', 'Rim material')
+    ("Tire's max pressure", 'Rim material')
     """
     for groups in STAGE_FIELDS.values():
         for lines in groups.values():

@@ -1,6 +1,8 @@
 """The tile of a wheel in the list: its name, next action, and state in words."""
 
 import re
+from collections import Counter
+from collections.abc import Sequence
 from datetime import datetime
 
 import msgspec
@@ -15,7 +17,9 @@ from inner_rim.work.text.waits import minutes_left, next_reading, wait_text
 
 
 class Tile(msgspec.Struct, frozen=True):
-    """A wheel as the list shows it; `bad` where a problem or a stop is open."""
+    """A wheel as the list shows it; `bad` where a problem or a stop is open, `short` its name where there is little
+    room: without its end where the bench has no other wheel of that bicycle.
+    """
 
     key: WheelKey
     name: str
@@ -23,6 +27,18 @@ class Tile(msgspec.Struct, frozen=True):
     last: str
     bad: bool
     progress: Progress | None
+    short: str = ""
+
+
+def shortened(tiles: Sequence[Tile]) -> tuple[Tile, ...]:
+    """Return tiles with their short names."""
+    heads = Counter(tile.name.partition(" · ")[0] for tile in tiles)
+    found = []
+    for tile in tiles:
+        head, _, end = tile.name.partition(" · ")
+        short = f"{head}\n{end}" if end and heads[head] > 1 else head or tile.name
+        found.append(tile if short == tile.short else msgspec.structs.replace(tile, short=short))
+    return tuple(found)
 
 
 def tile_of(

@@ -1,0 +1,444 @@
+"""The step panel: what to do, the figure it is about, what to look out for, and the answers."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QRect, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QLayout,
+    QLayoutItem,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from inner_rim.core.record.texts import cleaned
+from inner_rim.desktop.commands.command import Focus, Typed
+from inner_rim.desktop.commands.table import BY_ID, shown_key
+from inner_rim.desktop.widgets.discard import discard
+from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, Theme
+from inner_rim.words import tr
+from inner_rim.work.text.looking import Drawer
+from inner_rim.work.text.panel import Answer, Now
+
+#: The commands under the answers in the work view, with what their buttons say.
+WAYS = {
+    "first_field": "Entries",
+    "show_plan": "Plan",
+    "show_choices": "Options",
+    "show_log": "Log",
+}
+
+#: What each of them opens.
+DRAWERS: dict[str, Drawer] = {
+    "first_field": "entries",
+    "show_plan": "plan",
+    "show_choices": "choices",
+    "show_log": "log",
+}
+
+
+def words_of(answer: Answer) -> str:
+    """Return the words of an answer: its own, else its command's title."""
+    return answer.words or tr(BY_ID[answer.command].title)
+
+
+def caption(place: int, answer: Answer, typing: bool = False) -> str:
+    """Return what stands on the button of an answer: its words, and the key that works where the cursor is.
+
+    Args:
+        place: of the answer; Enter gives the first one, where it may.
+        answer: it.
+        typing: letters are typed into a field: they are no keys there, and Enter goes on in the field.
+    """
+    key = shown_key(answer.command)
+    if place == 0 and answer.enter:
+        key = "Ctrl+Enter" if typing else "Enter"
+    elif typing and not key.startswith("Ctrl"):
+        key = ""
+    return f"{words_of(answer)}   {key}" if key else words_of(answer)
+
+
+class Flow(QLayout):
+    """Widgets beside each other, in as many rows as they need."""
+
+    def __init__(self, gap: int) -> None:
+        super().__init__()
+        self._items: list[QLayoutItem] = []
+        self._gap = gap
+        self.setContentsMargins(0, 0, 0, 0)
+
+    def addItem(self, item: QLayoutItem | None) -> None:
+        """Add a widget's item."""
+        if item is not None:
+            self._items.append(item)
+
+    def count(self) -> int:
+        """Return the number of widgets."""
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        """Return an item."""
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        """Take an item out."""
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def hasHeightForWidth(self) -> bool:
+        """It is as high as its rows."""
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        """Return the height of the rows."""
+        return self._lay(QRect(0, 0, width, 0), move=False)
+
+    def sizeHint(self) -> QSize:
+        """Return the size of the widest item: it grows into rows from there."""
+        return self.minimumSize()
+
+    def minimumSize(self) -> QSize:
+        """Return the size of the largest item."""
+        size = QSize()
+        for item in self._items:
+            size = size.expandedTo(item.minimumSize())
+        return size
+
+    def setGeometry(self, rect: QRect) -> None:
+        """Put the widgets into their rows."""
+        super().setGeometry(rect)
+        self._lay(rect, move=True)
+
+    def _lay(self, rect: QRect, *, move: bool) -> int:
+        x, y, high = rect.x(), rect.y(), 0
+        for item in self._items:
+            size = item.sizeHint()
+            if x > rect.x() and x + size.width() > rect.right() + 1:
+                x, y, high = rect.x(), y + high + self._gap, 0
+            if move:
+                item.setGeometry(QRect(x, y, min(size.width(), rect.width()), size.height()))
+            x += size.width() + self._gap
+            high = max(high, size.height())
+        return y + high - rect.y()
+
+
+class StepPanel(QFrame):
+    """What it says comes from outside; it only shows and tells. Its words scroll where there is no room; the answers
+    stay."""
+
+    commanded = pyqtSignal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setProperty("role", "step")
+        self._theme = theme
+        self._now = Now("", "", [], ())
+        self._target, self._working, self.far = "", True, False
+        self._answers: tuple[Answer, ...] = ()
+        self._typing, self._alarm = False, ""
+        self._buttons: list[QPushButton] = []
+        self._head, self._action, self._figure = PlainLabel(""), PlainLabel(""), PlainLabel("")
+        self._more: list[PlainLabel] = []
+        self._cautions: list[PlainLabel] = []
+        for label in (self._head, self._action):
+            label.setWordWrap(True)
+        self._head.setProperty("role", "muted")
+        self._make_words()
+        self.figure, self._figure_label = self._make_entry()
+        self.reason, self._reason_label = self._make_entry()
+        self.signature, self._signature_label = self._make_entry()
+        self._asked = QWidget()
+        self._asking = QGridLayout(self._asked)
+        self._asking.setContentsMargins(0, 0, 0, 0)
+        self._flow = Flow(theme.px(8))
+        self.ways = {name: QPushButton(tr(words)) for name, words in WAYS.items()}
+        self._way_row = Flow(0)
+        for name, button in self.ways.items():
+            button.setProperty("role", "flat")
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.clicked.connect(lambda _on, n=name: self.commanded.emit(n))
+            self._way_row.addWidget(button)
+        self._column = QVBoxLayout(self)
+        self._column.addWidget(self._head)
+        self._column.addWidget(self._scroll, 1)
+        self._column.addWidget(self._asked)
+        self._column.addLayout(self._flow)
+        self._column.addLayout(self._way_row)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self._fit)
+        self.set_theme(theme)
+
+    def _make_words(self) -> None:
+        """The sentence, its figure, what follows and what to look out for, in an area that scrolls."""
+        self._words = QWidget()
+        self._lines = QVBoxLayout(self._words)
+        self._lines.setContentsMargins(0, 0, 0, 0)
+        self._lines.addWidget(self._action)
+        self._lines.addWidget(self._figure)
+        self._lines.addStretch(1)
+        self._scroll = QScrollArea()
+        self._scroll.setWidget(self._words)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def _make_entry(self) -> tuple[Entry, QLabel]:
+        label = PlainLabel("")
+        label.setProperty("role", "muted")
+        entry = Entry()
+        entry.entered.connect(lambda: self.commanded.emit("entered"))
+        label.setBuddy(entry)
+        return entry, label
+
+    @property
+    def _entries(self) -> tuple[tuple[QLabel, Entry], ...]:
+        return (
+            (self._figure_label, self.figure),
+            (self._reason_label, self.reason),
+            (self._signature_label, self.signature),
+        )
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show in another theme or text size."""
+        self._theme = theme
+        self._figure.setStyleSheet(theme.type_style(FIGURE, 600))
+        for label, entry in self._entries:
+            label.setFont(theme.font(TEXT))
+            entry.setFixedHeight(theme.target)
+        self.figure.setFixedWidth(theme.px(120))
+        for entry in (self.reason, self.signature):
+            entry.setMinimumWidth(theme.px(120))
+            entry.setMaximumWidth(theme.px(220))
+        for button in self.ways.values():
+            button.setFixedHeight(theme.target)
+        self._column.setSpacing(theme.px(6))
+        self._asking.setHorizontalSpacing(theme.px(10))
+        self._asking.setVerticalSpacing(0)
+        answers, self._answers = self._answers, ()
+        self._show_answers(answers)
+        self._dress()
+
+    def _dress(self) -> None:
+        """Give the words their sizes: large where the step is the screen, small beside the fields of a check-in."""
+        theme, working = self._theme, self._working
+        self._head.setFont(theme.font(NOTE if working else TEXT))
+        self._action.setStyleSheet(theme.type_style(STEP if working else NOTE, 600))
+        small = NOTE if working else TEXT
+        for line in self._more:
+            line.setStyleSheet(theme.type_style(small))
+        for line in self._cautions:
+            line.setStyleSheet(theme.type_style(small, 400, "caution"))
+        self._lines.setSpacing(theme.px(8 if working else 2))
+        self._column.setContentsMargins(theme.px(18), theme.px(10), theme.px(14), theme.px(6))
+        for button in self.ways.values():
+            button.setVisible(working and not self.far)
+        self._flow.removeWidget(self._asked)
+        over = working and not theme.large
+        if over:
+            self._column.insertWidget(2, self._asked)
+        else:  # in one row with the answers
+            self._flow.addWidget(self._asked)
+        for place, (label, entry) in enumerate(self._entries):  # a label stands over its entry, or before it
+            self._asking.addWidget(label, 0, place if over else 2 * place)
+            self._asking.addWidget(entry, 1 if over else 0, place if over else 2 * place + 1)
+        for column in range(8):
+            self._asking.setColumnStretch(column, 1 if column == 6 else 0)
+        for button, answer in zip(self._buttons, self._answers, strict=False):
+            self._dress_button(button, answer)
+        self._fit()
+
+    def _dress_button(self, button: QPushButton, answer: Answer) -> None:
+        theme = self._theme
+        large = self._working and answer.command != "back"
+        high = theme.answer if large else theme.target
+        button.setFixedHeight(high)
+        inner = high if answer.command == "back" else high - 2  # without an edge, or with one
+        style = f"min-height: {inner}px; max-height: {high}px; {theme.type_style(NOTE if large else TEXT)}"
+        button.setStyleSheet(style)
+
+    # -- showing ---------------------------------------------------------------------------------
+
+    def show_now(self, now: Now, target: str = "", working: bool = True) -> None:
+        """Show the next action with its figure, what follows, its cautions, the entries it needs, and its answers."""
+        if (now, target, working) == (self._now, self._target, self._working):
+            return
+        before, self._now, self._target = self._now, now, target
+        dressed = working == self._working
+        self._working = working
+        self._ask(now.figure, now.signature, now.reason)
+        self._head.setText(now.head if working else now.quiet)
+        self._head.setVisible(working or bool(now.quiet))
+        self._head.setToolTip(now.quiet if working else "")
+        self._action.setText(self._alarm or now.action)
+        self._figure.setText(target)
+        self._figure.setVisible(bool(target) and working)
+        if (now.more, now.cautions) != (before.more, before.cautions):
+            self._more = self._show_lines(self._more, list(now.more), 2)
+            signs = [f"!\u2002{words}" for words in now.cautions]
+            self._cautions = self._show_lines(self._cautions, signs, 2 + len(self._more))
+            dressed = False
+        self.setAccessibleName(f"{now.head}. {now.action}")
+        self.setAccessibleDescription(" ".join((target, *now.more, *now.cautions)).strip())
+        self._show_answers(now.answers)
+        if dressed:
+            self._soon.start()
+        else:
+            self._dress()
+        self._scroll.ensureVisible(0, 0)
+
+    def _show_lines(self, labels: Sequence[QLabel], texts: list[str], place: int) -> list[PlainLabel]:
+        """Return a label for each text, in the column from a place on."""
+        for old in labels:
+            self._lines.removeWidget(old)
+            discard(old)
+        made: list[PlainLabel] = []
+        for text in texts:
+            label = PlainLabel(text)
+            label.setWordWrap(True)
+            self._lines.insertWidget(place + len(made), label)
+            made.append(label)
+        return made
+
+    def _ask(self, figure: str, signature: str, reason: str) -> None:
+        """Show the entries that are needed, by their labels; empty hides one."""
+        key = shown_key("reached")
+        for (label, entry), words in zip(self._entries, (figure, reason, signature), strict=True):
+            label.setText(
+                f"{words}   {key}" if words and entry is self.figure and not self._typing else words
+            )
+            label.setVisible(bool(words))
+            entry.setVisible(bool(words))
+            entry.setAccessibleName(words)
+
+    def _show_answers(self, answers: tuple[Answer, ...]) -> None:
+        if [(a.words, a.command) for a in answers] != [(a.words, a.command) for a in self._answers]:
+            had_focus = any(button.hasFocus() for button in self._buttons)
+            for button in self._buttons:
+                self._flow.removeWidget(button)
+                self._way_row.removeWidget(button)
+                discard(button)
+            self._flow.removeWidget(self._asked)
+            self._buttons = [self._make_button(i, answer) for i, answer in enumerate(answers)]
+            if not self._working or self._theme.large:
+                self._flow.addWidget(self._asked)
+            if had_focus and self._buttons:
+                self._buttons[0].setFocus()
+        for button, answer in zip(self._buttons, answers, strict=True):
+            if answer.checked is not None:
+                button.setChecked(answer.checked)
+        self._answers = answers
+
+    def _make_button(self, place: int, answer: Answer) -> QPushButton:
+        text = caption(place, answer, self._typing).replace("&", "&&")  # Qt would take it for a key
+        button = QPushButton(text)
+        button.setAccessibleName(words_of(answer))
+        self._dress_button(button, answer)
+        if place == 0:
+            button.setProperty("role", "main")
+        button.setProperty("enter", answer.enter)
+        if answer.command == "back":
+            button.setProperty("role", "flat")
+        if answer.checked is not None:
+            button.setCheckable(True)
+        command = answer.command
+        button.clicked.connect(lambda _on: self.commanded.emit(command))
+        if answer.command == "back":
+            self._way_row.addWidget(button)
+        else:
+            self._flow.addWidget(button)
+        button.show()  # now, so that it can take the focus at once
+        return button
+
+    def show_typing(self, typing: bool) -> None:
+        """Show the keys that work while a field is typed into, or while none is."""
+        if typing == self._typing:
+            return
+        self._typing = typing
+        for place, (button, answer) in enumerate(zip(self._buttons, self._answers, strict=False)):
+            button.setText(caption(place, answer, typing).replace("&", "&&"))
+        self._ask(self._now.figure, self._now.signature, self._now.reason)
+        self._soon.start()
+
+    def show_open(self, name: str) -> None:
+        """Mark the button of what is open beside the step."""
+        for way, button in self.ways.items():
+            button.setCheckable(True)
+            button.setChecked(DRAWERS.get(way) == name)
+
+    def show_alarm(self, words: str, alarm: str) -> None:
+        """Show an alarm of the gauge in place of the sentence; empty words for none."""
+        if words == self._alarm:
+            return
+        self._alarm = words
+        theme = self._theme
+        self._action.setText(words or self._now.action)
+        purpose = {"near": "caution", "over": "stop"}.get(alarm if words else "", "")
+        self.setStyleSheet(
+            f"QFrame[role='step'] {{ background: {theme.color(purpose + '_soft').name()};"
+            f" border: 3px solid {theme.color(purpose).name()}; }}"
+            if purpose
+            else ""
+        )
+        self._soon.start()
+
+    # -- its size --------------------------------------------------------------------------------
+
+    def _fit(self) -> None:
+        """Beside the fields of a check-in it is as high as its words; a step has all the room there is."""
+        layout = self.layout()
+        if layout is None:
+            return
+        if self._working:
+            self._scroll.setMaximumHeight(16_777_215)
+            self._scroll.setMinimumHeight(self._theme.px(STEP))
+            self.setMaximumHeight(16_777_215)
+        else:
+            wide = max(100, self.width() - self._theme.px(34))
+            high = self._lines.heightForWidth(wide)
+            self._scroll.setFixedHeight(min(high, self._theme.px(120)))
+            self.setMaximumHeight(layout.totalHeightForWidth(self.width()))
+        layout.invalidate()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Fit again."""
+        super().resizeEvent(event)
+        self._soon.start()
+
+    # -- focus and entries -----------------------------------------------------------------------
+
+    def focus_main(self) -> None:
+        """Put the focus on the main action."""
+        if self._buttons:
+            self._buttons[0].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def focus_on(self, where: Focus) -> None:
+        """Put the focus on the main action or into an entry."""
+        entry = {"figure": self.figure, "reason": self.reason, "signature": self.signature}.get(where)
+        if entry is not None and entry.isVisible():
+            entry.setFocus(Qt.FocusReason.TabFocusReason)
+        elif where == "main":
+            self.focus_main()
+
+    def typed(self) -> Typed:
+        """Return what stands in the entries, without what cannot be stored."""
+        return Typed(cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text()))
+
+    @property
+    def answers(self) -> tuple[Answer, ...]:
+        """What can be answered now."""
+        return self._answers
+
+    def set_figure(self, text: str) -> None:
+        """Put a figure in, unless the hand is typing there."""
+        if not (self.figure.hasFocus() and self.figure.isModified()):
+            self.figure.setText(text)
+            self.figure.setModified(False)

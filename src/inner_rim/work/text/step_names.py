@@ -1,0 +1,95 @@
+"""The short name of every action, for lists where its whole sentence has no room."""
+
+from inner_rim.core.procedure.actions import code_of
+from inner_rim.words import tr
+
+NAMES = {
+    "check_in.read": "Read rim and tire",
+    "check_in.approval": "Hookless approval",
+    "check_in.weigh": "Weigh",
+    "strip.deflate": "Air out",
+    "strip.break_beads": "Break both beads",
+    "strip.open_one": "Open one side",
+    "strip.tire_off": "Tire off",
+    "strip.tube_out": "Tube out",
+    "strip.insert_out": "Insert out",
+    "strip.old_insert_out": "Old insert out",
+    "strip.sealant_out": "Old sealant out",
+    "strip.valve_out": "Valve out",
+    "strip.tape_off": "Old tape off",
+    "strip.rim_strip_off": "Rim strip off",
+    "strip.rim_strip_in": "Rim strip in",
+    "rim.look": "Check rim bed",
+    "rim.walls": "Check rim walls",
+    "rim.clean": "Clean rim bed",
+    "rim.dry": "Let it dry",
+    "rim.wipe": "Wipe shelves",
+    "tape.keep_look": "Check tape",
+    "tape.find": "Get tape",
+    "tape.trim": "Trim tape",
+    "tape.lay": "Lay tape",
+    "tape.press": "Rub it down",
+    "tape.warm": "Warm it",
+    "tape.look": "Check tape",
+    "hole.open": "Valve hole",
+    "valve.fit": "Fit valve",
+    "valve.core_check": "Check core",
+    "tire.look": "Check tire",
+    "tire.thorns": "Feel for thorns",
+    "tire.wipe": "Wipe beads",
+    "tire.warm": "Warm tire",
+    "tire.arrow": "Check arrow",
+    "tire.arrow_again": "Arrow again",
+    "insert.look": "Check insert",
+    "insert.on": "Insert on",
+    "bead.wet": "Wet beads",
+    "bead.first": "First bead",
+    "bead.second": "Second bead",
+    "bead.partial": "Second bead, part open",
+    "bead.close": "Close it",
+    "bead.open_one": "Open one side",
+    "bead.off_one": "Lift one bead off",
+    "bead.refit": "Refit bead",
+    "tube.in": "Tube in",
+    "tube.out": "Tube out",
+    "core.out": "Core out",
+    "core.in": "Core in",
+    "sealant.shake": "Shake sealant",
+    "sealant.pour": "Pour",
+    "sealant.inject": "Inject",
+    "dip.read": "Dip",
+    "air.burst": "One burst",
+    "air.inflate": "Inflate",
+    "air.step": "Pump",
+    "air.press": "Press tape",
+    "air.deflate": "Air out",
+    "line.look": "Check line",
+    "dry.test": "Dry test",
+    "dry.stay": "Beads stay",
+    "spin.look": "Spin",
+    "hold.shake": "Shake and spin",
+    "hold.flat_left": "Flat, left",
+    "hold.flat_right": "Flat, right",
+    "hold.top_up": "Top up",
+    "hold.soap": "Soapy water",
+    "hold.read": "Read gauge",
+    "repair.find": "Find leak",
+    "repair.plug": "Plug",
+    "repair.patch": "Patch",
+    "repair.boot": "Boot",
+    "repair.valve": "Valve tight",
+    "set.pressure": "Set pressure",
+    "set.weigh": "Weigh",
+    "set.sign": "Sign",
+}
+
+
+def step_name(key: str) -> str:
+    """Return what a step is called in a few words, by its name in the log.
+
+    >>> step_name("tape.lay"), step_name("tape.lay.2")
+    ('Lay tape', 'Lay tape 2')
+    """
+    code = code_of(key)
+    number = key.removeprefix(code).lstrip(".")
+    return f"{tr(NAMES[code])} {number}".strip()

@@ -1,0 +1,189 @@
+"""What the work view shows around the step: its figure, its pictures, the stage's steps, the stage's figures."""
+
+from datetime import datetime
+from typing import Literal
+
+import msgspec
+
+from inner_rim.core.models.tape import CM_MM
+from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml
+from inner_rim.core.procedure.actions import Action
+from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.looking import Picture
+from inner_rim.work.text.pick_rows import PickRow
+from inner_rim.work.text.step_names import step_name
+from inner_rim.work.text.waits import minutes_left
+from inner_rim.work.text.wheel_words import span_words
+
+StepState = Literal["done", "now", "with", "next"]
+
+
+class StepLine(msgspec.Struct, frozen=True):
+    """A step of the stage in a few words; `with` is one that the same answer confirms."""
+
+    words: str
+    state: StepState
+
+
+class StageFigure(msgspec.Struct, frozen=True):
+    """A figure of the plan that matters at a stage."""
+
+    title: str
+    value: str
+
+
+# -- the figure that a step is about ---------------------------------------------------------------
+
+
+def target_of(state: WheelState | None, units: UnitChoice, now: datetime) -> str:
+    """Return the figure that the step is about: a pressure, an amount, a width and a length, the minutes of a wait;
+    empty for none.
+    """
+    if state is None or state.plan is None or state.progress is None:
+        return ""
+    plan, progress = state.plan, state.progress
+    if progress.state in ("stopped", "finished"):
+        return ""
+    if progress.climbing:
+        return "" if progress.seating.over_limit else show(progress.seating.step_kpa, "kpa", units)
+    if progress.stage == "set":
+        return show(plan.pressure.set_here_kpa, "kpa", units)
+    if progress.stage == "hold" and progress.holding.report is not None:
+        return ""  # the verdict is the figure
+    if (left := minutes_left(progress, now)) > 0.0:
+        return span_words(left)
+    return _figure(progress.step, plan, units) if progress.step is not None else ""
+
+
+def _figure(step: Action, plan: WheelPlan, units: UnitChoice) -> str:
+    code = step.code
+    if step.asks == "dose":
+        return show(dose_due_ml(plan), "ml", units)
+    if code in ("tape.lay", "tape.trim") and plan.tape.width_mm is not None:
+        width = show(plan.tape.trim_to_mm or plan.tape.width_mm, "mm", units)
+        length = f"{plan.tape.strip_lengths_mm[0] / CM_MM:.0f} cm"
+        return width if code == "tape.trim" else f"{width} × {length}"
+    if code == "valve.fit" and plan.valve.length_mm is not None and not plan.setup.keeps_valve:
+        return show(plan.valve.length_mm, "mm", units)
+    return show(step.pressure_kpa, "kpa", units) if step.pressure_kpa else ""
+
+
+# -- the picture that a step needs -----------------------------------------------------------------
+
+#: By the first part of an action's code.
+_PICTURES: dict[str, tuple[Picture, ...]] = {
+    "strip": ("section",),
+    "rim": ("section",),
+    "tape": ("section", "loupe"),
+    "hole": ("section",),
+    "valve": ("section",),
+    "tire": ("section",),
+    "insert": ("section",),
+    "bead": ("finish",),
+    "tube": ("finish",),
+    "sealant": ("wheel",),
+    "dip": ("wheel",),
+    "dry": ("sectors",),
+    "line": ("sectors",),
+    "spin": ("sectors",),
+    "hold": ("plot",),
+    "repair": ("wheel",),
+}
+_STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {
+    "check_in": ("section",),
+    "hold": ("plot",),
+    "set": ("plot",),
+}
+
+
+def pictures_of(state: WheelState | None, live: bool) -> tuple[Picture, ...]:
+    """Return the pictures that the step needs; while seating the live gauge, where one is connected."""
+    progress = state.progress if state is not None else None
+    if progress is None:
+        return ("section",)
+    if progress.climbing:
+        return ("trace",) if live else ("sectors",)
+    step = progress.step
+    if step is not None:
+        family = step.code.partition(".")[0]
+        if family in ("air", "core"):
+            return ("trace",) if live else ("sectors",) if step.stage in ("seat", "hold") else ("section",)
+        if family in _PICTURES:
+            return _PICTURES[family]
+    return _STAGE_PICTURES.get(progress.stage, ("section",))
+
+
+# -- the steps of the stage ------------------------------------------------------------------------
+
+
+def stage_steps(state: WheelState | None, units: UnitChoice) -> tuple[StepLine, ...]:
+    """Return the steps of the stage in work, in their order: done, now, to come."""
+    if state is None or state.plan is None or state.progress is None:
+        return ()
+    plan, progress = state.plan, state.progress
+    if progress.climbing:
+        return _climb(plan, progress, units)
+    if progress.stage == "hold" and progress.holding.readings:
+        return _readings(progress, units)
+    together = {step.key for step in progress.together}
+    lines = []
+    for step in (*plan.behind, *plan.steps):
+        if step.stage == progress.stage or step.key in together:
+            lines.append(StepLine(step_name(step.key), _state(step, progress, together)))
+    return tuple(lines)
+
+
+def _state(step: Action, progress: Progress, together: set[str]) -> StepState:
+    if step.key in progress.steps_done:
+        return "done"
+    if progress.step is not None and step.key == progress.step.key:
+        return "now"
+    return "with" if step.key in together else "next"
+
+
+def _readings(progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
+    """The readings of a standing wheel, beside their graph."""
+    lines = []
+    for at, kpa, air in progress.holding.readings:
+        when = in_words(local(moment(at)), "%a %H:%M")
+        words = f"{when}  {show(kpa, 'kpa', units)}"
+        lines.append(StepLine(words if air is None else f"{words}, {show(air, 'c', units)}", "done"))
+    return (*lines, StepLine(step_name("hold.read"), "now"))
+
+
+def _climb(plan: WheelPlan, progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
+    """The pressures that are pumped to, one after the other."""
+    number = progress.seating.step_number
+    steps = list(plan.pressure.seating_kpa)
+    if number > len(steps):
+        steps.append(progress.seating.step_kpa)
+    states: dict[bool, StepState] = {True: "done", False: "next"}
+    return tuple(
+        StepLine(show(kpa, "kpa", units), "now" if place == number else states[place < number])
+        for place, kpa in enumerate(steps, 1)
+    )
+
+
+# -- the figures of the stage ----------------------------------------------------------------------
+
+#: The picks that matter at a stage, by their place in the plan; what the stage's picture says is not said twice.
+_TIRE, _TAPE, _VALVE, _INSERT, _MOUNTING, _SEALANT, _LIMIT, _SEAT, _SEALING, _RIDING = range(10)
+_FIGURES: dict[str, tuple[int, ...]] = {
+    "insert": (_INSERT, _MOUNTING),
+    "mount": (_MOUNTING,),
+    "sealant": (_SEALANT,),
+    "seat": (_SEALING, _RIDING),
+    "hold": (_SEALING,),
+    "set": (_RIDING, _SEALANT),
+}
+
+
+def stage_figures(stage: str, picks: tuple[PickRow, ...]) -> tuple[StageFigure, ...]:
+    """Return the two or three figures of the plan that matter at a stage."""
+    if not picks:
+        return ()
+    return tuple(StageFigure(tr(picks[i].title), picks[i].value) for i in _FIGURES.get(stage, ()))

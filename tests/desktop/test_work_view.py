@@ -1,0 +1,260 @@
+"""The work view at every stage of the demo: few words, few sizes of type, its own picture, shown once a turn."""
+
+import re
+from datetime import timedelta
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
+
+from inner_rim.core.procedure.actions import KINDS
+from inner_rim.desktop.bench.page import BenchPage
+from inner_rim.desktop.header import PAGES
+from inner_rim.desktop.widgets.theme import SIZES, Theme
+from inner_rim.work.text.step_names import NAMES, step_name
+from inner_rim.work.views import Views
+from tests.desktop.drive import looking, select
+
+MOST_WORDS, MOST_SIZES, MOST_NAME = 120, 6, 4
+WHEELS = ("Dune", "Warden", "Sandpiper 2 · front", "Sandpiper 2 · rear", "Ferry", "Old Curlew", "Kiosk")
+K = Qt.Key
+
+
+@pytest.fixture
+def painted(monkeypatch):
+    """What painters have written, and the sizes in px that they wrote in."""
+    texts, sizes, draw = [], set(), QPainter.drawText
+
+    def spy(painter, *args):
+        words = [one for one in args if isinstance(one, str)]
+        texts.extend(words)
+        if any(words):
+            sizes.add(painter.font().pixelSize())
+        return draw(painter, *args)
+
+    monkeypatch.setattr(QPainter, "drawText", spy)
+    return texts, sizes
+
+
+def words_in_view(shell, texts):
+    """The words that the window shows, painted or in its controls: whatever has a letter in it."""
+    texts.clear()
+    shell.grab()
+    seen = list(texts)
+    for part in (
+        *shell.findChildren(QLabel),
+        *shell.findChildren(QPushButton),
+        *shell.findChildren(QLineEdit),
+    ):
+        if part.isVisibleTo(shell):
+            seen.append(part.text() or (part.placeholderText() if isinstance(part, QLineEdit) else ""))
+    return [word for text in seen for word in text.split() if re.search(r"[^\W\d_]", word)]
+
+
+def stages_of(demo, name):
+    """Take a wheel through its work by the panel's first answers; yields before each."""
+    bench, window = demo.bench, demo.window
+    clock = [bench.time]
+    bench._clock = lambda: clock[0]
+    state = select(window, name)
+    for _ in range(60):
+        for _ in range(3):
+            QApplication.processEvents()
+        state = bench.current
+        yield state
+        command = window.page.now.answers[0].command
+        if state.progress.state == "finished" or command.startswith("go_to"):
+            return
+        clock[0] += timedelta(minutes=3)
+        if command == "read_gauge":
+            if state.progress.holding.readings:
+                bench.recorder.finish_stage("hold")
+            else:
+                bench.recorder.read_gauge(state.plan.pressure.settle_kpa, 20.0)
+            continue
+        if command == "hand_over":
+            window.page.now.signature.setText("M. Osier")
+        assert window.run(command), command
+    raise AssertionError("never ends")
+
+
+@pytest.mark.parametrize("name", WHEELS)
+def test_at_most_120_words_are_in_view_at_any_stage(demo, painted, name):
+    texts, _sizes = painted
+    stages = set()
+    for state in stages_of(demo, name):
+        if not demo.window.view().working:
+            continue
+        stages.add(state.progress.stage)
+        words = words_in_view(demo.shell, texts)
+        assert 40 < len(words) <= MOST_WORDS, (state.progress.stage, demo.window.view().now.head, words)
+    assert stages
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_type_has_six_sizes_on_all_pages_none_shrunk_to_fit(demo, painted, theme):
+    _texts, sizes = painted
+    window = demo.window
+    window.use_theme(Theme(theme))
+    for place in PAGES:
+        window.go_to(place)
+        for _ in range(3):
+            QApplication.processEvents()
+        window.grab()
+    window.go_to("bench")
+    for name in WHEELS:
+        select(window, name)
+        for command in (
+            "first_field",
+            "show_plan",
+            "show_choices",
+            "show_log",
+            "show_steps",
+            "actions",
+            "keys",
+        ):
+            window.run(command)
+            window.grab()
+        window.run("leave")
+        window.grab()
+        parts = (
+            *window.findChildren(QLabel),
+            *window.findChildren(QPushButton),
+            *window.findChildren(QLineEdit),
+        )
+        sizes |= {part.font().pixelSize() for part in parts if part.isVisible()}
+    assert sizes <= set(SIZES) and len(SIZES) == MOST_SIZES and max(sizes) >= 48, sizes
+
+
+def test_every_action_has_a_short_name():
+    assert set(NAMES) >= set(KINDS)
+    assert all(len(name.split()) <= MOST_NAME for name in NAMES.values())
+    assert step_name("tape.lay.2") == "Lay tape 2"
+
+
+def test_the_picture_and_the_figure_follow_the_step(demo):
+    """Tape: cross-section and close-up; last section while mounting; pool; sectors while seating; graph while it holds."""
+    window, seen = demo.window, {}
+    for state in stages_of(demo, "Dune"):
+        step = state.progress.step.code if state.progress.step is not None else state.progress.stage
+        if state.progress.climbing:
+            step = "climb"
+        seen[step] = (window.page.deck.pictures, window.page.now._figure.text())
+    pictures = {step: pictures for step, (pictures, _figure) in seen.items()}
+    assert pictures["tape.lay"] == ("section", "loupe") and pictures["climb"] == ("sectors",)
+    assert pictures["hold.read"] == ("plot",) and pictures["check_in"] == ("section",)
+    assert seen["tape.lay"][1] == "45 mm × 196 cm" and seen["climb"][1].endswith(" bar")
+    for command, expected in (("bead.first", ("finish",)), ("sealant.pour", ("wheel",))):
+        select(window, "Sandpiper 2 · rear")
+        demo.bench.recorder.reopen_stage("mount" if command.startswith("bead") else "sealant")
+        while (
+            demo.bench.current.progress.step is not None and demo.bench.current.progress.step.code != command
+        ):
+            question = demo.bench.current.progress.question is not None
+            assert window.run("answer_yes" if question else "step_done")
+        assert window.page.deck.pictures == expected, command
+
+
+def test_what_was_opened_goes_away_with_escape_with_its_key_and_with_the_next_answer(demo):
+    window, page = demo.window, demo.window.page
+    select(window, "Warden")
+    page.now.focus_main()
+    own = page.deck.pictures
+    for key, drawer in ((K.Key_P, "plan"), (K.Key_C, "choices"), (K.Key_G, "log"), (K.Key_T, "steps")):
+        QTest.keyClick(window, key)
+        assert looking(page).drawer == drawer
+        QTest.keyClick(window, key)
+        assert looking(page).drawer == "" and page.deck.pictures == own
+    QTest.keyClick(window, K.Key_G)
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)  # the step is done
+    assert looking(page).drawer == "" and window.page.side._pages.currentIndex() == 0
+    QTest.keyClick(window, K.Key_E)
+    assert isinstance(QApplication.focusWidget(), QLineEdit) or page.inputs.isAncestorOf(
+        QApplication.focusWidget()
+    )
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Escape)
+    assert looking(page).drawer == "" and page.now.isAncestorOf(QApplication.focusWidget())
+    QTest.mouseClick(page.now.ways["show_log"], Qt.MouseButton.LeftButton)
+    assert looking(page).drawer == "log" and page.now.ways["show_log"].isChecked()
+    QTest.mouseClick(page.side._close, Qt.MouseButton.LeftButton)
+    assert looking(page).drawer == ""
+
+
+def test_a_small_window_shows_step_and_picture_in_turns(demo):
+    window, page = demo.window, demo.window.page
+    demo.shell.resize(1024, 700)
+    window.use_theme(Theme("light", 1.5))
+    select(window, "Warden")
+    QApplication.processEvents()
+    assert page._middle.isVisible() and not page.side.isVisible() and page.scale.isVisible()
+    QTest.keyClick(window, K.Key_S)
+    assert page.side.isVisible() and not page._middle.isVisible() and page.scale.isVisible()
+    QTest.keyClick(window, K.Key_Escape)
+    assert page._middle.isVisible() and not page.side.isVisible()
+
+
+@pytest.fixture
+def counted(monkeypatch):
+    """How often the view was built and how often it was shown."""
+    counts = {"built": 0, "shown": 0}
+    view, show = Views.view, BenchPage.show_view
+
+    def build(views):
+        counts["built"] += 1
+        return view(views)
+
+    def shown(page, state):
+        counts["shown"] += 1
+        show(page, state)
+
+    monkeypatch.setattr(Views, "view", build)
+    monkeypatch.setattr(BenchPage, "show_view", shown)
+    return counts
+
+
+def taken(counts):
+    was = tuple(counts.values())
+    counts.update(built=0, shown=0)
+    return was
+
+
+def test_an_enter_or_a_letter_builds_the_view_once_and_shows_it_once(demo, qtbot, counted):
+    window = demo.window
+    select(window, "Warden")
+    window.page.now.focus_main()
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
+    QApplication.processEvents()
+    taken(counted)
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    assert taken(counted) == (1, 1)
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
+    QApplication.processEvents()
+    assert taken(counted)[1] <= 1  # the store has answered
+    for key in (K.Key_G, K.Key_Escape, K.Key_X, K.Key_Escape):
+        QTest.keyClick(window, key)
+        assert taken(counted) == (1, 1), key
+    QTest.keyClick(window, K.Key_L)  # a key that does not apply builds nothing to find that out
+    assert taken(counted) == (0, 0)
+    select(window, "Dune")
+    window.run("go_to_field", "rim.internal_width_mm")
+    QApplication.processEvents()
+    taken(counted)
+    QTest.keyClick(QApplication.focusWidget(), "8")
+    assert taken(counted) == (1, 1)
+
+
+def test_a_bar_that_is_dragged_lists_the_schedule_once(demo, qtbot, monkeypatch):
+    from inner_rim.work.tasks import day_plan
+
+    demo.window.go_to("day")
+    page = demo.window.page_of("day").timeline
+    qtbot.waitUntil(lambda: not page.planned.looking, timeout=30000)
+    listed, schedule = [], day_plan.list_schedule
+    monkeypatch.setattr(day_plan, "list_schedule", lambda *a, **k: (listed.append(1), schedule(*a, **k))[1])
+    bar = next(one for one in page.view._day.bars if one.words.startswith("Dune"))
+    page.view.moved.emit(bar.wheel, bar.task, bar.start + 10, bar.mechanic)
+    QApplication.processEvents()
+    assert len(listed) == 1 and any(one.pinned for one in page.view._day.bars)
