@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 from inner_rim.desktop.measuring.alarm import tones
 from tests.desktop.bench.test_seat_to_story import wheel
 from tests.desktop.drive import run
+from tests.desktop.test_work_view import stages_of
 
 
 @pytest.fixture
@@ -175,3 +176,38 @@ def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(de
     monkeypatch.setitem(sys.modules, "PyQt6.QtPdf", None)  # a system without what Qt prints with
     demo.window.run("print_label")
     assert "cannot print" in demo.bench.message
+
+
+def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_plain_step(demo, qtbot, bells):
+    state = wheel(demo, "Sandpiper 2 · front")
+    window, page, gauge = demo.window, demo.window.page, demo.window.tools.gauge
+    target, before = state.progress.seating.step_kpa, demo.bench.logged
+
+    def read(kpas, begin):
+        for i, kpa in enumerate(kpas):
+            gauge.take(kpa, begin + 0.25 * i)
+            QApplication.processEvents()
+
+    read([0.3 * target, 0.7 * target, target - 2.0, target, target + 1.0], 0.0)
+    assert page.now._action.text().startswith("Pump to")  # not long enough
+    read([target] * 8, 1.5)
+    assert page.now._action.text().startswith("Held.") and demo.bench.logged == before  # the beads are for the eye
+    assert float(page.now.figure.text()) == pytest.approx(target / 100.0, abs=0.02)
+    read([target - 30.0], 4.0)
+    assert page.now._action.text().startswith("Pump to")
+    read([target] * 10, 4.5)
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Y)
+    assert demo.bench.current.log[-1].entry.peak_kpa == pytest.approx(target + 1.0)
+    demo.bench.settings.set_own(pace="step")
+    for state in stages_of(demo, "Warden"):
+        step = state.progress.step
+        if step is not None and step.code == "air.inflate":
+            break
+    before = demo.bench.logged
+    read([0.5 * step.pressure_kpa, *[step.pressure_kpa] * 9], 100.0)
+    assert demo.bench.logged == before + 1 and demo.bench.current.log[-1].entry.step == step.key
+    read([step.pressure_kpa] * 20, 110.0)
+    assert demo.bench.logged == before + 1  # once
+    demo.window.run("undo")
+    assert demo.bench.current.progress.step.key == step.key

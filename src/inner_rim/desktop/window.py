@@ -37,7 +37,7 @@ from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.saying import end_of_typing, say_line, type_into
-from inner_rim.work.tasks.gauge import alarm_words
+from inner_rim.work.tasks.gauge import alarm_words, is_held
 from inner_rim.work.text.panel import Answer
 from inner_rim.work.text.stage_fields import open_text
 from inner_rim.work.views import BenchView, Views
@@ -72,6 +72,7 @@ class MainWindow(QWidget):
         self.views.live = lambda: self.tools.gauge_live
         self._turn, self._dirty, self._unshown = 0, False, False
         self._view: BenchView | None = None
+        self._held = False  # the gauge stands at the pressure of the step
         self._render_soon = QTimer(self)
         self._render_soon.setSingleShot(True)
         self._render_soon.setInterval(0)
@@ -134,7 +135,7 @@ class MainWindow(QWidget):
 
     def _gauge_made(self, gauge: Gauge) -> None:
         gauge.pressure.connect(lambda kpa: self.page.live_pressure(kpa, self.bench.gauge.peak_kpa))
-        gauge.pressure.connect(lambda _kpa: self._show_alarm())
+        gauge.pressure.connect(lambda _kpa: self._follow_gauge())
         gauge.running.connect(self.page.run_traces)
         gauge.running.connect(lambda _on: self.refresh())
 
@@ -393,6 +394,19 @@ class MainWindow(QWidget):
         top = self.window()
         if top is not None and top.isFullScreen() != far:
             top.setWindowState(top.windowState() ^ Qt.WindowState.WindowFullScreen)
+
+    def _follow_gauge(self) -> None:
+        """Show an alarm; a pressure that was held for two seconds confirms its step, or asks how the beads look."""
+        self._show_alarm()
+        state = self.bench.current
+        progress = state.progress if state is not None else None
+        held = is_held(self.bench.gauge, progress)
+        if held != self._held:
+            self._held = held
+            self.refresh()
+            if held and progress is not None and not progress.climbing and self.run("step_done"):
+                self.bench.gauge.start_afresh()
+                self._held = False
 
     def _show_alarm(self) -> None:
         gauge, state = self.bench.gauge, self.bench.current

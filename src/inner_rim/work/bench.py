@@ -25,7 +25,7 @@ from inner_rim.work.editing.undo import Raised, Undo
 from inner_rim.work.shop_methods import ShopMethods
 from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.tasks.day_on_bench import DayOnBench
-from inner_rim.work.tasks.gauge import GaugeSession
+from inner_rim.work.tasks.gauge import GaugeSession, is_held
 from inner_rim.work.tasks.visits import Visits
 from inner_rim.work.text.panel import Around
 from inner_rim.work.text.undo_words import undone_text
@@ -263,9 +263,9 @@ class Bench:
 
 def around(bench: Bench, state: WheelState | None, cursor: str = "") -> Around:
     """Return what the words of the next action depend on besides the wheel itself."""
-    return Around(
-        bench.units, bench.time, bench.settings.own.pace, bench.day.of(state), cursor, bench.day.hours
-    )
+    held = is_held(bench.gauge, state.progress if state is not None else None)
+    pace, hours = bench.settings.own.pace, bench.day.hours
+    return Around(bench.units, bench.time, pace, bench.day.of(state), cursor, hours, held)
 
 
 def as_file(bench: Bench) -> bytes:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Literal
 import msgspec
 
 from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.log import SeenPop
 from inner_rim.core.record.units import ML_PER_LITRE, UnitChoice, show
 from inner_rim.words import tr
@@ -22,6 +23,8 @@ Alarm = Literal["none", "near", "over"]
 SimulatedFault = Literal["none", "low_sector", "gap", "tape_leak", "noise", "cable"]
 
 NEAR_SHARE = 0.9
+#: A pressure is held that stays so near for so long: a share of it or so many kPa, and seconds (common practice).
+HELD_SHARE, HELD_KPA, HELD_SECONDS = 0.03, 5.0, 2.0
 BEGINS_KPA = 5.0
 MOST_LIKELY_KPA = 1500.0  # no bicycle tire is pumped so far: the unit is wrong, or the gauge
 MOST_KEPT = 300
@@ -114,6 +117,16 @@ class GaugeSession:
             for pop in report.pops
         )
 
+    def held_s(self, target_kpa: float) -> float:
+        """Return for how long the pressure has been at a target, s: back from the last reading while it is near it."""
+        near = max(HELD_KPA, HELD_SHARE * target_kpa)
+        since = None
+        for at, kpa in zip(reversed(self.times), reversed(self.pressures), strict=True):
+            if abs(kpa - target_kpa) > near:
+                break
+            since = at
+        return self.times[-1] - since if since is not None else 0.0
+
     def thinned(self) -> tuple[tuple[float, float], ...]:
         """Return the trace in few points: of each stretch the lowest and the highest reading, in their order."""
         return thinned(self.times, self.pressures, MOST_KEPT)
@@ -197,6 +210,25 @@ def simulated_lines(
             return
         shown = max(0.0, wheel.pressure_kpa + dice.gauss(0.0, noise))
         yield Word(every, f"{shown:.1f} kPa\r\n".encode())
+
+
+def target_kpa(progress: Progress | None) -> float | None:
+    """Return the pressure that the step pumps to, None where it pumps to none."""
+    if progress is None or progress.state in ("stopped", "finished"):
+        return None
+    if progress.climbing:
+        return None if progress.seating.over_limit else progress.seating.step_kpa
+    return (
+        progress.step.pressure_kpa
+        if progress.step is not None and progress.step.code == "air.inflate"
+        else None
+    )
+
+
+def is_held(session: GaugeSession, progress: Progress | None) -> bool:
+    """Whether the gauge has stood at the pressure of the step for two seconds."""
+    target = target_kpa(progress)
+    return target is not None and session.held_s(target) >= HELD_SECONDS
 
 
 def alarm_words(session: GaugeSession, limit_kpa: float, units: UnitChoice) -> str:

@@ -290,6 +290,8 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
         more = (tr("Changed: {words}").format(words=changed),)
     if plan.steps:
         cautions = [caution.read(around.units) for caution in plan.steps[0].cautions]
+    if around.held:
+        action = tr("Held. Even on both sides, all the way round?")
     if progress.seating.outcome == "falls_off":
         return Now(head, action, cautions, (Answer("one_more_layer", enter=False), Answer("both_up"), BACK))
     if progress.seating.outcome == "hisses":

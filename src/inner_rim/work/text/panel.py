@@ -37,6 +37,7 @@ class Around(msgspec.Struct, frozen=True):
         promise: when the wheel can be promised, None while it is not known.
         cursor: the field that is typed into, empty for none.
         hours: when the shop is open, None where that is not asked.
+        held: a gauge has stood at the pressure of the step for two seconds.
     """
 
     units: UnitChoice
@@ -45,6 +46,7 @@ class Around(msgspec.Struct, frozen=True):
     promise: Promise | None = None
     cursor: str = ""
     hours: Hours | None = None
+    held: bool = False
 
 
 class Now(msgspec.Struct, frozen=True):
