@@ -14,7 +14,7 @@ from inner_rim.words import tr
 #: The pages of the window, in the order of their keys.
 PAGES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
 #: Commands with a button of their own, and the short words on it.
-BUTTONS = {"undo": "↶", "redo": "↷", "actions": "Actions"}
+BUTTONS = {"tour": "Tour", "undo": "↶", "redo": "↷", "actions": "Actions"}
 #: A window narrower than this, at 100 % text, has no room for a message beside the buttons, px.
 MESSAGE_BESIDE_PX = 900
 
@@ -91,7 +91,8 @@ class Header(QWidget):
         for name, button in self._pages.items():
             button.setChecked(name == page)
 
-    def show_words(self, message: str) -> None:
-        """Show what there is to say."""
+    def show_words(self, message: str, demo: bool) -> None:
+        """Show what there is to say, and the way to the tour in the demo."""
+        self.buttons["tour"].setVisible(demo)
         self.message.setText(message)
         self._place_message()

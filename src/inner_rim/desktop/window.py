@@ -46,6 +46,8 @@ if TYPE_CHECKING:
     from inner_rim.desktop.commands.actions_list import ActionsList
     from inner_rim.desktop.commands.key_list import KeyList
     from inner_rim.desktop.measuring.gauge import Gauge
+    from inner_rim.desktop.tour import Tour
+    from inner_rim.work.text.tour import TourStop
 
 #: How often the waits are shown anew.
 CLOCK_MS = 5000
@@ -72,6 +74,7 @@ class MainWindow(QWidget):
         self.views.live = lambda: self.tools.gauge_live
         self._turn, self._dirty, self._unshown = 0, False, False
         self._view: BenchView | None = None
+        self._tour: Tour | None = None
         self._held = False  # the gauge stands at the pressure of the step
         self._render_soon = QTimer(self)
         self._render_soon.setSingleShot(True)
@@ -88,7 +91,7 @@ class MainWindow(QWidget):
         self._made: dict[str, Page] = {"bench": self.page}
         self._list: KeyList | ActionsList | None = None  # in the drawer
         self._typed_before: QWidget | None = None  # what had the focus before it
-        column = QVBoxLayout(self)
+        column = self._column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         for part in (self.header, self.banner):
@@ -201,7 +204,7 @@ class MainWindow(QWidget):
         self._unshown = False
         self._render_soon.stop()
         self.page.show_view(view)
-        self.header.show_words(self.bench.message or self._data_words)
+        self.header.show_words(self.bench.message or self._data_words, self.demo)
         self.banner.refresh()
         self._promising.look()
         self._keyboard.follow(self._context_of(view))
@@ -242,7 +245,8 @@ class MainWindow(QWidget):
         else:
             self.page.focus(outcome)
         focus = self._app.focusWidget()
-        if isinstance(focus, QPushButton) and self.page_shown == "bench" and self._list is None:
+        beside = self._list is None and (self._tour is None or not self._tour.isAncestorOf(focus))
+        if isinstance(focus, QPushButton) and self.page_shown == "bench" and beside:
             self.page.take_keyboard(focus)  # after a click on a button the keyboard belongs to the panel
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -370,6 +374,38 @@ class MainWindow(QWidget):
                 before.setFocus(Qt.FocusReason.PopupFocusReason)
         return same
 
+    @property
+    def demo(self) -> bool:
+        """Whether the demo is shown, which has a tour."""
+        return bool(self._data_words)
+
+    def begin_tour(self) -> None:
+        """Go through the demo in five stops."""
+        from inner_rim.desktop.tour import Tour
+
+        self._end_tour()
+        tour = self._tour = Tour(self._theme)
+        tour.arrived.connect(self._show_stop)
+        tour.left.connect(self._end_tour)
+        self._column.insertWidget(2, tour)
+        tour.go_on()
+
+    def _show_stop(self, stop: TourStop) -> None:
+        with self.turn():
+            self.go_to(stop.page)
+            state = next((one for one in self.bench.wheels if one.name.startswith(stop.wheel)), None)
+            if stop.wheel and state is not None:
+                self.bench.select(state.key)
+                self.views.view()  # the stage of this wheel comes up
+            self.views.change({"drawer": stop.drawer, "picture": None, "why": None})
+            self._dirty = True
+
+    def _end_tour(self) -> None:
+        tour, self._tour = self._tour, None
+        if tour is not None:
+            discard(tour)
+            self.page.now.focus_main()
+
     def toggle_far(self) -> None:
         """Show the step over the whole screen, larger and without the lists; or the page again."""
         if self.leave_far():
@@ -379,7 +415,10 @@ class MainWindow(QWidget):
         self._set_far(True)
 
     def leave_far(self) -> bool:
-        """Leave the far view, or a list over another page; return whether there was one."""
+        """Leave the tour, the far view, or a list over another page; return whether there was one."""
+        if self._tour is not None:
+            self._end_tour()
+            return True
         if self.page.far:
             self._set_far(False)
             return True

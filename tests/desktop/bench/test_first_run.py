@@ -43,3 +43,32 @@ def test_the_questions_are_left_out_with_one_key(session, qtbot):
     qtbot.keyClick(one.window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
     assert one.bench.current is not None and one.bench.settings.own.asked
     assert "practice.air_source" not in one.bench.settings.shop and not one.bench.shelf.items
+
+
+def test_the_first_wheel_is_said_in_one_line_on_an_empty_bench(session, qtbot):
+    one = session()
+    first, page = one.window.page.first, one.window.page
+    first.line.setFocus()
+    qtbot.keyClicks(first.line, "45-622 on 24 hooked, 98 kg, green")
+    qtbot.keyClick(first.line, Qt.Key.Key_Return)
+    assert one.bench.current.plan is not None and page.inputs.line.text() == "green"
+    assert page.inputs.line.hasFocus() and page._form.currentWidget() is page.inputs
+    one.bench.archive()
+    assert page._form.currentWidget() is page.first and not page.first._questions.isVisible()  # asked once
+
+
+def test_the_tour_of_the_demo_has_five_stops_and_can_be_left_at_once(demo):
+    window, words = demo.window, []
+    tour = window.header.buttons["tour"]
+    assert tour.isVisible()
+    QTest.mouseClick(tour, Qt.MouseButton.LeftButton)
+    for _ in range(5):
+        words.append(window._tour.words.text())
+        assert window._tour.next.hasFocus()
+        QTest.keyClick(window._tour.next, Qt.Key.Key_Return)
+    assert window._tour is None and [text[:6] for text in words] == [f"{n} of 5" for n in range(1, 6)]
+    assert window.page_shown == "day"
+    logged = demo.bench.logged
+    window.run("tour")
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    assert window._tour is None and demo.bench.logged == logged  # nothing was done to the wheels

@@ -1,4 +1,4 @@
-"""Three questions on an empty bench: units, where air comes from, tapes on the shelf. Each may be left out."""
+"""An empty bench: the first wheel in one line, and once three questions: units, air, tapes. Each may be left out."""
 
 from __future__ import annotations
 
@@ -22,6 +22,7 @@ class FirstRun(QScrollArea):
     units_chosen = pyqtSignal(str)
     air_chosen = pyqtSignal(str)
     tapes_typed = pyqtSignal(str)
+    line_said = pyqtSignal(str)
     done = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -34,11 +35,26 @@ class FirstRun(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column = QVBoxLayout(page)
         column.setContentsMargins(theme.column(24), theme.column(16), theme.column(24), theme.column(12))
-        title = PlainLabel(tr("Three questions first, or go straight to the first wheel"))
-        title.setFont(theme.font(NOTE, 600))
-        title.setWordWrap(True)
-        column.addWidget(title)
-        grid = QGridLayout()
+        self.line = Entry()
+        self.line.setFixedHeight(theme.px(TARGET_PX))
+        self.line.setAccessibleName(tr("All in one line"))
+        self.line.setPlaceholderText(tr("45-622 on 24 hooked, 98 kg"))
+        self.line.entered.connect(self._line_entered)
+        says = PlainLabel(tr("Tape, valve, sealant and pressures follow, each with its why."))
+        says.setProperty("role", "muted")
+        says.setWordWrap(True)
+        self._questions = QWidget()
+        grid = QGridLayout(self._questions)
+        grid.setContentsMargins(0, theme.px(18), 0, 0)
+        for words, part in (
+            (tr("Say the first wheel as you would across the bench"), self.line),
+            ("", says),
+            ("", self._questions),
+        ):
+            if words:
+                column.addWidget(_title(words, theme))
+            column.addWidget(part)
+        grid.addWidget(_title(tr("Three questions about your shop"), theme), 0, 0, 1, 3)
         grid.setHorizontalSpacing(theme.px(14))
         grid.setVerticalSpacing(theme.px(12))
         self.units = Choices(
@@ -66,14 +82,13 @@ class FirstRun(QScrollArea):
             label.setTextFormat(Qt.TextFormat.PlainText)
             label.setBuddy(widget)
             if theme.large:  # the question above its answers
-                grid.addWidget(label, 2 * row, 1)
+                grid.addWidget(label, 2 * row + 1, 1)
             else:
-                grid.addWidget(label, 2 * row + 1, 0)
-            grid.addWidget(widget, 2 * row + 1, 1)
-        grid.addWidget(self._unit, 5, 2)
-        grid.addWidget(note, 6, 1)
+                grid.addWidget(label, 2 * row + 2, 0)
+            grid.addWidget(widget, 2 * row + 2, 1)
+        grid.addWidget(self._unit, 6, 2)
+        grid.addWidget(note, 7, 1)
         grid.setColumnStretch(1, 1)
-        column.addLayout(grid)
         column.addStretch(1)
         self.units.chosen.connect(self.units_chosen)
         self.air.chosen.connect(self.air_chosen)
@@ -82,8 +97,9 @@ class FirstRun(QScrollArea):
         self.tapes.entered.connect(self._tapes_entered)
         self.tapes.left.connect(lambda: self.tapes_typed.emit(self.tapes.text()))
 
-    def show_answers(self, units: UnitChoice, air: str, usual_air: str) -> None:
-        """Show what holds."""
+    def show_answers(self, units: UnitChoice, air: str, usual_air: str, asks: bool = True) -> None:
+        """Show what holds; the questions only where they are asked."""
+        self._questions.setVisible(asks)
         self.units.show_value(set_words(units))
         self.air.show_value(air, usual_air)
         symbol = units.unit("mm").symbol
@@ -92,6 +108,19 @@ class FirstRun(QScrollArea):
             tr("such as {some}").format(some="25 27 29" if symbol == "mm" else "1 1.1")
         )
 
+    def _line_entered(self) -> None:
+        if self.line.text().strip():
+            self.line_said.emit(self.line.text())
+        else:
+            self.done.emit()
+
     def _tapes_entered(self) -> None:
         self.tapes_typed.emit(self.tapes.text())
         self.done.emit()
+
+
+def _title(words: str, theme: Theme) -> PlainLabel:
+    title = PlainLabel(words)
+    title.setFont(theme.font(NOTE, 600))
+    title.setWordWrap(True)
+    return title

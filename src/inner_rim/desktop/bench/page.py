@@ -64,7 +64,7 @@ class BenchPage(Page):
         self.scale = PressureScale(theme)
         self.deck, self.picks, self.why = self.side.deck, self.side.picks, self.side.why
         self.first: FirstRun | None = None  # made where it is wanted
-        self._typed_first = ""
+        self._typed_first = "", ""
         self._lay_out(theme)
         self._connect()
 
@@ -159,7 +159,10 @@ class BenchPage(Page):
         self._theme = theme
         if self.first is not None:
             self._form.removeWidget(self.first)
-            self._typed_first = self.first.tapes.text()  # nothing that was typed is lost
+            self._typed_first = (
+                self.first.tapes.text(),
+                self.first.line.text(),
+            )  # nothing that was typed is lost
             discard(self.first)
             self.first = None  # made again in the new theme
         large = Theme(theme.tokens.name, theme.scale * FAR_TIMES) if self.far else theme
@@ -194,14 +197,14 @@ class BenchPage(Page):
         self._show_now(view, before)
         self._share(view)
         if self.side.isVisibleTo(self):
-            self.side.show_view(view, plan_below=not view.working and not view.first)
+            self.side.show_view(view, plan_below=view.state is not None and not view.working)
         self._show_scale(view)
 
     def _share(self, view: BenchView) -> None:
         """Share the room: fields over the step at check-in; step and picture beside each other, or in turns."""
         looking = view.looking
         opened = bool(looking.drawer) or looking.why is not None or looking.picture is not None
-        fields = view.first or (view.state is not None and not view.working)
+        fields = not view.working
         self._form.setVisible(fields)
         if self._in_turns:
             self.side.setVisible(opened)
@@ -216,10 +219,8 @@ class BenchPage(Page):
 
     def _show_fields(self, view: BenchView) -> None:
         """The fields at check-in, over the step; later in a drawer beside it; on an empty bench, three questions."""
-        if view.first:
-            self._show_first(view)
-            return
         if view.state is None:
+            self._show_first(view)
             return
         in_drawer = view.working and view.looking.drawer == "entries"
         if in_drawer:
@@ -235,13 +236,15 @@ class BenchPage(Page):
     def _show_first(self, view: BenchView) -> None:
         if self.first is None:
             self.first = FirstRun(self._theme)
-            self.first.tapes.setText(self._typed_first)
+            self.first.tapes.setText(self._typed_first[0])
+            self.first.line.setText(self._typed_first[1])
             self._form.addWidget(self.first)
             self.first.units_chosen.connect(lambda name: self.commanded.emit("first_units", name))
             self.first.air_chosen.connect(lambda source: self.commanded.emit("first_air", source))
             self.first.tapes_typed.connect(lambda text: self.commanded.emit("first_tapes", text))
+            self.first.line_said.connect(lambda text: self.commanded.emit("first_line", text))
             self.first.done.connect(self.now.focus_main)
-        self.first.show_answers(view.units, view.air, "floor_pump")
+        self.first.show_answers(view.units, view.air, "floor_pump", view.first)
         self._form.setCurrentWidget(self.first)
 
     def _show_now(self, view: BenchView, before: BenchView | None) -> None:
@@ -299,5 +302,7 @@ class BenchPage(Page):
             self.inputs.focus_first()
         elif outcome.focus == "line":
             self.inputs.line.setFocus(Qt.FocusReason.OtherFocusReason)
+            if outcome.line is not None:
+                self.inputs.keep_line(outcome.line)
         else:
             self.now.focus_on(outcome.focus)

@@ -66,12 +66,14 @@ class Outcome(msgspec.Struct, frozen=True):
         focus: where the cursor goes.
         field: the field that the cursor goes to instead.
         clear: entries of the panel that are emptied.
+        line: what is kept in the line of a check-in, None where it stays as it is.
     """
 
     look: Mapping[str, object] = {}
     focus: Focus = ""
     field: str = ""
     clear: tuple[Literal["figure", "reason"], ...] = ()
+    line: str | None = None
 
 
 class Window(Protocol):
@@ -89,11 +91,18 @@ class Window(Protocol):
     def toggle_list(self, name: Literal["keys", "actions"]) -> None:
         """Open or close the list of keys or of actions."""
 
+    @property
+    def demo(self) -> bool:
+        """Whether the demo is shown, which has a tour."""
+
+    def begin_tour(self) -> None:
+        """Go through the demo in five stops."""
+
     def toggle_far(self) -> None:
         """Show the step over the whole screen, to be read from three meters; or the page again."""
 
     def leave_far(self) -> bool:
-        """Leave the far view, or a list over another page; return whether there was one."""
+        """Leave the tour, the far view, or a list over another page; return whether there was one."""
 
     @property
     def exporter(self) -> Exporter:

@@ -183,9 +183,7 @@ class SectionView(QWidget):
         painter.drawText(
             QRectF(24, ring.bottom() + 20, self.width() - 48, self.height() - ring.bottom() - 30),
             Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap,
-            tr(
-                "The section appears here, to scale, as soon as rim width, bead seat diameter and tire size are typed."
-            ),
+            tr("Type a tire size and a rim width: the cross-section appears here, to scale."),
         )
 
     def _paint_tape(self, painter: QPainter, frame: tuple[float, float, float]) -> None:

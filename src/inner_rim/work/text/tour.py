@@ -1,0 +1,30 @@
+"""The one-minute tour of the demo: five stops, each a place to look at and a sentence."""
+
+import msgspec
+
+from inner_rim.work.text.looking import Drawer
+
+
+class TourStop(msgspec.Struct, frozen=True):
+    """A stop of the tour.
+
+    Attributes:
+        page: that is shown.
+        wheel: the beginning of the name of the wheel that is selected, empty for none.
+        words: what is to be seen there.
+        drawer: what is opened beside the step.
+    """
+
+    page: str
+    wheel: str
+    words: str
+    drawer: Drawer = ""
+
+
+STOPS = (
+    TourStop("bench", "Dune", "Type what you know of a wheel. The plan grows beside it; a number opens its why."),
+    TourStop("bench", "Warden", "Then one step fills the screen. Enter confirms it; Y and N answer questions."),
+    TourStop("bench", "Sandpiper 2 · front", "Pump, stop, look. The lowest limit is always in view, with its origin."),
+    TourStop("bench", "Ferry", "Everything else opens beside the step, such as the log. Esc closes it.", "log"),
+    TourStop("day", "", "The day: who does what when, and which promise is in danger. Ctrl+1 goes back."),
+)  # fmt: skip
