@@ -58,10 +58,15 @@ def why(session: Session) -> None:
     session.window.run("why", "2")
 
 
-def loupe(session: Session) -> None:
-    """Both bead seats close up."""
-    wheel(session, "Dune")
-    session.window.run("show_loupe")
+def tape(session: Session) -> None:
+    """Taping: the cross-section and a close-up of both bead seats."""
+    wheel(session, "Warden")
+
+
+def large(session: Session) -> None:
+    """Text at 150 %: step and picture take turns."""
+    session.window.use_theme(Theme("light", 1.5))
+    wheel(session, "Sandpiper 2 · front")
 
 
 def stopped(session: Session) -> None:
@@ -70,10 +75,10 @@ def stopped(session: Session) -> None:
 
 
 def dark(session: Session) -> None:
-    """The dark theme at 125 % text."""
+    """The dark theme at 125 % text, with the fields of the stage beside the step."""
     session.window.use_theme(Theme("dark", 1.25))
     wheel(session, "Warden")
-    session.window.run("look_at_stage", "tape")
+    session.window.run("first_field")
 
 
 def hand_over(session: Session) -> None:
@@ -89,7 +94,9 @@ def finish(session: Session) -> None:
     wheel(session, "Sandpiper 2 · rear")
     session.bench.recorder.reopen_stage("mount")
     page = session.window.page
-    session.window.run("show_finish")
+    while page.deck.pictures != ("finish",):
+        question = session.bench.current.progress.question is not None
+        assert session.window.run("answer_yes" if question else "step_done")
     page.deck.finish.turn_to(2.4)
 
 
@@ -119,10 +126,9 @@ def far(session: Session) -> None:
 
 
 def wide(session: Session) -> None:
-    """A wide window: a second drawing beside the first."""
+    """A wide window, with the whole list of wheels, while taping."""
     session.shell.resize(1920, 1080)
-    wheel(session, "Sandpiper 2 · front")
-    session.window.run("show_beside", "choices")
+    wheel(session, "Warden")
 
 
 def shelf(session: Session) -> None:
@@ -209,7 +215,8 @@ SHOTS: dict[str, Shot] = {
     "bench-check-in": check_in,
     "bench-low-sector": low,
     "bench-why": why,
-    "bench-loupe": loupe,
+    "bench-tape": tape,
+    "bench-large": large,
     "bench-stopped": stopped,
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,

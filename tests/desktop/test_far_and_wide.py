@@ -180,7 +180,7 @@ def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(de
 
 def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_plain_step(demo, qtbot, bells):
     state = wheel(demo, "Sandpiper 2 · front")
-    window, page, gauge = demo.window, demo.window.page, demo.window.tools.gauge
+    page, gauge = demo.window.page, demo.window.tools.gauge
     target, before = state.progress.seating.step_kpa, demo.bench.logged
 
     def read(kpas, begin):
@@ -191,7 +191,9 @@ def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_p
     read([0.3 * target, 0.7 * target, target - 2.0, target, target + 1.0], 0.0)
     assert page.now._action.text().startswith("Pump to")  # not long enough
     read([target] * 8, 1.5)
-    assert page.now._action.text().startswith("Held.") and demo.bench.logged == before  # the beads are for the eye
+    assert (
+        page.now._action.text().startswith("Held.") and demo.bench.logged == before
+    )  # the beads are for the eye
     assert float(page.now.figure.text()) == pytest.approx(target / 100.0, abs=0.02)
     read([target - 30.0], 4.0)
     assert page.now._action.text().startswith("Pump to")

@@ -85,20 +85,18 @@ class Session:
 
         from inner_rim.desktop.shell import Shell
         from inner_rim.desktop.widgets.theme import Theme, theme_choice
-        from inner_rim.work.editing.settings import read_bench_settings
         from inner_rim.work.storage.paths import database_file, settings_file
-        from inner_rim.work.storage.source import kept_theme
+        from inner_rim.work.storage.source import kept_theme, own_look
 
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         self._app, self._demo = app, demo
         self._folder, self._file = folder, database_file(folder)
         self._settings_file = settings_file(folder)
-        own = read_bench_settings(self._settings_file)
+        own = own_look(self._settings_file)
         before = None if demo or own is not None else kept_theme(self._file)
         kept = before if isinstance(before, dict) else {}
-        wanted = (own.theme, own.scale) if own is not None else (kept.get("name"), kept.get("scale"))
-        self._theme = Theme(*theme_choice(*wanted))
+        self._theme = Theme(*theme_choice(*(own or (kept.get("name"), kept.get("scale")))))
         self.shell = Shell(self._theme)
         self.shell.first_painted.connect(self._first_painted)
         self.shell.may_close = self._may_close
@@ -124,6 +122,8 @@ class Session:
     def _ready(self) -> None:
         """The bench is painted and the event loop is free: a key would be answered."""
         self.on_ready()
+        self.bench.one_first = False
+        self.bench.refresh()
         from inner_rim.desktop.tidy import Tidy
 
         self._tidy = Tidy(self.bench)
@@ -151,6 +151,7 @@ class Session:
         self.bench.worker = self.worker
         self.bench.sync.log_fault = lambda trace: crash.write_fault(self._folder, trace)
         self.bench.sync.patient = True
+        self.bench.one_first = True
         if source.first is not None:
             self.worker.seen(source.first.change)
             self.bench.sync.adopt(source.first)

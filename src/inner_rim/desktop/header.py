@@ -27,6 +27,7 @@ class Header(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
+        self._said: object = None
         self.message = PlainLabel("")
         self.message.setProperty("role", "muted")
         self.message.setWordWrap(True)
@@ -93,6 +94,9 @@ class Header(QWidget):
 
     def show_words(self, message: str, demo: bool) -> None:
         """Show what there is to say, and the way to the tour in the demo."""
+        if (message, demo) == self._said:  # a layout costs more than a letter may
+            return
+        self._said = message, demo
         self.buttons["tour"].setVisible(demo)
         self.message.setText(message)
         self._place_message()

@@ -36,7 +36,6 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.saying import end_of_typing, say_line, type_into
 from inner_rim.work.tasks.gauge import alarm_words, is_held
 from inner_rim.work.text.panel import Answer
 from inner_rim.work.text.stage_fields import open_text
@@ -51,6 +50,8 @@ if TYPE_CHECKING:
 
 #: How often the waits are shown anew.
 CLOCK_MS = 5000
+#: How long after a step the day's order is worked out.
+ORDER_MS = 60
 #: Width of the list of actions beside another page than the bench, px.
 DRAWER_PX = 420
 
@@ -80,6 +81,10 @@ class MainWindow(QWidget):
         self._render_soon.setSingleShot(True)
         self._render_soon.setInterval(0)
         self._render_soon.timeout.connect(self.render_view)
+        self._order_soon = QTimer(self)  # the list of wheels follows the day once the step is painted
+        self._order_soon.setSingleShot(True)
+        self._order_soon.setInterval(ORDER_MS)
+        self._order_soon.timeout.connect(bench.day.put_in_order)
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
         self.tools = Tools(bench, run_in_ui, self.page.focused_row, self._gauge_made, self)
         self.exporter = Exporter(bench, self)
@@ -118,8 +123,8 @@ class MainWindow(QWidget):
         self.header.commanded.connect(self.run)
         self.page.commanded.connect(self.run)
         inputs, editor, page = self.page.inputs, self.bench.editor, self.page
-        inputs.typed.connect(self._in_turn(lambda path, text: type_into(self.bench, path, text)))
-        inputs.left.connect(self._in_turn(lambda: end_of_typing(self.bench)))
+        inputs.typed.connect(self._in_turn(self._type_into))
+        inputs.left.connect(self._in_turn(self._end_of_typing))
         inputs.left_open.connect(self._in_turn(lambda path: self.bench.say(open_text(path))))
         inputs.mine_wanted.connect(self._in_turn(editor.take_mine))
         inputs.part_chosen.connect(self._in_turn(editor.put_part))
@@ -142,7 +147,19 @@ class MainWindow(QWidget):
         gauge.running.connect(self.page.run_traces)
         gauge.running.connect(lambda _on: self.refresh())
 
+    def _type_into(self, path: str, text: str) -> None:
+        from inner_rim.work.saying import type_into  # not on the way to the first wheel
+
+        type_into(self.bench, path, text)
+
+    def _end_of_typing(self) -> None:
+        from inner_rim.work.saying import end_of_typing
+
+        end_of_typing(self.bench)
+
     def _say_line(self, text: str) -> None:
+        from inner_rim.work.saying import say_line
+
         left = say_line(self.bench, text)
         self.render_view()  # what is missing is known now
         self.page.inputs.keep_line(left)
@@ -237,7 +254,7 @@ class MainWindow(QWidget):
             with self.bench.history.grouped():  # one step to take back
                 outcome = command.run(context) or Outcome()
             if self.bench.logged != logged:
-                self.bench.day.put_in_order()
+                self._order_soon.start()
             self.views.change(outcome.look)
             self._dirty = True
         if outcome.focus == "search":

@@ -38,6 +38,9 @@ class Bench:
         worker: stores what changes; None keeps everything in memory only.
         clock: the time, for log entries.
         settings_file: of this bench's own settings; None keeps them in memory.
+
+    Attributes:
+        one_first: only the first job is worked out, so that its wheel can be worked on at once; the others follow.
     """
 
     def __init__(
@@ -48,7 +51,7 @@ class Bench:
     ) -> None:
         self._clock = clock or (lambda: datetime.now(UTC))
         self._listeners: list[Callable[[], None]] = []
-        self.message = ""
+        self.message, self.one_first = "", False
         self.wheels: list[WheelState] = []
         self.selected: WheelKey | None = None
         self.gauge = GaugeSession()
@@ -104,9 +107,11 @@ class Bench:
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
         """Work out the wheels of a job anew, or of every job, and tell."""
         kept = {state.key: state for state in self.wheels}
-        found = []
+        found: list[WheelState] = []
         opened = {job_id for job_id, _wheel in kept}
         for job in list(self.jobs):
+            if self.one_first and found:
+                break
             try:
                 found += self._states(job, kept, fresh=only is None or job is only or everything)
             except Exception as fault:

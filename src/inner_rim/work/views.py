@@ -145,7 +145,8 @@ class Views:
         bench, state = self._bench, self._bench.current
         self._follow(state)
         looking, units = self.looking, bench.units
-        section, side, seats = self._outlines(state)
+        pictures = _pictures(state, looking, self.live())
+        section, side, seats = self._outlines(state, "wheel" in pictures)
         picks = self._picks(state, units)
         facts = (
             facts_of(state, bench.shelf.items) if state is not None and looking.asking == "guide" else None
@@ -166,7 +167,7 @@ class Views:
             working=working,
             now=shown(state, around(bench, state, self.cursor), looking, facts),
             target="" if looking.asking else target_of(state, units, bench.time),
-            pictures=_pictures(state, looking, self.live()),
+            pictures=pictures,
             steps=stage_steps(state, units) if working else (),
             figures=stage_figures(progress.stage, picks) if working and progress is not None else (),
             figure=figure_text(state, units),
@@ -209,8 +210,9 @@ class Views:
             self.looking = msgspec.structs.replace(self.looking, why=None)
 
     def _outlines(
-        self, state: WheelState | None
+        self, state: WheelState | None, from_the_side: bool
     ) -> tuple[Section | None, Side | None, tuple[SeatLoupe, ...]]:
+        """The outlines of the plan; the wheel from the side only where it is looked at."""
         if state is None or state.plan is None or state.wheel is None:
             return None, None, ()
         if self._drawn[0] is not state.plan:
@@ -219,9 +221,11 @@ class Views:
             self._drawn = (
                 state.plan,
                 section,
-                draw_side(state.wheel, state.plan),
+                None,
                 draw_loupe(section, state.plan, None if hook is None else hook == "hooked"),
             )
+        if from_the_side and self._drawn[2] is None:
+            self._drawn = *self._drawn[:2], draw_side(state.wheel, state.plan), self._drawn[3]
         return self._drawn[1:]
 
     def _tiles(self, units: UnitChoice) -> tuple[Tile, ...]:

@@ -6,6 +6,7 @@ Each phrase of the grammar takes its words out of the line; what no phrase takes
 import re
 from collections.abc import Callable, Iterator
 from datetime import date, datetime, time, timedelta
+from functools import cache
 
 import msgspec
 
@@ -190,18 +191,19 @@ _GRAMMAR: tuple[tuple[str, Reader], ...] = (
     (r"\bfront(?:\s+wheel)?\b", _is("position", "front")),
     (r"\b(?:rear|back)(?:\s+wheel)?\b", _is("position", "rear")),
 )  # fmt: skip
-_COMPILED = tuple((re.compile(pattern, re.IGNORECASE), read) for pattern, read in _GRAMMAR)
 
-_SIZE = re.compile(
+_SIZE = (
     r"(?:ETRTO\s*|ISO\s*)?\d{1,3}(?:[.,]\d{1,2}|[a-d])?\s*[-x×/*]\s*\d{1,3}(?:[.,]\d{1,3})?"
-    r"(?:\s+\d{1,2}/\d{1,2})?\s*[a-d]?\b(?:\s*x\s*\d(?:[.,]\d{1,2})?)?(?:\s*\([^)]{1,30}\))?",
-    re.IGNORECASE,
+    r"(?:\s+\d{1,2}/\d{1,2})?\s*[a-d]?\b(?:\s*x\s*\d(?:[.,]\d{1,2})?)?(?:\s*\([^)]{1,30}\))?"
 )
 #: Words that join phrases and say nothing themselves.
-_FILLER = re.compile(
-    r"\b(?:on|a|an|the|and|with|it|is|has|at|in|of|tire|tires|wheel|rim|size|rider)\b|(?<!\d)[,.]|[,.](?!\d)|[;·]",
-    re.IGNORECASE,
-)
+_FILLER = r"\b(?:on|a|an|the|and|with|it|is|has|at|in|of|tire|tires|wheel|rim|size|rider)\b|(?<!\d)[,.]|[,.](?!\d)|[;·]"
+
+
+@cache
+def _compiled(pattern: str) -> re.Pattern[str]:
+    """A pattern, compiled when a line is first read: start-up counts."""
+    return re.compile(pattern, re.IGNORECASE)
 
 
 def read_line(text: str, now: datetime) -> Line:
@@ -221,8 +223,8 @@ def read_line(text: str, now: datetime) -> Line:
         return Line((), text)
     found: list[Understood] = []
     rest = _take_size(text, found)
-    for pattern, read in _COMPILED:
-        match = pattern.search(rest)
+    for pattern, read in _GRAMMAR:
+        match = _compiled(pattern).search(rest)
         if match is None:
             continue
         said = " ".join(match[0].replace("\x00", " ").split())
@@ -240,7 +242,7 @@ def read_line(text: str, now: datetime) -> Line:
 
 def _take_size(text: str, found: list[Understood]) -> str:
     """Take the tire's size out of a line: the first thing in it that is one, or that may stand for several."""
-    for match in _SIZE.finditer(text):
+    for match in _compiled(_SIZE).finditer(text):
         said = match[0].strip()
         try:
             parse_size(said)
@@ -253,7 +255,7 @@ def _take_size(text: str, found: list[Understood]) -> str:
 
 
 def _left_over(rest: str) -> str:
-    parts = (" ".join(_FILLER.sub(" ", part).split()) for part in rest.split("\x00"))
+    parts = (" ".join(_compiled(_FILLER).sub(" ", part).split()) for part in rest.split("\x00"))
     return " ".join(part for part in parts if part)
 
 

@@ -56,6 +56,7 @@ class BenchPage(Page):
     ) -> None:
         super().__init__(parent)
         self._view: BenchView | None = None
+        self._shared: tuple[bool, ...] = ()
         self._theme, self.far = theme, False
         self.wheels = WheelList(theme)
         self.inputs = InputsPanel(stocked, theme)
@@ -197,24 +198,23 @@ class BenchPage(Page):
         self._show_now(view, before)
         self._share(view)
         if self.side.isVisibleTo(self):
-            self.side.show_view(view, plan_below=view.state is not None and not view.working)
+            plan = view.state is not None and not view.working
+            self.side.show_view(view, "plan" if plan else "none" if self.far else "stage")
         self._show_scale(view)
 
     def _share(self, view: BenchView) -> None:
         """Share the room: fields over the step at check-in; step and picture beside each other, or in turns."""
         looking = view.looking
         opened = bool(looking.drawer) or looking.why is not None or looking.picture is not None
-        fields = not view.working
-        self._form.setVisible(fields)
-        if self._in_turns:
-            self.side.setVisible(opened)
-            self._middle.setVisible(not opened)
-        else:
-            self.side.setVisible(True)
-            self._middle.setVisible(True)
-        self._grid.setColumnStretch(1, MIDDLE if self._middle.isVisibleTo(self) else 0)
-        self._grid.setColumnStretch(2, BESIDE if self.side.isVisibleTo(self) else 0)
-        self.side.stage.setHidden(self.far)
+        turns = self._in_turns
+        middle, side = not (turns and opened), opened or not turns
+        if (view.working, middle, side) != self._shared:  # a layout costs more than a letter may
+            self._shared = view.working, middle, side
+            self._form.setVisible(not view.working)
+            self._middle.setVisible(middle)
+            self.side.setVisible(side)
+            self._grid.setColumnStretch(1, MIDDLE if middle else 0)
+            self._grid.setColumnStretch(2, BESIDE if side else 0)
         self.now.show_open(looking.drawer)
 
     def _show_fields(self, view: BenchView) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
@@ -35,6 +35,8 @@ TITLES: dict[Drawer, str] = {
     "keys": "Keys",
 }
 SIGNS: dict[StepState, str] = {"done": "✓", "now": "▸", "with": "▹", "next": "·"}
+#: What is below the picture: the plan at check-in, the stage's steps later, nothing in the far view.
+Below = Literal["plan", "stage", "none"]
 ROW_PX, COLUMN_PX = 24, 170
 
 
@@ -199,13 +201,8 @@ class SidePanel(QWidget):
         self.slot.setCurrentWidget(widget)
         widget.show()
 
-    def show_view(self, view: BenchView, plan_below: bool) -> None:
-        """Show what is looked at: the drawer that is open, else the picture and the lists.
-
-        Args:
-            view: the bench.
-            plan_below: the plan has its place below the picture, as at check-in.
-        """
+    def show_view(self, view: BenchView, below: Below) -> None:
+        """Show what is looked at: the drawer that is open, else the picture and what is below it."""
         looking = view.looking
         self._view = view
         self.picks.show_rows(view.picks, view.stale)
@@ -218,8 +215,8 @@ class SidePanel(QWidget):
             self.deck.setVisible(not plan)
             if not plan:
                 self.deck.show_view(view)
-            self.picks.setVisible(plan or plan_below)
-            self.stage.setVisible(not plan and not plan_below)
+            self.picks.setVisible(plan or below == "plan")
+            self.stage.setVisible(not plan and below == "stage")
             self.stage.show_stage(view.steps, view.figures)
             self._pages.setCurrentIndex(0)
             return

@@ -42,6 +42,8 @@ DRAWERS: dict[str, Drawer] = {
     "show_choices": "choices",
     "show_log": "log",
 }
+#: No limit to a widget's height, px.
+MOST_PX = 16_777_215
 
 
 def words_of(answer: Answer) -> str:
@@ -118,6 +120,8 @@ class Flow(QLayout):
     def _lay(self, rect: QRect, *, move: bool) -> int:
         x, y, high = rect.x(), rect.y(), 0
         for item in self._items:
+            if item.isEmpty():  # a hidden widget
+                continue
             size = item.sizeHint()
             if x > rect.x() and x + size.width() > rect.right() + 1:
                 x, y, high = rect.x(), y + high + self._gap, 0
@@ -157,13 +161,19 @@ class StepPanel(QFrame):
         self._asking = QGridLayout(self._asked)
         self._asking.setContentsMargins(0, 0, 0, 0)
         self._flow = Flow(theme.px(8))
+        self._plains: list[QPushButton] = []
         self.ways = {name: QPushButton(tr(words)) for name, words in WAYS.items()}
         self._way_row = Flow(0)
+        self._main = self._make_button("main")
         for name, button in self.ways.items():
             button.setProperty("role", "flat")
+            button.setCheckable(True)
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             button.clicked.connect(lambda _on, n=name: self.commanded.emit(n))
             self._way_row.addWidget(button)
+        self._back = self._make_button("flat")
+        for button in (self._main, self._back):
+            button.hide()
         self._column = QVBoxLayout(self)
         self._column.addWidget(self._head)
         self._column.addWidget(self._scroll, 1)
@@ -223,8 +233,6 @@ class StepPanel(QFrame):
         self._column.setSpacing(theme.px(6))
         self._asking.setHorizontalSpacing(theme.px(10))
         self._asking.setVerticalSpacing(0)
-        answers, self._answers = self._answers, ()
-        self._show_answers(answers)
         self._dress()
 
     def _dress(self) -> None:
@@ -241,27 +249,29 @@ class StepPanel(QFrame):
         self._column.setContentsMargins(theme.px(18), theme.px(10), theme.px(14), theme.px(6))
         for button in self.ways.values():
             button.setVisible(working and not self.far)
-        self._flow.removeWidget(self._asked)
         over = working and not theme.large
-        if over:
+        if over and self._column.indexOf(self._asked) < 0:
+            self._flow.removeWidget(self._asked)
             self._column.insertWidget(2, self._asked)
-        else:  # in one row with the answers
+        elif not over:  # in one row with the answers, behind them
+            self._column.removeWidget(self._asked)
+            self._flow.removeWidget(self._asked)
             self._flow.addWidget(self._asked)
         for place, (label, entry) in enumerate(self._entries):  # a label stands over its entry, or before it
             self._asking.addWidget(label, 0, place if over else 2 * place)
             self._asking.addWidget(entry, 1 if over else 0, place if over else 2 * place + 1)
         for column in range(8):
             self._asking.setColumnStretch(column, 1 if column == 6 else 0)
-        for button, answer in zip(self._buttons, self._answers, strict=False):
-            self._dress_button(button, answer)
+        for button in (self._main, *self._plains, self._back):
+            self._dress_button(button)
         self._fit()
 
-    def _dress_button(self, button: QPushButton, answer: Answer) -> None:
-        theme = self._theme
-        large = self._working and answer.command != "back"
+    def _dress_button(self, button: QPushButton) -> None:
+        theme, flat = self._theme, button.property("role") == "flat"
+        large = self._working and not flat
         high = theme.answer if large else theme.target
+        inner = high if flat else high - 2  # without an edge, or with one
         button.setFixedHeight(high)
-        inner = high if answer.command == "back" else high - 2  # without an edge, or with one
         style = f"min-height: {inner}px; max-height: {high}px; {theme.type_style(NOTE if large else TEXT)}"
         button.setStyleSheet(style)
 
@@ -320,43 +330,54 @@ class StepPanel(QFrame):
             entry.setAccessibleName(words)
 
     def _show_answers(self, answers: tuple[Answer, ...]) -> None:
-        if [(a.words, a.command) for a in answers] != [(a.words, a.command) for a in self._answers]:
+        """Show a button for each answer; buttons are used again, as making one costs more than painting it."""
+        if answers != self._answers:
             had_focus = any(button.hasFocus() for button in self._buttons)
-            for button in self._buttons:
-                self._flow.removeWidget(button)
-                self._way_row.removeWidget(button)
-                discard(button)
-            self._flow.removeWidget(self._asked)
-            self._buttons = [self._make_button(i, answer) for i, answer in enumerate(answers)]
-            if not self._working or self._theme.large:
-                self._flow.addWidget(self._asked)
+            before, plain = self._buttons, 0
+            self._buttons = []
+            for place, answer in enumerate(answers):
+                if answer.command == "back":
+                    button = self._back
+                elif place == 0:
+                    button = self._main
+                else:
+                    plain += 1
+                    button = self._plain(plain)
+                self._put_answer(button, place, answer)
+                self._buttons.append(button)
+            self._answers = answers
+            for button in before:
+                if button not in self._buttons:
+                    button.hide()
             if had_focus and self._buttons:
                 self._buttons[0].setFocus()
-        for button, answer in zip(self._buttons, answers, strict=True):
-            if answer.checked is not None:
-                button.setChecked(answer.checked)
-        self._answers = answers
 
-    def _make_button(self, place: int, answer: Answer) -> QPushButton:
-        text = caption(place, answer, self._typing).replace("&", "&&")  # Qt would take it for a key
-        button = QPushButton(text)
-        button.setAccessibleName(words_of(answer))
-        self._dress_button(button, answer)
-        if place == 0:
-            button.setProperty("role", "main")
-        button.setProperty("enter", answer.enter)
-        if answer.command == "back":
-            button.setProperty("role", "flat")
-        if answer.checked is not None:
-            button.setCheckable(True)
-        command = answer.command
-        button.clicked.connect(lambda _on: self.commanded.emit(command))
-        if answer.command == "back":
-            self._way_row.addWidget(button)
-        else:
-            self._flow.addWidget(button)
-        button.show()  # now, so that it can take the focus at once
+    def _plain(self, place: int) -> QPushButton:
+        """The button of an answer that is neither the main one nor the way back."""
+        while len(self._plains) < place:
+            self._plains.append(self._make_button())
+            if self._flow.indexOf(self._asked) >= 0:  # the entries stay behind the answers
+                self._flow.removeWidget(self._asked)
+                self._flow.addWidget(self._asked)
+        return self._plains[place - 1]
+
+    def _make_button(self, role: str = "") -> QPushButton:
+        button = QPushButton()
+        button.setProperty("role", role)
+        button.clicked.connect(lambda _on: self.commanded.emit(str(button.property("command"))))
+        self._dress_button(button)
+        (self._way_row if role == "flat" else self._flow).addWidget(button)
         return button
+
+    def _put_answer(self, button: QPushButton, place: int, answer: Answer) -> None:
+        button.setDown(False)  # a finger on it has not pressed what it says from here on
+        button.setText(caption(place, answer, self._typing).replace("&", "&&"))  # Qt would take it for a key
+        button.setAccessibleName(words_of(answer))
+        button.setProperty("command", answer.command)
+        button.setProperty("enter", answer.enter)
+        button.setCheckable(answer.checked is not None)
+        button.setChecked(bool(answer.checked))
+        button.show()  # now, so that it can take the focus at once
 
     def show_typing(self, typing: bool) -> None:
         """Show the keys that work while a field is typed into, or while none is."""
@@ -371,8 +392,7 @@ class StepPanel(QFrame):
     def show_open(self, name: str) -> None:
         """Mark the button of what is open beside the step."""
         for way, button in self.ways.items():
-            button.setCheckable(True)
-            button.setChecked(DRAWERS.get(way) == name)
+            button.setChecked(DRAWERS[way] == name)
 
     def show_alarm(self, words: str, alarm: str) -> None:
         """Show an alarm of the gauge in place of the sentence; empty words for none."""
@@ -398,15 +418,18 @@ class StepPanel(QFrame):
         if layout is None:
             return
         if self._working:
-            self._scroll.setMaximumHeight(16_777_215)
-            self._scroll.setMinimumHeight(self._theme.px(STEP))
-            self.setMaximumHeight(16_777_215)
+            least, most, high = self._theme.px(STEP), MOST_PX, MOST_PX
         else:
             wide = max(100, self.width() - self._theme.px(34))
-            high = self._lines.heightForWidth(wide)
-            self._scroll.setFixedHeight(min(high, self._theme.px(120)))
-            self.setMaximumHeight(layout.totalHeightForWidth(self.width()))
-        layout.invalidate()
+            least = most = min(self._lines.heightForWidth(wide), self._theme.px(120))
+            high = 0
+        if (least, most) != (self._scroll.minimumHeight(), self._scroll.maximumHeight()):
+            self._scroll.setMinimumHeight(least)
+            self._scroll.setMaximumHeight(most)
+            layout.invalidate()
+        high = high or layout.totalHeightForWidth(self.width())
+        if high != self.maximumHeight():
+            self.setMaximumHeight(high)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Fit again."""

@@ -25,6 +25,8 @@ HEIGHTS: dict[Form, int] = {"list": 108, "rail": 62, "rings": 50}
 class WheelModel(QAbstractListModel):
     """The bench's wheels, one row each; the display text is what a screen reader says."""
 
+    looks_changed = pyqtSignal(int)
+
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._tiles: list[Tile] = []
@@ -38,8 +40,10 @@ class WheelModel(QAbstractListModel):
             return
         for row, (before, after) in enumerate(zip(self._tiles, tiles, strict=True)):
             self._tiles[row] = after
-            if before != after:
+            if _words(before) != _words(after):
                 self.dataChanged.emit(self.index(row), self.index(row))
+            elif before != after:  # the view would lay all of them out again
+                self.looks_changed.emit(row)
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
         """Return the number of wheels."""
@@ -61,6 +65,10 @@ class WheelModel(QAbstractListModel):
     def row_of(self, key: tuple[str, str] | None) -> int:
         """Return the row of a wheel, -1 where it is not there."""
         return next((row for row, tile in enumerate(self._tiles) if tile.key == key), -1)
+
+
+def _words(tile: Tile) -> tuple[str, str, str]:
+    return tile.name, tile.action, tile.last
 
 
 class TileDelegate(QStyledItemDelegate):
@@ -92,7 +100,8 @@ class TileDelegate(QStyledItemDelegate):
         size = theme.px({"list": 40, "rail": 32, "rings": 34}[self.form])
         left = box.left() + 5 if self.form != "rings" else box.center().x() - size / 2
         ring = QRectF(left, box.center().y() - size / 2, size, size)
-        paint_ring(painter, ring, tile.progress, theme)
+        ratio = option.widget.devicePixelRatioF() if option.widget is not None else 1.0
+        paint_ring(painter, ring, tile.progress, theme, ratio)
         if self.form != "rings":
             words = QRectF(ring.right() + 6, box.top() + 2, box.right() - ring.right() - 8, box.height() - 4)
             (self._words if self.form == "list" else self._name)(painter, words, tile)
@@ -133,6 +142,7 @@ class WheelList(QListView):
         self._delegate = TileDelegate(theme, self)
         self.setModel(self.wheels)
         self.setItemDelegate(self._delegate)
+        self.wheels.looks_changed.connect(lambda row: self.update(self.wheels.index(row)))
         self.setAccessibleName(tr("Wheels on the bench"))
         self.setUniformItemSizes(True)  # one changed tile repaints alone
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)

@@ -11,7 +11,6 @@ from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
-from inner_rim.work.saying import say_line
 from inner_rim.work.tasks.first_run import put_tapes
 from inner_rim.work.text.looking import Drawer, Picture
 from inner_rim.work.text.pick_rows import COUNT
@@ -146,6 +145,8 @@ def first_tapes(context: Context) -> Outcome:
 
 def first_line(context: Context) -> Outcome:
     """Put a new wheel on the bench and take what was said of it in one line; what was not understood is kept."""
+    from inner_rim.work.saying import say_line  # not on the way to the first wheel
+
     begun = new_wheel(context)
     return msgspec.structs.replace(begun, focus="line", line=say_line(context.bench, context.value))
 

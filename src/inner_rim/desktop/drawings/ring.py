@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.stages import STAGES, Stage
@@ -13,24 +15,52 @@ GAP_DEGREES = 8.0
 STATE_COLORS = {"problem": "stop", "stopped": "stop", "finished": "accent"}
 
 
-def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme) -> None:
-    """Paint the ring into a square; problem, stop and finish show a sign in the middle too."""
-    painter.save()
+@lru_cache(maxsize=256)
+def _picture(looks: tuple[str, ...], state: str, size: float, ratio: float, theme: Theme) -> QPixmap:
+    """The ring of a wheel in its list, painted once for all that look alike."""
+    picture = QPixmap(round(size * ratio), round(size * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(theme.color("ground", 0))
+    painter = QPainter(picture)
+    _paint(painter, QRectF(0.0, 0.0, size, size), looks, state, theme)
+    painter.end()
+    return picture
+
+
+def paint_ring(
+    painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme, ratio: float = 0.0
+) -> None:
+    """Paint the ring into a square; problem, stop and finish show a sign in the middle too.
+
+    Args:
+        painter: paints it.
+        box: the square.
+        progress: where the wheel is, None before its plan.
+        theme: how it looks.
+        ratio: pixels of the device a pixel, where the picture is kept for the next time; 0 for a ring painted once.
+    """
+    stages = progress.stages if progress is not None else STAGES
+    looks, state = tuple(_purpose(stage, progress) for stage in stages), progress.state if progress else ""
+    if ratio:
+        painter.drawPixmap(box.topLeft(), _picture(looks, state, box.width(), ratio, theme))
+    else:
+        painter.save()
+        _paint(painter, box, looks, state, theme)
+        painter.restore()
+
+
+def _paint(painter: QPainter, box: QRectF, looks: tuple[str, ...], state: str, theme: Theme) -> None:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     width = box.width() * 0.15
     inner = box.adjusted(width / 2, width / 2, -width / 2, -width / 2)
-    stages = progress.stages if progress is not None else STAGES
-    each = 360.0 / len(stages)
-    for i, stage in enumerate(stages):
-        purpose = _purpose(stage, progress)
+    each = 360.0 / len(looks)
+    for i, purpose in enumerate(looks):
         pen = QPen(theme.color(purpose), width * (0.4 if purpose == "edge" else 1.0))  # to come: thin
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)
         start = 90.0 - i * each - GAP_DEGREES / 2
         painter.drawArc(inner, round(start * 16), round(-(each - GAP_DEGREES) * 16))
-    if progress is not None:
-        _sign(painter, box, progress.state, theme)
-    painter.restore()
+    _sign(painter, box, state, theme)
 
 
 def _purpose(stage: Stage, progress: Progress | None) -> str:

@@ -14,7 +14,7 @@ from inner_rim.words import tr
 
 HEADROOM = 1.14  # how far the scale goes past the limit
 #: The whole, room at the left for the unit, the top of the bar, px.
-HIGH_PX, LEFT_PX, BAR_PX = 88, 74, 42
+HIGH_PX, LEFT_PX, BAR_PX = 94, 74, 49
 
 
 class PressureScale(QWidget):
@@ -128,7 +128,7 @@ class PressureScale(QWidget):
         painter.setPen(theme.color("stop"))
         painter.setFont(theme.font(TITLE, 600))
         painter.drawText(
-            QRectF(limit_left, bar.top() - theme.px(38), width, theme.px(30)),
+            QRectF(limit_left, bar.top() - theme.px(45), width, theme.px(30)),
             Qt.AlignmentFlag.AlignVCenter,
             at_the_limit,
         )

@@ -36,7 +36,6 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
         scale: text size, 1.0 for usual.
         alarm_sound: whether the gauge's alarm is heard.
         asked: the questions of the first run are behind.
-        beside: the drawing that a wide window shows beside the first.
         signed_by: the name that signed last.
         pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
         ports: serial port of each measuring tool.
@@ -47,7 +46,6 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     scale: float = 1.0
     alarm_sound: bool = True
     asked: bool = False
-    beside: str = ""
     signed_by: str = ""
     pace: Literal["stage", "step"] = "stage"
     ports: dict[str, str] = {}

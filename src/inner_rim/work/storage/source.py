@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import json
 import os
 import time
 from collections.abc import Callable
@@ -47,6 +48,15 @@ def own_source(file: Path, url: str | None) -> Source:
 def first_look(file: Path) -> BenchState | None:
     """Return the bench of a local file at once, or None where it needs the repository."""
     return snapshot(file)
+
+
+def own_look(file: Path) -> tuple[object, object] | None:
+    """Return (theme, scale) of a bench's settings, None where there are none: all that is needed for the first paint."""
+    try:
+        found = json.loads(file.read_bytes())
+    except (OSError, ValueError):
+        return None
+    return (found.get("theme"), found.get("scale", 1.0)) if isinstance(found, dict) else None
 
 
 def kept_theme(file: Path) -> object:

@@ -85,8 +85,10 @@ class DayOnBench:
 
     def put_in_order(self) -> None:
         """Put the list in the order of the day's plan; not while somebody types or looks, but after something is done."""
-        self.begins = {state.key: at for state, at, _words in self.plan.now().next_up()}
-        self._desk.changed()
+        begins = {state.key: at for state, at, _words in self.plan.now().next_up()}
+        if list(begins.items()) != list(self.begins.items()):
+            self.begins = begins
+            self._desk.changed()
 
     def estimated(self, promised: Mapping[str, Promise]) -> None:
         """Show when jobs can be promised."""
