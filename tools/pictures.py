@@ -63,12 +63,6 @@ def tape(session: Session) -> None:
     wheel(session, "Warden")
 
 
-def large(session: Session) -> None:
-    """Text at 150 %: step and picture take turns."""
-    session.window.use_theme(Theme("light", 1.5))
-    wheel(session, "Sandpiper 2 · front")
-
-
 def stopped(session: Session) -> None:
     """A stop that cannot be passed."""
     wheel(session, "Tern")
@@ -216,7 +210,6 @@ SHOTS: dict[str, Shot] = {
     "bench-low-sector": low,
     "bench-why": why,
     "bench-tape": tape,
-    "bench-large": large,
     "bench-stopped": stopped,
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,
