@@ -39,6 +39,21 @@ def test_a_damaged_data_file_opens_the_window_and_is_left_alone(own_home):
     assert file.read_bytes() == b"scribble" * 1000
 
 
+def test_a_wheel_made_before_the_others_are_worked_out_stays_selected(qapp, own_home, monkeypatch):
+    """The first job is planned before the others; a key may be faster than these."""
+    from inner_rim.desktop.app import Session
+
+    one = Session(own_home, demo=True)
+    monkeypatch.setattr(one, "start_storing", lambda: None)
+    one.fill()
+    assert len({state.key[0] for state in one.bench.wheels}) == 1
+    one.window.run("new_wheel")
+    assert one.bench.current.name.startswith("Wheel") and len(one.bench.wheels) > 5
+    one._ready()
+    assert one.bench.current.name.startswith("Wheel")
+    one.finish()
+
+
 @pytest.mark.real_window
 def test_a_real_window_takes_real_keys(own_home, tmp_path):
     """Under Xvfb with xdotool: a wheel is typed, the process killed, the wheel is there again."""

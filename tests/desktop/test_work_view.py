@@ -4,7 +4,7 @@ import re
 from datetime import timedelta
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
@@ -258,3 +258,24 @@ def test_a_bar_that_is_dragged_lists_the_schedule_once(demo, qtbot, monkeypatch)
     page.view.moved.emit(bar.wheel, bar.task, bar.start + 10, bar.mechanic)
     QApplication.processEvents()
     assert len(listed) == 1 and any(one.pinned for one in page.view._day.bars)
+
+
+def test_a_remark_in_the_plan_goes_to_its_field_and_its_row_to_the_why(demo):
+    window, page = demo.window, demo.window.page
+    select(window, "Dune")
+    demo.bench.editor.type_into("rim.depth_at_valve_mm", "")
+    demo.bench.editor.type_into("tire.max_pressure_kpa", "")
+    demo.shell.grab()
+    rows = {row.title: place for place, row in enumerate(window.view().picks)}
+    for title, field in (("Valve", "rim.depth_at_valve_mm"), ("Limit", "tire.max_pressure_kpa")):
+        place = rows[title]
+        QTest.mouseClick(
+            page.picks, Qt.MouseButton.LeftButton, pos=page.picks._chips[place].center().toPoint()
+        )
+        assert page.inputs._rows[field].entry.hasFocus(), title
+    QTest.mouseClick(
+        page.picks,
+        Qt.MouseButton.LeftButton,
+        pos=page.picks._row_box(rows["Valve"]).topLeft().toPoint() + QPoint(60, 15),
+    )
+    assert looking(page).why == rows["Valve"]

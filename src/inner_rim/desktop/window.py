@@ -128,7 +128,7 @@ class MainWindow(QWidget):
         inputs.left_open.connect(self._in_turn(lambda path: self.bench.say(open_text(path))))
         inputs.mine_wanted.connect(self._in_turn(editor.take_mine))
         inputs.part_chosen.connect(self._in_turn(editor.put_part))
-        inputs.line_said.connect(self._in_turn(self._say_line))
+        inputs.line_said.connect(self._say_line)
         inputs.parts_wanted.connect(
             lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
         )
@@ -160,9 +160,9 @@ class MainWindow(QWidget):
     def _say_line(self, text: str) -> None:
         from inner_rim.work.saying import say_line
 
-        left = say_line(self.bench, text)
-        self.render_view()  # what is missing is known now
-        self.page.inputs.keep_line(left)
+        with self.turn():
+            left = say_line(self.bench, text)
+        self.page.inputs.keep_line(left)  # what is missing is known now
 
     # -- showing: built and shown once per turn, whoever changed what --------------------------
 

@@ -106,6 +106,7 @@ class Bench:
 
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
         """Work out the wheels of a job anew, or of every job, and tell."""
+        self.one_first = self.one_first and only is None  # somebody works already: everything is wanted
         kept = {state.key: state for state in self.wheels}
         found: list[WheelState] = []
         opened = {job_id for job_id, _wheel in kept}

@@ -347,6 +347,7 @@ def test_a_check_in_is_said_in_one_line_and_taken_back_in_one_step(session, qtbo
     assert wheel["rim"] == {"bead_seat_diameter_mm": 622.0, "internal_width_mm": 24.0, "hook": "hooked"}
     assert wheel["tire"] == {"size": "45-622", "max_pressure_kpa": 340.0}
     assert bench.current.plan is not None and bench.current.value("ride.total_mass_kg") == 98.0
+    assert window.page.inputs.more.text() == "More…"  # nothing that is missing is behind it
     line.clear()
     qtbot.keyClicks(line, "rear")
     qtbot.keyClick(line, Qt.Key.Key_Return)

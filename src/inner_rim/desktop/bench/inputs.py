@@ -163,7 +163,7 @@ class InputsPanel(QWidget):
             row.parts_wanted.connect(self.parts_wanted)
             row.typed.connect(self.typed)
             row.left.connect(self.left)
-            row.left_open.connect(self.left_open)
+            row.left_open.connect(self._left_open)
             row.mine_wanted.connect(self.mine_wanted)
             row.part_chosen.connect(self.part_chosen)
             self._rows[line.path] = row
@@ -249,6 +249,12 @@ class InputsPanel(QWidget):
 
     def _all_made(self) -> bool:
         return all(line.path in self._rows for lines in STAGE_FIELDS["check_in"].values() for line in lines)
+
+    def _left_open(self, path: str) -> None:
+        """A choice was left without an answer: said where a figure waits for it."""
+        decides = STAGE_FIELDS["check_in"][DECIDES]
+        if any(line.path == path for line in (*decides, *self._wanted)):
+            self.left_open.emit(path)
 
     # -- what they show --------------------------------------------------------------------------
 

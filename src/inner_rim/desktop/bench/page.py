@@ -118,6 +118,7 @@ class BenchPage(Page):
         self.wheels.chosen.connect(lambda key: self.commanded.emit("choose_wheel", key))
         self._new.clicked.connect(lambda: self.commanded.emit("new_wheel", ""))
         self.picks.why_asked.connect(lambda place: self.commanded.emit("why", str(place + 1)))
+        self.picks.field_wanted.connect(lambda path: self.commanded.emit("go_to_field", path))
         self.side.closed.connect(lambda: self.commanded.emit("leave", ""))
         self.side.taken.connect(lambda key: self.commanded.emit("take_choice", key))
         self.now.commanded.connect(lambda command: self.commanded.emit(command, ""))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
+from PyQt6.QtGui import QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
 from PyQt6.QtWidgets import QGroupBox, QWidget
 
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TEXT, Theme
@@ -18,6 +18,7 @@ class PicksColumn(QGroupBox):
     """Ten rows painted in one widget; up and down move, Enter opens the why."""
 
     why_asked = pyqtSignal(int)
+    field_wanted = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -26,6 +27,7 @@ class PicksColumn(QGroupBox):
         self._rows: tuple[PickRow, ...] = ()
         self._stale = False
         self._at = 0
+        self._chips: dict[int, QRectF] = {}
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(tr("Plan"))
@@ -114,6 +116,7 @@ class PicksColumn(QGroupBox):
         title = QRectF(badge.right() + theme.px(8), line.top(), theme.px(TITLE_PX), line.height())
         self._line(painter, title, row.title, TEXT, "muted")
         chip = self._paint_chip(painter, row, line) if row.chip else 0.0
+        self._chips[place] = QRectF(line.right() - chip, line.top(), chip, line.height())
         value = QRectF(title.right(), line.top(), box.right() - title.right() - chip, line.height())
         self._line(painter, value, row.value, NOTE, "stop" if row.tone == "stop" else "ink", 600)
         if two and row.note:
@@ -160,17 +163,24 @@ class PicksColumn(QGroupBox):
         painter.setBrush(theme.color(soft))
         painter.drawRoundedRect(chip, chip.height() / 2, chip.height() / 2)
         painter.setPen(theme.color(ink))
+        if row.field:  # it can be clicked
+            font = QFont(font)
+            font.setUnderline(True)
+            painter.setFont(font)
         painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, text)
         return width + 6.0
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Open the why of the row under the pointer."""
+        """Open the why of the row under the pointer; its remark goes to the field that it asks for."""
         if event is None:
             return
         for place in range(len(self._rows)):
             if self._row_box(place).contains(event.position()):
                 self._at = place
-                self.why_asked.emit(place)
+                if self._rows[place].field and self._chips.get(place, QRectF()).contains(event.position()):
+                    self.field_wanted.emit(self._rows[place].field)
+                else:
+                    self.why_asked.emit(place)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Move through the rows and open the why."""

@@ -20,7 +20,7 @@ COUNT = 10
 class PickRow(msgspec.Struct, frozen=True):
     """A pick as it stands in the column; `tone` is calm, caution or stop.
 
-    `assumed` names the fields whose assumption matters to it.
+    `assumed` names the fields whose assumption matters to it; `field` is the one that its chip asks for.
     """
 
     title: str
@@ -30,11 +30,12 @@ class PickRow(msgspec.Struct, frozen=True):
     tone: str
     why: Why
     assumed: tuple[str, ...] = ()
+    field: str = ""
 
 
 def rows(plan: WheelPlan, units: UnitChoice) -> tuple[PickRow, ...]:
     """Return the picks of a plan, in the order of the bench."""
-    return (
+    made = (
         _tire(plan, units),
         _tape(plan, units),
         _valve(plan, units),
@@ -46,6 +47,15 @@ def rows(plan: WheelPlan, units: UnitChoice) -> tuple[PickRow, ...]:
         _settle(plan, units),
         _start(plan, units),
     )
+    return tuple(msgspec.structs.replace(row, field=_asked(row, plan)) for row in made)
+
+
+def _asked(row: PickRow, plan: WheelPlan) -> str:
+    """The field that a remark beside a figure asks for: what was not entered, or was assumed."""
+    if row.field or not row.chip:
+        return row.field
+    assumed = {item.field for item in plan.assumed}
+    return next((path for path in row.assumed if path in assumed), "") if row.tone == "caution" else ""
 
 
 def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
@@ -106,7 +116,13 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
         return PickRow(tr("Valve"), kept, "", "", "calm", valve.why)
     if valve.needed_mm is None:
         return PickRow(
-            tr("Valve"), "—", tr("measure the depth at the valve"), tr("not read"), "caution", valve.why
+            tr("Valve"),
+            "—",
+            tr("measure the depth at the valve"),
+            tr("not entered"),
+            "caution",
+            valve.why,
+            field="rim.depth_at_valve_mm",
         )
     need = tr("needs {need}").format(need=show(valve.needed_mm, "mm", units))
     if valve.length_mm is None or valve.standing_out_mm is None:
@@ -169,7 +185,14 @@ def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
         note = tr("{gain} more at the valve").format(gain=show(mounting.finish_at_valve_gain_mm, "mm", units))
         value = tr("{slack} slack").format(slack=show(round(mounting.slack_mm), "mm", units))
     return PickRow(
-        tr("Mounting"), value, note, tr(GRADE_WORDS[mounting.grade]), tone, mounting.why, ("rim.well",)
+        tr("Mounting"),
+        value,
+        note,
+        tr(GRADE_WORDS[mounting.grade]),
+        tone,
+        mounting.why,
+        ("rim.well",),
+        field="rim.well.depth_mm" if mounting.grade == "unknown" else "",
     )
 
 
@@ -206,10 +229,11 @@ def _limit(plan: WheelPlan, units: UnitChoice) -> PickRow:
         tr("Limit"),
         show(pressure.limit_kpa, "kpa", units),
         tr(limit_words(pressure)),
-        tr("stop") if bad else tr("never above"),
+        tr("stop") if bad else tr("not entered") if tone == "caution" else tr("never above"),
         tone,
         pressure.why_limit,
         ("rim.hook",),
+        field=f"{pressure.limit_part}.max_pressure_kpa" if tone == "caution" and pressure.limit_part else "",
     )
 
 
