@@ -17,7 +17,7 @@ from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.tasks.first_run import is_first
 from inner_rim.work.text.asking import shown
 from inner_rim.work.text.choices import choices_of
-from inner_rim.work.text.figure import Mark, figure_mark, figure_text
+from inner_rim.work.text.figure import Mark, figure_mark, figure_text, kind_text
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.looking import Looking, Picture
 from inner_rim.work.text.panel import Now
@@ -50,6 +50,7 @@ class BenchView(msgspec.Struct, frozen=True):
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
         steps, figures: of the stage in work.
+        kind: the kind of sealant that stands ready beside a dose.
         figure, figure_mark: what stands ready in the panel's entry, and what it depends on.
         signed_by: who signed last at this bench.
         picks: the picks column; `stale` where they are of the last good state.
@@ -78,6 +79,7 @@ class BenchView(msgspec.Struct, frozen=True):
     steps: tuple[StepLine, ...]
     figures: tuple[StageFigure, ...]
     figure: str
+    kind: str
     figure_mark: Mark
     signed_by: str
     picks: tuple[PickRow, ...]
@@ -171,6 +173,7 @@ class Views:
             steps=stage_steps(state, units) if working else (),
             figures=stage_figures(progress.stage, picks) if working and progress is not None else (),
             figure=figure_text(state, units),
+            kind=kind_text(state),
             figure_mark=figure_mark(state, units),
             signed_by=bench.settings.own.signed_by,
             picks=picks,
@@ -187,7 +190,7 @@ class Views:
 
     def change(self, look: Mapping[str, object]) -> None:
         """Look at something else; an old fault goes, unless there is a new one."""
-        self.looking = msgspec.structs.replace(self.looking, **{"fault": "", **look})
+        self.looking = msgspec.structs.replace(self.looking, **{"fault": "", "sure": "", **look})
 
     def _follow(self, state: WheelState | None) -> None:
         """Look at the stage in work whenever the wheel or its stage changes.

@@ -1,6 +1,7 @@
 """Sealant: dose from the tire's volume, allowances, injector loads, refresh (docs/models.md 2.4)."""
 
 import math
+from datetime import date
 
 import msgspec
 
@@ -78,6 +79,20 @@ def round_dose_ml(dose_ml: float) -> float:
     Source: common practice, no published source.
     """
     return max(DOSE_STEP_ML, DOSE_STEP_ML * math.floor(dose_ml / DOSE_STEP_ML + 0.5))
+
+
+def left_now_ml(in_ml: float, since: str, life_days: float, today: date) -> float:
+    """Return the sealant that is left, as forecast: it dries linearly over its life.
+
+    >>> left_now_ml(60.0, "2026-06-01", 180.0, date(2026, 8, 30)), left_now_ml(60.0, "", 180.0, date(2026, 8, 30))
+    (30.0, 60.0)
+
+    Source: docs/models.md 2.4 (linear drying); a day that is not known counts as today.
+    """
+    if not since:
+        return in_ml
+    days = (today - date.fromisoformat(since[:10])).days
+    return in_ml * min(1.0, max(0.0, 1.0 - days / max(1.0, life_days)))
 
 
 def top_up_ml(dose_ml: float, left_ml: float) -> float:

@@ -10,13 +10,13 @@ import msgspec
 from inner_rim.core.models.insert import TIRES_PER_INSERT
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.plan.wheel_plan import WheelPlan, pooled_ml
+from inner_rim.core.procedure.setup import TAPE_CHANGES
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.moments import after, day_after, moment
 from inner_rim.core.record.why import Message
 
-#: Age at which a tape is looked at, and how many tire changes it stands (common practice, no published source).
-TAPE_DAYS, TAPE_TIRES = 730, 3
-
+#: Age at which a tape is looked at, days (common practice, no published source).
+TAPE_DAYS = 730
 
 #: Spread of the logarithm of the drying rate around the climate's, and the grid it is worked out on.
 RATE_SPREAD, GRID_REACH, GRID_STEPS = 0.35, 1.4, 40
@@ -74,18 +74,18 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     if not since.handed_over_at:
         return ()
     dosed = moment(since.dosed_at or since.handed_over_at)
-    taped = moment(since.laid_at or since.handed_over_at)
     seen = [_dip_seen(wheel, plan, dosed, moment(at), depth) for at, depth in since.dips]
     long_enough = [dip for dip in seen if dip.days >= 1.0]
     if plan.setup.does == "back_to_tube":
         return ()
-    found = [*_sealant_dates(plan, dosed, long_enough), _tape_date(taped, since.tires)]
+    taped = _taped_on(wheel, plan)
+    found = [*_sealant_dates(plan, dosed, long_enough), *_tape_dates(wheel, plan, taped)]
     if wheel.insert is not None:
         before = wheel.insert.tires_used if wheel.insert.tires_used is not None else 0
         used = before + since.tires
         if used >= TIRES_PER_INSERT:
             words = Message("Insert: used with {tires} tires, inspect it", {"tires": used})
-            found.append(DueCare("insert", taped.date(), words))
+            found.append(DueCare("insert", taped, words))
     return tuple(sorted(found, key=lambda care: care.day))
 
 
@@ -112,9 +112,23 @@ def _sealant_dates(plan: WheelPlan, dosed: datetime, dips: list[DipSeen]) -> lis
     return found
 
 
-def _tape_date(taped: datetime, tires: int) -> DueCare:
-    if tires >= TAPE_TIRES:
-        return DueCare(
-            "tape", taped.date(), Message("Tape: {tires} tire changes, inspect it", {"tires": tires})
-        )
-    return DueCare("tape", day_after(taped.date(), TAPE_DAYS), Message("Tape: two years old, inspect it"))
+def _taped_on(wheel: Wheel, plan: WheelPlan) -> date:
+    """The day a tape was laid: in this job; else as it was entered at check-in; else, as far as is known, this visit."""
+    laid = wheel.work.tape_laid if wheel.work is not None else None
+    if not plan.log.since.laid_at and laid:
+        return date.fromisoformat(laid[:10])
+    return moment(plan.log.since.laid_at or plan.log.since.handed_over_at).date()
+
+
+def _tape_dates(wheel: Wheel, plan: WheelPlan, laid: date) -> list[DueCare]:
+    """Look at the tape after two years, and when its kind has seen as many tires as it stands (docs/job.md 1.5)."""
+    if plan.setup.sealed:
+        return []
+    kept = wheel.work.tape_changes if wheel.work is not None and not plan.setup.lays_tape else None
+    tires, most = plan.log.since.tires + (kept or 0), TAPE_CHANGES.get(plan.tape.material)
+    if most is not None and tires >= most:
+        words = Message("Tape: {tires} tire changes, inspect it", {"tires": tires})
+        if most == 1:
+            words = Message("Film tape: lay new tape, a tire was changed on it")
+        return [DueCare("tape", laid, words)]
+    return [DueCare("tape", day_after(laid, TAPE_DAYS), Message("Tape: two years old, inspect it"))]

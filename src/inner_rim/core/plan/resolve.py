@@ -61,11 +61,19 @@ def _methods(given: Practice, wheel: Wheel, said: Practice | None) -> Methods:
     known = msgspec.structs.asdict(given)
     if said is None or said.core_out is None:  # where nobody says otherwise, a burst needs the core out
         known["core_out"] = given.seating == "burst"
+    if (said is None or said.start_pressure is None) and _rode_at(wheel) is not None:
+        known["start_pressure"] = "previous"  # what the rider kept
     known["layers"] = given.layers if given.layers is not None else 0
     known["sealant"] = given.sealant if given.sealant is not None else ""
     if given.overlap_mm is None:
         known["overlap_mm"] = overlap_length_mm(wheel.rim.bead_seat_diameter_mm, spokes_of(wheel.rim))
     return Methods(**known)
+
+
+def _rode_at(wheel: Wheel) -> float | None:
+    """The pressure at which a wheel that comes back was ridden, None for one that does not, or where it is not known."""
+    back = wheel.work is not None and wheel.work.rode_before is True
+    return wheel.previous_pressure_kpa if back else None
 
 
 def _stock(shelf: Shelf) -> Stock:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Literal
 
+from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.errors import InputError
@@ -23,6 +24,8 @@ from inner_rim.words import tr
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
 LEAST_DOSE_ML = 0.1
+#: A dose under this share of the planned one, or as much over it, is asked about once.
+FAR_SHARE = 0.5
 #: Coldest and hottest air that a wheel stands in.
 LEAST_C, MOST_C = -40.0, 60.0
 
@@ -84,9 +87,17 @@ def finish_stage(context: Context) -> Outcome | None:
 
 
 def choose_work(context: Context, kind: str) -> Outcome:
-    """A wheel that was here before comes in for this."""
-    context.bench.editor.type_into("work.kind", kind)
-    return MAIN
+    """A wheel that was here before comes in for this; the pressure that the rider kept, and how it went, are noted."""
+    bench, kept, went = context.bench, context.typed.figure.strip(), context.typed.reason.strip()
+    if kept and _figure(kept, "kpa", 0.0, MOST_KPA, context) is None:
+        return no_pressure(context)
+    with bench.history.grouped():
+        if kept:
+            bench.editor.type_into("previous_pressure_kpa", kept)
+        bench.editor.type_into("work.kind", kind)
+        if went:
+            bench.recorder.note(went[:MOST_WORDS])
+    return Outcome(focus="main", clear=("figure", "reason"))
 
 
 def work_by_number(context: Context) -> Outcome | None:
@@ -122,9 +133,9 @@ def finish_step(context: Context) -> Outcome | None:
     return _finished(context, state.progress.step.asks, context.bench.recorder.finish_step)
 
 
-def _finished(context: Context, asks: Asks, finish: Callable[[float | None], None]) -> Outcome:
-    """Tick steps off with the dose or the dipstick reading that is asked for."""
-    dose = None
+def _finished(context: Context, asks: Asks, finish: Callable[[float | None, str | None], None]) -> Outcome:
+    """Tick steps off with the dose and its kind or the dipstick reading that is asked for."""
+    dose, kind = None, None
     if asks == "dose":
         dose = _figure(context.typed.figure, "ml", LEAST_DOSE_ML, MOST_DOSE_ML, context)
         if dose is None:
@@ -134,12 +145,25 @@ def _finished(context: Context, asks: Asks, finish: Callable[[float | None], Non
                 ),
                 "figure",
             )
+        kind = context.typed.reason.strip()
+        if len(kind) > LONGEST_NAME:
+            return _long_name(context, kind)
+        planned = (
+            dose_due_ml(context.state.plan) if context.state is not None and context.state.plan else dose
+        )
+        far = not FAR_SHARE * planned <= dose <= planned / FAR_SHARE
+        if far and context.looking.sure != context.typed.figure:  # a slip of the finger, or really so
+            units = context.bench.units
+            words = tr("{typed} is far from the {planned} planned. The same answer again logs it.").format(
+                typed=show(dose, "ml", units), planned=show(planned, "ml", units)
+            )
+            return Outcome({"fault": words, "sure": context.typed.figure}, "main")
     if asks == "dip":
         fault = _take_dip(context)
         if fault is not None:
             return fault
-    finish(dose)
-    return MAIN
+    finish(dose, kind)
+    return Outcome(focus="main", clear=("reason",) if asks == "dose" else ())
 
 
 def _take_dip(context: Context) -> Outcome | None:

@@ -55,6 +55,12 @@ if TYPE_CHECKING:
     from inner_rim.work.editing.state import JobState
 
 
+def sealant_name(state: WheelState) -> str:
+    """Return the name of the sealant that a wheel gets, empty where the shop has not said."""
+    sealant = state.ride_job.shelf.sealant if state.ride_job is not None and state.ride_job.shelf else None
+    return (sealant.name if sealant is not None else None) or ""
+
+
 class Recorder:
     """Records what is done at the selected wheel.
 
@@ -106,14 +112,13 @@ class Recorder:
         doses = [self._dose(None) for step in steps if step.stage == stage and step.asks == "dose"]
         self.record(*(dose for dose in doses if dose is not None), StepEntry(stage=stage))
 
-    def _dose(self, ml: float | None) -> Dose | None:
-        """What went in, by default what is due, with the name of the shop's sealant."""
+    def _dose(self, ml: float | None, name: str | None = None) -> Dose | None:
+        """What went in, by default what is due, of the shop's sealant."""
         state: WheelState | None = self._bench.current
         if state is None or state.plan is None:
             return None
-        sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
         amount = dose_due_ml(state.plan) if ml is None else ml
-        return Dose(dose_ml=amount, name=(sealant.name if sealant else None) or "")
+        return Dose(dose_ml=amount, name=sealant_name(state) if name is None else name)
 
     def weigh(self, mass_g: float, when: Literal["before", "after"]) -> None:
         """Record what the whole wheel weighs."""
@@ -128,30 +133,31 @@ class Recorder:
         """
         self.record(StepEntry(stage=stage, outcome="again", step=step))
 
-    def finish_step(self, dose_ml: float | None = None) -> None:
+    def finish_step(self, dose_ml: float | None = None, sealant: str | None = None) -> None:
         """Record that the step in hand is done.
 
         Args:
             dose_ml: sealant that went in, where the step asks for it; None for what was planned.
+            sealant: of which kind; None for the shop's.
         """
         state: WheelState | None = self._bench.current
         if state is not None and state.progress is not None and state.progress.step is not None:
-            self._finish((state.progress.step,), dose_ml)
+            self._finish((state.progress.step,), dose_ml, sealant)
 
-    def finish_steps(self, dose_ml: float | None = None) -> None:
+    def finish_steps(self, dose_ml: float | None = None, sealant: str | None = None) -> None:
         """Record that the plain steps are done, up to the next question, try, wait, or amount.
 
         Args:
-            dose_ml: as in `finish_step`, for the last of them.
+            dose_ml, sealant: as in `finish_step`, for the last of them.
         """
         state: WheelState | None = self._bench.current
         if state is not None and state.progress is not None:
-            self._finish(state.progress.together, dose_ml)
+            self._finish(state.progress.together, dose_ml, sealant)
 
-    def _finish(self, steps: Sequence[Action], dose_ml: float | None) -> None:
+    def _finish(self, steps: Sequence[Action], dose_ml: float | None, sealant: str | None) -> None:
         entries: list[AnyEntry] = []
         for step in steps:
-            dose = self._dose(dose_ml) if step.asks == "dose" else None
+            dose = self._dose(dose_ml, sealant) if step.asks == "dose" else None
             entries += [*([dose] if dose is not None else []), StepEntry(stage=step.stage, step=step.key)]
         self.record(*entries)
 

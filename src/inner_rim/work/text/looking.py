@@ -41,6 +41,7 @@ class Looking(msgspec.Struct, frozen=True):
         low: sectors being marked, where `asking` is "low".
         guide: where in the problem guide the user is, where `asking` is "guide".
         fault: what was wrong with the last command, a sentence.
+        sure: a figure that was asked about, and is logged when it comes again.
         raised: the limit that would be raised, where `asking` is "raise".
     """
 
@@ -52,6 +53,7 @@ class Looking(msgspec.Struct, frozen=True):
     low: LowPick | None = None
     guide: str = ""
     fault: str = ""
+    sure: str = ""
     raised: Raised | None = None
 
     def plain(self) -> "Looking":

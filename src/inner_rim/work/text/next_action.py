@@ -1,6 +1,9 @@
 """What the now panel says of a wheel's next step."""
 
+from datetime import datetime
+
 from inner_rim.core.models.holding import HOLDS_UP_TO, LEAKS_ABOVE, TREND_WORDS, VERDICT_WORDS
+from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_MEANING
 from inner_rim.core.progress.progress import Progress
@@ -43,7 +46,7 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     if stage == "set":
         return _setting(head, action, cautions)
     if stage == "check_in" and state.value("work.rode_before") and state.value("work.kind") is None:
-        return _coming_back(state)
+        return _coming_back(state, around)
     if stage == "check_in":
         document = state.job.draft.document
         ready = ready_text(around.promise, document.get("due"), len(document["wheels"]) > 1)
@@ -89,7 +92,7 @@ def _setting(head: str, action: str, cautions: list[str]) -> Now:
     )
 
 
-def _coming_back(state: WheelState) -> Now:
+def _coming_back(state: WheelState, around: Around) -> Now:
     """A wheel that was here before: what it comes in for decides everything else, so it is asked first."""
     answers = [
         Answer(f"work_{kind}", f"{number}  {tr(words)}", enter=False)
@@ -98,9 +101,36 @@ def _coming_back(state: WheelState) -> Now:
     return Now(
         tr("Check-in · back again"),
         tr("What does {name} come in for?").format(name=state.name),
-        [tr("Press the number."), *([note] if (note := str(state.value("notes") or "")) else [])],
+        [],
         tuple(answers),
+        figure=tr("Pressure kept"),
+        reason=tr("How it went"),
+        more=known_of(state, around),
     )
+
+
+def known_of(state: WheelState, around: Around) -> tuple[str, ...]:
+    """Return what is known of a wheel that comes back, in one glance: last handed over, tape, sealant, plugs, notes."""
+    units, wheel = around.units, state.wheel
+    if wheel is None or state.plan is None:
+        return ()
+    said: list[str] = []
+    if wheel.previous_pressure_kpa is not None:
+        said.append(tr("Last at {kpa}").format(kpa=show(wheel.previous_pressure_kpa, "kpa", units)))
+    work, old = wheel.work, wheel.sealant
+    if work is not None and work.tape_laid:
+        day = in_words(datetime.fromisoformat(work.tape_laid), "%d %b %Y")
+        said.append(tr("taped {day}").format(day=day))
+    if work is not None and work.tape_changes:
+        said.append(tr("{n} tires on this tape").format(n=work.tape_changes))
+    if old is not None and old.in_ml:
+        since = old.in_since or ""
+        left = left_now_ml(old.in_ml, since, state.plan.sealant.refresh_after_days, around.time.date())
+        said.append(tr("about {left} of sealant left").format(left=show(left, "ml", units)))
+    if wheel.tire.plugs:
+        said.append(tr("1 plug") if wheel.tire.plugs == 1 else tr("{n} plugs").format(n=wheel.tire.plugs))
+    note = str(state.value("notes") or "")
+    return (*((" · ".join(said),) if said else ()), *((note,) if note else ()))
 
 
 def _checking_in(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
@@ -152,6 +182,7 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
         cautions,
         (Answer("step_done", tr("Done")), *more, BACK),
         figure=asks,
+        reason=tr("Kind") if step.asks == "dose" else "",
     )
 
 
@@ -175,6 +206,7 @@ def _together(progress: Progress, around: Around, more: tuple[Answer, ...], asks
             BACK,
         ),
         figure=_ASKED.get(steps[-1].asks, asks),
+        reason=tr("Kind") if steps[-1].asks == "dose" else "",
     )
 
 

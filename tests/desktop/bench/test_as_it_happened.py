@@ -1,0 +1,109 @@
+"""What was really done is asked where it happens, with the plan's figure ready, and read by everything after it."""
+
+from datetime import date, timedelta
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from inner_rim.core.plan.aftercare import TAPE_DAYS, due_care
+from inner_rim.core.plan.wheel_plan import plan_wheel
+from inner_rim.core.record.job import Practice
+from inner_rim.core.record.log import Care, Dose, Note, SignOff
+from inner_rim.core.record.reading import job_from_plain
+from tests.desktop.drive import cautions_of, select
+from tests.samples import logged, ordinary
+
+K = Qt.Key
+
+
+def to_the_dose(demo):
+    """Bring a wheel of the demo to the step that asks how much sealant went in."""
+    window = demo.window
+    select(window, "Sandpiper 2 · rear")
+    page = window.page
+    while page._view.kind == "" or "Amount in" not in page._view.now.figure:
+        question = demo.bench.current.progress.question is not None
+        assert window.run("answer_yes" if question else "step_done")
+    return window, page
+
+
+def doses(demo):
+    return [item.entry for item in demo.bench.current.log if isinstance(item.entry, Dose)]
+
+
+def test_amount_and_kind_are_logged_as_they_were_and_a_slip_is_asked_about(demo):
+    window, page = to_the_dose(demo)
+    shop = page.now.reason.text()
+    assert shop and float(page.now.figure.text()) > 20
+    before = len(doses(demo))
+    page.now.figure.setText("3")
+    page.now.reason.setText("Kelp milk")
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    assert len(doses(demo)) == before and "3 ml is far from the" in cautions_of(page)
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)  # so it was
+    assert (doses(demo)[-1].dose_ml, doses(demo)[-1].name) == (3.0, "Kelp milk")
+    window.run("undo")
+    page.now.figure.setText("3")
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    page.now.figure.setText("4")  # another figure is asked about again
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    assert len(doses(demo)) == before
+    page.now.figure.setText("60")
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    assert doses(demo)[-1].dose_ml == 60.0
+    assert demo.bench.current.plan.log.sealant_ml == 60.0
+
+
+def test_the_pressure_that_the_rider_kept_is_asked_first_and_is_the_next_start(demo, qtbot):
+    bench, window, page = demo.bench, demo.window, demo.window.page
+    select(window, "Kiosk")
+    handed = bench.current.plan.log.signed.pressure_kpa
+    bench.visits.begin()
+    qtbot.waitUntil(lambda: bench.current.log == [] and page._view.now.figure == "Pressure kept")
+    assert float(page.now.figure.text()) == pytest.approx(handed / 100.0, abs=0.06)
+    assert "Last at" in cautions_of(page) and "taped" in cautions_of(page)
+    page.now.figure.setText("1.8")
+    page.now.reason.setText("burped once")
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_2)  # new sealant
+    assert bench.current.value("work.kind") == "refresh"
+    assert bench.current.value("previous_pressure_kpa") == pytest.approx(180.0)
+    assert bench.current.plan.pressure.method == "previous"
+    assert bench.current.plan.pressure.start_kpa == pytest.approx(180.0, abs=10.0)
+    assert [item.entry.text for item in bench.current.log if isinstance(item.entry, Note)] == ["burped once"]
+
+
+def test_a_shop_that_chose_its_start_keeps_it_and_a_first_visit_has_none():
+    back = {"previous_pressure_kpa": 180.0, "work": {"kind": "refresh", "rode_before": True}}
+    for practice, changes, method in (
+        (None, back, "previous"),
+        (Practice(start_pressure="drop"), back, "drop"),
+        (None, {"previous_pressure_kpa": 180.0}, "drop"),
+    ):
+        document = ordinary(**changes)
+        document["wheels"][0].pop("practice", None)
+        document.pop("practice", None)
+        job = job_from_plain(document)
+        assert plan_wheel(job.wheels[0], job.ride, practice, job.shelf, ()).pressure.method == method
+
+
+def test_tape_ages_from_the_day_it_was_laid_and_by_its_kind():
+    """docs/job.md 1.5: cloth stands three tires, film one, polyester any while it looks good, all two years."""
+
+    def tape(kind, *entries, **work):
+        document = ordinary(work={"kind": "refresh", **work})
+        job = job_from_plain(document)
+        log = logged(SignOff(by="M. Osier", pressure_kpa=190), *entries)
+        plan = plan_wheel(job.wheels[0], job.ride, Practice(tape_kind=kind), job.shelf, log)
+        return next(one for one in due_care(plan.wheel, plan) if one.code == "tape")
+
+    laid = date(2025, 1, 10)
+    assert tape("polyester", tape_laid=laid.isoformat()).day == laid + timedelta(days=TAPE_DAYS)
+    changed = [Care(what="tire_changed")]
+    assert "two years" in tape("polyester", *changed * 5).words.read()
+    assert "two years" in tape("cloth", *changed * 2).words.read()
+    assert "3 tire changes" in tape("cloth", *changed, tape_changes=2).words.read()
+    assert "lay new tape" in tape("film", *changed).words.read()
