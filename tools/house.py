@@ -20,7 +20,7 @@ FLOORS = (
     ("work", "work.tasks", "work.text"),
     ("work.editing", "work.storage"),
     ("store", "documents", "devices"),
-    ("core.schedule", "core.drawing", "core.progress", "core.plan"),
+    ("core.schedule", "core.drawing", "core.progress", "core.learning", "core.plan"),
     ("core.procedure", "core.models"),
     ("core.record", "core.tables", "words", "assets"),
 )

@@ -1,6 +1,11 @@
 """The shop's own methods, figures, shelf and experience, as they hold for every wheel that does not say otherwise."""
 
-from collections.abc import Callable
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable, Collection
+from functools import partial
+from typing import TYPE_CHECKING
 
 from inner_rim.core.plan.advisor import remedy_counts
 from inner_rim.core.record.parts import Item, sealants_of, shelf_of
@@ -10,6 +15,14 @@ from inner_rim.work.editing.shelf import ShelfBook
 from inner_rim.work.editing.state import Shop
 from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.tasks.gauge import NEAR_SHARE, GaugeSession
+
+if TYPE_CHECKING:
+    from inner_rim.core.learning.evidence import Visit
+    from inner_rim.store.repository import Repository
+    from inner_rim.work.tasks.learning import ShopLearning
+
+#: The setting with the learned figures that are left aside.
+LEARNING = "learning"
 
 
 class ShopMethods:
@@ -31,6 +44,7 @@ class ShopMethods:
         self._settings, self._shelf, self._gauge, self._changed = settings, shelf, gauge, changed
         self._stocked: tuple[Item, ...] = ()
         self._counts: dict[str, tuple[int, int]] = {}
+        self._learned: ShopLearning | None = None
         self.shop = Shop()
 
     def adopt(self, state: BenchState) -> None:
@@ -54,7 +68,17 @@ class ShopMethods:
             shelf_of(stocked, figures.injector_ml if figures is not None else None),
             sealants_of(stocked),
             self._counts,
+            self._counting(),
         )
+
+    def _counting(self) -> ShopLearning | None:
+        """What was learned, without the figures that are left aside."""
+        if self._learned is not None and self._learned.off != self.left_aside:
+            self._learned = copy.copy(
+                self._learned
+            )  # plans that are made with the other one stay as they are
+            self._learned.off = self.left_aside
+        return self._learned
 
     def set(self, name: str, value: object, *, typing: bool = False) -> None:
         """Set one of the shop's methods or figures, such as ``practice.dose``; None takes it back to the usual."""
@@ -64,7 +88,7 @@ class ShopMethods:
         self.work_out()
 
     def learn(self, worker: StoreWorker | None) -> None:
-        """Count what worked at seating in this shop."""
+        """Read what the shop's log teaches: what worked at seating, and the figures that are learned."""
 
         def counted(counts: dict[str, tuple[int, int]]) -> None:
             if counts != self._counts:
@@ -73,3 +97,54 @@ class ShopMethods:
 
         if worker is not None:
             worker.submit(lambda store: remedy_counts(store.logbook.attempts()), counted)
+            self.read_visits(
+                worker, lambda found: worker.submit(lambda store: _learn(found), self._take_learned)
+            )
+
+    def read_visits(self, worker: StoreWorker, done: Callable[[dict[str, list[Visit]]], None]) -> None:
+        """Read the visits of the shop's wheels, some jobs at a time, so that nothing waits long behind them."""
+
+        def read_on(left: list[list[str]], found: dict[str, list[Visit]]) -> None:
+            if left:
+                worker.submit(partial(_visits, left[0], self.shop, found), partial(read_on, left[1:]))
+            else:
+                done(found)
+
+        worker.submit(_jobs, lambda ids: read_on(ids, {}))
+
+    def _take_learned(self, learned: ShopLearning) -> None:
+        self._learned = learned
+        self.work_out()
+
+    @property
+    def left_aside(self) -> frozenset[str]:
+        """Learned figures that do not count."""
+        kept = self._settings.shop.get(LEARNING)
+        return frozenset(kept) if isinstance(kept, list) else frozenset()
+
+    def turn_learning(self, names: Collection[str]) -> bool:
+        """Let learned figures count, or leave them aside where all of them count; return whether they count now."""
+        aside = self.left_aside
+        count = bool(aside & set(names))
+        self.set(LEARNING, sorted(aside - set(names) if count else aside | set(names)) or None)
+        return count
+
+
+def _jobs(store: Repository) -> list[list[str]]:
+    from inner_rim.work.tasks.learning import jobs_to_learn_from  # NumPy, in the worker's thread
+
+    return jobs_to_learn_from(store)
+
+
+def _visits(
+    ids: list[str], shop: Shop, before: dict[str, list[Visit]], store: Repository
+) -> dict[str, list[Visit]]:
+    from inner_rim.work.tasks.learning import visits_of
+
+    return visits_of(store, ids, shop, before)
+
+
+def _learn(found: dict[str, list[Visit]]) -> ShopLearning:
+    from inner_rim.work.tasks.learning import ShopLearning
+
+    return ShopLearning(found)

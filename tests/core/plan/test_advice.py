@@ -111,11 +111,18 @@ def test_advice_is_cheapest_first_untried_first_and_by_what_worked_here():
 
 def test_what_the_tries_say_of_the_gap():
     _w, plan = planned()
-    seen = gap_seen(
-        [tried(source="floor_pump", core_out=False), tried("both_up", source="compressor", core_out=True)],
-        622.0,
-    )
+    pump = tried("no_pressure", source="floor_pump", core_out=False)
+    seen = gap_seen(plan, [pump, tried("both_up", source="compressor", core_out=True)])
     assert 0.003 < seen.above_mm < seen.below_mm
+    half = gap_seen(plan, [pump, tried("both_up", source="compressor", core_out=True, changed=("wet",))])
+    assert half.above_mm == pytest.approx(0.5 * seen.above_mm) and half.below_mm == seen.below_mm
+    small, large = (
+        gap_seen(
+            msgspec.structs.replace(plan, methods=bottle), [tried("both_up", source="charge", core_out=True)]
+        )
+        for bottle in (msgspec.structs.replace(plan.methods, bottle_ml=ml) for ml in (400.0, 4000.0))
+    )
+    assert small.below_mm < large.below_mm  # the shop's own bottle counts
     assert seen.above_mm <= judged_gap_mm(plan.coming_up, seen) <= seen.below_mm
     counts = remedy_counts([tried(changed=("wet",)), tried("both_up", changed=("wet", "strap"))])
     assert counts == {"wet": (1, 2), "strap": (1, 1)}
@@ -154,8 +161,6 @@ def test_the_sealant_s_date_follows_dose_and_dip():
     ]  # between the dip's and the climate's
     again = [*later, *logged(Care(what="refilled"), at="2027-01-04T10:00:00+00:00")]
     assert care(again)["refresh"].day.isoformat() == "2027-07-03"
-    changes = [*log, *logged(*[Care(what="tire_changed")] * 3, at="2027-02-01T10:00:00+00:00")]
-    assert "3 tire changes" in care(changes)["tape"].words.read()
 
 
 def test_dates_follow_what_really_went_in_and_a_dipstick_s_calibration():

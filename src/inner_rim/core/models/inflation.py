@@ -10,7 +10,7 @@ from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
 from inner_rim.core.models.outrun import bottle_share, pump_share
 from inner_rim.core.models.tape_fit import BeadFit
 from inner_rim.core.record.job import Tire, Wheel
-from inner_rim.core.record.resolved import Methods
+from inner_rim.core.record.resolved import USUAL, Learned, Methods
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import Message, Value, Why
 
@@ -200,7 +200,7 @@ def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: B
     return orifice_l_s(VALVE_MM2[core_out], bottle.kpa) * bottle_share(excess, ratio)
 
 
-def probability(most_l_s: float, median_leak_l_s: float) -> float:
+def probability(most_l_s: float, median_leak_l_s: float, spread: float = GAP_SPREAD) -> float:
     """Return the share of a log-normal distribution of gaps that a source outruns.
 
     P = Phi(ln(beaten / median) / spread).
@@ -212,7 +212,7 @@ def probability(most_l_s: float, median_leak_l_s: float) -> float:
     """
     if most_l_s <= 0.0:
         return 0.0
-    return 0.5 * (1.0 + math.erf(math.log(most_l_s / median_leak_l_s) / (GAP_SPREAD * math.sqrt(2.0))))
+    return 0.5 * (1.0 + math.erf(math.log(most_l_s / median_leak_l_s) / (spread * math.sqrt(2.0))))
 
 
 def in_words(share: float) -> Likelihood:
@@ -295,6 +295,7 @@ def judge_coming_up(
     methods: Methods,
     air_ml: float,
     circumstances: Circumstances,
+    learned: Learned = USUAL,
 ) -> ComingUp:
     """Return how likely each source brings the beads of this wheel up.
 
@@ -310,14 +311,15 @@ def judge_coming_up(
     Source: docs/models.md 2.10.
     """
     gap = gap_of(wheel.tire, fit)
-    gap_mm = GAP_MM[gap] * circumstances.factor
+    gap_mm = GAP_MM[gap] * circumstances.factor * learned.gap.factor
+    spread = learned.gap_spread if learned.gap_spread is not None else GAP_SPREAD
     needed = needed_l_s(gap_mm, wheel.rim.bead_seat_diameter_mm, circumstances.beads)
     volume = max(0.1, air_ml / ML_PER_LITRE)
     bottle = Bottle(methods.bottle_ml, methods.bottle_kpa)
     own = (methods.air_source, methods.core_out)
     found = []
     for source, out in WAYS:
-        share = probability(most_leak_l_s(volume, source, out, bottle), needed)
+        share = probability(most_leak_l_s(volume, source, out, bottle), needed, spread)
         words = in_words(share)
         flow = free_flow_l_s(source, out, bottle)
         found.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
@@ -342,7 +344,7 @@ def judge_coming_up(
                 "needed_litres_a_second": needed,
             },
             source="derived; gaps, factors and valve areas common practice, no published source",
-            others=tuple(_line(source) for source in found),
+            others=(*learned.gap.said("gap"), *(_line(source) for source in found)),
             what_changes_it="soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first",
         ),
     )

@@ -21,7 +21,7 @@ from inner_rim.core.models.settling import (
 from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import DROP, LOAD_SHARES
-from inner_rim.core.record.resolved import Methods, Rider
+from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
 from inner_rim.core.record.why import Message, Why
 
 #: Least riding pressure where no minimum is printed: of a width, and how it falls with it (common practice).
@@ -152,11 +152,17 @@ def drop_pressure_kpa(load_n: float, drop_share: float, width_mm: float, outer_r
 
 
 def _raw_starts(
-    wheel: Wheel, mounted: MountedTire, load: float, drop: float, floor: float, ceiling: float
+    wheel: Wheel,
+    mounted: MountedTire,
+    load: float,
+    drop: float,
+    floor: float,
+    ceiling: float,
+    learned: Learned,
 ) -> dict[str, float | None]:
     printed = wheel.tire.min_pressure_kpa is not None and wheel.tire.max_pressure_kpa is not None
     return {
-        "drop": _drop_start_kpa(wheel, mounted, load, drop),
+        "drop": _drop_start_kpa(wheel, mounted, load, drop) * learned.start.factor,
         "previous": _carried_kpa(wheel, mounted),
         "range": 0.5 * (floor + ceiling) if printed else None,
     }
@@ -182,6 +188,7 @@ def pick_pressure(
     methods: Methods,
     seated_kpa: float | None = None,
     stays_seated: bool = False,
+    learned: Learned = USUAL,
 ) -> PressurePick:
     """Return every pressure of a wheel, in kPa: start = pressure at the drop, between floor and limit (docs/models.md 2.7).
 
@@ -210,7 +217,7 @@ def pick_pressure(
     floor = min(minimum if minimum is not None else floor_kpa(mounted.nominal_width_mm), ceiling)
     load = wheel.load_n if wheel.load_n is not None else wheel_load_n(rider, wheel.position)
     drop = DROP[rider.use]
-    raw = _raw_starts(wheel, mounted, load, drop, floor, ceiling)
+    raw = _raw_starts(wheel, mounted, load, drop, floor, ceiling, learned)
     by_method = {name: _within(value, floor, ceiling) for name, value in raw.items()}
     method = methods.start_pressure if raw[methods.start_pressure] is not None else "drop"
     wanted = raw[method] or 0.0
@@ -246,7 +253,7 @@ def pick_pressure(
         load_n=load,
         drop_share=drop,
         conflict=conflict,
-        why=_why_start(wheel, mounted, load, drop, raw, by_method, start, method, band),
+        why=_why_start(wheel, mounted, load, drop, raw, by_method, start, method, band, learned),
         why_limit=why_limit(wheel, top, mounted.nominal_width_mm),
         why_seating=why_seating(mounted.nominal_width_mm, seating, ceiling),
         why_settle=why_settle(methods, seating, start, settle, ceiling, printed, seated_kpa),
@@ -336,6 +343,7 @@ def _why_start(
     start: float,
     method: str,
     band: tuple[float, float],
+    learned: Learned,
 ) -> Why:
     figures: dict[str, float | int | str] = {
         "school": method,
@@ -358,11 +366,14 @@ def _why_start(
         ),
         figures=figures,
         source="derived; within 5 % of F. Berto's published 15 % drop chart from 23 to 37 mm",
-        others=tuple(
-            Message("{method}: {start_kpa}", {"method": name, "start_kpa": value})
-            if value is not None
-            else Message("{method}: unknown, its figures were not read", {"method": name})
-            for name, value in by_method.items()
+        others=(
+            *learned.start.said("pressure that riders keep"),
+            *(
+                Message("{method}: {start_kpa}", {"method": name, "start_kpa": value})
+                if value is not None
+                else Message("{method}: unknown, its figures were not read", {"method": name})
+                for name, value in by_method.items()
+            ),
         ),
         what_changes_it="a scale under each wheel, the ground, the pressure that worked before",
     )

@@ -8,7 +8,7 @@ import msgspec
 from inner_rim.core.models.tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm, inner_surface_mm2, pool_ml
 from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
-from inner_rim.core.record.resolved import Methods, Stock
+from inner_rim.core.record.resolved import USUAL, Learned, Methods, Stock
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
 
@@ -321,10 +321,12 @@ def _doses(
     return doses, method, dose
 
 
-def pick_sealant(wheel: Wheel, mounted: MountedTire, methods: Methods, stock: Stock) -> SealantPick:
+def pick_sealant(
+    wheel: Wheel, mounted: MountedTire, methods: Methods, stock: Stock, learned: Learned = USUAL
+) -> SealantPick:
     """Return the dose for a wheel.
 
-    dose = 36 * s * sqrt(V) in ml.
+    dose = 36 * s * sqrt(V) in ml; life = usual life / learned rate of drying.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -347,7 +349,8 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, methods: Methods, stock: St
     free = max(0.0, dose - coat)
     radius, ring = pool_radii_mm(mounted, rim.bead_seat_diameter_mm)
     own_life = stock.sealant.life_days
-    life = own_life if own_life is not None else SEALANT_LIFE_DAYS[methods.climate]
+    usual = own_life if own_life is not None else SEALANT_LIFE_DAYS[methods.climate]
+    life = usual / learned.drying.factor
     pick = SealantPick(
         dose_ml=dose,
         method=method,
@@ -363,10 +366,10 @@ def pick_sealant(wheel: Wheel, mounted: MountedTire, methods: Methods, stock: St
         refresh_after_days=life,
         why=NO_WHY,
     )
-    return msgspec.structs.replace(pick, why=_why(pick, mounted.cavity_ml / ML_PER_LITRE, coat))
+    return msgspec.structs.replace(pick, why=_why(pick, mounted.cavity_ml / ML_PER_LITRE, coat, learned))
 
 
-def _why(pick: SealantPick, cavity_l: float, coat: float) -> Why:
+def _why(pick: SealantPick, cavity_l: float, coat: float, learned: Learned) -> Why:
     figures: dict[str, float | int | str] = {
         "school": pick.method,
         "cavity_litre": cavity_l,
@@ -388,6 +391,7 @@ def _why(pick: SealantPick, cavity_l: float, coat: float) -> Why:
             Message("label {label_ml}", {"label_ml": pick.label_ml})
             if pick.label_ml is not None
             else Message("no dose read from the label"),
+            *learned.drying.said("rate of drying"),
         ),
         what_changes_it="another method, a dose printed on the label, a new or unmarked tire, an insert",
     )

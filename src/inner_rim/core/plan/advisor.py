@@ -132,22 +132,24 @@ def after_failing(most_l_s: float, now_l_s: float, median_l_s: float) -> float:
     return (after - before) / (1.0 - before) if before < 1.0 else 1.0
 
 
-def gap_seen(tries: Sequence[Attempt], bead_seat_diameter_mm: float) -> GapSeen:
-    """Return what attempts with a known source say of the gap.
+def gap_seen(plan: WheelPlan, tries: Sequence[Attempt]) -> GapSeen:
+    """Return what attempts with a known source say of the gap as it is now.
 
-    A source that failed gives less than the leak takes: the gap is larger than the one it would outrun;
-    one that brought a bead up, smaller.
+    A source that built no pressure gives less than the leak takes: the gap is larger than the one it would outrun;
+    one that did, smaller. What was changed since leaves its share of either.
 
     Source: derived from docs/models.md 2.10.
     """
-    per_mm = needed_l_s(1.0, bead_seat_diameter_mm)
+    per_mm = needed_l_s(1.0, plan.tire.bead_seat_diameter_mm)
+    left = 1.0
     above: list[float] = []
     below: list[float] = []
-    for attempt in tries:
-        if attempt.source not in SOURCE_WORDS or attempt.core_out is None:
-            continue
-        gap = free_flow_l_s(attempt.source, attempt.core_out) / per_mm
-        (above if attempt.outcome == "not_up" else below).append(gap)
+    for attempt in reversed(tries):
+        if attempt.source in SOURCE_WORDS and attempt.core_out is not None:
+            gap = _most(plan, attempt.source, attempt.core_out) / per_mm * left
+            (below if attempt.builds(plan.pressure.seating_kpa[0]) else above).append(gap)
+        for remedy in attempt.changed:
+            left *= GAP_LEFT.get(remedy, 1.0)
     return GapSeen(max(above, default=None), min(below, default=None))
 
 
@@ -207,16 +209,20 @@ def suggestions(
 
 def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> float:
     """What the model says of a remedy, given that this source has not done it."""
-    volume = max(0.1, plan.tire.air_volume_ml / ML_PER_LITRE)
-    bottle = _bottle(plan)
-    most = most_leak_l_s(volume, source, core_out, bottle)
+    most = _most(plan, source, core_out)
     if remedy == "core_out":
-        now = most_leak_l_s(volume, source, True, bottle)
+        now = _most(plan, source, True)
     elif remedy == "bigger_source":
-        now = most_leak_l_s(volume, "charge", core_out, bottle)
+        now = _most(plan, "charge", core_out)
     else:
         now = most / GAP_LEFT.get(remedy, 1.0)
     return after_failing(most, now, plan.coming_up.needed_l_s)
+
+
+def _most(plan: WheelPlan, source: Source, core_out: bool) -> float:
+    """The greatest leak that a source of this shop outruns on this tire, l/s."""
+    volume = max(0.1, plan.tire.air_volume_ml / ML_PER_LITRE)
+    return most_leak_l_s(volume, source, core_out, _bottle(plan))
 
 
 def _bottle(plan: WheelPlan) -> Bottle:

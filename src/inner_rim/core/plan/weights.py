@@ -1,4 +1,4 @@
-"""Weights: what comes out of the wheel and what goes in (docs/models.md 2.11)."""
+"""Weights: what comes out of the wheel and what goes in (docs/models.md 2.13)."""
 
 import math
 

@@ -29,7 +29,7 @@ from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel, Work
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.practice import Assumed
-from inner_rim.core.record.resolved import Methods, Rider
+from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
 from inner_rim.core.record.stages import Stage
 
 FORMAT = "inner-rim/plan"
@@ -104,6 +104,7 @@ class Picks(msgspec.Struct, frozen=True):
         wheel: as its log has made it.
         dry: mounting without the insert, where the tire is seated before it goes in.
         ported: the valve that was picked has side ports.
+        learned: what the shop's log has taught.
     """
 
     wheel: Wheel
@@ -117,6 +118,7 @@ class Picks(msgspec.Struct, frozen=True):
     sealant: SealantPick
     pressure: PressurePick
     ported: bool
+    learned: Learned = USUAL
 
     def setup(self, changes: LogChanges) -> Setup:
         """Return what decides the procedure."""
@@ -174,6 +176,7 @@ def pick_parts(
     practice: Practice | None,
     shelf: Shelf | None,
     seated_kpa: float | None = None,
+    learned: Learned = USUAL,
 ) -> Picks:
     """Return what is picked for a wheel; see `plan_wheel`."""
     resolved = resolve(wheel, ride, practice, shelf)
@@ -193,8 +196,9 @@ def pick_parts(
         valve=valve,
         mounting=mounting,
         dry=mounting if wheel.insert is None else pick_mounting(wheel.rim, bed, tape_mm, None),
-        sealant=pick_sealant(wheel, tire, methods, stock),
-        pressure=pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa),
+        sealant=pick_sealant(wheel, tire, methods, stock, learned),
+        pressure=pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa, learned=learned),
+        learned=learned,
         ported=valve.stem is not None
         and any(stem.name == valve.stem and stem.ported for stem in stock.valves),
     )
@@ -206,6 +210,7 @@ def plan_wheel(
     practice: Practice | None = None,
     shelf: Shelf | None = None,
     log: Sequence[Logged] = (),
+    learned: Learned = USUAL,
 ) -> WheelPlan:
     """Return the plan of one wheel from where its log has left it; what is not given is assumed and said to be.
 
@@ -214,12 +219,13 @@ def plan_wheel(
     Args:
         wheel, ride, practice, shelf: what is known.
         log: the wheel's entries that count, oldest first.
+        learned: what the shop's log has taught of its figures.
     """
-    picks = pick_parts(wheel, ride, practice, shelf)
+    picks = pick_parts(wheel, ride, practice, shelf, None, learned)
     summary = summary_of(picks, log)
     made = as_behaved(wheel, picks.resolved.methods.layers, picks.tape, summary)
     if made is not wheel or summary.seated_kpa is not None:
-        picks = pick_parts(made, ride, practice, shelf, summary.seated_kpa)
+        picks = pick_parts(made, ride, practice, shelf, summary.seated_kpa, learned)
     return _planned(picks, summary)
 
 
@@ -289,7 +295,9 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         mounting=mounting,
         sealant=picks.sealant,
         pressure=pressure,
-        coming_up=judge_coming_up(wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around),
+        coming_up=judge_coming_up(
+            wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned
+        ),
         weights=weigh(wheel, setup, picks.bed, picks.tire, tape, picks.sealant),
         work=setup.kind,
         minutes_hands=sum(step.minutes for step in steps),

@@ -37,8 +37,6 @@ from inner_rim.core.record.stages import STAGES, Stage
 
 #: The step that a doing-again of the tape begins with where the good tape stays: one more layer over it.
 LAYER = "layer"
-#: Where the peak of a try stays under this share of the first step, no pressure builds (docs/job.md 1.3).
-NO_PRESSURE_SHARE = 0.2
 
 
 _ON = ("first=on", "last=on", "line=unseen", "settled=no")
@@ -531,8 +529,7 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
     uneven = bool(entry.low_left or entry.low_right)
     up = entry.outcome == "both_up" and not uneven
     outcome = "" if up else ("one_low" if uneven else entry.outcome)
-    first = fold.plan.steps_kpa[0]
-    if outcome == "not_up" and entry.peak_kpa < NO_PRESSURE_SHARE * first:
+    if outcome == "not_up" and not entry.builds(fold.plan.steps_kpa[0]):
         outcome = "no_pressure"
     step, climbed = _next_step(fold, outcome, entry.target_kpa)
     fold.seating = Seating(

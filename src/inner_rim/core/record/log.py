@@ -70,6 +70,10 @@ Remedy = Literal[
 ]
 
 
+#: Where the peak of a try stays under this share of the first step, no pressure builds (docs/job.md 1.3).
+NO_PRESSURE_SHARE = 0.2
+
+
 class Attempt(Entry, frozen=True, tag="attempt"):
     """One try at seating the beads.
 
@@ -104,6 +108,15 @@ class Attempt(Entry, frozen=True, tag="attempt"):
     def over_limit(self) -> bool:
         """Whether the wheel saw more than its limit."""
         return self.peak_kpa > self.limit_kpa
+
+    def builds(self, first_kpa: float) -> bool:
+        """Return whether pressure built, so that the source outran the leak, whether the beads came up or not.
+
+        Args:
+            first_kpa: the first step of this wheel.
+        """
+        low = self.outcome == "not_up" and self.peak_kpa < NO_PRESSURE_SHARE * first_kpa
+        return self.outcome != "no_pressure" and not low
 
 
 class Changed(Entry, frozen=True, tag="changed"):

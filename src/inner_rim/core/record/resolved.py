@@ -1,10 +1,16 @@
 """Methods, stock and rider as the models take them: every gap filled, once, by `core.plan.resolve`."""
 
+import math
 from typing import Literal
 
 import msgspec
 
 from inner_rim.core.record.job import SealantKind, TapeRoll, ValveStem
+from inner_rim.core.record.why import Message, Value
+
+Z_90 = 1.645
+#: A factor nearer to 1 than this is not said.
+LEAST_SAID = 0.02
 
 
 class Methods(msgspec.Struct, frozen=True):
@@ -66,3 +72,64 @@ class Rider(msgspec.Struct, frozen=True):
     position: str
     altitude_m: float
     temperature_c: float
+
+
+class LearnedFigure(msgspec.Struct, frozen=True):
+    """What a shop's log has taught of one figure: the logarithm of its factor over the usual one, with its spread.
+
+    Attributes:
+        log: 0 where nothing was learned.
+        spread: its standard deviation.
+        count: what it was learned from: visits, tries or dips.
+    """
+
+    log: float = 0.0
+    spread: float = 0.0
+    count: int = 0
+
+    @property
+    def factor(self) -> float:
+        """Return what the usual figure is multiplied by."""
+        return math.exp(self.log)
+
+    @property
+    def band(self) -> tuple[float, float]:
+        """Return the factor's 90 % interval."""
+        return math.exp(self.log - Z_90 * self.spread), math.exp(self.log + Z_90 * self.spread)
+
+    def said(self, what: str) -> tuple[Message, ...]:
+        """Return how far something moved and from how many, for its trail; nothing where it is as usual."""
+        if not self.count or abs(self.factor - 1.0) < LEAST_SAID:
+            return ()
+        low, high = self.band
+        values: dict[str, Value | Message] = {
+            "what": Message(what),
+            "times": f"{self.factor:.2f}",
+            "low": f"{low:.2f}",
+            "high": f"{high:.2f}",
+            "count": self.count,
+        }
+        return (
+            Message("{what}: {times} times the usual ({low} to {high}), learned from {count} here", values),
+        )
+
+
+class Learned(msgspec.Struct, frozen=True):
+    """What the shop's log has taught of one wheel's figures; nothing, as it stands (docs/models.md 2.11).
+
+    Attributes:
+        start: what riders keep over what their load asks for, from visits.
+        gap: the median gap under a dry bead, from tries.
+        gap_spread: spread of the logarithm of a single gap; None for the usual one.
+        drying: the rate at which sealant dries, from dips.
+    """
+
+    start: LearnedFigure = LearnedFigure()
+    gap: LearnedFigure = LearnedFigure()
+    gap_spread: float | None = None
+    drying: LearnedFigure = LearnedFigure()
+
+
+USUAL = Learned()
+#: The figures that are learned, by their names.
+LEARNED_FIGURES = ("gap", "start", "drying")

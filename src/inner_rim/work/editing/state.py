@@ -1,6 +1,7 @@
 """A job and its wheels in memory: what is typed, what is stored of it, its plan and progress."""
 
 from collections.abc import Mapping, Sequence
+from typing import Protocol
 
 import msgspec
 
@@ -17,6 +18,7 @@ from inner_rim.core.record.practice import (
     layered,
     with_stock,
 )
+from inner_rim.core.record.resolved import USUAL, Learned
 from inner_rim.core.record.texts import seen
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
@@ -36,6 +38,7 @@ class LastPlan(msgspec.Struct, frozen=True):
     job: Job
     newest: tuple[int, str]
     plan: WheelPlan
+    learned: Learned = USUAL
 
 
 class _Waiting(msgspec.Struct, frozen=True):
@@ -142,6 +145,14 @@ class JobState:
         return seen(str(document.get("title") or document["wheels"][0].get("name") or tr("Job")))
 
 
+class Taught(Protocol):
+    """What a shop's log has taught."""
+
+    def of(self, job: Job) -> Learned:
+        """Return what it says of the wheel of a job of one wheel."""
+        ...
+
+
 class Shop(msgspec.Struct, frozen=True):
     """The shop's own practice and shelf: they hold for every wheel that does not say otherwise.
 
@@ -150,12 +161,18 @@ class Shop(msgspec.Struct, frozen=True):
         shelf: what there is to take.
         sealants: every kind in stock, for a wheel that gets another than the usual one.
         counts: (worked, tried) of each remedy at seating.
+        learned: what the shop's log has taught; None before it was read, or where it is switched off.
     """
 
     practice: Practice | None = None
     shelf: Shelf | None = None
     sealants: tuple[SealantKind, ...] = ()
     counts: Mapping[str, tuple[int, int]] = {}
+    learned: Taught | None = None
+
+    def learned_of(self, job: Job) -> Learned:
+        """Return what the log has taught of the wheel of a job of one wheel."""
+        return USUAL if self.learned is None else self.learned.of(job)
 
     def around(self, job: Job) -> Job:
         """Return a job of one wheel with the shop's practice and shelf where it has none of its own."""
@@ -254,9 +271,11 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     whole = shop.around(reading.job) if reading.job is not None else None
     if last is not None and whole is None:
         whole = last.job  # what cannot be read now is planned as it was read last
-    if whole is not None and (last is None or last.job != whole or last.newest != newest):
-        plan = plan_wheel(whole.wheels[0], whole.ride, whole.practice, whole.shelf, log)
-        last = job.last_plans[wheel_id] = LastPlan(whole, newest, plan)
+    learned = shop.learned_of(whole) if whole is not None else USUAL
+    made = last is not None and last.job == whole and last.newest == newest and last.learned == learned
+    if whole is not None and not made:
+        plan = plan_wheel(whole.wheels[0], whole.ride, whole.practice, whole.shelf, log, learned)
+        last = job.last_plans[wheel_id] = LastPlan(whole, newest, plan, learned)
     progress = None
     if last is not None:
         progress = _progress(job, wheel_id, last.plan, shop.counts)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime, timedelta
 from pathlib import Path
 
@@ -116,22 +116,28 @@ def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[
 
 
 def paces(logs: Iterable[Sequence[Logged]]) -> dict[str, Pace]:
-    """Return how long each stage takes in this shop, from its logs, a wheel each.
+    """Return how long each stage takes in this shop, from its logs, a wheel each."""
+    ratios: dict[str, list[float]] = {}
+    for log in logs:
+        for stage, minutes, usual in ticks(log):
+            ratios.setdefault(stage, []).append(minutes / usual)
+    return learned(ratios)
+
+
+def ticks(log: Sequence[Logged]) -> Iterator[tuple[str, float, float]]:
+    """Yield (stage, minutes it took, built-in minutes) of the actions of a wheel.
 
     The minutes between two ticks count for the action that was ticked last; not after a wait, and neither what took so
     long that something else was done in between, nor ticks given in a row.
     """
-    ratios: dict[str, list[float]] = {}
-    for log in logs:
-        for before, after in itertools.pairwise(log):
-            kind, last = _kind(after), _kind(before)
-            if kind is None or last is None or last.wait_minutes > 0.0 or kind.minutes <= 0.0:
-                continue
-            ratio = (moment(after.at) - moment(before.at)).total_seconds() / 60.0 / kind.minutes
-            if LEAST_SHARE <= ratio <= MOST_SHARE:
-                assert isinstance(after.entry, StepEntry)
-                ratios.setdefault(after.entry.stage, []).append(ratio)
-    return learned(ratios)
+    for before, after in itertools.pairwise(log):
+        kind, last = _kind(after), _kind(before)
+        if kind is None or last is None or last.wait_minutes > 0.0 or kind.minutes <= 0.0:
+            continue
+        minutes = (moment(after.at) - moment(before.at)).total_seconds() / 60.0
+        if LEAST_SHARE <= minutes / kind.minutes <= MOST_SHARE:
+            assert isinstance(after.entry, StepEntry)
+            yield after.entry.stage, minutes, kind.minutes
 
 
 def _kind(item: Logged) -> Kind | None:

@@ -1,0 +1,127 @@
+"""What a wheel's visits say: evidence for the figures that are learned, from plans after their logs."""
+
+import itertools
+import math
+from collections.abc import Iterator, Sequence
+
+import msgspec
+
+from inner_rim.core.learning.effects import Key, Seen, Tried
+from inner_rim.core.learning.figures import DRYING_WITHIN, KEPT_ERROR
+from inner_rim.core.models.inflation import SOURCE_WORDS, Bottle, most_leak_l_s
+from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
+from inner_rim.core.plan.advisor import GAP_LEFT
+from inner_rim.core.plan.wheel_plan import WheelPlan, pooled_ml
+from inner_rim.core.record.job import Ride, Wheel
+from inner_rim.core.record.log import Attempt, Logged
+from inner_rim.core.record.moments import moment
+from inner_rim.core.record.units import ML_PER_LITRE
+
+#: A dip says something of drying after so many days, and while so much is used and left, as shares.
+LEAST_DAYS, LEAST_USED, MOST_USED = 3.0, 0.05, 0.95
+
+
+class Visit(msgspec.Struct, frozen=True):
+    """One job of one wheel.
+
+    Attributes:
+        key: (job, wheel).
+        name: the wheel's name.
+        wheel: as it was planned.
+        ride: its rider.
+        customer: whose it is, empty where that was not said.
+        plan: after its log.
+        log: its entries that count, oldest first.
+    """
+
+    key: Key
+    name: str
+    wheel: Wheel
+    ride: Ride | None
+    customer: str
+    plan: WheelPlan
+    log: tuple[Logged, ...]
+
+    @property
+    def attempts(self) -> tuple[Attempt, ...]:
+        """Its tries at seating."""
+        return tuple(item.entry for item in self.log if isinstance(item.entry, Attempt))
+
+
+def gap_evidence(visits: Sequence[Visit]) -> Iterator[Tried]:
+    """Yield what the attempts say of the gap: whether the source outran it, remedies counted.
+
+    threshold = ln(greatest leak of the source / leak of the usual gap of such wheels), what was changed leaving its
+    share of the leak. Pressure that builds has outrun it, whether the beads came up or not.
+    """
+    for visit in visits:
+        plan, volume = visit.plan, max(0.1, visit.plan.tire.air_volume_ml / ML_PER_LITRE)
+        bottle, left = Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa), 1.0
+        for one in visit.attempts:
+            for remedy in one.changed:
+                left *= GAP_LEFT.get(remedy, 1.0)
+            if one.source not in SOURCE_WORDS or one.core_out is None:
+                continue
+            most = most_leak_l_s(volume, one.source, one.core_out, bottle)
+            threshold = math.log(max(1e-6, most) / (max(1e-6, plan.coming_up.needed_l_s) * left))
+            yield Tried(
+                threshold, one.builds(plan.pressure.seating_kpa[0]), gap_groups(visit.wheel), visit.key
+            )
+
+
+def gap_groups(wheel: Wheel) -> dict[str, str]:
+    """Return whose gap it is: the shop's, the rim's, the tire's, and the pair's; a part without a name has none."""
+    rim, tire = wheel.rim.name or "", wheel.tire.name or ""
+    named = {"rim": rim, "tire": tire, "pair": f"{rim} · {tire}" if rim and tire else ""}
+    return {"shop": "", **{kind: key for kind, key in named.items() if key}}
+
+
+def kept_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
+    """Yield the logarithm of kept over proposed pressure of each wheel that came back; its visits are in their order.
+
+    What was proposed is what the load asked for at the visit before (the method `drop`).
+    """
+    for before, after in itertools.pairwise(visits):
+        kept, proposed = after.wheel.previous_pressure_kpa, before.plan.pressure.by_method["drop"]
+        back = after.wheel.work is not None and after.wheel.work.rode_before
+        if kept and proposed and back and before.plan.log.signed is not None:
+            yield Seen(math.log(kept / proposed), KEPT_ERROR, kept_groups(before), after.key)
+
+
+def return_of(visits: Sequence[Visit]) -> Iterator[tuple[Visit, float]]:
+    """Yield each visit of a wheel after it was handed over, with the days between; its visits are in their order."""
+    for before, after in itertools.pairwise(visits):
+        if before.plan.log.signed is not None and after.log:
+            away = moment(after.log[0].at) - moment(before.plan.log.signed_at)
+            yield after, away.total_seconds() / 86400.0
+
+
+def kept_groups(visit: Visit) -> dict[str, str]:
+    """Return whose pressure it is: the shop's riders', this rider's, on this ground."""
+    ground = visit.ride.use if visit.ride is not None and visit.ride.use is not None else ""
+    named = {"rider": visit.customer, "ground": ground}
+    return {"shop": "", **{kind: key for kind, key in named.items() if key}}
+
+
+def drying_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
+    """Yield the logarithm of the rate of drying over the climate's of each telling dip."""
+    for visit in visits:
+        plan, since = visit.plan, visit.plan.log.since
+        pool = pooled_ml(plan)
+        if not since.dosed_at or pool <= 0.0:
+            continue
+        radii, factor = pool_radii_mm(plan.tire, visit.wheel.rim.bead_seat_diameter_mm), plan.log.dip_factor
+        for at, depth in since.dips:
+            days = (moment(at) - moment(since.dosed_at)).total_seconds() / 86400.0
+            used = 1.0 - pool_from_dip_ml(depth, *radii, factor) / pool
+            low, high = dip_band_ml(depth, *radii, factor)
+            if days >= LEAST_DAYS and LEAST_USED <= used <= MOST_USED:
+                rate = used / days * plan.sealant.refresh_after_days
+                error = math.hypot(max(0.05, 0.5 * (high - low) / pool / used), DRYING_WITHIN)
+                yield Seen(math.log(rate), error, drying_groups(visit), visit.key)
+
+
+def drying_groups(visit: Visit) -> dict[str, str]:
+    """Return whose sealant it is: the shop's, and this product's where it was named."""
+    product = visit.plan.log.sealant
+    return {"shop": "", **({"product": product} if product else {})}

@@ -1,0 +1,80 @@
+"""The figures that are learned: which effects move them, how far these usually go, and what counts as evidence."""
+
+import math
+from collections.abc import Sequence
+
+from inner_rim.core.learning.effects import Effects, Seen, Tried, learn_tries, learn_values, phi
+from inner_rim.core.models.inflation import GAP_SPREAD
+
+#: Spreads of the effects on the logarithm of a figure (common practice, no published source; docs/models.md 2.11).
+GAP_SPREADS = {"shop": 0.3, "rim": 0.4, "tire": 0.4, "pair": 0.3}
+GAP_WITHIN = 0.55
+KEPT_SPREADS = {"shop": 0.08, "rider": 0.12, "ground": 0.06}
+KEPT_ERROR = 0.08
+DRYING_SPREADS = {"shop": 0.25, "product": 0.25}
+#: Spread of the drying rate of single wheels around the shop's and the product's.
+DRYING_WITHIN = 0.2
+
+
+def learn_gap(tries: Sequence[Tried]) -> Effects:
+    """Return what attempts teach of the gap of a shop's rims and tires.
+
+    Args:
+        tries: threshold ln(gap that the source would outrun / usual median of its class), with the effects shop, rim,
+            tire and pair.
+    """
+    return learn_tries(tries, GAP_SPREADS, GAP_WITHIN)
+
+
+def coming_up_share(threshold: float, effects: Effects, groups: dict[str, str]) -> float:
+    """Return the probability that a source outruns the gap.
+
+    Phi((ln g* - mean) / sqrt(within^2 + variance of the effects)) as far as the shop differs from the usual, whose
+    spread of 0.9 is the root of the sum of all.
+
+    >>> usual = learn_gap([])
+    >>> round(coming_up_share(0.9, usual, {"shop": "", "rim": "a", "tire": "b", "pair": "a b"}), 2)
+    0.84
+
+    Args:
+        threshold: ln(gap that the source outruns / usual median).
+        effects: as learned.
+        groups: whose the wheel is.
+
+    Source: docs/models.md 2.11.
+    """
+    mean, spread = effects.if_it_differs(groups)
+    differs = phi((threshold - mean) / math.hypot(GAP_WITHIN, spread))
+    return effects.share * differs + (1.0 - effects.share) * phi(threshold / GAP_SPREAD)
+
+
+def gap_spread(effects: Effects, groups: dict[str, str]) -> float:
+    """Return the spread of the logarithm of a single gap: the mixture's of a shop that differs and one that is usual.
+
+    Args:
+        effects: as learned.
+        groups: whose the wheel is.
+
+    Source: docs/models.md 2.11.
+    """
+    mean, spread = effects.if_it_differs(groups)
+    differs = effects.share * (GAP_WITHIN**2 + spread**2 + mean**2)
+    return math.sqrt(differs + (1.0 - effects.share) * GAP_SPREAD**2 - (effects.share * mean) ** 2)
+
+
+def learn_kept(kept: Sequence[Seen]) -> Effects:
+    """Return what riders teach of the pressure.
+
+    Args:
+        kept: logarithm of kept over proposed, with the effects shop, rider and ground.
+    """
+    return learn_values(kept, KEPT_SPREADS)
+
+
+def learn_drying(dips: Sequence[Seen]) -> Effects:
+    """Return what dips teach of how fast sealant dries.
+
+    Args:
+        dips: logarithm of the rate of one wheel over the climate's, with the effects shop and product.
+    """
+    return learn_values(dips, DRYING_SPREADS)

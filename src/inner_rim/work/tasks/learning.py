@@ -1,0 +1,134 @@
+"""What the shop's log teaches: its visits read and planned, evidence taken from them, and said to plans as data."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from inner_rim.core.learning.effects import Effect, Key, Seen, Tried
+from inner_rim.core.learning.evidence import (
+    Visit,
+    drying_evidence,
+    gap_evidence,
+    gap_groups,
+    kept_evidence,
+)
+from inner_rim.core.learning.figures import gap_spread, learn_drying, learn_gap, learn_kept
+from inner_rim.core.plan.wheel_plan import plan_wheel
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.job import Job
+from inner_rim.core.record.log import standing
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.resolved import Learned, LearnedFigure
+from inner_rim.store.rows import StoredJob
+from inner_rim.work.editing.state import Shop
+
+if TYPE_CHECKING:
+    from inner_rim.store.repository import Repository
+
+#: So many of the newest jobs are learned from, a shop's last years, and so many are read at once.
+MOST_JOBS, AT_ONCE = 1000, 20
+#: The figures that are learned: what each is called, and what it is usually.
+FIGURES = {
+    "gap": ("Gap under a dry bead", "the usual gap"),
+    "start": ("Pressure that riders keep", "what the load asks for"),
+    "drying": ("Drying of sealant", "the climate's rate"),
+}
+
+
+class ShopLearning:
+    """What a shop's log has taught, ready for the plans of its wheels.
+
+    Args:
+        visits: of each wheel, in their order.
+
+    Attributes:
+        effects: by figure.
+        behind: (job, wheel) behind each effect of a figure.
+        visits: how many were read.
+        off: figures that are left aside.
+    """
+
+    def __init__(self, visits: Mapping[str, Sequence[Visit]]) -> None:
+        everything = [visit for one in visits.values() for visit in one]
+        tries = list(gap_evidence(everything))
+        kept = [item for one in visits.values() for item in kept_evidence(one)]
+        dips = list(drying_evidence(everything))
+        self.effects = {"gap": learn_gap(tries), "start": learn_kept(kept), "drying": learn_drying(dips)}
+        self.behind = {"gap": _behind(tries), "start": _behind(kept), "drying": _behind(dips)}
+        self.visits = len(everything)
+        self.off: frozenset[str] = frozenset()
+
+    def of(self, job: Job) -> Learned:
+        """Return what it says of the figures of a job's first wheel."""
+        sealant = job.shelf.sealant if job.shelf is not None else None
+        rider = {
+            "shop": "",
+            "rider": job.customer or "",
+            "ground": (job.ride.use if job.ride else None) or "",
+        }
+        product = {"shop": "", "product": (sealant.name if sealant is not None else None) or ""}
+        gap = gap_groups(job.wheels[0])
+        known = self.effects["gap"].counts and "gap" not in self.off
+        return Learned(
+            start=self._figure("start", rider),
+            gap=self._figure("gap", gap),
+            gap_spread=gap_spread(self.effects["gap"], gap) if known else None,
+            drying=self._figure("drying", product),
+        )
+
+    def _figure(self, name: str, groups: Mapping[str, str]) -> LearnedFigure:
+        """What was learned of something, from as many as were seen in the shop."""
+        effects = self.effects[name]
+        if not effects.counts or name in self.off:
+            return LearnedFigure()
+        mean, spread = effects.of({kind: key for kind, key in groups.items() if key or kind == "shop"})
+        return LearnedFigure(mean, spread, effects.counts["shop", ""])
+
+
+def _behind(evidence: Sequence[Seen | Tried]) -> dict[Effect, list[Key]]:
+    found: dict[Effect, list[Key]] = {}
+    for one in evidence:
+        for effect in one.groups.items():
+            found.setdefault(effect, []).append(one.key)
+    return found
+
+
+def visits_of(
+    store: Repository, job_ids: Sequence[str], shop: Shop, before: Mapping[str, list[Visit]]
+) -> dict[str, list[Visit]]:
+    """Return the visits of each wheel after those before, in the order of its jobs; what cannot be read is left out."""
+    found = {wheel_id: list(visits) for wheel_id, visits in before.items()}
+    for stored in map(store.logbook.job, job_ids):
+        if not isinstance(stored, StoredJob):
+            continue
+        try:
+            job = job_from_plain(stored.document)
+        except InputError:
+            continue
+        log = standing(stored.log)
+        for wheel, plain in zip(job.wheels, stored.document["wheels"], strict=True):
+            wheel_id = str(plain.get("wheel_id"))
+            mine = tuple(item for item in log if item.wheel_id == wheel_id)
+            alone = shop.around(msgspec.structs.replace(job, wheels=(wheel,)))
+            plan = plan_wheel(wheel, alone.ride, alone.practice, alone.shelf, mine)
+            key, name = (stored.job_id, wheel_id), wheel.name or ""
+            visit = Visit(key, name, plan.wheel, job.ride, job.customer or "", plan, mine)
+            found.setdefault(wheel_id, []).append(visit)
+    return found
+
+
+def jobs_to_learn_from(store: Repository) -> list[list[str]]:
+    """Return the identities of the jobs to learn from, oldest first, so many at once."""
+    ids = store.logbook.job_ids()[-MOST_JOBS:]
+    return [ids[at : at + AT_ONCE] for at in range(0, len(ids), AT_ONCE)]
+
+
+def all_visits(store: Repository, shop: Shop) -> dict[str, list[Visit]]:
+    """Return the visits of every wheel to learn from."""
+    found: dict[str, list[Visit]] = {}
+    for ids in jobs_to_learn_from(store):
+        found = visits_of(store, ids, shop, found)
+    return found

@@ -1,0 +1,163 @@
+"""Proof of what is learned: simulated shops with a known truth; each next wheel is predicted from those before it.
+
+Run: .venv/bin/python tools/shops.py [wheels ...]; prints the table of docs/models.md 2.11.
+"""
+
+from __future__ import annotations
+
+import math
+import sys
+from collections.abc import Iterator
+
+import numpy as np
+
+from inner_rim.core.learning.effects import Seen, Tried, learn_values
+from inner_rim.core.learning.figures import (
+    DRYING_SPREADS,
+    DRYING_WITHIN,
+    GAP_SPREADS,
+    GAP_WITHIN,
+    KEPT_ERROR,
+    KEPT_SPREADS,
+    coming_up_share,
+    learn_gap,
+)
+
+Rng = np.random.Generator
+#: Learned anew after so many wheels: a shop's night; a large shop's after a twentieth of its wheels.
+EVERY = 5
+#: Riders, rims and tires grow in number with the shop.
+SHARES = {"rim": 0.15, "tire": 0.2, "rider": 0.5, "product": 0.02}
+GROUNDS = ("pavement", "mixed", "trail", "soft")
+DIP_ERROR = 0.25
+Z_90 = 1.645
+
+
+def named(rng: Rng, kind: str, wheels: int) -> str:
+    """Return one of the shop's rims, tires or riders; some are more usual than others."""
+    most = max(2, round(SHARES[kind] * wheels))
+    return f"{kind} {int(most * rng.random() ** 1.7)}"
+
+
+class Truth:
+    """The hidden effects of a shop: usual for a shop that is exactly usual, drawn from their spreads otherwise."""
+
+    def __init__(self, rng: Rng, spreads: dict[str, float], shop: float | None, usual: bool) -> None:
+        self._rng, self._spreads, self._usual = rng, spreads, usual
+        self._known = {
+            ("shop", ""): 0.0 if usual else rng.normal(0.0, spreads["shop"]) if shop is None else shop
+        }
+
+    def of(self, groups: dict[str, str]) -> float:
+        """Return the sum of the effects of something."""
+        for kind, key in groups.items():
+            if (kind, key) not in self._known:
+                drawn = self._rng.normal(0.0, self._spreads[kind])
+                self._known[kind, key] = 0.0 if self._usual else drawn
+        return sum(self._known[item] for item in groups.items())
+
+
+def gaps(rng: Rng, wheels: int, shop: float | None, usual: bool) -> Iterator[Tried]:
+    """Yield attempts; in a shop that is exactly usual the whole spread is between single wheels."""
+    truth = Truth(rng, GAP_SPREADS, shop, usual)
+    within = math.sqrt(GAP_WITHIN**2 + sum(s * s for s in GAP_SPREADS.values())) if usual else GAP_WITHIN
+    for _ in range(wheels):
+        rim, tire = named(rng, "rim", wheels), named(rng, "tire", wheels)
+        groups = {"shop": "", "rim": rim, "tire": tire, "pair": f"{rim} {tire}"}
+        gap = truth.of(groups) + rng.normal(0.0, within)
+        threshold = rng.normal(0.3, 0.9)
+        yield Tried(threshold, gap < threshold, groups)
+
+
+def log_loss(share: float, worked: bool) -> float:
+    """Return what a probability costs, given what happened."""
+    return -math.log(max(1e-9, share if worked else 1.0 - share))
+
+
+def gap_losses(seen: list[Tried]) -> tuple[float, float]:
+    """Return the log loss of the usual and of the learned probability, each wheel from those before it."""
+    usual, learned, effects = 0.0, 0.0, learn_gap([])
+    nothing = effects
+    every = max(EVERY, len(seen) // 20)
+    for n, one in enumerate(seen):
+        if n % every == 0 and n:
+            effects = learn_gap(seen[:n])
+        usual += log_loss(coming_up_share(one.threshold, nothing, one.groups), one.worked)
+        learned += log_loss(coming_up_share(one.threshold, effects, one.groups), one.worked)
+    return usual / len(seen), learned / len(seen)
+
+
+def values(
+    rng: Rng,
+    wheels: int,
+    spreads: dict[str, float],
+    error: float,
+    shop: float | None,
+    usual: bool,
+    kinds: tuple[str, ...],
+) -> list[Seen]:
+    """Return values that were seen: pressures kept, or rates of drying, as logarithms over the usual."""
+    truth, found = Truth(rng, spreads, shop, usual), []
+    for _ in range(wheels):
+        groups = {"shop": ""} | {
+            kind: GROUNDS[rng.integers(4)] if kind == "ground" else named(rng, kind, wheels) for kind in kinds
+        }
+        found.append(Seen(truth.of(groups) + rng.normal(0.0, error), error, groups))
+    return found
+
+
+def value_errors(seen: list[Seen], spreads: dict[str, float]) -> tuple[float, float, float]:
+    """Return the RMSE of the usual and of the learned figure, and the share of 90 % intervals that held."""
+    usual = learned = held = 0.0
+    effects = learn_values([], spreads)
+    every = max(EVERY, len(seen) // 20)
+    for n, one in enumerate(seen):
+        if n % every == 0 and n:
+            effects = learn_values(seen[:n], spreads)
+        mean, spread = effects.of(one.groups)
+        usual += one.value**2
+        learned += (one.value - mean) ** 2
+        held += abs(one.value - mean) <= Z_90 * math.hypot(spread, one.error)
+    count = len(seen)
+    return math.sqrt(usual / count), math.sqrt(learned / count), held / count
+
+
+SHOPS: dict[str, tuple[float | None, float | None, float | None, bool]] = {
+    "exactly usual": (0.0, 0.0, 0.0, True),
+    "loose rims": (0.8, None, None, False),
+    "dry climate": (None, None, 0.6, False),
+    "keeps 12 % less": (None, math.log(0.88), None, False),
+    "any": (None, None, None, False),
+}
+
+
+def table(sizes: list[int], shops: int) -> Iterator[tuple[str, int, str, float, float, float]]:
+    """Yield (shop, wheels, figure, usual, learned, share of intervals that held) over so many shops of each kind."""
+    for name, (gap, kept, drying, usual) in SHOPS.items():
+        for wheels in sizes:
+            rng = np.random.default_rng(sum(map(ord, name)) + wheels)
+            losses = [gap_losses(list(gaps(rng, wheels, gap, usual))) for _ in range(shops)]
+            yield name, wheels, "gap", *np.mean(losses, axis=0), math.nan
+            for figure, spreads, error, shop, kinds in (
+                ("kept", KEPT_SPREADS, KEPT_ERROR, kept, ("rider", "ground")),
+                ("drying", DRYING_SPREADS, math.hypot(DIP_ERROR, DRYING_WITHIN), drying, ("product",)),
+            ):
+                rows = [
+                    value_errors(values(rng, wheels, spreads, error, shop, usual, kinds), spreads)
+                    for _ in range(shops)
+                ]
+                yield name, wheels, figure, *np.mean(rows, axis=0)
+
+
+def main(sizes: list[int]) -> None:
+    """Print the table."""
+    print(
+        "| shop | wheels | figure | usual | learned | change | intervals |\n| --- | --- | --- | --- | --- | --- | --- |"
+    )
+    for name, wheels, figure, usual, learned, held in table(sizes, 20 if max(sizes) <= 100 else 6):
+        change, share = 100.0 * (learned / usual - 1.0), "" if math.isnan(held) else f"{100.0 * held:.0f} %"
+        print(f"| {name} | {wheels} | {figure} | {usual:.3f} | {learned:.3f} | {change:+.1f} % | {share} |")
+
+
+if __name__ == "__main__":
+    main([int(word) for word in sys.argv[1:]] or [20, 100, 500])
