@@ -14,7 +14,7 @@ def test_every_picture_is_current_size_and_linked():
     assert 5 <= len(pictures) < 20
     for picture in pictures:
         width, height = struct.unpack(">II", picture.read_bytes()[16:24])
-        assert (width, height) == ((1920, 1080) if "wide" in picture.name else (1280, 800))
+        assert (width, height) == (1280, 800)
         assert f"docs/screenshots/{picture.name}" in README
     for linked in re.findall(r"\(((?:docs|LICENSE|CHANGELOG)[^)]*)\)", README):
         assert (ROOT / linked).exists(), linked

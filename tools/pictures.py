@@ -8,7 +8,7 @@ from __future__ import annotations
 import sys
 import tempfile
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication
@@ -18,8 +18,10 @@ from inner_rim.desktop.app import Session
 from inner_rim.desktop.drawings.trace import POPS_EVERY
 from inner_rim.desktop.widgets.theme import Theme, load_font
 from inner_rim.work.editing.day_settings import DaySettings
-from inner_rim.work.storage.demo import demo_shelf
+from inner_rim.work.insight_book import topics_from
+from inner_rim.work.storage.demo import demo_shelf, demo_source
 from inner_rim.work.tasks.gauge import simulated_lines
+from inner_rim.work.tasks.learning import all_visits
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 Shot = Callable[[Session], None]
@@ -119,12 +121,6 @@ def far(session: Session) -> None:
     session.window.tools.gauge.take(218.0, 0.0)
 
 
-def wide(session: Session) -> None:
-    """A wide window, with the whole list of wheels, while taping."""
-    session.shell.resize(1920, 1080)
-    wheel(session, "Warden")
-
-
 def shelf(session: Session) -> None:
     """The shelf with a part open."""
     session.window.go_to("shelf")
@@ -204,6 +200,20 @@ def logbook(session: Session) -> None:
     page.hits.choose_first()
 
 
+def insights(session: Session) -> None:
+    """What the log says, a mark open with its wheels."""
+    session.window.go_to("insights")
+    page = session.window.page_of("insights")
+    with tempfile.TemporaryDirectory() as folder:
+        store = demo_source(Path(folder) / "demo.sqlite", datetime.now(UTC)).open_store()
+        visits = all_visits(store, session.bench.shop_methods.shop)
+        store.close()
+    page.book.adopt(visits, topics_from(visits, session.bench.time))
+    page.marks.choose_first()
+    while page.book.opened[0] != "source":
+        page.marks.step(1)
+
+
 SHOTS: dict[str, Shot] = {
     "bench-seat": seat,
     "bench-check-in": check_in,
@@ -215,12 +225,12 @@ SHOTS: dict[str, Shot] = {
     "bench-hand-over": hand_over,
     "bench-finish": finish,
     "bench-insert": insert,
-    "bench-wide": wide,
     "bench-far": far,
     "bench-trace": trace,
     "bench-advice": advice,
     "bench-hold": hold,
     "logbook": logbook,
+    "insights": insights,
     "shelf": shelf,
     "day": day,
     "practice": practice,

@@ -182,6 +182,9 @@ def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
         "--to", type=Path, required=True, metavar="FOLDER", help=tr("made where it is missing")
     )
     export.set_defaults(run=_export)
+    insights = commands.add_parser("insights", help=tr("what your log has taught, figure by figure"))
+    insights.add_argument("--json", action="store_true", help=tr("as JSON"))
+    insights.set_defaults(run=_insights)
     take_in = commands.add_parser("import", help=tr("read jobs, shelf and practice, whole or not at all"))
     take_in.add_argument(
         "files", type=Path, nargs="+", metavar="FILE", help=tr("files, or a folder of an export")
@@ -314,6 +317,25 @@ def _export(args: argparse.Namespace) -> int:
     from inner_rim.work.tasks.exchange import export_to
 
     return _on_data(lambda store: export_to(store, args.to))
+
+
+def _insights(args: argparse.Namespace) -> int:
+    from datetime import datetime
+
+    import msgspec
+
+    from inner_rim.work.editing.state import Shop
+    from inner_rim.work.tasks.insights import insights_text, topics_of
+    from inner_rim.work.tasks.learning import ShopLearning, all_visits
+
+    def said(store: Repository) -> str:
+        visits = all_visits(store, Shop())
+        topics = topics_of(visits, ShopLearning(visits), datetime.now())
+        return (
+            msgspec.json.format(msgspec.json.encode(topics)).decode() if args.json else insights_text(topics)
+        )
+
+    return _on_data(said)
 
 
 def _import(args: argparse.Namespace) -> int:

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QP
 
 from inner_rim.core.record.stages import STAGES
 from inner_rim.desktop.commands.looking import UNIT_SETS
-from inner_rim.desktop.header import PAGES
+from inner_rim.desktop.header import PAGES, Header
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.work.text.looking import PICTURES
 from tests.desktop.drive import cautions_of, run
@@ -69,6 +69,13 @@ def test_no_word_is_cut_at_any_stage_view_or_size_of_window(demo, scale):
     for size in SIZES:
         demo.shell.resize(*size)
         QApplication.processEvents()
+        header = window.findChild(Header)
+        tight = [
+            b.text()
+            for b in header.findChildren(QPushButton)
+            if b.isVisible() and b.width() < b.sizeHint().width()
+        ]
+        assert tight == [], size
         for state in list(bench.wheels):
             bench.select(state.key)
             for _ in range(3):
@@ -187,7 +194,7 @@ def test_the_pages_are_reached_by_keys_and_left_by_escape(demo):
     from PyQt6.QtTest import QTest
 
     window = demo.window
-    digits = (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4, Qt.Key.Key_5)
+    digits = (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4, Qt.Key.Key_5, Qt.Key.Key_6)
     for place, key in zip(PAGES, digits, strict=True):
         QTest.keyClick(QApplication.focusWidget() or window, key, Qt.KeyboardModifier.ControlModifier)
         assert window.page_shown == place

@@ -15,7 +15,7 @@ from inner_rim.desktop.app import Session
 from inner_rim.desktop.widgets.theme import load_font
 from tests.desktop.whole_job import Hands
 
-PAGES = ("bench", "day", "shelf", "practice", "logbook")
+PAGES = ("bench", "day", "shelf", "practice", "logbook", "insights")
 #: Letters that no field takes for a value, so that it keeps them as they were typed; two halves of one word.
 FIRST, SECOND = "kelp 1", "2 weir"
 

@@ -12,11 +12,20 @@ from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 
 #: The pages of the window, in the order of their keys.
-PAGES = {"bench": "Bench", "day": "Day", "shelf": "Shelf", "practice": "Practice", "logbook": "Logbook"}
+PAGES = {
+    "bench": "Bench",
+    "day": "Day",
+    "shelf": "Shelf",
+    "practice": "Practice",
+    "logbook": "Logbook",
+    "insights": "Insights",
+}
 #: Commands with a button of their own, and the short words on it.
 BUTTONS = {"tour": "Tour", "undo": "↶", "redo": "↷", "actions": "Actions"}
 #: A window narrower than this, at 100 % text, has no room for a message beside the buttons, px.
 MESSAGE_BESIDE_PX = 900
+#: Beside the words on a button of such a window, px.
+NARROW_PADDING = 6
 
 
 class Header(QWidget):
@@ -75,6 +84,9 @@ class Header(QWidget):
         """Put the message beside the buttons, or below them where there is no room."""
         theme = self._theme
         own_line = self.width() < theme.px(MESSAGE_BESIDE_PX)
+        padding = f"QPushButton {{ padding: 0 {theme.px(NARROW_PADDING)}px; }}" if own_line else ""
+        if self._bar.styleSheet() != padding:  # it is polished anew
+            self._bar.setStyleSheet(padding)
         place = self._column if own_line else self._beside
         if place.indexOf(self.message) < 0:
             place.addWidget(self.message)

@@ -13,7 +13,7 @@ from inner_rim.work.bench import Bench
 
 def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> Page:
     """Return the page of a name; where it opens a wheel, that wheel is selected and `to_bench` called."""
-    make = {"day": _day, "shelf": _shelf, "logbook": _logbook}.get(name)
+    make = {"day": _day, "shelf": _shelf, "logbook": _logbook, "insights": _insights}.get(name)
     if make is None:
         from inner_rim.desktop.pages.practice import PracticePage
 
@@ -64,10 +64,26 @@ def _logbook(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
     from inner_rim.work.logbook import Logbook
     from inner_rim.work.page_views import PageViews
 
+    page = LogbookPage(Logbook(bench), PageViews(bench), theme)
+    page.wheel_wanted.connect(_taker(bench, to_bench))
+    return page
+
+
+def _insights(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
+    from inner_rim.desktop.pages.insights import InsightsPage
+    from inner_rim.work.insight_book import InsightBook
+    from inner_rim.work.page_views import PageViews
+
+    page = InsightsPage(InsightBook(bench), PageViews(bench), theme)
+    page.wheel_wanted.connect(_taker(bench, to_bench))
+    return page
+
+
+def _taker(bench: Bench, to_bench: Callable[[], None]) -> Callable[[str, str], None]:
+    """Return what puts a wheel back onto the bench and goes there."""
+
     def take_out(job_id: str, wheel_id: str) -> None:
         bench.take_out(job_id, wheel_id)
         to_bench()
 
-    page = LogbookPage(Logbook(bench), PageViews(bench), theme)
-    page.wheel_wanted.connect(take_out)
-    return page
+    return take_out

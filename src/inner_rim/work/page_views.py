@@ -7,9 +7,11 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.taking import in_scope, pick_list_of
+from inner_rim.work.insight_book import InsightBook
 from inner_rim.work.logbook import Logbook
 from inner_rim.work.tasks.day_plan import Planned
 from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.insight_lines import insight_lines
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.logbook import hit_lines, story_lines
 from inner_rim.work.text.shelf_lines import glance_lines, pick_lines, shelf_lines
@@ -43,6 +45,22 @@ class LogbookView(msgspec.Struct, frozen=True):
     story: tuple[Line, ...]
     title: str
     opened: bool
+
+
+class InsightsView(msgspec.Struct, frozen=True):
+    """What the log says.
+
+    Attributes:
+        marks: topics and their marks.
+        wheels: behind the mark that is open.
+        title: of that mark.
+        turn: what the button does to the learned figure that is open, empty where none is.
+    """
+
+    marks: tuple[Line, ...]
+    wheels: tuple[Line, ...]
+    title: str
+    turn: str
 
 
 class PageViews:
@@ -94,4 +112,18 @@ class PageViews:
             story_lines(book.story, book.opened, self._units),
             book.name or tr("Wheel history"),
             book.opened is not None,
+        )
+
+    def insights(self, book: InsightBook) -> InsightsView:
+        """Return what the log says, and the wheels behind the mark that is open."""
+        topic, mark, counts = book.topic, book.mark, book.counts
+        wheels = mark.wheels if mark is not None else ()
+        turn = "" if counts is None or mark is None else tr("Leave aside") if counts else tr("Use in plans")
+        return InsightsView(
+            insight_lines(book.topics, book.left_aside),
+            tuple(Line(book.name_of(key), key="/".join(key)) for key in wheels),
+            f"{topic.title}: {mark.name}"
+            if topic is not None and mark is not None
+            else tr("Choose a line: its wheels stand here"),
+            turn,
         )

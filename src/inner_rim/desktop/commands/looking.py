@@ -7,6 +7,7 @@ from collections.abc import Callable
 import msgspec
 
 from inner_rim.core.record.moments import in_words, naive_local
+from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
@@ -262,6 +263,12 @@ def next_pace(context: Context) -> None:
     bench = context.bench
     bench.settings.set_own(pace="step" if bench.settings.own.pace == "stage" else "stage")
     bench.changed()
+
+
+def turn_learning(context: Context) -> None:
+    """Use what the shop's log has taught, or only the usual figures."""
+    on = context.bench.shop_methods.turn_learning(LEARNED_FIGURES)
+    context.bench.say(tr("Learned figures are used") if on else tr("Only the usual figures are used"))
 
 
 def next_units(context: Context) -> None:

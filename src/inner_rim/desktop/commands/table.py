@@ -84,6 +84,7 @@ _PAGES = (
     Command("go_shelf", "Shelf: parts and stock", looking.go("shelf"), ("Ctrl+3",), "anywhere"),
     Command("go_practice", "Practice: the shop's methods, tools", looking.go("practice"), ("Ctrl+4",), "anywhere"),
     Command("go_logbook", "Logbook: find anything", looking.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
+    Command("go_insights", "Insights: what the log says", looking.go("insights"), ("Ctrl+6",), "anywhere"),
 )  # fmt: skip
 
 _WHEELS = (
@@ -190,6 +191,7 @@ _WINDOW = (
     Command("units", "Other units: bar, psi, kPa; mm, inch; ml, fl oz", _window(looking.next_units), ("Ctrl+U",), "anywhere"),
     Command("theme", "Light or dark", _window(lambda c: c.window.change_theme()), ("Ctrl+T",), "anywhere"),
     Command("pace", "Pace: all plain steps at once, or step by step", _window(looking.next_pace), (), "anywhere"),
+    Command("learning", "Learned figures: use them, or only the usual ones", _window(looking.turn_learning), (), "anywhere"),
     Command("larger", "Larger text", _window(lambda c: c.window.change_text_size(1)), ("Ctrl++", "Ctrl+="), "anywhere"),
     Command("smaller", "Smaller text", _window(lambda c: c.window.change_text_size(-1)), ("Ctrl+-",), "anywhere"),
     Command("take_mean", "Caliper: take the mean of readings that differ",

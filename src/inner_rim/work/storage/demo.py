@@ -35,6 +35,8 @@ SETTINGS: JsonObject = {
 }
 #: The shed is open every day, all year.
 HOURS = msgspec.convert(SETTINGS["hours"], Hours)
+#: Entries of the bench are numbered after those of the past; a find of which the shed has had only one.
+FIRST_NUMBER, ONE_OF_A_KIND = 1000, {"Old Curlew, rear wheel"}
 FOLDER = Path(__file__).parents[2] / "demo"
 
 
@@ -73,7 +75,7 @@ def demo_jobs() -> tuple[DemoJob, ...]:
 
 def demo_bench(now: datetime) -> BenchState:
     """Return the demo's bench as of `now`, without a database."""
-    number = 0
+    number = FIRST_NUMBER
     jobs = []
     for place, demo in enumerate(demo_jobs(), 1):
         job_id = id_from("demo job", place)
@@ -121,14 +123,19 @@ def worked(now: datetime, hours: float) -> datetime:
 
 
 def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
-    """Return what opens a database with the demo's bench in it, in a folder of its own."""
+    """Return what opens a database with the demo's bench and past in it, in a folder of its own."""
 
     def open_demo() -> "Repository":
         fresh = not file.exists()
         repository = opener(file)()
         if fresh:
-            now = datetime.now(UTC).isoformat(timespec="seconds")
-            repository.import_all(state.jobs, demo_shelf(), SETTINGS, now)
+            from inner_rim.work.storage.demo_past import past_jobs
+
+            now = datetime.now(UTC)
+            templates = [demo.job for demo in demo_jobs() if demo.job["title"] not in ONE_OF_A_KIND]
+            past = past_jobs(templates, lambda hours: worked(now, hours))
+            moment = now.isoformat(timespec="seconds")
+            repository.import_all((*past, *state.jobs), demo_shelf(), SETTINGS, moment)
         return repository
 
     return open_demo

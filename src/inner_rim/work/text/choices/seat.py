@@ -29,7 +29,7 @@ def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 share=source.probability,
             )
         )
-    seen = gap_seen(state.progress.seating.tries if state.progress else (), plan.tire.bead_seat_diameter_mm)
+    seen = gap_seen(plan, state.progress.seating.tries if state.progress else ())
     if seen.above_mm is not None or seen.below_mm is not None:
         gap = judged_gap_mm(coming, seen)
         found.append(

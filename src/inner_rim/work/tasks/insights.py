@@ -1,0 +1,352 @@
+"""What the log says, topic by topic: counted over visits, each mark with the wheels behind it (docs/models.md 2.11)."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from datetime import datetime, timedelta
+from statistics import median
+
+from inner_rim.core.learning.effects import Effects, Key
+from inner_rim.core.learning.evidence import Visit, kept_evidence, return_of
+from inner_rim.core.models.forecast import normalised_kpa
+from inner_rim.core.models.inflation import SOURCE_WORDS
+from inner_rim.core.plan.advisor import REMEDY_WORDS
+from inner_rim.core.procedure.setup import WORK_WORDS
+from inner_rim.core.progress.diagnosis import LEAK_WORDS
+from inner_rim.core.record.log import Attempt, Dose, Promised, Reading
+from inner_rim.core.record.moments import moment
+from inner_rim.core.record.resolved import LearnedFigure
+from inner_rim.core.record.stages import STAGE_WORDS
+from inner_rim.core.schedule.promised import record_of
+from inner_rim.documents.csv_text import safe_cell
+from inner_rim.words import tr
+from inner_rim.work.tasks.learning import FIGURES, ShopLearning
+from inner_rim.work.tasks.scheduling import ticks
+from inner_rim.work.text.insight_lines import Mark, Topic
+
+#: A wheel that is back within so many days came back for what was done; use and orders are said for so many.
+SOON_DAYS, SPAN_DAYS, MONTH_DAYS = 90.0, 90.0, 30.0
+#: The first hour's loss is read between these hours, and said in these classes, percent.
+HOUR, CLASSES = (0.5, 2.0), (1.0, 3.0)
+USUAL_PRESSURE = 0.1
+
+
+class _Tally:
+    """Counts by name, with the wheels behind each."""
+
+    def __init__(self) -> None:
+        self._rows: dict[str, list[tuple[bool, Key]]] = {}
+
+    def add(self, name: str, good: bool, key: Key) -> None:
+        self._rows.setdefault(name, []).append((good, key))
+
+    @property
+    def good(self) -> int:
+        return sum(good for rows in self._rows.values() for good, _key in rows)
+
+    @property
+    def all(self) -> int:
+        return sum(map(len, self._rows.values()))
+
+    def marks(self) -> tuple[Mark, ...]:
+        """Return them, the most frequent first: so many of so many."""
+        found = []
+        for name, rows in sorted(self._rows.items(), key=lambda item: (-len(item[1]), item[0])):
+            good, count = sum(good for good, _key in rows), len(rows)
+            words = tr("{good} of {all}").format(good=good, all=count)
+            found.append(Mark(name, words, good / count, _once(key for _good, key in rows)))
+        return tuple(found)
+
+
+def _once(keys: Iterable[Key]) -> tuple[Key, ...]:
+    return tuple(dict.fromkeys(keys))
+
+
+def topics_of(
+    visits: Mapping[str, Sequence[Visit]], learned: ShopLearning, now: datetime
+) -> tuple[Topic, ...]:
+    """Return every topic, also those of which the log says nothing yet.
+
+    Args:
+        visits: of each wheel, in their order.
+        learned: from the same visits.
+        now: on the shop's own clock.
+    """
+    everything = [visit for one in visits.values() for visit in one]
+    return (
+        _sources(everything),
+        _remedies(everything),
+        _holds(everything),
+        _kept(visits),
+        _minutes(everything),
+        _used(everything, now),
+        _promises(everything, now),
+        _returns(visits),
+        *(_learned(code, learned) for code in FIGURES),
+    )
+
+
+def _topic(code: str, title: str, sentence: str, n: int, marks: tuple[Mark, ...]) -> Topic:
+    return Topic(code, title, sentence if n else tr("Nothing logged yet"), n, marks)
+
+
+def _learned(code: str, learned: ShopLearning) -> Topic:
+    """A learned figure: how far the shop's, a part's or a rider's moved."""
+    title, usual = FIGURES[code]
+    effects, marks = learned.effects[code], []
+    for (kind, key), n in sorted(effects.counts.items(), key=lambda item: (item[0][0] != "shop", -item[1])):
+        figure = LearnedFigure(*effects.of({kind: key}), n)
+        if kind != "shop" and not figure.said(title):
+            continue
+        name = tr("This shop") if kind == "shop" else f"{tr(kind)}: {key}"
+        wheels = _once(learned.behind[code].get((kind, key), ()))
+        marks.append(Mark(name, _times(figure), None, wheels, tr("learned from {n}").format(n=n)))
+    sentence = _shop_words(effects, tr(usual))
+    return _topic(code, tr(title), sentence, effects.counts.get(("shop", ""), 0), tuple(marks))
+
+
+def _times(figure: LearnedFigure) -> str:
+    low, high = figure.band
+    return tr("{times:.2f} × ({low:.2f} to {high:.2f})").format(times=figure.factor, low=low, high=high)
+
+
+def _shop_words(effects: Effects, usual: str) -> str:
+    if not effects.counts:
+        return ""
+    figure = LearnedFigure(*effects.of({"shop": ""}), 1)
+    if not figure.said(""):
+        return tr("As usual")
+    return tr("{percent:+.0f} % against {usual}").format(percent=100.0 * (figure.factor - 1.0), usual=usual)
+
+
+def _sources(visits: Sequence[Visit]) -> Topic:
+    tally = _Tally()
+    for visit, one in _tries(visits):
+        if one.source in SOURCE_WORDS and one.core_out is not None:
+            way = tr(SOURCE_WORDS[one.source]).capitalize() + (
+                tr(", core out") if one.core_out else tr(", core in")
+            )
+            tally.add(way, one.outcome == "both_up", visit.key)
+    words = tr("{good} of {n} tries brought both beads up").format(good=tally.good, n=tally.all)
+    return _topic("source", tr("What seats what"), words, tally.all, tally.marks())
+
+
+def _remedies(visits: Sequence[Visit]) -> Topic:
+    tally = _Tally()
+    for visit, one in _tries(visits):
+        for remedy in one.changed:
+            tally.add(tr(REMEDY_WORDS[remedy]), one.outcome == "both_up", visit.key)
+    words = tr("{good} of {n} changes were followed by both beads up").format(good=tally.good, n=tally.all)
+    return _topic("remedy", tr("Changes that worked"), words, tally.all, tally.marks())
+
+
+def _tries(visits: Sequence[Visit]) -> Iterator[tuple[Visit, Attempt]]:
+    return ((visit, one) for visit in visits for one in visit.attempts)
+
+
+def _holds(visits: Sequence[Visit]) -> Topic:
+    """Whether a wheel was handed over without being seated again, by what it lost in its first hour."""
+    tally = _Tally()
+    for visit in visits:
+        found = _first_hour(visit)
+        if found is not None:
+            loss, at = found
+            again = any(isinstance(item.entry, Attempt) and item.at > at for item in visit.log)
+            tally.add(_loss_class(loss), visit.plan.log.signed is not None and not again, visit.key)
+    words = tr("{good} of {n} were handed over without another try").format(good=tally.good, n=tally.all)
+    return _topic("hold", tr("First hour's loss"), words, tally.all, tally.marks())
+
+
+def _first_hour(visit: Visit) -> tuple[float, str] | None:
+    """What was lost in the first hour of its last stand, in percent, and when that was read; readings at 20 °C."""
+    start: tuple[datetime, float] | None = None
+    found = None
+    for item in visit.log:
+        if isinstance(item.entry, Attempt):
+            start = None
+        if not isinstance(item.entry, Reading):
+            continue
+        warm = item.entry.temperature_c
+        kpa = item.entry.pressure_kpa if warm is None else normalised_kpa(item.entry.pressure_kpa, warm)
+        at = moment(item.at)
+        if start is None:
+            start, found = (at, kpa), None
+        elif found is None and start[1] > 0.0:
+            hours = (at - start[0]).total_seconds() / 3600.0
+            if HOUR[0] <= hours <= HOUR[1]:
+                found = 100.0 * (1.0 - kpa / start[1]) / hours, item.at
+    return found
+
+
+def _loss_class(percent: float) -> str:
+    small, large = CLASSES
+    if percent < small:
+        return tr("Under {small:g} %").format(small=small)
+    if percent <= large:
+        return tr("{small:g} to {large:g} %").format(small=small, large=large)
+    return tr("Over {large:g} %").format(large=large)
+
+
+def _kept(visits: Mapping[str, Sequence[Visit]]) -> Topic:
+    classes: dict[str, list[Key]] = {
+        name: [] for name in (tr("Over 10 % less"), tr("Within 10 %"), tr("Over 10 % more"))
+    }
+    names, ratios = list(classes), []
+    for one in visits.values():
+        for seen in kept_evidence(one):
+            off = math.exp(seen.value) - 1.0
+            ratios.append(1.0 + off)
+            place = 0 if off < -USUAL_PRESSURE else 2 if off > USUAL_PRESSURE else 1
+            classes[names[place]].append(seen.key)
+    words = ""
+    if ratios:
+        percent = 100.0 * (median(ratios) - 1.0)
+        words = tr("Riders keep {percent:.0f} % {more} than proposed").format(
+            percent=abs(percent), more=tr("more") if percent > 0.0 else tr("less")
+        )
+    return _topic("kept_by", tr("Kept against proposed"), words, len(ratios), _parts(classes, len(ratios)))
+
+
+def _parts(classes: Mapping[str, Sequence[Key]], n: int) -> tuple[Mark, ...]:
+    """Each class as a part of all."""
+    return tuple(
+        Mark(name, tr("{good} of {all}").format(good=len(keys), all=n), len(keys) / n, _once(keys))
+        for name, keys in classes.items()
+        if keys
+    )
+
+
+def _minutes(visits: Sequence[Visit]) -> Topic:
+    """Where the hands' time goes: what was ticked off at once, or after an interruption, does not count."""
+    took: dict[str, float] = {}
+    usual: dict[str, float] = {}
+    wheels: dict[str, list[Key]] = {}
+    for visit in visits:
+        for stage, minutes, planned in ticks(visit.log):
+            took[stage] = took.get(stage, 0.0) + minutes
+            usual[stage] = usual.get(stage, 0.0) + planned
+            wheels.setdefault(stage, []).append(visit.key)
+    whole = sum(took.values())
+    marks = tuple(
+        Mark(
+            tr(STAGE_WORDS[stage]),
+            tr("{minutes:.0f} min a wheel").format(minutes=took[stage] / len(set(wheels[stage]))),
+            took[stage] / whole,
+            _once(wheels[stage]),
+            tr("{percent:+.0f} % against the usual minutes").format(
+                percent=100.0 * (took[stage] / usual[stage] - 1.0)
+            ),
+        )
+        for stage in STAGE_WORDS
+        if took.get(stage)
+    )
+    longest = max(marks, key=lambda mark: mark.share or 0.0, default=None)
+    words = ""
+    if longest is not None:
+        words = tr("Most goes into: {stage}, {percent:.0f} %").format(
+            stage=longest.name, percent=100.0 * (longest.share or 0.0)
+        )
+    n = len({key for keys in wheels.values() for key in keys})
+    return _topic("minutes", tr("Minutes a stage"), words, n, marks)
+
+
+def _used(visits: Sequence[Visit], now: datetime) -> Topic:
+    """Sealant and tape of the last 90 days, and what that makes a month."""
+    since = now.astimezone() - timedelta(days=SPAN_DAYS)
+    amounts: dict[tuple[str, str], float] = {}
+    wheels: dict[tuple[str, str], list[Key]] = {}
+
+    def take(what: str, unit: str, amount: float, key: Key) -> None:
+        amounts[what, unit] = amounts.get((what, unit), 0.0) + amount
+        wheels.setdefault((what, unit), []).append(key)
+
+    for visit in visits:
+        for item in visit.log:
+            if isinstance(item.entry, Dose) and moment(item.at) >= since:
+                name = item.entry.name or tr("kind not said")
+                take(tr("Sealant: {name}").format(name=name), "ml", item.entry.dose_ml, visit.key)
+        laid, tape = visit.plan.log.since.laid_at, visit.plan.tape
+        if laid and moment(laid) >= since and visit.plan.setup.lays_tape:
+            words = tr("Tape: {kind}, {width:g} mm").format(
+                kind=tr(tape.material), width=tape.width_mm or 0.0
+            )
+            take(words, "m", tape.length_mm / 1000.0, visit.key)
+    most = {unit: max(v for (_w, u), v in amounts.items() if u == unit) for _w, unit in amounts}
+    marks = tuple(
+        Mark(
+            what,
+            _amount(amount, unit),
+            amount / most[unit] if most[unit] else None,
+            _once(wheels[what, unit]),
+            tr("a month: {amount}").format(amount=_amount(amount * MONTH_DAYS / SPAN_DAYS, unit)),
+        )
+        for (what, unit), amount in sorted(amounts.items(), key=lambda item: (item[0][1], -item[1]))
+    )
+    n = len({key for keys in wheels.values() for key in keys})
+    return _topic(
+        "used", tr("Used in 90 days"), tr("In {n} wheels; order by the month").format(n=n), n, marks
+    )
+
+
+def _amount(amount: float, unit: str) -> str:
+    return f"{amount:.0f} {unit}" if unit == "ml" else f"{amount:.1f} {unit}"
+
+
+def _promises(visits: Sequence[Visit], now: datetime) -> Topic:
+    tally = _Tally()
+    for visit in visits:
+        told = [item for item in visit.log if isinstance(item.entry, Promised)]
+        record = record_of([visit.log], now.replace(tzinfo=None)) if told else None
+        if record is not None and record.given:
+            day = moment(told[0].at).strftime("%Y-%m")
+            tally.add(day, record.kept == record.given, visit.key)
+    words = tr("{good} of {n} promises were kept").format(good=tally.good, n=tally.all)
+    months = tuple(sorted(tally.marks(), key=lambda mark: mark.name))
+    return _topic("promise", tr("Promises kept"), words, tally.all, months)
+
+
+def _returns(visits: Mapping[str, Sequence[Visit]]) -> Topic:
+    """What brought wheels back soon after they were handed over."""
+    causes: dict[str, list[Key]] = {}
+    handed = 0
+    for one in visits.values():
+        handed += sum(visit.plan.log.signed is not None for visit in one)
+        for after, days in return_of(one):
+            if days <= SOON_DAYS and after.wheel.work is not None:
+                leak, kind = after.wheel.work.leak, after.wheel.work.kind
+                words = LEAK_WORDS.get(leak or "") or WORK_WORDS.get(kind or "convert", "")
+                causes.setdefault(tr(words), []).append(after.key)
+    back = sum(map(len, causes.values()))
+    words = tr("{back} of {n} handed over were back within 90 days").format(back=back, n=handed)
+    ordered = dict(sorted(causes.items(), key=lambda item: -len(item[1])))
+    return _topic("back", tr("Back within 90 days"), words, handed, _parts(ordered, handed) if handed else ())
+
+
+def insights_csv(topics: Iterable[Topic], name_of: Callable[[Key], str]) -> bytes:
+    """Return every mark as a row of CSV."""
+    text = io.StringIO(newline="")
+    writer = csv.writer(text, quoting=csv.QUOTE_ALL)
+    writer.writerow(("topic", "from", "mark", "figure", "share", "note", "wheels"))
+    for topic in topics:
+        for mark in topic.marks:
+            share = "" if mark.share is None else f"{mark.share:.3f}"
+            wheels = "; ".join(filter(None, map(name_of, mark.wheels)))
+            row = (topic.title, str(topic.n), mark.name, mark.figure, share, mark.note, wheels)
+            writer.writerow([safe_cell(cell) for cell in row])
+    return text.getvalue().encode("utf-8-sig")
+
+
+def insights_text(topics: Iterable[Topic]) -> str:
+    """Return the topics in lines."""
+    lines = []
+    for topic in topics:
+        lines.append(
+            f"{topic.title} ({topic.n}): {topic.sentence}" if topic.n else f"{topic.title}: {topic.sentence}"
+        )
+        lines += [
+            f"  {mark.name}: {mark.figure}" + (f"; {mark.note}" if mark.note else "") for mark in topic.marks
+        ]
+    return "\n".join(lines)

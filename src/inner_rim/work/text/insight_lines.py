@@ -1,0 +1,60 @@
+"""What the log says as lines: a heading and its sentence for each topic, a line for each mark."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Sequence
+
+import msgspec
+
+from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelKey
+from inner_rim.work.text.lines import Line, head
+
+
+class Mark(msgspec.Struct, frozen=True):
+    """One mark of a topic.
+
+    Attributes:
+        name: what it is about.
+        figure: in words.
+        share: its bar from 0 to 1, None for none.
+        wheels: (job, wheel) behind it.
+        note: what else is to be said.
+    """
+
+    name: str
+    figure: str
+    share: float | None = None
+    wheels: tuple[WheelKey, ...] = ()
+    note: str = ""
+
+
+class Topic(msgspec.Struct, frozen=True):
+    """What the log says of one question: its sentence, from how many, and its marks."""
+
+    code: str
+    title: str
+    sentence: str
+    n: int
+    marks: tuple[Mark, ...] = ()
+
+
+def insight_lines(topics: Sequence[Topic] | None, left_aside: Collection[str]) -> tuple[Line, ...]:
+    """Return the topics that the log says something of; a line that says what is missing where there is none."""
+    if topics is None:
+        return (head(tr("Reading the log…")),)
+    found = tuple(_lines(topics, left_aside))
+    if found:
+        return found
+    words = tr("It fills as wheels are seated, left to stand, promised and come back")
+    return (head(tr("The log says nothing yet"), words),)
+
+
+def _lines(topics: Sequence[Topic], left_aside: Collection[str]) -> Iterator[Line]:
+    for topic in topics:
+        if topic.marks:
+            yield head(topic.title, topic.sentence)
+        for place, mark in enumerate(topic.marks):
+            key = f"{topic.code}/{place}"
+            chip = tr("left aside") if topic.code in left_aside else ""
+            yield Line(mark.name, note=mark.note, right=mark.figure, chip=chip, share=mark.share, key=key)

@@ -1,0 +1,178 @@
+"""What a shop's stored log teaches: read from a real file, used by the plan, shown, and switched off."""
+
+import csv
+import io
+import json
+from datetime import UTC, datetime
+
+import msgspec
+import pytest
+
+from inner_rim.cli import main
+from inner_rim.core.learning.evidence import Visit
+from inner_rim.core.plan.wheel_plan import plan_wheel
+from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.log import Attempt, Dip, Dose, Logged, Promised, Reading, SignOff, StepEntry
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.resolved import USUAL
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import Repository
+from inner_rim.work.editing.state import Shop
+from inner_rim.work.tasks.exchange import import_files
+from inner_rim.work.tasks.insights import insights_csv, topics_of
+from inner_rim.work.tasks.learning import ShopLearning, all_visits
+from tests.samples import logged, ordinary, planned_after, stored
+
+DOSE, DIP = Dose(dose_ml=60, name="Kelp milk"), Dip(depth_mm=4.0, free_ml=0.0, factor=1.0, calibrates=False)
+NAMES = {"rim__name": "Heron 622", "tire__name": "Grebe"}
+SIGNED = SignOff(by="M. Osier", pressure_kpa=200)
+
+
+def failed(source="compressor", core_out=True):
+    return Attempt(
+        peak_kpa=5, outcome="no_pressure", limit_kpa=340, target_kpa=250, source=source, core_out=core_out
+    )
+
+
+def visit(job_id, wheel_id, entries, **changes):
+    """Return the document of a job of one wheel with its log; entries are (day of November 2026, entry)."""
+    document = stored(**NAMES, **changes)
+    document["wheels"][0]["wheel_id"] = wheel_id
+    log = [
+        {**msgspec.to_builtins(one), "wheel_id": wheel_id, "uid": new_id()}
+        for day, entry in entries
+        for one in logged(entry, at=f"2026-11-{day:02}T10:00:00+00:00")
+    ]
+    for number, one in enumerate(log, 1):
+        one["number"] = number
+    return {
+        "format": "inner-rim/job-with-log",
+        "version": 2,
+        "job_id": job_id,
+        "job": document,
+        "log": log,
+    }
+
+
+def taught_shop(wheels=12):
+    """Riders keep 12 % less than proposed, beads need more air than usual, sealant is gone in half the time."""
+    proposed = planned_after()[0].pressure.by_method["drop"]
+    for n in range(wheels):
+        yield visit(f"a{n}", f"w-{n}", [(1, failed()), (1, DOSE), (1, SIGNED), (20, DIP)])
+        rode = {"previous_pressure_kpa": 0.88 * proposed, "work": {"kind": "refresh", "rode_before": True}}
+        yield visit(f"b{n}", f"w-{n}", [(21, SIGNED)], **rode)
+
+
+@pytest.fixture
+def taught(tmp_path):
+    store = Repository(sqlite_url(tmp_path / "shop.sqlite"))
+    for n, document in enumerate(taught_shop()):
+        (tmp_path / f"{n:02}.json").write_text(json.dumps(document), encoding="utf-8")
+    import_files(store, sorted(tmp_path.glob("*.json")))
+    yield store
+    store.close()
+
+
+def test_the_log_of_a_shop_moves_its_plans(taught):
+    learned = ShopLearning(all_visits(taught, Shop()))
+    assert learned.visits == 24
+    job = job_from_plain(ordinary(**NAMES))
+    about = learned.of(job)
+    assert about.start.count == 12 and 0.86 < about.start.factor < 0.92
+    assert about.gap.count == 12 and about.gap.factor > 1.3
+    assert about.drying.count == 12 and about.drying.factor > 1.2
+    usual, moved = (plan_of(job, *more) for more in ((), (about,)))
+    assert moved.pressure.start_kpa < usual.pressure.start_kpa
+    assert moved.sealant.refresh_after_days == pytest.approx(
+        usual.sealant.refresh_after_days / about.drying.factor
+    )
+    for before, after in zip(usual.coming_up.sources, moved.coming_up.sources, strict=True):
+        assert after.probability <= before.probability
+    for trail in (moved.pressure.why, moved.sealant.why, moved.coming_up.why):
+        assert sum("learned from 12 here" in line.read() for line in trail.others) == 1
+    stranger = learned.of(job_from_plain(ordinary(rim__name="Reed bed 584", tire__name="Loon")))
+    assert abs(stranger.gap.log) < abs(about.gap.log) and stranger.gap_spread > about.gap_spread
+
+
+def plan_of(job, *more):
+    return plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, (), *more)
+
+
+def test_a_log_that_says_nothing_leaves_the_usual_figures(tmp_path):
+    store = Repository(sqlite_url(tmp_path / "shop.sqlite"))
+    learned = ShopLearning({})
+    assert all_visits(store, Shop()) == {} and learned.of(job_from_plain(ordinary())) == USUAL
+    store.close()
+    topics = topics_of({}, learned, datetime.now())
+    assert {topic.sentence for topic in topics} == {"Nothing logged yet"}
+
+
+def test_insights_on_the_command_line(tmp_path, capsys):
+    files = []
+    for n, document in enumerate(taught_shop()):
+        files.append(tmp_path / f"{n:02}.json")
+        files[-1].write_text(json.dumps(document), encoding="utf-8")
+    assert main(["import", *map(str, files)]) == 0
+    capsys.readouterr()
+    assert main(["insights"]) == 0
+    words = capsys.readouterr().out
+    assert "What seats what (12): 0 of 12 tries" in words and "Riders keep 12 % less than proposed" in words
+    assert main(["insights", "--json"]) == 0
+    found = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
+    assert [mark["name"] for mark in found["kept_by"]["marks"]] == ["Over 10 % less"]
+    assert len(found["kept_by"]["marks"][0]["wheels"]) == 12
+    assert found["start"]["n"] == 12 and found["drying"]["marks"][0]["note"] == "learned from 12"
+
+
+def test_every_topic_counts_what_the_log_says(taught):
+    """A small story of each kind, counted by hand."""
+    now = datetime(2026, 11, 28, 12, 0, tzinfo=UTC)
+
+    def at(hour, *entries, day=2):
+        return [(day, entry, f"T{hour:02}:00:00+00:00") for entry in entries]
+
+    story = [
+        *at(8, Promised(due="2026-11-02T17:00"), StepEntry(stage="strip", step="tire.off")),
+        *at(9, attempt("not_up", "floor_pump", False), attempt("both_up", "floor_pump", True, ("core_out",))),
+        *at(10, Reading(pressure_kpa=300.0)),
+        *at(11, Reading(pressure_kpa=298.5)),
+        *at(12, SIGNED),
+    ]
+    late = [*at(8, Promised(due="2026-11-02T10:00")), *at(12, Reading(pressure_kpa=300.0)), *at(13, Reading(pressure_kpa=270.0)), *at(14, attempt("both_up", "compressor", False)), *at(15, SIGNED)]  # fmt: skip
+    store = taught
+    visits = all_visits(store, Shop())
+    for name, log in (("good", story), ("late", late)):
+        job = job_from_plain(ordinary(**NAMES))
+        entries = [
+            Logged(number=n, at=f"2026-11-{day:02}{clock}", wheel_id=name, entry=entry)
+            for n, (day, entry, clock) in enumerate(log, 1)
+        ]
+        plan = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, entries)
+        visits[name] = [Visit((name, name), name, plan.wheel, job.ride, "", plan, tuple(entries))]
+    found = {topic.code: topic for topic in topics_of(visits, ShopLearning(visits), now)}
+
+    def marks(code):
+        return {mark.name: (mark.figure, len(mark.wheels)) for mark in found[code].marks}
+
+    assert marks("source") == {
+        "Compressor, core out": ("0 of 12", 12),
+        "Compressor, core in": ("1 of 1", 1),
+        "Floor pump, core in": ("0 of 1", 1),
+        "Floor pump, core out": ("1 of 1", 1),
+    }
+    assert marks("remedy") == {"Take the core out": ("1 of 1", 1)}
+    assert marks("hold") == {"Under 1 %": ("1 of 1", 1), "Over 3 %": ("0 of 1", 1)}
+    assert marks("promise") == {"2026-11": ("1 of 2", 2)}
+    assert marks("back") == {"Refresh the sealant": ("12 of 26", 12)}
+    assert found["back"].sentence == "12 of 26 handed over were back within 90 days"
+    assert marks("used")["Sealant: Kelp milk"] == ("720 ml", 12)
+    rows = list(csv.reader(io.StringIO(insights_csv(found.values(), lambda key: key[0]).decode("utf-8-sig"))))
+    assert rows[0][0] == "topic" and ["What seats what", "15", "Floor pump, core out", "1 of 1"] in [
+        r[:4] for r in rows
+    ]
+
+
+def attempt(outcome, source, core_out, changed=()):
+    return Attempt(
+        peak_kpa=200, outcome=outcome, limit_kpa=340, source=source, core_out=core_out, changed=changed
+    )
