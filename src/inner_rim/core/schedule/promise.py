@@ -22,24 +22,38 @@ SURE, EARLY = 0.9, 0.1
 #: practice, no published source), worth so many wheels.
 SPREAD, WORTH = 0.35, 8.0
 RUNS = 200
+#: Spread of the logarithm of what a whole day is slower or faster, and how often seating has to be done again, worth
+#: `WORTH` wheels (common practice, no published source).
+DAY_SPREAD, AGAIN = 0.15, 0.15
 #: No task takes a smaller or larger share of its minutes than this.
 LEAST_SHARE, MOST_SHARE = 0.2, 5.0
+#: And no stage is done more often than this.
+MOST_TIMES = 4
 
 
 class Pace(msgspec.Struct, frozen=True):
-    """How a stage's minutes scatter about the built-in ones: mean and spread of the logarithm of their ratio."""
+    """How a stage's minutes scatter about the built-in ones: mean and spread of the logarithm of their ratio, and how
+    often it is done again.
+    """
 
     mean: float = 0.0
     spread: float = SPREAD
+    again: float = 0.0
 
 
-def learned(ratios: Mapping[str, Sequence[float]]) -> dict[str, Pace]:
+#: The usual pace of each stage that has one of its own.
+USUAL_PACE = {"seat": Pace(again=AGAIN)}
+
+
+def learned(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = ()) -> dict[str, Pace]:
     """Return the pace of each stage from ratios of the minutes it took to the built-in ones.
 
-    mean = sum(ln r) / (n + 8); spread^2 = (8 * 0.35^2 + sum((ln r - mean)^2)) / (n + 8).
+    mean = sum(ln r) / (n + 8); spread^2 = (8 * 0.35^2 + sum((ln r - mean)^2)) / (n + 8);
+    again = (8 * 0.15 + failed tries) / (n + 8).
 
     Args:
         ratios: by stage, positive; waits and interruptions are not in them.
+        seated: of each try at seating, whether both beads came up.
 
     >>> learned({"tape": [2.0] * 8})["tape"].mean == 0.5 * math.log(2.0)
     True
@@ -52,6 +66,9 @@ def learned(ratios: Mapping[str, Sequence[float]]) -> dict[str, Pace]:
         mean = sum(logs) / (len(logs) + WORTH)
         square = WORTH * SPREAD**2 + sum((one - mean) ** 2 for one in logs)
         found[stage] = Pace(mean, math.sqrt(square / (len(logs) + WORTH)))
+    if seated:
+        again = (WORTH * AGAIN + seated.count(False)) / (WORTH + len(seated))
+        found["seat"] = msgspec.structs.replace(found.get("seat", Pace()), again=again)
     return found
 
 
@@ -60,17 +77,21 @@ def played(
 ) -> tuple[int, ...]:
     """Return when each wheel is ready in one play of the day: the same order, minutes as they scatter.
 
-    A pinned task begins no earlier than its time; later, where what comes before it takes longer.
+    Every task of a day is slower or faster by a share of its own and one that all share; a stage that fails is done
+    again. A pinned task begins no earlier than its time; later, where what comes before it takes longer.
     """
-    usual = Pace()
+    usual, today = Pace(), dice.gauss(0.0, DAY_SPREAD)
     held = {place: one.start for place, one in pinned(day).items()}
     wheels = []
     for wheel in day.wheels:
         tasks = []
         for task in wheel.tasks:
-            of_stage = pace.get(task.stage, usual)
-            share = math.exp(dice.gauss(of_stage.mean, of_stage.spread))
-            minutes = round(task.minutes * min(max(share, LEAST_SHARE), MOST_SHARE))
+            of_stage = pace.get(task.stage, USUAL_PACE.get(task.stage, usual))
+            share = math.exp(dice.gauss(today + of_stage.mean, of_stage.spread))
+            times = 1
+            while times < MOST_TIMES and dice.random() < of_stage.again:
+                times += 1
+            minutes = round(task.minutes * times * min(max(share, LEAST_SHARE), MOST_SHARE))
             tasks.append(msgspec.structs.replace(task, minutes=min(max(1, minutes), 1440)))
         wheels.append(msgspec.structs.replace(wheel, tasks=tuple(tasks), pins=()))
     played_day = msgspec.structs.replace(day, wheels=tuple(wheels))
@@ -101,9 +122,10 @@ def promises(
     for group in together if together is not None else [(w,) for w in range(len(day.wheels))]:
         done = sorted(max(end[w] for w in group) for end in ends)
 
-        def at(share: float, done: list[int] = done) -> datetime:
-            place = min(len(done) - 1, math.ceil(share * len(done)) - 1)
-            return day.hours.next_open(round_up(day.at(done[max(0, place)])))
+        def at(place: float, done: list[int] = done) -> datetime:
+            return day.hours.next_open(round_up(day.at(done[max(0, min(len(done), math.ceil(place)) - 1)])))
 
-        found.append(Promise(at(SURE), at(EARLY)))
+        # a standard error later than nine in ten: few plays may flatter a wheel
+        sure = SURE * runs + math.sqrt(SURE * (1.0 - SURE) * runs)
+        found.append(Promise(at(sure), at(EARLY * runs)))
     return tuple(found)

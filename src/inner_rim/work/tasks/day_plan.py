@@ -31,7 +31,7 @@ YIELD_S = 0.001
 #: How long the end waits for one, s: at the most for OR-tools to be imported.
 END_S = 5.0
 #: Kinds of log entries that are learned from: how long steps take, and how promises were kept.
-LEARNED = ("step", "promise", "sign_off")
+LEARNED = ("step", "promise", "sign_off", "attempt")
 #: How often the day is played for a promise while a job is typed.
 ESTIMATE_RUNS = 60
 #: What was found is looked for anew after so long, as what is late and what helps depend on the clock; and so long

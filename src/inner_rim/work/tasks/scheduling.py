@@ -13,7 +13,7 @@ import msgspec
 from inner_rim.core.procedure.actions import KINDS, Kind
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import parse_due
-from inner_rim.core.record.log import Logged, StepEntry
+from inner_rim.core.record.log import Attempt, Logged, StepEntry
 from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import as_input_error, plain_from_bytes
@@ -118,10 +118,12 @@ def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[
 def paces(logs: Iterable[Sequence[Logged]]) -> dict[str, Pace]:
     """Return how long each stage takes in this shop, from its logs, a wheel each."""
     ratios: dict[str, list[float]] = {}
+    seated: list[bool] = []
     for log in logs:
         for stage, minutes, usual in ticks(log):
             ratios.setdefault(stage, []).append(minutes / usual)
-    return learned(ratios)
+        seated += [item.entry.outcome == "both_up" for item in log if isinstance(item.entry, Attempt)]
+    return learned(ratios, seated)
 
 
 def ticks(log: Sequence[Logged]) -> Iterator[tuple[str, float, float]]:
