@@ -1,7 +1,9 @@
 """What was really done is asked where it happens, with the plan's figure ready, and read by everything after it."""
 
+import io
 from datetime import date, timedelta
 
+import pypdf
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
@@ -9,9 +11,14 @@ from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.plan.aftercare import TAPE_DAYS, due_care
 from inner_rim.core.plan.wheel_plan import plan_wheel
+from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.job import Practice
-from inner_rim.core.record.log import Care, Dose, Note, SignOff
+from inner_rim.core.record.log import Care, Dose, Note, SignOff, StepEntry
 from inner_rim.core.record.reading import job_from_plain
+from inner_rim.store.database import sqlite_url
+from inner_rim.store.repository import Repository
+from inner_rim.work.tasks import export
+from inner_rim.work.text.card import inside_text
 from tests.desktop.drive import cautions_of, select
 from tests.samples import logged, ordinary
 
@@ -107,3 +114,39 @@ def test_tape_ages_from_the_day_it_was_laid_and_by_its_kind():
     assert "two years" in tape("cloth", *changed * 2).words.read()
     assert "3 tire changes" in tape("cloth", *changed, tape_changes=2).words.read()
     assert "lay new tape" in tape("film", *changed).words.read()
+
+
+def text_of(data):
+    return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages).split())
+
+
+def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
+    """Dose, kind, plugs, tape and pressure as they were: on sheet and card, in dates and stock, at the next visit, in the search."""
+    window, page = to_the_dose(demo)
+    bench, units = demo.bench, demo.bench.units
+    planned = inside_text(bench.current.plan, units)
+    before = due_of(bench)
+    page.now.figure.setText("52")
+    page.now.reason.setText("Kelp milk")
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    bench.recorder.record(StepEntry(stage="tape", step="repair.plug"))
+    bench.recorder.record(SignOff(by="M. Osier", pressure_kpa=176, ride_kpa=176))
+    state = bench.current
+    assert state.plan.log.signed is not None
+    for way in ("card", "sheet"):
+        words = text_of(export.written_as(way, state, units, bench.now()))
+        assert "52 ml inside: Kelp milk" in words and planned not in words, way
+    assert "1 in the tire" in words
+    assert due_of(bench) != before
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
+    visit = coming_back(state.job.draft.document["wheels"][state.index], state.plan)
+    assert visit["sealant"]["in_ml"] == 52.0 and visit["sealant"]["name"] == "Kelp milk"
+    assert visit["tire"]["plugs"] == 1 and visit["previous_pressure_kpa"] == 176
+    repository = Repository(sqlite_url(demo._file))
+    assert any("Kelp" in str(hit.item.entry) for hit in repository.logbook.search("kelp", (), ""))
+    repository.close()
+
+
+def due_of(bench):
+    return [(care.code, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)]

@@ -10,7 +10,6 @@ import msgspec
 
 from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.aftercare import due_care
-from inner_rim.core.plan.wheel_plan import inside_ml
 from inner_rim.core.procedure.stops import MAKERS
 from inner_rim.core.record.job import Job, parse_due
 from inner_rim.core.record.log import Logged, Unreadable
@@ -27,6 +26,7 @@ from inner_rim.work.editing.state import JobState, Shop, WheelState, wheel_state
 from inner_rim.work.tasks.exchange import job_file, pretty
 from inner_rim.work.text.card import (
     insert_text,
+    inside_text,
     limit_text,
     mounting_text,
     sealant_text,
@@ -105,7 +105,10 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     if tube:
         rows.append(Row(tr("Inside"), tr("a tube")))
     else:
-        rows.append(Row(tr("Sealant"), tr("{dose} inside").format(dose=show(inside_ml(plan), "ml", units))))
+        rows.append(Row(tr("Sealant"), inside_text(plan, units)))
+    plugs = (wheel.tire.plugs or 0) + plan.log.plugs
+    if plugs and not tube:
+        rows.append(Row(tr("Plugs"), tr("{n} in the tire").format(n=plugs)))
     rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
     if signed is not None:
         when = local(moment(plan.log.signed_at))

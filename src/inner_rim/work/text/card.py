@@ -6,7 +6,7 @@ from inner_rim.core.models.insert import VERDICT_WORDS as VERDICT_OF_INSERT
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
 from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
-from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.plan.wheel_plan import WheelPlan, inside_ml
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.words import tr
@@ -115,8 +115,10 @@ def mounting_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 
 def sealant_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the dose in one line."""
+    """Return the dose in one line; what is inside, once the log says so."""
     sealant = plan.sealant
+    if plan.log.sealant_ml:
+        return inside_text(plan, choice)
     loads = " + ".join(show(x, "ml", choice, symbol=False) for x in sealant.loads_ml)
     return tr("{dose} ({method}), injector {loads}; lean {lean}, generous {generous}").format(
         dose=show(sealant.dose_ml, "ml", choice),
@@ -125,6 +127,14 @@ def sealant_text(plan: WheelPlan, choice: UnitChoice) -> str:
         lean=show(sealant.lean_ml, "ml", choice),
         generous=show(sealant.generous_ml, "ml", choice),
     )
+
+
+def inside_text(plan: WheelPlan, choice: UnitChoice) -> str:
+    """Return how much sealant is inside, and of which kind where that was said."""
+    dose, kind = show(inside_ml(plan), "ml", choice), plan.log.sealant
+    if kind:
+        return tr("{dose} inside: {kind}").format(dose=dose, kind=kind)
+    return tr("{dose} inside").format(dose=dose)
 
 
 def start_text(plan: WheelPlan, choice: UnitChoice) -> str:
