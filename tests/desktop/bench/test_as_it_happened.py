@@ -121,8 +121,8 @@ def text_of(data):
 
 
 def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
-    """Dose, kind, plugs, tape and pressure as they were: on sheet and card, in dates and stock, at the next visit, in the search."""
-    window, page = to_the_dose(demo)
+    """Dose, kind, plug and pressure as they were: on sheet and card, in dates, at the next visit, in the search."""
+    _window, page = to_the_dose(demo)
     bench, units = demo.bench, demo.bench.units
     planned = inside_text(bench.current.plan, units)
     before = due_of(bench)

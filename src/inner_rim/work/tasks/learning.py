@@ -28,8 +28,8 @@ from inner_rim.work.editing.state import Shop
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
-#: So many of the newest jobs are learned from, a shop's last years, and so many are read at once.
-MOST_JOBS, AT_ONCE = 1000, 20
+#: So many of the newest jobs are learned from: half a second a hundred in the worker's thread. So many are read at once.
+MOST_JOBS, AT_ONCE = 400, 20
 #: The figures that are learned: what each is called, and what it is usually.
 FIGURES = {
     "gap": ("Gap under a dry bead", "the usual gap"),
