@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from inner_rim.core.plan.advisor import remedy_counts
 from inner_rim.core.record.parts import Item, sealants_of, shelf_of
+from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.store.rows import BenchState
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
@@ -120,7 +121,7 @@ class ShopMethods:
     def left_aside(self) -> frozenset[str]:
         """Learned figures that do not count."""
         kept = self._settings.shop.get(LEARNING)
-        return frozenset(kept) if isinstance(kept, list) else frozenset()
+        return frozenset(name for name in LEARNED_FIGURES if isinstance(kept, list) and name in kept)
 
     def turn_learning(self, names: Collection[str]) -> bool:
         """Let learned figures count, or leave them aside where all of them count; return whether they count now."""
