@@ -12,7 +12,7 @@ from inner_rim.cli import main
 from inner_rim.core.learning.evidence import Visit
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.ids import new_id
-from inner_rim.core.record.log import Attempt, Dip, Dose, Logged, Promised, Reading, SignOff, StepEntry
+from inner_rim.core.record.log import Attempt, Dip, Dose, Logged, Note, Promised, Reading, SignOff, StepEntry
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.resolved import USUAL
 from inner_rim.store.database import sqlite_url
@@ -165,11 +165,36 @@ def test_every_topic_counts_what_the_log_says(taught):
     assert marks("promise") == {"2026-11": ("1 of 2", 2)}
     assert marks("back") == {"Refresh the sealant": ("12 of 26", 12)}
     assert found["back"].sentence == "12 of 26 handed over were back within 90 days"
+    assert found["failure"].sentence == "0 repairs after handing over"
     assert marks("used")["Sealant: Kelp milk"] == ("720 ml", 12)
     rows = list(csv.reader(io.StringIO(insights_csv(found.values(), lambda key: key[0]).decode("utf-8-sig"))))
     assert rows[0][0] == "topic" and ["What seats what", "15", "Floor pump, core out", "1 of 1"] in [
         r[:4] for r in rows
     ]
+
+
+def test_failures_are_counted_by_sort_over_the_years_that_were_ridden(tmp_path):
+    """Two plugged wheels, one back for a repair after 20 days; rates by the conjugate prior, worked out by hand."""
+    store = Repository(sqlite_url(tmp_path / "shop.sqlite"))
+    plugged = {"tire__plugs": 1, "tire__tubeless_ready": True}
+    documents = [
+        visit("a", "w-a", [(1, SIGNED)], **plugged),
+        visit("b", "w-b", [(1, SIGNED)], **plugged),
+        visit("c", "w-a", [(21, Note(text="flat"))], work={"kind": "repair", "leak": "tread"}, **plugged),
+    ]
+    for n, document in enumerate(documents):
+        (tmp_path / f"{n}.json").write_text(json.dumps(document), encoding="utf-8")
+    import_files(store, sorted(tmp_path.glob("*.json")))
+    visits = all_visits(store, Shop())
+    store.close()
+    now = datetime(2026, 11, 28, 12, 0, tzinfo=UTC)
+    found = {topic.code: topic for topic in topics_of(visits, ShopLearning(visits), now)}
+    years = (20.0 + 27.0 + 2.0 / 24.0) / 365.25
+    marks = {mark.name: mark for mark in found["failure"].marks}
+    assert set(marks) == {"Plugged tire", "Polyester tape, new"}
+    assert marks["Plugged tire"].figure == f"{1.025 / (0.5 + years):.2f} a wheel and year"
+    assert list(marks["Plugged tire"].wheels) == [one[1].key for one in visits.values() if len(one) == 2]
+    assert found["back"].marks[0].name == "Through the tread"
 
 
 def attempt(outcome, source, core_out, changed=()):

@@ -3,6 +3,8 @@
 import itertools
 import math
 from collections.abc import Iterator, Sequence
+from datetime import datetime
+from typing import NamedTuple
 
 import msgspec
 
@@ -88,12 +90,41 @@ def kept_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
             yield Seen(math.log(kept / proposed), KEPT_ERROR, kept_groups(before), after.key)
 
 
-def return_of(visits: Sequence[Visit]) -> Iterator[tuple[Visit, float]]:
-    """Yield each visit of a wheel after it was handed over, with the days between; its visits are in their order."""
-    for before, after in itertools.pairwise(visits):
-        if before.plan.log.signed is not None and after.log:
-            away = moment(after.log[0].at) - moment(before.plan.log.signed_at)
-            yield after, away.total_seconds() / 86400.0
+class Ridden(NamedTuple):
+    """A wheel after it was handed over: that visit, the days until it was back or until now, and the visit that it came
+    back for, None where it has not.
+    """
+
+    visit: Visit
+    days: float
+    back: Visit | None
+
+
+def ridden(visits: Sequence[Visit], now: datetime) -> Iterator[Ridden]:
+    """Yield how a wheel rode after each visit; its visits are in their order.
+
+    Args:
+        now: with its zone.
+    """
+    for place, visit in enumerate(visits):
+        if visit.plan.log.signed is None:
+            continue
+        after = next((one for one in visits[place + 1 :] if one.log), None)
+        end = moment(after.log[0].at) if after is not None else now
+        days = (end - moment(visit.plan.log.signed_at)).total_seconds() / 86400.0
+        yield Ridden(visit, max(0.0, days), after)
+
+
+def sorts_of(visit: Visit) -> Iterator[str]:
+    """Yield what may make a wheel fail: its kind of tape and how old it was, plugs, a tire without a marking."""
+    if not visit.plan.setup.sealed:
+        laid = visit.wheel.work.tape_laid if visit.wheel.work is not None else None
+        old = laid is not None and not visit.plan.setup.lays_tape
+        yield f"{visit.plan.tape.material} tape, {'kept' if old else 'new'}"
+    if (visit.wheel.tire.plugs or 0) + visit.plan.log.plugs:
+        yield "plugged tire"
+    if not visit.wheel.tire.tubeless_ready:
+        yield "tire without a marking"
 
 
 def kept_groups(visit: Visit) -> dict[str, str]:

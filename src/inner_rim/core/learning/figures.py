@@ -12,6 +12,8 @@ GAP_WITHIN = 0.55
 KEPT_SPREADS = {"shop": 0.08, "rider": 0.12, "ground": 0.06}
 KEPT_ERROR = 0.08
 DRYING_SPREADS = {"shop": 0.25, "product": 0.25}
+#: A prior on failures, worth half a wheel and year: one in twenty wheels a year (common practice, no published source).
+FAILURES, FAILURE_YEARS = 0.025, 0.5
 #: Spread of the drying rate of single wheels around the shop's and the product's.
 DRYING_WITHIN = 0.2
 
@@ -78,3 +80,18 @@ def learn_drying(dips: Sequence[Seen]) -> Effects:
         dips: logarithm of the rate of one wheel over the climate's, with the effects shop and product.
     """
     return learn_values(dips, DRYING_SPREADS)
+
+
+def failures_a_year(count: int, years: float) -> float:
+    """Return the failures of a wheel and year: Gamma-Poisson, (0.025 + count) / (0.5 + years).
+
+    >>> failures_a_year(0, 0.0), round(failures_a_year(4, 9.5), 3)
+    (0.05, 0.403)
+
+    Args:
+        count: wheels of one sort that came back for what was done.
+        years: that all wheels of the sort rode.
+
+    Source: conjugate Gamma prior.
+    """
+    return (FAILURES + count) / (FAILURE_YEARS + years)

@@ -10,7 +10,8 @@ from datetime import datetime, timedelta
 from statistics import median
 
 from inner_rim.core.learning.effects import Effects, Key
-from inner_rim.core.learning.evidence import Visit, kept_evidence, return_of
+from inner_rim.core.learning.evidence import Visit, kept_evidence, ridden, sorts_of
+from inner_rim.core.learning.figures import failures_a_year
 from inner_rim.core.models.forecast import normalised_kpa
 from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
@@ -28,7 +29,7 @@ from inner_rim.work.tasks.scheduling import ticks
 from inner_rim.work.text.insight_lines import Mark, Topic
 
 #: A wheel that is back within so many days came back for what was done; use and orders are said for so many.
-SOON_DAYS, SPAN_DAYS, MONTH_DAYS = 90.0, 90.0, 30.0
+SOON_DAYS, SPAN_DAYS, MONTH_DAYS, YEAR_DAYS = 90.0, 90.0, 30.0, 365.25
 #: The first hour's loss is read between these hours, and said in these classes, percent.
 HOUR, CLASSES = (0.5, 2.0), (1.0, 3.0)
 USUAL_PRESSURE = 0.1
@@ -84,7 +85,8 @@ def topics_of(
         _minutes(everything),
         _used(everything, now),
         _promises(everything, now),
-        _returns(visits),
+        _returns(visits, now),
+        _failures(visits, now),
         *(_learned(code, learned) for code in FIGURES),
     )
 
@@ -308,21 +310,46 @@ def _promises(visits: Sequence[Visit], now: datetime) -> Topic:
     return _topic("promise", tr("Promises kept"), words, tally.all, months)
 
 
-def _returns(visits: Mapping[str, Sequence[Visit]]) -> Topic:
+def _returns(visits: Mapping[str, Sequence[Visit]], now: datetime) -> Topic:
     """What brought wheels back soon after they were handed over."""
     causes: dict[str, list[Key]] = {}
-    handed = 0
-    for one in visits.values():
-        handed += sum(visit.plan.log.signed is not None for visit in one)
-        for after, days in return_of(one):
-            if days <= SOON_DAYS and after.wheel.work is not None:
-                leak, kind = after.wheel.work.leak, after.wheel.work.kind
-                words = LEAK_WORDS.get(leak or "") or WORK_WORDS.get(kind or "convert", "")
-                causes.setdefault(tr(words), []).append(after.key)
-    back = sum(map(len, causes.values()))
-    words = tr("{back} of {n} handed over were back within 90 days").format(back=back, n=handed)
+    rides = [ride for one in visits.values() for ride in ridden(one, now.astimezone())]
+    for ride in rides:
+        if ride.back is not None and ride.days <= SOON_DAYS and ride.back.wheel.work is not None:
+            leak, kind = ride.back.wheel.work.leak, ride.back.wheel.work.kind
+            words = LEAK_WORDS.get(leak or "") or WORK_WORDS.get(kind or "convert", "")
+            causes.setdefault(tr(words), []).append(ride.back.key)
+    back, n = sum(map(len, causes.values())), len(rides)
+    words = tr("{back} of {n} handed over were back within 90 days").format(back=back, n=n)
     ordered = dict(sorted(causes.items(), key=lambda item: -len(item[1])))
-    return _topic("back", tr("Back within 90 days"), words, handed, _parts(ordered, handed) if handed else ())
+    return _topic("back", tr("Back within 90 days"), words, n, _parts(ordered, n) if n else ())
+
+
+def _failures(visits: Mapping[str, Sequence[Visit]], now: datetime) -> Topic:
+    """How often wheels of a sort came back for a repair, a wheel and year."""
+    years: dict[str, float] = {}
+    failed: dict[str, list[Key]] = {}
+    count = 0
+    for ride in (ride for one in visits.values() for ride in ridden(one, now.astimezone())):
+        repair = ride.back is not None and ride.back.plan.setup.kind == "repair"
+        count += repair
+        for sort in sorts_of(ride.visit):
+            years[sort] = years.get(sort, 0.0) + ride.days / YEAR_DAYS
+            failed.setdefault(sort, []).extend([ride.back.key] if repair and ride.back is not None else [])
+    rates = {sort: failures_a_year(len(failed[sort]), years[sort]) for sort in years}
+    most = max(rates.values(), default=1.0)
+    marks = tuple(
+        Mark(
+            tr(sort).capitalize(),
+            tr("{rate:.2f} a wheel and year").format(rate=rate),
+            rate / most,
+            _once(failed[sort]),
+            tr("{n} in {years:.1f} years of riding").format(n=len(failed[sort]), years=years[sort]),
+        )
+        for sort, rate in sorted(rates.items(), key=lambda item: -item[1])
+    )
+    words = tr("{n} repairs after handing over").format(n=count)
+    return _topic("failure", tr("Repairs by sort of wheel"), words, len(rates), marks)
 
 
 def insights_csv(topics: Iterable[Topic], name_of: Callable[[Key], str]) -> bytes:
