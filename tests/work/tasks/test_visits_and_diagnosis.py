@@ -50,7 +50,9 @@ def test_a_wheel_that_comes_back_starts_from_what_is_known_and_shows_its_visits(
     for stage in ("strip", "tape", "valve", "mount", "insert"):
         bench.recorder.finish_stage(stage)
     bench.recorder.record(Dose(dose_ml=55.0, name="Eelgrass"))
-    for stage in ("seat", "sealant", "hold"):
+    bench.recorder.finish_stage("seat")
+    bench.recorder.record(Leak(place="vent"))
+    for stage in ("sealant", "hold"):
         bench.recorder.finish_stage(stage)
     bench.recorder.hand_over("M. Osier", 180.0)
     bench.visits.begin()
@@ -59,6 +61,7 @@ def test_a_wheel_that_comes_back_starts_from_what_is_known_and_shows_its_visits(
     assert back.wheel.work.kind is None and back.wheel.tire.new is False  # asked, not assumed
     asked = now_of(back, Around(METRIC, bench.time))
     assert asked.action == f"What does {back.name} come in for?" and not asked.answers[0].enter
+    assert "leaked at the rim's vent hole" in asked.more[0]
     assert all(state.job is back.job for state in bench.wheels)  # the finished job has made room
     bench.editor.type_into("work.kind", "tire_change")
     back = bench.current

@@ -40,9 +40,12 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
 
 
 def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
-    """The work of the new visit, with the tape's age; its kind is asked when the wheel is checked in."""
+    """The work of the new visit, with the tape's age and where the wheel leaked; its kind is asked when the wheel is checked in."""
     setup = plan.setup
     work: JsonObject = {"rode_before": True}
+    leaked = plan.log.leak if plan.log.leak not in ("", "none") else before.get("leak")
+    if leaked and leaked != "unknown":
+        work["leaked"] = leaked
     if setup.sealed:
         return work
     changes = 0 if setup.lays_tape else before.get("tape_changes", 0)

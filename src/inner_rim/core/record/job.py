@@ -184,6 +184,10 @@ class Work(Part, frozen=True):
     rode_before: bool | None = None
     folded: bool | None = None
     leak: Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"] | None = None
+    leaked: Annotated[
+        Literal["tread", "side_wall", "bead", "valve", "nipple", "vent"] | None,
+        Meta(description="where air came out at the visit before"),
+    ] = None
 
     def __post_init__(self) -> None:
         _check_day(self.tape_laid, "tape_laid")

@@ -5,7 +5,7 @@ from datetime import datetime
 from inner_rim.core.models.holding import HOLDS_UP_TO, LEAKS_ABOVE, TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
-from inner_rim.core.progress.diagnosis import LEAK_MEANING
+from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
@@ -110,7 +110,7 @@ def _coming_back(state: WheelState, around: Around) -> Now:
 
 
 def known_of(state: WheelState, around: Around) -> tuple[str, ...]:
-    """Return what is known of a wheel that comes back, in one glance: last handed over, tape, sealant, plugs, notes."""
+    """Return what is known of a wheel that comes back, in one glance: last handed over, leak, tape, sealant, plugs, notes."""
     units, wheel = around.units, state.wheel
     if wheel is None or state.plan is None:
         return ()
@@ -118,6 +118,8 @@ def known_of(state: WheelState, around: Around) -> tuple[str, ...]:
     if wheel.previous_pressure_kpa is not None:
         said.append(tr("Last at {kpa}").format(kpa=show(wheel.previous_pressure_kpa, "kpa", units)))
     work, old = wheel.work, wheel.sealant
+    if work is not None and work.leaked:
+        said.append(tr("leaked {where}").format(where=tr(LEAK_WORDS[work.leaked]).lower()))
     if work is not None and work.tape_laid:
         day = in_words(datetime.fromisoformat(work.tape_laid), "%d %b %Y")
         said.append(tr("taped {day}").format(day=day))
