@@ -324,12 +324,12 @@ def _insights(args: argparse.Namespace) -> int:
 
     import msgspec
 
-    from inner_rim.work.editing.state import Shop
+    from inner_rim.work.shop_methods import stored_shop
     from inner_rim.work.tasks.insights import insights_text, topics_of
     from inner_rim.work.tasks.learning import ShopLearning, all_visits
 
     def said(store: Repository) -> str:
-        visits = all_visits(store, Shop())
+        visits = all_visits(store, stored_shop(store.bench()))
         topics = topics_of(visits, ShopLearning(visits), datetime.now())
         return (
             msgspec.json.format(msgspec.json.encode(topics)).decode() if args.json else insights_text(topics)

@@ -8,10 +8,11 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from inner_rim.core.plan.advisor import remedy_counts
+from inner_rim.core.record.job import Practice, Shelf
 from inner_rim.core.record.parts import Item, sealants_of, shelf_of
 from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.store.rows import BenchState
-from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.settings import Settings, gathered
 from inner_rim.work.editing.shelf import ShelfBook
 from inner_rim.work.editing.state import Shop
 from inner_rim.work.storage.worker import StoreWorker
@@ -24,6 +25,13 @@ if TYPE_CHECKING:
 
 #: The setting with the learned figures that are left aside.
 LEARNING = "learning"
+
+
+def stored_shop(state: BenchState) -> Shop:
+    """Return the shop as it is stored: its methods and its shelf, nothing learned."""
+    figures = gathered(state.settings, "shelf.", Shelf)
+    shelf = shelf_of(state.stocked, figures.injector_ml if figures is not None else None)
+    return Shop(gathered(state.settings, "practice.", Practice), shelf, sealants_of(state.stocked))
 
 
 class ShopMethods:

@@ -121,6 +121,21 @@ def test_insights_on_the_command_line(tmp_path, capsys):
     found = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
     assert [mark["name"] for mark in found["kept_by"]["marks"]] == ["Over 10 % less"]
     assert len(found["kept_by"]["marks"][0]["wheels"]) == 12
+    # the shop's own methods count: where its climate is hot and dry, the same dips are not so fast
+    practice = tmp_path / "practice.json"
+    practice.write_text(
+        json.dumps(
+            {"format": "inner-rim/practice", "version": 1, "settings": {"practice.climate": "hot_dry"}}
+        ),
+        encoding="utf-8",
+    )
+    assert main(["import", str(practice)]) == 0
+    capsys.readouterr()
+    assert main(["insights", "--json"]) == 0
+    hot = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
+    assert float(hot["drying"]["marks"][0]["figure"].split()[0]) < 0.8 * float(
+        found["drying"]["marks"][0]["figure"].split()[0]
+    )
     assert found["start"]["n"] == 12 and found["drying"]["marks"][0]["note"] == "learned from 12"
 
 

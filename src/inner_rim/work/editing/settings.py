@@ -143,11 +143,11 @@ class Settings:
 
     def practice(self) -> Practice | None:
         """Return the shop's methods, None where it has set none."""
-        return _gathered(self.shop, "practice.", Practice)
+        return gathered(self.shop, "practice.", Practice)
 
     def shelf(self) -> Shelf | None:
         """Return the shop's figures of the shelf, such as what its injector holds."""
-        return _gathered(self.shop, "shelf.", Shelf)
+        return gathered(self.shop, "shelf.", Shelf)
 
     def typed(self, field: str) -> Typed | None:
         """Return what is typed into a field of shelf or practice and not accepted, None where nothing is."""
@@ -169,7 +169,7 @@ class Settings:
         return float(share)
 
 
-def _gathered(shop: JsonObject, prefix: str, struct: type[S]) -> S | None:
+def gathered(shop: JsonObject, prefix: str, struct: type[S]) -> S | None:
     """Gather single settings into a struct; one that is not accepted is left out alone."""
     found = {}
     for name, value in shop.items():
