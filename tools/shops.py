@@ -24,7 +24,7 @@ from inner_rim.core.learning.figures import (
 )
 
 Rng = np.random.Generator
-#: Learned anew after so many wheels: a shop's night; a large shop's after a twentieth of its wheels.
+#: Wheels between two rounds of learning: a shop's night; in a large shop a twentieth of its wheels.
 EVERY = 5
 #: Riders, rims and tires grow in number with the shop.
 SHARES = {"rim": 0.15, "tire": 0.2, "rider": 0.5, "product": 0.02}

@@ -140,10 +140,9 @@ class Hands:
             if top >= 0 and top + widget.height() <= area.viewport().height():
                 return
             at = area.viewport().mapToGlobal(area.viewport().rect().center())
-            button = "4" if top < 0 else "5"
+            button, before = "4" if top < 0 else "5", area.verticalScrollBar().value()
             self.xdo("mousemove", str(at.x()), str(at.y()), "click", button, hits=0)
-            self.until(lambda: True)
-            time.sleep(0.02)
+            self.until(lambda before=before: area.verticalScrollBar().value() != before)
         raise AssertionError("cannot be scrolled to")
 
     def answer(self, command):

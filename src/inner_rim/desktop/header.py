@@ -85,7 +85,7 @@ class Header(QWidget):
         theme = self._theme
         own_line = self.width() < theme.px(MESSAGE_BESIDE_PX)
         padding = f"QPushButton {{ padding: 0 {theme.px(NARROW_PADDING)}px; }}" if own_line else ""
-        if self._bar.styleSheet() != padding:  # it is polished anew
+        if self._bar.styleSheet() != padding:  # Qt polishes the buttons again
             self._bar.setStyleSheet(padding)
         place = self._column if own_line else self._beside
         if place.indexOf(self.message) < 0:
@@ -95,7 +95,7 @@ class Header(QWidget):
         self.message.setVisible(bool(self.message.text()) or not own_line)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Place the message anew."""
+        """Place the message again."""
         super().resizeEvent(event)
         self._place_message()
 

@@ -35,7 +35,7 @@ class InsightBook:
         self._names: dict[WheelKey, str] = {}
 
     def read(self) -> None:
-        """Read the log anew."""
+        """Read the log again."""
         bench = self._bench
         worker = bench.worker
         if worker is None:

@@ -69,4 +69,6 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
     page.wheels.setFocus()
     page.wheels.choose_first()
     QTest.keyClick(page.wheels, Qt.Key.Key_Return)
+    assert window.page_shown == "insights" and page._open.hasFocus()  # a wheel comes back by the button alone
+    QTest.keyClick(page._open, Qt.Key.Key_Space)
     assert window.page_shown == "bench" and one.bench.current.name == "wheel 0"

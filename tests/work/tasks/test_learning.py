@@ -59,7 +59,10 @@ def taught_shop(wheels=12):
     proposed = planned_after()[0].pressure.by_method["drop"]
     for n in range(wheels):
         yield visit(f"a{n}", f"w-{n}", [(1, failed()), (1, DOSE), (1, SIGNED), (20, DIP)])
-        rode = {"previous_pressure_kpa": 0.88 * proposed, "work": {"kind": "refresh", "rode_before": True}}
+        rode = {
+            "previous_pressure_kpa": 0.88 * proposed,
+            "work": {"kind": "refresh", "rode_before": True, "kept_said": True},
+        }
         yield visit(f"b{n}", f"w-{n}", [(21, SIGNED)], **rode)
 
 
@@ -116,7 +119,7 @@ def test_insights_on_the_command_line(tmp_path, capsys):
     capsys.readouterr()
     assert main(["insights"]) == 0
     words = capsys.readouterr().out
-    assert "What seats what (12): 0 of 12 tries" in words and "Riders keep 12 % less than proposed" in words
+    assert "Seated by source (12): 0 of 12 tries" in words and "Riders keep 12 % less than proposed" in words
     assert main(["insights", "--json"]) == 0
     found = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
     assert [mark["name"] for mark in found["kept_by"]["marks"]] == ["Over 10 % less"]
@@ -183,7 +186,7 @@ def test_every_topic_counts_what_the_log_says(taught):
     assert found["failure"].sentence == "0 repairs after handing over"
     assert marks("used")["Sealant: Kelp milk"] == ("720 ml", 12)
     rows = list(csv.reader(io.StringIO(insights_csv(found.values(), lambda key: key[0]).decode("utf-8-sig"))))
-    assert rows[0][0] == "topic" and ["What seats what", "15", "Floor pump, core out", "1 of 1"] in [
+    assert rows[0][0] == "topic" and ["Seated by source", "15", "Floor pump, core out", "1 of 1"] in [
         r[:4] for r in rows
     ]
 

@@ -81,12 +81,13 @@ def gap_groups(wheel: Wheel) -> dict[str, str]:
 def kept_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
     """Yield the logarithm of kept over proposed pressure of each wheel that came back; its visits are in their order.
 
-    What was proposed is what the load asked for at the visit before (the method `drop`).
+    What was proposed is what the load asked for at the visit before (the method `drop`). A pressure that was only
+    carried over from that visit says nothing of the rider.
     """
     for before, after in itertools.pairwise(visits):
         kept, proposed = after.wheel.previous_pressure_kpa, before.plan.pressure.by_method["drop"]
-        back = after.wheel.work is not None and after.wheel.work.rode_before
-        if kept and proposed and back and before.plan.log.signed is not None:
+        said = after.wheel.work is not None and after.wheel.work.kept_said
+        if kept and proposed and said and before.plan.log.signed is not None:
             yield Seen(math.log(kept / proposed), KEPT_ERROR, kept_groups(before), after.key)
 
 

@@ -182,6 +182,7 @@ class Work(Part, frozen=True):
     )
     tape_laid: Annotated[str, Meta(max_length=40, description="ISO 8601 date")] | None = None
     rode_before: bool | None = None
+    kept_said: Annotated[bool | None, Meta(description="the rider was asked what pressure was kept")] = None
     folded: bool | None = None
     leak: Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"] | None = None
     leaked: Annotated[

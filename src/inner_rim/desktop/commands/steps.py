@@ -94,6 +94,7 @@ def choose_work(context: Context, kind: str) -> Outcome:
     with bench.history.grouped():
         if kept:
             bench.editor.type_into("previous_pressure_kpa", kept)
+            bench.editor.type_into("work.kept_said", "yes")
         bench.editor.type_into("work.kind", kind)
         if went:
             bench.recorder.note(went[:MOST_WORDS])

@@ -32,7 +32,7 @@ class InsightsPage(Page):
         self.marks = LinesView(theme, tr("What the log says"), lead_px=64)
         self.marks.chosen.connect(self._choose)
         self.wheels = LinesView(theme, tr("Wheels behind it"), lead_px=64)
-        self.wheels.taken.connect(self._to_bench)
+        self.wheels.taken.connect(lambda _key: self._open.setFocus())
         self._title = PlainLabel("")
         self._title.setWordWrap(True)
         self.turn = QPushButton("")
@@ -72,7 +72,7 @@ class InsightsPage(Page):
             button.setStyleSheet(f"padding: 0 6px; font-size: {theme.type_px(SMALL)}px;")
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Read the log anew."""
+        """Read the log again."""
         super().showEvent(event)
         self.book.read()
         self.refresh()

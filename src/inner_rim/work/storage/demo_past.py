@@ -61,7 +61,10 @@ def _jobs(documents: Sequence[JsonObject], worked: Worked) -> Iterator[StoredJob
             proposed = plan_wheel(job.wheels[0], job.ride).pressure.by_method["drop"] or 200.0
             kept = round(proposed * math.exp(rng.gauss(0.0, 0.05)))
             work = {"kind": "repair", "leak": "tread"} if place % 2 else {"kind": "refresh"}
-            back["wheels"][0] |= {"previous_pressure_kpa": kept, "work": {**work, "rode_before": True}}
+            back["wheels"][0] |= {
+                "previous_pressure_kpa": kept,
+                "work": {**work, "rode_before": True, "kept_said": True},
+            }
             yield _job(back, place + 100, worked, hours + 9.0 * rng.uniform(50.0, 85.0), rng, "compressor")
 
 

@@ -18,7 +18,7 @@ from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.procedure.setup import WORK_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_WORDS
 from inner_rim.core.record.log import Attempt, Dose, Promised, Reading
-from inner_rim.core.record.moments import moment
+from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.core.record.resolved import LearnedFigure
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.schedule.promised import record_of
@@ -132,8 +132,8 @@ def _sources(visits: Sequence[Visit]) -> Topic:
                 tr(", core out") if one.core_out else tr(", core in")
             )
             tally.add(way, one.outcome == "both_up", visit.key)
-    words = tr("{good} of {n} tries brought both beads up").format(good=tally.good, n=tally.all)
-    return _topic("source", tr("What seats what"), words, tally.all, tally.marks())
+    words = tr("{good} of {n} tries seated both beads").format(good=tally.good, n=tally.all)
+    return _topic("source", tr("Seated by source"), words, tally.all, tally.marks())
 
 
 def _remedies(visits: Sequence[Visit]) -> Topic:
@@ -141,7 +141,7 @@ def _remedies(visits: Sequence[Visit]) -> Topic:
     for visit, one in _tries(visits):
         for remedy in one.changed:
             tally.add(tr(REMEDY_WORDS[remedy]), one.outcome == "both_up", visit.key)
-    words = tr("{good} of {n} changes were followed by both beads up").format(good=tally.good, n=tally.all)
+    words = tr("{good} of {n} changes were followed by a seated tire").format(good=tally.good, n=tally.all)
     return _topic("remedy", tr("Changes that worked"), words, tally.all, tally.marks())
 
 
@@ -301,7 +301,7 @@ def _promises(visits: Sequence[Visit], now: datetime) -> Topic:
     tally = _Tally()
     for visit in visits:
         told = [item for item in visit.log if isinstance(item.entry, Promised)]
-        record = record_of([visit.log], now.replace(tzinfo=None)) if told else None
+        record = record_of([visit.log], naive_local(now)) if told else None
         if record is not None and record.given:
             day = moment(told[0].at).strftime("%Y-%m")
             tally.add(day, record.kept == record.given, visit.key)
