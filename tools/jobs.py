@@ -11,6 +11,7 @@ from typing import Any
 
 from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
 from inner_rim.core.progress.progress import derive
+from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
@@ -23,7 +24,6 @@ from inner_rim.core.record.log import (
     Logged,
     Outcome,
     Reading,
-    Remedy,
     SignOff,
     StepEntry,
 )

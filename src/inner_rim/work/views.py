@@ -17,7 +17,7 @@ from inner_rim.work.editing.state import WheelKey, WheelState
 from inner_rim.work.tasks.first_run import is_first
 from inner_rim.work.text.asking import shown
 from inner_rim.work.text.choices import choices_of
-from inner_rim.work.text.figure import Mark, figure_mark, figure_text, kind_text
+from inner_rim.work.text.figure import Mark, figure_mark, figure_text, second_text
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.looking import Looking, Picture
 from inner_rim.work.text.panel import Now
@@ -51,7 +51,7 @@ class BenchView(msgspec.Struct, frozen=True):
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
         steps, figures: of the stage in work.
         kind: the kind of sealant that stands ready beside a dose.
-        figure, figure_mark: what stands ready in the panel's entry, and what it depends on.
+        figure, second, figure_mark: what stands ready in the panel's entries, and what it depends on.
         signed_by: who signed last at this bench.
         picks: the picks column; `stale` where they are of the last good state.
         why: the pick whose working is open, with what was assumed for it.
@@ -79,7 +79,7 @@ class BenchView(msgspec.Struct, frozen=True):
     steps: tuple[StepLine, ...]
     figures: tuple[StageFigure, ...]
     figure: str
-    kind: str
+    second: str
     figure_mark: Mark
     signed_by: str
     picks: tuple[PickRow, ...]
@@ -172,9 +172,9 @@ class Views:
             pictures=pictures,
             steps=stage_steps(state, units) if working else (),
             figures=stage_figures(progress.stage, picks) if working and progress is not None else (),
-            figure=figure_text(state, units),
-            kind=kind_text(state),
-            figure_mark=figure_mark(state, units),
+            figure=figure_text(state, units, looking.asking, bench.time),
+            second=second_text(state, units, looking.asking),
+            figure_mark=figure_mark(state, units, looking.asking),
             signed_by=bench.settings.own.signed_by,
             picks=picks,
             stale=state is not None and state.plan is not None and not state.current,

@@ -1,7 +1,7 @@
 """What was really done is asked where it happens, with the plan's figure ready, and read by everything after it."""
 
 import io
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 
 import pypdf
 import pytest
@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.plan.aftercare import TAPE_DAYS, due_care
-from inner_rim.core.plan.wheel_plan import plan_wheel
+from inner_rim.core.plan.wheel_plan import inside_ml, plan_wheel
 from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.job import Practice
 from inner_rim.core.record.log import Care, Dose, Note, SignOff, StepEntry
@@ -30,7 +30,7 @@ def to_the_dose(demo):
     window = demo.window
     select(window, "Sandpiper 2 · rear")
     page = window.page
-    while page._view.kind == "" or "Amount in" not in page._view.now.figure:
+    while page._view.second == "" or "Amount in" not in page._view.now.figure:
         question = demo.bench.current.progress.question is not None
         assert window.run("answer_yes" if question else "step_done")
     return window, page
@@ -150,4 +150,73 @@ def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
 
 
 def due_of(bench):
-    return [(care.code, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)]
+    return [(care.code, care.day, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)]
+
+
+def to_what_asks(demo, name, label):
+    """Bring a wheel to the step whose entry has a label."""
+    window = demo.window
+    select(window, name)
+    page = window.page
+    for _ in range(40):
+        if page._view.now.figure == label:
+            return page
+        question = demo.bench.current.progress.question is not None
+        waits = any(answer.command == "go_on" for answer in page.now.answers)
+        assert window.run("go_on" if waits else "answer_yes" if question else "step_done")
+    raise AssertionError(f"{name} was never asked for {label}")
+
+
+def test_layers_and_valve_as_they_were_go_before_the_plan(demo, qtbot):
+    page = to_what_asks(demo, "Warden trike", "Layers")
+    bench = demo.bench
+    planned = bench.current.plan.tape.layers
+    assert page.now.figure.text() == str(planned)
+    for typed, layers in (("nine", planned), (str(planned + 1), planned + 1)):
+        page.now.figure.setText(typed)
+        page.now.focus_main()
+        QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+        assert bench.current.plan.tape.layers == layers
+    page = to_what_asks(demo, "Warden trike", "Valve")
+    stocked = bench.current.plan.valve.length_mm
+    assert float(page.now.figure.text()) == pytest.approx(stocked, abs=0.6)
+    page.now.figure.setText("60")
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    plan = bench.current.plan
+    assert plan.valve.length_mm == 60.0 and plan.valve.standing_out_mm > 0.0
+    assert any(done.code == "valve.fit" for done in plan.behind)
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
+    units = bench.units
+    assert f"× {planned + 1}" in text_of(export.written_as("card", bench.current, units, bench.now()))
+    visit = coming_back(bench.current.job.draft.document["wheels"][bench.current.index], plan)
+    assert visit["arrival"]["valve_mm"] == 60.0 and visit["practice"]["layers"] == planned + 1
+    demo.window.run("undo")
+    assert bench.current.plan.valve.length_mm == stocked  # one step back: the answer and the figure
+
+
+def test_sealant_added_later_is_asked_for_with_what_was_left(demo, qtbot):
+    bench, window, page = demo.bench, demo.window, demo.window.page
+    select(window, "Kiosk")
+    before, in_before = due_of(bench), inside_ml(bench.current.plan)
+    bench._clock = lambda: datetime.now(UTC) + timedelta(days=60)
+    window.run("show_care")
+    window.run("take_choice", "care=refilled")
+    assert page._view.now.figure == "Amount in" and "as forecast" in cautions_of(page)
+    page.now.figure.setText("25")
+    page.now.reason.setText("Kelp milk")
+    QTest.keyClick(page.now.figure, K.Key_Return)
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
+    care = bench.current.log[-1].entry
+    assert isinstance(care, Care) and (care.dose_ml, care.name) == (25.0, "Kelp milk")
+    assert 0.0 < care.left_ml < in_before
+    log = bench.current.plan.log
+    assert (log.sealant_ml, log.sealant) == (care.left_ml + 25.0, "Kelp milk")
+    assert due_of(bench) != before
+    assert "Kelp milk" in text_of(export.written_as("sheet", bench.current, bench.units, bench.now()))
+    state = bench.current
+    visit = coming_back(state.job.draft.document["wheels"][state.index], state.plan)
+    assert visit["sealant"]["in_ml"] == log.sealant_ml and visit["sealant"]["name"] == "Kelp milk"
+    window.run("undo")
+    assert inside_ml(bench.current.plan) == in_before

@@ -208,7 +208,7 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     assert isinstance(entry, Feedback) and entry.next_kpa < entry.pressure_kpa == 240
     titles = [line.title for line in page.side.choices.rows.lines]
     assert "What this wheel was ridden at" in titles and "Aftercare" in titles
-    page.side.choices.taken.emit("care=refilled")
+    page.side.choices.taken.emit("care=checked")
     run(page, "show_trace")
     page.deck.trace.draw()
     assert "by days" in page.deck.trace.words.text() and bench.current.name in page.deck.trace.words.text()

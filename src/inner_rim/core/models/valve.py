@@ -127,9 +127,15 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
 
 
 def pick_valve(
-    rim: Rim, bed: Bed, tape: TapePick, methods: Methods, stock: Stock, insert: Insert | None = None
+    rim: Rim,
+    bed: Bed,
+    tape: TapePick,
+    methods: Methods,
+    stock: Stock,
+    insert: Insert | None = None,
+    fitted_mm: float | None = None,
 ) -> ValvePick:
-    """Return the valve that reaches with the fewest remarks, the shortest of these.
+    """Return the valve that was fitted, before that the one that reaches with the fewest remarks, the shortest of these.
 
     needed = depth + tape + 6 + head, mm.
 
@@ -149,16 +155,19 @@ def pick_valve(
     engagement = ENGAGEMENT_MM[methods.pump_head]
     stems = stems_of(stock)
     build_up = tape.thickness_mm * (tape.layers + 1)  # the ends overlap at the valve
-    needed = standing = stem = None
+    needed = stem = None
     judged = {i: valve_remarks(rim, bed, insert, each) for i, each in enumerate(stems)}
     if rim.depth_at_valve_mm is not None:
         needed = length_needed_mm(rim.depth_at_valve_mm, build_up, engagement)
         reach = [i for i, each in enumerate(stems) if each.length_mm >= needed]
         best = min(reach, key=lambda i: (len(judged[i]), stems[i].length_mm), default=None)
         stem = stems[best] if best is not None else None
-        standing = stem.length_mm - needed + engagement if stem is not None else None
+    if fitted_mm is not None:
+        like = [each for each in stems if each.length_mm == fitted_mm]
+        stem = like[0] if like else ValveStem(length_mm=fitted_mm)
+    standing = stem.length_mm - needed + engagement if stem is not None and needed is not None else None
     remarks = valve_remarks(rim, bed, insert, stem)
-    if needed is not None and stem is None:
+    if needed is not None and (stem is None or stem.length_mm < needed):
         remarks |= _screw_on(stems, needed, methods)
     pick = ValvePick(
         needed_mm=needed,

@@ -19,7 +19,8 @@ from inner_rim.core.models.inflation import (
     probability,
 )
 from inner_rim.core.plan.wheel_plan import WheelPlan
-from inner_rim.core.record.log import Attempt, Remedy
+from inner_rim.core.record.job import Remedy
+from inner_rim.core.record.log import Attempt
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import Message
 

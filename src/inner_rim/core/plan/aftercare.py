@@ -9,7 +9,7 @@ import msgspec
 
 from inner_rim.core.models.insert import TIRES_PER_INSERT
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
-from inner_rim.core.plan.wheel_plan import WheelPlan, pooled_ml
+from inner_rim.core.plan.wheel_plan import WheelPlan, inside_ml, pooled_ml
 from inner_rim.core.procedure.setup import TAPE_CHANGES
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.moments import after, day_after, moment
@@ -73,13 +73,10 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     since = plan.log.since
     if not since.handed_over_at:
         return ()
-    dosed = moment(since.dosed_at or since.handed_over_at)
-    seen = [_dip_seen(wheel, plan, dosed, moment(at), depth) for at, depth in since.dips]
-    long_enough = [dip for dip in seen if dip.days >= 1.0]
     if plan.setup.does == "back_to_tube":
         return ()
     taped = _taped_on(wheel, plan)
-    found = [*_sealant_dates(plan, dosed, long_enough), *_tape_dates(wheel, plan, taped)]
+    found = [*_sealant_dates(wheel, plan), *_tape_dates(wheel, plan, taped)]
     if wheel.insert is not None:
         before = wheel.insert.tires_used if wheel.insert.tires_used is not None else 0
         used = before + since.tires
@@ -98,12 +95,41 @@ def _dip_seen(wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, dept
     return DipSeen(days, pool_from_dip_ml(depth_mm, *radii, factor), max(0.5, 0.5 * (high - low)))
 
 
-def _sealant_dates(plan: WheelPlan, dosed: datetime, dips: list[DipSeen]) -> list[DueCare]:
+def _dosed(plan: WheelPlan) -> datetime:
+    """When sealant went in last; as far as is known, when the wheel was handed over."""
+    return moment(plan.log.since.dosed_at or plan.log.since.handed_over_at)
+
+
+def _telling_dips(wheel: Wheel, plan: WheelPlan) -> list[DipSeen]:
+    """The dips that are old enough to tell how fast the sealant dries."""
+    dips = (_dip_seen(wheel, plan, _dosed(plan), moment(at), depth) for at, depth in plan.log.since.dips)
+    return [dip for dip in dips if dip.days >= 1.0]
+
+
+def life_days(wheel: Wheel, plan: WheelPlan) -> float:
+    """Return the days from the last dose until the sealant is to be refreshed, by its dips where there are any."""
+    life, pool, dips = plan.sealant.refresh_after_days, pooled_ml(plan), _telling_dips(wheel, plan)
+    return fitted_life_days(pool, dips, life) if dips and pool > 0.0 else life
+
+
+def sealant_left_ml(wheel: Wheel, plan: WheelPlan, now: datetime) -> float:
+    """Return the sealant that is left in a wheel that was handed over, as forecast, ml.
+
+    inside * (1 - days since the last dose / its life).
+
+    Args:
+        wheel, plan: as they stand.
+        now: with its zone.
+
+    Source: docs/models.md 2.4 (linear drying).
+    """
+    days = (now - _dosed(plan)).total_seconds() / 86400.0
+    return inside_ml(plan) * min(1.0, max(0.0, 1.0 - days / max(1.0, life_days(wheel, plan))))
+
+
+def _sealant_dates(wheel: Wheel, plan: WheelPlan) -> list[DueCare]:
     """Look in at half of the sealant's life, refresh at its end."""
-    life = plan.sealant.refresh_after_days
-    pool = pooled_ml(plan)
-    if dips and pool > 0.0:
-        life = fitted_life_days(pool, dips, life)
+    dosed, life, dips = _dosed(plan), life_days(wheel, plan), _telling_dips(wheel, plan)
     refresh, check = after(dosed, timedelta(days=life)), after(dosed, timedelta(days=0.5 * life))
     dose = {"dose_ml": plan.sealant.dose_ml}
     found = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]

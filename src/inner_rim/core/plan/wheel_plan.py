@@ -184,7 +184,8 @@ def pick_parts(
     bed = bed_of(wheel.rim)
     tire = mount(wheel.tire, wheel.rim, bed, wheel.insert)
     tape = pick_tape(wheel.rim, bed, methods, stock, adds_layer(wheel))
-    valve = pick_valve(wheel.rim, bed, tape, methods, stock, wheel.insert)
+    fitted = wheel.work.valve_mm if wheel.work is not None else None
+    valve = pick_valve(wheel.rim, bed, tape, methods, stock, wheel.insert, fitted)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
     return Picks(

@@ -12,7 +12,7 @@ from inner_rim.core.procedure.state import WheelState, open_arrow
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 
-Asks = Literal["", "dose", "dip", "weight"]
+Asks = Literal["", "dose", "dip", "layers", "valve"]
 
 DRYING_MINUTES = 15.0
 WARMING_MINUTES = 10.0

@@ -15,6 +15,7 @@ from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.stops import NO_OVERRIDE
 from inner_rim.core.procedure.summary import Done, LogSummary, Read, Seating, Since
+from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
     Attempt,
     Care,
@@ -29,7 +30,6 @@ from inner_rim.core.record.log import (
     Override,
     Promised,
     Reading,
-    Remedy,
     SignOff,
     StepEntry,
 )
@@ -123,6 +123,7 @@ class _Fold:
         self.readings: list[Read] = []
         self.dip_factor = 1.0
         self.left_ml: float | None = None
+        self.topped_up: list[Care] = []
         self.layers_added, self.plugs, self.run = 0, 0, 1
         self.feedback_kpa: float | None = None
         self.signed: SignOff | None = None
@@ -206,6 +207,32 @@ class _Fold:
             return 0.0
         return self.in_ml if self.left_ml is None else self.left_ml
 
+    @property
+    def doses(self) -> list[Dose]:
+        """What went in during this run."""
+        return [effect.dose for effect in self.effects if effect.dose is not None]
+
+    @property
+    def inside_ml(self) -> float:
+        """The sealant inside: what stayed and what went in; after a top-up, what was left then and what was added."""
+        if self.state.sealant != "in":
+            return 0.0
+        if self.topped_up:
+            return self.topped_up[-1].left_ml + (self.topped_up[-1].dose_ml or 0.0)
+        return self.came_ml + sum(dose.dose_ml for dose in self.doses)
+
+    @property
+    def inside_name(self) -> str:
+        """Its kind: that of what went in last."""
+        names = [dose.name for dose in self.doses] + [care.name for care in self.topped_up]
+        return next(filter(None, reversed(names)), self.in_name if self.came_ml else "")
+
+    @property
+    def dosed_ml(self) -> float:
+        """Sealant that was used in this run."""
+        added = sum(care.dose_ml or 0.0 for care in self.topped_up)
+        return sum(dose.dose_ml for dose in self.doses) + added
+
     def stage_of(self, code: str) -> Stage:
         """The stage that an action without one belongs to: that of what was done last, where it is later than its own."""
         own = _STAGE_OF[code.partition(".")[0]]
@@ -236,11 +263,7 @@ class _Fold:
             self.say(("sealant=in",), dose=effect.dose)
 
     def summary(self) -> LogSummary:
-        doses = [effect.dose for effect in self.effects if effect.dose is not None]
-        stays = self.came_ml
-        name = next((dose.name for dose in reversed(doses) if dose.name), self.in_name if stays else "")
-        dosed = sum(dose.dose_ml for dose in doses)
-        ml = stays + dosed if self.state.sealant == "in" else 0.0
+        ml = self.inside_ml
         return LogSummary(
             state=self.state,
             behind=tuple(self.behind),
@@ -256,9 +279,9 @@ class _Fold:
             leak=self.leak,
             dip_factor=self.dip_factor,
             left_ml=self.left_ml,
-            dosed_ml=dosed,
+            dosed_ml=self.dosed_ml,
             sealant_ml=ml,
-            sealant=name if ml else "",
+            sealant=self.inside_name if ml else "",
             layers_added=self.layers_added,
             seated_kpa=self.seated_kpa,
             plugs=self.plugs,
@@ -430,10 +453,8 @@ def _again(fold: _Fold, entry: StepEntry) -> None:
     seated = state.first == "seated"
     if fold.may_have_air and state.first != "off":
         state = state.after(("air=up",))
-    doses = [effect.dose for effect in fold.effects if effect.dose is not None]
-    within = sum(dose.dose_ml for dose in doses) if state.sealant == "in" else 0.0
-    fold.in_ml = fold.came_ml + within
-    fold.in_name = next((dose.name for dose in reversed(doses) if dose.name), fold.in_name)
+    fold.in_ml, fold.in_name = fold.inside_ml, fold.inside_name or fold.in_name
+    fold.topped_up = []
     off = state.first == "off" and state.last == "off"
     checked = {one for one in state.did if one.startswith("check_in.")}
     if entry.stage == "tape":
@@ -677,6 +698,9 @@ def _take_sign_off(fold: _Fold, entry: SignOff) -> None:
 
 def _take_care(fold: _Fold, entry: Care) -> None:
     if entry.what == "refilled":
+        if entry.dose_ml is not None:
+            fold.topped_up.append(entry)
+            fold.state = fold.state.after(("sealant=in",))
         fold.note_since(dosed_at=fold.when, dips=())
     elif entry.what == "retaped":
         fold.note_since(laid_at=fold.when, tires=0)

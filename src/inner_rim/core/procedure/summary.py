@@ -5,7 +5,8 @@ import msgspec
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.record.log import Attempt, Remedy, SignOff
+from inner_rim.core.record.job import Remedy
+from inner_rim.core.record.log import Attempt, SignOff
 from inner_rim.core.record.stages import Stage
 
 #: A reading of a wheel that stands: ISO 8601, kPa, °C.

@@ -53,11 +53,10 @@ _WAITS: dict[str, Callable[[Known, Todo], float | None]] = {
 }
 #: What is written down with an action.
 _ASKS: dict[str, Asks] = {
-    "check_in.weigh": "weight",
     "sealant.pour": "dose",
     "sealant.inject": "dose",
     "dip.read": "dip",
-    "set.weigh": "weight",
+    "valve.fit": "valve",
 }
 
 
@@ -91,13 +90,20 @@ class Words:
             words_of(todo.question) if todo.question else self._text(todo, more.get("pressure_kpa", 0.0)),
             question=todo.question,
             cautions=self._once(code),
-            asks=_ASKS.get(code, ""),
+            asks=self._asks(todo),
             climb=todo.climb >= 0,
             key=todo.key,
             **more,
         )
         self._taken.add(code)
         return made
+
+    def _asks(self, todo: Todo) -> Asks:
+        """What is written down with an action: the layers once, before the first strip."""
+        if todo.code == "tape.lay":
+            first = number_of(todo.key) == 1 and not self._known.setup.adds_layer
+            return "layers" if first and not self._known.setup.no_tape else ""
+        return "" if todo.code == "valve.fit" and self._known.setup.keeps_valve else _ASKS.get(todo.code, "")
 
     # -- sentences -------------------------------------------------------------------------------
 

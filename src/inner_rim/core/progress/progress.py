@@ -10,12 +10,12 @@ from inner_rim.core.models.holding import HoldReading, HoldReport, hold_report
 from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.plan.advisor import suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
-from inner_rim.core.procedure.actions import Action
+from inner_rim.core.procedure.actions import Action, Asks
 from inner_rim.core.procedure.questions import QUESTIONS, Question, finding_stops
 from inner_rim.core.procedure.stops import Stop
 from inner_rim.core.procedure.summary import LogSummary, Read
-from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.log import Attempt, Outcome, Remedy, SignOff
+from inner_rim.core.record.job import Remedy, Wheel
+from inner_rim.core.record.log import Attempt, Outcome, SignOff
 from inner_rim.core.record.moments import after, moment
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
@@ -133,6 +133,12 @@ class Progress(msgspec.Struct, frozen=True):
     open_questions: int = 0
     feedback_kpa: float | None = None
     physical: LogSummary | None = None
+
+    @property
+    def asked(self) -> tuple[Asks, ...]:
+        """What is written down with the steps that one answer confirms, at most two; a dose or a dip alone."""
+        asked = [step.asks for step in self.together if step.asks]
+        return tuple(asked[-1:] if asked and asked[-1] in ("dose", "dip") else asked[:2])
 
 
 def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | None = None) -> Progress:
@@ -337,7 +343,7 @@ def _together(plan: WheelPlan, step: Action | None) -> tuple[Action, ...]:
             break
         found.append(item)
         short = item.code in _SHORT_WAIT and not plan.setup.weeping
-        if item.asks or (item.wait_minutes > 0.0 and not short):
+        if item.asks in ("dose", "dip") or (item.wait_minutes > 0.0 and not short):
             break
     return tuple(found)
 

@@ -1,5 +1,6 @@
 """A wheel comes back: what a new job on it starts from (docs/job.md 1.5)."""
 
+from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.setup import NEW_TIRE
 from inner_rim.core.procedure.summary import LogSummary
@@ -22,7 +23,10 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
     if plugs:
         found["tire"]["plugs"] = plugs
     state = physical.state
+    valve = (wheel.get("arrival") or {}).get("valve_mm") if plan.setup.keeps_valve else plan.valve.length_mm
     found["arrival"] = {"tube": state.tube == "in", "insert": state.insert == "on"}
+    if state.valve == "in" and valve:
+        found["arrival"]["valve_mm"] = valve
     if state.tape != "not_needed":
         found["arrival"]["taped"] = state.tape in ("laid", "sound", "old")
     sealant = _sealant(physical)
@@ -40,18 +44,34 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
 
 
 def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
-    """The work of the new visit, with the tape's age and where the wheel leaked; its kind is asked when the wheel is checked in."""
+    """The work of the new visit, with the tape's age, where the wheel leaked, and what brought its beads up.
+
+    Its kind is asked when the wheel is checked in.
+    """
     setup = plan.setup
     work: JsonObject = {"rode_before": True}
     leaked = plan.log.leak if plan.log.leak not in ("", "none") else before.get("leak")
     if leaked and leaked != "unknown":
         work["leaked"] = leaked
+    if setup.does != "back_to_tube" and (seated := _seated_with(plan.log) or before.get("seated_with")):
+        work["seated_with"] = seated
     if setup.sealed:
         return work
     changes = 0 if setup.lays_tape else before.get("tape_changes", 0)
     work["tape_changes"] = changes + (1 if setup.kind in NEW_TIRE and not setup.lays_tape else 0)
     laid = _day(plan.log.since.laid_at) if setup.lays_tape else before.get("tape_laid")
     return {**work, "tape_laid": laid} if laid else work
+
+
+def _seated_with(physical: LogSummary) -> list[str]:
+    """The source of the try that brought the beads up, and all that had been changed until then."""
+    tries = physical.seating.tries
+    if not tries or physical.seated_kpa is None:
+        return []
+    changed = [remedy for one in tries for remedy in one.changed if remedy != "bigger_source"]
+    core = ["core_out"] if tries[-1].core_out else []
+    source = [tries[-1].source] if tries[-1].source in SOURCE_WORDS else []
+    return list(dict.fromkeys([*source, *core, *changed]))
 
 
 def _sealant(physical: LogSummary) -> JsonObject:

@@ -168,6 +168,12 @@ class Insert(Part, frozen=True):
     tires_used: Annotated[int, Meta(ge=0, le=100)] | None = None
 
 
+Remedy = Literal[
+    "core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side"
+]
+SeatedWith = Literal[Remedy, "floor_pump", "compressor", "charge"]
+
+
 class Work(Part, frozen=True):
     """What a wheel comes in for, and what of it stays (docs/job.md 1.1)."""
 
@@ -185,6 +191,13 @@ class Work(Part, frozen=True):
     kept_said: Annotated[bool | None, Meta(description="the rider was asked what pressure was kept")] = None
     folded: bool | None = None
     leak: Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"] | None = None
+    valve_mm: (
+        Annotated[float, Meta(ge=5, le=150, description="length of the valve that was fitted")] | None
+    ) = None
+    seated_with: (
+        Annotated[list[SeatedWith], Meta(max_length=12, description="what brought the beads up last time")]
+        | None
+    ) = None
     leaked: Annotated[
         Literal["tread", "side_wall", "bead", "valve", "nipple", "vent"] | None,
         Meta(description="where air came out at the visit before"),
@@ -205,6 +218,7 @@ class Arrival(Part, frozen=True):
         air: in the tire.
         insert: inside.
         sealant: inside.
+        valve_mm: length of its tubeless valve.
     """
 
     tube: bool | None = None
@@ -214,6 +228,7 @@ class Arrival(Part, frozen=True):
     air: bool | None = None
     insert: bool | None = None
     sealant: Literal["none", "liquid", "dried", "unknown"] | None = None
+    valve_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")] | None = None
 
 
 class OldSealant(Part, frozen=True):

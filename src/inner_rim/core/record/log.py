@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-from inner_rim.core.record.job import Pressure
+from inner_rim.core.record.job import Pressure, Remedy
 
 #: The longest text and name that an entry holds.
 MOST_WORDS, LONGEST_NAME = 2000, 200
@@ -16,6 +16,7 @@ Name = Annotated[str, Meta(min_length=1, max_length=LONGEST_NAME)]
 Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
 #: The bounds of what an entry accepts: pressure, dose, a wheel's weight, a pool's depth, the air.
 MOST_KPA, MOST_DOSE_ML, LEAST_G, MOST_G, MOST_DIP_MM = 5000.0, 2000.0, 100.0, 30000.0, 200.0
+DoseMl = Annotated[float, Meta(ge=0, le=MOST_DOSE_ML)]
 #: What a gauge may show, above any limit too: it is recorded as it was.
 Gauge = Annotated[float, Meta(ge=0, le=MOST_KPA)]
 
@@ -63,11 +64,6 @@ class SeenPop(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
     time_s: float
     pressure_kpa: Gauge
-
-
-Remedy = Literal[
-    "core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side"
-]
 
 
 #: Where the peak of a try stays under this share of the first step, no pressure builds (docs/job.md 1.3).
@@ -163,16 +159,26 @@ class Feedback(Entry, frozen=True, tag="feedback"):
 
 
 class Care(Entry, frozen=True, tag="care"):
-    """Looking after: the sealant refreshed, the rim taped anew, another tire, an insert looked at."""
+    """Aftercare: sealant topped up, rim retaped, tire changed, insert inspected.
+
+    Attributes:
+        what: was done.
+        text: what was seen.
+        dose_ml, name: sealant that was added; None where only the date is known.
+        left_ml: sealant that was still in, as forecast.
+    """
 
     what: CareWord
     text: Words = ""
+    dose_ml: DoseMl | None = None
+    name: Annotated[str, Meta(max_length=200)] = ""
+    left_ml: DoseMl = 0.0
 
 
 class Dose(Entry, frozen=True, tag="dose"):
     """Sealant that went in: how much, and of which kind where it is known."""
 
-    dose_ml: Annotated[float, Meta(ge=0, le=MOST_DOSE_ML)]
+    dose_ml: DoseMl
     name: Annotated[str, Meta(max_length=200)] = ""
 
 

@@ -252,8 +252,8 @@ class BenchPage(Page):
         self.now.show_now(view.now, view.target, view.working)
         if view.figure_mark and (before is None or before.figure_mark != view.figure_mark):
             self.now.set_figure(view.figure)
-            if view.kind:
-                self.now.reason.setText(view.kind)
+            if view.second:
+                self.now.reason.setText(view.second)
         if view.figure_mark and not self.now.signature.text():
             self.now.signature.setText(view.signed_by)
 

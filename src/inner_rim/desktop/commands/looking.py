@@ -199,6 +199,8 @@ def take_choice(context: Context) -> Outcome | None:
     """Take the line of the choices that was clicked: a method, what was seen or done, or the way to a field."""
     field, given, value = context.value.partition("=")
     recorder = context.bench.recorder
+    if context.value == "care=refilled":
+        return context.look("figure", asking="top_up")
     if field == "change":
         recorder.change(value)  # type: ignore[arg-type]
     elif field in LOGGED_CHOICES:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Literal
 
 from inner_rim.core.plan.wheel_plan import dose_due_ml
@@ -18,12 +18,17 @@ from inner_rim.core.record.log import (
     MOST_KPA,
     MOST_WORDS,
 )
+from inner_rim.core.record.numbers import whole
 from inner_rim.core.record.units import parse, show
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
 LEAST_DOSE_ML = 0.1
+Entry = Literal["figure", "reason"]
+ENTRIES: tuple[Entry, ...] = ("figure", "reason")
+#: Layers of tape and lengths of valves that there are; a length so near is the planned one, rounded.
+MOST_LAYERS, VALVE_MM, SAME_VALVE_MM = 6, (5.0, 150.0), 0.6
 #: A dose under this share of the planned one, or as much over it, is asked about once.
 FAR_SHARE = 0.5
 #: Coldest and hottest air that a wheel stands in.
@@ -123,7 +128,7 @@ def finish_whole_stage(context: Context) -> Outcome | None:
     together = state.progress.together
     if not together or state.progress.holding.readings:
         return finish_stage(context)
-    return _finished(context, together[-1].asks, context.bench.recorder.finish_steps)
+    return _finished(context, state.progress.asked, context.bench.recorder.finish_steps)
 
 
 def finish_step(context: Context) -> Outcome | None:
@@ -131,24 +136,20 @@ def finish_step(context: Context) -> Outcome | None:
     state = context.state
     if state is None or state.progress is None or state.progress.step is None:
         return None
-    return _finished(context, state.progress.step.asks, context.bench.recorder.finish_step)
+    asks = state.progress.step.asks
+    return _finished(context, (asks,) if asks else (), context.bench.recorder.finish_step)
 
 
-def _finished(context: Context, asks: Asks, finish: Callable[[float | None, str | None], None]) -> Outcome:
-    """Tick steps off with the dose and its kind or the dipstick reading that is asked for."""
+def _finished(
+    context: Context, asked: Sequence[Asks], finish: Callable[[float | None, str | None], None]
+) -> Outcome:
+    """Tick steps off with what is written down with them, in the order of the entries."""
     dose, kind = None, None
-    if asks == "dose":
-        dose = _figure(context.typed.figure, "ml", LEAST_DOSE_ML, MOST_DOSE_ML, context)
-        if dose is None:
-            return context.complain(
-                tr("“{typed}” cannot be a dose; type how much went in, such as 60").format(
-                    typed=context.typed.figure.strip()[:20]
-                ),
-                "figure",
-            )
-        kind = context.typed.reason.strip()
-        if len(kind) > LONGEST_NAME:
-            return _long_name(context, kind)
+    if "dose" in asked:
+        said = _dose_typed(context)
+        if isinstance(said, Outcome):
+            return said
+        dose, kind = said
         planned = (
             dose_due_ml(context.state.plan) if context.state is not None and context.state.plan else dose
         )
@@ -159,15 +160,77 @@ def _finished(context: Context, asks: Asks, finish: Callable[[float | None, str 
                 typed=show(dose, "ml", units), planned=show(planned, "ml", units)
             )
             return Outcome({"fault": words, "sure": context.typed.figure}, "main")
-    if asks == "dip":
-        fault = _take_dip(context)
-        if fault is not None:
-            return fault
-    finish(dose, kind)
-    return Outcome(focus="main", clear=("reason",) if asks == "dose" else ())
+    with context.bench.history.grouped():
+        for asks, entry in zip(asked, ENTRIES, strict=False):
+            fault = _TAKE[asks](context, entry) if asks in _TAKE else None
+            if fault is not None:
+                return fault
+        finish(dose, kind)
+    return Outcome(focus="main", clear=("reason",) if asked else ())
 
 
-def _take_dip(context: Context) -> Outcome | None:
+def _dose_typed(context: Context) -> tuple[float, str] | Outcome:
+    """Return the amount and the kind that were typed, or the complaint where they cannot be."""
+    dose = _figure(context.typed.figure, "ml", LEAST_DOSE_ML, MOST_DOSE_ML, context)
+    if dose is None:
+        return context.complain(
+            tr("“{typed}” cannot be a dose; type how much went in, such as 60").format(
+                typed=context.typed.figure.strip()[:20]
+            ),
+            "figure",
+        )
+    kind = context.typed.reason.strip()
+    return _long_name(context, kind) if len(kind) > LONGEST_NAME else (dose, kind)
+
+
+def top_up(context: Context) -> Outcome:
+    """Log sealant that was added to what is in the tire."""
+    said = _dose_typed(context)
+    if isinstance(said, Outcome):
+        return said
+    context.bench.recorder.top_up(*said)
+    return context.look("main", asking="")
+
+
+def _take_layers(context: Context, entry: Entry) -> Outcome | None:
+    """Take the layers of tape that go on as this wheel's own, where they are not the planned ones."""
+    typed, planned = (
+        getattr(context.typed, entry).strip(),
+        context.state.plan.tape.layers if context.state and context.state.plan else 0,
+    )
+    layers = whole(typed, 1, MOST_LAYERS)
+    if layers is None:
+        return context.complain(
+            tr("“{typed}” cannot be layers of tape; type 1 to {most}").format(
+                typed=typed[:20], most=MOST_LAYERS
+            ),
+            entry,
+        )
+    if layers != planned:
+        context.bench.editor.type_into("practice.layers", str(layers))
+    return None
+
+
+def _take_valve(context: Context, entry: Entry) -> Outcome | None:
+    """Take the valve that was fitted, where it is not the planned one; nothing typed is the planned one."""
+    typed, planned = (
+        getattr(context.typed, entry).strip(),
+        context.state.plan.valve.length_mm if context.state and context.state.plan else None,
+    )
+    if not typed:
+        return None
+    length = _figure(typed, "mm", *VALVE_MM, context)
+    if length is None:
+        return context.complain(
+            tr("“{typed}” cannot be a valve's length; type it in mm, such as 44").format(typed=typed[:20]),
+            entry,
+        )
+    if planned is None or abs(length - planned) >= SAME_VALVE_MM:
+        context.bench.editor.type_into("work.valve_mm", typed)
+    return None
+
+
+def _take_dip(context: Context, entry: Entry = "figure") -> Outcome | None:
     """Log the depth that was typed; nothing typed is no dip. Return the complaint where it cannot be one."""
     text = context.typed.figure
     if not text.strip():
@@ -185,6 +248,14 @@ def _take_dip(context: Context) -> Outcome | None:
         ),
         "figure",
     )
+
+
+#: What is taken down with a step besides a dose.
+_TAKE: dict[str, Callable[[Context, Entry], Outcome | None]] = {
+    "dip": _take_dip,
+    "layers": _take_layers,
+    "valve": _take_valve,
+}
 
 
 def log_dip(context: Context) -> Outcome:

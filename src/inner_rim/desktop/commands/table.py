@@ -144,6 +144,7 @@ _STEPS = (
     _on_panel("read_gauge", "Log the reading", steps.read_gauge),
     _on_panel("hold_again", "Fixed, hold again", steps.hold_again),
     _on_panel("hand_over", "Hand over", steps.hand_over),
+    _on_panel("top_up_done", "Log sealant that was added", steps.top_up),
     _on_panel("log_dip", "Log a dipstick reading", steps.log_dip, "I"),
 )  # fmt: skip
 

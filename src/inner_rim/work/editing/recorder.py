@@ -13,9 +13,11 @@ from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.models.feedback import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
+from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml, pooled_ml
 from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.ids import new_id
+from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
@@ -34,13 +36,13 @@ from inner_rim.core.record.log import (
     Outcome,
     Override,
     Reading,
-    Remedy,
     RideWord,
     SignOff,
     StepEntry,
     TakenBack,
     Weight,
 )
+from inner_rim.core.record.moments import moment
 from inner_rim.core.record.stages import Stage
 from inner_rim.words import tr
 from inner_rim.work.editing.desk import Desk
@@ -299,6 +301,17 @@ class Recorder:
     def care(self, what: CareWord, text: str = "") -> None:
         """Record that something was looked after."""
         self.record(Care(what=what, text=text))
+
+    def top_up(self, added_ml: float, name: str) -> None:
+        """Record sealant that was added: while the wheel stands, or to one that was handed over long ago."""
+        state: WheelState | None = self._bench.current
+        if state is None or state.plan is None or state.wheel is None:
+            return
+        if state.plan.log.signed is None:
+            self.record(Dose(dose_ml=added_ml, name=name))
+            return
+        left = sealant_left_ml(state.wheel, state.plan, moment(self._bench.now()))
+        self.record(Care(what="refilled", dose_ml=added_ml, name=name, left_ml=round(left, 1)))
 
     def inspect_after_over_limit(self) -> None:
         """Record that the wheel was inspected after it saw more than its limit."""

@@ -4,7 +4,11 @@ from collections.abc import Iterable
 
 import msgspec
 
+from inner_rim.core.plan.aftercare import sealant_left_ml
+from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.diagnosis import PATH, Facts
+from inner_rim.core.record.job import Wheel
+from inner_rim.core.record.units import show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.looking import Looking, LowPick
@@ -36,6 +40,8 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
         said = guide_of(looking.guide, facts)
     elif looking.asking == "raise" and looking.raised is not None:
         said = raised_of(looking.raised, around.units)
+    elif looking.asking == "top_up" and state.plan is not None and state.wheel is not None:
+        said = top_up_of(state.wheel, state.plan, around)
     elif looking.asking == "fleet":
         said = fleet_of(state)
     else:
@@ -51,6 +57,23 @@ def fleet_of(state: WheelState) -> Now:
         [tr("Each is a wheel of its own in this job, with its own log.")],
         (Answer("make_fleet", tr("Make them"), enter=False), Answer("leave", tr("Cancel"))),
         figure=tr("How many"),
+    )
+
+
+def top_up_of(wheel: Wheel, plan: WheelPlan, around: Around) -> Now:
+    """Return what the panel says while it asks for the sealant that was added."""
+    more: tuple[str, ...] = ()
+    if plan.log.signed is not None:
+        left = show(sealant_left_ml(wheel, plan, around.time), "ml", around.units)
+        more = (tr("About {left} left before it, as forecast.").format(left=left),)
+    return Now(
+        tr("Sealant added"),
+        tr("How much went in?"),
+        [],
+        (Answer("top_up_done", tr("Log it")), Answer("leave", tr("Cancel"))),
+        figure=tr("Amount in"),
+        reason=tr("Kind"),
+        more=more,
     )
 
 

@@ -1,14 +1,20 @@
 """The figure that stands ready in the panel's entry: what is most likely to be logged next."""
 
+from datetime import datetime
+
+from inner_rim.core.models.sealant import top_up_ml
+from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml
+from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.record.units import UnitChoice, entry_text
 from inner_rim.work.editing.recorder import sealant_name
 from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.looking import Asking
 
 Mark = tuple[object, ...]
 
 
-def figure_mark(state: WheelState | None, units: UnitChoice) -> Mark:
+def figure_mark(state: WheelState | None, units: UnitChoice, asking: Asking) -> Mark:
     """Return what the figure depends on: it is put in anew only when this changes, never over what is typed."""
     if state is None or state.progress is None or state.plan is None:
         return ()
@@ -21,29 +27,54 @@ def figure_mark(state: WheelState | None, units: UnitChoice) -> Mark:
         units,
         state.plan.pressure.set_here_kpa,
         progress.seating.step_kpa,
+        asking == "top_up",
     )
 
 
-def kind_text(state: WheelState | None) -> str:
-    """Return the kind of sealant that is ready to be logged where the panel asks for a dose, else nothing."""
+def second_text(state: WheelState | None, units: UnitChoice, asking: Asking) -> str:
+    """Return what stands ready in the second entry: the kind of sealant with a dose, else what is asked besides."""
     progress = state.progress if state is not None else None
-    if state is None or progress is None or not progress.together or progress.together[-1].asks != "dose":
+    if state is None or progress is None:
         return ""
-    return sealant_name(state)
+    if asking == "top_up" or progress.asked == ("dose",):
+        return sealant_name(state)
+    return _planned(state, progress.asked[1], units) if len(progress.asked) > 1 else ""
 
 
-def figure_text(state: WheelState | None, units: UnitChoice) -> str:
-    """Return the planned dose where the panel asks for a dose, the pressure that is due where it asks for one;
-    empty where only a reading can say it (a dipstick, a standing wheel) and where nothing is asked.
+def _planned(state: WheelState, asks: Asks, units: UnitChoice) -> str:
+    """What is planned of what is written down with a step."""
+    plan = state.plan
+    if plan is None:
+        return ""
+    if asks == "dose":
+        return entry_text(dose_due_ml(plan), "ml", units)
+    if asks == "layers":
+        return str(plan.tape.layers)
+    valve = plan.valve.length_mm if asks == "valve" else None
+    return entry_text(valve, "mm", units) if valve is not None else ""
+
+
+#: A weeping tire gets so much more at a time (common practice, no published source).
+WEEPING_ML = 15.0
+
+
+def figure_text(state: WheelState | None, units: UnitChoice, asking: Asking, now: datetime) -> str:
+    """Return what was planned: the dose, the layers, the valve; or the pressure that is due; empty where only a
+    reading can say it (a dipstick, a standing wheel) and where nothing is asked.
     """
     if state is None or state.progress is None or state.plan is None:
         return ""
     progress, plan = state.progress, state.plan
+    if asking == "top_up":
+        if plan.log.signed is None or state.wheel is None:
+            return entry_text(WEEPING_ML, "ml", units)
+        added = top_up_ml(plan.sealant.dose_ml, sealant_left_ml(state.wheel, plan, now))
+        return entry_text(added, "ml", units) if added else ""
     kept = state.value("previous_pressure_kpa")
     if progress.stage == "check_in" and state.value("work.kind") is None and isinstance(kept, float):
         return entry_text(kept, "kpa", units)  # what the rider kept, as far as is known
-    if progress.together and progress.together[-1].asks == "dose":  # asked for with the steps before it
-        return entry_text(dose_due_ml(plan), "ml", units)
+    if progress.asked:
+        return _planned(state, progress.asked[0], units)
     if progress.climbing:
         return entry_text(progress.seating.step_kpa, "kpa", units)
     if progress.stage == "set" and progress.state != "finished":

@@ -131,7 +131,9 @@ def _feedback(entry: Feedback, units: UnitChoice) -> str:
 
 
 def _care(entry: Care, units: UnitChoice) -> str:
-    return _with(tr("Aftercare: {what}").format(what=tr(entry.what.replace("_", " "))), entry.text)
+    added = show(entry.dose_ml, "ml", units) if entry.dose_ml is not None else ""
+    more = ", ".join(word for word in (added, entry.name, entry.text) if word)
+    return _with(tr("Aftercare: {what}").format(what=tr(entry.what.replace("_", " "))), more)
 
 
 def _dose(entry: Dose, units: UnitChoice) -> str:

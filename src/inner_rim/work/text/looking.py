@@ -8,7 +8,7 @@ from inner_rim.core.record.stages import Stage
 from inner_rim.work.editing.undo import Raised
 
 #: What the panel asks for besides the wheel's next step.
-Asking = Literal["", "low", "fleet", "print", "printer", "guide", "raise"]
+Asking = Literal["", "low", "fleet", "print", "printer", "guide", "raise", "top_up"]
 #: The pictures that a step may need.
 Picture = Literal["section", "loupe", "wheel", "sectors", "finish", "trace", "plot"]
 PICTURES: tuple[Picture, ...] = get_args(Picture)

@@ -3,10 +3,13 @@
 from datetime import datetime
 
 from inner_rim.core.models.holding import HOLDS_UP_TO, LEAKS_ABOVE, TREND_WORDS, VERDICT_WORDS
+from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
+from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.job import SeatedWith
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import show
@@ -129,10 +132,19 @@ def known_of(state: WheelState, around: Around) -> tuple[str, ...]:
         since = old.in_since or ""
         left = left_now_ml(old.in_ml, since, state.plan.sealant.refresh_after_days, around.time.date())
         said.append(tr("about {left} of sealant left").format(left=show(left, "ml", units)))
+    if wheel.arrival is not None and wheel.arrival.valve_mm:
+        said.append(tr("{length} valve").format(length=show(wheel.arrival.valve_mm, "mm", units)))
+    if work is not None and work.seated_with:
+        said.append(tr("seated with: {words}").format(words=", ".join(map(_seated_words, work.seated_with))))
     if wheel.tire.plugs:
         said.append(tr("1 plug") if wheel.tire.plugs == 1 else tr("{n} plugs").format(n=wheel.tire.plugs))
     note = str(state.value("notes") or "")
     return (*((" · ".join(said),) if said else ()), *((note,) if note else ()))
+
+
+def _seated_words(what: SeatedWith) -> str:
+    words = {str(code): text for code, text in (*REMEDY_WORDS.items(), *SOURCE_WORDS.items())}
+    return tr(words[what]).lower()
 
 
 def _checking_in(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
@@ -170,12 +182,15 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
         return Now(head, action, cautions, (Answer("show_leaks", tr("Where it bubbles…")), BACK))
     more = (Answer("did_not", tr("Lost air")),) if step.stage == "hold" else ()
     behind = state.plan.behind
-    asks = _ASKED.get(step.asks, "")
+    figure, reason = _entries((step.asks,) if step.asks else ())
     if behind and behind[-1].code == "sealant.inject" and state.plan.setup.insert == "none":
-        more, asks = (Answer("log_dip", tr("Dip to calibrate")),), _ASKED["dip"]  # the dose has just gone in
+        more, figure = (
+            (Answer("log_dip", tr("Dip to calibrate")),),
+            _ASKED["dip"],
+        )  # the dose has just gone in
     several = len(progress.together) > 1
     if several and around.pace == "stage":
-        return _together(progress, around, more, asks)
+        return _together(progress, around, more, figure)
     if several and step.stage != "hold":
         more = (Answer("stage_done", tr("Done to next question")),)
     return Now(
@@ -183,22 +198,29 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
         action,
         cautions,
         (Answer("step_done", tr("Done")), *more, BACK),
-        figure=asks,
-        reason=tr("Kind") if step.asks == "dose" else "",
+        figure=figure,
+        reason=reason,
     )
 
 
+def _entries(asked: tuple[Asks, ...]) -> tuple[str, str]:
+    """The labels of the entries for what is written down with steps."""
+    first, second = (*(_ASKED[asks] for asks in asked), "", "")[:2]
+    return first, tr("Kind") if asked == ("dose",) else second
+
+
 #: The label of the entry for what is written down with a step.
-_ASKED = {"dip": "Dipstick", "dose": "Amount in"}
+_ASKED = {"dip": "Dipstick", "dose": "Amount in", "layers": "Layers", "valve": "Valve"}
 
 
-def _together(progress: Progress, around: Around, more: tuple[Answer, ...], asks: str) -> Now:
+def _together(progress: Progress, around: Around, more: tuple[Answer, ...], figure: str) -> Now:
     """Plain steps that one answer confirms, with the amount that the last of them asks for: the sentence of the
     first, the others by their names in the list of steps.
     """
     steps = progress.together
+    first, reason = _entries(progress.asked)
     return Now(
-        tr("{stage} · {n} steps").format(stage=tr(STAGE_WORDS[steps[0].stage]), n=len(steps)),
+        tr(STAGE_WORDS[steps[0].stage]),
         sentence_of(steps[0].text.read(around.units)),
         [caution.read(around.units) for step in steps for caution in step.cautions],
         (
@@ -207,8 +229,8 @@ def _together(progress: Progress, around: Around, more: tuple[Answer, ...], asks
             *more,
             BACK,
         ),
-        figure=_ASKED.get(steps[-1].asks, asks),
-        reason=tr("Kind") if steps[-1].asks == "dose" else "",
+        figure=first or figure,
+        reason=reason,
     )
 
 

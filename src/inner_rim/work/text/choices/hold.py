@@ -57,6 +57,10 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
         )
         for place, words in LEAK_WORDS.items()
     ]
+    if plan.setup.takes_sealant:
+        found.append(
+            Line(tr("Sealant added…"), note=tr("Side walls that weep take some more"), key="care=refilled")
+        )
     return found
 
 

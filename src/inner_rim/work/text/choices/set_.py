@@ -111,7 +111,7 @@ def _ridden(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]
 
 
 CARE_WORDS: dict[CareWord, str] = {
-    "refilled": "Sealant refreshed",
+    "refilled": "Sealant topped up…",
     "retaped": "Retaped",
     "tire_changed": "Another tire",
     "insert_changed": "Another insert",
