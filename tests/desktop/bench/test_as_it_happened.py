@@ -150,7 +150,9 @@ def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
 
 
 def due_of(bench):
-    return [(care.code, care.day, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)]
+    return [
+        (care.code, care.day, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)
+    ]
 
 
 def to_what_asks(demo, name, label):
