@@ -54,6 +54,8 @@ _COLUMNS = ("document", "drafts", "title", "customer", "bike", "due", "changed_a
 _EDIT = (
     update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
 )
+#: Entries that an import stores in one statement.
+_AT_ONCE = 500
 _KNOWN_ENTRY = select(LOG.c.id, LOG.c.job_uid).where(LOG.c.uid == bindparam("entry"))
 _LOG_SIZE = select(func.count(), func.coalesce(func.max(LOG.c.id), 0)).select_from(LOG)
 _KNOWN_EDIT = select(EDITS.c.refused).where(EDITS.c.uid == bindparam("edit"))
@@ -291,20 +293,35 @@ class Repository:
         before, top = connection.execute(_LOG_SIZE).one()
         numbers: dict[int, int] = {}
         last: dict[str, int] = {}
-        for job_id, item in _in_order(jobs):
-            entry = item.entry
-            if isinstance(entry, Correction):
-                entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
-            new = NewEntry(item.uid, item.at, entry)
-            number = (
-                item.number
-                if item.number > last.get(job_id, 0) and not _taken(connection, item.number)
-                else top + 1
-            )
-            stored = self._append(connection, job_id, item.wheel_id, new, documents[job_id], number)
-            last[job_id], top = stored.number, max(top, stored.number)
-            if item.number:
-                numbers[item.number] = stored.number
+        new: dict[str, tuple[int, str]] = {}
+        used: set[int] = set()
+        ordered = list(_in_order(jobs))
+        for start in range(0, len(ordered), _AT_ONCE):
+            rows: list[JsonObject] = []
+            for job_id, item in ordered[start : start + _AT_ONCE]:
+                known = new.get(item.uid) or (_known(connection, item.uid) if before else None)
+                if known is not None:
+                    number, owner = known
+                    _check_owner(item.uid, owner, job_id)
+                else:
+                    free = item.number > last.get(job_id, 0) and item.number not in used
+                    number = (
+                        item.number if free and not (before and _taken(connection, item.number)) else top + 1
+                    )
+                    entry = item.entry
+                    if isinstance(entry, Correction):
+                        entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
+                    rows.append(
+                        _row(job_id, item.wheel_id, NewEntry(item.uid, item.at, entry)) | {"id": number}
+                    )
+                    new[item.uid] = number, job_id
+                    used.add(number)
+                last[job_id], top = number, max(top, number)
+                if item.number:
+                    numbers[item.number] = number
+            if rows:
+                connection.execute(LOG.insert(), rows)
+                search.add(connection, [_indexed(row, documents[row["job_uid"]]) for row in rows])
         if not self.database.is_sqlite and top:
             connection.execute(
                 text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))")
@@ -341,47 +358,17 @@ class Repository:
             self.shelf.book(connection, booking, entries[0].at, job_id, wheel_id)
             return found
 
-    def _append(
-        self,
-        connection: Connection,
-        job_id: str,
-        wheel_id: str,
-        new: NewEntry,
-        document: Mapping[str, object] | None = None,
-        wanted: int = 0,
-    ) -> Logged:
-        unread = isinstance(new.entry, Unreadable)
-        body = encoded_unread(new.entry) if isinstance(new.entry, Unreadable) else encoded_entry(new.entry)
-        known = connection.execute(_KNOWN_ENTRY, {"entry": new.uid}).first()
+    def _append(self, connection: Connection, job_id: str, wheel_id: str, new: NewEntry) -> Logged:
+        row, known = _row(job_id, wheel_id, new), _known(connection, new.uid)
         if known is not None:
-            if known[1] != job_id:
-                raise StoreRefused(
-                    tr("Log entry {uid} belongs to another job in the data; nothing was stored.").format(
-                        uid=new.uid
-                    )
-                )
+            _check_owner(new.uid, known[1], job_id)
             return Logged(number=known[0], at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
-        kind = "unreadable" if unread else str(type(new.entry).__struct_config__.tag)
-        values: JsonObject = {
-            "uid": new.uid,
-            "job_uid": job_id,
-            "wheel_id": wheel_id,
-            "at": new.at,
-            "kind": kind,
-            "body": body,
-        }
-        if wanted:
-            values["id"] = wanted
-        done = connection.execute(LOG.insert().values(**values))
+        done = connection.execute(LOG.insert().values(**row))
         key = done.inserted_primary_key
         assert key is not None  # one row
         number = int(key[0])
-        if document is None:
-            stored = connection.execute(
-                select(JOBS.c.document).where(JOBS.c.uid == job_id)
-            ).scalar_one_or_none()
-            document = search.plain_document(stored)
-        search.add(connection, number, search.words_of(document, wheel_id, kind, body))
+        stored = connection.execute(select(JOBS.c.document).where(JOBS.c.uid == job_id)).scalar_one_or_none()
+        search.add(connection, [_indexed(row | {"id": number}, search.plain_document(stored))])
         return Logged(number=number, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
 
     # -- settings ------------------------------------------------------------------------------
@@ -405,6 +392,34 @@ def _in_order(jobs: Sequence[rows.StoredJob]) -> Iterator[tuple[str, Logged]]:
     ]
     for _number, job_id, item in sorted(placed, key=lambda entry: entry[0]):
         yield job_id, item
+
+
+def _row(job_id: str, wheel_id: str, new: NewEntry) -> JsonObject:
+    """An entry as it is stored."""
+    if isinstance(new.entry, Unreadable):
+        kind, body = "unreadable", encoded_unread(new.entry)
+    else:
+        kind, body = str(type(new.entry).__struct_config__.tag), encoded_entry(new.entry)
+    return {"uid": new.uid, "job_uid": job_id, "wheel_id": wheel_id, "at": new.at, "kind": kind, "body": body}
+
+
+def _indexed(row: JsonObject, document: Mapping[str, object]) -> JsonObject:
+    """What the search keeps of a stored entry."""
+    words = search.words_of(document, row["wheel_id"], row["kind"], row["body"])
+    return {"number": row["id"], "words": words}
+
+
+def _known(connection: Connection, uid: str) -> tuple[int, str] | None:
+    """The number and the job of an entry that is stored."""
+    found = connection.execute(_KNOWN_ENTRY, {"entry": uid}).first()
+    return (found[0], found[1]) if found is not None else None
+
+
+def _check_owner(uid: str, owner: str, job_id: str) -> None:
+    if owner != job_id:
+        raise StoreRefused(
+            tr("Log entry {uid} belongs to another job in the data; nothing was stored.").format(uid=uid)
+        )
 
 
 def _taken(connection: Connection, number: int) -> bool:

@@ -59,13 +59,13 @@ class IndexLost(Exception):
     """
 
 
-def add(connection: Connection, number: int, words: str) -> None:
-    """Put an entry's words into the index.
+def add(connection: Connection, rows: list[JsonObject]) -> None:
+    """Put entries' words into the index: the number of each, and its words.
 
     Raises:
         IndexLost: it is missing or damaged.
     """
-    _sound(lambda: _insert(connection, index_name(connection), [{"number": number, "words": words}]))
+    _sound(lambda: _insert(connection, index_name(connection), rows))
 
 
 def follow_job(connection: Connection, job_uid: str) -> None:

@@ -35,8 +35,8 @@ SETTINGS: JsonObject = {
 }
 #: The shed is open every day, all year.
 HOURS = msgspec.convert(SETTINGS["hours"], Hours)
-#: Entries of the bench are numbered after those of the past; a find of which the shed has had only one.
-FIRST_NUMBER, ONE_OF_A_KIND = 1000, {"Old Curlew, rear wheel"}
+#: Entries of the bench are numbered after those of the past.
+FIRST_NUMBER = 10000
 FOLDER = Path(__file__).parents[2] / "demo"
 
 
@@ -132,10 +132,8 @@ def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
             from inner_rim.work.storage.demo_past import past_jobs
 
             now = datetime.now(UTC)
-            templates = [demo.job for demo in demo_jobs() if demo.job["title"] not in ONE_OF_A_KIND]
-            past = past_jobs(templates, lambda hours: worked(now, hours))
             moment = now.isoformat(timespec="seconds")
-            repository.import_all((*past, *state.jobs), demo_shelf(), SETTINGS, moment)
+            repository.import_all((*past_jobs(now), *state.jobs), demo_shelf(), SETTINGS, moment)
         return repository
 
     return open_demo

@@ -17,7 +17,7 @@ from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.procedure.setup import WORK_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_WORDS
-from inner_rim.core.record.log import Attempt, Dose, Promised, Reading
+from inner_rim.core.record.log import Attempt, Dose, Leak, Promised, Reading
 from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.core.record.resolved import LearnedFigure
 from inner_rim.core.record.stages import STAGE_WORDS
@@ -96,12 +96,12 @@ def _topic(code: str, title: str, sentence: str, n: int, marks: tuple[Mark, ...]
 
 
 def _learned(code: str, learned: ShopLearning) -> Topic:
-    """A learned figure: how far the shop's, a part's or a rider's moved."""
+    """A learned figure: how far the shop's moved, and those parts' and riders' that clearly did."""
     title, usual = FIGURES[code]
     effects, marks = learned.effects[code], []
     for (kind, key), n in sorted(effects.counts.items(), key=lambda item: (item[0][0] != "shop", -item[1])):
         figure = LearnedFigure(*effects.of({kind: key}), n)
-        if kind != "shop" and not figure.said(title):
+        if kind != "shop" and (not figure.said(title) or abs(figure.log) < figure.spread):
             continue
         name = tr("This shop") if kind == "shop" else f"{tr(kind)}: {key}"
         wheels = _once(learned.behind[code].get((kind, key), ()))
@@ -150,15 +150,15 @@ def _tries(visits: Sequence[Visit]) -> Iterator[tuple[Visit, Attempt]]:
 
 
 def _holds(visits: Sequence[Visit]) -> Topic:
-    """Whether a wheel was handed over without being seated again, by what it lost in its first hour."""
+    """Whether a wheel was handed over with no leak to fix and no other try, by what it lost in its first hour."""
     tally = _Tally()
     for visit in visits:
         found = _first_hour(visit)
         if found is not None:
             loss, at = found
-            again = any(isinstance(item.entry, Attempt) and item.at > at for item in visit.log)
-            tally.add(_loss_class(loss), visit.plan.log.signed is not None and not again, visit.key)
-    words = tr("{good} of {n} were handed over without another try").format(good=tally.good, n=tally.all)
+            more = any(isinstance(item.entry, Attempt | Leak) and item.at > at for item in visit.log)
+            tally.add(_loss_class(loss), visit.plan.log.signed is not None and not more, visit.key)
+    words = tr("{good} of {n} were handed over without more work").format(good=tally.good, n=tally.all)
     return _topic("hold", tr("First hour's loss"), words, tally.all, tally.marks())
 
 
