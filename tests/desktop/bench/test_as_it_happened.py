@@ -13,7 +13,7 @@ from inner_rim.core.plan.aftercare import TAPE_DAYS, due_care
 from inner_rim.core.plan.wheel_plan import inside_ml, plan_wheel
 from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.job import Practice
-from inner_rim.core.record.log import Care, Dose, Note, SignOff, StepEntry
+from inner_rim.core.record.log import Care, Dose, Note, SignOff, StepEntry, Weight
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
@@ -132,17 +132,20 @@ def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
     page.now.focus_main()
     QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
     bench.recorder.record(StepEntry(stage="tape", step="repair.plug"))
-    bench.recorder.record(SignOff(by="M. Osier", pressure_kpa=176, ride_kpa=176))
+    bench.recorder.record(
+        Weight(mass_g=1240, when="after"), SignOff(by="M. Osier", pressure_kpa=176, ride_kpa=176)
+    )
     state = bench.current
     assert state.plan.log.signed is not None
     for way in ("card", "sheet"):
         words = text_of(export.written_as(way, state, units, bench.now()))
         assert "52 ml inside: Kelp milk" in words and planned not in words, way
-    assert "1 in the tire" in words
+    assert "1 in the tire" in words and "1240 g" in words
     assert due_of(bench) != before
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     visit = coming_back(state.job.draft.document["wheels"][state.index], state.plan)
     assert visit["sealant"]["in_ml"] == 52.0 and visit["sealant"]["name"] == "Kelp milk"
+    assert visit["arrival"]["weighed_g"] == 1240
     assert visit["tire"]["plugs"] == 1 and visit["previous_pressure_kpa"] == 176
     repository = Repository(sqlite_url(demo._file))
     assert any("Kelp" in str(hit.item.entry) for hit in repository.logbook.search("kelp", (), ""))

@@ -4,6 +4,7 @@ import math
 from datetime import datetime
 
 import pytest
+from tools.demo_past import LOOSE_RIM, TRUE_GAP, TRUE_KEPT
 
 from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.store.database import sqlite_url
@@ -12,7 +13,6 @@ from inner_rim.work.shop_methods import stored_shop
 from inner_rim.work.storage.demo import HOURS, SETTINGS, demo_bench, demo_shelf
 from inner_rim.work.storage.demo_past import past_jobs
 from inner_rim.work.tasks.learning import ShopLearning, all_visits
-from tools.demo_past import LOOSE_RIM, TRUE_GAP, TRUE_KEPT
 
 NOW = datetime(2026, 7, 18, 14, 20).astimezone()
 

@@ -32,6 +32,7 @@ from inner_rim.core.record.log import (
     Reading,
     SignOff,
     StepEntry,
+    Weight,
 )
 from inner_rim.core.record.stages import STAGES, Stage
 
@@ -125,6 +126,7 @@ class _Fold:
         self.left_ml: float | None = None
         self.topped_up: list[Care] = []
         self.layers_added, self.plugs, self.run = 0, 0, 1
+        self.weighed_g: dict[str, float] = {}
         self.feedback_kpa: float | None = None
         self.signed: SignOff | None = None
         self.signed_at = ""
@@ -285,6 +287,7 @@ class _Fold:
             layers_added=self.layers_added,
             seated_kpa=self.seated_kpa,
             plugs=self.plugs,
+            weighed_g=self.weighed_g,
             feedback_kpa=self.feedback_kpa,
             signed=self.signed,
             signed_at=self.signed_at if self.signed is not None else "",
@@ -708,6 +711,10 @@ def _take_care(fold: _Fold, entry: Care) -> None:
         fold.note_since(tires=fold.since.tires + 1)
 
 
+def _take_weight(fold: _Fold, entry: Weight) -> None:
+    fold.weighed_g[entry.when] = entry.mass_g
+
+
 def _take_promised(fold: _Fold, entry: Promised) -> None:
     fold.note_since(promised=entry.due)
 
@@ -727,4 +734,5 @@ _TAKES: dict[type, Callable[[_Fold, Any], None]] = {
     Dose: _take_dose,
     Dip: _take_dip,
     SignOff: _take_sign_off,
+    Weight: _take_weight,
 }

@@ -91,6 +91,7 @@ class LogSummary(msgspec.Struct, frozen=True):
         layers_added: of tape, as a remedy.
         seated_kpa: the pressure that brought both beads up; None before that.
         plugs: that were put in.
+        weighed_g: the whole wheel, before and after the work, as far as it was weighed.
         feedback_kpa: where the last test ride puts the pressure.
         signed, signed_at: the sign-off, and when, ISO 8601; None and empty before it.
         since: what was looked after.
@@ -119,6 +120,7 @@ class LogSummary(msgspec.Struct, frozen=True):
     layers_added: int = 0
     seated_kpa: float | None = None
     plugs: int = 0
+    weighed_g: dict[str, float] = {}
     feedback_kpa: float | None = None
     signed: SignOff | None = None
     signed_at: str = ""

@@ -27,6 +27,8 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
     found["arrival"] = {"tube": state.tube == "in", "insert": state.insert == "on"}
     if state.valve == "in" and valve:
         found["arrival"]["valve_mm"] = valve
+    if physical.weighed_g:
+        found["arrival"]["weighed_g"] = physical.weighed_g.get("after") or physical.weighed_g["before"]
     if state.tape != "not_needed":
         found["arrival"]["taped"] = state.tape in ("laid", "sound", "old")
     sealant = _sealant(physical)

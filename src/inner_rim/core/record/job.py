@@ -219,6 +219,7 @@ class Arrival(Part, frozen=True):
         insert: inside.
         sealant: inside.
         valve_mm: length of its tubeless valve.
+        weighed_g: the whole wheel, when it was weighed last.
     """
 
     tube: bool | None = None
@@ -229,6 +230,7 @@ class Arrival(Part, frozen=True):
     insert: bool | None = None
     sealant: Literal["none", "liquid", "dried", "unknown"] | None = None
     valve_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")] | None = None
+    weighed_g: Annotated[float, Meta(ge=100, le=30000, description="weight of the wheel")] | None = None
 
 
 class OldSealant(Part, frozen=True):

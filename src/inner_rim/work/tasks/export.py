@@ -109,6 +109,8 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     plugs = (wheel.tire.plugs or 0) + plan.log.plugs
     if plugs and not tube:
         rows.append(Row(tr("Plugs"), tr("{n} in the tire").format(n=plugs)))
+    if "after" in plan.log.weighed_g:
+        rows.append(Row(tr("Weight"), show(plan.log.weighed_g["after"], "g", units)))
     rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
     if signed is not None:
         when = local(moment(plan.log.signed_at))

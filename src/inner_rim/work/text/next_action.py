@@ -134,6 +134,8 @@ def known_of(state: WheelState, around: Around) -> tuple[str, ...]:
         said.append(tr("about {left} of sealant left").format(left=show(left, "ml", units)))
     if wheel.arrival is not None and wheel.arrival.valve_mm:
         said.append(tr("{length} valve").format(length=show(wheel.arrival.valve_mm, "mm", units)))
+    if wheel.arrival is not None and wheel.arrival.weighed_g:
+        said.append(tr("weighed {mass}").format(mass=show(wheel.arrival.weighed_g, "g", units)))
     if work is not None and work.seated_with:
         said.append(tr("seated with: {words}").format(words=", ".join(map(_seated_words, work.seated_with))))
     if wheel.tire.plugs:

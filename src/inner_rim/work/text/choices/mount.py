@@ -50,6 +50,8 @@ def _weights(state: WheelState, plan: WheelPlan) -> list[Line]:
     found += [Line(f"{grams:+.0f} g", tr(name)) for name, grams in plan.weights.parts_g.items()]
     change = plan.weights.added_g - plan.weights.removed_g
     found.append(Line(f"{change:+.0f} g", tr("In all"), note=tr("against a tube of the usual weight")))
+    weighed = {"before": tr("Weighed before"), "after": tr("Weighed after")}
+    found += [Line(f"{grams:.0f} g", weighed[when]) for when, grams in plan.log.weighed_g.items()]
     others = [known.plan.weights for known in state.job.last_plans.values()]
     if len(others) > 1:
         whole = sum(weights.added_g - weights.removed_g for weights in others)
