@@ -340,7 +340,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert DaySettings(demo.bench.settings).mechanics == ("M Osier", "R Sedge")
     typed("friday", "late")
     assert (
-        "such as 8:00-17:30" in card.fault.text()
+        "such as 8-17:30" in card.fault.text()
         and DaySettings(demo.bench.settings).hours.week[4].opens == 480
     )
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))

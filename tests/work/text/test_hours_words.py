@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.units import METRIC, UnitChoice
-from inner_rim.core.schedule.hours import Hours, Opening
+from inner_rim.core.schedule.hours import Hours, Opening, joined
 from inner_rim.work.tasks.first_run import LOW_AT_MM, ROLL_MM, tapes_of
 from inner_rim.work.tasks.scheduling import hands
 from inner_rim.work.text.hours_words import (
@@ -18,10 +18,12 @@ from inner_rim.work.text.hours_words import (
     week_text,
 )
 
+#: One stretch, or several with breaks between them.
 openings = (
-    st.tuples(st.integers(0, 1440), st.integers(0, 1440))
-    .filter(lambda ab: ab[0] < ab[1])
-    .map(lambda ab: Opening(*ab))
+    st.lists(st.integers(0, 1440), min_size=2, max_size=6, unique=True)
+    .filter(lambda times: len(times) % 2 == 0)
+    .map(lambda times: tuple(map(Opening, sorted(times)[::2], sorted(times)[1::2])))
+    .map(lambda spans: spans[0] if len(spans) == 1 else spans)
 )
 
 
@@ -32,11 +34,24 @@ def test_hours_are_read_back_as_they_are_written(opening):
 
 
 @pytest.mark.parametrize(
-    ("typed", "meant"), [("8-17", (480, 1020)), ("9 to 12:30", (540, 750)), ("0:00-24:00", (0, 1440))]
+    ("typed", "meant"),
+    [
+        ("8-17", [(480, 1020)]),
+        ("9 to 12:30", [(540, 750)]),
+        ("0:00-24:00", [(0, 1440)]),
+        ("9am-5pm", [(540, 1020)]),
+        ("9-5pm", [(540, 1020)]),
+        ("1-5 pm", [(780, 1020)]),
+        ("9 a.m. until noon", [(540, 720)]),
+        ("12am-12pm", [(0, 720)]),
+        ("8h-17h", [(480, 1020)]),
+        ("8-12, 13-17:30", [(480, 720), (780, 1050)]),
+        ("13-17 and 8-12", [(480, 720), (780, 1020)]),
+        ("8am-noon + 1pm-5:30pm", [(480, 720), (780, 1050)]),
+    ],
 )
 def test_hours_in_usual_spellings(typed, meant):
-    found = opening_of(typed)
-    assert (found.opens, found.closes) == meant
+    assert [(span.opens, span.closes) for span in joined(opening_of(typed))] == meant
 
 
 @pytest.mark.parametrize("typed", ["", "closed", " - ", "Closed"])
@@ -44,9 +59,12 @@ def test_a_day_that_is_closed(typed):
     assert opening_of(typed) is None
 
 
-@pytest.mark.parametrize("typed", ["17-8", "8:60-9", "8-25", "noon", "8", "8-17-18", "²-9", "8:00-17:30x"])
+@pytest.mark.parametrize(
+    "typed",
+    ["17-8", "8:60-9", "8-25", "noon", "8", "8-17-18", "²-9", "8:00-17:30x", "13pm-15", "8-12, 11-14"],
+)
 def test_hours_that_are_none_are_refused_with_what_is_accepted(typed):
-    with pytest.raises(InputError, match="8:00-17:30"):
+    with pytest.raises(InputError, match="13-17:30"):
         opening_of(typed)
 
 
@@ -83,5 +101,5 @@ def test_days_may_go_over_the_end_of_the_week_and_days_off_alone_leave_the_shop_
     "typed", ["R Sedge", "R Sedge: mon", "R Sedge: funday 8-12", "N Tern: mon 8-12", "R Sedge: mon 12-8"]
 )
 def test_own_hours_that_are_not_understood_are_refused(typed):
-    with pytest.raises(InputError, match="accepted"):
+    with pytest.raises(InputError, match="accepted|type hours"):
         own_hours_of(typed, ["R Sedge"])

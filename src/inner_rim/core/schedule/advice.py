@@ -8,7 +8,6 @@ from typing import Literal
 import msgspec
 
 from inner_rim.core.schedule.day import Day, Schedule, lateness
-from inner_rim.core.schedule.hours import Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order, wheel_by_wheel
 
 #: How much longer somebody might stay today, minutes; and what a promise is rounded up to.
@@ -87,14 +86,7 @@ def round_up(at: datetime) -> datetime:
 
 def longer(day: Day, minutes: int) -> Day:
     """Return the day with the shop open so much longer today; mechanics with hours of their own keep them."""
-    week = list(day.hours.week)
-    place = day.start.weekday()
-    today = week[place]
-    if today is None:
-        return day
-    week[place] = Opening(today.opens, min(24 * 60, today.closes + minutes))
-    # the same weekday of later weeks is longer too; what is late today is not waiting for that
-    return msgspec.structs.replace(day, hours=msgspec.structs.replace(day.hours, week=tuple(week)))
+    return msgspec.structs.replace(day, hours=day.hours.longer(day.start.date(), minutes))
 
 
 def _late(day: Day, schedule: Schedule, except_wheel: int) -> int:

@@ -273,8 +273,7 @@ def faults(day: Day, schedule: Schedule) -> list[str]:
 
 def fits_somewhere(hours: Hours, task: Task) -> bool:
     """Whether a task fits into the opening hours of any day; one that does not is done all the same."""
-    spans = [one.closes - one.opens for one in hours.week if one is not None]
-    return bool(spans) and max(spans) >= task.minutes
+    return hours.longest_min() >= task.minutes
 
 
 def _overlaps(day: Day, rows: dict[str, list[Placed]]) -> list[str]:

@@ -22,40 +22,57 @@ class Opening(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     closes: Minute
 
 
-class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+#: When a day is open: not at all, once, or several times, as with a lunch break.
+DayHours = Opening | tuple[Opening, ...] | None
+
+
+class SpecialDay(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A date with hours of its own."""
+
+    day: date
+    hours: tuple[Opening, ...]
+
+
+class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """When hands work.
 
     Attributes:
-        week: Monday to Sunday; None for a day that is closed.
+        week: Monday to Sunday.
         days_off: days on which nobody works.
+        special: dates with hours of their own.
     """
 
-    week: tuple[
-        Opening | None, Opening | None, Opening | None, Opening | None, Opening | None, Opening | None,
-        Opening | None,
-    ] = (*(Opening(480, 1050),) * 5, Opening(540, 780), None)  # fmt: skip
+    week: tuple[DayHours, DayHours, DayHours, DayHours, DayHours, DayHours, DayHours] = (
+        *(Opening(480, 1050),) * 5,
+        Opening(540, 780),
+        None,
+    )
     days_off: tuple[date, ...] = ()
+    special: tuple[SpecialDay, ...] = ()
 
-    def opening(self, day: date) -> tuple[datetime, datetime] | None:
-        """Return when a day opens and closes, None where it is closed all day."""
-        found = self.week[day.weekday()]
-        if found is None or found.closes <= found.opens or day in self.days_off:
-            return None
-        midnight = datetime.combine(day, time.min)
-        return midnight + timedelta(minutes=found.opens), midnight + timedelta(minutes=found.closes)
+    def spans(self, day: date) -> tuple[Opening, ...]:
+        """Return when a day is open, in order, without overlaps.
+
+        >>> Hours((None,) * 6 + ((Opening(780, 1020), Opening(480, 720)),)).spans(date(2026, 11, 29))
+        (Opening(opens=480, closes=720), Opening(opens=780, closes=1020))
+        """
+        special = next((one.hours for one in self.special if one.day == day), None)
+        if special is None and day in self.days_off:
+            return ()
+        return joined(self.week[day.weekday()] if special is None else special)
 
     def openings(self, start: datetime) -> Iterator[tuple[datetime, datetime]]:
         """Return the stretches in which hands work from a moment on, the first one cut where it has begun."""
         closed = 0
         day = start.date()
         while True:
-            found = self.opening(day)
-            if found is None and closed >= MOST_DAYS_CLOSED:
-                midnight = datetime.combine(day, time.min)
-                found = midnight, midnight + timedelta(days=1)
-            if found is not None and found[1] > start:
-                closed = 0
-                yield max(found[0], start), found[1]
+            spans = self.spans(day)
+            if not spans and closed >= MOST_DAYS_CLOSED:
+                spans = (Opening(0, DAY_MIN),)
+            for opens, closes in (_times(day, span) for span in spans):
+                if closes > start:
+                    closed = 0
+                    yield max(opens, start), closes
             closed += 1
             day += timedelta(days=1)
 
@@ -65,8 +82,8 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         >>> Hours().is_open(datetime(2026, 11, 25, 9)), Hours().is_open(datetime(2026, 11, 25, 18))
         (True, False)
         """
-        found = self.opening(at.date())
-        return found is not None and found[0] <= at < found[1]
+        times = (_times(at.date(), span) for span in self.spans(at.date()))
+        return any(opens <= at < closes for opens, closes in times)
 
     def next_open(self, at: datetime) -> datetime:
         """Return the first moment from then on at which hands work.
@@ -98,13 +115,13 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         left = timedelta(minutes=minutes)
         day, closed = at.date(), 0
         while closed <= MOST_DAYS_CLOSED:
-            found = self.opening(day)
-            closed = closed + 1 if found is None else 0
-            if found is not None and found[0] < at:
-                closes = min(found[1], at)
-                if closes - found[0] >= left:
-                    return closes - left
-                left -= closes - found[0]
+            spans = self.spans(day)
+            closed = 0 if spans else closed + 1
+            for opens, closes in (_times(day, span) for span in reversed(spans)):
+                worked = min(closes, at) - opens
+                if worked >= left:
+                    return min(closes, at) - left
+                left -= max(worked, timedelta(0))
             day -= timedelta(days=1)
         return at - timedelta(minutes=minutes)  # a shop that never opens
 
@@ -120,3 +137,42 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
                 break
             total += min(closes, end) - opens
         return total.total_seconds() / 60.0
+
+    def longest_min(self) -> int:
+        """Return the minutes of the longest stretch of the week without a break."""
+        return max((span.closes - span.opens for day in self.week for span in joined(day)), default=0)
+
+    def longer(self, day: date, minutes: int) -> "Hours":
+        """Return the hours with a day open so much longer, up to midnight; a day that is closed stays closed.
+
+        >>> Hours().longer(date(2026, 11, 25), 20).spans(date(2026, 11, 25))
+        (Opening(opens=480, closes=1070),)
+        """
+        spans = self.spans(day)
+        if not spans:
+            return self
+        last = Opening(spans[-1].opens, min(DAY_MIN, spans[-1].closes + minutes))
+        others = tuple(one for one in self.special if one.day != day)
+        return msgspec.structs.replace(self, special=(*others, SpecialDay(day, (*spans[:-1], last))))
+
+
+def joined(day: DayHours) -> tuple[Opening, ...]:
+    """Return the stretches of a day in order; those that touch or overlap are one.
+
+    >>> joined((Opening(600, 720), Opening(480, 600)))
+    (Opening(opens=480, closes=720),)
+    """
+    spans = (day,) if isinstance(day, Opening) else day or ()
+    found: list[Opening] = []
+    for span in sorted((one for one in spans if one.opens < one.closes), key=lambda one: one.opens):
+        if found and span.opens <= found[-1].closes:
+            found[-1] = Opening(found[-1].opens, max(found[-1].closes, span.closes))
+        else:
+            found.append(span)
+    return tuple(found)
+
+
+def _times(day: date, span: Opening) -> tuple[datetime, datetime]:
+    """When a stretch of a day begins and ends."""
+    midnight = datetime.combine(day, time.min)
+    return midnight + timedelta(minutes=span.opens), midnight + timedelta(minutes=span.closes)

@@ -110,7 +110,8 @@ def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[
         hours = own.get(name)
         if hours is not None:
             week = hours.week if any(hours.week) else shop.week  # only days off were said
-            hours = Hours(week, tuple(sorted({*hours.days_off, *shop.days_off})))
+            off = tuple(sorted({*hours.days_off, *shop.days_off}))
+            hours = msgspec.structs.replace(hours, week=week, days_off=off)
         found.append(Mechanic(name, hours))
     return tuple(found) or (Mechanic(tr("mechanic")),)
 

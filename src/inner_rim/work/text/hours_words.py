@@ -6,30 +6,35 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.schedule.hours import DAY_MIN, Hours, Opening
+from inner_rim.core.schedule.hours import DAY_MIN, DayHours, Hours, Opening, joined
 from inner_rim.words import tr
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-_TIME = r"(\d{1,2})(?:[:.](\d{2}))?"
-_SPAN = re.compile(rf"\s*{_TIME}\s*(?:-|–|to)\s*{_TIME}\s*")
+_TIME = r"(\d{1,2})(?:[:.](\d{2}))?\s*(am|pm|a\.m\.|p\.m\.|h)?"
+_SPAN = re.compile(rf"\s*{_TIME}\s*(?:-|–|to|until|till)\s*{_TIME}\s*")
+_WORDS = {"noon": "12:00", "midnight": "24:00"}
 
 
-def opening_text(found: Opening | None) -> str:
+def opening_text(found: DayHours) -> str:
     """Return hours as they stand in their field; empty for a day that is closed.
 
-    >>> opening_text(Opening(480, 1050)), opening_text(None)
-    ('8:00-17:30', '')
+    >>> opening_text(Opening(480, 1050)), opening_text((Opening(480, 720), Opening(780, 1050))), opening_text(None)
+    ('8:00-17:30', '8:00-12:00, 13:00-17:30', '')
     """
-    if found is None:
-        return ""
-    return "-".join(f"{minute // 60}:{minute % 60:02d}" for minute in (found.opens, found.closes))
+    return ", ".join(f"{_clock(span.opens)}-{_clock(span.closes)}" for span in joined(found))
 
 
-def opening_of(text: str) -> Opening | None:
-    """Return the hours that were typed; None for a day that is closed.
+def _clock(minute: int) -> str:
+    return f"{minute // 60}:{minute % 60:02d}"
 
-    >>> opening_of("8-17.30"), opening_of("closed")
-    (Opening(opens=480, closes=1050), None)
+
+def opening_of(text: str) -> DayHours:
+    """Return the hours that were typed, several with commas or "and"; None for a day that is closed.
+
+    >>> opening_of("8-17.30"), opening_of("9am-5pm"), opening_of("closed")
+    (Opening(opens=480, closes=1050), Opening(opens=540, closes=1020), None)
+    >>> opening_text(opening_of("8-12, 13-17:30"))
+    '8:00-12:00, 13:00-17:30'
 
     Raises:
         InputError: not understood.
@@ -37,16 +42,46 @@ def opening_of(text: str) -> Opening | None:
     plain = text.strip().lower()
     if plain in ("", "-", "–", "closed"):
         return None
-    match = _SPAN.fullmatch(plain)
+    spans = [_span_of(part, text) for part in re.split(r",|;|\+|&|\band\b", plain) if part.strip()]
+    found = joined(tuple(spans))
+    if len(found) != len(spans):
+        raise InputError(
+            tr("“{typed}”: these hours overlap; type 8-12, 13-17:30").format(typed=text.strip()[:30])
+        )
+    return found[0] if len(found) == 1 else found
+
+
+def _span_of(part: str, text: str) -> Opening:
+    """One stretch: a bare hour takes the half of the day that the other one names, as in 9-5pm."""
+    for word, time in _WORDS.items():
+        part = part.replace(word, time)
+    match = _SPAN.fullmatch(part)
     if match is not None:
-        opens, closes = (60 * int(match[i]) + int(match[i + 1] or 0) for i in (1, 3))
-        if opens < closes <= DAY_MIN and int(match[2] or 0) < 60 and int(match[4] or 0) < 60:
-            return Opening(opens, closes)
+        begins, ends = match.groups()[:3], match.groups()[3:]
+        opens, closes = _minute_of(*begins), _minute_of(*ends)
+        if opens is not None and closes is not None:
+            if begins[2] is None and ends[2] in ("pm", "p.m.") and int(begins[0]) < 12:
+                afternoon = opens + 12 * 60  # 1-5pm; 9-5pm opens in the morning
+                opens = afternoon if afternoon < closes else opens
+            if opens < closes <= DAY_MIN:
+                return Opening(opens, closes)
     raise InputError(
-        tr("“{typed}”; accepted are hours such as 8:00-17:30, or nothing for closed").format(
-            typed=text.strip()[:20]
+        tr("“{typed}”: type hours such as 8-17:30, 9am-5pm, or 8-12, 13-17:30; nothing for closed").format(
+            typed=text.strip()[:30]
         )
     )
+
+
+def _minute_of(hour: str, minute: str | None, half: str | None) -> int | None:
+    """Minutes after midnight, None where it is no time."""
+    hours, minutes = int(hour), int(minute or 0)
+    if minutes > 59 or hours > 24:
+        return None
+    if half in (None, "h"):
+        return 60 * hours + minutes
+    if not 1 <= hours <= 12:
+        return None
+    return 60 * (hours % 12 + (12 if half in ("pm", "p.m.") else 0)) + minutes
 
 
 def days_off(text: str) -> tuple[date, ...]:
@@ -96,9 +131,9 @@ def week_of(text: str) -> Hours:
     Raises:
         InputError: not understood.
     """
-    week: list[Opening | None] = [None] * 7
+    week: list[DayHours] = [None] * 7
     off: tuple[date, ...] = ()
-    for part in text.split(","):
+    for part in _parts(text):
         days, _, rest = part.strip().partition(" ")
         if days.lower() == "off":
             off += days_off(rest)
@@ -109,6 +144,21 @@ def week_of(text: str) -> Hours:
         for step in range((places[1] - places[0]) % 7 + 1):
             week[(places[0] + step) % 7] = opening
     return Hours(tuple(week), tuple(sorted(set(off))))  # type: ignore[arg-type]
+
+
+def _parts(text: str) -> list[str]:
+    """A part for each run of days: one that begins with a figure is a second stretch of those before it.
+
+    >>> _parts("Mon-Fri 8-12, 13-17, Sat 9-13")
+    ['Mon-Fri 8-12, 13-17', 'Sat 9-13']
+    """
+    found: list[str] = []
+    for part in text.split(","):
+        if found and part.strip()[:1].isdigit() and not found[-1].lower().startswith("off"):
+            found[-1] += f", {part.strip()}"
+        else:
+            found.append(part.strip())
+    return found
 
 
 def _day(name: str, part: str, with_hours: bool) -> int:
