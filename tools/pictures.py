@@ -131,7 +131,7 @@ def shelf(session: Session) -> None:
 
 
 def day(session: Session) -> None:
-    """The day of two mechanics with a pinned task, and the pick list."""
+    """The day of two mechanics as a board, with a pinned task."""
     bench = session.bench
     DaySettings(bench.settings).set("mechanics", ["M. Osier", "R. Sedge"])
     wheel(session, "Warden")
@@ -139,14 +139,15 @@ def day(session: Session) -> None:
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="strip.clean", completes=True))
     session.window.go_to("day")
-    page = session.window.page_of("day").timeline
+    page = session.window.page_of("day").board
     while page.planned.looking:
         QApplication.processEvents()
-    bar = next(one for one in page.view._day.bars if one.words.startswith("Dune"))
+    bar = next(one for one in page.view.day.bars if one.name.startswith("Dune"))
     page.view.moved.emit(bar.wheel, bar.task, bar.start + 10, bar.mechanic)
     while page.planned.looking:
         QApplication.processEvents()
-    page.view.choose(next(one for one in page.view._day.bars if one.pinned))
+    page.view.choose(next(one for one in page.view.day.bars if one.pinned))
+    page.watch(False)
 
 
 def practice(session: Session) -> None:

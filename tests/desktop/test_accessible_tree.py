@@ -54,5 +54,5 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
     focused = [tuple(one) for one in found["focused"]]
     assert ("text", "Rim's max pressure") in focused and ("text", "Tire's max pressure") in focused
     assert focused.index(("text", "Rim's max pressure")) < focused.index(("text", "Tire's max pressure"))
-    on_the_day = {"By mechanic", "By wheel", "Timeline of the day", "Wheels by the clock"}
+    on_the_day = {"By mechanic", "By wheel", "Board of the day", "Less time, larger"}
     assert on_the_day & {name for _role, name in focused[-3:]}, focused  # the other page is announced too

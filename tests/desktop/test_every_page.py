@@ -17,7 +17,7 @@ def cut(widget):
     found = []
     for button in widget.findChildren(QPushButton):
         if button.isVisible() and button.text():
-            wanted = button.fontMetrics().horizontalAdvance(button.text())
+            wanted = max(map(button.fontMetrics().horizontalAdvance, button.text().split("\n")))
             if wanted > button.width() + 1:
                 found.append((button.text(), wanted, button.width()))
     for label in widget.findChildren(QLabel):

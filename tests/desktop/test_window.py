@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from inner_rim.core.record.reading import job_from_bytes
+from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.desktop import crash, run_in_ui
 from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.store.errors import StoreFull
@@ -17,6 +18,7 @@ from tests.desktop.drive import cautions_of, select
 
 def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(session, tmp_path, monkeypatch):
     one = session(demo=True)
+    one.bench.shop_methods.turn_learning(LEARNED_FIGURES)  # the file alone knows nothing of the shop's log
     target = tmp_path / "wheel.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     assert one.window.run("export")

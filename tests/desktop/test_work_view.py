@@ -250,14 +250,14 @@ def test_a_bar_that_is_dragged_lists_the_schedule_once(demo, qtbot, monkeypatch)
     from inner_rim.work.tasks import day_plan
 
     demo.window.go_to("day")
-    page = demo.window.page_of("day").timeline
+    page = demo.window.page_of("day").board
     qtbot.waitUntil(lambda: not page.planned.looking, timeout=30000)
     listed, schedule = [], day_plan.list_schedule
     monkeypatch.setattr(day_plan, "list_schedule", lambda *a, **k: (listed.append(1), schedule(*a, **k))[1])
-    bar = next(one for one in page.view._day.bars if one.words.startswith("Dune"))
+    bar = next(one for one in page.view.day.bars if one.name.startswith("Dune"))
     page.view.moved.emit(bar.wheel, bar.task, bar.start + 10, bar.mechanic)
     QApplication.processEvents()
-    assert len(listed) == 1 and any(one.pinned for one in page.view._day.bars)
+    assert len(listed) == 1 and any(one.pinned for one in page.view.day.bars)
 
 
 def test_a_remark_in_the_plan_goes_to_its_field_and_its_row_to_the_why(demo):

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from inner_rim.desktop.measuring.tools import Tools
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+
+if TYPE_CHECKING:
+    from inner_rim.work.text.board import RowHelp
 
 
 def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> Page:
@@ -36,6 +40,18 @@ def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
 
     page = DayPage(PageViews(bench), bench.day.plan, DayPapers(bench), theme)
     page.wheel_wanted.connect(open_wheel)
+
+    def help_late(one: RowHelp) -> None:
+        planned = page.board.planned
+        with bench.history.grouped():
+            if one.help.kind == "promise":
+                assert one.help.at is not None
+                bench.day.promise_for(planned.wheels[one.wheel], one.help.at)
+            else:
+                bench.day.plan.apply(planned, one.wheel, one.help)
+        page.refresh()
+
+    page.help_wanted.connect(help_late)
 
     def print_sheet(pdf: bytes) -> None:
         from inner_rim.desktop.printing import print_pdf

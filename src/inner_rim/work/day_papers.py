@@ -4,8 +4,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks.day_plan import Planned
+from inner_rim.work.text.shelf_lines import pick_lines
 
 
 class DayPapers:
@@ -35,7 +37,14 @@ class DayPapers:
         """Return the day sheet as a PDF."""
         from inner_rim.work.tasks.day_export import day_pdf
 
-        return day_pdf(planned)
+        bench = self._bench
+        picks = pick_lines(
+            pick_list_of(in_scope(bench.wheels, None, "bench"), bench.shelf.items), bench.units
+        )
+        take = [
+            f"{one.lead} {one.title}: {one.right} {one.chip}".strip() for one in picks if one.tone != "head"
+        ]
+        return day_pdf(planned, take)
 
     def write_sheet(self, path: Path, planned: Planned) -> bool:
         """Write the day sheet; return whether it was written."""

@@ -10,18 +10,14 @@ from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.insight_book import InsightBook
 from inner_rim.work.logbook import Logbook
 from inner_rim.work.tasks.day_plan import Planned
-from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.board import Aside, Board, board_of
+from inner_rim.work.text.day import care_of_all, why_aside, why_waits
 from inner_rim.work.text.insight_lines import insight_lines
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.logbook import hit_lines, story_lines
+from inner_rim.work.text.promise_words import promise_given, record_text
+from inner_rim.work.text.schedule_words import gap_words, longer_words, pin_words
 from inner_rim.work.text.shelf_lines import glance_lines, pick_lines, shelf_lines
-
-
-class DayView(msgspec.Struct, frozen=True):
-    """The day page: the wheels by the clock, and what to take from the shelf."""
-
-    wheels: tuple[Line, ...]
-    picks: tuple[Line, ...]
 
 
 class ShelfView(msgspec.Struct, frozen=True):
@@ -73,16 +69,40 @@ class PageViews:
     def _units(self) -> UnitChoice:
         return self._bench.units
 
-    def day(self, planned: Planned, scope: str) -> DayView:
-        """Return the day page; `scope` says for which wheels parts are picked: wheel, job, bench."""
+    def board(self, planned: Planned, by_wheel: bool) -> Board:
+        """Return the day's board, a row for each wheel or for each mechanic."""
+        bench, found = self._bench, planned.found
+        promises, helps = (found.promises or {}, found.helps) if found is not None else ({}, {})
+        known = {state.key for state in planned.wheels}
+        aside = [
+            Aside(state.name, "/".join(state.key), *why_aside(state, bench.units), state.progress)
+            for state in bench.wheels
+            if state.key not in known and not (state.progress and state.progress.state == "finished")
+        ]
+        words = (
+            *pin_words(planned.faults),
+            planned.changed,
+            longer_words(planned.day),
+            gap_words(found.schedule) if found is not None and not planned.looking else "",
+            record_text(bench.day.plan.record),
+        )
+        stands = [
+            (
+                state.progress,
+                why_waits(state, bench.time, planned.day.hours),
+                promise_given(state) is not None,
+            )
+            for state in planned.wheels
+        ]
+        return board_of(planned.day, planned.schedule, by_wheel, words, promises, helps, stands, aside)
+
+    def shelf_of_day(self, scope: str) -> tuple[Line, ...]:
+        """Return what to take from the shelf for the wheel, its job, or the bench; then the aftercare that is due."""
         bench = self._bench
-        begins = {state.key: at for state, at, _words in planned.next_up()}
         wheels = in_scope(bench.wheels, bench.current, scope)
         plans = [state.plan for state in wheels if state.plan is not None]
-        return DayView(
-            day_lines(bench.wheels, bench.units, bench.time, planned.day.hours, begins),
-            pick_lines(pick_list_of(wheels, bench.shelf.items), bench.units, plans),
-        )
+        picks = pick_lines(pick_list_of(wheels, bench.shelf.items), bench.units, plans)
+        return (*picks, *care_of_all(bench.wheels, bench.units, bench.time))
 
     def shelf(self, words: str, kind: PartKind | None) -> ShelfView:
         """Return the parts of a kind, or of all, that have the words."""

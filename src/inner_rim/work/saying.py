@@ -10,6 +10,7 @@ from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.words import tr
 from inner_rim.work.editing.arrival import FACTS, NOT_SAID
+from inner_rim.work.editing.draft import DAY_FIELDS
 
 if TYPE_CHECKING:
     from inner_rim.work.bench import Bench
@@ -55,7 +56,7 @@ def line_words(line: Line) -> str:
 
 def type_into(bench: Bench, path: str, text: str) -> None:
     """Take what was typed or chosen in a field; how a wheel came in goes into several, in one step to take back."""
-    if path == "due":
+    if path in DAY_FIELDS:
         text = read_due(text, naive_local(bench.time)) or text
     if path != "arrival":
         bench.editor.type_into(path, text)

@@ -20,7 +20,7 @@ from tests.desktop.drive import run, select
 LINES = [line for groups in STAGE_FIELDS.values() for lines in groups.values() for line in lines]
 #: What to type where a number will not do.
 WORDS = {
-    "rim.name": "Saltmarsh", "tire.name": "Heron", "tire.size": "47-622", "name": "Tern", "due": "2026-12-01",
+    "rim.name": "Saltmarsh", "tire.name": "Heron", "tire.size": "47-622", "name": "Tern", "due": "2026-12-01", "waits.until": "2026-12-01",
     "customer": "Ferry kiosk", "bike": "Tandem", "insert.name": "Foam", "rim.bead_seat_diameter_mm": "622",
     "rim.internal_width_mm": "25", "shelf.tape_widths_mm": "25 27 29", "shelf.valve_lengths_mm": "40 44",
     "tire.min_pressure_kpa": "1.2", "ride.temperature_c": "-3", "rim.seat_circumference_mm": "1953",

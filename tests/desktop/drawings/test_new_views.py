@@ -1,4 +1,4 @@
-"""Loupe, plot, timeline, bars of shares: what is painted stands where its figure says."""
+"""Loupe, plot, board, bars of shares: what is painted stands where its figure says."""
 
 from datetime import datetime, timedelta
 
@@ -14,14 +14,14 @@ from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel
 from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.desktop.drawings.board import ZOOMS, BoardView
 from inner_rim.desktop.drawings.loupe import Lens, gap_words, paint_pair, wall_words
 from inner_rim.desktop.drawings.plot import PlotView
-from inner_rim.desktop.drawings.timeline import TimelineView
 from inner_rim.desktop.widgets.lines_view import LinesView
-from inner_rim.desktop.widgets.theme import NAMES, Theme, load_font
+from inner_rim.desktop.widgets.theme import NAMES, SMALL, Theme, load_font
+from inner_rim.work.text.board import board_of
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.plots import Level, Plot
-from inner_rim.work.text.timeline import timeline_of
 from tests.samples import ordinary
 
 
@@ -150,40 +150,77 @@ def test_a_plot_has_its_dots_band_and_levels_where_their_figures_are(theme, qtbo
     assert not has(view.grab().toImage(), QPointF(210, 160), theme.tokens.ink)
 
 
-def test_a_timeline_is_hit_where_its_bars_lie_and_opens_their_wheel(theme, qtbot):
+def board_day():
+    """A wheel that is late, one in time, one that is done tomorrow, and short steps in a row."""
     start = datetime(2026, 11, 25, 8)
-    day = Day(
+    hold = [Task("Lay it flat", 2, 15, stage="hold"), Task("Turn it", 1, 720, stage="hold")]
+    return Day(
         start,
         (
             Wheel(
-                "Ferry crate",
-                (Task("Tape", 60, 120), Task("Mount", 45)),
+                "Ferry crate · front",
+                (Task("Tape", 60, 120, stage="tape"), Task("Mount", 45, stage="mount")),
                 start + timedelta(hours=2),
-                key="ferry",
+                key="job/ferry",
             ),
-            Wheel("Tern", (Task("Seat", 90),), start + timedelta(hours=9), key="tern"),
+            Wheel("Tern", (Task("Pump", 90, stage="seat"),), start + timedelta(hours=9), key="job/tern"),
+            Wheel("Knot", (*hold, Task("Sign", 5, stage="set")), start + timedelta(hours=30), key="job/knot"),
         ),
         (Mechanic("one"),),
     )
-    view = TimelineView(theme)
+
+
+def test_a_board_is_hit_where_its_bars_lie_and_opens_their_wheel(theme, qtbot):
+    day = board_day()
+    view = BoardView(theme)
     qtbot.addWidget(view)
-    view.resize(1100, 140)
-    view.show_day(timeline_of(day, list_schedule(day), True, "good"))
+    view.resize(1100, 400)
+    view.show_day(board_of(day, list_schedule(day)))
     image = view.grab().toImage()
     opened = []
     view.opened.connect(opened.append)
-    hands = [bar for bar in view._day.bars if not bar.wait]
-    assert {bar.late for bar in hands if bar.key == "ferry"} == {True}
-    for bar in hands:
-        box = view.box(bar)
-        soft = theme.tokens.stop_soft if bar.late else theme.tokens.accent_soft
-        assert has(image, QPointF(box.right() - 4, box.top() + 4), soft, 2)
+    assert {group.bars[0].late for group in view.groups if group.bars[0].key == "job/ferry"} == {True}
+    for group in view.groups:
+        box = view.group_box(group)
+        first = view.box(group.bars[0])
+        soft = theme.tokens.stop_soft if group.bars[0].late else theme.tokens.accent_soft
+        assert has(image, QPointF(first.left() + 3, first.top() + 3), soft, 2)
         QTest.mouseDClick(view, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
-    assert opened == [bar.key for bar in hands]
-    wait = next(bar for bar in view._day.bars if bar.wait)
-    QTest.mouseDClick(view, Qt.MouseButton.LeftButton, pos=view.box(wait).center().toPoint())
-    assert len(opened) == len(hands)  # a wait is nobody's work
+    assert opened == [group.bars[0].key for group in view.groups]
     assert has(image, QPointF(view._x(0), 60), theme.tokens.stop, 2)  # the line of now
+    shut = day.minute(datetime(2026, 11, 25, 20))
+    assert has(image, QPointF(view._x(shut), 40), theme.tokens.ground, 2)  # the night, folded
+    assert view._x(24 * 60) - view._x(570) < 30
+
+
+@pytest.mark.parametrize("wide", [620, 1100, 1700])
+@pytest.mark.parametrize("by_wheel", [True, False])
+def test_every_bar_says_what_it_is_at_every_zoom_and_none_is_a_minute(theme, qtbot, wide, by_wheel):
+    day = board_day()
+    view = BoardView(theme)
+    qtbot.addWidget(view)
+    view.resize(wide, 400)
+    view.show_day(board_of(day, list_schedule(day), by_wheel))
+    for _ in ZOOMS:
+        view.zoom(-1)
+    assert view._axis.per_min * 60 == pytest.approx(view.room_px)  # an hour has all the room
+    for _zoom in ZOOMS:
+        shown = [bar for group in view.groups for bar in group.bars]
+        assert len(shown) == sum(len(wheel.tasks) for wheel in day.wheels) == len(set(shown))
+        rows = sorted(view.groups, key=lambda one: (one.bars[0].row, one.start))
+        for group, after in zip(rows, [*rows[1:], None], strict=True):
+            box, words = view.group_box(group), theme.width_of(group.words, SMALL)
+            if group.inside:
+                assert words <= box.width(), group.words
+            elif after is not None and after.bars[0].row == group.bars[0].row:
+                assert group.words and box.right() + words <= view.group_box(after).left(), group.words
+        flat = next(
+            group for group in view.groups if any(bar.words.endswith("Lay it flat") for bar in group.bars)
+        )
+        assert any(
+            bar.words.endswith("Turn it") for bar in flat.bars
+        )  # two steps of a minute or two are one bar
+        view.zoom(1)
 
 
 def test_a_share_is_a_bar_of_that_length(theme, qtbot):

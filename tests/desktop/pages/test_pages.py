@@ -186,15 +186,17 @@ def test_the_shop_s_practice_changes_every_plan_that_does_not_say_otherwise(demo
     assert "not understood" in page._fault.text()
 
 
-def test_the_day_sorts_by_need_and_leads_to_the_wheel(demo, qtbot):
+def test_the_day_says_at_each_row_how_it_stands_and_the_shelf_opens_beside_it(demo, qtbot):
     demo.window.go_to("day")
     page = demo.window.page_of("day")
-    lines = page.wheels.rows.lines
-    assert next(line.title for line in lines if line.tone == "head") == "Problems"
-    target = next(line for line in lines if line.title.startswith("Dune"))
-    page.wheels.taken.emit(target.key)
-    assert demo.window.page_shown == "bench" and demo.bench.current.name.startswith("Dune")
-    demo.window.go_to("day")
+    rows = {row.name: row for row in page.board.view.day.rows}
+    assert rows["Tern light · front"].sentence.startswith("STOP: ")
+    assert rows["Old Curlew · rear"].sentence.startswith("misses ")
+    assert "Needs a look" in rows["Old Curlew · rear"].reason
+    assert ", due " in rows["Dune roller · rear"].sentence
+    assert not page.drawer.isVisible()
+    QTest.mouseClick(page.drawer_button, Qt.MouseButton.LeftButton)
+    assert page.drawer.isVisible() and "Aftercare" in [line.title for line in page.picks.rows.lines]
     counts = []
     for scope in ("wheel", "job", "bench"):
         page.show_scope(scope)
@@ -340,8 +342,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert DaySettings(demo.bench.settings).mechanics == ("M Osier", "R Sedge")
     typed("friday", "late")
     assert (
-        "such as 8-17:30" in card.fault.text()
-        and DaySettings(demo.bench.settings).hours.week[4].opens == 480
+        "such as 8-17:30" in card.fault.text() and DaySettings(demo.bench.settings).hours.week[4].opens == 480
     )
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
     first, second = card.fault.text().splitlines()  # each line is named, and one does not hide the other
@@ -371,44 +372,71 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert found and all(DaySettings(demo.bench.settings).hours.is_open(at) for _state, at, _words in found)
 
 
-def test_the_timeline_improves_beside_the_work_and_its_bars_open_wheels(demo, qtbot):
+def test_the_board_improves_beside_the_work_and_says_who_does_what_next(demo, qtbot):
     qtbot.keyClick(demo.window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
     page = demo.window.page_of("day")
-    line = page.timeline
-    qtbot.waitUntil(lambda: not line.planned.looking, timeout=30000)
-    assert "best possible schedule" in line.words.text()
-    qtbot.mouseClick(line._buttons["wheels"], Qt.MouseButton.LeftButton)
-    assert "Dune roller · rear" in line.view._day.rows and any(bar.wait for bar in line.view._day.bars)
-    line.view.setFocus()
-    QTest.keyClick(line.view, Qt.Key.Key_Right)
-    QTest.keyClick(line.view, Qt.Key.Key_Right)
-    bar = line.view.chosen
+    board = page.board
+    qtbot.waitUntil(lambda: not board.planned.looking, timeout=30000)
+    names = [row.name for row in board.view.day.rows]
+    assert names.index("Dune roller · rear") and any(bar.wait for bar in board.view.day.bars)
+    board.view.setFocus()
+    QTest.keyClick(board.view, Qt.Key.Key_Right)
+    QTest.keyClick(board.view, Qt.Key.Key_Right)
+    bar = board.view.chosen
     assert bar is not None
-    QTest.keyClick(line.view, Qt.Key.Key_Return)
+    QTest.keyClick(board.view, Qt.Key.Key_Return)
     assert demo.window.page_shown == "bench" and "/".join(demo.bench.selected) == bar.key
-    # what is next, by one key
+    # what is next, by one key; on the board by its number
     demo.window.page.now.focus_main()
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_J)
     assert demo.bench.message.startswith("Next, ") and demo.bench.current.name in demo.bench.message
-    # the bar that the timeline begins with is that wheel's; the ready ones are listed in the timeline's order
-    planned = line.planned
+    planned = board.planned
     assert planned.wheels[planned.schedule.placed[0].wheel].key == demo.bench.selected
-    lines = page.wheels.model().lines
-    ready = next(i for i, one in enumerate(lines) if one.note == "in the order of the schedule")
-    heads = [i for i, one in enumerate(lines) if i > ready and not one.key]
-    listed = [one.key for one in lines[ready + 1 : heads[0] if heads else None]]
-    order = ["/".join(planned.wheels[one.wheel].key) for one in planned.schedule.placed]
-    assert listed[0] == next(key for key in order if key in listed)  # one with a problem may come before it
+    demo.window.go_to("day")
+    (hands,) = board.view.day.hands
+    assert len(hands.actions) == 3 == len(board.next_up)
+    assert all(
+        action.name in button.text() for action, button in zip(hands.actions, board.next_up, strict=True)
+    )
+    QTest.keyClick(demo.window.page_of("day"), Qt.Key.Key_2)
+    assert demo.window.page_shown == "bench" and "/".join(demo.bench.selected) == hands.actions[1].key
+
+
+def test_what_helps_a_late_wheel_is_a_button_that_does_it(demo, qtbot):
+    demo.bench.settings.set_shop("hours", {"week": [{"opens": 0, "closes": 1439}] * 7})
+    window = demo.window
+    qtbot.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
+    page = window.page_of("day")
+    board = page.board
+    qtbot.waitUntil(lambda: not board.planned.looking and bool(board.view.helps), timeout=30000)
+    row = next(row for row in board.view.day.rows if row.helps)
+    selected = demo.bench.selected
+    promise = next(button for button in board.view.helps if button.text().startswith("Promise "))
+    assert promise.isVisible() and promise.accessibleName().startswith(row.name)
+    QTest.mouseClick(promise, Qt.MouseButton.LeftButton)
+    state = next(one for one in demo.bench.wheels if "/".join(one.key) == row.key)
+    entry = state.job.log[-1].entry
+    assert entry.due == state.value("due") and demo.bench.selected == selected
+    page.refresh()
+    after = next(one for one in board.view.day.rows if one.key == row.key)
+    assert not after.late and ", promised " in after.sentence and not after.helps
+    window.run("undo")
+    page.refresh()
+    assert next(one for one in board.view.day.rows if one.key == row.key).late
 
 
 def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(demo, qtbot):
     demo.bench.settings.set_shop("mechanics", ["M Osier", "R Sedge"])
     qtbot.keyClick(demo.window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
-    line = demo.window.page_of("day").timeline
+    line = demo.window.page_of("day").board
     view = line.view
     qtbot.waitUntil(lambda: not line.planned.looking, timeout=30000)
+    line.watch(False)  # nothing moves by itself meanwhile
+    QTest.mouseClick(line.buttons["mechanics"], Qt.MouseButton.LeftButton)
+    for _ in range(4):
+        view.zoom(-1)  # an hour: each bar is by itself
     view.setFocus()
-    assert not line._buttons["pin"].isVisible()
+    assert not line.buttons["pin"].isVisible()
     QTest.keyClick(view, Qt.Key.Key_Right)
     bar = view.chosen
     begun = line.planned.day.at(bar.start)
@@ -424,17 +452,17 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     (kept,) = DaySettings(demo.bench.settings).pins  # one place, however often it was moved
     assert (kept.at, kept.wheel) == (at, bar.key)
     # what cannot be is said, and nothing moves: the wheel's second task before its first
-    second = next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 1))
+    second = next(one for one in view.day.bars if (one.key, one.task) == (bar.key, 1))
     view.choose(second)
     for _ in range(100):  # a night may lie between the two
         QTest.keyClick(view, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
     assert "is before it may begin" in line.words.text() or "that time has passed" in line.words.text()
-    first = next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 0))
+    first = next(one for one in view.day.bars if (one.key, one.task) == (bar.key, 0))
     assert line.planned.day.at(first.start) == at and view.chosen.start >= first.end
     QTest.keyClick(view, Qt.Key.Key_Delete)
     # the mouse
     view.choose(None)
-    free = next(one for one in view._day.bars if not one.wait and one.task == 0 and not one.pinned)
+    free = next(one for one in view.day.bars if not one.wait and one.task == 0 and not one.pinned)
     here = view.box(free).center().toPoint()
     there = here + QPoint(round(view._x(free.start + 240) - view._x(free.start)), 0)
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=here)
@@ -457,9 +485,9 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     kept = [value for name, value in repository.bench().settings.items() if name.startswith("pin.")]
     assert bar.key in {pin["wheel"] for pin in kept}
     repository.close()
-    view.choose(next(one for one in view._day.bars if (one.key, one.task) == (bar.key, 0)))
-    assert line._buttons["pin"].text() == "Unpin"
-    QTest.mouseClick(line._buttons["pin"], Qt.MouseButton.LeftButton)
+    view.choose(next(one for one in view.day.bars if (one.key, one.task) == (bar.key, 0)))
+    assert line.buttons["pin"].text() == "Unpin"
+    QTest.mouseClick(line.buttons["pin"], Qt.MouseButton.LeftButton)
     assert bar.key not in {pin.wheel for pin in DaySettings(demo.bench.settings).pins}
 
 
@@ -488,4 +516,4 @@ def test_while_a_wheel_is_typed_it_says_when_it_can_be_ready_and_the_promise_is_
     repository.close()
     # the record counts what has come due: the demo's promises were kept but for three, this one is open
     window.go_to("day")
-    assert "Promises kept: 69 of 75." in window.page_of("day").timeline.words.text()
+    assert "Promises kept: 69 of 75." in window.page_of("day").board.words.text()

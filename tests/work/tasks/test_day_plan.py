@@ -17,9 +17,11 @@ from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.promise import promises
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
+from inner_rim.work.bench import around
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks import day_plan
 from inner_rim.work.tasks.scheduling import paces
+from inner_rim.work.text.next_action import now_of
 from inner_rim.work.views import Views
 from tests.desk import Desk, check_in, demo_on_bench
 
@@ -139,12 +141,12 @@ def test_what_changed_is_said_for_five_minutes(bench):
 def test_a_search_that_is_stopped_or_overtaken_is_not_waited_for(bench, monkeypatch):
     asked = threading.Event()
 
-    def slow(day, first, effort, before, better, go_on):
-        while better(first):
+    def slow(day, first, effort, before, go_on):
+        while go_on():
+            yield 0.0, first
             asked.wait(0.01)
-        return first
 
-    monkeypatch.setattr(solver, "improve", slow)
+    monkeypatch.setattr(solver, "searching", slow)
     plan, search = bench.day.plan, Search(bench).begin()
     early = search.heard.get(timeout=30)
     assert plan.take(early) and plan.looking
@@ -163,12 +165,12 @@ def test_a_search_that_is_stopped_or_overtaken_is_not_waited_for(bench, monkeypa
 
 
 def test_a_search_that_breaks_is_over(bench, monkeypatch):
-    def broken(*_more):
+    def broken(*_more, **_named):
         raise RuntimeError("a bug")
 
     raised = []
     monkeypatch.setattr(threading, "excepthook", lambda args: raised.append(args.exc_value))
-    monkeypatch.setattr(solver, "improve", broken)
+    monkeypatch.setattr(solver, "searching", broken)
     planned = Search(bench).begin().end()
     assert not planned.looking and faults(planned.day, planned.schedule) == []
     for thread in threading.enumerate():
@@ -337,13 +339,13 @@ def test_searches_do_not_pile_up(bench):
 def test_at_the_end_nothing_is_worked_out_any_more(bench, monkeypatch):
     begun = threading.Event()
 
-    def slow(day, first, effort, before, better, go_on):
+    def slow(day, first, effort, before, go_on):
         begun.set()
         while go_on():
             pass
-        return first
+        yield 0.0, first
 
-    monkeypatch.setattr(solver, "improve", slow)
+    monkeypatch.setattr(solver, "searching", slow)
     bench.day.end()  # nothing was begun
     search = Search(bench).begin()
     bench.day.plan.estimate(lambda said: None)
@@ -351,3 +353,26 @@ def test_at_the_end_nothing_is_worked_out_any_more(bench, monkeypatch):
     bench.day.end()
     assert not [one for one in threading.enumerate() if one.name in ("schedule", "promise")]
     assert not bench.day.plan.take(search.heard.get(timeout=30))  # what comes late is not taken
+
+
+@pytest.mark.parametrize("waits_on", ["customer", "part"])
+def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expected_and_says_so(
+    bench, waits_on
+):
+    """Nobody knows when: it is not planned and not promised. A day: nothing before that day, and the promise names it."""
+    state = next(one for one in bench.wheels if one.name.startswith("Dune"))
+    bench.select(state.key)
+    bench.editor.type_into("waits.on", waits_on)
+    bench.editor.type_into("waits.what", "60 mm valve")
+    assert not any(one.name == state.name for one in bench.day.plan.now().day.wheels)
+    words = "the customer" if waits_on == "customer" else "a part"
+    assert f"Waits for {words}: 60 mm valve" in now_of(bench.current, around(bench, bench.current)).quiet
+    ready = (naive_local(bench.time) + timedelta(days=4)).replace(hour=0, minute=0, second=0, microsecond=0)
+    bench.editor.type_into("waits.until", ready.date().isoformat())
+    planned = bench.day.plan.now()
+    place = next(w for w, one in enumerate(planned.day.wheels) if one.name == state.name)
+    starts = [planned.day.at(one.start) for one in planned.schedule.placed if one.wheel == place]
+    assert min(starts) >= planned.day.hours.next_open(ready)
+    assert f"expected {ready:%a %d %b}" in now_of(bench.current, around(bench, bench.current)).quiet
+    bench.editor.type_into("waits.on", "")
+    assert any(one.name == state.name for one in bench.day.plan.now().day.wheels)

@@ -5,15 +5,19 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.schedule.hours import Hours
 from inner_rim.work.bench import Bench
 from inner_rim.work.tasks.export import due_dates
 from inner_rim.work.tasks.parts_files import PartsImport
-from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.board import board_of
 from inner_rim.work.text.wheel_words import head_lines
 from tests.desk import check_in
 
 NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
+
+
+def rows(bench):
+    planned = bench.day.plan.now()
+    return board_of(planned.day, planned.schedule).rows
 
 
 @pytest.mark.parametrize(
@@ -24,7 +28,7 @@ def test_a_due_date_at_the_ends_of_time_is_shown_and_never_a_fault(due):
     check_in(bench)
     bench.editor.type_into("due", due)
     bench.editor.type_into("ride.total_mass_kg", "80")
-    assert day_lines(bench.wheels, bench.units, bench.time, Hours()) and head_lines(bench.current)
+    assert rows(bench) and head_lines(bench.current)
 
 
 def test_a_due_time_with_a_zone_is_the_same_moment_here():
@@ -33,7 +37,7 @@ def test_a_due_time_with_a_zone_is_the_same_moment_here():
     lines = {}
     for due in ("2026-12-01T16:00+00:00", "2026-12-01T18:00+02:00"):
         bench.editor.type_into("due", due)
-        lines[due] = [line.right for line in day_lines(bench.wheels, bench.units, bench.time, Hours())]
+        lines[due] = [row.sentence for row in rows(bench)]
     assert lines["2026-12-01T16:00+00:00"] == lines["2026-12-01T18:00+02:00"]
 
 
@@ -51,10 +55,7 @@ def test_a_clock_that_is_set_elsewhere_keeps_log_waits_and_dates_in_order(moved)
     now[0] -= moved
     bench.recorder.read_gauge(190.0, None)
     assert [type(item.entry).__name__ for item in bench.current.log][-2:] == ["Reading", "Reading"]
-    assert (
-        day_lines(bench.wheels, bench.units, bench.time, Hours())
-        and due_dates(bench.wheels, bench.units) == []
-    )
+    assert rows(bench) and due_dates(bench.wheels, bench.units) == []
 
 
 def parts_file(tmp_path, count):

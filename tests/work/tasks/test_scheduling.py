@@ -14,8 +14,8 @@ from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults, late
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
 from inner_rim.work.tasks.scheduling import day_of, paces
+from inner_rim.work.text.board import board_of
 from inner_rim.work.text.schedule_words import changes
-from inner_rim.work.text.timeline import timeline_of
 from tests.desk import demo_on_bench
 from tests.desk import select_wheel as wheel
 
@@ -101,7 +101,7 @@ def test_the_command_line_schedules_a_day_and_says_what_is_late(tmp_path, capsys
     late = document()
     late["wheels"][0]["due"] = "2026-11-25T09:00:00"
     status, out, _err = run(tmp_path, capsys, late)
-    assert status == 1 and "40 min late" in out and "The best possible" in out
+    assert status == 1 and "40 min late" in out and "best possible" not in out
 
 
 def pin(task, clock, mechanic=0):
@@ -196,16 +196,24 @@ def test_what_would_help_is_computed_by_scheduling_anew():
     )
 
 
-def test_the_timeline_has_every_task_its_waits_and_flags_and_says_what_changed():
+def test_the_board_has_every_task_its_waits_what_is_late_and_what_would_help():
     day = late_day()
     schedule = list_schedule(day)
-    shown = timeline_of(day, schedule, True, "good", helps=helps(day, schedule))
-    assert [bar.end - bar.start for bar in shown.bars if bar.row == 2 and not bar.wait] == [380, 100]
-    assert {row for row, _at, _late in shown.dues} == {0, 1, 2} and shown.rows[1] == "Sandpiper"
+    shown = board_of(day, schedule, helps=helps(day, schedule))
+    late = next(place for place, row in enumerate(shown.rows) if row.name == "Old Curlew")
+    row = shown.rows[late]
+    assert [bar.end - bar.start for bar in shown.bars if bar.row == late and not bar.wait] == [380, 100]
+    assert row.late and row.sentence.startswith("misses 18:30, ready Thu ")
+    assert any(one.words.startswith("Stay ") for one in row.helps) and row.helps[-1].words.startswith(
+        "Promise "
+    )
+    others = [one for one in shown.rows if one is not row]
+    assert all(", due " in one.sentence and "to spare" in one.reason for one in others)
     assert shown.closed[0] == (570, 24 * 60)  # 17:30 to 8:00
-    assert "Old Curlew will be" in " ".join(shown.words) and "stay" in " ".join(shown.words)
-    by_hands = timeline_of(day, schedule, False, "good")
-    assert by_hands.rows == ("one",) and all(not bar.wait for bar in by_hands.bars)
+    by_hands = board_of(day, schedule, False)
+    assert [one.name for one in by_hands.rows] == ["one"] and all(not bar.wait for bar in by_hands.bars)
+    (hands,) = shown.hands
+    assert hands.actions[0].at == "now" and len(hands.actions) == 3
     said = {wheel.key: day.at(done) for wheel, done in zip(day.wheels, schedule.done, strict=True)}
     assert changes(day, schedule, said) == ""
     said["a"] -= timedelta(hours=1)

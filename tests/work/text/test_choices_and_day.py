@@ -31,9 +31,11 @@ from inner_rim.work.editing.taking import in_scope, pick_list_of
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.choices.sealant import dip_lines
 from inner_rim.work.text.choices.set_ import pressure_history
-from inner_rim.work.text.day import day_lines
+from inner_rim.work.text.day import care_of_all, why_aside, why_waits
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.logbook import hit_lines, story_lines
+from inner_rim.work.text.next_action import now_of
+from inner_rim.work.text.panel import Around
 from inner_rim.work.text.shelf_lines import amount_text, figures_text, glance_lines, pick_lines, shelf_lines
 from tests.desk import demo_on_bench
 from tests.desk import select_wheel as wheel
@@ -141,22 +143,40 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
     assert len([x for x in lines if x.key.startswith("leak=")]) == 7
 
 
-def test_the_day_goes_from_trouble_to_hands_to_waits_to_care(bench):
+def why(bench, hours=None):
+    return why_waits(bench.current, bench.time, hours or Hours(week=(Opening(0, 1440),) * 7))
+
+
+def test_a_wheel_of_the_day_says_why_it_waits(bench):
     wheel(bench, "Warden")
+    assert why(bench) == ""
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
-    heads = [x.title for x in day_lines(bench.wheels, bench.units, bench.time, Hours()) if x.tone == "head"]
-    assert heads == ["Problems", "Ready to work on", "Waiting", "Aftercare"]
+    assert why(bench).startswith("Let it dry: waits until ")
     bench.moved[0] += timedelta(minutes=16)
-    assert "Waiting" not in [x.title for x in day_lines(bench.wheels, bench.units, bench.time, Hours())]
+    assert why(bench) == ""
+    wheel(bench, "Old Curlew")
+    assert why(bench).startswith("Needs a look: ")
+    bench.editor.type_into("waits.on", "customer")
+    assert why(bench) == why_aside(bench.current, METRIC)[0] == "Waits for the customer"
+    wheel(bench, "Tern")
+    assert why_aside(bench.current, METRIC)[0].startswith("STOP: ")
     bench.moved[0] += timedelta(days=400)
-    assert (
-        line(day_lines(bench.wheels, bench.units, bench.time, Hours()), "Refresh the sealant").chip == "due"
-    )
+    assert line(care_of_all(bench.wheels, bench.units, bench.time), "Refresh the sealant").chip == "due"
 
 
-def test_an_empty_bench_has_a_day_too():
-    assert "empty" in day_lines((), METRIC, NOW, Hours())[0].title
+def test_a_weeping_tire_says_so_while_it_is_held():
+    bench = demo_on_bench(NOW)
+    wheel(bench, "Old Curlew")
+    while bench.current.progress.stage != "hold":
+        progress = bench.current.progress
+        if progress.climbing:
+            bench.recorder.attempt("both_up", progress.seating.step_kpa)
+        elif progress.question is not None:
+            bench.recorder.answer(True)
+        else:
+            bench.recorder.finish_step()
+    assert why(bench) == "Weeps: pumped up and spun until it holds, up to three days"
 
 
 def test_the_pressure_history_is_newest_first(bench):
@@ -263,9 +283,6 @@ def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
     wheel(bench, "Warden")
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
-    chip = line(day_lines(bench.wheels, bench.units, bench.time, shop), "Warden trike · left").chip
-    assert chip == "when you open, Sat 09:00"
-    early = Hours(week=(Opening(0, 1440),) * 7)
-    assert line(
-        day_lines(bench.wheels, bench.units, bench.time, early), "Warden trike · left"
-    ).chip.startswith("until 17:")
+    assert why(bench, shop).endswith("waits until Sat 09:00")
+    assert "Wait until Sat 09:00" in now_of(bench.current, Around(bench.units, bench.time, hours=shop)).action
+    assert "waits until 17:" in why(bench)

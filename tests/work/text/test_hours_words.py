@@ -101,5 +101,5 @@ def test_days_may_go_over_the_end_of_the_week_and_days_off_alone_leave_the_shop_
     "typed", ["R Sedge", "R Sedge: mon", "R Sedge: funday 8-12", "N Tern: mon 8-12", "R Sedge: mon 12-8"]
 )
 def test_own_hours_that_are_not_understood_are_refused(typed):
-    with pytest.raises(InputError, match="accepted|type hours"):
+    with pytest.raises(InputError, match=r"accepted|type hours"):
         own_hours_of(typed, ["R Sedge"])

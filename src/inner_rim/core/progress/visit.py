@@ -17,6 +17,7 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
     """
     physical = plan.log
     found = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
+    found.pop("waits", None)
     found["work"] = _work(found.get("work") or {}, plan)
     found["tire"] = {**found["tire"], "new": False}
     plugs = found["tire"].get("plugs", 0) + physical.plugs

@@ -233,6 +233,23 @@ class Arrival(Part, frozen=True):
     weighed_g: Annotated[float, Meta(ge=100, le=30000, description="weight of the wheel")] | None = None
 
 
+class Waits(Part, frozen=True):
+    """What a wheel waits for before work on it goes on.
+
+    Attributes:
+        on: an answer of the customer, or a part that is to come.
+        what: which.
+        until: the day it is expected; nothing is planned before.
+    """
+
+    on: Literal["customer", "part"] | None = None
+    what: Text | None = None
+    until: Annotated[str, Meta(max_length=40, description="ISO 8601 date or date and time")] | None = None
+
+    def __post_init__(self) -> None:
+        _check_day(self.until, "until")
+
+
 class OldSealant(Part, frozen=True):
     """The sealant that is in the tire: what kind, how much, since when."""
 
@@ -296,6 +313,7 @@ class Wheel(Part, frozen=True):
     work: Work | None = None
     arrival: Arrival | None = None
     sealant: OldSealant | None = None
+    waits: Waits | None = None
     practice: Practice | None = None
     notes: Annotated[str, Meta(max_length=2000, description="what else is worth knowing")] | None = None
     wheel_id: (

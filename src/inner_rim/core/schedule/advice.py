@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Literal
 
 import msgspec
 
-from inner_rim.core.schedule.day import Day, Schedule, lateness
-from inner_rim.core.schedule.listing import list_schedule, placed_in_order, wheel_by_wheel
+from inner_rim.core.schedule.day import Day, Pin, Schedule, lateness
+from inner_rim.core.schedule.listing import list_schedule, placed_in_order, searched, wheel_by_wheel
 
 #: How much longer somebody might stay today, minutes; and what a promise is rounded up to.
 STAYS, PROMISE_MIN = (20, 40, 60, 120), 10
-#: Of so many late wheels is said what would help.
-MOST_LATE = 3
+#: Of so many late wheels is said what would help; each remedy is solved again with so many tries.
+MOST_LATE, TRIES = 6, 60
 
 
 class Help(msgspec.Struct, frozen=True):
@@ -24,17 +25,21 @@ class Help(msgspec.Struct, frozen=True):
         minutes: how much longer.
         other: the wheel that it goes before.
         at: the time to promise.
+        pins: where the wheel's tasks go, where it goes before another.
     """
 
     kind: Literal["before", "stay", "promise"]
     minutes: int = 0
     other: int | None = None
     at: datetime | None = None
+    pins: tuple[Pin, ...] = ()
 
 
-def helps(day: Day, schedule: Schedule) -> dict[int, tuple[Help, ...]]:
-    """Return what would help the wheels that are the latest, by wheel."""
-    return {w: help_for(day, schedule, w) for w in latest(day, schedule)}
+def helps(
+    day: Day, schedule: Schedule, go_on: Callable[[], bool] = lambda: True
+) -> dict[int, tuple[Help, ...]]:
+    """Return what would help the wheels that are the latest, by wheel; asks before each whether it is still wanted."""
+    return {w: help_for(day, schedule, w) for w in latest(day, schedule) if go_on()}
 
 
 def latest(day: Day, schedule: Schedule) -> list[int]:
@@ -63,10 +68,18 @@ def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
                 not lateness(day, wheel, tried.done[wheel])
                 and _late(day, tried, except_wheel=wheel) <= others_late
             ):
-                found.append(Help("before", other=order[place]))
+                pins = tuple(
+                    Pin(one.task, day.at(one.start), one.mechanic)
+                    for one in tried.placed
+                    if one.wheel == wheel
+                )
+                found.append(Help("before", other=order[place], pins=pins))
                 break
     for minutes in STAYS:
-        tried = list_schedule(longer(day, minutes))
+        open_longer = longer(day, minutes)
+        if open_longer == day:
+            break
+        tried = searched(open_longer, list_schedule(open_longer), TRIES)
         if not lateness(day, wheel, tried.done[wheel]):
             found.append(Help("stay", minutes=minutes))
             break

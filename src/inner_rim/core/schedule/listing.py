@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right, insort
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime
@@ -149,7 +150,7 @@ def searched(
     before: Schedule | None = None,
     go_on: Callable[[], bool] = lambda: True,
 ) -> Schedule:
-    """Return a better schedule where moving single wheels up or down gives one; the same for the same day.
+    """Return a better schedule where moving whole wheels, then single tasks, gives one; the same for the same day.
 
     Args:
         day: the day.
@@ -158,7 +159,15 @@ def searched(
         before: the plan before.
         go_on: asked before each try; False stops it.
     """
-    dice = Random(SEED)
+    rng = Random(SEED)
+    best = _wheels_moved(day, first, tries // 3, before, go_on, rng)
+    return _tasks_moved(day, best, tries - tries // 3, before, go_on, rng)
+
+
+def _wheels_moved(
+    day: Day, first: Schedule, tries: int, before: Schedule | None, go_on: Callable[[], bool], rng: Random
+) -> Schedule:
+    """Wheels in an order, all of each placed before the next: one at a time takes another place."""
     best = first
     begins = {one.wheel: one.start for one in reversed(first.placed)}
     wheels = sorted(
@@ -173,11 +182,44 @@ def searched(
         if not go_on():
             break
         order = list(wheels)
-        moved = order.pop(dice.randrange(len(order)))
-        order.insert(dice.randrange(len(order) + 1), moved)
+        moved = order.pop(rng.randrange(len(order)))
+        order.insert(rng.randrange(len(order) + 1), moved)
         found = placed_in_order(day, wheel_by_wheel(day, order), before)
         if found.cost <= cost:
             wheels, cost = order, found.cost
+        if found.cost < best.cost:
+            best = found
+    return best
+
+
+#: A move of a task goes so many places at most; a worse schedule is taken at first where it is so much worse, as a share.
+FARTHEST, WORSE_SHARE = 12, 0.02
+
+
+def _tasks_moved(
+    day: Day, first: Schedule, tries: int, before: Schedule | None, go_on: Callable[[], bool], rng: Random
+) -> Schedule:
+    """Simulated annealing over the order of tasks: a task, or the rest of a wheel from a task on, takes another place."""
+    best = first
+    order, cost = [(one.wheel, one.task) for one in first.placed], first.cost
+    for number in range(tries if len(order) > 1 else 0):
+        if not go_on():
+            break
+        place = rng.randrange(len(order))
+        wheel, task = order[place]
+        moving = [one for one in order if one[0] == wheel and one[1] >= task]
+        if rng.random() < 0.5:
+            moving = moving[:1]
+        rest = [one for one in order if one not in moving]
+        there = min(len(rest), max(0, place + rng.randint(-FARTHEST, FARTHEST)))
+        apart = rng.randint(1, 3)
+        for step, one in enumerate(moving):
+            rest.insert(min(len(rest), there + step * apart), one)
+        found = placed_in_order(day, rest, before)
+        heat = WORSE_SHARE * cost * (1.0 - number / tries)
+        worse = found.cost - cost
+        if worse <= 0 or (heat > 0.0 and rng.random() < math.exp(-worse / heat)):
+            order, cost = [(one.wheel, one.task) for one in found.placed], found.cost
         if found.cost < best.cost:
             best = found
     return best

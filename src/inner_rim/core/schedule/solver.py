@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
 from inner_rim.core.schedule.day import (
@@ -27,9 +27,12 @@ if TYPE_CHECKING:
 
 SEED = 7
 #: Moves tried, and OR-tools' deterministic seconds, for each unit of effort.
-TRIES, EFFORT = 150, 0.2
+TRIES, EFFORT = 300, 0.3
+#: Moves are tried for so much of the effort; then rounds of proof and of improvement, the first so long, in units of
+#: effort, every other pair twice as long.
+MOST_MOVING, ROUNDS = 3.0, (0.3, 0.7)
 #: How often it is asked whether to go on, s.
-ASKED_EVERY_S = 0.05
+ASKED_EVERY_S = 0.01
 
 
 def improve(
@@ -40,9 +43,28 @@ def improve(
     on_progress: Callable[[Schedule], bool] = lambda schedule: True,
     go_on: Callable[[], bool] = lambda: True,
 ) -> Schedule:
-    """Return the best schedule found, with its bound; the same for the same day.
+    """Return the best schedule found, with its bound; the same for the same day and effort.
 
-    Minimizes `cost_of` over starts and mechanics, hands in opening hours only.
+    Args:
+        day, first, effort, before, on_progress, go_on: as in `searching`.
+    """
+    *_rounds, (_spent, best) = searching(day, first, effort, before, on_progress, go_on)
+    return best
+
+
+def searching(
+    day: Day,
+    first: Schedule | None = None,
+    effort: float = 5.0,
+    before: Schedule | None = None,
+    on_progress: Callable[[Schedule], bool] = lambda schedule: True,
+    go_on: Callable[[], bool] = lambda: True,
+) -> Iterator[tuple[float, Schedule]]:
+    """Yield (effort spent, best schedule so far with its bound) after each round of a search.
+
+    Minimizes `cost_of` over starts and mechanics, hands in opening hours only. Rounds take turns: one proves how good
+    the schedule at hand is, one improves it by large neighborhood search from there. Each pair is twice as long as the
+    one before; a longer search begins with the same rounds. It ends where the best is proven.
 
     Args:
         day: the day.
@@ -53,14 +75,27 @@ def improve(
         on_progress: hears of each better schedule; False stops it.
         go_on: asked often; False stops it too.
     """
-    first = first if first is not None else list_schedule(day, before)
-    if not first.placed:
-        return Schedule((), first.done, first.cost, first.cost)
-    large = max(1.0, len(day.wheels) / MOST_SOLVED)  # the model alone would take longer than the effort
-    first = searched(day, first, round(TRIES * effort / large**2), before, go_on)
-    if large > 1.0 or not go_on() or not on_progress(first):
-        return first
-    return _Model(day, first, before).solve(effort * EFFORT, on_progress, go_on)
+    best = first if first is not None else list_schedule(day, before)
+    if not best.placed:
+        yield 0.0, Schedule((), best.done, best.cost, best.cost)
+        return
+    large = len(day.wheels) / MOST_SOLVED  # the model alone would take longer than the effort
+    tries = TRIES * min(effort, MOST_MOVING) / max(1.0, large) ** 2
+    best = searched(day, best, round(tries), before, go_on)
+    if large > 1.0 or not go_on() or not on_progress(best):
+        yield 0.0, best
+        return
+    spent, longer = 0.0, 1.0
+    while spent < effort and go_on():
+        for proves, length in zip((True, False), ROUNDS, strict=True):
+            share = min(longer * length, effort - spent)
+            if share > 0.0 and go_on():
+                best = _Model(day, best, before).solve(share * EFFORT, on_progress, go_on, proves=proves)
+                spent += share
+                yield spent, best
+            if best.gap == 0.0:
+                return
+        longer *= 2.0
 
 
 class _Model:
@@ -184,18 +219,30 @@ class _Model:
                 self._model.add_hint(mine, m == one.mechanic)
 
     def solve(
-        self, effort: float, on_progress: Callable[[Schedule], bool], go_on: Callable[[], bool]
+        self,
+        effort: float,
+        on_progress: Callable[[Schedule], bool],
+        go_on: Callable[[], bool],
+        *,
+        proves: bool,
     ) -> Schedule:
-        """Return the best schedule found."""
+        """Return the best schedule found, no worse than the first one.
+
+        Args:
+            effort: OR-tools' deterministic seconds.
+            on_progress, go_on: as in `searching`.
+            proves: look for a bound; else only for better schedules.
+        """
         from ortools.sat.python import cp_model
 
         solver = cp_model.CpSolver()
-        solver.parameters.num_workers = (
-            1  # several race each other: the same day would not give the same plan
-        )
-        solver.parameters.linearization_level = (
-            2  # energy of the hands in the linear part: a far better bound
-        )
+        if proves:  # energy of the hands in the linear part: a far better bound
+            solver.parameters.num_workers = 1
+            solver.parameters.linearization_level = 2
+        else:  # taking turns at fixed points, two workers give the same plan for the same day
+            solver.parameters.num_workers = 2
+            solver.parameters.interleave_search = True
+            solver.parameters.use_lns_only = True
         solver.parameters.random_seed = SEED
         solver.parameters.max_deterministic_time = effort
         model = self
@@ -223,13 +270,15 @@ class _Model:
         finally:
             over.set()
             watcher.join()
-        if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
-            return self._first
-        best = self._read(solver.value, solver.best_objective_bound)
         first = self._first
-        if best.cost <= first.cost or faults(self._day, first):  # rules may not find a way around the pins
-            return best
-        return Schedule(first.placed, first.done, first.cost, best.bound)
+        if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+            return first
+        best = self._read(solver.value, solver.best_objective_bound)
+        bound = max(best.bound or 0, first.bound or 0)
+        found = (
+            best if best.cost <= first.cost or faults(self._day, first) else first
+        )  # rules may not get around pins
+        return Schedule(found.placed, found.done, found.cost, min(bound, found.cost))
 
     def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:
         day, found = self._day, []

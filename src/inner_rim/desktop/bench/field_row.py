@@ -27,7 +27,7 @@ from inner_rim.desktop.widgets.suggestions import SuggestingEntry
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.arrival import came_in
-from inner_rim.work.editing.draft import candidates, fits_rim
+from inner_rim.work.editing.draft import DAY_FIELDS, candidates, fits_rim
 from inner_rim.work.editing.fields import Field, field, text_of, usual_text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
@@ -267,7 +267,7 @@ class FieldRow(QWidget):
         entry = self.entry
         if entry is None or not entry.hasFocus() or draft is not None:
             return False
-        if self.line.path == "due":
+        if self.line.path in DAY_FIELDS:
             return bool(value) and entry.isModified()  # a time is spelled in many ways
         try:
             typed = value_of(self._spec, entry.text(), self._units)

@@ -1,15 +1,16 @@
-"""The day: what is with a problem, what wants hands, what waits; and what to take from the shelf."""
+"""The day: the board, and beside it, when asked for, what to take from the shelf and the papers."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtGui import QShowEvent
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QFrame,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QProgressBar,
@@ -18,7 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.desktop.pages.day_timeline import DayTimeline
+from inner_rim.desktop.pages.day_board import DayBoard
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
@@ -34,9 +35,10 @@ SCOPES = (("wheel", "This wheel"), ("job", "This bicycle"), ("bench", "Whole ben
 
 
 class DayPage(Page):
-    """Two lists: the wheels by the clock, and the pick list."""
+    """The board of the day; the pick list opens beside it."""
 
     wheel_wanted = pyqtSignal(str)
+    help_wanted = pyqtSignal(object)
     print_wanted = pyqtSignal(object)  # a PDF
 
     def __init__(
@@ -50,23 +52,23 @@ class DayPage(Page):
         super().__init__(parent)
         self._views, self._papers = views, papers
         self._scope = "bench"
-        self.wheels = LinesView(theme, tr("Wheels by the clock"))
-        self.wheels.taken.connect(self.wheel_wanted)
         self.picks = LinesView(theme, tr("What to take from the shelf"))
-        self._titles = [PlainLabel(tr("Today")), PlainLabel(tr("To take from the shelf"))]
+        self.picks.taken.connect(self.wheel_wanted)
+        self._title = PlainLabel(tr("To take from the shelf"))
         self._scopes: dict[str, QPushButton] = {}
         self.papers: dict[str, QPushButton] = {}
-        column = QVBoxLayout(self)
-        column.setContentsMargins(12, 4, 12, 12)
-        column.setSpacing(10)
-        self.timeline = DayTimeline(plan, theme)
-        self.timeline.wheel_wanted.connect(self.wheel_wanted)
-        self.timeline.found.connect(self.refresh)
-        column.addWidget(self.timeline)
-        row = QHBoxLayout()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 4, 12, 12)
         row.setSpacing(12)
-        column.addLayout(row, 1)
-        row.addWidget(self._card(self._titles[0], None, self.wheels), 1)
+        self.board = DayBoard(plan, views, theme)
+        self.board.wheel_wanted.connect(self.wheel_wanted)
+        self.board.help_wanted.connect(self.help_wanted)
+        self.board.found.connect(self.refresh)
+        self.drawer_button = QPushButton(tr("Shelf and papers"))
+        self.drawer_button.setCheckable(True)
+        self.drawer_button.clicked.connect(self.show_drawer)
+        self.board.head.addWidget(self.drawer_button)
+        row.addWidget(self.board, 3)
         buttons = QHBoxLayout()
         for scope, words in SCOPES:
             button = QPushButton(tr(words))
@@ -74,12 +76,12 @@ class DayPage(Page):
             button.clicked.connect(lambda _on, s=scope: self.show_scope(s))
             buttons.addWidget(button)
             self._scopes[scope] = button
-        right = self._card(self._titles[1], buttons, self.picks)
-        row.addWidget(right, 1)
-        foot = self._make_foot()
-        layout = right.layout()
+        self.drawer = self._card(self._title, buttons, self.picks)
+        row.addWidget(self.drawer, 2)
+        layout = self.drawer.layout()
         assert isinstance(layout, QVBoxLayout)
-        layout.addLayout(foot)
+        layout.addLayout(self._make_foot())
+        self.drawer.hide()
         self._show_bar(False)
         self._clock = QTimer(self)
         self._clock.setInterval(CLOCK_MS)
@@ -87,27 +89,28 @@ class DayPage(Page):
         self._clock.start()
         self.set_theme(theme)
 
-    def _make_foot(self) -> QHBoxLayout:
+    def _make_foot(self) -> QVBoxLayout:
         """The papers of the day; while one is written, how far it is and a button to stop it."""
         self._papers_row = QWidget()
-        row_of = QHBoxLayout(self._papers_row)
-        row_of.setContentsMargins(0, 0, 0, 0)
-        for name, (words, tip, ask) in {
+        grid = QGridLayout(self._papers_row)
+        grid.setContentsMargins(0, 0, 0, 0)
+        papers = {
             "cards": (tr("Bench cards…"), tr("The bench card of every wheel, as a PDF"), self._ask_cards),
             "sheet": (tr("Day sheet…"), tr("Who does what when, as a PDF"), self._ask_sheet),
             "calendar": (tr("Calendar…"), tr("The tasks for a calendar (ICS)"), self._ask_calendar),
             "print": (tr("Print…"), tr("Print the day sheet"), self._print),
-        }.items():
+        }
+        for place, (name, (words, tip, ask)) in enumerate(papers.items()):
             button = QPushButton(words)
             button.setToolTip(tip)
             button.clicked.connect(ask)
-            row_of.addWidget(button)
+            grid.addWidget(button, place // 2, place % 2)
             self.papers[name] = button
         self._stop = QPushButton(tr("Stop"))
         self._stop.clicked.connect(self._stop_cards)
         self._bar = QProgressBar()
         self._stopped = False
-        foot = QHBoxLayout()
+        foot = QVBoxLayout()
         for widget in (self._papers_row, self._bar, self._stop):
             foot.addWidget(widget)
         return foot
@@ -126,14 +129,12 @@ class DayPage(Page):
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme or text size."""
-        self.timeline.set_theme(theme)
-        for title in self._titles:
-            title.setFont(theme.font(NOTE, 600))
-        for button in (*self._scopes.values(), *self.papers.values(), self._stop):
+        self.board.set_theme(theme)
+        self._title.setFont(theme.font(NOTE, 600))
+        for button in (*self._scopes.values(), *self.papers.values(), self._stop, self.drawer_button):
             button.setFixedHeight(theme.px(TARGET_PX))
-        for lines in (self.wheels, self.picks):
-            lines.delegate.least_px = TARGET_PX + 4
-            lines.set_theme(theme)
+        self.picks.delegate.least_px = TARGET_PX + 4
+        self.picks.set_theme(theme)
 
     # -- papers ------------------------------------------------------------------------------
 
@@ -149,15 +150,15 @@ class DayPage(Page):
     def _ask_sheet(self) -> None:
         path = self._ask(tr("Day sheet"), "day sheet.pdf", "PDF (*.pdf)")
         if path is not None:
-            self._papers.write_sheet(path, self.timeline.planned)
+            self._papers.write_sheet(path, self.board.planned)
 
     def _ask_calendar(self) -> None:
         path = self._ask(tr("Calendar"), "day.ics", "ICS (*.ics)")
         if path is not None:
-            self._papers.write_calendar(path, self.timeline.planned)
+            self._papers.write_calendar(path, self.board.planned)
 
     def _print(self) -> None:
-        self.print_wanted.emit(self._papers.sheet(self.timeline.planned))
+        self.print_wanted.emit(self._papers.sheet(self.board.planned))
 
     def write_cards(self, path: Path) -> bool:
         """Write the bench card of every wheel into one file, with progress; return whether it was written."""
@@ -185,6 +186,30 @@ class DayPage(Page):
     def showEvent(self, event: QShowEvent | None) -> None:
         """Show the day as it is now."""
         super().showEvent(event)
+        self.board.watch(True)
+        self.refresh()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Leave off looking for a better plan."""
+        super().hideEvent(event)
+        self.board.watch(False)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """A digit opens the wheel of a next action; Escape closes the drawer."""
+        if event is None:
+            return
+        digit = event.text()
+        if digit.isdecimal() and self.board.open_next(int(digit)):
+            return
+        if event.key() == Qt.Key.Key_Escape and self.drawer.isVisible():
+            self.show_drawer(False)
+            return
+        super().keyPressEvent(event)
+
+    def show_drawer(self, on: bool) -> None:
+        """Open what to take from the shelf and the papers, or close it."""
+        self.drawer.setVisible(on)
+        self.drawer_button.setChecked(on)
         self.refresh()
 
     def show_scope(self, scope: str) -> None:
@@ -193,10 +218,9 @@ class DayPage(Page):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show wheels and picks as they are now."""
-        self.timeline.refresh()
-        view = self._views.day(self.timeline.planned, self._scope)
-        self.wheels.show_lines(view.wheels)
-        self.picks.show_lines(view.picks)
+        """Show board and picks as they are now."""
+        self.board.refresh()
+        if not self.drawer.isHidden():
+            self.picks.show_lines(self._views.shelf_of_day(self._scope))
         for scope, button in self._scopes.items():
             button.setChecked(scope == self._scope)

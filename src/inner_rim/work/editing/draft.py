@@ -125,11 +125,15 @@ def _tried(
     return edited, SetField(target, path, value, stored)
 
 
+#: Fields that hold a day, perhaps with a time.
+DAY_FIELDS = ("due", "waits.until")
+
+
 def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> object:
     value = value_of(field(path if target == JOB else f"wheels[0].{path}"), text, units)
     if path == "tire.size" and value is not None:
         parse_size(value)
-    if path == "due" and value is not None and parse_due(str(value)) is None:
+    if path in DAY_FIELDS and value is not None and parse_due(str(value)) is None:
         raise InputError(
             tr("“{typed}”: type a day and time, such as Thu 16:00").format(typed=str(value)[:40])
         )

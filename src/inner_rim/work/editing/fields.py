@@ -215,7 +215,7 @@ def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
         return " ".join(entry_text(item, spec.kind, choice) if spec.kind else f"{item:g}" for item in value)
     if spec.type == "number" and spec.kind:
         return entry_text(value, spec.kind, choice)
-    if spec.path == "due" and (due := parse_due(str(value))) is not None:
+    if spec.path in ("due", "wheels[0].waits.until") and (due := parse_due(str(value))) is not None:
         return in_words(due, "%a %d %b %H:%M" if due.hour or due.minute else "%a %d %b")
     return f"{value:g}" if isinstance(value, float) else str(value)
 

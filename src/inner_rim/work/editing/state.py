@@ -7,7 +7,7 @@ import msgspec
 
 from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
 from inner_rim.core.progress.progress import Progress, derive
-from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Wheel
+from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, Wheel
 from inner_rim.core.record.log import Logged, standing
 from inner_rim.core.record.operations import JOB, Conflict, Operation, Typed, apply, draft_key
 from inner_rim.core.record.plain import JsonObject
@@ -237,6 +237,11 @@ class WheelState(msgspec.Struct, frozen=True):
     def value(self, field: str) -> object:
         """Return the value of a field of this wheel or its job."""
         return get(self.job.draft.document, self.path(field))
+
+    @property
+    def waits(self) -> Waits | None:
+        """What it waits for, None for nothing."""
+        return self.wheel.waits if self.wheel is not None else None
 
     @property
     def log(self) -> list[Logged]:

@@ -108,9 +108,20 @@ class DayOnBench:
         found = self.of(self._desk.current)
         if found is None:
             return False
-        due, early = (at.isoformat(timespec="minutes") for at in (found.sure, found.early))
+        self._promise(found.sure, found.early)
+        return True
+
+    def promise_for(self, state: WheelState, at: datetime) -> None:
+        """Promise a wheel's job for a time, whichever is selected."""
+        before = self._desk.selected
+        self._desk.selected = state.key
+        self._promise(at, at)
+        self._desk.selected = before
+        self._desk.changed()
+
+    def _promise(self, at: datetime, early: datetime) -> None:
+        due = at.isoformat(timespec="minutes")
         self._editor.type_into("due", due)
         self._editor.end_of_typing()
-        self._recorder.record(Promised(due=due, early=early))
-        self._desk.say(tr("Promised for {at}").format(at=in_words(found.sure, "%a %d %b %H:%M")))
-        return True
+        self._recorder.record(Promised(due=due, early=early.isoformat(timespec="minutes")))
+        self._desk.say(tr("Promised for {at}").format(at=in_words(at, "%a %d %b %H:%M")))

@@ -1,17 +1,18 @@
-"""The day's plan of a bench: one schedule for the timeline, the list of the day and "what now"."""
+"""The day's plan of a bench: one schedule for the board, the bench's list and "what now"."""
 
 from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime, timedelta
+from functools import partial
 
 import msgspec
 
 from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.record.moments import naive_local
-from inner_rim.core.schedule.advice import Help, helps
+from inner_rim.core.schedule.advice import Help, helps, round_up
 from inner_rim.core.schedule.day import Day, Schedule, carried, faults, pinned
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.pins import STILL, KeptPin, with_pin
@@ -24,8 +25,9 @@ from inner_rim.work.editing.state import WheelState
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
 from inner_rim.work.text.schedule_words import changes
 
-#: How long a better schedule is looked for, about seconds.
-EFFORT = 3.0
+#: How long a better schedule is looked for before it is said what can be promised, about seconds; and how long in all
+#: while the page is in view and nothing else is to be done.
+EFFORT, MOST_EFFORT = 3.0, 60.0
 #: How long the search stands aside between two of its steps, s.
 YIELD_S = 0.001
 #: How long the end waits for one, s: at the most for OR-tools to be imported.
@@ -93,6 +95,9 @@ class DayPlan:
         wheels: the wheels on the bench now.
         clock: the time now.
         settings: hours, mechanics, units.
+
+    Attributes:
+        watched: the page is in view: the search goes on as long as it finds something.
     """
 
     def __init__(
@@ -113,6 +118,7 @@ class DayPlan:
         self._told: Mapping[str, Sequence[Logged]] = {}  # of these, promises and handovers
         self._estimates = 0
         self._threads: list[threading.Thread] = []
+        self.watched = False
 
     @property
     def looking(self) -> bool:
@@ -176,6 +182,16 @@ class DayPlan:
         self._chosen.keep(KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name))
         return ""
 
+    def apply(self, planned: Planned, wheel: int, remedy: Help) -> None:
+        """Do what helps a wheel that is late: put it before another one, or stay longer today."""
+        chosen, key = self._chosen, planned.day.wheels[wheel].key
+        if remedy.kind == "stay":
+            chosen.set("hours", chosen.hours.longer(planned.day.start.date(), remedy.minutes))
+        self._let_go_of_old(planned)
+        for pin in remedy.pins:
+            action = planned.day.wheels[wheel].tasks[pin.task].action
+            chosen.keep(KeptPin(key, action, pin.at, planned.day.mechanics[pin.mechanic].name))
+
     def unpin(self, planned: Planned, wheel: int, task: int) -> None:
         """Let a task be placed by the plan again."""
         key, action = planned.day.wheels[wheel].key, planned.day.wheels[wheel].tasks[task].action
@@ -213,18 +229,10 @@ class DayPlan:
         def search() -> None:
             first = planned.schedule
             try:
-                tell(
-                    searched(
-                        day,
-                        first,
-                        before,
-                        paces(logs),
-                        number,
-                        tell,
-                        lambda: self._goes_on(number),
-                        lambda: number == self._number,
-                    )
-                )
+                pace = paces(logs)
+                goes_on, wanted = partial(self._goes_on, number), lambda: number == self._number
+                for found in searches(day, first, before, pace, number, goes_on, wanted):
+                    tell(found)
             except Exception:
                 tell(Found(number, first, {}))  # nobody waits for it for ever
                 raise
@@ -313,7 +321,7 @@ class DayPlan:
 
     def _goes_on(self, number: int) -> bool:
         time.sleep(YIELD_S)  # the window's thread comes first
-        return number == self._number and not self._stopped
+        return number == self._number and (self.watched or not self._stopped)
 
     def _before(self, day: Day) -> Schedule | None:
         return carried(*self._last, day) if self._last is not None else None
@@ -326,17 +334,17 @@ class DayPlan:
         self._said = {w.key: day.at(done) for w, done in zip(day.wheels, schedule.done, strict=True)}
 
 
-def searched(
+def searches(
     day: Day,
     first: Schedule,
     before: Schedule | None,
     pace: Mapping[str, Pace],
     number: int,
-    tell: Callable[[Found], None],
     go_on: Callable[[], bool],
     wanted: Callable[[], bool],
-) -> Found:
-    """Return the best schedule that is found, what can be promised by it, and what would help where it is late.
+) -> Iterator[Found]:
+    """Yield better schedules as they are found; after some effort, and each time one is found later, also what can be
+    promised by it and what would help where it is late.
 
     Args:
         day: what is to be done.
@@ -344,21 +352,42 @@ def searched(
         before: the plan before.
         pace: how minutes scatter, by stage.
         number: of the search.
-        tell: hears of each better schedule.
         go_on: whether to look for a better one.
         wanted: whether nothing else is searched meanwhile.
     """
-    from inner_rim.core.schedule.solver import improve
+    from inner_rim.core.schedule.solver import searching
 
-    def better(schedule: Schedule) -> bool:
-        tell(Found(number, schedule))
-        return go_on()
+    best, said = first, None
+    for spent, best in searching(day, first, MOST_EFFORT, before, go_on=go_on):
+        if spent < EFFORT and best.gap != 0.0:
+            yield Found(number, best)
+        elif said is None or best.cost < said.cost:
+            said = best
+            yield _said(day, best, pace, number, wanted)
+    if said is None:
+        yield _said(day, best, pace, number, wanted)
 
-    best = improve(day, first, EFFORT, before, better, go_on)
+
+def _said(
+    day: Day, best: Schedule, pace: Mapping[str, Pace], number: int, wanted: Callable[[], bool]
+) -> Found:
     if not wanted():
         return Found(number, best, {})
-    said = zip((wheel.key for wheel in day.wheels), promises(day, best, pace), strict=True)
-    return Found(number, best, dict(said), helps(day, best))
+    keys = (wheel.key for wheel in day.wheels)
+    said = dict(zip(keys, promises(day, best, pace), strict=True))
+    helping = {
+        w: tuple(_kept(day, one, said[day.wheels[w].key]) for one in remedies)
+        for w, remedies in helps(day, best, wanted).items()
+    }
+    return Found(number, best, said, helping)
+
+
+def _kept(day: Day, one: Help, promise: Promise) -> Help:
+    """A remedy; a time to promise is one that can be kept nine times in ten."""
+    if one.kind != "promise" or one.at is None:
+        return one
+    at = day.hours.next_open(round_up(max(one.at, promise.sure)))
+    return msgspec.structs.replace(one, at=at)
 
 
 def _alike(day: Day, other: Day | None) -> bool:

@@ -26,6 +26,7 @@ from inner_rim.core.schedule.wheels import COMPRESSOR, tasks_of
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.storage.files import read_whole
+from inner_rim.work.text.waits import expected, wanted_until
 
 MOST_BYTES = 2_000_000
 #: How long the command line looks for a better schedule, about seconds.
@@ -45,8 +46,8 @@ def day_of(
 ) -> tuple[Day, tuple[WheelState, ...]]:
     """Return the day of the wheels that are in progress, and those wheels in the day's order.
 
-    A wheel with a stop is left out: nothing can be done until that is changed. One with a problem has at least its open
-    actions to come, as somebody will see to it.
+    A wheel with a stop is left out: nothing can be done until that is changed; and one that waits for a customer or a
+    part nobody knows how long. One with a problem has at least its open actions to come, as somebody will see to it.
 
     Args:
         wheels: on the bench.
@@ -64,6 +65,7 @@ def day_of(
         if state.plan is not None
         and state.progress is not None
         and state.progress.state in ("to_do", "working", "problem")
+        and not (state.waits is not None and state.waits.on is not None and expected(state.waits) is None)
     )
     found = []
     for state in known:
@@ -78,8 +80,8 @@ def _wheel(state: WheelState, start: datetime, units: UnitChoice, resources: Seq
     assert plan is not None and progress is not None
     needed = [name for name in resources if name != COMPRESSOR or plan.methods.air_source == COMPRESSOR]
     tasks = tasks_of(plan.steps, resources=needed, units=units)
-    until = progress.waiting.until
-    ready = naive_local(moment(until)) if until else None
+    ends = [at for at in (wanted_until(progress), expected(state.waits)) if at is not None]
+    ready = max(ends, default=None)
     due_text = state.job.draft.document.get("due")
     due = parse_due(due_text) if isinstance(due_text, str) else None
     return Wheel(

@@ -10,16 +10,16 @@ from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import SeatedWith
-from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
 from inner_rim.work.text.panel import BACK, Answer, Around, Now, with_state
-from inner_rim.work.text.promise_words import clock, promise_given, ready_text
+from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
 from inner_rim.work.text.stage_fields import WORK_WORDS
 from inner_rim.work.text.step_names import step_name
-from inner_rim.work.text.waits import minutes_left, next_reading
+from inner_rim.work.text.waits import minutes_left, next_reading, waits_words
 from inner_rim.work.text.wheel_words import physical_words
 
 
@@ -32,7 +32,8 @@ def now_of(state: WheelState | None, around: Around) -> Now:
         return _unfinished(state, around)
     stage = progress.stage
     head = tr(STAGE_WORDS[stage])
-    quiet = physical_words(progress.physical, around.units) if progress.physical is not None else ""
+    physical = physical_words(progress.physical, around.units) if progress.physical is not None else ""
+    quiet = " · ".join(words for words in (waits_words(state.waits), physical) if words)
     action = progress.action.read(around.units)
     if progress.state == "stopped":
         return _stopped(state, action)
@@ -51,9 +52,8 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     if stage == "check_in" and state.value("work.rode_before") and state.value("work.kind") is None:
         return _coming_back(state, around)
     if stage == "check_in":
-        document = state.job.draft.document
-        ready = ready_text(around.promise, document.get("due"), len(document["wheels"]) > 1)
-        return with_state(_checking_in(state, around, head, action, cautions), ready)
+        checking = _checking_in(state, around, head, action, cautions)
+        return with_state(checking, ready_or_why(state, around.promise))
     return with_state(_stepping(state, around, head, action, cautions), quiet)
 
 
@@ -252,11 +252,18 @@ def _waiting(progress: Progress, around: Around) -> Now:
     then = step_name(progress.step.key) if progress.step else progress.action.read(around.units)
     return Now(
         tr("{stage} · waiting").format(stage=tr(STAGE_WORDS[after.stage])),
-        tr("Wait until {clock}").format(clock=in_words(local(moment(progress.waiting.until)), "%H:%M")),
+        tr("Wait until {clock}").format(clock=_wait_ends(progress, around)),
         [],
         (Answer("go_on", tr("Skip the wait (logged)"), enter=False), *lost, BACK),
         more=(tr("After: {step}").format(step=step_name(after.key)), tr("Then: {step}").format(step=then)),
     )
+
+
+def _wait_ends(progress: Progress, around: Around) -> str:
+    """When a wait is over; one that ends while the shop is closed is over when it opens."""
+    ends = naive_local(moment(progress.waiting.until))
+    at = around.hours.next_open(ends) if around.hours is not None else ends
+    return in_words(at, "%H:%M" if at.date() == naive_local(around.time).date() else "%a %H:%M")
 
 
 def _cautions(state: WheelState, around: Around, stage: Stage) -> list[str]:

@@ -8,6 +8,7 @@ from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.schedule.promised import Promise, Record
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelState
+from inner_rim.work.text.waits import waits_words
 
 
 def promise_words(promise: Promise | None) -> str:
@@ -36,6 +37,13 @@ def ready_text(promise: Promise | None, due: str | None, several: bool = False) 
     if at is not None and naive_local(at) < promise.sure:
         return tr("due {at} is too early: {ready}").format(at=clock(naive_local(at)), ready=ready)
     return ready
+
+
+def ready_or_why(state: WheelState, promise: Promise | None) -> str:
+    """Return when a wheel's job can be ready, behind what it waits for: no promise holds before that is there."""
+    document = state.job.draft.document
+    ready = ready_text(promise, document.get("due"), len(document["wheels"]) > 1)
+    return " · ".join(words for words in (waits_words(state.waits), ready) if words)
 
 
 def promise_given(state: WheelState) -> datetime | None:

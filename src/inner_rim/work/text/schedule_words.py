@@ -8,15 +8,18 @@ from inner_rim.core.schedule.advice import Help, latest
 from inner_rim.core.schedule.day import MOST_SOLVED, Day, Schedule, lateness
 from inner_rim.words import tr
 
+#: From here on it is said how far a schedule may be from the best one.
+FAR_FROM_BEST = 0.1
+
 
 def gap_words(schedule: Schedule) -> str:
-    """Return how good a schedule is."""
+    """Return how good a schedule is, where it may still be clearly better; empty where it is good."""
     gap = schedule.gap
     if gap is None:
         return tr("Not compared with the best possible schedule")
-    if gap < 0.0005:
-        return tr("The best possible schedule")
-    return tr("At most {percent:.1f} % from the best possible schedule").format(percent=100.0 * gap)
+    if gap < FAR_FROM_BEST:
+        return ""
+    return tr("At most {percent:.0f} % from the best possible schedule").format(percent=100.0 * gap)
 
 
 def span(minutes: int) -> str:
@@ -56,7 +59,7 @@ def schedule_text(day: Day, schedule: Schedule) -> str:
     lines += [f"{wheel.name}: {ready_words(day, w, schedule.done[w])}" for w, wheel in enumerate(day.wheels)]
     if len(day.wheels) > MOST_SOLVED:
         lines.append(tr("More than {n} wheels: fewer schedules were tried").format(n=MOST_SOLVED))
-    return "\n".join([*lines, gap_words(schedule)]) + "\n"
+    return "\n".join([*lines, *filter(None, [gap_words(schedule)])]) + "\n"
 
 
 def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]) -> tuple[str, ...]:
@@ -79,13 +82,23 @@ def pin_words(faults: Sequence[str]) -> tuple[str, ...]:
     return (tr("The pinned tasks cannot all stay: {what}").format(what=faults[0]),)
 
 
+def longer_words(day: Day) -> str:
+    """Return until when the shop is open today, where that is not as usual."""
+    today = day.start.date()
+    spans = [span for one in day.hours.special if one.day == today for span in one.hours]
+    if not spans:
+        return ""
+    closes = spans[-1].closes
+    return tr("Open until {clock} today").format(clock=f"{closes // 60}:{closes % 60:02d}")
+
+
 def help_words(day: Day, one: Help) -> str:
     """Return a remedy in a few words."""
     if one.kind == "before" and one.other is not None:
-        return tr("start it before {other}").format(other=day.wheels[one.other].name)
+        return tr("do it before {other}").format(other=day.wheels[one.other].name)
     if one.kind == "stay":
         return tr("stay {minutes} min longer").format(minutes=one.minutes)
-    return tr("promise {at} instead").format(at=in_words(one.at or day.start, "%a %H:%M"))
+    return tr("promise {at}").format(at=in_words(one.at or day.start, "%a %H:%M"))
 
 
 def changes(day: Day, schedule: Schedule, before: dict[str, datetime]) -> str:

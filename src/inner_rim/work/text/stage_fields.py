@@ -72,6 +72,7 @@ _LIMITS = (
     FieldLine("rim.max_pressure_kpa", "Rim's max pressure"),
     FieldLine("tire.max_pressure_kpa", "Tire's max pressure"),
 )
+WAITS = {"customer": "the customer", "part": "a part"}
 #: How a wheel came in: one answer for the facts of `arrival`, which can also be entered one by one.
 CAME_IN = FieldLine(
     "arrival",
@@ -147,6 +148,11 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("customer", "Customer"),
             FieldLine("bike", "Bicycle"),
             FieldLine("notes", "Notes"),
+        ),
+        "Waits": (
+            FieldLine("waits.on", "Waits for", WAITS),
+            FieldLine("waits.what", "Which"),
+            FieldLine("waits.until", "Expected"),
         ),
     },
     "strip": {

@@ -4,6 +4,7 @@ import math
 from datetime import datetime
 
 from inner_rim.core.progress.progress import Progress
+from inner_rim.core.record.job import Waits, parse_due
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
@@ -22,6 +23,33 @@ def next_reading(progress: Progress, hours: Hours | None) -> datetime | None:
         return None
     at = naive_local(moment(progress.holding.next_reading_at))
     return hours.next_open(at) if hours is not None else at
+
+
+def wanted_until(progress: Progress) -> datetime | None:
+    """Return until when nothing can be done at a wheel: a wait, or the reading that will decide; None for at once."""
+    ends = [moment(at) for at in (progress.waiting.until, progress.holding.next_reading_at) if at]
+    return naive_local(max(ends)) if ends else None
+
+
+def expected(waits: Waits | None) -> datetime | None:
+    """Return when a part or an answer is expected, None where nobody knows."""
+    at = parse_due(waits.until) if waits is not None and waits.on is not None and waits.until else None
+    return naive_local(at) if at is not None else None
+
+
+def waits_words(waits: Waits | None) -> str:
+    """Return what a wheel waits for, empty for nothing.
+
+    >>> waits_words(Waits("part", "60 mm valve", "2026-12-03"))
+    'Waits for a part, expected Thu 03 Dec: 60 mm valve'
+    """
+    if waits is None or waits.on is None:
+        return ""
+    words = tr("Waits for the customer") if waits.on == "customer" else tr("Waits for a part")
+    at = expected(waits)
+    if at is not None:
+        words = tr("{waits}, expected {day}").format(waits=words, day=in_words(at, "%a %d %b"))
+    return f"{words}: {waits.what}" if waits.what else words
 
 
 def wait_text(progress: Progress, minutes: float) -> str:

@@ -1,0 +1,589 @@
+"""The day's board, painted: a row a wheel or a mechanic, bars that say what they are, waits hatched, closed hours folded."""
+
+from __future__ import annotations
+
+import math
+from datetime import timedelta
+
+import msgspec
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QBrush,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QGroupBox, QPushButton, QWidget
+
+from inner_rim.core.record.moments import in_words
+from inner_rim.desktop.drawings.ring import paint_ring
+from inner_rim.desktop.widgets.plain import plain_tip
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
+from inner_rim.words import tr
+from inner_rim.work.text.board import Axis, Bar, Board, Group, Row, axis_of, grouped, ticks_of
+
+#: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the row's end.
+NAMES_PX, HEAD_PX, BAR_PX, LINE_PX, SIDE_PX = 168, 26, 30, 20, 330
+#: What stands around a row's parts; a bar's least width; closed hours; room between two ticks; what is beside a bar's words.
+PAD_PX, LEAST_BAR_PX, FOLD_PX, TICK_PX, INNER_PX, TAIL_PX = 6, 5.0, 18, 72, 10.0, 70
+#: The sentence stands at the end of the row from this width on, else under its bars.
+WIDE_PX = 1080
+#: What stands between a wheel's name and its end of the bicycle.
+PART = " · "
+#: A help's button.
+HELP_PX, HELP_GAP_PX = 40, 6
+#: Open minutes in view, from an hour to a week; None for all that is planned.
+ZOOMS: tuple[int | None, ...] = (60, 120, 240, 480, None, 960, 1920, 2850)
+#: A bar is dragged from so many pixels on, and put down at a multiple of so many minutes; a key moves it by a quarter.
+DRAG_PX, STEP_MIN, NUDGE_MIN = 6.0, 5, 15
+#: What an arrow does: (bars or quarters later, mechanics lower).
+ARROWS = {
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Down: (0, 1),
+    Qt.Key.Key_Up: (0, -1),
+}
+LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
+
+
+class BoardView(QGroupBox):
+    """Shows a day; a double click, or the arrows and Enter, open a bar's wheel; dragging, or Shift and the arrows, move it.
+
+    Signals:
+        opened: a wheel's key.
+        moved: wheel, task, minute, mechanic.
+        let_go: wheel, task; the plan may place it again.
+        picked: another bar was chosen, or none.
+        helped: a remedy was chosen (RowHelp).
+        zoomed: more or less time is in view, or another part of it.
+    """
+
+    opened = pyqtSignal(str)
+    moved = pyqtSignal(int, int, int, int)
+    let_go = pyqtSignal(int, int)
+    picked = pyqtSignal()
+    helped = pyqtSignal(object)
+    zoomed = pyqtSignal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._day: Board | None = None
+        self._axis = Axis(((0.0, 0.0), (1.0, 1.0)), 1.0)
+        self._groups: list[Group] = []
+        self._tops: list[float] = [0.0]
+        self._buttons: list[tuple[int, QPushButton]] = []
+        self._zoom: int | None = None
+        self.shifted = 0.0
+        self._chosen: tuple[str, int] | None = None
+        self._pressed: QPointF | None = None
+        self._dragged: tuple[int, int] | None = None  # minute and mechanic
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(tr("Board of the day"))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self._lay_out()
+
+    def show_day(self, day: Board) -> None:
+        """Show another schedule."""
+        if day == self._day:
+            return
+        old, self._day = self._day, day
+        if old is None or [row.helps for row in old.rows] != [row.helps for row in day.rows]:
+            self._make_buttons(day)
+        bar = self.chosen
+        rows = ". ".join(f"{row.name}: {row.sentence}" for row in day.rows if row.sentence)
+        self.setAccessibleDescription(self.said(bar) if bar is not None else rows)
+        self._lay_out()
+
+    def _make_buttons(self, day: Board) -> None:
+        """A button for each remedy."""
+        for _row, button in self._buttons:
+            button.hide()
+            button.deleteLater()
+        self._buttons = []
+        for place, row in enumerate(day.rows):
+            for one in row.helps:
+                button = QPushButton(one.words, self)
+                button.setAccessibleName(f"{row.name}: {one.words}")
+                button.clicked.connect(lambda _on, one=one: self.helped.emit(one))
+                button.show()
+                self._buttons.append((place, button))
+
+    # -- places ----------------------------------------------------------------------------------
+
+    @property
+    def _wide(self) -> bool:
+        """Whether sentences stand at the end of their rows."""
+        return self.width() >= self._theme.px(WIDE_PX)
+
+    @property
+    def _left(self) -> float:
+        return float(self._theme.px(NAMES_PX))
+
+    @property
+    def room_px(self) -> float:
+        """The room for time."""
+        by_wheel = self._day is not None and self._day.by_wheel
+        side = self._theme.px(SIDE_PX) if self._wide and by_wheel else 12
+        return max(60.0, self.width() - self._left - side)
+
+    @property
+    def length_px(self) -> float:
+        """How long the axis is."""
+        return self._axis.length
+
+    def _lay_out(self) -> None:
+        """Work out the axis, the groups and where rows and buttons stand."""
+        day, theme = self._day, self._theme
+        if day is None:
+            return
+        tail = theme.px(TAIL_PX) if self._zoom is None else 0  # the last bar says its words there
+        self._axis = axis_of(day, max(60.0, self.room_px - tail), theme.px(FOLD_PX), self._zoom)
+        self.shifted = min(self.shifted, max(0.0, self._axis.length - self.room_px))
+        inner = INNER_PX + theme.px(BAR_PX - 8)
+
+        def wide(words: str) -> float:
+            return theme.width_of(words, SMALL)
+
+        self._groups = [
+            group
+            for row in range(len(day.rows))
+            for group in grouped(
+                [bar for bar in day.bars if bar.row == row and not bar.wait],
+                self._axis,
+                wide,
+                inner,
+                day.by_wheel,
+            )
+        ]
+        tops = [float(theme.px(HEAD_PX))]
+        for row in day.rows:
+            tops.append(tops[-1] + self._row_px(row))
+        self._tops = tops
+        for place, (row_number, button) in enumerate(self._buttons):
+            first = next(i for i, (row, _button) in enumerate(self._buttons) if row == row_number)
+            box = self._side(row_number)
+            button.setFixedHeight(theme.px(HELP_PX))
+            before = [one for _row, one in self._buttons[first:place]]
+            x = box.left() + sum(one.sizeHint().width() + HELP_GAP_PX for one in before)
+            y = box.top() + self._lines(day.rows[row_number]) * theme.px(LINE_PX) + 4
+            line = 0
+            while x + button.sizeHint().width() > self.width() - 4 and before:
+                line, x = line + 1, box.left()
+                before = before[:0]
+            button.setGeometry(
+                round(x),
+                round(y + line * theme.px(HELP_PX + 4)),
+                button.sizeHint().width(),
+                theme.px(HELP_PX),
+            )
+        self.setMinimumHeight(round(tops[-1] + 4))
+        self.updateGeometry()
+        self.zoomed.emit()
+        self.update()
+
+    def _lines(self, row: Row) -> int:
+        """How many lines a row's words take."""
+        return self._lines_of(row.sentence, 600) + self._lines_of(row.reason, 400)
+
+    def _lines_of(self, words: str, weight: int) -> int:
+        """How many lines words take at the row's end, or under its bars; wrapping leaves a tenth of a line free."""
+        room = self._theme.px(SIDE_PX) - 14 if self._wide else self.width() - self._left - 8
+        wide = 1.1 * self._theme.width_of(words, SMALL, weight) if words else 0.0
+        return 0 if not words else 1 if wide <= 1.1 * room else math.ceil(wide / max(1.0, room))
+
+    def _row_px(self, row: Row) -> float:
+        """How high a row is."""
+        theme, lines = self._theme, self._lines(row) * self._theme.px(LINE_PX)
+        helps = theme.px(HELP_PX) + 8 if row.helps else 0
+        if len(row.helps) > 2 and self._wide:
+            helps += theme.px(HELP_PX) + 4
+        bars = theme.px(BAR_PX) + (theme.px(LINE_PX) - PAD_PX if PART in row.name else 0)
+        if self._wide and self._day is not None and self._day.by_wheel:
+            return max(bars, lines + helps) + 2 * PAD_PX
+        return bars + lines + helps + 2 * PAD_PX
+
+    def _side(self, row: int) -> QRectF:
+        """Where a row's sentence stands."""
+        theme = self._theme
+        top, high = self._tops[row] + PAD_PX, self._tops[row + 1] - self._tops[row] - 2 * PAD_PX
+        if self._wide:
+            wide = theme.px(SIDE_PX)
+            return QRectF(self.width() - wide + 10.0, top, wide - 14.0, high)
+        bars = theme.px(BAR_PX)
+        return QRectF(self._left, top + bars + 2, self.width() - self._left - 8.0, high - bars)
+
+    def _x(self, minute: float) -> float:
+        return self._left + self._axis.x(minute) - self.shifted
+
+    def _line(self, row: int) -> tuple[float, float]:
+        """Top and height of a row's bars."""
+        return self._tops[min(row, len(self._tops) - 1)] + PAD_PX, float(self._theme.px(BAR_PX))
+
+    def box(self, bar: Bar) -> QRectF:
+        """Return where a bar lies."""
+        top, high = self._line(bar.row)
+        left, right = self._x(bar.start), self._x(bar.end)
+        return QRectF(left, top, max(LEAST_BAR_PX, right - left), high)
+
+    def group_box(self, group: Group) -> QRectF:
+        """Return where bars that are shown as one lie."""
+        return self.box(msgspec.structs.replace(group.bars[0], end=group.end))
+
+    def sizeHint(self) -> QSize:
+        """As high as its rows."""
+        return QSize(600, round(self._tops[-1] + 4))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Work out where everything stands."""
+        super().resizeEvent(event)
+        self._lay_out()
+
+    # -- what is in view -------------------------------------------------------------------------
+
+    def zoom(self, by: int) -> None:
+        """Show more time, or less."""
+        place = ZOOMS.index(self._zoom)
+        self._zoom = ZOOMS[min(max(place + by, 0), len(ZOOMS) - 1)]
+        self._lay_out()
+
+    def shift(self, px: float) -> None:
+        """Show a later part, or an earlier one."""
+        shifted = min(max(px, 0.0), max(0.0, self._axis.length - self.room_px))
+        if shifted != self.shifted:
+            self.shifted = shifted
+            self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Ctrl and the wheel zoom; Shift and the wheel go on in time."""
+        if event is None:
+            return
+        turned = event.angleDelta().y() or event.angleDelta().x()
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.zoom(-1 if turned > 0 else 1)
+        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.shift(self.shifted - turned)
+            self.zoomed.emit()
+        else:
+            event.ignore()
+
+    # -- painting --------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the day."""
+        day, theme = self._day, self._theme
+        if day is None:
+            return
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.color("card"))
+        bottom = self._tops[-1]
+        visible = self.visibleRegion().boundingRect().top()
+        painter.save()
+        painter.setClipRect(QRectF(self._left, 0.0, self.room_px + 8.0, float(self.height())))
+        for begins, ends in day.closed:
+            left = self._x(begins)
+            painter.fillRect(QRectF(left, 0.0, self._x(ends) - left, bottom), theme.color("ground"))
+        ticks = ticks_of(day, self._axis, theme.px(TICK_PX))
+        for minute, _words in ticks:
+            painter.fillRect(QRectF(self._x(minute), 0.0, 1.0, bottom), theme.color("line"))
+        for bar in day.bars:
+            if bar.wait:
+                self._paint_wait(painter, bar)
+        chosen = self.chosen
+        for group in self._groups:
+            self._paint_group(painter, group, chosen in group.bars)
+        for place, row in enumerate(day.rows):
+            if row.due is not None and row.done is not None:
+                self._paint_due(painter, place, row.due, row.done)
+        if self.shifted <= 0.5:
+            painter.setPen(QPen(theme.color("stop"), 2.0))
+            painter.drawLine(QPointF(self._x(0), 0.0), QPointF(self._x(0), bottom))
+        painter.restore()
+        for place, row in enumerate(day.rows):
+            self._paint_row(painter, place, row)
+        self._paint_ticks(painter, ticks, float(visible))
+        if chosen is not None and self._dragged is not None:
+            self._paint_dragged(painter, chosen, *self._dragged)
+
+    def _paint_ticks(self, painter: QPainter, ticks: tuple[tuple[int, str], ...], top: float) -> None:
+        """The times, at the upper edge of what is in view."""
+        theme, head = self._theme, float(self._theme.px(HEAD_PX))
+        painter.fillRect(QRectF(0.0, top, float(self.width()), head - 2.0), theme.color("card"))
+        painter.setFont(theme.font(SMALL))
+        painter.setPen(theme.color("muted"))
+        right = self._left + self.room_px + 8.0
+        for minute, words in ticks:
+            wide = theme.width_of(words, SMALL)
+            x = max(self._x(minute) - wide / 2.0, self._left - 4.0)
+            if self._x(minute) >= self._left - 1.0 and x + wide <= max(right, self._left + wide):
+                painter.drawText(QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words)
+
+    def _paint_row(self, painter: QPainter, place: int, row: Row) -> None:
+        """A row's name and sentence, and the line above it."""
+        theme = self._theme
+        painter.fillRect(QRectF(0.0, self._tops[place], float(self.width()), 1.0), theme.color("line"))
+        top, high = self._line(place)
+        left = 4.0
+        if row.key:
+            side = min(high - 6.0, float(theme.px(22)))
+            paint_ring(painter, QRectF(left, top + (high - side) / 2.0, side, side), row.progress, theme)
+            left += side + 6.0
+        room = self._left - left - 8.0
+        name, _part, end = row.name.partition(PART)
+        painter.setFont(theme.font(TEXT, 600))
+        painter.setPen(theme.color("stop" if row.late else "ink"))
+        shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, round(room))
+        painter.drawText(QRectF(left, top, room, high), Qt.AlignmentFlag.AlignVCenter, shown)
+        if end:
+            painter.setFont(theme.font(SMALL))
+            below = QRectF(left, top + high - PAD_PX, room, float(theme.px(LINE_PX)))
+            painter.drawText(below, Qt.AlignmentFlag.AlignVCenter, end)
+        painter.setPen(theme.color("stop" if row.late else "ink"))
+        box = self._side(place) if self._day is not None and self._day.by_wheel else QRectF()
+        line = float(theme.px(LINE_PX))
+        if not self._wide:  # nothing of the times runs through the words
+            painter.fillRect(box.adjusted(-2.0, 0.0, 8.0, 0.0), theme.color("card"))
+        wrap = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
+        if row.sentence:
+            lines = self._lines_of(row.sentence, 600)
+            painter.setFont(theme.font(SMALL, 600))
+            painter.drawText(QRectF(box.left(), box.top(), box.width(), lines * line), wrap, row.sentence)
+            box.setTop(box.top() + lines * line)
+        if row.reason:
+            painter.setFont(theme.font(SMALL))
+            painter.setPen(theme.color("muted" if row.sentence else "stop" if row.late else "ink"))
+            lines = self._lines_of(row.reason, 400)
+            painter.drawText(QRectF(box.left(), box.top(), box.width(), lines * line), wrap, row.reason)
+
+    def _paint_wait(self, painter: QPainter, bar: Bar) -> None:
+        painter.setPen(QPen(self._theme.color("edge"), 1.0))
+        painter.setBrush(QBrush(self._theme.color("edge"), Qt.BrushStyle.BDiagPattern))
+        painter.drawRect(self.box(bar).adjusted(0, 8, 0, -8))
+
+    def _paint_group(self, painter: QPainter, group: Group, chosen: bool) -> None:
+        """Bars as one, with what they say."""
+        theme, box, first = self._theme, self.group_box(group), group.bars[0]
+        fill = theme.color("stop_soft" if first.late else "accent_soft")
+        for bar in group.bars:
+            painter.fillRect(self.box(bar).intersected(box), fill)
+        painter.setPen(QPen(theme.color("ink"), 3.0 if chosen else 1.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        left = box.left() + 4.0
+        if any(bar.pinned for bar in group.bars):  # a head and a needle, at the upper edge
+            painter.setBrush(theme.color("ink"))
+            painter.setPen(QPen(theme.color("ink"), 1.5))
+            painter.drawLine(QPointF(left + 3.0, box.top() + 4.0), QPointF(left + 3.0, box.bottom() - 3.0))
+            painter.drawEllipse(QPointF(left + 3.0, box.top() + 4.0), 3.0, 3.0)
+            left += 10.0
+        painter.setFont(theme.font(SMALL))
+        wide = theme.width_of(group.words, SMALL)
+        left = left if group.inside else box.right() + 4.0
+        if not group.inside or len(group.bars) > 1:  # on paper of its own, over whatever is hatched there
+            plate = QRectF(left - 2.0, box.top() + 5.0, wide + 4.0, box.height() - 10.0)
+            painter.fillRect(plate, theme.color("card"))
+        painter.setPen(theme.color("stop" if first.late else "ink"))
+        room = QRectF(left, box.top(), wide + 4.0, box.height())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, group.words)
+
+    def _paint_due(self, painter: QPainter, row: int, minute: int, done: int) -> None:
+        """A flag where the wheel is promised, and the margin from when it is ready; filled where it will be late."""
+        theme, late = self._theme, done > minute
+        top, high = self._line(row)
+        x = self._x(minute)
+        color = theme.color("stop" if late else "accent")
+        painter.setPen(QPen(color, 1.5, Qt.PenStyle.DotLine))
+        ready = self._x(min(done, self._day.end if self._day is not None else done))
+        painter.drawLine(QPointF(min(x, ready), top + high + 1.0), QPointF(max(x, ready), top + high + 1.0))
+        painter.setPen(QPen(color, 2.0))
+        painter.drawLine(QPointF(x, top - 2), QPointF(x, top + high + 3))
+        painter.setBrush(color if late else Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(QPolygonF([QPointF(x, top - 2), QPointF(x + 11, top + 3), QPointF(x, top + 8)]))
+
+    def _paint_dragged(self, painter: QPainter, bar: Bar, minute: int, mechanic: int) -> None:
+        """Where a bar would be put down, and when that is."""
+        assert self._day is not None
+        theme = self._theme
+        row = bar.row if self._day.by_wheel else mechanic
+        there = msgspec.structs.replace(bar, row=row, start=minute, end=minute + bar.end - bar.start)
+        box = self.box(there)
+        painter.setPen(QPen(theme.color("accent"), 2.0, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        words = in_words(self._day.start + timedelta(minutes=minute), "%a %H:%M")
+        painter.setFont(theme.font(SMALL, 600))
+        wide = painter.fontMetrics().horizontalAdvance(words) + 8
+        top = float(self.visibleRegion().boundingRect().top())
+        plate = QRectF(min(box.left(), self.width() - wide - 2.0), top, wide, theme.px(HEAD_PX) - 4.0)
+        painter.fillRect(plate, theme.color("accent"))
+        painter.setPen(theme.color("card"))
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
+
+    # -- hands -----------------------------------------------------------------------------------
+
+    @property
+    def day(self) -> Board | None:
+        """What is shown."""
+        return self._day
+
+    @property
+    def groups(self) -> tuple[Group, ...]:
+        """The bars as they are shown."""
+        return tuple(self._groups)
+
+    @property
+    def helps(self) -> tuple[QPushButton, ...]:
+        """The buttons of the remedies."""
+        return tuple(button for _row, button in self._buttons)
+
+    @property
+    def chosen(self) -> Bar | None:
+        """The bar that is chosen, None where none is."""
+        bars = self._day.bars if self._day is not None else ()
+        return next((bar for bar in bars if not bar.wait and (bar.key, bar.task) == self._chosen), None)
+
+    def _bar_at(self, position: QPointF) -> Bar | None:
+        """The bar under the pointer; of those that are shown as one, the pinned one, or the first."""
+        group = next((one for one in self._groups if self.group_box(one).contains(position)), None)
+        return _of_group(group) if group is not None else None
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Choose a bar, and perhaps begin to drag it."""
+        if event is not None:
+            self.choose(self._bar_at(event.position()))
+            self._pressed = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Drag the bar that is chosen."""
+        bar = self.chosen
+        if event is None or bar is None or self._pressed is None:
+            return
+        way = event.position() - self._pressed
+        if self._dragged is None and abs(way.x()) + abs(way.y()) < DRAG_PX:
+            return
+        self._dragged = self._place(bar, event.position(), way.x())
+        self.update()
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        """Put the bar down where it was dragged to."""
+        bar, dragged = self.chosen, self._dragged
+        self._pressed = self._dragged = None
+        if bar is not None and dragged is not None:
+            self.moved.emit(bar.wheel, bar.task, *dragged)
+        self.update()
+
+    def _place(self, bar: Bar, position: QPointF, way: float) -> tuple[int, int]:
+        """The minute and the mechanic that a bar is dragged to; on a wheel's row it stays with its mechanic."""
+        assert self._day is not None
+        minute = max(0.0, self._axis.minute(self._axis.x(bar.start) + way))
+        at = self._day.start + timedelta(minutes=minute)
+        off = at.minute % STEP_MIN + at.second / 60.0
+        put = round((at - self._day.start).total_seconds() / 60.0 - off + STEP_MIN * round(off / STEP_MIN))
+        if self._day.by_wheel:
+            return max(0, put), bar.mechanic
+        row = sum(top <= position.y() for top in self._tops[1:])
+        return max(0, put), min(row, len(self._day.rows) - 1)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """Open the wheel of a bar, or of a row."""
+        if event is None:
+            return
+        bar = self._bar_at(event.position())
+        row = sum(top <= event.position().y() for top in self._tops) - 1
+        rows = self._day.rows if self._day is not None else ()
+        key = bar.key if bar is not None else rows[row].key if 0 <= row < len(rows) else ""
+        if key:
+            self._pressed = None
+            self.opened.emit(key)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Keep the keys that move bars from the window's shortcuts."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            shifted = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
+            dragging = event.key() == Qt.Key.Key_Escape and self._dragged is not None
+            if dragging or (shifted and event.key() in ARROWS) or event.key() in (*LET_GO, Qt.Key.Key_Space):
+                event.accept()
+                return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows go from bar to bar, with Shift they move it; Space pins it where it is, or lets it go; Enter opens."""
+        day = self._day
+        if event is None or day is None or not day.bars:
+            return
+        key, bar = Qt.Key(event.key()), self.chosen
+        if key == Qt.Key.Key_Escape and self._dragged is not None:
+            self._pressed = self._dragged = None
+            self.update()
+        elif key in ARROWS and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._nudge(bar, *ARROWS[key])
+        elif key in ARROWS and ARROWS[key][0]:
+            self._step(ARROWS[key][0])
+        elif bar is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.opened.emit(bar.key)
+        elif bar is not None and key == Qt.Key.Key_Space:
+            self.turn_pin()
+        elif bar is not None and bar.pinned and key in LET_GO:
+            self.let_go.emit(bar.wheel, bar.task)
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+            self.zoom(1 if key == Qt.Key.Key_Minus else -1)
+        else:
+            event.ignore()
+
+    def _step(self, by: int) -> None:
+        """Choose the next bar by the clock, or the one before."""
+        groups = sorted(self._groups, key=lambda one: (one.start, one.bars[0].row))
+        here = next((i for i, one in enumerate(groups) if self.chosen in one.bars), -1 if by > 0 else 0)
+        self.choose(_of_group(groups[(here + by) % len(groups)]))
+
+    def turn_pin(self) -> None:
+        """Pin the bar that is chosen where it is, or let it go."""
+        bar = self.chosen
+        if bar is not None and bar.pinned:
+            self.let_go.emit(bar.wheel, bar.task)
+        elif bar is not None:
+            self.moved.emit(bar.wheel, bar.task, bar.start, bar.mechanic)
+
+    def _nudge(self, bar: Bar | None, later: int, lower: int) -> None:
+        """Move the bar that is chosen to the quarter of the clock before or after, or to another mechanic."""
+        if bar is None or self._day is None or (lower and self._day.by_wheel):
+            return
+        off = (self._day.start.minute + bar.start) % NUDGE_MIN
+        by = later * NUDGE_MIN - off if later >= 0 or not off else -off
+        mechanics = len(self._day.rows) if not self._day.by_wheel else bar.mechanic + 1
+        row = min(max(bar.mechanic + lower, 0), mechanics - 1)
+        if later or row != bar.mechanic:
+            self.moved.emit(bar.wheel, bar.task, bar.start + (by if later else 0), row)
+
+    def choose(self, bar: Bar | None) -> None:
+        """Choose a bar, and say what it is."""
+        self._chosen = (bar.key, bar.task) if bar is not None else None
+        if bar is not None:
+            self.setToolTip(plain_tip(self.said(bar)))
+            self.setAccessibleDescription(self.said(bar))
+            right = self._axis.x(bar.end)
+            if not self.shifted <= self._axis.x(bar.start) <= self.shifted + self.room_px - 40.0:
+                self.shift(right - self.room_px / 2.0)
+        self.picked.emit()
+        self.update()
+
+    def said(self, bar: Bar) -> str:
+        """Return when a bar begins and what is done then."""
+        assert self._day is not None
+        at = in_words(self._day.start + timedelta(minutes=bar.start), "%a %H:%M")
+        return (
+            tr("{at}, pinned: {what}").format(at=at, what=bar.words) if bar.pinned else f"{at}: {bar.words}"
+        )
+
+
+def _of_group(group: Group) -> Bar:
+    """The bar that a hand means with a group: the pinned one, else the first."""
+    return next((bar for bar in group.bars if bar.pinned), group.bars[0])
