@@ -11,7 +11,7 @@ from inner_rim.core.record.log import Attempt, Logged, StepEntry
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.reading import as_plain
 from inner_rim.core.schedule import advice, solver
-from inner_rim.core.schedule.day import carried, cost_of, faults, moved
+from inner_rim.core.schedule.day import Pin, carried, cost_of, faults, moved
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.promise import promises
@@ -19,6 +19,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import around
 from inner_rim.work.editing.day_settings import DaySettings
+from inner_rim.work.page_views import PageViews
 from inner_rim.work.tasks import day_plan
 from inner_rim.work.tasks.scheduling import paces
 from inner_rim.work.text.next_action import now_of
@@ -376,3 +377,23 @@ def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expecte
     assert f"expected {ready:%a %d %b}" in now_of(bench.current, around(bench, bench.current)).quiet
     bench.editor.type_into("waits.on", "")
     assert any(one.name == state.name for one in bench.day.plan.now().day.wheels)
+
+
+def test_what_helps_a_late_wheel_is_done_by_settings_that_can_be_taken_back(bench):
+    bench.settings.set_shop("hours", None)
+    plan, chosen = bench.day.plan, DaySettings(bench.settings)
+    planned = plan.now()
+    today = planned.day.start.date()
+    closes = chosen.hours.spans(today)[-1].closes
+    plan.apply(planned, 0, advice.Help("stay", minutes=20))
+    assert chosen.hours.spans(today)[-1].closes == closes + 20
+    assert chosen.hours.spans(today + timedelta(days=7))[-1].closes == closes  # today only
+    assert "Open until 17:50 today" in PageViews(bench).board(plan.now(), True).words
+    planned = plan.now()
+    at = planned.day.at(planned.schedule.placed[0].end + 60)
+    plan.apply(planned, 2, advice.Help("before", other=1, pins=(Pin(0, at, 0),)))
+    after = plan.now()
+    first = next(one for one in after.schedule.placed if (one.wheel, one.task) == (2, 0))
+    assert after.day.at(first.start) == at and after.day.wheels[2].pins
+    bench.undo(again=False)
+    assert not plan.now().day.wheels[2].pins

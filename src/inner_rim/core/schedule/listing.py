@@ -149,6 +149,7 @@ def searched(
     tries: int,
     before: Schedule | None = None,
     go_on: Callable[[], bool] = lambda: True,
+    seed: int = SEED,
 ) -> Schedule:
     """Return a better schedule where moving whole wheels, then single tasks, gives one; the same for the same day.
 
@@ -158,8 +159,9 @@ def searched(
         tries: how many moves are tried.
         before: the plan before.
         go_on: asked before each try; False stops it.
+        seed: of the moves.
     """
-    rng = Random(SEED)
+    rng = Random(seed)
     best = _wheels_moved(day, first, tries // 3, before, go_on, rng)
     return _tasks_moved(day, best, tries - tries // 3, before, go_on, rng)
 

@@ -28,9 +28,9 @@ if TYPE_CHECKING:
 SEED = 7
 #: Moves tried, and OR-tools' deterministic seconds, for each unit of effort.
 TRIES, EFFORT = 300, 0.3
-#: Moves are tried for so much of the effort; then rounds of proof and of improvement, the first so long, in units of
-#: effort, every other pair twice as long.
-MOST_MOVING, ROUNDS = 3.0, (0.3, 0.7)
+#: A round of moves, then one of proof and one of improvement, the first so long, in units of effort; all three are twice
+#: as long the next time.
+ROUNDS = (0.3, 0.7)
 #: How often it is asked whether to go on, s.
 ASKED_EVERY_S = 0.01
 
@@ -79,14 +79,15 @@ def searching(
     if not best.placed:
         yield 0.0, Schedule((), best.done, best.cost, best.cost)
         return
-    large = len(day.wheels) / MOST_SOLVED  # the model alone would take longer than the effort
-    tries = TRIES * min(effort, MOST_MOVING) / max(1.0, large) ** 2
-    best = searched(day, best, round(tries), before, go_on)
-    if large > 1.0 or not go_on() or not on_progress(best):
-        yield 0.0, best
+    large = len(day.wheels) / MOST_SOLVED
+    if large > 1.0:  # the model alone would take longer than the effort
+        yield effort, searched(day, best, round(TRIES * effort / large**2), before, go_on)
         return
-    spent, longer = 0.0, 1.0
+    spent, longer = 0.0, 1
     while spent < effort and go_on():
+        best = searched(day, best, TRIES * longer, before, go_on, SEED + longer)
+        if not on_progress(best):
+            break
         for proves, length in zip((True, False), ROUNDS, strict=True):
             share = min(longer * length, effort - spent)
             if share > 0.0 and go_on():
@@ -95,7 +96,9 @@ def searching(
                 yield spent, best
             if best.gap == 0.0:
                 return
-        longer *= 2.0
+        longer *= 2
+    if not spent:
+        yield 0.0, best
 
 
 class _Model:
