@@ -126,6 +126,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
 def test_what_is_wrong_stands_beside_the_field_and_the_last_plan_stays(session, qtbot):
     one = session(demo=True)
     qtbot.waitUntil(lambda: one.bench.shelf.loaded and not one.worker.waiting)
+    qtbot.waitUntil(lambda: one.bench.shop.learned is not None)  # figures move once when it is there
     page = one.window.page
     plan = one.bench.current.plan
     run(page, "go_to_field", "tire.size")

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QRect, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -22,7 +22,7 @@ from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import Entry
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, Theme
+from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.looking import Drawer
 from inner_rim.work.text.panel import Answer, Now
@@ -419,6 +419,7 @@ class StepPanel(QFrame):
             return
         if self._working:
             least, most, high = self._theme.px(STEP), MOST_PX, MOST_PX
+            self._action.setStyleSheet(self._theme.type_style(self._step_size(), 600))
         else:
             wide = max(100, self.width() - self._theme.px(34))
             least = most = min(self._lines.heightForWidth(wide), self._theme.px(120))
@@ -430,6 +431,22 @@ class StepPanel(QFrame):
         high = high or layout.totalHeightForWidth(self.width())
         if high != self.maximumHeight():
             self.setMaximumHeight(high)
+
+    def _step_size(self) -> int:
+        """The size of the sentence: a smaller one where its figure and the cautions would not be in view with it."""
+        viewport = self._scroll.viewport()
+        if viewport is None or viewport.height() < self._theme.px(STEP):
+            return STEP
+        wide = viewport.width()
+        others = [label for label in (self._figure, *self._more, *self._cautions) if not label.isHidden()]
+        gaps = self._lines.spacing() * len(others)
+        high = sum(
+            label.heightForWidth(wide) if label.wordWrap() else label.sizeHint().height() for label in others
+        )
+        room = QRect(0, 0, wide, MOST_PX)
+        metrics = QFontMetrics(self._theme.font(STEP, 600))
+        sentence = metrics.boundingRect(room, int(Qt.TextFlag.TextWordWrap), self._action.text()).height()
+        return STEP if sentence + gaps + high <= viewport.height() else TITLE
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Fit again."""

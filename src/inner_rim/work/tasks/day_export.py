@@ -10,7 +10,7 @@ from inner_rim.documents.calendar_file import Appointment, appointments_ics
 from inner_rim.documents.day_page import DayPaper, PaperAction, day_page_pdf
 from inner_rim.words import tr
 from inner_rim.work.tasks.day_plan import Planned
-from inner_rim.work.text.board import hands_of
+from inner_rim.work.text.board import hands_of, visit_words, visits_of
 from inner_rim.work.text.promise_words import promise_words
 from inner_rim.work.text.schedule_words import late_sentences, pin_words, ready_words
 
@@ -57,7 +57,7 @@ def day_pdf(planned: Planned, take: Sequence[str] = ()) -> bytes:
 
 
 def day_ics(planned: Planned, made_at: datetime) -> bytes:
-    """Return the day's tasks as appointments on the shop's own clock.
+    """Return the day's visits to wheels as appointments on the shop's own clock.
 
     Args:
         planned: the day.
@@ -65,11 +65,12 @@ def day_ics(planned: Planned, made_at: datetime) -> bytes:
     """
     day = planned.day
     found = []
-    for one in planned.schedule.placed:
-        wheel = day.wheels[one.wheel]
-        task = wheel.tasks[one.task]
-        key = f"{wheel.key}/{task.action or one.task}".replace("/", ".")
-        note = tr("{name}, {minutes} min").format(name=day.mechanics[one.mechanic].name, minutes=task.minutes)
-        words = f"{wheel.name}: {task.words}"
-        found.append(Appointment(key, day.at(one.start), day.at(one.end), words, note))
+    for m, mechanic in enumerate(day.mechanics):
+        for visit in visits_of(day, planned.schedule, m):
+            first, minutes = visit[0], sum(one.end - one.start for one in visit)
+            wheel = day.wheels[first.wheel]
+            key = f"{wheel.key}/{wheel.tasks[first.task].action or first.task}".replace("/", ".")
+            note = tr("{name}, {minutes} min").format(name=mechanic.name, minutes=minutes)
+            words = f"{wheel.name}: {visit_words(day, visit)}"
+            found.append(Appointment(key, day.at(first.start), day.at(first.start + minutes), words, note))
     return appointments_ics(found, made_at)

@@ -13,7 +13,7 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.schedule.advice import Help
-from inner_rim.core.schedule.day import Day, Schedule, Task, lateness, pinned
+from inner_rim.core.schedule.day import Day, Placed, Schedule, Task, lateness, pinned
 from inner_rim.core.schedule.promised import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.schedule_words import help_words, span
@@ -301,9 +301,34 @@ def _closed(day: Day, end: int) -> tuple[tuple[int, int], ...]:
     return tuple(found)
 
 
+def visits_of(day: Day, schedule: Schedule, mechanic: int) -> list[list[Placed]]:
+    """Return a mechanic's tasks by visits to a wheel: what is done in one go, with the steps of a minute or two that
+    follow soon after it.
+    """
+    visits: list[list[Placed]] = []
+    mine = sorted((one for one in schedule.placed if one.mechanic == mechanic), key=lambda one: one.start)
+    for one in mine:
+        own = next((visit for visit in reversed(visits) if visit[0].wheel == one.wheel), None)
+        soon = own is not None and one.start - own[-1].end <= SHORT_WAIT_MIN
+        if own is not None and soon and (own is visits[-1] or one.end - one.start < LEAST_SHOWN_MIN):
+            own.append(one)
+        else:
+            visits.append([one])
+    return visits
+
+
+def visit_words(day: Day, visit: Sequence[Placed]) -> str:
+    """Return what is done at a visit, by its stages."""
+    stages = [stage_words(day.wheels[one.wheel].tasks[one.task]) for one in visit]
+    return (
+        stages[0]
+        if stages[0] == stages[-1]
+        else tr("{first} to {last}").format(first=stages[0], last=stages[-1])
+    )
+
+
 def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tuple[Hands, ...]:
-    """Return what each mechanic does next: work on one wheel that is done in one go is one action, with the steps of
-    a minute or two that follow soon after it.
+    """Return what each mechanic does next, a visit to a wheel an action.
 
     Args:
         day, schedule: who does what when.
@@ -311,26 +336,14 @@ def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tupl
     """
     found = []
     for m, mechanic in enumerate(day.mechanics):
-        mine = sorted((one for one in schedule.placed if one.mechanic == m), key=lambda one: one.start)
-        runs: list[list[int]] = []
-        for place, one in enumerate(mine):
-            own = next((run for run in reversed(runs) if mine[run[0]].wheel == one.wheel), None)
-            soon = own is not None and one.start - mine[own[-1]].end <= SHORT_WAIT_MIN
-            if own is not None and soon and (own is runs[-1] or one.end - one.start < LEAST_SHOWN_MIN):
-                own.append(place)
-            else:
-                runs.append([place])
         actions = []
-        for run in runs[:most]:
-            one = mine[run[0]]
-            wheel = day.wheels[one.wheel]
-            stages = list(dict.fromkeys(stage_words(wheel.tasks[mine[place].task]) for place in run))
-            words = tr(" to ").join((stages[0], stages[-1])) if len(stages) > 1 else stages[0]
-            at = tr("now") if one.start <= 0 else clock(day.at(one.start), day.start)
-            last = mine[run[-1]]
+        for visit in visits_of(day, schedule, m)[:most]:
+            first, last = visit[0], visit[-1]
+            wheel = day.wheels[first.wheel]
+            at = tr("now") if first.start <= 0 else clock(day.at(first.start), day.start)
             wait = wheel.tasks[last.task].wait_minutes
             until = clock(day.hours.next_open(day.at(last.end + wait)), day.start) if wait else ""
-            actions.append(NextUp(at, words, wheel.name, wheel.key, until))
+            actions.append(NextUp(at, visit_words(day, visit), wheel.name, wheel.key, until))
         found.append(Hands(mechanic.name, tuple(actions)))
     return tuple(found)
 
@@ -460,13 +473,9 @@ def grouped(
             words = _sayings(mine, by_wheel)
             soon = after is not None and after.start - end <= SHORT_WAIT_MIN and after.wheel == mine[-1].wheel
             small = end - mine[0].start < LEAST_SHOWN_MIN
-            said = next((one for one in words if wide(one) <= room), "")
-            if said and not (small and soon):
-                found.append(Group(mine, said, True))
-                break
-            said = next((one for one in words if wide(one) <= beside), "")
+            said = next((one for one in words if wide(one) <= max(room, beside)), "")
             if after is None or (said and not (small and soon)):
-                found.append(Group(mine, said, False))
+                found.append(Group(mine, said, bool(said) and wide(said) <= room))
                 break
             count += 1
         rest = rest[count:]
