@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from datetime import timedelta
 
 import msgspec
@@ -192,13 +191,12 @@ class BoardView(QGroupBox):
 
     def _lines(self, row: Row) -> int:
         """How many lines a row's words take."""
-        return self._lines_of(row.sentence, 600) + self._lines_of(row.reason, 400)
+        return len(self._wrapped(row.sentence, 600)) + len(self._wrapped(row.reason, 400))
 
-    def _lines_of(self, words: str, weight: int) -> int:
-        """How many lines words take at the row's end, or under its bars; wrapping leaves a tenth of a line free."""
+    def _wrapped(self, words: str, weight: int) -> list[str]:
+        """Words in lines at the row's end, or under its bars."""
         room = self._theme.px(SIDE_PX) - 14 if self._wide else self.width() - self._left - 8
-        wide = 1.1 * self._theme.width_of(words, SMALL, weight) if words else 0.0
-        return 0 if not words else 1 if wide <= 1.1 * room else math.ceil(wide / max(1.0, room))
+        return self._theme.wrapped(words, room, SMALL, weight, most=4)
 
     def _row_px(self, row: Row) -> float:
         """How high a row is."""
@@ -206,10 +204,22 @@ class BoardView(QGroupBox):
         helps = theme.px(HELP_PX) + 8 if row.helps else 0
         if len(row.helps) > 2 and self._wide:
             helps += theme.px(HELP_PX) + 4
-        bars = theme.px(BAR_PX) + (theme.px(LINE_PX) - PAD_PX if PART in row.name else 0)
+        bars = max(theme.px(BAR_PX), self._name_px(row))
         if self._wide and self._day is not None and self._day.by_wheel:
             return max(bars, lines + helps) + 2 * PAD_PX
         return bars + lines + helps + 2 * PAD_PX
+
+    def _name_room(self, row: Row) -> float:
+        ring = self._theme.px(22) + 6 if row.key else 0
+        return self._left - ring - 12.0
+
+    def _name_lines(self, row: Row) -> list[str]:
+        return self._theme.wrapped(row.name.partition(PART)[0], self._name_room(row), TEXT, 600)
+
+    def _name_px(self, row: Row) -> int:
+        """How high a row's name is, with the end of the bicycle that it is."""
+        lines = len(self._name_lines(row))
+        return (lines + (PART in row.name)) * self._theme.px(LINE_PX) + (0 if lines > 1 else 4)
 
     def _side(self, row: int) -> QRectF:
         """Where a row's sentence stands."""
@@ -336,32 +346,34 @@ class BoardView(QGroupBox):
             side = min(high - 6.0, float(theme.px(22)))
             paint_ring(painter, QRectF(left, top + (high - side) / 2.0, side, side), row.progress, theme)
             left += side + 6.0
-        room = self._left - left - 8.0
-        name, _part, end = row.name.partition(PART)
+        room, line = self._name_room(row), float(theme.px(LINE_PX))
+        lines, end = self._name_lines(row), row.name.partition(PART)[2]
         painter.setFont(theme.font(TEXT, 600))
         painter.setPen(theme.color("stop" if row.late else "ink"))
-        shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, round(room))
-        painter.drawText(QRectF(left, top, room, high), Qt.AlignmentFlag.AlignVCenter, shown)
+        y = self._say(painter, QRectF(left, top + (0.0 if len(lines) > 1 else 4.0), room, line), lines)
         if end:
             painter.setFont(theme.font(SMALL))
-            below = QRectF(left, top + high - PAD_PX, room, float(theme.px(LINE_PX)))
-            painter.drawText(below, Qt.AlignmentFlag.AlignVCenter, end)
+            self._say(painter, QRectF(left, y, room, line), [end])
         painter.setPen(theme.color("stop" if row.late else "ink"))
         box = self._side(place) if self._day is not None and self._day.by_wheel else QRectF()
-        line = float(theme.px(LINE_PX))
         if not self._wide:  # nothing of the times runs through the words
             painter.fillRect(box.adjusted(-2.0, 0.0, 8.0, 0.0), theme.color("card"))
-        wrap = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
+        box.setHeight(line)
         if row.sentence:
-            lines = self._lines_of(row.sentence, 600)
             painter.setFont(theme.font(SMALL, 600))
-            painter.drawText(QRectF(box.left(), box.top(), box.width(), lines * line), wrap, row.sentence)
-            box.setTop(box.top() + lines * line)
+            box.moveTop(self._say(painter, box, self._wrapped(row.sentence, 600)))
         if row.reason:
             painter.setFont(theme.font(SMALL))
             painter.setPen(theme.color("muted" if row.sentence else "stop" if row.late else "ink"))
-            lines = self._lines_of(row.reason, 400)
-            painter.drawText(QRectF(box.left(), box.top(), box.width(), lines * line), wrap, row.reason)
+            self._say(painter, box, self._wrapped(row.reason, 400))
+
+    @staticmethod
+    def _say(painter: QPainter, line: QRectF, words: list[str]) -> float:
+        """Paint lines below each other; return where the next one would begin."""
+        for one in words:
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, one)
+            line = line.translated(0.0, line.height())
+        return line.top()
 
     def _paint_wait(self, painter: QPainter, bar: Bar) -> None:
         painter.setPen(QPen(self._theme.color("edge"), 1.0))

@@ -157,6 +157,25 @@ class Theme:
             found = self._widths[asked] = QFontMetricsF(self.font(pixels, weight)).horizontalAdvance(text)
         return found
 
+    def wrapped(self, text: str, width: float, pixels: float, weight: int = 400, most: int = 3) -> list[str]:
+        """Return a text in lines of a width, a word that is too long broken; the last of `most` is shortened."""
+        lines: list[str] = []
+        for word in text.split():
+            joined = f"{lines[-1]} {word}" if lines else word
+            if lines and self.width_of(joined, pixels, weight) <= width:
+                lines[-1] = joined
+                continue
+            lines.append("")
+            for letter in word:
+                if lines[-1] and self.width_of(lines[-1] + letter, pixels, weight) > width:
+                    lines.append("")
+                lines[-1] += letter
+        if len(lines) > most:
+            rest = " ".join(lines[most - 1 :])
+            metrics = QFontMetricsF(self.font(pixels, weight))
+            lines[most - 1 :] = [metrics.elidedText(rest, Qt.TextElideMode.ElideRight, width)]
+        return lines
+
     @property
     def target(self) -> int:
         """Height of what is hit with a wet glove where room is scarce, px."""
