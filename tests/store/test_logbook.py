@@ -109,8 +109,8 @@ def test_a_renamed_wheel_and_a_changed_customer_are_found(store):
 
 def test_a_code_finds_the_newest_job_of_its_wheel(store):
     filled(store)
-    assert store.logbook.place_of_code(("W1",)) == ("job-2", "w1")
-    assert store.logbook.place_of_code(("w2",)) is None and store.logbook.place_of_code(("12", "0")) is None
+    assert store.logbook.place_of_code("W1") == ("job-2", "w1")
+    assert store.logbook.place_of_code("w2") is None and store.logbook.place_of_code("12/0") is None
 
 
 def test_a_lost_index_is_made_anew_while_searching_and_while_writing(store):

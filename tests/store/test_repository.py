@@ -372,7 +372,7 @@ def test_bytes_that_are_no_text_make_one_row_unreadable_and_no_other(tmp_path):
     assert snapshot(file) == bench
     assert len(store.logbook.search("")) == 4 and len(store.logbook.search("note")) >= 2
     store.logbook.rebuild_index()
-    assert store.logbook.place_of_code(("w1",)) is not None and store.logbook.handed_over("x", "y") is None
+    assert store.logbook.place_of_code("w1") is not None and store.logbook.handed_over("x", "y") is None
     said = export_to(store, tmp_path / "out")
     assert (
         said.startswith("2 jobs")

@@ -24,7 +24,7 @@ from inner_rim.store.rows import (
     stored_job,
     unread_drafts,
 )
-from inner_rim.store.tables import JOBS, LOG, OLD_CODES
+from inner_rim.store.tables import JOBS, LOG
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -137,22 +137,10 @@ class LogbookStore:
         with self._database.reading() as connection:
             return list(connection.execute(select(JOBS.c.uid).order_by(JOBS.c.id)).scalars())
 
-    def place_of_code(self, code: tuple[str, ...]) -> tuple[str, str] | None:
-        """Return (job, wheel) of a code on papers: the newest job on the wheel with that identity, or what a
-        code of job number and place meant when it was printed; None where there is none.
-
-        Args:
-            code: the wheel's identity alone, or job number and place.
-        """
+    def place_of_code(self, code: str) -> tuple[str, str] | None:
+        """Return (job, wheel) of a code on papers: the newest job on the wheel with that identity; None where there is none."""
         with self._database.reading() as connection:
-            if len(code) == 2:
-                row = connection.execute(
-                    select(OLD_CODES.c.job_uid, OLD_CODES.c.wheel_id).where(
-                        OLD_CODES.c.job_number == int(code[0]), OLD_CODES.c.place == int(code[1])
-                    )
-                ).first()
-                return (row[0], row[1]) if row is not None else None
-            wanted = code[0].lower()
+            wanted = code.lower()
             rows = connection.execute(
                 select(JOBS.c.uid, JOBS.c.document)
                 .where(JOBS.c.document.icontains(wanted, autoescape=True))

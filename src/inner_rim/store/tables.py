@@ -73,12 +73,3 @@ MOVEMENTS = Table(
     Column("wheel_id", Text),
     Column("stage", Text),
 )
-#: Codes on papers printed before wheels had identities: job number and place to identities.
-OLD_CODES = Table(
-    "old_codes",
-    METADATA,
-    Column("job_number", Integer, primary_key=True),
-    Column("place", Integer, primary_key=True),
-    Column("job_uid", Text, nullable=False),
-    Column("wheel_id", Text, nullable=False),
-)

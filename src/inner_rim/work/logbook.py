@@ -81,7 +81,7 @@ class Logbook:
                     found.append(Hit(state.job.job_id, state.name, item))
         return tuple(sorted(found, key=lambda hit: hit.item.at, reverse=True))
 
-    def open_code(self, code: tuple[str, ...]) -> None:
+    def open_code(self, code: str) -> None:
         """Open the story of the wheel that a code on papers names."""
         worker = self._bench.worker
         if worker is not None:
@@ -90,7 +90,7 @@ class Logbook:
                 lambda found: self.open(*found) if found is not None else self._missing(),
             )
             return
-        state = next((s for s in self._bench.wheels if s.wheel_id.lower() == code[0].lower()), None)
+        state = next((s for s in self._bench.wheels if s.wheel_id.lower() == code.lower()), None)
         if state is not None:
             self.open(*state.key)
         else:

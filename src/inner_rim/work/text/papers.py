@@ -1,7 +1,5 @@
 """What a wheel can be written out as, and the code that its papers carry; light, for the way to the first paint."""
 
-import re
-
 from inner_rim.core.record.ids import is_id
 
 QR_PREFIX = "INNER-RIM"
@@ -19,17 +17,11 @@ WAYS: dict[str, tuple[str, str]] = {
 PRINTED = ("card", "sheet", "label")
 
 
-def code_of(text: str) -> tuple[str, ...] | None:
-    """Return what a scanned code names, None where it is no code: a wheel's identity alone, or the number of
-    a job and the wheel's place in it, as papers had it before wheels had identities.
+def code_of(text: str) -> str | None:
+    """Return the wheel that a scanned code names by its identity, None where it is no code.
 
-    >>> code_of("INNER-RIM/12/1"), code_of("inner-rim/7F3C-01"), code_of("Sandpiper")
-    (('12', '1'), ('7F3C-01',), None)
+    >>> code_of("inner-rim/7F3C-01"), code_of("Sandpiper")
+    ('7F3C-01', None)
     """
-    prefix, *parts = text.strip()[:100].split("/")
-    if prefix.upper() != QR_PREFIX:
-        return None
-    if len(parts) == 1 and is_id(parts[0]):
-        return (parts[0],)
-    old = len(parts) == 2 and all(re.fullmatch("[0-9]{1,9}", part) for part in parts)
-    return tuple(parts) if old else None
+    prefix, _slash, code = text.strip()[:100].partition("/")
+    return code if prefix.upper() == QR_PREFIX and is_id(code) else None
