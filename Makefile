@@ -15,11 +15,12 @@ run: setup       ## open the program on your own data
 
 test: setup-test lint unit   ## set up and run every check
 
-lint:            ## style, types and the import contract
+lint:            ## style, types, the import contract, commit subjects
 	.venv/bin/ruff check src tests benchmarks tools
 	.venv/bin/ruff format --check src tests benchmarks tools
 	.venv/bin/mypy
 	.venv/bin/lint-imports
+	$(PY) tools/subjects.py
 
 unit:            ## the tests alone (ARGS= is passed to pytest)
 	$(PY) -m pytest -n 2 $(ARGS)
