@@ -57,7 +57,7 @@ session.start_storing = app.quit
 session.show()
 app.exec()
 assert session.window.page.now._figure.text(), "the first wheel's step is shown"
-heavy = ("scipy", "sqlalchemy", "pyqtgraph", "reportlab", "numpy", "argparse")
+heavy = ("scipy", "sqlalchemy", "reportlab", "numpy", "argparse")
 print([name for name in heavy if name in sys.modules])
 """
     done = subprocess.run(

@@ -4,15 +4,25 @@ from PyQt6.QtWidgets import QMessageBox
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.widgets.theme import load_font
+from inner_rim.work.storage import demo_past
+from inner_rim.work.tasks import day_plan
+
+#: Jobs of the demo's past that a test sees, where it is not marked `past`; the newest ones.
+FEW_JOBS = 3
 
 
 @pytest.fixture
-def session(qtbot, qapp, own_home, monkeypatch):
+def session(qtbot, qapp, own_home, monkeypatch, request):
     """The real window on a real file, the worker running; several may be opened on the same data.
 
-    Tests press keys faster than a hand: only the test of bounces waits as a hand does.
+    Tests press keys faster than a hand: only the test of bounces waits as a hand does. Eight months of the demo's past
+    are read only where a test looks at them, and a better plan is not looked for while a page stays open.
     """
     monkeypatch.setattr(keyboard, "BOUNCE_MS", 0)
+    monkeypatch.setattr(day_plan, "MOST_EFFORT", day_plan.EFFORT)
+    if request.node.get_closest_marker("past") is None:
+        whole = demo_past.past_jobs
+        monkeypatch.setattr(demo_past, "past_jobs", lambda now: whole(now)[-FEW_JOBS:])
     load_font()
     opened = []
 

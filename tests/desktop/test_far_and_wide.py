@@ -192,7 +192,7 @@ def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_p
     assert page.now._action.text().startswith("Pump to")  # not long enough
     read([target] * 8, 1.5)
     assert (
-        page.now._action.text().startswith("Held.") and demo.bench.logged == before
+        page.now._action.text().startswith("Pressure held.") and demo.bench.logged == before
     )  # the beads are for the eye
     assert float(page.now.figure.text()) == pytest.approx(target / 100.0, abs=0.02)
     read([target - 30.0], 4.0)

@@ -74,7 +74,7 @@ def test_the_code_on_the_paper_brings_the_wheel_back(bench):
 
     state = wheel(bench, "Kiosk")
     code = export.wheel_code(state)
-    assert code_of(code) == (state.wheel_id.upper(),)
+    assert code_of(code) == state.wheel_id.upper()
     rows = [list(row) for row in make(code, error="m", micro=False).matrix_iter(scale=8, border=4)]
     picture = Image.new("L", (len(rows), len(rows)), 255)
     draw = ImageDraw.Draw(picture)

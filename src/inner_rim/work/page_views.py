@@ -144,6 +144,6 @@ class PageViews:
             tuple(Line(book.name_of(key), key="/".join(key)) for key in wheels),
             f"{topic.title}: {mark.name}"
             if topic is not None and mark is not None
-            else tr("Choose a line: its wheels stand here"),
+            else tr("Choose a line to see its wheels"),
             turn,
         )

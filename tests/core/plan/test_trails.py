@@ -104,7 +104,7 @@ def test_assumptions_are_said():
     }  # fmt: skip
     assert plan.pressure.limit_from == "unread" and plan.stops == ()
     cautions = " ".join(c.message.read() for c in plan.cautions)
-    assert "cautious cap" in cautions and "Hook not read" in cautions
+    assert "a safe one" in cautions and "Hook not entered" in cautions
     full = {item.field for item in plan_job(job_from_plain(ordinary()))[0].assumed}
     assert not full & {"rim.hook", "rim.max_pressure_kpa", "position", "ride.use"}
 
@@ -114,10 +114,13 @@ def test_assumptions_are_said():
     [
         ({"rim__internal_width_mm": 37}, "both manufacturers"),
         ({"rim__internal_width_mm": 17}, "burps"),
-        ({"rim__hook": None}, "Hook not read"),
+        ({"rim__hook": None}, "Hook not entered"),
         ({"load_n": 3000}, "needs more than"),
         ({"rim__depth_at_valve_mm": 12, "shelf__valve_lengths_mm": [90]}, "stick out"),
-        ({"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600}, "rim's maximum was not read"),
+        (
+            {"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600},
+            "rim's max pressure was not entered",
+        ),
     ],
 )
 def test_cautions_stand_where_they_matter(change, says):
@@ -144,7 +147,7 @@ def test_a_size_that_was_read_one_way_of_several_is_said_beside_a_ratio_and_an_u
     plan = plan_job(job_from_plain(ordinary(**change)))[0]
     ratio, unread = [c.message.read() for c in plan.cautions if c.stage == "check_in"]
     assert "both manufacturers" in ratio
-    assert "printed maximum" in unread and "no letter: read as 700C, 622" in unread
+    assert "tire's max pressure" in unread and "no letter: read as 700C, 622" in unread
     below = plan_job(job_from_plain(ordinary(**change, rim__max_pressure_kpa=200)))[0]
     said = next(c.message.read() for c in below.cautions if "printed maximum" in c.message.read())
     assert "may be below 2.00 bar" in said and "cap" not in said  # the limit stands on the rim

@@ -131,7 +131,7 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     bench.recorder.read_gauge(300.0, 20.0)
     clock[0] += timedelta(hours=1)
     bench.recorder.read_gauge(299.5, 20.0)
-    assert "that should settle it" in cautions_of(page)
+    assert "that should decide it" in cautions_of(page)
     assert bench.current.progress.holding.next_reading_at
 
     def tile():
@@ -229,7 +229,7 @@ def test_the_bicycle_s_wheels_stand_in_one_plot(demo, qtbot):
         bench.recorder.hand_over("M. Osier", 180.0)
     run(page, "show_trace")
     page.deck.trace.draw()
-    assert len(page.deck.trace._others) == 1 and "front" in page.deck.trace.words.text()
+    assert len(page.deck.trace.plot.curves) == 2 and "front" in page.deck.trace.words.text()
 
 
 def test_the_alarm_begins_where_the_shop_wants_it(demo, qtbot):

@@ -112,7 +112,7 @@ def test_a_lens_shows_tape_metal_and_bead_and_the_band_only_where_the_well_was_a
 
 @pytest.mark.parametrize(
     ("hook", "words"),
-    [("hooked", "hooked wall"), ("straight_side", "hookless wall"), (None, "hook not read, drawn hooked")],
+    [("hooked", "hooked wall"), ("straight_side", "hookless wall"), (None, "hook not entered, drawn hooked")],
 )
 def test_a_lens_says_what_wall_it_is_and_how_the_tape_lies(hook, words, qapp):
     seat, _ = seats(rim__hook=hook, rim__well=WELL, shelf__tape_widths_mm=[26])

@@ -77,11 +77,10 @@ def test_a_trace_is_drawn_in_few_points_and_keeps_its_peak():
     times = [0.02 * i for i in range(90_000)]
     pressures = [float(i % 700) for i in range(90_000)]
     pressures[44_444] = 999.0
-    t, p = peaks(times, pressures, 100.0)
+    t, p = zip(*peaks(times, pressures, 100.0), strict=True)
     assert len(t) <= MOST_POINTS + 400 and max(p) == pytest.approx(9.99)
     assert all(a <= b for a, b in itertools.pairwise(t))
-    short_t, short_p = peaks(times[:5], pressures[:5], 1.0)
-    assert list(short_t) == times[:5] and list(short_p) == pressures[:5]
+    assert peaks(times[:5], pressures[:5], 1.0) == tuple(zip(times[:5], pressures[:5], strict=True))
 
 
 def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):

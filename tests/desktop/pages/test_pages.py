@@ -491,6 +491,7 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     assert bar.key not in {pin.wheel for pin in DaySettings(demo.bench.settings).pins}
 
 
+@pytest.mark.past
 def test_while_a_wheel_is_typed_it_says_when_it_can_be_ready_and_the_promise_is_kept_in_mind(demo, qtbot):
     window, page = demo.window, demo.window.page
     state = wheel(demo, "Dune")

@@ -90,7 +90,7 @@ def test_the_compatibility_names_what_was_not_read_and_every_stop(bench):
     lines = said(bench, "check_in")
     assert any(x.tone == "stop" and "hookless" in x.title for x in lines)
     bench.editor.type_into("tire.max_pressure_kpa", "")
-    assert line(said(bench, "check_in"), "Tire maximum").chip == "read it"
+    assert line(said(bench, "check_in"), "Tire maximum").chip == "enter it"
 
 
 def test_an_insert_is_shown_before_and_after(bench):

@@ -12,7 +12,7 @@ LimitPart = Literal["tire", "rim"]
 
 STRAIGHT_SIDE_LIMIT_KPA = 500.0  # ISO 5775-2
 UNMARKED_LIMIT_KPA = 300.0  # a tire without tubeless mark, from memory
-#: Cautious caps for what was not read (from memory): tire by nominal width, rim by internal width.
+#: Safe limits for what was not entered (from memory): tire by nominal width, rim by internal width.
 TIRE_CAP_KPA_MM, TIRE_CAP_MOST_KPA = 13_000.0, 400.0
 RIM_CAP_NARROW_KPA, RIM_CAP_WIDE_KPA, RIM_NARROW_UP_TO_MM = 500.0, 350.0, 25.0
 RIM_NO_FIGURE_KPA, RIM_NO_FIGURE_UP_TO_MM = 700.0, 19.0
@@ -22,7 +22,7 @@ LIMIT_WORDS: dict[LimitFrom, str] = {
     "rim": "printed on the rim",
     "straight_side": "ISO 5775-2, hookless rim",
     "unmarked": "a tire without tubeless mark",
-    "unread": "not read: a cautious cap",
+    "unread": "not entered: a safe limit",
 }
 
 
@@ -54,7 +54,7 @@ def limit_words(found: HasLimit) -> str:
     Words for a limit in kPa.
 
     >>> limit_words(Limit(300.0, "unread", "tire"))
-    'tire not read: a cautious cap'
+    'tire not entered: a safe limit'
 
     Source: docs/models.md 2.7.
     """
@@ -64,15 +64,15 @@ def limit_words(found: HasLimit) -> str:
 
 
 UNREAD_WORDS: dict[LimitPart, str] = {
-    "tire": "tire not read: a cautious cap",
-    "rim": "rim not read: a cautious cap",
+    "tire": "tire not entered: a safe limit",
+    "rim": "rim not entered: a safe limit",
 }
 
 
 def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
     """Return the lowest limit over the parts and where it comes from.
 
-    Each part has its printed maximum or, where that was not read, its own cautious cap, so that reading a figure
+    Each part has its printed maximum or, where that was not read, its own safe limit, so that entering a figure
     only replaces that part's own cap: tire 13000 / W kPa, at most 400; rim 500 up to 25 mm of internal width,
     350 above, and where it was looked at and carries no figure 700 up to 19 mm. A rim that is hookless, or whose
     hook was not read, takes 500; a tire without tubeless mark 300.
@@ -118,21 +118,21 @@ def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
     """
 
     def read(value: float | None) -> float | str:
-        return "not read" if value is None else value
+        return "not entered" if value is None else value
 
     tire_cap = min(TIRE_CAP_MOST_KPA, TIRE_CAP_KPA_MM / nominal_width_mm)
     figures: dict[str, float | int | str] = {
         "printed_on_the_tire_kpa": read(wheel.tire.max_pressure_kpa),
         "cap_of_an_unread_tire_kpa": tire_cap,
         "printed_on_the_rim_kpa": read(wheel.rim.max_pressure_kpa),
-        "hook": wheel.rim.hook or "not read",
+        "hook": wheel.rim.hook or "not entered",
         "hookless_limit_kpa": "does not apply" if wheel.rim.hook == "hooked" else STRAIGHT_SIDE_LIMIT_KPA,
         "limit_kpa": top.limit_kpa,
         "set_by": limit_words(top),
     }
     return Why(
         formula=(
-            "limit = lowest over the parts: the printed maximum of tire and rim, each with its own cautious cap until "
+            "limit = lowest over the parts: the printed maximum of tire and rim, each with its own safe limit until "
             "it is read, the standard's limit on a hookless rim, and 300 kPa for a tire without tubeless mark"
         ),
         figures=figures,

@@ -39,9 +39,9 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
     """All pressures of a wheel; none is above `limit_kpa`.
 
     Attributes:
-        limit_kpa: lowest of what is printed and what the rim's form allows; the cautious cap where
+        limit_kpa: lowest of what is printed and what the rim's form allows; the safe limit where
             nothing was read.
-        limit_from: what sets it; `unread` is the cautious cap of `limit_part`.
+        limit_from: what sets it; `unread` is the safe limit of `limit_part`.
         limit_part: the part whose figure is missing, None where the limit was read.
         seating_kpa: pressures to climb through; nothing is set later that is above the last of them.
         settle_kpa: held until sealed.
@@ -371,7 +371,7 @@ def _why_start(
             *(
                 Message("{method}: {start_kpa}", {"method": name, "start_kpa": value})
                 if value is not None
-                else Message("{method}: unknown, its figures were not read", {"method": name})
+                else Message("{method}: unknown, its figures were not entered", {"method": name})
                 for name, value in by_method.items()
             ),
         ),

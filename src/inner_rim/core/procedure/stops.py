@@ -135,7 +135,7 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
                 Message("This tire is not approved for hookless rims. Use an approved tire.")
                 if known
                 else Message(
-                    "Hookless approval of this tire was not read. Until it is, the tire counts as not approved."
+                    "Hookless approval of this tire was not entered. Until it is, the tire counts as not approved."
                 ),
                 "tire.straight_side_approved",
             )
@@ -278,15 +278,15 @@ def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
     limit, capped = {"limit_kpa": pressure.limit_kpa}, pressure.limit_from == "unread"
     found = []
     if wheel.tire.max_pressure_kpa is None and capped:
-        text = "Read the tire's printed maximum; until then {limit_kpa} is the limit, a cautious cap."
+        text = "Enter the tire's max pressure; until then {limit_kpa} is the limit, a safe one."
         found.append(Message(text, limit))
     elif wheel.tire.max_pressure_kpa is None:
         found.append(Message("Read the tire's printed maximum: it may be below {limit_kpa}.", limit))
     elif capped:
-        text = "The rim's maximum was not read: {limit_kpa} is a cautious cap. See the manufacturer's data sheet."
+        text = "The rim's max pressure was not entered: {limit_kpa} is a safe limit. See the manufacturer's data sheet."
         found.append(Message(text, limit))
     if wheel.rim.hook is None:
-        found.append(Message("Hook not read: look at the rim edge. Until then the hookless limit counts."))
+        found.append(Message("Hook not entered: look at the rim. Until then the hookless limit counts."))
     if size := wheel.tire.parsed_size.assumed:
         found.append(Message("Tire size: {assumed}.", {"assumed": Message(size)}))
     if not found:

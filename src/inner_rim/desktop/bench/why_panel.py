@@ -64,7 +64,7 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
     below = [
         _part(tr("Source"), [tr(why.source)], muted),
         _part(
-            tr("Assumed, because it was not read"),
+            tr("Assumed, because it was not entered"),
             [_assumption(item) for item in assumed if item.reason],
             muted,
         ),

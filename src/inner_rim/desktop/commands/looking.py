@@ -83,7 +83,7 @@ def what_now(context: Context) -> Outcome:
     bench = context.bench
     found = bench.day.plan.now().next_up()
     if not found:
-        bench.say(tr("Nothing is waiting for hands: only stops, problems or finished wheels are left."))
+        bench.say(tr("Nothing to do now: only stops, problems, or finished wheels are left."))
         return MAIN
     state, at, words = found[0]
     bench.day.put_in_order()

@@ -149,8 +149,8 @@ _STEPS = (
 )  # fmt: skip
 
 _SEATING = (
-    _on_panel("both_up", "Both sides up", seating.both_up, "Y"),
-    _on_panel("one_low", "One side low", seating.one_low, "L"),
+    _on_panel("both_up", "Seated", seating.both_up, "Y"),
+    _on_panel("one_low", "Low spot", seating.one_low, "L"),
     _on_panel("did_not", "Not yet, or lost air", seating.did_not, "N"),
     _on_panel("no_pressure", "No pressure builds", seating.no_pressure_builds, "-"),
     _on_panel("falls_off", "Even, but falls off its seat when the air is out", seating.falls_off, "O"),

@@ -101,7 +101,7 @@ class FinishView(QWidget):
         )
 
     def _answer(self) -> None:
-        self.setAccessibleName(tr("Finish point"))
+        self.setAccessibleName(tr("Last section"))
         if self._state is not None and self._state.plan is not None and self.isVisible():
             slack = self.slack_mm()
             self.setAccessibleDescription(

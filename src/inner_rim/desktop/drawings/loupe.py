@@ -201,7 +201,7 @@ def gap_words(seat: SeatLoupe, units: UnitChoice) -> str:
 def wall_words(seat: SeatLoupe) -> str:
     """Return what wall it is."""
     if seat.hooked is None:
-        return tr("hook not read, drawn hooked")
+        return tr("hook not entered, drawn hooked")
     return tr("hooked wall") if seat.hooked else tr("hookless wall")
 
 
@@ -216,7 +216,7 @@ class LoupeView(QWidget):
         self._seats: tuple[SeatLoupe, ...] = ()
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
-        self.setAccessibleName(tr("Loupe: both bead seats"))
+        self.setAccessibleName(tr("Close-up of both bead seats"))
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
@@ -267,7 +267,7 @@ class LoupeView(QWidget):
             painter.setPen(theme.color("ink"))
             painter.drawText(below, Qt.AlignmentFlag.AlignCenter, gap_words(seat, self._units))
             hooked = "" if seat.hooked else wall_words(seat)  # the usual is not said
-            words = tr("dashed: well assumed") if seat.band else hooked
+            words = tr("dashed: rim well not measured") if seat.band else hooked
             painter.setFont(theme.font(SMALL))
             painter.setPen(theme.color("caution" if seat.band else "muted"))
             painter.drawText(below.translated(0, row), Qt.AlignmentFlag.AlignCenter, words)

@@ -250,7 +250,7 @@ class SectionView(QWidget):
             painter.drawText(
                 QRectF(4, self.height() - self._theme.px(18), self.width() - 8, self._theme.px(18)),
                 Qt.AlignmentFlag.AlignRight,
-                tr("well assumed"),
+                tr("typical well"),
             )
 
     def lenses(self) -> tuple[Lens, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QShowEvent
@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBox
 
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.units import METRIC, UnitChoice, show
-from inner_rim.desktop.widgets.discard import discard
+from inner_rim.desktop.drawings.curves import Across, Curve, CurvesView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, SMALL, STEP, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
@@ -21,7 +21,6 @@ from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault
 from inner_rim.work.text.choices.set_ import pressure_history
 
 if TYPE_CHECKING:
-    from inner_rim.core.models.rises import Samples
     from inner_rim.core.plan.wheel_plan import WheelPlan
     from inner_rim.core.record.log import SeenPop
 
@@ -47,10 +46,8 @@ class TraceView(QWidget):
         self._state: WheelState | None = None
         self._others_of_bicycle: tuple[WheelState, ...] = ()
         self._units = METRIC
-        self._plot: Any = None
-        self._curve: Any = None
-        self._marks: list[Any] = []
-        self._others: list[Any] = []  # the other wheels of the bicycle
+        self.plot = CurvesView(theme)
+        self.plot.setAccessibleName(tr("Pressure over time"))
         self._drawn_for: tuple[object, ...] = ()
         self._frames = 0
         self._until_s = 0.0  # how far the axis of time goes
@@ -65,8 +62,7 @@ class TraceView(QWidget):
         top.addWidget(self.figure)
         top.addWidget(self.words, 1)
         self._column.addLayout(top)
-        self._space = QWidget()  # where the plot will be
-        self._column.addWidget(self._space, 1)
+        self._column.addWidget(self.plot, 1)
         row = QGridLayout()
         row.setSpacing(3)
         self._row = row
@@ -111,40 +107,13 @@ class TraceView(QWidget):
         for button in self._buttons:
             button.setFixedHeight(TARGET_PX if theme.large else theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 1px; font-size: {theme.type_px(SMALL)}px;")
-        if self._plot is not None:
-            self._column.removeWidget(self._plot)
-            discard(self._plot)
-            self._plot = None
-            self._make_plot()
+        self.plot.set_theme(theme)
         self._drawn_for = ()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Make the plot when it is first looked at: its imports are heavy."""
+        """Draw what came while it was not in view."""
         super().showEvent(event)
-        if self._plot is None:
-            self._make_plot()
         self.draw()
-
-    def _make_plot(self) -> None:
-        import pyqtgraph
-
-        theme = self._theme
-        plot = pyqtgraph.PlotWidget(background=theme.color("card"))
-        plot.setMenuEnabled(False)
-        plot.setMouseEnabled(False, False)
-        plot.hideButtons()
-        plot.setAccessibleName(tr("Pressure over time"))
-        for name in ("left", "bottom"):
-            axis = plot.getAxis(name)
-            axis.setPen(theme.color("muted"))
-            axis.setTextPen(theme.color("muted"))
-            axis.setTickFont(theme.font(SMALL))
-        self._curve = plot.plot(pen=pyqtgraph.mkPen(theme.color("accent"), width=2))
-        self._plot = plot
-        self._space.hide()
-        self._column.insertWidget(1, plot, 1)
-        self._marks, self._others = [], []
-        self._drawn_for, self._until_s = (), 0.0
 
     def run(self, live: bool) -> None:
         """Draw again and again while readings come."""
@@ -175,7 +144,7 @@ class TraceView(QWidget):
             self.words.setText(said)
         self._tint(self.words, tone if words else "muted")
         self.setAccessibleDescription(f"{shown}. {words}")
-        if self._plot is not None and self.isVisible():
+        if self.isVisible():
             self._draw_plot(plan, units)
 
     def _tint(self, label: QLabel, purpose: str) -> None:
@@ -191,10 +160,9 @@ class TraceView(QWidget):
         if not times and plan is not None:
             self._draw_history(plan, units)
             return
-        if self._others:
-            self._draw_others([])
-        self._curve.setData(*peaks(times, pressures, factor), symbol=None)
+        points = peaks(times, pressures, factor) if times else ()
         self._widen(times[-1] if times else 0.0)
+        self.plot.show_curves([Curve(points)], (0.0, self._until_s))
         self._frames += 1
         pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
         mark = (id(plan), units)
@@ -206,7 +174,6 @@ class TraceView(QWidget):
         """Give the trace room to the right, in leaps: an axis that moves with every reading is laid out anew each time."""
         if self._until_s == 0.0 or last_s > self._until_s or last_s < 0.25 * self._until_s:
             self._until_s = max(LEAST_SPAN_S, ROOM * last_s)
-            self._plot.setXRange(0.0, self._until_s, padding=0.0)
 
     def _draw_history(self, plan: WheelPlan, units: UnitChoice) -> None:
         """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
@@ -225,12 +192,14 @@ class TraceView(QWidget):
             self.words.setText(
                 tr("The last try") if points else tr("No gauge yet: connect one, or the simulator")
             )
-        if self._until_s or not self._drawn_for:
-            self._until_s = 0.0
-            self._plot.enableAutoRange(x=True)
-        symbol = "o" if histories else None
-        self._curve.setData([t for t, _p in points], [p / factor for _t, p in points], symbol=symbol)
-        self._draw_others([[(t, p / factor) for t, p in more] for _name, more in others])
+        self._until_s = 0.0
+        shown = [points, *(more for _name, more in others)]
+        curves = [
+            Curve(tuple((t, p / factor) for t, p in one), "caution" if place else "accent", bool(histories))
+            for place, one in enumerate(shown)
+        ]
+        last = max((t for one in shown for t, _p in one), default=0.0)
+        self.plot.show_curves(curves, (0.0, 1.05 * last or LEAST_SPAN_S))
         mark = (id(plan), units, len(points))
         if mark != self._drawn_for:
             self._draw_marks(plan, units, ())
@@ -253,58 +222,26 @@ class TraceView(QWidget):
             if past
         ]
 
-    def _draw_others(self, curves: list[list[tuple[float, float]]]) -> None:
-        import pyqtgraph
-
-        for item in self._others:
-            self._plot.removeItem(item)
-        pen = pyqtgraph.mkPen(self._theme.color("caution"), width=2)
-        self._others = [
-            self._plot.plot([t for t, _p in points], [p for _t, p in points], pen=pen, symbol="s")
-            for points in curves
-        ]
-
     def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: Sequence[SeenPop]) -> None:
-        import pyqtgraph
-        from PyQt6.QtCore import Qt
-
-        for mark in self._marks:
-            self._plot.removeItem(mark)
-        self._marks = []
         if plan is None:
+            self.plot.show_levels((), (), self.plot.y_range)
             return
-        theme, factor = self._theme, units.unit("kpa").factor
-        limit = plan.pressure.limit_kpa
-        lines = [(kpa, "muted", 1.0, Qt.PenStyle.DashLine) for kpa in plan.pressure.seating_kpa]
-        lines.append((limit, "stop", 3.0, Qt.PenStyle.SolidLine))
-        for kpa, purpose, width, style in lines:
+        factor, limit = units.unit("kpa").factor, plan.pressure.limit_kpa
+
+        def level(kpa: float) -> Across:
             words = show(kpa, "kpa", units, symbol=False)
             if kpa == limit:
-                words = tr("limit {limit}").format(limit=words)
-            line = pyqtgraph.InfiniteLine(
-                kpa / factor,
-                angle=0,
-                pen=pyqtgraph.mkPen(theme.color(purpose), width=width, style=style),
-                label=words,
-                labelOpts={"position": 0.08, "color": theme.color(purpose), "anchors": [(0, 1), (0, 1)]},
-            )
-            self._plot.addItem(line)
-            self._marks.append(line)
-        if pops:
-            dots = pyqtgraph.ScatterPlotItem(
-                [pop.time_s for pop in pops],
-                [pop.pressure_kpa / factor for pop in pops],
-                symbol="t",
-                size=theme.px(14),
-                brush=theme.color("caution"),
-                pen=None,
-            )
-            self._plot.addItem(dots)
-            self._marks.append(dots)
-        self._plot.setYRange(0.0, 1.12 * limit / factor, padding=0.0)
+                return Across(kpa / factor, tr("limit {limit}").format(limit=words), "stop", 3.0)
+            return Across(kpa / factor, words, "muted", dashed=True)
+
+        levels = [level(kpa) for kpa in dict.fromkeys((*plan.pressure.seating_kpa, limit))]
+        dots = [(pop.time_s, pop.pressure_kpa / factor) for pop in pops]
+        self.plot.show_levels(levels, dots, (0.0, 1.12 * limit / factor))
 
 
-def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> tuple[Samples, Samples]:
+def peaks(
+    times: Sequence[float], pressures: Sequence[float], factor: float
+) -> tuple[tuple[float, float], ...]:
     """Return a trace in few points for drawing: of each stretch the lowest and the highest reading.
 
     Args:
@@ -316,13 +253,13 @@ def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> 
     t, p = np.array(times), np.array(pressures) / factor
     size = -(-2 * t.size // MOST_POINTS)
     if size <= 2:
-        return t, p
+        return tuple(zip(t.tolist(), p.tolist(), strict=True))
     whole = t.size // size * size
     stretches = p[:whole].reshape(-1, size)
     start = size * np.arange(stretches.shape[0])
     ends = np.stack([start + stretches.argmin(axis=1), start + stretches.argmax(axis=1)], axis=1)
     kept = np.concatenate([np.sort(ends, axis=1).ravel(), np.arange(whole, t.size)])
-    return t[kept], p[kept]
+    return tuple(zip(t[kept].tolist(), p[kept].tolist(), strict=True))
 
 
 #: Simulators that are offered here, in a word.

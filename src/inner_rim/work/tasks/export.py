@@ -69,7 +69,7 @@ def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
             + " "
             + units.unit("kpa").symbol,
         ),
-        Row(tr("Settle"), show(pressure.settle_kpa, "kpa", units)),
+        Row(tr("Sealing pressure"), show(pressure.settle_kpa, "kpa", units)),
         Row(tr("Start"), start_text(plan, units)),
     ]
     log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])

@@ -28,7 +28,7 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
         (tr("Mounting"), mounting_text(plan, choice)),
         (tr("Sealant"), sealant_text(plan, choice)),
         (tr("Seat"), " – ".join(show(p, "kpa", choice) for p in plan.pressure.seating_kpa)),
-        (tr("Settle"), show(plan.pressure.settle_kpa, "kpa", choice)),
+        (tr("Sealing pressure"), show(plan.pressure.settle_kpa, "kpa", choice)),
         (tr("Start"), start_text(plan, choice)),
     )
     lines += [f"{name:<{_LABEL}}{text}" for name, text in rows]
@@ -44,7 +44,7 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
         lines.append(f"{number:>3}  {tr(STAGE_WORDS[step.stage]):<{_LABEL}}{step.text.read(choice)}{wait}")
     assumed = ", ".join(item.field for item in plan.assumed)
     if assumed:
-        lines += ["", tr("Assumed, not read: {fields}").format(fields=assumed)]
+        lines += ["", tr("Assumed, not entered: {fields}").format(fields=assumed)]
     return "\n".join(lines) + "\n"
 
 

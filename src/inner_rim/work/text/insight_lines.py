@@ -46,7 +46,7 @@ def insight_lines(topics: Sequence[Topic] | None, left_aside: Collection[str]) -
     found = tuple(_lines(topics, left_aside))
     if found:
         return found
-    words = tr("It fills as wheels are seated, left to stand, promised and come back")
+    words = tr("It fills as wheels are seated, tested, promised, and come back")
     return (head(tr("The log says nothing yet"), words),)
 
 

@@ -356,7 +356,7 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
     if plan.steps:
         cautions = [caution.read(around.units) for caution in plan.steps[0].cautions]
     if around.held:
-        action = tr("Held. Even on both sides, all the way round?")
+        action = tr("Pressure held. Even on both sides, all the way around?")
     if progress.seating.outcome == "falls_off":
         return Now(head, action, cautions, (Answer("one_more_layer", enter=False), Answer("both_up"), BACK))
     if progress.seating.outcome == "hisses":
@@ -417,7 +417,9 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
-    held = (Answer("stage_done", tr("Held")),) if progress.holding.readings else ()  # never without a reading
+    held = (
+        (Answer("stage_done", tr("Passed")),) if progress.holding.readings else ()
+    )  # never without a reading
     more = (Answer("step_done", tr("Topped up"), enter=False),) if tops_up else ()
     answers = (*held, read) if holds else (read, *more, *held)
     return Now(
@@ -452,7 +454,7 @@ def hold_words(progress: Progress, around: Around) -> list[str]:
             )
         ]
     if at := next_reading(progress, around.hours):
-        found.append(tr("Read again {clock}: that should settle it.").format(clock=in_words(at, "%a %H:%M")))
+        found.append(tr("Read again {clock}: that should decide it.").format(clock=in_words(at, "%a %H:%M")))
     elif report.trend != "unknown":
         found.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
     return found

@@ -236,8 +236,8 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("practice.lubricant", "On the bead", WET),
             FieldLine("practice.air_source", "Air from", SOURCE),
             FieldLine("practice.core_out", "Core out", YES_NO),
-            FieldLine("practice.seating", "Beads come up by", SEATING),
-            FieldLine("practice.settle", "Settle at", SETTLE),
+            FieldLine("practice.seating", "Beads seat by", SEATING),
+            FieldLine("practice.settle", "Sealing pressure", SETTLE),
         )
     },
     "hold": {"Limits": _LIMITS},

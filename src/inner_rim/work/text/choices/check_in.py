@@ -77,7 +77,7 @@ def compatibility_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -
 
 def _read_line(words: str, name: str, value: object, units: UnitChoice) -> Line:
     if value is None:
-        return Line(tr("not read: counts as the worse case"), words, chip=tr("read it"), tone="caution")
+        return Line(tr("not entered: the worse case counts"), words, chip=tr("enter it"), tone="caution")
     if isinstance(value, bool):
         return Line(tr("yes") if value else tr("no"), words)
     text = show(value, "kpa", units) if isinstance(value, float) else tr(str(value).replace("_", " "))

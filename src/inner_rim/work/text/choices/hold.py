@@ -43,7 +43,9 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 if report is not None and len(report.p20_kpa) == len(progress.holding.readings)
                 else None
             )
-            note = show(air, "c", units) if air is not None else tr("air not read: 20 °C assumed")
+            note = (
+                show(air, "c", units) if air is not None else tr("air temperature not entered: 20 °C assumed")
+            )
             right = tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
             found.append(Line(show(kpa, "kpa", units), clock, note=note, right=right))
     found.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))

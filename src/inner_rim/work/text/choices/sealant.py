@@ -28,7 +28,7 @@ def sealant_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list
     ):
         found.append(
             Line(
-                show(value, "ml", units) if value is not None else tr("not read"),
+                show(value, "ml", units) if value is not None else tr("not entered"),
                 tr(name),
                 note=tr(REASONS[name]),
                 chip=tr("used") if name == sealant.method else "",

@@ -13,7 +13,7 @@ from inner_rim.work.text.lines import Line, head
 
 CLAMPED_WORDS = {
     "limit": tr("held at the limit"),
-    "minimum": tr("raised to the printed minimum"),
+    "minimum": tr("raised to the tire's minimum"),
     "floor": tr("raised to the usual minimum"),
 }
 
