@@ -518,3 +518,22 @@ def test_while_a_wheel_is_typed_it_says_when_it_can_be_ready_and_the_promise_is_
     # the record counts what has come due: the demo's promises were kept but for three, this one is open
     window.go_to("day")
     assert "Promises kept: 69 of 75." in window.page_of("day").board.words.text()
+
+
+def test_a_wheel_that_waits_is_marked_by_the_actions_and_says_so_on_the_board(demo, qtbot):
+    window, page = demo.window, demo.window.page
+    state = wheel(demo, "Warden")
+    assert window.run("waits") and page.inputs._rows["waits.on"].isVisible()
+    QTest.mouseClick(page.inputs._rows["waits.on"].buttons["part"], Qt.MouseButton.LeftButton)
+    page.inputs.focus_field("waits.what")
+    keys("38 mm valve")
+    enter()
+    assert "Waits for a part: 38 mm valve" in page._view.now.quiet
+    window.go_to("day")
+    rows = {row.key: row for row in window.page_of("day").board.view.day.rows}
+    assert rows["/".join(state.key)].sentence == "Waits for a part: 38 mm valve"
+    stored(demo, qtbot)
+    repository = Repository(sqlite_url(demo._file))
+    job = next(job for job in repository.bench().jobs if job.job_id == state.key[0])
+    assert job.document["wheels"][0]["waits"] == {"on": "part", "what": "38 mm valve"}
+    repository.close()

@@ -119,6 +119,7 @@ _LOOKING = (
     Command("next_stage", "Fields of the next stage", partial(looking.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
     Command("previous_stage", "Fields of the stage before", partial(looking.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
     Command("why", "Why: the working behind a pick", looking.why, DIGITS, applies=_digits_for_why, listed=False),
+    Command("waits", "Waits for the customer or a part", partial(looking.go_to_field, path="waits.on"), applies=_wheel),
     _on_panel("show_care", "Aftercare", looking.show_at("choices", "set")),
     _on_panel("show_leaks", "Where it bubbles", looking.show_at("choices", "hold")),
     _on_panel("go_to_missing", "Go to the field", looking.go_to_missing),
