@@ -198,6 +198,8 @@ def test_layers_and_valve_as_they_were_go_before_the_plan(demo, qtbot):
     assert visit["arrival"]["valve_mm"] == 60.0 and visit["practice"]["layers"] == planned + 1
     demo.window.run("undo")
     assert bench.current.plan.valve.length_mm == stocked  # one step back: the answer and the figure
+    bench.editor.type_into("work.valve_mm", "25")
+    assert "pump head may slip off" in bench.current.plan.valve.remarks["short"].read()
 
 
 def test_sealant_added_later_is_asked_for_with_what_was_left(demo, qtbot):

@@ -168,7 +168,7 @@ def pick_valve(
     standing = stem.length_mm - needed + engagement if stem is not None and needed is not None else None
     remarks = valve_remarks(rim, bed, insert, stem)
     if needed is not None and (stem is None or stem.length_mm < needed):
-        remarks |= _screw_on(stems, needed, methods)
+        remarks |= _screw_on(stems, needed, methods) if stem is None else _too_short(stem, needed, methods)
     pick = ValvePick(
         needed_mm=needed,
         length_mm=stem.length_mm if stem else None,
@@ -184,6 +184,13 @@ def pick_valve(
         why=NO_WHY,
     )
     return msgspec.structs.replace(pick, why=_why(pick, rim, build_up))
+
+
+def _too_short(stem: ValveStem, needed_mm: float, methods: Methods) -> dict[str, Message]:
+    """A valve that was fitted and is too short: with a screw-on head it may still reach."""
+    reaches = _screw_on([stem], needed_mm, methods)
+    short = {"length_mm": stem.length_mm, "short_mm": needed_mm - stem.length_mm}
+    return reaches or {"short": Message("{length_mm} is {short_mm} short: the pump head may slip off", short)}
 
 
 def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) -> dict[str, Message]:

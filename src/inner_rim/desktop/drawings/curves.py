@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from inner_rim.desktop.drawings.plot import place
 from inner_rim.desktop.widgets.theme import SMALL, Theme
 
 LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 38, 22, 8, 8
@@ -66,12 +67,7 @@ class CurvesView(QWidget):
 
     def at(self, x: float, y: float) -> QPointF:
         """Return where a point lies."""
-        field = self._field()
-        (x0, x1), (y0, y1) = self.x_range, self.y_range
-        return QPointF(
-            field.left() + field.width() * (x - x0) / max(1e-9, x1 - x0),
-            field.bottom() - field.height() * (y - y0) / max(1e-9, y1 - y0),
-        )
+        return place(self._field(), self.x_range, self.y_range, x, y)
 
     def _field(self) -> QRectF:
         px = self._theme.px

@@ -13,6 +13,17 @@ LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 46, 24, 66, 10
 DOT_PX = 4.5
 
 
+def place(
+    field: QRectF, x_range: tuple[float, float], y_range: tuple[float, float], x: float, y: float
+) -> QPointF:
+    """Return where a point lies in the field of a plot."""
+    (x0, x1), (y0, y1) = x_range, y_range
+    return QPointF(
+        field.left() + field.width() * (x - x0) / max(1e-9, x1 - x0),
+        field.bottom() - field.height() * (y - y0) / max(1e-9, y1 - y0),
+    )
+
+
 class PlotView(QWidget):
     """Shows one plot."""
 
@@ -39,12 +50,7 @@ class PlotView(QWidget):
     def at(self, x: float, y: float) -> QPointF:
         """Return where a point of the plot lies."""
         assert self._plot is not None
-        field = self._field()
-        (x0, x1), (y0, y1) = self._plot.x_range, self._plot.y_range
-        return QPointF(
-            field.left() + field.width() * (x - x0) / max(1e-9, x1 - x0),
-            field.bottom() - field.height() * (y - y0) / max(1e-9, y1 - y0),
-        )
+        return place(self._field(), self._plot.x_range, self._plot.y_range, x, y)
 
     def _field(self) -> QRectF:
         px = self._theme.px
