@@ -477,7 +477,7 @@ def typing(count: int) -> Counts:
             interrupted += act < 3
             window.type(words[cut:], pause_ms)
             wanted.append(words)
-            found = names(window.stored(home, lambda state: names(state) == wanted, 3.0))
+            found = names(window.stored(home, lambda state: names(state) == wanted, 15.0))
             if found != wanted:
                 wrong += 1
                 sys.stdout.write(f"typed {words!r} with interruption {act}, stored {found[-1:]!r}\n")

@@ -24,7 +24,7 @@ def screen(home, size="1280x800x24"):
     """Give the environment of a screen of its own, on which a window opens on the data of `home`."""
     read, write = os.pipe()
     server = subprocess.Popen(
-        ["Xvfb", "-displayfd", str(write), "-screen", "0", size, "-nolisten", "tcp", "-noreset"],
+        ["Xvfb", "-displayfd", str(write), "-screen", "0", size, "-nolisten", "tcp", "-noreset", "-r"],
         pass_fds=[write], stderr=subprocess.DEVNULL,
     )  # fmt: skip
     os.close(write)
