@@ -213,3 +213,17 @@ def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_p
     assert demo.bench.logged == before + 1  # once
     demo.window.run("undo")
     assert demo.bench.current.progress.step.key == step.key
+
+
+def test_the_far_view_leaves_the_cursor_in_a_name_that_is_half_typed(session):
+    """Letters after it would be keys of the panel, and the space its answer."""
+    one = session()
+    one.window.run("new_wheel")
+    one.window.page.inputs.focus_field("rim.name")
+    for text, key in (("weir C", Qt.Key.Key_F11), ("an", Qt.Key.Key_Escape), ("al eel", None)):
+        QTest.keyClicks(QApplication.focusWidget(), text)
+        if key is not None:
+            QTest.keyClick(QApplication.focusWidget(), key)
+            QApplication.processEvents()
+    assert not one.window.page.far
+    assert one.bench.current.value("rim.name") == "weir Canal eel"

@@ -237,7 +237,7 @@ def main_action(context: Context) -> Outcome | None:
 def leave(context: Context) -> Outcome:
     """Close what is open: a list, a question, a page, the field, the working behind a pick."""
     if context.window.leave_far():
-        return MAIN
+        return Outcome() if context.window.typing else MAIN  # a name may be half typed
     if context.window.page_shown != "bench":
         context.window.go_to("bench")
         return MAIN
