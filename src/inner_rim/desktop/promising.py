@@ -12,7 +12,7 @@ from inner_rim.work.bench import Bench
 
 #: A pause of typing.
 PAUSE_MS = 700
-#: After so long what was found is asked for anew, s.
+#: A promise is worked out again after this time, s.
 STALE_S = 300
 
 

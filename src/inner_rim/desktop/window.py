@@ -48,7 +48,7 @@ if TYPE_CHECKING:
     from inner_rim.desktop.tour import Tour
     from inner_rim.work.text.tour import TourStop
 
-#: How often the waits are shown anew.
+#: How often the waits are refreshed.
 CLOCK_MS = 5000
 #: How long after a step the day's order is worked out.
 ORDER_MS = 60

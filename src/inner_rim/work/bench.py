@@ -105,7 +105,7 @@ class Bench:
         return sum(len(job.log) for job in self.jobs)
 
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
-        """Work out the wheels of a job anew, or of every job, and tell."""
+        """Work out the wheels of a job again, or of every job, and tell."""
         self.one_first = self.one_first and only is None  # somebody works already: everything is wanted
         kept = {state.key: state for state in self.wheels}
         found: list[WheelState] = []

@@ -89,7 +89,7 @@ class PageViews:
         stands = [
             (
                 state.progress,
-                why_waits(state, bench.time, planned.day.hours),
+                why_waits(state, bench.units, bench.time, planned.day.hours),
                 promise_given(state) is not None,
             )
             for state in planned.wheels

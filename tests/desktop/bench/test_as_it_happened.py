@@ -225,5 +225,10 @@ def test_sealant_added_later_is_asked_for_with_what_was_left(demo, qtbot):
     state = bench.current
     visit = coming_back(state.job.draft.document["wheels"][state.index], state.plan)
     assert visit["sealant"]["in_ml"] == log.sealant_ml and visit["sealant"]["name"] == "Kelp milk"
-    window.run("undo")
+    bench.recorder.reopen_stage("set")  # it was never out of the shop: some more goes in
+    bench.recorder.record(Dose(dose_ml=10.0, name="Eelgrass"))
+    later = bench.current.plan.log
+    assert (later.sealant_ml, later.sealant) == (log.sealant_ml + 10.0, "Eelgrass")
+    for _ in range(3):
+        window.run("undo")
     assert inside_ml(bench.current.plan) == in_before

@@ -144,7 +144,7 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
 
 
 def why(bench, hours=None):
-    return why_waits(bench.current, bench.time, hours or Hours(week=(Opening(0, 1440),) * 7))
+    return why_waits(bench.current, bench.units, bench.time, hours or Hours(week=(Opening(0, 1440),) * 7))
 
 
 def test_a_wheel_of_the_day_says_why_it_waits(bench):
@@ -156,7 +156,10 @@ def test_a_wheel_of_the_day_says_why_it_waits(bench):
     bench.moved[0] += timedelta(minutes=16)
     assert why(bench) == ""
     wheel(bench, "Old Curlew")
-    assert why(bench).startswith("Needs a look: ")
+    assert why(bench).startswith("Needs a look: ") and " bar" in why(bench)
+    bench.set_units(PSI)
+    assert " psi" in why(bench)
+    bench.set_units(BAR)
     bench.editor.type_into("waits.on", "customer")
     assert why(bench) == why_aside(bench.current, METRIC)[0] == "Waits for the customer"
     wheel(bench, "Tern")

@@ -125,6 +125,7 @@ class _Fold:
         self.dip_factor = 1.0
         self.left_ml: float | None = None
         self.topped_up: list[Care] = []
+        self.doses_before = 0
         self.layers_added, self.plugs, self.run = 0, 0, 1
         self.weighed_g: dict[str, float] = {}
         self.feedback_kpa: float | None = None
@@ -219,14 +220,17 @@ class _Fold:
         """The sealant inside: what stayed and what went in; after a top-up, what was left then and what was added."""
         if self.state.sealant != "in":
             return 0.0
+        then = self.came_ml
         if self.topped_up:
-            return self.topped_up[-1].left_ml + (self.topped_up[-1].dose_ml or 0.0)
-        return self.came_ml + sum(dose.dose_ml for dose in self.doses)
+            then = self.topped_up[-1].left_ml + (self.topped_up[-1].dose_ml or 0.0)
+        return then + sum(dose.dose_ml for dose in self.doses[self.doses_before :])
 
     @property
     def inside_name(self) -> str:
         """Its kind: that of what went in last."""
-        names = [dose.name for dose in self.doses] + [care.name for care in self.topped_up]
+        before, later = self.doses[: self.doses_before], self.doses[self.doses_before :]
+        names = [dose.name for dose in before] + [care.name for care in self.topped_up]
+        names += [dose.name for dose in later]
         return next(filter(None, reversed(names)), self.in_name if self.came_ml else "")
 
     @property
@@ -457,7 +461,7 @@ def _again(fold: _Fold, entry: StepEntry) -> None:
     if fold.may_have_air and state.first != "off":
         state = state.after(("air=up",))
     fold.in_ml, fold.in_name = fold.inside_ml, fold.inside_name or fold.in_name
-    fold.topped_up = []
+    fold.topped_up, fold.doses_before = [], 0
     off = state.first == "off" and state.last == "off"
     checked = {one for one in state.did if one.startswith("check_in.")}
     if entry.stage == "tape":
@@ -703,6 +707,7 @@ def _take_care(fold: _Fold, entry: Care) -> None:
     if entry.what == "refilled":
         if entry.dose_ml is not None:
             fold.topped_up.append(entry)
+            fold.doses_before = len(fold.doses)
             fold.state = fold.state.after(("sealant=in",))
         fold.note_since(dosed_at=fold.when, dips=())
     elif entry.what == "retaped":

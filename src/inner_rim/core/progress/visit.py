@@ -72,7 +72,7 @@ def _seated_with(physical: LogSummary) -> list[str]:
     if not tries or physical.seated_kpa is None:
         return []
     changed = [remedy for one in tries for remedy in one.changed if remedy != "bigger_source"]
-    core = ["core_out"] if tries[-1].core_out else []
+    core = ["core_out"] if any(one.core_out for one in tries) else []
     source = [tries[-1].source] if tries[-1].source in SOURCE_WORDS else []
     return list(dict.fromkeys([*source, *core, *changed]))
 

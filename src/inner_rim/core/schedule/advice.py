@@ -1,4 +1,4 @@
-"""What would help a wheel that will be late: each remedy is scheduled anew, and named only where it does help."""
+"""What would help a wheel that will be late: each remedy is scheduled, and named only where it does help."""
 
 from __future__ import annotations
 

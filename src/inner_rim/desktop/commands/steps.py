@@ -27,6 +27,8 @@ from inner_rim.work.text.stage_fields import WORK_WORDS
 LEAST_DOSE_ML = 0.1
 Entry = Literal["figure", "reason"]
 ENTRIES: tuple[Entry, ...] = ("figure", "reason")
+#: A field and what is typed into it.
+Edit = tuple[str, str]
 #: Layers of tape and lengths of valves that there are; a length so near is the planned one, rounded.
 MOST_LAYERS, VALVE_MM, SAME_VALVE_MM = 6, (5.0, 150.0), 0.6
 #: A dose under this share of the planned one, or as much over it, is asked about once.
@@ -160,11 +162,17 @@ def _finished(
                 typed=show(dose, "ml", units), planned=show(planned, "ml", units)
             )
             return Outcome({"fault": words, "sure": context.typed.figure}, "main")
+    edits: list[Edit] = []
+    for asks, entry in zip(asked, ENTRIES, strict=False):  # all are looked at before any is taken
+        read = _READ[asks](context, entry) if asks in _READ else None
+        if isinstance(read, Outcome):
+            return read
+        edits += [read] if read is not None else []
     with context.bench.history.grouped():
-        for asks, entry in zip(asked, ENTRIES, strict=False):
-            fault = _TAKE[asks](context, entry) if asks in _TAKE else None
-            if fault is not None:
-                return fault
+        if asked == ("dip",) and (fault := _take_dip(context)) is not None:
+            return fault
+        for path, text in edits:
+            context.bench.editor.type_into(path, text)
         finish(dose, kind)
     return Outcome(focus="main", clear=("reason",) if asked else ())
 
@@ -192,45 +200,31 @@ def top_up(context: Context) -> Outcome:
     return context.look("main", asking="")
 
 
-def _take_layers(context: Context, entry: Entry) -> Outcome | None:
-    """Take the layers of tape that go on as this wheel's own, where they are not the planned ones."""
-    typed, planned = (
-        getattr(context.typed, entry).strip(),
-        context.state.plan.tape.layers if context.state and context.state.plan else 0,
-    )
-    layers = whole(typed, 1, MOST_LAYERS)
+def _read_layers(context: Context, entry: Entry) -> Edit | Outcome | None:
+    """Return the layers of tape that go on as this wheel's own; nothing where they are the planned ones."""
+    typed = getattr(context.typed, entry).strip()
+    layers, plan = whole(typed, 1, MOST_LAYERS), context.state.plan if context.state is not None else None
     if layers is None:
-        return context.complain(
-            tr("“{typed}” cannot be layers of tape; type 1 to {most}").format(
-                typed=typed[:20], most=MOST_LAYERS
-            ),
-            entry,
-        )
-    if layers != planned:
-        context.bench.editor.type_into("practice.layers", str(layers))
-    return None
+        words = tr("“{typed}” cannot be layers of tape; type 1 to {most}")
+        return context.complain(words.format(typed=typed[:20], most=MOST_LAYERS), entry)
+    planned = plan.tape.layers if plan is not None else 0
+    return ("practice.layers", str(layers)) if layers != planned else None
 
 
-def _take_valve(context: Context, entry: Entry) -> Outcome | None:
-    """Take the valve that was fitted, where it is not the planned one; nothing typed is the planned one."""
-    typed, planned = (
-        getattr(context.typed, entry).strip(),
-        context.state.plan.valve.length_mm if context.state and context.state.plan else None,
-    )
-    if not typed:
+def _read_valve(context: Context, entry: Entry) -> Edit | Outcome | None:
+    """Return the valve that was fitted; nothing where it is the planned one, or nothing is typed."""
+    typed = getattr(context.typed, entry).strip()
+    length, plan = _figure(typed, "mm", *VALVE_MM, context), context.state.plan if context.state else None
+    if typed and length is None:
+        words = tr("“{typed}” cannot be a valve's length; type it in mm, such as 44")
+        return context.complain(words.format(typed=typed[:20]), entry)
+    planned = plan.valve.length_mm if plan is not None else None
+    if length is None or (planned is not None and abs(length - planned) < SAME_VALVE_MM):
         return None
-    length = _figure(typed, "mm", *VALVE_MM, context)
-    if length is None:
-        return context.complain(
-            tr("“{typed}” cannot be a valve's length; type it in mm, such as 44").format(typed=typed[:20]),
-            entry,
-        )
-    if planned is None or abs(length - planned) >= SAME_VALVE_MM:
-        context.bench.editor.type_into("work.valve_mm", typed)
-    return None
+    return "work.valve_mm", typed
 
 
-def _take_dip(context: Context, entry: Entry = "figure") -> Outcome | None:
+def _take_dip(context: Context) -> Outcome | None:
     """Log the depth that was typed; nothing typed is no dip. Return the complaint where it cannot be one."""
     text = context.typed.figure
     if not text.strip():
@@ -250,11 +244,10 @@ def _take_dip(context: Context, entry: Entry = "figure") -> Outcome | None:
     )
 
 
-#: What is taken down with a step besides a dose.
-_TAKE: dict[str, Callable[[Context, Entry], Outcome | None]] = {
-    "dip": _take_dip,
-    "layers": _take_layers,
-    "valve": _take_valve,
+#: What a step asks for that becomes a field of the wheel.
+_READ: dict[str, Callable[[Context, Entry], Edit | Outcome | None]] = {
+    "layers": _read_layers,
+    "valve": _read_valve,
 }
 
 

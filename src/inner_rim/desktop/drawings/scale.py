@@ -55,7 +55,7 @@ class PressureScale(QWidget):
         self._units = units
         if kpa != self._now_kpa:
             self._now_kpa = kpa
-            self._shown = ()  # the plan is shown anew when it changes
+            self._shown = ()  # so that the next plan is painted
             self.update()
 
     def _words(self) -> list[tuple[str, str]]:

@@ -171,7 +171,7 @@ class TraceView(QWidget):
             self._drawn_for = mark
 
     def _widen(self, last_s: float) -> None:
-        """Give the trace room to the right, in leaps: an axis that moves with every reading is laid out anew each time."""
+        """Give the trace room to the right, in leaps, so that the axis does not move with every reading."""
         if self._until_s == 0.0 or last_s > self._until_s or last_s < 0.25 * self._until_s:
             self._until_s = max(LEAST_SPAN_S, ROOM * last_s)
 

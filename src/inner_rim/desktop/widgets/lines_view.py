@@ -268,7 +268,7 @@ class LinesView(QListView):
         self.setModel(self.rows)
         self.setItemDelegate(self.delegate)
         self.setAccessibleName(name)
-        self.setResizeMode(QListView.ResizeMode.Adjust)  # rows are broken anew
+        self.setResizeMode(QListView.ResizeMode.Adjust)  # lines wrap again at another width
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)

@@ -34,9 +34,9 @@ YIELD_S = 0.001
 END_S = 5.0
 #: Kinds of log entries that are learned from: how long steps take, and how promises were kept.
 LEARNED = ("step", "promise", "sign_off", "attempt")
-#: How often the day is played for a promise while a job is typed.
+#: How often the day is simulated for a promise while a job is typed.
 ESTIMATE_RUNS = 60
-#: What was found is looked for anew after so long, as what is late and what helps depend on the clock; and so long
+#: A search is repeated after this time, as what is late and what helps depend on the clock; and so long
 #: it is said what changed.
 STALE, SAID = timedelta(minutes=10), timedelta(minutes=5)
 _EPOCH = datetime(2000, 1, 1)
@@ -314,10 +314,6 @@ class DayPlan:
         if self._wanted is not None:
             self._last = self._wanted, found.schedule
         return True
-
-    def stop(self) -> None:
-        """Leave it at the best that was found."""
-        self._stopped = True
 
     def _goes_on(self, number: int) -> bool:
         time.sleep(YIELD_S)  # the window's thread comes first

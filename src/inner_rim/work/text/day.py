@@ -14,7 +14,7 @@ from inner_rim.work.text.step_names import step_name
 from inner_rim.work.text.waits import next_reading, waits_words
 
 
-def why_waits(state: WheelState, now: datetime, hours: Hours) -> str:
+def why_waits(state: WheelState, units: UnitChoice, now: datetime, hours: Hours) -> str:
     """Return why nothing is done at a wheel that is planned, empty where something is."""
     progress, here = state.progress, naive_local(now)
     if words := waits_words(state.waits):
@@ -22,7 +22,7 @@ def why_waits(state: WheelState, now: datetime, hours: Hours) -> str:
     if progress is None:
         return ""
     if progress.state == "problem":
-        return tr("Needs a look: {what}").format(what=progress.action.read())
+        return tr("Needs a look: {what}").format(what=progress.action.read(units))
     if progress.stage == "hold" and state.plan is not None and state.plan.setup.weeping:
         return tr("Weeps: pumped up and spun until it holds, up to three days")
     if progress.waiting.until and progress.waiting.after is not None:

@@ -15,7 +15,7 @@ Mark = tuple[object, ...]
 
 
 def figure_mark(state: WheelState | None, units: UnitChoice, asking: Asking) -> Mark:
-    """Return what the figure depends on: it is put in anew only when this changes, never over what is typed."""
+    """Return what the figure depends on: it is set again only when this changes, never over what is typed."""
     if state is None or state.progress is None or state.plan is None:
         return ()
     progress = state.progress
