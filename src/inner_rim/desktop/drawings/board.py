@@ -24,7 +24,8 @@ from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.plain import plain_tip
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.text.board import Axis, Bar, Board, Group, Row, axis_of, grouped, ticks_of
+from inner_rim.work.text.board import Bar, Board, Row
+from inner_rim.work.text.board_axis import Axis, Group, axis_of, grouped, ticks_of
 
 #: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the row's end.
 NAMES_PX, HEAD_PX, BAR_PX, LINE_PX, SIDE_PX = 168, 26, 30, 20, 330
