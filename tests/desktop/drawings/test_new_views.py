@@ -1,7 +1,9 @@
 """Loupe, plot, board, bars of shares: what is painted stands where its figure says."""
 
+import itertools
 from datetime import datetime, timedelta
 
+import msgspec
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPalette
@@ -12,6 +14,7 @@ from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC
+from inner_rim.core.schedule.advice import Help
 from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.desktop.drawings.board import ZOOMS, BoardView
@@ -19,7 +22,7 @@ from inner_rim.desktop.drawings.loupe import Lens, gap_words, paint_pair, wall_w
 from inner_rim.desktop.drawings.plot import PlotView
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.theme import NAMES, SMALL, Theme, load_font
-from inner_rim.work.text.board import board_of
+from inner_rim.work.text.board import RowHelp, board_of
 from inner_rim.work.text.lines import Line
 from inner_rim.work.text.plots import Level, Plot
 from tests.samples import ordinary
@@ -181,16 +184,16 @@ def test_a_board_is_hit_where_its_bars_lie_and_opens_their_wheel(theme, qtbot):
     view.opened.connect(opened.append)
     assert {group.bars[0].late for group in view.groups if group.bars[0].key == "job/ferry"} == {True}
     for group in view.groups:
-        box = view.group_box(group)
-        first = view.box(group.bars[0])
+        box = view.places.group_box(group)
+        first = view.places.box(group.bars[0])
         soft = theme.tokens.stop_soft if group.bars[0].late else theme.tokens.accent_soft
         assert has(image, QPointF(first.left() + 3, first.top() + 3), soft, 2)
         QTest.mouseDClick(view, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert opened == [group.bars[0].key for group in view.groups]
-    assert has(image, QPointF(view._x(0), 60), theme.tokens.stop, 2)  # the line of now
+    assert has(image, QPointF(view.places.x(0), 60), theme.tokens.stop, 2)  # the line of now
     shut = day.minute(datetime(2026, 11, 25, 20))
-    assert has(image, QPointF(view._x(shut), 40), theme.tokens.ground, 2)  # the night, folded
-    assert view._x(24 * 60) - view._x(570) < 30
+    assert has(image, QPointF(view.places.x(shut), 40), theme.tokens.ground, 2)  # the night, folded
+    assert view.places.x(24 * 60) - view.places.x(570) < 30
 
 
 @pytest.mark.parametrize("wide", [620, 1100, 1700])
@@ -203,17 +206,17 @@ def test_every_bar_says_what_it_is_at_every_zoom_and_none_is_a_minute(theme, qtb
     view.show_day(board_of(day, list_schedule(day), by_wheel))
     for _ in ZOOMS:
         view.zoom(-1)
-    assert view._axis.per_min * 60 == pytest.approx(view.room_px)  # an hour has all the room
+    assert view.places.axis.per_min * 60 == pytest.approx(view.places.room_px)  # an hour has all the room
     for _zoom in ZOOMS:
         shown = [bar for group in view.groups for bar in group.bars]
         assert len(shown) == sum(len(wheel.tasks) for wheel in day.wheels) == len(set(shown))
         rows = sorted(view.groups, key=lambda one: (one.bars[0].row, one.start))
         for group, after in zip(rows, [*rows[1:], None], strict=True):
-            box, words = view.group_box(group), theme.width_of(group.words, SMALL)
+            box, words = view.places.group_box(group), theme.width_of(group.words, SMALL)
             if group.inside:
                 assert words <= box.width(), group.words
             elif after is not None and after.bars[0].row == group.bars[0].row:
-                assert group.words and box.right() + words <= view.group_box(after).left(), group.words
+                assert group.words and box.right() + words <= view.places.group_box(after).left(), group.words
         flat = next(
             group for group in view.groups if any(bar.words.endswith("Lay it flat") for bar in group.bars)
         )
@@ -239,3 +242,32 @@ def test_a_share_is_a_bar_of_that_length(theme, qtbot):
         full = left + share * (right - left)
         assert has(image, QPointF(full - 8, y), color, 2)
         assert not has(image, QPointF(full + 10, y), color, 2)
+
+
+@pytest.mark.parametrize("wide", [500, 900, 1300])
+def test_buttons_that_help_lie_in_their_row_beside_or_below_each_other(theme, qtbot, wide):
+    day = board_day()
+    board = board_of(day, list_schedule(day))
+    helps = tuple(
+        RowHelp(words, 0, Help("stay"))
+        for words in (
+            "Do it before Old Curlew · rear",
+            "Stay 20 min longer",
+            "Promise Thu 26 Nov 08:10",
+            "Hm",
+        )
+    )
+    rows = tuple(msgspec.structs.replace(row, helps=helps if row.late else ()) for row in board.rows)
+    view = BoardView(theme)
+    qtbot.addWidget(view)
+    view.resize(wide, 600)
+    view.show_day(msgspec.structs.replace(board, rows=rows))
+    (place,) = (place for place, row in enumerate(rows) if row.late)
+    boxes = [button.geometry() for button in view.helps]
+    assert len(boxes) == 4 and not any(a.intersects(b) for a, b in itertools.combinations(boxes, 2))
+    top, bottom = view.places.tops[place : place + 2]
+    assert all(top < box.top() and box.bottom() < bottom and box.right() < wide for box in boxes)
+    pressed = []
+    view.helped.connect(pressed.append)
+    QTest.mouseClick(view.helps[1], Qt.MouseButton.LeftButton)
+    assert pressed == [helps[1]]

@@ -463,8 +463,8 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     # the mouse
     view.choose(None)
     free = next(one for one in view.day.bars if not one.wait and one.task == 0 and not one.pinned)
-    here = view.box(free).center().toPoint()
-    there = here + QPoint(round(view._x(free.start + 240) - view._x(free.start)), 0)
+    here = view.places.box(free).center().toPoint()
+    there = here + QPoint(round(view.places.x(free.start + 240) - view.places.x(free.start)), 0)
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=here)
     QTest.mouseMove(view, there)
     assert view._dragged is not None
@@ -477,7 +477,9 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=there)
     dropped = view.chosen
     if not line._refused:
-        pixel = 240 / (view._x(free.start + 240) - view._x(free.start))  # minutes; a long day has few pixels
+        pixel = 240 / (
+            view.places.x(free.start + 240) - view.places.x(free.start)
+        )  # minutes; a long day has few pixels
         assert dropped.pinned and abs(dropped.start - free.start - 240) <= 5 + pixel
         assert dropped.key == free.key
     stored(demo, qtbot)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 import msgspec
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -20,23 +20,16 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QGroupBox, QPushButton, QWidget
 
 from inner_rim.core.record.moments import in_words
+from inner_rim.desktop.drawings.board_layout import HEAD_PX, LINE_PX, PART, RING_PX, BoardLayout
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.plain import plain_tip
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.text.board import Bar, Board, Row
-from inner_rim.work.text.board_axis import Axis, Group, axis_of, grouped, ticks_of
+from inner_rim.work.text.board import Bar, Board, Row, RowHelp
+from inner_rim.work.text.board_axis import Group, ticks_of
 
-#: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the row's end.
-NAMES_PX, HEAD_PX, BAR_PX, LINE_PX, SIDE_PX = 168, 26, 30, 20, 330
-#: What stands around a row's parts; a bar's least width; closed hours; room between two ticks; what is beside a bar's words.
-PAD_PX, LEAST_BAR_PX, FOLD_PX, TICK_PX, INNER_PX, TAIL_PX = 6, 5.0, 18, 72, 10.0, 70
-#: The sentence stands at the end of the row from this width on, else under its bars.
-WIDE_PX = 1080
-#: What stands between a wheel's name and its end of the bicycle.
-PART = " · "
-#: A help's button.
-HELP_PX, HELP_GAP_PX = 40, 6
+#: Room between two ticks, px at 100 % text.
+TICK_PX = 72
 #: Open minutes in view, from an hour to a week; None for all that is planned.
 ZOOMS: tuple[int | None, ...] = (60, 120, 240, 480, None, 960, 1920, 2850)
 #: A bar is dragged from so many pixels on, and put down at a multiple of so many minutes; a key moves it by a quarter.
@@ -49,6 +42,8 @@ ARROWS = {
     Qt.Key.Key_Up: (0, -1),
 }
 LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
+#: What there is to see before a day is shown.
+EMPTY = Board(datetime.min, (), (), (), 1)
 
 
 class BoardView(QGroupBox):
@@ -74,12 +69,9 @@ class BoardView(QGroupBox):
         super().__init__(parent)
         self._theme = theme
         self._day: Board | None = None
-        self._axis = Axis(((0.0, 0.0), (1.0, 1.0)), 1.0)
-        self._groups: list[Group] = []
-        self._tops: list[float] = [0.0]
-        self._buttons: list[tuple[int, QPushButton]] = []
+        self.places = BoardLayout(theme, EMPTY, self.width(), None, ())
+        self._buttons: list[list[QPushButton]] = []
         self._zoom: int | None = None
-        self.shifted = 0.0
         self._chosen: tuple[str, int] | None = None
         self._pressed: QPointF | None = None
         self._dragged: tuple[int, int] | None = None  # minute and mechanic
@@ -96,7 +88,9 @@ class BoardView(QGroupBox):
         if day == self._day:
             return
         old, self._day = self._day, day
-        if old is None or [row.helps for row in old.rows] != [row.helps for row in day.rows]:
+        if old is None or [(row.name, row.helps) for row in old.rows] != [
+            (row.name, row.helps) for row in day.rows
+        ]:
             self._make_buttons(day)
         bar = self.chosen
         rows = ". ".join(f"{row.name}: {row.sentence}" for row in day.rows if row.sentence)
@@ -105,153 +99,38 @@ class BoardView(QGroupBox):
 
     def _make_buttons(self, day: Board) -> None:
         """A button for each remedy."""
-        for _row, button in self._buttons:
+        for button in self.helps:
             button.hide()
             button.deleteLater()
-        self._buttons = []
-        for place, row in enumerate(day.rows):
-            for one in row.helps:
-                button = QPushButton(one.words, self)
-                button.setAccessibleName(f"{row.name}: {one.words}")
-                button.clicked.connect(lambda _on, one=one: self.helped.emit(one))
-                button.show()
-                self._buttons.append((place, button))
+        self._buttons = [[self._help_button(row, one) for one in row.helps] for row in day.rows]
 
-    # -- places ----------------------------------------------------------------------------------
-
-    @property
-    def _wide(self) -> bool:
-        """Whether sentences stand at the end of their rows."""
-        return self.width() >= self._theme.px(WIDE_PX)
-
-    @property
-    def _left(self) -> float:
-        return float(self._theme.px(NAMES_PX))
-
-    @property
-    def room_px(self) -> float:
-        """The room for time."""
-        by_wheel = self._day is not None and self._day.by_wheel
-        side = self._theme.px(SIDE_PX) if self._wide and by_wheel else 12
-        return max(60.0, self.width() - self._left - side)
-
-    @property
-    def length_px(self) -> float:
-        """How long the axis is."""
-        return self._axis.length
+    def _help_button(self, row: Row, one: RowHelp) -> QPushButton:
+        button = QPushButton(one.words, self)
+        button.setAccessibleName(f"{row.name}: {one.words}")
+        button.clicked.connect(lambda _on: self.helped.emit(one))
+        button.show()
+        return button
 
     def _lay_out(self) -> None:
-        """Work out the axis, the groups and where rows and buttons stand."""
-        day, theme = self._day, self._theme
-        if day is None:
+        """Work out where everything lies."""
+        if self._day is None:
             return
-        tail = theme.px(TAIL_PX) if self._zoom is None else 0  # the last bar says its words there
-        self._axis = axis_of(day, max(60.0, self.room_px - tail), theme.px(FOLD_PX), self._zoom)
-        self.shifted = min(self.shifted, max(0.0, self._axis.length - self.room_px))
-        inner = INNER_PX + theme.px(BAR_PX - 8)
-
-        def wide(words: str) -> float:
-            return theme.width_of(words, SMALL)
-
-        self._groups = [
-            group
-            for row in range(len(day.rows))
-            for group in grouped(
-                [bar for bar in day.bars if bar.row == row and not bar.wait],
-                self._axis,
-                wide,
-                inner,
-                day.by_wheel,
-            )
-        ]
-        tops = [float(theme.px(HEAD_PX))]
-        for row in day.rows:
-            tops.append(tops[-1] + self._row_px(row))
-        self._tops = tops
-        for place, (row_number, button) in enumerate(self._buttons):
-            first = next(i for i, (row, _button) in enumerate(self._buttons) if row == row_number)
-            box = self._side(row_number)
-            button.setFixedHeight(theme.px(HELP_PX))
-            before = [one for _row, one in self._buttons[first:place]]
-            x = box.left() + sum(one.sizeHint().width() + HELP_GAP_PX for one in before)
-            y = box.top() + self._lines(day.rows[row_number]) * theme.px(LINE_PX) + 4
-            line = 0
-            while x + button.sizeHint().width() > self.width() - 4 and before:
-                line, x = line + 1, box.left()
-                before = before[:0]
-            button.setGeometry(
-                round(x),
-                round(y + line * theme.px(HELP_PX + 4)),
-                button.sizeHint().width(),
-                theme.px(HELP_PX),
-            )
-        self.setMinimumHeight(round(tops[-1] + 4))
+        helps = [[button.sizeHint().width() for button in row] for row in self._buttons]
+        shifted = self.places.shifted
+        self.places = BoardLayout(self._theme, self._day, self.width(), self._zoom, helps)
+        self.places.shifted = min(shifted, self.places.most_shifted)
+        for row, buttons in enumerate(self._buttons):
+            for button, box in zip(buttons, self.places.help_boxes(row), strict=True):
+                button.setFixedHeight(round(box.height()))
+                button.setGeometry(box.toRect())
+        self.setMinimumHeight(round(self.places.tops[-1] + 4))
         self.updateGeometry()
         self.zoomed.emit()
         self.update()
 
-    def _lines(self, row: Row) -> int:
-        """How many lines a row's words take."""
-        return len(self._wrapped(row.sentence, 600)) + len(self._wrapped(row.reason, 400))
-
-    def _wrapped(self, words: str, weight: int) -> list[str]:
-        """Words in lines at the row's end, or under its bars."""
-        room = self._theme.px(SIDE_PX) - 14 if self._wide else self.width() - self._left - 8
-        return self._theme.wrapped(words, room, SMALL, weight, most=4)
-
-    def _row_px(self, row: Row) -> float:
-        """How high a row is."""
-        theme, lines = self._theme, self._lines(row) * self._theme.px(LINE_PX)
-        helps = theme.px(HELP_PX) + 8 if row.helps else 0
-        if len(row.helps) > 2 and self._wide:
-            helps += theme.px(HELP_PX) + 4
-        bars = max(theme.px(BAR_PX), self._name_px(row))
-        if self._wide and self._day is not None and self._day.by_wheel:
-            return max(bars, lines + helps) + 2 * PAD_PX
-        return bars + lines + helps + 2 * PAD_PX
-
-    def _name_room(self, row: Row) -> float:
-        ring = self._theme.px(22) + 6 if row.key else 0
-        return self._left - ring - 12.0
-
-    def _name_lines(self, row: Row) -> list[str]:
-        return self._theme.wrapped(row.name.partition(PART)[0], self._name_room(row), TEXT, 600)
-
-    def _name_px(self, row: Row) -> int:
-        """How high a row's name is, with the end of the bicycle that it is."""
-        lines = len(self._name_lines(row))
-        return (lines + (PART in row.name)) * self._theme.px(LINE_PX) + (0 if lines > 1 else 4)
-
-    def _side(self, row: int) -> QRectF:
-        """Where a row's sentence stands."""
-        theme = self._theme
-        top, high = self._tops[row] + PAD_PX, self._tops[row + 1] - self._tops[row] - 2 * PAD_PX
-        if self._wide:
-            wide = theme.px(SIDE_PX)
-            return QRectF(self.width() - wide + 10.0, top, wide - 14.0, high)
-        bars = theme.px(BAR_PX)
-        return QRectF(self._left, top + bars + 2, self.width() - self._left - 8.0, high - bars)
-
-    def _x(self, minute: float) -> float:
-        return self._left + self._axis.x(minute) - self.shifted
-
-    def _line(self, row: int) -> tuple[float, float]:
-        """Top and height of a row's bars."""
-        return self._tops[min(row, len(self._tops) - 1)] + PAD_PX, float(self._theme.px(BAR_PX))
-
-    def box(self, bar: Bar) -> QRectF:
-        """Return where a bar lies."""
-        top, high = self._line(bar.row)
-        left, right = self._x(bar.start), self._x(bar.end)
-        return QRectF(left, top, max(LEAST_BAR_PX, right - left), high)
-
-    def group_box(self, group: Group) -> QRectF:
-        """Return where bars that are shown as one lie."""
-        return self.box(msgspec.structs.replace(group.bars[0], end=group.end))
-
     def sizeHint(self) -> QSize:
         """As high as its rows."""
-        return QSize(600, round(self._tops[-1] + 4))
+        return QSize(600, round(self.places.tops[-1] + 4))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Work out where everything stands."""
@@ -268,9 +147,9 @@ class BoardView(QGroupBox):
 
     def shift(self, px: float) -> None:
         """Show a later part, or an earlier one."""
-        shifted = min(max(px, 0.0), max(0.0, self._axis.length - self.room_px))
-        if shifted != self.shifted:
-            self.shifted = shifted
+        shifted = min(max(px, 0.0), self.places.most_shifted)
+        if shifted != self.places.shifted:
+            self.places.shifted = shifted
             self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
@@ -281,7 +160,7 @@ class BoardView(QGroupBox):
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.zoom(-1 if turned > 0 else 1)
         elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-            self.shift(self.shifted - turned)
+            self.shift(self.places.shifted - turned)
             self.zoomed.emit()
         else:
             event.ignore()
@@ -295,28 +174,28 @@ class BoardView(QGroupBox):
             return
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.color("card"))
-        bottom = self._tops[-1]
+        bottom = self.places.tops[-1]
         visible = self.visibleRegion().boundingRect().top()
         painter.save()
-        painter.setClipRect(QRectF(self._left, 0.0, self.room_px + 8.0, float(self.height())))
+        painter.setClipRect(QRectF(self.places.left, 0.0, self.places.room_px + 8.0, float(self.height())))
         for begins, ends in day.closed:
-            left = self._x(begins)
-            painter.fillRect(QRectF(left, 0.0, self._x(ends) - left, bottom), theme.color("ground"))
-        ticks = ticks_of(day, self._axis, theme.px(TICK_PX))
+            left = self.places.x(begins)
+            painter.fillRect(QRectF(left, 0.0, self.places.x(ends) - left, bottom), theme.color("ground"))
+        ticks = ticks_of(day, self.places.axis, theme.px(TICK_PX))
         for minute, _words in ticks:
-            painter.fillRect(QRectF(self._x(minute), 0.0, 1.0, bottom), theme.color("line"))
+            painter.fillRect(QRectF(self.places.x(minute), 0.0, 1.0, bottom), theme.color("line"))
         for bar in day.bars:
             if bar.wait:
                 self._paint_wait(painter, bar)
         chosen = self.chosen
-        for group in self._groups:
+        for group in self.places.groups:
             self._paint_group(painter, group, chosen in group.bars)
         for place, row in enumerate(day.rows):
             if row.due is not None and row.done is not None:
                 self._paint_due(painter, place, row.due, row.done)
-        if self.shifted <= 0.5:
+        if self.places.shifted <= 0.5:
             painter.setPen(QPen(theme.color("stop"), 2.0))
-            painter.drawLine(QPointF(self._x(0), 0.0), QPointF(self._x(0), bottom))
+            painter.drawLine(QPointF(self.places.x(0), 0.0), QPointF(self.places.x(0), bottom))
         painter.restore()
         for place, row in enumerate(day.rows):
             self._paint_row(painter, place, row)
@@ -330,25 +209,27 @@ class BoardView(QGroupBox):
         painter.fillRect(QRectF(0.0, top, float(self.width()), head - 2.0), theme.color("card"))
         painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("muted"))
-        right = self._left + self.room_px + 8.0
+        right = self.places.left + self.places.room_px + 8.0
         for minute, words in ticks:
             wide = theme.width_of(words, SMALL)
-            x = max(self._x(minute) - wide / 2.0, self._left - 4.0)
-            if self._x(minute) >= self._left - 1.0 and x + wide <= max(right, self._left + wide):
+            x = max(self.places.x(minute) - wide / 2.0, self.places.left - 4.0)
+            if self.places.x(minute) >= self.places.left - 1.0 and x + wide <= max(
+                right, self.places.left + wide
+            ):
                 painter.drawText(QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_row(self, painter: QPainter, place: int, row: Row) -> None:
         """A row's name and sentence, and the line above it."""
         theme = self._theme
-        painter.fillRect(QRectF(0.0, self._tops[place], float(self.width()), 1.0), theme.color("line"))
-        top, high = self._line(place)
+        painter.fillRect(QRectF(0.0, self.places.tops[place], float(self.width()), 1.0), theme.color("line"))
+        top, high = self.places.line(place)
         left = 4.0
         if row.key:
-            side = min(high - 6.0, float(theme.px(22)))
+            side = min(high - 6.0, float(theme.px(RING_PX)))
             paint_ring(painter, QRectF(left, top + (high - side) / 2.0, side, side), row.progress, theme)
             left += side + 6.0
-        room, line = self._name_room(row), float(theme.px(LINE_PX))
-        lines, end = self._name_lines(row), row.name.partition(PART)[2]
+        room, line = self.places.name_room(row), float(theme.px(LINE_PX))
+        lines, end = self.places.name_lines(row), row.name.partition(PART)[2]
         painter.setFont(theme.font(TEXT, 600))
         painter.setPen(theme.color("stop" if row.late else "ink"))
         y = self._say(painter, QRectF(left, top + (0.0 if len(lines) > 1 else 4.0), room, line), lines)
@@ -356,17 +237,17 @@ class BoardView(QGroupBox):
             painter.setFont(theme.font(SMALL))
             self._say(painter, QRectF(left, y, room, line), [end])
         painter.setPen(theme.color("stop" if row.late else "ink"))
-        box = self._side(place) if self._day is not None and self._day.by_wheel else QRectF()
-        if not self._wide:  # nothing of the times runs through the words
+        box = self.places.side(place) if self._day is not None and self._day.by_wheel else QRectF()
+        if not self.places.wide:  # nothing of the times runs through the words
             painter.fillRect(box.adjusted(-2.0, 0.0, 8.0, 0.0), theme.color("card"))
         box.setHeight(line)
         if row.sentence:
             painter.setFont(theme.font(SMALL, 600))
-            box.moveTop(self._say(painter, box, self._wrapped(row.sentence, 600)))
+            box.moveTop(self._say(painter, box, self.places.wrapped(row.sentence, 600)))
         if row.reason:
             painter.setFont(theme.font(SMALL))
             painter.setPen(theme.color("muted" if row.sentence else "stop" if row.late else "ink"))
-            self._say(painter, box, self._wrapped(row.reason, 400))
+            self._say(painter, box, self.places.wrapped(row.reason, 400))
 
     @staticmethod
     def _say(painter: QPainter, line: QRectF, words: list[str]) -> float:
@@ -379,14 +260,14 @@ class BoardView(QGroupBox):
     def _paint_wait(self, painter: QPainter, bar: Bar) -> None:
         painter.setPen(QPen(self._theme.color("edge"), 1.0))
         painter.setBrush(QBrush(self._theme.color("edge"), Qt.BrushStyle.BDiagPattern))
-        painter.drawRect(self.box(bar).adjusted(0, 8, 0, -8))
+        painter.drawRect(self.places.box(bar).adjusted(0, 8, 0, -8))
 
     def _paint_group(self, painter: QPainter, group: Group, chosen: bool) -> None:
         """Bars as one, with what they say."""
-        theme, box, first = self._theme, self.group_box(group), group.bars[0]
+        theme, box, first = self._theme, self.places.group_box(group), group.bars[0]
         fill = theme.color("stop_soft" if first.late else "accent_soft")
         for bar in group.bars:
-            painter.fillRect(self.box(bar).intersected(box), fill)
+            painter.fillRect(self.places.box(bar).intersected(box), fill)
         painter.setPen(QPen(theme.color("ink"), 3.0 if chosen else 1.0))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
@@ -410,11 +291,11 @@ class BoardView(QGroupBox):
     def _paint_due(self, painter: QPainter, row: int, minute: int, done: int) -> None:
         """A flag where the wheel is promised, and the margin from when it is ready; filled where it will be late."""
         theme, late = self._theme, done > minute
-        top, high = self._line(row)
-        x = self._x(minute)
+        top, high = self.places.line(row)
+        x = self.places.x(minute)
         color = theme.color("stop" if late else "accent")
         painter.setPen(QPen(color, 1.5, Qt.PenStyle.DotLine))
-        ready = self._x(min(done, self._day.end if self._day is not None else done))
+        ready = self.places.x(min(done, self._day.end if self._day is not None else done))
         painter.drawLine(QPointF(min(x, ready), top + high + 1.0), QPointF(max(x, ready), top + high + 1.0))
         painter.setPen(QPen(color, 2.0))
         painter.drawLine(QPointF(x, top - 2), QPointF(x, top + high + 3))
@@ -427,7 +308,7 @@ class BoardView(QGroupBox):
         theme = self._theme
         row = bar.row if self._day.by_wheel else mechanic
         there = msgspec.structs.replace(bar, row=row, start=minute, end=minute + bar.end - bar.start)
-        box = self.box(there)
+        box = self.places.box(there)
         painter.setPen(QPen(theme.color("accent"), 2.0, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
@@ -450,12 +331,12 @@ class BoardView(QGroupBox):
     @property
     def groups(self) -> tuple[Group, ...]:
         """The bars as they are shown."""
-        return tuple(self._groups)
+        return tuple(self.places.groups)
 
     @property
     def helps(self) -> tuple[QPushButton, ...]:
         """The buttons of the remedies."""
-        return tuple(button for _row, button in self._buttons)
+        return tuple(button for row in self._buttons for button in row)
 
     @property
     def chosen(self) -> Bar | None:
@@ -465,7 +346,9 @@ class BoardView(QGroupBox):
 
     def _bar_at(self, position: QPointF) -> Bar | None:
         """The bar under the pointer; of those that are shown as one, the pinned one, or the first."""
-        group = next((one for one in self._groups if self.group_box(one).contains(position)), None)
+        group = next(
+            (one for one in self.places.groups if self.places.group_box(one).contains(position)), None
+        )
         return _of_group(group) if group is not None else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -496,23 +379,22 @@ class BoardView(QGroupBox):
     def _place(self, bar: Bar, position: QPointF, way: float) -> tuple[int, int]:
         """The minute and the mechanic that a bar is dragged to; on a wheel's row it stays with its mechanic."""
         assert self._day is not None
-        minute = max(0.0, self._axis.minute(self._axis.x(bar.start) + way))
+        minute = max(0.0, self.places.axis.minute(self.places.axis.x(bar.start) + way))
         at = self._day.start + timedelta(minutes=minute)
         off = at.minute % STEP_MIN + at.second / 60.0
         put = round((at - self._day.start).total_seconds() / 60.0 - off + STEP_MIN * round(off / STEP_MIN))
         if self._day.by_wheel:
             return max(0, put), bar.mechanic
-        row = sum(top <= position.y() for top in self._tops[1:])
-        return max(0, put), min(row, len(self._day.rows) - 1)
+        return max(0, put), self.places.row_at(position.y())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Open the wheel of a bar, or of a row."""
         if event is None:
             return
         bar = self._bar_at(event.position())
-        row = sum(top <= event.position().y() for top in self._tops) - 1
         rows = self._day.rows if self._day is not None else ()
-        key = bar.key if bar is not None else rows[row].key if 0 <= row < len(rows) else ""
+        row = rows[self.places.row_at(event.position().y())].key if rows else ""
+        key = bar.key if bar is not None else row
         if key:
             self._pressed = None
             self.opened.emit(key)
@@ -553,7 +435,7 @@ class BoardView(QGroupBox):
 
     def _step(self, by: int) -> None:
         """Choose the next bar by the clock, or the one before."""
-        groups = sorted(self._groups, key=lambda one: (one.start, one.bars[0].row))
+        groups = sorted(self.places.groups, key=lambda one: (one.start, one.bars[0].row))
         here = next((i for i, one in enumerate(groups) if self.chosen in one.bars), -1 if by > 0 else 0)
         self.choose(_of_group(groups[(here + by) % len(groups)]))
 
@@ -582,9 +464,10 @@ class BoardView(QGroupBox):
         if bar is not None:
             self.setToolTip(plain_tip(self.said(bar)))
             self.setAccessibleDescription(self.said(bar))
-            right = self._axis.x(bar.end)
-            if not self.shifted <= self._axis.x(bar.start) <= self.shifted + self.room_px - 40.0:
-                self.shift(right - self.room_px / 2.0)
+            right = self.places.axis.x(bar.end)
+            shifted = self.places.shifted
+            if not shifted <= self.places.axis.x(bar.start) <= shifted + self.places.room_px - 40.0:
+                self.shift(right - self.places.room_px / 2.0)
         self.picked.emit()
         self.update()
 

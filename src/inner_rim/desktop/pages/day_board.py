@@ -66,24 +66,7 @@ class DayBoard(QFrame):
         self._later.valueChanged.connect(lambda value: self.view.shift(float(value)))
         self.words = PlainLabel("")
         self.words.setWordWrap(True)
-        self.buttons = {
-            "wheels": QPushButton(tr("By wheel")),
-            "mechanics": QPushButton(tr("By mechanic")),
-            "closer": QPushButton("+"),
-            "farther": QPushButton("−"),
-            "pin": QPushButton(tr("Pin here")),
-        }
-        for name in ("wheels", "mechanics"):
-            self.buttons[name].setCheckable(True)
-            self.buttons[name].clicked.connect(lambda _on, n=name: self.show_rows(n == "wheels"))
-        for name, by, words in (("closer", -1, tr("Less time, larger")), ("farther", 1, tr("More time"))):
-            self.buttons[name].setToolTip(words)
-            self.buttons[name].setAccessibleName(words)
-            self.buttons[name].clicked.connect(lambda _on, by=by: self.view.zoom(by))
-        self.buttons["pin"].clicked.connect(self.view.turn_pin)
-        self.buttons["pin"].setToolTip(
-            tr("Space. Drag a bar, or move it with Shift and the arrow keys; it stays where you put it.")
-        )
+        self.buttons = self._make_buttons()
         self._refused = ""
         self._said: tuple[str, ...] = ()
         self.head = QHBoxLayout()
@@ -106,6 +89,28 @@ class DayBoard(QFrame):
         column.addLayout(self._next)
         self._found.connect(self._take)
         self.set_theme(theme)
+
+    def _make_buttons(self) -> dict[str, QPushButton]:
+        """What is shown in rows, how much time, and the pin of the bar that is chosen."""
+        buttons = {
+            "wheels": QPushButton(tr("By wheel")),
+            "mechanics": QPushButton(tr("By mechanic")),
+            "closer": QPushButton("+"),
+            "farther": QPushButton("−"),
+            "pin": QPushButton(tr("Pin here")),
+        }
+        for name in ("wheels", "mechanics"):
+            buttons[name].setCheckable(True)
+            buttons[name].clicked.connect(lambda _on, n=name: self.show_rows(n == "wheels"))
+        for name, by, words in (("closer", -1, tr("Less time, larger")), ("farther", 1, tr("More time"))):
+            buttons[name].setToolTip(words)
+            buttons[name].setAccessibleName(words)
+            buttons[name].clicked.connect(lambda _on, by=by: self.view.zoom(by))
+        buttons["pin"].clicked.connect(self.view.turn_pin)
+        buttons["pin"].setToolTip(
+            tr("Space. Drag a bar, or move it with Shift and the arrow keys; it stays where you put it.")
+        )
+        return buttons
 
     def set_theme(self, theme: Theme) -> None:
         """Show in another theme."""
@@ -150,11 +155,12 @@ class DayBoard(QFrame):
 
     def _follow(self) -> None:
         """Let the bar of times say what is in view."""
-        beyond = max(0, round(self.view.length_px - self.view.room_px))
+        places = self.view.places
+        beyond = round(places.most_shifted)
         self._later.setRange(0, beyond)
-        self._later.setPageStep(round(self.view.room_px))
+        self._later.setPageStep(round(places.room_px))
         self._later.setSingleStep(60)
-        self._later.setValue(round(self.view.shifted))
+        self._later.setValue(round(places.shifted))
         self._later.setVisible(beyond > 0)
 
     # -- showing ---------------------------------------------------------------------------------
