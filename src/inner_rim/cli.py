@@ -64,15 +64,12 @@ def _desktop(flags: list[str], started: float) -> int:
 
 
 def parser() -> argparse.ArgumentParser:
-    """Return the parser with every command and its help."""
     import argparse
 
     from inner_rim import __version__
     from inner_rim.words import tr
 
     class Parser(argparse.ArgumentParser):
-        """Says what is wrong with the words in one line."""
-
         def error(self, message: str) -> NoReturn:
             self.exit(EXIT_INPUT, f"{self.prog}: {message}\n")
 
@@ -100,7 +97,6 @@ def parser() -> argparse.ArgumentParser:
 
 
 def _add_job_commands(commands: argparse._SubParsersAction[P]) -> None:
-    """Add the commands that read a job document."""
     from pathlib import Path
 
     from inner_rim.words import tr
@@ -131,7 +127,6 @@ def _add_job_commands(commands: argparse._SubParsersAction[P]) -> None:
 
 
 def _add_measuring_commands(commands: argparse._SubParsersAction[P]) -> None:
-    """Add the commands that read what was measured."""
     from pathlib import Path
 
     from inner_rim.words import tr
@@ -172,7 +167,6 @@ def _add_measuring_commands(commands: argparse._SubParsersAction[P]) -> None:
 
 
 def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
-    """Add the commands that work on the user's own data."""
     from pathlib import Path
 
     from inner_rim.words import tr
@@ -246,7 +240,6 @@ def _report(
     made: Callable[[], JsonObject],
     in_words: Callable[[JsonObject], str],
 ) -> int:
-    """Print what was found in a file, as JSON or in words."""
     from inner_rim.core.record.errors import InputError
 
     try:
@@ -291,7 +284,6 @@ def _plan(args: argparse.Namespace) -> int:
 
 
 def _plan_after(args: argparse.Namespace) -> int:
-    """Print what remains of one job after its log."""
     from inner_rim.core.record.errors import InputError
     from inner_rim.words import tr
     from inner_rim.work.tasks.planning import plan_of_job, read_job
@@ -376,8 +368,6 @@ def _restore(args: argparse.Namespace) -> int:
 
 
 def _on_data(work: Callable[[Repository], str]) -> int:
-    """Do something with the user's data and print what was done."""
-
     def done() -> str:
         from inner_rim.work.storage.paths import data_folder, database_file, database_url
         from inner_rim.work.storage.source import opener
@@ -392,7 +382,6 @@ def _on_data(work: Callable[[Repository], str]) -> int:
 
 
 def _said(work: Callable[[], str]) -> int:
-    """Print what was done in a sentence, or why it was not, in one line."""
     from inner_rim.core.record.errors import InputError
     from inner_rim.store.errors import StoreError
 
@@ -452,7 +441,6 @@ def _say(text: str) -> None:
 
 
 def _warn(text: str) -> None:
-    """Say in one line what is wrong."""
     from inner_rim.core.record.texts import in_a_sentence
 
     encoding = sys.stderr.encoding or "utf-8"

@@ -26,7 +26,6 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
     Args:
         demo: on the shipped demo data, in a folder of its own that goes when the program ends.
         smoke: paint every page once, print start-up milliseconds, leave.
-        smoke_start: leave as soon as the first wheel can be worked on.
         started: `time.perf_counter()` when the command line began.
     """
     if not _has_display():
@@ -107,7 +106,6 @@ class Session:
         self._started = False
 
     def show(self) -> None:
-        """Open the window."""
         self.shell.show()
 
     def _first_painted(self) -> None:
@@ -130,7 +128,6 @@ class Session:
         self.start_storing()
 
     def fill(self) -> None:
-        """Build the bench, the worker and the window's content."""
         from inner_rim.desktop import crash
         from inner_rim.desktop.run_in_ui import UiRunner
         from inner_rim.desktop.window import MainWindow
@@ -205,7 +202,6 @@ class Session:
         sip.delete(self.shell)
 
     def finish(self) -> None:
-        """Let go of the tools, and let the worker finish what was submitted."""
         if self._tidy is not None:
             self._tidy.end()
         if self.window is not None:

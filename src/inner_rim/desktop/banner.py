@@ -21,7 +21,6 @@ class StorageBanner(QFrame):
     """Says why work is not stored: for now, or for good; nothing but the cause being gone takes it away.
 
     Args:
-        bench: whose storing it is.
         export: exports everything; returns whether a file was written.
 
     Attributes:
@@ -62,12 +61,10 @@ class StorageBanner(QFrame):
         return button
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         for button in (self.again, self.restore, self.aside, self.export, self.let_go):
             button.setFixedHeight(theme.px(TARGET_PX))
 
     def refresh(self) -> None:
-        """Show what is wrong now."""
         sync = self._bench.sync
         sentences = [sync.fault.sentence] if sync.fault is not None else []
         sentences += self._kept_words()

@@ -59,7 +59,6 @@ class Exporter:
         return write_saying(path, lambda: data, self._bench.say)
 
     def ask_paper(self, way: str) -> bool:
-        """Ask where a paper of the selected wheel goes, and write it; return whether it was asked for."""
         from inner_rim.work.tasks.export import file_name
 
         state = self._bench.current
@@ -72,7 +71,6 @@ class Exporter:
         return path is not None
 
     def print_paper(self, way: str) -> None:
-        """Ask for a printer and print a paper of the selected wheel."""
         from inner_rim.desktop.printing import print_pdf
         from inner_rim.work.tasks.export import written_as
 
@@ -83,7 +81,6 @@ class Exporter:
         self._bench.say(print_pdf(data, f"{state.name} {way}", self._parent))
 
     def write_paper(self, way: str, path: Path) -> None:
-        """Write a paper of the selected wheel to a file."""
         from inner_rim.work.storage.files import write_saying
         from inner_rim.work.tasks.export import written_as
 

@@ -71,7 +71,6 @@ class Header(QWidget):
         return button
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         self._bar.setFixedHeight(theme.px(52))
         self._place_message()
@@ -95,17 +94,14 @@ class Header(QWidget):
         self.message.setVisible(bool(self.message.text()) or not own_line)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Place the message again."""
         super().resizeEvent(event)
         self._place_message()
 
     def show_page(self, page: str) -> None:
-        """Mark the page that is shown."""
         for name, button in self._pages.items():
             button.setChecked(name == page)
 
     def show_words(self, message: str, demo: bool) -> None:
-        """Show what there is to say, and the way to the tour in the demo."""
         if (message, demo) == self._said:  # a layout costs more than a letter may
             return
         self._said = message, demo

@@ -96,8 +96,6 @@ def _insights(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
 
 
 def _taker(bench: Bench, to_bench: Callable[[], None]) -> Callable[[str, str], None]:
-    """Return what puts a wheel back onto the bench and goes there."""
-
     def take_out(job_id: str, wheel_id: str) -> None:
         bench.take_out(job_id, wheel_id)
         to_bench()

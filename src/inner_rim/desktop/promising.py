@@ -17,12 +17,7 @@ STALE_S = 300
 
 
 class Promising(QObject):
-    """Looks at the selected wheel; where its plan is another one, asks for a promise after a pause.
-
-    Args:
-        bench: the bench.
-        parent: the window.
-    """
+    """Looks at the selected wheel; where its plan is another one, asks for a promise after a pause."""
 
     _found = pyqtSignal(object)
 
@@ -37,7 +32,6 @@ class Promising(QObject):
         self._pause.timeout.connect(self._ask)
 
     def look(self) -> None:
-        """The bench has changed, or another wheel is looked at."""
         state = self._bench.current
         checking = state is not None and state.progress is not None and state.progress.stage == "check_in"
         if state is None or not checking:
@@ -55,6 +49,5 @@ class Promising(QObject):
         self._bench.day.estimated(found)
 
     def _tell(self, found: Mapping[str, Promise]) -> None:
-        """Hear of a promise in another thread."""
         with suppress(RuntimeError):  # the window is gone
             self._found.emit(found)

@@ -23,7 +23,6 @@ class UiRunner(QObject):
         self._event = QEvent.Type(QEvent.registerEventType())
 
     def __call__(self, callback: Callable[[], None]) -> None:
-        """Run `callback` in the interface's thread soon."""
         QApplication.postEvent(self, _Call(self._event, callback))
 
     def let_paint(self) -> None:
@@ -34,7 +33,6 @@ class UiRunner(QObject):
             painted.wait(PAINT_SECONDS)
 
     def customEvent(self, event: QEvent | None) -> None:
-        """Run what was brought."""
         if isinstance(event, _Call):
             event.callback()
 

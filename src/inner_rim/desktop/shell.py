@@ -43,7 +43,6 @@ class Shell(QWidget):
             QTimer.singleShot(0, self.first_painted.emit)
 
     def fill(self, content: QWidget) -> None:
-        """Put the content in."""
         self._filled = True
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -51,6 +50,5 @@ class Shell(QWidget):
         content.show()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        """Close only where the content agrees."""
         if event is not None and not self.may_close():
             event.ignore()

@@ -41,7 +41,6 @@ class Tidy(QObject):
         self._timer.start()
 
     def end(self) -> None:
-        """Leave the collector to Python again."""
         self._timer.stop()
         gc.set_threshold(*_PYTHONS)
 

@@ -40,7 +40,6 @@ class Tour(QFrame):
         self.leave = leave
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter goes on, on every page."""
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if not event.isAutoRepeat():
                 (self.leave if self.leave.hasFocus() else self.next).click()

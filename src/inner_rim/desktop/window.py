@@ -234,7 +234,6 @@ class MainWindow(QWidget):
     # -- commands ----------------------------------------------------------------------------
 
     def context(self, value: str = "") -> Context:
-        """Return what a command is given now."""
         return self._context_of(self.view(), value)
 
     def _context_of(self, view: BenchView, value: str = "") -> Context:
@@ -281,14 +280,12 @@ class MainWindow(QWidget):
 
     @property
     def typing(self) -> bool:
-        """Whether a field is being typed into."""
         return isinstance(self._app.focusWidget(), QLineEdit | QPlainTextEdit)
 
     # -- the window's own affairs ------------------------------------------------------------
 
     @property
     def page_shown(self) -> str:
-        """The name of the page that is shown."""
         return next(name for name, page in self._made.items() if page is self._pages.currentWidget())
 
     def page_of(self, name: str) -> Page:
@@ -304,7 +301,6 @@ class MainWindow(QWidget):
         self.run("go_bench")
 
     def go_to(self, page: str) -> None:
-        """Show a page."""
         if page != self.page_shown:
             self.bench.message = ""  # it was said on the page that is left
         if page != self.page_shown:
@@ -316,18 +312,15 @@ class MainWindow(QWidget):
             self.bench.day.put_in_order()
 
     def change_theme(self) -> None:
-        """Show in the other theme."""
         name = "dark" if self._theme.tokens.name == "light" else "light"
         self.use_theme(Theme(name, self._theme.scale))
 
     def change_text_size(self, by: int) -> None:
-        """Show text larger or smaller."""
         place = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - self._theme.scale))
         scale = SCALES[min(max(place + by, 0), len(SCALES) - 1)]
         self.use_theme(Theme(self._theme.tokens.name, scale))
 
     def use_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size, and keep it."""
         self._theme = theme
         theme.apply(self._app)
         self.header.set_theme(theme)
@@ -393,7 +386,6 @@ class MainWindow(QWidget):
 
     @property
     def demo(self) -> bool:
-        """Whether the demo is shown, which has a tour."""
         return bool(self._data_words)
 
     def begin_tour(self) -> None:

@@ -30,17 +30,14 @@ _LINE = re.compile(
 )
 
 
-class Garbage(ValueError):
-    """A line that is no reading of this tool."""
+class Garbage(ValueError): ...
 
 
 class Said(msgspec.Struct, frozen=True):
     """A reading: the number as it was said, its unit, and what it is in mm or kPa.
 
     Attributes:
-        value: canonical.
         shown: the number on the tool.
-        unit: its unit; empty where the line named none.
     """
 
     value: float
@@ -52,8 +49,6 @@ def read_line(line: str, tool: ToolKind, own_unit: str | None = None) -> Said:
     """Return the reading in a line.
 
     Args:
-        line: without its end.
-        tool: what is read.
         own_unit: unit of a number that names none; the canonical one where None.
 
     >>> read_line("D= 1.250 in", "caliper").value, read_line("33 psi", "gauge").unit

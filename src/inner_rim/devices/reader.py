@@ -22,15 +22,9 @@ CHUNK = 256
 
 
 class Port(Protocol):
-    """A serial line."""
+    def read(self, size: int) -> bytes: ...
 
-    def read(self, size: int) -> bytes:
-        """Return what has come, nothing where nothing has for a moment."""
-        ...
-
-    def close(self) -> None:
-        """Let go of the line."""
-        ...
+    def close(self) -> None: ...
 
 
 class PortLost(OSError):
@@ -56,12 +50,8 @@ class LineReader:
     """Reads lines until it is stopped.
 
     Args:
-        port: the open line; the reader closes it.
-        tool: what is at its end.
-        heard: gets every reading with its `time.monotonic()`.
         wrong: hears of a fault once when it begins, and of `none` when readings come again.
         silent_seconds: a live gauge that says nothing for so long is silent; None where silence is usual.
-        own_unit: unit of numbers that name none.
     """
 
     def __init__(
@@ -82,11 +72,9 @@ class LineReader:
         self._thread = threading.Thread(target=self._run, name=f"{tool} reader", daemon=True)
 
     def start(self) -> None:
-        """Begin to listen."""
         self._thread.start()
 
     def stop(self) -> None:
-        """Stop listening and let go of the line."""
         self._stop.set()
         self._thread.join(2.0)
 

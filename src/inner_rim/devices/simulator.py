@@ -16,7 +16,6 @@ class Word(msgspec.Struct, frozen=True):
 
     Attributes:
         after_s: seconds to wait first.
-        data: bytes to send.
         unplug: the cable is pulled.
     """
 
@@ -26,7 +25,6 @@ class Word(msgspec.Struct, frozen=True):
 
 
 def spoken(values: Iterable[float], every_s: float, unit: str = "mm", decimals: int = 2) -> Iterator[Word]:
-    """Return words for values, one every so often."""
     for value in values:
         yield Word(every_s, f"{value:.{decimals}f} {unit}\r\n".encode())
 
@@ -49,11 +47,9 @@ class Simulator:
         self._thread = threading.Thread(target=self._run, name="simulator", daemon=True)
 
     def start(self) -> None:
-        """Begin to speak."""
         self._thread.start()
 
     def say(self, data: bytes) -> None:
-        """Send something at once."""
         with self._lock, contextlib.suppress(OSError):
             if self._near >= 0:
                 os.write(self._near, data)

@@ -33,7 +33,6 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
     """Return days as a calendar file; a newer file with the same keys replaces the older one's days.
 
     Args:
-        dates: the days.
         made_at: with a time zone; stands as DTSTAMP.
     """
     from icalendar import Alarm

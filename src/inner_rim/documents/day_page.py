@@ -28,11 +28,7 @@ class DayPaper(msgspec.Struct, frozen=True):
     """The day sheet.
 
     Attributes:
-        title, made: at the top.
-        notes: warnings.
         hands: each mechanic's name and actions.
-        ready: each wheel, and when it is ready.
-        take: what to take from the shelf.
     """
 
     title: str

@@ -19,8 +19,6 @@ class Label(msgspec.Struct, frozen=True):
     """What stands on a label.
 
     Attributes:
-        name: of the wheel.
-        due: when it is due in words, empty for no time.
         code: what the QR code holds; it is written out below too.
     """
 
@@ -30,7 +28,6 @@ class Label(msgspec.Struct, frozen=True):
 
 
 def label_pdf(label: Label) -> bytes:
-    """Return a label as a PDF of its own size."""
     from reportlab.lib.utils import simpleSplit
     from reportlab.pdfgen.canvas import Canvas
 
@@ -69,5 +66,4 @@ def label_pdf(label: Label) -> bytes:
 
 
 def _rows(size_pt: float) -> int:
-    """How many rows of letters of this size there is room for."""
     return int(NAME_MM * MM / (ROW * size_pt))

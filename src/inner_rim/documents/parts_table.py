@@ -114,7 +114,6 @@ def from_csv(data: bytes, on_progress: Callable[[int], bool] = lambda done: True
     """Return the parts of a table; a comma, a semicolon or a tab may divide it.
 
     Args:
-        data: the file.
         on_progress: hears how many parts are read, every hundred; False stops it.
 
     Raises:

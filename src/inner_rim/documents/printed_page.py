@@ -47,12 +47,8 @@ class Sheet(msgspec.Struct, frozen=True):
     """One page.
 
     Attributes:
-        title, subtitle: at the top.
         rows: what counts, large.
         paragraphs: (heading, lines) below.
-        foot: the last line.
-        section: the drawing, None for none.
-        qr: what the QR code holds, empty for none.
     """
 
     title: str
@@ -68,7 +64,6 @@ def to_pdf(sheets: Sequence[Sheet], on_progress: Callable[[int], bool] = lambda 
     """Return sheets as a PDF, a page each.
 
     Args:
-        sheets: the pages.
         on_progress: hears how many are done; False stops it.
 
     Returns:
@@ -200,7 +195,6 @@ class _Page:
             canvas.drawString(left * MM, self._y * MM, line)
 
     def _draw(self, section: Section, left: float, bottom: float, width: float, height: float) -> None:
-        """The section to scale, as large as it fits."""
         x0, y0, x1, y1 = section.bounds()
         scale = min(width / (x1 - x0), height / (y1 - y0))
         dx = left + 0.5 * (width - scale * (x1 - x0)) - scale * x0

@@ -26,8 +26,6 @@ def read_columns(
     Args:
         data: CSV in UTF-8, its first line naming the columns, divided by comma, semicolon or tab.
         bounds: least and greatest value accepted in each column.
-        rising: the column that must not fall from row to row.
-        strictly: it must rise.
         optional: columns in which a cell may be empty, and which may be missing: not a number there.
 
     Raises:

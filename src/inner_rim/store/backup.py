@@ -292,7 +292,6 @@ def set_aside(file: Path, now: datetime) -> Path | None:
 
 
 def _free_name(file: Path, now: datetime) -> Path:
-    """A name beside the data that nothing has yet."""
     stamp = now.astimezone(UTC).strftime(_STAMP)
     number = 1
     while (aside := file.with_name(f"{file.name}.old-{stamp}{f'-{number}' if number > 1 else ''}")).exists():

@@ -59,12 +59,9 @@ class Database:
     Args:
         url: a SQLAlchemy URL of a file in SQLite or of a PostgreSQL server; see `sqlite_url`.
         busy_seconds: how long a write waits for another program.
-        read_only: nothing will be written; every write is refused with a sentence.
 
     Attributes:
         writes: transactions committed here.
-        url: where it is.
-        read_only: as given.
 
     Raises:
         StoreMisnamed: the URL cannot be used.
@@ -103,7 +100,6 @@ class Database:
         return Path(name.removeprefix("file:")) if name.startswith("file:") else Path(name)
 
     def close(self) -> None:
-        """Let go of the database."""
         self.engine.dispose()
 
     @contextmanager
@@ -154,7 +150,6 @@ class Database:
 
 
 def sqlite_url(file: Path) -> URL:
-    """Return the URL of a local SQLite file."""
     return URL.create("sqlite", database=str(file))
 
 
@@ -222,11 +217,7 @@ def faults() -> Iterator[None]:
 
 
 class _Watch:
-    """Cuts a server's connection that has not answered for too long: what waits for it then goes on with a fault.
-
-    Args:
-        number: of the connection's socket, None where there is none to watch.
-    """
+    """Cuts a server's connection that has not answered for too long: what waits for it then goes on with a fault."""
 
     def __init__(self, number: int | None) -> None:
         self._number = number
@@ -236,7 +227,6 @@ class _Watch:
             threading.Thread(target=self._run, name="server watch", daemon=True).start()
 
     def asked(self) -> None:
-        """A statement goes to the server."""
         self._since = time.monotonic()
 
     def answered(self) -> None:
@@ -244,7 +234,6 @@ class _Watch:
         self._since = None
 
     def end(self) -> None:
-        """Watch no longer."""
         self._over.set()
 
     def _run(self) -> None:

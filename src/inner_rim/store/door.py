@@ -117,7 +117,6 @@ def read_document(body: str) -> JsonObject:
 
 
 def read_drafts(body: str) -> dict[str, Typed]:
-    """Return the stored drafts that can be read (see `lost_drafts` for the others)."""
     return _sorted_drafts(body)[0]
 
 
@@ -165,7 +164,6 @@ def _sorted_drafts(body: str) -> tuple[dict[str, Typed], str]:
 
 @cache
 def _fields(struct: type[Part]) -> frozenset[str]:
-    """The paths of all single fields of a part of the job."""
     found: set[str] = set()
     for name, hint in get_type_hints(struct, include_extras=True).items():
         inner = _part_in(hint)
@@ -181,7 +179,6 @@ def _is_list(hint: object) -> bool:
 
 
 def _part_in(hint: object) -> type[Part] | None:
-    """The part of the job that a type holds, None where it holds a value."""
     if isinstance(hint, type) and issubclass(hint, Part):
         return hint
     return next((part for arg in get_args(hint) if (part := _part_in(arg)) is not None), None)
@@ -278,7 +275,6 @@ def _refusal(fault: Exception) -> StoreRefused:
 
 @cache
 def partial_reader() -> msgspec.json.Decoder[object]:
-    """Return the reader of a job that is still being typed."""
     return msgspec.json.Decoder(_partial_struct(Job))
 
 
@@ -313,14 +309,7 @@ UnreadableTable = Literal["jobs", "drafts", "parts", "settings"]
 
 
 class UnreadableRow(msgspec.Struct, frozen=True):
-    """A stored job, its drafts, a part or a setting that cannot be read: kept byte for byte, shown, and exported.
-
-    Attributes:
-        table: where it is.
-        key: its key there.
-        body: what is stored, see `unreadable_row`.
-        why: what is wrong with it.
-    """
+    """A stored job, its drafts, a part or a setting that cannot be read: kept byte for byte, shown, and exported."""
 
     table: UnreadableTable
     key: str

@@ -154,7 +154,6 @@ _SQLSTATE: tuple[tuple[str, type[StoreError], str], ...] = (
 
 
 def sqlite_code(fault: BaseException) -> int | None:
-    """Return SQLite's primary result code of a driver's fault, None where it has none."""
     code = getattr(getattr(fault, "orig", None) or fault, "sqlite_errorcode", None)
     return code & 0xFF if isinstance(code, int) else None
 
@@ -191,7 +190,6 @@ def _is_operational(fault: BaseException) -> bool:
 
 
 def failed(fault: BaseException) -> StoreFailed:
-    """Return an unexpected fault with its traceback."""
     import traceback
 
     return StoreFailed(

@@ -48,9 +48,7 @@ class LogbookStore:
 
         Args:
             words: in any order; none finds everything.
-            kinds: kinds of entries, none for all.
             since: ISO 8601 in UTC; entries before it are left out.
-            most: at most so many.
         """
         asked = search.asked_words(words)
         if not asked and words.strip():
@@ -67,7 +65,6 @@ class LogbookStore:
             return self._search(connection, asked, kinds, since, most)
 
     def rebuild_index(self) -> None:
-        """Make the search index anew from the log."""
         with self._database.writing() as connection:
             before = search.rebuild(connection)
         with faults():
@@ -153,12 +150,7 @@ class LogbookStore:
         return None
 
     def handed_over(self, name: str, but_not: str) -> tuple[str, str] | None:
-        """Return (job, wheel) of the newest wheel of a name that was handed over; None where there is none.
-
-        Args:
-            name: of the wheel, in any case.
-            but_not: identity of the wheel that asks.
-        """
+        """Return (job, wheel) of the newest wheel of a name that was handed over; None where there is none."""
         wanted = seen(name).casefold()
         with self._database.reading() as connection:
             rows = connection.execute(

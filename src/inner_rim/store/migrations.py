@@ -39,11 +39,9 @@ class _Schema:
             self._connection.exec_driver_sql(statement.replace("{serial}", serial))
 
     def rows(self, statement: str) -> list[Row]:
-        """Return the rows of a query."""
         return [tuple(row) for row in self._connection.exec_driver_sql(statement)]
 
     def put(self, table: str, rows: list[JsonObject]) -> None:
-        """Insert rows into a table."""
         from sqlalchemy import text
 
         if rows:
@@ -52,7 +50,6 @@ class _Schema:
             self._connection.execute(text(f"INSERT INTO {table} ({names}) VALUES ({values})"), rows)
 
     def change(self, statement: str, **values: object) -> None:
-        """Run a statement with named values."""
         from sqlalchemy import text
 
         self._connection.execute(text(statement), values)
@@ -116,7 +113,6 @@ STEPS: tuple[tuple[str, Callable[[_Schema], None]], ...] = (("0001 first release
 
 
 def step_names() -> list[str]:
-    """Return the names of the steps, in order."""
     return [name for name, _step in STEPS]
 
 
@@ -124,7 +120,6 @@ def migrate(database: Database, before_changing: Callable[[], object] = lambda: 
     """Bring a database up to this program's version and return the names of the steps taken.
 
     Args:
-        database: it.
         before_changing: makes a copy; called before a database that has data is changed.
 
     Raises:
@@ -176,7 +171,6 @@ def migrate(database: Database, before_changing: Callable[[], object] = lambda: 
 
 
 def _applied(database: Database) -> tuple[list[str], bool]:
-    """Return the steps that a database has, and whether it has any table at all."""
     from sqlalchemy import inspect, text
 
     with database.engine.connect() as connection:

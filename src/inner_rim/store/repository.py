@@ -86,10 +86,8 @@ class Repository:
     """The one way to the stored jobs.
 
     Args:
-        url: the database; see `Database`.
         busy_seconds: how long a write waits for another program.
         before_migrating: makes a copy before data are brought to this version.
-        read_only: only read.
 
     Raises:
         StoreError: any expected fault, here and in every method.
@@ -115,12 +113,10 @@ class Repository:
 
     @property
     def writes(self) -> int:
-        """How many transactions were committed here."""
         return self.database.writes
 
     @property
     def read_only(self) -> bool:
-        """Whether nothing can be written."""
         return self.database.read_only
 
     @property
@@ -129,11 +125,9 @@ class Repository:
         return self.database.file
 
     def close(self) -> None:
-        """Let go of the database."""
         self.database.close()
 
     def bench(self) -> rows.BenchState:
-        """Return all jobs on the bench with their logs, and the settings."""
         with self.database.reading() as connection:
             return rows.bench_state(
                 connection.execute(text(rows.BENCH_JOBS)),
@@ -144,7 +138,6 @@ class Repository:
             )
 
     def change(self) -> int:
-        """Return the number of the last change, by whichever window."""
         with self.database.reading() as connection:
             return int(connection.execute(_CHANGE).scalar_one())
 
@@ -219,7 +212,6 @@ class Repository:
             return Edited(joined.document, joined.drafts, revision, joined.conflicts)
 
     def archive(self, job_id: str, now: str, *, archived: bool = True) -> None:
-        """Take a job off the bench, or put it back."""
         with self.database.writing() as connection:
             connection.execute(
                 update(JOBS).where(JOBS.c.uid == job_id).values(archived=int(archived), changed_at=now)
@@ -241,12 +233,7 @@ class Repository:
         order they have here, and keep their numbers where these are free; corrections follow the entries they correct.
 
         Args:
-            jobs: whole jobs.
-            items: parts, each over the one of its kind and name.
-            settings: of the shop, by name.
-            now: the time.
             on_progress: hears how many jobs are done; False takes all of it back.
-            replace: replace jobs that are in the data already.
 
         Returns:
             How many entries are new; None where `on_progress` stopped it.
@@ -395,7 +382,6 @@ def _in_order(jobs: Sequence[rows.StoredJob]) -> Iterator[tuple[str, Logged]]:
 
 
 def _row(job_id: str, wheel_id: str, new: NewEntry) -> JsonObject:
-    """An entry as it is stored."""
     if isinstance(new.entry, Unreadable):
         kind, body = "unreadable", encoded_unread(new.entry)
     else:
@@ -410,7 +396,6 @@ def _indexed(row: JsonObject, document: Mapping[str, object]) -> JsonObject:
 
 
 def _known(connection: Connection, uid: str) -> tuple[int, str] | None:
-    """The number and the job of an entry that is stored."""
     found = connection.execute(_KNOWN_ENTRY, {"entry": uid}).first()
     return (found[0], found[1]) if found is not None else None
 
@@ -437,7 +422,6 @@ def _remember_edit(
 
 
 def _refused_before(body: str, operations: Sequence[Operation], document: JsonObject) -> tuple[Conflict, ...]:
-    """What was refused of edits that were stored before, with what stands there now."""
     found = []
     for place, reason in msgspec.json.decode(body, type=list[tuple[int, str]]):
         operation = operations[place]

@@ -58,10 +58,8 @@ class BenchState(msgspec.Struct, frozen=True):
     """All that the bench shows.
 
     Attributes:
-        jobs: the jobs on the bench.
         settings: the shop's settings by name.
         change: number of the last change.
-        stocked: what a plan may take.
         unreadable: rows that cannot be read; everything else is there.
     """
 
@@ -90,7 +88,6 @@ class Hit(msgspec.Struct, frozen=True):
 
 
 def stored_job(row: Row, log: Iterable[Logged] = ()) -> StoredJob | UnreadableRow:
-    """Return the job of a row, or the row itself where it cannot be read."""
     uid, document, drafts, revision, archived = row
     try:
         check_key(uid)
@@ -102,7 +99,6 @@ def stored_job(row: Row, log: Iterable[Logged] = ()) -> StoredJob | UnreadableRo
 
 
 def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
-    """Return the drafts that could not be read when their job was edited."""
     return [
         unreadable_row("drafts", name.removeprefix(KEPT_DRAFTS), body, "kept when the job was edited")
         for name, body in settings.items()
@@ -111,13 +107,11 @@ def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
 
 
 def unread_drafts(rows: Iterable[tuple[Row, StoredJob | UnreadableRow]]) -> list[UnreadableRow]:
-    """Return the drafts that cannot be read, of jobs that themselves can be."""
     found = (lost_drafts(row[0], row[2]) for row, job in rows if isinstance(job, StoredJob))
     return [lost for lost in found if lost is not None]
 
 
 def item_of(row: Row) -> Item | UnreadableRow:
-    """Return the part of a row, or the row itself where it cannot be read."""
     uid, kind, spec, stock, low_at, retired = row
     try:
         check_key(uid)
@@ -141,7 +135,6 @@ def bench_state(
     change: int,
     stocked_rows: Iterable[Row] = (),
 ) -> BenchState:
-    """Return the bench from its rows."""
     entries: dict[str, list[Logged]] = {}
     for job_id, *row in log_rows:
         entries.setdefault(job_id, []).append(read_logged(*row))

@@ -44,7 +44,6 @@ MOST_WORDS = 20
 
 
 def index_name(connection: Connection) -> str:
-    """Return the name of the index in use."""
     found = connection.execute(
         text("SELECT value FROM settings WHERE name = 'search.table'")
     ).scalar_one_or_none()
@@ -199,19 +198,16 @@ def names_in(document: object) -> str:
 
 
 def plain_document(body: str | None) -> JsonObject:
-    """Return a stored document, an empty one where there is none or it cannot be read."""
     found = _plain(body) if body is not None else None
     return found if isinstance(found, dict) else {}
 
 
 def wheels_of(body: str) -> list[JsonObject]:
-    """Return the wheels of a stored document, none where it cannot be read."""
     wheels = plain_document(body).get("wheels")
     return [wheel for wheel in wheels if isinstance(wheel, dict)] if isinstance(wheels, list) else []
 
 
 def wheel_of(document: object, wheel_id: str) -> JsonObject:
-    """Return a wheel of a document that may be of any shape, an empty one where it is not there."""
     wheels = document.get("wheels") if isinstance(document, dict) else None
     for wheel in wheels if isinstance(wheels, list) else ():
         if isinstance(wheel, dict) and wheel.get("wheel_id") == wheel_id:
@@ -220,7 +216,6 @@ def wheel_of(document: object, wheel_id: str) -> JsonObject:
 
 
 def asked_words(typed: str) -> list[str]:
-    """Return the words that are looked for in what was typed, at most so many."""
     return _WORD.findall(typed)[:MOST_WORDS]
 
 

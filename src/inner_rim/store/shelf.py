@@ -35,7 +35,6 @@ class ShelfStore:
         self._database = database
 
     def all(self) -> tuple[Item, ...]:
-        """Return every part that can be read, by kind and name."""
         with self._database.reading() as connection:
             levels = _levels(connection)
             rows = connection.execute(
@@ -107,9 +106,6 @@ class ShelfStore:
         """Store many parts, each over the one of its kind and name: all or nothing.
 
         Args:
-            rows: the parts, from `prepared`.
-            now: the time.
-            reason: for the movements of stock.
             on_progress: hears how many are done; False takes all of it back.
 
         Returns:
@@ -240,7 +236,6 @@ def _row(item: Item, spec: str, now: str) -> JsonObject:
 
 
 def _levels(connection: Connection) -> dict[str, float]:
-    """Return what is on hand of every part that ever moved."""
     rows = connection.execute(text("SELECT part_uid, SUM(amount) FROM movements GROUP BY part_uid"))
     return {row[0]: row[1] for row in rows}
 

@@ -16,7 +16,6 @@ if TYPE_CHECKING:
 
 
 def snapshot(file: Path) -> BenchState | None:
-    """Return the bench of an up-to-date local database, or None."""
     if not _exists(file):
         return None
     import msgspec
@@ -44,7 +43,6 @@ def snapshot(file: Path) -> BenchState | None:
 
 
 def kept_setting(file: Path, name: str) -> object:
-    """Return a setting of a local database, or None where it cannot be read."""
     if not _exists(file):
         return None
     try:

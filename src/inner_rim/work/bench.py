@@ -37,7 +37,6 @@ class Bench:
     Args:
         worker: stores what changes; None keeps everything in memory only.
         clock: the time, for log entries.
-        settings_file: of this bench's own settings; None keeps them in memory.
 
     Attributes:
         one_first: only the first job is worked out, so that its wheel can be worked on at once; the others follow.
@@ -69,7 +68,6 @@ class Bench:
 
     @property
     def worker(self) -> StoreWorker | None:
-        """What stores the changes of bench and shelf."""
         return self.sync.worker
 
     @worker.setter
@@ -79,16 +77,13 @@ class Bench:
     # -- who wants to know -------------------------------------------------------------------
 
     def subscribe(self, listener: Callable[[], None]) -> None:
-        """Call `listener` after every change."""
         self._listeners.append(listener)
 
     def changed(self) -> None:
-        """Tell every listener."""
         for listener in self._listeners:
             listener()
 
     def say(self, words: str) -> None:
-        """Show a sentence until the next one."""
         self.message = words
         self.changed()
 
@@ -96,16 +91,13 @@ class Bench:
 
     @property
     def jobs(self) -> list[JobState]:
-        """The jobs on the bench."""
         return self.sync.jobs
 
     @property
     def logged(self) -> int:
-        """How many entries the logs on the bench have."""
         return sum(len(job.log) for job in self.jobs)
 
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
-        """Work out the wheels of a job again, or of every job, and tell."""
         self.one_first = self.one_first and only is None  # somebody works already: everything is wanted
         kept = {state.key: state for state in self.wheels}
         found: list[WheelState] = []
@@ -125,7 +117,6 @@ class Bench:
         self.changed()
 
     def _states(self, job: JobState, kept: Mapping[WheelKey, WheelState], *, fresh: bool) -> list[WheelState]:
-        """The wheels of a job, worked out again where `fresh` or where they are new."""
         found = []
         for index, wheel in enumerate(job.draft.document["wheels"]):
             old = kept.get((job.job_id, str(wheel.get("wheel_id"))))
@@ -133,7 +124,6 @@ class Bench:
         return found
 
     def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> WheelState:
-        """Return a wheel as it will be after entries that are not in its log yet."""
         before, job.log = job.log, [*job.log, *entries]
         try:
             return wheel_state(job, index, self.shop)
@@ -142,15 +132,12 @@ class Bench:
 
     @property
     def current(self) -> WheelState | None:
-        """The selected wheel, or None on an empty bench."""
         return next((state for state in self.wheels if state.key == self.selected), None)
 
     def wheel(self, key: WheelKey) -> WheelState | None:
-        """Return a wheel of the bench, None where it is not there."""
         return next((state for state in self.wheels if state.key == key), None)
 
     def select(self, key: WheelKey) -> None:
-        """Select a wheel."""
         self.selected = key
         self.message = ""
         self.visits.load(key[1])
@@ -176,14 +163,12 @@ class Bench:
 
     @property
     def history(self) -> History:
-        """What was done at this bench, in its order."""
         return self.sync.history
 
     def undo(self, *, again: bool = False, sure: bool = False) -> Raised | None:
         """Take back what was done last, or do again what was taken back last, and say what.
 
         Args:
-            again: do it again.
             sure: also where a limit is raised while air is in the tire.
 
         Returns:
@@ -197,12 +182,9 @@ class Bench:
         return raised
 
     def set_shop(self, name: str, value: object) -> None:
-        """Set one of the shop's settings."""
         self.shop_methods.set(name, value)
 
     def take_out(self, job_id: str, wheel_id: str) -> None:
-        """Put a wheel back onto the bench and select it."""
-
         def there() -> bool:
             found = next((one for one in self.wheels if one.key[0] == job_id), None)
             state = self.wheel((job_id, wheel_id)) or (found if not wheel_id else None)
@@ -219,7 +201,6 @@ class Bench:
             )
 
     def let_go(self) -> None:
-        """Show what is stored in place of what could not be stored."""
         self.settings.let_go()
         self.sync.let_go()
         if self.shelf.loaded:
@@ -244,12 +225,10 @@ class Bench:
 
     @property
     def shop(self) -> Shop:
-        """What the shop's methods and shelf say for every wheel that does not say otherwise."""
         return self.shop_methods.shop
 
     @property
     def units(self) -> UnitChoice:
-        """What is read and typed at this bench."""
         return self.settings.own.units
 
     def set_units(self, units: UnitChoice) -> None:
@@ -259,11 +238,9 @@ class Bench:
 
     @property
     def time(self) -> datetime:
-        """The time now."""
         return self._clock()
 
     def now(self) -> str:
-        """Return the time now as it is stored."""
         return self._clock().isoformat(timespec="seconds")
 
 
@@ -275,7 +252,6 @@ def around(bench: Bench, state: WheelState | None, cursor: str = "") -> Around:
 
 
 def as_file(bench: Bench) -> bytes:
-    """Return everything a window holds as a file that `import` reads."""
     from inner_rim.work.tasks.exchange import job_file
     from inner_rim.work.tasks.rescue import work_of
 

@@ -18,14 +18,12 @@ class DayPapers:
 
     @property
     def count(self) -> int:
-        """How many wheels there are cards for."""
         return len(self._bench.wheels)
 
     def cards(self, path: Path, on_progress: Callable[[int], bool]) -> bool:
         """Write the bench card of every wheel into one file; return whether it was written.
 
         Args:
-            path: the file.
             on_progress: hears how many are done; False stops it.
         """
         from inner_rim.work.tasks.export import cards_pdf
@@ -34,7 +32,6 @@ class DayPapers:
         return write_saying(path, lambda: cards_pdf(bench.wheels, bench.units, on_progress), bench.say)
 
     def sheet(self, planned: Planned) -> bytes:
-        """Return the day sheet as a PDF."""
         from inner_rim.work.tasks.day_export import day_pdf
 
         bench = self._bench
@@ -47,7 +44,6 @@ class DayPapers:
         return day_pdf(planned, take)
 
     def write_sheet(self, path: Path, planned: Planned) -> bool:
-        """Write the day sheet; return whether it was written."""
         return write_saying(path, lambda: self.sheet(planned), self._bench.say)
 
     def write_calendar(self, path: Path, planned: Planned) -> bool:

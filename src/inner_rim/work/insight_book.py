@@ -35,7 +35,6 @@ class InsightBook:
         self._names: dict[WheelKey, str] = {}
 
     def read(self) -> None:
-        """Read the log again."""
         bench = self._bench
         worker = bench.worker
         if worker is None:
@@ -49,13 +48,11 @@ class InsightBook:
         bench.shop_methods.read_visits(worker, count)
 
     def adopt(self, visits: dict[str, list[Visit]], topics: tuple[Topic, ...]) -> None:
-        """Show what the visits say."""
         self._names = {visit.key: visit.name for one in visits.values() for visit in one}
         self.topics = topics
         self.changed()
 
     def name_of(self, key: WheelKey) -> str:
-        """Return a wheel's name."""
         return self._names.get(key) or tr("Wheel")
 
     def open(self, code: str, place: int) -> None:
@@ -65,18 +62,15 @@ class InsightBook:
 
     @property
     def mark(self) -> Mark | None:
-        """The mark that is open, None where there is none."""
         topic, place = self.topic, self.opened[1]
         return topic.marks[place] if topic is not None and place < len(topic.marks) else None
 
     @property
     def topic(self) -> Topic | None:
-        """The topic of the mark that is open."""
         return next((topic for topic in self.topics or () if topic.code == self.opened[0]), None)
 
     @property
     def left_aside(self) -> frozenset[str]:
-        """Learned figures that do not count."""
         return self._bench.shop_methods.left_aside
 
     @property
@@ -92,7 +86,6 @@ class InsightBook:
         self.changed()
 
     def write(self, path: Path) -> None:
-        """Write every mark into a file, as CSV."""
         from inner_rim.work.tasks.insights import insights_csv
 
         write_saying(path, lambda: insights_csv(self.topics or (), self.name_of), self._bench.say)

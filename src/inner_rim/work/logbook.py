@@ -22,7 +22,6 @@ class Logbook:
         hits: what was found last.
         opened: (job, wheel) of the story, by their identities.
         story: that job with its whole log.
-        name: the wheel's name.
         unreadable: stored rows that cannot be read, listed where everything is asked for.
         asked: what the hits answer: words, kind and span in one text, empty for everything, None before the first answer.
         changed: hears of every answer.
@@ -82,7 +81,6 @@ class Logbook:
         return tuple(sorted(found, key=lambda hit: hit.item.at, reverse=True))
 
     def open_code(self, code: str) -> None:
-        """Open the story of the wheel that a code on papers names."""
         worker = self._bench.worker
         if worker is not None:
             worker.submit(
@@ -100,8 +98,6 @@ class Logbook:
         self._bench.say(tr("There is no such wheel in these data"))
 
     def open(self, job_id: str, wheel_id: str) -> None:
-        """Open the story of a wheel."""
-
         def arrived(job: StoredJob | UnreadableRow | None) -> None:
             if isinstance(job, UnreadableRow):
                 self._bench.say(
@@ -140,7 +136,6 @@ class Logbook:
         return True
 
     def write(self, path: Path) -> None:
-        """Write what was found into a file, as CSV."""
         from inner_rim.work.tasks.export import hits_csv
 
         write_saying(path, lambda: hits_csv(self.hits, self._bench.units), self._bench.say)

@@ -33,8 +33,6 @@ class LogbookView(msgspec.Struct, frozen=True):
     Attributes:
         hits: entries found.
         story: the wheel's visits and entries.
-        title: the wheel's name.
-        opened: whether a wheel is open.
     """
 
     hits: tuple[Line, ...]
@@ -49,7 +47,6 @@ class InsightsView(msgspec.Struct, frozen=True):
     Attributes:
         marks: topics and their marks.
         wheels: behind the mark that is open.
-        title: of that mark.
         turn: what the button does to the learned figure that is open, empty where none is.
     """
 
@@ -60,8 +57,6 @@ class InsightsView(msgspec.Struct, frozen=True):
 
 
 class PageViews:
-    """Works out what each page shows now."""
-
     def __init__(self, bench: Bench) -> None:
         self._bench = bench
 
@@ -70,7 +65,6 @@ class PageViews:
         return self._bench.units
 
     def board(self, planned: Planned, by_wheel: bool) -> Board:
-        """Return the day's board, a row for each wheel or for each mechanic."""
         bench, found = self._bench, planned.found
         promises, helps = (found.promises or {}, found.helps) if found is not None else ({}, {})
         known = {state.key for state in planned.wheels}
@@ -105,7 +99,6 @@ class PageViews:
         return (*picks, *care_of_all(bench.wheels, bench.units, bench.time))
 
     def shelf(self, words: str, kind: PartKind | None) -> ShelfView:
-        """Return the parts of a kind, or of all, that have the words."""
         shelf = self._bench.shelf
         found = shelf.find(words, kind)
         if not shelf.items:
@@ -122,7 +115,6 @@ class PageViews:
         return glance_lines(items, pick_list_of(self._bench.wheels, items), self._units)
 
     def part(self, item_id: str) -> Item | None:
-        """Return a part of the shelf, None where it is not there."""
         return next((item for item in self._bench.shelf.items if str(item.item_id) == item_id), None)
 
     def logbook(self, book: Logbook) -> LogbookView:

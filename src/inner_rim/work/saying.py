@@ -46,7 +46,6 @@ def _rim_of(bench: Bench, line: Line) -> tuple[Understood, ...]:
 
 
 def line_words(line: Line) -> str:
-    """Return what was understood of a line, and what was not, in words."""
     said = ", ".join(dict.fromkeys(one.said for one in line.understood))
     understood = tr("Understood: {said}.").format(said=said) if said else tr("Nothing understood.")
     if not line.left:

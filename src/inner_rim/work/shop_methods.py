@@ -35,17 +35,7 @@ def stored_shop(state: BenchState) -> Shop:
 
 
 class ShopMethods:
-    """Keeps `shop` up to date.
-
-    Args:
-        settings: where methods and figures are kept.
-        shelf: what there is to take.
-        gauge: whose alarm the shop sets.
-        changed: hears of it; True where `shop` is another.
-
-    Attributes:
-        shop: what holds now.
-    """
+    """Keeps `shop` up to date."""
 
     def __init__(
         self, settings: Settings, shelf: ShelfBook, gauge: GaugeSession, changed: Callable[[bool], None]
@@ -57,14 +47,12 @@ class ShopMethods:
         self.shop = Shop()
 
     def adopt(self, state: BenchState) -> None:
-        """Take over what is stored."""
         if not self._shelf.loaded:
             self._stocked = state.stocked
         self.shop = self._now()
         self._gauge.near_share = self._settings.alarm_share or self._gauge.near_share
 
     def work_out(self) -> None:
-        """The shelf or a setting has changed."""
         shop = self._now()
         other, self.shop = shop != self.shop, shop
         self._changed(other)
@@ -127,7 +115,6 @@ class ShopMethods:
 
     @property
     def left_aside(self) -> frozenset[str]:
-        """Learned figures that do not count."""
         kept = self._settings.shop.get(LEARNING)
         return frozenset(name for name in LEARNED_FIGURES if isinstance(kept, list) and name in kept)
 

@@ -41,20 +41,13 @@ class BenchView(msgspec.Struct, frozen=True):
     Attributes:
         units: what figures are shown in.
         tiles: the wheels, in the order of the list.
-        selected: the selected wheel's key.
-        state: the selected wheel, None on an empty bench.
-        others: the other wheels of its bicycle.
-        looking: what is looked at.
         opened: changes when another wheel or another stage came up.
         first: the questions of the first run are shown; the shop's source of air stands in `air`.
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
-        steps, figures: of the stage in work.
         kind: the kind of sealant that stands ready beside a dose.
         figure, second, figure_mark: what stands ready in the panel's entries, and what it depends on.
-        signed_by: who signed last at this bench.
         picks: the picks column; `stale` where they are of the last good state.
-        why: the pick whose working is open, with what was assumed for it.
         section, side: the outlines, None without a plan.
         seats: both bead seats close up, none without a plan.
         low_left, low_right: sectors that are low, as logged or as marked.
@@ -105,12 +98,10 @@ class BenchView(msgspec.Struct, frozen=True):
 
     @property
     def progress(self) -> Progress | None:
-        """Where the selected wheel stands."""
         return self.state.progress if self.state is not None else None
 
     @property
     def stages(self) -> tuple[str, ...]:
-        """The stages in the order of the selected wheel."""
         progress = self.progress
         return progress.stages if progress is not None and progress.stages else STAGES
 
@@ -120,8 +111,6 @@ class Views:
 
     Attributes:
         looking: what is looked at; commands change it.
-        typing: whether a field is being typed into.
-        cursor: the field of the wheel that is typed into, empty for none.
         live: whether a gauge is connected.
     """
 
@@ -143,7 +132,6 @@ class Views:
         self._tiled: dict[WheelKey, tuple[WheelState, tuple[object, ...], Tile]] = {}
 
     def view(self) -> BenchView:
-        """Return what the page shows now."""
         bench, state = self._bench, self._bench.current
         self._follow(state)
         looking, units = self.looking, bench.units
@@ -215,7 +203,6 @@ class Views:
     def _outlines(
         self, state: WheelState | None, from_the_side: bool
     ) -> tuple[Section | None, Side | None, tuple[SeatLoupe, ...]]:
-        """The outlines of the plan; the wheel from the side only where it is looked at."""
         if state is None or state.plan is None or state.wheel is None:
             return None, None, ()
         if self._drawn[0] is not state.plan:

@@ -24,16 +24,12 @@ class SeatLoupe(msgspec.Struct, frozen=True):
     """One bead seat.
 
     Attributes:
-        side: which.
-        middle: what the loupe is held over.
         outlines: closed polygons, those of the section that reach here, and the bead.
         layers: the tape, a line for each layer from the edge inward, the lowest first.
-        thickness_mm: of a layer.
         gap: from the wall to the tape's edge along the bed, None where there is no tape; below zero the tape
             climbs the wall.
         gap_mm: its length with its sign.
         band: where the edge may be, as a line along bed and wall; empty where the well was measured.
-        hooked: the wall has a hook; None where it was not read.
         even: the other seat is the mirror image of this one.
     """
 
@@ -53,11 +49,6 @@ def draw_loupe(section: Section, plan: WheelPlan, hooked: bool | None) -> tuple[
     """Return the left and the right bead seat.
 
     The gap is g = (L - w) / 2 on either side; where the well was assumed, L and with it g have a band.
-
-    Args:
-        section: the drawing of the wheel.
-        plan: its plan.
-        hooked: whether the wall has a hook; None where it was not read.
     """
     left = _seat(section, plan, hooked, "left")
     return left, _mirrored(left) if left.even else _seat(section, plan, hooked, "right")

@@ -54,8 +54,6 @@ class Section(msgspec.Struct, frozen=True):
         outlines: closed polygons: rim, rim_cavity, air, casing, tread, bead_left, bead_right, pool, insert,
             valve_base, valve_stem, valve_nut.
         paths: open lines: tape (one, or tape_left and tape_right for two strips).
-        anchors: a point on each part, for labels.
-        dimensions: dimension lines.
         assumed: names of parts drawn from assumed figures.
     """
 
@@ -158,8 +156,6 @@ def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tup
     """Return casing and air near a bead seat alone, in few points, for a closer look.
 
     Args:
-        plan: the wheel's plan.
-        side: left or right.
         reach_mm: how far from the seat they are wanted.
     """
     end, radius, centre = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm

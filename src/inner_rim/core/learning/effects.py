@@ -52,7 +52,6 @@ class Effects(msgspec.Struct, frozen=True):
     Attributes:
         spreads: how far effects of each kind usually are from 0.
         places: where each effect is in `means` and `covariance`.
-        means, covariance: of the effects, (n,) and (n, n).
         counts: how many observations each effect was learned from.
         share: how likely it is that the shop differs from the usual at all.
     """
@@ -69,9 +68,6 @@ class Effects(msgspec.Struct, frozen=True):
 
         With probability `share` the sum of the effects, otherwise nothing: mean = share * m. The spread around it counts
         the shop as different with at least `WIDE`: wide until it is known.
-
-        Args:
-            groups: whose it is, by kind of effect.
         """
         mean, spread = self.if_it_differs(groups)
         moved, doubt = self.share * mean, max(self.share, WIDE)
@@ -99,7 +95,6 @@ def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> Effects:
 
     Args:
         seen: values (n), with their standard errors.
-        spreads: by kind of effect.
 
     Raises:
         KeyError: a kind has no spread.
@@ -129,8 +124,6 @@ def learn_tries(tries: Sequence[Tried], spreads: Mapping[str, float], within: fl
     True
 
     Args:
-        tries: what was tried (n).
-        spreads: by kind of effect.
         within: spread of the hidden figure between things of the same groups.
 
     Raises:

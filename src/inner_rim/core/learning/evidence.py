@@ -27,11 +27,6 @@ class Visit(msgspec.Struct, frozen=True):
     """One job of one wheel.
 
     Attributes:
-        key: (job, wheel).
-        name: the wheel's name.
-        wheel: as it was planned.
-        ride: its rider.
-        customer: whose it is, empty where that was not said.
         plan: after its log.
         log: its entries that count, oldest first.
     """
@@ -46,7 +41,6 @@ class Visit(msgspec.Struct, frozen=True):
 
     @property
     def attempts(self) -> tuple[Attempt, ...]:
-        """Its tries at seating."""
         return tuple(item.entry for item in self.log if isinstance(item.entry, Attempt))
 
 
@@ -102,11 +96,7 @@ class Ridden(NamedTuple):
 
 
 def ridden(visits: Sequence[Visit], now: datetime) -> Iterator[Ridden]:
-    """Yield how a wheel rode after each visit; its visits are in their order.
-
-    Args:
-        now: with its zone.
-    """
+    """Yield how a wheel rode after each visit; its visits are in their order."""
     for place, visit in enumerate(visits):
         if visit.plan.log.signed is None:
             continue

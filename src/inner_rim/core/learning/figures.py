@@ -40,8 +40,6 @@ def coming_up_share(threshold: float, effects: Effects, groups: dict[str, str]) 
 
     Args:
         threshold: ln(gap that the source outruns / usual median).
-        effects: as learned.
-        groups: whose the wheel is.
 
     Source: docs/models.md 2.11.
     """
@@ -52,10 +50,6 @@ def coming_up_share(threshold: float, effects: Effects, groups: dict[str, str]) 
 
 def gap_spread(effects: Effects, groups: dict[str, str]) -> float:
     """Return the spread of the logarithm of a single gap: the mixture's of a shop that differs and one that is usual.
-
-    Args:
-        effects: as learned.
-        groups: whose the wheel is.
 
     Source: docs/models.md 2.11.
     """
@@ -90,7 +84,6 @@ def failures_a_year(count: int, years: float) -> float:
 
     Args:
         count: wheels of one sort that came back for what was done.
-        years: that all wheels of the sort rode.
 
     Source: conjugate Gamma prior.
     """

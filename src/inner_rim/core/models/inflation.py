@@ -238,7 +238,6 @@ class Circumstances(msgspec.Struct, frozen=True):
 
     @property
     def factor(self) -> float:
-        """What is left of the gap."""
         return math.prod(FACTORS[name] for name in self.names)
 
 

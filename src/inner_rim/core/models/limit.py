@@ -38,14 +38,10 @@ class HasLimit(Protocol):
     """Whatever says what a limit is and where it comes from."""
 
     @property
-    def limit_from(self) -> LimitFrom:
-        """What sets it."""
-        ...
+    def limit_from(self) -> LimitFrom: ...
 
     @property
-    def limit_part(self) -> LimitPart | None:
-        """The part whose figure is missing."""
-        ...
+    def limit_part(self) -> LimitPart | None: ...
 
 
 def limit_words(found: HasLimit) -> str:

@@ -54,7 +54,6 @@ class Bed(msgspec.Struct, frozen=True):
 
     @property
     def slope_run_mm(self) -> float:
-        """Sideways run of each slope."""
         flat = self.floor_mm + self.left_shoulder_mm + self.right_shoulder_mm
         return max(0.0, 0.5 * (self.internal_width_mm - flat))
 

@@ -70,12 +70,10 @@ class SimulatedWheel(msgspec.Struct, frozen=True):
 
     @property
     def volume_now_ml(self) -> float:
-        """Volume with the beads as they are."""
         return self.volume_ml * float(math.prod(1.0 + b.growth for b in self.beads if b.seated))
 
     @property
     def pressure_kpa(self) -> float:
-        """Gauge pressure."""
         if self.mass_kg < 0.0:
             return 0.0
         volume_m3 = self.volume_now_ml * 1e-6
@@ -162,7 +160,6 @@ def _part_s(wheel: SimulatedWheel) -> float:
 
 
 def _moved(wheel: SimulatedWheel, dt_s: float) -> SimulatedWheel:
-    """The wheel after one step."""
     mass = wheel.mass_kg if wheel.mass_kg >= 0.0 else AIR_KG_M3 * wheel.volume_ml * 1e-6
     flow = inflow_kg_s(wheel)
     charge = wheel.charge_kpa

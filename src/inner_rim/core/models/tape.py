@@ -253,7 +253,6 @@ def _gap(laid_mm: float | None, developed_mm: float, strips: int) -> float | Non
 
 
 def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
-    """The trail of a pick."""
     return Why(
         formula=(
             "developed width = shoulders + floor + slopes; target by method; the stocked width nearest "

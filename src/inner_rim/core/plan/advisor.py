@@ -92,12 +92,10 @@ class Suggestion(msgspec.Struct, frozen=True):
 
     Attributes:
         remedy: its name in the log.
-        text: what to do.
         why: the reason, with figures where the model has some.
         tried: it was changed on this wheel already.
         worked, counted: how often it ended well in this shop, and how often it was tried.
         probability: that it works now: the model's, updated by the shop's record.
-        minutes: hands-on.
     """
 
     remedy: Remedy
@@ -168,10 +166,7 @@ def suggestions(
     shop's record (Beta-Binomial, prior worth 4 tries).
 
     Args:
-        plan: of the wheel.
-        tries: on this wheel, oldest first.
         source, core_out, wet: how it was tried last, None where unknown.
-        shop: (worked, tried) of each remedy in this shop.
 
     Source: docs/models.md 2.10; costs and what a remedy leaves of the gap common practice.
     """
@@ -209,7 +204,6 @@ def suggestions(
 
 
 def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> float:
-    """What the model says of a remedy, given that this source has not done it."""
     most = _most(plan, source, core_out)
     if remedy == "core_out":
         now = _most(plan, source, True)

@@ -117,10 +117,6 @@ def sealant_left_ml(wheel: Wheel, plan: WheelPlan, now: datetime) -> float:
 
     inside * (1 - days since the last dose / its life).
 
-    Args:
-        wheel, plan: as they stand.
-        now: with its zone.
-
     Source: docs/models.md 2.4 (linear drying).
     """
     days = (now - _dosed(plan)).total_seconds() / 86400.0

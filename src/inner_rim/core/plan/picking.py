@@ -16,10 +16,7 @@ class Need(msgspec.Struct, frozen=True):
     """Something one stage of a wheel takes.
 
     Attributes:
-        kind: kind of part.
-        stage: when it is used up.
         amount: pieces, mm of tape or ml of sealant.
-        name: the part's own name, empty where only a figure tells it.
         figure_mm: width of a tape or length of a valve, 0 where the name tells it.
     """
 
@@ -42,7 +39,6 @@ class Booking(msgspec.Struct, frozen=True):
 
     Attributes:
         uses: (stage, use) of what is taken.
-        back: stages whose parts go back.
         learned: parts that a check-in has taught; one that is known by its name is left alone.
         uid: identity of the booking, so that one that is tried again is booked once.
     """
@@ -57,13 +53,8 @@ class PickLine(msgspec.Struct, frozen=True):
     """A line of the pick list: what, how much for which wheels, and whether the shelf has it.
 
     Attributes:
-        kind: kind of part.
-        name: what it is called on the shelf, or what to look for.
         figure_mm: width of a tape or length of a valve, 0 for none.
-        amount: in all.
-        on_hand: on the shelf; None where the shelf does not know it.
         bottles: bottles of sealant to fetch, 0 where it is no sealant or the bottle is not known.
-        wheels: names of the wheels that take it.
     """
 
     kind: PartKind
@@ -76,7 +67,6 @@ class PickLine(msgspec.Struct, frozen=True):
 
     @property
     def short(self) -> float:
-        """How much is missing."""
         return max(0.0, self.amount - (self.on_hand or 0.0))
 
 
@@ -122,7 +112,6 @@ def pick_list(
 
     Args:
         wheels: (name, needs, stages that are done) of each; what a done stage took is not taken again.
-        items: the shelf.
     """
     amounts: dict[tuple[PartKind, str, float], float] = {}
     names: dict[tuple[PartKind, str, float], list[str]] = {}

@@ -30,7 +30,6 @@ class Weights(msgspec.Struct, frozen=True):
         added_g: tape, valve, sealant and insert.
         removed_g: tube and rim strip, estimated.
         parts_g: each part by name, what comes out negative.
-        why: the trail.
     """
 
     added_g: float

@@ -40,32 +40,19 @@ class WheelPlan(msgspec.Struct, frozen=True):
     """Everything decided for one wheel, each part with its trail.
 
     Attributes:
-        name: the wheel's name.
         wheel: its parts, as its log has made them.
         bed: the rim's bed as it was used.
-        tire: the mounted tire.
-        tape: the rim tape.
-        valve: the valve.
         insert: whether the insert fits, None without one.
         mounting: the slack of the last bead.
-        sealant: the dose.
         coming_up: what brings the beads up.
-        weights: grams in and out.
-        work: the kind of work.
         minutes_hands, minutes_wait: hands-on time, and waits, of the whole procedure.
         tools: what to lay out before the start.
         bands: 90 % bands of figures whose inputs' error changes what the hands do.
         setup: what decides the procedure.
-        log: what the wheel's log amounts to.
         behind: what was done in this run, oldest first.
         steps: what remains to be done, in order.
-        stages: the stages in the order of this wheel.
-        pressure: every pressure.
-        stops: what halts the job.
         cautions: what is said at each stage.
         assumed: inputs that were not given and what stood in.
-        methods: the methods that it was made with.
-        rider: who rides where, as it was taken.
     """
 
     name: str
@@ -121,7 +108,6 @@ class Picks(msgspec.Struct, frozen=True):
     learned: Learned = USUAL
 
     def setup(self, changes: LogChanges) -> Setup:
-        """Return what decides the procedure."""
         return set_up(
             self.wheel,
             self.resolved.methods,
@@ -137,12 +123,10 @@ class Picks(msgspec.Struct, frozen=True):
 
     @property
     def start(self) -> WheelState:
-        """The state in which the wheel came in."""
         return start_of(self.setup(LogChanges()))
 
     @property
     def steps_kpa(self) -> tuple[float, ...]:
-        """The pressure steps."""
         return self.pressure.seating_kpa
 
     def settles_at_kpa(self, seated_kpa: float) -> float:
@@ -153,7 +137,6 @@ class Picks(msgspec.Struct, frozen=True):
     def remaining(
         self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
     ) -> tuple[Todo, ...]:
-        """Return what remains to be done."""
         return achieve(state, self.setup(changes), taken, climb_at)
 
     def milestones(self, changes: LogChanges) -> tuple[Milestone, ...]:
@@ -161,7 +144,6 @@ class Picks(msgspec.Struct, frozen=True):
         return goals_of(self.setup(changes))
 
     def tapes(self, changes: LogChanges) -> bool:
-        """Return whether the rim is taped."""
         return self.setup(changes).lays_tape
 
     def strips(self, changes: LogChanges, layers_added: int) -> int:
@@ -218,7 +200,6 @@ def plan_wheel(
     The wheel's own practice goes before the job's.
 
     Args:
-        wheel, ride, practice, shelf: what is known.
         log: the wheel's entries that count, oldest first.
         learned: what the shop's log has taught of its figures.
     """
@@ -242,10 +223,7 @@ def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -
     """Return the wheel as its log has made it: taped again, with layers that were added, with the core out.
 
     Args:
-        wheel: as it was checked in.
         layers: of tape that the methods ask for, 0 where the kind of tape decides.
-        tape: that was picked for it.
-        summary: of its log.
     """
     changes: dict[str, object] = {}
     if summary.layers_added:
@@ -397,7 +375,6 @@ class Effects(msgspec.Struct, frozen=True):
     pressure: PressurePick
 
     def figures(self) -> dict[str, float]:
-        """Return the figures that are compared without and with it."""
         return {
             "air_ml": self.tire.air_volume_ml,
             "slack_mm": self.mounting.slack_mm,

@@ -39,9 +39,7 @@ class Todo(msgspec.Struct, frozen=True):
     """An action to take, before it has words.
 
     Attributes:
-        stage: it belongs to.
         key: its name in the log, its code and from the second time on a number.
-        code: what it is.
         question: code of the question that it is, empty for something to do.
         climb: place in the climb from 0, -1 outside of it; the look that ends a climb has the place after the last.
     """
@@ -68,8 +66,6 @@ def achieve(
     """Return what remains to be done.
 
     Args:
-        state: of the wheel now.
-        setup: what decides its procedure.
         taken: how often an action of each code was taken in this run.
         climb_at: place of the pressure step that the climb goes on with.
 
@@ -113,7 +109,6 @@ class _Planner:
         self._stage: Stage = "check_in"
 
     def reach(self, goal: Milestone) -> None:
-        """Make a milestone hold, or come nearer to it."""
         self._stage = goal.stage
         if goal.code in _BLOCKS:
             _BLOCKS[goal.code](self)

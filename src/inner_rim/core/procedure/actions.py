@@ -29,18 +29,13 @@ class Action(msgspec.Struct, frozen=True):
     """One thing to do, or a question to answer by looking.
 
     Attributes:
-        stage: the stage of the job it belongs to.
         code: what it is; the same thing done twice has the same code.
-        text: a sentence.
         minutes: hands-on time.
-        wait_minutes: to wait after it.
         needs: conditions that must hold before it.
         gives: facts that hold after it.
         tools: what the hands need for it.
         question: code of the question it is, empty for something to do.
         cautions: what to mind while the hand is about to do it, at most two.
-        asks: what is written down with it.
-        pressure_kpa: the pressure it sets, 0 for none.
         climb: it is part of the climb at seating, which is answered by attempts.
         key: its name in the log, unique within a wheel.
     """

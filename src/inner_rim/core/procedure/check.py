@@ -14,8 +14,6 @@ def check(actions: Iterable[Action], start: WheelState, limit_kpa: float) -> Whe
     """Return the state a procedure ends in.
 
     Args:
-        actions: in the order of the hands.
-        start: before the first one.
         limit_kpa: no action sets more.
 
     Raises:

@@ -70,26 +70,21 @@ class Plan(Protocol):
     """What the fold asks of the procedure: where the work starts, and what remains at a place of the log."""
 
     @property
-    def start(self) -> WheelState:
-        """The state in which the wheel came in."""
+    def start(self) -> WheelState: ...
 
     @property
-    def steps_kpa(self) -> tuple[float, ...]:
-        """The pressure steps."""
+    def steps_kpa(self) -> tuple[float, ...]: ...
 
     def settles_at_kpa(self, seated_kpa: float) -> float:
         """The pressure at which the wheel is looked at last, once its beads came up."""
 
     def remaining(
         self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
-    ) -> Sequence[Todo]:
-        """What remains to be done."""
+    ) -> Sequence[Todo]: ...
 
-    def milestones(self, changes: LogChanges) -> Sequence[Milestone]:
-        """The milestones of the work, first to last."""
+    def milestones(self, changes: LogChanges) -> Sequence[Milestone]: ...
 
-    def tapes(self, changes: LogChanges) -> bool:
-        """Whether the rim is taped."""
+    def tapes(self, changes: LogChanges) -> bool: ...
 
     def strips(self, changes: LogChanges, layers_added: int) -> int:
         """How many strips of tape a run lays."""
@@ -135,7 +130,6 @@ class _Fold:
         self.may_have_air = False
 
     def note_since(self, **changes: object) -> None:
-        """Note what the looking after is reckoned from."""
         self.since = msgspec.structs.replace(self.since, **changes)
 
     # -- what is done ----------------------------------------------------------------------------
@@ -157,7 +151,6 @@ class _Fold:
             return ()
 
     def do(self, done: Done) -> None:
-        """Take an action as done."""
         code = code_of(done.key)
         if not done.question and code in _QUESTION_BY:
             done = msgspec.structs.replace(done, question=_QUESTION_BY[code])
@@ -339,8 +332,6 @@ def fold_log(log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str
 
     Args:
         log: entries that count, oldest first.
-        plan: of the wheel as it came in.
-        in_ml, in_name: sealant that was in it then.
     """
     fold = _Fold(plan, in_ml, in_name)
     for item in log:
@@ -407,7 +398,6 @@ def _failed(fold: _Fold, entry: StepEntry) -> None:
 
 
 def _reopened(fold: _Fold, entry: StepEntry) -> None:
-    """What is taken up again is looked at again, and all that was done after it."""
     place = _place_of(fold, entry)
     fold.failed.clear()
     fold.signed = None  # whatever was signed stood on this

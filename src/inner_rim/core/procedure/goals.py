@@ -21,7 +21,6 @@ class Milestone(msgspec.Struct, frozen=True):
     """Something to reach.
 
     Attributes:
-        stage: it belongs to.
         code: the action, or block of actions, that reaches it.
         holds: conditions of the wheel, all of which hold once it is reached.
         unless: conditions that make it needless: what came after it was done.
@@ -40,7 +39,6 @@ class Milestone(msgspec.Struct, frozen=True):
         return self.holds == (f"did={self.code}",)
 
     def reached(self, state: WheelState) -> bool:
-        """Whether nothing is left to do for it."""
         if all(state.holds(one) for one in self.holds):
             return True
         return bool(self.unless) and all(state.holds(one) for one in self.unless)

@@ -18,7 +18,6 @@ class Question(msgspec.Struct, frozen=True):
     Attributes:
         code: its name in the log, and of the stop.
         words: answered yes when all is well.
-        stop: what the stop says when it is not.
         back_to: kind of work a No leads to once it is accepted, empty where it is fixed in place.
     """
 

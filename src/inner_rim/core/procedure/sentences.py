@@ -76,12 +76,8 @@ class Known(msgspec.Struct, frozen=True):
     """What the sentences of one wheel are made from.
 
     Attributes:
-        wheel: its parts.
-        methods: that hold for it.
         setup: what decides the procedure.
-        tape, valve, mounting, sealant, pressure: what was picked.
         dry: mounting without the insert, where the tire is seated before it goes in.
-        soap_unknown: nothing is known of soap and the sealant that goes in.
         left_ml: sealant that is left, by a dip; None without one.
     """
 
@@ -99,7 +95,6 @@ class Known(msgspec.Struct, frozen=True):
 
     @property
     def side(self) -> str:
-        """The side of the last bead."""
         return self.mounting.last_side or "left"
 
 

@@ -61,11 +61,6 @@ def found_as(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> Found:
 
     What cannot be is not: a tire that is off, or open, holds no air, and none stands behind beads off their seats.
 
-    Args:
-        wheel: with what was said.
-        kind: of work.
-        insert_usual: whether an insert is inside where nothing was said.
-
     Source: docs/job.md 1.1.
     """
     said = wheel.arrival if wheel.arrival is not None else Arrival()
@@ -91,37 +86,24 @@ class Setup(msgspec.Struct, frozen=True):
     """What decides the procedure of one wheel.
 
     Attributes:
-        kind: the kind of work.
-        tubeless: it comes in tubeless.
         sealed: the rim bed has no spoke holes.
-        lays_tape: tape is laid.
         adds_layer: one more layer goes over the tape that is there, and that is good.
         tape_reason: why the old tape is not kept, empty where the shop or the work says so.
-        keeps_valve, keeps_insert: the one that is there goes back in.
         insert: `none`, `ported` or `unported`; `unread` where its ports were not entered, which counts as unported.
         ports: sealant gets past the insert: by its ports, or by those of the valve that goes in.
-        sealant_in: sealant is in the tire.
         insert_was_on: an insert is on the rim at the start.
-        found: how it comes in.
-        order: how an insert goes in.
         tight: the slack asks for `seat_first`.
         press_home: the tape is pressed home with a tube.
-        route: how sealant goes in.
         route_reason: what forces the route, empty where it is the shop's own choice.
         opens: a refresh or repair opens one side.
-        lubricant: what is on the beads; `none` for nothing.
-        core_out: the core is out for the first burst.
         arrow: the tire has a direction, or it is not known to have none.
-        new, folded: the tire.
         weeping: it has no tubeless mark, or was seen to lose air through its side wall.
         does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim again.
-        leak: where it leaks, of a repair.
         boots: a cut side wall is booted from inside.
         one_bead: one bead is opened, the other stays on its seat.
         watch: how long it is watched: `overnight`, or `minutes` where the beads stayed as they were.
         burst: seated in one burst of air, not in steps.
         steps: pressure steps of the climb.
-        hookless, large_holes: the rim.
         rim_question: what is asked of its walls.
         strips: of tape that are to be laid.
         no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.
@@ -174,12 +156,10 @@ class Setup(msgspec.Struct, frozen=True):
 
     @property
     def tire_goes_on(self) -> bool:
-        """Whether the tire comes off and goes on again."""
         return self.does in ("convert", "tire_change", "retape", "insert")
 
     @property
     def takes_sealant(self) -> bool:
-        """Whether sealant goes in."""
         if self.does == "repair":
             return self.opens
         return self.does != "back_to_tube"
@@ -222,14 +202,7 @@ def set_up(
     """Return what decides the procedure.
 
     Args:
-        wheel: its parts and the work.
-        methods: that hold for this wheel.
-        stock: the shop's sealant.
-        grade: how the last bead goes on.
         pressure: its steps, and the riding pressure, for what a plug stands.
-        tape: that was picked.
-        valve_ported: the valve that was picked has side ports.
-        changes: what the log says otherwise.
 
     Source: docs/job.md 1.1 and 1.3, common practice, no published source.
     """

@@ -24,21 +24,13 @@ class WheelState(msgspec.Struct, frozen=True):
             laid or left in place.
         to_lay: strips of tape that still have to be laid.
         hole: the hole through the tape at the valve.
-        valve: `tube` is the valve of a tube.
-        core: of the valve.
-        insert: whether it is on the rim.
         tire: inspected, then wiped and ready to go on.
-        arrow, arrow_again: confirmed; `none` where the tire has no arrow.
         first, last: the two beads; the last one is opened and closed.
         wet: whether the beads are lubricated.
-        tube: in the tire.
-        air: pressure or none.
         line: the molded line was seen even since the last inflation.
         settled: the molded line was seen even at the pressure at which the wheel settles, since the beads were last seated.
         dry_test: the wheel was shown to hold without sealant, its beads to stay seated.
-        sealant: in the tire.
         ports: whether sealant can get past the insert; `yes` without one.
-        has_insert: whether this wheel gets or has one.
         top_ups: of a tire that weeps, since it was closed.
         did: codes of the actions that were done and that nothing has undone since.
     """

@@ -27,10 +27,7 @@ class Since(msgspec.Struct, frozen=True):
 
     Attributes:
         dosed_at: when sealant went in last, in this job or after it.
-        laid_at: when its tape was laid.
-        tires: that were changed since.
         dips: (when, mm) since it was dosed, but for those that calibrate.
-        handed_over_at: when it was handed over first.
         pressures: (when, kPa, word of the ride, empty for handed over) of every pressure it was handed over or ridden at.
         worked_kpa: the pressure that worked: where the last ride put it, else what was handed over.
         promised: the time that was promised last.
@@ -52,7 +49,6 @@ class Seating(msgspec.Struct, frozen=True):
     Attributes:
         step: place of the pressure step to go on with.
         outcome: of the last try that left the beads unseated, empty where there is none.
-        low_left, low_right: sectors that are low.
         over_limit: the wheel saw more than its limit and was not inspected since.
         climbed: the last step was tried too, and the beads are still not up.
         tries: since the beads were last on and not seated.
@@ -73,16 +69,12 @@ class LogSummary(msgspec.Struct, frozen=True):
     """What a log amounts to.
 
     Attributes:
-        state: of the wheel now.
         behind: what was done in this run, oldest first.
-        changes: what it changes of the work.
-        seating: how the climb goes.
         whole: stages that were confirmed whole.
         failed: stages that failed and were not done since.
         answered: answers by question.
         overridden: codes of stops that a named person passed.
         waiting, waiting_since: actions that were done last, at once, after which a wait may run, and since when, ISO 8601.
-        readings: of the wheel as it stands.
         leak: where air was seen to come out last.
         dip_factor: calibration of the dipstick.
         left_ml: sealant that was left by a dip before this job's went in; None without one.
@@ -90,12 +82,9 @@ class LogSummary(msgspec.Struct, frozen=True):
         sealant_ml, sealant: what is in, and of which kind, empty where it was not said.
         layers_added: of tape, as a remedy.
         seated_kpa: the pressure that brought both beads up; None before that.
-        plugs: that were put in.
         weighed_g: the whole wheel, before and after the work, as far as it was weighed.
         feedback_kpa: where the last test ride puts the pressure.
         signed, signed_at: the sign-off, and when, ISO 8601; None and empty before it.
-        since: what was looked after.
-        run: 1, and one more for each doing-again.
         may_have_air: air may be in, whatever the state says: a try failed, a stage was confirmed whole.
         doubtful: its entries contradict each other, so that the wheel is planned as it came in.
     """

@@ -63,9 +63,6 @@ _ASKS: dict[str, Asks] = {
 class Words:
     """The sentences for one wheel.
 
-    Args:
-        known: what they are made from.
-
     What is said once is said at the first action that it belongs to, so actions are put into words in their order.
     """
 
@@ -75,7 +72,6 @@ class Words:
         self._said: set[str] = set()
 
     def dress(self, todo: Todo) -> Action:
-        """Return an action with its sentence, figures and cautions."""
         code, pressure = todo.code, self._known.pressure
         more: dict[str, Any] = {}
         if todo.climb >= 0 and code == "air.step":
@@ -121,7 +117,6 @@ class Words:
 
     @cached_property
     def _lays(self) -> tuple[Message, ...]:
-        """One sentence for each strip and layer of tape."""
         tape = self._known.tape
         values: dict[str, float | int | str] = {
             "width_mm": tape.trim_to_mm or tape.width_mm or 0.0,

@@ -31,7 +31,6 @@ class Facts(msgspec.Struct, frozen=True):
 
     Attributes:
         hard: it is ridden above about 350 kPa, where plugs tend to blow out.
-        plugs: that it has.
         tube: size of a tube that fits, such as ``40 to 50 × 622``.
         on_shelf: name of such a tube on the shelf, empty for none.
     """

@@ -44,7 +44,6 @@ class Seating(msgspec.Struct, frozen=True):
         over_limit: the wheel saw more than its limit and was not inspected since.
         tries: the attempts since the stage began.
         outcome: of the last one where it left the beads unseated, else empty.
-        changes: what was changed since.
     """
 
     step_kpa: float
@@ -74,12 +73,7 @@ class Holding(msgspec.Struct, frozen=True):
 
 
 class Waiting(msgspec.Struct, frozen=True):
-    """What is waited for.
-
-    Attributes:
-        until: ISO 8601, empty for no wait.
-        after: the step after which the wait is.
-    """
+    """What is waited for."""
 
     until: str = ""
     after: Action | None = None
@@ -91,25 +85,18 @@ class Progress(msgspec.Struct, frozen=True):
     Attributes:
         stage: the stage that is being worked on; "set" once finished.
         done: stages behind it.
-        state: in one word.
         action: the next thing to do, one sentence.
         open_stops: stops that nobody has overridden.
-        seating: how the climb goes.
-        holding: what the readings of a standing wheel say.
-        waiting: what is waited for.
         question: what is asked by hand next, None where nothing is.
         handed_over_kpa: the pressure at sign-off, as set in the shop.
-        ride_kpa: what it was then on the ride.
         step: the step that is to be done, None where the stage has answers of its own.
         last_step: the step done last, for going back; None at the beginning.
         dip_factor: calibration of the dipstick by a dip right after dosing.
-        stages: the stages in the order of this wheel.
         steps_done: names of the steps that are behind.
         climbing: the next thing to do is a try at seating.
         together: the steps that one answer can confirm: plain ones, up to a question, a try, a wait, or an amount.
         open_questions: how many questions of this stage have no answer yet.
         feedback_kpa: where the last test ride puts the pressure, None before one.
-        physical: what state the wheel is in.
     """
 
     stage: Stage
@@ -142,13 +129,7 @@ class Progress(msgspec.Struct, frozen=True):
 
 
 def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | None = None) -> Progress:
-    """Return where the wheel stands.
-
-    Args:
-        wheel: as it is planned.
-        plan: of it, from where its log has left it.
-        shop: (worked, tried) of each remedy in this shop.
-    """
+    """Return where the wheel stands."""
     log = plan.log
     left = _stages_left(plan)
     stage: Stage = next((name for name in plan.stages if name in left), "set")
@@ -218,12 +199,10 @@ def _stages_left(plan: WheelPlan) -> set[str]:
 
 
 def _seat_stage(plan: WheelPlan) -> Stage:
-    """The stage of the last try at seating."""
     return next((step.stage for step in reversed(plan.behind) if step.climb), "seat")
 
 
 def _state(plan: WheelPlan, stage: Stage, stopped: bool, climbing: bool, begun: bool) -> State:
-    """How a wheel does, in one word."""
     if plan.log.signed is not None and stage == "set":
         return "finished"
     if stopped:
@@ -279,7 +258,6 @@ def _counted(readings: Sequence[Read]) -> Sequence[Read]:
 
 
 def _hold(plan: WheelPlan, readings: Sequence[Read], new_tire: bool) -> HoldReport | None:
-    """What the readings say of the wheel's air."""
     times = [moment(at) for at, _kpa, _c in readings]
     counted = [
         HoldReading((time - times[0]).total_seconds() / 3600.0, kpa, c)
@@ -334,7 +312,6 @@ _SHORT_WAIT = frozenset({"hold.flat_left"})
 
 
 def _together(plan: WheelPlan, step: Action | None) -> tuple[Action, ...]:
-    """The steps from the one that is to be done now that one answer can confirm."""
     found: list[Action] = []
     if step is None or step.question:
         return ()

@@ -13,7 +13,6 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
 
     Args:
         wheel: as plain data, of the job that was finished last; it keeps its identity.
-        plan: of that job, after its log.
     """
     physical = plan.log
     found = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
@@ -88,5 +87,4 @@ def _sealant(physical: LogSummary) -> JsonObject:
 
 
 def _day(at: str) -> str | None:
-    """The local day of a time, None where there is none."""
     return local(moment(at)).date().isoformat() if at else None

@@ -146,7 +146,6 @@ class Tire(Part, frozen=True):
 
     @property
     def parsed_size(self) -> sizes.TireSize:
-        """The size as numbers."""
         return sizes.parse_size(self.size)
 
 
@@ -211,14 +210,7 @@ class Arrival(Part, frozen=True):
     """How a wheel comes in; what is left out is as usual for its kind of work (docs/job.md 1.1).
 
     Attributes:
-        tube: inside.
-        taped: the rim.
-        tire: on, with one bead off the rim, or off.
         seated: both beads, or the one that is on.
-        air: in the tire.
-        insert: inside.
-        sealant: inside.
-        valve_mm: length of its tubeless valve.
         weighed_g: the whole wheel, when it was weighed last.
     """
 
@@ -238,7 +230,6 @@ class Waits(Part, frozen=True):
 
     Attributes:
         on: an answer of the customer, or a part that is to come.
-        what: which.
         until: the day it is expected; nothing is planned before.
     """
 

@@ -20,13 +20,7 @@ _GAP = " \x00 "
 
 
 class Understood(msgspec.Struct, frozen=True):
-    """A field that was said.
-
-    Attributes:
-        path: of the field.
-        text: what to type into it.
-        said: the words of the line.
-    """
+    """A field that was said."""
 
     path: str
     text: str
@@ -49,8 +43,6 @@ Reader = Callable[[re.Match[str], datetime], Found]
 
 
 def _figure(path: str) -> Reader:
-    """A figure with its unit, as it was said."""
-
     def read(match: re.Match[str], now: datetime) -> Found:
         unit = {"inch": "in", "inches": "in", '"': "in"}.get(match["unit"] or "", match["unit"] or "")
         yield path, f"{match['value']} {unit}".strip()
@@ -96,7 +88,6 @@ def _due(match: re.Match[str], now: datetime) -> Found:
 
 
 def _nearest(month: str, of_month: int, today: date) -> date:
-    """The day of a month, in the year in which it is nearest to today."""
     number = _MONTHS.index(month.lower()[:3]) + 1
     last = (28, 31, 30)[0 if number == 2 else 2 if number in (4, 6, 9, 11) else 1]
     days = (date(today.year + by, number, min(max(of_month, 1), last)) for by in (-1, 0, 1))
@@ -214,7 +205,6 @@ def read_line(text: str, now: datetime) -> Line:
     ([('tire.size', '45-622'), ('tire.max_pressure_kpa', '3.4'), ('rim.internal_width_mm', '24'), ('rim.hook', 'hooked')], 'blue')
 
     Args:
-        text: as it was typed.
         now: on the shop's own clock, for days and times.
 
     Source: common practice, no published source.

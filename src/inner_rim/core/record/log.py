@@ -44,10 +44,8 @@ class StepEntry(Entry, frozen=True, tag="step"):
     """A stage, or one step of it, was finished, failed, or taken up again.
 
     Attributes:
-        stage: the stage.
         outcome: `waited` ends the wait after a step before its time; `reopened` takes a slip back; `again`
             does it once more from `stage` on, and uses stock once more.
-        text: what was seen.
         step: code of the step; empty for the whole stage.
         completes: this step was the last of its stage.
     """
@@ -75,13 +73,8 @@ class Attempt(Entry, frozen=True, tag="attempt"):
 
     Attributes:
         peak_kpa: highest pressure.
-        outcome: what came of it.
-        limit_kpa: the limit at the time.
         target_kpa: the step that was climbed to.
-        low_left, low_right: sectors that stayed low.
         source: floor_pump, compressor or charge; empty where it was not said.
-        core_out: whether the valve's core was out.
-        lubricant: what was on the bead.
         pops: what the gauge saw.
         changed: what had been changed since the try before.
         trace: (seconds, kPa) of the gauge, thinned out, peaks kept.
@@ -102,15 +95,10 @@ class Attempt(Entry, frozen=True, tag="attempt"):
 
     @property
     def over_limit(self) -> bool:
-        """Whether the wheel saw more than its limit."""
         return self.peak_kpa > self.limit_kpa
 
     def builds(self, first_kpa: float) -> bool:
-        """Return whether pressure built, so that the source outran the leak, whether the beads came up or not.
-
-        Args:
-            first_kpa: the first step of this wheel.
-        """
+        """Return whether pressure built, so that the source outran the leak, whether the beads came up or not."""
         low = self.outcome == "not_up" and self.peak_kpa < NO_PRESSURE_SHARE * first_kpa
         return self.outcome != "no_pressure" and not low
 
@@ -162,8 +150,6 @@ class Care(Entry, frozen=True, tag="care"):
     """Aftercare: sealant topped up, rim retaped, tire changed, insert inspected.
 
     Attributes:
-        what: was done.
-        text: what was seen.
         dose_ml, name: sealant that was added; None where only the date is known.
         left_ml: sealant that was still in, as forecast.
     """
@@ -193,7 +179,6 @@ class Dip(Entry, frozen=True, tag="dip"):
     """A dipstick reading at the lowest point; `calibrates` where the dose had just gone in.
 
     Attributes:
-        depth_mm: as read.
         free_ml: what the depth means, by this wheel's shape.
         least_ml, most_ml: what it means where the dipstick is off by 1 mm; None in entries of older versions.
         factor: calibration that was used, or found.
@@ -211,7 +196,6 @@ class SignOff(Entry, frozen=True, tag="sign_off"):
     """The wheel was handed over, signed by a named person.
 
     Attributes:
-        by: the name.
         pressure_kpa: as it was set in the shop.
         ride_kpa: what that is on the ride; None in entries of older versions.
     """
@@ -287,12 +271,7 @@ AnyEntry = (
 
 
 class Unreadable(msgspec.Struct, frozen=True, tag_field="kind", tag="unreadable"):
-    """A stored entry that this program cannot read: shown as it is, kept byte for byte, never written.
-
-    Attributes:
-        body: what is stored.
-        why: what is wrong with it.
-    """
+    """A stored entry that this program cannot read: shown as it is, kept byte for byte, never written."""
 
     body: str
     why: str
@@ -304,8 +283,6 @@ class Logged(msgspec.Struct, frozen=True, kw_only=True):
     Attributes:
         number: its place in the log, 0 before it is stored.
         at: when, ISO 8601 in UTC.
-        wheel_id: which wheel.
-        entry: what happened.
         uid: its identity, the same in every copy of the log.
     """
 

@@ -29,10 +29,8 @@ class SetField(msgspec.Struct, frozen=True, tag="set"):
     """Set one field.
 
     Attributes:
-        target: a wheel's identity, `JOB` for a field of the job.
         path: the field, such as ``rim.internal_width_mm``.
         value: canonical; None empties the field.
-        base: the value that was seen when it was set.
     """
 
     target: str
@@ -57,12 +55,7 @@ class AddWheel(msgspec.Struct, frozen=True, tag="add"):
 
 
 class RemoveWheel(msgspec.Struct, frozen=True, tag="remove"):
-    """Take a wheel out of the job again; refused once it has a log or was changed since.
-
-    Attributes:
-        wheel_id: which.
-        base: the wheel as it was seen.
-    """
+    """Take a wheel out of the job again; refused once it has a log or was changed since."""
 
     wheel_id: str
     base: JsonObject
@@ -110,12 +103,6 @@ def apply(
     Nothing that is passed in is changed. A field, or what is typed into it, is set where the stored value is the one that the
     operation saw, or is the wanted one already (the operation was applied before and its answer lost);
     otherwise the stored value stands and the operation is returned as a conflict.
-
-    Args:
-        document: the job's document.
-        drafts: what is typed and not accepted.
-        operations: in their order.
-        has_log: whether a wheel has log entries.
     """
     kept = dict(drafts)
     conflicts: list[Conflict] = []
@@ -283,14 +270,7 @@ def leaves(node: JsonObject, prefix: str = "") -> JsonObject:
 
 
 def set_part(node: JsonObject, target: str, part: str, value: Mapping[str, object]) -> list[Operation]:
-    """Return the operations that put a whole part, such as a rim used before, in the place of another.
-
-    Args:
-        node: the wheel as it is.
-        target: its identity.
-        part: name of the part.
-        value: the part's figures.
-    """
+    """Return the operations that put a whole part, such as a rim used before, in the place of another."""
     old = leaves({part: node.get(part) or {}})
     new = leaves({part: dict(value)})
     return [

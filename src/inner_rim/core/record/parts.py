@@ -47,7 +47,6 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     """A part on the shelf.
 
     Attributes:
-        kind: what it is.
         spec: its figures, as the job's struct of that kind has them; its name stands in there.
         stock: on hand, in pieces, mm of tape or ml of sealant.
         low_at: shown as running out at or below this.
@@ -64,7 +63,6 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
 
     @property
     def name(self) -> str:
-        """What it is called."""
         return str(self.spec.get("name") or "")
 
     @property
@@ -185,10 +183,6 @@ def search(
     """Return the parts that hold every word typed, those whose name begins with it first; retired ones last.
 
     Args:
-        items: the shelf.
-        text: words, in any order.
-        kind: only parts of this kind.
-        most: at most so many.
         haystacks: what is looked through, item by item, where it is known already.
 
     >>> shelf = (item_from("tape", {"name": "Reed tape 27", "width_mm": 27}),)

@@ -78,7 +78,6 @@ class LearnedFigure(msgspec.Struct, frozen=True):
     """What a shop's log has taught of one figure: the logarithm of its factor over the usual one, with its spread.
 
     Attributes:
-        log: 0 where nothing was learned.
         spread: its standard deviation.
         count: what it was learned from: visits, tries or dips.
     """
@@ -89,12 +88,10 @@ class LearnedFigure(msgspec.Struct, frozen=True):
 
     @property
     def factor(self) -> float:
-        """Return what the usual figure is multiplied by."""
         return math.exp(self.log)
 
     @property
     def band(self) -> tuple[float, float]:
-        """Return the factor's 90 % interval."""
         return math.exp(self.log - Z_90 * self.spread), math.exp(self.log + Z_90 * self.spread)
 
     def said(self, what: str) -> tuple[Message, ...]:

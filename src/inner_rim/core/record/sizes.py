@@ -64,7 +64,6 @@ class TireSize(msgspec.Struct, frozen=True):
 
     @property
     def iso(self) -> str:
-        """The ISO 5775 designation, such as 45-622."""
         return f"{self.width_mm:g}-{self.bead_seat_diameter_mm:g}"
 
 

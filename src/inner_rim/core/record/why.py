@@ -21,7 +21,6 @@ class Message(msgspec.Struct, frozen=True):
     values: Mapping[str, "Value | Message"] = {}
 
     def read(self, choice: UnitChoice = METRIC) -> str:
-        """Return the sentence with every figure in the chosen units."""
         if not self.values:
             return tr(self.text)
         words = {
@@ -35,7 +34,6 @@ class Why(msgspec.Struct, frozen=True, rename={"what_changes_it": "levers"}):
     """How a figure came about.
 
     Attributes:
-        formula: the computation in words.
         figures: inputs and intermediate results by their full name, canonical units.
         source: a published source, or "common practice", or "derived".
         others: what else was possible.

@@ -23,7 +23,6 @@ class Help(msgspec.Struct, frozen=True):
     Attributes:
         kind: begin with the wheel before another; stay longer today; promise another time.
         minutes: how much longer.
-        other: the wheel that it goes before.
         at: the time to promise.
         pins: where the wheel's tasks go, where it goes before another.
     """
@@ -49,13 +48,7 @@ def latest(day: Day, schedule: Schedule) -> list[int]:
 
 
 def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
-    """Return what would help a wheel that is late, the least change first.
-
-    Args:
-        day: the day.
-        schedule: as it stands.
-        wheel: the one that is late.
-    """
+    """Return what would help a wheel that is late, the least change first."""
     found: list[Help] = []
     order = list(dict.fromkeys(one.wheel for one in schedule.placed))
     if wheel in order:

@@ -36,12 +36,7 @@ class Task(_Part, frozen=True):
     """Hands-on work without a wait in between.
 
     Attributes:
-        words: what is done, for a person.
-        minutes: hands-on.
         wait_minutes: after it, before the wheel's next task; runs day and night.
-        resource: what only one wheel can have at a time, empty for none.
-        stage: of the first action, empty where there is none.
-        action: key of the first action, empty where there is none.
     """
 
     words: Annotated[str, Meta(max_length=500)]
@@ -64,12 +59,10 @@ class Wheel(_Part, frozen=True):
     """A wheel in the day.
 
     Attributes:
-        name: its name.
         tasks: what is still to be done, in order.
         due: when it is wanted, None for no time.
         ready: not before, as where something is drying now; None for at once.
         pins: tasks that stay where they were put.
-        key: what tells it from every other; the name where it is empty.
     """
 
     name: Name
@@ -91,9 +84,6 @@ class Day(_Part, frozen=True):
     """All that a schedule is made from.
 
     Attributes:
-        start: the time now.
-        wheels: what is to be done.
-        mechanics: who does it.
         hours: when the shop is open.
     """
 
@@ -109,11 +99,9 @@ class Day(_Part, frozen=True):
         return -int(-(at - self.start).total_seconds() // 60)
 
     def at(self, minute: int) -> datetime:
-        """Return the time of a minute."""
         return self.start + timedelta(minutes=minute)
 
     def hours_of(self, mechanic: int) -> Hours:
-        """Return when a mechanic works."""
         own = self.mechanics[mechanic].hours
         return own if own is not None else self.hours
 
@@ -146,7 +134,6 @@ class Schedule(_Part, frozen=True):
     Attributes:
         placed: every task, in the order of time.
         done: when each wheel is ready, its last wait included.
-        cost: what it costs (see `cost_of`).
         bound: no schedule costs less; None where that is not known.
     """
 
@@ -177,9 +164,6 @@ def cost_of(
     cost = 50 * (late + late beyond a day) + completion, summed over wheels, + 3 for each task moved.
 
     Args:
-        day: the day.
-        placed: its tasks.
-        done: when each wheel is ready.
         before: the plan before, whose starts are kept where that costs nothing.
     """
     late = [lateness(day, wheel, at) for wheel, at in enumerate(done)]
@@ -199,10 +183,6 @@ def carried(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
     """Return what is left of a schedule in a later day, to keep to; None where nothing is.
 
     A task is known again by its wheel's key and by how many follow it: what is done falls away at the front.
-
-    Args:
-        day, schedule: as it was planned.
-        to: the day now.
     """
     now = {wheel.key or wheel.name: (w, len(wheel.tasks)) for w, wheel in enumerate(to.wheels)}
     passed = to.minute(day.start)

@@ -38,7 +38,6 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
 
     Attributes:
         week: Monday to Sunday.
-        days_off: days on which nobody works.
         special: dates with hours of their own.
     """
 
@@ -173,6 +172,5 @@ def joined(day: DayHours) -> tuple[Opening, ...]:
 
 
 def _times(day: date, span: Opening) -> tuple[datetime, datetime]:
-    """When a stretch of a day begins and ends."""
     midnight = datetime.combine(day, time.min)
     return midnight + timedelta(minutes=span.opens), midnight + timedelta(minutes=span.closes)

@@ -45,7 +45,6 @@ class Board:
             self._open.append(same[hours])
 
     def take(self, task: Task, mechanic: int, start: int) -> None:
-        """Take hands and resource for a task."""
         span = (start, start + task.minutes)
         insort(self._busy[mechanic], span)
         if task.resource:
@@ -113,7 +112,6 @@ def list_schedule(
     """Return a schedule at once: the best of a few rules.
 
     Args:
-        day: the day.
         before: the plan before, which is kept where that costs nothing.
         order: (wheel, task) in an order to try too, such as that of the plan before.
     """
@@ -154,12 +152,7 @@ def searched(
     """Return a better schedule where moving whole wheels, then single tasks, gives one; the same for the same day.
 
     Args:
-        day: the day.
-        first: the schedule at hand.
-        tries: how many moves are tried.
-        before: the plan before.
         go_on: asked before each try; False stops it.
-        seed: of the moves.
     """
     rng = Random(seed)
     best = _wheels_moved(day, first, tries // 3, before, go_on, rng)
@@ -236,10 +229,8 @@ def placed_in_order(
     """Return the schedule in which tasks are placed in an order, each as early as it goes; pinned ones where they are.
 
     Args:
-        day: the day.
         order: (wheel, task); those that are not named come last.
         before: the plan before, which is kept where that costs nothing.
-        not_before: minutes before which a task may not begin, by (wheel, task).
     """
     board = Board(day)
     there = pinned(day)

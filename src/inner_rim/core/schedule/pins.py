@@ -15,7 +15,6 @@ class KeptPin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A task that stays where it was put.
 
     Attributes:
-        wheel: the wheel's key.
         action: key of the task's first action; the pin is over when that is done.
         at: when, on the shop's own clock.
         mechanic: whose hands, by name; where nobody is called so any more, the first one's.

@@ -110,7 +110,6 @@ def promises(
     The time is rounded up to the next ten minutes at which the shop is open: a wheel is picked up there.
 
     Args:
-        day, schedule: as they stand.
         pace: how minutes scatter, by stage; the usual spread where it says nothing.
         runs: how often the day is played.
         together: wheels of which all are promised for one time, by their places in the day; each alone where it is None.

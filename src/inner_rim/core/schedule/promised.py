@@ -29,10 +29,6 @@ def record_of(logs: Iterable[Sequence[Logged]], now: datetime) -> Record:
 
     A promise is kept where the wheel was handed over by then. Of several for one visit the first one counts; one whose
     time has not come does not count yet.
-
-    Args:
-        logs: of each wheel, oldest first.
-        now: on the shop's own clock.
     """
     kept = given = 0
     for log in logs:

@@ -43,11 +43,7 @@ def improve(
     on_progress: Callable[[Schedule], bool] = lambda schedule: True,
     go_on: Callable[[], bool] = lambda: True,
 ) -> Schedule:
-    """Return the best schedule found, with its bound; the same for the same day and effort.
-
-    Args:
-        day, first, effort, before, on_progress, go_on: as in `searching`.
-    """
+    """Return the best schedule found, with its bound; the same for the same day and effort."""
     *_rounds, (_spent, best) = searching(day, first, effort, before, on_progress, go_on)
     return best
 
@@ -67,8 +63,6 @@ def searching(
     one before; a longer search begins with the same rounds. It ends where the best is proven.
 
     Args:
-        day: the day.
-        first: a schedule to begin from; the immediate one where it is None.
         effort: how long it may look, about seconds; counted in steps, so that it does not depend on the machine. On a
             day of more than 60 wheels moves are tried only, and nothing is proven.
         before: the plan before, which is kept where that costs nothing.
@@ -171,7 +165,6 @@ class _Model:
             model.add_no_overlap(row)
 
     def _openings(self, mechanic: int, minutes: int) -> cp_model.Domain:
-        """When a task of so many minutes may begin."""
         from ortools.sat.python import cp_model
 
         ranges = []
@@ -233,7 +226,6 @@ class _Model:
 
         Args:
             effort: OR-tools' deterministic seconds.
-            on_progress, go_on: as in `searching`.
             proves: look for a bound; else only for better schedules.
         """
         from ortools.sat.python import cp_model

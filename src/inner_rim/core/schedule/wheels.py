@@ -25,9 +25,7 @@ def tasks_of(
     """Return the tasks of a wheel: runs of open actions; a wait, or another resource, ends one.
 
     Args:
-        actions: that remain, in order.
         resources: those of `RESOURCES` that it needs for itself.
-        units: what figures in the words are shown in.
     """
     found: list[Task] = []
     run: list[Action] = []

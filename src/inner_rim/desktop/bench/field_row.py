@@ -165,7 +165,6 @@ class FieldRow(QWidget):
         self.entered.emit(self)
 
     def drop_list(self) -> None:
-        """Delete what the window shows for this field, before the field goes."""
         if self._suggesting is not None:
             self._suggesting.drop_list()
 
@@ -175,7 +174,6 @@ class FieldRow(QWidget):
         self._offer_names()
 
     def _offer_names(self) -> None:
-        """Offer what the shelf and the wheels before hold every word of, by name or size."""
         if self._suggesting is None:
             return
         kind, text = PART_FIELDS[self.line.path], self._suggesting.text()
@@ -203,7 +201,6 @@ class FieldRow(QWidget):
             self.show_wheel(self._state, self._units)
 
     def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
-        """Show the wheel's value, or what is typed and not accepted, and why not."""
         self._state, self._units = state, units
         path = state.path(self.line.path)
         typed = state.typed(self.line.path)
@@ -238,7 +235,6 @@ class FieldRow(QWidget):
             self._show_problem()
 
     def _values(self, state: WheelState) -> tuple[object, object]:
-        """The value that was entered and the one that is usual."""
         if self.line is CAME_IN:
             return came_in(state)
         raw = state.value(self.line.path)
@@ -329,16 +325,13 @@ class FieldRow(QWidget):
 
     @property
     def path(self) -> str:
-        """Where its value stands in the document."""
         return self.line.path
 
     @property
     def kind(self) -> str | None:
-        """The kind of quantity, None for words."""
         return self._spec.kind
 
     def put_measured(self, value: float) -> None:
-        """Type a measured value into the field."""
         text = entry_text(value, self._spec.kind or "mm", self._units)
         if self.entry is not None:
             self.entry.setText(text)
@@ -346,12 +339,10 @@ class FieldRow(QWidget):
         self.typed.emit(self.line.path, text)
 
     def holds_focus(self) -> bool:
-        """Whether the cursor is here."""
         focus = QApplication.focusWidget()
         return focus is not None and self.isAncestorOf(focus)
 
     def take_focus(self) -> None:
-        """Put the cursor here."""
         if self.choices is not None:
             self.choices.take_focus()
         elif self.entry is not None:

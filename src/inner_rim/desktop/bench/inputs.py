@@ -96,7 +96,6 @@ class InputsPanel(QWidget):
     # -- which fields ----------------------------------------------------------------------------
 
     def focused_row(self) -> FieldRow | None:
-        """Return the field that is typed into, None where none is."""
         return next(
             (row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()), None
         )
@@ -113,7 +112,6 @@ class InputsPanel(QWidget):
         self._grid.setVerticalSpacing(theme.px(2))
 
     def set_theme(self, theme: Theme) -> None:
-        """Build again in another theme; typing goes on in the same field."""
         self._theme = theme
         self._fit()
         before, open_now = self.focused_row(), self.more.isChecked()
@@ -131,7 +129,6 @@ class InputsPanel(QWidget):
             row.entry.setCursorPosition(at)
 
     def show_stage(self, stage: Stage) -> None:
-        """Show the fields of a stage."""
         if stage == self._stage:
             return
         self._stage = stage
@@ -169,7 +166,6 @@ class InputsPanel(QWidget):
             self._rows[line.path] = row
 
     def _groups(self) -> Iterator[tuple[str, tuple[FieldLine, ...]]]:
-        """The groups of fields that are in view, with their headings."""
         if self._stage is None:
             return
         groups = STAGE_FIELDS[self._stage]
@@ -229,7 +225,6 @@ class InputsPanel(QWidget):
         return self._stage == "check_in" and self.width() >= self._theme.px(2 * COLUMN_PX)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Take two columns where there is room."""
         super().resizeEvent(event)
         before, self._two = self._two, self._room_for_two
         made = self._rows.keys() >= set(self._paths())
@@ -237,7 +232,6 @@ class InputsPanel(QWidget):
             self._place()
 
     def show_more(self, there: bool = True) -> None:
-        """Show every field of check-in, or those that decide."""
         if self._stage != "check_in" or (there == self.more.isChecked() and there == self._all_made()):
             return
         self.more.setChecked(there)
@@ -264,11 +258,9 @@ class InputsPanel(QWidget):
                 self._rows[path].show_wheel(*self._shown)
 
     def _paths(self) -> list[str]:
-        """The fields in view, in the order of the hand."""
         return [line.path for _words, lines in self._groups() for line in lines]
 
     def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
-        """Show the wheel's values in every field in view, and the fields that a figure needs now."""
         if self._shown is not None and self._shown[0].key != state.key:
             self.show_more(False)
         self._shown = (state, units)

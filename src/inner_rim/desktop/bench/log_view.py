@@ -24,7 +24,6 @@ class LogModel(QAbstractListModel):
         self._units = METRIC
 
     def show_log(self, log: Sequence[Logged], units: UnitChoice) -> None:
-        """Show a wheel's entries."""
         entries = list(log)
         if entries != self._entries or self._units != units:
             self.beginResetModel()
@@ -33,11 +32,9 @@ class LogModel(QAbstractListModel):
             self.endResetModel()
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """Return the number of entries."""
         return 0 if parent.isValid() else len(self._entries)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """Return an entry's line."""
         if not index.isValid() or role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             return None
         place = len(self._entries) - 1 - index.row()  # the newest first
@@ -58,5 +55,4 @@ class LogView(QListView):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
     def show_log(self, log: Sequence[Logged], units: UnitChoice) -> None:
-        """Show a wheel's entries."""
         self.entries.show_log(log, units)

@@ -152,12 +152,10 @@ class BenchPage(Page):
             self._share(self._view)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Fit the columns again."""
         super().resizeEvent(event)
         self._size()
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         if self.first is not None:
             self._form.removeWidget(self.first)
@@ -186,7 +184,6 @@ class BenchPage(Page):
     # -- showing -----------------------------------------------------------------------------
 
     def show_view(self, view: BenchView) -> None:
-        """Show the bench; every part shows only what changed."""
         before, self._view = self._view, view
         state = view.state
         if before is None or before.opened != view.opened:
@@ -268,7 +265,6 @@ class BenchPage(Page):
         )
 
     def live_pressure(self, kpa: float, peak_kpa: float) -> None:
-        """Show what the gauge says now, on the scale and as the pressure reached."""
         view = self._view
         if view is None:
             return
@@ -287,7 +283,6 @@ class BenchPage(Page):
     # -- the cursor ----------------------------------------------------------------------------
 
     def focused_row(self) -> FieldRow | None:
-        """Return the field that is typed into, None where none is."""
         return self.inputs.focused_row()
 
     def take_keyboard(self, button: QPushButton) -> None:

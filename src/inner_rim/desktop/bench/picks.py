@@ -33,7 +33,6 @@ class PicksColumn(QGroupBox):
         self.setAccessibleName(tr("Plan"))
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self._badges.clear()
         self.update()
@@ -61,7 +60,6 @@ class PicksColumn(QGroupBox):
         return self._row_box(place).adjusted(0, 2, 0, -2).toAlignedRect()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the rows."""
         theme = self._theme
         painter = QPainter(self)
         area = event.region() if event is not None else QRegion(self.rect())
@@ -124,7 +122,6 @@ class PicksColumn(QGroupBox):
             self._line(painter, note, row.note, SMALL, "muted")
 
     def _badge(self, place: int) -> QPixmap:
-        """The number of a row, painted once in a theme."""
         found = self._badges.get(place)
         if found is None:
             theme, ratio = self._theme, self.devicePixelRatioF()
@@ -196,6 +193,5 @@ class PicksColumn(QGroupBox):
             super().keyPressEvent(event)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """Show where the focus is."""
         super().focusInEvent(event)
         self.update()

@@ -51,12 +51,10 @@ class StageList(QWidget):
         self.setAccessibleName(tr("Steps of this stage"))
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self._size()
 
     def show_stage(self, steps: tuple[StepLine, ...], figures: tuple[StageFigure, ...]) -> None:
-        """Show a stage."""
         if (steps, figures) == (self._steps, self._figures):
             return
         self._steps, self._figures = steps, figures
@@ -78,11 +76,9 @@ class StageList(QWidget):
         self.update()
 
     def resizeEvent(self, event: object) -> None:
-        """Take as many rows as the width asks for."""
         self._size()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint steps and figures."""
         theme, high = self._theme, self._theme.px(ROW_PX)
         painter = QPainter(self)
         wide = self.width() / self._columns
@@ -155,7 +151,6 @@ class SidePanel(QWidget):
 
     @cached_property
     def choices(self) -> LinesView:
-        """What there is to choose from."""
         from inner_rim.desktop.widgets.lines_view import LinesView
 
         made = LinesView(self._theme, tr("Options at this stage"))
@@ -165,7 +160,6 @@ class SidePanel(QWidget):
 
     @cached_property
     def steps(self) -> StepsView:
-        """The steps of the wheel."""
         from inner_rim.desktop.bench.steps_view import StepsView
 
         made = StepsView(self._theme)
@@ -174,7 +168,6 @@ class SidePanel(QWidget):
 
     @cached_property
     def log(self) -> LogView:
-        """The log of the wheel."""
         from inner_rim.desktop.bench.log_view import LogView
 
         made = LogView()
@@ -184,7 +177,6 @@ class SidePanel(QWidget):
     # -- showing ---------------------------------------------------------------------------------
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         self._title.setFont(theme.font(NOTE, 600))
         self._close.setFixedHeight(theme.target)

@@ -56,7 +56,6 @@ def caption(place: int, answer: Answer, typing: bool = False) -> str:
 
     Args:
         place: of the answer; Enter gives the first one, where it may.
-        answer: it.
         typing: letters are typed into a field: they are no keys there, and Enter goes on in the field.
     """
     key = shown_key(answer.command)
@@ -77,43 +76,34 @@ class Flow(QLayout):
         self.setContentsMargins(0, 0, 0, 0)
 
     def addItem(self, item: QLayoutItem | None) -> None:
-        """Add a widget's item."""
         if item is not None:
             self._items.append(item)
 
     def count(self) -> int:
-        """Return the number of widgets."""
         return len(self._items)
 
     def itemAt(self, index: int) -> QLayoutItem | None:
-        """Return an item."""
         return self._items[index] if 0 <= index < len(self._items) else None
 
     def takeAt(self, index: int) -> QLayoutItem | None:
-        """Take an item out."""
         return self._items.pop(index) if 0 <= index < len(self._items) else None
 
     def hasHeightForWidth(self) -> bool:
-        """It is as high as its rows."""
         return True
 
     def heightForWidth(self, width: int) -> int:
-        """Return the height of the rows."""
         return self._lay(QRect(0, 0, width, 0), move=False)
 
     def sizeHint(self) -> QSize:
-        """Return the size of the widest item: it grows into rows from there."""
         return self.minimumSize()
 
     def minimumSize(self) -> QSize:
-        """Return the size of the largest item."""
         size = QSize()
         for item in self._items:
             size = size.expandedTo(item.minimumSize())
         return size
 
     def setGeometry(self, rect: QRect) -> None:
-        """Put the widgets into their rows."""
         super().setGeometry(rect)
         self._lay(rect, move=True)
 
@@ -218,7 +208,6 @@ class StepPanel(QFrame):
         )
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         self._figure.setStyleSheet(theme.type_style(FIGURE, 600))
         for label, entry in self._entries:
@@ -306,7 +295,6 @@ class StepPanel(QFrame):
         self._scroll.ensureVisible(0, 0)
 
     def _show_lines(self, labels: Sequence[QLabel], texts: list[str], place: int) -> list[PlainLabel]:
-        """Return a label for each text, in the column from a place on."""
         for old in labels:
             self._lines.removeWidget(old)
             discard(old)
@@ -380,7 +368,6 @@ class StepPanel(QFrame):
         button.show()  # now, so that it can take the focus at once
 
     def show_typing(self, typing: bool) -> None:
-        """Show the keys that work while a field is typed into, or while none is."""
         if typing == self._typing:
             return
         self._typing = typing
@@ -390,7 +377,6 @@ class StepPanel(QFrame):
         self._soon.start()
 
     def show_open(self, name: str) -> None:
-        """Mark the button of what is open beside the step."""
         for way, button in self.ways.items():
             button.setChecked(DRAWERS[way] == name)
 
@@ -449,19 +435,16 @@ class StepPanel(QFrame):
         return STEP if sentence + gaps + high <= viewport.height() else TITLE
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Fit again."""
         super().resizeEvent(event)
         self._soon.start()
 
     # -- focus and entries -----------------------------------------------------------------------
 
     def focus_main(self) -> None:
-        """Put the focus on the main action."""
         if self._buttons:
             self._buttons[0].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def focus_on(self, where: Focus) -> None:
-        """Put the focus on the main action or into an entry."""
         entry = {"figure": self.figure, "reason": self.reason, "signature": self.signature}.get(where)
         if entry is not None and entry.isVisible():
             entry.setFocus(Qt.FocusReason.TabFocusReason)
@@ -474,11 +457,9 @@ class StepPanel(QFrame):
 
     @property
     def answers(self) -> tuple[Answer, ...]:
-        """What can be answered now."""
         return self._answers
 
     def set_figure(self, text: str) -> None:
-        """Put a figure in, unless the hand is typing there."""
         if not (self.figure.hasFocus() and self.figure.isModified()):
             self.figure.setText(text)
             self.figure.setModified(False)

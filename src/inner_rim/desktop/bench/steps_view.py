@@ -18,7 +18,6 @@ MINUTES_PER_HOUR = 60.0
 
 
 def wait_text(minutes: float) -> str:
-    """Return a wait in words, empty for none."""
     if minutes <= 0.0:
         return ""
     if minutes >= MINUTES_PER_HOUR:
@@ -27,8 +26,6 @@ def wait_text(minutes: float) -> str:
 
 
 class StepsModel(QAbstractListModel):
-    """The selected wheel's steps."""
-
     def __init__(self, theme: Theme, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.theme, self._units = theme, METRIC
@@ -38,7 +35,6 @@ class StepsModel(QAbstractListModel):
         self._shown: object = None
 
     def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
-        """Show a wheel's steps."""
         plan = state.plan if state else None
         shown = ((*plan.behind, *plan.steps) if plan else (), state.progress if state else None, units)
         if shown != self._shown:
@@ -53,11 +49,9 @@ class StepsModel(QAbstractListModel):
         return len(self._heads)
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """Return the number of lines."""
         return 0 if parent.isValid() else len(self._heads) + len(self._steps)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """Return a step's line, and how it looks."""
         if not index.isValid():
             return None
         if index.row() < len(self._heads):
@@ -92,8 +86,6 @@ class StepsModel(QAbstractListModel):
 
 
 class StepsView(QListView):
-    """The list of steps."""
-
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.steps = StepsModel(theme, self)
@@ -106,18 +98,15 @@ class StepsView(QListView):
         self.setSelectionMode(QListView.SelectionMode.NoSelection)
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme."""
         self.steps.theme = theme
         self.scheduleDelayedItemsLayout()
 
     def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
-        """Show a wheel's steps, the present one in view."""
         self.steps.show_wheel(state, units)
         if self.isVisible():
             self._to_present()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Begin with the present step."""
         super().showEvent(event)
         QTimer.singleShot(0, self._to_present)
 

@@ -25,12 +25,7 @@ if TYPE_CHECKING:
 
 
 class ViewDeck(QWidget):
-    """Shows pictures of the selected wheel below each other.
-
-    Args:
-        session: the gauge's readings.
-        theme: how it looks.
-    """
+    """Shows pictures of the selected wheel below each other."""
 
     clicked_part = pyqtSignal(str)
     sector_clicked = pyqtSignal(str, int)
@@ -62,7 +57,6 @@ class ViewDeck(QWidget):
 
     @cached_property
     def section(self) -> SectionView:
-        """The cross-section of rim and tire."""
         made = SectionView(self._theme)
         made.clicked_part.connect(self.clicked_part)
         self._added(made)
@@ -80,7 +74,6 @@ class ViewDeck(QWidget):
 
     @cached_property
     def wheel(self) -> WheelView:
-        """The wheel sector by sector."""
         from inner_rim.desktop.drawings.sectors import WheelView
 
         made = WheelView(self._theme)
@@ -90,7 +83,6 @@ class ViewDeck(QWidget):
 
     @cached_property
     def side(self) -> SideView:
-        """The wheel from the side."""
         from inner_rim.desktop.drawings.side import SideView
 
         made = SideView(self._theme)
@@ -99,7 +91,6 @@ class ViewDeck(QWidget):
 
     @cached_property
     def finish(self) -> FinishView:
-        """Where the bead goes over last."""
         from inner_rim.desktop.drawings.finish import FinishView
 
         made = FinishView(self._theme)
@@ -108,7 +99,6 @@ class ViewDeck(QWidget):
 
     @cached_property
     def trace(self) -> TraceView:
-        """The live gauge."""
         from inner_rim.desktop.drawings.trace import TraceView
 
         made = TraceView(self._session, self._theme)
@@ -132,7 +122,6 @@ class ViewDeck(QWidget):
     # -- showing ---------------------------------------------------------------------------------
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         for name in ("section", "loupe", "wheel", "side", "finish", "trace", "plot"):
             view = self.__dict__.get(name)  # those that were made

@@ -32,7 +32,6 @@ class WheelModel(QAbstractListModel):
         self._tiles: list[Tile] = []
 
     def show_tiles(self, tiles: Sequence[Tile]) -> None:
-        """Show other tiles, telling the views no more than changed."""
         if [tile.key for tile in tiles] != [tile.key for tile in self._tiles]:
             self.beginResetModel()
             self._tiles = list(tiles)
@@ -46,11 +45,9 @@ class WheelModel(QAbstractListModel):
                 self.looks_changed.emit(row)
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """Return the number of wheels."""
         return 0 if parent.isValid() else len(self._tiles)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """Return a wheel's words or its state."""
         if not index.isValid() or index.row() >= len(self._tiles):
             return None
         tile = self._tiles[index.row()]
@@ -63,7 +60,6 @@ class WheelModel(QAbstractListModel):
         return None
 
     def row_of(self, key: tuple[str, str] | None) -> int:
-        """Return the row of a wheel, -1 where it is not there."""
         return next((row for row, tile in enumerate(self._tiles) if tile.key == key), -1)
 
 
@@ -81,11 +77,9 @@ class TileDelegate(QStyledItemDelegate):
         self.selected: WheelKey | None = None
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        """Return a tile's size."""
         return QSize(self.theme.px(40), self.theme.px(HEIGHTS[self.form]))
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        """Paint one tile."""
         tile = index.data(TILE_ROLE)
         if painter is None or tile is None:
             return
@@ -153,25 +147,21 @@ class WheelList(QListView):
         selection.currentChanged.connect(self._moved)
 
     def show_as(self, form: Form) -> None:
-        """Show a list, a rail or rings."""
         if form != self._delegate.form:
             self._delegate.form = form
             self.set_theme(self._delegate.theme)
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._delegate.theme = theme
         self.scheduleDelayedItemsLayout()
         self.executeDelayedItemsLayout()
         self.scrollTo(self.currentIndex())
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Keep the selected wheel in sight."""
         super().resizeEvent(event)
         self.scrollTo(self.currentIndex())
 
     def show_tiles(self, tiles: Sequence[Tile], selected: WheelKey | None) -> None:
-        """Show the wheels and which one is selected."""
         self.wheels.show_tiles(tiles)
         row = self.wheels.row_of(selected)
         if row >= 0 and self.currentIndex().row() != row:

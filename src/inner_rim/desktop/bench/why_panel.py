@@ -39,18 +39,15 @@ class WhyPanel(QWidget):
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme."""
         self._theme = theme
         self._title.setFont(theme.font(NOTE, 600))
 
     def show_why(self, row: PickRow, units: UnitChoice, assumed: tuple[Assumed, ...]) -> None:
-        """Show the trail of a pick."""
         self._title.setText(f"{row.title} · {row.value}")
         self.text.setHtml(why_html(row.why, units, assumed, self._theme))
 
 
 def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: Theme) -> str:
-    """Return a trail as rich text."""
     muted, px = theme.tokens.muted, theme.px
     figures = "".join(
         f"<tr><td style='color:{muted}; padding-right:{px(18)}px'>{_escaped(label(name))}</td>"

@@ -33,8 +33,6 @@ class ActionsList(QWidget):
 
     Args:
         commands: in the order in which they are shown within their group.
-        titles: what each is called now.
-        theme: how it looks.
         sure: Enter may give the first one unseen; else none is marked before a letter or an arrow.
     """
 
@@ -94,7 +92,6 @@ class ActionsList(QWidget):
         self.list.addItem(head)
 
     def _next(self, row: int, by: int) -> int:
-        """Return the next row that is an action, -1 where there is none."""
         rows = self.list.count()
         for away in range(1, rows + 1):
             at = (row + by * away) % rows
@@ -110,7 +107,6 @@ class ActionsList(QWidget):
             self.chosen.emit(str(command))
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """Let the arrows move in the list while the line is typed into."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             by = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
             if by and not event.modifiers():

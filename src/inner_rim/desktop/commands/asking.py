@@ -12,7 +12,6 @@ from inner_rim.work.text.wheel_words import end_words, facts_of
 
 
 def duplicate(context: Context) -> Outcome:
-    """Put a wheel with the same parts into the job."""
     context.bench.editor.duplicate()
     return MAIN
 
@@ -27,7 +26,6 @@ def undo(context: Context, again: bool) -> Outcome:
 
 
 def raise_limit(context: Context) -> Outcome | None:
-    """Take it back though the limit is raised by it."""
     raised = context.looking.raised
     if raised is None:
         return None
@@ -36,12 +34,10 @@ def raise_limit(context: Context) -> Outcome | None:
 
 
 def ask_fleet(context: Context) -> Outcome:
-    """Ask how many wheels alike."""
     return Outcome({"asking": "fleet"}, "figure", clear=("figure",))
 
 
 def make_fleet(context: Context) -> Outcome:
-    """Put so many wheels alike into the job."""
     count = whole(context.typed.figure.strip(), 1, MAX_WHEELS)
     if count is None:
         return context.complain(
@@ -52,35 +48,29 @@ def make_fleet(context: Context) -> Outcome:
 
 
 def ask_print(context: Context) -> Outcome:
-    """Ask what to print or export."""
     return context.look(asking="print")
 
 
 def ask_printer(context: Context) -> Outcome:
-    """Ask what goes to a printer."""
     return context.look(asking="printer")
 
 
 def print_out(context: Context, way: str) -> Outcome:
-    """Send a paper of the selected wheel to a printer."""
     context.window.exporter.print_paper(way)
     return context.look("main", asking="")
 
 
 def print_by_number(context: Context) -> Outcome | None:
-    """Print what has the number that was pressed."""
     number = context.digit or 0
     return print_out(context, PRINTED[number - 1]) if 1 <= number <= len(PRINTED) else None
 
 
 def write_out(context: Context, way: str) -> Outcome:
-    """Write out the selected wheel in one way."""
     context.window.exporter.export(way)
     return context.look("main", asking="")
 
 
 def write_by_number(context: Context) -> Outcome | None:
-    """Write out what has the number that was pressed."""
     ways, number = list(WAYS), context.digit or 0
     if number == len(ways) + 1:
         return ask_printer(context)
@@ -88,12 +78,10 @@ def write_by_number(context: Context) -> Outcome | None:
 
 
 def open_guide(context: Context) -> Outcome:
-    """Begin the problem guide, at the bench or at the roadside."""
     return context.look("main", asking="guide", guide="start")
 
 
 def guide_on(context: Context, yes: bool) -> Outcome | None:
-    """Answer a question of the guide."""
     state, question = context.state, PATH.get(context.looking.guide)
     if question is None or state is None:
         return None
@@ -102,7 +90,6 @@ def guide_on(context: Context, yes: bool) -> Outcome | None:
 
 
 def guide_log(context: Context) -> Outcome:
-    """Log where the guide has led, and leave it."""
     state = context.state
     if state is not None:
         words = end_words(context.looking.guide, facts_of(state, context.bench.shelf.items))

@@ -21,33 +21,25 @@ Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "lin
 class Exporter(Protocol):
     """What commands want of what writes files."""
 
-    def export(self, what: str) -> bool:
-        """Ask where a file goes and write it; return whether it was written."""
+    def export(self, what: str) -> bool: ...
 
-    def print_paper(self, way: str) -> None:
-        """Ask for a printer and print a paper of the selected wheel."""
+    def print_paper(self, way: str) -> None: ...
 
 
 class Caliper(Protocol):
-    """What commands want of the caliper."""
-
-    def take_questioned(self) -> None:
-        """Take the mean of readings that differ."""
+    def take_questioned(self) -> None: ...
 
 
 class Tools(Protocol):
     """What commands want of what measures."""
 
     @property
-    def caliper(self) -> Caliper:
-        """The caliper."""
+    def caliper(self) -> Caliper: ...
 
     @property
-    def sounding(self) -> bool:
-        """Whether the alarm can be heard."""
+    def sounding(self) -> bool: ...
 
-    def silence(self) -> None:
-        """Silence the alarm until another one begins."""
+    def silence(self) -> None: ...
 
 
 class Typed(msgspec.Struct, frozen=True):
@@ -63,7 +55,6 @@ class Outcome(msgspec.Struct, frozen=True):
 
     Attributes:
         look: what is looked at otherwise from now on, by the names of `Looking`; an old fault goes in any case.
-        focus: where the cursor goes.
         field: the field that the cursor goes to instead.
         clear: entries of the panel that are emptied.
         line: what is kept in the line of a check-in, None where it stays as it is.
@@ -79,46 +70,35 @@ class Outcome(msgspec.Struct, frozen=True):
 class Window(Protocol):
     """What commands want of the window itself."""
 
-    def go_to(self, page: str) -> None:
-        """Show a page."""
+    def go_to(self, page: str) -> None: ...
 
-    def change_theme(self) -> None:
-        """Show in the other theme."""
+    def change_theme(self) -> None: ...
 
-    def change_text_size(self, by: int) -> None:
-        """Show text larger or smaller."""
+    def change_text_size(self, by: int) -> None: ...
 
-    def toggle_list(self, name: Literal["keys", "actions"]) -> None:
-        """Open or close the list of keys or of actions."""
+    def toggle_list(self, name: Literal["keys", "actions"]) -> None: ...
 
     @property
-    def demo(self) -> bool:
-        """Whether the demo is shown, which has a tour."""
+    def demo(self) -> bool: ...
 
-    def begin_tour(self) -> None:
-        """Go through the demo in five stops."""
+    def begin_tour(self) -> None: ...
 
     def toggle_far(self) -> None:
         """Show the step over the whole screen, to be read from three meters; or the page again."""
 
-    def leave_far(self) -> bool:
-        """Leave the tour, the far view, or a list over another page; return whether there was one."""
+    def leave_far(self) -> bool: ...
 
     @property
-    def exporter(self) -> Exporter:
-        """Writes files."""
+    def exporter(self) -> Exporter: ...
 
     @property
-    def tools(self) -> Tools:
-        """What measures."""
+    def tools(self) -> Tools: ...
 
     @property
-    def page_shown(self) -> str:
-        """The name of the page that is shown."""
+    def page_shown(self) -> str: ...
 
     @property
-    def typing(self) -> bool:
-        """Whether a field is being typed into."""
+    def typing(self) -> bool: ...
 
 
 class Context(msgspec.Struct, frozen=True):
@@ -126,8 +106,6 @@ class Context(msgspec.Struct, frozen=True):
 
     Attributes:
         bench: the use cases.
-        window: the window's own affairs.
-        looking: what is looked at.
         now: what the panel says, with the answers that it offers.
         typed: what stands in the panel's entries.
         value: the key that was pressed, or what was clicked: a sector, a stage, a field, a choice.
@@ -142,24 +120,19 @@ class Context(msgspec.Struct, frozen=True):
 
     @property
     def state(self) -> WheelState | None:
-        """The selected wheel."""
         return self.bench.current
 
     @property
     def digit(self) -> int | None:
-        """The number that was pressed, None where it was none."""
         return int(self.value) if len(self.value) == 1 and self.value in "0123456789" else None
 
     def offers(self, command: str) -> bool:
-        """Whether the panel offers a command."""
         return any(answer.command == command for answer in self.now.answers)
 
     def look(self, focus: Focus = "", **changes: object) -> Outcome:
-        """Return the outcome of looking at something else."""
         return Outcome(changes, focus)
 
     def complain(self, sentence: str, focus: Focus = "") -> Outcome:
-        """Return the outcome of a command that could not be done, with the reason."""
         return Outcome({"fault": sentence}, focus)
 
 
@@ -177,10 +150,7 @@ class Command(msgspec.Struct, frozen=True):
     Attributes:
         id: its name in the code.
         title: what buttons and lists call it; empty for one that only clicks give.
-        run: does it.
         keys: its keys, as Qt spells them; the first is shown.
-        scope: where its keys work.
-        applies: whether it applies now.
         listed: in the list of actions; "typed" where it comes up only by its words.
         group: where it stands in that list.
     """

@@ -22,9 +22,7 @@ class Keyboard:
     """Makes the shortcuts of a window.
 
     Args:
-        window: whose keys they are.
         context: what a command is given now, with the key that was pressed.
-        run: carries a command out.
 
     Enter alone is no shortcut: buttons, lists and entries use it themselves; what they leave comes to the window.
     """
@@ -54,7 +52,6 @@ class Keyboard:
             shortcut.setEnabled(there and any(command.applies(context) for command in commands))
 
     def on_bench(self, there: bool) -> None:
-        """Let the keys of the bench page work, or leave them to another page."""
         for shortcut in self._bench_only:
             shortcut.setEnabled(there)
 

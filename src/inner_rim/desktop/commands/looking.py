@@ -22,8 +22,6 @@ LOGGED_CHOICES = ("leak", "ride", "care")
 
 
 def go(page: str) -> Callable[[Context], Outcome]:
-    """Return the command that shows a page."""
-
     def run(context: Context) -> Outcome:
         context.window.go_to(page)
         return (
@@ -36,8 +34,6 @@ def go(page: str) -> Callable[[Context], Outcome]:
 
 
 def show(picture: Picture) -> Callable[[Context], Outcome]:
-    """Return the command that shows a picture, or again the one that the step needs."""
-
     def run(context: Context) -> Outcome:
         there = context.looking.picture == picture and not context.looking.drawer
         return context.look(picture=None if there else picture, drawer="", why=None)
@@ -46,7 +42,6 @@ def show(picture: Picture) -> Callable[[Context], Outcome]:
 
 
 def show_wheel(context: Context) -> Outcome:
-    """Show the wheel from the side, sector by sector once it is seated."""
     return show("sectors" if context.looking.stage in ("seat", "hold", "set") else "wheel")(context)
 
 
@@ -60,18 +55,15 @@ def open_drawer(drawer: Drawer) -> Callable[[Context], Outcome]:
 
 
 def show_at(drawer: Drawer, stage: Stage) -> Callable[[Context], Outcome]:
-    """Return the command that opens a list as it is at a stage."""
     return lambda context: context.look(drawer=drawer, stage=stage, why=None)
 
 
 def step_wheel(context: Context, by: int) -> Outcome:
-    """Select the next wheel or the one before."""
     context.bench.step_selection(by)
     return Outcome()
 
 
 def choose_wheel(context: Context) -> Outcome:
-    """Select the wheel that was clicked, given as ``job/wheel``."""
     job_id, _, wheel_id = context.value.partition("/")
     if (job_id, wheel_id) != context.bench.selected:
         context.bench.select((job_id, wheel_id))
@@ -97,7 +89,6 @@ def what_now(context: Context) -> Outcome:
 
 
 def turn_stage(context: Context, by: int) -> Outcome | None:
-    """Look at the next stage of this wheel or the one before."""
     state = context.state
     if state is None:
         return None
@@ -114,12 +105,10 @@ def _fields(context: Context) -> Drawer:
 
 
 def look_at_stage(context: Context) -> Outcome:
-    """Look at the fields of a stage, wherever the wheel is."""
     return context.look(stage=context.value, drawer=_fields(context), why=None)
 
 
 def new_wheel(context: Context) -> Outcome:
-    """Put a new wheel on the bench."""
     context.window.go_to("bench")
     context.bench.settings.set_own(asked=True)
     context.bench.editor.new_wheel()
@@ -158,7 +147,6 @@ def first_field(context: Context) -> Outcome:
 
 
 def say_in_one_line(context: Context) -> Outcome:
-    """Put the cursor where all of a check-in is said in one line."""
     return context.look("line", stage="check_in", drawer=_fields(context), why=None)
 
 
@@ -180,7 +168,6 @@ def go_to_missing(context: Context) -> Outcome | None:
 
 
 def go_to_stop(context: Context) -> Outcome | None:
-    """Put the cursor into the field that a stop is about."""
     state = context.state
     if state is None or state.progress is None or not state.progress.open_stops:
         return None
@@ -274,7 +261,6 @@ def turn_learning(context: Context) -> None:
 
 
 def next_units(context: Context) -> None:
-    """Show and read in the next units."""
     units = context.bench.units
     place = UNIT_SETS.index(units) if units in UNIT_SETS else -1
     context.bench.set_units(UNIT_SETS[(place + 1) % len(UNIT_SETS)])

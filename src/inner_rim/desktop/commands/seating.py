@@ -13,7 +13,6 @@ SECTORS = range(1, 9)
 
 
 def _attempt(context: Context, seen: Seen, low: LowPick | None = None) -> Outcome:
-    """Log an attempt at the pressure typed."""
     kpa = pressure_typed(context)
     if kpa is None:
         return no_pressure(context)
@@ -24,7 +23,6 @@ def _attempt(context: Context, seen: Seen, low: LowPick | None = None) -> Outcom
 
 
 def both_up(context: Context) -> Outcome:
-    """Both beads are up, all round."""
     return _attempt(context, "both_up")
 
 
@@ -55,12 +53,10 @@ def hisses(context: Context) -> Outcome:
 
 
 def one_low(context: Context) -> Outcome:
-    """Begin to mark where a bead is low."""
     return context.look("main", asking="low", low=LowPick("left"), picture=None, drawer="", why=None)
 
 
 def turn_to(context: Context, side: str) -> Outcome | None:
-    """Let the digit keys go to one side."""
     low = context.looking.low
     return context.look(low=LowPick(side, low.left, low.right)) if low is not None else None
 
@@ -87,7 +83,6 @@ def hit_sector(context: Context) -> Outcome | None:
 
 
 def log_low(context: Context) -> Outcome | None:
-    """Log the attempt with its low sectors."""
     low = context.looking.low
     if low is None:
         return None
@@ -97,11 +92,9 @@ def log_low(context: Context) -> Outcome | None:
 
 
 def inspected(context: Context) -> Outcome:
-    """The wheel went above its limit and was inspected."""
     context.bench.recorder.inspect_after_over_limit()
     return Outcome()
 
 
 def type_pressure(context: Context) -> Outcome:
-    """Put the cursor into the panel's figure."""
     return Outcome(focus="figure")

@@ -52,12 +52,10 @@ def pressure_typed(context: Context) -> float | None:
 
 
 def no_pressure(context: Context) -> Outcome:
-    """Return the outcome of an entry that is not a pressure."""
     return context.complain(tr("Type a pressure, such as 2.3, 33 psi or 2,3 bar"), "figure")
 
 
 def correct_first(context: Context) -> Outcome:
-    """Return the outcome of going on while a field is not accepted."""
     return context.complain(tr("Correct the marked field first."))
 
 
@@ -109,7 +107,6 @@ def choose_work(context: Context, kind: str) -> Outcome:
 
 
 def work_by_number(context: Context) -> Outcome | None:
-    """Choose what a wheel comes in for by the number that was pressed."""
     kinds, number = list(WORK_WORDS), context.digit or 0
     return choose_work(context, kinds[number - 1]) if 1 <= number <= len(kinds) else None
 
@@ -265,7 +262,6 @@ def end_wait(context: Context) -> Outcome:
 
 
 def back(context: Context) -> Outcome:
-    """Take back the last step, or the stage before."""
     context.bench.recorder.back()
     return MAIN
 
@@ -277,19 +273,16 @@ def tape_again(context: Context) -> Outcome:
 
 
 def one_more_layer(context: Context) -> Outcome:
-    """Begin once more with one layer over the good tape."""
     context.bench.recorder.again("tape", LAYER)
     return MAIN
 
 
 def answer(context: Context, sound: bool) -> Outcome:
-    """Answer the question that is asked."""
     context.bench.recorder.answer(sound)
     return MAIN
 
 
 def fixed(context: Context) -> Outcome | None:
-    """What was found wrong is fixed and was checked again."""
     state = context.state
     if state is None or state.progress is None or not state.progress.open_stops:
         return None

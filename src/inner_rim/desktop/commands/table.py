@@ -60,18 +60,14 @@ def _on_panel(
     *keys: str,
     scope: Scope = "bench",
 ) -> Command:
-    """Return a command that applies only while the panel offers it."""
     return Command(command, title, run, keys, scope, lambda context: context.offers(command))
 
 
 def _inner(command: str, run: Callable[[Context], Outcome | None]) -> Command:
-    """Return a command that only a click gives, with what was clicked."""
     return Command(command, "", run, listed=False)
 
 
 def _window(run: Callable[[Context], object]) -> Callable[[Context], Outcome | None]:
-    """Return a command that changes the window and nothing else."""
-
     def done(context: Context) -> None:
         run(context)
 
@@ -230,7 +226,6 @@ BY_ID = {command.id: command for command in COMMANDS}
 
 
 def shown_key(command: str) -> str:
-    """Return the key that is shown beside a command, empty where it has none."""
     keys = BY_ID[command].keys
     return "" if len(keys) > 2 or not keys else keys[0].replace("Return", "Enter")
 
@@ -274,6 +269,5 @@ KEYS_THAT_MATTER = (
 
 
 def readme_table() -> str:
-    """Return the README's table of keys, as Markdown."""
     rows = [f"| `{keys}` | {title} |" for keys, title in key_lines()]
     return "\n".join(["| Key | What it does |", "| --- | --- |", *rows])

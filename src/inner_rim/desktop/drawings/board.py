@@ -79,12 +79,10 @@ class BoardView(QGroupBox):
         self.setAccessibleName(tr("Board of the day"))
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self._lay_out()
 
     def show_day(self, day: Board) -> None:
-        """Show another schedule."""
         if day == self._day:
             return
         old, self._day = self._day, day
@@ -98,7 +96,6 @@ class BoardView(QGroupBox):
         self._lay_out()
 
     def _make_buttons(self, day: Board) -> None:
-        """A button for each remedy."""
         for button in self.helps:
             button.hide()
             button.deleteLater()
@@ -112,7 +109,6 @@ class BoardView(QGroupBox):
         return button
 
     def _lay_out(self) -> None:
-        """Work out where everything lies."""
         if self._day is None:
             return
         helps = [[button.sizeHint().width() for button in row] for row in self._buttons]
@@ -129,31 +125,26 @@ class BoardView(QGroupBox):
         self.update()
 
     def sizeHint(self) -> QSize:
-        """As high as its rows."""
         return QSize(600, round(self.places.tops[-1] + 4))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Work out where everything stands."""
         super().resizeEvent(event)
         self._lay_out()
 
     # -- what is in view -------------------------------------------------------------------------
 
     def zoom(self, by: int) -> None:
-        """Show more time, or less."""
         place = ZOOMS.index(self._zoom)
         self._zoom = ZOOMS[min(max(place + by, 0), len(ZOOMS) - 1)]
         self._lay_out()
 
     def shift(self, px: float) -> None:
-        """Show a later part, or an earlier one."""
         shifted = min(max(px, 0.0), self.places.most_shifted)
         if shifted != self.places.shifted:
             self.places.shifted = shifted
             self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        """Ctrl and the wheel zoom; Shift and the wheel go on in time."""
         if event is None:
             return
         turned = event.angleDelta().y() or event.angleDelta().x()
@@ -168,7 +159,6 @@ class BoardView(QGroupBox):
     # -- painting --------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the day."""
         day, theme = self._day, self._theme
         if day is None:
             return
@@ -204,7 +194,6 @@ class BoardView(QGroupBox):
             self._paint_dragged(painter, chosen, *self._dragged)
 
     def _paint_ticks(self, painter: QPainter, ticks: tuple[tuple[int, str], ...], top: float) -> None:
-        """The times, at the upper edge of what is in view."""
         theme, head = self._theme, float(self._theme.px(HEAD_PX))
         painter.fillRect(QRectF(0.0, top, float(self.width()), head - 2.0), theme.color("card"))
         painter.setFont(theme.font(SMALL))
@@ -219,7 +208,6 @@ class BoardView(QGroupBox):
                 painter.drawText(QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_row(self, painter: QPainter, place: int, row: Row) -> None:
-        """A row's name and sentence, and the line above it."""
         theme = self._theme
         painter.fillRect(QRectF(0.0, self.places.tops[place], float(self.width()), 1.0), theme.color("line"))
         top, high = self.places.line(place)
@@ -263,7 +251,6 @@ class BoardView(QGroupBox):
         painter.drawRect(self.places.box(bar).adjusted(0, 8, 0, -8))
 
     def _paint_group(self, painter: QPainter, group: Group, chosen: bool) -> None:
-        """Bars as one, with what they say."""
         theme, box, first = self._theme, self.places.group_box(group), group.bars[0]
         fill = theme.color("stop_soft" if first.late else "accent_soft")
         for bar in group.bars:
@@ -303,7 +290,6 @@ class BoardView(QGroupBox):
         painter.drawPolygon(QPolygonF([QPointF(x, top - 2), QPointF(x + 11, top + 3), QPointF(x, top + 8)]))
 
     def _paint_dragged(self, painter: QPainter, bar: Bar, minute: int, mechanic: int) -> None:
-        """Where a bar would be put down, and when that is."""
         assert self._day is not None
         theme = self._theme
         row = bar.row if self._day.by_wheel else mechanic
@@ -325,22 +311,18 @@ class BoardView(QGroupBox):
 
     @property
     def day(self) -> Board | None:
-        """What is shown."""
         return self._day
 
     @property
     def groups(self) -> tuple[Group, ...]:
-        """The bars as they are shown."""
         return tuple(self.places.groups)
 
     @property
     def helps(self) -> tuple[QPushButton, ...]:
-        """The buttons of the remedies."""
         return tuple(button for row in self._buttons for button in row)
 
     @property
     def chosen(self) -> Bar | None:
-        """The bar that is chosen, None where none is."""
         bars = self._day.bars if self._day is not None else ()
         return next((bar for bar in bars if not bar.wait and (bar.key, bar.task) == self._chosen), None)
 
@@ -352,13 +334,11 @@ class BoardView(QGroupBox):
         return _of_group(group) if group is not None else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Choose a bar, and perhaps begin to drag it."""
         if event is not None:
             self.choose(self._bar_at(event.position()))
             self._pressed = event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Drag the bar that is chosen."""
         bar = self.chosen
         if event is None or bar is None or self._pressed is None:
             return
@@ -369,7 +349,6 @@ class BoardView(QGroupBox):
         self.update()
 
     def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
-        """Put the bar down where it was dragged to."""
         bar, dragged = self.chosen, self._dragged
         self._pressed = self._dragged = None
         if bar is not None and dragged is not None:
@@ -388,7 +367,6 @@ class BoardView(QGroupBox):
         return max(0, put), self.places.row_at(position.y())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        """Open the wheel of a bar, or of a row."""
         if event is None:
             return
         bar = self._bar_at(event.position())
@@ -440,7 +418,6 @@ class BoardView(QGroupBox):
         self.choose(_of_group(groups[(here + by) % len(groups)]))
 
     def turn_pin(self) -> None:
-        """Pin the bar that is chosen where it is, or let it go."""
         bar = self.chosen
         if bar is not None and bar.pinned:
             self.let_go.emit(bar.wheel, bar.task)
@@ -459,7 +436,6 @@ class BoardView(QGroupBox):
             self.moved.emit(bar.wheel, bar.task, bar.start + (by if later else 0), row)
 
     def choose(self, bar: Bar | None) -> None:
-        """Choose a bar, and say what it is."""
         self._chosen = (bar.key, bar.task) if bar is not None else None
         if bar is not None:
             self.setToolTip(plain_tip(self.said(bar)))
@@ -472,7 +448,6 @@ class BoardView(QGroupBox):
         self.update()
 
     def said(self, bar: Bar) -> str:
-        """Return when a bar begins and what is done then."""
         assert self._day is not None
         at = in_words(self._day.start + timedelta(minutes=bar.start), "%a %H:%M")
         return (

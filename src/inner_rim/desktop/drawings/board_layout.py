@@ -27,14 +27,10 @@ class BoardLayout:
     """Places on a board.
 
     Args:
-        theme: how large type is.
-        day: what is shown.
-        width: of the view, px.
         zoom: open minutes in view; None for all that is planned.
         helps: widths of the buttons of each row, px.
 
     Attributes:
-        axis: of time.
         groups: bars as they are shown.
         tops: of the rows, and where the last one ends.
         shifted: how much of the axis lies before what is in view, px.
@@ -68,25 +64,20 @@ class BoardLayout:
 
     @property
     def most_shifted(self) -> float:
-        """How far the axis can be shifted, px."""
         return max(0.0, self.axis.length - self.room_px)
 
     def x(self, minute: float) -> float:
-        """Return where a minute lies."""
         return self.left + self.axis.x(minute) - self.shifted
 
     def line(self, row: int) -> tuple[float, float]:
-        """Return top and height of a row's bars."""
         return self.tops[min(row, len(self.tops) - 1)] + PAD_PX, float(self._theme.px(BAR_PX))
 
     def box(self, bar: Bar) -> QRectF:
-        """Return where a bar lies."""
         top, high = self.line(bar.row)
         left, right = self.x(bar.start), self.x(bar.end)
         return QRectF(left, top, max(LEAST_BAR_PX, right - left), high)
 
     def group_box(self, group: Group) -> QRectF:
-        """Return where bars that are shown as one lie."""
         return self.box(msgspec.structs.replace(group.bars[0], end=group.end))
 
     # -- rows ------------------------------------------------------------------------------------
@@ -96,11 +87,9 @@ class BoardLayout:
         return min(sum(top <= y for top in self.tops[1:]), len(self.day.rows) - 1)
 
     def name_room(self, row: Row) -> float:
-        """Return how wide a row's name may be."""
         return self.left - (self._theme.px(RING_PX) + 6 if row.key else 0) - 12.0
 
     def name_lines(self, row: Row) -> list[str]:
-        """Return a row's name in lines, without the end of the bicycle."""
         return self._theme.wrapped(row.name.partition(PART)[0], self.name_room(row), TEXT, 600)
 
     def wrapped(self, words: str, weight: int) -> list[str]:
@@ -108,7 +97,6 @@ class BoardLayout:
         return self._theme.wrapped(words, self._side_room(), SMALL, weight, most=4)
 
     def side(self, row: int) -> QRectF:
-        """Return where a row's sentence is."""
         top, high = self.tops[row] + PAD_PX, self.tops[row + 1] - self.tops[row] - 2 * PAD_PX
         if self.wide:
             return QRectF(self._width - self._theme.px(SIDE_PX) + 10.0, top, self._side_room(), high)
@@ -116,7 +104,6 @@ class BoardLayout:
         return QRectF(self.left, top + bars, self._side_room(), high - bars)
 
     def help_boxes(self, row: int) -> list[QRectF]:
-        """Return where a row's buttons are, under its sentence."""
         box, high = self.side(row), float(self._theme.px(HELP_PX))
         top = box.top() + self._words_px(row) + 4.0
         return [
@@ -139,7 +126,6 @@ class BoardLayout:
         return found
 
     def _words_px(self, row: int) -> int:
-        """How high a row's sentence and its reason are."""
         said = self.day.rows[row]
         lines = len(self.wrapped(said.sentence, 600)) + len(self.wrapped(said.reason, 400))
         return lines * self._theme.px(LINE_PX)
@@ -149,7 +135,6 @@ class BoardLayout:
         return (lines + (PART in row.name)) * self._theme.px(LINE_PX) + (0 if lines > 1 else 4)
 
     def _row_px(self, row: int) -> float:
-        """How high a row is."""
         lines = {line for _x, line in self._help_places(row)}
         below = self._words_px(row) + len(lines) * (self._theme.px(HELP_PX) + 4) + (4 if lines else 0)
         name = self._name_px(self.day.rows[row])

@@ -48,12 +48,10 @@ class CurvesView(QWidget):
         self.setMinimumSize(120, 60)
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self.update()
 
     def show_curves(self, curves: Sequence[Curve], x_range: tuple[float, float]) -> None:
-        """Show other curves."""
         if (tuple(curves), x_range) != (self.curves, self.x_range):
             self.curves, self.x_range = tuple(curves), x_range
             self.update()
@@ -61,12 +59,10 @@ class CurvesView(QWidget):
     def show_levels(
         self, levels: Sequence[Across], pops: Sequence[tuple[float, float]], y_range: tuple[float, float]
     ) -> None:
-        """Show other levels across, and where pops were heard."""
         self.levels, self.pops, self.y_range = tuple(levels), tuple(pops), y_range
         self.update()
 
     def at(self, x: float, y: float) -> QPointF:
-        """Return where a point lies."""
         return place(self._field(), self.x_range, self.y_range, x, y)
 
     def _field(self) -> QRectF:
@@ -74,7 +70,6 @@ class CurvesView(QWidget):
         return QRectF(self.rect()).adjusted(px(LEFT_PX), px(TOP_PX), -px(RIGHT_PX), -px(BOTTOM_PX))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint axes, levels, curves, pops."""
         theme, field = self._theme, self._field()
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.color("card"))

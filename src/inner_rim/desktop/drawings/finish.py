@@ -63,7 +63,6 @@ class FinishView(QWidget):
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         for toggle in self._toggles.values():
             toggle.setStyleSheet(f"padding: 0 1px; font-size: {theme.type_px(SMALL)}px;")
@@ -71,7 +70,6 @@ class FinishView(QWidget):
         self.update()
 
     def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
-        """Show a wheel; another wheel starts with the finish at its valve."""
         key = state.key if state else None
         if key != self._key:
             self._finish = 0.0
@@ -94,7 +92,6 @@ class FinishView(QWidget):
         return usable_well_mm(plan.bed, tape, occupied)
 
     def slack_mm(self) -> float:
-        """Return the slack at the finish point that is shown."""
         assert self._state is not None and self._state.wheel is not None
         return finish_slack_mm(
             self._state.wheel.rim, self.well_mm(), self._finish, valve_base=self._toggles["valve"].isChecked()
@@ -120,7 +117,6 @@ class FinishView(QWidget):
         return QPointF(self.width() / 2.0, height / 2.0), radius
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint rim, valve, bead and the slack."""
         state = self._state
         if state is None or state.plan is None or state.wheel is None:
             return
@@ -197,12 +193,10 @@ class FinishView(QWidget):
         self._answer()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Take the finish point."""
         self._dragging = True
         self.mouseMoveEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Move the finish point under the pointer."""
         if event is None or not self._dragging:
             return
         centre, _radius = self._circle()
@@ -210,11 +204,9 @@ class FinishView(QWidget):
         self.turn_to(math.atan2(away.x(), -away.y()))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """Leave the finish point where it is."""
         self._dragging = False
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Move by five degrees with , and ."""
         turn = {",": -STEP_RAD, ".": STEP_RAD}.get(event.text() if event else "")
         if turn is None:
             super().keyPressEvent(event)

@@ -36,25 +36,17 @@ _TRANSPARENT = QImage.Format.Format_ARGB32_Premultiplied
 
 
 class Lens:
-    """A round piece of the section, magnified.
-
-    Args:
-        box: where it lies, a square.
-        seat: what is seen.
-        scale: pixels for a mm.
-    """
+    """A round piece of the section, magnified."""
 
     def __init__(self, box: QRectF, seat: SeatLoupe, scale: float) -> None:
         self.box, self.seat, self.scale = box, seat, scale
 
     def at(self, point: Point) -> QPointF:
-        """Return where a point of the section lies."""
         x, y = self.seat.middle
         middle = self.box.center()
         return QPointF(middle.x() + (point[0] - x) * self.scale, middle.y() - (point[1] - y) * self.scale)
 
     def polygon(self, points: tuple[Point, ...]) -> QPolygonF:
-        """Return an outline as it lies here."""
         return QPolygonF([self.at(point) for point in points])
 
     def paint(self, painter: QPainter, theme: Theme) -> None:
@@ -93,12 +85,7 @@ class Lens:
         painter.drawImage(self.box.topLeft() - QPointF(1.0, 1.0), frame)
 
     def picture(self, sharp: float, theme: Theme) -> QImage:
-        """Return it as a picture, a pixel larger on every side.
-
-        Args:
-            sharp: pixels of the device for a pixel.
-            theme: what it is painted in.
-        """
+        """Return it as a picture, a pixel larger on every side."""
         side = self.box.width() + 2.0
         image = QImage(round(side * sharp), round(side * sharp), _TRANSPARENT)
         image.setDevicePixelRatio(sharp)
@@ -122,7 +109,6 @@ class Lens:
             painter.drawLine(point + away - QPointF(0, 3), point + away + QPointF(0, 3))
 
     def field_at(self, position: QPointF) -> str | None:
-        """Return the field of the part at a place, None outside the lens."""
         middle = self.box.center()
         if math.hypot(position.x() - middle.x(), position.y() - middle.y()) > 0.5 * self.box.width():
             return None
@@ -199,7 +185,6 @@ def gap_words(seat: SeatLoupe, units: UnitChoice) -> str:
 
 
 def wall_words(seat: SeatLoupe) -> str:
-    """Return what wall it is."""
     if seat.hooked is None:
         return tr("hook not entered, drawn hooked")
     return tr("hooked wall") if seat.hooked else tr("hookless wall")
@@ -219,7 +204,6 @@ class LoupeView(QWidget):
         self.setAccessibleName(tr("Close-up of both bead seats"))
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self.update()
 
@@ -234,7 +218,6 @@ class LoupeView(QWidget):
         self.update()
 
     def lenses(self) -> tuple[Lens, ...]:
-        """Return the lenses as they lie now."""
         if not self._seats:
             return ()
         row = self._theme.px(20)
@@ -273,7 +256,6 @@ class LoupeView(QWidget):
             painter.drawText(below.translated(0, row), Qt.AlignmentFlag.AlignCenter, words)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Go to the field of the part under the pointer."""
         if event is None:
             return
         field = next((found for lens in self.lenses() if (found := lens.field_at(event.position()))), None)

@@ -12,7 +12,6 @@ from inner_rim.core.drawing.section import Point
 
 @lru_cache(maxsize=512)
 def polygon(points: tuple[Point, ...]) -> QPolygonF:
-    """Return an outline in mm as a polygon."""
     return QPolygonF([QPointF(x, y) for x, y in points])
 
 

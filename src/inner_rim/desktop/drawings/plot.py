@@ -16,7 +16,6 @@ DOT_PX = 4.5
 def place(
     field: QRectF, x_range: tuple[float, float], y_range: tuple[float, float], x: float, y: float
 ) -> QPointF:
-    """Return where a point lies in the field of a plot."""
     (x0, x1), (y0, y1) = x_range, y_range
     return QPointF(
         field.left() + field.width() * (x - x0) / max(1e-9, x1 - x0),
@@ -25,8 +24,6 @@ def place(
 
 
 class PlotView(QWidget):
-    """Shows one plot."""
-
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
@@ -34,12 +31,10 @@ class PlotView(QWidget):
         self.setMinimumSize(180, 60)
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self.update()
 
     def show_plot(self, plot: Plot) -> None:
-        """Show another plot."""
         if plot == self._plot:
             return
         self._plot = plot
@@ -48,7 +43,6 @@ class PlotView(QWidget):
         self.update()
 
     def at(self, x: float, y: float) -> QPointF:
-        """Return where a point of the plot lies."""
         assert self._plot is not None
         return place(self._field(), self._plot.x_range, self._plot.y_range, x, y)
 
@@ -57,7 +51,6 @@ class PlotView(QWidget):
         return QRectF(self.rect()).adjusted(px(LEFT_PX), px(TOP_PX), -px(RIGHT_PX), -px(BOTTOM_PX))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the plot, or say why there is none."""
         if self._plot is None:
             return
         painter = QPainter(self)

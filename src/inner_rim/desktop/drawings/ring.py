@@ -17,7 +17,6 @@ STATE_COLORS = {"problem": "stop", "stopped": "stop", "finished": "accent"}
 
 @lru_cache(maxsize=256)
 def _picture(looks: tuple[str, ...], state: str, size: float, ratio: float, theme: Theme) -> QPixmap:
-    """The ring of a wheel in its list, painted once for all that look alike."""
     picture = QPixmap(round(size * ratio), round(size * ratio))
     picture.setDevicePixelRatio(ratio)
     picture.fill(theme.color("ground", 0))
@@ -33,10 +32,6 @@ def paint_ring(
     """Paint the ring into a square; problem, stop and finish show a sign in the middle too.
 
     Args:
-        painter: paints it.
-        box: the square.
-        progress: where the wheel is, None before its plan.
-        theme: how it looks.
         ratio: pixels of the device a pixel, where the picture is kept for the next time; 0 for a ring painted once.
     """
     stages = progress.stages if progress is not None else STAGES

@@ -32,7 +32,6 @@ class PressureScale(QWidget):
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self.setFixedHeight(theme.px(HIGH_PX))
         self.update()
@@ -51,7 +50,6 @@ class PressureScale(QWidget):
         self.update()
 
     def show_live(self, kpa: float, units: UnitChoice) -> None:
-        """Show what a connected gauge says now."""
         self._units = units
         if kpa != self._now_kpa:
             self._now_kpa = kpa
@@ -67,7 +65,6 @@ class PressureScale(QWidget):
         return [*found, (tr("settle"), show(p.settle_kpa, "kpa", self._units))]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the scale."""
         theme = self._theme
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.color("card"))  # before edges are smoothed: whole pixels

@@ -79,7 +79,6 @@ class SectionView(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self.update()
 
@@ -115,11 +114,9 @@ class SectionView(QWidget):
 
     @property
     def _bare(self) -> bool:
-        """Whether there is no room for figures."""
         return min(self.width(), self.height()) < self._theme.px(ROOM_FOR_FIGURES_PX)
 
     def _margins(self) -> tuple[int, int, int]:
-        """Return the margins at each side, above and below."""
         if self._bare:
             return LEAST_MARGIN_PX, LEAST_MARGIN_PX, LEAST_MARGIN_PX
         theme = self._theme
@@ -145,7 +142,6 @@ class SectionView(QWidget):
     # -- painting ----------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the section, its dimensions and labels."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), self._theme.color("card"))  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -254,7 +250,6 @@ class SectionView(QWidget):
             )
 
     def lenses(self) -> tuple[Lens, ...]:
-        """Return the lenses in the lower corners, none where there is no room for them."""
         section = self._section
         if section is None or self._bare or not self._seats:
             return ()
@@ -292,11 +287,6 @@ class SectionView(QWidget):
         """Label a part on its left.
 
         Args:
-            painter: of this view.
-            anchor: the part.
-            name: what it is called.
-            value: its figure.
-            frame: scale and origin.
             place: how far below the part, as a share of the height, and where there is no more room.
         """
         assert self._section is not None
@@ -352,7 +342,6 @@ class SectionView(QWidget):
         painter.drawText(box.translated(0, row), Qt.AlignmentFlag.AlignCenter, second)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Go to the field of the part under the pointer."""
         if event is None or self._section is None:
             return
         seen = next((found for lens in self.lenses() if (found := lens.field_at(event.position()))), None)

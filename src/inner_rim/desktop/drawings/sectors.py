@@ -32,14 +32,12 @@ class WheelView(QWidget):
         self.setMinimumSize(240, 160)
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self.update()
 
     def show_wheel(
         self, state: WheelState | None, low_left: frozenset[int], low_right: frozenset[int], side: str | None
     ) -> None:
-        """Show a wheel with its low sectors; `side` is the one that keys go to while inspecting."""
         shown = (state.key if state else None, low_left, low_right, side)
         self._state = state
         if shown == self._shown:
@@ -61,7 +59,6 @@ class WheelView(QWidget):
         return {side: (QPointF(width * (i + 0.5), y), radius) for i, side in enumerate(SIDES)}
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint both sides."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for side, (centre, radius) in self._circles().items():
@@ -116,7 +113,6 @@ class WheelView(QWidget):
         )
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Tell which sector was hit."""
         if event is None:
             return
         for side, (centre, radius) in self._circles().items():

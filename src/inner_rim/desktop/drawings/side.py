@@ -28,12 +28,10 @@ class SideView(QWidget):
         self.setMinimumSize(240, 160)
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self._theme = theme
         self.update()
 
     def show_wheel(self, state: WheelState | None, side: Side | None, units: UnitChoice) -> None:
-        """Show a wheel with its outline; nothing before it has a plan."""
         if side is not None and side is self.side and units == self._units:
             self._state = state
             return
@@ -50,7 +48,6 @@ class SideView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the wheel and its labels."""
         side, state = self.side, self._state
         if side is None or state is None or state.plan is None:
             return

@@ -97,7 +97,6 @@ class TraceView(QWidget):
         self._buttons.append(button)
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         large = theme.scale > 1.0  # the column grows less than the text
         self.figure.setFont(theme.font(STEP if large else FIGURE, 600))
@@ -111,12 +110,10 @@ class TraceView(QWidget):
         self._drawn_for = ()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Draw what came while it was not in view."""
         super().showEvent(event)
         self.draw()
 
     def run(self, live: bool) -> None:
-        """Draw again and again while readings come."""
         if live:
             self._timer.start()
         else:
@@ -124,13 +121,11 @@ class TraceView(QWidget):
         self.draw()
 
     def show_wheel(self, state: WheelState | None, others: tuple[WheelState, ...], units: UnitChoice) -> None:
-        """Show a wheel, with the other wheels of its bicycle for the pressures of earlier days."""
         self._state, self._others_of_bicycle, self._units = state, others, units
         if self.isVisible():
             self.draw()
 
     def draw(self) -> None:
-        """Show figure, words and trace as they are now."""
         session, units, state = self._session, self._units, self._state
         plan = state.plan if state is not None else None
         shown = "–" if session.now_kpa is None else show(session.now_kpa, "kpa", units)
@@ -245,7 +240,6 @@ def peaks(
     """Return a trace in few points for drawing: of each stretch the lowest and the highest reading.
 
     Args:
-        times, pressures: shape (n,).
         factor: canonical value of one shown unit.
     """
     import numpy as np

@@ -26,11 +26,7 @@ REPEAT_MS = {"near": 2500, "over": 700}
 
 
 def tones(kind: str) -> bytes:
-    """Return the sound of an alarm as a WAV file: one channel, 16 bits, at full level.
-
-    Args:
-        kind: near or over.
-    """
+    """Return the sound of an alarm as a WAV file: one channel, 16 bits, at full level."""
     count = round(RATE_HZ * TONE_S[kind])
     samples: list[float] = []
     for tone in TONES_HZ:
@@ -50,12 +46,7 @@ def tones(kind: str) -> bytes:
 
 
 class AlarmSound(QObject):
-    """Sounds until the pressure falls or someone silences it; the system's bell where there is no sound device.
-
-    Attributes:
-        kind: the alarm that is on: none, near or over.
-        silenced: it was silenced; another kind of alarm sounds again.
-    """
+    """Sounds until the pressure falls or someone silences it; the system's bell where there is no sound device."""
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -91,14 +82,12 @@ class AlarmSound(QObject):
 
     @property
     def sounding(self) -> bool:
-        """Whether it can be heard now."""
         return self._timer.isActive()
 
     def ring(self, kind: str, heard: bool) -> None:
         """Begin, change or end the alarm.
 
         Args:
-            kind: none, near or over.
             heard: whether this bench wants to hear it.
         """
         if kind != self.kind:
@@ -111,7 +100,6 @@ class AlarmSound(QObject):
             self._sound()
 
     def silence(self) -> None:
-        """Be quiet until another alarm begins."""
         self.silenced = True
         self._timer.stop()
 

@@ -16,21 +16,13 @@ SIMULATED_MM = (24.02, 23.97, 24.04, 18.1, 18.25, 18.2, 3.4, 3.5, 3.45, 7.2, 8.1
 
 
 class LengthField(Protocol):
-    """A field that a measured length goes into."""
+    @property
+    def path(self) -> str: ...
 
     @property
-    def path(self) -> str:
-        """Where its value stands."""
-        ...
+    def kind(self) -> str | None: ...
 
-    @property
-    def kind(self) -> str | None:
-        """The kind of quantity, None for words."""
-        ...
-
-    def put_measured(self, value: float) -> None:
-        """Type a measured value into it."""
-        ...
+    def put_measured(self, value: float) -> None: ...
 
 
 class Caliper(QObject):
@@ -50,13 +42,11 @@ class Caliper(QObject):
         tool.heard = lambda said, at: self.take(said.value)
 
     def begin_simulator(self) -> None:
-        """Listen to simulated readings."""
         from inner_rim.work.tasks.tools import spoken_values
 
         self.tool.simulate(spoken_values(SIMULATED_MM, 1.5, "mm"))
 
     def take(self, value_mm: float) -> None:
-        """Take a reading into the focused field."""
         row = self._focused()
         shown = show(value_mm, "mm", self._bench.units)
         if row is None or row.kind != "mm":

@@ -35,7 +35,6 @@ class Gauge(QObject):
         self.tool.connect(port if "/" in port else f"/dev/{port}", SILENT_SECONDS)
 
     def begin_simulator(self, fault: SimulatedFault = "none") -> None:
-        """Listen to a simulated wheel like the one that is selected."""
         state = self._bench.current
         if state is None or state.plan is None:
             self._bench.say(tr("Type rim and tire first: the simulator plays this wheel"))
@@ -51,7 +50,6 @@ class Gauge(QObject):
         self.tool.off()
 
     def on_progress(self) -> None:
-        """Show how the tool does."""
         if self.tool.live:
             self.sound.prepare()
         else:

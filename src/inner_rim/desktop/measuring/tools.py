@@ -18,11 +18,7 @@ class Tools:
     """What measures.
 
     Args:
-        bench: where readings go.
         run_in_ui: brings a callback from a reader's thread to the interface's.
-        focused: the field that has the focus, for the caliper.
-        made: hears of the gauge when it is made.
-        parent: who owns them.
     """
 
     def __init__(
@@ -40,7 +36,6 @@ class Tools:
 
     @property
     def caliper(self) -> Caliper:
-        """The caliper."""
         if self._caliper is None:
             from inner_rim.desktop.measuring.caliper import Caliper
             from inner_rim.work.tasks.tools import Tool
@@ -51,7 +46,6 @@ class Tools:
 
     @property
     def gauge(self) -> Gauge:
-        """The gauge."""
         if self._gauge is None:
             from inner_rim.desktop.measuring.gauge import Gauge
             from inner_rim.work.tasks.tools import Tool
@@ -64,21 +58,17 @@ class Tools:
 
     @property
     def gauge_live(self) -> bool:
-        """Whether the gauge is connected."""
         return self._gauge is not None and self._gauge.tool.live
 
     @property
     def sounding(self) -> bool:
-        """Whether the alarm can be heard."""
         return self._gauge is not None and self._gauge.sound.sounding
 
     def silence(self) -> None:
-        """Silence the alarm until another one begins."""
         if self._gauge is not None:
             self._gauge.sound.silence()
 
     def let_go(self) -> None:
-        """Stop listening to both."""
         if self._gauge is not None:
             self._gauge.tool.on_progress = lambda: None
             self._gauge.sound.ring("none", heard=False)

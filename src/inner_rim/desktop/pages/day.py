@@ -128,7 +128,6 @@ class DayPage(Page):
         return card
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self.board.set_theme(theme)
         self._title.setFont(theme.font(NOTE, 600))
         for button in (*self._scopes.values(), *self.papers.values(), self._stop, self.drawer_button):
@@ -184,13 +183,11 @@ class DayPage(Page):
         self._papers_row.setVisible(not shown)
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Show the day as it is now."""
         super().showEvent(event)
         self.board.watch(True)
         self.refresh()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
-        """Leave off looking for a better plan."""
         super().hideEvent(event)
         self.board.watch(False)
 
@@ -218,7 +215,6 @@ class DayPage(Page):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show board and picks as they are now."""
         self.board.refresh()
         if not self.drawer.isHidden():
             self.picks.show_lines(self._views.shelf_of_day(self._scope))

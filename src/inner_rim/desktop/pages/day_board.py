@@ -113,7 +113,6 @@ class DayBoard(QFrame):
         return buttons
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme."""
         self._theme = theme
         self.view.set_theme(theme)
         for button in self.buttons.values():
@@ -122,12 +121,10 @@ class DayBoard(QFrame):
         self._show_next(self._hands)
 
     def show_rows(self, by_wheel: bool) -> None:
-        """Show a row for each wheel, or for each mechanic."""
         self.by_wheel = by_wheel
         self.refresh()
 
     def open_next(self, number: int) -> bool:
-        """Open the wheel of a next action by its number; return whether there is one."""
         if not 1 <= number <= len(self._keys):
             return False
         self.wheel_wanted.emit(self._keys[number - 1])
@@ -154,7 +151,6 @@ class DayBoard(QFrame):
         self._show_pin()
 
     def _follow(self) -> None:
-        """Let the bar of times say what is in view."""
         places = self.view.places
         beyond = round(places.most_shifted)
         self._later.setRange(0, beyond)
@@ -242,11 +238,9 @@ class DayBoard(QFrame):
         return max(self._theme.width_of(line, NOTE) for line in _lines(9, action).split("\n"))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Show as many next actions as have room."""
         super().resizeEvent(event)
         self._show_next(self._hands)
 
 
 def _lines(number: int, action: NextUp) -> str:
-    """What a button of a next action says, in two lines."""
     return f"{number}   {action.at}   {action.words}\n{action.name}"

@@ -79,7 +79,6 @@ class HoursCard(QFrame):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show what holds, or what is typed and not understood yet."""
         hours = self._day.hours
         shown = {day.lower(): opening_text(found) for day, found in zip(DAYS, hours.week, strict=True)}
         shown[OFF] = " ".join(day.isoformat() for day in hours.days_off)
@@ -109,7 +108,6 @@ class HoursCard(QFrame):
         self._show_faults()
 
     def _show_faults(self) -> None:
-        """What is typed and not understood, line by line."""
         said = []
         for name, entry in self.entries.items():
             typed = self._settings.typed(f"hours.{name}")

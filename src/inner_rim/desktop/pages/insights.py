@@ -62,7 +62,6 @@ class InsightsPage(Page):
         return card
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._title.setFont(theme.font(NOTE, 600))
         for lines in (self.marks, self.wheels):
             lines.delegate.least_px = TARGET_PX
@@ -72,13 +71,11 @@ class InsightsPage(Page):
             button.setStyleSheet(f"padding: 0 6px; font-size: {theme.type_px(SMALL)}px;")
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Read the log again."""
         super().showEvent(event)
         self.book.read()
         self.refresh()
 
     def refresh(self) -> None:
-        """Show everything as it is now."""
         view = self._views.insights(self.book)
         self.marks.show_lines(view.marks)
         self.wheels.show_lines(view.wheels)

@@ -111,7 +111,6 @@ class LogbookPage(Page):
         return card
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._title.setFont(theme.font(NOTE, 600))
         for lines in (self.hits, self.story):
             lines.delegate.least_px = 40
@@ -123,31 +122,25 @@ class LogbookPage(Page):
             entry.setFixedHeight(theme.px(TARGET_PX))
 
     def changed(self) -> None:
-        """Look again, once, after a moment without changes."""
         if self.isVisible():
             self._patience.start()
 
     def focus_search(self) -> None:
-        """Put the cursor into the line to search in."""
         self.search.setFocus()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Show the newest entries."""
         super().showEvent(event)
         self.look_up()
 
     def show_kind(self, kind: str) -> None:
-        """Show only entries of a kind."""
         self._kind = kind
         self.look_up()
 
     def show_span(self, span: str) -> None:
-        """Show only entries of the last days."""
         self._span = span
         self.look_up()
 
     def look_up(self) -> None:
-        """Ask for what the words find."""
         days = None if self._span == "all" else int(self._span)
         for name, button in self._filters.items():
             button.setChecked(name == self._kind)
@@ -193,7 +186,6 @@ class LogbookPage(Page):
             self.export_file(Path(name))
 
     def export_file(self, path: Path) -> None:
-        """Write what was found into a file."""
         self.book.write(path)
 
     def _to_bench(self) -> None:
@@ -201,7 +193,6 @@ class LogbookPage(Page):
             self.wheel_wanted.emit(*self.book.opened)
 
     def _show(self) -> None:
-        """Show what was found, and the story that is open."""
         view = self._views.logbook(self.book)
         self.hits.show_lines(view.hits)
         if self.hits.chosen_key != self._shown or not self._shown:

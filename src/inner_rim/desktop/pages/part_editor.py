@@ -61,7 +61,6 @@ class PartEditor(QWidget):
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         self._title.setFont(theme.font(NOTE, 600))
         self._fault.setFont(theme.font(SMALL))
@@ -86,7 +85,6 @@ class PartEditor(QWidget):
 
     @property
     def is_new(self) -> bool:
-        """Whether a new part is begun, its kind chosen or not."""
         return self._asks_kind or (self.draft is not None and self.draft.item is None)
 
     def begin(self, kind: PartKind | None) -> None:

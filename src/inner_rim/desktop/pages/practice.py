@@ -76,7 +76,6 @@ class PracticePage(Page):
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
-        """Build again in another theme or text size."""
         self._theme = theme
         page = QWidget()
         grid = QGridLayout(page)
@@ -116,7 +115,6 @@ class PracticePage(Page):
         self.refresh()
 
     def _lay_out(self) -> None:
-        """Show the cards that hold every word of the search, beside each other."""
         words = self.search.text().casefold().split()
         shown = 0
         for card, text in self._cards:
@@ -139,7 +137,6 @@ class PracticePage(Page):
             target.setFocus(Qt.FocusReason.TabFocusReason)
 
     def focus_search(self) -> None:
-        """Put the cursor into the line to search in."""
         self.search.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def _card(self, question: Question) -> QFrame:
@@ -291,12 +288,10 @@ class PracticePage(Page):
             card.refresh()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Show the practice as it is now."""
         super().showEvent(event)
         self.refresh()
 
     def refresh(self) -> None:
-        """Show which method the shop follows, and what speaks for each."""
         practice = self._methods.shop.practice
         for question in QUESTIONS:
             own = (getattr(practice, question.field) if practice is not None else None) or ""

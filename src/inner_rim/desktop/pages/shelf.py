@@ -139,7 +139,6 @@ class ShelfPage(Page):
             button.setFixedHeight(theme.px(TARGET_PX))
 
     def set_theme(self, theme: Theme) -> None:
-        """Show in another theme or text size."""
         self._theme = theme
         self.parts.set_theme(theme)
         self.glance.set_theme(theme)
@@ -149,11 +148,9 @@ class ShelfPage(Page):
     # -- showing -----------------------------------------------------------------------------
 
     def focus_search(self) -> None:
-        """Put the cursor into the line to search in."""
         self.search.setFocus()
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Show the shelf as it is now."""
         super().showEvent(event)
         self.refresh()
 
@@ -212,7 +209,6 @@ class ShelfPage(Page):
             self.import_file(Path(name))
 
     def import_file(self, path: Path) -> PartsImport:
-        """Import a table, all or nothing, with its progress shown."""
         self._import = self._files.take_in(path, self._over)
         self._show_bar(True)
         self._words.setText(tr("Reading {file}").format(file=path.name))
@@ -247,7 +243,6 @@ class ShelfPage(Page):
             self.export_file(Path(name))
 
     def export_file(self, path: Path) -> None:
-        """Write the whole shelf into a file."""
         try:
             self._words.setText(self._files.give_out(path))
         except InputError as fault:

@@ -74,5 +74,4 @@ class ToolCard(QFrame):
         self._tool.connect(name)
 
     def refresh(self) -> None:
-        """Show how the tool does."""
         self.words.setText(self._tool.words)

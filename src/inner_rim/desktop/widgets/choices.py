@@ -32,13 +32,11 @@ class ChoiceButton(QPushButton):
         return super().event(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """Say that it was chosen with the mouse."""
         super().mouseReleaseEvent(event)
         if event is not None and self.isChecked() and self.rect().contains(event.position().toPoint()):
             self.pointed.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Offer the key to the row first."""
         if event is not None:
             self.key_pressed.emit(event)
             if event.isAccepted():
@@ -118,11 +116,9 @@ class Choices(QWidget):
 
     @property
     def is_open(self) -> bool:
-        """Whether nothing is chosen, and nothing is usual."""
         return not any(b.isChecked() or b.property("usual") == "true" for b in self.buttons.values())
 
     def take_focus(self) -> None:
-        """Put the focus on what is chosen, or on the first."""
         values = list(self.buttons.values())
         target = next((button for button in values if button.isChecked()), values[0])
         target.setFocus(Qt.FocusReason.TabFocusReason)

@@ -25,5 +25,4 @@ def discard(widget: QWidget) -> None:
 
 
 def any_going() -> bool:
-    """Whether a widget waits to be deleted."""
     return bool(_going)

@@ -39,7 +39,6 @@ class Entry(QLineEdit):
     came = pyqtSignal()
 
     def event(self, event: QEvent | None) -> bool:
-        """Leave to the window's shortcuts what is not typing."""
         if (
             isinstance(event, QKeyEvent)
             and event.type() == QEvent.Type.ShortcutOverride
@@ -50,7 +49,6 @@ class Entry(QLineEdit):
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Pass on what belongs to the window; Enter goes on."""
         if event is None:
             return
         if _for_window(event):
@@ -72,7 +70,6 @@ class Entry(QLineEdit):
         self.came.emit()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Say that the field was left; a long text shows its beginning again."""
         super().focusOutEvent(event)
         if event is not None and event.reason() in FOR_A_MOMENT:
             return

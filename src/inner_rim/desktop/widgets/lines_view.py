@@ -38,11 +38,9 @@ class LinesModel(QAbstractListModel):
         return True
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """Return the number of lines."""
         return 0 if parent.isValid() else len(self.lines)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """Return a line's words or the line."""
         if not index.isValid() or index.row() >= len(self.lines):
             return None
         line = self.lines[index.row()]
@@ -57,22 +55,18 @@ class LinesModel(QAbstractListModel):
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
-        """Headings cannot be chosen."""
         if index.isValid() and self.lines[index.row()].tone == "head":
             return Qt.ItemFlag.ItemIsEnabled
         return super().flags(index)
 
 
 class LineDelegate(QStyledItemDelegate):
-    """Paints a line."""
-
     def __init__(self, theme: Theme, lead_px: int, wraps: bool, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.theme, self._lead_px, self._wraps = theme, lead_px, wraps
         self.least_px = 0
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        """Return a line's size."""
         line = index.data(LINE_ROLE)
         if line.tone == "head":
             height = HEAD_WITH_NOTE if line.note else HEAD
@@ -100,7 +94,6 @@ class LineDelegate(QStyledItemDelegate):
         return metrics.boundingRect(0, 0, max(20, room), 10_000, Qt.TextFlag.TextWordWrap, text).height()
 
     def _heights(self, line: Line, room: int) -> tuple[int, int]:
-        """The heights of title and note in so much room."""
         theme = self.theme
         title = self._wrapped(line.title, room, theme.font(TEXT, self._weight(line)))
         note = self._wrapped(line.note, room, theme.font(SMALL)) if line.note else 0
@@ -121,7 +114,6 @@ class LineDelegate(QStyledItemDelegate):
         return max(20, width - taken)
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        """Paint a line."""
         line = index.data(LINE_ROLE)
         if painter is None or line is None:
             return
@@ -215,7 +207,6 @@ class LineDelegate(QStyledItemDelegate):
     def _one_row(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
     ) -> None:
-        """Write a text in one row, smaller where it must be."""
         painter.setPen(self.theme.color(purpose))
         painter.setFont(self.theme.fitted(text, box.width(), pixels, weight))
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
@@ -250,9 +241,6 @@ class LinesView(QListView):
     """A list of lines; Enter or a double click takes the line that is chosen.
 
     Args:
-        theme: how it looks.
-        name: what a screen reader calls it.
-        lead_px: width of the lead.
         wraps: long words are broken into rows; off where there are thousands of lines.
     """
 
@@ -278,12 +266,10 @@ class LinesView(QListView):
         selection.currentChanged.connect(lambda index, _before: self._choose(index))
 
     def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
         self.delegate.theme = theme
         self.scheduleDelayedItemsLayout()
 
     def show_lines(self, lines: tuple[Line, ...]) -> None:
-        """Show lines, keeping the chosen one where it is still there."""
         index = self.currentIndex()
         key = index.data(LINE_ROLE).key if index.isValid() and index.data(LINE_ROLE) else ""
         if self.rows.show_lines(lines):
@@ -293,12 +279,10 @@ class LinesView(QListView):
 
     @property
     def chosen_key(self) -> str:
-        """The key of the line that is chosen, empty for none."""
         line = self.currentIndex().data(LINE_ROLE) if self.currentIndex().isValid() else None
         return line.key if line is not None else ""
 
     def choose_first(self) -> None:
-        """Choose the first line that can be, and tell."""
         self.setCurrentIndex(QModelIndex())
         self.step(1)
 
@@ -312,7 +296,6 @@ class LinesView(QListView):
             row += by
 
     def choose(self, key: str) -> bool:
-        """Choose the line of a key, without telling; return whether it is there."""
         for row, line in enumerate(self.rows.lines):
             if line.key == key:
                 selection = self.selectionModel()
@@ -327,7 +310,6 @@ class LinesView(QListView):
         return False
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter takes the line."""
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._take(self.currentIndex())
             event.accept()

@@ -42,7 +42,6 @@ class SuggestingEntry(Entry):
 
     @property
     def suggesting(self) -> bool:
-        """Whether the list is in view."""
         return self._list is not None and self._list.isVisible()
 
     def _show(self) -> None:
@@ -74,12 +73,10 @@ class SuggestingEntry(Entry):
         shown.raise_()
 
     def close_list(self) -> None:
-        """Take the list out of view."""
         if self._list is not None:
             self._list.hide()
 
     def drop_list(self) -> None:
-        """Delete the list, which is the window's child, before the field goes."""
         if self._list is not None:
             discard(self._list)
             self._list = None
@@ -120,7 +117,6 @@ class SuggestingEntry(Entry):
         super().keyPressEvent(event)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Close the list where the field is left."""
         super().focusOutEvent(event)
         if event is None or event.reason() not in FOR_A_MOMENT:
             self.close_list()

@@ -84,12 +84,7 @@ class Tokens:
 
 
 class Theme:
-    """Colours and sizes as the views ask for them.
-
-    Args:
-        name: one of `NAMES`.
-        scale: size of the text, 1 for the usual.
-    """
+    """Colours and sizes as the views ask for them."""
 
     def __init__(self, name: str = "light", scale: float = 1.0) -> None:
         text = (THEMES / f"{name}.toml").read_text(encoding="utf-8")
@@ -182,16 +177,13 @@ class Theme:
         return min(self.px(TARGET_PX), MOST_TARGET_PX)
 
     def px(self, pixels: float) -> int:
-        """Return a length in pixels at this text size."""
         return round(pixels * self.scale)
 
     def type_px(self, pixels: float) -> int:
-        """Return the height of type at this text size, px."""
         return self.px(nearest(pixels))
 
     @property
     def answer(self) -> int:
-        """Height of an answer, px."""
         return min(self.px(ANSWER_PX), MOST_ANSWER_PX)
 
     def font(self, pixels: float, weight: int = 400) -> QFont:
@@ -256,7 +248,6 @@ class Theme:
         """
 
     def apply(self, app: QApplication) -> None:
-        """Give the whole application this theme."""
         palette = QPalette()
         roles = {
             QPalette.ColorRole.Window: "ground",

@@ -72,7 +72,6 @@ class DaySettings:
         self.set(_name(pin), pin)
 
     def let_go(self, pin: KeptPin) -> None:
-        """Let a task be placed by the plan again."""
         self.set(_name(pin), None)
 
 

@@ -63,7 +63,6 @@ class Reading(msgspec.Struct, frozen=True):
 
 
 def empty_document(name: str) -> JsonObject:
-    """Return a document with one wheel of which nothing is known."""
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -76,13 +75,6 @@ def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice)
 
     What is not accepted is kept as a draft with the units it was typed in; the value accepted last stays
     in the document. Drafts that had waited for this edit are tried again, each in its own units.
-
-    Args:
-        draft: the job.
-        target: the wheel, or `JOB`.
-        path: the field.
-        text: what stands in it now.
-        units: the units in force.
     """
     text = cleaned(text)[:MOST_TYPED]
     key = draft_key(target, path)
@@ -108,7 +100,6 @@ def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice)
 def _tried(
     document: JsonObject, target: str, path: str, text: str, units: UnitChoice
 ) -> tuple[JsonObject, SetField | None]:
-    """Return the document with a text accepted and the operation, or as it was and None."""
     node = node_of(document, target)
     if node is None:
         return document, None
@@ -141,7 +132,6 @@ def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> obje
 
 
 def problem(draft: JobDraft, key: str) -> str:
-    """Return why what is typed is not accepted, in one sentence."""
     target, _, path = key.partition(":")
     kept = draft.drafts[key]
     try:
@@ -159,7 +149,6 @@ def candidates(text: str, rim_mm: object = None) -> tuple[str, ...]:
     """Return the ISO sizes that an ambiguous size name may stand for, the rim's own diameter first.
 
     Args:
-        text: the name.
         rim_mm: bead seat diameter of the rim, None where it is not known.
 
     >>> candidates("650x40", 571.0)
@@ -183,11 +172,6 @@ def alike(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel:
     """Return the operation that adds a wheel with the same parts, at the other end of the bicycle.
 
     Its identity, its load and what it was ridden at before are its own, and not copied.
-
-    Args:
-        draft: the job.
-        wheel_id: the wheel to duplicate.
-        taken: names that are in use.
     """
     twin = dict(node_of(draft.document, wheel_id) or {})
     for own in ("load_n", "previous_pressure_kpa", "previous_width_mm"):
@@ -225,7 +209,6 @@ def _free_name(name: str, taken: set[str]) -> str:
 
 
 def read(draft: JobDraft, wheel: int) -> Reading:
-    """Return what the draft says of one wheel, by its place."""
     mine = f"wheels[{wheel}]"
     wheel_id = str(draft.document["wheels"][wheel].get("wheel_id"))
     missing = tuple(f"{mine}.{p}" for p in NEEDED if get(draft.document, f"{mine}.{p}") is None)
@@ -251,7 +234,6 @@ _KEPT = 3
 
 
 def _decoded(plain: JsonObject) -> Job | InputError:
-    """Return the job of a document, or what is at odds in it."""
     for document, said in _LAST:
         if document == plain:
             return said
@@ -280,7 +262,6 @@ def wheel_document(document: JsonObject, wheel: int) -> JsonObject:
 
 
 def fault_of(document: JsonObject, wheel: int) -> InputError | None:
-    """Return what is at odds in a wheel that has all it needs, or None."""
     if any(get(document, f"wheels[{wheel}].{p}") is None for p in NEEDED):
         return None
     found = _decoded(wheel_document(document, wheel))
@@ -306,7 +287,6 @@ def _tokens(path: str) -> tuple[str, ...]:
 
 
 def _place(document: JsonObject, target: str) -> int:
-    """The place of a wheel in its job; the first for a field of the job."""
     places = (i for i, wheel in enumerate(document["wheels"]) if wheel.get("wheel_id") == target)
     return next(places, 0)
 

@@ -29,7 +29,6 @@ if TYPE_CHECKING:
 
 
 def started(state: WheelState) -> bool:
-    """Whether work on a wheel has begun, so that its kind stands."""
     return state.progress is not None and bool(state.progress.done)
 
 
@@ -38,14 +37,12 @@ class Editor:
 
     Args:
         bench: what it needs of the bench: the selected wheel, the units, and who hears of a change.
-        sync: the way to the store.
     """
 
     def __init__(self, bench: Desk, sync: Sync) -> None:
         self._bench, self._sync = bench, sync
 
     def new_wheel(self) -> None:
-        """Put a new wheel on the bench and select it."""
         taken = {state.name for state in self._bench.wheels}
         name = next(name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken)
         document = empty_document(name)
@@ -79,7 +76,6 @@ class Editor:
             self._bench.say(tr("A job holds at most {most} wheels").format(most=MAX_WHEELS))
 
     def type_into(self, field: str, text: str) -> None:
-        """Take what was typed into a field of the selected wheel, accepted or not."""
         state: WheelState | None = self._bench.current
         if state is not None and field == "work.kind" and started(state):
             self._bench.say(

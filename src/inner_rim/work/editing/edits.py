@@ -32,12 +32,9 @@ class Edits:
 
     Args:
         worker: stores it; it is about to be submitted there.
-        job_id: of the job.
-        title: of the job, in words.
         patient: wait until the hand rests; else it is stored as soon as the worker comes to it.
 
     Attributes:
-        numbers: of the edits in it.
         content: what is stored by it, for an export.
     """
 
@@ -56,18 +53,11 @@ class Edits:
 
     @property
     def words(self) -> str:
-        """What is stored by it, for a person."""
         fields = ", ".join(sorted(self._fields))
         return tr("{name}: {fields}").format(name=self._title, fields=fields or tr("a wheel"))
 
     def add(self, number: int, operations: Sequence[Operation], now: str) -> None:
-        """Take one edit in.
-
-        Args:
-            number: of the edit.
-            operations: in their order.
-            now: as ISO 8601.
-        """
+        """Take one edit in."""
         self._last = time.monotonic()
         self._first = self._first or self._last
         self.numbers.append(number)
@@ -91,7 +81,6 @@ class Edits:
         return self._worker.submitted == self._place
 
     def store(self, repository: Repository) -> Edited:
-        """Store it, in the worker's thread."""
         while self._patient and not self._begun and self._is_last:
             now = time.monotonic()
             wait = min(self._last + REST_S, self._first + MOST_S) - now

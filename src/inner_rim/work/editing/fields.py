@@ -206,7 +206,6 @@ _READ: dict[str, Callable[[Field, str, UnitChoice], object]] = {
 
 
 def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
-    """Return a document's value as it stands in its field."""
     if value is None:
         return ""
     if spec.type == "yes_no":

@@ -39,15 +39,11 @@ class Counted(msgspec.Struct, frozen=True):
 
 
 class PartEdited(msgspec.Struct, frozen=True):
-    """Figures of a part were edited."""
-
     item_id: str
     operations: tuple[SetField, ...]
 
 
 class PartAdded(msgspec.Struct, frozen=True):
-    """A part was put on the shelf."""
-
     item: Item
 
 
@@ -115,12 +111,10 @@ class History:
         self._typing = deed.typing if isinstance(deed, Set) else isinstance(deed, Edited) and bool(deed.field)
 
     def end_of_typing(self) -> None:
-        """The next edit is a step of its own."""
         self._typing = False
 
     @contextlib.contextmanager
     def grouped(self) -> Iterator[None]:
-        """Take what is done within as one step."""
         if self._group is not None or self._silent:
             yield
             return

@@ -28,9 +28,6 @@ class PartDraft:
 
     Args:
         settings: of the shop; they keep what is typed and not accepted.
-        shelf: where the part stands.
-        kind: its kind.
-        item: the part; None begins a new one.
         say: shows why something is not accepted.
         stored: hears that a new part is on the shelf.
     """
@@ -76,7 +73,6 @@ class PartDraft:
         return [ordered[0], *own, *figures]
 
     def text(self, spec: Field) -> str:
-        """Return what stands in a field."""
         typed = self.typed.get(spec.path)
         return (
             typed.text
@@ -90,7 +86,6 @@ class PartDraft:
         return getattr(self.item, path) if path in OWN else value_at(self.item.spec, path)
 
     def problem(self) -> str:
-        """Return why the first field that is not accepted is not, empty where all are."""
         for spec in self.fields():
             typed = self.typed.get(spec.path)
             if typed is not None:

@@ -58,7 +58,6 @@ if TYPE_CHECKING:
 
 
 def sealant_name(state: WheelState) -> str:
-    """Return the name of the sealant that a wheel gets, empty where the shop has not said."""
     sealant = state.ride_job.shelf.sealant if state.ride_job is not None and state.ride_job.shelf else None
     return (sealant.name if sealant is not None else None) or ""
 
@@ -68,7 +67,6 @@ class Recorder:
 
     Args:
         bench: what it needs of the bench: the wheels, the shelf, the gauge, and who hears of a change.
-        sync: the way to the store.
     """
 
     def __init__(self, bench: Desk, sync: Sync) -> None:
@@ -123,14 +121,12 @@ class Recorder:
         return Dose(dose_ml=amount, name=sealant_name(state) if name is None else name)
 
     def weigh(self, mass_g: float, when: Literal["before", "after"]) -> None:
-        """Record what the whole wheel weighs."""
         self.record(Weight(mass_g=mass_g, when=when))
 
     def again(self, stage: Stage, step: str = "") -> None:
         """Do a stage once more, from there on, as the wheel is now; stock is used once more.
 
         Args:
-            stage: it begins with.
             step: `layer` for one more layer of tape over the good one.
         """
         self.record(StepEntry(stage=stage, outcome="again", step=step))
@@ -140,18 +136,13 @@ class Recorder:
 
         Args:
             dose_ml: sealant that went in, where the step asks for it; None for what was planned.
-            sealant: of which kind; None for the shop's.
         """
         state: WheelState | None = self._bench.current
         if state is not None and state.progress is not None and state.progress.step is not None:
             self._finish((state.progress.step,), dose_ml, sealant)
 
     def finish_steps(self, dose_ml: float | None = None, sealant: str | None = None) -> None:
-        """Record that the plain steps are done, up to the next question, try, wait, or amount.
-
-        Args:
-            dose_ml, sealant: as in `finish_step`, for the last of them.
-        """
+        """Record that the plain steps are done, up to the next question, try, wait, or amount."""
         state: WheelState | None = self._bench.current
         if state is not None and state.progress is not None:
             self._finish(state.progress.together, dose_ml, sealant)
@@ -210,11 +201,9 @@ class Recorder:
         )
 
     def fail_stage(self, stage: Stage, text: str = "") -> None:
-        """Record that a stage failed."""
         self.record(StepEntry(stage=stage, outcome="failed", text=text))
 
     def answer(self, sound: bool) -> None:
-        """Answer the question of the inspection that is asked now."""
         state: WheelState | None = self._bench.current
         if state is not None and state.progress is not None and state.progress.question is not None:
             self.record(Finding(check=state.progress.question.code, sound=sound))
@@ -224,7 +213,6 @@ class Recorder:
         self.record(Finding(check=code, sound=True))
 
     def reopen_stage(self, stage: Stage) -> None:
-        """Take a stage up again, and with it all that stands on it."""
         self.record(StepEntry(stage=stage, outcome="reopened"))
 
     def attempt(
@@ -276,11 +264,9 @@ class Recorder:
             self.record(Changed(remedy=remedy))
 
     def read_gauge(self, kpa: float, temperature_c: float | None) -> None:
-        """Record a reading of a wheel that stands."""
         self.record(Reading(pressure_kpa=kpa, temperature_c=temperature_c))
 
     def found_leak(self, place: LeakPlace, done: str = "") -> None:
-        """Record where air was seen to come out."""
         self.record(Leak(place=place, done=done))
 
     def feedback(self, said: RideWord) -> None:
@@ -299,7 +285,6 @@ class Recorder:
         )
 
     def care(self, what: CareWord, text: str = "") -> None:
-        """Record that something was looked after."""
         self.record(Care(what=what, text=text))
 
     def top_up(self, added_ml: float, name: str) -> None:
@@ -314,11 +299,9 @@ class Recorder:
         self.record(Care(what="refilled", dose_ml=added_ml, name=name, left_ml=round(left, 1)))
 
     def inspect_after_over_limit(self) -> None:
-        """Record that the wheel was inspected after it saw more than its limit."""
         self.record(Inspection(after_over_limit=True))
 
     def hand_over(self, by: str, pressure_kpa: float) -> None:
-        """Record the signature and the pressure handed over, as set here and as it is on the ride."""
         state: WheelState | None = self._bench.current
         if state is None or state.plan is None:
             return
@@ -330,5 +313,4 @@ class Recorder:
         self.record(Override(code=code, by=by, reason=reason))
 
     def note(self, text: str) -> None:
-        """Write something down."""
         self.record(Note(text=text))

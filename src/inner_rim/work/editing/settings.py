@@ -31,9 +31,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     """What belongs to one bench: this machine, this user.
 
     Attributes:
-        units: what is read and typed.
         theme: light or dark; empty for what the desktop says.
-        scale: text size, 1.0 for usual.
         alarm_sound: whether the gauge's alarm is heard.
         asked: the questions of the first run are behind.
         signed_by: the name that signed last.
@@ -52,7 +50,6 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
 
 
 def read_bench_settings(file: Path) -> BenchSettings | None:
-    """Return a bench's settings, None where there are none that can be read."""
     try:
         found = msgspec.json.decode(file.read_bytes(), type=BenchSettings)
     except (OSError, msgspec.MsgspecError, UnicodeDecodeError):
@@ -64,11 +61,9 @@ class Settings:
     """The settings that hold at this bench.
 
     Args:
-        sync: the way to the store.
         file: of this bench's own settings; None keeps them in memory.
 
     Attributes:
-        own: this bench's.
         shop: the shop's, by name, such as ``practice.dose``.
     """
 
@@ -113,7 +108,6 @@ class Settings:
 
         Args:
             name: such as ``practice.dose``.
-            value: plain data.
             typing: it is being typed into: one step to take back, however many letters.
         """
         if self.shop.get(name) == value:
@@ -142,7 +136,6 @@ class Settings:
         self._sending.clear()
 
     def practice(self) -> Practice | None:
-        """Return the shop's methods, None where it has set none."""
         return gathered(self.shop, "practice.", Practice)
 
     def shelf(self) -> Shelf | None:
@@ -150,7 +143,6 @@ class Settings:
         return gathered(self.shop, "shelf.", Shelf)
 
     def typed(self, field: str) -> Typed | None:
-        """Return what is typed into a field of shelf or practice and not accepted, None where nothing is."""
         try:
             return msgspec.convert(self.shop.get(f"typed.{field}"), Typed)
         except msgspec.ValidationError:

@@ -30,13 +30,7 @@ Edited = tuple[Item, tuple[Conflict, ...]]
 
 
 class ShelfBook:
-    """Every part of the shop, and what may be done with it.
-
-    Args:
-        sync: the way to the store.
-        now: the time as ISO 8601.
-        changed: called after every change.
-    """
+    """Every part of the shop, and what may be done with it."""
 
     def __init__(self, sync: Sync, now: Callable[[], str], changed: Callable[[], None]) -> None:
         self._sync, self._now, self._changed = sync, now, changed
@@ -48,7 +42,6 @@ class ShelfBook:
 
     @property
     def items(self) -> tuple[Item, ...]:
-        """Every part, by kind and name."""
         return self._items
 
     @items.setter
@@ -56,25 +49,20 @@ class ShelfBook:
         self._items, self._haystacks = items, tuple(item.haystack for item in items)
 
     def load(self) -> None:
-        """Read every part from the store."""
         if self._sync.worker is not None:
             self._asking.ask(self._sync.worker)
 
     def adopt(self, items: tuple[Item, ...]) -> None:
-        """Take the parts over as they are stored."""
         self.items, self.loaded = items, True
         self._changed()
 
     def item(self, item_id: str | None) -> Item | None:
-        """Return a part, None where there is none."""
         return next((item for item in self._items if item.item_id == item_id), None)
 
     def find(self, text: str, kind: str | None = None, most: int | None = None) -> list[Item]:
-        """Return the parts that hold every word typed."""
         return search(self._items, text, kind, most, self._haystacks)
 
     def offered(self, text: str, kind: PartKind) -> list[Item]:
-        """Return what a name field offers while it is typed into."""
         return [item for item in self.find(text, kind) if not item.retired][:MOST_OFFERED]
 
     # -- changing --------------------------------------------------------------------------------
@@ -88,9 +76,7 @@ class ShelfBook:
         """Add a part.
 
         Args:
-            item: a checked part (see `item_from`).
             failed: hears in a sentence that a part of that kind and name is there already; the bench says it otherwise.
-            done: gets the part as it is stored.
         """
         if any((i.kind, i.name) == (item.kind, item.name) for i in self.items):
             (failed or self._sync.say)(DuplicatePart(item.kind, item.name).sentence)
@@ -143,7 +129,6 @@ class ShelfBook:
         )
 
     def count(self, item_id: str, level: float, seen: float) -> None:
-        """Record a count: what was seen before and what is there; bookings meanwhile stay booked."""
         item = self.item(item_id)
         if item is None or level == seen:
             return
@@ -163,7 +148,6 @@ class ShelfBook:
         )
 
     def retire(self, item: Item, retired: bool = True) -> None:
-        """Offer a part no longer, or again."""
         if item.item_id is not None:
             self.edit(item.item_id, [SetField("", "retired", retired, item.retired)])
 
@@ -200,7 +184,6 @@ class ShelfBook:
         self.items = tuple(sorted([*others, item], key=lambda i: (i.kind, i.name)))
 
     def keep_many(self, items: list[Item]) -> None:
-        """Keep many parts in memory, each over the one of its kind and name."""
         found = {(i.kind, i.name): i for i in self.items}
         for item in items:
             old = found.get((item.kind, item.name))
@@ -222,10 +205,6 @@ class ShelfBook:
         """Return what follows from log entries for the shelf; what is in memory follows at once.
 
         Args:
-            uid: identity of the booking.
-            wheel: whose stages they are.
-            needs: what the stages that ended take.
-            back: stages whose parts go back.
             learned: kinds and figures of parts that a check-in teaches.
         """
         uses = [

@@ -52,9 +52,7 @@ class JobState:
     """One job in memory: what the store has confirmed, what is on its way there, and the sum of both.
 
     Attributes:
-        job_id: its identity.
         draft: the job as it is shown: what is stored, with this bench's own edits on top.
-        revision: of what is stored.
         log: its entries; those that are not stored yet have the number 0.
         aside: edits of this bench that another one's stood against, by field.
         creating: the store has not confirmed the job itself yet.
@@ -88,9 +86,6 @@ class JobState:
         """Take over what is stored; edits of this bench that are still on their way stay on top of it.
 
         Args:
-            document: as it is stored.
-            drafts: as they are stored.
-            revision: of the stored job.
             numbers: of the edits that are confirmed by it; an earlier one that could not be stored stays on top.
         """
         waiting = None
@@ -135,12 +130,10 @@ class JobState:
         self.log.sort(key=lambda item: (item.number == 0, item.number))
 
     def has_log(self, wheel_id: str) -> bool:
-        """Whether a wheel has entries."""
         return any(item.wheel_id == wheel_id for item in self.log)
 
     @property
     def title(self) -> str:
-        """What the job is called: its title, or its first wheel."""
         document = self.draft.document
         return seen(str(document.get("title") or document["wheels"][0].get("name") or tr("Job")))
 
@@ -148,17 +141,13 @@ class JobState:
 class Taught(Protocol):
     """What a shop's log has taught."""
 
-    def of(self, job: Job) -> Learned:
-        """Return what it says of the wheel of a job of one wheel."""
-        ...
+    def of(self, job: Job) -> Learned: ...
 
 
 class Shop(msgspec.Struct, frozen=True):
     """The shop's own practice and shelf: they hold for every wheel that does not say otherwise.
 
     Attributes:
-        practice: its methods.
-        shelf: what there is to take.
         sealants: every kind in stock, for a wheel that gets another than the usual one.
         counts: (worked, tried) of each remedy at seating.
         learned: what the shop's log has taught; None before it was read, or where it is switched off.
@@ -171,11 +160,9 @@ class Shop(msgspec.Struct, frozen=True):
     learned: Taught | None = None
 
     def learned_of(self, job: Job) -> Learned:
-        """Return what the log has taught of the wheel of a job of one wheel."""
         return USUAL if self.learned is None else self.learned.of(job)
 
     def around(self, job: Job) -> Job:
-        """Return a job of one wheel with the shop's practice and shelf where it has none of its own."""
         practice = layered(job.practice, self.practice)
         shelf = layered(job.shelf, self.shelf)
         methods = layered(job.wheels[0].practice, practice)
@@ -190,11 +177,6 @@ class WheelState(msgspec.Struct, frozen=True):
     """One wheel as the views show it.
 
     Attributes:
-        job: the job it belongs to.
-        index: its place in the job.
-        wheel_id: its identity.
-        name: its name.
-        reading: what its draft says.
         wheel, plan: the last good ones; None until the first.
         current: False where the plan is of an earlier state than what is typed.
         progress: where it stands; None without a plan.
@@ -215,7 +197,6 @@ class WheelState(msgspec.Struct, frozen=True):
 
     @property
     def key(self) -> WheelKey:
-        """What tells this wheel from every other on the bench."""
         return self.job.job_id, self.wheel_id
 
     def path(self, field: str) -> str:
@@ -223,11 +204,9 @@ class WheelState(msgspec.Struct, frozen=True):
         return f"wheels[{self.index}].{field}" if in_wheel(field) else field
 
     def target(self, field: str) -> str:
-        """Return what an edit of a field is an edit of: this wheel or its job."""
         return self.wheel_id if in_wheel(field) else JOB
 
     def typed(self, field: str) -> Typed | None:
-        """Return what is typed into a field and not accepted, None where nothing is."""
         return self.job.draft.drafts.get(draft_key(self.target(field), field))
 
     def aside(self, field: str) -> Conflict | None:
@@ -235,12 +214,10 @@ class WheelState(msgspec.Struct, frozen=True):
         return self.job.aside.get(draft_key(self.target(field), field))
 
     def value(self, field: str) -> object:
-        """Return the value of a field of this wheel or its job."""
         return get(self.job.draft.document, self.path(field))
 
     @property
     def waits(self) -> Waits | None:
-        """What it waits for, None for nothing."""
         return self.wheel.waits if self.wheel is not None else None
 
     @property
@@ -302,7 +279,6 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
 
 
 def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
-    """Whether nothing was edited but other wheels of the job."""
     old, new = before.document, now.document
     if old["wheels"][index : index + 1] != new["wheels"][index : index + 1]:
         return False

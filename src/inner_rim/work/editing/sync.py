@@ -35,16 +35,9 @@ if TYPE_CHECKING:
 class Sync:
     """The jobs on the bench and their way to the store.
 
-    Args:
-        now: the time as ISO 8601.
-        changed: called with the job that changed, None where all may have.
-        say: shows a sentence; others say theirs by it too.
-        adopted: gets every look at the data.
-
     Attributes:
         worker: stores; None keeps everything in memory only.
         patient: storing waits until the hand rests, so that it does not hold up what is typed.
-        jobs: the jobs on the bench.
         history: what this bench did, to be taken back.
         fault: why storing does not work for now.
         kept: what could not be stored, for a reason that stays.
@@ -146,19 +139,16 @@ class Sync:
             self.say(words)
 
     def reload(self) -> None:
-        """Read the bench again from the store."""
         if self.worker is not None:
             self._asking.ask(self.worker)
 
     def on_store_fault(self, fault: StoreError | None) -> None:
-        """Storing does not work for now (None: it works again)."""
         before, self.fault = self.fault, fault
         if before is not None and fault is None and not self.kept and before.passing:
             self.say(tr("Stored again: nothing was lost."))
         self._changed(None)
 
     def on_kept(self, kept: tuple[Kept, ...]) -> None:
-        """What could not be stored has changed."""
         self.kept = kept
         self._changed(None)
 
@@ -182,7 +172,6 @@ class Sync:
         self.say(fault.sentence)
 
     def on_changed_elsewhere(self) -> None:
-        """Another window wrote to the same data."""
         self.reload()
         for listener in self.elsewhere:
             listener()
@@ -190,7 +179,6 @@ class Sync:
     # -- what goes there -------------------------------------------------------------------------
 
     def create(self, job_id: str, document: JsonObject) -> JobState:
-        """Put a new job on the bench."""
         job = JobState(StoredJob(job_id, document, {}, 0), creating=self.worker is not None)
         self.jobs.append(job)
         if self.worker is not None:
@@ -260,7 +248,6 @@ class Sync:
     def append(
         self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]
     ) -> None:
-        """Append entries of one wheel to the log, with what follows from them for the shelf."""
         job.log += entries
         if self.worker is None:
             return
@@ -303,7 +290,6 @@ class Sync:
         )
 
     def take_out(self, job_id: str, arrived: Callable[[], None]) -> None:
-        """Put a job back onto the bench."""
         known = self._away.pop(job_id, None)
         if known is not None:  # at once, as it was; the store says what has changed since
             self.jobs.append(known)

@@ -39,19 +39,16 @@ def taken(before: WheelState, after: WheelState) -> tuple[list[Need], tuple[str,
 
 
 def _learned(after: WheelState) -> Learned:
-    """The parts of a wheel that the shelf learns of."""
     parts = ((kind, after.value(kind)) for kind in LEARNED)
     return [(kind, part) for kind, part in parts if isinstance(part, dict)]
 
 
 def _poured(after: WheelState, poured: float) -> list[Need]:
-    """What really went in, of the sealant that this wheel takes."""
     wanted = [need for need in needs_of_wheel(after) if need.kind == "sealant"]
     return [msgspec.structs.replace(need, amount=poured) for need in wanted if poured > 0.0]
 
 
 def needs_of_wheel(state: WheelState) -> tuple[Need, ...]:
-    """Return what a wheel takes from the shelf."""
     if state.plan is None or state.wheel is None:
         return ()
     sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
@@ -60,7 +57,6 @@ def needs_of_wheel(state: WheelState) -> tuple[Need, ...]:
 
 
 def pick_list_of(states: Iterable[WheelState], items: tuple[Item, ...]) -> tuple[PickLine, ...]:
-    """Return what to take for wheels, stage by stage, without what is done."""
     return pick_list(
         [(s.name, needs_of_wheel(s), s.progress.done if s.progress else frozenset()) for s in states], items
     )

@@ -37,7 +37,6 @@ class Undone(msgspec.Struct, frozen=True):
 
     Attributes:
         deeds: of the step, as they were done; none where there was nothing to take back.
-        again: it was done again.
         left: fields that another window changed since: they stay as they are.
         refused: why nothing could be done: `off_bench`, or as in `operations.Conflict`; empty where it was done.
     """
@@ -52,8 +51,6 @@ class Raised(msgspec.Struct, frozen=True):
     """Taking a step back would raise the limit of a wheel with air in it.
 
     Attributes:
-        name: of the wheel.
-        before_kpa, after_kpa: its limit now and then.
         again: it is asked of doing the step again.
     """
 
@@ -64,20 +61,12 @@ class Raised(msgspec.Struct, frozen=True):
 
 
 class Bench(Desk, Protocol):
-    """The bench, seen from here."""
-
     @property
-    def shop(self) -> Shop:
-        """What holds for every wheel."""
-        ...
+    def shop(self) -> Shop: ...
 
-    def take_out(self, job_id: str, wheel_id: str) -> None:
-        """Put a wheel back onto the bench and select it."""
-        ...
+    def take_out(self, job_id: str, wheel_id: str) -> None: ...
 
-    def set_shop(self, name: str, value: object) -> None:
-        """Set one of the shop's settings."""
-        ...
+    def set_shop(self, name: str, value: object) -> None: ...
 
 
 class Undo:
@@ -99,7 +88,6 @@ class Undo:
         self._refused = ""
 
     def step(self, again: bool = False) -> Undone:
-        """Take the last step back, or do the one that was taken back last again."""
         source, target = self._ways(again)
         if not source:
             return Undone(again=again)
@@ -192,7 +180,6 @@ class Undo:
         return Recorded(deed.job_id, deed.wheel_id, entries)
 
     def _look_at(self, job: JobState, wheel_id: str) -> WheelState | None:
-        """Select the wheel that a deed is about, and return it."""
         mine = [state for state in self._bench.wheels if state.job is job]
         state = next((one for one in mine if one.wheel_id == wheel_id), mine[0] if mine else None)
         here = self._bench.current

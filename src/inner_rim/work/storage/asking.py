@@ -20,8 +20,6 @@ class Asking(Generic[T]):
     behind for good.
 
     Args:
-        read: reads it; runs in the worker's thread.
-        arrived: gets it.
         not_read: hears why it cannot be read.
     """
 
@@ -35,7 +33,6 @@ class Asking(Generic[T]):
         self._under_way = self._once_more = False
 
     def ask(self, worker: StoreWorker) -> None:
-        """Read it as soon as the worker comes to it."""
         if self._under_way:
             self._once_more = True
             return

@@ -49,8 +49,6 @@ class DemoEntry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class DemoLog(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What happened to a job of the demo, and when it is due."""
-
     due_in_hours: float | None = None
     log: tuple[DemoEntry, ...] = ()
 
@@ -64,7 +62,6 @@ class DemoJob(msgspec.Struct, frozen=True):
 
 
 def demo_jobs() -> tuple[DemoJob, ...]:
-    """Return the demo's jobs, in the order of their files."""
     reader = msgspec.json.Decoder(DemoLog)
     found = []
     for path in sorted(FOLDER.glob("*.json")):
@@ -74,7 +71,6 @@ def demo_jobs() -> tuple[DemoJob, ...]:
 
 
 def demo_bench(now: datetime) -> BenchState:
-    """Return the demo's bench as of `now`, without a database."""
     number = FIRST_NUMBER
     jobs = []
     for place, demo in enumerate(demo_jobs(), 1):
@@ -123,8 +119,6 @@ def worked(now: datetime, hours: float) -> datetime:
 
 
 def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
-    """Return what opens a database with the demo's bench and past in it, in a folder of its own."""
-
     def open_demo() -> "Repository":
         fresh = not file.exists()
         repository = opener(file)()
@@ -140,6 +134,5 @@ def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
 
 
 def demo_source(file: Path, now: datetime) -> Source:
-    """Return the demo as a window's data, in a file of its own."""
     state = demo_bench(now)
     return Source(state, demo_opener(file, state))

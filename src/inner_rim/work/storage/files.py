@@ -36,13 +36,7 @@ def write_whole(path: Path, data: bytes) -> None:
 
 
 def write_saying(path: Path, make: Callable[[], bytes | None], say: Callable[[str], None]) -> bool:
-    """Write a file whole and say what became of it; return whether it was written.
-
-    Args:
-        path: the file.
-        make: returns what is written, None where it was stopped.
-        say: shows a sentence.
-    """
+    """Write a file whole and say what became of it; return whether it was written."""
     try:
         data = make()
         if data is None:

@@ -20,12 +20,10 @@ def data_folder() -> Path:
 
 
 def database_file(folder: Path) -> Path:
-    """Return the local database's file."""
     return folder / "inner-rim.sqlite"
 
 
 def settings_file(folder: Path) -> Path:
-    """Return the file of this bench's own settings."""
     return folder / "bench.json"
 
 

@@ -27,7 +27,6 @@ class Source(NamedTuple):
 
     Attributes:
         first: a first look, None where there is none without the repository.
-        open_store: opens the repository; called in the worker's thread.
         every_look: looks after the data whenever there is time; returns what should be known.
         file: the local file, None on a server and for the demo.
     """
@@ -68,7 +67,6 @@ def opener(file: Path, url: str | None = None) -> Callable[[], Repository]:
     """Return what opens the repository; called in the worker's thread.
 
     Args:
-        file: the local database.
         url: a SQLAlchemy URL to use in its place.
     """
 
@@ -138,12 +136,7 @@ def _make(file: Path) -> None:
 
 
 class DailyBackup:
-    """Makes the day's copy of a local database in the worker's thread, when there is time for it.
-
-    Args:
-        file: the database.
-        clock: the time.
-    """
+    """Makes the day's copy of a local database in the worker's thread, when there is time for it."""
 
     def __init__(self, file: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> None:
         self._file, self._clock = file, clock

@@ -43,22 +43,14 @@ class Store(Protocol):
     """What the worker needs of a repository, besides what its tasks use."""
 
     @property
-    def writes(self) -> int:
-        """How many transactions were committed here."""
-        ...
+    def writes(self) -> int: ...
 
     @property
-    def read_only(self) -> bool:
-        """Whether nothing can be written."""
-        ...
+    def read_only(self) -> bool: ...
 
-    def change(self) -> int:
-        """Return the number of the last change, by whichever window."""
-        ...
+    def change(self) -> int: ...
 
-    def close(self) -> None:
-        """Let go of the database."""
-        ...
+    def close(self) -> None: ...
 
 
 class Kept(msgspec.Struct, frozen=True):
@@ -73,33 +65,22 @@ class Kept(msgspec.Struct, frozen=True):
 class Listener(Protocol):
     """Who hears from the worker; called through `run_in_ui`."""
 
-    def on_store_fault(self, fault: StoreError | None) -> None:
-        """Storing does not work for now (None: it works again)."""
-        ...
+    def on_store_fault(self, fault: StoreError | None) -> None: ...
 
-    def on_kept(self, kept: tuple[Kept, ...]) -> None:
-        """What could not be stored has changed: all of it."""
-        ...
+    def on_kept(self, kept: tuple[Kept, ...]) -> None: ...
 
-    def on_changed_elsewhere(self) -> None:
-        """Another window wrote to the same data."""
-        ...
+    def on_changed_elsewhere(self) -> None: ...
 
-    def on_replaced(self, why: str) -> None:
-        """The data are others, and what is shown is of those before; says why where this window did not ask for it."""
-        ...
+    def on_replaced(self, why: str) -> None: ...
 
     def on_notice(self, words: str) -> None:
         """The store is in order, but something about it should be known; empty where it is no more."""
         ...
 
-    def on_failed_read(self, fault: StoreError) -> None:
-        """Something asked of the store could not be answered; nothing is lost by it."""
-        ...
+    def on_failed_read(self, fault: StoreError) -> None: ...
 
 
-def _nothing() -> None:
-    """There is nothing to be done in between."""
+def _nothing() -> None: ...
 
 
 class _Task:
@@ -124,7 +105,6 @@ class Reporter:
     """Tells the listener of faults and notices, each once, in the interface's thread.
 
     Args:
-        listener: hears of them.
         run_in_ui: brings a callback to the interface's thread.
         log_fault: takes the traceback of an unexpected fault.
     """
@@ -141,7 +121,6 @@ class Reporter:
         self._notice = ""
 
     def report(self, fault: StoreError | None) -> None:
-        """Say how the store does, where that is new."""
         before = self._fault
         same = type(fault) is type(before) and (
             fault is None or (before is not None and fault.sentence == before.sentence)
@@ -151,7 +130,6 @@ class Reporter:
             self.tell(lambda: self._listener.on_store_fault(fault))
 
     def notice(self, words: str) -> None:
-        """Say what the user should know, where that is new."""
         if words != self._notice:
             self._notice = words
             self.tell(lambda: self._listener.on_notice(words))
@@ -217,7 +195,6 @@ class StoreWorker:
     # -- asked from the interface's thread ------------------------------------------------------
 
     def start(self) -> None:
-        """Begin to work."""
         self._thread.start()
 
     def seen(self, change: int) -> None:
@@ -233,7 +210,6 @@ class StoreWorker:
 
     @property
     def alive(self) -> bool:
-        """Whether the thread works."""
         return self._thread.is_alive()
 
     @property
@@ -250,7 +226,6 @@ class StoreWorker:
 
     @property
     def kept(self) -> tuple[Kept, ...]:
-        """What could not be stored."""
         with self._lock:
             return tuple(self._kept)
 
@@ -267,10 +242,8 @@ class StoreWorker:
 
         Args:
             work: done in the worker's thread; reads and writes nothing but the repository.
-            done: gets its result.
             failed: gets a fault of what was asked, such as a name that is taken; it then answers for it.
             words: what is stored by it, for a person, perhaps only known then; empty where nothing is, as in a search.
-            content: what is stored by it, for an export.
         """
         task = _Task(work, done, failed, words, content, self._epoch_seen)
         self.submitted += 1
@@ -374,7 +347,6 @@ class StoreWorker:
                 return None
 
     def _reopened(self) -> None:
-        """Do what was to be done while nothing is open."""
         if self._reopen:
             between, self._between, self._reopen = self._between, _nothing, False
             between()

@@ -16,12 +16,7 @@ from inner_rim.work.text.schedule_words import late_sentences, pin_words, ready_
 
 
 def day_paper(planned: Planned, take: Sequence[str] = ()) -> DayPaper:
-    """Return the day as it is printed: each mechanic's actions, when each wheel is ready, what to take.
-
-    Args:
-        planned: the day.
-        take: from the shelf, a line a part.
-    """
+    """Return the day as it is printed: each mechanic's actions, when each wheel is ready, what to take."""
     day, found = planned.day, planned.found
     helps = found.helps if found is not None else {}
     promised = found.promises or {} if found is not None else {}
@@ -52,17 +47,11 @@ def _then(until: str) -> str:
 
 
 def day_pdf(planned: Planned, take: Sequence[str] = ()) -> bytes:
-    """Return the day as a PDF; see `day_paper`."""
     return day_page_pdf(day_paper(planned, take))
 
 
 def day_ics(planned: Planned, made_at: datetime) -> bytes:
-    """Return the day's visits to wheels as appointments on the shop's own clock.
-
-    Args:
-        planned: the day.
-        made_at: with a time zone.
-    """
+    """Return the day's visits to wheels as appointments on the shop's own clock."""
     day = planned.day
     found = []
     for m, mechanic in enumerate(day.mechanics):

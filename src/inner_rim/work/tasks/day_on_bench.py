@@ -27,15 +27,11 @@ class DayOnBench:
     """The day's plan, as the bench follows it.
 
     Args:
-        desk: the bench.
         editor: takes a due time.
-        recorder: takes a promise.
         settings: hours, mechanics, units.
-        clock: the time now.
 
     Attributes:
         begins: when hands are wanted on a wheel, in the order of the plan.
-        promised: when a job can be promised, by its identity.
     """
 
     def __init__(
@@ -60,7 +56,6 @@ class DayOnBench:
 
     @property
     def hours(self) -> Hours:
-        """When the shop is open."""
         return DaySettings(self._settings).hours
 
     def end(self) -> None:
@@ -91,13 +86,11 @@ class DayOnBench:
             self._desk.changed()
 
     def estimated(self, promised: Mapping[str, Promise]) -> None:
-        """Show when jobs can be promised."""
         if promised != self.promised:
             self.promised = promised
             self._desk.changed()
 
     def of(self, state: WheelState | None) -> Promise | None:
-        """Return when a wheel's job can be promised, None where it is not known."""
         return self.promised.get(state.key[0]) if state is not None else None
 
     def promise(self) -> bool:
@@ -112,7 +105,6 @@ class DayOnBench:
         return True
 
     def promise_for(self, state: WheelState, at: datetime) -> None:
-        """Promise a wheel's job for a time, whichever is selected."""
         before = self._desk.selected
         self._desk.selected = state.key
         self._promise(at, at)

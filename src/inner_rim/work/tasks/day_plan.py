@@ -46,8 +46,6 @@ class Found(msgspec.Struct, frozen=True):
     """What a search has found so far.
 
     Attributes:
-        number: of the search.
-        schedule: the best one.
         promises: by a wheel's key; None while it is still looked.
         helps: what would help wheels that are late, by their place in the day.
     """
@@ -62,11 +60,7 @@ class Planned(msgspec.Struct, frozen=True):
     """The day as it is planned now.
 
     Attributes:
-        day: what is to be done.
-        wheels: its wheels, in the day's order.
-        schedule: who does what when.
         found: what the last search says of it; None where it is only placed.
-        looking: a better one is being looked for.
         changed: which wheels will be ready at another time than was said, in a sentence.
         faults: why the pinned tasks cannot all stay where they are; empty where they can.
     """
@@ -92,8 +86,6 @@ class DayPlan:
     """Plans the wheels of a bench at once; a search improves the plan beside the work.
 
     Args:
-        wheels: the wheels on the bench now.
-        clock: the time now.
         settings: hours, mechanics, units.
 
     Attributes:
@@ -122,11 +114,9 @@ class DayPlan:
 
     @property
     def looking(self) -> bool:
-        """Whether a better plan is being looked for."""
         return not self._stopped
 
     def now(self) -> Planned:
-        """Return the plan for the wheels as they are now."""
         chosen = self._chosen
         day, wheels = day_of(
             self._wheels(),
@@ -159,14 +149,7 @@ class DayPlan:
         return self._listed[2]
 
     def pin(self, planned: Planned, wheel: int, task: int, at: datetime, mechanic: int) -> str:
-        """Keep a task at a time and with a mechanic; return why that cannot be, empty where it is kept.
-
-        Args:
-            planned: the day as it is shown.
-            wheel, task: places in that day.
-            at: when it begins, on the shop's own clock.
-            mechanic: whose hands.
-        """
+        """Keep a task at a time and with a mechanic; return why that cannot be, empty where it is kept."""
         day = planned.day
         name = day.wheels[wheel].name
         if at < day.start:
@@ -193,7 +176,6 @@ class DayPlan:
             chosen.keep(KeptPin(key, action, pin.at, planned.day.mechanics[pin.mechanic].name))
 
     def unpin(self, planned: Planned, wheel: int, task: int) -> None:
-        """Let a task be placed by the plan again."""
         key, action = planned.day.wheels[wheel].key, planned.day.wheels[wheel].tasks[task].action
         for pin in self._chosen.pins:
             if (pin.wheel, pin.action) == (key, action):
@@ -214,7 +196,6 @@ class DayPlan:
         """Look for a better plan where something else is to be done than at the last search, or that is long ago.
 
         Args:
-            planned: the plan now.
             tell: hears of what is found, in another thread; hands it to `take`.
         """
         day = planned.day
@@ -253,7 +234,6 @@ class DayPlan:
             thread.join(END_S)
 
     def logs(self) -> tuple[Sequence[Logged], ...]:
-        """Return the logs from which the pace of this shop is learned, a wheel each."""
         here = {state.wheel_id: tuple(state.log) for state in self._wheels()}
         return (*(log for wheel, log in self._elsewhere.items() if wheel not in here), *here.values())
 
@@ -272,7 +252,6 @@ class DayPlan:
 
     @property
     def record(self) -> Record:
-        """How promises were kept in this shop."""
         here = {state.wheel_id: state.log for state in self._wheels()}
         return record_of({**self._told, **here}.values(), naive_local(self._clock()))
 
@@ -343,13 +322,7 @@ def searches(
     promised by it and what would help where it is late.
 
     Args:
-        day: what is to be done.
-        first: the schedule at hand.
-        before: the plan before.
         pace: how minutes scatter, by stage.
-        number: of the search.
-        go_on: whether to look for a better one.
-        wanted: whether nothing else is searched meanwhile.
     """
     from inner_rim.core.schedule.solver import searching
 
@@ -387,5 +360,4 @@ def _kept(day: Day, one: Help, promise: Promise) -> Help:
 
 
 def _alike(day: Day, other: Day | None) -> bool:
-    """Whether the same is to be done, whatever the clock says."""
     return other is not None and msgspec.structs.replace(day, start=other.start) == other

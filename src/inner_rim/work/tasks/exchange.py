@@ -45,8 +45,6 @@ _NOT_PRACTICE = ("typed.", "unreadable.", "search.", "units", "theme", "signed_b
 
 
 class Imported(msgspec.Struct):
-    """What files hold."""
-
     jobs: list[StoredJob] = []
     items: list[Item] = []
     settings: JsonObject = {}
@@ -78,7 +76,6 @@ def _entry_out(item: Logged) -> JsonObject:
 
 
 def practice_file(settings: JsonObject) -> JsonObject:
-    """Return the shop's settings as plain data."""
     kept = {name: settings[name] for name in sorted(settings) if not name.startswith(_NOT_PRACTICE)}
     return {"format": PRACTICE, "version": 1, "settings": kept}
 
@@ -86,14 +83,7 @@ def practice_file(settings: JsonObject) -> JsonObject:
 def work_file(
     jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[JsonObject]
 ) -> bytes:
-    """Return everything a window holds as one file that `import` reads.
-
-    Args:
-        jobs: from `job_file`.
-        items: the shelf.
-        settings: the shop's.
-        kept: what could not be stored, for who looks into the file.
-    """
+    """Return everything a window holds as one file that `import` reads."""
     return pretty(
         {
             "format": WORK,

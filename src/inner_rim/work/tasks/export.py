@@ -174,12 +174,7 @@ def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
 
 
 def pages_of(lines: Iterable[str], used: int = 0) -> Iterator[list[str]]:
-    """Give the lines of one page after another; a long line counts for as many as it is set in.
-
-    Args:
-        lines: what is written.
-        used: lines of the first page that are taken.
-    """
+    """Give the lines of one page after another; a long line counts for as many as it is set in."""
     page: list[str] = []
     for line in lines:
         need = -(-len(line) // LETTERS_A_LINE)
@@ -192,7 +187,6 @@ def pages_of(lines: Iterable[str], used: int = 0) -> Iterator[list[str]]:
 
 
 def card_pages(state: WheelState, units: UnitChoice) -> list[Sheet]:
-    """Return every page of a wheel's bench card."""
     return [bench_card(state, units), *steps_cards(state, units)]
 
 
@@ -234,13 +228,11 @@ RIDER_WORDS = (
 
 
 def log_line(item: Logged, units: UnitChoice) -> str:
-    """Return an entry with its time, in one line."""
     at = in_words(local(moment(item.at)), "%d %b %H:%M")
     return f"{at}  {entry_text(item.entry, units)}"
 
 
 def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
-    """Return the days on which wheels are due for care."""
     found = []
     for state in states:
         if state.plan is None or state.wheel is None:
@@ -277,7 +269,6 @@ def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
 
 
 def job_with_log(state: WheelState) -> JsonObject:
-    """Return a wheel's whole job with its log, as plain data."""
     job = state.job
     return job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log)
 
@@ -285,7 +276,6 @@ def job_with_log(state: WheelState) -> JsonObject:
 def cards_pdf(
     states: Iterable[WheelState], units: UnitChoice, on_progress: Callable[[int], bool] = lambda done: True
 ) -> bytes | None:
-    """Return the bench cards of wheels that have a plan as one PDF, None where it was stopped."""
     pages = [page for state in states if state.plan is not None for page in card_pages(state, units)]
     return to_pdf(pages, on_progress)
 
@@ -326,6 +316,5 @@ def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) ->
 
 
 def file_name(way: str, state: WheelState) -> str:
-    """Return a name for the file that has no odd letters in it."""
     stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in state.name).strip() or "wheel"
     return f"{stem} {way}{WAYS[way][0]}"

@@ -65,13 +65,7 @@ class GaugeSession:
         self.near_share = NEAR_SHARE
 
     def take(self, kpa: float, at_s: float, limit_kpa: float | None) -> Alarm:
-        """Take a reading and return how near the limit it is.
-
-        Args:
-            kpa: gauge pressure.
-            at_s: seconds of a clock that only goes on.
-            limit_kpa: the wheel's limit, None where none is known.
-        """
+        """Take a reading and return how near the limit it is."""
         if kpa > MOST_LIKELY_KPA:
             self.questioned = tr(
                 "The gauge says {bar:.0f} bar: is its unit right? It does not count."
@@ -104,7 +98,6 @@ class GaugeSession:
         return self._begun is not None
 
     def pops(self) -> tuple[SeenPop, ...]:
-        """Return the pops of the attempt so far."""
         from inner_rim.core.models.trace import analyse
 
         try:
@@ -213,7 +206,6 @@ def simulated_lines(
 
 
 def target_kpa(progress: Progress | None) -> float | None:
-    """Return the pressure that the step pumps to, None where it pumps to none."""
     if progress is None or progress.state in ("stopped", "finished"):
         return None
     if progress.climbing:
@@ -232,7 +224,6 @@ def is_held(session: GaugeSession, progress: Progress | None) -> bool:
 
 
 def alarm_words(session: GaugeSession, limit_kpa: float, units: UnitChoice) -> str:
-    """Return what to call out, empty for nothing."""
     if session.questioned:
         return session.questioned
     limit = show(limit_kpa, "kpa", units)

@@ -69,13 +69,7 @@ def _once(keys: Iterable[Key]) -> tuple[Key, ...]:
 def topics_of(
     visits: Mapping[str, Sequence[Visit]], learned: ShopLearning, now: datetime
 ) -> tuple[Topic, ...]:
-    """Return every topic, also those of which the log says nothing yet.
-
-    Args:
-        visits: of each wheel, in their order.
-        learned: from the same visits.
-        now: on the shop's own clock.
-    """
+    """Return every topic, also those of which the log says nothing yet."""
     everything = [visit for one in visits.values() for visit in one]
     return (
         _sources(everything),
@@ -213,7 +207,6 @@ def _kept(visits: Mapping[str, Sequence[Visit]]) -> Topic:
 
 
 def _parts(classes: Mapping[str, Sequence[Key]], n: int) -> tuple[Mark, ...]:
-    """Each class as a part of all."""
     return tuple(
         Mark(name, tr("{good} of {all}").format(good=len(keys), all=n), len(keys) / n, _once(keys))
         for name, keys in classes.items()
@@ -353,7 +346,6 @@ def _failures(visits: Mapping[str, Sequence[Visit]], now: datetime) -> Topic:
 
 
 def insights_csv(topics: Iterable[Topic], name_of: Callable[[Key], str]) -> bytes:
-    """Return every mark as a row of CSV."""
     text = io.StringIO(newline="")
     writer = csv.writer(text, quoting=csv.QUOTE_ALL)
     writer.writerow(("topic", "from", "mark", "figure", "share", "note", "wheels"))
@@ -367,7 +359,6 @@ def insights_csv(topics: Iterable[Topic], name_of: Callable[[Key], str]) -> byte
 
 
 def insights_text(topics: Iterable[Topic]) -> str:
-    """Return the topics in lines."""
     lines = []
     for topic in topics:
         lines.append(

@@ -41,13 +41,8 @@ FIGURES = {
 class ShopLearning:
     """What a shop's log has taught, ready for the plans of its wheels.
 
-    Args:
-        visits: of each wheel, in their order.
-
     Attributes:
-        effects: by figure.
         behind: (job, wheel) behind each effect of a figure.
-        visits: how many were read.
         off: figures that are left aside.
     """
 
@@ -62,7 +57,6 @@ class ShopLearning:
         self.off: frozenset[str] = frozenset()
 
     def of(self, job: Job) -> Learned:
-        """Return what it says of the figures of a job's first wheel."""
         sealant = job.shelf.sealant if job.shelf is not None else None
         rider = {
             "shop": "",
@@ -80,7 +74,6 @@ class ShopLearning:
         )
 
     def _figure(self, name: str, groups: Mapping[str, str]) -> LearnedFigure:
-        """What was learned of something, from as many as were seen in the shop."""
         effects = self.effects[name]
         if not effects.counts or name in self.off:
             return LearnedFigure()
@@ -127,7 +120,6 @@ def jobs_to_learn_from(store: Repository) -> list[list[str]]:
 
 
 def all_visits(store: Repository, shop: Shop) -> dict[str, list[Visit]]:
-    """Return the visits of every wheel to learn from."""
     found: dict[str, list[Visit]] = {}
     for ids in jobs_to_learn_from(store):
         found = visits_of(store, ids, shop, found)

@@ -27,7 +27,6 @@ def trace_document(path: Path, limit_kpa: float | None = None) -> JsonObject:
 
 
 def trace_report(time_s: list[float], pressure_kpa: list[float], limit_kpa: float | None) -> TraceReport:
-    """Return what a trace says; an empty one says nothing."""
     return analyse(time_s, pressure_kpa, limit_kpa)
 
 

@@ -34,7 +34,6 @@ def read_parts(path: Path, on_progress: Callable[[int], bool] = lambda done: Tru
     """Return the parts in a CSV or JSON file.
 
     Args:
-        path: the file.
         on_progress: hears how many rows are read; False stops it.
 
     Raises:
@@ -55,7 +54,6 @@ class PartsImport:
     Attributes:
         done, total: parts checked so far, and in all; 0 before the file is read.
         over: nothing more will come.
-        words: how it ended, in a sentence.
     """
 
     def __init__(
@@ -84,7 +82,6 @@ class PartsImport:
         self._ended(len(items))
 
     def stop(self) -> None:
-        """Take all of it back."""
         self._stopped = True
 
     def _read(self, worker: StoreWorker) -> None:
@@ -133,13 +130,7 @@ class PartsImport:
 
 
 class PartsFiles:
-    """The shelf in and out of files.
-
-    Args:
-        shelf: the parts.
-        worker: what stores them now, None where nothing is stored.
-        now: the time, as it is stored.
-    """
+    """The shelf in and out of files."""
 
     def __init__(
         self, shelf: ShelfBook, worker: Callable[[], StoreWorker | None], now: Callable[[], str]
@@ -147,7 +138,6 @@ class PartsFiles:
         self._shelf, self._worker, self._now = shelf, worker, now
 
     def take_in(self, path: Path, on_end: Callable[[], None]) -> PartsImport:
-        """Return an import of a table, which has not begun."""
         return PartsImport(self._shelf, self._worker(), path, self._now(), on_end)
 
     def give_out(self, path: Path) -> str:

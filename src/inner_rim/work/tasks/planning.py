@@ -33,9 +33,6 @@ def read_job(path: Path) -> Job:
 def plan_document(document: JsonObject) -> JsonObject:
     """Return the plan (`inner-rim/plan`, version 1) of a job document (`inner-rim/job`, version 1).
 
-    Args:
-        document: plain data as read from JSON.
-
     Raises:
         InputError: a `ValueError` that names the field, its value and what is accepted.
     """
@@ -43,12 +40,7 @@ def plan_document(document: JsonObject) -> JsonObject:
 
 
 def plan_of_job(job: Job, planned: Sequence[plans.WheelPlan] | None = None) -> JsonObject:
-    """Return the plan document of a job that has been read.
-
-    Args:
-        job: it.
-        planned: the plans of its wheels, None for those from the beginning.
-    """
+    """Return the plan document of a job that has been read."""
     return {
         "format": plans.FORMAT,
         "version": plans.VERSION,
@@ -97,6 +89,5 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
 
 
 def _encoded(value: msgspec.Struct) -> JsonObject:
-    """Return a struct's fields by their keys in the document."""
     fields, keys = value.__struct_fields__, value.__struct_encode_fields__
     return {key: getattr(value, field) for key, field in zip(keys, fields, strict=True)}

@@ -33,10 +33,6 @@ def plans_after(job: Job, logged: StoredJob) -> tuple[WheelPlan, ...]:
     """Return the plans of a job's wheels, each with the steps that remain after its log.
 
     A wheel of the job is the one of its identity in the log, else the one in its place.
-
-    Args:
-        job: what is planned.
-        logged: the same job, as it was exported.
     """
     places = [str(wheel["wheel_id"]) for wheel in logged.document["wheels"]]
     found = []

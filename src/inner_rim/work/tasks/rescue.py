@@ -23,7 +23,6 @@ def damage(faults: Iterable[StoreError | None]) -> StoreError | None:
 
 
 def newest_backup(file: Path) -> tuple[Path, str] | None:
-    """Return the newest backup of a data file and when it was made in words, None where there is none."""
     from inner_rim.store.backup import backups
 
     found = backups(file)
@@ -74,9 +73,6 @@ def work_of(
 
     Args:
         jobs: the jobs on the bench, and whatever of others is not stored.
-        items: the parts of the shop.
-        settings: of the shop, by name.
-        kept: what could not be stored.
     """
     from inner_rim.work.tasks.exchange import work_file
 

@@ -50,12 +50,6 @@ def day_of(
     part nobody knows how long. One with a problem has at least its open actions to come, as somebody will see to it.
 
     Args:
-        wheels: on the bench.
-        now: the time.
-        hours: when the shop is open.
-        mechanics: who works.
-        units: what figures are shown in.
-        resources: of which there is one.
         kept: tasks that stay where they were put.
     """
     start = naive_local(now).replace(second=0, microsecond=0)
@@ -94,7 +88,6 @@ def _wheel(state: WheelState, start: datetime, units: UnitChoice, resources: Seq
 
 
 def _up(at: datetime) -> datetime:
-    """The next whole minute."""
     whole = at.replace(second=0, microsecond=0)
     return whole if whole == at else whole + timedelta(minutes=1)
 
@@ -103,9 +96,7 @@ def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[
     """Return mechanics by their names; one pair of hands where nobody is named.
 
     Args:
-        names: who works.
         own: hours of those who do not work the shop's; the shop's days off are theirs too.
-        shop: the shop's hours.
     """
     found = []
     for name in names:
@@ -153,7 +144,6 @@ def _kind(item: Logged) -> Kind | None:
 
 
 def day_schema() -> JsonObject:
-    """Return the JSON Schema of a day document."""
     return msgspec.json.schema(Day)
 
 

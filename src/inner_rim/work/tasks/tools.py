@@ -60,7 +60,6 @@ class Averager:
 
     @property
     def waiting(self) -> tuple[float, ...]:
-        """Readings that wait for the rest."""
         return tuple(self._values)
 
 
@@ -68,14 +67,10 @@ class Tool:
     """One tool of the shop.
 
     Args:
-        kind: what it is.
         run_in_ui: brings a callback from the reader's thread to the interface's.
 
     Attributes:
-        heard: gets every reading and its time.
         on_progress: hears a sentence whenever the state changes.
-        words: the state in a sentence.
-        live: readings may come.
     """
 
     def __init__(self, kind: ToolKind, run_in_ui: Callable[[Callable[[], None]], None]) -> None:
@@ -107,7 +102,6 @@ class Tool:
         return True
 
     def simulate(self, words: Iterable[Word], silent_seconds: float | None = None) -> bool:
-        """Listen to a tool that is not there; return whether that worked."""
         from inner_rim.devices.simulator import Simulator
 
         self.off()
@@ -121,7 +115,6 @@ class Tool:
         return True
 
     def off(self) -> None:
-        """Stop listening."""
         if self._reader is not None:
             self._reader.stop()
             self._reader = None

@@ -19,13 +19,7 @@ _TAKEN_OVER = ("title", "customer", "bike", "ride", "practice", "shelf")
 
 
 class Visits:
-    """What is known of wheels from all their jobs.
-
-    Args:
-        bench: what it needs of the bench.
-        sync: the way to the store.
-        changed: called when a wheel's visits have arrived.
-    """
+    """What is known of wheels from all their jobs."""
 
     def __init__(self, bench: Desk, sync: Sync, changed: Callable[[], None]) -> None:
         self._bench, self._sync, self._changed = bench, sync, changed
@@ -37,7 +31,6 @@ class Visits:
         return self._known.get(wheel_id, ())
 
     def load(self, wheel_id: str) -> None:
-        """Read a wheel's visits."""
         worker = self._sync.worker
 
         def arrived(found: tuple[Visit, ...]) -> None:
@@ -49,7 +42,6 @@ class Visits:
             worker.submit(lambda store: store.logbook.visits(wheel_id), arrived)
 
     def look_for(self, state: WheelState) -> None:
-        """Say so where a wheel of the name of a new one was here before."""
         worker = self._sync.worker
         if worker is None or state.whole_log or (state.wheel_id, state.name) in self._asked:
             return

@@ -23,8 +23,6 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
     """Return what the panel says: what is asked besides the wheel's next step, else that step.
 
     Args:
-        state: the selected wheel.
-        around: units and time.
         looking: what is asked, and what was wrong with the last command.
         facts: what the problem guide knows of this wheel, needed while it is open.
     """
@@ -50,7 +48,6 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
 
 
 def fleet_of(state: WheelState) -> Now:
-    """Return what the panel says while it asks for the size of a fleet."""
     return Now(
         tr("Duplicate"),
         tr("How many more wheels like {name}?").format(name=state.name),
@@ -111,7 +108,6 @@ def print_of(state: WheelState) -> Now:
 
 
 def _by_number(command: str, ways: Iterable[str]) -> list[Answer]:
-    """An answer for each paper, with the number that takes it."""
     return [
         Answer(f"{command}_{way}", f"{number}  {tr(WAYS[way][1].partition(' (')[0])}")
         for number, way in enumerate(ways, 1)
@@ -132,7 +128,6 @@ def printer_of(state: WheelState) -> Now:
 
 
 def marking_of(low: LowPick) -> Now:
-    """Return what the panel says while low sectors are marked."""
     marked = [f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(low, side))]
     return Now(
         tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),

@@ -32,17 +32,7 @@ class Bar(msgspec.Struct, frozen=True):
     """A stretch on a row: hands on a wheel, or its wait.
 
     Attributes:
-        row: which one.
-        start, end: minutes.
-        words: what is done.
-        stage: the same in a word.
-        name: the wheel's.
-        key: the wheel's.
         wheel, task, mechanic: places in the day.
-        wait: it is a wait.
-        late: the wheel will be late.
-        pinned: a person put it there.
-        progress: where the wheel stands, None where it is not known.
     """
 
     row: int
@@ -73,14 +63,7 @@ class Row(msgspec.Struct, frozen=True):
     """A row of the board.
 
     Attributes:
-        name: of the wheel, or the mechanic.
-        key: the wheel's; empty for a mechanic.
-        sentence: whether the promise holds.
         reason: a quieter line: what the wheel waits for, or what can be promised.
-        late: the wheel will be late, or nobody knows when.
-        helps: buttons.
-        due, done: minutes; None for none.
-        progress: where the wheel stands.
     """
 
     name: str
@@ -125,10 +108,8 @@ class Board(msgspec.Struct, frozen=True):
     """A day to be painted; all times in minutes after its start.
 
     Attributes:
-        start: the time now.
         rows: top to bottom.
         bars: hands and waits.
-        closed: when nobody works.
         end: the last minute that is shown.
         hands: what each mechanic does next.
         words: what is to be said of the whole.
@@ -158,13 +139,9 @@ def board_of(
     """Return a schedule as a board.
 
     Args:
-        day, schedule: what is shown.
         by_wheel: a row for each wheel, with its waits; else one for each mechanic.
-        words: what is to be said of the whole.
-        said: what can be promised, by a wheel's key.
         helps: what would help wheels that are late, as far as it is known.
         stands: of each wheel in the day's order: where it stands, why it waits, whether its time was promised.
-        aside: wheels that are not planned.
     """
     known = (*stands, *((None, "", False),) * (len(day.wheels) - len(stands)))
     first = {one.wheel: one.start for one in reversed(schedule.placed)}
@@ -244,7 +221,6 @@ def clock(at: datetime, now: datetime) -> str:
 def _bars(
     day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int], stands: Sequence[Progress | None]
 ) -> list[Bar]:
-    """The hands of a schedule, and the waits where each row is a wheel's."""
     found: list[Bar] = []
     pins = pinned(day)
     for one in schedule.placed:
@@ -273,7 +249,6 @@ def _bars(
 
 
 def stage_words(task: Task) -> str:
-    """Return the stage of a task, or what it is where it has none."""
     return tr(STAGE_WORDS[task.stage]) if task.stage in STAGE_WORDS else task.words
 
 
@@ -314,7 +289,6 @@ def visits_of(day: Day, schedule: Schedule, mechanic: int) -> list[list[Placed]]
 
 
 def visit_words(day: Day, visit: Sequence[Placed]) -> str:
-    """Return what is done at a visit, by its stages."""
     stages = [stage_words(day.wheels[one.wheel].tasks[one.task]) for one in visit]
     return (
         stages[0]
@@ -324,12 +298,7 @@ def visit_words(day: Day, visit: Sequence[Placed]) -> str:
 
 
 def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tuple[Hands, ...]:
-    """Return what each mechanic does next, a visit to a wheel an action.
-
-    Args:
-        day, schedule: who does what when.
-        most: actions of each; None for all.
-    """
+    """Return what each mechanic does next, a visit to a wheel an action."""
     found = []
     for m, mechanic in enumerate(day.mechanics):
         actions = []

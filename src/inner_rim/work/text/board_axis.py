@@ -34,11 +34,9 @@ class Axis(msgspec.Struct, frozen=True):
         return self.knots[-1][1]
 
     def x(self, minute: float) -> float:
-        """Return where a minute lies, px."""
         return _between(self.knots, minute)
 
     def minute(self, x: float) -> float:
-        """Return the minute at a place."""
         return _between(tuple((px, minute) for minute, px in self.knots), x)
 
 
@@ -46,8 +44,6 @@ def axis_of(board: Board, wide_px: float, fold_px: float, zoom_min: int | None =
     """Return the axis of a board.
 
     Args:
-        board: the day.
-        wide_px: room for it.
         fold_px: width of closed hours.
         zoom_min: open minutes that have room; None for all.
     """
@@ -65,7 +61,6 @@ def axis_of(board: Board, wide_px: float, fold_px: float, zoom_min: int | None =
 
 
 def _between(knots: Sequence[tuple[float, float]], at: float) -> float:
-    """The value on a line through knots, which goes on beyond them."""
     place = min(max(1, sum(knot[0] <= at for knot in knots)), len(knots) - 1)
     (x0, y0), (x1, y1) = knots[place - 1], knots[place]
     return y0 + (y1 - y0) * (at - x0) / (x1 - x0) if x1 > x0 else y0
@@ -99,12 +94,10 @@ class Group(msgspec.Struct, frozen=True):
 
     @property
     def start(self) -> int:
-        """When the first begins."""
         return self.bars[0].start
 
     @property
     def end(self) -> int:
-        """When the last ends."""
         return max(bar.end for bar in self.bars)
 
 
@@ -117,11 +110,7 @@ def grouped(
     next one. Steps of a few minutes are never by themselves while the wheel has more to do soon.
 
     Args:
-        bars: with hands, of one row.
-        axis: where they lie.
-        wide: how wide words are, px.
         inner_px: what a bar takes besides its words.
-        by_wheel: the row is a wheel's.
     """
     found: list[Group] = []
     rest = sorted(bars, key=lambda bar: bar.start)

@@ -16,7 +16,6 @@ _LABEL = 11
 
 
 def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
-    """Return the plan of a wheel as a card of plain text lines."""
     lines = [plan.name, "=" * min(len(plan.name), 78)]
     lines += [tr("STOP") + "  " + stop.message.read(choice) for stop in plan.stops]
     rows = (
@@ -49,7 +48,6 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
 
 
 def limit_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the limit with where it comes from."""
     pressure = plan.pressure
     return f"{show(pressure.limit_kpa, 'kpa', choice)}, {tr(limit_words(pressure))}"
 
@@ -64,7 +62,6 @@ def _tire(plan: WheelPlan, choice: UnitChoice) -> str:
 
 
 def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the tape pick in one line."""
     tape = plan.tape
     if kept := kept_tape(plan):
         return kept
@@ -87,7 +84,6 @@ def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 
 def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the valve pick in one line."""
     valve = plan.valve
     if kept := kept_valve(plan):
         return kept
@@ -108,7 +104,6 @@ def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 
 def mounting_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the slack and what it means."""
     return tr("about {slack} of slack: {grade}").format(
         slack=show(round(plan.mounting.slack_mm), "mm", choice), grade=tr(GRADE_WORDS[plan.mounting.grade])
     )
@@ -138,7 +133,6 @@ def inside_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 
 def start_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the starting pressure in one line, saying when it was clamped."""
     pressure = plan.pressure
     text = show(pressure.start_kpa, "kpa", choice)
     if pressure.clamped == "limit":

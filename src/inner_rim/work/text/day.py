@@ -15,7 +15,6 @@ from inner_rim.work.text.waits import next_reading, waits_words
 
 
 def why_waits(state: WheelState, units: UnitChoice, now: datetime, hours: Hours) -> str:
-    """Return why nothing is done at a wheel that is planned, empty where something is."""
     progress, here = state.progress, naive_local(now)
     if words := waits_words(state.waits):
         return words
@@ -37,7 +36,6 @@ def why_waits(state: WheelState, units: UnitChoice, now: datetime, hours: Hours)
 
 
 def why_aside(state: WheelState, units: UnitChoice) -> tuple[str, bool]:
-    """Return why a wheel is not planned, and whether it is stopped."""
     if words := waits_words(state.waits):
         return words, False
     if state.progress is not None and state.progress.open_stops:

@@ -42,7 +42,6 @@ def second_text(state: WheelState | None, units: UnitChoice, asking: Asking) -> 
 
 
 def _planned(state: WheelState, asks: Asks, units: UnitChoice) -> str:
-    """What is planned of what is written down with a step."""
     plan = state.plan
     if plan is None:
         return ""

@@ -15,10 +15,6 @@ class Mark(msgspec.Struct, frozen=True):
     """One mark of a topic.
 
     Attributes:
-        name: what it is about.
-        figure: in words.
-        share: its bar from 0 to 1, None for none.
-        wheels: (job, wheel) behind it.
         note: what else is to be said.
     """
 

@@ -11,11 +11,8 @@ class Line(msgspec.Struct, frozen=True):
     """One line.
 
     Attributes:
-        title: what it is.
         lead: a short word or figure before it.
         note: a second, quieter line.
-        right: a figure at the right.
-        chip: a word that marks it.
         tone: head for a heading; else how the chip is coloured.
         key: what it stands for, for whoever made it.
         share: a share from 0 to 1 that is shown as a bar below it, None for no bar.
@@ -32,5 +29,4 @@ class Line(msgspec.Struct, frozen=True):
 
 
 def head(title: str, note: str = "") -> Line:
-    """Return a heading."""
     return Line(title, note=note, tone="head")

@@ -51,7 +51,6 @@ STEP_WORDS = {
 
 
 def entry_text(entry: AnyEntry | Unreadable, units: UnitChoice) -> str:
-    """Return a log entry in one line."""
     return _WORDS[type(entry)](entry, units)
 
 

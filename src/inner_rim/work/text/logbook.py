@@ -30,9 +30,6 @@ def hit_lines(
     """Return what was found as lines under their days, newest first, after what is stored and cannot be read.
 
     Args:
-        hits: what was found.
-        units: what figures are shown in.
-        unreadable: stored rows that cannot be read.
         asked: the words that were looked for, None while no answer has come.
     """
     odd = tuple(

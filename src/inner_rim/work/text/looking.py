@@ -24,7 +24,6 @@ class LowPick(msgspec.Struct, frozen=True):
     right: frozenset[int] = frozenset()
 
     def toggled(self, side: str, sector: int) -> "LowPick":
-        """Return the pick with a sector turned over, that side being the one keys go to."""
         changed = getattr(self, side) ^ {sector}
         return msgspec.structs.replace(self, side=side, **{side: changed})
 

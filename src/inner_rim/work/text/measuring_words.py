@@ -9,7 +9,6 @@ PUMP_SIDE = tr("The gauge is on the pump's side of the valve: every stroke shows
 
 
 def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
-    """Return what a trace says, a line each."""
     lines = [tr("Peak  {peak}").format(peak=show(found["peak_kpa"], "kpa", choice))]
     for pop in found["pops"]:
         lines.append(
@@ -34,7 +33,6 @@ def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
 
 
 def hold_text(found: JsonObject) -> str:
-    """Return what a hold says, a line each."""
     lines = [
         tr("Loss     {loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(
             loss=found["loss_percent_per_day"],

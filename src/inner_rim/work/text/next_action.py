@@ -24,7 +24,6 @@ from inner_rim.work.text.wheel_words import physical_words
 
 
 def now_of(state: WheelState | None, around: Around) -> Now:
-    """Return what the panel says of a wheel's next step."""
     if state is None:
         return _empty()
     progress = state.progress
@@ -161,7 +160,6 @@ def _checking_in(state: WheelState, around: Around, head: str, action: str, caut
 
 
 def _stepping(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
-    """A stage whose steps are ticked off one by one."""
     progress = state.progress
     assert progress is not None and state.plan is not None
     left = minutes_left(progress, around.time)
@@ -206,7 +204,6 @@ def _stepping(state: WheelState, around: Around, head: str, action: str, caution
 
 
 def _entries(asked: tuple[Asks, ...]) -> tuple[str, str]:
-    """The labels of the entries for what is written down with steps."""
     first, second = (*(_ASKED[asks] for asks in asked), "", "")[:2]
     return first, tr("Kind") if asked == ("dose",) else second
 
@@ -434,7 +431,6 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
 
 
 def hold_words(progress: Progress, around: Around) -> list[str]:
-    """Return what the readings of a wheel that stands say so far, and when the next one will decide."""
     readings = progress.holding.readings
     if not readings:
         return []

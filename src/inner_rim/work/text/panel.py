@@ -14,7 +14,6 @@ class Answer(msgspec.Struct, frozen=True):
     """A button of the panel.
 
     Attributes:
-        command: that it gives.
         words: where they are not the command's own title.
         checked: whether it is pressed in; None for a button that does not stay in.
         enter: where it is the first, Enter gives it. Enter confirms work and nothing else: it skips no wait, answers
@@ -32,10 +31,8 @@ class Around(msgspec.Struct, frozen=True):
 
     Attributes:
         units: what figures are shown in.
-        time: the time now.
         pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
         promise: when the wheel can be promised, None while it is not known.
-        cursor: the field that is typed into, empty for none.
         hours: when the shop is open, None where that is not asked.
         held: a gauge has stood at the pressure of the step for two seconds.
     """
@@ -54,7 +51,6 @@ class Now(msgspec.Struct, frozen=True):
 
     Attributes:
         head: the stage and how far it is.
-        action: what to do, a sentence.
         cautions: said before the hand acts.
         answers: its buttons, the first one the main action.
         figure, reason, signature: labels of the entries, empty for none.
@@ -77,5 +73,4 @@ BACK = Answer("back", "Undo step")
 
 
 def with_state(now: Now, quiet: str) -> Now:
-    """Return what the panel says with the wheel's physical state."""
     return msgspec.structs.replace(now, quiet=quiet)

@@ -34,7 +34,6 @@ class PickRow(msgspec.Struct, frozen=True):
 
 
 def rows(plan: WheelPlan, units: UnitChoice) -> tuple[PickRow, ...]:
-    """Return the picks of a plan, in the order of the bench."""
     made = (
         _tire(plan, units),
         _tape(plan, units),

@@ -44,14 +44,8 @@ class Plot(msgspec.Struct, frozen=True):
     """A plot.
 
     Attributes:
-        title, note: what it shows, and what it says, in words.
         x_range, y_range: the ends of both axes, x in its own unit, y in the unit that is shown.
-        x_ticks, y_ticks: (place, words).
-        dots: what was measured.
-        line: what is expected.
         band: (x, low, high), nine times in ten.
-        levels: lines across.
-        moments: lines upright.
     """
 
     title: str
@@ -124,7 +118,6 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
 
 
 def visits_plot(plan: WheelPlan, visits: tuple[Visit, ...], units: UnitChoice) -> Plot:
-    """Return the pressures at which a wheel was handed over, by day."""
     title = tr("Pressure at each visit")
     if not visits:
         return Plot(title, tr("This wheel was not handed over before."))

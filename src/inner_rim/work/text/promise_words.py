@@ -12,7 +12,6 @@ from inner_rim.work.text.waits import waits_words
 
 
 def promise_words(promise: Promise | None) -> str:
-    """Return what can be promised, in a few words."""
     if promise is None:
         return ""
     sure, early = clock(promise.sure), clock(promise.early)
@@ -22,13 +21,7 @@ def promise_words(promise: Promise | None) -> str:
 
 
 def ready_text(promise: Promise | None, due: str | None, several: bool = False) -> str:
-    """Return when a job can be ready, behind a due time that is too early for it.
-
-    Args:
-        promise: what can be promised, None while it is not known.
-        due: of the job, as it stands in its document.
-        several: the job has more wheels than one.
-    """
+    """Return when a job can be ready, behind a due time that is too early for it."""
     if promise is None:
         return ""
     ready = tr("all wheels ready {when}") if several else tr("ready {when}")
@@ -55,7 +48,6 @@ def promise_given(state: WheelState) -> datetime | None:
 
 
 def clock(at: datetime) -> str:
-    """Return a weekday and a time."""
     return in_words(at, "%a %H:%M")
 
 

@@ -38,7 +38,6 @@ def span(minutes: int) -> str:
 
 
 def ready_words(day: Day, wheel: int, done: int) -> str:
-    """Return whether a wheel will be ready in time."""
     at = in_words(day.at(done), "%a %H:%M")
     late = lateness(day, wheel, done)
     if late:
@@ -47,7 +46,6 @@ def ready_words(day: Day, wheel: int, done: int) -> str:
 
 
 def schedule_text(day: Day, schedule: Schedule) -> str:
-    """Return a schedule as lines for a terminal."""
     lines = []
     several = len(day.mechanics) > 1
     for one in schedule.placed:
@@ -93,7 +91,6 @@ def longer_words(day: Day) -> str:
 
 
 def help_words(day: Day, one: Help) -> str:
-    """Return a remedy in a few words."""
     if one.kind == "before" and one.other is not None:
         return tr("do it before {other}").format(other=day.wheels[one.other].name)
     if one.kind == "stay":

@@ -71,7 +71,6 @@ def part_text(spec: JsonObject, units: UnitChoice) -> str:
 
 
 def figures_text(spec: JsonObject, units: UnitChoice) -> str:
-    """Return the figures that tell a part from its neighbors, in one line."""
     told = []
     for name in TELLING:
         value = spec.get(name)
@@ -89,7 +88,6 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
 
 
 def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
-    """Return parts as lines, what runs out marked."""
     found = []
     for item in items:
         chip = ""

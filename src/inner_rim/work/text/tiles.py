@@ -31,7 +31,6 @@ class Tile(msgspec.Struct, frozen=True):
 
 
 def shortened(tiles: Sequence[Tile]) -> tuple[Tile, ...]:
-    """Return tiles with their short names."""
     heads = Counter(tile.name.partition(" · ")[0] for tile in tiles)
     found = []
     for tile in tiles:
@@ -51,11 +50,7 @@ def tile_of(
     """Return a wheel's tile.
 
     Args:
-        state: the wheel.
-        units: what figures are shown in.
-        now: the time now.
         begins: when the day's plan wants hands on it, None where it does not.
-        hours: when the shop is open.
     """
     progress = state.progress
     return Tile(

@@ -9,9 +9,7 @@ class TourStop(msgspec.Struct, frozen=True):
     """A stop of the tour.
 
     Attributes:
-        page: that is shown.
         wheel: the beginning of the name of the wheel that is selected, empty for none.
-        words: what is to be seen there.
         drawer: what is opened beside the step.
     """
 

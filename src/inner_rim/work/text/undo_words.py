@@ -66,7 +66,6 @@ def _labels(paths: Iterable[str]) -> str:
 
 
 def deed_text(deed: Deed, units: UnitChoice, item: FindItem) -> str:
-    """Return what was done, in a few words."""
     if isinstance(deed, Edited):
         return _edited(deed.operations, units)
     if isinstance(deed, Recorded):

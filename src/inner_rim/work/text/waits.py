@@ -32,7 +32,6 @@ def wanted_until(progress: Progress) -> datetime | None:
 
 
 def expected(waits: Waits | None) -> datetime | None:
-    """Return when a part or an answer is expected, None where nobody knows."""
     at = parse_due(waits.until) if waits is not None and waits.on is not None and waits.until else None
     return naive_local(at) if at is not None else None
 

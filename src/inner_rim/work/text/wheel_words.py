@@ -82,7 +82,6 @@ def span_words(minutes: float) -> str:
 
 
 def time_words(plan: WheelPlan) -> str:
-    """Return hands-on time and waits of a procedure."""
     return tr("{work}: {hands} hands-on, {wait} of waiting").format(
         work=tr(WORK_WORDS[plan.setup.kind]),
         hands=span_words(plan.minutes_hands),
@@ -107,7 +106,6 @@ def head_lines(state: WheelState) -> tuple[str, ...]:
 
 
 def start_by(plan: WheelPlan, due: datetime) -> datetime:
-    """Return when to start so that all work and waits end at `due`."""
     return after(due, -timedelta(minutes=plan.minutes_hands + plan.minutes_wait))
 
 
@@ -135,7 +133,6 @@ def facts_of(state: WheelState, items: Iterable[Item]) -> Facts:
 
 
 def tube_words(wheel: Wheel) -> str:
-    """Return the size of a tube that fits a wheel."""
     return tr("{width:g} mm wide, {seat:g}").format(
         width=wheel.tire.parsed_size.width_mm, seat=wheel.rim.bead_seat_diameter_mm
     )
@@ -155,7 +152,6 @@ def kept_tape(plan: WheelPlan) -> str:
 
 
 def kept_valve(plan: WheelPlan) -> str:
-    """Return that the valve stays, empty where a new one goes in."""
     setup = plan.setup
     if setup.does == "back_to_tube":
         return tr("comes out")
@@ -163,5 +159,4 @@ def kept_valve(plan: WheelPlan) -> str:
 
 
 def tool_words(tools: Iterable[str]) -> str:
-    """Return what to lay out, in one line."""
     return ", ".join(tr(tool) for tool in tools)

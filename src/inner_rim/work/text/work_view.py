@@ -156,7 +156,6 @@ def _readings(progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
 
 
 def _climb(plan: WheelPlan, progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
-    """The pressures that are pumped to, one after the other."""
     number = progress.seating.step_number
     steps = list(plan.pressure.seating_kpa)
     if number > len(steps):

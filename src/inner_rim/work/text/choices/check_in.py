@@ -26,7 +26,6 @@ def visit_lines(visits: tuple[Visit, ...], units: UnitChoice) -> list[Line]:
 
 
 def compatibility_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    """Return whether tire and rim go together, and what was not read."""
     found = [head(tr("Do these parts go together?"))]
     tire, wheel = plan.tire, state.wheel
     assert wheel is not None

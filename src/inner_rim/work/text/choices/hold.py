@@ -15,7 +15,6 @@ _VERDICT_TONES: dict[str, Tone] = {"holds": "calm", "settling": "caution", "leak
 
 
 def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    """Return what the readings say, what is to be expected, and where it may bubble."""
     progress = state.progress
     found: list[Line] = []
     report = progress.holding.report if progress else None

@@ -14,7 +14,6 @@ EFFECT_WORDS = {"air_ml": "Air", "slack_mm": "Slack", "dose_ml": "Dose", "start_
 
 
 def insert_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    """Return whether the insert fits, and what it changes."""
     insert = plan.insert
     if insert is None:
         return [

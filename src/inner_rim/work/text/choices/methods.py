@@ -21,12 +21,7 @@ def method_lines(
 
     Args:
         field: the setting that chooses one, such as ``practice.tape_width``.
-        names: each method in words.
-        values: what each gives, None where it gives nothing.
-        used: the method in force.
         kind: of the values, such as ``mm``.
-        units: what they are shown in.
-        without: said where a method gives nothing.
     """
     return [
         Line(

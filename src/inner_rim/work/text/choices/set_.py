@@ -120,7 +120,6 @@ CARE_WORDS: dict[CareWord, str] = {
 
 
 def care_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    """Return what is due on this wheel, and what may be written down as done."""
     assert state.wheel is not None
     due = due_care(state.wheel, plan)
     found = [head(tr("Aftercare"), tr("Enter logs it; the dates follow"))]
