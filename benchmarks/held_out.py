@@ -21,7 +21,7 @@ from pathlib import Path
 
 from ortools.sat.python import cp_model
 
-from inner_rim.core.schedule.day import LATE_WEIGHT, VERY_LATE_MIN, Day, Mechanic, Task, Wheel, faults
+from inner_rim.core.schedule.day import LATE_WEIGHT, VERY_LATE_MIN, Day, DayWheel, Mechanic, Task, faults
 from inner_rim.core.schedule.solver import improve
 
 FILE = Path(__file__).with_suffix(".json")
@@ -49,7 +49,7 @@ def day_of(seed: int, wheels: int = WHEELS) -> Day:
     rng = random.Random(1000 + seed)
     start = MONDAY + timedelta(days=rng.randint(0, 5), minutes=rng.randint(8 * 60, 12 * 60))
     pace = rng.choice((1.0, 2.0, 3.5))
-    found = []
+    result = []
     for n in range(wheels):
         steps = rng.choice(KINDS)
         begun = rng.randint(0, len(steps) - 2)
@@ -60,9 +60,9 @@ def day_of(seed: int, wheels: int = WHEELS) -> Day:
         hours = rng.choice((None, 3, 6, 10, 26, 28, 32, 50, 72))
         due = start + timedelta(hours=hours, minutes=rng.randint(0, 59)) if hours is not None else None
         ready = start + timedelta(minutes=rng.randint(10, 180)) if rng.random() < 0.25 else None
-        found.append(Wheel(f"wheel {n}", tasks, due, ready))
+        result.append(DayWheel(f"wheel {n}", tasks, due, ready))
     mechanics = (Mechanic("one"), Mechanic("two"))[: 1 + seed % 2]
-    return Day(start, tuple(found), mechanics)
+    return Day(start, tuple(result), mechanics)
 
 
 def reference(day: Day, seconds: float) -> tuple[int, int]:
@@ -120,11 +120,11 @@ def reference(day: Day, seconds: float) -> tuple[int, int]:
 
 def write_reference() -> None:
     """Solve every day with the reference, and keep what it found."""
-    found = []
+    result = []
     for seed in range(DAYS):
-        found.append(reference(day_of(seed), SECONDS))
-        print(seed, *found[-1], flush=True)
-        FILE.write_text(json.dumps(found) + "\n")
+        result.append(reference(day_of(seed), SECONDS))
+        print(seed, *result[-1], flush=True)
+        FILE.write_text(json.dumps(result) + "\n")
 
 
 def compare(effort: float) -> None:

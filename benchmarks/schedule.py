@@ -16,7 +16,7 @@ from datetime import datetime, timedelta
 from demo import opened
 from PyQt6.QtWidgets import QApplication
 
-from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults
+from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Task, faults
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.solver import improve
 
@@ -25,15 +25,15 @@ START = datetime(2026, 11, 25, 8)
 
 def day_of(count: int, seed: int) -> Day:
     """Return an invented day: three to five tasks a wheel, waits from none to a night, due within days."""
-    dice = random.Random(seed)
+    rng = random.Random(seed)
     wheels = tuple(
-        Wheel(
+        DayWheel(
             f"wheel {n}",
             tuple(
-                Task("x", dice.randint(5, 40), dice.choice([0, 15, 60, 240, 720]))
-                for _ in range(dice.randint(3, 5))
+                Task("x", rng.randint(5, 40), rng.choice([0, 15, 60, 240, 720]))
+                for _ in range(rng.randint(3, 5))
             ),
-            START + timedelta(hours=dice.randint(24, 24 + 6 * count)),
+            START + timedelta(hours=rng.randint(24, 24 + 6 * count)),
         )
         for n in range(count)
     )

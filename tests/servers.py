@@ -14,8 +14,8 @@ PASSWORD = "brackish-water"
 
 def programs():
     """The folder of PostgreSQL's programs, None where there is none."""
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"))
-    return found[-1].parent if found else None
+    result = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"))
+    return result[-1].parent if result else None
 
 
 class Server:

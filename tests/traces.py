@@ -65,24 +65,24 @@ def trace(rng, least_growth=0.03, setting="regular"):
 def _strokes(rng, seconds, even):
     """Seconds into the stroke and the flow in kPa/s, step by step; uneven strokes differ in length and in air."""
     period, duty, gain = rng.uniform(0.6, 1.3), rng.uniform(0.3, 0.7), rng.uniform(4, 16)
-    found, into, length, air = [], 0.0, period, gain
+    result, into, length, air = [], 0.0, period, gain
     for _ in range(int(seconds / STEP_S) + 1):
-        found.append((into, air / (length * duty) if into < duty * length else 0.0))
+        result.append((into, air / (length * duty) if into < duty * length else 0.0))
         into += STEP_S
         if into >= length:
             into = 0.0
             if not even:
                 length, air = period * rng.uniform(0.6, 1.5), gain * rng.uniform(0.4, 1.3)
-    return found
+    return result
 
 
 def _lagged(shown, tau_s):
     """What a gauge of first order shows."""
-    found, value = [], shown[0]
+    result, value = [], shown[0]
     for x in shown:
         value += (x - value) * min(1.0, STEP_S / tau_s)
-        found.append(value)
-    return found
+        result.append(value)
+    return result
 
 
 def balance_trace(rng, source, pump_side=False):
@@ -156,9 +156,9 @@ def readings_in_rise(pressures):
     return int(np.argmax(pressures > 0.97 * pressures.max()) - np.argmax(pressures > 0.03 * pressures.max()))
 
 
-def score(found, pops, within_s=0.5):
+def score(result, pops, within_s=0.5):
     """Return (hits, false alarms, misses), each pop answered once."""
-    left = list(found)
+    left = list(result)
     hits = 0
     for at, _kpa in pops:
         near = [pop for pop in left if abs(pop.time_s - at) <= within_s]

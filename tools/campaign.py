@@ -23,8 +23,8 @@ from sqlalchemy import text
 from inner_rim.core.procedure.achieve import NoWay
 from inner_rim.core.record.log import Note, Unreadable
 from inner_rim.core.record.operations import SetField
+from inner_rim.store.codec import read_document
 from inner_rim.store.database import sqlite_url
-from inner_rim.store.door import read_document
 from inner_rim.store.repository import NewEntry, Repository
 from inner_rim.store.rows import BenchState
 
@@ -62,7 +62,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.storage.source import opener
 from inner_rim.work.storage.worker import StoreWorker
 file, url, seed, until = Path(sys.argv[1]), sys.argv[2] or None, int(sys.argv[3]), float(sys.argv[4])
-dice, calls = random.Random(seed), []
+rng, calls = random.Random(seed), []
 bench = Bench()
 worker = StoreWorker(opener(file, url), calls.append, bench.sync)
 bench.worker, bench.sync.patient = worker, True
@@ -76,26 +76,26 @@ def hear():
 while time.time() < until:
     hear()
     if bench.wheels and bench.shelf.items:
-        bench.select(dice.choice(bench.wheels).key)
-        act = dice.randrange(8)
+        bench.select(rng.choice(bench.wheels).key)
+        act = rng.randrange(8)
         if act < 3:
-            field = dice.choice(["rim.spokes", "rim.max_pressure_kpa", "rim.name", "bike"])
-            bench.editor.type_into(field, str(dice.randrange(2, 40)))
+            field = rng.choice(["rim.spokes", "rim.max_pressure_kpa", "rim.name", "bike"])
+            bench.editor.type_into(field, str(rng.randrange(2, 40)))
         elif act == 3:
             bench.recorder.note(f"{seed}/{notes}")
             notes += 1
         elif act == 4:
-            item = dice.choice(bench.shelf.items)
-            bench.shelf.count(item.item_id, item.stock + dice.randrange(5), item.stock)
+            item = rng.choice(bench.shelf.items)
+            bench.shelf.count(item.item_id, item.stock + rng.randrange(5), item.stock)
         elif act == 5:
-            item = dice.choice(bench.shelf.items)
-            operation = SetField(item.item_id, "spec.name", f"Ebb {dice.randrange(9)}", item.spec["name"])
+            item = rng.choice(bench.shelf.items)
+            operation = SetField(item.item_id, "spec.name", f"Ebb {rng.randrange(9)}", item.spec["name"])
             bench.shelf.edit(item.item_id, [operation])
         elif act == 6:
             bench.undo()
         else:
-            bench.shop_methods.set("practice." + dice.choice(["dose", "tape_start"]), None)
-            bench.shop_methods.set("practice.dose", dice.choice(["lean", "standard"]))
+            bench.shop_methods.set("practice." + rng.choice(["dose", "tape_start"]), None)
+            bench.shop_methods.set("practice.dose", rng.choice(["lean", "standard"]))
     time.sleep(0.01)
 while worker.waiting:
     hear()
@@ -126,7 +126,7 @@ from PyQt6.QtPrintSupport import QPrintDialog
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands.table import COMMANDS as TABLE
 from inner_rim.desktop.widgets.theme import load_font
-folder, count, dice = Path(sys.argv[1]), int(sys.argv[2]), random.Random(int(sys.argv[3]))
+folder, count, rng = Path(sys.argv[1]), int(sys.argv[2]), random.Random(int(sys.argv[3]))
 faults = 0
 def fault(kind, caught, trace):
     global faults
@@ -144,9 +144,9 @@ def paused(answer):  # what a dialog does: an event loop within the one that ask
     loop = QEventLoop()
     QTimer.singleShot(5, loop.quit)
     loop.exec()
-    if dice.random() < 0.2:
+    if rng.random() < 0.2:
         gc.collect()
-        for field in dice.sample(fields := window.findChildren(QLineEdit), min(5, len(fields))):
+        for field in rng.sample(fields := window.findChildren(QLineEdit), min(5, len(fields))):
             field.textEdited.emit("9")  # also of one that waits to be deleted
     inside -= 1
     return answer
@@ -154,11 +154,11 @@ def asked(parent, title="", offered="", pattern=""):  # shown in the campaign's 
     dialog = QFileDialog(parent, title, str(folder / "out"), pattern)
     dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
     dialog.show()
-    QTest.keyClicks(dialog, dice.choice(["tern", "x.json", " ", "9"]))
+    QTest.keyClicks(dialog, rng.choice(["tern", "x.json", " ", "9"]))
     paused(None)
     dialog.reject()
     dialog.deleteLater()
-    return (str(folder / "out" / f"{dice.randrange(50)}.json"), "") if dice.random() < 0.5 else ("", "")
+    return (str(folder / "out" / f"{rng.randrange(50)}.json"), "") if rng.random() < 0.5 else ("", "")
 QFileDialog.getSaveFileName = QFileDialog.getOpenFileName = staticmethod(asked)
 QMessageBox.warning = staticmethod(lambda *a, **k: paused(QMessageBox.StandardButton.Discard))
 QMessageBox.exec = lambda box: paused(0)
@@ -191,34 +191,34 @@ def act_once():
     if n % 12 == 0:
         mend()
         window.go_to("bench")
-        for done in dice.choices(["stage_done", "main_action", "leave", "did_not"], k=4):
+        for done in rng.choices(["stage_done", "main_action", "leave", "did_not"], k=4):
             window.run(done)
     done = ""
     n += 1
-    act, began = dice.randrange(11), time.perf_counter()
+    act, began = rng.randrange(11), time.perf_counter()
     if act < 4:
         fields = [f for f in window.findChildren((QLineEdit, QPlainTextEdit)) if f.isVisible() and f.isEnabled()]
         if fields:
-            field = dice.choice(fields)
+            field = rng.choice(fields)
             field.setFocus()
-            (field.setText if isinstance(field, QLineEdit) else field.setPlainText)(dice.choice(TEXTS))
+            (field.setText if isinstance(field, QLineEdit) else field.setPlainText)(rng.choice(TEXTS))
             if isinstance(field, QLineEdit):
                 field.textEdited.emit(field.text())
                 QTest.keyClick(field, Qt.Key.Key_Return)
     elif act < 6:
-        done = dice.choice(COMMANDS)
+        done = rng.choice(COMMANDS)
         window.run(done)
     elif act < 9:
         target = app.focusWidget() or window
-        QTest.keyClick(target, dice.choice([*map(chr, range(0x20, 0x5b)), Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab,
+        QTest.keyClick(target, rng.choice([*map(chr, range(0x20, 0x5b)), Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab,
                                             Qt.Key.Key_Backspace, Qt.Key.Key_Down]))
     elif act < 10:
-        app.clipboard().setText(dice.choice(TEXTS).replace("\ud83d", ""))
+        app.clipboard().setText(rng.choice(TEXTS).replace("\ud83d", ""))
         QTest.keyClick(app.focusWidget() or window, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     else:
         buttons = [b for b in window.findChildren(QPushButton) if b.isVisible() and b.isEnabled()]
         if buttons:
-            dice.choice(buttons).click()
+            rng.choice(buttons).click()
     took = time.perf_counter() - began
     if took > 2.0:
         slow += 1
@@ -247,7 +247,7 @@ class Counts(dict[str, object]):
 
 def kills(count: int) -> Counts:
     """Kill a typist at random moments; everything accepted more than 150 ms before must be there."""
-    lost, unsound, dice = 0, 0, random.Random(7)
+    lost, unsound, rng = 0, 0, random.Random(7)
     for _ in range(count):
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "inner-rim.sqlite"
@@ -256,7 +256,7 @@ def kills(count: int) -> Counts:
             )
             assert process.stdout is not None
             process.stdout.readline()
-            time.sleep(dice.uniform(0.2, 1.2))
+            time.sleep(rng.uniform(0.2, 1.2))
             process.kill()
             killed = time.time()
             whole = process.communicate()[0].splitlines()[:-1]  # the last may be half a line
@@ -301,7 +301,7 @@ def restores(count: int) -> Counts:
     """Kill `restore` at random moments: the data are those before or those of the backup, and never gone."""
     from inner_rim.store.backup import copy
 
-    dice, other, done, unkept = random.Random(5), 0, 0, 0
+    rng, other, done, unkept = random.Random(5), 0, 0, 0
     with tempfile.TemporaryDirectory() as folder:
         first = Path(folder) / "first.sqlite"
         _filled(first, ["a"])
@@ -317,7 +317,7 @@ def restores(count: int) -> Counts:
             process = subprocess.Popen(
                 command, env={**os.environ, "INNER_RIM_HOME": str(home)}, stdout=subprocess.DEVNULL
             )
-            time.sleep(dice.uniform(0.1, 0.45))
+            time.sleep(rng.uniform(0.1, 0.45))
             process.kill()
             process.wait()
             now = _jobs_in(file)
@@ -341,9 +341,9 @@ def _jobs_in(file: Path) -> list[str]:
         store = Repository(sqlite_url(file))
     except (StoreError, OSError):
         return []
-    found = [job.job_id for job in store.bench().jobs]
+    result = [job.job_id for job in store.bench().jobs]
     store.close()
-    return found
+    return result
 
 
 def bits(count: int) -> Counts:
@@ -352,7 +352,7 @@ def bits(count: int) -> Counts:
     from inner_rim.work.storage.source import DailyBackup, open_file
     from inner_rim.work.tasks.exchange import export_to
 
-    dice, said, silent, alone, faults = random.Random(3), 0, 0, 0, 0
+    rng, said, silent, alone, faults = random.Random(3), 0, 0, 0, 0
     names = [f"job-{n}" for n in range(12)]
     with tempfile.TemporaryDirectory() as folder:
         whole = Path(folder) / "whole.sqlite"
@@ -363,8 +363,8 @@ def bits(count: int) -> Counts:
             home.mkdir()
             file = home / "inner-rim.sqlite"
             flipped = bytearray(data)
-            for _ in range(dice.randrange(1, 4)):
-                flipped[dice.randrange(len(flipped))] ^= 1 << dice.randrange(8)
+            for _ in range(rng.randrange(1, 4)):
+                flipped[rng.randrange(len(flipped))] ^= 1 << rng.randrange(8)
             file.write_bytes(flipped)
             try:
                 store = open_file(file)
@@ -477,11 +477,11 @@ def typing(count: int) -> Counts:
             interrupted += act < 3
             window.type(words[cut:], pause_ms)
             wanted.append(words)
-            found = names(window.stored(home, lambda state: names(state) == wanted, 15.0))
-            if found != wanted:
+            result = names(window.stored(home, lambda state: names(state) == wanted, 15.0))
+            if result != wanted:
                 wrong += 1
-                sys.stdout.write(f"typed {words!r} with interruption {act}, stored {found[-1:]!r}\n")
-                wanted[:] = found
+                sys.stdout.write(f"typed {words!r} with interruption {act}, stored {result[-1:]!r}\n")
+                wanted[:] = result
             window.key("Escape", "Escape")
     return Counts(wrong, names_typed=count, interrupted=interrupted, stored_otherwise=wrong)
 
@@ -519,13 +519,13 @@ def mutations(count: int) -> Counts:
         b"\n",
         b"\\ud83d",
     ]
-    dice, faults, slow, refused = random.Random(11), 0, 0, 0
+    rng, faults, slow, refused = random.Random(11), 0, 0, 0
     before_mb = _most_mb()
     for n in range(count):
         data, read = kinds[n % len(kinds)]
-        for _ in range(dice.randrange(1, 4)):
-            at = dice.randrange(len(data) + 1)
-            data = data[:at] + dice.choice(pieces) + data[at + dice.randrange(4) :]
+        for _ in range(rng.randrange(1, 4)):
+            at = rng.randrange(len(data) + 1)
+            data = data[:at] + rng.choice(pieces) + data[at + rng.randrange(4) :]
         began = time.perf_counter()
         try:
             read(data)  # type: ignore[no-untyped-call]

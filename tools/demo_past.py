@@ -330,7 +330,7 @@ def next_visit(
 
 def main() -> None:
     """Write the file."""
-    found = []
+    result = []
     for document, wheels in list(jobs()):
         entries = sorted(
             (
@@ -344,11 +344,11 @@ def main() -> None:
             ),
             key=lambda entry: entry.at,
         )
-        found.append(PastJob(document, tuple(entries)))
-    found.sort(key=lambda job: job.log[0].at)
-    lines = b",\n".join(msgspec.json.encode(job) for job in found)
+        result.append(PastJob(document, tuple(entries)))
+    result.sort(key=lambda job: job.log[0].at)
+    lines = b",\n".join(msgspec.json.encode(job) for job in result)
     (FOLDER / "shop" / "past.json").write_bytes(b"[\n" + lines + b"\n]\n")
-    print(f"{len(found)} jobs, {sum(len(job.log) for job in found)} entries, {len(lines) / 1000.0:.0f} kB")
+    print(f"{len(result)} jobs, {sum(len(job.log) for job in result)} entries, {len(lines) / 1000.0:.0f} kB")
 
 
 if __name__ == "__main__":

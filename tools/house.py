@@ -43,7 +43,7 @@ def room_of(module: str) -> str | None:
 
 def arrows() -> Counter[tuple[str, str]]:
     """Return how many imports lead from each room to another."""
-    found: Counter[tuple[str, str]] = Counter()
+    result: Counter[tuple[str, str]] = Counter()
     for path in PACKAGE.rglob("*.py"):
         here = room_of(module_of(path))
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
@@ -51,20 +51,20 @@ def arrows() -> Counter[tuple[str, str]]:
                 names = [f"{node.module}.{alias.name}" for alias in node.names]
                 for there in {room_of(name.removeprefix("inner_rim.")) for name in names}:
                     if here and there and here != there:
-                        found[here, there] += 1
-    return found
+                        result[here, there] += 1
+    return result
 
 
 def places() -> dict[str, tuple[float, float]]:
     """Return the upper left corner of every room."""
     widest = max(len(floor) for floor in FLOORS)
     full = widest * (WIDTH + GAP)
-    found = {}
+    result = {}
     for row, floor in enumerate(FLOORS):
         left = 0.5 * (full - len(floor) * (WIDTH + GAP)) + 0.5 * GAP
         for place, room in enumerate(floor):
-            found[room] = (left + place * (WIDTH + GAP), 20.0 + row * FLOOR)
-    return found
+            result[room] = (left + place * (WIDTH + GAP), 20.0 + row * FLOOR)
+    return result
 
 
 def drawing() -> str:

@@ -188,7 +188,7 @@ class Reader:
         peak = 10.0 if outcome == "no_pressure" else step.pressure_kpa
         print(f"          - {outcome.replace('_', ' ')}")
         out = plan.log.state.core == "out"
-        found: list[AnyEntry] = [
+        result: list[AnyEntry] = [
             Attempt(peak_kpa=peak, outcome=outcome, limit_kpa=plan.pressure.limit_kpa, target_kpa=step.pressure_kpa,
                     low_left=low, core_out=out, source=plan.methods.air_source)
         ]  # fmt: skip
@@ -196,8 +196,8 @@ class Reader:
         if outcome == "no_pressure" and remedies:
             remedy: Remedy = remedies.pop(0)
             print(f"          - changed: {remedy.replace('_', ' ')}")
-            found.append(Changed(remedy=remedy))
-        return found
+            result.append(Changed(remedy=remedy))
+        return result
 
     def _answered(self, question: str) -> Sequence[AnyEntry]:
         then = self._happens.pop(question, None)

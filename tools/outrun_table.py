@@ -75,9 +75,9 @@ def bottle_passes(leak: float, excess: float, ratio: float) -> bool:
             return True
 
 
-def rows(name: str, found: list[list[float]]) -> str:
+def rows(name: str, result: list[list[float]]) -> str:
     """A table as it stands in the code."""
-    lines = "\n".join(f"    ({', '.join(f'{value:.3f}' for value in row)})," for row in found)
+    lines = "\n".join(f"    ({', '.join(f'{value:.3f}' for value in row)})," for row in result)
     return f"{name} = (\n{lines}\n)\n"
 
 

@@ -15,7 +15,7 @@ def main() -> None:
     text = README.read_text(encoding="utf-8")
     marked = re.sub(
         r"(<!-- keys -->\n).*?(<!-- end of keys -->)",
-        lambda found: f"{found[1]}{readme_table()}\n{found[2]}",
+        lambda result: f"{result[1]}{readme_table()}\n{result[2]}",
         text,
         flags=re.DOTALL,
     )

@@ -19,8 +19,8 @@ from inner_rim.core.learning.figures import (
     GAP_WITHIN,
     KEPT_ERROR,
     KEPT_SPREADS,
-    coming_up_share,
     learn_gap,
+    seated_share,
 )
 
 Rng = np.random.Generator
@@ -82,8 +82,8 @@ def gap_losses(seen: list[Tried]) -> tuple[float, float]:
     for n, one in enumerate(seen):
         if n % every == 0 and n:
             effects = learn_gap(seen[:n])
-        usual += log_loss(coming_up_share(one.threshold, nothing, one.groups), one.worked)
-        learned += log_loss(coming_up_share(one.threshold, effects, one.groups), one.worked)
+        usual += log_loss(seated_share(one.threshold, nothing, one.groups), one.worked)
+        learned += log_loss(seated_share(one.threshold, effects, one.groups), one.worked)
     return usual / len(seen), learned / len(seen)
 
 
@@ -97,13 +97,13 @@ def values(
     kinds: tuple[str, ...],
 ) -> list[Seen]:
     """Return values that were seen: pressures kept, or rates of drying, as logarithms over the usual."""
-    truth, found = Truth(rng, spreads, shop, usual), []
+    truth, result = Truth(rng, spreads, shop, usual), []
     for _ in range(wheels):
         groups = {"shop": ""} | {
             kind: GROUNDS[rng.integers(4)] if kind == "ground" else named(rng, kind, wheels) for kind in kinds
         }
-        found.append(Seen(truth.of(groups) + rng.normal(0.0, error), error, groups))
-    return found
+        result.append(Seen(truth.of(groups) + rng.normal(0.0, error), error, groups))
+    return result
 
 
 def value_errors(seen: list[Seen], spreads: dict[str, float]) -> tuple[float, float, float]:

@@ -24,14 +24,14 @@ def faults(subject: str) -> list[str]:
     ([], ['“Fixed” is not imperative', 'ends with a period'], ['“Adds” is not imperative'])
     """
     first = subject.split(" ")[0]
-    found = []
+    result = []
     if len(subject) > MOST:
-        found.append(f"{len(subject)} characters, at most {MOST}")
+        result.append(f"{len(subject)} characters, at most {MOST}")
     if not first[:1].isupper() or (OTHER_MOOD.fullmatch(first) and first not in IMPERATIVES):
-        found.append(f"“{first}” is not imperative")
+        result.append(f"“{first}” is not imperative")
     if subject.endswith("."):
-        found.append("ends with a period")
-    return found
+        result.append("ends with a period")
+    return result
 
 
 def main() -> int:
@@ -39,10 +39,10 @@ def main() -> int:
     command = ["git", "log", f"--since={SINCE}", "--no-merges", "--format=%s"]
     done = subprocess.run(command, capture_output=True, text=True, check=False)
     wrong = [(subject, faults(subject)) for subject in done.stdout.splitlines()]
-    for subject, found in wrong:
-        if found:
-            print(f"{subject}: {', '.join(found)}", file=sys.stderr)
-    return int(any(found for _subject, found in wrong))
+    for subject, result in wrong:
+        if result:
+            print(f"{subject}: {', '.join(result)}", file=sys.stderr)
+    return int(any(result for _subject, result in wrong))
 
 
 if __name__ == "__main__":

@@ -243,13 +243,13 @@ def _report(
     from inner_rim.core.record.errors import InputError
 
     try:
-        found = made()
+        result = made()
     except InputError as fault:
         return _complain(args.file, fault)
     if args.json:
-        _print_json(found)
+        _print_json(result)
     else:
-        _say(in_words(found))
+        _say(in_words(result))
     return EXIT_WELL
 
 

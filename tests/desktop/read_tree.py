@@ -21,7 +21,7 @@ MOVES_S, RESTS_S = 5.0, 0.3
 
 def application():
     """The program's entry in the registry, once it is there and shows its bench."""
-    found = []
+    result = []
 
     def look():
         desktop = pyatspi.Registry.getDesktop(0)
@@ -32,7 +32,7 @@ def application():
                 and child.childCount
                 and any("New wheel" in name for _r, name, _s in walk(child))
             ):
-                found.append(child)
+                result.append(child)
                 pyatspi.Registry.stop()
                 return False
         return True
@@ -44,10 +44,10 @@ def application():
     GLib.timeout_add(LOOK_MS, look)
     end = GLib.timeout_add_seconds(SECONDS, late)
     pyatspi.Registry.start()
-    if not found:
+    if not result:
         raise SystemExit("the program is not in the tree")
     GLib.source_remove(end)
-    return found[0]
+    return result[0]
 
 
 def walk(node, depth=0):

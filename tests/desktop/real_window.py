@@ -48,9 +48,9 @@ def wait_for(look, program, seconds=30.0):
     """Return what a look at another process finds, once it finds anything."""
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
-        found = look()
-        if found:
-            return found
+        result = look()
+        if result:
+            return result
         with contextlib.suppress(subprocess.TimeoutExpired):
             program.wait(0.05)  # another look then, or at once where it has ended
             raise AssertionError(program.stderr.read() if program.stderr else "ended")
@@ -91,8 +91,8 @@ class RealWindow:
             [sys.executable, "-m", "inner_rim.cli", *args],
             env=env, stderr=subprocess.PIPE, text=True,
         )  # fmt: skip
-        found = wait_for(lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), self.program)
-        self.id = found.split()[0]
+        result = wait_for(lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), self.program)
+        self.id = result.split()[0]
         self.activate()
 
     def __enter__(self):
@@ -121,8 +121,8 @@ class RealWindow:
             ["xmessage", "-center", "another window"], env=self.env, stderr=subprocess.DEVNULL
         )
         try:
-            found = wait_for(lambda: xdo(self.env, "search", "--onlyvisible", "--class", "xmessage"), other)
-            xdo(self.env, "windowactivate", "--sync", found.split()[0])
+            result = wait_for(lambda: xdo(self.env, "search", "--onlyvisible", "--class", "xmessage"), other)
+            xdo(self.env, "windowactivate", "--sync", result.split()[0])
         finally:
             other.terminate()
             other.wait()
@@ -130,11 +130,11 @@ class RealWindow:
 
     def dialog(self, *names):
         """Press keys in the dialog that has just opened, until it is gone."""
-        found = wait_for(
+        result = wait_for(
             lambda: [w for w in xdo(self.env, "search", "--onlyvisible", "--pid", str(self.program.pid)).split() if w != self.id],
             self.program,
         )  # fmt: skip
-        xdo(self.env, "windowactivate", "--sync", found[-1])
+        xdo(self.env, "windowactivate", "--sync", result[-1])
         self.key(*names)
         wait_for(lambda: xdo(self.env, "getactivewindow") == self.id, self.program)
 
@@ -142,8 +142,8 @@ class RealWindow:
         """Return what is stored, read from outside, once it is as expected; else what it is at last."""
         deadline = time.monotonic() + seconds
         while True:
-            found = snapshot(home / "inner-rim.sqlite")
-            if until(found) or time.monotonic() > deadline:
-                return found
+            result = snapshot(home / "inner-rim.sqlite")
+            if until(result) or time.monotonic() > deadline:
+                return result
             with contextlib.suppress(subprocess.TimeoutExpired):
                 self.program.wait(0.1)

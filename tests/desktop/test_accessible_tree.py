@@ -34,8 +34,8 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
         )  # fmt: skip
     line = next((row for row in done.stdout.splitlines() if row.startswith('{"tree"')), None)
     assert line is not None, done.stdout + done.stderr[-2000:]
-    found = json.loads(line)
-    controls = [(role, name) for role, name, states in found["tree"] if "focusable" in states]
+    result = json.loads(line)
+    controls = [(role, name) for role, name, states in result["tree"] if "focusable" in states]
     assert len(controls) > 25
     assert [c for c in controls if not c[1].strip() or c[0] in NO_ROLES] == []
     names = [name for _role, name in controls]
@@ -51,7 +51,7 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
     assert roles["Wheels on the bench"] == "list"
     assert any("Sandpiper 2 · front: Pump to" in name for name in names)  # what it wants next is read out
     # E, Tab, Tab, Enter, Ctrl+2: each place is announced
-    focused = [tuple(one) for one in found["focused"]]
+    focused = [tuple(one) for one in result["focused"]]
     assert ("text", "Rim's max pressure") in focused and ("text", "Tire's max pressure") in focused
     assert focused.index(("text", "Rim's max pressure")) < focused.index(("text", "Tire's max pressure"))
     on_the_day = {"By mechanic", "By wheel", "Board of the day", "Less time, larger"}

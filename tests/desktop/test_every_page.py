@@ -5,32 +5,32 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QPushButton, QWidget
 
 from inner_rim.core.record.stages import STAGES
-from inner_rim.desktop.commands.looking import UNIT_SETS
+from inner_rim.desktop.commands.navigation import UNIT_SETS
 from inner_rim.desktop.header import PAGES, Header
 from inner_rim.desktop.widgets.theme import Theme
-from inner_rim.work.text.looking import PICTURES
+from inner_rim.work.text.view_selection import PICTURES
 from tests.desktop.drive import cautions_of, run
 
 
 def cut(widget):
     """Return buttons whose words do not fit, labels of one line that are cut, and what stands in empty fields."""
-    found = []
+    result = []
     for button in widget.findChildren(QPushButton):
         if button.isVisible() and button.text():
             wanted = max(map(button.fontMetrics().horizontalAdvance, button.text().split("\n")))
             if wanted > button.width() + 1:
-                found.append((button.text(), wanted, button.width()))
+                result.append((button.text(), wanted, button.width()))
     for label in widget.findChildren(QLabel):
         if label.isVisible() and label.text() and not label.wordWrap() and label.minimumWidth() == 0:
             wanted = label.fontMetrics().horizontalAdvance(label.text())
             if wanted > label.width() + 1:
-                found.append((label.text(), wanted, label.width()))
+                result.append((label.text(), wanted, label.width()))
     for entry in widget.findChildren(QLineEdit):
         if entry.isVisible() and entry.placeholderText() and not entry.text():
             wanted = entry.fontMetrics().horizontalAdvance(entry.placeholderText())
             if wanted > entry.width() - 2 * entry.fontMetrics().averageCharWidth():
-                found.append((entry.placeholderText(), wanted, entry.width()))
-    return found
+                result.append((entry.placeholderText(), wanted, entry.width()))
+    return result
 
 
 @pytest.mark.parametrize("name", ["light", "dark"])
@@ -54,11 +54,11 @@ LISTS = ("plan", "choices", "steps", "log")
 
 def small(widget, scale):
     """Return what is too small to hit with a wet glove: answers under 64 px at the step, all else under 44."""
-    found = []
+    result = []
     for button in widget.findChildren(QPushButton):
         if button.isVisible() and button.height() < 44:
-            found.append((button.text() or button.accessibleName(), button.height()))
-    return found
+            result.append((button.text() or button.accessibleName(), button.height()))
+    return result
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.25, 1.5])
@@ -131,14 +131,14 @@ def test_what_to_do_now_and_its_cautions_are_never_cut_off(demo, scale, size):
 
 def unnamed(widget):
     """Return controls that take the keyboard and that a screen reader could not name."""
-    found = []
+    result = []
     for control in widget.findChildren(QWidget):
         if not control.isVisible() or control.focusPolicy() == Qt.FocusPolicy.NoFocus:
             continue
         words = control.text() if isinstance(control, QAbstractButton) else ""
         if not (control.accessibleName() or words).strip():
-            found.append((type(control).__name__, control.objectName()))
-    return found
+            result.append((type(control).__name__, control.objectName()))
+    return result
 
 
 def test_every_control_that_takes_the_keyboard_has_a_name(demo):  # W3C WCAG 2.1, 4.1.2: the name

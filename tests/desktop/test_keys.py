@@ -35,8 +35,8 @@ def state_of(one):
 
 
 def test_a_letter_has_one_meaning():
-    letters = {key: found for key, found in by_key().items() if len(key) == 1}
-    several = {key: [c.id for c in found] for key, found in letters.items() if len(found) > 1}
+    letters = {key: result for key, result in by_key().items() if len(key) == 1}
+    several = {key: [c.id for c in result] for key, result in letters.items() if len(result) > 1}
     assert set(several) <= SHARED
     yes_or_no = {id_ for key in ("Y", "N") for id_ in several[key]}
     assert yes_or_no == {

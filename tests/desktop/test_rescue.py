@@ -8,7 +8,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from inner_rim.core.record.log import Note
-from inner_rim.store import door
+from inner_rim.store import codec
 from inner_rim.store.backup import back_up
 from inner_rim.store.snapshot import snapshot
 from inner_rim.work.tasks.rescue import restore_file
@@ -72,9 +72,9 @@ def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(
     with monkeypatch.context() as patched:
         patched.setattr("inner_rim.store.repository.encoded_entry", broken)
         one.bench.recorder.note("this one never")
-        qtbot.waitUntil(lambda: banner.let_go.isVisible(), timeout=10000)
+        qtbot.waitUntil(lambda: banner.discard.isVisible(), timeout=10000)
     assert len(one.bench.current.log) == 2
-    banner.let_go.click()
+    banner.discard.click()
     qtbot.waitUntil(lambda: not banner.isVisible() and not one.worker.waiting, timeout=10000)
     assert [item.entry.text for item in one.bench.current.log] == ["before the damage"]
     (written,) = file.parent.glob("unsaved-work-*.json")
@@ -96,7 +96,7 @@ def test_drafts_that_cannot_be_read_are_kept_when_the_job_is_edited(session, qtb
     qtbot.waitUntil(lambda: not one.worker.waiting)
     rows = snapshot(file).unreadable
     assert [(row.table, row.body) for row in rows] == [("drafts", body)]
-    assert door.read_drafts(body) == {}
+    assert codec.read_drafts(body) == {}
 
 
 def test_a_restore_under_another_window_is_noticed_there_and_its_unsaved_work_is_kept(session, qtbot):

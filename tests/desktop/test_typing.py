@@ -27,7 +27,7 @@ def rims(window, home, until):
 
 def first_wheel(window, home):
     window.key("ctrl+n")
-    assert rims(window, home, lambda found: len(found) == 1)
+    assert rims(window, home, lambda result: len(result) == 1)
     window.key("Return", "Return", "Return")
     window.type("45-622")
     window.key("Return")
@@ -36,12 +36,12 @@ def first_wheel(window, home):
     window.type("24")
     window.key("Return")
     window.type("h")
-    assert rims(window, home, lambda found: found == [FIRST]) == [FIRST]
+    assert rims(window, home, lambda result: result == [FIRST]) == [FIRST]
 
 
 def second_wheel(window, home):
     window.key("ctrl+n")
-    assert len(rims(window, home, lambda found: len(found) == 2)) == 2
+    assert len(rims(window, home, lambda result: len(result) == 2)) == 2
     window.key("Return", "Return", "Return", "Return")
 
 
@@ -53,8 +53,8 @@ def test_no_letter_is_lost_under_suggestions_another_window_or_a_dialog(own_home
         second_wheel(window, own_home)
 
         def named(name):
-            found = rims(window, own_home, lambda all_of_them: all_of_them[-1].get("name") == name)
-            assert found[-1].get("name") == name
+            result = rims(window, own_home, lambda all_of_them: all_of_them[-1].get("name") == name)
+            assert result[-1].get("name") == name
 
         window.type("Canal rim 99")  # a list opens, narrows and closes under the letters
         named("Canal rim 99")
@@ -71,12 +71,12 @@ def test_no_letter_is_lost_under_suggestions_another_window_or_a_dialog(own_home
         window.type("2")
         window.other_window()
         window.type("9")
-        found = rims(window, own_home, lambda all_of_them: "internal_width_mm" in all_of_them[-1])
-        assert found[-1] == {"name": "Kana other rim 3", "internal_width_mm": 29.0}
+        result = rims(window, own_home, lambda all_of_them: "internal_width_mm" in all_of_them[-1])
+        assert result[-1] == {"name": "Kana other rim 3", "internal_width_mm": 29.0}
         window.key("shift+Tab", "Tab")  # arriving by Tab selects all: typing replaces
         window.type("24")
-        found = rims(window, own_home, lambda all_of_them: all_of_them[-1]["internal_width_mm"] == 24.0)
-        assert found[-1]["internal_width_mm"] == 24.0
+        result = rims(window, own_home, lambda all_of_them: all_of_them[-1]["internal_width_mm"] == 24.0)
+        assert result[-1]["internal_width_mm"] == 24.0
 
 
 @pytest.mark.real_window
@@ -85,11 +85,11 @@ def test_a_suggestion_is_taken_by_keyboard(own_home):
         first_wheel(window, own_home)
         second_wheel(window, own_home)
         window.type("C")
-        assert rims(window, own_home, lambda found: found[-1].get("name") == "C")[-1] == {"name": "C"}
+        assert rims(window, own_home, lambda result: result[-1].get("name") == "C")[-1] == {"name": "C"}
         window.key("Down", "Return")
-        assert rims(window, own_home, lambda found: found == [FIRST, FIRST]) == [FIRST, FIRST]
+        assert rims(window, own_home, lambda result: result == [FIRST, FIRST]) == [FIRST, FIRST]
         window.type("25")  # the cursor went on, to the width
-        assert rims(window, own_home, lambda found: found[-1]["internal_width_mm"] == 25.0)[-1] == {
+        assert rims(window, own_home, lambda result: result[-1]["internal_width_mm"] == 25.0)[-1] == {
             **FIRST,
             "internal_width_mm": 25.0,
         }

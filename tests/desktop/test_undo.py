@@ -91,9 +91,9 @@ def test_stock_settings_and_a_wheel_off_the_bench_come_back_in_order(demo, qtbot
     assert bench.wheel(state.key) is None and bench.shop.practice.dose == "lean"
     undo(demo)
     qtbot.waitUntil(lambda: not demo.worker.waiting, timeout=10000)
-    found = snapshot(demo._file)
-    assert any(job.job_id == state.job.job_id for job in found.jobs)
-    assert found.settings["practice.dose"] == "lean"
+    result = snapshot(demo._file)
+    assert any(job.job_id == state.job.job_id for job in result.jobs)
+    assert result.settings["practice.dose"] == "lean"
 
 
 def test_sealant_taken_back_goes_back_to_the_shelf_once(demo, qtbot):

@@ -25,20 +25,20 @@ def test_a_first_wheel_is_planned_and_handed_over(own_home, by):
             cwd=ROOT, capture_output=True, text=True, timeout=240,
         )  # fmt: skip
     assert done.returncode == 0, done.stdout + done.stderr[-2000:]
-    found = json.loads(done.stdout.splitlines()[-1])
-    planned, checked, everything = found["planned"], found["checked"], found["all"]
+    result = json.loads(done.stdout.splitlines()[-1])
+    planned, checked, everything = result["planned"], result["checked"], result["all"]
     if by == "keyboard":
-        assert planned["keys"] <= 8 and checked["keys"] <= 20, found  # besides the letters of the figures
+        assert planned["keys"] <= 8 and checked["keys"] <= 20, result  # besides the letters of the figures
         assert (
             everything.get("clicks", 0) <= 4 and everything["keys"] <= 60
         )  # only waits are skipped by a click
     else:
-        assert "keys" not in everything and checked["clicks"] <= 20 and everything["clicks"] <= 60, found
-    assert found["finished"] == "finished"
+        assert "keys" not in everything and checked["clicks"] <= 20 and everything["clicks"] <= 60, result
+    assert result["finished"] == "finished"
     # the same in the data, read by another process
     job = snapshot(own_home / "inner-rim.sqlite").jobs[0]
     entries = [item.entry for item in job.log]
-    limit = found["limit_kpa"]
+    limit = result["limit_kpa"]
     assert job.document["wheels"][0]["tire"]["size"] == "45-622"
     tries = [entry for entry in entries if isinstance(entry, Attempt)]
     assert tries and all(entry.peak_kpa <= limit for entry in tries)

@@ -23,7 +23,7 @@ def plan(**changes):
 
 
 def row(title, units=METRIC, **changes):
-    return next(found for found in rows(plan(**changes), units) if found.title == title)
+    return next(result for result in rows(plan(**changes), units) if result.title == title)
 
 
 @given(st.lists(st.tuples(st.floats(200, 1200), st.floats(20, 120)), min_size=1, max_size=6))
@@ -42,7 +42,7 @@ def test_labels_of_the_scale_never_overlap_and_stay_inside(labels):
 
 
 def test_the_picks_stand_in_the_order_of_the_bench():
-    titles = [found.title for found in rows(plan(), METRIC)]
+    titles = [result.title for result in rows(plan(), METRIC)]
     assert titles == [
         "Tire",
         "Tape",
@@ -89,14 +89,14 @@ def test_the_picks_stand_in_the_order_of_the_bench():
     ],
 )
 def test_a_pick_says_its_value_in_its_tone(title, changes, value, tone):
-    found = row(title, **changes)
-    assert (found.value, found.tone) == (value, tone)
-    assert found.why.formula and found.why.source
+    result = row(title, **changes)
+    assert (result.value, result.tone) == (value, tone)
+    assert result.why.formula and result.why.source
 
 
 def test_picks_and_card_follow_the_units():
-    for found in rows(plan(), IMPERIAL):
-        text = f"{found.value} {found.note}"
+    for result in rows(plan(), IMPERIAL):
+        text = f"{result.value} {result.note}"
         assert " bar" not in text and " ml" not in text and " mm" not in text
     card = text_card(plan(), IMPERIAL)
     assert "49.3 psi, printed on the tire" in card and " bar" not in card

@@ -75,9 +75,9 @@ def main() -> None:
     other = subprocess.Popen(
         ["xmessage", "another window"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )
-    found = ""
-    while not found:
-        found = subprocess.run(
+    result = ""
+    while not result:
+        result = subprocess.run(
             ["xdotool", "search", "--onlyvisible", "--class", "xmessage"], capture_output=True, text=True
         ).stdout
     subprocess.run(["xdotool", "windowactivate", "--sync", own], timeout=20)
@@ -94,7 +94,7 @@ def main() -> None:
             hands.until(entry.hasFocus)
             hands.xdo("type", "--delay", "30", FIRST, hits=len(FIRST))
             if place % 4 == 0:  # somebody looks at another window in the middle of a word
-                subprocess.run(["xdotool", "windowactivate", "--sync", found.split()[0]], timeout=20)
+                subprocess.run(["xdotool", "windowactivate", "--sync", result.split()[0]], timeout=20)
                 hands.until(lambda: app.focusWindow() is None)
                 subprocess.run(["xdotool", "windowactivate", "--sync", own], timeout=20)
                 hands.until(lambda: app.focusWindow() is not None)

@@ -82,7 +82,7 @@ def test_the_code_on_the_paper_brings_the_wheel_back(bench):
         for x, dark in enumerate(row):
             if dark:
                 draw.point((x, y), 0)
-    assert [found.text for found in zxingcpp.read_barcodes(picture)] == [code]
+    assert [result.text for result in zxingcpp.read_barcodes(picture)] == [code]
 
 
 def test_the_calendar_is_read_by_a_second_parser(bench):
@@ -100,8 +100,8 @@ def test_the_calendar_is_read_by_a_second_parser(bench):
 
 def test_job_and_log_come_as_json_and_csv_no_cell_a_formula(bench):
     state = wheel(bench, "Old Curlew")
-    found = json.loads(export.written_as("job", state, BAR, NOW))
-    assert len(found["log"]) == len(state.job.log) and found["job"] == state.job.draft.document
+    result = json.loads(export.written_as("job", state, BAR, NOW))
+    assert len(result["log"]) == len(state.job.log) and result["job"] == state.job.draft.document
     table = export.written_as("log", state, BAR, NOW).decode("utf-8-sig").splitlines()
     assert len(table) == len(state.log) + 1 and table[0].startswith('"wheel","number","at","kind"')
     assert not any(cell.startswith(("=", "+", "@")) for row in table for cell in row.split('","'))
@@ -122,10 +122,10 @@ def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
 
 
 def test_a_long_name_and_a_long_log_stay_on_one_page(bench):
-    from inner_rim.documents.printed_page import Row, Sheet, to_pdf
+    from inner_rim.documents.printed_page import Sheet, SheetRow, to_pdf
 
     sheet = Sheet(
-        "A very long name " * 12, "x", (Row("n", "word " * 80),) * 14, (("Log", ("line " * 40,) * 90),)
+        "A very long name " * 12, "x", (SheetRow("n", "word " * 80),) * 14, (("Log", ("line " * 40,) * 90),)
     )
     assert len(pypdf.PdfReader(io.BytesIO(to_pdf([sheet]))).pages) == 1
 
@@ -157,4 +157,4 @@ def test_a_label_is_of_its_own_size_and_says_name_time_and_code_whole(bench, nam
     picture = picture.convertToFormat(picture.Format.Format_RGBA8888)
     raw = np.frombuffer(picture.constBits().asstring(picture.sizeInBytes()), np.uint8).reshape(342, 732, 4)
     grey = np.where(raw[..., 3] < 128, 255, raw[..., 0]).astype(np.uint8)
-    assert [found.text for found in zxingcpp.read_barcodes(grey)] == [export.wheel_code(state)]
+    assert [result.text for result in zxingcpp.read_barcodes(grey)] == [export.wheel_code(state)]

@@ -27,9 +27,9 @@ def file(tmp_path):
 
 def jobs(path):
     with sqlite3.connect(path) as connection:
-        found = [uid for (uid,) in connection.execute("SELECT uid FROM jobs ORDER BY id")]
+        result = [uid for (uid,) in connection.execute("SELECT uid FROM jobs ORDER BY id")]
     connection.close()
-    return found
+    return result
 
 
 def test_a_copy_is_made_once_a_day_and_kept_for_seven_days_and_four_weeks(file):

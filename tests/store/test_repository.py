@@ -13,7 +13,7 @@ from sqlalchemy.exc import DBAPIError
 
 from inner_rim.core.plan.picking import Booking, Use
 from inner_rim.core.record.log import Attempt, Note, Reading, SignOff, StepEntry, Unreadable
-from inner_rim.core.record.operations import AddWheel, RemoveWheel, SetDraft, SetField, Typed
+from inner_rim.core.record.operations import AddWheel, RemoveWheel, SetDraft, SetField, UnacceptedText
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store import database, errors
@@ -112,7 +112,7 @@ def test_a_wheel_with_a_log_is_not_removed_and_a_changed_one_neither(store):
 
 def test_a_draft_keeps_its_units(store):
     created(store)
-    typed = Typed("36", UnitChoice(kpa="psi"))
+    typed = UnacceptedText("36", UnitChoice(kpa="psi"))
     store.edit("job-1", [SetDraft("w1", "tire.max_pressure_kpa", typed)], NOW)
     assert store.bench().jobs[0].drafts == {"w1:tire.max_pressure_kpa": typed}
 
@@ -175,8 +175,8 @@ def test_rows_that_cannot_be_read_are_kept_and_everything_else_loads(store):
     entries = [item.entry for item in bench.jobs[0].log]
     assert entries[0] == Note(text="sound") and isinstance(entries[1], Unreadable) and entries[1].body == body
     assert isinstance(entries[2], Unreadable)
-    found = {(row.table, row.body) for row in store.logbook.unreadable()}
-    assert found == {("jobs", '{"wheels":5}'), ("parts", '{"width_mm":"wide"}'), ("settings", "{")}
+    result = {(row.table, row.body) for row in store.logbook.unreadable()}
+    assert result == {("jobs", '{"wheels":5}'), ("parts", '{"width_mm":"wide"}'), ("settings", "{")}
     assert len(store.logbook.search("")) == 3 and store.shelf.all() == ()
     note(store, "goes on", "e3")
     assert store.edit("job-1", [SetField("", "bike", "Tern")], NOW).revision == 2
@@ -338,10 +338,10 @@ def test_kill_at_any_moment_loses_at_most_the_keystroke_in_flight(file, round_nu
         process.kill()
         rest = process.communicate()[0].split()
     last = int(rest[-1]) if rest else 2 + 2 * round_number
-    found = snapshot(file) or Repository(sqlite_url(file)).bench()
-    name = found.jobs[0].document["wheels"][0]["name"]
+    result = snapshot(file) or Repository(sqlite_url(file)).bench()
+    name = result.jobs[0].document["wheels"][0]["name"]
     assert int(name.removeprefix("typed ")) in (last, last + 1)
-    notes = [entry.entry.text for entry in found.jobs[0].log]
+    notes = [entry.entry.text for entry in result.jobs[0].log]
     assert notes in ([f"note {n}" for n in range(last + 1)], [f"note {n}" for n in range(last + 2)])
     with sqlite3.connect(file) as connection:
         assert connection.execute("PRAGMA integrity_check").fetchone() == ("ok",)
@@ -430,7 +430,7 @@ def test_edits_tried_again_after_their_answer_was_lost_are_there_once(store):
 
 def test_text_that_is_not_accepted_is_never_taken_from_another_window(store):
     created(store)
-    one, two = Typed("six"), Typed("8?")
+    one, two = UnacceptedText("six"), UnacceptedText("8?")
     store.edit("job-1", [SetDraft("w1", "rim.spokes", one)], NOW)
     edited = store.edit("job-1", [SetDraft("w1", "rim.spokes", two)], NOW)
     assert edited.drafts == {"w1:rim.spokes": one}

@@ -95,5 +95,5 @@ def test_many_parts_are_stored_all_or_nothing(store):
     assert store.shelf.put_many(many, NOW, "imported", lambda done: done < 500) == 0
     assert [item.stock for item in store.shelf.all()] == [1.0]
     assert store.shelf.put_many(many, NOW, "imported") == 1000
-    found = {item.name: item.stock for item in store.shelf.all()}
-    assert len(found) == 1000 and found["T 7"] == 7.0 and store.change() == before + 1
+    result = {item.name: item.stock for item in store.shelf.all()}
+    assert len(result) == 1000 and result["T 7"] == 7.0 and store.change() == before + 1

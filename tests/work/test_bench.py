@@ -4,7 +4,7 @@ import msgspec
 import pytest
 
 from inner_rim.core.record.log import Note
-from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreFull
@@ -139,7 +139,7 @@ def test_other_units_on_one_bench_change_nothing_on_the_other_nor_what_was_typed
     two.settle(lambda: two.bench.current is not None)
     assert two.bench.units == UnitChoice()
     for state in (one.bench.current, two.bench.current):
-        assert state.typed("tire.min_pressure_kpa") == Typed("90", UnitChoice(kpa="psi"))
+        assert state.typed("tire.min_pressure_kpa") == UnacceptedText("90", UnitChoice(kpa="psi"))
     one.bench.editor.type_into("tire.max_pressure_kpa", "9")  # bar: now 90 psi fits, and means 90 psi
     assert one.bench.current.wheel.tire.min_pressure_kpa == pytest.approx(90 * 6.894757, abs=0.01)
     again = desk(settings_file=tmp_path / "a" / "bench.json")
@@ -271,12 +271,12 @@ def test_parts_used_before_are_known_by_name(desk):
     check_in(one.bench)
     one.bench.editor.type_into("rim.name", "Saltmarsh box rim")
     one.settle()
-    found = []
-    one.bench.editor.known_parts("rim", found.append)
-    one.settle(lambda: bool(found))
-    assert found[0][0]["internal_width_mm"] == 24
+    result = []
+    one.bench.editor.known_parts("rim", result.append)
+    one.settle(lambda: bool(result))
+    assert result[0][0]["internal_width_mm"] == 24
     one.bench.editor.new_wheel()
-    one.bench.editor.put_part("rim", found[0][0])
+    one.bench.editor.put_part("rim", result[0][0])
     assert one.bench.current.reading.missing == (one.bench.current.path("tire.size"),)
 
 

@@ -14,7 +14,7 @@ from inner_rim.core.record.log import Attempt, Inspection
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.draft import JobDraft, alike
+from inner_rim.work.editing.draft import JobDraft, duplicate_wheel
 from tests.samples import stored as stored_job
 
 TYPED = (
@@ -177,7 +177,7 @@ TestBenchStory = BenchStory.TestCase
 )
 def test_a_duplicate_is_the_other_end_with_its_own_load(position, there):
     draft = JobDraft(stored_job(position=position, load_n=400, previous_pressure_kpa=210))
-    made = alike(draft, "w1", {"Sandpiper front"}).wheel
+    made = duplicate_wheel(draft, "w1", {"Sandpiper front"}).wheel
     assert made.get("position") == there
     assert "load_n" not in made and "previous_pressure_kpa" not in made
     assert made["rim"] == draft.document["wheels"][0]["rim"] and made["name"] != "Sandpiper front"

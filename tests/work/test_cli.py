@@ -212,8 +212,8 @@ def test_a_terminal_without_unicode_gets_signs_it_has(tmp_path, job_file):
     file = job_file(document)
     plain = said("plan", file, PYTHONIOENCODING="ascii", LC_ALL="C")
     assert plain.returncode == 0 and "Strandl?ufer ?vorn?" in plain.stdout
-    found = said("plan", "--json", file, PYTHONIOENCODING="ascii", LC_ALL="C")
-    assert json.loads(found.stdout)["wheels"] and found.stdout.isascii()
+    result = said("plan", "--json", file, PYTHONIOENCODING="ascii", LC_ALL="C")
+    assert json.loads(result.stdout)["wheels"] and result.stdout.isascii()
 
 
 @pytest.mark.parametrize("title", ['\\"' * 100_000, "\x1b[2J" * 2000, "\u202e" * 70_000])

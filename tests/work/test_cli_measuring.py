@@ -29,11 +29,11 @@ def table(tmp_path):
 
 def test_trace_prints_the_agreed_names(capsys):
     assert main(["trace", str(SAMPLES / "trace-105.csv"), "--limit-kpa", "377", "--json"]) == 0
-    found = json.loads(capsys.readouterr().out)
-    assert list(found) == ["peak_kpa", "pops", "over_limit", "pump_side"]
-    assert [list(pop) for pop in found["pops"]] == [["time_s", "pressure_kpa", "drop_kpa"]] * 2
-    assert found["over_limit"][0]["pressure_kpa"] > 377 and found["peak_kpa"] == max(
-        o["pressure_kpa"] for o in found["over_limit"]
+    result = json.loads(capsys.readouterr().out)
+    assert list(result) == ["peak_kpa", "pops", "over_limit", "pump_side"]
+    assert [list(pop) for pop in result["pops"]] == [["time_s", "pressure_kpa", "drop_kpa"]] * 2
+    assert result["over_limit"][0]["pressure_kpa"] > 377 and result["peak_kpa"] == max(
+        o["pressure_kpa"] for o in result["over_limit"]
     )
 
 
@@ -47,16 +47,16 @@ def test_trace_in_words_calls_out_the_limit(capsys):
 
 def test_hold_prints_the_agreed_names_and_figures(table, capsys):
     assert main(["hold", table(HOLD), "--volume-ml", "3000", "--json"]) == 0
-    found = json.loads(capsys.readouterr().out)
-    assert tuple(found) == HOLD_NAMES
+    result = json.loads(capsys.readouterr().out)
+    assert tuple(result) == HOLD_NAMES
     # by hand: p20 of both, the first reading's air given back, slope of ln p, 1.645 standard errors
     first, second = 200.0, ((195 + 101.325) * 293.15 / 291.15 - 101.325) * 3005 / 3000
     slope = math.log(second / first) / 12
     error = math.hypot(0.7 / first, 0.7 / second) / 12
     for name, k in (("loss", 0.0), ("low", 1.645), ("high", -1.645)):
         expected = 100 * (1 - math.exp(24 * (slope + k * error)))
-        assert found[f"{name}_percent_per_day"] == pytest.approx(expected, abs=0.002)
-    assert (found["verdict"], found["trend"], found["decides_at_h"]) == ("holds", "unknown", None)
+        assert result[f"{name}_percent_per_day"] == pytest.approx(expected, abs=0.002)
+    assert (result["verdict"], result["trend"], result["decides_at_h"]) == ("holds", "unknown", None)
 
 
 def test_hold_takes_gauge_resolution_and_air(table, capsys):
@@ -132,11 +132,11 @@ def test_semicolons_with_decimal_commas_are_read(table, capsys):
 def test_no_bytes_get_past_without_a_sentence(data):
     bounds = {"time_s": (0.0, 1e9), "pressure_kpa": (-200.0, 1e4)}
     try:
-        found = read_columns(data, bounds, "time_s", strictly=True)
+        result = read_columns(data, bounds, "time_s", strictly=True)
     except InputError as fault:
         assert fault.sentence and "\n" not in fault.sentence.strip()
     else:
-        assert len(found["time_s"]) == len(found["pressure_kpa"]) > 0
+        assert len(result["time_s"]) == len(result["pressure_kpa"]) > 0
 
 
 def test_hold_takes_the_gauge_s_step_and_says_what_it_assumed(tmp_path, capsys):
@@ -145,8 +145,8 @@ def test_hold_takes_the_gauge_s_step_and_says_what_it_assumed(tmp_path, capsys):
     assert main(["hold", str(file), "--volume-ml", "3000"]) == 2  # the old rule needs a temperature
     assert "temperature_c" in capsys.readouterr().err
     assert main(["hold", str(file), "--volume-ml", "3000", "--step-kpa", "1", "--new-tire", "--json"]) == 0
-    found = json.loads(capsys.readouterr().out)
-    assert found["verdict"] == "settling" and any("no temperature" in said for said in found["assumed"])
-    assert any("new tire" in said for said in found["assumed"])
+    result = json.loads(capsys.readouterr().out)
+    assert result["verdict"] == "settling" and any("no temperature" in said for said in result["assumed"])
+    assert any("new tire" in said for said in result["assumed"])
     assert main(["hold", str(file), "--volume-ml", "3000", "--step-kpa", "1"]) == 0
     assert "steps of 0.01 bar" in capsys.readouterr().out

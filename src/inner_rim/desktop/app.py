@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
-    from inner_rim.desktop.tidy import Tidy
+    from inner_rim.desktop.gc_scheduler import GcScheduler
     from inner_rim.desktop.window import MainWindow
     from inner_rim.work.storage.source import Source
 
@@ -102,7 +102,7 @@ class Session:
         self.first_paint: float | None = None
         self.on_ready: Callable[[], None] = lambda: None
         self.window: MainWindow | None = None
-        self._tidy: Tidy | None = None
+        self._tidy: GcScheduler | None = None
         self._started = False
 
     def show(self) -> None:
@@ -122,9 +122,9 @@ class Session:
         self.on_ready()
         self.bench.one_first = False
         self.bench.refresh()
-        from inner_rim.desktop.tidy import Tidy
+        from inner_rim.desktop.gc_scheduler import GcScheduler
 
-        self._tidy = Tidy(self.bench)
+        self._tidy = GcScheduler(self.bench)
         self.start_storing()
 
     def fill(self) -> None:
@@ -244,8 +244,8 @@ class Smoke:
         from inner_rim.core.record.stages import STAGES
         from inner_rim.desktop.header import PAGES
         from inner_rim.desktop.pages.shelf import ShelfPage
-        from inner_rim.work.text.looking import PICTURES
         from inner_rim.work.text.pick_rows import COUNT
+        from inner_rim.work.text.view_selection import PICTURES
 
         window = self._session.window
         assert window is not None

@@ -41,14 +41,14 @@ class StorageBanner(QFrame):
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.words.setWordWrap(True)
         self.again = self._button(tr("Try again"), self._try_again)
-        self.let_go = self._button(tr("Discard it"), self._let_go)
+        self.discard = self._button(tr("Discard it"), self._discard_unsaved)
         self.restore = self._button("", self._restore)
-        self.aside = self._button(tr("Set the file aside and start fresh"), self._set_aside)
+        self.fresh = self._button(tr("Set the file aside and start fresh"), self._start_fresh)
         self.export = self._button(tr("Export the work…"), self._export)
         column = QVBoxLayout(self)
         column.addWidget(self.words)
         row = QHBoxLayout()
-        for button in (self.again, self.restore, self.aside, self.export, self.let_go):
+        for button in (self.again, self.restore, self.fresh, self.export, self.discard):
             row.addWidget(button)
         row.addStretch(1)
         column.addLayout(row)
@@ -61,7 +61,7 @@ class StorageBanner(QFrame):
         return button
 
     def set_theme(self, theme: Theme) -> None:
-        for button in (self.again, self.restore, self.aside, self.export, self.let_go):
+        for button in (self.again, self.restore, self.fresh, self.export, self.discard):
             button.setFixedHeight(theme.px(TARGET_PX))
 
     def refresh(self) -> None:
@@ -100,9 +100,9 @@ class StorageBanner(QFrame):
         self.restore.setText(
             tr("Restore the backup of {when}").format(when=self._backup[1] if self._backup else "")
         )
-        self.aside.setVisible(damaged is not None and self.data_file is not None and sync.fault is damaged)
+        self.fresh.setVisible(damaged is not None and self.data_file is not None and sync.fault is damaged)
         self.again.setVisible(bool(sync.kept))
-        self.let_go.setVisible(bool(sync.kept) and self.data_file is not None)
+        self.discard.setVisible(bool(sync.kept) and self.data_file is not None)
         self.export.setVisible(sync.fault is not None or bool(sync.kept) or bool(sync.unopened))
         self.setVisible(bool(sentences))
 
@@ -128,10 +128,10 @@ class StorageBanner(QFrame):
     def _export(self) -> None:
         self._export_work()
 
-    def _let_go(self) -> None:
+    def _discard_unsaved(self) -> None:
         """Show what is stored again; what could not be stored is written into a file first."""
         if self._keep_work():
-            self._bench.let_go()
+            self._bench.discard_unsaved()
 
     def _restore(self) -> None:
         """Put the backup in the place of the data; what is on screen is written beside it first."""
@@ -142,7 +142,7 @@ class StorageBanner(QFrame):
             worker.reopen(rescue.restoring(self._backup[0], self.data_file), replaced=True)
             self._bench.say(tr("Restoring the backup of {when}").format(when=self._backup[1]))
 
-    def _set_aside(self) -> None:
+    def _start_fresh(self) -> None:
         worker = self._bench.worker
         if worker is not None and self.data_file is not None and self._keep_work():
             worker.reopen(rescue.setting_aside(self.data_file))

@@ -45,9 +45,9 @@ class Promising(QObject):
     def _ask(self) -> None:
         self._bench.day.plan.estimate(self._tell)
 
-    def _show(self, found: Mapping[str, Promise]) -> None:
-        self._bench.day.estimated(found)
+    def _show(self, result: Mapping[str, Promise]) -> None:
+        self._bench.day.estimated(result)
 
-    def _tell(self, found: Mapping[str, Promise]) -> None:
+    def _tell(self, result: Mapping[str, Promise]) -> None:
         with suppress(RuntimeError):  # the window is gone
-            self._found.emit(found)
+            self._found.emit(result)

@@ -148,17 +148,17 @@ class MainWindow(QWidget):
         gauge.running.connect(lambda _on: self.refresh())
 
     def _type_into(self, path: str, text: str) -> None:
-        from inner_rim.work.saying import type_into  # not on the way to the first wheel
+        from inner_rim.work.line_input import type_into  # not on the way to the first wheel
 
         type_into(self.bench, path, text)
 
     def _end_of_typing(self) -> None:
-        from inner_rim.work.saying import end_of_typing
+        from inner_rim.work.line_input import end_of_typing
 
         end_of_typing(self.bench)
 
     def _say_line(self, text: str) -> None:
-        from inner_rim.work.saying import say_line
+        from inner_rim.work.line_input import say_line
 
         with self.turn():
             left = say_line(self.bench, text)
@@ -241,10 +241,10 @@ class MainWindow(QWidget):
 
     def run(self, command: str, value: str = "") -> bool:
         """Carry out a command if it applies now; return whether it did."""
-        found, context = BY_ID[command], self.context(value)
-        if not found.applies(context):
+        result, context = BY_ID[command], self.context(value)
+        if not result.applies(context):
             return False
-        self._carry_out(found, context)
+        self._carry_out(result, context)
         return True
 
     def _carry_out(self, command: Command, context: Context) -> None:
@@ -466,7 +466,7 @@ class MainWindow(QWidget):
         """Let go of what outlives the window: the tools, and the application's word of where the focus is."""
         with contextlib.suppress(TypeError):  # let go of before
             self._app.focusChanged.disconnect(self._focus_moved)
-        self.tools.let_go()
+        self.tools.disconnect()
 
     def may_close(self) -> bool:
         """Return whether the window may close: everything is stored, or the user decided."""

@@ -33,7 +33,7 @@ _LINE = re.compile(
 class Garbage(ValueError): ...
 
 
-class Said(msgspec.Struct, frozen=True):
+class ToolReading(msgspec.Struct, frozen=True):
     """A reading: the number as it was said, its unit, and what it is in mm or kPa.
 
     Attributes:
@@ -45,7 +45,7 @@ class Said(msgspec.Struct, frozen=True):
     unit: str
 
 
-def read_line(line: str, tool: ToolKind, own_unit: str | None = None) -> Said:
+def read_line(line: str, tool: ToolKind, own_unit: str | None = None) -> ToolReading:
     """Return the reading in a line.
 
     Args:
@@ -70,4 +70,4 @@ def read_line(line: str, tool: ToolKind, own_unit: str | None = None) -> Said:
     low, high = RANGE[tool]
     if not (math.isfinite(value) and low <= value <= high):
         raise Garbage(line)
-    return Said(value, shown, unit)
+    return ToolReading(value, shown, unit)

@@ -10,7 +10,7 @@ import time
 from collections.abc import Callable
 from typing import Literal, Protocol
 
-from inner_rim.devices.protocol import LONGEST_LINE, Garbage, Said, ToolKind, read_line
+from inner_rim.devices.protocol import LONGEST_LINE, Garbage, ToolKind, ToolReading, read_line
 
 Fault = Literal["unplugged", "garbage", "silent", "none"]
 
@@ -58,7 +58,7 @@ class LineReader:
         self,
         port: Port,
         tool: ToolKind,
-        heard: Callable[[Said, float], None],
+        heard: Callable[[ToolReading, float], None],
         wrong: Callable[[Fault, str], None],
         silent_seconds: float | None = None,
         own_unit: str | None = None,

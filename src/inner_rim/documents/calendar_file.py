@@ -50,7 +50,7 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
     return bytes(calendar.to_ical())
 
 
-def appointments_ics(found: Iterable[Appointment], made_at: datetime) -> bytes:
+def appointments_ics(result: Iterable[Appointment], made_at: datetime) -> bytes:
     """Return appointments as a calendar file, in floating time (RFC 5545, 3.3.5): the clock on the wall, wherever it is read.
 
     Args:
@@ -58,7 +58,7 @@ def appointments_ics(found: Iterable[Appointment], made_at: datetime) -> bytes:
         made_at: with a time zone; stands as DTSTAMP.
     """
     calendar = _calendar("day")
-    for one in found:
+    for one in result:
         calendar.add_component(_event(one.key, one.words, one.note, made_at, (one.begins, one.ends)))
     return bytes(calendar.to_ical())
 

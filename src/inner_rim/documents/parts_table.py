@@ -52,15 +52,15 @@ def columns() -> tuple[str, ...]:
     """Return the table's columns: what every part has, then the figures of all kinds."""
     from msgspec import inspect
 
-    found: dict[str, None] = dict.fromkeys(FIRST)
+    result: dict[str, None] = dict.fromkeys(FIRST)
     for struct in KINDS.values():
         for item in getattr(inspect.type_info(struct), "fields", ()):
             node = plain_type(item.type)
             if isinstance(node, inspect.StructType):
-                found |= dict.fromkeys(f"{item.encode_name}.{f.encode_name}" for f in node.fields)
+                result |= dict.fromkeys(f"{item.encode_name}.{f.encode_name}" for f in node.fields)
             else:
-                found[item.encode_name] = None
-    return tuple(found)
+                result[item.encode_name] = None
+    return tuple(result)
 
 
 def to_csv(items: Iterable[Item]) -> bytes:
@@ -153,7 +153,7 @@ def _rows(data: bytes) -> tuple[Any, str]:
 def _checked(
     rows: Any, names: list[str], on_progress: Callable[[int], bool], *, decimal_comma: bool
 ) -> list[Item]:
-    found: list[Item] = []
+    result: list[Item] = []
     faults: list[str] = []
     more = 0
     seen: dict[tuple[str, str], int] = {}
@@ -168,7 +168,7 @@ def _checked(
             ) from fault
         if not any(cell.strip() for cell in cells):
             continue
-        if len(found) % 100 == 99 and not on_progress(len(found)):
+        if len(result) % 100 == 99 and not on_progress(len(result)):
             raise InputError(tr("Stopped: nothing was imported"))
         try:
             item = _item(cells, names, decimal_comma=decimal_comma)
@@ -177,7 +177,7 @@ def _checked(
                 raise InputError(
                     tr("“{name}” is already in line {twin}").format(name=item.name, twin=twin), "name"
                 )
-            found.append(item)
+            result.append(item)
         except InputError as fault:
             if len(faults) < MOST_FAULTS:
                 faults.append(
@@ -189,7 +189,7 @@ def _checked(
                 more += 1
     if faults:
         raise TableFaults(faults, more)
-    return found
+    return result
 
 
 def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
@@ -199,7 +199,7 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
         )
     texts = {name: cell.strip() for name, cell in zip(names, cells, strict=False) if name and cell.strip()}
     kind = texts.pop("kind", "")
-    struct = next((found for name, found in KINDS.items() if name == kind), None)
+    struct = next((result for name, result in KINDS.items() if name == kind), None)
     if struct is None:
         raise InputError(
             tr("“{kind}”; accepted is one of {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
@@ -272,7 +272,7 @@ def from_json(data: bytes) -> list[Item]:
         rows = msgspec.json.decode(data, type=list[JsonObject])
     except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as fault:
         raise InputError(tr("not a JSON list of parts: {fault}").format(fault=str(fault)[:80])) from fault
-    found, faults = [], []
+    result, faults = [], []
     seen: dict[tuple[str, str], int] = {}
     for number, row in enumerate(rows, 1):
         more = {name: row[name] for name in ("stock", "low_at", "retired") if name in row}
@@ -284,7 +284,7 @@ def from_json(data: bytes) -> list[Item]:
                 raise InputError(
                     tr("“{name}” is already part {twin}").format(name=item.name, twin=twin), "name"
                 )
-            found.append(item)
+            result.append(item)
         except InputError as fault:
             faults.append(
                 tr("part {n}, {field}: {sentence}").format(
@@ -293,4 +293,4 @@ def from_json(data: bytes) -> list[Item]:
             )
     if faults:
         raise TableFaults(faults[:MOST_FAULTS], max(0, len(faults) - MOST_FAULTS))
-    return found
+    return result

@@ -35,7 +35,7 @@ FILLS = {
 INK, MUTED, STOP = "#1D282E", "#5C656A", "#A31D1D"
 
 
-class Row(msgspec.Struct, frozen=True):
+class SheetRow(msgspec.Struct, frozen=True):
     """A row of a sheet: a word, what it says, and whether it is a warning."""
 
     name: str
@@ -53,7 +53,7 @@ class Sheet(msgspec.Struct, frozen=True):
 
     title: str
     subtitle: str
-    rows: tuple[Row, ...]
+    rows: tuple[SheetRow, ...]
     paragraphs: tuple[tuple[str, tuple[str, ...]], ...]
     foot: str = ""
     section: Section | None = None
@@ -140,7 +140,7 @@ class _Page:
             self._canvas.setFillColor(MUTED)
             self._canvas.drawString(MARGIN_MM * MM, 9.0 * MM, sheet.foot)
 
-    def _row(self, row: Row, width: float) -> None:
+    def _row(self, row: SheetRow, width: float) -> None:
         if self._y < MARGIN_MM + 8.0:
             return
         canvas = self._canvas

@@ -47,25 +47,25 @@ def read_columns(
                 )
             )
         places = {name: names.index(name) if name in names else len(names) for name in bounds}
-        found: dict[str, list[float]] = {name: [] for name in bounds}
+        result: dict[str, list[float]] = {name: [] for name in bounds}
         for cells in rows:
             if any(cell.strip() for cell in cells):
                 for name, place in places.items():
                     cell = cells[place] if place < len(cells) else ""
                     if name in optional and not cell.strip():
-                        found[name].append(math.nan)
+                        result[name].append(math.nan)
                         continue
-                    found[name].append(_number(cell, rows.line_num, name, bounds[name], delimiter != ","))
-                _check_rising(found[rising], rows.line_num, rising, strictly)
+                    result[name].append(_number(cell, rows.line_num, name, bounds[name], delimiter != ","))
+                _check_rising(result[rising], rows.line_num, rising, strictly)
     except StopIteration:
         raise InputError(
             tr("the table is empty; accepted are the columns {wanted}").format(wanted=wanted)
         ) from None
     except csv.Error as fault:
         raise InputError(tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)) from fault
-    if not found[rising]:
+    if not result[rising]:
         raise InputError(tr("the table has no rows; accepted is a reading a line"))
-    return found
+    return result
 
 
 def _quick_columns(

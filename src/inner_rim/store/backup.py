@@ -43,7 +43,7 @@ class Backup(NamedTuple):
 
 def backups(file: Path) -> list[Backup]:
     """Return the copies of a database in the order made, whatever the clock said."""
-    found = []
+    result = []
     folder = file.parent / FOLDER
     with contextlib.suppress(OSError):
         for path in folder.iterdir():
@@ -51,8 +51,8 @@ def backups(file: Path) -> list[Backup]:
             if match and path.name.startswith(f"{file.stem}-"):
                 with contextlib.suppress(ValueError):
                     made = datetime.strptime(match[1], _STAMP).replace(tzinfo=UTC)
-                    found.append(Backup(path, made, int(match["place"] or 0)))
-    return sorted(found, key=lambda backup: (backup.place, backup.made_at, backup.file.name))
+                    result.append(Backup(path, made, int(match["place"] or 0)))
+    return sorted(result, key=lambda backup: (backup.place, backup.made_at, backup.file.name))
 
 
 def back_up(file: Path, now: datetime) -> Path:
@@ -74,7 +74,7 @@ def back_up(file: Path, now: datetime) -> Path:
     while (target := folder / f"{file.stem}-{stamp}.{place:06d}.sqlite").exists():
         place += 1
     copy(file, target)
-    _let_go(file)
+    _drop_old_copies(file)
     return target
 
 
@@ -107,10 +107,10 @@ def kept(made: list[date]) -> set[int]:
     return {*list(days.values())[:DAYS_KEPT], *list(weeks.values())[:WEEKS_KEPT]}
 
 
-def _let_go(file: Path) -> None:
-    found = backups(file)
-    keep = kept([backup.made_at.date() for backup in found])
-    for place, backup in enumerate(found):
+def _drop_old_copies(file: Path) -> None:
+    result = backups(file)
+    keep = kept([backup.made_at.date() for backup in result])
+    for place, backup in enumerate(result):
         if place not in keep:
             with contextlib.suppress(OSError):
                 backup.file.unlink()

@@ -12,13 +12,13 @@ from inner_rim.core.record.log import Attempt, Logged, SignOff, Unreadable, gone
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import seen
 from inner_rim.store import search
+from inner_rim.store.codec import UnreadableRow, check_name, read_document, read_logged, unreadable_row
 from inner_rim.store.database import Database, faults
-from inner_rim.store.door import UnreadableRow, check_name, read_document, read_logged, unreadable_row
 from inner_rim.store.rows import (
     PART_COLUMNS,
     Hit,
     StoredJob,
-    Visit,
+    StoredVisit,
     item_of,
     kept_drafts,
     stored_job,
@@ -173,9 +173,9 @@ class LogbookStore:
                         return job_id, str(wheel["wheel_id"])
         return None
 
-    def visits(self, wheel_id: str) -> tuple[Visit, ...]:
+    def visits(self, wheel_id: str) -> tuple[StoredVisit, ...]:
         """Return how often a wheel was handed over, in whichever job, oldest first."""
-        found = []
+        result = []
         with self._database.reading() as connection:
             rows = connection.execute(
                 select(LOG.c.at, LOG.c.job_uid, LOG.c.body)
@@ -191,13 +191,13 @@ class LogbookStore:
                     entry = msgspec.json.decode(body, type=SignOff)
                 except (ValueError, RecursionError):
                     continue  # it stands in the wheel's log as unreadable
-                found.append(Visit(at, job_id, entry.by, entry.pressure_kpa))
-        return tuple(found)
+                result.append(StoredVisit(at, job_id, entry.by, entry.pressure_kpa))
+        return tuple(result)
 
     def attempts(self) -> tuple[Attempt, ...]:
         """Return the shop's last attempts at seating in which something had been changed."""
         reader = msgspec.json.Decoder(Attempt)
-        found = []
+        result = []
         with self._database.reading() as connection:
             bodies = connection.execute(
                 select(LOG.c.body)
@@ -208,14 +208,14 @@ class LogbookStore:
             for body in bodies:
                 if '"changed"' in body:
                     try:
-                        found.append(reader.decode(body))
+                        result.append(reader.decode(body))
                     except (ValueError, RecursionError):
                         continue  # an entry that cannot be read counts for nothing here
-        return tuple(found)
+        return tuple(result)
 
     def logs(self, kinds: tuple[str, ...]) -> dict[str, tuple[Logged, ...]]:
         """Return the newest entries of some kinds by wheel, oldest first; what cannot be read is left out."""
-        found: dict[str, list[Logged]] = {}
+        result: dict[str, list[Logged]] = {}
         with self._database.reading() as connection:
             rows = connection.execute(
                 select(*_ENTRY)
@@ -226,27 +226,27 @@ class LogbookStore:
             for row in rows:
                 item = read_logged(*row)
                 if not isinstance(item.entry, Unreadable):
-                    found.setdefault(item.wheel_id, []).append(item)
-        return {wheel: tuple(reversed(items)) for wheel, items in found.items()}
+                    result.setdefault(item.wheel_id, []).append(item)
+        return {wheel: tuple(reversed(items)) for wheel, items in result.items()}
 
     def unreadable(self) -> tuple[UnreadableRow, ...]:
         """Return every job, part and setting that cannot be read; entries stand in their wheel's log."""
-        found: list[UnreadableRow] = []
+        result: list[UnreadableRow] = []
         with self._database.reading() as connection:
             jobs = select(JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived)
             parts = text(f"SELECT {PART_COLUMNS} FROM parts")
             rows = connection.execute(jobs).all()
             stored = [stored_job(row) for row in rows]
-            found += unread_drafts(zip(rows, stored, strict=True))
+            result += unread_drafts(zip(rows, stored, strict=True))
             items = [item_of(row) for row in connection.execute(parts)]
-            found += [row for row in (*stored, *items) if isinstance(row, UnreadableRow)]
+            result += [row for row in (*stored, *items) if isinstance(row, UnreadableRow)]
             for name, value in connection.execute(text("SELECT name, value FROM settings")):
                 try:
                     check_name(name)
-                    found += kept_drafts({name: msgspec.json.decode(value)})
+                    result += kept_drafts({name: msgspec.json.decode(value)})
                 except (ValueError, RecursionError) as fault:
-                    found.append(unreadable_row("settings", name, value, fault))
-        return tuple(found)
+                    result.append(unreadable_row("settings", name, value, fault))
+        return tuple(result)
 
 
 def _gone(connection: Connection) -> list[str]:

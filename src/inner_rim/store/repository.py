@@ -16,7 +16,7 @@ from inner_rim.core.record.operations import (
     Conflict,
     Operation,
     SetField,
-    Typed,
+    UnacceptedText,
     apply,
     node_of,
     value_at,
@@ -24,8 +24,7 @@ from inner_rim.core.record.operations import (
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import rows, search
-from inner_rim.store.database import BUSY_SECONDS, Database
-from inner_rim.store.door import (
+from inner_rim.store.codec import (
     encoded_document,
     encoded_drafts,
     encoded_entry,
@@ -35,6 +34,7 @@ from inner_rim.store.door import (
     read_document,
     read_drafts,
 )
+from inner_rim.store.database import BUSY_SECONDS, Database
 from inner_rim.store.errors import JobKnown, StoreRefused
 from inner_rim.store.logbook import LogbookStore
 from inner_rim.store.migrations import migrate
@@ -65,11 +65,11 @@ EDITS_KEPT = 2000
 T = TypeVar("T")
 
 
-class Edited(msgspec.Struct, frozen=True):
+class EditResult(msgspec.Struct, frozen=True):
     """A job after edits: what is stored now, and the edits that someone else's stood against."""
 
     document: JsonObject
-    drafts: dict[str, Typed]
+    drafts: dict[str, UnacceptedText]
     revision: int
     conflicts: tuple[Conflict, ...]
 
@@ -144,9 +144,9 @@ class Repository:
     def recent_documents(self, most: int = 500) -> list[JsonObject]:
         """Return the newest job documents, on the bench or off it, for what was used before."""
         with self.database.reading() as connection:
-            found = connection.execute(select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most))
+            result = connection.execute(select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most))
             documents = []
-            for body in found.scalars():
+            for body in result.scalars():
                 try:
                     documents.append(read_document(body))
                 except (ValueError, RecursionError):
@@ -169,7 +169,7 @@ class Repository:
             if _revision(connection, job_id) is None:
                 _insert_job(connection, job_id, document, {}, now)
 
-    def edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str = "") -> Edited:
+    def edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str = "") -> EditResult:
         """Apply edits to a job in one transaction and return what is stored then.
 
         Edits of the same identity are the same edits, tried again after their answer was lost: they are there once,
@@ -180,7 +180,7 @@ class Repository:
         """
         return self._with_index(lambda: self._edit(job_id, operations, now, uid))
 
-    def _edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str) -> Edited:
+    def _edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str) -> EditResult:
         with self.database.writing() as connection:
             row = connection.execute(_JOB, {"job_id": job_id}).first()
             if row is None:
@@ -193,7 +193,7 @@ class Repository:
                 ) from fault
             before = connection.execute(_KNOWN_EDIT, {"edit": uid}).scalar_one_or_none() if uid else None
             if before is not None:
-                return Edited(old, old_drafts, row[2], _refused_before(before, operations, old))
+                return EditResult(old, old_drafts, row[2], _refused_before(before, operations, old))
             lost = lost_drafts(job_id, row[1])
             if lost is not None:
                 _set_setting(connection, f"{rows.KEPT_DRAFTS}{job_id}.{row[2]}", lost.body)
@@ -209,7 +209,7 @@ class Repository:
                     search.follow_job(connection, job_id)
             if uid:
                 _remember_edit(connection, uid, operations, joined.conflicts)
-            return Edited(joined.document, joined.drafts, revision, joined.conflicts)
+            return EditResult(joined.document, joined.drafts, revision, joined.conflicts)
 
     def archive(self, job_id: str, now: str, *, archived: bool = True) -> None:
         with self.database.writing() as connection:
@@ -341,9 +341,9 @@ class Repository:
         self, job_id: str, wheel_id: str, entries: Sequence[NewEntry], booking: Booking
     ) -> tuple[Logged, ...]:
         with self.database.writing() as connection:
-            found = tuple(self._append(connection, job_id, wheel_id, entry) for entry in entries)
+            result = tuple(self._append(connection, job_id, wheel_id, entry) for entry in entries)
             self.shelf.book(connection, booking, entries[0].at, job_id, wheel_id)
-            return found
+            return result
 
     def _append(self, connection: Connection, job_id: str, wheel_id: str, new: NewEntry) -> Logged:
         row, known = _row(job_id, wheel_id, new), _known(connection, new.uid)
@@ -396,8 +396,8 @@ def _indexed(row: JsonObject, document: Mapping[str, object]) -> JsonObject:
 
 
 def _known(connection: Connection, uid: str) -> tuple[int, str] | None:
-    found = connection.execute(_KNOWN_ENTRY, {"entry": uid}).first()
-    return (found[0], found[1]) if found is not None else None
+    result = connection.execute(_KNOWN_ENTRY, {"entry": uid}).first()
+    return (result[0], result[1]) if result is not None else None
 
 
 def _check_owner(uid: str, owner: str, job_id: str) -> None:
@@ -422,13 +422,13 @@ def _remember_edit(
 
 
 def _refused_before(body: str, operations: Sequence[Operation], document: JsonObject) -> tuple[Conflict, ...]:
-    found = []
+    result = []
     for place, reason in msgspec.json.decode(body, type=list[tuple[int, str]]):
         operation = operations[place]
         node = node_of(document, operation.target) if isinstance(operation, SetField) else None
         stored = value_at(node, operation.path) if isinstance(operation, SetField) else None
-        found.append(Conflict(operation, stored, reason))
-    return tuple(found)
+        result.append(Conflict(operation, stored, reason))
+    return tuple(result)
 
 
 def _set_setting(connection: Connection, name: str, value: object) -> None:
@@ -456,7 +456,7 @@ def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, r
 
 
 def _insert_job(
-    connection: Connection, job_id: str, document: JsonObject, drafts: dict[str, Typed], now: str
+    connection: Connection, job_id: str, document: JsonObject, drafts: dict[str, UnacceptedText], now: str
 ) -> None:
     connection.execute(
         JOBS.insert().values(
@@ -474,7 +474,7 @@ def _has_log(connection: Connection, job_id: str, wheel_id: str) -> bool:
     return bool(connection.execute(counted).scalar_one())
 
 
-def _columns(document: JsonObject, drafts: dict[str, Typed], now: str) -> JsonObject:
+def _columns(document: JsonObject, drafts: dict[str, UnacceptedText], now: str) -> JsonObject:
     return {
         "document": encoded_document(document),
         "drafts": encoded_drafts(drafts),

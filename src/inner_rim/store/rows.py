@@ -6,10 +6,10 @@ from typing import Any
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.parts import Item, checked_item
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.store.door import (
+from inner_rim.store.codec import (
     UnreadableRow,
     check_key,
     check_name,
@@ -48,7 +48,7 @@ class StoredJob(msgspec.Struct, frozen=True):
 
     job_id: str
     document: JsonObject
-    drafts: dict[str, Typed]
+    drafts: dict[str, UnacceptedText]
     revision: int
     archived: bool = False
     log: tuple[Logged, ...] = ()
@@ -70,7 +70,7 @@ class BenchState(msgspec.Struct, frozen=True):
     unreadable: tuple[UnreadableRow, ...] = ()
 
 
-class Visit(msgspec.Struct, frozen=True):
+class StoredVisit(msgspec.Struct, frozen=True):
     """A wheel handed over: when, in which job, by whom, at what pressure."""
 
     at: str
@@ -107,8 +107,8 @@ def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
 
 
 def unread_drafts(rows: Iterable[tuple[Row, StoredJob | UnreadableRow]]) -> list[UnreadableRow]:
-    found = (lost_drafts(row[0], row[2]) for row, job in rows if isinstance(job, StoredJob))
-    return [lost for lost in found if lost is not None]
+    result = (lost_drafts(row[0], row[2]) for row, job in rows if isinstance(job, StoredJob))
+    return [lost for lost in result if lost is not None]
 
 
 def item_of(row: Row) -> Item | UnreadableRow:

@@ -44,10 +44,10 @@ MOST_WORDS = 20
 
 
 def index_name(connection: Connection) -> str:
-    found = connection.execute(
+    result = connection.execute(
         text("SELECT value FROM settings WHERE name = 'search.table'")
     ).scalar_one_or_none()
-    name = _plain(found) if found is not None else None
+    name = _plain(result) if result is not None else None
     return name if isinstance(name, str) and re.fullmatch(r"log_search(_\d+)?", name) else _NAME
 
 
@@ -146,12 +146,12 @@ def discard(database: Database, name: str) -> None:
 
 def _fresh_name(connection: Connection) -> str:
     if connection.dialect.name == "sqlite":
-        found = connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE name LIKE 'log_search%'")
+        result = connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE name LIKE 'log_search%'")
     else:
-        found = connection.exec_driver_sql(
+        result = connection.exec_driver_sql(
             "SELECT tablename FROM pg_tables WHERE schemaname = current_schema() AND left(tablename, 10) = 'log_search'"
         )
-    taken = set(found.scalars())
+    taken = set(result.scalars())
     number = 1
     while any(name == f"{_NAME}_{number}" or name.startswith(f"{_NAME}_{number}_") for name in taken):
         number += 1
@@ -198,8 +198,8 @@ def names_in(document: object) -> str:
 
 
 def plain_document(body: str | None) -> JsonObject:
-    found = _plain(body) if body is not None else None
-    return found if isinstance(found, dict) else {}
+    result = _plain(body) if body is not None else None
+    return result if isinstance(result, dict) else {}
 
 
 def wheels_of(body: str) -> list[JsonObject]:

@@ -12,8 +12,8 @@ from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.operations import Conflict, SetField
 from inner_rim.core.record.parts import Item, edited_item
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.store.codec import encoded_item
 from inner_rim.store.database import Database
-from inner_rim.store.door import encoded_item
 from inner_rim.store.errors import DuplicatePart, StoreRefused
 from inner_rim.store.rows import PART_COLUMNS, item_of
 from inner_rim.store.tables import MOVEMENTS, PARTS
@@ -40,11 +40,11 @@ class ShelfStore:
             rows = connection.execute(
                 text("SELECT uid, kind, spec, low_at, retired FROM parts ORDER BY kind, name")
             )
-            found = [
+            result = [
                 item_of((uid, kind, spec, levels.get(uid, 0.0), low_at, retired))
                 for uid, kind, spec, low_at, retired in rows
             ]
-        return tuple(item for item in found if isinstance(item, Item))
+        return tuple(item for item in result if isinstance(item, Item))
 
     def add(self, item: Item, now: str, reason: str) -> Item:
         """Store a new part, with its stock as its first movement; one that is tried again is there once.
@@ -244,17 +244,17 @@ def _one(connection: Connection, item_id: str) -> Item:
     row = connection.execute(
         text(f"SELECT {PART_COLUMNS} FROM parts WHERE uid = :uid"), {"uid": item_id}
     ).first()
-    found = item_of(row) if row is not None else None
-    if not isinstance(found, Item):
+    result = item_of(row) if row is not None else None
+    if not isinstance(result, Item):
         raise StoreRefused(tr("This part is no longer on the shelf; add it again."))
-    return found
+    return result
 
 
 def _id_of(connection: Connection, item: Item) -> str | None:
-    found: str | None = connection.execute(
+    result: str | None = connection.execute(
         select(PARTS.c.uid).where(PARTS.c.kind == item.kind, PARTS.c.name == item.name)
     ).scalar_one_or_none()
-    return found
+    return result
 
 
 def _move(

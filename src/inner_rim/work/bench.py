@@ -19,7 +19,7 @@ from inner_rim.work.editing.history import History, Moved
 from inner_rim.work.editing.recorder import Recorder
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
-from inner_rim.work.editing.state import JobState, Shop, WheelKey, WheelState, wheel_state
+from inner_rim.work.editing.state import BenchWheel, JobState, Shop, WheelKey, wheel_state
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.editing.undo import Raised, Undo
 from inner_rim.work.shop_methods import ShopMethods
@@ -27,7 +27,7 @@ from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.tasks.day_on_bench import DayOnBench
 from inner_rim.work.tasks.gauge import GaugeSession, is_held
 from inner_rim.work.tasks.visits import Visits
-from inner_rim.work.text.panel import Around
+from inner_rim.work.text.panel import PanelContext
 from inner_rim.work.text.undo_words import undone_text
 
 
@@ -51,7 +51,7 @@ class Bench:
         self._clock = clock or (lambda: datetime.now(UTC))
         self._listeners: list[Callable[[], None]] = []
         self.message, self.one_first = "", False
-        self.wheels: list[WheelState] = []
+        self.wheels: list[BenchWheel] = []
         self.selected: WheelKey | None = None
         self.gauge = GaugeSession()
         self.sync = Sync(self.now, self.refresh, self.say, self._adopted)
@@ -100,30 +100,30 @@ class Bench:
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
         self.one_first = self.one_first and only is None  # somebody works already: everything is wanted
         kept = {state.key: state for state in self.wheels}
-        found: list[WheelState] = []
+        result: list[BenchWheel] = []
         opened = {job_id for job_id, _wheel in kept}
         for job in list(self.jobs):
-            if self.one_first and found:
+            if self.one_first and result:
                 break
             try:
-                found += self._states(job, kept, fresh=only is None or job is only or everything)
+                result += self._states(job, kept, fresh=only is None or job is only or everything)
             except Exception as fault:
                 if job.job_id in opened:
                     raise
-                self.sync.put_aside(job, fault)  # it keeps no other from opening
-        self.wheels = found
+                self.sync.keep_unopened(job, fault)  # it keeps no other from opening
+        self.wheels = result
         if self.current is None:
-            self.selected = found[0].key if found else None
+            self.selected = result[0].key if result else None
         self.changed()
 
-    def _states(self, job: JobState, kept: Mapping[WheelKey, WheelState], *, fresh: bool) -> list[WheelState]:
-        found = []
+    def _states(self, job: JobState, kept: Mapping[WheelKey, BenchWheel], *, fresh: bool) -> list[BenchWheel]:
+        result = []
         for index, wheel in enumerate(job.draft.document["wheels"]):
             old = kept.get((job.job_id, str(wheel.get("wheel_id"))))
-            found.append(wheel_state(job, index, self.shop) if fresh or old is None else old)
-        return found
+            result.append(wheel_state(job, index, self.shop) if fresh or old is None else old)
+        return result
 
-    def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> WheelState:
+    def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> BenchWheel:
         before, job.log = job.log, [*job.log, *entries]
         try:
             return wheel_state(job, index, self.shop)
@@ -131,10 +131,10 @@ class Bench:
             job.log = before
 
     @property
-    def current(self) -> WheelState | None:
+    def current(self) -> BenchWheel | None:
         return next((state for state in self.wheels if state.key == self.selected), None)
 
-    def wheel(self, key: WheelKey) -> WheelState | None:
+    def wheel(self, key: WheelKey) -> BenchWheel | None:
         return next((state for state in self.wheels if state.key == key), None)
 
     def select(self, key: WheelKey) -> None:
@@ -186,8 +186,8 @@ class Bench:
 
     def take_out(self, job_id: str, wheel_id: str) -> None:
         def there() -> bool:
-            found = next((one for one in self.wheels if one.key[0] == job_id), None)
-            state = self.wheel((job_id, wheel_id)) or (found if not wheel_id else None)
+            result = next((one for one in self.wheels if one.key[0] == job_id), None)
+            state = self.wheel((job_id, wheel_id)) or (result if not wheel_id else None)
             if state is None:
                 return False
             message = self.message
@@ -200,9 +200,9 @@ class Bench:
                 job_id, lambda: None if there() else self.say(tr("There is no such wheel in these data"))
             )
 
-    def let_go(self) -> None:
-        self.settings.let_go()
-        self.sync.let_go()
+    def discard_unsaved(self) -> None:
+        self.settings.discard_unsaved()
+        self.sync.discard_unsaved()
         if self.shelf.loaded:
             self.shelf.load()
 
@@ -244,11 +244,11 @@ class Bench:
         return self._clock().isoformat(timespec="seconds")
 
 
-def around(bench: Bench, state: WheelState | None, cursor: str = "") -> Around:
+def panel_context(bench: Bench, state: BenchWheel | None, cursor: str = "") -> PanelContext:
     """Return what the words of the next action depend on besides the wheel itself."""
     held = is_held(bench.gauge, state.progress if state is not None else None)
     pace, hours = bench.settings.own.pace, bench.day.hours
-    return Around(bench.units, bench.time, pace, bench.day.of(state), cursor, hours, held)
+    return PanelContext(bench.units, bench.time, pace, bench.day.of(state), cursor, hours, held)
 
 
 def as_file(bench: Bench) -> bytes:

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.taking import in_scope, pick_list_of
+from inner_rim.work.editing.stock_use import in_scope, pick_list_of
 from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks.day_plan import Planned
 from inner_rim.work.text.shelf_lines import pick_lines

@@ -40,9 +40,9 @@ class InsightBook:
         if worker is None:
             return
 
-        def count(found: dict[str, list[Visit]]) -> None:
+        def count(result: dict[str, list[Visit]]) -> None:
             worker.submit(
-                lambda store: topics_from(found, bench.time), lambda topics: self.adopt(found, topics)
+                lambda store: topics_from(result, bench.time), lambda topics: self.adopt(result, topics)
             )
 
         bench.shop_methods.read_visits(worker, count)
@@ -70,19 +70,19 @@ class InsightBook:
         return next((topic for topic in self.topics or () if topic.code == self.opened[0]), None)
 
     @property
-    def left_aside(self) -> frozenset[str]:
-        return self._bench.shop_methods.left_aside
+    def unused_figures(self) -> frozenset[str]:
+        return self._bench.shop_methods.unused_figures
 
     @property
     def counts(self) -> bool | None:
         """Whether the learned figure that is open counts; None where another mark is open."""
         code = self.opened[0]
-        return code not in self.left_aside if code in LEARNED_FIGURES else None
+        return code not in self.unused_figures if code in LEARNED_FIGURES else None
 
     def turn(self) -> None:
         """Let the learned figure that is open count, or leave it aside."""
         counts = self._bench.shop_methods.turn_learning([self.opened[0]])
-        self._bench.say(tr("Used in plans") if counts else tr("Left aside: plans use the usual figure"))
+        self._bench.say(tr("Used in plans") if counts else tr("Not used: plans use the usual figure"))
         self.changed()
 
     def write(self, path: Path) -> None:

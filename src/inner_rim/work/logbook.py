@@ -5,7 +5,7 @@ from datetime import timedelta
 from pathlib import Path
 
 from inner_rim.core.record.log import Correction
-from inner_rim.store.door import UnreadableRow
+from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -71,21 +71,21 @@ class Logbook:
     def _in_memory(self, words: str, kinds: tuple[str, ...], since: str) -> tuple[Hit, ...]:
         """The same over the bench alone, where nothing is stored."""
         asked = words.casefold().split()
-        found = []
+        result = []
         for state in self._bench.wheels:
             for item in state.whole_log:
                 text = f"{state.name} {entry_text(item.entry, self._bench.units)}".casefold()
                 kind = str(getattr(type(item.entry).__struct_config__, "tag", ""))
                 if all(word in text for word in asked) and (not kinds or kind in kinds) and item.at >= since:
-                    found.append(Hit(state.job.job_id, state.name, item))
-        return tuple(sorted(found, key=lambda hit: hit.item.at, reverse=True))
+                    result.append(Hit(state.job.job_id, state.name, item))
+        return tuple(sorted(result, key=lambda hit: hit.item.at, reverse=True))
 
     def open_code(self, code: str) -> None:
         worker = self._bench.worker
         if worker is not None:
             worker.submit(
                 lambda store: store.logbook.place_of_code(code),
-                lambda found: self.open(*found) if found is not None else self._missing(),
+                lambda result: self.open(*result) if result is not None else self._missing(),
             )
             return
         state = next((s for s in self._bench.wheels if s.wheel_id.lower() == code.lower()), None)

@@ -6,14 +6,14 @@ from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.taking import in_scope, pick_list_of
+from inner_rim.work.editing.stock_use import in_scope, pick_list_of
 from inner_rim.work.insight_book import InsightBook
 from inner_rim.work.logbook import Logbook
 from inner_rim.work.tasks.day_plan import Planned
-from inner_rim.work.text.board import Aside, Board, board_of
-from inner_rim.work.text.day import care_of_all, why_aside, why_waits
+from inner_rim.work.text.board import BoardData, Unplanned, board_of
+from inner_rim.work.text.day import care_of_all, why_not_planned, why_waits
 from inner_rim.work.text.insight_lines import insight_lines
-from inner_rim.work.text.lines import Line
+from inner_rim.work.text.lines import ListLine
 from inner_rim.work.text.logbook import hit_lines, story_lines
 from inner_rim.work.text.promise_words import promise_given, record_text
 from inner_rim.work.text.schedule_words import gap_words, longer_words, pin_words
@@ -23,7 +23,7 @@ from inner_rim.work.text.shelf_lines import glance_lines, pick_lines, shelf_line
 class ShelfView(msgspec.Struct, frozen=True):
     """The shelf: the parts that were found, and how many in words."""
 
-    parts: tuple[Line, ...]
+    parts: tuple[ListLine, ...]
     words: str
 
 
@@ -35,8 +35,8 @@ class LogbookView(msgspec.Struct, frozen=True):
         story: the wheel's visits and entries.
     """
 
-    hits: tuple[Line, ...]
-    story: tuple[Line, ...]
+    hits: tuple[ListLine, ...]
+    story: tuple[ListLine, ...]
     title: str
     opened: bool
 
@@ -50,8 +50,8 @@ class InsightsView(msgspec.Struct, frozen=True):
         turn: what the button does to the learned figure that is open, empty where none is.
     """
 
-    marks: tuple[Line, ...]
-    wheels: tuple[Line, ...]
+    marks: tuple[ListLine, ...]
+    wheels: tuple[ListLine, ...]
     title: str
     turn: str
 
@@ -64,12 +64,12 @@ class PageViews:
     def _units(self) -> UnitChoice:
         return self._bench.units
 
-    def board(self, planned: Planned, by_wheel: bool) -> Board:
-        bench, found = self._bench, planned.found
-        promises, helps = (found.promises or {}, found.helps) if found is not None else ({}, {})
+    def board(self, planned: Planned, by_wheel: bool) -> BoardData:
+        bench, result = self._bench, planned.found
+        promises, helps = (result.promises or {}, result.helps) if result is not None else ({}, {})
         known = {state.key for state in planned.wheels}
-        aside = [
-            Aside(state.name, "/".join(state.key), *why_aside(state, bench.units), state.progress)
+        unplanned = [
+            Unplanned(state.name, "/".join(state.key), *why_not_planned(state, bench.units), state.progress)
             for state in bench.wheels
             if state.key not in known and not (state.progress and state.progress.state == "finished")
         ]
@@ -77,7 +77,7 @@ class PageViews:
             *pin_words(planned.faults),
             planned.changed,
             longer_words(planned.day),
-            gap_words(found.schedule) if found is not None and not planned.looking else "",
+            gap_words(result.schedule) if result is not None and not planned.looking else "",
             record_text(bench.day.plan.record),
         )
         stands = [
@@ -88,9 +88,9 @@ class PageViews:
             )
             for state in planned.wheels
         ]
-        return board_of(planned.day, planned.schedule, by_wheel, words, promises, helps, stands, aside)
+        return board_of(planned.day, planned.schedule, by_wheel, words, promises, helps, stands, unplanned)
 
-    def shelf_of_day(self, scope: str) -> tuple[Line, ...]:
+    def shelf_of_day(self, scope: str) -> tuple[ListLine, ...]:
         """Return what to take from the shelf for the wheel, its job, or the bench; then the aftercare that is due."""
         bench = self._bench
         wheels = in_scope(bench.wheels, bench.current, scope)
@@ -100,16 +100,16 @@ class PageViews:
 
     def shelf(self, words: str, kind: PartKind | None) -> ShelfView:
         shelf = self._bench.shelf
-        found = shelf.find(words, kind)
+        result = shelf.find(words, kind)
         if not shelf.items:
             said = tr(
                 "The shelf is empty. Add a part, import a table, or check a wheel in: it is learned from there."
             )
         else:
-            said = tr("1 part") if len(found) == 1 else tr("{n} parts").format(n=len(found))
-        return ShelfView(shelf_lines(found, self._units), said)
+            said = tr("1 part") if len(result) == 1 else tr("{n} parts").format(n=len(result))
+        return ShelfView(shelf_lines(result, self._units), said)
 
-    def glance(self) -> tuple[Line, ...]:
+    def glance(self) -> tuple[ListLine, ...]:
         """Return the shop's stock at a glance: what runs out, what is short for the bench."""
         items = self._bench.shelf.items
         return glance_lines(items, pick_list_of(self._bench.wheels, items), self._units)
@@ -130,10 +130,10 @@ class PageViews:
         """Return what the log says, and the wheels behind the mark that is open."""
         topic, mark, counts = book.topic, book.mark, book.counts
         wheels = mark.wheels if mark is not None else ()
-        turn = "" if counts is None or mark is None else tr("Leave aside") if counts else tr("Use in plans")
+        turn = "" if counts is None or mark is None else tr("Do not use") if counts else tr("Use in plans")
         return InsightsView(
-            insight_lines(book.topics, book.left_aside),
-            tuple(Line(book.name_of(key), key="/".join(key)) for key in wheels),
+            insight_lines(book.topics, book.unused_figures),
+            tuple(ListLine(book.name_of(key), key="/".join(key)) for key in wheels),
             f"{topic.title}: {mark.name}"
             if topic is not None and mark is not None
             else tr("Choose a line to see its wheels"),

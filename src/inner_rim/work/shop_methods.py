@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
     from inner_rim.work.tasks.learning import ShopLearning
 
-#: The setting with the learned figures that are left aside.
+#: The setting with the learned figures that are not used.
 LEARNING = "learning"
 
 
@@ -69,12 +69,12 @@ class ShopMethods:
         )
 
     def _counting(self) -> ShopLearning | None:
-        """What was learned, without the figures that are left aside."""
-        if self._learned is not None and self._learned.off != self.left_aside:
+        """What was learned, without the figures that are not used."""
+        if self._learned is not None and self._learned.off != self.unused_figures:
             self._learned = copy.copy(
                 self._learned
             )  # plans that are made with the other one stay as they are
-            self._learned.off = self.left_aside
+            self._learned.off = self.unused_figures
         return self._learned
 
     def set(self, name: str, value: object, *, typing: bool = False) -> None:
@@ -95,17 +95,17 @@ class ShopMethods:
         if worker is not None:
             worker.submit(lambda store: remedy_counts(store.logbook.attempts()), counted)
             self.read_visits(
-                worker, lambda found: worker.submit(lambda store: _learn(found), self._take_learned)
+                worker, lambda result: worker.submit(lambda store: _learn(result), self._take_learned)
             )
 
     def read_visits(self, worker: StoreWorker, done: Callable[[dict[str, list[Visit]]], None]) -> None:
         """Read the visits of the shop's wheels, some jobs at a time, so that nothing waits long behind them."""
 
-        def read_on(left: list[list[str]], found: dict[str, list[Visit]]) -> None:
+        def read_on(left: list[list[str]], result: dict[str, list[Visit]]) -> None:
             if left:
-                worker.submit(partial(_visits, left[0], self.shop, found), partial(read_on, left[1:]))
+                worker.submit(partial(_visits, left[0], self.shop, result), partial(read_on, left[1:]))
             else:
-                done(found)
+                done(result)
 
         worker.submit(_jobs, lambda ids: read_on(ids, {}))
 
@@ -114,15 +114,15 @@ class ShopMethods:
         self.work_out()
 
     @property
-    def left_aside(self) -> frozenset[str]:
+    def unused_figures(self) -> frozenset[str]:
         kept = self._settings.shop.get(LEARNING)
         return frozenset(name for name in LEARNED_FIGURES if isinstance(kept, list) and name in kept)
 
     def turn_learning(self, names: Collection[str]) -> bool:
-        """Let learned figures count, or leave them aside where all of them count; return whether they count now."""
-        aside = self.left_aside
-        count = bool(aside & set(names))
-        self.set(LEARNING, sorted(aside - set(names) if count else aside | set(names)) or None)
+        """Let learned figures count, or stop using them where all of them count; return whether they count now."""
+        unused = self.unused_figures
+        count = bool(unused & set(names))
+        self.set(LEARNING, sorted(unused - set(names) if count else unused | set(names)) or None)
         return count
 
 
@@ -140,7 +140,7 @@ def _visits(
     return visits_of(store, ids, shop, before)
 
 
-def _learn(found: dict[str, list[Visit]]) -> ShopLearning:
+def _learn(result: dict[str, list[Visit]]) -> ShopLearning:
     from inner_rim.work.tasks.learning import ShopLearning
 
-    return ShopLearning(found)
+    return ShopLearning(result)

@@ -11,19 +11,19 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
-from inner_rim.store.rows import Visit
-from inner_rim.work.bench import Bench, around
-from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.store.rows import StoredVisit
+from inner_rim.work.bench import Bench, panel_context
+from inner_rim.work.editing.state import BenchWheel, WheelKey
 from inner_rim.work.tasks.first_run import is_first
-from inner_rim.work.text.asking import shown
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.figure import Mark, figure_mark, figure_text, second_text
-from inner_rim.work.text.lines import Line
-from inner_rim.work.text.looking import Looking, Picture
+from inner_rim.work.text.lines import ListLine
 from inner_rim.work.text.panel import Now
 from inner_rim.work.text.pick_rows import PickRow, rows
 from inner_rim.work.text.plots import Plot, plot_of
+from inner_rim.work.text.prompts import shown
 from inner_rim.work.text.tiles import Tile, shortened, tile_of
+from inner_rim.work.text.view_selection import Picture, ViewSelection
 from inner_rim.work.text.wheel_words import facts_of
 from inner_rim.work.text.work_view import (
     StageFigure,
@@ -59,9 +59,9 @@ class BenchView(msgspec.Struct, frozen=True):
     units: UnitChoice
     tiles: tuple[Tile, ...]
     selected: WheelKey | None
-    state: WheelState | None
-    others: tuple[WheelState, ...]
-    looking: Looking
+    state: BenchWheel | None
+    others: tuple[BenchWheel, ...]
+    looking: ViewSelection
     opened: tuple[object, ...]
     first: bool
     air: str
@@ -84,9 +84,9 @@ class BenchView(msgspec.Struct, frozen=True):
     low_left: frozenset[int]
     low_right: frozenset[int]
     low_side: str | None
-    visits: tuple[Visit, ...]
+    visits: tuple[StoredVisit, ...]
 
-    def lines(self) -> tuple[Line, ...]:
+    def lines(self) -> tuple[ListLine, ...]:
         """Return what there is to choose from at the stage; worked out where it is shown."""
         if self.state is None:
             return ()
@@ -120,7 +120,7 @@ class Views:
         self.live: Callable[[], bool] = lambda: False
         self.cursor = ""
         self._logged = 0
-        self.looking = Looking()
+        self.looking = ViewSelection()
         self._opened: tuple[object, ...] = ()
         self._drawn: tuple[object, Section | None, Side | None, tuple[SeatLoupe, ...]] = (
             None,
@@ -129,7 +129,7 @@ class Views:
             (),
         )
         self._picked: tuple[object, object, tuple[PickRow, ...]] = (None, None, ())
-        self._tiled: dict[WheelKey, tuple[WheelState, tuple[object, ...], Tile]] = {}
+        self._tiled: dict[WheelKey, tuple[BenchWheel, tuple[object, ...], Tile]] = {}
 
     def view(self) -> BenchView:
         bench, state = self._bench, self._bench.current
@@ -155,7 +155,7 @@ class Views:
             first=is_first(bench, bench.settings.own.asked),
             air=bench.settings.shop.get("practice.air_source") or "",
             working=working,
-            now=shown(state, around(bench, state, self.cursor), looking, facts),
+            now=shown(state, panel_context(bench, state, self.cursor), looking, facts),
             target="" if looking.asking else target_of(state, units, bench.time),
             pictures=pictures,
             steps=stage_steps(state, units) if working else (),
@@ -180,7 +180,7 @@ class Views:
         """Look at something else; an old fault goes, unless there is a new one."""
         self.looking = msgspec.structs.replace(self.looking, **{"fault": "", "sure": "", **look})
 
-    def _follow(self, state: WheelState | None) -> None:
+    def _follow(self, state: BenchWheel | None) -> None:
         """Look at the stage in work whenever the wheel or its stage changes.
 
         What is typed may add a stage, such as an insert's; the field stays under the hand until it has left it.
@@ -191,7 +191,7 @@ class Views:
         typed = opened[0] == (self._opened or (None,))[0] and self._bench.logged == self._logged
         if opened != self._opened and not (typed and self.typing()):
             self._opened, self._logged = opened, self._bench.logged
-            self.looking = Looking(stage)
+            self.looking = ViewSelection(stage)
         elif (
             self._logged != self._bench.logged
         ):  # something was done: what was open beside the step goes away
@@ -201,7 +201,7 @@ class Views:
             self.looking = msgspec.structs.replace(self.looking, why=None)
 
     def _outlines(
-        self, state: WheelState | None, from_the_side: bool
+        self, state: BenchWheel | None, from_the_side: bool
     ) -> tuple[Section | None, Side | None, tuple[SeatLoupe, ...]]:
         if state is None or state.plan is None or state.wheel is None:
             return None, None, ()
@@ -221,17 +221,17 @@ class Views:
     def _tiles(self, units: UnitChoice) -> tuple[Tile, ...]:
         """The tiles of the list; a wheel's is made again for another state, and every second for its waits."""
         bench = self._bench
-        now, found = bench.time.replace(microsecond=0), {}
+        now, result = bench.time.replace(microsecond=0), {}
         for one in bench.day.listed:
             begins = bench.day.begins.get(one.key)
             known = self._tiled.get(one.key)
             if known is None or known[0] is not one or known[1] != (units, begins, now):
                 known = (one, (units, begins, now), tile_of(one, units, now, begins, bench.day.hours))
-            found[one.key] = known
-        self._tiled = found
-        return shortened([known[2] for known in found.values()])
+            result[one.key] = known
+        self._tiled = result
+        return shortened([known[2] for known in result.values()])
 
-    def _picks(self, state: WheelState | None, units: UnitChoice) -> tuple[PickRow, ...]:
+    def _picks(self, state: BenchWheel | None, units: UnitChoice) -> tuple[PickRow, ...]:
         if state is None or state.plan is None:
             return ()
         if self._picked[0] is not state.plan or self._picked[1] is not units:
@@ -239,21 +239,21 @@ class Views:
         return self._picked[2]
 
 
-def _pictures(state: WheelState | None, looking: Looking, live: bool) -> tuple[Picture, ...]:
+def _pictures(state: BenchWheel | None, looking: ViewSelection, live: bool) -> tuple[Picture, ...]:
     """The picture that was asked for, else those that the step needs."""
     if looking.picture is not None:
         return (looking.picture,)
     return ("sectors",) if looking.asking == "low" else pictures_of(state, live)
 
 
-def _others(state: WheelState | None, wheels: list[WheelState]) -> tuple[WheelState, ...]:
+def _others(state: BenchWheel | None, wheels: list[BenchWheel]) -> tuple[BenchWheel, ...]:
     if state is None:
         return ()
     return tuple(one for one in wheels if one.job is state.job and one.index != state.index)
 
 
 def _why(
-    state: WheelState | None, looking: Looking, picks: tuple[PickRow, ...]
+    state: BenchWheel | None, looking: ViewSelection, picks: tuple[PickRow, ...]
 ) -> tuple[PickRow, tuple[Assumed, ...]] | None:
     if looking.why is None or state is None or state.plan is None:
         return None

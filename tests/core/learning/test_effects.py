@@ -10,7 +10,7 @@ from scipy.optimize import minimize
 from scipy.stats import multivariate_normal, norm
 
 from inner_rim.core.learning.effects import DIFFERS, Seen, Tried, learn_tries, learn_values, phi
-from inner_rim.core.learning.figures import coming_up_share, gap_spread, learn_gap
+from inner_rim.core.learning.figures import gap_spread, learn_gap, seated_share
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.resolved import Learned, LearnedFigure
@@ -34,27 +34,27 @@ def test_values_teach_what_a_joint_normal_distribution_says(count):
     """The effects given the values, by conditioning their joint distribution (no precision matrix), and the evidence."""
     rng, groups = things(count, count)
     seen = [Seen(rng.normal(0.3, 0.3), rng.uniform(0.05, 0.3), one) for one in groups]
-    found = learn_values(seen, SPREADS)
-    prior = np.diag([SPREADS[kind] ** 2 for kind, _key in found.places])
-    design, values = design_of(groups, found.places), np.array([one.value for one in seen])
+    result = learn_values(seen, SPREADS)
+    prior = np.diag([SPREADS[kind] ** 2 for kind, _key in result.places])
+    design, values = design_of(groups, result.places), np.array([one.value for one in seen])
     noise = np.diag([one.error**2 for one in seen])
     whole = design @ prior @ design.T + noise
     gain = prior @ design.T @ np.linalg.inv(whole)
-    assert found.means == pytest.approx(gain @ values)
-    assert found.covariance == pytest.approx(prior - gain @ design @ prior)
+    assert result.means == pytest.approx(gain @ values)
+    assert result.covariance == pytest.approx(prior - gain @ design @ prior)
     usual = multivariate_normal.logpdf(values, np.zeros(count), noise)
     differs = multivariate_normal.logpdf(values, np.zeros(count), whole)
     odds = math.exp(differs - usual) * DIFFERS / (1.0 - DIFFERS)
-    assert found.share == pytest.approx(odds / (1.0 + odds))
+    assert result.share == pytest.approx(odds / (1.0 + odds))
 
 
 @pytest.mark.parametrize("count", [1, 12, 60])
 def test_tries_teach_the_mode_that_an_optimizer_finds(count):
     rng, groups = things(count, count)
     tries = [Tried(rng.normal(0.0, 1.0), bool(rng.random() < 0.4), one) for one in groups]
-    found = learn_tries(tries, SPREADS, 0.5)
-    spreads = np.array([SPREADS[kind] for kind, _key in found.places])
-    design, sign = design_of(groups, found.places), np.array([1.0 if one.worked else -1.0 for one in tries])
+    result = learn_tries(tries, SPREADS, 0.5)
+    spreads = np.array([SPREADS[kind] for kind, _key in result.places])
+    design, sign = design_of(groups, result.places), np.array([1.0 if one.worked else -1.0 for one in tries])
     threshold = np.array([one.threshold for one in tries])
 
     def cost(effects):
@@ -62,23 +62,21 @@ def test_tries_teach_the_mode_that_an_optimizer_finds(count):
         return -norm.logcdf(z).sum() + 0.5 * ((effects / spreads) ** 2).sum()
 
     best = minimize(cost, np.zeros(len(spreads)), method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-10, "maxiter": 9000, "maxfev": 9000})  # fmt: skip
-    assert found.means == pytest.approx(best.x, abs=1e-4)
+    assert result.means == pytest.approx(best.x, abs=1e-4)
 
 
 def test_the_share_of_gaps_is_that_of_a_mixture_drawn_at_random():
     tries = [Tried(0.6, n % 3 == 0, {"shop": "", "rim": "a"}) for n in range(12)]
-    found, groups = learn_gap(tries), {"shop": "", "rim": "a"}
-    mean, spread = found.if_it_differs(groups)
+    result, groups = learn_gap(tries), {"shop": "", "rim": "a"}
+    mean, spread = result.if_it_differs(groups)
     rng = np.random.default_rng(3)
-    differs = rng.random(400_000) < found.share
+    differs = rng.random(400_000) < result.share
     gaps = np.where(
         differs, rng.normal(mean, math.hypot(0.55, spread), 400_000), rng.normal(0.0, 0.9, 400_000)
     )
     for threshold in (-1.0, 0.0, 0.7, 2.0):
-        assert coming_up_share(threshold, found, groups) == pytest.approx(
-            (gaps < threshold).mean(), abs=0.003
-        )
-    assert gap_spread(found, groups) == pytest.approx(gaps.std(), rel=0.01)
+        assert seated_share(threshold, result, groups) == pytest.approx((gaps < threshold).mean(), abs=0.003)
+    assert gap_spread(result, groups) == pytest.approx(gaps.std(), rel=0.01)
     assert phi(-1.2) == pytest.approx(norm.cdf(-1.2))
 
 

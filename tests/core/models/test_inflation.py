@@ -65,13 +65,13 @@ def test_what_mechanics_report_of_a_floor_pump(changes, words):
 
 
 def test_the_shop_s_own_source_comes_first_in_words():
-    found = coming(practice__air_source="compressor", practice__core_out=True)
-    assert (found.sources[0].source, found.sources[0].core_out, found.sources[0].own) == (
+    result = coming(practice__air_source="compressor", practice__core_out=True)
+    assert (result.sources[0].source, result.sources[0].core_out, result.sources[0].own) == (
         "compressor",
         True,
         True,
     )
-    assert advice(found).read() == "compressor, core out: likely"
+    assert advice(result).read() == "compressor, core out: likely"
     loose = advice(coming(tire__tubeless_ready=False)).read()
     assert loose.startswith("floor pump, core in: unlikely; ") and loose.endswith("likely")
 
@@ -126,10 +126,10 @@ def test_the_forecast_is_within_two_hundredths_of_the_simulated_wheel(source, ou
     for _ in range(12):
         middle = 0.5 * (low + high)
         low, high = (middle, high) if seats(middle, volume, source, out, bottle) else (low, middle)
-    found = most_leak_l_s(volume, source, out, bottle)
+    result = most_leak_l_s(volume, source, out, bottle)
     for gap in ("snug", "ordinary", "loose"):
         median = needed_l_s(GAP_MM[gap], 622.0)
-        assert probability(found, median) == pytest.approx(probability(low, median), abs=0.02)
+        assert probability(result, median) == pytest.approx(probability(low, median), abs=0.02)
 
 
 @given(st.floats(0.3, 30.0), st.floats(100.0, 5000.0), st.floats(100.0, 1200.0), st.sampled_from(WAYS))
@@ -176,8 +176,8 @@ def test_the_fit_of_the_bead_decides_the_gap():
 def test_the_plan_document_has_the_agreed_names():
     from inner_rim.work.tasks.planning import plan_document
 
-    found = plan_document(ordinary())["wheels"][0]["coming_up"]
-    assert found["gap"] == "ordinary" and found["needed_l_s"] == pytest.approx(0.36, abs=0.01)  # wetted
-    assert {"source", "core_out", "free_l_s", "comes_up", "probability", "words"} <= found["sources"][
+    result = plan_document(ordinary())["wheels"][0]["coming_up"]
+    assert result["gap"] == "ordinary" and result["needed_l_s"] == pytest.approx(0.36, abs=0.01)  # wetted
+    assert {"source", "core_out", "free_l_s", "comes_up", "probability", "words"} <= result["sources"][
         0
     ].keys()

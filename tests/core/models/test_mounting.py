@@ -115,10 +115,10 @@ GOOD_INSERT = {
 )
 def test_insert_fit_with_its_reason(change, verdict, says):
     insert = {k: v for k, v in {**GOOD_INSERT, **change}.items() if v is not None}
-    found = plan(**{f"insert__{k}": v for k, v in insert.items()})
-    assert found.insert.verdict == verdict
-    assert says in " ".join(reason.read() for reason in found.insert.reasons)
-    assert [s.code for s in found.stops] == (["insert_does_not_fit"] if verdict == "does_not_fit" else [])
+    result = plan(**{f"insert__{k}": v for k, v in insert.items()})
+    assert result.insert.verdict == verdict
+    assert says in " ".join(reason.read() for reason in result.insert.reasons)
+    assert [s.code for s in result.stops] == (["insert_does_not_fit"] if verdict == "does_not_fit" else [])
 
 
 def test_an_insert_changes_air_dose_pressure_and_order():
@@ -150,21 +150,21 @@ def test_the_order_follows_what_forces_it():
 
 
 def test_weights_add_up_and_a_conversion_saves_about_a_tube():
-    found = plan().weights
-    assert found.added_g == pytest.approx(sum(g for g in found.parts_g.values() if g > 0))
-    assert found.removed_g == pytest.approx(-sum(g for g in found.parts_g.values() if g < 0))
+    result = plan().weights
+    assert result.added_g == pytest.approx(sum(g for g in result.parts_g.values() if g > 0))
+    assert result.removed_g == pytest.approx(-sum(g for g in result.parts_g.values() if g < 0))
     assert (
-        120 <= -found.parts_g["tube"] <= 250
+        120 <= -result.parts_g["tube"] <= 250
     )  # an ordinary tube of this size, common practice, no published source
-    assert found.parts_g["tape"] == pytest.approx(plan().tape.length_mm * 27 * 0.1 * 1.3 / 1000)
+    assert result.parts_g["tape"] == pytest.approx(plan().tape.length_mm * 27 * 0.1 * 1.3 / 1000)
 
 
 @pytest.mark.parametrize(
     ("circumference", "fit", "layers"), [(1950.0, "loose", 5), (1954.0, "snug", 1), (1957.0, "tight", 1)]
 )
 def test_a_loose_bead_says_how_many_layers_make_it_snug(circumference, fit, layers):
-    found = plan(rim__seat_circumference_mm=circumference).tape.bead_fit
-    assert found.fit == fit and found.layers_to_snug == layers
+    result = plan(rim__seat_circumference_mm=circumference).tape.bead_fit
+    assert result.fit == fit and result.layers_to_snug == layers
     mended = plan(rim__seat_circumference_mm=circumference, practice__layers=layers).tape.bead_fit
     assert mended.fit == ("tight" if fit == "tight" else "snug")
 

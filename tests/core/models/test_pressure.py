@@ -31,7 +31,7 @@ def test_no_pressure_anywhere_above_the_lowest_limit(document):
     except InputError:
         return
     for wheel, given_wheel in zip(plan["wheels"], document["wheels"], strict=True):
-        found = wheel["pressure"]
+        result = wheel["pressure"]
         rim, tire = given_wheel["rim"], given_wheel["tire"]
         printed = [p for p in (rim.get("max_pressure_kpa"), tire.get("max_pressure_kpa")) if p]
         if "max_pressure_kpa" not in tire or tire["max_pressure_kpa"] is None:
@@ -39,23 +39,23 @@ def test_no_pressure_anywhere_above_the_lowest_limit(document):
         if tire.get("tubeless_ready") is False:
             printed.append(300.0)
         assert (
-            max(found["settle_kpa"], found["start_kpa"], found["set_here_kpa"])
-            <= found["seating_kpa"][-1] + 1e-6
+            max(result["settle_kpa"], result["start_kpa"], result["set_here_kpa"])
+            <= result["seating_kpa"][-1] + 1e-6
         )
-        assert found["band_kpa"][1] <= found["limit_kpa"] and found["at_ride_kpa"] >= 0.0
+        assert result["band_kpa"][1] <= result["limit_kpa"] and result["at_ride_kpa"] >= 0.0
         if rim.get("hook") == "straight_side":
             printed.append(500.0)
         lowest = min(printed, default=700.0)
         every = [
-            found["limit_kpa"],
-            *found["seating_kpa"],
-            found["settle_kpa"],
-            found["start_kpa"],
-            found["set_here_kpa"],
+            result["limit_kpa"],
+            *result["seating_kpa"],
+            result["settle_kpa"],
+            result["start_kpa"],
+            result["set_here_kpa"],
         ]
-        every += [p for p in (found["minimum_kpa"], *found["by_school"].values()) if p is not None]
+        every += [p for p in (result["minimum_kpa"], *result["by_school"].values()) if p is not None]
         assert all(math.isfinite(p) and 0 <= p <= lowest + 1e-9 for p in every)
-        assert found["seating_kpa"] == sorted(found["seating_kpa"]) and found["seating_kpa"]
+        assert result["seating_kpa"] == sorted(result["seating_kpa"]) and result["seating_kpa"]
 
 
 @pytest.mark.parametrize(
@@ -72,10 +72,10 @@ def test_no_pressure_anywhere_above_the_lowest_limit(document):
     ],
 )
 def test_the_lowest_limit_rules_and_is_named(tire, rim, hook, limit, origin):
-    found = pressure(
+    result = pressure(
         tire__max_pressure_kpa=tire, rim__max_pressure_kpa=rim, rim__hook=hook, tire__min_pressure_kpa=None
     )
-    assert (found.limit_kpa, found.limit_from) == (limit, origin)
+    assert (result.limit_kpa, result.limit_from) == (limit, origin)
 
 
 def test_an_unread_narrow_tire_has_the_higher_cap():
@@ -88,16 +88,16 @@ def test_an_unread_narrow_tire_has_the_higher_cap():
     [(17, None, 500), (17, False, 700), (19, False, 700), (23, False, 500), (30, None, 350)],
 )
 def test_a_rim_without_a_figure_has_its_own_cap(internal, printed, limit):
-    found = pressure(
+    result = pressure(
         rim__internal_width_mm=internal, rim__max_pressure_kpa=None, rim__max_pressure_printed=printed,
         tire__max_pressure_kpa=900, tire__size="35-622", tire__min_pressure_kpa=None,
     )  # fmt: skip
-    assert (found.limit_kpa, found.limit_part) == (limit, "rim")
+    assert (result.limit_kpa, result.limit_part) == (limit, "rim")
 
 
 def test_an_unmarked_tire_is_capped():
-    found = pressure(tire__tubeless_ready=False, tire__max_pressure_kpa=600, rim__max_pressure_kpa=700)
-    assert (found.limit_kpa, found.limit_from) == (300, "unmarked")
+    result = pressure(tire__tubeless_ready=False, tire__max_pressure_kpa=600, rim__max_pressure_kpa=700)
+    assert (result.limit_kpa, result.limit_from) == (300, "unmarked")
 
 
 READ = {
@@ -172,11 +172,11 @@ def test_cold_and_height_move_what_is_set_here():
 )
 def test_the_ladder_ends_where_the_trade_seats(size, diameter, internal, steps):
     # Common practice, no published source: fat at 100 to 160 kPa, trail at about 275 to 300.
-    found = pressure(
+    result = pressure(
         tire__size=size, rim__bead_seat_diameter_mm=diameter, rim__internal_width_mm=internal,
         tire__max_pressure_kpa=900, rim__max_pressure_kpa=900, tire__min_pressure_kpa=None,
     )  # fmt: skip
-    assert found.seating_kpa[:4] == steps
+    assert result.seating_kpa[:4] == steps
 
 
 def test_ladder_and_floor_have_no_jump_in_width():
@@ -195,9 +195,9 @@ def test_the_band_of_a_start_contains_it_and_has_a_width(document):
     except InputError:
         return
     for plan in plans:
-        found = plan.pressure
-        low, high = found.band_kpa
-        assert low <= found.start_kpa <= high <= found.limit_kpa and low < high
+        result = plan.pressure
+        low, high = result.band_kpa
+        assert low <= result.start_kpa <= high <= result.limit_kpa and low < high
         for name in ("slack_mm", "developed_width_mm", "mounted_width_mm"):
             low, high = plan.bands[name]
             assert low < high or (low == high and plan.stops), (
@@ -206,8 +206,8 @@ def test_the_band_of_a_start_contains_it_and_has_a_width(document):
 
 
 def test_a_start_is_rounded_after_it_is_kept_below_the_limit():
-    found = pressure(load_n=900, tire__max_pressure_kpa=188.4, tire__min_pressure_kpa=None)
-    assert (found.start_kpa, found.clamped) == (185, "limit")  # 5 kPa steps, whatever was wanted
+    result = pressure(load_n=900, tire__max_pressure_kpa=188.4, tire__min_pressure_kpa=None)
+    assert (result.start_kpa, result.clamped) == (185, "limit")  # 5 kPa steps, whatever was wanted
 
 
 def test_settling_at_the_printed_maximum_says_where_there_is_none():
@@ -234,9 +234,9 @@ def test_clamping_is_said_and_the_limit_rules_over_the_minimum():
 
 
 def test_schools_stand_side_by_side():
-    found = pressure(previous_pressure_kpa=300, previous_width_mm=37)
-    assert found.by_method["previous"] == pytest.approx(300 * 37 / 45.37, abs=0.6)
-    assert found.by_method["range"] == (150 + 340) / 2
+    result = pressure(previous_pressure_kpa=300, previous_width_mm=37)
+    assert result.by_method["previous"] == pytest.approx(300 * 37 / 45.37, abs=0.6)
+    assert result.by_method["range"] == (150 + 340) / 2
     by_range = pressure(practice__start_pressure="range")
     assert by_range.start_kpa == 250  # 245, to what a hand sets
     assert pressure(practice__start_pressure="previous").method == "drop"  # nothing to carry
@@ -250,27 +250,27 @@ def test_rounding_never_leaves_the_range(value, step, low, high):
 
 @pytest.mark.parametrize(("width", "floor"), [(100, 40), (60, 75), (50, 90), (33, 155), (28, 195)])
 def test_the_floor_where_no_minimum_is_printed(width, floor):
-    found = pressure(
+    result = pressure(
         tire__size=f"{width}-622", rim__internal_width_mm=width / 1.9, tire__min_pressure_kpa=None, load_n=20,
         rim__max_pressure_kpa=900, tire__max_pressure_kpa=900,
     )  # fmt: skip
-    assert (found.start_kpa, found.clamped) == (floor, "floor")
+    assert (result.start_kpa, result.clamped) == (floor, "floor")
 
 
 @pytest.mark.parametrize(("position", "low", "high"), [("front", 110, 125), ("rear", 165, 185)])
 def test_a_trail_wheel_of_58_mm_and_90_kg_starts_where_the_trade_rides(position, low, high):
     # Common practice, no published source (docs/models.md).
-    found = pressure(
+    result = pressure(
         tire__size="58-622", rim__internal_width_mm=30, position=position, ride__total_mass_kg=90, ride__use="trail",
         tire__min_pressure_kpa=None,
     )  # fmt: skip
-    assert low <= found.start_kpa <= high
+    assert low <= result.start_kpa <= high
 
 
 @pytest.mark.parametrize(("method", "settle"), [("seating", 280), ("low", 230), ("printed", 340)])
 def test_settling_by_method_is_always_a_pressure_that_was_looked_at(method, settle):
-    found = pressure(practice__settle=method)
-    assert found.settle_kpa == settle <= found.seating_kpa[-1]
+    result = pressure(practice__settle=method)
+    assert result.settle_kpa == settle <= result.seating_kpa[-1]
 
 
 def test_what_the_limit_cuts_is_said_as_it_is_on_the_ride():

@@ -35,10 +35,10 @@ def mounted(size, internal_mm, diameter_mm=622, **tire):
 def test_mounted_width_keeps_the_arc_and_agrees_with_scipy(width, ratio, measuring):
     arc = casing_arc_mm(width, measuring * width)
     rim = width / ratio
-    found = mounted_width_mm(arc, rim)
+    result = mounted_width_mm(arc, rim)
     reference = brentq(lambda d: d * (math.pi - math.asin(rim / d)) - arc, rim, 2 * arc / math.pi, xtol=1e-12)
-    assert found == pytest.approx(reference, rel=1e-9)
-    assert casing_arc_mm(found, rim) == pytest.approx(arc, rel=1e-9)
+    assert result == pytest.approx(reference, rel=1e-9)
+    assert casing_arc_mm(result, rim) == pytest.approx(arc, rel=1e-9)
 
 
 @pytest.mark.parametrize("size", ["25-622", "32-622", "40-622", "45-622", "57-622"])

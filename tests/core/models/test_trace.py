@@ -28,9 +28,9 @@ def sample(path):
 @pytest.mark.parametrize("path", sorted(SAMPLES.glob("*.csv")), ids=lambda path: path.stem)
 def test_every_sample_s_pops_are_found_and_no_other(path):
     truth = json.loads(path.with_suffix(".json").read_text())["pops"]
-    found = find_pops(*sample(path))
-    assert len(found) == len(truth)
-    for pop, true in zip(found, truth, strict=True):
+    result = find_pops(*sample(path))
+    assert len(result) == len(truth)
+    for pop, true in zip(result, truth, strict=True):
         assert abs(pop.time_s - true["time_s"]) <= 0.5
         assert pop.pressure_kpa == pytest.approx(true["pressure_kpa"], abs=3.0)
 
@@ -74,9 +74,9 @@ def test_the_likeliest_steps_are_those_that_scipy_s_multivariate_normal_prefers(
     t = np.arange(n) / n
     early, late = np.minimum(t[:, None], t), np.maximum(t[:, None], t)
     rise = 260.0 * (1.0 - np.exp(-2.0 * t)) + rng.normal(0.0, sigma, n) - 7.0 * (np.arange(n) > 23)
-    found = AnyRise(rise, dt, sigma)
-    (step,) = found.steps
-    walk = found.roughness * np.ptp(rise) ** 2 * early**2 * (3.0 * late - early) / 6.0
+    result = AnyRise(rise, dt, sigma)
+    (step,) = result.steps
+    walk = result.roughness * np.ptp(rise) ** 2 * early**2 * (3.0 * late - early) / 6.0
     smooth = np.stack([np.ones(n), t, t * t], axis=1)
     covariance = walk + 1e6 * smooth @ smooth.T + np.eye(n) * (sigma**2 + (0.001 * np.ptp(rise)) ** 2)
     normal = multivariate_normal(np.zeros(n), covariance)
@@ -103,8 +103,8 @@ def test_a_gauge_on_the_pump_s_side_is_recognized_and_read_between_strokes():
 def test_two_beads_that_come_up_one_right_after_the_other_are_two_pops():
     t = np.arange(0, 4, 0.02)
     p = 320 * (1 - np.exp(-t / 0.9)) - 9.0 * (t > 0.8) - 11.0 * (t > 1.2)
-    found = find_pops(t, p + np.random.default_rng(3).normal(0, 0.5, t.size))
-    assert [round(pop.time_s, 1) for pop in found] == [0.8, 1.2]
+    result = find_pops(t, p + np.random.default_rng(3).normal(0, 0.5, t.size))
+    assert [round(pop.time_s, 1) for pop in result] == [0.8, 1.2]
 
 
 @given(st.lists(st.floats(0, 600), max_size=40), st.floats(0.02, 0.1))

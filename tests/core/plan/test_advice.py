@@ -60,8 +60,8 @@ def test_the_headline_heeds_the_shop_s_record_and_its_bottle_as_the_list_does():
     small = planned(practice__bottle_ml=300.0, practice__bottle_kpa=300.0)[1]
 
     def bigger(plan):
-        found = suggestions(plan, [tried()], "floor_pump", False, False)
-        return next(one.probability for one in found if one.remedy == "bigger_source")
+        result = suggestions(plan, [tried()], "floor_pump", False, False)
+        return next(one.probability for one in result if one.remedy == "bigger_source")
 
     assert bigger(small) < bigger(plan) - 0.05
 
@@ -194,17 +194,17 @@ def test_a_dip_never_makes_the_drying_rate_worse_than_the_climate_s_alone(day):
     """Simulated wheels: true rates around the climate's, a dipstick that is off by 1 mm."""
     _w, plan = planned()
     radii = pool_radii_mm(plan.tire, 622.0)
-    dice, with_dip, alone = random.Random(day), 0.0, 0.0
+    rng, with_dip, alone = random.Random(day), 0.0, 0.0
     for _ in range(300):
-        truth = dice.gauss(0.0, 0.35)
+        truth = rng.gauss(0.0, 0.35)
         left = plan.sealant.free_ml * max(0.0, 1.0 - day * math.exp(truth) / 180.0)
-        depth = max(0.0, (dip_mm(left, *radii) if left > 0.0 else 0.0) + dice.gauss(0.0, 1.0))
+        depth = max(0.0, (dip_mm(left, *radii) if left > 0.0 else 0.0) + rng.gauss(0.0, 1.0))
         low, high = dip_band_ml(depth, *radii)
         seen = DipSeen(
             day, pool_from_dip_ml(depth, *radii) if depth > 0.0 else 0.0, max(0.5, 0.5 * (high - low))
         )
-        found = math.log(180.0 / fitted_life_days(plan.sealant.free_ml, [seen], 180.0))
-        with_dip += (found - truth) ** 2
+        result = math.log(180.0 / fitted_life_days(plan.sealant.free_ml, [seen], 180.0))
+        with_dip += (result - truth) ** 2
         alone += truth**2
     assert with_dip <= 1.02 * alone
     if day >= 60:
@@ -216,13 +216,13 @@ def test_ranking_by_probability_and_minutes_costs_less_than_a_fixed_order():
     _w, plan = planned()
     fixed = ("core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first")
     for wheels in (20, 100, 500):
-        dice = random.Random(wheels)
+        rng = random.Random(wheels)
         spent = {"learned": 0.0, "fixed": 0.0}
         for _shop in range(12):
-            truth = {r: dice.betavariate(2, 2) for r in fixed}
+            truth = {r: rng.betavariate(2, 2) for r in fixed}
             counts = {}
             for _wheel in range(wheels):
-                worked = {r: dice.random() < truth[r] for r in fixed}
+                worked = {r: rng.random() < truth[r] for r in fixed}
                 for name in spent:
                     order = fixed if name == "fixed" else [
                         s.remedy for s in suggestions(plan, [tried()], "floor_pump", False, False, counts)

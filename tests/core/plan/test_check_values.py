@@ -31,24 +31,24 @@ def tire(width, internal, diameter=622, **more):
 )  # fmt: skip
 def test_the_trade_s_doses_are_inside_lean_and_generous(width, internal, diameter, dose):
     # Common practice, no published source: 60 ml at 32 and 45 mm, 60 to 120 across 57 to 71, 118 at 102 to 127.
-    found = tire(width, internal, diameter, most=600).sealant
-    assert found.lean_ml - 5.0 <= dose <= found.generous_ml + 5.0
+    result = tire(width, internal, diameter, most=600).sealant
+    assert result.lean_ml - 5.0 <= dose <= result.generous_ml + 5.0
 
 
 def test_a_fat_tire_is_ridden_at_35_to_70_kpa_and_never_settles_at_a_breath():
     # Common practice, no published source.
     for position in ("front", "rear"):
-        found = tire(
+        result = tire(
             102, 76, 559, most=200, position=position, ride__use="soft", ride__total_mass_kg=90
         ).pressure
-        assert 35 <= found.start_kpa <= 70 and found.settle_kpa >= 70
+        assert 35 <= result.start_kpa <= 70 and result.settle_kpa >= 70
 
 
 def test_tape_is_two_to_five_mm_wider_than_ordinary_rims():
     # Common practice, no published source.
     for internal in (19, 21, 23, 25, 27, 30):
-        found = tire(45, internal, shelf__tape_widths_mm=[float(w) for w in range(15, 46)]).tape
-        assert 2 <= found.width_mm - internal <= 5
+        result = tire(45, internal, shelf__tape_widths_mm=[float(w) for w in range(15, 46)]).tape
+        assert 2 <= result.width_mm - internal <= 5
 
 
 def test_one_mm_of_rim_gives_a_third_of_a_mm_of_tire_or_a_little_more():

@@ -58,19 +58,19 @@ def model_functions():
 
 
 def test_models_say_units_errors_source_formula_and_an_example():
-    found = list(model_functions())
+    result = list(model_functions())
     unit = re.compile(
         r"_(mm|mm2|kpa|ml|n|s|h|g|c|l_s|kg_s|deg|percent|percent_per_day)\b|\b(mm2?|kPa|ml|l/s|unit|h|N|degrees)\b|%|°"
     )
-    for name, text, raises, names in found:
+    for name, text, raises, names in result:
         assert text, name
         assert "Raises:" in text or not raises, name
         assert "Source:" in text or "erived" in text, name
         assert unit.search(f"{names} {text}"), name
-    with_example = [name for name, text, *_ in found if ">>>" in text]
+    with_example = [name for name, text, *_ in result if ">>>" in text]
     formula = re.compile(r"[=*/√π^<>+±≤≥]|least squares|regression|see `")
-    with_formula = [name for name, text, *_ in found if formula.search(text.split(">>>")[0])]
-    assert len(with_example) >= 0.9 * len(found) and len(with_formula) >= 0.8 * len(found)
+    with_formula = [name for name, text, *_ in result if formula.search(text.split(">>>")[0])]
+    assert len(with_example) >= 0.9 * len(result) and len(with_formula) >= 0.8 * len(result)
 
 
 def test_tables_carry_their_source_in_the_header():

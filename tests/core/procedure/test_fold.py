@@ -338,8 +338,8 @@ def test_a_repair_goes_by_where_it_leaks(leak, there, not_there):
     known = {step.code for step in after(work__leak=leak, **REPAIR)[0].steps}
     assert there <= known and not not_there & known
     if leak != "unknown":
-        found = after(StepEntry(stage="check_in"), Leak(place=leak), **REPAIR)[0]
-        codes = {step.code for step in found.steps}
+        result = after(StepEntry(stage="check_in"), Leak(place=leak), **REPAIR)[0]
+        codes = {step.code for step in result.steps}
         assert there <= codes and "repair.find" not in codes
 
 

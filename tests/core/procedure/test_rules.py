@@ -31,17 +31,17 @@ def plan(kind, bed, insert, order, route, lubricant, press, core_out, **more):
     return plan_job(job_from_plain(ordinary(**changes, **more)))[0]
 
 
-def walk(found):
+def walk(result):
     """Raise where a rule is broken; knows nothing of needs and gives."""
-    setup, limit = found.setup, found.pressure.limit_kpa
-    codes = [step.code for step in found.steps]
+    setup, limit = result.setup, result.pressure.limit_kpa
+    codes = [step.code for step in result.steps]
     first = {code: codes.index(code) for code in codes}
-    laid, out, up = "tape.lay" in codes or "tape.find" in codes, False, setup.found.air
+    laid, out, up = "tape.lay" in codes or "tape.find" in codes, False, setup.arrival.air
     wet_ok, seen, inserted, sealed_in = True, True, False, False
     on = {"bead.first", "bead.partial", "bead.second", "bead.refit"}
-    asked = [step.question for step in found.steps if step.question]
+    asked = [step.question for step in result.steps if step.question]
     assert len(set(asked)) == len(asked)  # rule 8
-    for place, step in enumerate(found.steps):
+    for place, step in enumerate(result.steps):
         code, before = step.code, codes[:place]
         assert step.pressure_kpa <= limit  # rule 6
         if code == "insert.on":  # rule 1
@@ -93,12 +93,12 @@ def walk(found):
         )  # one side opened: no first bead after it
     if setup.insert == "none":
         assert not any(code in ("insert.on", "insert.look", "tire.arrow_again") for code in codes)
-    assert ("strip.tube_out" in codes) == (setup.found.tube and setup.found.tire != "off")
+    assert ("strip.tube_out" in codes) == (setup.arrival.tube and setup.arrival.tire != "off")
     assert sealed_in == setup.takes_sealant
     assert inserted == (setup.insert != "none" and setup.tire_goes_on)
     assert first["set.sign"] == len(codes) - 1
-    assert all(len(step.cautions) <= 2 for step in found.steps)
-    assert max(Counter(caution.stage for caution in found.cautions).values()) <= 2
+    assert all(len(step.cautions) <= 2 for step in result.steps)
+    assert max(Counter(caution.stage for caution in result.cautions).values()) <= 2
 
 
 def test_every_combination_of_work_bed_insert_order_route_press_and_core():
@@ -158,19 +158,19 @@ def test_any_arrival_kept_parts_tire_marks_and_wells(
 
 def test_the_check_bites():
     """Each step left out of a procedure that something later needs is found, and so is one pressure too many."""
-    found = plan("convert", "drilled", "ported", "insert_first", "inject", "soap", "hand", False)
-    start, limit = start_of(found.setup), found.pressure.limit_kpa
+    result = plan("convert", "drilled", "ported", "insert_first", "inject", "soap", "hand", False)
+    start, limit = start_of(result.setup), result.pressure.limit_kpa
     needed = {"valve.fit", "tape.look", "rim.dry", "core.in", "air.inflate", "line.look", "tire.wipe", "tire.arrow",
               "tire.arrow_again", "hole.open", "core.out", "bead.first", "strip.tire_off"}  # fmt: skip
     for code in needed:
-        place = max(i for i, step in enumerate(found.steps) if step.code == code)
+        place = max(i for i, step in enumerate(result.steps) if step.code == code)
         with pytest.raises(BrokenRecipe):
-            check([*found.steps[:place], *found.steps[place + 1 :]], start, limit)
+            check([*result.steps[:place], *result.steps[place + 1 :]], start, limit)
     with pytest.raises(BrokenRecipe, match="above"):
-        check(found.steps, start, 10.0)
-    twice = next(step for step in found.steps if step.question)
+        check(result.steps, start, 10.0)
+    twice = next(step for step in result.steps if step.question)
     with pytest.raises(BrokenRecipe, match="again"):
-        check([*found.steps[: found.steps.index(twice)], twice, twice], start, limit)
+        check([*result.steps[: result.steps.index(twice)], twice, twice], start, limit)
 
 
 def test_every_code_has_the_agreed_form():
@@ -180,12 +180,12 @@ def test_every_code_has_the_agreed_form():
 @pytest.mark.parametrize("route", ["pour", "inject"])
 def test_a_caution_is_said_once_unless_a_flat_tire_is_filled_again(route):
     """At most 8 on a plain conversion; eye protection and limit stand wherever air goes into a flat tire."""
-    found = plan("convert", "drilled", "none", "insert_first", route, "soap", "hand", False)
-    after_check_in = [step for step in found.steps if step.stage != "check_in"]
+    result = plan("convert", "drilled", "none", "insert_first", route, "soap", "hand", False)
+    after_check_in = [step for step in result.steps if step.stage != "check_in"]
     said = Counter(message.text for step in after_check_in for message in step.cautions)
     assert sum(said.values()) <= 8 and max(said[text] for text in said if text != SPRAY) == 1
     flat = True
-    for step in found.steps:
+    for step in result.steps:
         if step.code in ("air.inflate", "air.step", "air.burst"):
             assert (SPRAY in [message.text for message in step.cautions]) == flat, step.key
             flat = False

@@ -16,9 +16,9 @@ from tests.samples import logged, ordinary
 CALM, MOST = 70, 400
 
 
-def any_wheel(dice):
+def any_wheel(rng):
     """Return the changes of an ordinary wheel to any work, arrival, parts and methods."""
-    pick, coin = dice.choice, dice.random
+    pick, coin = rng.choice, rng.random
     flags = ("tube", "taped", "seated", "air", "insert")
     arrival = {name: coin() < 0.5 for name in flags if coin() < 0.4}
     arrival |= {"tire": pick(("on", "one_bead_off", "off"))} if coin() < 0.4 else {}
@@ -73,12 +73,12 @@ class Eye:
     """
 
     def __init__(self, plan):
-        found = plan.setup.found
-        self.off = {"first": found.tire == "off", "last": found.tire != "on"}
-        self.up, self.out, self.seen, self.sealant = found.air, False, False, found.sealant
-        self.valve = not found.tube
-        self.tube, self.insert = found.tube and found.tire != "off", found.insert and not found.tube
-        self.clean, self.looked, self.arrow, self.again = False, True, found.tire != "off", False
+        result = plan.setup.arrival
+        self.off = {"first": result.tire == "off", "last": result.tire != "on"}
+        self.up, self.out, self.seen, self.sealant = result.air, False, False, result.sealant
+        self.valve = not result.tube
+        self.tube, self.insert = result.tube and result.tire != "off", result.insert and not result.tube
+        self.clean, self.looked, self.arrow, self.again = False, True, result.tire != "off", False
         self.hole = True
         self.poured_open = self.wiped = self.partial = False
         self.limit = plan.pressure.limit_kpa
@@ -158,8 +158,8 @@ class Eye:
 
 def walk(seed):
     """Work at one wheel to its end; return how it ended and how many entries it took."""
-    dice = random.Random(seed)
-    job = job_from_plain(ordinary(**any_wheel(dice)))
+    rng = random.Random(seed)
+    job = job_from_plain(ordinary(**any_wheel(rng)))
     picks = pick_parts(job.wheels[0], job.ride, job.practice, job.shelf)
     entries, eye = [], None
     for n in range(MOST):
@@ -168,19 +168,19 @@ def walk(seed):
         if not plan.steps:
             return "finished", n
         step = plan.steps[0]
-        wrong = dice.random() < (0.15 if n < CALM else 0.0)
+        wrong = rng.random() < (0.15 if n < CALM else 0.0)
         if step.climb >= 0:
-            entries += _try(dice, eye, plan, step, wrong)
+            entries += _try(rng, eye, plan, step, wrong)
         elif step.question:
-            entries += _answer(dice, eye, plan, step, wrong)
+            entries += _answer(rng, eye, plan, step, wrong)
         elif step.code == "repair.find":
-            entries.append(Leak(place=dice.choice(("valve", "nipple", "bead", "side_wall", "tread", "none"))))
+            entries.append(Leak(place=rng.choice(("valve", "nipple", "bead", "side_wall", "tread", "none"))))
             eye.see(step, plan)
             if entries[-1].place == "none":
                 continue
         elif wrong and step.stage == "hold" and not plan.setup.sealed and plan.setup.does != "back_to_tube":
             entries += [Leak(place="nipple"), StepEntry(stage="tape", outcome="again")]
-        elif wrong and plan.log.behind and dice.random() < 0.3:
+        elif wrong and plan.log.behind and rng.random() < 0.3:
             entries.append(Inspection(low_left=(3,)) if eye.seen and eye.up else _done(eye, plan, step))
             if isinstance(entries[-1], Inspection):
                 eye.seen = False
@@ -198,12 +198,12 @@ def _done(eye, plan, step):
     return StepEntry(stage=step.stage, step=step.key)
 
 
-def _try(dice, eye, plan, step, wrong):
+def _try(rng, eye, plan, step, wrong):
     """A try at seating, and what is done about it where it fails."""
     limit = plan.pressure.limit_kpa
     eye.see(step, plan)
     out = plan.log.state.core == "out"
-    outcome = dice.choice(("one_low", "not_up", "no_pressure", "falls_off", "hisses")) if wrong else "both_up"
+    outcome = rng.choice(("one_low", "not_up", "no_pressure", "falls_off", "hisses")) if wrong else "both_up"
     low = (3,) if outcome == "one_low" else ()
     entry = Attempt(peak_kpa=plan.kpa(step), outcome=outcome, limit_kpa=limit, low_left=low, core_out=out)
     eye.up, eye.seen = outcome == "both_up" and not out, outcome == "both_up" and not out
@@ -212,7 +212,7 @@ def _try(dice, eye, plan, step, wrong):
     if outcome == "falls_off" and not plan.setup.sealed and plan.setup.tire_goes_on:
         return [entry, StepEntry(stage="tape", outcome="again", step="layer")]
     if outcome == "no_pressure":
-        remedy = dice.choice(("core_out", "wet", "strap", "lift", "tube_first"))
+        remedy = rng.choice(("core_out", "wet", "strap", "lift", "tube_first"))
         if remedy == "tube_first" and not plan.setup.tire_goes_on:
             return [entry]
         eye.out = eye.out or (remedy == "core_out" and plan.log.state.valve == "in")
@@ -220,7 +220,7 @@ def _try(dice, eye, plan, step, wrong):
     return [entry]
 
 
-def _answer(dice, eye, plan, step, wrong):
+def _answer(rng, eye, plan, step, wrong):
     eye.see(step, plan)
     if not wrong:
         return [Finding(check=step.question, sound=True)]

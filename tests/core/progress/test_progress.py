@@ -184,9 +184,9 @@ def test_it_settles_at_the_pressure_that_seated_it_and_no_higher(peak, more, set
     job = job_from_plain(ordinary(**more))
     log = logged(*BEFORE_SEAT, attempt("both_up", peak))
     planned = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf)
-    found = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, log)
-    assert found.pressure.settle_kpa == max(settles, found.pressure.start_kpa)
-    assert found.pressure.seating_kpa == planned.pressure.seating_kpa
-    assert all(step.pressure_kpa <= found.pressure.limit_kpa for step in found.steps)
+    result = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, log)
+    assert result.pressure.settle_kpa == max(settles, result.pressure.start_kpa)
+    assert result.pressure.seating_kpa == planned.pressure.seating_kpa
+    assert all(step.pressure_kpa <= result.pressure.limit_kpa for step in result.steps)
     low = planned_after(*BEFORE_SEAT, attempt("both_up", 200), attempt("one_low", 200, low_left=(1,)))[0]
     assert low.log.seated_kpa is None

@@ -101,9 +101,9 @@ def test_a_dip_right_after_dosing_gives_back_the_dose(factor, share):
     _wheel, plan = planned()
     radii = pool_radii_mm(plan.tire, 622.0)
     read = plan.sealant.dip_mm / factor
-    found = calibration(read, plan.sealant.dip_mm)
-    assert pool_from_dip_ml(read, *radii, found) == pytest.approx(plan.sealant.free_ml, abs=0.01)
-    assert pool_from_dip_ml(share * read, *radii, found) <= plan.sealant.free_ml + 0.01
+    result = calibration(read, plan.sealant.dip_mm)
+    assert pool_from_dip_ml(read, *radii, result) == pytest.approx(plan.sealant.free_ml, abs=0.01)
+    assert pool_from_dip_ml(share * read, *radii, result) <= plan.sealant.free_ml + 0.01
 
 
 @pytest.mark.parametrize("read", [0.0, -1.0, 0.1, 90.0])

@@ -97,8 +97,8 @@ def test_a_path_that_is_none_has_no_type():
     ],
 )
 def test_due_dates(text, iso):
-    found = parse_due(text)
-    assert (found.isoformat() if found else None) == iso
+    result = parse_due(text)
+    assert (result.isoformat() if result else None) == iso
 
 
 def test_a_job_written_again_reads_as_itself():

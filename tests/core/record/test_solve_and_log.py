@@ -32,14 +32,14 @@ def test_root_against_brentq(steepness, power, shift):
     def rising(x):
         return steepness * ((x - shift) + power * (x - shift) ** 3)
 
-    found = root(rising, -4.0, 4.0)
+    result = root(rising, -4.0, 4.0)
     reference = brentq(rising, -4.0, 4.0, xtol=1e-14)
-    assert found == pytest.approx(reference, abs=1e-9)
+    assert result == pytest.approx(reference, abs=1e-9)
 
 
 @pytest.mark.parametrize(("low", "high", "found"), [(1.0, 2.0, 1.0), (-3.0, -1.0, -1.0)])
-def test_no_crossing_gives_the_nearer_end(low, high, found):
-    assert root(lambda x: x, low, high) == found
+def test_no_crossing_gives_the_nearer_end(low, high, result):
+    assert root(lambda x: x, low, high) == result
 
 
 @given(st.floats(0.05, 1.4), st.floats(0.5, 3))

@@ -17,11 +17,11 @@ REFERENCE = json.loads(FILE.read_text())
 def test_a_day_of_twelve_wheels_is_planned_within_5_percent_of_the_reference_and_alike_each_time(seed):
     cost, bound = REFERENCE[seed]
     day = day_of(seed)
-    found = improve(day, effort=1.0)
-    assert faults(day, found) == []
-    assert bound <= found.cost <= 1.05 * cost and found.bound <= cost
+    result = improve(day, effort=1.0)
+    assert faults(day, result) == []
+    assert bound <= result.cost <= 1.05 * cost and result.bound <= cost
     again = improve(day, effort=1.0)
-    assert again.placed == found.placed and again.bound == found.bound
+    assert again.placed == result.placed and again.bound == result.bound
 
 
 @pytest.mark.parametrize("seed", range(100, 103))

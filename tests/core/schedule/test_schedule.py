@@ -11,19 +11,19 @@ from hypothesis import strategies as st
 from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.schedule.day import (
     Day,
+    DayWheel,
     Mechanic,
     Pin,
     Task,
-    Wheel,
-    carried,
     cost_of,
     done_times,
     faults,
     lateness,
+    rebase,
 )
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
-from inner_rim.core.schedule.promised import Record, record_of
+from inner_rim.core.schedule.promised import PromiseStats, promise_stats
 from inner_rim.core.schedule.solver import improve
 
 START = datetime(2026, 11, 25, 8)
@@ -33,7 +33,7 @@ tasks = st.builds(
     Task, st.just("x"), st.integers(1, 60), st.sampled_from([0, 0, 15, 60, 720]), st.sampled_from(["", "", "compressor"])
 )  # fmt: skip
 wheels = st.builds(
-    Wheel,
+    DayWheel,
     st.just("w"),
     st.lists(tasks, max_size=4).map(tuple),
     st.one_of(st.none(), st.integers(-60, 3000).map(lambda m: START + timedelta(minutes=m))),
@@ -61,7 +61,7 @@ def test_when_work_goes_as_planned_the_plan_goes_on(day):
     day = msgspec.structs.replace(day, mechanics=day.mechanics[:1], wheels=_keyed(day.wheels))
     schedule = list_schedule(day)
     if not schedule.placed:
-        assert carried(day, schedule, day) is None
+        assert rebase(day, schedule, day) is None
         return
     first = schedule.placed[0]
     wheel = day.wheels[first.wheel]
@@ -69,7 +69,7 @@ def test_when_work_goes_as_planned_the_plan_goes_on(day):
     left = msgspec.structs.replace(wheel, tasks=wheel.tasks[1:], ready=ready)
     others = [left if w == first.wheel else one for w, one in enumerate(day.wheels)]
     later = msgspec.structs.replace(day, start=day.at(first.end), wheels=tuple(reversed(others)))
-    kept = carried(day, schedule, later)
+    kept = rebase(day, schedule, later)
     if len(schedule.placed) == 1:
         assert kept is None
         return
@@ -99,7 +99,7 @@ def test_what_the_solver_finds_can_be_done_costs_no_more_and_pins_stay(day, whic
         at = START + timedelta(
             days=2, minutes=60 * quarter - 60
         )  # on Friday, from before it opens until the night
-        pinned = Wheel("w", day.wheels[wheel].tasks[:1], day.wheels[wheel].due, None, (Pin(0, at),))
+        pinned = DayWheel("w", day.wheels[wheel].tasks[:1], day.wheels[wheel].due, None, (Pin(0, at),))
         day = Day(START, (*day.wheels[:wheel], pinned, *day.wheels[wheel + 1 :]), day.mechanics)
         first = list_schedule(day)
     better = improve(day, first, 0.3)
@@ -113,16 +113,16 @@ def test_small_days_cost_what_exhaustive_search_finds(seed):
     """Every order of every task, each placed as early as it goes: the best of them is the best there is."""
     from random import Random
 
-    dice = Random(seed)
-    found = tuple(
-        Wheel(
+    rng = Random(seed)
+    result = tuple(
+        DayWheel(
             f"w{w}",
-            tuple(Task("x", dice.randint(5, 50), dice.choice([0, 30, 90])) for _ in range(2)),
-            START + timedelta(minutes=dice.randint(30, 200)),
+            tuple(Task("x", rng.randint(5, 50), rng.choice([0, 30, 90])) for _ in range(2)),
+            START + timedelta(minutes=rng.randint(30, 200)),
         )
         for w in range(3)
     )
-    day = Day(START, found, (Mechanic("one"),), ALWAYS)
+    day = Day(START, result, (Mechanic("one"),), ALWAYS)
     orders = set(itertools.permutations([w for w in range(3) for _ in range(2)]))
     numbered = ([(w, order[:i].count(w)) for i, w in enumerate(order)] for order in orders)
     best = min(placed_in_order(day, order).cost for order in numbered)
@@ -147,11 +147,11 @@ FT06 = (
 def test_the_six_by_six_job_shop_is_done_in_55_and_not_in_54(makespan, in_time):
     """Machines are resources, hands enough for all; every job is due at the makespan."""
     due = START + timedelta(minutes=makespan)
-    found = tuple(
-        Wheel(f"job {j}", tuple(Task("x", minutes, 0, f"machine {m}") for m, minutes in job), due)
+    result = tuple(
+        DayWheel(f"job {j}", tuple(Task("x", minutes, 0, f"machine {m}") for m, minutes in job), due)
         for j, job in enumerate(FT06)
     )
-    day = Day(START, found, tuple(Mechanic(f"m{i}") for i in range(6)), ALWAYS)
+    day = Day(START, result, tuple(Mechanic(f"m{i}") for i in range(6)), ALWAYS)
     solved = improve(day, effort=15.0)
     assert faults(day, solved) == []
     late = sum(lateness(day, w, done) for w, done in enumerate(solved.done))
@@ -165,7 +165,9 @@ def test_the_six_by_six_job_shop_is_done_in_55_and_not_in_54(makespan, in_time):
 def test_few_changes_against_the_plan_before():
     day = Day(
         START,
-        tuple(Wheel(f"w{w}", (Task("x", 30), Task("y", 30)), START + timedelta(hours=9)) for w in range(4)),
+        tuple(
+            DayWheel(f"w{w}", (Task("x", 30), Task("y", 30)), START + timedelta(hours=9)) for w in range(4)
+        ),
         (Mechanic("a"), Mechanic("b")),
     )
     before = list_schedule(day)
@@ -173,7 +175,7 @@ def test_few_changes_against_the_plan_before():
     assert [(p.wheel, p.task, p.start) for p in again.placed] == [
         (p.wheel, p.task, p.start) for p in before.placed
     ]
-    later = Day(START + timedelta(minutes=0), (*day.wheels, Wheel("new", (Task("z", 10),))), day.mechanics)
+    later = Day(START + timedelta(minutes=0), (*day.wheels, DayWheel("new", (Task("z", 10),))), day.mechanics)
     assert faults(later, improve(later, effort=1.0, before=before)) == []
 
 
@@ -209,5 +211,5 @@ def test_a_promise_is_kept_by_handing_over_in_time_and_the_first_of_a_visit_coun
         ("2026-11-23T08:00", due("2026-11-24T12:00")),
         ("2026-11-24T11:00", done),
     )
-    assert record_of([kept, late, open_yet, past, none, odd, again], now) == Record(kept=3, given=5)
-    assert record_of([], now) == Record(0, 0)
+    assert promise_stats([kept, late, open_yet, past, none, odd, again], now) == PromiseStats(kept=3, given=5)
+    assert promise_stats([], now) == PromiseStats(0, 0)

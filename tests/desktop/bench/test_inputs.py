@@ -42,7 +42,7 @@ def test_every_stage_has_fields_and_every_field_has_a_place():
             spec = field(f"wheels[0].{line.path}" if in_wheel(line.path) else line.path)
             assert set(line.words) <= set(spec.choices)
         groups = STAGE_FIELDS[stage_of(line.path)]
-        assert any(found.path == line.path for lines in groups.values() for found in lines)
+        assert any(result.path == line.path for lines in groups.values() for result in lines)
 
 
 @pytest.mark.parametrize("stage", STAGES)
@@ -136,12 +136,12 @@ def test_how_a_wheel_came_in_is_one_answer_for_several_facts_and_one_step_back(s
     row = one.window.page.inputs._rows["arrival"]
     assert row.buttons["tube"].property("usual") == "true"  # of a conversion
     QTest.mouseClick(row.buttons["flat"], Qt.MouseButton.LeftButton)
-    found = one.bench.current.plan.setup.found
-    assert (found.tube, found.tire, found.seated, found.air) == (False, "on", False, False)
+    result = one.bench.current.plan.setup.arrival
+    assert (result.tube, result.tire, result.seated, result.air) == (False, "on", False, False)
     assert row.buttons["flat"].isChecked()
     QTest.mouseClick(row.buttons["off"], Qt.MouseButton.LeftButton)
     assert (
-        one.bench.current.plan.setup.found.tire == "off" and one.bench.current.value("arrival.seated") is None
+        one.bench.current.plan.setup.arrival.tire == "off" and one.bench.current.value("arrival.seated") is None
     )
     one.bench.undo()
     one.bench.undo()

@@ -7,10 +7,10 @@ from PyQt6.QtTest import QTest
 from inner_rim.core.record.log import Attempt, Finding, Reading, StepEntry
 from inner_rim.desktop.bench.step_panel import words_of
 from inner_rim.desktop.commands.table import BY_ID, COMMANDS, by_key
-from inner_rim.work.bench import Bench, around
-from inner_rim.work.text.asking import marking_of
-from inner_rim.work.text.looking import LowPick
+from inner_rim.work.bench import Bench, panel_context
 from inner_rim.work.text.next_action import now_of
+from inner_rim.work.text.prompts import marking_of
+from inner_rim.work.text.view_selection import LowPick
 from tests.desktop.drive import cautions_of, looking, run
 from tests.samples import stored
 
@@ -36,12 +36,12 @@ def bench_with(*entries, **changes):
 
 def now(*entries, **changes):
     bench = bench_with(*entries, **{"practice__sealant_route": "pour", **changes})
-    return now_of(bench.current, around(bench, bench.current))
+    return now_of(bench.current, panel_context(bench, bench.current))
 
 
 def test_an_empty_bench_invites_the_first_wheel():
     bench = Bench()
-    said = now_of(None, around(bench, None))
+    said = now_of(None, panel_context(bench, None))
     assert said.answers[0].command == "new_wheel" and "first wheel" in said.action
 
 
@@ -54,10 +54,10 @@ def test_a_new_wheel_asks_for_what_it_needs_one_thing_at_a_time():
         ("rim.internal_width_mm", "24"),
         ("rim.bead_seat_diameter_mm", "622"),
     ):
-        asked.append(now_of(bench.current, around(bench, bench.current)).action)
+        asked.append(now_of(bench.current, panel_context(bench, bench.current)).action)
         bench.editor.type_into(field, text)
     assert ["tire size" in asked[0], "inside width" in asked[1], "bead seat" in asked[2]] == [True] * 3
-    assert now_of(bench.current, around(bench, bench.current)).answers[0].command == "finish"
+    assert now_of(bench.current, panel_context(bench, bench.current)).answers[0].command == "finish"
 
 
 @pytest.mark.parametrize(
@@ -125,7 +125,7 @@ def test_marking_low_sectors_shows_them_and_turns_them_over():
 def test_every_answer_is_a_command_of_the_table(session):
     one = session(demo=True)
     for state in one.bench.wheels:
-        for answer in now_of(state, around(one.bench, state)).answers:
+        for answer in now_of(state, panel_context(one.bench, state)).answers:
             command = BY_ID[answer.command]
             assert command.title and words_of(answer)
 
@@ -205,7 +205,7 @@ def test_a_wheel_that_is_handed_over_can_be_put_away_or_taken_up_again(session, 
     bench = one.bench
     done = next(s for s in bench.wheels if s.progress.state == "finished")
     bench.select(done.key)
-    assert [a.command for a in now_of(bench.current, around(bench, bench.current)).answers] == [
+    assert [a.command for a in now_of(bench.current, panel_context(bench, bench.current)).answers] == [
         "print",
         "archive",
         "new_visit",

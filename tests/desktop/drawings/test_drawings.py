@@ -42,8 +42,8 @@ def near(image, point, colour, reach=2):
     wanted = QColor(colour)
     for dx in range(-reach, reach + 1):
         for dy in range(-reach, reach + 1):
-            found = image.pixelColor(int(point.x()) + dx, int(point.y()) + dy)
-            if all(abs(a - b) <= 6 for a, b in zip(found.getRgb(), wanted.getRgb(), strict=True)):
+            result = image.pixelColor(int(point.x()) + dx, int(point.y()) + dy)
+            if all(abs(a - b) <= 6 for a, b in zip(result.getRgb(), wanted.getRgb(), strict=True)):
                 return True
     return False
 

@@ -15,7 +15,7 @@ from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC
 from inner_rim.core.schedule.advice import Help
-from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel
+from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Task
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.desktop.drawings.board import ZOOMS, BoardView
 from inner_rim.desktop.drawings.loupe import Lens, gap_words, paint_pair, wall_words
@@ -23,7 +23,7 @@ from inner_rim.desktop.drawings.plot import PlotView
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.theme import NAMES, SMALL, Theme, load_font
 from inner_rim.work.text.board import RowHelp, board_of
-from inner_rim.work.text.lines import Line
+from inner_rim.work.text.lines import ListLine
 from inner_rim.work.text.plots import Level, Plot
 from tests.samples import ordinary
 
@@ -160,14 +160,16 @@ def board_day():
     return Day(
         start,
         (
-            Wheel(
+            DayWheel(
                 "Ferry crate · front",
                 (Task("Tape", 60, 120, stage="tape"), Task("Mount", 45, stage="mount")),
                 start + timedelta(hours=2),
                 key="job/ferry",
             ),
-            Wheel("Tern", (Task("Pump", 90, stage="seat"),), start + timedelta(hours=9), key="job/tern"),
-            Wheel("Knot", (*hold, Task("Sign", 5, stage="set")), start + timedelta(hours=30), key="job/knot"),
+            DayWheel("Tern", (Task("Pump", 90, stage="seat"),), start + timedelta(hours=9), key="job/tern"),
+            DayWheel(
+                "Knot", (*hold, Task("Sign", 5, stage="set")), start + timedelta(hours=30), key="job/knot"
+            ),
         ),
         (Mechanic("one"),),
     )
@@ -231,7 +233,10 @@ def test_a_share_is_a_bar_of_that_length(theme, qtbot):
     qtbot.addWidget(view)
     view.resize(400, 200)
     view.show_lines(
-        (Line("25 %", "floor pump", share=0.25, tone="caution"), Line("90 %", "compressor", share=0.9))
+        (
+            ListLine("25 %", "floor pump", share=0.25, tone="caution"),
+            ListLine("90 %", "compressor", share=0.9),
+        )
     )
     view.show()
     image = view.grab().toImage()

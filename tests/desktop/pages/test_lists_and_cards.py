@@ -12,13 +12,13 @@ from inner_rim.desktop.bench.wheel_list import WheelModel
 from inner_rim.desktop.drawings.trace import MOST_POINTS, peaks
 from inner_rim.desktop.widgets.lines_view import LinesModel, LinesView
 from inner_rim.desktop.widgets.theme import Theme
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.lines import ListLine, head
 from tests.desktop.drive import cautions_of, looking, run
 
 LINES = (
     head("Widths", "of the shelf"),
-    Line("right", "27 mm", note="pressed under the bead", chip="picked", key="27"),
-    Line("too narrow: the bead does not pin the edge", "21 mm", right="9.00 m", tone="stop", key="21"),
+    ListLine("right", "27 mm", note="pressed under the bead", chip="picked", key="27"),
+    ListLine("too narrow: the bead does not pin the edge", "21 mm", right="9.00 m", tone="stop", key="21"),
 )
 
 
@@ -65,7 +65,7 @@ def test_arrows_choose_enter_takes_and_letters_are_the_window_s(view, qtbot):
 
 def test_what_is_chosen_stays_chosen_when_the_lines_change(view):
     view.choose("21")
-    view.show_lines((LINES[0], Line("new", key="30"), *LINES[1:]))
+    view.show_lines((LINES[0], ListLine("new", key="30"), *LINES[1:]))
     assert view.currentIndex().row() == 3
     assert not view.choose("nothing like it")
     view.grab()
@@ -190,7 +190,7 @@ def test_the_steps_of_a_stage_are_done_at_once_up_to_a_question_or_a_wait(demo, 
 
 def test_long_words_break_into_rows_and_the_lead_stays_in_one(view):
     long = "Let the air out, push the low spot in, wet it there; climb to 1.50 bar and look at both sides"
-    view.show_lines((Line("Old Curlew", "Seat", note="short"), Line("Old Curlew", "Seat", note=long)))
+    view.show_lines((ListLine("Old Curlew", "Seat", note="short"), ListLine("Old Curlew", "Seat", note=long)))
     QApplication.processEvents()
     short, tall = (view.sizeHintForRow(row) for row in (0, 1))
     assert tall >= short + 15  # another row at least
@@ -199,7 +199,7 @@ def test_long_words_break_into_rows_and_the_lead_stays_in_one(view):
     QApplication.processEvents()
     assert view.sizeHintForRow(1) == short < before  # room enough: one row again
     plain = LinesView(Theme(), "Thousands", wraps=False)
-    plain.show_lines((Line("Old Curlew", "Seat", note=long),))
+    plain.show_lines((ListLine("Old Curlew", "Seat", note=long),))
     assert plain.sizeHintForRow(0) == short  # a list of thousands keeps even rows
 
 

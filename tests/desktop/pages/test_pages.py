@@ -256,7 +256,7 @@ def test_the_simulator_reads_into_the_window(demo, qtbot, monkeypatch):
     demo.window.run("go_to_field", "rim.internal_width_mm")
     demo.window.tools.caliper.tool.simulate(spoken([76.2, 76.2, 76.2], 0.01))
     qtbot.waitUntil(lambda: demo.bench.current.wheel.rim.internal_width_mm == pytest.approx(76.2))
-    demo.window.tools.let_go()
+    demo.window.tools.disconnect()
 
 
 def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot):
@@ -368,8 +368,8 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     own = planned.day.mechanics[1].hours
     assert own.week[0] is None and own.week[1].opens == 780 and len(own.days_off) == 3  # the shop's too
     assert {t.resource for w in planned.day.wheels for t in w.tasks if t.stage == "tape"} == {"truing stand"}
-    found = planned.next_up()
-    assert found and all(DaySettings(demo.bench.settings).hours.is_open(at) for _state, at, _words in found)
+    result = planned.next_up()
+    assert result and all(DaySettings(demo.bench.settings).hours.is_open(at) for _state, at, _words in result)
 
 
 def test_the_board_improves_beside_the_work_and_says_who_does_what_next(demo, qtbot):

@@ -2,9 +2,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.record.operations import JOB, Typed, apply, draft_key
+from inner_rim.core.record.operations import JOB, UnacceptedText, apply, draft_key
 from inner_rim.core.record.units import METRIC, UnitChoice, entry_text, parse, show
-from inner_rim.work.editing.draft import JobDraft, alike, empty_document, get, read, typed
+from inner_rim.work.editing.draft import JobDraft, duplicate_wheel, empty_document, get, read, typed
 from inner_rim.work.editing.fields import field, text_of, value_of
 from inner_rim.work.editing.state import in_wheel
 from tests.samples import stored
@@ -36,8 +36,8 @@ def type_letters(draft, path, text, units=METRIC):
 def kept(draft, path):
     """What is typed at a path and not accepted, None where nothing is."""
     field_path = path.removeprefix("wheels[0].")
-    found = draft.drafts.get(draft_key("w1" if in_wheel(field_path) else JOB, field_path))
-    return found and found.text
+    result = draft.drafts.get(draft_key("w1" if in_wheel(field_path) else JOB, field_path))
+    return result and result.text
 
 
 def test_a_wheel_grows_from_nothing_by_typing():
@@ -137,7 +137,7 @@ def test_odd_text_is_one_sentence_at_once(text):
 
 def test_a_draft_is_read_in_the_units_it_was_typed_in():
     draft = edit(JobDraft(stored()), LOW, "52", UnitChoice(kpa="psi"))  # 359 kPa, above the tire's 340
-    assert list(draft.drafts.values()) == [Typed("52", UnitChoice(kpa="psi"))]
+    assert list(draft.drafts.values()) == [UnacceptedText("52", UnitChoice(kpa="psi"))]
     draft = edit(draft, HIGH, "4 bar", UnitChoice(kpa="kpa"))
     assert draft.drafts == {} and get(draft.document, LOW) == pytest.approx(358.5, abs=0.1)
 
@@ -151,5 +151,5 @@ def test_a_draft_is_read_in_the_units_it_was_typed_in():
 )  # fmt: skip
 def test_a_twin_is_named_for_the_other_end(name, twin):
     draft = JobDraft(stored(name=name))
-    added = alike(draft, "w1", {name}).wheel
+    added = duplicate_wheel(draft, "w1", {name}).wheel
     assert added["name"] == twin and added["position"] == "rear" and added["wheel_id"] not in ("w1", None)

@@ -12,7 +12,7 @@ from inner_rim.core.record.operations import (
     RemoveWheel,
     SetDraft,
     SetField,
-    Typed,
+    UnacceptedText,
     apply,
     draft_key,
     leaves,
@@ -128,7 +128,7 @@ def play(client, move, place):
         client.set("", path, value)
     elif act == "draft":
         old = client.job.draft.drafts.get(draft_key(wheel["wheel_id"], path))
-        client.act(SetDraft(wheel["wheel_id"], path, Typed(value) if value else None, old))
+        client.act(SetDraft(wheel["wheel_id"], path, UnacceptedText(value) if value else None, old))
     elif act == "add" and len(wheels) < 4:
         client.act(AddWheel({"name": "twin", "rim": {}, "tire": {}, "wheel_id": f"t{place}"}))
     elif act == "remove":

@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 import icalendar
 import pypdf
 
-from inner_rim.core.schedule.day import Day, Mechanic, Pin, Task, Wheel
+from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Pin, Task
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.work.tasks.day_export import day_ics, day_pdf
 from inner_rim.work.tasks.day_plan import Planned
@@ -27,10 +27,10 @@ def planned(count, pins=()):
         Task("Set the pressure", 5, stage="set", action="s"),
     )
     wheels = tuple(
-        Wheel(f"Ferry crate {n}", tasks, START + timedelta(hours=9), key=f"job/{n}") for n in range(count)
+        DayWheel(f"Ferry crate {n}", tasks, START + timedelta(hours=9), key=f"job/{n}") for n in range(count)
     )
     if pins:
-        wheels = (Wheel("Tern", tasks, None, None, pins, "job/tern"), *wheels)
+        wheels = (DayWheel("Tern", tasks, None, None, pins, "job/tern"), *wheels)
     day = Day(START, wheels, (Mechanic("M Osier"), Mechanic("R Sedge")))
     schedule = list_schedule(day)
     return Planned(day, (), schedule, None, False, "", ("Tern, Mount: pinned",) if pins else ())

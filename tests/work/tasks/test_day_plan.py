@@ -11,13 +11,13 @@ from inner_rim.core.record.log import Attempt, Logged, StepEntry
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.reading import as_plain
 from inner_rim.core.schedule import advice, solver
-from inner_rim.core.schedule.day import Pin, carried, cost_of, faults, moved
+from inner_rim.core.schedule.day import Pin, cost_of, faults, rebase, tasks_moved
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.promise import promises
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
-from inner_rim.work.bench import around
+from inner_rim.work.bench import panel_context
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.page_views import PageViews
 from inner_rim.work.tasks import day_plan
@@ -44,9 +44,9 @@ class Search:
     def __init__(self, bench):
         self.bench, self.heard, self.threads = bench, queue.Queue(), set()
 
-    def tell(self, found):
+    def tell(self, result):
         self.threads.add(threading.current_thread())
-        self.heard.put(found)
+        self.heard.put(result)
 
     def begin(self):
         plan = self.bench.day.plan
@@ -111,11 +111,11 @@ def test_a_change_disturbs_the_plan_as_little_as_planning_afresh_or_less(bench):
     bench.recorder.record(done_of(step))
     after = bench.day.plan.now()
     assert faults(after.day, after.schedule) == [] and after.day.wheels != before.day.wheels
-    kept = carried(before.day, before.found.schedule, after.day)
+    kept = rebase(before.day, before.found.schedule, after.day)
     afresh = list_schedule(after.day)
     fresh_cost = cost_of(after.day, afresh.placed, afresh.done, kept)
     assert after.schedule.cost <= fresh_cost
-    less = moved(after.day, after.schedule.placed, kept) <= moved(after.day, afresh.placed, kept)
+    less = tasks_moved(after.day, after.schedule.placed, kept) <= tasks_moved(after.day, afresh.placed, kept)
     assert less or after.schedule.cost < fresh_cost  # more is moved only for an earlier end
 
 
@@ -362,14 +362,16 @@ def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expecte
     bench.editor.type_into("waits.what", "60 mm valve")
     assert not any(one.name == state.name for one in bench.day.plan.now().day.wheels)
     words = "the customer" if waits_on == "customer" else "a part"
-    assert f"Waits for {words}: 60 mm valve" in now_of(bench.current, around(bench, bench.current)).quiet
+    assert (
+        f"Waits for {words}: 60 mm valve" in now_of(bench.current, panel_context(bench, bench.current)).quiet
+    )
     ready = (naive_local(bench.time) + timedelta(days=4)).replace(hour=0, minute=0, second=0, microsecond=0)
     bench.editor.type_into("waits.until", ready.date().isoformat())
     planned = bench.day.plan.now()
     place = next(w for w, one in enumerate(planned.day.wheels) if one.name == state.name)
     starts = [planned.day.at(one.start) for one in planned.schedule.placed if one.wheel == place]
     assert min(starts) >= planned.day.hours.next_open(ready)
-    assert f"expected {ready:%a %d %b}" in now_of(bench.current, around(bench, bench.current)).quiet
+    assert f"expected {ready:%a %d %b}" in now_of(bench.current, panel_context(bench, bench.current)).quiet
     bench.editor.type_into("waits.on", "")
     assert any(one.name == state.name for one in bench.day.plan.now().day.wheels)
 

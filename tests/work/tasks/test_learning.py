@@ -121,9 +121,9 @@ def test_insights_on_the_command_line(tmp_path, capsys):
     words = capsys.readouterr().out
     assert "Seated by source (12): 0 of 12 tries" in words and "Riders keep 12 % less than proposed" in words
     assert main(["insights", "--json"]) == 0
-    found = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
-    assert [mark["name"] for mark in found["kept_by"]["marks"]] == ["Over 10 % less"]
-    assert len(found["kept_by"]["marks"][0]["wheels"]) == 12
+    result = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
+    assert [mark["name"] for mark in result["kept_by"]["marks"]] == ["Over 10 % less"]
+    assert len(result["kept_by"]["marks"][0]["wheels"]) == 12
     # the shop's own methods count: where its climate is hot and dry, the same dips are not so fast
     practice = tmp_path / "practice.json"
     practice.write_text(
@@ -137,9 +137,9 @@ def test_insights_on_the_command_line(tmp_path, capsys):
     assert main(["insights", "--json"]) == 0
     hot = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
     assert float(hot["drying"]["marks"][0]["figure"].split()[0]) < 0.8 * float(
-        found["drying"]["marks"][0]["figure"].split()[0]
+        result["drying"]["marks"][0]["figure"].split()[0]
     )
-    assert found["start"]["n"] == 12 and found["drying"]["marks"][0]["note"] == "learned from 12"
+    assert result["start"]["n"] == 12 and result["drying"]["marks"][0]["note"] == "learned from 12"
 
 
 def test_every_topic_counts_what_the_log_says(taught):
@@ -167,10 +167,10 @@ def test_every_topic_counts_what_the_log_says(taught):
         ]
         plan = plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, entries)
         visits[name] = [Visit((name, name), name, plan.wheel, job.ride, "", plan, tuple(entries))]
-    found = {topic.code: topic for topic in topics_of(visits, ShopLearning(visits), now)}
+    result = {topic.code: topic for topic in topics_of(visits, ShopLearning(visits), now)}
 
     def marks(code):
-        return {mark.name: (mark.figure, len(mark.wheels)) for mark in found[code].marks}
+        return {mark.name: (mark.figure, len(mark.wheels)) for mark in result[code].marks}
 
     assert marks("source") == {
         "Compressor, core out": ("0 of 12", 12),
@@ -182,10 +182,12 @@ def test_every_topic_counts_what_the_log_says(taught):
     assert marks("hold") == {"Under 1 %": ("1 of 1", 1), "Over 3 %": ("0 of 1", 1)}
     assert marks("promise") == {"2026-11": ("1 of 2", 2)}
     assert marks("back") == {"Refresh the sealant": ("12 of 26", 12)}
-    assert found["back"].sentence == "12 of 26 handed over were back within 90 days"
-    assert found["failure"].sentence == "0 repairs after handing over"
+    assert result["back"].sentence == "12 of 26 handed over were back within 90 days"
+    assert result["failure"].sentence == "0 repairs after handing over"
     assert marks("used")["Sealant: Kelp milk"] == ("720 ml", 12)
-    rows = list(csv.reader(io.StringIO(insights_csv(found.values(), lambda key: key[0]).decode("utf-8-sig"))))
+    rows = list(
+        csv.reader(io.StringIO(insights_csv(result.values(), lambda key: key[0]).decode("utf-8-sig")))
+    )
     assert rows[0][0] == "topic" and ["Seated by source", "15", "Floor pump, core out", "1 of 1"] in [
         r[:4] for r in rows
     ]
@@ -206,13 +208,13 @@ def test_failures_are_counted_by_sort_over_the_years_that_were_ridden(tmp_path):
     visits = all_visits(store, Shop())
     store.close()
     now = datetime(2026, 11, 28, 12, 0, tzinfo=UTC)
-    found = {topic.code: topic for topic in topics_of(visits, ShopLearning(visits), now)}
+    result = {topic.code: topic for topic in topics_of(visits, ShopLearning(visits), now)}
     years = (20.0 + 27.0 + 2.0 / 24.0) / 365.25
-    marks = {mark.name: mark for mark in found["failure"].marks}
+    marks = {mark.name: mark for mark in result["failure"].marks}
     assert set(marks) == {"Plugged tire", "Polyester tape, new"}
     assert marks["Plugged tire"].figure == f"{1.025 / (0.5 + years):.2f} a wheel and year"
     assert list(marks["Plugged tire"].wheels) == [one[1].key for one in visits.values() if len(one) == 2]
-    assert found["back"].marks[0].name == "Through the tread"
+    assert result["back"].marks[0].name == "Through the tread"
 
 
 def attempt(outcome, source, core_out, changed=()):

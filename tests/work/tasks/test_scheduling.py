@@ -10,7 +10,7 @@ from inner_rim.cli import main
 from inner_rim.core.record.log import StepEntry
 from inner_rim.core.record.reading import as_plain
 from inner_rim.core.schedule.advice import help_for, helps, longer
-from inner_rim.core.schedule.day import Day, Mechanic, Task, Wheel, faults, lateness
+from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Task, faults, lateness
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
 from inner_rim.work.tasks.scheduling import day_of, paces
@@ -33,19 +33,19 @@ def test_a_wheel_s_tasks_are_its_open_actions_joined_between_waits(bench):
     assert {s.name for s in known}.isdisjoint({"Tern light · front", "Kiosk upright 4 · rear"})  # stop, done
     assert "Old Curlew · rear" in {s.name for s in known}  # a problem: somebody will see to it
     assert faults(day, list_schedule(day)) == []
-    for state, found in zip(known, day.wheels, strict=True):
+    for state, result in zip(known, day.wheels, strict=True):
         left = [
             a
             for a in state.plan.steps
             if a.key not in state.progress.steps_done and a.stage not in state.progress.done
         ]
-        assert sum(t.minutes for t in found.tasks) == pytest.approx(
-            sum(a.minutes for a in left), abs=len(found.tasks)
+        assert sum(t.minutes for t in result.tasks) == pytest.approx(
+            sum(a.minutes for a in left), abs=len(result.tasks)
         )
-        assert sum(t.wait_minutes for t in found.tasks) == pytest.approx(
+        assert sum(t.wait_minutes for t in result.tasks) == pytest.approx(
             sum(a.wait_minutes for a in left), abs=3
         )
-        assert all(t.wait_minutes for t in found.tasks[:-1])  # nothing is parted without a wait
+        assert all(t.wait_minutes for t in result.tasks[:-1])  # nothing is parted without a wait
 
 
 def test_what_is_done_shortens_the_day_and_a_running_wait_holds_the_wheel_back(bench):
@@ -86,18 +86,18 @@ def run(tmp_path, capsys, plain, *flags):
 
 def test_the_command_line_schedules_a_day_and_says_what_is_late(tmp_path, capsys):
     status, out, err = run(tmp_path, capsys, document(), "--json")
-    found = json.loads(out)
-    assert status == 0 and err == "" and found["format"] == "inner-rim/schedule"
-    assert [t["start"] for t in found["tasks"]] == ["2026-11-25T08:00", "2026-11-25T09:10"]
-    promise, early = found["wheels"][0].pop("promise"), found["wheels"][0].pop("as_early_as")
+    result = json.loads(out)
+    assert status == 0 and err == "" and result["format"] == "inner-rim/schedule"
+    assert [t["start"] for t in result["tasks"]] == ["2026-11-25T08:00", "2026-11-25T09:10"]
+    promise, early = result["wheels"][0].pop("promise"), result["wheels"][0].pop("as_early_as")
     assert "2026-11-25T09:40" < promise <= "2026-11-25T11:30" and early <= promise
-    assert found["wheels"][0] == {
+    assert result["wheels"][0] == {
         "wheel": "Ferry crate",
         "ready": "2026-11-25T09:40",
         "due": "2026-11-25T12:00",
         "late_minutes": 0,
     }
-    assert found["at_most_from_best_percent"] == 0.0
+    assert result["at_most_from_best_percent"] == 0.0
     late = document()
     late["wheels"][0]["due"] = "2026-11-25T09:00:00"
     status, out, _err = run(tmp_path, capsys, late)
@@ -114,10 +114,10 @@ def test_pins_are_kept_also_what_has_begun_and_at_night_and_those_that_cannot_be
     pin(0, "07:50")(plain)  # a hand has been on it for ten minutes
     pin(1, "20:10")(plain)  # somebody stays
     status, out, _err = run(tmp_path, capsys, plain, "--json")
-    found = json.loads(out)
-    assert [t["start"] for t in found["tasks"]] == ["2026-11-25T07:50", "2026-11-25T20:10"]
-    assert status == 1 and found["wheels"][0]["ready"] == "2026-11-25T20:40"  # due at noon
-    assert found["wheels"][0]["promise"] >= "2026-11-25T20:40"
+    result = json.loads(out)
+    assert [t["start"] for t in result["tasks"]] == ["2026-11-25T07:50", "2026-11-25T20:10"]
+    assert status == 1 and result["wheels"][0]["ready"] == "2026-11-25T20:40"  # due at noon
+    assert result["wheels"][0]["promise"] >= "2026-11-25T20:40"
     early = document()
     pin(1, "08:30")(early)  # the tape takes 40 minutes, and 30 more to settle
     status, out, err = run(tmp_path, capsys, early)
@@ -153,11 +153,11 @@ def test_a_day_that_cannot_be_read_is_refused_in_one_line(tmp_path, capsys, path
 
 def test_the_schema_names_every_field(capsys):
     assert main(["schedule", "--schema"]) == 0
-    found = json.loads(capsys.readouterr().out)
-    task = found["$defs"]["Task"]["properties"]
+    result = json.loads(capsys.readouterr().out)
+    task = result["$defs"]["Task"]["properties"]
     assert {"words", "minutes", "wait_minutes", "resource"} <= set(task)
-    assert task["minutes"]["minimum"] == 1 and found["$defs"]["Day"]["required"] == ["start", "wheels"]
-    assert msgspec.json.encode(found)
+    assert task["minutes"]["minimum"] == 1 and result["$defs"]["Day"]["required"] == ["start", "wheels"]
+    assert msgspec.json.encode(result)
 
 
 def late_day():
@@ -165,9 +165,11 @@ def late_day():
     return Day(
         start,
         (
-            Wheel("Ferry crate", (Task("Tape", 60), Task("Mount", 30)), start + timedelta(hours=8), key="a"),
-            Wheel("Sandpiper", (Task("Seat", 45),), start + timedelta(minutes=50), key="b"),
-            Wheel(
+            DayWheel(
+                "Ferry crate", (Task("Tape", 60), Task("Mount", 30)), start + timedelta(hours=8), key="a"
+            ),
+            DayWheel("Sandpiper", (Task("Seat", 45),), start + timedelta(minutes=50), key="b"),
+            DayWheel(
                 "Old Curlew", (Task("Set", 380), Task("Hold", 100)), datetime(2026, 11, 25, 18, 30), key="c"
             ),
         ),

@@ -10,12 +10,12 @@ from inner_rim.core.record.log import Dose, Leak, StepEntry
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import METRIC
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.taking import needs_of_wheel
+from inner_rim.work.editing.stock_use import needs_of_wheel
 from inner_rim.work.tasks.export import card_pages, customer_sheet, written_as
 from inner_rim.work.text.card import tape_text, valve_text
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.next_action import now_of
-from inner_rim.work.text.panel import Around
+from inner_rim.work.text.panel import PanelContext
 from inner_rim.work.text.shelf_lines import pick_lines
 from inner_rim.work.text.wheel_words import end_words, facts_of, head_lines, physical_words
 from tests.desk import check_in
@@ -59,7 +59,7 @@ def test_a_wheel_that_comes_back_starts_from_what_is_known_and_shows_its_visits(
     back = bench.current
     assert back.key[0] != first[0] and back.key[1] == first[1]  # another job, the same wheel
     assert back.wheel.work.kind is None and back.wheel.tire.new is False  # asked, not assumed
-    asked = now_of(back, Around(METRIC, bench.time))
+    asked = now_of(back, PanelContext(METRIC, bench.time))
     assert asked.action == f"What does {back.name} come in for?" and not asked.answers[0].enter
     assert "leaked at the rim's vent hole" in asked.more[0]
     assert all(state.job is back.job for state in bench.wheels)  # the finished job has made room

@@ -27,15 +27,15 @@ from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.store.rows import Hit, StoredJob
-from inner_rim.work.editing.taking import in_scope, pick_list_of
+from inner_rim.work.editing.stock_use import in_scope, pick_list_of
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.choices.sealant import dip_lines
 from inner_rim.work.text.choices.set_ import pressure_history
-from inner_rim.work.text.day import care_of_all, why_aside, why_waits
+from inner_rim.work.text.day import care_of_all, why_not_planned, why_waits
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.logbook import hit_lines, story_lines
 from inner_rim.work.text.next_action import now_of
-from inner_rim.work.text.panel import Around
+from inner_rim.work.text.panel import PanelContext
 from inner_rim.work.text.shelf_lines import amount_text, figures_text, glance_lines, pick_lines, shelf_lines
 from tests.desk import demo_on_bench
 from tests.desk import select_wheel as wheel
@@ -161,9 +161,9 @@ def test_a_wheel_of_the_day_says_why_it_waits(bench):
     assert " psi" in why(bench)
     bench.set_units(BAR)
     bench.editor.type_into("waits.on", "customer")
-    assert why(bench) == why_aside(bench.current, METRIC)[0] == "Waits for the customer"
+    assert why(bench) == why_not_planned(bench.current, METRIC)[0] == "Waits for the customer"
     wheel(bench, "Tern")
-    assert why_aside(bench.current, METRIC)[0].startswith("STOP: ")
+    assert why_not_planned(bench.current, METRIC)[0].startswith("STOP: ")
     bench.moved[0] += timedelta(days=400)
     assert line(care_of_all(bench.wheels, bench.units, bench.time), "Refresh the sealant").chip == "due"
 
@@ -287,5 +287,8 @@ def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
     assert why(bench, shop).endswith("waits until Sat 09:00")
-    assert "Wait until Sat 09:00" in now_of(bench.current, Around(bench.units, bench.time, hours=shop)).action
+    assert (
+        "Wait until Sat 09:00"
+        in now_of(bench.current, PanelContext(bench.units, bench.time, hours=shop)).action
+    )
     assert "waits until 17:" in why(bench)

@@ -91,7 +91,7 @@ def test_a_mechanic_s_week_is_read_back_as_it_is_written(week, off):
 
 def test_days_may_go_over_the_end_of_the_week_and_days_off_alone_leave_the_shop_s_hours():
     week = week_of("fri-mon 10-14").week
-    assert [found is not None for found in week] == [True, False, False, False, True, True, True]
+    assert [result is not None for result in week] == [True, False, False, False, True, True, True]
     shop = Hours(days_off=(date(2026, 12, 25),))
     (one,) = hands(["R Sedge"], own_hours_of("R Sedge: off 2026-12-24", ["R Sedge"]), shop)
     assert one.hours.week == shop.week and len(one.hours.days_off) == 2

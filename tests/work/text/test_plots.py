@@ -12,7 +12,7 @@ from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC, UnitChoice
-from inner_rim.store.rows import Visit
+from inner_rim.store.rows import StoredVisit
 from inner_rim.work.text.plots import hold_plot, visits_plot
 from tests.samples import ordinary
 
@@ -75,7 +75,7 @@ def test_the_visits_of_a_wheel_stand_at_their_days():
     plan = plan_job(job_from_plain(ordinary()))[0]
     assert visits_plot(plan, (), METRIC).dots == ()
     visits = tuple(
-        Visit((BEGAN + timedelta(days=d)).isoformat(), "job", "M. Osier", kpa)
+        StoredVisit((BEGAN + timedelta(days=d)).isoformat(), "job", "M. Osier", kpa)
         for d, kpa in ((0, 180.0), (40, 190.0), (200, 175.0))
     )
     plot = visits_plot(plan, visits, METRIC)

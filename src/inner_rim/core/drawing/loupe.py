@@ -125,22 +125,22 @@ def _beyond(outline: tuple[Point, ...], axis: int, sign: float, least: float) ->
     >>> _beyond(((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (0.0, 2.0)), 0, 1.0, 3.0)
     ((3.0, 0.0), (4.0, 0.0), (4.0, 2.0), (3.0, 2.0))
     """
-    found: list[Point] = []
+    result: list[Point] = []
     for before, point in zip((outline[-1:] + outline)[:-1], outline, strict=True):
         near, far = sign * before[axis] - least, sign * point[axis] - least
         if near * far < 0.0:
             share = near / (near - far)
-            found.append(
+            result.append(
                 (before[0] + share * (point[0] - before[0]), before[1] + share * (point[1] - before[1]))
             )
         if far >= 0.0:
-            found.append(point)
-    return tuple(found)
+            result.append(point)
+    return tuple(result)
 
 
 def _lifted(line: tuple[Point, ...], by_mm: float) -> tuple[Point, ...]:
     """Return a line moved off the bed, towards the tire, and off the wall where it climbs."""
-    found: list[Point] = []
+    result: list[Point] = []
     for i, (x, y) in enumerate(line):
         before, after = line[max(0, i - 1)], line[min(len(line) - 1, i + 1)]
         run, rise = after[0] - before[0], after[1] - before[1]
@@ -148,5 +148,5 @@ def _lifted(line: tuple[Point, ...], by_mm: float) -> tuple[Point, ...]:
         nx, ny = rise / length, -run / length
         if ny > 0.0 or (ny == 0.0 and nx * x > 0.0):  # away from the metal
             nx, ny = -nx, -ny
-        found.append((x + by_mm * nx, y + by_mm * ny))
-    return tuple(found)
+        result.append((x + by_mm * nx, y + by_mm * ny))
+    return tuple(result)

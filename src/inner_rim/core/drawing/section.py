@@ -295,7 +295,7 @@ def along_bed(bed: Bed, side: str, start_mm: float, end_mm: float) -> tuple[Poin
 
 def _clipped(line: list[Point], start: float, end: float) -> list[Point]:
     """Return the part of a polyline between two distances along it."""
-    found: list[Point] = []
+    result: list[Point] = []
     walked = 0.0
     for (x0, y0), (x1, y1) in itertools.pairwise(line):
         piece = math.hypot(x1 - x0, y1 - y0)
@@ -304,7 +304,7 @@ def _clipped(line: list[Point], start: float, end: float) -> list[Point]:
             for at in (low, high):
                 t = (at - walked) / piece
                 point = (x0 + t * (x1 - x0), y0 + t * (y1 - y0))
-                if not found or math.dist(found[-1], point) > 1e-9:
-                    found.append(point)
+                if not result or math.dist(result[-1], point) > 1e-9:
+                    result.append(point)
         walked += piece
-    return found
+    return result

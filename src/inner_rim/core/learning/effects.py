@@ -46,7 +46,7 @@ class Tried(msgspec.Struct, frozen=True):
     key: Key = ("", "")
 
 
-class Effects(msgspec.Struct, frozen=True):
+class LearnedEffects(msgspec.Struct, frozen=True):
     """What was learned.
 
     Attributes:
@@ -84,12 +84,12 @@ class Effects(msgspec.Struct, frozen=True):
         return mean, math.sqrt(variance + sum(new))
 
 
-def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> Effects:
+def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> LearnedEffects:
     """Return the effects that values teach: the posterior of a linear model with normal effects.
 
     A = X' W X + diag(1 / s^2), mean = A^-1 X' W y, covariance = A^-1, with W = 1 / error^2.
 
-    >>> found = learn_values([Seen(0.2, 0.1, {"shop": ""})] * 8, {"shop": 0.1})
+    >>> result = learn_values([Seen(0.2, 0.1, {"shop": ""})] * 8, {"shop": 0.1})
     >>> [round(figure, 3) for figure in found.if_it_differs({"shop": ""})], round(found.share, 3)
     ([0.178, 0.033], 1.0)
 
@@ -114,12 +114,12 @@ def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> Effects:
     return _effects(spreads, places, means, covariance, design, gain)
 
 
-def learn_tries(tries: Sequence[Tried], spreads: Mapping[str, float], within: float) -> Effects:
+def learn_tries(tries: Sequence[Tried], spreads: Mapping[str, float], within: float) -> LearnedEffects:
     """Return the effects that tries teach: posterior mode of a probit model, with its curvature.
 
     A try works with probability Phi((threshold - effects) / within). Newton's steps from 0; the posterior is concave.
 
-    >>> found = learn_tries([Tried(0.0, False, {"shop": ""})] * 20, {"shop": 0.3}, 0.55)
+    >>> result = learn_tries([Tried(0.0, False, {"shop": ""})] * 20, {"shop": 0.3}, 0.55)
     >>> found.of({"shop": ""})[0] > 0.2
     True
 
@@ -209,13 +209,13 @@ def _effects(
     covariance: Array,
     design: Array,
     gain: float,
-) -> Effects:
+) -> LearnedEffects:
     """The effects; `gain` is the logarithm of the evidence that the shop differs over that it is exactly usual."""
     odds = DIFFERS / (1.0 - DIFFERS) * math.exp(min(gain, 500.0))
     seen = design.sum(axis=0)
     counts = {one: int(seen[at]) for one, at in places.items()}
-    return Effects(dict(spreads), places, means, covariance, counts, odds / (1.0 + odds))
+    return LearnedEffects(dict(spreads), places, means, covariance, counts, odds / (1.0 + odds))
 
 
-def _nothing(spreads: Mapping[str, float]) -> Effects:
-    return Effects(dict(spreads), {}, np.zeros(0), np.zeros((0, 0)), {})
+def _nothing(spreads: Mapping[str, float]) -> LearnedEffects:
+    return LearnedEffects(dict(spreads), {}, np.zeros(0), np.zeros((0, 0)), {})

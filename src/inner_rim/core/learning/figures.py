@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 
-from inner_rim.core.learning.effects import Effects, Seen, Tried, learn_tries, learn_values, phi
+from inner_rim.core.learning.effects import LearnedEffects, Seen, Tried, learn_tries, learn_values, phi
 from inner_rim.core.models.inflation import GAP_SPREAD
 
 #: Spreads of the effects on the logarithm of a figure (common practice, no published source; docs/models.md 2.11).
@@ -18,7 +18,7 @@ FAILURES, FAILURE_YEARS = 0.025, 0.5
 DRYING_WITHIN = 0.2
 
 
-def learn_gap(tries: Sequence[Tried]) -> Effects:
+def learn_gap(tries: Sequence[Tried]) -> LearnedEffects:
     """Return what attempts teach of the gap of a shop's rims and tires.
 
     Args:
@@ -28,14 +28,14 @@ def learn_gap(tries: Sequence[Tried]) -> Effects:
     return learn_tries(tries, GAP_SPREADS, GAP_WITHIN)
 
 
-def coming_up_share(threshold: float, effects: Effects, groups: dict[str, str]) -> float:
+def seated_share(threshold: float, effects: LearnedEffects, groups: dict[str, str]) -> float:
     """Return the probability that a source outruns the gap.
 
     Phi((ln g* - mean) / sqrt(within^2 + variance of the effects)) as far as the shop differs from the usual, whose
     spread of 0.9 is the root of the sum of all.
 
     >>> usual = learn_gap([])
-    >>> round(coming_up_share(0.9, usual, {"shop": "", "rim": "a", "tire": "b", "pair": "a b"}), 2)
+    >>> round(seated_share(0.9, usual, {"shop": "", "rim": "a", "tire": "b", "pair": "a b"}), 2)
     0.84
 
     Args:
@@ -48,7 +48,7 @@ def coming_up_share(threshold: float, effects: Effects, groups: dict[str, str]) 
     return effects.share * differs + (1.0 - effects.share) * phi(threshold / GAP_SPREAD)
 
 
-def gap_spread(effects: Effects, groups: dict[str, str]) -> float:
+def gap_spread(effects: LearnedEffects, groups: dict[str, str]) -> float:
     """Return the spread of the logarithm of a single gap: the mixture's of a shop that differs and one that is usual.
 
     Source: docs/models.md 2.11.
@@ -58,7 +58,7 @@ def gap_spread(effects: Effects, groups: dict[str, str]) -> float:
     return math.sqrt(differs + (1.0 - effects.share) * GAP_SPREAD**2 - (effects.share * mean) ** 2)
 
 
-def learn_kept(kept: Sequence[Seen]) -> Effects:
+def learn_kept(kept: Sequence[Seen]) -> LearnedEffects:
     """Return what riders teach of the pressure.
 
     Args:
@@ -67,7 +67,7 @@ def learn_kept(kept: Sequence[Seen]) -> Effects:
     return learn_values(kept, KEPT_SPREADS)
 
 
-def learn_drying(dips: Sequence[Seen]) -> Effects:
+def learn_drying(dips: Sequence[Seen]) -> LearnedEffects:
     """Return what dips teach of how fast sealant dries.
 
     Args:

@@ -75,8 +75,8 @@ def at_ride_kpa(here_kpa: float, rider: Rider, methods: Methods) -> float:
     >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
     >>> from inner_rim.core.plan.resolve import resolve
     >>> from inner_rim.core.record.job import Ride
-    >>> found = resolve(wheel, Ride(temperature_c=5.0))
-    >>> round(at_ride_kpa(190.0, found.rider, found.methods), 1)
+    >>> result = resolve(wheel, Ride(temperature_c=5.0))
+    >>> round(at_ride_kpa(190.0, result.rider, result.methods), 1)
     175.1
 
     Source: ideal gas law (see `set_here_kpa`).

@@ -31,7 +31,7 @@ TRUE_SHARE = 0.001
 MOST_MEANS, BEFORE, AFTER, NEAR = 200, 2, 3, 6
 
 
-class Step(NamedTuple):
+class StepDown(NamedTuple):
     """A step down: after which sample of the rise, how sure, in variances, and by how much, kPa."""
 
     sample: int
@@ -105,18 +105,18 @@ class AnyRise:
         self._variance = sigma_kpa**2 / self._few + (TRUE_SHARE * self._risen) ** 2
         self._seen = self._shapes.vectors.T @ means
         self._columns = self._shapes.smooth
-        self._found: list[Step] = []
+        self._found: list[StepDown] = []
         self._weights, self.roughness = self._likeliest(self._columns)
         while len(self._found) < MOST_STEPS and self._add_step():
             pass
         self._weights, self.roughness = self._likeliest(self._columns)
 
     @property
-    def steps(self) -> tuple[Step, ...]:
+    def steps(self) -> tuple[StepDown, ...]:
         """The steps down, the surest first."""
         return tuple(
             sorted(
-                (Step((k + 1) * self._few - 1, evidence, drop) for k, evidence, drop in self._found),
+                (StepDown((k + 1) * self._few - 1, evidence, drop) for k, evidence, drop in self._found),
                 key=lambda step: -step.evidence,
             )
         )
@@ -170,17 +170,17 @@ class AnyRise:
         up, down, _height = self._worth(self._shapes.kinks)
         return up + down
 
-    def _best(self) -> tuple[Step, "Table"]:
+    def _best(self) -> tuple[StepDown, "Table"]:
         """The step down that explains most, and its column."""
-        found = []
+        result = []
         for bead in self._beads:
             _up, worth, height = self._worth(bead)
             worth[:BEFORE], worth[-AFTER:] = 0.0, 0.0
             for other in self._found:
                 worth[max(0, other.sample - 2) : other.sample + 3] = 0.0
             k = int(worth.argmax())
-            found.append((Step(k, float(worth[k]), -float(height[k])), bead[:, k : k + 1]))
-        return max(found, key=lambda step: step[0].evidence)
+            result.append((StepDown(k, float(worth[k]), -float(height[k])), bead[:, k : k + 1]))
+        return max(result, key=lambda step: step[0].evidence)
 
     def _add_step(self) -> bool:
         """Add the step that explains most, if it is sure. A step makes the process seem rough, so the roughness is looked

@@ -3,7 +3,7 @@
 import math
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
-from inner_rim.core.models.line_fit import NORMAL_90, Line
+from inner_rim.core.models.line_fit import NORMAL_90, FittedLine
 
 REFERENCE_K = 293.15
 HOURS_PER_DAY = 24.0
@@ -22,7 +22,7 @@ def normalised_kpa(pressure_kpa: float, temperature_c: float, ambient_kpa: float
     return (pressure_kpa + ambient_kpa) * REFERENCE_K / (temperature_c + KELVIN_AT_ZERO_C) - ambient_kpa
 
 
-def expected_kpa(line: Line, hours: float) -> tuple[float, float, float]:
+def expected_kpa(line: FittedLine, hours: float) -> tuple[float, float, float]:
     """Return (low, middle, high) of the pressure at 20 °C at a time, low and high its 90 % band.
 
     p = exp(start + slope * t ± 1.645 * sqrt(error^2 + (t - middle)^2 * slope_error^2)), kPa.
@@ -52,7 +52,7 @@ def loss_percent_per_day(slope_per_hour: float) -> float:
     return 100.0 * (1.0 - math.exp(exponent))
 
 
-def interval(line: Line, deviations: float = NORMAL_90) -> tuple[float, float]:
+def interval(line: FittedLine, deviations: float = NORMAL_90) -> tuple[float, float]:
     """Return (low, high) of the loss in percent a day, so many standard errors to each side of the slope.
 
     loss = 100 * (1 - exp(24 * (slope ± deviations * error))).

@@ -19,7 +19,7 @@ from inner_rim.core.models.forecast import (
     loss_percent_per_day,
     normalised_kpa,
 )
-from inner_rim.core.models.line_fit import NORMAL_90, Line, fitted_line
+from inner_rim.core.models.line_fit import NORMAL_90, FittedLine, fitted_line
 from inner_rim.core.record.why import Message, Why
 
 Verdict = Literal["holds", "settling", "leaks"]
@@ -81,7 +81,7 @@ class HoldReport(msgspec.Struct, frozen=True):
     trend: Trend
     decides_at_h: float | None
     p20_kpa: tuple[float, ...]
-    line: Line
+    line: FittedLine
     assumed: tuple[Message, ...]
     why: Why
 
@@ -108,7 +108,7 @@ def given_back_kpa(
     return tuple(p / factor**n for n, p in enumerate(p20_kpa))
 
 
-def judge(line: Line) -> Verdict:
+def judge(line: FittedLine) -> Verdict:
     """Return the verdict on the bounds of the loss.
 
     holds: upper bound <= 10 %; leaks: lower bound > 25 %; else settling.
@@ -198,7 +198,9 @@ def hold_report(
     )
 
 
-def _with_growth(line: Line, times: Sequence[float], grown: Sequence[float], errors: Sequence[float]) -> Line:
+def _with_growth(
+    line: FittedLine, times: Sequence[float], grown: Sequence[float], errors: Sequence[float]
+) -> FittedLine:
     """The line with what a growing casing seems to lose taken out, and as much again as its error."""
     if not any(grown):
         return line
@@ -216,14 +218,14 @@ def _assumed(
 ) -> tuple[Message, ...]:
     """What the error of the readings, and a correction, were taken from."""
     if step_kpa is None:
-        found = [
+        result = [
             Message(
                 "Two readings in three are within {reading_kpa} of the true pressure.",
                 {"reading_kpa": resolution_kpa},
             )
         ]
     else:
-        found = [
+        result = [
             Message("The gauge shows steps of {gauge_step_kpa}.", {"gauge_step_kpa": step_kpa}),
             Message(
                 "The air pressure changed by about {weather_kpa} between readings.",
@@ -231,12 +233,12 @@ def _assumed(
             ),
         ]
         if any(reading.temperature_c is None for reading in readings):
-            found.append(Message("Where no temperature was read, it was 20 °C, give or take 4."))
+            result.append(Message("Where no temperature was read, it was 20 °C, give or take 4."))
     if new_tire:
-        found.append(
+        result.append(
             Message("A new tire grows by about 0.5 % in its first day, which looks like a loss: taken out.")
         )
-    return tuple(found)
+    return tuple(result)
 
 
 def _celsius(reading: HoldReading) -> float:
@@ -277,7 +279,7 @@ DECIDES_SHARE = 0.8
 
 
 def decides_at_h(
-    times: Sequence[float], logs: Sequence[float], errors: Sequence[float], line: Line
+    times: Sequence[float], logs: Sequence[float], errors: Sequence[float], line: FittedLine
 ) -> float | None:
     """Return when one more reading will decide in three of four cases or more; None where none within a week will.
 
@@ -329,12 +331,12 @@ def _bounds(slope_error: float) -> tuple[float, float, float, float]:
     return holds, leaks, _slope_of(LEAKS_ABOVE) + reach, _slope_of(HOLDS_UP_TO) - reach
 
 
-def _is_settled(line: Line) -> bool:
+def _is_settled(line: FittedLine) -> bool:
     _holds, _leaks, low, high = _bounds(line.slope_error)
     return low <= line.slope < high
 
 
-def _decided_share(at: float, slope: float, line: Line, last: float, error: float) -> float:
+def _decided_share(at: float, slope: float, line: FittedLine, last: float, error: float) -> float:
     """The share of readings at a time that decide, where the loss goes on by a slope."""
     expected = last + slope * (at - line.middle)  # near enough for the error of a reading of less pressure
     error *= math.exp(min(max(0.0, last - expected), MOST_EXPONENT))
@@ -389,7 +391,7 @@ def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[flo
 
 
 def _why(
-    line: Line,
+    line: FittedLine,
     loss: float,
     low: float,
     high: float,

@@ -76,7 +76,7 @@ class SourceFlow(msgspec.Struct, frozen=True):
     own: bool = False
 
 
-class ComingUp(msgspec.Struct, frozen=True):
+class SeatingOdds(msgspec.Struct, frozen=True):
     """What it takes to bring the beads up.
 
     Attributes:
@@ -288,14 +288,14 @@ WAYS: tuple[tuple[Source, bool], ...] = (
 )
 
 
-def judge_coming_up(
+def seating_odds(
     wheel: Wheel,
     fit: BeadFit | None,
     methods: Methods,
     air_ml: float,
     circumstances: Circumstances,
     learned: Learned = USUAL,
-) -> ComingUp:
+) -> SeatingOdds:
     """Return how likely each source brings the beads of this wheel up.
 
     P = Phi(ln(beaten gap / median gap) / spread), by source.
@@ -316,19 +316,19 @@ def judge_coming_up(
     volume = max(0.1, air_ml / ML_PER_LITRE)
     bottle = Bottle(methods.bottle_ml, methods.bottle_kpa)
     own = (methods.air_source, methods.core_out)
-    found = []
+    result = []
     for source, out in WAYS:
         share = probability(most_leak_l_s(volume, source, out, bottle), needed, spread)
         words = in_words(share)
         flow = free_flow_l_s(source, out, bottle)
-        found.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
-    easiest = next((one for one in found if one.words == "likely"), None)
-    found.sort(key=lambda one: not one.own)
-    return ComingUp(
+        result.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
+    easiest = next((one for one in result if one.words == "likely"), None)
+    result.sort(key=lambda one: not one.own)
+    return SeatingOdds(
         gap=gap,
         gap_mm=gap_mm,
         needed_l_s=needed,
-        sources=tuple(found),
+        sources=tuple(result),
         easiest=easiest,
         why=Why(
             formula=(
@@ -343,7 +343,7 @@ def judge_coming_up(
                 "needed_litres_a_second": needed,
             },
             source="derived; gaps, factors and valve areas common practice, no published source",
-            others=(*learned.gap.said("gap"), *(_line(source) for source in found)),
+            others=(*learned.gap.said("gap"), *(_line(source) for source in result)),
             what_changes_it="soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first",
         ),
     )
@@ -364,11 +364,11 @@ def _answer(flow: SourceFlow) -> Message:
     return Message("{source}, {core}: {answer}", said)
 
 
-def _own(coming: ComingUp) -> SourceFlow:
+def _own(coming: SeatingOdds) -> SourceFlow:
     return next((one for one in coming.sources if one.own), coming.sources[0])
 
 
-def own_source(coming: ComingUp) -> Message:
+def own_source(coming: SeatingOdds) -> Message:
     """Return how likely the shop's own source is, in a few words.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel
@@ -383,7 +383,7 @@ def own_source(coming: ComingUp) -> Message:
     return _answer(_own(coming))
 
 
-def advice(coming: ComingUp) -> Message:
+def advice(coming: SeatingOdds) -> Message:
     """Return in one line how likely the shop's own source is, and what else is likely where it is not.
 
     >>> from inner_rim.core.record.job import Rim, Tire, Wheel

@@ -44,7 +44,7 @@ class HasLimit(Protocol):
     def limit_part(self) -> LimitPart | None: ...
 
 
-def limit_words(found: HasLimit) -> str:
+def limit_words(result: HasLimit) -> str:
     """Return where a limit comes from, in words; of a part that was not read, which one.
 
     Words for a limit in kPa.
@@ -54,9 +54,9 @@ def limit_words(found: HasLimit) -> str:
 
     Source: docs/models.md 2.7.
     """
-    if found.limit_from == "unread" and found.limit_part is not None:
-        return UNREAD_WORDS[found.limit_part]
-    return LIMIT_WORDS[found.limit_from]
+    if result.limit_from == "unread" and result.limit_part is not None:
+        return UNREAD_WORDS[result.limit_part]
+    return LIMIT_WORDS[result.limit_from]
 
 
 UNREAD_WORDS: dict[LimitPart, str] = {
@@ -74,8 +74,8 @@ def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
     hook was not read, takes 500; a tire without tubeless mark 300.
 
     >>> from inner_rim.core.record.job import Rim, Tire
-    >>> found = limit(Tire(size="45-622", max_pressure_kpa=340.0), Rim(622.0, 24.0, hook="hooked"), 45.0)
-    >>> found.limit_kpa, found.limit_from
+    >>> result = limit(Tire(size="45-622", max_pressure_kpa=340.0), Rim(622.0, 24.0, hook="hooked"), 45.0)
+    >>> result.limit_kpa, result.limit_from
     (340.0, 'tire')
 
     Source: ISO 5775-2 for the hookless rim; caps from memory.
@@ -84,7 +84,7 @@ def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
     rim_cap = RIM_CAP_NARROW_KPA if width <= RIM_NARROW_UP_TO_MM else RIM_CAP_WIDE_KPA
     if rim.max_pressure_printed is False and width <= RIM_NO_FIGURE_UP_TO_MM:
         rim_cap = RIM_NO_FIGURE_KPA
-    found: list[Limit] = [
+    result: list[Limit] = [
         Limit(tire.max_pressure_kpa, "tire")
         if tire.max_pressure_kpa is not None
         else Limit(min(TIRE_CAP_MOST_KPA, TIRE_CAP_KPA_MM / nominal_width_mm), "unread", "tire"),
@@ -93,10 +93,10 @@ def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
         else Limit(rim_cap, "unread", "rim"),
     ]
     if rim.hook != "hooked":
-        found.append(Limit(STRAIGHT_SIDE_LIMIT_KPA, "straight_side"))
+        result.append(Limit(STRAIGHT_SIDE_LIMIT_KPA, "straight_side"))
     if tire.tubeless_ready is False:
-        found.append(Limit(UNMARKED_LIMIT_KPA, "unmarked"))
-    return min(found, key=lambda one: one.limit_kpa)
+        result.append(Limit(UNMARKED_LIMIT_KPA, "unmarked"))
+    return min(result, key=lambda one: one.limit_kpa)
 
 
 def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:

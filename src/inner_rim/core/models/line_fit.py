@@ -8,7 +8,7 @@ import msgspec
 NORMAL_90 = 1.645  # two-sided 90 % of a normal distribution
 
 
-class Line(msgspec.Struct, frozen=True):
+class FittedLine(msgspec.Struct, frozen=True):
     """A weighted line.
 
     Attributes:
@@ -26,7 +26,7 @@ class Line(msgspec.Struct, frozen=True):
     error: float = 0.0
 
 
-def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequence[float]) -> Line:
+def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequence[float]) -> FittedLine:
     """Return the weighted least-squares line, weights 1 / error^2, errors taken as known.
 
     Times in h, values and errors in the unit of what is fitted, here ln kPa.
@@ -55,4 +55,4 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
     slope = (
         sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True)) / spread
     )
-    return Line(mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total))
+    return FittedLine(mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total))

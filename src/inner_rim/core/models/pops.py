@@ -123,22 +123,22 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
         p = between_strokes(p, dt)
     least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
-    found, strokes = _in_rises(t, p, dt, sigma, top)
+    result, strokes = _in_rises(t, p, dt, sigma, top)
     asked = _asked(p, dt, sigma)
     for marks in (_drops(p, dt, sigma, least, strokes, asked), _short_strokes(p, dt, sigma, least, strokes)):
         for mark in sorted(marks, reverse=True):
             at = _sharpest(p, mark.sample, dt)
-            apart = all(abs(t[at] - pop.time_s) >= APART_S for pop in found)
+            apart = all(abs(t[at] - pop.time_s) >= APART_S for pop in result)
             if apart and _stays(p, at, mark.drop_kpa, dt, sigma):
-                found.append(Pop(float(t[at]), float(p[at]), mark.drop_kpa))
-    return tuple(sorted(found, key=lambda pop: pop.time_s))
+                result.append(Pop(float(t[at]), float(p[at]), mark.drop_kpa))
+    return tuple(sorted(result, key=lambda pop: pop.time_s))
 
 
 def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") -> tuple[list[Pop], "Mask"]:
     """The pops of the rises that are judged as a whole, and which boundaries are left to the strokes."""
     smooth = {rise.within.start: rise.steps for rise in smooth_rises(p, dt, sigma)}
     flows = flowing(p, dt, sigma)[-LAST_RISES:]
-    found: list[Pop] = []
+    result: list[Pop] = []
     strokes = top.copy()
     for within, end in zip(flows, [*(flow.start for flow in flows), p.size][1:], strict=True):
         fast = speed_kpa_s(p, within, dt) > FAST_KPA_S
@@ -155,13 +155,13 @@ def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") 
         share = FAST_LEAST_SHARE if fast or within.start not in smooth else LEAST_SHARE
         for k, drop in steps:
             at = _sharpest(p, min(k, p.size - 2), dt)
-            new = all(abs(t[at] - pop.time_s) > SOON_S for pop in found)
+            new = all(abs(t[at] - pop.time_s) > SOON_S for pop in result)
             large = drop > share * (p[at] + AMBIENT_KPA) and p[at] > LEAST_KPA + 3.0 * sigma
             if new and top[at] and large and _stays(p, at, drop, dt, sigma):
-                found.append(Pop(float(t[at]), float(p[at]), drop))
+                result.append(Pop(float(t[at]), float(p[at]), drop))
         strokes[max(0, within.start - 1) : max(0, within.stop - EDGE)] = False
         strokes[within.stop + round(AT_THE_END_S / dt) : _filled_until(p, within, end, sigma)] = False
-    return found, strokes
+    return result, strokes
 
 
 def _filled_until(p: "Samples", rise: slice, end: int, sigma: float) -> int:
@@ -231,18 +231,18 @@ def _drops(
     moment = max(1, round(MOMENT_S / dt))
     hint = _hints(p, moment)
     clear = 2.0 * sigma * math.sqrt(2.0 / moment)
-    found: dict[int, _Mark] = {}
+    result: dict[int, _Mark] = {}
     for i in map(int, np.flatnonzero((hint > np.maximum(0.4 * least, clear)) & top)):
         low = max(0, i - moment)
         k = low + int(hint[low : i + moment + 1].argmax())
-        if k in found or k + 1 < 3 * moment or hint[k] <= SHOWN_SHARE * least[k]:
+        if k in result or k + 1 < 3 * moment or hint[k] <= SHOWN_SHARE * least[k]:
             continue
         late = range(0, 3 * moment, moment)  # a gauge that lags shows the drop later
         best = max(_evidence(p, k, shift, float(hint[k]), dt) for shift in late)
-        found[k] = _Mark(best / (sigma * sigma), k, float(hint[k]))
+        result[k] = _Mark(best / (sigma * sigma), k, float(hint[k]))
     return [
         mark
-        for mark in found.values()
+        for mark in result.values()
         if mark.evidence
         > asked[mark.sample] * (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
     ]
@@ -311,7 +311,7 @@ def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top:
     error = sigma * math.sqrt(2.0 / period)
     usually = MAD_TO_SIGMA * float(np.median(np.abs(short)))
     scale = max(error, usually)
-    found: list[_Mark] = []
+    result: list[_Mark] = []
     reach = period // 2
     for k in np.flatnonzero((short > STROKE_SIGMAS * scale) & (short > least[edge - 1])):
         low, high = max(0, k - reach), min(short.size, k + reach + 1)
@@ -319,8 +319,8 @@ def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top:
             continue
         near = [short[i] for i in (k - round(1.5 * period), k + round(1.5 * period)) if 0 <= i < short.size]
         if len(near) == 2 and max(near) < 0.5 * short[k]:  # not the end of pumping
-            found.append(_Mark(float((short[k] / scale) ** 2), int(edge[k] - 1), float(short[k])))
-    return found
+            result.append(_Mark(float((short[k] / scale) ** 2), int(edge[k] - 1), float(short[k])))
+    return result
 
 
 def _sharpest(p: "Samples", i: int, dt: float) -> int:

@@ -203,9 +203,9 @@ def pick_pressure(
     >>> from inner_rim.core.plan.resolve import resolve
     >>> from inner_rim.core.models.rim import bed_of
     >>> from inner_rim.core.models.tire import mount
-    >>> found = resolve(wheel)
+    >>> result = resolve(wheel)
     >>> mounted = mount(wheel.tire, rim, bed_of(rim))
-    >>> pick_pressure(wheel, mounted, found.rider, found.methods).limit_kpa
+    >>> pick_pressure(wheel, mounted, result.rider, result.methods).limit_kpa
     288.8888888888889
 
     Source: see `drop_pressure_kpa`, `limit`; ladder and settling common practice.
@@ -287,8 +287,8 @@ def printed_kpa(wheel: Wheel) -> float | None:
 
     Source: the parts' manufacturers.
     """
-    found = [p for p in (wheel.tire.max_pressure_kpa, wheel.rim.max_pressure_kpa) if p is not None]
-    return min(found, default=None)
+    result = [p for p in (wheel.tire.max_pressure_kpa, wheel.rim.max_pressure_kpa) if p is not None]
+    return min(result, default=None)
 
 
 def _band(wheel: Wheel, start: float, floor: float, ceiling: float) -> tuple[float, float]:

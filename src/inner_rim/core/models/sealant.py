@@ -160,12 +160,12 @@ def allowances(tire: Tire, has_insert: bool) -> dict[str, float]:
 
     Source: common practice, no published source.
     """
-    found = {
+    result = {
         "new tire": ALLOWANCE_NEW_TIRE if tire.new else 0.0,
         "no tubeless marking": ALLOWANCE_NO_MARKING if tire.tubeless_ready is False else 0.0,
         "insert": ALLOWANCE_INSERT if has_insert else 0.0,
     }
-    return {name: share for name, share in found.items() if share > 0.0}
+    return {name: share for name, share in result.items() if share > 0.0}
 
 
 def coat_ml(mounted: MountedTire, rim_diameter_mm: float) -> float:
@@ -334,8 +334,8 @@ def pick_sealant(
     >>> from inner_rim.core.plan.resolve import resolve
     >>> from inner_rim.core.models.rim import bed_of
     >>> from inner_rim.core.models.tire import mount
-    >>> found = resolve(wheel)
-    >>> pick_sealant(wheel, mount(wheel.tire, rim, bed_of(rim)), found.methods, found.stock).loads_ml
+    >>> result = resolve(wheel)
+    >>> pick_sealant(wheel, mount(wheel.tire, rim, bed_of(rim)), result.methods, result.stock).loads_ml
     (60.0,)
 
     Source: docs/models.md 2.4.

@@ -38,7 +38,7 @@ EDGE, LEAST_SAMPLES = 3, 12
 SCANNED, LAST_RISES = 150, 12
 
 
-class Step(NamedTuple):
+class RiseStep(NamedTuple):
     """A step down in a rise: after which sample, and by how much."""
 
     sample: int
@@ -49,7 +49,7 @@ class SmoothRise(NamedTuple):
     """A rise that one curve explains: which samples, and the steps in it."""
 
     within: slice
-    steps: tuple[Step, ...]
+    steps: tuple[RiseStep, ...]
 
 
 def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list[SmoothRise]:
@@ -74,15 +74,17 @@ def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list
     """
     import numpy as np
 
-    found = []
+    result = []
     for within in flowing(pressure_kpa, dt_s, sigma_kpa)[-LAST_RISES:]:
         rise = pressure_kpa[within]
         if rise.size < LEAST_SAMPLES or rise.size * dt_s > LONGEST_S or np.ptp(rise) < LEAST_KPA:
             continue
         steps = _steps(rise, dt_s, sigma_kpa)
         if steps is not None:
-            found.append(SmoothRise(within, tuple(Step(within.start + k, drop) for k, drop in sorted(steps))))
-    return found
+            result.append(
+                SmoothRise(within, tuple(RiseStep(within.start + k, drop) for k, drop in sorted(steps)))
+            )
+    return result
 
 
 class _Fit(NamedTuple):
@@ -128,12 +130,12 @@ class _Curve:
         import numpy as np
 
         behind = np.cumsum((self._fades[:, None] * series)[::-1], axis=0)[::-1]
-        found: Table = self._half * behind[1:] / self._fades[:-1, None]
+        result: Table = self._half * behind[1:] / self._fades[:-1, None]
         if self._catches_up is not None:
             longer = np.concatenate([series[1:], np.zeros((self._catches_up.size - 1, series.shape[1]))])
             late = [np.correlate(column, self._catches_up, "valid") for column in longer.T]
-            found = self._gain * (found - np.stack(late, axis=1))
-        return found
+            result = self._gain * (result - np.stack(late, axis=1))
+        return result
 
     def gains(self, basis: "Table", rest: "Samples", down: bool) -> "Samples":
         """How much less a step at each boundary would leave of the rest."""
@@ -221,7 +223,7 @@ def _source(
     return min(itertools.product(empties_s, (0.0, *LAGS_S)), key=cost)
 
 
-def _steps(rise: "Samples", dt: float, sigma: float) -> list[Step] | None:
+def _steps(rise: "Samples", dt: float, sigma: float) -> list[RiseStep] | None:
     """The steps of the curve that explains a rise best; None if none explains it, or a step up would help."""
     import numpy as np
 
@@ -239,10 +241,10 @@ def _steps(rise: "Samples", dt: float, sigma: float) -> list[Step] | None:
     if not explained:
         return None
     heights = np.linalg.lstsq(columns, rise, rcond=None)[0][smooth:]
-    found = []
+    result = []
     for i, k in enumerate(best.steps):
         _basis, rest = _left(np.delete(columns, smooth + i, axis=1), rise)
         worth = float(rest @ rest) / variance - best.left
         if worth * UP_SHARE > up and worth * min(1.0, speed / FAST_KPA_S) > EVIDENCE:
-            found.append(Step(k, -float(heights[i])))
-    return found
+            result.append(RiseStep(k, -float(heights[i])))
+    return result

@@ -151,7 +151,7 @@ def overlap_deg(
     return begin, begin + length
 
 
-class Lay(msgspec.Struct, frozen=True):
+class TapeLayout(msgspec.Struct, frozen=True):
     """What is laid: the roll's figures, the layers, and how long a turn is."""
 
     material: str
@@ -182,8 +182,8 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool
     >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
     >>> from inner_rim.core.plan.resolve import resolve
     >>> from inner_rim.core.models.rim import bed_of
-    >>> found = resolve(wheel)
-    >>> pick_tape(rim, bed_of(rim), found.methods, found.stock).width_mm
+    >>> result = resolve(wheel)
+    >>> pick_tape(rim, bed_of(rim), result.methods, result.stock).width_mm
     27.0
 
     Source: docs/models.md 2.2; bounds and methods common practice, no published source.
@@ -230,7 +230,7 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool
     return msgspec.structs.replace(pick, why=_why(pick, bed, lay.turn_mm))
 
 
-def _lay(rim: Rim, bed: Bed, methods: Methods, stock: Stock, width_mm: float | None) -> Lay:
+def _lay(rim: Rim, bed: Bed, methods: Methods, stock: Stock, width_mm: float | None) -> TapeLayout:
     """What is laid of a width: as its roll says, else as the shelf and the kind of tape say."""
     roll = next((one for one in stock.tapes if one.width_mm == width_mm), None)
     material = roll.material if roll is not None and roll.material is not None else methods.tape_kind
@@ -240,7 +240,7 @@ def _lay(rim: Rim, bed: Bed, methods: Methods, stock: Stock, width_mm: float | N
     layers, for_fit = _layers(rim, methods, material, thickness)
     turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
     length = roll.roll_length_mm if roll is not None else None
-    return Lay(
+    return TapeLayout(
         material, thickness, layers, for_fit, turn, length if length is not None else stock.roll_length_mm
     )
 

@@ -191,7 +191,7 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
     cavity = cavity_ml(rim.bead_seat_diameter_mm, max(0.5, 0.5 * mounted - casing), centre, bed)
     ratio = (tire.measured_width_mm or size.width_mm) / internal
     taken = insert.volume_ml if insert is not None and insert.volume_ml is not None else 0.0
-    found = MountedTire(
+    result = MountedTire(
         bead_seat_diameter_mm=size.bead_seat_diameter_mm,
         mounted_width_mm=mounted,
         section_height_mm=height,
@@ -204,12 +204,12 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
         centre_mm=centre,
         why=NO_WHY,
     )
-    return msgspec.structs.replace(found, why=_why(found, tire, arc, internal))
+    return msgspec.structs.replace(result, why=_why(result, tire, arc, internal))
 
 
-def _why(found: MountedTire, tire: Tire, arc: float, internal: float) -> Why:
-    width, measured_on = _measured(tire, found.nominal_width_mm)
-    mounted = found.mounted_width_mm
+def _why(result: MountedTire, tire: Tire, arc: float, internal: float) -> Why:
+    width, measured_on = _measured(tire, result.nominal_width_mm)
+    mounted = result.mounted_width_mm
     gain = (mounted_width_mm(arc, internal + 0.5) - mounted_width_mm(arc, internal - 0.5)) / 1.0
     figures: dict[str, float | int | str] = {
         "tire_width_mm": width,
@@ -219,11 +219,11 @@ def _why(found: MountedTire, tire: Tire, arc: float, internal: float) -> Why:
         "mounted_width_mm": mounted,
         "nine_times_in_ten_from_mm": (1.0 - _width_share(tire)) * mounted,
         "nine_times_in_ten_to_mm": (1.0 + _width_share(tire)) * mounted,
-        "section_height_mm": found.section_height_mm,
-        "casing_mm": found.casing_mm,
-        "cavity_litre": found.cavity_ml / ML_PER_LITRE,
+        "section_height_mm": result.section_height_mm,
+        "casing_mm": result.casing_mm,
+        "cavity_litre": result.cavity_ml / ML_PER_LITRE,
         "width_gain_per_mm_of_rim": gain,
-        "width_ratio": found.width_ratio,
+        "width_ratio": result.width_ratio,
     }
     return Why(
         formula=(

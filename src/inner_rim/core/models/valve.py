@@ -99,31 +99,31 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
 
     Source: common practice, no published source.
     """
-    found = {}
+    result = {}
     base = stem.base_mm if stem is not None and stem.base_mm is not None else BASE_MM
     hole = stem.hole_mm if stem is not None and stem.hole_mm is not None else SLIM_HOLE_MM
     if bed.measured and bed.floor_mm < base:
-        found["base"] = Message(
+        result["base"] = Message(
             "Base of {base_mm} in a floor of {floor_mm}: take a narrow or rectangular one",
             {"base_mm": base, "floor_mm": bed.floor_mm},
         )
     if rim.valve_hole_mm is not None and rim.valve_hole_mm > hole + HOLE_PLAY_MM:
-        found["hole"] = Message(
+        result["hole"] = Message(
             "Hole of {hole_mm}: a slim valve needs a reducing grommet", {"hole_mm": rim.valve_hole_mm}
         )
     if rim.valve_hole_mm is not None and rim.valve_hole_mm < hole - HOLE_PLAY_MM:
-        found["hole"] = Message(
+        result["hole"] = Message(
             "Hole of {hole_mm}: too small for this valve, take a slim one", {"hole_mm": rim.valve_hole_mm}
         )
     if rim.valve_face in ("curved", "thin"):
-        found["washer"] = Message("A {face} face under the nut: a shaped washer", {"face": rim.valve_face})
+        result["washer"] = Message("A {face} face under the nut: a shaped washer", {"face": rim.valve_face})
     if insert is not None and not insert.ported and not (stem is not None and stem.ported):
-        found["ports"] = Message(
+        result["ports"] = Message(
             "The insert has no ports: a valve with side ports"
             if insert.ported is False
             else "Ports of the insert not entered: a valve with side ports if it has none"
         )
-    return found
+    return result
 
 
 def pick_valve(
@@ -145,9 +145,9 @@ def pick_valve(
     >>> from inner_rim.core.plan.resolve import resolve
     >>> from inner_rim.core.models.rim import bed_of
     >>> from inner_rim.core.models.tape import pick_tape
-    >>> found = resolve(wheel)
-    >>> tape = pick_tape(rim, bed_of(rim), found.methods, found.stock)
-    >>> pick_valve(rim, bed_of(rim), tape, found.methods, found.stock).length_mm is None
+    >>> result = resolve(wheel)
+    >>> tape = pick_tape(rim, bed_of(rim), result.methods, result.stock)
+    >>> pick_valve(rim, bed_of(rim), tape, result.methods, result.stock).length_mm is None
     True
 
     Source: docs/models.md 2.3.

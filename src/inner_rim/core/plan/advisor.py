@@ -11,7 +11,7 @@ from inner_rim.core.models.inflation import (
     FACTORS,
     SOURCE_WORDS,
     Bottle,
-    ComingUp,
+    SeatingOdds,
     Source,
     free_flow_l_s,
     most_leak_l_s,
@@ -179,7 +179,7 @@ def suggestions(
     if source in ("compressor", "charge") and core_out:
         useless.add("bigger_source")
     counts = shop or {}
-    found = []
+    result = []
     for remedy in order:
         if remedy in useless:
             continue
@@ -187,7 +187,7 @@ def suggestions(
         prior = (
             LOW_PROBABILITY[remedy] if low else _prior(remedy, plan, source or "floor_pump", bool(core_out))
         )
-        found.append(
+        result.append(
             Suggestion(
                 remedy=remedy,
                 text=Message(REMEDY_WORDS[remedy]),
@@ -199,8 +199,8 @@ def suggestions(
                 minutes=MINUTES[remedy],
             )
         )
-    found.sort(key=lambda s: (s.tried, -s.probability / s.minutes))
-    return tuple(found)
+    result.sort(key=lambda s: (s.tried, -s.probability / s.minutes))
+    return tuple(result)
 
 
 def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> float:
@@ -246,15 +246,15 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
 
 def remedy_counts(attempts: Sequence[Attempt]) -> dict[str, tuple[int, int]]:
     """Return (worked, tried) of each remedy over the attempts of a shop: it worked where both sides came up."""
-    found: dict[str, tuple[int, int]] = {}
+    result: dict[str, tuple[int, int]] = {}
     for attempt in attempts:
         for remedy in attempt.changed:
-            worked, counted = found.get(remedy, (0, 0))
-            found[remedy] = (worked + (attempt.outcome == "both_up"), counted + 1)
-    return found
+            worked, counted = result.get(remedy, (0, 0))
+            result[remedy] = (worked + (attempt.outcome == "both_up"), counted + 1)
+    return result
 
 
-def judged_gap_mm(coming: ComingUp, seen: GapSeen) -> float:
+def judged_gap_mm(coming: SeatingOdds, seen: GapSeen) -> float:
     """Return the gap to reckon with: the usual one for this fit, moved inside what the attempts allow."""
     gap = coming.gap_mm
     if seen.above_mm is not None:

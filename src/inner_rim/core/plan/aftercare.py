@@ -76,14 +76,14 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     if plan.setup.does == "back_to_tube":
         return ()
     taped = _taped_on(wheel, plan)
-    found = [*_sealant_dates(wheel, plan), *_tape_dates(wheel, plan, taped)]
+    result = [*_sealant_dates(wheel, plan), *_tape_dates(wheel, plan, taped)]
     if wheel.insert is not None:
         before = wheel.insert.tires_used if wheel.insert.tires_used is not None else 0
         used = before + since.tires
         if used >= TIRES_PER_INSERT:
             words = Message("Insert: used with {tires} tires, inspect it", {"tires": used})
-            found.append(DueCare("insert", taped, words))
-    return tuple(sorted(found, key=lambda care: care.day))
+            result.append(DueCare("insert", taped, words))
+    return tuple(sorted(result, key=lambda care: care.day))
 
 
 def _dip_seen(wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float) -> DipSeen:
@@ -128,10 +128,12 @@ def _sealant_dates(wheel: Wheel, plan: WheelPlan) -> list[DueCare]:
     dosed, life, dips = _dosed(plan), life_days(wheel, plan), _telling_dips(wheel, plan)
     refresh, check = after(dosed, timedelta(days=life)), after(dosed, timedelta(days=0.5 * life))
     dose = {"dose_ml": plan.sealant.dose_ml}
-    found = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]
+    result = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]
     if not dips:
-        found.append(DueCare("check", check.date(), Message("Look into the tire: how much sealant is left?")))
-    return found
+        result.append(
+            DueCare("check", check.date(), Message("Look into the tire: how much sealant is left?"))
+        )
+    return result
 
 
 def _taped_on(wheel: Wheel, plan: WheelPlan) -> date:

@@ -72,21 +72,21 @@ class PickLine(msgspec.Struct, frozen=True):
 
 def needs_of(wheel: Wheel, plan: WheelPlan, sealant: str = "") -> tuple[Need, ...]:
     """Return what a wheel takes, stage by stage; `sealant` is the name of the shop's."""
-    found = []
+    result = []
     tape, setup = plan.tape, plan.setup
     if tape.width_mm is not None and setup.lays_tape:
-        found.append(Need("tape", "tape", tape.length_mm, figure_mm=tape.width_mm))
+        result.append(Need("tape", "tape", tape.length_mm, figure_mm=tape.width_mm))
     if plan.valve.length_mm is not None and setup.tire_goes_on and not setup.keeps_valve:
-        found.append(Need("valve", "valve", 1.0, name=plan.valve.stem or "", figure_mm=plan.valve.length_mm))
+        result.append(Need("valve", "valve", 1.0, name=plan.valve.stem or "", figure_mm=plan.valve.length_mm))
     if wheel.insert is not None and setup.tire_goes_on and not setup.keeps_insert:
-        found.append(Need("insert", "insert", 1.0, name=wheel.insert.name or ""))
+        result.append(Need("insert", "insert", 1.0, name=wheel.insert.name or ""))
     if wheel.tire.new and wheel.tire.name and setup.kind in NEW_TIRE:
-        found.append(Need("tire", "mount", 1.0, name=wheel.tire.name))
+        result.append(Need("tire", "mount", 1.0, name=wheel.tire.name))
     if setup.takes_sealant:
-        found.append(Need("sealant", "sealant", plan.sealant.dose_ml, name=sealant))
+        result.append(Need("sealant", "sealant", plan.sealant.dose_ml, name=sealant))
     else:
-        found.append(Need("tube", "mount", 1.0, figure_mm=wheel.rim.bead_seat_diameter_mm))
-    return tuple(found)
+        result.append(Need("tube", "mount", 1.0, figure_mm=wheel.rim.bead_seat_diameter_mm))
+    return tuple(result)
 
 
 def item_for(need: Need, items: Iterable[Item]) -> Item | None:
@@ -115,7 +115,7 @@ def pick_list(
     """
     amounts: dict[tuple[PartKind, str, float], float] = {}
     names: dict[tuple[PartKind, str, float], list[str]] = {}
-    found: dict[tuple[PartKind, str, float], Item | None] = {}
+    result: dict[tuple[PartKind, str, float], Item | None] = {}
     for wheel, needs, done in wheels:
         for need in needs:
             if need.stage in done:
@@ -124,15 +124,15 @@ def pick_list(
             key = (need.kind, item.name if item else need.name, need.figure_mm)
             amounts[key] = amounts.get(key, 0.0) + need.amount
             names.setdefault(key, []).append(wheel)
-            found[key] = item
+            result[key] = item
     lines = [
         PickLine(
             kind=key[0],
             name=key[1],
             figure_mm=key[2],
             amount=amount,
-            on_hand=item.stock if (item := found[key]) else None,
-            bottles=_bottles(found[key], amount),
+            on_hand=item.stock if (item := result[key]) else None,
+            bottles=_bottles(result[key], amount),
             wheels=tuple(names[key]),
         )
         for key, amount in amounts.items()

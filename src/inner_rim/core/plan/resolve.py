@@ -34,8 +34,8 @@ def resolve(
 
     >>> from inner_rim.core.record.job import Rim, Tire
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> found = resolve(Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern"), practice=Practice(dose="lean"))
-    >>> found.methods.dose, found.methods.climate, found.rider.total_mass_kg
+    >>> result = resolve(Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern"), practice=Practice(dose="lean"))
+    >>> result.methods.dose, result.methods.climate, result.rider.total_mass_kg
     ('lean', 'temperate', 90.0)
     """
     said = layered(wheel.practice, practice)

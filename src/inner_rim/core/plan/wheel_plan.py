@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import msgspec
 
-from inner_rim.core.models.inflation import ComingUp, circumstances_of, judge_coming_up
+from inner_rim.core.models.inflation import SeatingOdds, circumstances_of, seating_odds
 from inner_rim.core.models.insert import InsertPick, pick_insert, with_effects
 from inner_rim.core.models.mounting import MountingPick, pick_mounting
 from inner_rim.core.models.pressure import PressurePick, pick_pressure
@@ -20,7 +20,7 @@ from inner_rim.core.procedure.actions import KINDS, Action, code_of
 from inner_rim.core.procedure.check import BrokenRecipe, check
 from inner_rim.core.procedure.fold import LAYER, fold_log
 from inner_rim.core.procedure.goals import Milestone, goals_of
-from inner_rim.core.procedure.sentences import Known
+from inner_rim.core.procedure.sentences import SentenceInputs
 from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up, start_of
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
@@ -65,7 +65,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
     mounting: MountingPick
     sealant: SealantPick
     pressure: PressurePick
-    coming_up: ComingUp
+    coming_up: SeatingOdds
     weights: Weights
     work: str
     minutes_hands: float
@@ -261,7 +261,11 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
     around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers, changed=changed)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     insert = _insert(
-        wheel, picks.bed, tape_mm, Effects(picks.tire, mounting, picks.sealant.dose_ml, pressure), resolved
+        wheel,
+        picks.bed,
+        tape_mm,
+        InsertEffects(picks.tire, mounting, picks.sealant.dose_ml, pressure),
+        resolved,
     )
     return WheelPlan(
         name=wheel.name,
@@ -274,7 +278,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         mounting=mounting,
         sealant=picks.sealant,
         pressure=pressure,
-        coming_up=judge_coming_up(
+        coming_up=seating_odds(
             wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned
         ),
         weights=weigh(wheel, setup, picks.bed, picks.tire, tape, picks.sealant),
@@ -315,7 +319,7 @@ def _procedure(
     """What is behind and what remains, in words: what was said once is not said again."""
     stock, pressure = picks.resolved.stock, picks.pressure
     words = Words(
-        Known(
+        SentenceInputs(
             picks.wheel,
             picks.resolved.methods,
             setup,
@@ -366,7 +370,7 @@ def pooled_ml(plan: WheelPlan) -> float:
     return max(0.0, inside_ml(plan) - coat)
 
 
-class Effects(msgspec.Struct, frozen=True):
+class InsertEffects(msgspec.Struct, frozen=True):
     """What an insert acts on."""
 
     tire: MountedTire
@@ -383,7 +387,9 @@ class Effects(msgspec.Struct, frozen=True):
         }
 
 
-def _insert(wheel: Wheel, bed: Bed, tape_mm: float, having: Effects, resolved: Resolved) -> InsertPick | None:
+def _insert(
+    wheel: Wheel, bed: Bed, tape_mm: float, having: InsertEffects, resolved: Resolved
+) -> InsertPick | None:
     """Return whether the insert fits and what it changes, None without one."""
     if wheel.insert is None:
         return None
@@ -391,7 +397,7 @@ def _insert(wheel: Wheel, bed: Bed, tape_mm: float, having: Effects, resolved: R
     bare = msgspec.structs.replace(wheel, insert=None)
     tire = mount(wheel.tire, wheel.rim, bed)
     injector = resolved.stock.injector_ml if methods.sealant_route == "inject" else None
-    without = Effects(
+    without = InsertEffects(
         tire,
         pick_mounting(wheel.rim, bed, tape_mm, None),
         dose_ml(wheel.tire, tire, False, methods, injector),

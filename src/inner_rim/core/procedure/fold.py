@@ -14,7 +14,7 @@ from inner_rim.core.procedure.goals import Milestone
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.stops import NO_OVERRIDE
-from inner_rim.core.procedure.summary import Done, LogSummary, Read, Seating, Since
+from inner_rim.core.procedure.summary import Done, LogSummary, Read, SeatingLog, Since
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
     Attempt,
@@ -96,7 +96,7 @@ class _Effect(msgspec.Struct):
     done: Done | None
     state: WheelState
     dose: Dose | None = None
-    seating: Seating = Seating()
+    seating: SeatingLog = SeatingLog()
     seated_kpa: float | None = None
 
 
@@ -110,7 +110,7 @@ class _Fold:
         self.when = ""
         self.in_ml, self.in_name = in_ml, in_name
         self.changes = LogChanges()
-        self.seating = Seating()
+        self.seating = SeatingLog()
         self.seated_kpa: float | None = None
         self.whole, self.failed, self.overridden = set[str](), set[str](), set[str]()
         self.answered: dict[str, bool] = {}
@@ -254,7 +254,7 @@ class _Fold:
         last = self.effects[-1] if self.effects else None
         self.state = last.state if last is not None else self.start
         over = self.seating.over_limit
-        self.seating = last.seating if last is not None else Seating()
+        self.seating = last.seating if last is not None else SeatingLog()
         self.seating = msgspec.structs.replace(self.seating, over_limit=over, changes=())
         self.seated_kpa = last.seated_kpa if last is not None else None
         self.may_have_air = True  # a slip was taken back: the air may never have been out
@@ -464,7 +464,7 @@ def _again(fold: _Fold, entry: StepEntry) -> None:
     fold.overridden.clear()
     fold.answered.clear()
     fold.readings.clear()
-    fold.seating = Seating(over_limit=fold.seating.over_limit, changes=("layer",) if layer else ())
+    fold.seating = SeatingLog(over_limit=fold.seating.over_limit, changes=("layer",) if layer else ())
     fold.seated_kpa = fold.seated_kpa if seated and entry.stage != "tape" else None
     fold.signed, fold.leak, fold.left_ml = None, "", None
     fold.run += 1
@@ -523,7 +523,7 @@ def _seen(fold: _Fold, code: str, question: str, rechecked: bool) -> None:
 def _take_changed(fold: _Fold, entry: Changed) -> None:
     seating = fold.seating
     if entry.remedy == "tube_first":  # the beads come up by another way
-        seating = Seating(over_limit=seating.over_limit, tries=seating.tries)
+        seating = SeatingLog(over_limit=seating.over_limit, tries=seating.tries)
     fold.seating = msgspec.structs.replace(seating, changes=(*seating.changes, entry.remedy))
     _bring_about(fold, entry.remedy)
 
@@ -550,7 +550,7 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
     if outcome == "not_up" and not entry.builds(fold.plan.steps_kpa[0]):
         outcome = "no_pressure"
     step, climbed = _next_step(fold, outcome, entry.target_kpa)
-    fold.seating = Seating(
+    fold.seating = SeatingLog(
         step=step,
         outcome=outcome,
         low_left=entry.low_left,
@@ -617,7 +617,7 @@ def _take_inspection(fold: _Fold, entry: Inspection) -> None:
     uneven = bool(entry.low_left or entry.low_right)
     seating = fold.seating
     if entry.after_over_limit:  # the air is out: the line is looked at again at pressure
-        fold.seating = Seating(tries=seating.tries)
+        fold.seating = SeatingLog(tries=seating.tries)
         fold.say((*_beads_on(fold), "air=flat", "line=unseen"))
     fold.seating = msgspec.structs.replace(
         fold.seating,

@@ -224,7 +224,7 @@ def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
     inside_done = ("did=rim.wipe", *((f"did={inside}",) if inside else ()))
     yield Milestone("strip", "bead.off_one", ("last=off",), inside_done)
     yield Milestone("strip", "strip.sealant_out", ("sealant=none",), inside_done)
-    if setup.found.taped:
+    if setup.arrival.taped:
         yield Milestone("strip", "tape.keep_look", ("tape=sound|not_needed",), (), "tape_damaged")
     yield once("strip", "valve.core_check", "valve_core_stuck")
     yield from _tire_that_stays(setup)
@@ -241,7 +241,7 @@ def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
 
 def _tire_that_stays(setup: Setup) -> Iterator[Milestone]:
     """A tire that was on is looked at in place; one that came in off goes on first."""
-    if setup.found.tire == "off":
+    if setup.arrival.tire == "off":
         yield from _tire(setup)
         yield Milestone("mount", "bead.first", ("first=on|seated",))
     else:
@@ -286,12 +286,12 @@ def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("strip", out, ("insert=off",))
     yield Milestone("strip", "strip.sealant_out", ("sealant=none",))
     yield Milestone("strip", "strip.valve_out", ("valve=none",), tube)
-    if setup.found.taped:
+    if setup.arrival.taped:
         yield Milestone("strip", "tape.keep_look", ("tape=sound|not_needed",), (), "tape_damaged")
     yield once("strip", "tire.thorns", "thorns_left")
     if setup.boots:
         yield once("strip", "repair.boot")
-    if setup.found.tire == "off":
+    if setup.arrival.tire == "off":
         yield from _tire(setup)
         yield Milestone("mount", "bead.first", ("first=on|seated",))
     yield Milestone("mount", "tube.in", tube)

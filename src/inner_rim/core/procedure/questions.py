@@ -12,7 +12,7 @@ from inner_rim.core.procedure.stops import Stop
 from inner_rim.core.record.why import Message
 
 
-class Question(msgspec.Struct, frozen=True):
+class StepQuestion(msgspec.Struct, frozen=True):
     """A question of the inspection.
 
     Attributes:
@@ -28,94 +28,94 @@ class Question(msgspec.Struct, frozen=True):
 
 
 _ALL = (
-    Question(
+    StepQuestion(
         "spoke_end_through",
         "Spoke ends below the rim bed, no burrs?",
         "A spoke end sticks up: file it flush, or it will puncture the tape.",
     ),
-    Question(
+    StepQuestion(
         "carbon_damaged",
         "Carbon rim sound: no crack, no soft spot, no white line?",
         "The carbon rim is damaged. Do not mount a tire on it.",
     ),
-    Question(
+    StepQuestion(
         "rim_dented",
         "Rim walls free of dents and cracks?",
         "A dent in the rim wall leaks air. Straighten it or use another rim.",
     ),
-    Question(
+    StepQuestion(
         "tape_damaged",
         "Old tape sound: no cut, no lifted edge, no dimple at a spoke hole?",
         "The old tape is damaged. Take it off and tape the rim again.",
         "retape",
     ),
-    Question(
+    StepQuestion(
         "tape_laid_badly",
         "Edges down on both shoulders, no wrinkle, overlap sealed, nothing lifted at the spoke holes?",
         "The tape is not down everywhere. Press it down, or lay it again.",
     ),
-    Question(
+    StepQuestion(
         "valve_core_stuck",
         "Stem and core free of dried sealant, core moves freely?",
         "The valve is clogged. Clean it or replace the core.",
     ),
-    Question(
+    StepQuestion(
         "tire_unsound",
         "Sound: no cut through the casing, no torn bead, two plugs at most?",
         "The tire is damaged at the casing or bead. Use another tire.",
     ),
-    Question(
+    StepQuestion(
         "thorns_left",
         "Felt all round inside the tire: nothing sharp left?",
         "Something sharp is left in the tire. It would puncture the tube.",
     ),
-    Question(
+    StepQuestion(
         "arrow_not_confirmed",
         "Arrow: will the tire turn the right way on this side?",
         "The arrow points the wrong way. Turn the tire around before the first bead goes on.",
     ),
-    Question(
+    StepQuestion(
         "arrow_not_confirmed_insert",
         "Arrow: with this insert in, will the tire turn the right way?",
         "The arrow points the wrong way. Turn the tire around before the insert goes in.",
     ),
-    Question(
+    StepQuestion(
         "insert_worn",
         "Sound: no gash, still springy?",
         "The insert is gashed or worn out. Use a new one.",
     ),
-    Question(
+    StepQuestion(
         "bead_line_low",
         "Molded line even on both sides, all the way round?",
         "A bead is low. Let the air out, push that spot in, wet it, and inflate again.",
     ),
-    Question(
+    StepQuestion(
         "bead_line_low_again",
         "Molded line still even on both sides after inflating again?",
         "A bead is low. Let the air out, push that spot in, wet it, and inflate again.",
     ),
-    Question(
+    StepQuestion(
         "bead_line_low_last",
         "Sealant in, at pressure: molded line even on both sides?",
         "A bead is low. Let the air out, push that spot in, wet it, and inflate again.",
     ),
-    Question(
+    StepQuestion(
         "dry_test_leaks",
         "Dry test: does it hold for a minute without sealant?",
         "It leaks without sealant. Find the leak, or add another layer of tape.",
     ),
-    Question(
+    StepQuestion(
         "beads_unseat",
         "Air out: are both beads still on their seats?",
         "The beads drop off their seats when the air is out. Add another layer of tape.",
     ),
-    Question(
+    StepQuestion(
         "bead_line_uneven",
         "Spin it past a fixed point: no hop, no wobble?",
         "The wheel hops or wobbles: a bead is low, the insert is crooked, or the casing is torn. Let the air out and seat it again.",
     ),
 )
-QUESTIONS: dict[str, Question] = {question.code: question for question in _ALL}
+QUESTIONS: dict[str, StepQuestion] = {question.code: question for question in _ALL}
 
 
 _WORDS = {question.code: Message(question.words) for question in _ALL}

@@ -72,7 +72,7 @@ PLAIN = {
 }
 
 
-class Known(msgspec.Struct, frozen=True):
+class SentenceInputs(msgspec.Struct, frozen=True):
     """What the sentences of one wheel are made from.
 
     Attributes:
@@ -98,7 +98,7 @@ class Known(msgspec.Struct, frozen=True):
         return self.mounting.last_side or "left"
 
 
-def _strip_break_beads(known: Known) -> Message:
+def _strip_break_beads(known: SentenceInputs) -> Message:
     if known.mounting.last_side is None:
         return Message("Break both beads into the rim well, starting at the valve")
     return Message(
@@ -107,19 +107,19 @@ def _strip_break_beads(known: Known) -> Message:
     )
 
 
-def _tape_find(known: Known) -> Message:
+def _tape_find(known: SentenceInputs) -> Message:
     return Message("Get {what}, and lay it", {"what": known.tape.to_buy})
 
 
-def _tape_trim(known: Known) -> Message:
+def _tape_trim(known: SentenceInputs) -> Message:
     return Message("Trim the roll to {trim_mm}", {"trim_mm": known.tape.trim_to_mm or 0.0})
 
 
-def _hole_open(known: Known) -> Message:
+def _hole_open(known: SentenceInputs) -> Message:
     return Message(_HOLE[known.methods.hole])
 
 
-def _valve_fit(known: Known) -> Message:
+def _valve_fit(known: SentenceInputs) -> Message:
     valve = known.valve
     values: dict[str, float | int | str] = {}
     if known.setup.keeps_valve:
@@ -134,13 +134,13 @@ def _valve_fit(known: Known) -> Message:
     return Message(text, values)
 
 
-def _tire_wipe(known: Known) -> Message:
+def _tire_wipe(known: SentenceInputs) -> Message:
     if known.setup.new:
         return Message("Wipe the release agent out of the tire and off its beads")
     return Message("Wipe the beads clean")
 
 
-def _insert_on(known: Known) -> Message:
+def _insert_on(known: SentenceInputs) -> Message:
     """Insert mounting in words that help, by order."""
     text = {
         "insert_first": "Rim flat on a bucket or stand. Lay the insert on it, notch at the valve. Then the tire goes over it",
@@ -154,18 +154,18 @@ def _insert_on(known: Known) -> Message:
     return Message(text, {"seam_mm": SEAM_FROM_VALVE_MM})
 
 
-def _bead_wet(known: Known) -> Message:
+def _bead_wet(known: SentenceInputs) -> Message:
     return Message(_WET[known.setup.lubricant])
 
 
-def _ending(known: Known) -> str:
+def _ending(known: SentenceInputs) -> str:
     """Where a bead starts and where its last section goes on."""
     if known.methods.finish == "elsewhere":
         return "start at the valve, finish away from it, where the slack is"
     return "start opposite the valve, finish at the valve"
 
 
-def _bead_first(known: Known) -> Message:
+def _bead_first(known: SentenceInputs) -> Message:
     if known.setup.insert != "none" and known.setup.order == "insert_first" and not known.setup.press_home:
         return Message(
             "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way round; label at the valve"
@@ -173,7 +173,7 @@ def _bead_first(known: Known) -> Message:
     return Message("First bead into the rim well: label at the valve, " + _ending(known))
 
 
-def _slack(known: Known, text: str) -> Message:
+def _slack(known: SentenceInputs, text: str) -> Message:
     mounting = known.dry if known.setup.order == "seat_first" or known.setup.press_home else known.mounting
     advice = ADVICE[mounting.grade]
     if known.methods.finish == "elsewhere":
@@ -192,11 +192,11 @@ def _slack(known: Known, text: str) -> Message:
     return Message(text.format(side=side) + tucked + ". {advice}", values)
 
 
-def _bead_second(known: Known) -> Message:
+def _bead_second(known: SentenceInputs) -> Message:
     return _slack(known, "Second bead{side}")
 
 
-def _bead_partial(known: Known) -> Message:
+def _bead_partial(known: SentenceInputs) -> Message:
     if known.setup.does in ("refresh", "repair"):
         if known.setup.insert_was_on:
             return Message(
@@ -212,12 +212,12 @@ def _bead_partial(known: Known) -> Message:
     return _slack(known, "Second bead{side}, but leave a section at the valve open for the sealant")
 
 
-def _bead_close(known: Known) -> Message:
+def _bead_close(known: SentenceInputs) -> Message:
     tucked = ", tucked under the insert" if known.setup.insert != "none" else ""
     return Message("Turn the sealant to the bottom and close the last section at the valve" + tucked)
 
 
-def _bead_refit(known: Known) -> Message:
+def _bead_refit(known: SentenceInputs) -> Message:
     return Message(
         "Refit that one bead on the {side} side: tuck it under the insert, " + _ending(known)
         if known.setup.insert != "none"
@@ -226,7 +226,7 @@ def _bead_refit(known: Known) -> Message:
     )
 
 
-def dose_words(known: Known, text: str) -> Message:
+def dose_words(known: SentenceInputs, text: str) -> Message:
     """Return a sentence with the dose and its fillings."""
     loads = " + ".join(f"{{load_{n}_ml}}" for n in range(len(known.sealant.loads_ml)))
     several = f" ({loads})" if len(known.sealant.loads_ml) > 1 and known.setup.route == "inject" else ""
@@ -235,12 +235,12 @@ def dose_words(known: Known, text: str) -> Message:
     return Message(text.replace("{dose_ml}", "{dose_ml}" + several), values)
 
 
-def _sealant_pour(known: Known) -> Message:
+def _sealant_pour(known: SentenceInputs) -> Message:
     reason = f"{known.setup.route_reason}. " if known.setup.route_reason else ""
     return dose_words(known, reason + "Pour {dose_ml} in at the open section. How much went in?")
 
 
-def _sealant_inject(known: Known) -> Message:
+def _sealant_inject(known: SentenceInputs) -> Message:
     how = "valve at the side; pull the plunger back before you unscrew. How much went in?"
     if known.setup.does not in ("refresh", "repair"):
         return dose_words(known, "Inject {dose_ml}, " + how)
@@ -253,7 +253,7 @@ def _sealant_inject(known: Known) -> Message:
     )
 
 
-def _air_inflate(known: Known) -> Message:
+def _air_inflate(known: SentenceInputs) -> Message:
     if known.setup.does == "back_to_tube":
         return Message(
             "Inflate to {start_kpa}; look for a pinched tube on both sides",
@@ -262,14 +262,14 @@ def _air_inflate(known: Known) -> Message:
     return Message("Inflate to {settle_kpa}, core in", {"settle_kpa": known.pressure.settle_kpa})
 
 
-def _air_press(known: Known) -> Message:
+def _air_press(known: SentenceInputs) -> Message:
     return Message(
         "Inflate the tube to {settle_kpa} and leave it: it presses the tape home",
         {"settle_kpa": known.pressure.settle_kpa},
     )
 
 
-def _air_burst(known: Known) -> Message:
+def _air_burst(known: SentenceInputs) -> Message:
     return Message(
         "One burst with the core out until both beads are up, at most {step_kpa}"
         if known.setup.core_out
@@ -278,24 +278,24 @@ def _air_burst(known: Known) -> Message:
     )
 
 
-def _line_look(known: Known) -> Message:
+def _line_look(known: SentenceInputs) -> Message:
     return Message("Look at the molded line: even on both sides, all the way round")
 
 
-def _hold_shake(known: Known) -> Message:
+def _hold_shake(known: SentenceInputs) -> Message:
     return Message(
         "Set {settle_kpa}; shake and spin it on every side", {"settle_kpa": known.pressure.settle_kpa}
     )
 
 
-def _hold_top_up(known: Known) -> Message:
+def _hold_top_up(known: SentenceInputs) -> Message:
     return Message(
         "Weeping side walls: back to {settle_kpa}, spin, and lay it flat on the other side",
         {"settle_kpa": known.pressure.settle_kpa},
     )
 
 
-def _hold_read(known: Known) -> Message:
+def _hold_read(known: SentenceInputs) -> Message:
     if known.setup.watch == "minutes":
         return Message(
             "Leave it 15 minutes at {settle_kpa}, then read the gauge",
@@ -306,7 +306,7 @@ def _hold_read(known: Known) -> Message:
     )
 
 
-def _set_pressure(known: Known) -> Message:
+def _set_pressure(known: SentenceInputs) -> Message:
     pressure = known.pressure
     if known.setup.does == "back_to_tube":
         return Message("Set {start_kpa}", {"start_kpa": pressure.start_kpa})
@@ -317,7 +317,7 @@ def _set_pressure(known: Known) -> Message:
 
 
 #: The sentence of each action that depends on the wheel.
-SENTENCES: dict[str, Callable[[Known], Message]] = {
+SENTENCES: dict[str, Callable[[SentenceInputs], Message]] = {
     "strip.break_beads": _strip_break_beads,
     "tape.find": _tape_find,
     "tape.trim": _tape_trim,

@@ -35,7 +35,7 @@ TAPE_CHANGES = {"film": 1, "cloth": 3}
 HARD_KPA = 350.0
 
 
-class Found(msgspec.Struct, frozen=True):
+class ResolvedArrival(msgspec.Struct, frozen=True):
     """How a wheel comes in, with nothing left open; see `Arrival`."""
 
     tube: bool
@@ -56,7 +56,7 @@ MOST_PLUGS = 2
 TAPE_IS_THERE = frozenset({"refresh", "repair", "back_to_tube"})
 
 
-def found_as(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> Found:
+def resolve_arrival(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> ResolvedArrival:
     """Return how a wheel comes in: as it was said, else as usual for its kind of work.
 
     What cannot be is not: a tire that is off, or open, holds no air, and none stands behind beads off their seats.
@@ -70,7 +70,7 @@ def found_as(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> Found:
     tire = said.tire or "on"
     seated = _said(said.seated, tire == "on") and tire != "off"
     sealant = old is None or old.in_ml != 0.0
-    return Found(
+    return ResolvedArrival(
         tube=tube,
         taped=wheel.rim.bed != "sealed"
         and (kind in TAPE_IS_THERE or _said(said.taped, kind != "convert" or keeps)),
@@ -121,7 +121,7 @@ class Setup(msgspec.Struct, frozen=True):
     ports: bool
     sealant_in: bool
     insert_was_on: bool
-    found: Found
+    arrival: ResolvedArrival
     order: Order
     tight: bool
     press_home: bool
@@ -213,33 +213,33 @@ def set_up(
     does = _does(kind, leak, sealed, changes)
     ported = _ported(wheel)
     goes = _said(work.keep_insert, kind in KEEPS_INSERT) if ported != "none" else False
-    found = found_as(wheel, kind, kind != "convert" and (goes or _insert_goes(kind, work, ported)))
+    result = resolve_arrival(wheel, kind, kind != "convert" and (goes or _insert_goes(kind, work, ported)))
     keeps_tape, tape_reason = _keeps_tape(wheel, does, methods)
-    keeps_tape = (keeps_tape and found.taped) or does in TAPE_IS_THERE
-    layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and found.taped)
+    keeps_tape = (keeps_tape and result.taped) or does in TAPE_IS_THERE
+    layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and result.taped)
     tight = ported != "none" and grade in ("levers", "will_not_go")
-    keeps_valve = (not found.tube or bool(changes.again)) and _keeps_valve(kind, work, ported, changes)
+    keeps_valve = (not result.tube or bool(changes.again)) and _keeps_valve(kind, work, ported, changes)
     ports = ported in ("none", "ported") or (valve_ported and not keeps_valve)
     route, reason = _route(methods, stock, ported, ports)
     patches = leak == "tread" and kind == "repair" and _patches(wheel, pressure.start_kpa)
     opens = (does in ("refresh", "repair") and leak not in ("bead", "valve")) or does == "refresh"
-    opens = opens and _opens(wheel, does, route, stock, found, patches)
+    opens = opens and _opens(wheel, does, route, stock, result, patches)
     weeping = wheel.tire.tubeless_ready is False or (kind != "repair" and changes.leak == "side_wall")
     seats = does in ("convert", "tire_change", "retape", "insert") or opens or leak == "bead"
     return Setup(
         kind=kind,
-        tubeless=not found.tube,
+        tubeless=not result.tube,
         sealed=sealed,
         lays_tape=not sealed and not keeps_tape,
         adds_layer=layer,
         tape_reason=tape_reason,
         keeps_valve=keeps_valve,
-        keeps_insert=(goes and found.insert) or (bool(changes.again) and ported != "none"),
+        keeps_insert=(goes and result.insert) or (bool(changes.again) and ported != "none"),
         insert=ported,
         ports=ports,
-        sealant_in=found.sealant,
-        insert_was_on=found.insert,
-        found=found,
+        sealant_in=result.sealant,
+        insert_was_on=result.insert,
+        arrival=result,
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
         press_home=(methods.press_home == "tube" and not sealed and not keeps_tape) or changes.with_tube,
@@ -357,12 +357,14 @@ def _same_kind(wheel: Wheel, stock: Stock) -> bool:
     return old is not None and new is not None and old.casefold() == new.casefold()
 
 
-def _opens(wheel: Wheel, does: WorkKind, route: Route, stock: Stock, found: Found, patches: bool) -> bool:
+def _opens(
+    wheel: Wheel, does: WorkKind, route: Route, stock: Stock, result: ResolvedArrival, patches: bool
+) -> bool:
     """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
     that are off their seats anyway.
     """
     odd = wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
-    if odd or patches or not found.seated or found.tire != "on":
+    if odd or patches or not result.seated or result.tire != "on":
         return True
     return does == "refresh" and (route == "pour" or not _same_kind(wheel, stock))
 
@@ -378,29 +380,29 @@ def start_of(setup: Setup) -> WheelState:
 
     A tire that is on turns as it did; its arrow is confirmed anew once it came off.
     """
-    found = setup.found
+    result = setup.arrival
     arrow: Literal["open", "confirmed", "none"] = "none"
     if setup.arrow:
-        arrow = "open" if found.tire == "off" else "confirmed"
+        arrow = "open" if result.tire == "off" else "confirmed"
     state = WheelState(
         arrow=arrow,
         arrow_again=arrow,
         has_insert="no" if setup.insert == "none" else "yes",
         ports="yes" if setup.ports else "no",
         to_lay=setup.strips if setup.lays_tape else 0,
-        did=frozenset({"strip.tire_off"}) if found.tire == "off" else frozenset(),
+        did=frozenset({"strip.tire_off"}) if result.tire == "off" else frozenset(),
     )
-    seat = "seated" if found.seated else "on"
-    beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[found.tire]
-    state = state.after((f"first={beads[0]}", f"last={beads[1]}", f"air={'up' if found.air else 'flat'}"))
+    seat = "seated" if result.seated else "on"
+    beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[result.tire]
+    state = state.after((f"first={beads[0]}", f"last={beads[1]}", f"air={'up' if result.air else 'flat'}"))
     if setup.sealed:
         state = state.after(("bed=sealed", "tape=not_needed", "hole=open"))
-    elif found.taped:
+    elif result.taped:
         bad = setup.lays_tape and not setup.adds_layer
         state = state.after(("bed=taped", "tape=bad" if bad else "tape=old", "hole=open"))
-    elif not found.tube:  # no strip, no tape: what was there left its mark
+    elif not result.tube:  # no strip, no tape: what was there left its mark
         state = state.after(("bed=dirty",))
-    if found.tube:
-        return state.after(("tube=in", "valve=tube")) if found.tire != "off" else state
-    state = state.after(("valve=in", "sealant=in" if found.sealant else "sealant=none"))
-    return state.after(("insert=on",)) if found.insert else state
+    if result.tube:
+        return state.after(("tube=in", "valve=tube")) if result.tire != "off" else state
+    state = state.after(("valve=in", "sealant=in" if result.sealant else "sealant=none"))
+    return state.after(("insert=on",)) if result.insert else state

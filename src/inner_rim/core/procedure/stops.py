@@ -118,9 +118,9 @@ def _diameter_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
 def _straight_side_stops(wheel: Wheel) -> list[Stop]:
     if wheel.rim.hook != "straight_side":
         return []
-    found = []
+    result = []
     if wheel.tire.tubeless_ready is False:
-        found.append(
+        result.append(
             Stop(
                 "untubed_straight_side",
                 Message("A tire without a tubeless marking never goes on a hookless rim."),
@@ -129,7 +129,7 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
         )
     if wheel.tire.straight_side_approved is not True:
         known = wheel.tire.straight_side_approved is False
-        found.append(
+        result.append(
             Stop(
                 "straight_side_not_approved",
                 Message("This tire is not approved for hookless rims. Use an approved tire.")
@@ -140,7 +140,7 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
                 "tire.straight_side_approved",
             )
         )
-    return found
+    return result
 
 
 def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
@@ -247,51 +247,51 @@ _TUBELESS_WORK = frozenset({"refresh", "repair", "back_to_tube", "retape"})
 
 
 def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup: "Setup") -> list[Message]:
-    found = []
+    result = []
     ratio = mounted.width_ratio
     if RATIO_STOP_BELOW <= ratio < RATIO_MAKERS_BELOW:
-        found.append(
+        result.append(
             Message(
                 "Narrow tire on a wide rim ({width_ratio}): only where both manufacturers approve it.",
                 {"width_ratio": ratio},
             )
         )
     if RATIO_BULB_ABOVE < ratio <= RATIO_STOP_ABOVE:
-        found.append(
+        result.append(
             Message(
                 "Wide tire on a narrow rim ({width_ratio}): light-bulb shape, burps more easily.",
                 {"width_ratio": ratio},
             )
         )
     if wheel.arrival is not None and wheel.arrival.tube and setup.kind in _TUBELESS_WORK:
-        found.append(
+        result.append(
             Message("A tube is inside: this work is for a tubeless wheel. Convert it, or correct the entry.")
         )
     unread = _unread(wheel, pressure)
-    found += [unread] if unread else []
-    found.append(Message(MAKERS))  # stands at the signature and on the papers too, so it may give way
-    return found[:MOST_AT_A_TIME]
+    result += [unread] if unread else []
+    result.append(Message(MAKERS))  # stands at the signature and on the papers too, so it may give way
+    return result[:MOST_AT_A_TIME]
 
 
 def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
     """What was not read: limits and rim edge, which count as low, and a size that was read one way of several."""
     limit, capped = {"limit_kpa": pressure.limit_kpa}, pressure.limit_from == "unread"
-    found = []
+    result = []
     if wheel.tire.max_pressure_kpa is None and capped:
         text = "Enter the tire's max pressure; until then {limit_kpa} is the limit, a safe one."
-        found.append(Message(text, limit))
+        result.append(Message(text, limit))
     elif wheel.tire.max_pressure_kpa is None:
-        found.append(Message("Read the tire's printed maximum: it may be below {limit_kpa}.", limit))
+        result.append(Message("Read the tire's printed maximum: it may be below {limit_kpa}.", limit))
     elif capped:
         text = "The rim's max pressure was not entered: {limit_kpa} is a safe limit. See the manufacturer's data sheet."
-        found.append(Message(text, limit))
+        result.append(Message(text, limit))
     if wheel.rim.hook is None:
-        found.append(Message("Hook not entered: look at the rim. Until then the hookless limit counts."))
+        result.append(Message("Hook not entered: look at the rim. Until then the hookless limit counts."))
     if size := wheel.tire.parsed_size.assumed:
-        found.append(Message("Tire size: {assumed}.", {"assumed": Message(size)}))
-    if not found:
+        result.append(Message("Tire size: {assumed}.", {"assumed": Message(size)}))
+    if not result:
         return None
-    return functools.reduce(lambda one, more: Message("{one} {more}", {"one": one, "more": more}), found)
+    return functools.reduce(lambda one, more: Message("{one} {more}", {"one": one, "more": more}), result)
 
 
 def _valve(valve: ValvePick) -> list[Message]:
@@ -318,35 +318,35 @@ def while_filling(limit_kpa: float, bottle: bool, holes: bool) -> tuple[Message,
 
 
 def _hold(pressure: PressurePick, methods: Methods) -> list[Message]:
-    found = [Message("Wipe off soap and sealant before you trust a dry bead.")]
+    result = [Message("Wipe off soap and sealant before you trust a dry bead.")]
     if pressure.settle_method != methods.settle:
-        found.append(
+        result.append(
             Message(
                 "No maximum is printed: {settle_kpa}, the seating step, in its place.",
                 {"settle_kpa": pressure.settle_kpa},
             )
         )
-    return found
+    return result
 
 
 def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
-    found = []
+    result = []
     if pressure.clamped == "limit" and pressure.limit_from != "unread":
-        found.append(
+        result.append(
             Message(
                 "This load needs more than {limit_kpa}: a wider tire or less load.",
                 {"limit_kpa": pressure.limit_kpa},
             )
         )
     if pressure.clamped == "minimum":
-        found.append(Message("Raised to the tire's printed minimum."))
+        result.append(Message("Raised to the tire's printed minimum."))
     if pressure.clamped == "floor":
-        found.append(Message("Raised to the usual minimum for this width; no minimum was read."))
+        result.append(Message("Raised to the usual minimum for this width; no minimum was read."))
     if pressure.hot_kpa > pressure.limit_kpa:
-        found.append(
+        result.append(
             Message(
                 "Parked in the sun a dark tire reaches {hot_kpa}, over {limit_kpa}: keep it cool or set less.",
                 {"hot_kpa": pressure.hot_kpa, "limit_kpa": pressure.limit_kpa},
             )
         )
-    return found
+    return result

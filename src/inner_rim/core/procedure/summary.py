@@ -43,7 +43,7 @@ class Since(msgspec.Struct, frozen=True):
     promised: str = ""
 
 
-class Seating(msgspec.Struct, frozen=True):
+class SeatingLog(msgspec.Struct, frozen=True):
     """How the climb goes.
 
     Attributes:
@@ -92,7 +92,7 @@ class LogSummary(msgspec.Struct, frozen=True):
     state: WheelState
     behind: tuple[Done, ...] = ()
     changes: LogChanges = LogChanges()
-    seating: Seating = Seating()
+    seating: SeatingLog = SeatingLog()
     whole: frozenset[str] = frozenset()
     failed: frozenset[str] = frozenset()
     answered: dict[str, bool] = {}

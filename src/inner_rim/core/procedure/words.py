@@ -13,7 +13,7 @@ from inner_rim.core.models.tape import CM_MM
 from inner_rim.core.procedure.achieve import Todo
 from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, WATCH_MINUTES, Action, Asks, action
 from inner_rim.core.procedure.questions import words_of
-from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, Known
+from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, SentenceInputs
 from inner_rim.core.procedure.stops import MAKERS, SPRAY, while_filling
 from inner_rim.core.record.why import Message
 
@@ -34,7 +34,7 @@ def number_of(key: str) -> int:
 
 
 #: The pressure that an action sets.
-_PRESSURES: dict[str, Callable[[Known], float]] = {
+_PRESSURES: dict[str, Callable[[SentenceInputs], float]] = {
     "air.inflate": lambda known: (
         known.pressure.start_kpa if known.setup.does == "back_to_tube" else known.pressure.settle_kpa
     ),
@@ -46,7 +46,7 @@ _PRESSURES: dict[str, Callable[[Known], float]] = {
     ),
 }
 #: How long to wait after an action, where its kind does not say it.
-_WAITS: dict[str, Callable[[Known, Todo], float | None]] = {
+_WAITS: dict[str, Callable[[SentenceInputs, Todo], float | None]] = {
     "hold.flat_left": lambda known, todo: FLAT_MINUTES_WEEPING if known.setup.weeping else None,
     "hold.flat_right": lambda known, todo: FLAT_MINUTES_WEEPING if known.setup.weeping else None,
     "hold.read": lambda known, todo: WATCH_MINUTES if known.setup.watch == "minutes" else None,
@@ -66,7 +66,7 @@ class Words:
     What is said once is said at the first action that it belongs to, so actions are put into words in their order.
     """
 
-    def __init__(self, known: Known) -> None:
+    def __init__(self, known: SentenceInputs) -> None:
         self._known = known
         self._taken: set[str] = set()
         self._said: set[str] = set()

@@ -41,7 +41,7 @@ class Facts(msgspec.Struct, frozen=True):
     on_shelf: str = ""
 
 
-class Question(msgspec.Struct, frozen=True):
+class GuideQuestion(msgspec.Struct, frozen=True):
     """A question of the path: its code, its words, and where yes and no lead; a code without a question is an end.
 
     Attributes:
@@ -82,41 +82,43 @@ ENDS = {
 }
 
 #: The path, from its first question on: first where you are.
-PATH: dict[str, Question] = {
+PATH: dict[str, GuideQuestion] = {
     q.code: q
     for q in (
-        Question("start", "Are you on the road?", "bleeds", "unseated"),
+        GuideQuestion("start", "Are you on the road?", "bleeds", "unseated"),
         # on the road
-        Question(
+        GuideQuestion(
             "bleeds",
             "Spin it with the hole at the bottom and wait. Does it still lose air?",
             "torn",
             "closed",
         ),
-        Question("torn", "Is the side wall cut, or the bead torn?", "boot_tube", "hole_seen"),
-        Question("hole_seen", "Do you see a hole in the tread?", "wet", "seated"),
-        Question("wet", "Does sealant come out of it?", "hard", "dried"),
-        Question("hard", "Is it a hard road tire, above about 3.5 bar?", "tube", "plugged", known="hard"),
-        Question("plugged", "Does it have two plugs already?", "tube", "plug_seat", known="plugs"),
-        Question("plug_seat", "Is the bead still on its seat all round?", "plug_hand", "plug_burst"),
-        Question("seated", "Is the bead still on its seat all round?", "hand_pump", "burst"),
+        GuideQuestion("torn", "Is the side wall cut, or the bead torn?", "boot_tube", "hole_seen"),
+        GuideQuestion("hole_seen", "Do you see a hole in the tread?", "wet", "seated"),
+        GuideQuestion("wet", "Does sealant come out of it?", "hard", "dried"),
+        GuideQuestion(
+            "hard", "Is it a hard road tire, above about 3.5 bar?", "tube", "plugged", known="hard"
+        ),
+        GuideQuestion("plugged", "Does it have two plugs already?", "tube", "plug_seat", known="plugs"),
+        GuideQuestion("plug_seat", "Is the bead still on its seat all round?", "plug_hand", "plug_burst"),
+        GuideQuestion("seated", "Is the bead still on its seat all round?", "hand_pump", "burst"),
         # at the bench
-        Question("unseated", "Will a bead not seat, or does it come off its seat?", "builds", "where"),
-        Question("builds", "Does any pressure build when you pump?", "spot", "no_pressure"),
-        Question("spot", "With pressure in it, is a spot or a side low?", "bead", "falls"),
-        Question("falls", "Do the beads come off their seats when the air is out?", "layer", "hiss"),
-        Question("hiss", "Does it hiss at spoke holes or nipples?", "retape", "higher"),
-        Question("where", "Does air come out while you look?", "puncture", "slow"),
-        Question("puncture", "Is it a hole in tread or side wall?", "side", "rim"),
-        Question("side", "Is it in the side wall, or is the bead torn?", "new_tire", "patch"),
-        Question("rim", "Does it bubble at a nipple or at the vent hole?", "retape", "valve_q"),
-        Question("valve_q", "Does it bubble at the valve?", "valve", "bead_q"),
-        Question("bead_q", "Does it bubble along the bead?", "bead", "settle"),
-        Question("slow", "Was it flat or low after standing?", "dip_q", "ride"),
-        Question("dip_q", "Does sealant come out on the dipstick?", "rim", "dip"),
-        Question("ride", "Did it burp on the ride?", "pressure", "wobble"),
-        Question("wobble", "Does the wheel hop or wobble?", "line", "settle"),
-        Question("line", "Is the molded line low anywhere?", "bead", "insert"),
+        GuideQuestion("unseated", "Will a bead not seat, or does it come off its seat?", "builds", "where"),
+        GuideQuestion("builds", "Does any pressure build when you pump?", "spot", "no_pressure"),
+        GuideQuestion("spot", "With pressure in it, is a spot or a side low?", "bead", "falls"),
+        GuideQuestion("falls", "Do the beads come off their seats when the air is out?", "layer", "hiss"),
+        GuideQuestion("hiss", "Does it hiss at spoke holes or nipples?", "retape", "higher"),
+        GuideQuestion("where", "Does air come out while you look?", "puncture", "slow"),
+        GuideQuestion("puncture", "Is it a hole in tread or side wall?", "side", "rim"),
+        GuideQuestion("side", "Is it in the side wall, or is the bead torn?", "new_tire", "patch"),
+        GuideQuestion("rim", "Does it bubble at a nipple or at the vent hole?", "retape", "valve_q"),
+        GuideQuestion("valve_q", "Does it bubble at the valve?", "valve", "bead_q"),
+        GuideQuestion("bead_q", "Does it bubble along the bead?", "bead", "settle"),
+        GuideQuestion("slow", "Was it flat or low after standing?", "dip_q", "ride"),
+        GuideQuestion("dip_q", "Does sealant come out on the dipstick?", "rim", "dip"),
+        GuideQuestion("ride", "Did it burp on the ride?", "pressure", "wobble"),
+        GuideQuestion("wobble", "Does the wheel hop or wobble?", "line", "settle"),
+        GuideQuestion("line", "Is the molded line low anywhere?", "bead", "insert"),
     )
 }
 

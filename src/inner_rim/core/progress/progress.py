@@ -11,7 +11,7 @@ from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.plan.advisor import suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import Action, Asks
-from inner_rim.core.procedure.questions import QUESTIONS, Question, finding_stops
+from inner_rim.core.procedure.questions import QUESTIONS, StepQuestion, finding_stops
 from inner_rim.core.procedure.stops import Stop
 from inner_rim.core.procedure.summary import LogSummary, Read
 from inner_rim.core.record.job import Remedy, Wheel
@@ -34,7 +34,7 @@ STATE_WORDS: dict[State, str] = {
 }
 
 
-class Seating(msgspec.Struct, frozen=True):
+class SeatingProgress(msgspec.Struct, frozen=True):
     """How the climb goes.
 
     Attributes:
@@ -104,12 +104,12 @@ class Progress(msgspec.Struct, frozen=True):
     state: State
     action: Message
     open_stops: tuple[Stop, ...]
-    seating: Seating
+    seating: SeatingProgress
     holding: Holding
     waiting: Waiting
     handed_over_kpa: float | None = None
     ride_kpa: float | None = None
-    question: Question | None = None
+    question: StepQuestion | None = None
     step: Action | None = None
     last_step: Action | None = None
     dip_factor: float = 1.0
@@ -140,8 +140,8 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
     if log.seating.over_limit:
         stage = _seat_stage(plan)
     done = frozenset(name for name in plan.stages if name not in left and name != stage)
-    found = (*plan.stops, *finding_stops(log.answered), *_low_stops(plan, done))
-    stops = tuple(stop for stop in found if not (stop.overridable and stop.code in log.overridden))
+    result = (*plan.stops, *finding_stops(log.answered), *_low_stops(plan, done))
+    stops = tuple(stop for stop in result if not (stop.overridable and stop.code in log.overridden))
     climbing = log.seating.over_limit or _climbs(plan, stage)
     state = _state(plan, stage, bool(stops), climbing, bool(done))
     todo = _open_steps(plan, stage) if state in ("working", "to_do") and not climbing else []
@@ -212,11 +212,11 @@ def _state(plan: WheelPlan, stage: Stage, stopped: bool, climbing: bool, begun: 
     return "working" if begun else "to_do"
 
 
-def _seating(plan: WheelPlan) -> Seating:
+def _seating(plan: WheelPlan) -> SeatingProgress:
     seating = plan.log.seating
     climbs = [step for step in plan.steps if step.climb]
     place = seating.step if climbs and climbs[0].code == "air.step" else 0
-    return Seating(
+    return SeatingProgress(
         plan.pressure.step_kpa(place),
         place + 1,
         seating.low_left,
@@ -299,12 +299,12 @@ def _open_steps(plan: WheelPlan, stage: Stage) -> list[Action]:
     """The steps of a stage that are to be done before something else is."""
     if stage in NOT_WALKED:
         return []
-    found = []
+    result = []
     for step in plan.steps:
         if step.stage != stage or step.climb:
             break
-        found.append(step)
-    return found
+        result.append(step)
+    return result
 
 
 #: Lying flat on one side is followed by the other: both are confirmed at once where the wait is short.
@@ -312,17 +312,17 @@ _SHORT_WAIT = frozenset({"hold.flat_left"})
 
 
 def _together(plan: WheelPlan, step: Action | None) -> tuple[Action, ...]:
-    found: list[Action] = []
+    result: list[Action] = []
     if step is None or step.question:
         return ()
     for item in plan.steps:
         if item.question or item.climb or item.code == "hold.read" or item.stage in NOT_WALKED:
             break
-        found.append(item)
+        result.append(item)
         short = item.code in _SHORT_WAIT and not plan.setup.weeping
         if item.asks in ("dose", "dip") or (item.wait_minutes > 0.0 and not short):
             break
-    return tuple(found)
+    return tuple(result)
 
 
 def _after(at: str, minutes: float) -> str:
@@ -334,7 +334,7 @@ def _action(
     stage: Stage,
     state: State,
     climbing: bool,
-    seating: Seating,
+    seating: SeatingProgress,
     stops: tuple[Stop, ...],
     shop: Mapping[str, tuple[int, int]] | None,
 ) -> Message:
@@ -350,7 +350,7 @@ def _action(
 
 
 def _seat_action(
-    plan: WheelPlan, state: State, seating: Seating, shop: Mapping[str, tuple[int, int]] | None
+    plan: WheelPlan, state: State, seating: SeatingProgress, shop: Mapping[str, tuple[int, int]] | None
 ) -> Message:
     if seating.over_limit:
         return Message("Went above the limit. Let the air out, inspect tape, rim and casing")

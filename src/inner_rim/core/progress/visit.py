@@ -15,34 +15,34 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
         wheel: as plain data, of the job that was finished last; it keeps its identity.
     """
     physical = plan.log
-    found = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
-    found.pop("waits", None)
-    found["work"] = _work(found.get("work") or {}, plan)
-    found["tire"] = {**found["tire"], "new": False}
-    plugs = found["tire"].get("plugs", 0) + physical.plugs
+    result = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
+    result.pop("waits", None)
+    result["work"] = _work(result.get("work") or {}, plan)
+    result["tire"] = {**result["tire"], "new": False}
+    plugs = result["tire"].get("plugs", 0) + physical.plugs
     if plugs:
-        found["tire"]["plugs"] = plugs
+        result["tire"]["plugs"] = plugs
     state = physical.state
     valve = (wheel.get("arrival") or {}).get("valve_mm") if plan.setup.keeps_valve else plan.valve.length_mm
-    found["arrival"] = {"tube": state.tube == "in", "insert": state.insert == "on"}
+    result["arrival"] = {"tube": state.tube == "in", "insert": state.insert == "on"}
     if state.valve == "in" and valve:
-        found["arrival"]["valve_mm"] = valve
+        result["arrival"]["valve_mm"] = valve
     if physical.weighed_g:
-        found["arrival"]["weighed_g"] = physical.weighed_g.get("after") or physical.weighed_g["before"]
+        result["arrival"]["weighed_g"] = physical.weighed_g.get("after") or physical.weighed_g["before"]
     if state.tape != "not_needed":
-        found["arrival"]["taped"] = state.tape in ("laid", "sound", "old")
+        result["arrival"]["taped"] = state.tape in ("laid", "sound", "old")
     sealant = _sealant(physical)
     if sealant:
-        found["sealant"] = sealant
+        result["sealant"] = sealant
     else:
-        found.pop("sealant", None)
-    if isinstance(found.get("insert"), dict) and plan.setup.kind in NEW_TIRE:
-        found["insert"]["tires_used"] = found["insert"].get("tires_used", 0) + 1
+        result.pop("sealant", None)
+    if isinstance(result.get("insert"), dict) and plan.setup.kind in NEW_TIRE:
+        result["insert"]["tires_used"] = result["insert"].get("tires_used", 0) + 1
     worked = physical.since.worked_kpa
     if worked:
-        found["previous_pressure_kpa"] = worked
-        found["previous_width_mm"] = round(plan.tire.mounted_width_mm, 1)
-    return found
+        result["previous_pressure_kpa"] = worked
+        result["previous_width_mm"] = round(plan.tire.mounted_width_mm, 1)
+    return result
 
 
 def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:

@@ -27,7 +27,7 @@ class Understood(msgspec.Struct, frozen=True):
     said: str
 
 
-class Line(msgspec.Struct, frozen=True):
+class ParsedLine(msgspec.Struct, frozen=True):
     """What a line says: its fields, in the order of the grammar, and what was not understood, as it was typed."""
 
     understood: tuple[Understood, ...]
@@ -197,7 +197,7 @@ def _compiled(pattern: str) -> re.Pattern[str]:
     return re.compile(pattern, re.IGNORECASE)
 
 
-def read_line(text: str, now: datetime) -> Line:
+def read_line(text: str, now: datetime) -> ParsedLine:
     """Return what a line says.
 
     >>> line = read_line("45-622 on 24 hooked, max 3.4, blue", datetime(2026, 11, 25, 9))
@@ -210,9 +210,9 @@ def read_line(text: str, now: datetime) -> Line:
     Source: common practice, no published source.
     """
     if len(text) > LONGEST_LINE:
-        return Line((), text)
-    found: list[Understood] = []
-    rest = _take_size(text, found)
+        return ParsedLine((), text)
+    result: list[Understood] = []
+    rest = _take_size(text, result)
     for pattern, read in _GRAMMAR:
         match = _compiled(pattern).search(rest)
         if match is None:
@@ -222,15 +222,15 @@ def read_line(text: str, now: datetime) -> Line:
             fields = [Understood(path, value, said) for path, value in read(match, now)]
         except ValueError:  # a day that is in no calendar
             continue
-        known = {one.path: one.text for one in found}
+        known = {one.path: one.text for one in result}
         new = [one for one in fields if one.path not in known]
         if new or all(known[one.path] == one.text for one in fields):
-            found += new
+            result += new
             rest = rest[: match.start()] + _GAP + rest[match.end() :]
-    return Line(tuple(found), _left_over(rest))
+    return ParsedLine(tuple(result), _left_over(rest))
 
 
-def _take_size(text: str, found: list[Understood]) -> str:
+def _take_size(text: str, result: list[Understood]) -> str:
     """Take the tire's size out of a line: the first thing in it that is one, or that may stand for several."""
     for match in _compiled(_SIZE).finditer(text):
         said = match[0].strip()
@@ -239,7 +239,7 @@ def _take_size(text: str, found: list[Understood]) -> str:
         except InputError as fault:
             if not getattr(fault, "candidates", ()):
                 continue
-        found.append(Understood("tire.size", said, said))
+        result.append(Understood("tire.size", said, said))
         return text[: match.start()] + _GAP + text[match.end() :]
     return text
 

@@ -295,11 +295,11 @@ class Logged(msgspec.Struct, frozen=True, kw_only=True):
 
 def gone(log: Iterable[Logged]) -> frozenset[str]:
     """Return the identities of the entries that were taken back, oldest entry first."""
-    found: set[str] = set()
+    result: set[str] = set()
     for item in reversed(tuple(log)):
-        if isinstance(item.entry, TakenBack) and item.uid not in found:
-            found.add(item.entry.of)
-    return frozenset(found)
+        if isinstance(item.entry, TakenBack) and item.uid not in result:
+            result.add(item.entry.of)
+    return frozenset(result)
 
 
 def standing(log: Sequence[Logged]) -> list[Logged]:

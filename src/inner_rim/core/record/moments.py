@@ -12,8 +12,8 @@ def moment(text: str) -> datetime:
     Raises:
         ValueError: not ISO 8601.
     """
-    found = datetime.fromisoformat(text)
-    return found if found.tzinfo is not None else found.replace(tzinfo=UTC)
+    result = datetime.fromisoformat(text)
+    return result if result.tzinfo is not None else result.replace(tzinfo=UTC)
 
 
 def local(when: datetime) -> datetime:

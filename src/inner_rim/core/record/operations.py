@@ -2,7 +2,7 @@
 
 An operation names its target by identity, never by position, and carries the value that it replaces, so
 that an edit made without knowledge of another one is noticed field by field. Values are canonical (mm,
-ml, kPa); what is only typed is a `Typed` with the units in force when it was typed.
+ml, kPa); what is only typed is a `UnacceptedText` with the units in force when it was typed.
 """
 
 from collections.abc import Callable, Iterable, Mapping
@@ -18,7 +18,7 @@ JOB = ""
 _KEPT_EMPTY = frozenset({"rim", "tire"})
 
 
-class Typed(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+class UnacceptedText(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Text in a field that is not accepted yet, and the units in force when it was typed."""
 
     text: str
@@ -44,8 +44,8 @@ class SetDraft(msgspec.Struct, frozen=True, tag="draft"):
 
     target: str
     path: str
-    value: Typed | None = None
-    base: Typed | None = None
+    value: UnacceptedText | None = None
+    base: UnacceptedText | None = None
 
 
 class AddWheel(msgspec.Struct, frozen=True, tag="add"):
@@ -83,7 +83,7 @@ class Joined(msgspec.Struct, frozen=True):
     """A document with operations applied, and those that were not."""
 
     document: JsonObject
-    drafts: dict[str, Typed]
+    drafts: dict[str, UnacceptedText]
     conflicts: tuple[Conflict, ...]
 
 
@@ -94,7 +94,7 @@ def draft_key(target: str, path: str) -> str:
 
 def apply(
     document: JsonObject,
-    drafts: Mapping[str, Typed],
+    drafts: Mapping[str, UnacceptedText],
     operations: Iterable[Operation],
     has_log: Callable[[str], bool] = lambda wheel_id: False,
 ) -> Joined:
@@ -135,7 +135,7 @@ def _set(document: JsonObject, operation: SetField) -> tuple[JsonObject, Conflic
     return with_field(document, operation.target, operation.path, operation.value), None
 
 
-def _set_draft(drafts: dict[str, Typed], operation: SetDraft) -> Conflict | None:
+def _set_draft(drafts: dict[str, UnacceptedText], operation: SetDraft) -> Conflict | None:
     """Set or take away what is typed, where that is what the operation saw; text of someone else's is never taken away."""
     key = draft_key(operation.target, operation.path)
     stored = drafts.get(key)
@@ -178,11 +178,11 @@ def merged(operations: Iterable[Operation]) -> tuple[Operation, ...]:
     >>> merged([SetField("", "bike", "T", None), SetField("", "bike", "Te", "T")])
     (SetField(target='', path='bike', value='Te', base=None),)
     """
-    found: list[Operation] = []
+    result: list[Operation] = []
     fields: dict[tuple[type, str, str], SetField | SetDraft] = {}
 
     def close() -> None:
-        found.extend(one for one in fields.values() if one.value != one.base)
+        result.extend(one for one in fields.values() if one.value != one.base)
         fields.clear()
 
     for operation in operations:
@@ -192,9 +192,9 @@ def merged(operations: Iterable[Operation]) -> tuple[Operation, ...]:
             fields[key] = msgspec.structs.replace(operation, base=first.base)
         else:  # a wheel that comes or goes: what is set before it stays before it
             close()
-            found.append(operation)
+            result.append(operation)
     close()
-    return tuple(found)
+    return tuple(result)
 
 
 def inverse(operation: Operation) -> Operation:
@@ -259,14 +259,14 @@ def leaves(node: JsonObject, prefix: str = "") -> JsonObject:
     >>> leaves({"rim": {"spokes": 32, "well": {"depth_mm": 4.0}}})
     {'rim.spokes': 32, 'rim.well.depth_mm': 4.0}
     """
-    found: JsonObject = {}
+    result: JsonObject = {}
     for name, value in node.items():
         path = f"{prefix}{name}"
         if isinstance(value, dict):
-            found |= leaves(value, f"{path}.")
+            result |= leaves(value, f"{path}.")
         else:
-            found[path] = value
-    return found
+            result[path] = value
+    return result
 
 
 def set_part(node: JsonObject, target: str, part: str, value: Mapping[str, object]) -> list[Operation]:

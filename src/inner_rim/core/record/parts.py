@@ -120,12 +120,12 @@ def edited_item(item: Item, operations: Iterable[SetField]) -> tuple[Item, tuple
     """Return a part after edits of ``spec.…``, ``low_at`` and ``retired``, and those that stood against another's."""
     plain = {"spec": dict(item.spec), "low_at": item.low_at, "retired": item.retired, "wheels": []}
     joined = apply(plain, {}, operations)
-    found = joined.document
+    result = joined.document
     edited = msgspec.structs.replace(
         item,
-        spec=found.get("spec") or {},
-        low_at=found.get("low_at") or 0.0,
-        retired=bool(found.get("retired")),
+        spec=result.get("spec") or {},
+        low_at=result.get("low_at") or 0.0,
+        retired=bool(result.get("retired")),
     )
     return edited, joined.conflicts
 
@@ -192,13 +192,13 @@ def search(
     words = text.casefold().split()
     if haystacks is None:
         haystacks = [item.haystack for item in items]
-    found = [
+    result = [
         item
         for item, haystack in zip(items, haystacks, strict=True)
         if (kind is None or item.kind == kind) and all(word in haystack for word in words)
     ]
     start = text.casefold().strip()
-    found.sort(
+    result.sort(
         key=lambda item: (item.retired, not item.name.casefold().startswith(start), item.name.casefold())
     )
-    return found if most is None else found[:most]
+    return result if most is None else result[:most]

@@ -92,7 +92,7 @@ REASONS: dict[str, str] = {
 }
 
 
-class Question(msgspec.Struct, frozen=True):
+class MethodQuestion(msgspec.Struct, frozen=True):
     """A question on which good mechanics disagree: the field of the practice, the words, its methods in order."""
 
     field: str
@@ -100,23 +100,25 @@ class Question(msgspec.Struct, frozen=True):
     methods: tuple[str, ...]
 
 
-QUESTIONS: tuple[Question, ...] = (
-    Question("tape_width", "How wide is the tape?", ("match", "plus_two", "wide", "contour")),
-    Question("tape_start", "Where does the tape start?", ("at_valve", "past_valve", "opposite")),
-    Question("tape_kind", "Which kind of tape?", ("polyester", "cloth", "film", "overlay")),
-    Question("sealant_route", "How does the sealant go in?", ("pour", "inject")),
-    Question("dose", "How much sealant?", ("label", "lean", "standard", "generous")),
-    Question("lubricant", "What is on the bead?", ("none", "soap", "fluid", "sealant")),
-    Question("insert_order", "How does an insert go in?", ("insert_first", "bead_first", "seat_first")),
-    Question("finish", "Where does the last section of a bead go on?", ("valve", "elsewhere")),
-    Question("press_home", "How is the tape pressed home?", ("hand", "warmth", "tube")),
-    Question("hole", "How is the valve hole opened?", ("pushed", "warmed", "cut")),
-    Question("seating", "How do the beads come up?", ("steps", "burst")),
-    Question("settle", "What pressure until it is sealed?", ("seating", "low", "printed")),
-    Question("start_pressure", "Where does the pressure start?", ("drop", "previous", "range")),
-    Question("pump_head", "Which pump head?", ("push_on", "screw_on")),
-    Question("air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")),
-    Question("climate", "How fast does sealant dry here?", ("hot_dry", "temperate", "cool_damp")),
+QUESTIONS: tuple[MethodQuestion, ...] = (
+    MethodQuestion("tape_width", "How wide is the tape?", ("match", "plus_two", "wide", "contour")),
+    MethodQuestion("tape_start", "Where does the tape start?", ("at_valve", "past_valve", "opposite")),
+    MethodQuestion("tape_kind", "Which kind of tape?", ("polyester", "cloth", "film", "overlay")),
+    MethodQuestion("sealant_route", "How does the sealant go in?", ("pour", "inject")),
+    MethodQuestion("dose", "How much sealant?", ("label", "lean", "standard", "generous")),
+    MethodQuestion("lubricant", "What is on the bead?", ("none", "soap", "fluid", "sealant")),
+    MethodQuestion("insert_order", "How does an insert go in?", ("insert_first", "bead_first", "seat_first")),
+    MethodQuestion("finish", "Where does the last section of a bead go on?", ("valve", "elsewhere")),
+    MethodQuestion("press_home", "How is the tape pressed home?", ("hand", "warmth", "tube")),
+    MethodQuestion("hole", "How is the valve hole opened?", ("pushed", "warmed", "cut")),
+    MethodQuestion("seating", "How do the beads come up?", ("steps", "burst")),
+    MethodQuestion("settle", "What pressure until it is sealed?", ("seating", "low", "printed")),
+    MethodQuestion("start_pressure", "Where does the pressure start?", ("drop", "previous", "range")),
+    MethodQuestion("pump_head", "Which pump head?", ("push_on", "screw_on")),
+    MethodQuestion(
+        "air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")
+    ),
+    MethodQuestion("climate", "How fast does sealant dry here?", ("hot_dry", "temperate", "cool_damp")),
 )
 
 PRACTICE_DEFAULTS = Practice(
@@ -192,23 +194,23 @@ def layered(*given: P | None) -> P | None:
     known = [layer for layer in given if layer is not None]
     if len(known) < 2:
         return known[0] if known else None
-    found = {
+    result = {
         name: next((value for layer in known if (value := getattr(layer, name)) is not None), None)
         for name in known[0].__struct_fields__
     }
-    return msgspec.structs.replace(known[0], **found)
+    return msgspec.structs.replace(known[0], **result)
 
 
 def with_stock(shelf: Shelf | None) -> Shelf | None:
     """Return the shelf with widths and lengths read off its tapes and valves, where only those are listed."""
     if shelf is None:
         return None
-    found: dict[str, list[float]] = {}
+    result: dict[str, list[float]] = {}
     if shelf.tapes is not None and shelf.tape_widths_mm is None:
-        found["tape_widths_mm"] = sorted({tape.width_mm for tape in shelf.tapes})
+        result["tape_widths_mm"] = sorted({tape.width_mm for tape in shelf.tapes})
     if shelf.valves is not None and shelf.valve_lengths_mm is None:
-        found["valve_lengths_mm"] = sorted({valve.length_mm for valve in shelf.valves})
-    return msgspec.structs.replace(shelf, **found) if found else shelf
+        result["valve_lengths_mm"] = sorted({valve.length_mm for valve in shelf.valves})
+    return msgspec.structs.replace(shelf, **result) if result else shelf
 
 
 def _listed(values: list[float]) -> str:

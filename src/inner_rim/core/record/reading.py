@@ -326,9 +326,9 @@ def _description(node: object) -> str:
 
     while isinstance(node, inspect.Metadata | inspect.UnionType):
         if isinstance(node, inspect.Metadata):
-            found = (node.extra_json_schema or {}).get("description", "")
-            if found:
-                return str(found)
+            result = (node.extra_json_schema or {}).get("description", "")
+            if result:
+                return str(result)
             node = node.type
         else:
             node = node.types[0]

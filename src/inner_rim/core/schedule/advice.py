@@ -49,7 +49,7 @@ def latest(day: Day, schedule: Schedule) -> list[int]:
 
 def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
     """Return what would help a wheel that is late, the least change first."""
-    found: list[Help] = []
+    result: list[Help] = []
     order = list(dict.fromkeys(one.wheel for one in schedule.placed))
     if wheel in order:
         others_late = _late(day, schedule, except_wheel=wheel)
@@ -66,7 +66,7 @@ def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
                     for one in tried.placed
                     if one.wheel == wheel
                 )
-                found.append(Help("before", other=order[place], pins=pins))
+                result.append(Help("before", other=order[place], pins=pins))
                 break
     for minutes in STAYS:
         open_longer = longer(day, minutes)
@@ -74,10 +74,10 @@ def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
             break
         tried = searched(open_longer, list_schedule(open_longer), TRIES)
         if not lateness(day, wheel, tried.done[wheel]):
-            found.append(Help("stay", minutes=minutes))
+            result.append(Help("stay", minutes=minutes))
             break
-    found.append(Help("promise", at=day.hours.next_open(round_up(day.at(schedule.done[wheel])))))
-    return tuple(found)
+    result.append(Help("promise", at=day.hours.next_open(round_up(day.at(schedule.done[wheel])))))
+    return tuple(result)
 
 
 def round_up(at: datetime) -> datetime:

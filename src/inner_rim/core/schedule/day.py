@@ -55,7 +55,7 @@ class Pin(_Part, frozen=True):
     mechanic: Annotated[int, Meta(ge=0, le=100)] = 0
 
 
-class Wheel(_Part, frozen=True):
+class DayWheel(_Part, frozen=True):
     """A wheel in the day.
 
     Attributes:
@@ -88,7 +88,7 @@ class Day(_Part, frozen=True):
     """
 
     start: datetime
-    wheels: Annotated[tuple[Wheel, ...], Meta(max_length=200)]
+    wheels: Annotated[tuple[DayWheel, ...], Meta(max_length=200)]
     mechanics: Annotated[tuple[Mechanic, ...], Meta(min_length=1, max_length=20)] = (Mechanic("mechanic"),)
     hours: Hours = Hours()
     format: Literal["inner-rim/day"] = FORMAT
@@ -118,14 +118,14 @@ class Placed(_Part, frozen=True):
 
 def pinned(day: Day) -> dict[tuple[int, int], Placed]:
     """Return the tasks that stay where they were put, by (wheel, task); a mechanic who is not there is the last one."""
-    found = {}
+    result = {}
     for w, wheel in enumerate(day.wheels):
         for pin in wheel.pins:
             if pin.task < len(wheel.tasks):
                 start, mechanic = day.minute(pin.at), min(pin.mechanic, len(day.mechanics) - 1)
                 end = start + wheel.tasks[pin.task].minutes
-                found[w, pin.task] = Placed(w, pin.task, mechanic, start, end)
-    return found
+                result[w, pin.task] = Placed(w, pin.task, mechanic, start, end)
+    return result
 
 
 class Schedule(_Part, frozen=True):
@@ -168,10 +168,10 @@ def cost_of(
     """
     late = [lateness(day, wheel, at) for wheel, at in enumerate(done)]
     total = sum(LATE_WEIGHT * (one + max(0, one - VERY_LATE_MIN)) for one in late) + sum(done)
-    return total + MOVED_MIN * moved(day, placed, before)
+    return total + MOVED_MIN * tasks_moved(day, placed, before)
 
 
-def moved(day: Day, placed: tuple[Placed, ...], before: Schedule | None) -> int:
+def tasks_moved(day: Day, placed: tuple[Placed, ...], before: Schedule | None) -> int:
     """Return how many tasks start at another minute than in the plan before."""
     if before is None:
         return 0
@@ -179,7 +179,7 @@ def moved(day: Day, placed: tuple[Placed, ...], before: Schedule | None) -> int:
     return sum(stood.get((one.wheel, one.task), one.start) != one.start for one in placed)
 
 
-def carried(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
+def rebase(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
     """Return what is left of a schedule in a later day, to keep to; None where nothing is.
 
     A task is known again by its wheel's key and by how many follow it: what is done falls away at the front.
@@ -198,10 +198,12 @@ def carried(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
 
 def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:
     """Return when each wheel is ready: its last task and the wait after it; at once where nothing is left."""
-    found = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
+    result = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
     for one in placed:
-        found[one.wheel] = max(found[one.wheel], one.end + day.wheels[one.wheel].tasks[one.task].wait_minutes)
-    return tuple(found)
+        result[one.wheel] = max(
+            result[one.wheel], one.end + day.wheels[one.wheel].tasks[one.task].wait_minutes
+        )
+    return tuple(result)
 
 
 def faults(day: Day, schedule: Schedule) -> list[str]:
@@ -210,7 +212,7 @@ def faults(day: Day, schedule: Schedule) -> list[str]:
     No mechanic is in two places, no hands work in closed hours unless somebody put them there, a wheel's tasks follow
     each other with their waits, a resource is used by one at a time, nothing begins before it is ready, pinned tasks stay.
     """
-    found: list[str] = []
+    result: list[str] = []
     pins = pinned(day)
 
     def clock(minute: int) -> str:
@@ -222,21 +224,21 @@ def faults(day: Day, schedule: Schedule) -> list[str]:
         for t, task in enumerate(wheel.tasks):
             one = where.get((w, t))
             if one is None:
-                found.append(f"{wheel.name}, {task.words}: not placed")
+                result.append(f"{wheel.name}, {task.words}: not placed")
                 continue
             pin = pins.get((w, t))
             if one.start < free and (t or pin is None):
-                found.append(f"{wheel.name}, {task.words}: {clock(one.start)} is before it may begin")
+                result.append(f"{wheel.name}, {task.words}: {clock(one.start)} is before it may begin")
             if one.end - one.start != task.minutes:
-                found.append(f"{wheel.name}, {task.words}: cut short")
+                result.append(f"{wheel.name}, {task.words}: cut short")
             hours = day.hours_of(one.mechanic)
             worked = hours.between(day.at(one.start), day.at(one.end))
             if pin is None and worked != task.minutes and fits_somewhere(hours, task):
-                found.append(f"{wheel.name}, {task.words}: {clock(one.start)} lies in closed hours")
+                result.append(f"{wheel.name}, {task.words}: {clock(one.start)} lies in closed hours")
             if pin is not None and one != pin:
-                found.append(f"{wheel.name}, {task.words}: pinned, and was moved")
+                result.append(f"{wheel.name}, {task.words}: pinned, and was moved")
             free = one.end + task.wait_minutes
-    found += _overlaps(
+    result += _overlaps(
         day,
         {
             f"{one.name} ({m + 1})": [p for p in schedule.placed if p.mechanic == m]
@@ -248,7 +250,7 @@ def faults(day: Day, schedule: Schedule) -> list[str]:
         resource = day.wheels[one.wheel].tasks[one.task].resource
         if resource:
             shared.setdefault(resource, []).append(one)
-    return found + _overlaps(day, shared)
+    return result + _overlaps(day, shared)
 
 
 def fits_somewhere(hours: Hours, task: Task) -> bool:
@@ -257,12 +259,12 @@ def fits_somewhere(hours: Hours, task: Task) -> bool:
 
 
 def _overlaps(day: Day, rows: dict[str, list[Placed]]) -> list[str]:
-    found = []
+    result = []
     for name, row in rows.items():
         ordered = sorted(row, key=lambda one: one.start)
-        found += [
+        result += [
             f"{name}: two tasks at {day.at(b.start).isoformat(' ', 'minutes')}"
             for a, b in itertools.pairwise(ordered)
             if b.start < a.end
         ]
-    return found
+    return result

@@ -162,13 +162,13 @@ def joined(day: DayHours) -> tuple[Opening, ...]:
     (Opening(opens=480, closes=720),)
     """
     spans = (day,) if isinstance(day, Opening) else day or ()
-    found: list[Opening] = []
+    result: list[Opening] = []
     for span in sorted((one for one in spans if one.opens < one.closes), key=lambda one: one.opens):
-        if found and span.opens <= found[-1].closes:
-            found[-1] = Opening(found[-1].opens, max(found[-1].closes, span.closes))
+        if result and span.opens <= result[-1].closes:
+            result[-1] = Opening(result[-1].opens, max(result[-1].closes, span.closes))
         else:
-            found.append(span)
-    return tuple(found)
+            result.append(span)
+    return tuple(result)
 
 
 def _times(day: date, span: Opening) -> tuple[datetime, datetime]:

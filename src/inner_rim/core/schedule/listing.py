@@ -29,7 +29,7 @@ SEED = 7
 NEVER_HELD: Mapping[tuple[int, int], int] = {}
 
 
-class Board:
+class Timetable:
     """What is taken: by each mechanic, and of each resource."""
 
     def __init__(self, day: Day) -> None:
@@ -73,8 +73,8 @@ class Board:
         place = max(0, bisect_right(stretches, (at, FAR)) - 1)
         while True:
             if place == len(stretches):
-                found = next(more)
-                stretches.append((self._day.minute(found[0]), self._day.minute(found[1])))
+                result = next(more)
+                stretches.append((self._day.minute(result[0]), self._day.minute(result[1])))
             opens, closes = stretches[place]
             if max(at, opens) + minutes <= closes:
                 return max(at, opens)
@@ -124,8 +124,8 @@ def list_schedule(
     wanted = max(LEAST_RULES, MOST_PLACED // tasks - len(kept))
     made = [*rules, *whole] if wanted >= len(rules) + len(whole) else [*whole, *rules][:wanted]
     orders = [*(make() for make in made), *kept]
-    found = [placed_in_order(day, one, before) for one in orders]
-    return min(found, key=lambda schedule: schedule.cost)
+    result = [placed_in_order(day, one, before) for one in orders]
+    return min(result, key=lambda schedule: schedule.cost)
 
 
 def wheel_by_wheel(day: Day, wheels: Sequence[int]) -> list[tuple[int, int]]:
@@ -179,11 +179,11 @@ def _wheels_moved(
         order = list(wheels)
         moved = order.pop(rng.randrange(len(order)))
         order.insert(rng.randrange(len(order) + 1), moved)
-        found = placed_in_order(day, wheel_by_wheel(day, order), before)
-        if found.cost <= cost:
-            wheels, cost = order, found.cost
-        if found.cost < best.cost:
-            best = found
+        result = placed_in_order(day, wheel_by_wheel(day, order), before)
+        if result.cost <= cost:
+            wheels, cost = order, result.cost
+        if result.cost < best.cost:
+            best = result
     return best
 
 
@@ -210,13 +210,13 @@ def _tasks_moved(
         apart = rng.randint(1, 3)
         for step, one in enumerate(moving):
             rest.insert(min(len(rest), there + step * apart), one)
-        found = placed_in_order(day, rest, before)
+        result = placed_in_order(day, rest, before)
         heat = WORSE_SHARE * cost * (1.0 - number / tries)
-        worse = found.cost - cost
+        worse = result.cost - cost
         if worse <= 0 or (heat > 0.0 and rng.random() < math.exp(-worse / heat)):
-            order, cost = [(one.wheel, one.task) for one in found.placed], found.cost
-        if found.cost < best.cost:
-            best = found
+            order, cost = [(one.wheel, one.task) for one in result.placed], result.cost
+        if result.cost < best.cost:
+            best = result
     return best
 
 
@@ -232,7 +232,7 @@ def placed_in_order(
         order: (wheel, task); those that are not named come last.
         before: the plan before, which is kept where that costs nothing.
     """
-    board = Board(day)
+    board = Timetable(day)
     there = pinned(day)
     placed = list(there.values())
     for one in placed:
@@ -249,13 +249,13 @@ def placed_in_order(
         t = wanted[w]
         wanted[w] += 1
         task = day.wheels[w].tasks[t]
-        found = there.get((w, t))
-        if found is None:
+        result = there.get((w, t))
+        if result is None:
             start, mechanic = board.earliest(task, max(free[w], not_before.get((w, t), 0)))
             board.take(task, mechanic, start)
-            found = Placed(w, t, mechanic, start, start + task.minutes)
-            placed.append(found)
-        free[w] = found.end + task.wait_minutes
+            result = Placed(w, t, mechanic, start, start + task.minutes)
+            placed.append(result)
+        free[w] = result.end + task.wait_minutes
     ordered = tuple(sorted(placed, key=lambda one: (one.start, one.mechanic, one.wheel)))
     done = done_times(day, ordered)
     return Schedule(ordered, done, cost_of(day, ordered, done, before))
@@ -270,7 +270,7 @@ def _by_rule(day: Day, rule: Rule) -> list[tuple[int, int]]:
     left = [sum(task.minutes + task.wait_minutes for task in wheel.tasks) for wheel in wheels]
     due = [day.minute(wheel.due) if wheel.due is not None else None for wheel in wheels]
     place = [0] * len(wheels)
-    found = []
+    result = []
     now = 0.0
     open_wheels = {w for w, wheel in enumerate(wheels) if wheel.tasks}
     while open_wheels:
@@ -278,7 +278,7 @@ def _by_rule(day: Day, rule: Rule) -> list[tuple[int, int]]:
         soon = [w for w in open_wheels if free[w] <= now + SOON_MIN]
         w = min(soon, key=lambda one: (rule(one, free[one], left[one], due[one]), one))
         task = wheels[w].tasks[place[w]]
-        found.append((w, place[w]))
+        result.append((w, place[w]))
         begins = max(free[w], int(now))
         free[w] = begins + task.minutes + task.wait_minutes
         now += task.minutes / len(day.mechanics)  # all hands are busy
@@ -286,7 +286,7 @@ def _by_rule(day: Day, rule: Rule) -> list[tuple[int, int]]:
         place[w] += 1
         if place[w] == len(wheels[w].tasks):
             open_wheels.remove(w)
-    return found
+    return result
 
 
 #: Tasks that may begin so soon after the first one are chosen between, minutes.

@@ -45,7 +45,7 @@ class Pace(msgspec.Struct, frozen=True):
 USUAL_PACE = {"seat": Pace(again=AGAIN)}
 
 
-def learned(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = ()) -> dict[str, Pace]:
+def learn_paces(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = ()) -> dict[str, Pace]:
     """Return the pace of each stage from ratios of the minutes it took to the built-in ones.
 
     mean = sum(ln r) / (n + 8); spread^2 = (8 * 0.35^2 + sum((ln r - mean)^2)) / (n + 8);
@@ -60,36 +60,36 @@ def learned(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = ()) 
 
     Source: shrinkage of mean and variance toward a prior worth eight wheels; derived.
     """
-    found = {}
+    result = {}
     for stage, seen in ratios.items():
         logs = [math.log(ratio) for ratio in seen]
         mean = sum(logs) / (len(logs) + WORTH)
         square = WORTH * SPREAD**2 + sum((one - mean) ** 2 for one in logs)
-        found[stage] = Pace(mean, math.sqrt(square / (len(logs) + WORTH)))
+        result[stage] = Pace(mean, math.sqrt(square / (len(logs) + WORTH)))
     if seated:
         again = (WORTH * AGAIN + seated.count(False)) / (WORTH + len(seated))
-        found["seat"] = msgspec.structs.replace(found.get("seat", Pace()), again=again)
-    return found
+        result["seat"] = msgspec.structs.replace(result.get("seat", Pace()), again=again)
+    return result
 
 
-def played(
-    day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], dice: Random
+def simulate_day(
+    day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], rng: Random
 ) -> tuple[int, ...]:
     """Return when each wheel is ready in one play of the day: the same order, minutes as they scatter.
 
     Every task of a day is slower or faster by a share of its own and one that all share; a stage that fails is done
     again. A pinned task begins no earlier than its time; later, where what comes before it takes longer.
     """
-    usual, today = Pace(), dice.gauss(0.0, DAY_SPREAD)
+    usual, today = Pace(), rng.gauss(0.0, DAY_SPREAD)
     held = {place: one.start for place, one in pinned(day).items()}
     wheels = []
     for wheel in day.wheels:
         tasks = []
         for task in wheel.tasks:
             of_stage = pace.get(task.stage, USUAL_PACE.get(task.stage, usual))
-            share = math.exp(dice.gauss(today + of_stage.mean, of_stage.spread))
+            share = math.exp(rng.gauss(today + of_stage.mean, of_stage.spread))
             times = 1
-            while times < MOST_TIMES and dice.random() < of_stage.again:
+            while times < MOST_TIMES and rng.random() < of_stage.again:
                 times += 1
             minutes = round(task.minutes * times * min(max(share, LEAST_SHARE), MOST_SHARE))
             tasks.append(msgspec.structs.replace(task, minutes=min(max(1, minutes), 1440)))
@@ -114,10 +114,10 @@ def promises(
         runs: how often the day is played.
         together: wheels of which all are promised for one time, by their places in the day; each alone where it is None.
     """
-    dice = Random(SEED)
+    rng = Random(SEED)
     order = [(one.wheel, one.task) for one in schedule.placed]
-    ends = [played(day, order, pace or {}, dice) for _ in range(runs)]
-    found = []
+    ends = [simulate_day(day, order, pace or {}, rng) for _ in range(runs)]
+    result = []
     for group in together if together is not None else [(w,) for w in range(len(day.wheels))]:
         done = sorted(max(end[w] for w in group) for end in ends)
 
@@ -126,5 +126,5 @@ def promises(
 
         # a standard error later than nine in ten: few plays may flatter a wheel
         sure = SURE * runs + math.sqrt(SURE * (1.0 - SURE) * runs)
-        found.append(Promise(at(sure), at(EARLY * runs)))
-    return tuple(found)
+        result.append(Promise(at(sure), at(EARLY * runs)))
+    return tuple(result)

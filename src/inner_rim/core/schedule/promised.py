@@ -17,14 +17,14 @@ class Promise(msgspec.Struct, frozen=True):
     early: datetime
 
 
-class Record(msgspec.Struct, frozen=True):
+class PromiseStats(msgspec.Struct, frozen=True):
     """How promises were kept: so many of so many whose time has come."""
 
     kept: int = 0
     given: int = 0
 
 
-def record_of(logs: Iterable[Sequence[Logged]], now: datetime) -> Record:
+def promise_stats(logs: Iterable[Sequence[Logged]], now: datetime) -> PromiseStats:
     """Return how promises were kept.
 
     A promise is kept where the wheel was handed over by then. Of several for one visit the first one counts; one whose
@@ -41,7 +41,7 @@ def record_of(logs: Iterable[Sequence[Logged]], now: datetime) -> Record:
                 given += 1
                 due = None
         given += due is not None and due < now
-    return Record(kept, given)
+    return PromiseStats(kept, given)
 
 
 def _clock(text: str) -> datetime | None:

@@ -270,13 +270,13 @@ class _Model:
             return first
         best = self._read(solver.value, solver.best_objective_bound)
         bound = max(best.bound or 0, first.bound or 0)
-        found = (
+        result = (
             best if best.cost <= first.cost or faults(self._day, first) else first
         )  # rules may not get around pins
-        return Schedule(found.placed, found.done, found.cost, min(bound, found.cost))
+        return Schedule(result.placed, result.done, result.cost, min(bound, result.cost))
 
     def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:
-        day, found = self._day, []
+        day, result = self._day, []
         free = [0] * len(day.mechanics)
         usual = {(one.wheel, one.task): one.mechanic for one in (self._before or self._first).placed}
         for w, t in sorted(self._tasks, key=lambda place: (value(self._starts[place]), place)):
@@ -289,7 +289,7 @@ class _Model:
                 free[mechanic] = end
             else:
                 mechanic = next(m for m, mine in enumerate(self._hands[w, t]) if value(mine))
-            found.append(Placed(w, t, mechanic, start, end))
-        placed = tuple(sorted(found, key=lambda one: (one.start, one.mechanic, one.wheel)))
+            result.append(Placed(w, t, mechanic, start, end))
+        placed = tuple(sorted(result, key=lambda one: (one.start, one.mechanic, one.wheel)))
         done = done_times(day, placed)
         return Schedule(placed, done, cost_of(day, placed, done, self._before), int(bound + 0.5))

@@ -27,12 +27,12 @@ def tasks_of(
     Args:
         resources: those of `RESOURCES` that it needs for itself.
     """
-    found: list[Task] = []
+    result: list[Task] = []
     run: list[Action] = []
 
     def close(wait: float = 0.0) -> None:
         if run:
-            found.append(_task(run, wait, resources, units))
+            result.append(_task(run, wait, resources, units))
             run.clear()
 
     for action in actions:
@@ -42,7 +42,7 @@ def tasks_of(
         if action.wait_minutes > 0.0:
             close(action.wait_minutes)
     close()
-    return tuple(found)
+    return tuple(result)
 
 
 def _resource(action: Action, resources: Collection[str]) -> str:

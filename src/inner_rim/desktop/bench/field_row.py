@@ -21,7 +21,7 @@ from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.suggestions import SuggestingEntry
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
@@ -30,7 +30,7 @@ from inner_rim.work.editing.arrival import came_in
 from inner_rim.work.editing.draft import DAY_FIELDS, candidates, fits_rim
 from inner_rim.work.editing.fields import Field, field, text_of, usual_text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
-from inner_rim.work.editing.state import WheelState, in_wheel, usual_of
+from inner_rim.work.editing.state import BenchWheel, in_wheel, usual_of
 from inner_rim.work.text.shelf_lines import part_text
 from inner_rim.work.text.stage_fields import CAME_IN, FieldLine
 
@@ -73,7 +73,7 @@ class FieldRow(QWidget):
     ) -> None:
         super().__init__(parent)
         self.line, self._stocked = line, stocked
-        self._state: WheelState | None = None
+        self._state: BenchWheel | None = None
         self._units = METRIC
         self._spec = _spec_of(line)
         grid = QGridLayout(self)
@@ -86,7 +86,7 @@ class FieldRow(QWidget):
         label.setProperty("role", "muted")
         label.setFont(theme.font(SMALL if stacked else TEXT))
         grid.addWidget(label, 0, 0, 1, 3 if stacked else 1)
-        self.entry: Entry | None = None
+        self.entry: EntryField | None = None
         self._suggesting: SuggestingEntry | None = None
         self.choices: Choices | None = None
         if self._spec.choices:
@@ -132,9 +132,9 @@ class FieldRow(QWidget):
         self._used: list[JsonObject] = []
         self._theme = theme
 
-    def _make_entry(self, theme: Theme, label: QLabel) -> Entry:
+    def _make_entry(self, theme: Theme, label: QLabel) -> EntryField:
         suggesting = SuggestingEntry() if self.line.path in PART_FIELDS else None
-        entry = suggesting or Entry()
+        entry = suggesting or EntryField()
         entry.setFixedHeight(theme.target)
         entry.setAccessibleName(tr(self.line.label))
         label.setBuddy(entry)
@@ -200,14 +200,14 @@ class FieldRow(QWidget):
             self._shown = None  # a spelling of the stored value gives way to the usual one
             self.show_wheel(self._state, self._units)
 
-    def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
+    def show_wheel(self, state: BenchWheel, units: UnitChoice) -> None:
         self._state, self._units = state, units
         path = state.path(self.line.path)
         typed = state.typed(self.line.path)
-        aside = state.aside(self.line.path)
+        conflict = state.conflict(self.line.path)
         raw, usually = self._values(state)
         problem = state.reading.problems.get(path, "")
-        shown = (state.key, raw, typed, aside, usually, problem, self._units)
+        shown = (state.key, raw, typed, conflict, usually, problem, self._units)
         if shown == self._shown and not (self.entry is not None and self.entry.hasFocus()):
             return
         self._shown = shown
@@ -227,23 +227,23 @@ class FieldRow(QWidget):
             usual = "" if text else text_of(self._spec, usually, self._units)
             self.choices.show_value(text, usual)
         self._problem = (problem, draft or "")
-        self._show_aside(state)
+        self._show_conflict(state)
         if self._problem[0] and self.entry is not None and self.entry.hasFocus():
             self._patience.start()  # `2` on the way to `24` is no mistake yet
         else:
             self._patience.stop()
             self._show_problem()
 
-    def _values(self, state: WheelState) -> tuple[object, object]:
+    def _values(self, state: BenchWheel) -> tuple[object, object]:
         if self.line is CAME_IN:
             return came_in(state)
         raw = state.value(self.line.path)
         return raw, None if raw is not None else usual_of(state, self.line.path)
 
-    def _show_aside(self, state: WheelState) -> None:
+    def _show_conflict(self, state: BenchWheel) -> None:
         """Show one's own value that another window's stood against, one key or click away."""
-        aside = state.aside(self.line.path)
-        operation = aside.operation if aside is not None else None
+        conflict = state.conflict(self.line.path)
+        operation = conflict.operation if conflict is not None else None
         if isinstance(operation, SetDraft) and operation.value is not None:
             self._mine.setText(
                 tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MOST_SHOWN])

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidg
 
 from inner_rim.core.record.units import UNIT_SETS, UnitChoice, set_words
 from inner_rim.desktop.widgets.choices import Choices
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import tr
@@ -35,7 +35,7 @@ class FirstRun(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column = QVBoxLayout(page)
         column.setContentsMargins(theme.column(24), theme.column(16), theme.column(24), theme.column(12))
-        self.line = Entry()
+        self.line = EntryField()
         self.line.setFixedHeight(theme.px(TARGET_PX))
         self.line.setAccessibleName(tr("All in one line"))
         self.line.setPlaceholderText(tr("45-622 on 24 hooked, 98 kg"))
@@ -64,7 +64,7 @@ class FirstRun(QScrollArea):
             each=2 if theme.large else 4,
         )
         self.air = Choices(tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme)
-        self.tapes = Entry()
+        self.tapes = EntryField()
         self.tapes.setFixedHeight(theme.px(TARGET_PX))
         self.tapes.setAccessibleName(tr("Tape widths on the shelf"))
         self._unit = PlainLabel("")

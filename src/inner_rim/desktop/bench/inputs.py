@@ -13,11 +13,11 @@ from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.bench.field_row import FieldRow, Stocked
 from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.stage_fields import DECIDES, STAGE_FIELDS, FieldLine, wanted_lines
 
 #: Fields stand in two columns where each has this much room at 100 % text, px.
@@ -43,12 +43,12 @@ class InputsPanel(QWidget):
         super().__init__(parent)
         self._stocked, self._theme = stocked, theme
         self._stage: Stage | None = None
-        self._shown: tuple[WheelState, UnitChoice] | None = None
+        self._shown: tuple[BenchWheel, UnitChoice] | None = None
         self._rows: dict[str, FieldRow] = {}
         self._wanted: tuple[FieldLine, ...] = ()
         self._heads: list[PlainLabel] = []
         self._two = False
-        self.line = Entry()
+        self.line = EntryField()
         self.line.setPlaceholderText(tr("45-622 on 24 hooked, 98 kg"))
         self.line.setToolTip(tr("All in one line   Ctrl+L"))
         self.line.setAccessibleName(tr("All in one line"))
@@ -260,7 +260,7 @@ class InputsPanel(QWidget):
     def _paths(self) -> list[str]:
         return [line.path for _words, lines in self._groups() for line in lines]
 
-    def show_wheel(self, state: WheelState, units: UnitChoice) -> None:
+    def show_wheel(self, state: BenchWheel, units: UnitChoice) -> None:
         if self._shown is not None and self._shown[0].key != state.key:
             self.show_more(False)
         self._shown = (state, units)

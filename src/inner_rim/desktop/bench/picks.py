@@ -122,14 +122,14 @@ class PicksColumn(QGroupBox):
             self._line(painter, note, row.note, SMALL, "muted")
 
     def _badge(self, place: int) -> QPixmap:
-        found = self._badges.get(place)
-        if found is None:
+        result = self._badges.get(place)
+        if result is None:
             theme, ratio = self._theme, self.devicePixelRatioF()
             side = theme.px(24)
-            found = QPixmap(round(side * ratio), round(side * ratio))
-            found.setDevicePixelRatio(ratio)
-            found.fill(theme.color("ground"))
-            painter = QPainter(found)
+            result = QPixmap(round(side * ratio), round(side * ratio))
+            result.setDevicePixelRatio(ratio)
+            result.fill(theme.color("ground"))
+            painter = QPainter(result)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(theme.color("line"))
             painter.drawRoundedRect(QRectF(0.5, 0.5, side - 1.0, side - 1.0), 5, 5)
@@ -137,8 +137,8 @@ class PicksColumn(QGroupBox):
             painter.setFont(theme.font(SMALL))
             painter.drawText(QRectF(0, 0, side, side), Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
             painter.end()
-            self._badges[place] = found
-        return found
+            self._badges[place] = result
+        return result
 
     def _line(
         self, painter: QPainter, box: QRectF, text: str, pixels: int, purpose: str, weight: int = 400

@@ -16,7 +16,7 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.gauge import GaugeSession
-from inner_rim.work.text.looking import Drawer
+from inner_rim.work.text.view_selection import Drawer
 from inner_rim.work.text.work_view import StageFigure, StepLine, StepState
 from inner_rim.work.views import BenchView
 

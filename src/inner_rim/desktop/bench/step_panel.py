@@ -17,15 +17,15 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.core.record.texts import cleaned
-from inner_rim.desktop.commands.command import Focus, Typed
+from inner_rim.desktop.commands.command import Focus, PanelEntries
 from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
 from inner_rim.words import tr
-from inner_rim.work.text.looking import Drawer
 from inner_rim.work.text.panel import Answer, Now
+from inner_rim.work.text.view_selection import Drawer
 
 #: The commands under the answers in the work view, with what their buttons say.
 WAYS = {
@@ -191,16 +191,16 @@ class StepPanel(QFrame):
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
 
-    def _make_entry(self) -> tuple[Entry, QLabel]:
+    def _make_entry(self) -> tuple[EntryField, QLabel]:
         label = PlainLabel("")
         label.setProperty("role", "muted")
-        entry = Entry()
+        entry = EntryField()
         entry.entered.connect(lambda: self.commanded.emit("entered"))
         label.setBuddy(entry)
         return entry, label
 
     @property
-    def _entries(self) -> tuple[tuple[QLabel, Entry], ...]:
+    def _entries(self) -> tuple[tuple[QLabel, EntryField], ...]:
         return (
             (self._figure_label, self.figure),
             (self._reason_label, self.reason),
@@ -451,9 +451,11 @@ class StepPanel(QFrame):
         elif where == "main":
             self.focus_main()
 
-    def typed(self) -> Typed:
+    def typed(self) -> PanelEntries:
         """Return what stands in the entries, without what cannot be stored."""
-        return Typed(cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text()))
+        return PanelEntries(
+            cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text())
+        )
 
     @property
     def answers(self) -> tuple[Answer, ...]:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from inner_rim.desktop.commands.command import GROUPS, Command
 from inner_rim.desktop.commands.table import shown_key
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.theme import TEXT, Theme
 from inner_rim.words import tr
 
@@ -18,14 +18,14 @@ from inner_rim.words import tr
 def matching(commands: Sequence[Command], titles: Callable[[Command], str], text: str) -> list[Command]:
     """Return the commands whose title holds every word of a text, group by group; those that begin with it first."""
     words, begin = text.casefold().split(), text.strip().casefold()
-    found = [
+    result = [
         command
         for command in commands
         if (begin or command.listed != "typed") and all(word in titles(command).casefold() for word in words)
     ]
     if begin:
-        found.sort(key=lambda command: not titles(command).casefold().startswith(begin))
-    return sorted(found, key=lambda command: GROUPS.index(command.group))
+        result.sort(key=lambda command: not titles(command).casefold().startswith(begin))
+    return sorted(result, key=lambda command: GROUPS.index(command.group))
 
 
 class ActionsList(QWidget):
@@ -49,7 +49,7 @@ class ActionsList(QWidget):
         super().__init__(parent)
         self._commands, self._titles, self._theme, self._sure = commands, titles, theme, sure
         self.setAccessibleName(tr("Actions"))
-        self.search = Entry()
+        self.search = EntryField()
         self.search.setPlaceholderText(tr("Type a few letters"))
         self.search.setAccessibleName(tr("Find an action"))
         self.search.setFixedHeight(theme.target)

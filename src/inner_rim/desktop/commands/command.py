@@ -8,9 +8,9 @@ from typing import Literal, Protocol, get_args
 import msgspec
 
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.looking import Looking
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.panel import Now
+from inner_rim.work.text.view_selection import ViewSelection
 
 #: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
 Scope = Literal["anywhere", "bench"]
@@ -18,7 +18,7 @@ Scope = Literal["anywhere", "bench"]
 Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "line", "search"]
 
 
-class Exporter(Protocol):
+class ExporterPort(Protocol):
     """What commands want of what writes files."""
 
     def export(self, what: str) -> bool: ...
@@ -26,15 +26,15 @@ class Exporter(Protocol):
     def print_paper(self, way: str) -> None: ...
 
 
-class Caliper(Protocol):
+class CaliperPort(Protocol):
     def take_questioned(self) -> None: ...
 
 
-class Tools(Protocol):
+class ToolsPort(Protocol):
     """What commands want of what measures."""
 
     @property
-    def caliper(self) -> Caliper: ...
+    def caliper(self) -> CaliperPort: ...
 
     @property
     def sounding(self) -> bool: ...
@@ -42,7 +42,7 @@ class Tools(Protocol):
     def silence(self) -> None: ...
 
 
-class Typed(msgspec.Struct, frozen=True):
+class PanelEntries(msgspec.Struct, frozen=True):
     """What stands in the panel's entries."""
 
     figure: str = ""
@@ -54,7 +54,7 @@ class Outcome(msgspec.Struct, frozen=True):
     """What a command leads to.
 
     Attributes:
-        look: what is looked at otherwise from now on, by the names of `Looking`; an old fault goes in any case.
+        look: what is looked at otherwise from now on, by the names of `ViewSelection`; an old fault goes in any case.
         field: the field that the cursor goes to instead.
         clear: entries of the panel that are emptied.
         line: what is kept in the line of a check-in, None where it stays as it is.
@@ -67,7 +67,7 @@ class Outcome(msgspec.Struct, frozen=True):
     line: str | None = None
 
 
-class Window(Protocol):
+class WindowPort(Protocol):
     """What commands want of the window itself."""
 
     def go_to(self, page: str) -> None: ...
@@ -89,10 +89,10 @@ class Window(Protocol):
     def leave_far(self) -> bool: ...
 
     @property
-    def exporter(self) -> Exporter: ...
+    def exporter(self) -> ExporterPort: ...
 
     @property
-    def tools(self) -> Tools: ...
+    def tools(self) -> ToolsPort: ...
 
     @property
     def page_shown(self) -> str: ...
@@ -112,14 +112,14 @@ class Context(msgspec.Struct, frozen=True):
     """
 
     bench: Bench
-    window: Window
-    looking: Looking
+    window: WindowPort
+    looking: ViewSelection
     now: Now
-    typed: Typed = Typed()
+    typed: PanelEntries = PanelEntries()
     value: str = ""
 
     @property
-    def state(self) -> WheelState | None:
+    def state(self) -> BenchWheel | None:
         return self.bench.current
 
     @property

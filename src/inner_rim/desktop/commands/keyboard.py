@@ -39,7 +39,7 @@ class Keyboard:
             shortcut = QShortcut(QKeySequence(key), window)
             shortcut.setContext(Qt.ShortcutContext.WindowShortcut)
             shortcut.setAutoRepeat(any(command.scope == "anywhere" for command in commands))
-            shortcut.activated.connect(lambda k=key, found=tuple(commands): self._press(k, found))
+            shortcut.activated.connect(lambda k=key, result=tuple(commands): self._press(k, result))
             if not any(command.scope == "anywhere" for command in commands):
                 self._bench_only.append(shortcut)
             if key in SHARED:

@@ -6,7 +6,7 @@ from inner_rim.core.record.log import Outcome as Seen
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.desktop.commands.steps import no_pressure, pressure_typed
 from inner_rim.words import tr
-from inner_rim.work.text.looking import LowPick
+from inner_rim.work.text.view_selection import LowPick
 
 #: Sectors of a side, counted from the valve.
 SECTORS = range(1, 9)

@@ -9,7 +9,7 @@ from functools import partial
 
 import msgspec
 
-from inner_rim.desktop.commands import asking, looking, seating, steps
+from inner_rim.desktop.commands import navigation, prompts, seating, steps
 from inner_rim.desktop.commands.command import Command, Context, Group, Outcome, Scope
 from inner_rim.words import tr
 from inner_rim.work.text.papers import PRINTED, WAYS
@@ -50,7 +50,7 @@ def _several(context: Context) -> bool:
 
 
 def _aside(context: Context) -> bool:
-    return context.state is not None and bool(context.state.job.aside)
+    return context.state is not None and bool(context.state.job.conflicts)
 
 
 def _on_panel(
@@ -75,51 +75,51 @@ def _window(run: Callable[[Context], object]) -> Callable[[Context], Outcome | N
 
 
 _PAGES = (
-    Command("go_bench", "Bench", looking.go("bench"), ("Ctrl+1",), "anywhere"),
-    Command("go_day", "Day: what to do when, and what to take", looking.go("day"), ("Ctrl+2",), "anywhere"),
-    Command("go_shelf", "Shelf: parts and stock", looking.go("shelf"), ("Ctrl+3",), "anywhere"),
-    Command("go_practice", "Practice: the shop's methods, tools", looking.go("practice"), ("Ctrl+4",), "anywhere"),
-    Command("go_logbook", "Logbook: find anything", looking.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
-    Command("go_insights", "Insights: what the log says", looking.go("insights"), ("Ctrl+6",), "anywhere"),
+    Command("go_bench", "Bench", navigation.go("bench"), ("Ctrl+1",), "anywhere"),
+    Command("go_day", "Day: what to do when, and what to take", navigation.go("day"), ("Ctrl+2",), "anywhere"),
+    Command("go_shelf", "Shelf: parts and stock", navigation.go("shelf"), ("Ctrl+3",), "anywhere"),
+    Command("go_practice", "Practice: the shop's methods, tools", navigation.go("practice"), ("Ctrl+4",), "anywhere"),
+    Command("go_logbook", "Logbook: find anything", navigation.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
+    Command("go_insights", "Insights: what the log says", navigation.go("insights"), ("Ctrl+6",), "anywhere"),
 )  # fmt: skip
 
 _WHEELS = (
-    Command("new_wheel", "New wheel", looking.new_wheel, ("Ctrl+N",), "anywhere"),
-    Command("duplicate", "Duplicate this wheel", asking.duplicate, ("A",), applies=_wheel),
-    Command("fleet", "Many wheels like this one", asking.ask_fleet, ("M",), applies=_wheel),
-    Command("next_wheel", "Next wheel", partial(looking.step_wheel, by=1), ("Ctrl+Down",), "anywhere", _several),
-    Command("previous_wheel", "Previous wheel", partial(looking.step_wheel, by=-1), ("Ctrl+Up",), "anywhere", _several),
-    Command("what_now", "What now? The wheel that the schedule wants next", looking.what_now, ("J",), applies=_wheel),
+    Command("new_wheel", "New wheel", navigation.new_wheel, ("Ctrl+N",), "anywhere"),
+    Command("duplicate", "Duplicate this wheel", prompts.duplicate, ("A",), applies=_wheel),
+    Command("fleet", "Many wheels like this one", prompts.ask_fleet, ("M",), applies=_wheel),
+    Command("next_wheel", "Next wheel", partial(navigation.step_wheel, by=1), ("Ctrl+Down",), "anywhere", _several),
+    Command("previous_wheel", "Previous wheel", partial(navigation.step_wheel, by=-1), ("Ctrl+Up",), "anywhere", _several),
+    Command("what_now", "What now? The wheel that the schedule wants next", navigation.what_now, ("J",), applies=_wheel),
     _on_panel("archive", "Take a finished wheel off the bench", steps.archive, "Delete"),
     _on_panel("new_visit", "New visit: a wheel that was handed over is back", steps.new_visit, "Ctrl+R", scope="anywhere"),
-    Command("undo", "Undo", partial(asking.undo, again=False), ("Ctrl+Z",), "anywhere"),
-    Command("redo", "Redo", partial(asking.undo, again=True), ("Ctrl+Shift+Z",), "anywhere"),
-    _on_panel("raise_limit", "Raise the limit", asking.raise_limit),
+    Command("undo", "Undo", partial(prompts.undo, again=False), ("Ctrl+Z",), "anywhere"),
+    Command("redo", "Redo", partial(prompts.undo, again=True), ("Ctrl+Shift+Z",), "anywhere"),
+    _on_panel("raise_limit", "Raise the limit", prompts.raise_limit),
     Command("take_mine", "Use my value where another window was faster",
             _window(lambda c: c.bench.editor.take_any_mine()), ("Ctrl+J",), "anywhere", _aside),
 )  # fmt: skip
 
 _LOOKING = (
-    Command("first_field", "Entries: the fields of this stage", looking.first_field, ("E",), applies=_wheel),
-    Command("show_plan", "Plan: every figure, with its why", looking.open_drawer("plan"), ("P",), applies=_wheel),
-    Command("show_choices", "Options at this stage, side by side; Enter takes one", looking.open_drawer("choices"), ("C",), applies=_wheel),
-    Command("show_log", "Log of this wheel", looking.open_drawer("log"), ("G",), applies=_wheel),
-    Command("show_steps", "All steps of this wheel", looking.open_drawer("steps"), ("T",), applies=_wheel),
-    Command("show_section", "Cross-section of rim and tire", looking.show("section"), ("S",), applies=_wheel),
-    Command("show_loupe", "Close-up of both bead seats", looking.show("loupe"), ("Z",), applies=_wheel),
-    Command("show_wheel", "Wheel from the side", looking.show_wheel, ("W",), applies=_wheel),
-    Command("show_finish", "Last section: move it with the mouse or , and .", looking.show("finish"), ("F",), applies=_wheel),
-    Command("show_trace", "Live gauge", looking.show("trace"), ("V",), applies=_wheel),
-    Command("show_plot", "Graph: the leak test, the pressures of its visits", looking.show("plot"), ("K",), applies=_wheel),
-    Command("one_line", "Say the check-in in one line", looking.say_in_one_line, ("Ctrl+L",), "anywhere", _wheel),
-    Command("next_stage", "Fields of the next stage", partial(looking.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
-    Command("previous_stage", "Fields of the stage before", partial(looking.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
-    Command("why", "Why: the working behind a pick", looking.why, DIGITS, applies=_digits_for_why, listed=False),
-    Command("waits", "Waits for the customer or a part", partial(looking.go_to_field, path="waits.on"), applies=_wheel),
-    _on_panel("show_care", "Aftercare", looking.show_at("choices", "set")),
-    _on_panel("show_leaks", "Where it bubbles", looking.show_at("choices", "hold")),
-    _on_panel("go_to_missing", "Go to the field", looking.go_to_missing),
-    _on_panel("go_to_stop", "Go to the field", looking.go_to_stop),
+    Command("first_field", "Entries: the fields of this stage", navigation.first_field, ("E",), applies=_wheel),
+    Command("show_plan", "Plan: every figure, with its why", navigation.open_drawer("plan"), ("P",), applies=_wheel),
+    Command("show_choices", "Options at this stage, side by side; Enter takes one", navigation.open_drawer("choices"), ("C",), applies=_wheel),
+    Command("show_log", "Log of this wheel", navigation.open_drawer("log"), ("G",), applies=_wheel),
+    Command("show_steps", "All steps of this wheel", navigation.open_drawer("steps"), ("T",), applies=_wheel),
+    Command("show_section", "Cross-section of rim and tire", navigation.show("section"), ("S",), applies=_wheel),
+    Command("show_loupe", "Close-up of both bead seats", navigation.show("loupe"), ("Z",), applies=_wheel),
+    Command("show_wheel", "Wheel from the side", navigation.show_wheel, ("W",), applies=_wheel),
+    Command("show_finish", "Last section: move it with the mouse or , and .", navigation.show("finish"), ("F",), applies=_wheel),
+    Command("show_trace", "Live gauge", navigation.show("trace"), ("V",), applies=_wheel),
+    Command("show_plot", "Graph: the leak test, the pressures of its visits", navigation.show("plot"), ("K",), applies=_wheel),
+    Command("one_line", "Say the check-in in one line", navigation.say_in_one_line, ("Ctrl+L",), "anywhere", _wheel),
+    Command("next_stage", "Fields of the next stage", partial(navigation.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
+    Command("previous_stage", "Fields of the stage before", partial(navigation.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
+    Command("why", "Why: the working behind a pick", navigation.why, DIGITS, applies=_digits_for_why, listed=False),
+    Command("waits", "Waits for the customer or a part", partial(navigation.go_to_field, path="waits.on"), applies=_wheel),
+    _on_panel("show_care", "Aftercare", navigation.show_at("choices", "set")),
+    _on_panel("show_leaks", "Where it bubbles", navigation.show_at("choices", "hold")),
+    _on_panel("go_to_missing", "Go to the field", navigation.go_to_missing),
+    _on_panel("go_to_stop", "Go to the field", navigation.go_to_stop),
 )  # fmt: skip
 
 _STEPS = (
@@ -162,34 +162,34 @@ _SEATING = (
 )  # fmt: skip
 
 _ASKING = (
-    _on_panel("make_fleet", "Make them", asking.make_fleet, "Ctrl+Return", scope="anywhere"),
-    Command("print", "Print & export", asking.ask_print, ("X",), applies=_wheel),
-    _on_panel("ask_printer", "Print on a printer", asking.ask_printer),
-    Command("print_by_number", "Print or export by its number", asking.print_by_number, DIGITS, applies=_to_printer, listed=False),
-    *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(asking.print_out, way=way), applies=_planned, listed="typed") for way in PRINTED),
-    Command("write_by_number", "Print or export by its number", asking.write_by_number, DIGITS, applies=_printing, listed=False),
-    *(Command(f"write_{way}", words, partial(asking.write_out, way=way), applies=_planned, listed="typed")
+    _on_panel("make_fleet", "Make them", prompts.make_fleet, "Ctrl+Return", scope="anywhere"),
+    Command("print", "Print & export", prompts.ask_print, ("X",), applies=_wheel),
+    _on_panel("ask_printer", "Print on a printer", prompts.ask_printer),
+    Command("print_by_number", "Print or export by its number", prompts.print_by_number, DIGITS, applies=_to_printer, listed=False),
+    *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(prompts.print_out, way=way), applies=_planned, listed="typed") for way in PRINTED),
+    Command("write_by_number", "Print or export by its number", prompts.write_by_number, DIGITS, applies=_printing, listed=False),
+    *(Command(f"write_{way}", words, partial(prompts.write_out, way=way), applies=_planned, listed="typed")
       for way, (_ending, words) in WAYS.items()),
-    Command("guide", "Problem guide, at the bench or at the roadside", asking.open_guide, ("H",), applies=_wheel),
-    _on_panel("guide_yes", "Yes", partial(asking.guide_on, yes=True), "Y"),
-    _on_panel("guide_no", "No", partial(asking.guide_on, yes=False), "N"),
-    _on_panel("guide_log", "Log the diagnosis", asking.guide_log),
+    Command("guide", "Problem guide, at the bench or at the roadside", prompts.open_guide, ("H",), applies=_wheel),
+    _on_panel("guide_yes", "Yes", partial(prompts.guide_on, yes=True), "Y"),
+    _on_panel("guide_no", "No", partial(prompts.guide_on, yes=False), "N"),
+    _on_panel("guide_log", "Log the diagnosis", prompts.guide_log),
 )  # fmt: skip
 
 _WINDOW = (
-    Command("main_action", "The main action, also from a field", looking.main_action, ("Ctrl+Return",), "anywhere",
+    Command("main_action", "The main action, also from a field", navigation.main_action, ("Ctrl+Return",), "anywhere",
             lambda c: bool(c.now.answers), listed=False),
-    Command("leave", "Leave the field, close what is open", looking.leave, ("Esc",), "anywhere", listed=False),
+    Command("leave", "Leave the field, close what is open", navigation.leave, ("Esc",), "anywhere", listed=False),
     Command("actions", "Actions: everything that applies now", _window(lambda c: c.window.toggle_list("actions")),
             ("Ctrl+Space",), "anywhere", listed=False),
     Command("keys", "All keys", _window(lambda c: c.window.toggle_list("keys")), ("?",), "bench"),
     Command("far", "Far view: the step, read from three meters", _window(lambda c: c.window.toggle_far()), ("F11",), "anywhere"),
     Command("tour", "Tour: the program in one minute", _window(lambda c: c.window.begin_tour()), (), "anywhere", lambda c: c.window.demo),
     Command("silence", "Silence the alarm", _window(lambda c: c.window.tools.silence()), ("F8",), "anywhere", lambda c: c.window.tools.sounding),
-    Command("units", "Other units: bar, psi, kPa; mm, inch; ml, fl oz", _window(looking.next_units), ("Ctrl+U",), "anywhere"),
+    Command("units", "Other units: bar, psi, kPa; mm, inch; ml, fl oz", _window(navigation.next_units), ("Ctrl+U",), "anywhere"),
     Command("theme", "Light or dark", _window(lambda c: c.window.change_theme()), ("Ctrl+T",), "anywhere"),
-    Command("pace", "Pace: all plain steps at once, or step by step", _window(looking.next_pace), (), "anywhere"),
-    Command("learning", "Learned figures: use them, or only the usual ones", _window(looking.turn_learning), (), "anywhere"),
+    Command("pace", "Pace: all plain steps at once, or step by step", _window(navigation.next_pace), (), "anywhere"),
+    Command("learning", "Learned figures: use them, or only the usual ones", _window(navigation.turn_learning), (), "anywhere"),
     Command("larger", "Larger text", _window(lambda c: c.window.change_text_size(1)), ("Ctrl++", "Ctrl+="), "anywhere"),
     Command("smaller", "Smaller text", _window(lambda c: c.window.change_text_size(-1)), ("Ctrl+-",), "anywhere"),
     Command("take_mean", "Caliper: take the mean of readings that differ",
@@ -199,16 +199,16 @@ _WINDOW = (
 )  # fmt: skip
 
 _CLICKS = (
-    _inner("first_units", looking.first_units),
-    _inner("first_air", looking.first_air),
-    _inner("first_tapes", looking.first_tapes),
-    _inner("first_line", looking.first_line),
-    _inner("choose_wheel", looking.choose_wheel),
-    _inner("look_at_stage", looking.look_at_stage),
-    _inner("go_to_field", looking.go_to_field),
-    _inner("take_choice", looking.take_choice),
+    _inner("first_units", navigation.first_units),
+    _inner("first_air", navigation.first_air),
+    _inner("first_tapes", navigation.first_tapes),
+    _inner("first_line", navigation.first_line),
+    _inner("choose_wheel", navigation.choose_wheel),
+    _inner("look_at_stage", navigation.look_at_stage),
+    _inner("go_to_field", navigation.go_to_field),
+    _inner("take_choice", navigation.take_choice),
     _inner("hit_sector", seating.hit_sector),
-    _inner("entered", looking.entered),
+    _inner("entered", navigation.entered),
 )
 
 _GROUPED: dict[Group, tuple[Command, ...]] = {
@@ -232,23 +232,23 @@ def shown_key(command: str) -> str:
 
 def by_key() -> dict[str, list[Command]]:
     """Return the commands of each key: the first that applies is meant."""
-    found: dict[str, list[Command]] = {}
+    result: dict[str, list[Command]] = {}
     for command in COMMANDS:
         for key in command.keys:
-            found.setdefault(key, []).append(command)
-    return found
+            result.setdefault(key, []).append(command)
+    return result
 
 
 def key_lines() -> list[tuple[str, str]]:
     """Return (keys, titles) for the list of keys and the README; commands that share a key stand in one line."""
-    found: dict[str, list[str]] = {"Enter": [tr("The main action")]}
+    result: dict[str, list[str]] = {"Enter": [tr("The main action")]}
     for command in COMMANDS:
         if command.keys:
             keys = "1 … 9, 0" if command.keys == DIGITS else ", ".join(command.keys)
-            titles = found.setdefault(keys.replace("Return", "Enter"), [])
+            titles = result.setdefault(keys.replace("Return", "Enter"), [])
             if tr(command.title) not in titles:
                 titles.append(tr(command.title))
-    return [(keys, " · ".join(titles)) for keys, titles in found.items()]
+    return [(keys, " · ".join(titles)) for keys, titles in result.items()]
 
 
 #: The keys that matter most, by the command that they give; the others are in the list of actions.

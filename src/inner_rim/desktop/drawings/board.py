@@ -25,7 +25,7 @@ from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.plain import plain_tip
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.text.board import Bar, Board, Row, RowHelp
+from inner_rim.work.text.board import Bar, BoardData, BoardRow, RowHelp
 from inner_rim.work.text.board_axis import Group, ticks_of
 
 #: Room between two ticks, px at 100 % text.
@@ -43,7 +43,7 @@ ARROWS = {
 }
 LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
 #: What there is to see before a day is shown.
-EMPTY = Board(datetime.min, (), (), (), 1)
+EMPTY = BoardData(datetime.min, (), (), (), 1)
 
 
 class BoardView(QGroupBox):
@@ -52,7 +52,7 @@ class BoardView(QGroupBox):
     Signals:
         opened: a wheel's key.
         moved: wheel, task, minute, mechanic.
-        let_go: wheel, task; the plan may place it again.
+        unpin: wheel, task; the plan may place it again.
         picked: another bar was chosen, or none.
         helped: a remedy was chosen (RowHelp).
         zoomed: more or less time is in view, or another part of it.
@@ -60,7 +60,7 @@ class BoardView(QGroupBox):
 
     opened = pyqtSignal(str)
     moved = pyqtSignal(int, int, int, int)
-    let_go = pyqtSignal(int, int)
+    unpin = pyqtSignal(int, int)
     picked = pyqtSignal()
     helped = pyqtSignal(object)
     zoomed = pyqtSignal()
@@ -68,7 +68,7 @@ class BoardView(QGroupBox):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._day: Board | None = None
+        self._day: BoardData | None = None
         self.places = BoardLayout(theme, EMPTY, self.width(), None, ())
         self._buttons: list[list[QPushButton]] = []
         self._zoom: int | None = None
@@ -82,7 +82,7 @@ class BoardView(QGroupBox):
         self._theme = theme
         self._lay_out()
 
-    def show_day(self, day: Board) -> None:
+    def show_day(self, day: BoardData) -> None:
         if day == self._day:
             return
         old, self._day = self._day, day
@@ -95,13 +95,13 @@ class BoardView(QGroupBox):
         self.setAccessibleDescription(self.said(bar) if bar is not None else rows)
         self._lay_out()
 
-    def _make_buttons(self, day: Board) -> None:
+    def _make_buttons(self, day: BoardData) -> None:
         for button in self.helps:
             button.hide()
             button.deleteLater()
         self._buttons = [[self._help_button(row, one) for one in row.helps] for row in day.rows]
 
-    def _help_button(self, row: Row, one: RowHelp) -> QPushButton:
+    def _help_button(self, row: BoardRow, one: RowHelp) -> QPushButton:
         button = QPushButton(one.words, self)
         button.setAccessibleName(f"{row.name}: {one.words}")
         button.clicked.connect(lambda _on: self.helped.emit(one))
@@ -207,7 +207,7 @@ class BoardView(QGroupBox):
             ):
                 painter.drawText(QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words)
 
-    def _paint_row(self, painter: QPainter, place: int, row: Row) -> None:
+    def _paint_row(self, painter: QPainter, place: int, row: BoardRow) -> None:
         theme = self._theme
         painter.fillRect(QRectF(0.0, self.places.tops[place], float(self.width()), 1.0), theme.color("line"))
         top, high = self.places.line(place)
@@ -310,7 +310,7 @@ class BoardView(QGroupBox):
     # -- hands -----------------------------------------------------------------------------------
 
     @property
-    def day(self) -> Board | None:
+    def day(self) -> BoardData | None:
         return self._day
 
     @property
@@ -405,7 +405,7 @@ class BoardView(QGroupBox):
         elif bar is not None and key == Qt.Key.Key_Space:
             self.turn_pin()
         elif bar is not None and bar.pinned and key in LET_GO:
-            self.let_go.emit(bar.wheel, bar.task)
+            self.unpin.emit(bar.wheel, bar.task)
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
             self.zoom(1 if key == Qt.Key.Key_Minus else -1)
         else:
@@ -420,7 +420,7 @@ class BoardView(QGroupBox):
     def turn_pin(self) -> None:
         bar = self.chosen
         if bar is not None and bar.pinned:
-            self.let_go.emit(bar.wheel, bar.task)
+            self.unpin.emit(bar.wheel, bar.task)
         elif bar is not None:
             self.moved.emit(bar.wheel, bar.task, bar.start, bar.mechanic)
 

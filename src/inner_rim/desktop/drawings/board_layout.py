@@ -8,7 +8,7 @@ import msgspec
 from PyQt6.QtCore import QRectF
 
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
-from inner_rim.work.text.board import Bar, Board, Row
+from inner_rim.work.text.board import Bar, BoardData, BoardRow
 from inner_rim.work.text.board_axis import Group, axis_of, grouped
 
 #: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the row's end.
@@ -37,7 +37,7 @@ class BoardLayout:
     """
 
     def __init__(
-        self, theme: Theme, day: Board, width: int, zoom: int | None, helps: Sequence[Sequence[int]]
+        self, theme: Theme, day: BoardData, width: int, zoom: int | None, helps: Sequence[Sequence[int]]
     ) -> None:
         self._theme, self.day, self._width, self._helps = theme, day, width, helps
         self.shifted = 0.0
@@ -86,10 +86,10 @@ class BoardLayout:
         """Return the row at a height; the first or the last one beyond them."""
         return min(sum(top <= y for top in self.tops[1:]), len(self.day.rows) - 1)
 
-    def name_room(self, row: Row) -> float:
+    def name_room(self, row: BoardRow) -> float:
         return self.left - (self._theme.px(RING_PX) + 6 if row.key else 0) - 12.0
 
-    def name_lines(self, row: Row) -> list[str]:
+    def name_lines(self, row: BoardRow) -> list[str]:
         return self._theme.wrapped(row.name.partition(PART)[0], self.name_room(row), TEXT, 600)
 
     def wrapped(self, words: str, weight: int) -> list[str]:
@@ -116,21 +116,21 @@ class BoardLayout:
 
     def _help_places(self, row: int) -> list[tuple[float, int]]:
         """(x, line) of each button: beside each other while there is room."""
-        found: list[tuple[float, int]] = []
+        result: list[tuple[float, int]] = []
         x, line = 0.0, 0
         for wide in self._helps[row]:
             if x and x + wide > self._side_room():
                 x, line = 0.0, line + 1
-            found.append((x, line))
+            result.append((x, line))
             x += wide + HELP_GAP_PX
-        return found
+        return result
 
     def _words_px(self, row: int) -> int:
         said = self.day.rows[row]
         lines = len(self.wrapped(said.sentence, 600)) + len(self.wrapped(said.reason, 400))
         return lines * self._theme.px(LINE_PX)
 
-    def _name_px(self, row: Row) -> int:
+    def _name_px(self, row: BoardRow) -> int:
         lines = len(self.name_lines(row))
         return (lines + (PART in row.name)) * self._theme.px(LINE_PX) + (0 if lines > 1 else 4)
 

@@ -21,7 +21,7 @@ from inner_rim.core.models.mounting import (
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 
 OTHER_BEAD_MM = 3.0  # a bead lying in the well takes about its own thickness (common practice)
 STEP_RAD = math.radians(5.0)
@@ -34,7 +34,7 @@ class FinishView(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._state: WheelState | None = None
+        self._state: BenchWheel | None = None
         self._units = UnitChoice()
         self._finish = 0.0
         self._key: object = None
@@ -69,7 +69,7 @@ class FinishView(QWidget):
             toggle.setFixedHeight(theme.px(TARGET_PX))
         self.update()
 
-    def show_wheel(self, state: WheelState | None, units: UnitChoice) -> None:
+    def show_wheel(self, state: BenchWheel | None, units: UnitChoice) -> None:
         key = state.key if state else None
         if key != self._key:
             self._finish = 0.0

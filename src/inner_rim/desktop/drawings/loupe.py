@@ -166,10 +166,10 @@ def _frame(size: int, sharp: float, card: int, ink: int) -> QImage:
 
 def _dense(points: list[QPointF]) -> list[QPointF]:
     """Return points along a line, close enough to each other to measure a distance from."""
-    found = list(points)
+    result = list(points)
     for start, end in itertools.pairwise(points):
-        found += [start + (end - start) * (i / 24.0) for i in range(1, 24)]
-    return found
+        result += [start + (end - start) * (i / 24.0) for i in range(1, 24)]
+    return result
 
 
 def gap_words(seat: SeatLoupe, units: UnitChoice) -> str:
@@ -258,6 +258,6 @@ class LoupeView(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
-        field = next((found for lens in self.lenses() if (found := lens.field_at(event.position()))), None)
+        field = next((result for lens in self.lenses() if (result := lens.field_at(event.position()))), None)
         if field is not None:
             self.clicked_part.emit(field)

@@ -60,9 +60,9 @@ class PressureScale(QWidget):
         if self._plan is None:
             return []
         p = self._plan.pressure
-        found = [(tr("limit"), f"{show(p.limit_kpa, 'kpa', self._units)}, {tr(limit_words(p))}")]
-        found += [(tr("start"), show(p.start_kpa, "kpa", self._units))]
-        return [*found, (tr("settle"), show(p.settle_kpa, "kpa", self._units))]
+        result = [(tr("limit"), f"{show(p.limit_kpa, 'kpa', self._units)}, {tr(limit_words(p))}")]
+        result += [(tr("start"), show(p.start_kpa, "kpa", self._units))]
+        return [*result, (tr("settle"), show(p.settle_kpa, "kpa", self._units))]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme = self._theme

@@ -14,7 +14,7 @@ from inner_rim.desktop.drawings.outlines import polygon, to_mm
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 
 #: Painted from back to front: outline, fill, edge (None for none).
 _LAYERS: tuple[tuple[str, str, str | None], ...] = (
@@ -73,7 +73,7 @@ class SectionView(QWidget):
         self._labels = True
         self._seats: tuple[SeatLoupe, ...] = ()
         self._bounds = (0.0, 0.0, 1.0, 1.0)
-        self._state: WheelState | None = None
+        self._state: BenchWheel | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
@@ -84,7 +84,7 @@ class SectionView(QWidget):
 
     def show_section(
         self,
-        state: WheelState | None,
+        state: BenchWheel | None,
         section: Section | None,
         units: UnitChoice,
         seats: tuple[SeatLoupe, ...] = (),
@@ -344,7 +344,7 @@ class SectionView(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._section is None:
             return
-        seen = next((found for lens in self.lenses() if (found := lens.field_at(event.position()))), None)
+        seen = next((result for lens in self.lenses() if (result := lens.field_at(event.position()))), None)
         if seen is not None:
             self.clicked_part.emit(seen)
             return

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.models.rim import ASSUMED_SPOKES
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 
 SECTORS = 8
 SIDES = ("left", "right")
@@ -25,7 +25,7 @@ class WheelView(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._state: WheelState | None = None
+        self._state: BenchWheel | None = None
         self._low: dict[str, frozenset[int]] = {side: frozenset() for side in SIDES}
         self._side: str | None = None
         self._shown: object = ()
@@ -36,7 +36,7 @@ class WheelView(QWidget):
         self.update()
 
     def show_wheel(
-        self, state: WheelState | None, low_left: frozenset[int], low_right: frozenset[int], side: str | None
+        self, state: BenchWheel | None, low_left: frozenset[int], low_right: frozenset[int], side: str | None
     ) -> None:
         shown = (state.key if state else None, low_left, low_right, side)
         self._state = state

@@ -13,7 +13,7 @@ from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 
 
 class SideView(QWidget):
@@ -22,7 +22,7 @@ class SideView(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._state: WheelState | None = None
+        self._state: BenchWheel | None = None
         self._units = UnitChoice()
         self.side: Side | None = None
         self.setMinimumSize(240, 160)
@@ -31,7 +31,7 @@ class SideView(QWidget):
         self._theme = theme
         self.update()
 
-    def show_wheel(self, state: WheelState | None, side: Side | None, units: UnitChoice) -> None:
+    def show_wheel(self, state: BenchWheel | None, side: Side | None, units: UnitChoice) -> None:
         if side is not None and side is self.side and units == self._units:
             self._state = state
             return

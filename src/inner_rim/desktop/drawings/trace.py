@@ -16,7 +16,7 @@ from inner_rim.desktop.drawings.curves import Across, Curve, CurvesView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, SMALL, STEP, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault, alarm_words
 from inner_rim.work.text.choices.set_ import pressure_history
 
@@ -43,8 +43,8 @@ class TraceView(QWidget):
     def __init__(self, session: GaugeSession, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._theme = session, theme
-        self._state: WheelState | None = None
-        self._others_of_bicycle: tuple[WheelState, ...] = ()
+        self._state: BenchWheel | None = None
+        self._others_of_bicycle: tuple[BenchWheel, ...] = ()
         self._units = METRIC
         self.plot = CurvesView(theme)
         self.plot.setAccessibleName(tr("Pressure over time"))
@@ -120,7 +120,7 @@ class TraceView(QWidget):
             self._timer.stop()
         self.draw()
 
-    def show_wheel(self, state: WheelState | None, others: tuple[WheelState, ...], units: UnitChoice) -> None:
+    def show_wheel(self, state: BenchWheel | None, others: tuple[BenchWheel, ...], units: UnitChoice) -> None:
         self._state, self._others_of_bicycle, self._units = state, others, units
         if self.isVisible():
             self.draw()

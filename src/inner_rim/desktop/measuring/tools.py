@@ -68,7 +68,7 @@ class Tools:
         if self._gauge is not None:
             self._gauge.sound.silence()
 
-    def let_go(self) -> None:
+    def disconnect(self) -> None:
         if self._gauge is not None:
             self._gauge.tool.on_progress = lambda: None
             self._gauge.sound.ring("none", heard=False)

@@ -138,8 +138,8 @@ class DayPage(Page):
     # -- papers ------------------------------------------------------------------------------
 
     def _ask(self, title: str, name: str, kinds: str) -> Path | None:
-        found, _ = QFileDialog.getSaveFileName(self, title, str(documents_folder() / name), kinds)
-        return Path(found) if found else None
+        result, _ = QFileDialog.getSaveFileName(self, title, str(documents_folder() / name), kinds)
+        return Path(result) if result else None
 
     def _ask_cards(self) -> None:
         path = self._ask(tr("Bench cards"), "bench cards.pdf", "PDF (*.pdf)")

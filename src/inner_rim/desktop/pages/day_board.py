@@ -24,8 +24,8 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.page_views import PageViews
-from inner_rim.work.tasks.day_plan import DayPlan, Found, Planned
-from inner_rim.work.text.board import NEXT_SAID, Board, Hands, NextUp
+from inner_rim.work.tasks.day_plan import DayPlan, Planned, SearchResult
+from inner_rim.work.text.board import NEXT_SAID, BoardData, MechanicNext, NextUp
 
 #: Mechanics whose next actions are shown; digits open them.
 MOST_HANDS, NEXT_PX = 3, 54
@@ -49,7 +49,7 @@ class DayBoard(QFrame):
         self.view.opened.connect(self.wheel_wanted)
         self.view.helped.connect(self.help_wanted)
         self.view.moved.connect(self._move)
-        self.view.let_go.connect(self._let_go)
+        self.view.unpin.connect(self._unpin)
         self.view.picked.connect(self._picked)
         self.view.zoomed.connect(self._follow)
         self._area = QScrollArea()
@@ -79,7 +79,7 @@ class DayBoard(QFrame):
         self._names: list[PlainLabel] = []
         self.next_up: list[QPushButton] = []
         self._keys: list[str] = []
-        self._hands: tuple[Hands, ...] = ()
+        self._hands: tuple[MechanicNext, ...] = ()
         self._next_shown: tuple[object, ...] = ()
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 6, 10, 8)
@@ -141,7 +141,7 @@ class DayBoard(QFrame):
         self._refused = self._plan.pin(planned, wheel, task, planned.day.at(minute), mechanic)
         self.found.emit()  # the page shows it
 
-    def _let_go(self, wheel: int, task: int) -> None:
+    def _unpin(self, wheel: int, task: int) -> None:
         self._refused = ""
         self._plan.unpin(self.planned, wheel, task)
         self.found.emit()
@@ -175,12 +175,12 @@ class DayBoard(QFrame):
         self._plan.improve(planned, self._tell)
         self._show(msgspec.structs.replace(planned, looking=self._plan.looking))
 
-    def _tell(self, found: Found) -> None:
+    def _tell(self, result: SearchResult) -> None:
         with suppress(RuntimeError):  # the page is gone
-            self._found.emit(found)
+            self._found.emit(result)
 
-    def _take(self, found: Found) -> None:
-        if self._plan.take(found) and self.isVisible():
+    def _take(self, result: SearchResult) -> None:
+        if self._plan.take(result) and self.isVisible():
             self.found.emit()
 
     def watch(self, seen: bool) -> None:
@@ -189,7 +189,7 @@ class DayBoard(QFrame):
 
     def _show(self, planned: Planned) -> None:
         self.planned = planned
-        shown: Board = self._views.board(planned, self.by_wheel)
+        shown: BoardData = self._views.board(planned, self.by_wheel)
         self.view.show_day(shown)
         self._said = shown.words
         self._show_pin()
@@ -197,7 +197,7 @@ class DayBoard(QFrame):
         for name in ("wheels", "mechanics"):
             self.buttons[name].setChecked(self.by_wheel == (name == "wheels"))
 
-    def _show_next(self, hands: tuple[Hands, ...]) -> None:
+    def _show_next(self, hands: tuple[MechanicNext, ...]) -> None:
         """Each mechanic's next actions, as buttons with their numbers; as many as can be read."""
         self._hands, room = hands, self.width()
         if (hands, room, self._theme) == self._next_shown:

@@ -6,11 +6,11 @@ import msgspec
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.texts import cleaned
 from inner_rim.core.schedule.wheels import RESOURCES
 from inner_rim.desktop.widgets.cards import titled_grid
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
@@ -38,7 +38,7 @@ class HoursCard(QFrame):
         super().__init__(parent)
         self._settings, self._day = settings, DaySettings(settings)
         grid = titled_grid(self, tr("Opening hours and mechanics"), theme, 2)
-        self.entries: dict[str, Entry] = {}
+        self.entries: dict[str, EntryField] = {}
         lines = [(day.lower(), tr(day), tr("closed")) for day in DAYS]
         lines += [
             (OFF, tr("Days off"), tr("dates, such as 2026-12-24")),
@@ -48,7 +48,7 @@ class HoursCard(QFrame):
         for row, (name, words, usual) in enumerate(lines, 1):
             label = PlainLabel(words)
             label.setProperty("role", "muted")
-            entry = Entry()
+            entry = EntryField()
             entry.setFixedHeight(theme.px(TARGET_PX))
             entry.setAccessibleName(words)
             entry.setPlaceholderText(usual)
@@ -80,7 +80,7 @@ class HoursCard(QFrame):
 
     def refresh(self) -> None:
         hours = self._day.hours
-        shown = {day.lower(): opening_text(found) for day, found in zip(DAYS, hours.week, strict=True)}
+        shown = {day.lower(): opening_text(result) for day, result in zip(DAYS, hours.week, strict=True)}
         shown[OFF] = " ".join(day.isoformat() for day in hours.days_off)
         shown[NAMES] = ", ".join(self._day.mechanics)
         shown[OWN] = own_hours_text(self._day.mechanic_hours, self._day.mechanics)
@@ -93,15 +93,17 @@ class HoursCard(QFrame):
         self._show_faults()
 
     def _take_resources(self) -> None:
-        found = [name for name, button in self.resources.items() if button.isChecked()]
-        self._day.set("resources", found)
+        result = [name for name, button in self.resources.items() if button.isChecked()]
+        self._day.set("resources", result)
 
     def _take(self, name: str, text: str) -> None:
         settings = self._settings
         try:
             setting, value = self._read(name, text)
         except InputError:
-            settings.keep_typed(f"hours.{name}", Typed(cleaned(text)[:MOST_TYPED], settings.own.units))
+            settings.keep_typed(
+                f"hours.{name}", UnacceptedText(cleaned(text)[:MOST_TYPED], settings.own.units)
+            )
         else:
             self._day.set(setting, value, typing=True)
             settings.keep_typed(f"hours.{name}", None)

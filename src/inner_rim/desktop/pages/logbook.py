@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
@@ -36,7 +36,7 @@ class LogbookPage(Page):
         book.changed = self._show
         self._kind, self._span = "all", "all"
         self._entry, self._shown = 0, ""
-        self.search = Entry()
+        self.search = EntryField()
         self.search.setPlaceholderText(tr("Find anything, or scan a code"))
         self.search.setAccessibleName(tr("Find in the logbook"))
         self.search.textEdited.connect(lambda _text: self._patience.start())
@@ -57,7 +57,7 @@ class LogbookPage(Page):
         self._export = QPushButton(tr("Export…"))
         self._export.setToolTip(tr("Save results as CSV"))
         self._export.clicked.connect(self._ask_export)
-        self.correction = Entry()
+        self.correction = EntryField()
         self.correction.setPlaceholderText(tr("Correct the entry that is chosen: type, Enter"))
         self.correction.setAccessibleName(tr("Correction"))
         self.correction.entered.connect(self._correct)

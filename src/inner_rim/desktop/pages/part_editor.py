@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 from inner_rim.core.record.parts import KIND_WORDS, Item, PartKind
 from inner_rim.core.record.why import label
 from inner_rim.desktop.widgets.choices import Choices
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
@@ -37,7 +37,7 @@ class PartEditor(QWidget):
         self._shelf, self._settings, self._theme = shelf, settings, theme
         self.draft: PartDraft | None = None
         self._asks_kind = False
-        self._rows: dict[str, tuple[Field, Entry | Choices]] = {}
+        self._rows: dict[str, tuple[Field, EntryField | Choices]] = {}
         self._title = PlainLabel("")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         self._title.setWordWrap(True)
@@ -96,7 +96,7 @@ class PartEditor(QWidget):
             self._kinds.take_focus()
             return
         first = self._rows["name"][1]
-        assert isinstance(first, Entry)
+        assert isinstance(first, EntryField)
         first.setFocus()
 
     def _build(self) -> None:
@@ -121,13 +121,13 @@ class PartEditor(QWidget):
         name = PlainLabel(tr(words))
         name.setProperty("role", "muted")
         grid.addWidget(name, row, 0)
-        widget: Entry | Choices
+        widget: EntryField | Choices
         if spec.choices:
             widget = Choices(tr(words), {c: tr(c.replace("_", " ")) for c in spec.choices}, self._theme)
             widget.chosen.connect(lambda value, s=spec: self._chosen(s, value))
             widget.entered.connect(self.focusNextChild)
         else:
-            widget = Entry()
+            widget = EntryField()
             widget.setFixedHeight(self._theme.px(TARGET_PX - 6))
             widget.setAccessibleName(tr(words))
             widget.textEdited.connect(lambda text, s=spec: self._typed(s, text))
@@ -178,7 +178,7 @@ class PartEditor(QWidget):
     def _stored(self, item: Item) -> None:
         self.stored.emit(tr("{name} is on the shelf").format(name=item.name))
         for _spec, widget in self._rows.values():
-            if isinstance(widget, Entry):
+            if isinstance(widget, EntryField):
                 widget.setModified(False)
         self._fill()
 

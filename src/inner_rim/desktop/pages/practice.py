@@ -8,8 +8,14 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollAre
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.numbers import number
-from inner_rim.core.record.operations import Typed
-from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, Question
+from inner_rim.core.record.operations import UnacceptedText
+from inner_rim.core.record.practice import (
+    PRACTICE_DEFAULTS,
+    QUESTIONS,
+    REASONS,
+    SHELF_DEFAULTS,
+    MethodQuestion,
+)
 from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.desktop.measuring.gauge import Gauge
@@ -17,7 +23,7 @@ from inner_rim.desktop.pages.hours_card import HoursCard
 from inner_rim.desktop.pages.tools_card import ToolCard
 from inner_rim.desktop.widgets.cards import titled_grid
 from inner_rim.desktop.widgets.choices import Choices
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
@@ -47,7 +53,7 @@ class PracticePage(Page):
         self._settings, self._methods, self._theme = settings, methods, theme
         self._caliper, self._gauge = caliper, gauge
         self._tool_cards: list[ToolCard] = []
-        self.figures: dict[str, Entry] = {}
+        self.figures: dict[str, EntryField] = {}
         self._figure_units: dict[str, QLabel] = {}
         self._cards: list[tuple[QFrame, str]] = []
         caliper.tool.on_progress = self._tools_changed
@@ -66,7 +72,7 @@ class PracticePage(Page):
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 12)
-        self.search = Entry()
+        self.search = EntryField()
         self.search.setPlaceholderText(tr("Find a question, a method, a figure"))
         self.search.setAccessibleName(tr("Find in the practice"))
         self.search.textEdited.connect(lambda _text: self._lay_out())
@@ -118,11 +124,11 @@ class PracticePage(Page):
         words = self.search.text().casefold().split()
         shown = 0
         for card, text in self._cards:
-            found = all(word in text.casefold() for word in words)
-            if found:
+            result = all(word in text.casefold() for word in words)
+            if result:
                 self._grid.addWidget(card, 1 + shown // COLUMNS, shown % COLUMNS)
                 shown += 1
-            card.setVisible(found)
+            card.setVisible(result)
         self._none.setVisible(not shown)
 
     def _enter_first(self) -> None:
@@ -139,7 +145,7 @@ class PracticePage(Page):
     def focus_search(self) -> None:
         self.search.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
-    def _card(self, question: Question) -> QFrame:
+    def _card(self, question: MethodQuestion) -> QFrame:
         theme = self._theme
         card = QFrame()
         card.setProperty("role", "card")
@@ -179,7 +185,7 @@ class PracticePage(Page):
                 row += 1
                 name = PlainLabel(tr(words))
                 name.setProperty("role", "muted")
-                entry = Entry()
+                entry = EntryField()
                 entry.setFixedHeight(theme.px(TARGET_PX))
                 entry.setAccessibleName(tr(words))
                 entry.textEdited.connect(lambda text, p=path: self._take_figure(p, text))
@@ -204,7 +210,9 @@ class PracticePage(Page):
             value = value_of(spec, text, self._settings.own.units)
         except InputError as fault:
             self._fault.setText(fault.sentence)
-            self._settings.keep_typed(path, Typed(cleaned(text)[:MOST_TYPED], self._settings.own.units))
+            self._settings.keep_typed(
+                path, UnacceptedText(cleaned(text)[:MOST_TYPED], self._settings.own.units)
+            )
             return
         self._fault.setText("")
         self._settings.keep_typed(path, None)
@@ -258,7 +266,7 @@ class PracticePage(Page):
         sound.setChecked(self._settings.own.alarm_sound)
         sound.setFixedHeight(self._theme.px(TARGET_PX))
         sound.clicked.connect(lambda on: self._settings.set_own(alarm_sound=on))
-        self.alarm = Entry()
+        self.alarm = EntryField()
         self.alarm.setPlaceholderText(tr("Alarm from 90 % of the limit"))
         self.alarm.setAccessibleName(tr("Alarm from, percent of the limit"))
         self.alarm.setFixedHeight(self._theme.px(TARGET_PX))
@@ -307,7 +315,7 @@ class PracticePage(Page):
         self.hours.refresh()
 
 
-def _searched(question: Question) -> str:
+def _searched(question: MethodQuestion) -> str:
     """What a question is found by: its words, its methods, and what speaks for each."""
     methods = (f"{SHORT.get(method, method)} {REASONS[method]}" for method in question.methods)
     return " ".join((tr(question.words), question.field.replace("_", " "), *methods))

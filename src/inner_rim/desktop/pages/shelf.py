@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KIND_WORDS, PartKind
 from inner_rim.desktop.pages.part_editor import PartEditor
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
@@ -49,7 +49,7 @@ class ShelfPage(Page):
         self._views, self._files, self._theme = views, files, theme
         self._kind: PartKind | None = None
         self._import: PartsImport | None = None
-        self.search = Entry()
+        self.search = EntryField()
         self.search.setPlaceholderText(tr("Find a part by name, size or figure"))
         self.search.setAccessibleName(tr("Find a part"))
         self.search.textEdited.connect(lambda _text: self._show_found())
@@ -89,13 +89,13 @@ class ShelfPage(Page):
         self.refresh()
 
     def _make_kinds(self) -> dict[PartKind | None, QPushButton]:
-        found: dict[PartKind | None, QPushButton] = {}
+        result: dict[PartKind | None, QPushButton] = {}
         for kind, words in ((None, tr("All parts")), *((k, tr(w)) for k, w in KIND_WORDS.items())):
             button = QPushButton(words)
             button.setCheckable(True)
             button.clicked.connect(lambda _on, k=kind: self.show_kind(k))
-            found[kind] = button
-        return found
+            result[kind] = button
+        return result
 
     def _left(self) -> QWidget:
         self._side = QWidget()

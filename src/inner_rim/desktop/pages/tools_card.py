@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.texts import cleaned
-from inner_rim.desktop.widgets.entry import Entry
+from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
@@ -37,7 +37,7 @@ class ToolCard(QFrame):
         column.setSpacing(theme.px(4))
         head = PlainLabel(title)
         head.setFont(theme.font(TEXT, 600))
-        self.port = Entry()
+        self.port = EntryField()
         self.port.setPlaceholderText(tr("ttyUSB0"))
         self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
         self.port.setText(settings.own.ports.get(tool.kind, ""))

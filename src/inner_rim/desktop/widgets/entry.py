@@ -31,7 +31,7 @@ def _for_window(event: QKeyEvent) -> bool:
     return control and not any(event.matches(key) for key in _OWN)
 
 
-class Entry(QLineEdit):
+class EntryField(QLineEdit):
     """A line to type into: Enter goes on, Esc goes back to the bench, undo is the plan's."""
 
     entered = pyqtSignal()

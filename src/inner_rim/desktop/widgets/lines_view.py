@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
-from inner_rim.work.text.lines import Line
+from inner_rim.work.text.lines import ListLine
 
 LINE_ROLE = Qt.ItemDataRole.UserRole + 1
 ROW, ROW_WITH_NOTE, HEAD, HEAD_WITH_NOTE = 30, 48, 34, 52
@@ -22,9 +22,9 @@ class LinesModel(QAbstractListModel):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.lines: tuple[Line, ...] = ()
+        self.lines: tuple[ListLine, ...] = ()
 
-    def show_lines(self, lines: tuple[Line, ...]) -> bool:
+    def show_lines(self, lines: tuple[ListLine, ...]) -> bool:
         """Take lines over; return whether they are others than before."""
         if lines == self.lines:
             return False
@@ -79,7 +79,7 @@ class LineDelegate(QStyledItemDelegate):
         usual = self.theme.px(TITLE_ROW + (NOTE_ROW if line.note else 0))
         return QSize(120, self.theme.px(height) + max(0, title + note - usual))
 
-    def _more_of_head(self, line: Line, widget: QWidget | None) -> int:
+    def _more_of_head(self, line: ListLine, widget: QWidget | None) -> int:
         """What a heading's note needs beyond one row."""
         if not (self._wraps and line.note and widget is not None):
             return 0
@@ -93,16 +93,16 @@ class LineDelegate(QStyledItemDelegate):
             return 0
         return metrics.boundingRect(0, 0, max(20, room), 10_000, Qt.TextFlag.TextWordWrap, text).height()
 
-    def _heights(self, line: Line, room: int) -> tuple[int, int]:
+    def _heights(self, line: ListLine, room: int) -> tuple[int, int]:
         theme = self.theme
         title = self._wrapped(line.title, room, theme.font(TEXT, self._weight(line)))
         note = self._wrapped(line.note, room, theme.font(SMALL)) if line.note else 0
         return max(title, theme.px(TITLE_ROW)), max(note, theme.px(NOTE_ROW)) if line.note else 0
 
-    def _weight(self, line: Line) -> int:
+    def _weight(self, line: ListLine) -> int:
         return 600 if line.note or line.lead else 400
 
-    def _room(self, line: Line, width: int) -> int:
+    def _room(self, line: ListLine, width: int) -> int:
         """What lead, chip and figure leave for title and note."""
         theme, taken = self.theme, 12
         if line.chip:
@@ -130,7 +130,7 @@ class LineDelegate(QStyledItemDelegate):
             self._line(painter, box.adjusted(6, 0, -6, 0), line)
         painter.restore()
 
-    def _head(self, painter: QPainter, box: QRectF, line: Line) -> None:
+    def _head(self, painter: QPainter, box: QRectF, line: ListLine) -> None:
         theme = self.theme
         low = box.adjusted(2, theme.px(8), 0, 0)
         painter.setPen(theme.color("line"))
@@ -148,7 +148,7 @@ class LineDelegate(QStyledItemDelegate):
                 "muted",
             )
 
-    def _line(self, painter: QPainter, box: QRectF, line: Line) -> None:
+    def _line(self, painter: QPainter, box: QRectF, line: ListLine) -> None:
         theme = self.theme
         if line.share is not None:
             bar = QRectF(box.left(), box.bottom() - theme.px(BAR + 1), box.width(), theme.px(BAR))
@@ -182,7 +182,7 @@ class LineDelegate(QStyledItemDelegate):
             place = QRectF(left + lead, top + title - 1, room, note)
             self._text(painter, place, line.note, 12.5, "muted")
 
-    def _bar(self, painter: QPainter, box: QRectF, line: Line) -> None:
+    def _bar(self, painter: QPainter, box: QRectF, line: ListLine) -> None:
         """A share as a bar on its track, edged so that it is seen without its color."""
         theme = self.theme
         painter.setPen(QPen(theme.color("muted"), 1.0))
@@ -212,7 +212,7 @@ class LineDelegate(QStyledItemDelegate):
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
-    def _chip(self, painter: QPainter, box: QRectF, line: Line) -> float:
+    def _chip(self, painter: QPainter, box: QRectF, line: ListLine) -> float:
         theme = self.theme
         painter.setFont(theme.font(SMALL))
         width = painter.fontMetrics().horizontalAdvance(line.chip) + theme.px(16)
@@ -269,7 +269,7 @@ class LinesView(QListView):
         self.delegate.theme = theme
         self.scheduleDelayedItemsLayout()
 
-    def show_lines(self, lines: tuple[Line, ...]) -> None:
+    def show_lines(self, lines: tuple[ListLine, ...]) -> None:
         index = self.currentIndex()
         key = index.data(LINE_ROLE).key if index.isValid() and index.data(LINE_ROLE) else ""
         if self.rows.show_lines(lines):

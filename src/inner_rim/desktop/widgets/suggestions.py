@@ -9,14 +9,14 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem
 
 from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.entry import FOR_A_MOMENT, Entry
+from inner_rim.desktop.widgets.entry import FOR_A_MOMENT, EntryField
 from inner_rim.words import tr
 
 #: Suggestions in view at once; the list scrolls to the others.
 MOST_IN_VIEW = 8
 
 
-class SuggestingEntry(Entry):
+class SuggestingEntry(EntryField):
     """Suggests while it is typed into: Down marks a suggestion, Enter or a click takes it, Esc closes the list.
 
     The list is a child of the window, not a popup: a popup would take the focus, give it back in the middle

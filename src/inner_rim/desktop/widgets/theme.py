@@ -103,11 +103,11 @@ class Theme:
         Raises:
             AttributeError: no such purpose.
         """
-        found = self._colors.get((purpose, alpha))
-        if found is None:
-            found = self._colors[purpose, alpha] = QColor(getattr(self.tokens, purpose))
-            found.setAlpha(alpha)
-        return found
+        result = self._colors.get((purpose, alpha))
+        if result is None:
+            result = self._colors[purpose, alpha] = QColor(getattr(self.tokens, purpose))
+            result.setAlpha(alpha)
+        return result
 
     def column(self, pixels: float) -> int:
         """Return the width of a side column: it grows less than the text, so that the middle keeps room."""
@@ -115,11 +115,11 @@ class Theme:
 
     def outline(self, purpose: str) -> QPen:
         """Return the pen for an outline: a pixel wide, however the painter is scaled."""
-        found = self._pens.get(purpose)
-        if found is None:
-            found = self._pens[purpose] = QPen(self.color(purpose), 1.0, join=Qt.PenJoinStyle.RoundJoin)
-            found.setCosmetic(True)
-        return found
+        result = self._pens.get(purpose)
+        if result is None:
+            result = self._pens[purpose] = QPen(self.color(purpose), 1.0, join=Qt.PenJoinStyle.RoundJoin)
+            result.setCosmetic(True)
+        return result
 
     def fitted(self, text: str, width: float, pixels: float, weight: int = 400) -> QFont:
         """Return the largest font of the sizes up to `pixels` in which `text` fits into `width`, else the smallest."""
@@ -128,9 +128,9 @@ class Theme:
     def line(self, text: str, width: float, pixels: float, weight: int = 400) -> tuple[QFont, str]:
         """Return the font as `fitted` does, and the text, shortened where it is too long even in the smallest."""
         asked = (text, int(width), pixels, weight)
-        found = self._fits.get(asked)
-        if found is not None:
-            return found
+        result = self._fits.get(asked)
+        if result is not None:
+            return result
         sizes = [size for size in reversed(SIZES) if size <= nearest(pixels)]
         fits = (size for size in sizes if self.width_of(text, size, weight) <= width)
         size = next(fits, None)
@@ -145,12 +145,12 @@ class Theme:
     def width_of(self, text: str, pixels: float, weight: int = 400) -> float:
         """Return how wide a text is in the program's font, px."""
         asked = (text, pixels, weight)
-        found = self._widths.get(asked)
-        if found is None:
+        result = self._widths.get(asked)
+        if result is None:
             if len(self._widths) > MOST_FITS:
                 self._widths.clear()
-            found = self._widths[asked] = QFontMetricsF(self.font(pixels, weight)).horizontalAdvance(text)
-        return found
+            result = self._widths[asked] = QFontMetricsF(self.font(pixels, weight)).horizontalAdvance(text)
+        return result
 
     def wrapped(self, text: str, width: float, pixels: float, weight: int = 400, most: int = 3) -> list[str]:
         """Return a text in lines of a width, a word that is too long broken; the last of `most` is shortened."""
@@ -188,13 +188,13 @@ class Theme:
 
     def font(self, pixels: float, weight: int = 400) -> QFont:
         """Return the program's font in the nearest of its sizes; figures are of equal width, the bold a semi-bold cut."""
-        found = self._fonts.get((pixels, weight))
-        if found is None:
-            found = QFont(QApplication.font())
-            found.setPixelSize(self.type_px(pixels))
-            found.setBold(weight >= BOLD_FROM)
-            self._fonts[pixels, weight] = found
-        return found
+        result = self._fonts.get((pixels, weight))
+        if result is None:
+            result = QFont(QApplication.font())
+            result.setPixelSize(self.type_px(pixels))
+            result.setBold(weight >= BOLD_FROM)
+            self._fonts[pixels, weight] = result
+        return result
 
     def type_style(self, pixels: int, weight: int = 400, purpose: str = "") -> str:
         """Return a font, and a color, as a style sheet: in a scroll area the one of the application resets fonts."""

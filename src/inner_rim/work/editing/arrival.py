@@ -1,6 +1,6 @@
 """How a wheel came in, as one answer for the facts of `arrival`."""
 
-from inner_rim.work.editing.state import WheelState, usual_of
+from inner_rim.work.editing.state import BenchWheel, usual_of
 
 NOT_SAID = {"tube": "", "tire": "", "seated": "", "air": ""}
 #: What each answer says of the facts; one that it leaves out is the usual one.
@@ -12,7 +12,7 @@ FACTS: dict[str, dict[str, str]] = {
 }
 
 
-def came_in(state: WheelState) -> tuple[str | None, str | None]:
+def came_in(state: BenchWheel) -> tuple[str | None, str | None]:
     """Return how the wheel came in as it was said, and how it usually does; None where neither is known."""
     said = {name: state.value(f"arrival.{name}") for name in NOT_SAID}
     usual = {name: usual_of(state, f"arrival.{name}") for name in NOT_SAID}

@@ -42,12 +42,12 @@ class DaySettings:
     @property
     def mechanic_hours(self) -> dict[str, Hours]:
         """Hours of mechanics who do not work the shop's, by their names; what cannot be read is left out."""
-        found = {}
+        result = {}
         kept = self._settings.shop.get("mechanic_hours")
         for name, hours in kept.items() if isinstance(kept, dict) else ():
             with contextlib.suppress(msgspec.ValidationError):
-                found[str(name)] = msgspec.convert(hours, Hours)
-        return found
+                result[str(name)] = msgspec.convert(hours, Hours)
+        return result
 
     @property
     def resources(self) -> tuple[str, ...]:
@@ -60,18 +60,18 @@ class DaySettings:
     @property
     def pins(self) -> tuple[KeptPin, ...]:
         """Tasks that stay where a person put them; what cannot be read is left out."""
-        found = []
+        result = []
         for name, value in self._settings.shop.items():
             if name.startswith(PIN):
                 with contextlib.suppress(msgspec.ValidationError):
-                    found.append(msgspec.convert(value, KeptPin))
-        return tuple(found)
+                    result.append(msgspec.convert(value, KeptPin))
+        return tuple(result)
 
     def keep(self, pin: KeptPin) -> None:
         """Keep a task where it was put; each is a setting of its own, so that what two benches pin at once both stands."""
         self.set(_name(pin), pin)
 
-    def let_go(self, pin: KeptPin) -> None:
+    def unpin(self, pin: KeptPin) -> None:
         self.set(_name(pin), None)
 
 

@@ -18,7 +18,7 @@ from inner_rim.core.record.operations import (
     Operation,
     SetDraft,
     SetField,
-    Typed,
+    UnacceptedText,
     draft_key,
     node_of,
     value_at,
@@ -45,10 +45,10 @@ class JobDraft(msgspec.Struct, frozen=True):
     """A document, perhaps incomplete, and what is typed but not accepted, by `draft_key`."""
 
     document: JsonObject
-    drafts: dict[str, Typed] = {}
+    drafts: dict[str, UnacceptedText] = {}
 
 
-class Reading(msgspec.Struct, frozen=True):
+class DraftReading(msgspec.Struct, frozen=True):
     """What a draft says of one wheel.
 
     Attributes:
@@ -81,20 +81,20 @@ def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice)
     before = draft.drafts.get(key)
     document, change = _tried(draft.document, target, path, text, units)
     if change is None:
-        typed_now = Typed(text, units)
+        typed_now = UnacceptedText(text, units)
         return [] if typed_now == before else [SetDraft(target, path, typed_now, before)]
-    found: list[Operation] = [change] if change.value != change.base else []
+    result: list[Operation] = [change] if change.value != change.base else []
     if before is not None:
-        found.append(SetDraft(target, path, None, before))
+        result.append(SetDraft(target, path, None, before))
     for waiting, kept in draft.drafts.items():
         other, _, other_path = waiting.partition(":")
         if waiting == key or node_of(document, other) is None:
             continue
         document, settled = _tried(document, other, other_path, kept.text, kept.units)
         if settled is not None:
-            found += [settled] if settled.value != settled.base else []
-            found.append(SetDraft(other, other_path, None, kept))
-    return found
+            result += [settled] if settled.value != settled.base else []
+            result.append(SetDraft(other, other_path, None, kept))
+    return result
 
 
 def _tried(
@@ -168,7 +168,7 @@ def fits_rim(size: str, rim_mm: object) -> bool:
     return isinstance(rim_mm, int | float) and parse_size(size).bead_seat_diameter_mm == rim_mm
 
 
-def alike(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel:
+def duplicate_wheel(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel:
     """Return the operation that adds a wheel with the same parts, at the other end of the bicycle.
 
     Its identity, its load and what it was ridden at before are its own, and not copied.
@@ -193,10 +193,10 @@ def _renamed(name: str, here: str, there: str) -> str:
     >>> _renamed("Waterfront, front", "front", "rear")
     'Waterfront, rear'
     """
-    found = list(re.finditer(rf"\b{here}\b", name, re.IGNORECASE))
-    if not found:
+    result = list(re.finditer(rf"\b{here}\b", name, re.IGNORECASE))
+    if not result:
         return name
-    last = found[-1]
+    last = result[-1]
     word = there.capitalize() if last[0][0].isupper() else there
     return name[: last.start()] + word + name[last.end() :]
 
@@ -208,7 +208,7 @@ def _free_name(name: str, taken: set[str]) -> str:
     return next(free for n in range(2, 100000) if (free := f"{stem} ({n})") not in taken)
 
 
-def read(draft: JobDraft, wheel: int) -> Reading:
+def read(draft: JobDraft, wheel: int) -> DraftReading:
     mine = f"wheels[{wheel}]"
     wheel_id = str(draft.document["wheels"][wheel].get("wheel_id"))
     missing = tuple(f"{mine}.{p}" for p in NEEDED if get(draft.document, f"{mine}.{p}") is None)
@@ -220,12 +220,12 @@ def read(draft: JobDraft, wheel: int) -> Reading:
         elif target == wheel_id:
             problems[f"{mine}.{path}"] = problem(draft, key)
     if missing:
-        return Reading(None, problems, missing)
-    found = _decoded(wheel_document(draft.document, wheel))
-    if isinstance(found, InputError):
-        path = found.path.replace("wheels[0]", mine)
-        return Reading(None, {**problems, path: found.sentence}, ())
-    return Reading(found, problems, ())
+        return DraftReading(None, problems, missing)
+    result = _decoded(wheel_document(draft.document, wheel))
+    if isinstance(result, InputError):
+        path = result.path.replace("wheels[0]", mine)
+        return DraftReading(None, {**problems, path: result.sentence}, ())
+    return DraftReading(result, problems, ())
 
 
 #: Documents decoded last, with what they say: a keystroke is checked, then read, and decoded once.
@@ -237,13 +237,13 @@ def _decoded(plain: JsonObject) -> Job | InputError:
     for document, said in _LAST:
         if document == plain:
             return said
-    found: Job | InputError
+    result: Job | InputError
     try:
-        found = job_from_plain(plain)
+        result = job_from_plain(plain)
     except InputError as fault:
-        found = fault
-    _LAST[:] = [(plain, found), *_LAST[: _KEPT - 1]]
-    return found
+        result = fault
+    _LAST[:] = [(plain, result), *_LAST[: _KEPT - 1]]
+    return result
 
 
 def wheel_document(document: JsonObject, wheel: int) -> JsonObject:
@@ -264,8 +264,8 @@ def wheel_document(document: JsonObject, wheel: int) -> JsonObject:
 def fault_of(document: JsonObject, wheel: int) -> InputError | None:
     if any(get(document, f"wheels[{wheel}].{p}") is None for p in NEEDED):
         return None
-    found = _decoded(wheel_document(document, wheel))
-    return found if isinstance(found, InputError) else None
+    result = _decoded(wheel_document(document, wheel))
+    return result if isinstance(result, InputError) else None
 
 
 def get(document: object, path: str) -> object:

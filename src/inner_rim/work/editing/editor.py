@@ -18,17 +18,17 @@ from inner_rim.core.record.operations import (
 )
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.words import tr
-from inner_rim.work.editing.desk import Desk
-from inner_rim.work.editing.draft import alike, empty_document, typed
-from inner_rim.work.editing.history import Edited, Moved
-from inner_rim.work.editing.state import JobState, WheelState
+from inner_rim.work.editing.bench_port import BenchPort
+from inner_rim.work.editing.draft import duplicate_wheel, empty_document, typed
+from inner_rim.work.editing.history import FieldsEdited, Moved
+from inner_rim.work.editing.state import BenchWheel, JobState
 from inner_rim.work.editing.sync import Sync
 
 if TYPE_CHECKING:
-    from inner_rim.core.record.operations import Typed
+    from inner_rim.core.record.operations import UnacceptedText
 
 
-def started(state: WheelState) -> bool:
+def started(state: BenchWheel) -> bool:
     return state.progress is not None and bool(state.progress.done)
 
 
@@ -39,7 +39,7 @@ class Editor:
         bench: what it needs of the bench: the selected wheel, the units, and who hears of a change.
     """
 
-    def __init__(self, bench: Desk, sync: Sync) -> None:
+    def __init__(self, bench: BenchPort, sync: Sync) -> None:
         self._bench, self._sync = bench, sync
 
     def new_wheel(self) -> None:
@@ -57,14 +57,14 @@ class Editor:
 
         Never more than a job may have; one undo takes all of them back.
         """
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None:
             return
         draft, taken = state.job.draft, {other.name for other in self._bench.wheels}
         room = MAX_WHEELS - len(draft.document["wheels"])
         operations: list[Operation] = []
         for _ in range(min(count, room)):
-            added = alike(draft, state.wheel_id, taken)
+            added = duplicate_wheel(draft, state.wheel_id, taken)
             taken.add(str(added.wheel["name"]))
             operations.append(added)
             wheels = [*draft.document["wheels"], added.wheel]
@@ -76,7 +76,7 @@ class Editor:
             self._bench.say(tr("A job holds at most {most} wheels").format(most=MAX_WHEELS))
 
     def type_into(self, field: str, text: str) -> None:
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is not None and field == "work.kind" and started(state):
             self._bench.say(
                 tr("The work on this wheel has started; go back to check-in to change the kind of work.")
@@ -86,13 +86,13 @@ class Editor:
             operations = typed(state.job.draft, target, field, text, self._bench.units)
             if operations:
                 self._edit(state.job, operations, draft_key(target, field))
-            elif state.aside(field) is not None:
-                state.job.aside.pop(draft_key(target, field))
+            elif state.conflict(field) is not None:
+                state.job.conflicts.pop(draft_key(target, field))
                 self._bench.refresh(state.job)
 
     def put_part(self, part: str, figures: JsonObject) -> None:
         """Put in a rim, a tire or an insert used before; what was typed into its fields goes."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None:
             return
         node = node_of(state.job.draft.document, state.wheel_id) or {}
@@ -108,9 +108,9 @@ class Editor:
 
     def take_mine(self, field: str) -> bool:
         """Set a field to the value that another window's stood against; return whether there was one."""
-        state: WheelState | None = self._bench.current
-        aside = state.aside(field) if state is not None else None
-        mine = aside.operation if aside is not None else None
+        state: BenchWheel | None = self._bench.current
+        conflict = state.conflict(field) if state is not None else None
+        mine = conflict.operation if conflict is not None else None
         if state is None or not isinstance(mine, SetField | SetDraft):
             return False
         if isinstance(mine, SetDraft):
@@ -128,9 +128,9 @@ class Editor:
         return True
 
     def take_any_mine(self) -> bool:
-        """Set the first field of the selected wheel, or of its job, whose own value stands aside."""
-        state: WheelState | None = self._bench.current
-        for key in list(state.job.aside) if state is not None else ():
+        """Set the first field of the selected wheel, or of its job, whose own value another window has overwritten."""
+        state: BenchWheel | None = self._bench.current
+        for key in list(state.job.conflicts) if state is not None else ():
             target, _, path = key.partition(":")
             if state is not None and target in ("", state.wheel_id):
                 return self.take_mine(path)
@@ -138,13 +138,13 @@ class Editor:
 
     def end_of_typing(self) -> None:
         """The hand has left the field: the next edit is an undo step of its own."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is not None:
             self._sync.history.end_of_typing()
             self._bench.visits.look_for(state)
 
     def _edit(self, job: JobState, operations: Sequence[Operation], field: str | None) -> None:
-        self._sync.history.push(Edited(job.job_id, tuple(operations), field))
+        self._sync.history.push(FieldsEdited(job.job_id, tuple(operations), field))
         self._bench.message = ""
         self._sync.edit(job, operations)
         self._bench.refresh(job)
@@ -153,13 +153,13 @@ class Editor:
         """Give `done` every part of a kind used before that has a name, newest first."""
 
         def collect(documents: list[JsonObject]) -> list[JsonObject]:
-            found: dict[str, JsonObject] = {}
+            result: dict[str, JsonObject] = {}
             for document in documents:
                 for wheel in document.get("wheels", ()):
                     item = wheel.get(part) or {}
                     if item.get("name"):
-                        found.setdefault(item["name"], item)
-            return list(found.values())
+                        result.setdefault(item["name"], item)
+            return list(result.values())
 
         worker = self._sync.worker
         if worker is not None:
@@ -168,6 +168,6 @@ class Editor:
             done(collect([job.draft.document for job in reversed(self._sync.jobs)]))
 
 
-def _no_draft(key: str, typed_now: Typed | None) -> Operation:
+def _no_draft(key: str, typed_now: UnacceptedText | None) -> Operation:
     target, _, path = key.partition(":")
     return SetDraft(target, path, None, typed_now)

@@ -70,17 +70,17 @@ def fields_of(struct: type) -> tuple[Field, ...]:
     """Return the single fields of a struct, in its order; those of a struct within it by their path."""
     from msgspec import inspect
 
-    found: list[Field] = []
+    result: list[Field] = []
     for item in getattr(inspect.type_info(struct), "fields", ()):
         node = plain_type(item.type)
         if isinstance(node, inspect.StructType):
-            found += [
+            result += [
                 msgspec.structs.replace(field(f"{item.encode_name}.{inner.path}", struct))
                 for inner in fields_of(node.cls)
             ]
         else:
-            found.append(field(item.encode_name, struct))
-    return tuple(found)
+            result.append(field(item.encode_name, struct))
+    return tuple(result)
 
 
 def value_of(spec: Field, text: str, choice: UnitChoice) -> object:

@@ -15,7 +15,7 @@ from inner_rim.core.record.parts import Item
 MOST_STEPS = 500
 
 
-class Edited(msgspec.Struct, frozen=True):
+class FieldsEdited(msgspec.Struct, frozen=True):
     """Fields of a job were edited, wheels added or removed; `field` is the one that is typed into."""
 
     job_id: str
@@ -65,10 +65,10 @@ class Moved(msgspec.Struct, frozen=True):
     selected: tuple[str, str] | None = None
 
 
-Deed = Edited | Recorded | Counted | PartEdited | PartAdded | Set | Moved
+Deed = FieldsEdited | Recorded | Counted | PartEdited | PartAdded | Set | Moved
 
 
-class Step(msgspec.Struct, frozen=True):
+class UndoStep(msgspec.Struct, frozen=True):
     """What is taken back at once.
 
     Attributes:
@@ -84,8 +84,8 @@ class History:
     """The steps that can be taken back, and those that can be done again."""
 
     def __init__(self) -> None:
-        self.past: list[Step] = []
-        self.future: list[Step] = []
+        self.past: list[UndoStep] = []
+        self.future: list[UndoStep] = []
         self._typing = False
         self._group: list[Deed] | None = None
         self._silent = False
@@ -105,10 +105,12 @@ class History:
         before = self.past[-1].deeds[-1] if self.past and self._typing else None
         joined = _joined(before, deed) if before is not None else None
         if joined is None:
-            self.past = [*self.past[-MOST_STEPS + 1 :], Step((deed,))]
+            self.past = [*self.past[-MOST_STEPS + 1 :], UndoStep((deed,))]
         else:
-            self.past[-1:] = [Step((joined,))] if _changes(joined) else []
-        self._typing = deed.typing if isinstance(deed, Set) else isinstance(deed, Edited) and bool(deed.field)
+            self.past[-1:] = [UndoStep((joined,))] if _changes(joined) else []
+        self._typing = (
+            deed.typing if isinstance(deed, Set) else isinstance(deed, FieldsEdited) and bool(deed.field)
+        )
 
     def end_of_typing(self) -> None:
         self._typing = False
@@ -125,7 +127,7 @@ class History:
             deeds, self._group = self._group, None
             if deeds:
                 self._typing = False
-                self.past = [*self.past[-MOST_STEPS + 1 :], Step(tuple(deeds))]
+                self.past = [*self.past[-MOST_STEPS + 1 :], UndoStep(tuple(deeds))]
 
     @contextlib.contextmanager
     def silent(self) -> Iterator[None]:
@@ -139,7 +141,7 @@ class History:
 
 def _joined(before: Deed, deed: Deed) -> Deed | None:
     """Return two deeds as one, None where they are not of the same typing."""
-    if isinstance(before, Edited) and isinstance(deed, Edited):
+    if isinstance(before, FieldsEdited) and isinstance(deed, FieldsEdited):
         if deed.field is None or (before.job_id, before.field) != (deed.job_id, deed.field):
             return None
         joined = merged((*before.operations, *deed.operations))
@@ -150,6 +152,6 @@ def _joined(before: Deed, deed: Deed) -> Deed | None:
 
 
 def _changes(deed: Deed) -> bool:
-    if isinstance(deed, Edited):
+    if isinstance(deed, FieldsEdited):
         return bool(deed.operations)
     return not isinstance(deed, Set) or deed.before != deed.after

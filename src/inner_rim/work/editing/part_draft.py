@@ -5,7 +5,7 @@ from collections.abc import Callable
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.operations import SetField, Typed, value_at
+from inner_rim.core.record.operations import SetField, UnacceptedText, value_at
 from inner_rim.core.record.parts import KINDS, STOCK_KIND, Item, PartKind, edited_item, item_from
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import cleaned
@@ -51,9 +51,11 @@ class PartDraft:
     def _key(self) -> str:
         return f"part.{self.item.item_id if self.item is not None else f'new.{self.kind}'}"
 
-    def _kept(self) -> dict[str, Typed]:
+    def _kept(self) -> dict[str, UnacceptedText]:
         try:
-            return msgspec.convert(self._settings.shop.get(f"typed.{self._key}") or {}, dict[str, Typed])
+            return msgspec.convert(
+                self._settings.shop.get(f"typed.{self._key}") or {}, dict[str, UnacceptedText]
+            )
         except msgspec.ValidationError:
             return {}
 
@@ -99,7 +101,7 @@ class PartDraft:
 
     def type_into(self, spec: Field, text: str) -> None:
         """Take what was typed into a field: stored where it is accepted, kept where it is not."""
-        typed = Typed(cleaned(text)[:MOST_TYPED], self._settings.own.units)
+        typed = UnacceptedText(cleaned(text)[:MOST_TYPED], self._settings.own.units)
         if spec.path == "stock" and self._seen is None and self.item is not None:
             self._seen = self.item.stock
         self.typed[spec.path] = typed
@@ -108,7 +110,7 @@ class PartDraft:
         else:
             self._edit(self.item, spec, typed)
 
-    def _edit(self, item: Item, spec: Field, typed: Typed) -> None:
+    def _edit(self, item: Item, spec: Field, typed: UnacceptedText) -> None:
         path = spec.path if spec.path in OWN else f"spec.{spec.path}"
         try:
             value = value_of(spec, typed.text, typed.units)

@@ -45,11 +45,11 @@ from inner_rim.core.record.log import (
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.stages import Stage
 from inner_rim.words import tr
-from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.history import Recorded
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.stock_use import taken
 from inner_rim.work.editing.sync import Sync
-from inner_rim.work.editing.taking import taken
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.picking import Booking
@@ -57,7 +57,7 @@ if TYPE_CHECKING:
     from inner_rim.work.editing.state import JobState
 
 
-def sealant_name(state: WheelState) -> str:
+def sealant_name(state: BenchWheel) -> str:
     sealant = state.ride_job.shelf.sealant if state.ride_job is not None and state.ride_job.shelf else None
     return (sealant.name if sealant is not None else None) or ""
 
@@ -69,12 +69,12 @@ class Recorder:
         bench: what it needs of the bench: the wheels, the shelf, the gauge, and who hears of a change.
     """
 
-    def __init__(self, bench: Desk, sync: Sync) -> None:
+    def __init__(self, bench: BenchPort, sync: Sync) -> None:
         self._bench, self._sync = bench, sync
 
     def record(self, *entries: AnyEntry) -> None:
         """Append entries to the selected wheel's log, with what they take from the shelf or give back."""
-        before: WheelState | None = self._bench.current
+        before: BenchWheel | None = self._bench.current
         if before is None or not entries:
             return
         try:
@@ -92,7 +92,7 @@ class Recorder:
         self._sync.history.push(Recorded(before.job.job_id, wheel_id, pending))
         self.append(before, pending)
 
-    def append(self, before: WheelState, pending: Sequence[Logged]) -> None:
+    def append(self, before: BenchWheel, pending: Sequence[Logged]) -> None:
         """Append entries of a wheel as they are, with what they take from the shelf or give back."""
         job = before.job
         after = self._bench.foreseen(job, before.index, pending)
@@ -107,14 +107,14 @@ class Recorder:
 
     def finish_stage(self, stage: Stage) -> None:
         """Record that a stage is done; the sealant of its steps went in as planned."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         steps = state.plan.steps if state is not None and state.plan is not None else ()
         doses = [self._dose(None) for step in steps if step.stage == stage and step.asks == "dose"]
         self.record(*(dose for dose in doses if dose is not None), StepEntry(stage=stage))
 
     def _dose(self, ml: float | None, name: str | None = None) -> Dose | None:
         """What went in, by default what is due, of the shop's sealant."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None:
             return None
         amount = dose_due_ml(state.plan) if ml is None else ml
@@ -137,13 +137,13 @@ class Recorder:
         Args:
             dose_ml: sealant that went in, where the step asks for it; None for what was planned.
         """
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is not None and state.progress is not None and state.progress.step is not None:
             self._finish((state.progress.step,), dose_ml, sealant)
 
     def finish_steps(self, dose_ml: float | None = None, sealant: str | None = None) -> None:
         """Record that the plain steps are done, up to the next question, try, wait, or amount."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is not None and state.progress is not None:
             self._finish(state.progress.together, dose_ml, sealant)
 
@@ -156,14 +156,14 @@ class Recorder:
 
     def end_wait(self) -> None:
         """Go on before the wait after the last step is over."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is not None and state.progress is not None and state.progress.waiting.after is not None:
             step = state.progress.waiting.after
             self.record(StepEntry(stage=step.stage, step=step.key, outcome="waited"))
 
     def back(self) -> None:
         """Take the step done last up again, or where none was done in this stage, the stage before."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.progress is None:
             return
         progress = state.progress
@@ -179,7 +179,7 @@ class Recorder:
         Raises:
             ValueError: a depth that cannot be.
         """
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.progress is None or state.wheel is None:
             return
         plan, progress = state.plan, state.progress
@@ -204,7 +204,7 @@ class Recorder:
         self.record(StepEntry(stage=stage, outcome="failed", text=text))
 
     def answer(self, sound: bool) -> None:
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is not None and state.progress is not None and state.progress.question is not None:
             self.record(Finding(check=state.progress.question.code, sound=sound))
 
@@ -223,7 +223,7 @@ class Recorder:
         low_right: tuple[int, ...] = (),
     ) -> None:
         """Record a try at seating at the present step."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.progress is None:
             return
         methods, log = state.plan.methods, state.plan.log
@@ -250,7 +250,7 @@ class Recorder:
 
     def change(self, remedy: Remedy) -> None:
         """Record what was changed before the next attempt, or that it was not; one more layer is work of its own."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None:
             return
         if remedy == LAYER:
@@ -271,7 +271,7 @@ class Recorder:
 
     def feedback(self, said: RideWord) -> None:
         """Record what a test ride said; the pressure moves by a stated step, inside minimum and limit."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.progress is None:
             return
         pressure = state.plan.pressure
@@ -289,7 +289,7 @@ class Recorder:
 
     def top_up(self, added_ml: float, name: str) -> None:
         """Record sealant that was added: while the wheel stands, or to one that was handed over long ago."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.wheel is None:
             return
         if state.plan.log.signed is None:
@@ -302,7 +302,7 @@ class Recorder:
         self.record(Inspection(after_over_limit=True))
 
     def hand_over(self, by: str, pressure_kpa: float) -> None:
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None:
             return
         on_the_ride = round(at_ride_kpa(pressure_kpa, state.plan.rider, state.plan.methods), 1)

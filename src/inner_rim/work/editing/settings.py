@@ -13,7 +13,7 @@ import msgspec
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Practice, Shelf
-from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UnitChoice, is_known
 from inner_rim.store.rows import BenchState
@@ -51,10 +51,10 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
 
 def read_bench_settings(file: Path) -> BenchSettings | None:
     try:
-        found = msgspec.json.decode(file.read_bytes(), type=BenchSettings)
+        result = msgspec.json.decode(file.read_bytes(), type=BenchSettings)
     except (OSError, msgspec.MsgspecError, UnicodeDecodeError):
         return None
-    return found if is_known(found.units) and 0.5 <= found.scale <= 3.0 else None
+    return result if is_known(result.units) and 0.5 <= result.scale <= 3.0 else None
 
 
 class Settings:
@@ -69,9 +69,9 @@ class Settings:
 
     def __init__(self, sync: Sync, file: Path | None = None) -> None:
         self._sync, self._file = sync, file
-        found = read_bench_settings(file) if file is not None else None
-        self._from_shop = found is None  # until this bench has a file, what the shop kept for it holds
-        self.own = found or BenchSettings()
+        result = read_bench_settings(file) if file is not None else None
+        self._from_shop = result is None  # until this bench has a file, what the shop kept for it holds
+        self.own = result or BenchSettings()
         self.shop: JsonObject = {}
         self._sending: Counter[str] = Counter()
 
@@ -131,7 +131,7 @@ class Settings:
                 content={"setting": name, "value": value},
             )
 
-    def let_go(self) -> None:
+    def discard_unsaved(self) -> None:
         """What could not be stored is not wanted any more: what is stored holds from the next look on."""
         self._sending.clear()
 
@@ -142,13 +142,13 @@ class Settings:
         """Return the shop's figures of the shelf, such as what its injector holds."""
         return gathered(self.shop, "shelf.", Shelf)
 
-    def typed(self, field: str) -> Typed | None:
+    def typed(self, field: str) -> UnacceptedText | None:
         try:
-            return msgspec.convert(self.shop.get(f"typed.{field}"), Typed)
+            return msgspec.convert(self.shop.get(f"typed.{field}"), UnacceptedText)
         except msgspec.ValidationError:
             return None
 
-    def keep_typed(self, field: str, typed: Typed | None) -> None:
+    def keep_typed(self, field: str, typed: UnacceptedText | None) -> None:
         """Keep what is typed into a field of shelf or practice and not accepted; None lets go of it."""
         self.set_shop(f"typed.{field}", msgspec.to_builtins(typed) if typed is not None else None)
 
@@ -163,14 +163,14 @@ class Settings:
 
 def gathered(shop: JsonObject, prefix: str, struct: type[S]) -> S | None:
     """Gather single settings into a struct; one that is not accepted is left out alone."""
-    found = {}
+    result = {}
     for name, value in shop.items():
         field = name.removeprefix(prefix)
         if field != name:
             with contextlib.suppress(msgspec.ValidationError):
                 msgspec.convert({field: value}, struct)
-                found[field] = value
-    return msgspec.convert(found, struct) if found else None
+                result[field] = value
+    return msgspec.convert(result, struct) if result else None
 
 
 def _as_before(own: BenchSettings, shop: JsonObject) -> BenchSettings:

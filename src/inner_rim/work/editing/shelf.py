@@ -19,7 +19,7 @@ from inner_rim.store.errors import DuplicatePart, StoreError
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Counted, PartAdded, PartEdited
 from inner_rim.work.editing.sync import Sync
-from inner_rim.work.storage.asking import Asking
+from inner_rim.work.storage.coalesced_query import CoalescedQuery
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
@@ -37,7 +37,7 @@ class ShelfBook:
         self._items: tuple[Item, ...] = ()
         self._haystacks: tuple[str, ...] = ()
         self.loaded = False
-        self._asking = Asking(lambda store: store.shelf.all(), self.adopt, sync.on_failed_read)
+        self._asking = CoalescedQuery(lambda store: store.shelf.all(), self.adopt, sync.on_failed_read)
         self._taken: list[tuple[tuple[str, str], str, str, float]] = []  # without a store, for giving back
 
     @property
@@ -184,12 +184,12 @@ class ShelfBook:
         self.items = tuple(sorted([*others, item], key=lambda i: (i.kind, i.name)))
 
     def keep_many(self, items: list[Item]) -> None:
-        found = {(i.kind, i.name): i for i in self.items}
+        result = {(i.kind, i.name): i for i in self.items}
         for item in items:
-            old = found.get((item.kind, item.name))
+            old = result.get((item.kind, item.name))
             item_id = old.item_id if old is not None else item.item_id or new_id()
-            found[(item.kind, item.name)] = msgspec.structs.replace(item, item_id=item_id)
-        self.items = tuple(sorted(found.values(), key=lambda i: (i.kind, i.name)))
+            result[(item.kind, item.name)] = msgspec.structs.replace(item, item_id=item_id)
+        self.items = tuple(sorted(result.values(), key=lambda i: (i.kind, i.name)))
         self._changed()
 
     # -- booking ---------------------------------------------------------------------------------

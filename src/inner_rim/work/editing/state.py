@@ -9,7 +9,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
 from inner_rim.core.progress.progress import Progress, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, Wheel
 from inner_rim.core.record.log import Logged, standing
-from inner_rim.core.record.operations import JOB, Conflict, Operation, Typed, apply, draft_key
+from inner_rim.core.record.operations import JOB, Conflict, Operation, UnacceptedText, apply, draft_key
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.practice import (
     PRACTICE_DEFAULTS,
@@ -22,7 +22,7 @@ from inner_rim.core.record.resolved import USUAL, Learned
 from inner_rim.core.record.texts import seen
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
-from inner_rim.work.editing.draft import JobDraft, Reading, get, read
+from inner_rim.work.editing.draft import DraftReading, JobDraft, get, read
 
 #: What tells a wheel from every other on the bench: the identities of its job and its own.
 WheelKey = tuple[str, str]
@@ -54,7 +54,7 @@ class JobState:
     Attributes:
         draft: the job as it is shown: what is stored, with this bench's own edits on top.
         log: its entries; those that are not stored yet have the number 0.
-        aside: edits of this bench that another one's stood against, by field.
+        conflicts: edits of this bench that another one's stood against, by field.
         creating: the store has not confirmed the job itself yet.
     """
 
@@ -62,11 +62,11 @@ class JobState:
         self.job_id = stored.job_id
         self.revision = stored.revision
         self.log: list[Logged] = list(stored.log)
-        self.aside: dict[str, Conflict] = {}
+        self.conflicts: dict[str, Conflict] = {}
         self.creating = creating
         self.last_plans: dict[str, LastPlan] = {}
         self.last_progress: dict[str, tuple[WheelPlan, Counts, Progress]] = {}
-        self.last_states: dict[str, tuple[JobDraft, Shop, tuple[int, str], WheelState]] = {}
+        self.last_states: dict[str, tuple[JobDraft, Shop, tuple[int, str], BenchWheel]] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
         self._pending: dict[int, _Waiting] = {}
         self.draft = self._confirmed
@@ -81,7 +81,11 @@ class JobState:
         self._show_on_top(number, tuple(operations))
 
     def confirm(
-        self, document: JsonObject, drafts: dict[str, Typed], revision: int, numbers: Sequence[int] = ()
+        self,
+        document: JsonObject,
+        drafts: dict[str, UnacceptedText],
+        revision: int,
+        numbers: Sequence[int] = (),
     ) -> None:
         """Take over what is stored; edits of this bench that are still on their way stay on top of it.
 
@@ -97,7 +101,7 @@ class JobState:
                 return  # stored just as it was shown: what came after it stands on the same
         self._join()
 
-    def let_go(self) -> None:
+    def discard_unsaved(self) -> None:
         """Forget edits and entries that are not stored, and that the job itself is not."""
         self._pending.clear()
         self.log = [item for item in self.log if item.number]
@@ -167,13 +171,13 @@ class Shop(msgspec.Struct, frozen=True):
         shelf = layered(job.shelf, self.shelf)
         methods = layered(job.wheels[0].practice, practice)
         if methods is not None and methods.sealant:
-            found = [kind for kind in self.sealants if kind.name == methods.sealant]
-            kind = found[0] if found else SealantKind(name=methods.sealant)
+            result = [kind for kind in self.sealants if kind.name == methods.sealant]
+            kind = result[0] if result else SealantKind(name=methods.sealant)
             shelf = msgspec.structs.replace(shelf or Shelf(), sealant=kind)
         return msgspec.structs.replace(job, practice=practice, shelf=shelf)
 
 
-class WheelState(msgspec.Struct, frozen=True):
+class BenchWheel(msgspec.Struct, frozen=True):
     """One wheel as the views show it.
 
     Attributes:
@@ -187,7 +191,7 @@ class WheelState(msgspec.Struct, frozen=True):
     index: int
     wheel_id: str
     name: str
-    reading: Reading
+    reading: DraftReading
     wheel: Wheel | None
     ride_job: Job | None
     plan: WheelPlan | None
@@ -206,12 +210,12 @@ class WheelState(msgspec.Struct, frozen=True):
     def target(self, field: str) -> str:
         return self.wheel_id if in_wheel(field) else JOB
 
-    def typed(self, field: str) -> Typed | None:
+    def typed(self, field: str) -> UnacceptedText | None:
         return self.job.draft.drafts.get(draft_key(self.target(field), field))
 
-    def aside(self, field: str) -> Conflict | None:
+    def conflict(self, field: str) -> Conflict | None:
         """Return the edit of this bench that another one's stood against, None where there is none."""
-        return self.job.aside.get(draft_key(self.target(field), field))
+        return self.job.conflicts.get(draft_key(self.target(field), field))
 
     def value(self, field: str) -> object:
         return get(self.job.draft.document, self.path(field))
@@ -239,7 +243,7 @@ def in_wheel(field: str) -> bool:
     return not field.startswith(JOB_FIELDS)
 
 
-def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
+def wheel_state(job: JobState, index: int, shop: Shop) -> BenchWheel:
     """Return a wheel as it is now; its plan is worked out again only where its figures changed."""
     wheel_id = str(job.draft.document["wheels"][index]["wheel_id"])
     everything = [item for item in job.log if item.wheel_id == wheel_id]
@@ -261,7 +265,7 @@ def wheel_state(job: JobState, index: int, shop: Shop) -> WheelState:
     progress = None
     if last is not None:
         progress = _progress(job, wheel_id, last.plan, shop.counts)
-    state = WheelState(
+    state = BenchWheel(
         job=job,
         index=index,
         wheel_id=wheel_id,
@@ -300,7 +304,7 @@ def _progress(job: JobState, wheel_id: str, plan: WheelPlan, counts: Counts) -> 
     return known[2]
 
 
-def usual_of(state: WheelState, field: str) -> object:
+def usual_of(state: BenchWheel, field: str) -> object:
     """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
     group, _, name = field.partition(".")
     if group == "arrival":
@@ -320,9 +324,9 @@ def usual_of(state: WheelState, field: str) -> object:
     return value if value is not None else getattr(defaults, name, None)
 
 
-def _usual_arrival(state: WheelState, name: str) -> object:
+def _usual_arrival(state: BenchWheel, name: str) -> object:
     """How a wheel of this kind of work usually comes in, None before there is a plan."""
     if state.plan is None:
         return None
-    value = getattr(state.plan.setup.found, name)
+    value = getattr(state.plan.setup.arrival, name)
     return ("liquid" if value else "none") if name == "sealant" else value

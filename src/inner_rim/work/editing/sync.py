@@ -17,19 +17,19 @@ from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, draft_key
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.why import label
-from inner_rim.store.door import UnreadableRow
+from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.errors import StoreError, failed
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
-from inner_rim.work.editing.edits import Edits
+from inner_rim.work.editing.edit_batch import EditBatch
 from inner_rim.work.editing.history import History
 from inner_rim.work.editing.state import JobState
-from inner_rim.work.storage.asking import Asking
+from inner_rim.work.storage.coalesced_query import CoalescedQuery
 from inner_rim.work.storage.worker import Kept, StoreWorker
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.picking import Booking
-    from inner_rim.store.repository import Edited, Repository
+    from inner_rim.store.repository import EditResult, Repository
 
 
 class Sync:
@@ -71,11 +71,11 @@ class Sync:
         self.log_fault: Callable[[str], None] = lambda trace: None
         self._loaded = False
         self._number = 0
-        self._edits: Edits | None = None
+        self._edits: EditBatch | None = None
         self._archiving: Counter[str] = Counter()
         self._away: dict[str, JobState] = {}  # taken off the bench by this window
         self._returning: Counter[str] = Counter()
-        self._asking = Asking(lambda store: store.bench(), self.adopt, self.on_failed_read)
+        self._asking = CoalescedQuery(lambda store: store.bench(), self.adopt, self.on_failed_read)
 
     # -- what the store says ---------------------------------------------------------------------
 
@@ -113,7 +113,7 @@ class Sync:
         job.confirm(stored.document, stored.drafts, stored.revision)
         return job.take_log(stored.log) or newer
 
-    def put_aside(self, job: JobState, fault: Exception) -> None:
+    def keep_unopened(self, job: JobState, fault: Exception) -> None:
         """A job that cannot be opened is kept as it is stored, and keeps nothing else from opening."""
         self.jobs.remove(job)
         self.unopened[job.job_id] = job
@@ -152,14 +152,14 @@ class Sync:
         self.kept = kept
         self._changed(None)
 
-    def let_go(self) -> None:
+    def discard_unsaved(self) -> None:
         """Show what is stored in place of what could not be stored; that was exported, or is not wanted."""
         if self.worker is None:
             return
         self.worker.discard()
         self._archiving.clear()
         for job in self.jobs:
-            job.let_go()
+            job.discard_unsaved()
         self.reload()
 
     def on_notice(self, words: str) -> None:
@@ -202,33 +202,33 @@ class Sync:
         job.expect(number, operations)
         for operation in operations:
             if isinstance(operation, SetField | SetDraft):
-                job.aside.pop(draft_key(operation.target, operation.path), None)
+                job.conflicts.pop(draft_key(operation.target, operation.path), None)
         if self.worker is None:
             job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, [number])
             return
         if self._edits is not None and self._edits.grows(self.worker, job_id, number, operations, now):
             return
-        edits = self._edits = Edits(self.worker, job_id, job.title, patient=self.patient)
+        edits = self._edits = EditBatch(self.worker, job_id, job.title, patient=self.patient)
         edits.add(number, operations, now)
         self.worker.submit(
             edits.store, partial(self._edited, job, edits), words=lambda: edits.words, content=edits.content
         )
 
-    def _edited(self, job: JobState, edits: Edits, edited: Edited) -> None:
+    def _edited(self, job: JobState, edits: EditBatch, edited: EditResult) -> None:
         shown = job.draft
         job.confirm(edited.document, edited.drafts, edited.revision, edits.numbers)
         if edited.conflicts:
-            self._set_aside(job, edited.conflicts)
+            self._keep_conflicts(job, edited.conflicts)
         if edited.conflicts or job.draft != shown:  # else what is on screen is what is stored
             self._changed(job)
 
-    def _set_aside(self, job: JobState, conflicts: Sequence[Conflict]) -> None:
+    def _keep_conflicts(self, job: JobState, conflicts: Sequence[Conflict]) -> None:
         """Keep edits that another one's stood against: shown beside the field, one key away."""
         fields = []
         for conflict in conflicts:
             operation = conflict.operation
             if isinstance(operation, SetField | SetDraft) and conflict.reason == "changed":
-                job.aside[draft_key(operation.target, operation.path)] = conflict
+                job.conflicts[draft_key(operation.target, operation.path)] = conflict
                 fields.append(label(operation.path.rpartition(".")[2]))
             elif isinstance(operation, SetField):
                 self.say(
@@ -259,8 +259,8 @@ class Sync:
             new = [NewEntry(item.uid, item.at, item.entry) for item in entries]
             return store.append(job_id, wheel_id, new, booking)
 
-        def stored(found: tuple[Logged, ...]) -> None:
-            job.take_entries(found)
+        def stored(result: tuple[Logged, ...]) -> None:
+            job.take_entries(result)
             done()
 
         self.worker.submit(

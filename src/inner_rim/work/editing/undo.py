@@ -14,21 +14,21 @@ import msgspec
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.log import Logged, TakenBack
 from inner_rim.core.record.operations import Operation, SetField, apply, inverse
-from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.draft import JobDraft
 from inner_rim.work.editing.history import (
     Counted,
     Deed,
-    Edited,
+    FieldsEdited,
     Moved,
     PartAdded,
     PartEdited,
     Recorded,
     Set,
-    Step,
+    UndoStep,
 )
 from inner_rim.work.editing.recorder import Recorder
-from inner_rim.work.editing.state import JobState, Shop, WheelState, wheel_state
+from inner_rim.work.editing.state import BenchWheel, JobState, Shop, wheel_state
 from inner_rim.work.editing.sync import Sync
 
 
@@ -60,7 +60,7 @@ class Raised(msgspec.Struct, frozen=True):
     again: bool = False
 
 
-class Bench(Desk, Protocol):
+class UndoPort(BenchPort, Protocol):
     @property
     def shop(self) -> Shop: ...
 
@@ -72,11 +72,11 @@ class Bench(Desk, Protocol):
 class Undo:
     """Walks the history back and forth."""
 
-    def __init__(self, bench: Bench, sync: Sync, recorder: Recorder) -> None:
+    def __init__(self, bench: UndoPort, sync: Sync, recorder: Recorder) -> None:
         self._bench, self._sync, self._recorder = bench, sync, recorder
         self._history = sync.history
         self._opposites: dict[type, Callable[..., Deed | None]] = {
-            Edited: self._edited,
+            FieldsEdited: self._edited,
             Recorded: self._recorded,
             Counted: self._counted,
             PartEdited: self._part_edited,
@@ -98,15 +98,15 @@ class Undo:
         opposites = tuple(deed for deed in done if deed is not None)
         said = step.said or step.deeds
         if opposites:
-            target.append(Step(opposites, said))
+            target.append(UndoStep(opposites, said))
         return Undone(said, again, tuple(self._left), "" if opposites else self._refused or "gone")
 
     def raises(self, again: bool = False) -> Raised | None:
         """Return the wheel with air in it whose limit the next step would raise, None where there is none."""
         source, _target = self._ways(again)
         for deed in source[-1].deeds if source else ():
-            job = self._job(deed.job_id) if isinstance(deed, Edited) else None
-            if job is None or not isinstance(deed, Edited):
+            job = self._job(deed.job_id) if isinstance(deed, FieldsEdited) else None
+            if job is None or not isinstance(deed, FieldsEdited):
                 continue
             wanted = [inverse(operation) for operation in reversed(deed.operations)]
             for before, after in self._before_and_after(job, wanted):
@@ -119,7 +119,7 @@ class Undo:
 
     def _before_and_after(
         self, job: JobState, wanted: list[Operation]
-    ) -> list[tuple[WheelState, WheelState]]:
+    ) -> list[tuple[BenchWheel, BenchWheel]]:
         mine = [state for state in self._bench.wheels if state.job is job]
         shown = job.draft
         joined = apply(shown.document, shown.drafts, wanted, job.has_log)
@@ -135,19 +135,19 @@ class Undo:
         finally:
             job.draft, job.last_plans = shown, plans  # an unfinished wheel goes on with its last plan
 
-    def _ways(self, again: bool) -> tuple[list[Step], list[Step]]:
+    def _ways(self, again: bool) -> tuple[list[UndoStep], list[UndoStep]]:
         past, future = self._history.past, self._history.future
         return (future, past) if again else (past, future)
 
     def _job(self, job_id: str) -> JobState | None:
-        found = next((job for job in self._sync.jobs if job.job_id == job_id), None)
-        if found is None:
+        result = next((job for job in self._sync.jobs if job.job_id == job_id), None)
+        if result is None:
             self._refused = "off_bench"
-        return found
+        return result
 
     # -- the opposite of each deed -------------------------------------------------------------
 
-    def _edited(self, deed: Edited) -> Deed | None:
+    def _edited(self, deed: FieldsEdited) -> Deed | None:
         job = self._job(deed.job_id)
         if job is None:
             return None
@@ -164,7 +164,7 @@ class Undo:
             self._sync.edit(job, possible)
             self._bench.refresh(job)
             self._look_at(job, possible[0].target if hasattr(possible[0], "target") else "")
-        return Edited(job.job_id, tuple(possible)) if possible else None
+        return FieldsEdited(job.job_id, tuple(possible)) if possible else None
 
     def _recorded(self, deed: Recorded) -> Deed | None:
         job = self._job(deed.job_id)
@@ -179,7 +179,7 @@ class Undo:
         self._recorder.append(state, entries)
         return Recorded(deed.job_id, deed.wheel_id, entries)
 
-    def _look_at(self, job: JobState, wheel_id: str) -> WheelState | None:
+    def _look_at(self, job: JobState, wheel_id: str) -> BenchWheel | None:
         mine = [state for state in self._bench.wheels if state.job is job]
         state = next((one for one in mine if one.wheel_id == wheel_id), mine[0] if mine else None)
         here = self._bench.current
@@ -229,7 +229,7 @@ class Undo:
         return Moved(deed.job_id, deed.name, False, (deed.job_id, wheel_id))
 
 
-def has_air(state: WheelState) -> bool:
+def has_air(state: BenchWheel) -> bool:
     """Whether air is, or may be, in the tire: it stands inflated, or it is being seated. At check-in its figures
     are still being entered.
     """

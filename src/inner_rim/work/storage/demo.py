@@ -63,11 +63,11 @@ class DemoJob(msgspec.Struct, frozen=True):
 
 def demo_jobs() -> tuple[DemoJob, ...]:
     reader = msgspec.json.Decoder(DemoLog)
-    found = []
+    result = []
     for path in sorted(FOLDER.glob("*.json")):
         story = reader.decode((FOLDER / "logs" / path.name).read_bytes())
-        found.append(DemoJob(msgspec.json.decode(path.read_bytes()), story.due_in_hours, story.log))
-    return tuple(found)
+        result.append(DemoJob(msgspec.json.decode(path.read_bytes()), story.due_in_hours, story.log))
+    return tuple(result)
 
 
 def demo_bench(now: datetime) -> BenchState:
@@ -97,10 +97,10 @@ def demo_bench(now: datetime) -> BenchState:
 
 def demo_shelf() -> tuple[Item, ...]:
     """Return the demo's parts, with the identities they are stored under."""
-    found = msgspec.json.decode((FOLDER / "shop" / "shelf.json").read_bytes())
+    result = msgspec.json.decode((FOLDER / "shop" / "shelf.json").read_bytes())
     return tuple(
         item_from(row.pop("kind"), row.pop("spec"), item_id=id_from("demo part", number), **row)
-        for number, row in enumerate(found, 1)
+        for number, row in enumerate(result, 1)
     )
 
 

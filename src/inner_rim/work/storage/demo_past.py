@@ -38,7 +38,7 @@ def past_jobs(now: datetime) -> list[StoredJob]:
     """Return the jobs as of `now`, the oldest first, their entries numbered through."""
     past = msgspec.json.decode((FOLDER / "shop" / "past.json").read_bytes(), type=list[PastJob])
     later = timedelta(days=(now.astimezone().replace(tzinfo=None) - TODAY).days)
-    found, number = [], 0
+    result, number = [], 0
     for job in past:
         job_id, log = id_from("demo past job", number), []
         for item in job.log:
@@ -50,8 +50,8 @@ def past_jobs(now: datetime) -> list[StoredJob]:
             wheel_id, uid = job.job["wheels"][item.wheel]["wheel_id"], id_from("demo past", number)
             log.append(Logged(number=number, at=at, wheel_id=wheel_id, entry=entry, uid=uid))
         wheels = [_dated(wheel, later) for wheel in job.job["wheels"]]
-        found.append(StoredJob(job_id, {**job.job, "wheels": wheels}, {}, 1, True, tuple(log)))
-    return found
+        result.append(StoredJob(job_id, {**job.job, "wheels": wheels}, {}, 1, True, tuple(log)))
+    return result
 
 
 def _moved(at: str, later: timedelta, timespec: str = "seconds") -> str:

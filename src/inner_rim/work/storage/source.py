@@ -52,10 +52,10 @@ def first_look(file: Path) -> BenchState | None:
 def own_look(file: Path) -> tuple[object, object] | None:
     """Return (theme, scale) of a bench's settings, None where there are none: all that is needed for the first paint."""
     try:
-        found = json.loads(file.read_bytes())
+        result = json.loads(file.read_bytes())
     except (OSError, ValueError):
         return None
-    return (found.get("theme"), found.get("scale", 1.0)) if isinstance(found, dict) else None
+    return (result.get("theme"), result.get("scale", 1.0)) if isinstance(result, dict) else None
 
 
 def kept_theme(file: Path) -> object:

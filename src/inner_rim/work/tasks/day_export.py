@@ -17,9 +17,9 @@ from inner_rim.work.text.schedule_words import late_sentences, pin_words, ready_
 
 def day_paper(planned: Planned, take: Sequence[str] = ()) -> DayPaper:
     """Return the day as it is printed: each mechanic's actions, when each wheel is ready, what to take."""
-    day, found = planned.day, planned.found
-    helps = found.helps if found is not None else {}
-    promised = found.promises or {} if found is not None else {}
+    day, result = planned.day, planned.found
+    helps = result.helps if result is not None else {}
+    promised = result.promises or {} if result is not None else {}
     ready = []
     for w, wheel in enumerate(day.wheels):
         said = promise_words(promised.get(wheel.key))
@@ -53,7 +53,7 @@ def day_pdf(planned: Planned, take: Sequence[str] = ()) -> bytes:
 def day_ics(planned: Planned, made_at: datetime) -> bytes:
     """Return the day's visits to wheels as appointments on the shop's own clock."""
     day = planned.day
-    found = []
+    result = []
     for m, mechanic in enumerate(day.mechanics):
         for visit in visits_of(day, planned.schedule, m):
             first, minutes = visit[0], sum(one.end - one.start for one in visit)
@@ -61,5 +61,5 @@ def day_ics(planned: Planned, made_at: datetime) -> bytes:
             key = f"{wheel.key}/{wheel.tasks[first.task].action or first.task}".replace("/", ".")
             note = tr("{name}, {minutes} min").format(name=mechanic.name, minutes=minutes)
             words = f"{wheel.name}: {visit_words(day, visit)}"
-            found.append(Appointment(key, day.at(first.start), day.at(first.start + minutes), words, note))
-    return appointments_ics(found, made_at)
+            result.append(Appointment(key, day.at(first.start), day.at(first.start + minutes), words, note))
+    return appointments_ics(result, made_at)

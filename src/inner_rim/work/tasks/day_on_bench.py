@@ -11,12 +11,12 @@ from inner_rim.core.record.log import Promised
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
+from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.day_settings import DaySettings
-from inner_rim.work.editing.desk import Desk
 from inner_rim.work.editing.editor import Editor
 from inner_rim.work.editing.recorder import Recorder
 from inner_rim.work.editing.settings import Settings
-from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.work.editing.state import BenchWheel, WheelKey
 
 if TYPE_CHECKING:
     from inner_rim.core.schedule.promised import Promise
@@ -36,7 +36,7 @@ class DayOnBench:
 
     def __init__(
         self,
-        desk: Desk,
+        desk: BenchPort,
         editor: Editor,
         recorder: Recorder,
         settings: Settings,
@@ -64,11 +64,11 @@ class DayOnBench:
             self.plan.end()
 
     @property
-    def listed(self) -> list[WheelState]:
+    def listed(self) -> list[BenchWheel]:
         """The wheels as the list has them: problems, then in the order of the plan, then what hands cannot go on with."""
         places = {key: place for place, key in enumerate(self.begins)}
 
-        def rank(state: WheelState) -> tuple[int, int]:
+        def rank(state: BenchWheel) -> tuple[int, int]:
             now = state.progress.state if state.progress is not None else ""
             if now in ("problem", "stopped"):
                 return 0, 0
@@ -90,7 +90,7 @@ class DayOnBench:
             self.promised = promised
             self._desk.changed()
 
-    def of(self, state: WheelState | None) -> Promise | None:
+    def of(self, state: BenchWheel | None) -> Promise | None:
         return self.promised.get(state.key[0]) if state is not None else None
 
     def promise(self) -> bool:
@@ -98,13 +98,13 @@ class DayOnBench:
 
         It becomes the job's due time, and stands in the wheel's log.
         """
-        found = self.of(self._desk.current)
-        if found is None:
+        result = self.of(self._desk.current)
+        if result is None:
             return False
-        self._promise(found.sure, found.early)
+        self._promise(result.sure, result.early)
         return True
 
-    def promise_for(self, state: WheelState, at: datetime) -> None:
+    def promise_for(self, state: BenchWheel, at: datetime) -> None:
         before = self._desk.selected
         self._desk.selected = state.key
         self._promise(at, at)

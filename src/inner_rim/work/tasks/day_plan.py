@@ -13,15 +13,15 @@ import msgspec
 from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.schedule.advice import Help, helps, round_up
-from inner_rim.core.schedule.day import Day, Schedule, carried, faults, pinned
+from inner_rim.core.schedule.day import Day, Schedule, faults, pinned, rebase
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.pins import STILL, KeptPin, with_pin
 from inner_rim.core.schedule.promise import Pace, promises
-from inner_rim.core.schedule.promised import Promise, Record, record_of
+from inner_rim.core.schedule.promised import Promise, PromiseStats, promise_stats
 from inner_rim.words import tr
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.settings import Settings
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
 from inner_rim.work.text.schedule_words import changes
 
@@ -42,7 +42,7 @@ STALE, SAID = timedelta(minutes=10), timedelta(minutes=5)
 _EPOCH = datetime(2000, 1, 1)
 
 
-class Found(msgspec.Struct, frozen=True):
+class SearchResult(msgspec.Struct, frozen=True):
     """What a search has found so far.
 
     Attributes:
@@ -66,16 +66,16 @@ class Planned(msgspec.Struct, frozen=True):
     """
 
     day: Day
-    wheels: tuple[WheelState, ...]
+    wheels: tuple[BenchWheel, ...]
     schedule: Schedule
-    found: Found | None
+    found: SearchResult | None
     looking: bool
     changed: str
     faults: tuple[str, ...] = ()
 
-    def next_up(self) -> tuple[tuple[WheelState, datetime, str], ...]:
+    def next_up(self) -> tuple[tuple[BenchWheel, datetime, str], ...]:
         """Return the wheels in the order in which hands are wanted on them: (wheel, when, what), each once."""
-        firsts: dict[int, tuple[WheelState, datetime, str]] = {}
+        firsts: dict[int, tuple[BenchWheel, datetime, str]] = {}
         for one in self.schedule.placed:
             words = self.day.wheels[one.wheel].tasks[one.task].words
             firsts.setdefault(one.wheel, (self.wheels[one.wheel], self.day.at(one.start), words))
@@ -93,7 +93,7 @@ class DayPlan:
     """
 
     def __init__(
-        self, wheels: Callable[[], Sequence[WheelState]], clock: Callable[[], datetime], settings: Settings
+        self, wheels: Callable[[], Sequence[BenchWheel]], clock: Callable[[], datetime], settings: Settings
     ) -> None:
         self._wheels, self._clock, self._settings = wheels, clock, settings
         self._chosen = DaySettings(settings)
@@ -101,9 +101,9 @@ class DayPlan:
         self._stopped = True
         self._wanted: Day | None = None
         self._begun = _EPOCH
-        self._found: Found | None = None
+        self._found: SearchResult | None = None
         self._last: tuple[Day, Schedule] | None = None
-        self._listed: tuple[Day, Found | None, Schedule] | None = None
+        self._listed: tuple[Day, SearchResult | None, Schedule] | None = None
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
@@ -161,7 +161,7 @@ class DayPlan:
             return wrong[0]
         held = day.wheels[wheel].tasks[task]
         self._listed = tried, None, schedule  # what will be shown
-        self._let_go_of_old(planned)
+        self._drop_old_pins(planned)
         self._chosen.keep(KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name))
         return ""
 
@@ -170,7 +170,7 @@ class DayPlan:
         chosen, key = self._chosen, planned.day.wheels[wheel].key
         if remedy.kind == "stay":
             chosen.set("hours", chosen.hours.longer(planned.day.start.date(), remedy.minutes))
-        self._let_go_of_old(planned)
+        self._drop_old_pins(planned)
         for pin in remedy.pins:
             action = planned.day.wheels[wheel].tasks[pin.task].action
             chosen.keep(KeptPin(key, action, pin.at, planned.day.mechanics[pin.mechanic].name))
@@ -179,10 +179,10 @@ class DayPlan:
         key, action = planned.day.wheels[wheel].key, planned.day.wheels[wheel].tasks[task].action
         for pin in self._chosen.pins:
             if (pin.wheel, pin.action) == (key, action):
-                self._chosen.let_go(pin)
-        self._let_go_of_old(planned)
+                self._chosen.unpin(pin)
+        self._drop_old_pins(planned)
 
-    def _let_go_of_old(self, planned: Planned) -> None:
+    def _drop_old_pins(self, planned: Planned) -> None:
         """Let go of pins whose task is done, or whose time is long past."""
         open_actions = {one.key: {task.action for task in one.tasks} for one in planned.day.wheels}
         for pin in self._chosen.pins:
@@ -190,9 +190,9 @@ class DayPlan:
                 pin.wheel, {pin.action}
             )  # a wheel with a problem comes back
             if done or pin.at < planned.day.start - STILL:
-                self._chosen.let_go(pin)
+                self._chosen.unpin(pin)
 
-    def improve(self, planned: Planned, tell: Callable[[Found], None]) -> None:
+    def improve(self, planned: Planned, tell: Callable[[SearchResult], None]) -> None:
         """Look for a better plan where something else is to be done than at the last search, or that is long ago.
 
         Args:
@@ -212,10 +212,10 @@ class DayPlan:
             try:
                 pace = paces(logs)
                 goes_on, wanted = partial(self._goes_on, number), lambda: number == self._number
-                for found in searches(day, first, before, pace, number, goes_on, wanted):
-                    tell(found)
+                for result in searches(day, first, before, pace, number, goes_on, wanted):
+                    tell(result)
             except Exception:
-                tell(Found(number, first, {}))  # nobody waits for it for ever
+                tell(SearchResult(number, first, {}))  # nobody waits for it for ever
                 raise
 
         self._begin(search, "schedule")
@@ -251,9 +251,9 @@ class DayPlan:
         }
 
     @property
-    def record(self) -> Record:
+    def record(self) -> PromiseStats:
         here = {state.wheel_id: state.log for state in self._wheels()}
-        return record_of({**self._told, **here}.values(), naive_local(self._clock()))
+        return promise_stats({**self._told, **here}.values(), naive_local(self._clock()))
 
     def estimate(self, tell: Callable[[Mapping[str, Promise]], None]) -> None:
         """Work out in another thread when each job can be promised by the plan as it is now: when its last wheel is ready.
@@ -283,15 +283,15 @@ class DayPlan:
 
         self._begin(work, "promise")
 
-    def take(self, found: Found) -> bool:
+    def take(self, result: SearchResult) -> bool:
         """Take what a search has found; return whether it is of the last one."""
-        if found.number != self._number:
+        if result.number != self._number:
             return False
-        self._found = found
-        if found.promises is not None:
+        self._found = result
+        if result.promises is not None:
             self._stopped = True
         if self._wanted is not None:
-            self._last = self._wanted, found.schedule
+            self._last = self._wanted, result.schedule
         return True
 
     def _goes_on(self, number: int) -> bool:
@@ -299,7 +299,7 @@ class DayPlan:
         return number == self._number and (self.watched or not self._stopped)
 
     def _before(self, day: Day) -> Schedule | None:
-        return carried(*self._last, day) if self._last is not None else None
+        return rebase(*self._last, day) if self._last is not None else None
 
     def _compare(self, day: Day, schedule: Schedule) -> None:
         """Keep when each wheel will be ready, and say where that is not what was said before."""
@@ -317,7 +317,7 @@ def searches(
     number: int,
     go_on: Callable[[], bool],
     wanted: Callable[[], bool],
-) -> Iterator[Found]:
+) -> Iterator[SearchResult]:
     """Yield better schedules as they are found; after some effort, and each time one is found later, also what can be
     promised by it and what would help where it is late.
 
@@ -329,7 +329,7 @@ def searches(
     best, said = first, None
     for spent, best in searching(day, first, MOST_EFFORT, before, go_on=go_on):
         if spent < EFFORT and best.gap != 0.0:
-            yield Found(number, best)
+            yield SearchResult(number, best)
         elif said is None or best.cost < said.cost:
             said = best
             yield _said(day, best, pace, number, wanted)
@@ -339,16 +339,16 @@ def searches(
 
 def _said(
     day: Day, best: Schedule, pace: Mapping[str, Pace], number: int, wanted: Callable[[], bool]
-) -> Found:
+) -> SearchResult:
     if not wanted():
-        return Found(number, best, {})
+        return SearchResult(number, best, {})
     keys = (wheel.key for wheel in day.wheels)
     said = dict(zip(keys, promises(day, best, pace), strict=True))
     helping = {
         w: tuple(_kept(day, one, said[day.wheels[w].key]) for one in remedies)
         for w, remedies in helps(day, best, wanted).items()
     }
-    return Found(number, best, said, helping)
+    return SearchResult(number, best, said, helping)
 
 
 def _kept(day: Day, one: Help, promise: Promise) -> Help:

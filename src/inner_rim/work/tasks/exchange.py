@@ -21,12 +21,12 @@ from inner_rim.core.record.ids import id_from, is_id
 from inner_rim.core.record.job import FORMAT as JOB_FORMAT
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.moments import moment
-from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.parts import Item, checked_item, item_from
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
 from inner_rim.core.record.texts import cleaned
-from inner_rim.store.door import checked_drafts
+from inner_rim.store.codec import checked_drafts
 from inner_rim.store.errors import StoreRefused
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
@@ -54,7 +54,11 @@ class Imported(msgspec.Struct):
 
 
 def job_file(
-    job_id: str, document: JsonObject, drafts: dict[str, Typed], archived: bool, log: Iterable[Logged]
+    job_id: str,
+    document: JsonObject,
+    drafts: dict[str, UnacceptedText],
+    archived: bool,
+    log: Iterable[Logged],
 ) -> JsonObject:
     """Return a job with its log as plain data; an entry that cannot be read is written as it is stored."""
     return {
@@ -131,7 +135,7 @@ def export_to(store: Repository, folder: Path) -> str:
     """
     from inner_rim.core.record.units import METRIC
     from inner_rim.documents.parts_table import to_json
-    from inner_rim.store.door import UnreadableRow
+    from inner_rim.store.codec import UnreadableRow
     from inner_rim.work.tasks.export import hits_csv
 
     try:
@@ -218,10 +222,10 @@ def _object(plain: object, path: str) -> JsonObject:
 
 
 def _list(plain: JsonObject, name: str) -> list[object]:
-    found = plain.get(name, [])
-    if not isinstance(found, list):
+    result = plain.get(name, [])
+    if not isinstance(result, list):
         raise InputError(tr("accepted is a list"), name)
-    return found
+    return result
 
 
 def _bare_job(plain: JsonObject) -> StoredJob:
@@ -232,7 +236,7 @@ def _bare_job(plain: JsonObject) -> StoredJob:
 
 def _document(plain: object, job_id: str, path: str) -> JsonObject:
     """Return a job's document with identities, checked by the store's own definition."""
-    from inner_rim.store.door import encoded_document
+    from inner_rim.store.codec import encoded_document
 
     document = dict(_object(plain, path))
     wheels = document.get("wheels")
@@ -302,19 +306,19 @@ def _unread(plain: JsonObject) -> Unreadable | None:
 
 
 def _parts(rows: list[object]) -> list[Item]:
-    found = []
+    result = []
     for number, row in enumerate(rows, 1):
         plain = _object(row, f"part {number}")
         more = {name: plain[name] for name in ("stock", "low_at", "retired") if name in plain}
         spec = plain.get("spec")
         item = item_from(str(plain.get("kind")), spec if isinstance(spec, dict) else {}, **more)
-        found.append(checked_item(item))
-    return found
+        result.append(checked_item(item))
+    return result
 
 
 def _settings(plain: JsonObject) -> JsonObject:
-    found = _object(plain.get("settings", {}), "settings")
-    return {str(name): value for name, value in found.items() if not str(name).startswith(_NOT_PRACTICE)}
+    result = _object(plain.get("settings", {}), "settings")
+    return {str(name): value for name, value in result.items() if not str(name).startswith(_NOT_PRACTICE)}
 
 
 def import_files(
@@ -330,16 +334,16 @@ def import_files(
         InputError: a file is not accepted; names it.
         StoreError: the data cannot be written, or a job is there already.
     """
-    found = Imported()
+    result = Imported()
     for path in files_in(paths):
         try:
-            read_file(path, found)
+            read_file(path, result)
         except InputError as fault:
             raise InputError(f"{path}: {fault}") from fault
     now = datetime.now(UTC).isoformat(timespec="seconds")
-    new = store.import_all(found.jobs, found.items, found.settings, now, on_progress, replace=replace)
+    new = store.import_all(result.jobs, result.items, result.settings, now, on_progress, replace=replace)
     words = tr("{jobs} jobs, {entries} log entries and {parts} parts imported").format(
-        jobs=len(found.jobs), entries=new or 0, parts=len(found.items)
+        jobs=len(result.jobs), entries=new or 0, parts=len(result.items)
     )
-    known = sum(len(job.log) for job in found.jobs) - (new or 0)
+    known = sum(len(job.log) for job in result.jobs) - (new or 0)
     return f"{words}; {tr('{n} entries were there already').format(n=known)}" if known else words

@@ -19,10 +19,10 @@ from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.csv_text import safe_cell
 from inner_rim.documents.label import Label, label_pdf
-from inner_rim.documents.printed_page import Row, Sheet, to_pdf
+from inner_rim.documents.printed_page import Sheet, SheetRow, to_pdf
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
-from inner_rim.work.editing.state import JobState, Shop, WheelState, wheel_state
+from inner_rim.work.editing.state import BenchWheel, JobState, Shop, wheel_state
 from inner_rim.work.tasks.exchange import job_file, pretty
 from inner_rim.work.text.card import (
     insert_text,
@@ -43,34 +43,34 @@ MOST_LOG_LINES, READING_LINES = 22, 3
 LINES_A_PAGE, LETTERS_A_LINE = 38, 88
 
 
-def wheel_code(state: WheelState) -> str:
+def wheel_code(state: BenchWheel) -> str:
     """Return what a wheel's QR code holds: typed or scanned into the search, it brings the wheel back."""
     return f"{QR_PREFIX}/{state.wheel_id}".upper()
 
 
-def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
+def bench_card(state: BenchWheel, units: UnitChoice) -> Sheet:
     """Return the bench card of a wheel: drawing, picks, pressures, log."""
     plan, wheel = state.plan, state.wheel
     assert plan is not None and wheel is not None
     pressure = plan.pressure
     stops = state.progress.open_stops if state.progress else plan.stops
-    rows = [Row(tr("STOP"), stop.message.read(units), True) for stop in stops]
+    rows = [SheetRow(tr("STOP"), stop.message.read(units), True) for stop in stops]
     rows += [
-        Row(tr("Limit"), limit_text(plan, units), True),
-        Row(tr("Tire"), wheel.tire.parsed_size.iso),
-        Row(tr("Tape"), tape_text(plan, units)),
-        Row(tr("Valve"), valve_text(plan, units)),
-        Row(tr("Insert"), insert_text(plan, units)),
-        Row(tr("Mounting"), mounting_text(plan, units)),
-        Row(tr("Sealant"), sealant_text(plan, units)),
-        Row(
+        SheetRow(tr("Limit"), limit_text(plan, units), True),
+        SheetRow(tr("Tire"), wheel.tire.parsed_size.iso),
+        SheetRow(tr("Tape"), tape_text(plan, units)),
+        SheetRow(tr("Valve"), valve_text(plan, units)),
+        SheetRow(tr("Insert"), insert_text(plan, units)),
+        SheetRow(tr("Mounting"), mounting_text(plan, units)),
+        SheetRow(tr("Sealant"), sealant_text(plan, units)),
+        SheetRow(
             tr("Seat"),
             " – ".join(show(p, "kpa", units, symbol=False) for p in pressure.seating_kpa)
             + " "
             + units.unit("kpa").symbol,
         ),
-        Row(tr("Sealing pressure"), show(pressure.settle_kpa, "kpa", units)),
-        Row(tr("Start"), start_text(plan, units)),
+        SheetRow(tr("Sealing pressure"), show(pressure.settle_kpa, "kpa", units)),
+        SheetRow(tr("Start"), start_text(plan, units)),
     ]
     log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])
     document = state.job.draft.document
@@ -86,7 +86,7 @@ def bench_card(state: WheelState, units: UnitChoice) -> Sheet:
     )
 
 
-def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
+def customer_sheet(state: BenchWheel, units: UnitChoice) -> Sheet:
     """Return the sheet for the customer: pressures and limits, what to look at, what to do at the roadside."""
     plan, wheel = state.plan, state.wheel
     assert plan is not None and wheel is not None
@@ -96,25 +96,27 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     if now is None:
         now = (state.progress.ride_kpa if state.progress else None) or pressure.start_kpa
     rows = [
-        Row(tr("Ride at"), _ride_words(state, now, units)),
-        Row(tr("Never above"), limit_text(plan, units), True),
+        SheetRow(tr("Ride at"), _ride_words(state, now, units)),
+        SheetRow(tr("Never above"), limit_text(plan, units), True),
     ]
     if pressure.minimum_kpa is not None:
-        rows.append(Row(tr("Never below"), show(pressure.minimum_kpa, "kpa", units), True))
+        rows.append(SheetRow(tr("Never below"), show(pressure.minimum_kpa, "kpa", units), True))
     tube = plan.setup.does == "back_to_tube"
     if tube:
-        rows.append(Row(tr("Inside"), tr("a tube")))
+        rows.append(SheetRow(tr("Inside"), tr("a tube")))
     else:
-        rows.append(Row(tr("Sealant"), inside_text(plan, units)))
+        rows.append(SheetRow(tr("Sealant"), inside_text(plan, units)))
     plugs = (wheel.tire.plugs or 0) + plan.log.plugs
     if plugs and not tube:
-        rows.append(Row(tr("Plugs"), tr("{n} in the tire").format(n=plugs)))
+        rows.append(SheetRow(tr("Plugs"), tr("{n} in the tire").format(n=plugs)))
     if "after" in plan.log.weighed_g:
-        rows.append(Row(tr("Weight"), show(plan.log.weighed_g["after"], "g", units)))
-    rows += [Row(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
+        rows.append(SheetRow(tr("Weight"), show(plan.log.weighed_g["after"], "g", units)))
+    rows += [SheetRow(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
     if signed is not None:
         when = local(moment(plan.log.signed_at))
-        rows.append(Row(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y"))))
+        rows.append(
+            SheetRow(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y")))
+        )
     return Sheet(
         title=state.name,
         subtitle=tr("Wheel with a tube: for the rider") if tube else tr("Tubeless wheel: for the rider"),
@@ -128,7 +130,7 @@ def customer_sheet(state: WheelState, units: UnitChoice) -> Sheet:
     )
 
 
-def wheel_label(state: WheelState) -> Label:
+def wheel_label(state: BenchWheel) -> Label:
     """Return the label that goes on a wheel: code, name, when it is due."""
     due = state.job.draft.document.get("due")
     when = parse_due(due) if isinstance(due, str) else None
@@ -136,7 +138,7 @@ def wheel_label(state: WheelState) -> Label:
     return Label(state.name, words, wheel_code(state))
 
 
-def _ride_words(state: WheelState, kpa: float, units: UnitChoice) -> str:
+def _ride_words(state: BenchWheel, kpa: float, units: UnitChoice) -> str:
     """A riding pressure, and the temperature it is meant at where one was given."""
     ride = state.ride_job.ride if state.ride_job is not None else None
     words = show(kpa, "kpa", units)
@@ -145,7 +147,7 @@ def _ride_words(state: WheelState, kpa: float, units: UnitChoice) -> str:
     return words
 
 
-def steps_cards(state: WheelState, units: UnitChoice) -> list[Sheet]:
+def steps_cards(state: BenchWheel, units: UnitChoice) -> list[Sheet]:
     """Return the further pages of the bench card: what to lay out, steps with boxes to tick, room for readings."""
     plan = state.plan
     assert plan is not None
@@ -186,7 +188,7 @@ def pages_of(lines: Iterable[str], used: int = 0) -> Iterator[list[str]]:
     yield page
 
 
-def card_pages(state: WheelState, units: UnitChoice) -> list[Sheet]:
+def card_pages(state: BenchWheel, units: UnitChoice) -> list[Sheet]:
     return [bench_card(state, units), *steps_cards(state, units)]
 
 
@@ -232,19 +234,19 @@ def log_line(item: Logged, units: UnitChoice) -> str:
     return f"{at}  {entry_text(item.entry, units)}"
 
 
-def due_dates(states: Iterable[WheelState], units: UnitChoice) -> list[DueDate]:
-    found = []
+def due_dates(states: Iterable[BenchWheel], units: UnitChoice) -> list[DueDate]:
+    result = []
     for state in states:
         if state.plan is None or state.wheel is None:
             continue
         for care in due_care(state.wheel, state.plan):
             words = f"{state.name}: {care.words.read(units)}"
             key = f"{state.job.job_id}-{state.wheel_id}-{care.code}"
-            found.append(DueDate(key, care.day, words, str(state.job.draft.document.get("customer") or "")))
-    return sorted(found, key=lambda due: due.day)
+            result.append(DueDate(key, care.day, words, str(state.job.draft.document.get("customer") or "")))
+    return sorted(result, key=lambda due: due.day)
 
 
-def log_csv(states: Iterable[WheelState], units: UnitChoice) -> bytes:
+def log_csv(states: Iterable[BenchWheel], units: UnitChoice) -> bytes:
     """Return the log of wheels as CSV: wheel, number, time, kind, words, and the entry as JSON."""
     return _table([(state.name, item) for state in states for item in state.whole_log], units)
 
@@ -268,13 +270,13 @@ def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
     return text.getvalue().encode("utf-8-sig")
 
 
-def job_with_log(state: WheelState) -> JsonObject:
+def job_with_log(state: BenchWheel) -> JsonObject:
     job = state.job
     return job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log)
 
 
 def cards_pdf(
-    states: Iterable[WheelState], units: UnitChoice, on_progress: Callable[[int], bool] = lambda done: True
+    states: Iterable[BenchWheel], units: UnitChoice, on_progress: Callable[[int], bool] = lambda done: True
 ) -> bytes | None:
     pages = [page for state in states if state.plan is not None for page in card_pages(state, units)]
     return to_pdf(pages, on_progress)
@@ -298,7 +300,7 @@ def write_cards(jobs: Iterable[Job], path: Path) -> None:
     write_whole(path, cards_pdf(states, METRIC) or b"")
 
 
-def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) -> bytes:
+def written_as(way: str, state: BenchWheel, units: UnitChoice, now: datetime) -> bytes:
     """Return a wheel as one of the `WAYS`.
 
     Raises:
@@ -315,6 +317,6 @@ def written_as(way: str, state: WheelState, units: UnitChoice, now: datetime) ->
     return made[way]()
 
 
-def file_name(way: str, state: WheelState) -> str:
+def file_name(way: str, state: BenchWheel) -> str:
     stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in state.name).strip() or "wheel"
     return f"{stem} {way}{WAYS[way][0]}"

@@ -6,7 +6,7 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import Item, item_from
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.fields import field, value_of
 
 #: What counts as on hand of a width that was named, until it is counted, and when it counts as running out: a shop
@@ -32,7 +32,7 @@ def tapes_of(text: str, units: UnitChoice) -> list[Item]:
     ]
 
 
-def put_tapes(desk: Desk, text: str) -> str:
+def put_tapes(desk: BenchPort, text: str) -> str:
     """Put a roll of each width on the shelf that is not there yet; return what was wrong with the text, else nothing."""
     try:
         tapes = tapes_of(text, desk.units)
@@ -45,6 +45,6 @@ def put_tapes(desk: Desk, text: str) -> str:
     return ""
 
 
-def is_first(desk: Desk, asked: bool) -> bool:
+def is_first(desk: BenchPort, asked: bool) -> bool:
     """Whether the questions are shown: nothing was planned here, and they were not left behind."""
     return not asked and desk.current is None and not desk.wheels

@@ -151,12 +151,12 @@ def thinned(times: Sequence[float], pressures: Sequence[float], most: int) -> tu
     if count <= most:
         return tuple(zip(times, pressures, strict=True))
     size = -(-2 * count // most)
-    found: list[tuple[float, float]] = []
+    result: list[tuple[float, float]] = []
     for start in range(0, count, size):
         part = range(start, min(count, start + size))
         ends = {min(part, key=pressures.__getitem__), max(part, key=pressures.__getitem__)}
-        found += [(round(times[i], 2), round(pressures[i], 2)) for i in sorted(ends)]
-    return tuple(found)
+        result += [(round(times[i], 2), round(pressures[i], 2)) for i in sorted(ends)]
+    return tuple(result)
 
 
 def simulated_lines(
@@ -172,7 +172,7 @@ def simulated_lines(
     from inner_rim.core.models.simulated import TAPE_LEAK_MM2, Bead, SimulatedWheel, stepped
     from inner_rim.devices.simulator import Word
 
-    dice = random.Random(seed)
+    rng = random.Random(seed)
     steps = plan.pressure.seating_kpa
     top = steps[-1]
     first, second = 0.62 * top, (1.5 if fault == "low_sector" else 0.85) * top
@@ -201,7 +201,7 @@ def simulated_lines(
         if fault == "cable" and said > 6.0 * SIMULATED_HZ:
             yield Word(every, unplug=True)
             return
-        shown = max(0.0, wheel.pressure_kpa + dice.gauss(0.0, noise))
+        shown = max(0.0, wheel.pressure_kpa + rng.gauss(0.0, noise))
         yield Word(every, f"{shown:.1f} kPa\r\n".encode())
 
 

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime, timedelta
 from statistics import median
 
-from inner_rim.core.learning.effects import Effects, Key
+from inner_rim.core.learning.effects import Key, LearnedEffects
 from inner_rim.core.learning.evidence import Visit, kept_evidence, ridden, sorts_of
 from inner_rim.core.learning.figures import failures_a_year
 from inner_rim.core.models.forecast import normalised_kpa
@@ -21,7 +21,7 @@ from inner_rim.core.record.log import Attempt, Dose, Leak, Promised, Reading
 from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.core.record.resolved import LearnedFigure
 from inner_rim.core.record.stages import STAGE_WORDS
-from inner_rim.core.schedule.promised import record_of
+from inner_rim.core.schedule.promised import promise_stats
 from inner_rim.documents.csv_text import safe_cell
 from inner_rim.words import tr
 from inner_rim.work.tasks.learning import FIGURES, ShopLearning
@@ -54,12 +54,12 @@ class _Tally:
 
     def marks(self) -> tuple[Mark, ...]:
         """Return them, the most frequent first: so many of so many."""
-        found = []
+        result = []
         for name, rows in sorted(self._rows.items(), key=lambda item: (-len(item[1]), item[0])):
             good, count = sum(good for good, _key in rows), len(rows)
             words = tr("{good} of {all}").format(good=good, all=count)
-            found.append(Mark(name, words, good / count, _once(key for _good, key in rows)))
-        return tuple(found)
+            result.append(Mark(name, words, good / count, _once(key for _good, key in rows)))
+        return tuple(result)
 
 
 def _once(keys: Iterable[Key]) -> tuple[Key, ...]:
@@ -109,7 +109,7 @@ def _times(figure: LearnedFigure) -> str:
     return tr("{times:.2f} × ({low:.2f} to {high:.2f})").format(times=figure.factor, low=low, high=high)
 
 
-def _shop_words(effects: Effects, usual: str) -> str:
+def _shop_words(effects: LearnedEffects, usual: str) -> str:
     if not effects.counts:
         return ""
     figure = LearnedFigure(*effects.of({"shop": ""}), 1)
@@ -147,9 +147,9 @@ def _holds(visits: Sequence[Visit]) -> Topic:
     """Whether a wheel was handed over with no leak to fix and no other try, by what it lost in its first hour."""
     tally = _Tally()
     for visit in visits:
-        found = _first_hour(visit)
-        if found is not None:
-            loss, at = found
+        result = _first_hour(visit)
+        if result is not None:
+            loss, at = result
             more = any(isinstance(item.entry, Attempt | Leak) and item.at > at for item in visit.log)
             tally.add(_loss_class(loss), visit.plan.log.signed is not None and not more, visit.key)
     words = tr("{good} of {n} were handed over without more work").format(good=tally.good, n=tally.all)
@@ -159,7 +159,7 @@ def _holds(visits: Sequence[Visit]) -> Topic:
 def _first_hour(visit: Visit) -> tuple[float, str] | None:
     """What was lost in the first hour of its last stand, in percent, and when that was read; readings at 20 °C."""
     start: tuple[datetime, float] | None = None
-    found = None
+    result = None
     for item in visit.log:
         if isinstance(item.entry, Attempt):
             start = None
@@ -169,12 +169,12 @@ def _first_hour(visit: Visit) -> tuple[float, str] | None:
         kpa = item.entry.pressure_kpa if warm is None else normalised_kpa(item.entry.pressure_kpa, warm)
         at = moment(item.at)
         if start is None:
-            start, found = (at, kpa), None
-        elif found is None and start[1] > 0.0:
+            start, result = (at, kpa), None
+        elif result is None and start[1] > 0.0:
             hours = (at - start[0]).total_seconds() / 3600.0
             if HOUR[0] <= hours <= HOUR[1]:
-                found = 100.0 * (1.0 - kpa / start[1]) / hours, item.at
-    return found
+                result = 100.0 * (1.0 - kpa / start[1]) / hours, item.at
+    return result
 
 
 def _loss_class(percent: float) -> str:
@@ -294,7 +294,7 @@ def _promises(visits: Sequence[Visit], now: datetime) -> Topic:
     tally = _Tally()
     for visit in visits:
         told = [item for item in visit.log if isinstance(item.entry, Promised)]
-        record = record_of([visit.log], naive_local(now)) if told else None
+        record = promise_stats([visit.log], naive_local(now)) if told else None
         if record is not None and record.given:
             day = moment(told[0].at).strftime("%Y-%m")
             tally.add(day, record.kept == record.given, visit.key)

@@ -43,7 +43,7 @@ class ShopLearning:
 
     Attributes:
         behind: (job, wheel) behind each effect of a figure.
-        off: figures that are left aside.
+        off: figures that do not count.
     """
 
     def __init__(self, visits: Mapping[str, Sequence[Visit]]) -> None:
@@ -82,18 +82,18 @@ class ShopLearning:
 
 
 def _behind(evidence: Sequence[Seen | Tried]) -> dict[Effect, list[Key]]:
-    found: dict[Effect, list[Key]] = {}
+    result: dict[Effect, list[Key]] = {}
     for one in evidence:
         for effect in one.groups.items():
-            found.setdefault(effect, []).append(one.key)
-    return found
+            result.setdefault(effect, []).append(one.key)
+    return result
 
 
 def visits_of(
     store: Repository, job_ids: Sequence[str], shop: Shop, before: Mapping[str, list[Visit]]
 ) -> dict[str, list[Visit]]:
     """Return the visits of each wheel after those before, in the order of its jobs; what cannot be read is left out."""
-    found = {wheel_id: list(visits) for wheel_id, visits in before.items()}
+    result = {wheel_id: list(visits) for wheel_id, visits in before.items()}
     for stored in map(store.logbook.job, job_ids):
         if not isinstance(stored, StoredJob):
             continue
@@ -109,8 +109,8 @@ def visits_of(
             plan = plan_wheel(wheel, alone.ride, alone.practice, alone.shelf, mine)
             key, name = (stored.job_id, wheel_id), wheel.name or ""
             visit = Visit(key, name, plan.wheel, job.ride, job.customer or "", plan, mine)
-            found.setdefault(wheel_id, []).append(visit)
-    return found
+            result.setdefault(wheel_id, []).append(visit)
+    return result
 
 
 def jobs_to_learn_from(store: Repository) -> list[list[str]]:
@@ -120,7 +120,7 @@ def jobs_to_learn_from(store: Repository) -> list[list[str]]:
 
 
 def all_visits(store: Repository, shop: Shop) -> dict[str, list[Visit]]:
-    found: dict[str, list[Visit]] = {}
+    result: dict[str, list[Visit]] = {}
     for ids in jobs_to_learn_from(store):
-        found = visits_of(store, ids, shop, found)
-    return found
+        result = visits_of(store, ids, shop, result)
+    return result

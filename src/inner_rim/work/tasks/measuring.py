@@ -64,8 +64,8 @@ def hold_document(
         )
     except ValueError as fault:
         raise InputError(tr(_HOLD_FAULTS.get(str(fault), str(fault)))) from fault
-    found = dict(plain(report))
-    return {name: found[name] for name in HOLD_NAMES}
+    result = dict(plain(report))
+    return {name: result[name] for name in HOLD_NAMES}
 
 
 HOLD_NAMES = (

@@ -81,11 +81,11 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
         if value and type(value[0]) is str:
             return list(value)
         return [plain(item, choice) for item in value]
-    found = dict(value) if kind is dict else _encoded(value)
-    for key, item in found.items():  # leaves at once: a plan has a thousand of them
+    result = dict(value) if kind is dict else _encoded(value)
+    for key, item in result.items():  # leaves at once: a plan has a thousand of them
         if type(item) not in _AS_IT_IS:
-            found[key] = plain(item, choice)
-    return found
+            result[key] = plain(item, choice)
+    return result
 
 
 def _encoded(value: msgspec.Struct) -> JsonObject:

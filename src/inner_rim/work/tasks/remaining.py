@@ -22,11 +22,11 @@ def read_log(path: Path) -> StoredJob:
     Raises:
         InputError: the file holds no such job, or several.
     """
-    found = Imported()
-    read_file(path, found)
-    if len(found.jobs) != 1:
+    result = Imported()
+    read_file(path, result)
+    if len(result.jobs) != 1:
         raise InputError(tr("accepted is one job with its log, as `export` writes it"))
-    return found.jobs[0]
+    return result.jobs[0]
 
 
 def plans_after(job: Job, logged: StoredJob) -> tuple[WheelPlan, ...]:
@@ -35,10 +35,10 @@ def plans_after(job: Job, logged: StoredJob) -> tuple[WheelPlan, ...]:
     A wheel of the job is the one of its identity in the log, else the one in its place.
     """
     places = [str(wheel["wheel_id"]) for wheel in logged.document["wheels"]]
-    found = []
+    result = []
     for place, wheel in enumerate(job.wheels):
         wheel_id = wheel.wheel_id or (places[place] if place < len(places) else "")
         log = standing([item for item in logged.log if item.wheel_id == wheel_id])
         plan = plan_wheel(wheel, job.ride, job.practice, job.shelf, log)
-        found.append(msgspec.structs.replace(plan, stops=derive(plan.wheel, plan).open_stops))
-    return tuple(found)
+        result.append(msgspec.structs.replace(plan, stops=derive(plan.wheel, plan).open_stops))
+    return tuple(result)

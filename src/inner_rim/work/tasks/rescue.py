@@ -25,10 +25,10 @@ def damage(faults: Iterable[StoreError | None]) -> StoreError | None:
 def newest_backup(file: Path) -> tuple[Path, str] | None:
     from inner_rim.store.backup import backups
 
-    found = backups(file)
-    if not found:
+    result = backups(file)
+    if not result:
         return None
-    return found[-1].file, in_words(local(found[-1].made_at), "%d %b %Y %H:%M")
+    return result[-1].file, in_words(local(result[-1].made_at), "%d %b %Y %H:%M")
 
 
 def restoring(backup: Path, file: Path) -> Callable[[], None]:

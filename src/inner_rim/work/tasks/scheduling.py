@@ -18,13 +18,13 @@ from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import as_input_error, plain_from_bytes
 from inner_rim.core.record.units import METRIC, UnitChoice
-from inner_rim.core.schedule.day import Day, Mechanic, Schedule, Wheel, lateness
+from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Schedule, lateness
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.core.schedule.pins import KeptPin, pins_of
-from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learned, promises
+from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learn_paces, promises
 from inner_rim.core.schedule.wheels import COMPRESSOR, tasks_of
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.text.waits import expected, wanted_until
 
@@ -36,14 +36,14 @@ FIRST_YEAR, LAST_YEAR = 2000, 2200
 
 
 def day_of(
-    wheels: Sequence[WheelState],
+    wheels: Sequence[BenchWheel],
     now: datetime,
     hours: Hours,
     mechanics: tuple[Mechanic, ...] = (Mechanic("mechanic"),),
     units: UnitChoice = METRIC,
     resources: Sequence[str] = (COMPRESSOR,),
     kept: Sequence[KeptPin] = (),
-) -> tuple[Day, tuple[WheelState, ...]]:
+) -> tuple[Day, tuple[BenchWheel, ...]]:
     """Return the day of the wheels that are in progress, and those wheels in the day's order.
 
     A wheel with a stop is left out: nothing can be done until that is changed; and one that waits for a customer or a
@@ -61,15 +61,15 @@ def day_of(
         and state.progress.state in ("to_do", "working", "problem")
         and not (state.waits is not None and state.waits.on is not None and expected(state.waits) is None)
     )
-    found = []
+    result = []
     for state in known:
         wheel = _wheel(state, start, units, resources)
         pins = pins_of(kept, wheel.key, wheel.tasks, mechanics, start)
-        found.append(msgspec.structs.replace(wheel, pins=pins) if pins else wheel)
-    return Day(start, tuple(found), mechanics, hours), known
+        result.append(msgspec.structs.replace(wheel, pins=pins) if pins else wheel)
+    return Day(start, tuple(result), mechanics, hours), known
 
 
-def _wheel(state: WheelState, start: datetime, units: UnitChoice, resources: Sequence[str]) -> Wheel:
+def _wheel(state: BenchWheel, start: datetime, units: UnitChoice, resources: Sequence[str]) -> DayWheel:
     plan, progress = state.plan, state.progress
     assert plan is not None and progress is not None
     needed = [name for name in resources if name != COMPRESSOR or plan.methods.air_source == COMPRESSOR]
@@ -78,7 +78,7 @@ def _wheel(state: WheelState, start: datetime, units: UnitChoice, resources: Seq
     ready = max(ends, default=None)
     due_text = state.job.draft.document.get("due")
     due = parse_due(due_text) if isinstance(due_text, str) else None
-    return Wheel(
+    return DayWheel(
         state.name[:200] or "wheel",
         tasks,
         naive_local(due).replace(second=0, microsecond=0) if due is not None else None,
@@ -98,15 +98,15 @@ def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[
     Args:
         own: hours of those who do not work the shop's; the shop's days off are theirs too.
     """
-    found = []
+    result = []
     for name in names:
         hours = own.get(name)
         if hours is not None:
             week = hours.week if any(hours.week) else shop.week  # only days off were said
             off = tuple(sorted({*hours.days_off, *shop.days_off}))
             hours = msgspec.structs.replace(hours, week=week, days_off=off)
-        found.append(Mechanic(name, hours))
-    return tuple(found) or (Mechanic(tr("mechanic")),)
+        result.append(Mechanic(name, hours))
+    return tuple(result) or (Mechanic(tr("mechanic")),)
 
 
 def paces(logs: Iterable[Sequence[Logged]]) -> dict[str, Pace]:
@@ -117,7 +117,7 @@ def paces(logs: Iterable[Sequence[Logged]]) -> dict[str, Pace]:
         for stage, minutes, usual in ticks(log):
             ratios.setdefault(stage, []).append(minutes / usual)
         seated += [item.entry.outcome == "both_up" for item in log if isinstance(item.entry, Attempt)]
-    return learned(ratios, seated)
+    return learn_paces(ratios, seated)
 
 
 def ticks(log: Sequence[Logged]) -> Iterator[tuple[str, float, float]]:

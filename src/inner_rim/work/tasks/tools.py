@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.devices.protocol import Said, ToolKind
+from inner_rim.devices.protocol import ToolKind, ToolReading
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
@@ -75,13 +75,13 @@ class Tool:
 
     def __init__(self, kind: ToolKind, run_in_ui: Callable[[Callable[[], None]], None]) -> None:
         self.kind, self._run_in_ui = kind, run_in_ui
-        self.heard: Callable[[Said, float], None] = lambda said, at: None
+        self.heard: Callable[[ToolReading, float], None] = lambda said, at: None
         self.on_progress: Callable[[], None] = lambda: None
         self.words = tr("not connected")
         self.fault = "none"
         self.live = False
         self._lock = threading.Lock()
-        self._batch: deque[tuple[Said, float]] = deque(maxlen=MOST_AT_ONCE)
+        self._batch: deque[tuple[ToolReading, float]] = deque(maxlen=MOST_AT_ONCE)
         self._reader: LineReader | None = None
         self._simulator: Simulator | None = None
 
@@ -124,7 +124,7 @@ class Tool:
         self.fault, self.live = "none", False
         self._say(tr("not connected"))
 
-    def _reading(self, said: Said, at: float) -> None:
+    def _reading(self, said: ToolReading, at: float) -> None:
         """Pass a reading on; a stream at full speed is passed on in batches, the newest of it kept."""
         with self._lock:
             first = not self._batch

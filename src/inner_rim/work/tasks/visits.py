@@ -7,11 +7,11 @@ from collections.abc import Callable
 from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import FORMAT, VERSION
-from inner_rim.store.rows import Visit
+from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
-from inner_rim.work.editing.desk import Desk
+from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.history import Moved
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.editing.sync import Sync
 
 #: What a new job on a wheel takes over from its last one, besides the wheel.
@@ -21,35 +21,35 @@ _TAKEN_OVER = ("title", "customer", "bike", "ride", "practice", "shelf")
 class Visits:
     """What is known of wheels from all their jobs."""
 
-    def __init__(self, bench: Desk, sync: Sync, changed: Callable[[], None]) -> None:
+    def __init__(self, bench: BenchPort, sync: Sync, changed: Callable[[], None]) -> None:
         self._bench, self._sync, self._changed = bench, sync, changed
-        self._known: dict[str, tuple[Visit, ...]] = {}
+        self._known: dict[str, tuple[StoredVisit, ...]] = {}
         self._asked: set[tuple[str, str]] = set()
 
-    def of(self, wheel_id: str) -> tuple[Visit, ...]:
+    def of(self, wheel_id: str) -> tuple[StoredVisit, ...]:
         """Return a wheel's visits as far as they are known, oldest first; asks for them."""
         return self._known.get(wheel_id, ())
 
     def load(self, wheel_id: str) -> None:
         worker = self._sync.worker
 
-        def arrived(found: tuple[Visit, ...]) -> None:
-            if self._known.get(wheel_id) != found:
-                self._known[wheel_id] = found
+        def arrived(result: tuple[StoredVisit, ...]) -> None:
+            if self._known.get(wheel_id) != result:
+                self._known[wheel_id] = result
                 self._changed()
 
         if worker is not None:
             worker.submit(lambda store: store.logbook.visits(wheel_id), arrived)
 
-    def look_for(self, state: WheelState) -> None:
+    def look_for(self, state: BenchWheel) -> None:
         worker = self._sync.worker
         if worker is None or state.whole_log or (state.wheel_id, state.name) in self._asked:
             return
         self._asked.add((state.wheel_id, state.name))
         name, wheel_id = state.name, state.wheel_id
 
-        def arrived(found: tuple[str, str] | None) -> None:
-            if found is not None:
+        def arrived(result: tuple[str, str] | None) -> None:
+            if result is not None:
                 self._bench.say(
                     tr(
                         "“{name}” was here before: find it in the logbook (Ctrl+K), put it on the bench, and press Ctrl+R for a new visit."
@@ -60,7 +60,7 @@ class Visits:
 
     def begin(self) -> None:
         """Put the selected wheel, which was handed over, on the bench once more in a job of its own."""
-        state: WheelState | None = self._bench.current
+        state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.progress is None:
             return
         if state.progress.state != "finished":

@@ -59,7 +59,7 @@ class RowHelp(msgspec.Struct, frozen=True):
     help: Help
 
 
-class Row(msgspec.Struct, frozen=True):
+class BoardRow(msgspec.Struct, frozen=True):
     """A row of the board.
 
     Attributes:
@@ -87,14 +87,14 @@ class NextUp(msgspec.Struct, frozen=True):
     until: str = ""
 
 
-class Hands(msgspec.Struct, frozen=True):
+class MechanicNext(msgspec.Struct, frozen=True):
     """A mechanic and what is next."""
 
     name: str
     actions: tuple[NextUp, ...]
 
 
-class Aside(msgspec.Struct, frozen=True):
+class Unplanned(msgspec.Struct, frozen=True):
     """A wheel on the bench that is not planned, and why."""
 
     name: str
@@ -104,7 +104,7 @@ class Aside(msgspec.Struct, frozen=True):
     progress: Progress | None = None
 
 
-class Board(msgspec.Struct, frozen=True):
+class BoardData(msgspec.Struct, frozen=True):
     """A day to be painted; all times in minutes after its start.
 
     Attributes:
@@ -117,11 +117,11 @@ class Board(msgspec.Struct, frozen=True):
     """
 
     start: datetime
-    rows: tuple[Row, ...]
+    rows: tuple[BoardRow, ...]
     bars: tuple[Bar, ...]
     closed: tuple[tuple[int, int], ...]
     end: int
-    hands: tuple[Hands, ...] = ()
+    hands: tuple[MechanicNext, ...] = ()
     words: tuple[str, ...] = ()
     by_wheel: bool = True
 
@@ -134,8 +134,8 @@ def board_of(
     said: Mapping[str, Promise] = NO_PROMISES,
     helps: Mapping[int, tuple[Help, ...]] = NO_HELPS,
     stands: Sequence[tuple[Progress | None, str, bool]] = (),
-    aside: Sequence[Aside] = (),
-) -> Board:
+    unplanned: Sequence[Unplanned] = (),
+) -> BoardData:
     """Return a schedule as a board.
 
     Args:
@@ -149,14 +149,15 @@ def board_of(
     places = {w: row for row, w in enumerate(order)}
     if by_wheel:
         rows = [_row(day, schedule, w, said, helps, known[w]) for w in order] + [
-            Row(one.name, one.key, one.reason, late=one.stopped, progress=one.progress) for one in aside
+            BoardRow(one.name, one.key, one.reason, late=one.stopped, progress=one.progress)
+            for one in unplanned
         ]
     else:
-        rows = [Row(one.name) for one in day.mechanics]
+        rows = [BoardRow(one.name) for one in day.mechanics]
     bars = _bars(day, schedule, by_wheel, places, [stand[0] for stand in known])
     dues = [row.due for row in rows if row.due is not None]
     end = _end(day, bars, dues)
-    return Board(
+    return BoardData(
         start=day.start,
         rows=tuple(rows),
         bars=tuple(bars),
@@ -175,7 +176,7 @@ def _row(
     said: Mapping[str, Promise],
     helps: Mapping[int, tuple[Help, ...]],
     stands: tuple[Progress | None, str, bool],
-) -> Row:
+) -> BoardRow:
     """A wheel's row: whether it is ready in time, why it waits, what would help."""
     wheel, done, (progress, waits, promised) = day.wheels[w], schedule.done[w], stands
     late, ready = lateness(day, w, done), clock(day.at(done), day.start)
@@ -191,7 +192,7 @@ def _row(
     promise = said.get(wheel.key)
     if promise is not None:
         more.append(tr("9 in 10 by {at}").format(at=clock(promise.sure, day.start)))
-    return Row(
+    return BoardRow(
         wheel.name,
         wheel.key,
         words,
@@ -221,7 +222,7 @@ def clock(at: datetime, now: datetime) -> str:
 def _bars(
     day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int], stands: Sequence[Progress | None]
 ) -> list[Bar]:
-    found: list[Bar] = []
+    result: list[Bar] = []
     pins = pinned(day)
     for one in schedule.placed:
         wheel = day.wheels[one.wheel]
@@ -241,11 +242,13 @@ def _bars(
             pinned=(one.wheel, one.task) in pins,
             progress=stands[one.wheel],
         )
-        found.append(bar)
+        result.append(bar)
         if by_wheel and task.wait_minutes:
             until = one.end + task.wait_minutes
-            found.append(msgspec.structs.replace(bar, start=one.end, end=until, words=tr("waits"), wait=True))
-    return found
+            result.append(
+                msgspec.structs.replace(bar, start=one.end, end=until, words=tr("waits"), wait=True)
+            )
+    return result
 
 
 def stage_words(task: Task) -> str:
@@ -261,15 +264,15 @@ def _end(day: Day, bars: Sequence[Bar], dues: Sequence[int]) -> int:
 
 
 def _closed(day: Day, end: int) -> tuple[tuple[int, int], ...]:
-    found, at = [], 0
+    result, at = [], 0
     for opens, closes in day.hours.openings(day.start):
         low, high = day.minute(opens), day.minute(closes)
         if low > at and at < end:
-            found.append((at, min(low, end)))
+            result.append((at, min(low, end)))
         at = high
         if at >= end:
             break
-    return tuple(found)
+    return tuple(result)
 
 
 def visits_of(day: Day, schedule: Schedule, mechanic: int) -> list[list[Placed]]:
@@ -297,9 +300,9 @@ def visit_words(day: Day, visit: Sequence[Placed]) -> str:
     )
 
 
-def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tuple[Hands, ...]:
+def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tuple[MechanicNext, ...]:
     """Return what each mechanic does next, a visit to a wheel an action."""
-    found = []
+    result = []
     for m, mechanic in enumerate(day.mechanics):
         actions = []
         for visit in visits_of(day, schedule, m)[:most]:
@@ -309,5 +312,5 @@ def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tupl
             wait = wheel.tasks[last.task].wait_minutes
             until = clock(day.hours.next_open(day.at(last.end + wait)), day.start) if wait else ""
             actions.append(NextUp(at, visit_words(day, visit), wheel.name, wheel.key, until))
-        found.append(Hands(mechanic.name, tuple(actions)))
-    return tuple(found)
+        result.append(MechanicNext(mechanic.name, tuple(actions)))
+    return tuple(result)

@@ -11,7 +11,7 @@ import msgspec
 
 from inner_rim.core.record.moments import in_words
 from inner_rim.words import tr
-from inner_rim.work.text.board import LEAST_SHOWN_MIN, SHORT_WAIT_MIN, Bar, Board
+from inner_rim.work.text.board import LEAST_SHOWN_MIN, SHORT_WAIT_MIN, Bar, BoardData
 
 #: Ticks are so many minutes apart, whichever has room first.
 TICKS_MIN = (5, 10, 15, 30, 60, 120, 240, 480)
@@ -40,7 +40,7 @@ class Axis(msgspec.Struct, frozen=True):
         return _between(tuple((px, minute) for minute, px in self.knots), x)
 
 
-def axis_of(board: Board, wide_px: float, fold_px: float, zoom_min: int | None = None) -> Axis:
+def axis_of(board: BoardData, wide_px: float, fold_px: float, zoom_min: int | None = None) -> Axis:
     """Return the axis of a board.
 
     Args:
@@ -66,22 +66,22 @@ def _between(knots: Sequence[tuple[float, float]], at: float) -> float:
     return y0 + (y1 - y0) * (at - x0) / (x1 - x0) if x1 > x0 else y0
 
 
-def ticks_of(board: Board, axis: Axis, apart_px: float) -> tuple[tuple[int, str], ...]:
+def ticks_of(board: BoardData, axis: Axis, apart_px: float) -> tuple[tuple[int, str], ...]:
     """Return (minute, words): when the shop opens, with the day, and full times in between where there is room."""
-    found = {ends: "%a %H:%M" for _begins, ends in board.closed if ends < board.end}
+    result = {ends: "%a %H:%M" for _begins, ends in board.closed if ends < board.end}
     if not any(begins == 0 for begins, _ends in board.closed):
-        found[0] = "%H:%M"
+        result[0] = "%H:%M"
     step = next((one for one in TICKS_MIN if one * axis.per_min >= apart_px), TICKS_MIN[-1])
     midnight = board.start.replace(hour=0, minute=0)
     before = int((board.start - midnight).total_seconds() // 60)
     for minute in range(-(before % step) + step, board.end + 1, step):
         shut = any(begins < minute <= ends for begins, ends in board.closed)
-        room = all(abs(axis.x(minute) - axis.x(other)) >= apart_px for other in found)
+        room = all(abs(axis.x(minute) - axis.x(other)) >= apart_px for other in result)
         if room and not shut:
-            found[minute] = "%H:%M"
+            result[minute] = "%H:%M"
     return tuple(
         (minute, in_words(board.start + timedelta(minutes=minute), form))
-        for minute, form in sorted(found.items())
+        for minute, form in sorted(result.items())
     )
 
 
@@ -112,7 +112,7 @@ def grouped(
     Args:
         inner_px: what a bar takes besides its words.
     """
-    found: list[Group] = []
+    result: list[Group] = []
     rest = sorted(bars, key=lambda bar: bar.start)
     while rest:
         count = 1
@@ -127,11 +127,11 @@ def grouped(
             small = end - mine[0].start < LEAST_SHOWN_MIN
             said = next((one for one in words if wide(one) <= max(room, beside)), "")
             if after is None or (said and not (small and soon)):
-                found.append(Group(mine, said, bool(said) and wide(said) <= room))
+                result.append(Group(mine, said, bool(said) and wide(said) <= room))
                 break
             count += 1
         rest = rest[count:]
-    return found
+    return result
 
 
 def _sayings(bars: Sequence[Bar], by_wheel: bool) -> list[str]:

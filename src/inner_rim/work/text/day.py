@@ -8,13 +8,13 @@ from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.step_names import step_name
 from inner_rim.work.text.waits import next_reading, waits_words
 
 
-def why_waits(state: WheelState, units: UnitChoice, now: datetime, hours: Hours) -> str:
+def why_waits(state: BenchWheel, units: UnitChoice, now: datetime, hours: Hours) -> str:
     progress, here = state.progress, naive_local(now)
     if words := waits_words(state.waits):
         return words
@@ -35,7 +35,7 @@ def why_waits(state: WheelState, units: UnitChoice, now: datetime, hours: Hours)
     return ""
 
 
-def why_aside(state: WheelState, units: UnitChoice) -> tuple[str, bool]:
+def why_not_planned(state: BenchWheel, units: UnitChoice) -> tuple[str, bool]:
     if words := waits_words(state.waits):
         return words, False
     if state.progress is not None and state.progress.open_stops:
@@ -47,7 +47,7 @@ def _clock(at: datetime, now: datetime) -> str:
     return in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")
 
 
-def care_of_all(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) -> list[Line]:
+def care_of_all(wheels: Sequence[BenchWheel], units: UnitChoice, now: datetime) -> list[ListLine]:
     """Return what is due on wheels that were handed over, soonest first; what is past says so."""
     today = now.date()
     dues = [
@@ -57,11 +57,11 @@ def care_of_all(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) 
         for care in due_care(state.wheel, state.plan)
     ]
     dues.sort(key=lambda due: due[0])
-    found = [head(tr("Aftercare"), tr("wheels that were handed over"))] if dues else []
+    result = [head(tr("Aftercare"), tr("wheels that were handed over"))] if dues else []
     for day, state, care in dues:
         late = day <= today
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 state.name,
                 in_words(day, "%d %b %Y"),
                 note=care.words.read(units),
@@ -70,4 +70,4 @@ def care_of_all(wheels: Sequence[WheelState], units: UnitChoice, now: datetime) 
                 key="/".join(state.key),
             )
         )
-    return found
+    return result

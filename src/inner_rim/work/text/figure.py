@@ -8,13 +8,13 @@ from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.record.units import UnitChoice, entry_text
 from inner_rim.work.editing.recorder import sealant_name
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.looking import Asking
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.view_selection import Asking
 
 Mark = tuple[object, ...]
 
 
-def figure_mark(state: WheelState | None, units: UnitChoice, asking: Asking) -> Mark:
+def figure_mark(state: BenchWheel | None, units: UnitChoice, asking: Asking) -> Mark:
     """Return what the figure depends on: it is set again only when this changes, never over what is typed."""
     if state is None or state.progress is None or state.plan is None:
         return ()
@@ -31,7 +31,7 @@ def figure_mark(state: WheelState | None, units: UnitChoice, asking: Asking) -> 
     )
 
 
-def second_text(state: WheelState | None, units: UnitChoice, asking: Asking) -> str:
+def second_text(state: BenchWheel | None, units: UnitChoice, asking: Asking) -> str:
     """Return what stands ready in the second entry: the kind of sealant with a dose, else what is asked besides."""
     progress = state.progress if state is not None else None
     if state is None or progress is None:
@@ -41,7 +41,7 @@ def second_text(state: WheelState | None, units: UnitChoice, asking: Asking) -> 
     return _planned(state, progress.asked[1], units) if len(progress.asked) > 1 else ""
 
 
-def _planned(state: WheelState, asks: Asks, units: UnitChoice) -> str:
+def _planned(state: BenchWheel, asks: Asks, units: UnitChoice) -> str:
     plan = state.plan
     if plan is None:
         return ""
@@ -57,7 +57,7 @@ def _planned(state: WheelState, asks: Asks, units: UnitChoice) -> str:
 WEEPING_ML = 15.0
 
 
-def figure_text(state: WheelState | None, units: UnitChoice, asking: Asking, now: datetime) -> str:
+def figure_text(state: BenchWheel | None, units: UnitChoice, asking: Asking, now: datetime) -> str:
     """Return what was planned: the dose, the layers, the valve; or the pressure that is due; empty where only a
     reading can say it (a dipstick, a standing wheel) and where nothing is asked.
     """

@@ -5,11 +5,11 @@ from datetime import datetime
 from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
 
-def summary_text(state: WheelState, units: UnitChoice, short: bool = False) -> str:
+def summary_text(state: BenchWheel, units: UnitChoice, short: bool = False) -> str:
     """Return the line beside a wheel's name: size and rim, when it is due; else mass, work and customer too."""
     wheel, job = state.wheel, state.ride_job
     if wheel is None or job is None:

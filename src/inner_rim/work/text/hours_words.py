@@ -15,13 +15,13 @@ _SPAN = re.compile(rf"\s*{_TIME}\s*(?:-|–|to|until|till)\s*{_TIME}\s*")
 _WORDS = {"noon": "12:00", "midnight": "24:00"}
 
 
-def opening_text(found: DayHours) -> str:
+def opening_text(result: DayHours) -> str:
     """Return hours as they stand in their field; empty for a day that is closed.
 
     >>> opening_text(Opening(480, 1050)), opening_text((Opening(480, 720), Opening(780, 1050))), opening_text(None)
     ('8:00-17:30', '8:00-12:00, 13:00-17:30', '')
     """
-    return ", ".join(f"{_clock(span.opens)}-{_clock(span.closes)}" for span in joined(found))
+    return ", ".join(f"{_clock(span.opens)}-{_clock(span.closes)}" for span in joined(result))
 
 
 def _clock(minute: int) -> str:
@@ -43,12 +43,12 @@ def opening_of(text: str) -> DayHours:
     if plain in ("", "-", "–", "closed"):
         return None
     spans = [_span_of(part, text) for part in re.split(r",|;|\+|&|\band\b", plain) if part.strip()]
-    found = joined(tuple(spans))
-    if len(found) != len(spans):
+    result = joined(tuple(spans))
+    if len(result) != len(spans):
         raise InputError(
             tr("“{typed}”: these hours overlap; type 8-12, 13-17:30").format(typed=text.strip()[:30])
         )
-    return found[0] if len(found) == 1 else found
+    return result[0] if len(result) == 1 else result
 
 
 def _span_of(part: str, text: str) -> Opening:
@@ -93,15 +93,15 @@ def days_off(text: str) -> tuple[date, ...]:
     Raises:
         InputError: one is none.
     """
-    found = []
+    result = []
     for part in text.replace(",", " ").split():
         try:
-            found.append(date.fromisoformat(part))
+            result.append(date.fromisoformat(part))
         except ValueError as fault:
             raise InputError(
                 tr("“{typed}”; accepted are dates such as 2026-12-24").format(typed=part[:20])
             ) from fault
-    return tuple(sorted(set(found)))
+    return tuple(sorted(set(result)))
 
 
 def week_text(hours: Hours) -> str:
@@ -110,16 +110,16 @@ def week_text(hours: Hours) -> str:
     >>> week_text(Hours())
     'Mon-Fri 8:00-17:30, Sat 9:00-13:00'
     """
-    found = []
+    result = []
     for opening, group in itertools.groupby(enumerate(hours.week), key=lambda each: each[1]):
         places = [place for place, _opening in group]
         if opening is not None:
             names = [DAYS[place][:3] for place in (places[0], places[-1])]
             days = names[0] if len(places) == 1 else "-".join(names)
-            found.append(f"{days} {opening_text(opening)}")
+            result.append(f"{days} {opening_text(opening)}")
     if hours.days_off:
-        found.append("off " + " ".join(day.isoformat() for day in hours.days_off))
-    return ", ".join(found)
+        result.append("off " + " ".join(day.isoformat() for day in hours.days_off))
+    return ", ".join(result)
 
 
 def week_of(text: str) -> Hours:
@@ -152,24 +152,24 @@ def _parts(text: str) -> list[str]:
     >>> _parts("Mon-Fri 8-12, 13-17, Sat 9-13")
     ['Mon-Fri 8-12, 13-17', 'Sat 9-13']
     """
-    found: list[str] = []
+    result: list[str] = []
     for part in text.split(","):
-        if found and part.strip()[:1].isdigit() and not found[-1].lower().startswith("off"):
-            found[-1] += f", {part.strip()}"
+        if result and part.strip()[:1].isdigit() and not result[-1].lower().startswith("off"):
+            result[-1] += f", {part.strip()}"
         else:
-            found.append(part.strip())
-    return found
+            result.append(part.strip())
+    return result
 
 
 def _day(name: str, part: str, with_hours: bool) -> int:
-    found = [place for place, day in enumerate(DAYS) if len(name) >= 3 and day.lower().startswith(name)]
-    if not found or not with_hours:
+    result = [place for place, day in enumerate(DAYS) if len(name) >= 3 and day.lower().startswith(name)]
+    if not result or not with_hours:
         raise InputError(
             tr("“{typed}”; accepted are days and hours such as Mon-Fri 8:00-12:00").format(
                 typed=part.strip()[:30]
             )
         )
-    return found[0]
+    return result[0]
 
 
 def own_hours_text(own: Mapping[str, Hours], names: Sequence[str]) -> str:
@@ -186,7 +186,7 @@ def own_hours_of(text: str, names: Sequence[str]) -> dict[str, Hours]:
     Raises:
         InputError: not understood, or nobody is called so.
     """
-    found = {}
+    result = {}
     for part in text.split(";"):
         if not part.strip():
             continue
@@ -199,5 +199,5 @@ def own_hours_of(text: str, names: Sequence[str]) -> dict[str, Hours]:
                     typed=part.strip()[:30], usual="R Sedge: Mon-Fri 8-12", who=who
                 )
             )
-        found[known] = week_of(rest)
-    return found
+        result[known] = week_of(rest)
+    return result

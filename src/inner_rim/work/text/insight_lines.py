@@ -8,7 +8,7 @@ import msgspec
 
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.lines import ListLine, head
 
 
 class Mark(msgspec.Struct, frozen=True):
@@ -35,22 +35,22 @@ class Topic(msgspec.Struct, frozen=True):
     marks: tuple[Mark, ...] = ()
 
 
-def insight_lines(topics: Sequence[Topic] | None, left_aside: Collection[str]) -> tuple[Line, ...]:
+def insight_lines(topics: Sequence[Topic] | None, unused_figures: Collection[str]) -> tuple[ListLine, ...]:
     """Return the topics that the log says something of; a line that says what is missing where there is none."""
     if topics is None:
         return (head(tr("Reading the log…")),)
-    found = tuple(_lines(topics, left_aside))
-    if found:
-        return found
+    result = tuple(_lines(topics, unused_figures))
+    if result:
+        return result
     words = tr("It fills as wheels are seated, tested, promised, and come back")
     return (head(tr("The log says nothing yet"), words),)
 
 
-def _lines(topics: Sequence[Topic], left_aside: Collection[str]) -> Iterator[Line]:
+def _lines(topics: Sequence[Topic], unused_figures: Collection[str]) -> Iterator[ListLine]:
     for topic in topics:
         if topic.marks:
             yield head(topic.title, topic.sentence)
         for place, mark in enumerate(topic.marks):
             key = f"{topic.code}/{place}"
-            chip = tr("left aside") if topic.code in left_aside else ""
-            yield Line(mark.name, note=mark.note, right=mark.figure, chip=chip, share=mark.share, key=key)
+            chip = tr("not used") if topic.code in unused_figures else ""
+            yield ListLine(mark.name, note=mark.note, right=mark.figure, chip=chip, share=mark.share, key=key)

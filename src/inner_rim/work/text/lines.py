@@ -7,7 +7,7 @@ import msgspec
 Tone = Literal["calm", "caution", "stop", "head", "muted"]
 
 
-class Line(msgspec.Struct, frozen=True):
+class ListLine(msgspec.Struct, frozen=True):
     """One line.
 
     Attributes:
@@ -28,5 +28,5 @@ class Line(msgspec.Struct, frozen=True):
     share: float | None = None
 
 
-def head(title: str, note: str = "") -> Line:
-    return Line(title, note=note, tone="head")
+def head(title: str, note: str = "") -> ListLine:
+    return ListLine(title, note=note, tone="head")

@@ -57,7 +57,7 @@ def entry_text(entry: AnyEntry | Unreadable, units: UnitChoice) -> str:
 def marked_texts(log: Sequence[Logged], units: UnitChoice) -> list[str]:
     """Return the entries of a log in one line each; what was taken back says so, and what took it back names it."""
     away, known = gone(log), {item.uid: item.entry for item in log}
-    found = []
+    result = []
     for item in log:
         target = known.get(item.entry.of) if isinstance(item.entry, TakenBack) else None
         if isinstance(target, TakenBack):
@@ -66,8 +66,8 @@ def marked_texts(log: Sequence[Logged], units: UnitChoice) -> list[str]:
             text = tr("Taken back: {what}").format(what=entry_text(target, units))
         else:
             text = entry_text(item.entry, units)
-        found.append(tr("{entry} · taken back").format(entry=text) if item.uid in away else text)
-    return found
+        result.append(tr("{entry} · taken back").format(entry=text) if item.uid in away else text)
+    return result
 
 
 def _step(entry: StepEntry, units: UnitChoice) -> str:

@@ -3,11 +3,11 @@
 from inner_rim.core.record.log import Correction
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice
-from inner_rim.store.door import UnreadableRow
+from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.log_words import entry_text, marked_texts
 
 #: What may be asked for: the words, and the kinds of entries.
@@ -26,14 +26,14 @@ def hit_lines(
     units: UnitChoice,
     unreadable: tuple[UnreadableRow, ...] = (),
     asked: str | None = "",
-) -> tuple[Line, ...]:
+) -> tuple[ListLine, ...]:
     """Return what was found as lines under their days, newest first, after what is stored and cannot be read.
 
     Args:
         asked: the words that were looked for, None while no answer has come.
     """
     odd = tuple(
-        Line(
+        ListLine(
             tr("Unreadable: {table} {key}").format(table=tr(row.table), key=row.key),
             note=f"{row.why} · {' '.join(row.body.split())[:200]}",
             chip=tr("kept as it is"),
@@ -50,25 +50,25 @@ def hit_lines(
             else tr("Nothing logged yet. What is done at a wheel is listed here.")
         )
         return (*odd, head(none))
-    found: list[Line] = []
+    result: list[ListLine] = []
     day = ""
     for hit in sorted(hits, key=lambda hit: moment(hit.item.at), reverse=True):
         when = local(moment(hit.item.at))
         if (today := in_words(when, "%a %d %b %Y")) != day:
-            found.append(head(today))
+            result.append(head(today))
             day = today
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 hit.name,
                 in_words(when, "%H:%M"),
                 note=entry_text(hit.item.entry, units),
                 key=f"{hit.job_id}/{hit.item.wheel_id}/{hit.item.number}",
             )
         )
-    return (*odd, *found)
+    return (*odd, *result)
 
 
-def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoice) -> tuple[Line, ...]:
+def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoice) -> tuple[ListLine, ...]:
     """Return a wheel's story as lines, oldest first; corrected entries say so."""
     if job is None or opened is None:
         return (head(tr("Choose an entry at the left")),)
@@ -82,7 +82,7 @@ def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoic
         )
     ]
     lines += [
-        Line(
+        ListLine(
             text,
             _day(item.at),
             chip=tr("corrected below") if item.number in corrected else "",

@@ -8,9 +8,9 @@ from inner_rim.words import tr
 PUMP_SIDE = tr("The gauge is on the pump's side of the valve: every stroke shows. Read between strokes.")
 
 
-def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
-    lines = [tr("Peak  {peak}").format(peak=show(found["peak_kpa"], "kpa", choice))]
-    for pop in found["pops"]:
+def trace_text(result: JsonObject, choice: UnitChoice = METRIC) -> str:
+    lines = [tr("Peak  {peak}").format(peak=show(result["peak_kpa"], "kpa", choice))]
+    for pop in result["pops"]:
         lines.append(
             tr("Pop   at {time:.2f} s, {pressure}, fell by {drop}").format(
                 time=pop["time_s"],
@@ -18,11 +18,11 @@ def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
                 drop=show(pop["drop_kpa"], "kpa", choice),
             )
         )
-    if not found["pops"]:
+    if not result["pops"]:
         lines.append(tr("No pop was found"))
-    if found["pump_side"]:
+    if result["pump_side"]:
         lines.append(PUMP_SIDE)
-    over = found["over_limit"]
+    over = result["over_limit"]
     if over:
         lines.append(
             tr(
@@ -32,19 +32,19 @@ def trace_text(found: JsonObject, choice: UnitChoice = METRIC) -> str:
     return "\n".join(lines) + "\n"
 
 
-def hold_text(found: JsonObject) -> str:
+def hold_text(result: JsonObject) -> str:
     lines = [
         tr("Loss     {loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(
-            loss=found["loss_percent_per_day"],
-            low=found["low_percent_per_day"],
-            high=found["high_percent_per_day"],
+            loss=result["loss_percent_per_day"],
+            low=result["low_percent_per_day"],
+            high=result["high_percent_per_day"],
         ),
-        tr("Verdict  {verdict}").format(verdict=tr(VERDICT_WORDS[found["verdict"]])),
-        tr("Trend    {trend}").format(trend=tr(TREND_WORDS[found["trend"]])),
+        tr("Verdict  {verdict}").format(verdict=tr(VERDICT_WORDS[result["verdict"]])),
+        tr("Trend    {trend}").format(trend=tr(TREND_WORDS[result["trend"]])),
     ]
-    if found["decides_at_h"] is not None:
+    if result["decides_at_h"] is not None:
         lines.append(
-            tr("Read again {hours:.1f} h after the first reading").format(hours=found["decides_at_h"])
+            tr("Read again {hours:.1f} h after the first reading").format(hours=result["decides_at_h"])
         )
-    lines += [tr("Assumed  {what}").format(what=what) for what in found["assumed"]]
+    lines += [tr("Assumed  {what}").format(what=what) for what in result["assumed"]]
     return "\n".join(lines) + "\n"

@@ -14,8 +14,8 @@ from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.panel import BACK, Answer, Around, Now, with_state
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_state
 from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
 from inner_rim.work.text.stage_fields import WORK_WORDS
 from inner_rim.work.text.step_names import step_name
@@ -23,7 +23,7 @@ from inner_rim.work.text.waits import minutes_left, next_reading, waits_words
 from inner_rim.work.text.wheel_words import physical_words
 
 
-def now_of(state: WheelState | None, around: Around) -> Now:
+def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if state is None:
         return _empty()
     progress = state.progress
@@ -56,7 +56,7 @@ def now_of(state: WheelState | None, around: Around) -> Now:
     return with_state(_stepping(state, around, head, action, cautions), quiet)
 
 
-def _reads(state: WheelState) -> bool:
+def _reads(state: BenchWheel) -> bool:
     """Whether a reading is due: at the end of the hold, and after each top-up, to say whether it needs the next one."""
     step = state.progress.step if state.progress is not None else None
     if step is None or state.plan is None:
@@ -94,7 +94,7 @@ def _setting(head: str, action: str, cautions: list[str]) -> Now:
     )
 
 
-def _coming_back(state: WheelState, around: Around) -> Now:
+def _coming_back(state: BenchWheel, around: PanelContext) -> Now:
     """A wheel that was here before: what it comes in for decides everything else, so it is asked first."""
     answers = [
         Answer(f"work_{kind}", f"{number}  {tr(words)}", enter=False)
@@ -107,11 +107,11 @@ def _coming_back(state: WheelState, around: Around) -> Now:
         tuple(answers),
         figure=tr("Pressure kept"),
         reason=tr("How it went"),
-        more=known_of(state, around),
+        more=returning_summary(state, around),
     )
 
 
-def known_of(state: WheelState, around: Around) -> tuple[str, ...]:
+def returning_summary(state: BenchWheel, around: PanelContext) -> tuple[str, ...]:
     """Return what is known of a wheel that comes back, in one glance: last handed over, leak, tape, sealant, plugs, notes."""
     units, wheel = around.units, state.wheel
     if wheel is None or state.plan is None:
@@ -148,7 +148,7 @@ def _seated_words(what: SeatedWith) -> str:
     return tr(words[what]).lower()
 
 
-def _checking_in(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
+def _checking_in(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     """The first stage: fields, perhaps the weight, and the time that can be promised where it is known."""
     answers = [Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))]
     given = promise_given(state)
@@ -159,7 +159,7 @@ def _checking_in(state: WheelState, around: Around, head: str, action: str, caut
     return Now(head, action, cautions, tuple(answers), reason=tr("Weight, g, if weighed"))
 
 
-def _stepping(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
+def _stepping(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     progress = state.progress
     assert progress is not None and state.plan is not None
     left = minutes_left(progress, around.time)
@@ -212,7 +212,7 @@ def _entries(asked: tuple[Asks, ...]) -> tuple[str, str]:
 _ASKED = {"dip": "Dipstick", "dose": "Amount in", "layers": "Layers", "valve": "Valve"}
 
 
-def _together(progress: Progress, around: Around, more: tuple[Answer, ...], figure: str) -> Now:
+def _together(progress: Progress, around: PanelContext, more: tuple[Answer, ...], figure: str) -> Now:
     """Plain steps that one answer confirms, with the amount that the last of them asks for: the sentence of the
     first, the others by their names in the list of steps.
     """
@@ -242,7 +242,7 @@ def sentence_of(words: str) -> str:
     return words if words.endswith(("?", ".", "!")) else words + "."
 
 
-def _waiting(progress: Progress, around: Around) -> Now:
+def _waiting(progress: Progress, around: PanelContext) -> Now:
     after = progress.waiting.after
     assert after is not None
     lost = (Answer("did_not", tr("Lost air")),) if progress.stage == "hold" else ()
@@ -256,14 +256,14 @@ def _waiting(progress: Progress, around: Around) -> Now:
     )
 
 
-def _wait_ends(progress: Progress, around: Around) -> str:
+def _wait_ends(progress: Progress, around: PanelContext) -> str:
     """When a wait is over; one that ends while the shop is closed is over when it opens."""
     ends = naive_local(moment(progress.waiting.until))
     at = around.hours.next_open(ends) if around.hours is not None else ends
     return in_words(at, "%H:%M" if at.date() == naive_local(around.time).date() else "%a %H:%M")
 
 
-def _cautions(state: WheelState, around: Around, stage: Stage) -> list[str]:
+def _cautions(state: BenchWheel, around: PanelContext, stage: Stage) -> list[str]:
     if state.plan is None:
         return []
     return [c.message.read(around.units) for c in state.plan.cautions if c.stage == stage]
@@ -285,7 +285,7 @@ _NAME_WORDS = {
 }
 
 
-def _unfinished(state: WheelState, around: Around) -> Now:
+def _unfinished(state: BenchWheel, around: PanelContext) -> Now:
     missing = state.reading.missing
     if missing and around.cursor in _NAME_WORDS:
         action = tr(_NAME_WORDS[around.cursor])
@@ -308,7 +308,7 @@ _STOP_WAYS = {
 }
 
 
-def _stopped(state: WheelState, action: str) -> Now:
+def _stopped(state: BenchWheel, action: str) -> Now:
     assert state.progress is not None
     stops = state.progress.open_stops
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
@@ -331,7 +331,7 @@ def _stopped(state: WheelState, action: str) -> Now:
     return Now(head, action, [tr("No override. Fit other parts, or correct the entry.")], (go,))
 
 
-def _seat(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
+def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     progress, plan = state.progress, state.plan
     assert progress is not None and plan is not None
     if progress.seating.over_limit:
@@ -376,7 +376,7 @@ def _seat(state: WheelState, around: Around, head: str, action: str, cautions: l
     )
 
 
-def _hold(state: WheelState, around: Around, head: str, action: str, cautions: list[str]) -> Now:
+def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     progress = state.progress
     assert progress is not None
     if progress.state == "problem":
@@ -430,7 +430,7 @@ def _hold(state: WheelState, around: Around, head: str, action: str, cautions: l
     )
 
 
-def hold_words(progress: Progress, around: Around) -> list[str]:
+def hold_words(progress: Progress, around: PanelContext) -> list[str]:
     readings = progress.holding.readings
     if not readings:
         return []
@@ -439,9 +439,9 @@ def hold_words(progress: Progress, around: Around) -> list[str]:
     if report is None:
         return [tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
     if report.low_percent_per_day <= HOLDS_UP_TO and report.high_percent_per_day > LEAKS_ABOVE:
-        found = [tr("Too early to tell. Spin it.")]  # a figure would say nothing
+        result = [tr("Too early to tell. Spin it.")]  # a figure would say nothing
     else:
-        found = [
+        result = [
             tr("{loss:.1f} % a day ({low:.1f} to {high:.1f}): {verdict}.").format(
                 loss=report.loss_percent_per_day,
                 low=report.low_percent_per_day,
@@ -450,7 +450,7 @@ def hold_words(progress: Progress, around: Around) -> list[str]:
             )
         ]
     if at := next_reading(progress, around.hours):
-        found.append(tr("Read again {clock}: that should decide it.").format(clock=in_words(at, "%a %H:%M")))
+        result.append(tr("Read again {clock}: that should decide it.").format(clock=in_words(at, "%a %H:%M")))
     elif report.trend != "unknown":
-        found.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
-    return found
+        result.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
+    return result

@@ -26,7 +26,7 @@ class Answer(msgspec.Struct, frozen=True):
     enter: bool = True
 
 
-class Around(msgspec.Struct, frozen=True):
+class PanelContext(msgspec.Struct, frozen=True):
     """What the words depend on besides the wheel.
 
     Attributes:

@@ -13,9 +13,9 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.store.rows import Visit
+from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 
 Point = tuple[float, float]
 #: When the shop looks at what stood overnight.
@@ -61,7 +61,7 @@ class Plot(msgspec.Struct, frozen=True):
     moments: tuple[Moment, ...] = ()
 
 
-def plot_of(state: WheelState | None, stage: str, visits: tuple[Visit, ...], units: UnitChoice) -> Plot:
+def plot_of(state: BenchWheel | None, stage: str, visits: tuple[StoredVisit, ...], units: UnitChoice) -> Plot:
     """Return what is plotted at a stage: how it holds while it stands, else the pressures of its visits."""
     if state is None or state.plan is None or state.progress is None:
         return Plot(tr("Nothing to plot yet"), tr("Type rim and tire first."))
@@ -117,7 +117,7 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
     )
 
 
-def visits_plot(plan: WheelPlan, visits: tuple[Visit, ...], units: UnitChoice) -> Plot:
+def visits_plot(plan: WheelPlan, visits: tuple[StoredVisit, ...], units: UnitChoice) -> Plot:
     title = tr("Pressure at each visit")
     if not visits:
         return Plot(title, tr("This wheel was not handed over before."))
@@ -157,15 +157,15 @@ def _at_20(kpa: float, air: float | None, plan: WheelPlan) -> float:
 
 def _levels(plan: WheelPlan, units: UnitChoice) -> list[Level]:
     pressure = plan.pressure
-    found = [
+    result = [
         Level(
             pressure.limit_kpa, tr("limit {kpa}").format(kpa=show(pressure.limit_kpa, "kpa", units)), "stop"
         )
     ]
     if pressure.minimum_kpa is not None:
         words = tr("minimum {kpa}").format(kpa=show(pressure.minimum_kpa, "kpa", units))
-        found.append(Level(pressure.minimum_kpa, words, "caution"))
-    return found
+        result.append(Level(pressure.minimum_kpa, words, "caution"))
+    return result
 
 
 def _hold_note(report: HoldReport | None, line: tuple[Point, ...], morning: float, units: UnitChoice) -> str:

@@ -5,9 +5,9 @@ from datetime import datetime
 from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.log import Promised, standing
 from inner_rim.core.record.moments import in_words, naive_local
-from inner_rim.core.schedule.promised import Promise, Record
+from inner_rim.core.schedule.promised import Promise, PromiseStats
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.waits import waits_words
 
 
@@ -32,14 +32,14 @@ def ready_text(promise: Promise | None, due: str | None, several: bool = False) 
     return ready
 
 
-def ready_or_why(state: WheelState, promise: Promise | None) -> str:
+def ready_or_why(state: BenchWheel, promise: Promise | None) -> str:
     """Return when a wheel's job can be ready, behind what it waits for: no promise holds before that is there."""
     document = state.job.draft.document
     ready = ready_text(promise, document.get("due"), len(document["wheels"]) > 1)
     return " · ".join(words for words in (waits_words(state.waits), ready) if words)
 
 
-def promise_given(state: WheelState) -> datetime | None:
+def promise_given(state: BenchWheel) -> datetime | None:
     """Return the time promised for a wheel's job, where it still is what the job is due at; None for none."""
     due = state.value("due")
     given = [item.entry.due for item in standing(state.job.log) if isinstance(item.entry, Promised)]
@@ -51,7 +51,7 @@ def clock(at: datetime) -> str:
     return in_words(at, "%a %H:%M")
 
 
-def record_text(record: Record) -> str:
+def record_text(record: PromiseStats) -> str:
     """Return how promises were kept; empty where none was given."""
     if not record.given:
         return ""

@@ -62,15 +62,17 @@ def schedule_text(day: Day, schedule: Schedule) -> str:
 
 def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]) -> tuple[str, ...]:
     """Return what will be late and what would help, a sentence a wheel, the latest first."""
-    found = []
+    result = []
     for w in latest(day, schedule):
         name, late = day.wheels[w].name, span(lateness(day, w, schedule.done[w]))
         words = ", ".join(help_words(day, one) for one in helps.get(w, ()))
         if words:
-            found.append(tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words))
+            result.append(
+                tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words)
+            )
         else:
-            found.append(tr("{name} will be {span} late.").format(name=name, span=late))
-    return tuple(found)
+            result.append(tr("{name} will be {span} late.").format(name=name, span=late))
+    return tuple(result)
 
 
 def pin_words(faults: Sequence[str]) -> tuple[str, ...]:
@@ -100,12 +102,12 @@ def help_words(day: Day, one: Help) -> str:
 
 def changes(day: Day, schedule: Schedule, before: dict[str, datetime]) -> str:
     """Return in a sentence which wheels will be ready at another time than was said before; empty where none."""
-    found = []
+    result = []
     for wheel, done in zip(day.wheels, schedule.done, strict=True):
         was = before.get(wheel.key)
         now = day.at(done)
         if was is not None and abs(now - was) > timedelta(minutes=10):
             at = in_words(now, "%a %H:%M")
             word = tr("later") if now > was else tr("earlier")
-            found.append(tr("{name} {word}, {at}").format(name=wheel.name, word=word, at=at))
-    return tr("Changed: {what}.").format(what="; ".join(found[:3])) if found else ""
+            result.append(tr("{name} {word}, {at}").format(name=wheel.name, word=word, at=at))
+    return tr("Changed: {what}.").format(what="; ".join(result[:3])) if result else ""

@@ -8,7 +8,7 @@ from inner_rim.core.record.parts import KIND_WORDS, STOCK_KIND, Item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UnitChoice, kind_of, show, show_length
 from inner_rim.words import tr
-from inner_rim.work.text.lines import Line, Tone, head
+from inner_rim.work.text.lines import ListLine, Tone, head
 from inner_rim.work.text.wheel_words import span_words
 
 #: Figures that tell a part from its neighbours, in their order.
@@ -87,8 +87,8 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
     return " · ".join(told[:MOST_TOLD])
 
 
-def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
-    found = []
+def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[ListLine, ...]:
+    result = []
     for item in items:
         chip = ""
         tone: Tone = "calm"
@@ -98,8 +98,8 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
             gone = item.stock <= 0.0
             chip = tr("none left") if gone else tr("running out")
             tone = "stop" if gone else "caution"
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 item.name,
                 note=f"{tr(KIND_WORDS[item.kind])} · {figures_text(item.spec, units)}",
                 right=amount_text(item.kind, item.stock, units) if item.stock > 0.0 else "–",
@@ -108,56 +108,58 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[Line, ...]:
                 key=str(item.item_id),
             )
         )
-    return tuple(found)
+    return tuple(result)
 
 
 def _is_low(item: Item) -> bool:
     return 0.0 < item.low_at >= item.stock
 
 
-def glance_lines(items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice) -> tuple[Line, ...]:
+def glance_lines(
+    items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice
+) -> tuple[ListLine, ...]:
     """Return what the shop should know of its stock at a glance: what is short, then what runs out."""
     short = [_pick_line(line, units) for line in picks if line.short > 0.0]
     out = shelf_lines((item for item in items if not item.retired and _is_low(item)), units)
-    found: list[Line] = []
+    result: list[ListLine] = []
     if short:
-        found += [head(tr("Missing for the bench"), tr("order or borrow before you start")), *short]
+        result += [head(tr("Missing for the bench"), tr("order or borrow before you start")), *short]
     if out:
-        found += [head(tr("Running out"), tr("at or below what you set as low")), *out]
-    if not found:
-        found = [head(tr("Nothing runs out"), tr("every wheel on the bench has what it needs"))]
-    return (*found, head(tr("Choose a part to see or change it")))
+        result += [head(tr("Running out"), tr("at or below what you set as low")), *out]
+    if not result:
+        result = [head(tr("Nothing runs out"), tr("every wheel on the bench has what it needs"))]
+    return (*result, head(tr("Choose a part to see or change it")))
 
 
 def pick_lines(
     lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()
-) -> tuple[Line, ...]:
+) -> tuple[ListLine, ...]:
     """Return the pick list as lines: shortages first, then what to take, then the tools of all these wheels."""
     tools = _tool_lines(plans)
     if not lines:
         return (head(tr("Nothing to take: every wheel has what it needs")), *tools)
     short = [line for line in lines if line.short > 0.0]
     there = [line for line in lines if line.short <= 0.0]
-    found: list[Line] = []
+    result: list[ListLine] = []
     if short:
-        found.append(head(tr("Missing"), tr("order or borrow before you start")))
-        found += [_pick_line(line, units) for line in short]
+        result.append(head(tr("Missing"), tr("order or borrow before you start")))
+        result += [_pick_line(line, units) for line in short]
     if there:
-        found.append(head(tr("Take from the shelf")))
-        found += [_pick_line(line, units) for line in there]
-    return (*found, *tools)
+        result.append(head(tr("Take from the shelf")))
+        result += [_pick_line(line, units) for line in there]
+    return (*result, *tools)
 
 
-def _tool_lines(plans: Sequence[WheelPlan]) -> list[Line]:
+def _tool_lines(plans: Sequence[WheelPlan]) -> list[ListLine]:
     if not plans:
         return []
     hands = sum(plan.minutes_hands for plan in plans)
     tools = dict.fromkeys(tool for plan in plans for tool in plan.tools)
-    found = [head(tr("Lay out"), tr("{span} hands-on in all").format(span=span_words(hands)))]
-    return found + [Line(tr(tool), "") for tool in tools]
+    result = [head(tr("Lay out"), tr("{span} hands-on in all").format(span=span_words(hands)))]
+    return result + [ListLine(tr(tool), "") for tool in tools]
 
 
-def _pick_line(line: PickLine, units: UnitChoice) -> Line:
+def _pick_line(line: PickLine, units: UnitChoice) -> ListLine:
     name = line.name or tr("not named")
     if line.figure_mm and line.on_hand is None:
         name = show(line.figure_mm, "mm", units)
@@ -172,7 +174,7 @@ def _pick_line(line: PickLine, units: UnitChoice) -> Line:
         chip = tr("{short} short").format(short=amount_text(line.kind, line.short, units))
     else:
         chip = ""
-    return Line(
+    return ListLine(
         name,
         tr(KIND_WORDS[line.kind]),
         note=note,

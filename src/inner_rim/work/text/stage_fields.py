@@ -4,7 +4,7 @@ import msgspec
 
 from inner_rim.core.record.why import label
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 
 
 class FieldLine(msgspec.Struct, frozen=True):
@@ -263,7 +263,7 @@ def stage_of(path: str, here: str = "check_in") -> str:
     return "check_in"
 
 
-def wanted_lines(state: WheelState) -> tuple[FieldLine, ...]:
+def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
     """Return the fields behind "More" that a figure needs now: what is missing or wrong, and what the work asks for."""
     reading = state.reading
     missing = reading.missing if state.value("tire.size") is not None else ()  # the rim goes with the tire
@@ -277,7 +277,9 @@ def wanted_lines(state: WheelState) -> tuple[FieldLine, ...]:
     if state.progress is not None:
         paths |= {stop.field for stop in state.progress.open_stops}
     behind = (lines for group, lines in STAGE_FIELDS["check_in"].items() if group != DECIDES)
-    return tuple(line for lines in behind for line in lines if line.path in paths or state.aside(line.path))
+    return tuple(
+        line for lines in behind for line in lines if line.path in paths or state.conflict(line.path)
+    )
 
 
 def field_label(path: str) -> str:

@@ -12,7 +12,7 @@ from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelKey, WheelState
+from inner_rim.work.editing.state import BenchWheel, WheelKey
 from inner_rim.work.text.waits import minutes_left, next_reading, wait_text
 
 
@@ -32,16 +32,16 @@ class Tile(msgspec.Struct, frozen=True):
 
 def shortened(tiles: Sequence[Tile]) -> tuple[Tile, ...]:
     heads = Counter(tile.name.partition(" · ")[0] for tile in tiles)
-    found = []
+    result = []
     for tile in tiles:
         head, _, end = tile.name.partition(" · ")
         short = f"{head}\n{end}" if end and heads[head] > 1 else head or tile.name
-        found.append(tile if short == tile.short else msgspec.structs.replace(tile, short=short))
-    return tuple(found)
+        result.append(tile if short == tile.short else msgspec.structs.replace(tile, short=short))
+    return tuple(result)
 
 
 def tile_of(
-    state: WheelState,
+    state: BenchWheel,
     units: UnitChoice,
     now: datetime,
     begins: datetime | None = None,
@@ -63,7 +63,7 @@ def tile_of(
     )
 
 
-def _action(state: WheelState, units: UnitChoice) -> str:
+def _action(state: BenchWheel, units: UnitChoice) -> str:
     """What a wheel wants next; one that is back for another visit says so."""
     if state.progress is None:
         return tr("Type rim and tire")

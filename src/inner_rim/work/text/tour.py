@@ -2,7 +2,7 @@
 
 import msgspec
 
-from inner_rim.work.text.looking import Drawer
+from inner_rim.work.text.view_selection import Drawer
 
 
 class TourStop(msgspec.Struct, frozen=True):

@@ -14,7 +14,7 @@ from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.history import (
     Counted,
     Deed,
-    Edited,
+    FieldsEdited,
     Moved,
     PartAdded,
     Recorded,
@@ -66,7 +66,7 @@ def _labels(paths: Iterable[str]) -> str:
 
 
 def deed_text(deed: Deed, units: UnitChoice, item: FindItem) -> str:
-    if isinstance(deed, Edited):
+    if isinstance(deed, FieldsEdited):
         return _edited(deed.operations, units)
     if isinstance(deed, Recorded):
         entries = [one.entry for one in deed.entries if not isinstance(one.entry, TakenBack)]

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from inner_rim.core.procedure.summary import LogSummary
     from inner_rim.core.record.job import Wheel
     from inner_rim.core.record.parts import Item
-    from inner_rim.work.editing.state import WheelState
+    from inner_rim.work.editing.state import BenchWheel
 
 MINUTES_PER_HOUR = 60.0
 
@@ -89,7 +89,7 @@ def time_words(plan: WheelPlan) -> str:
     )
 
 
-def head_lines(state: WheelState) -> tuple[str, ...]:
+def head_lines(state: BenchWheel) -> tuple[str, ...]:
     """Return what a wheel's procedure takes: time, when to start, what to lay out."""
     if state.plan is None:
         return ()
@@ -109,7 +109,7 @@ def start_by(plan: WheelPlan, due: datetime) -> datetime:
     return after(due, -timedelta(minutes=plan.minutes_hands + plan.minutes_wait))
 
 
-def facts_of(state: WheelState, items: Iterable[Item]) -> Facts:
+def facts_of(state: BenchWheel, items: Iterable[Item]) -> Facts:
     """Return what a diagnosis can know of a wheel: how hard it is, its plugs, a tube that fits."""
     wheel, plan = state.wheel, state.plan
     if wheel is None or plan is None:

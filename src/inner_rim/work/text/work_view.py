@@ -12,10 +12,10 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.looking import Picture
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.pick_rows import PickRow
 from inner_rim.work.text.step_names import step_name
+from inner_rim.work.text.view_selection import Picture
 from inner_rim.work.text.waits import minutes_left
 from inner_rim.work.text.wheel_words import span_words
 
@@ -39,7 +39,7 @@ class StageFigure(msgspec.Struct, frozen=True):
 # -- the figure that a step is about ---------------------------------------------------------------
 
 
-def target_of(state: WheelState | None, units: UnitChoice, now: datetime) -> str:
+def target_of(state: BenchWheel | None, units: UnitChoice, now: datetime) -> str:
     """Return the figure that the step is about: a pressure, an amount, a width and a length, the minutes of a wait;
     empty for none.
     """
@@ -100,7 +100,7 @@ _STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {
 }
 
 
-def pictures_of(state: WheelState | None, live: bool) -> tuple[Picture, ...]:
+def pictures_of(state: BenchWheel | None, live: bool) -> tuple[Picture, ...]:
     """Return the pictures that the step needs; while seating the live gauge, where one is connected."""
     progress = state.progress if state is not None else None
     if progress is None:
@@ -120,7 +120,7 @@ def pictures_of(state: WheelState | None, live: bool) -> tuple[Picture, ...]:
 # -- the steps of the stage ------------------------------------------------------------------------
 
 
-def stage_steps(state: WheelState | None, units: UnitChoice) -> tuple[StepLine, ...]:
+def stage_steps(state: BenchWheel | None, units: UnitChoice) -> tuple[StepLine, ...]:
     """Return the steps of the stage in work, in their order: done, now, to come."""
     if state is None or state.plan is None or state.progress is None:
         return ()

@@ -2,9 +2,9 @@
 
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.units import UnitChoice
-from inner_rim.store.rows import Visit
+from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.choices.check_in import compatibility_lines, visit_lines
 from inner_rim.work.text.choices.hold import hold_lines
 from inner_rim.work.text.choices.insert import insert_lines
@@ -14,15 +14,15 @@ from inner_rim.work.text.choices.seat import seat_lines, suggested_lines
 from inner_rim.work.text.choices.set_ import set_lines
 from inner_rim.work.text.choices.tape import tape_lines
 from inner_rim.work.text.choices.valve import valve_lines
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.text.lines import ListLine, head
 
 
 def choices_of(
-    state: WheelState,
+    state: BenchWheel,
     stage: Stage,
     units: UnitChoice,
-    visits: tuple[Visit, ...] = (),
-) -> tuple[Line, ...]:
+    visits: tuple[StoredVisit, ...] = (),
+) -> tuple[ListLine, ...]:
     """Return what there is to choose from at a stage of this wheel; `visits` are those of this wheel in all its
     jobs.
     """

@@ -3,36 +3,36 @@
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.store.rows import Visit
+from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.lines import ListLine, head
 
 
-def visit_lines(visits: tuple[Visit, ...], units: UnitChoice) -> list[Line]:
+def visit_lines(visits: tuple[StoredVisit, ...], units: UnitChoice) -> list[ListLine]:
     """Return a wheel's earlier visits, newest first."""
     if not visits:
         return []
-    found = [head(tr("Earlier visits"), tr("when it was handed over, at what pressure, by whom"))]
-    found += [
-        Line(
+    result = [head(tr("Earlier visits"), tr("when it was handed over, at what pressure, by whom"))]
+    result += [
+        ListLine(
             in_words(local(moment(visit.at)), "%d %b %Y"),
             show(visit.pressure_kpa, "kpa", units),
             note=visit.by,
         )
         for visit in reversed(visits)
     ]
-    return found
+    return result
 
 
-def compatibility_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
-    found = [head(tr("Do these parts go together?"))]
+def compatibility_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
+    result = [head(tr("Do these parts go together?"))]
     tire, wheel = plan.tire, state.wheel
     assert wheel is not None
     stopped = {stop.code for stop in plan.stops}
     same = "diameter_mismatch" not in stopped
-    found.append(
-        Line(
+    result.append(
+        ListLine(
             tr("Tire for {tire:g}, rim of {rim:g}").format(
                 tire=tire.bead_seat_diameter_mm, rim=wheel.rim.bead_seat_diameter_mm
             ),
@@ -42,8 +42,8 @@ def compatibility_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -
         )
     )
     ratio_ok = "width_ratio" not in stopped
-    found.append(
-        Line(
+    result.append(
+        ListLine(
             tr("{ratio:.2f} times the rim's width").format(ratio=tire.width_ratio),
             tr("Ratio"),
             note=tr(
@@ -67,17 +67,18 @@ def compatibility_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -
     ):
         part, name = field.split(".")
         value = getattr(getattr(wheel, part), name)
-        found.append(_read_line(words, name, value, units))
-    found += [
-        Line(stop.message.read(units), chip=tr("stop"), tone="stop", key=stop.field) for stop in plan.stops
+        result.append(_read_line(words, name, value, units))
+    result += [
+        ListLine(stop.message.read(units), chip=tr("stop"), tone="stop", key=stop.field)
+        for stop in plan.stops
     ]
-    return found
+    return result
 
 
-def _read_line(words: str, name: str, value: object, units: UnitChoice) -> Line:
+def _read_line(words: str, name: str, value: object, units: UnitChoice) -> ListLine:
     if value is None:
-        return Line(tr("not entered: the worse case counts"), words, chip=tr("enter it"), tone="caution")
+        return ListLine(tr("not entered: the worse case counts"), words, chip=tr("enter it"), tone="caution")
     if isinstance(value, bool):
-        return Line(tr("yes") if value else tr("no"), words)
+        return ListLine(tr("yes") if value else tr("no"), words)
     text = show(value, "kpa", units) if isinstance(value, float) else tr(str(value).replace("_", " "))
-    return Line(text, words)
+    return ListLine(text, words)

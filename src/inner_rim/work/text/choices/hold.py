@@ -7,21 +7,21 @@ from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.lines import Line, Tone, head
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.lines import ListLine, Tone, head
 
 MORNING_HOURS = 12.0
 _VERDICT_TONES: dict[str, Tone] = {"holds": "calm", "settling": "caution", "leaks": "stop"}
 
 
-def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def hold_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     progress = state.progress
-    found: list[Line] = []
+    result: list[ListLine] = []
     report = progress.holding.report if progress else None
     if progress is not None and report is not None:
-        found += [
+        result += [
             head(tr("What the readings say"), tr(VERDICT_WORDS[report.verdict])),
-            Line(
+            ListLine(
                 tr("{loss:.1f} % a day").format(loss=report.loss_percent_per_day),
                 tr("Loss"),
                 note=tr("between {low:.1f} and {high:.1f}, nine times in ten").format(
@@ -30,11 +30,11 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 chip=tr(report.verdict),
                 tone=_VERDICT_TONES[report.verdict],
             ),
-            Line(tr(TREND_WORDS[report.trend]), tr("Trend")),
+            ListLine(tr(TREND_WORDS[report.trend]), tr("Trend")),
             *_forecast(plan, report, units),
         ]
     if progress is not None and progress.holding.readings:
-        found.append(head(tr("Readings")))
+        result.append(head(tr("Readings")))
         for i, (at, kpa, air) in enumerate(progress.holding.readings):
             clock = in_words(local(moment(at)), "%a %H:%M")
             at20 = (
@@ -46,11 +46,11 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 show(air, "c", units) if air is not None else tr("air temperature not entered: 20 °C assumed")
             )
             right = tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
-            found.append(Line(show(kpa, "kpa", units), clock, note=note, right=right))
-    found.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))
+            result.append(ListLine(show(kpa, "kpa", units), clock, note=note, right=right))
+    result.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))
     here = progress.holding.leak if progress else ""
-    found += [
-        Line(
+    result += [
+        ListLine(
             tr(words),
             note=tr(LEAK_MEANING[place]),
             chip=tr("seen") if place == here else "",
@@ -59,19 +59,21 @@ def hold_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
         for place, words in LEAK_WORDS.items()
     ]
     if plan.setup.takes_sealant:
-        found.append(
-            Line(tr("Sealant added…"), note=tr("Side walls that weep take some more"), key="care=refilled")
+        result.append(
+            ListLine(
+                tr("Sealant added…"), note=tr("Side walls that weep take some more"), key="care=refilled"
+            )
         )
-    return found
+    return result
 
 
-def _forecast(plan: WheelPlan, report: HoldReport, units: UnitChoice) -> list[Line]:
+def _forecast(plan: WheelPlan, report: HoldReport, units: UnitChoice) -> list[ListLine]:
     """Tomorrow's pressure, and how long it stays above the minimum."""
     last, loss = report.p20_kpa[-1], report.loss_percent_per_day
     if loss >= 100.0:
         return []
-    found = [
-        Line(
+    result = [
+        ListLine(
             show(max(0.0, forecast_kpa(last, loss, MORNING_HOURS, 20.0)), "kpa", units),
             tr("In 12 hours"),
             note=tr("at 20 °C, at this rate"),
@@ -86,5 +88,5 @@ def _forecast(plan: WheelPlan, report: HoldReport, units: UnitChoice) -> list[Li
             if hours == 0.0
             else tr("in {days:.1f} days").format(days=hours / 24.0)
         )
-        found.append(Line(words, tr("At minimum")))
-    return found
+        result.append(ListLine(words, tr("At minimum")))
+    return result

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.text.lines import Line
+from inner_rim.work.text.lines import ListLine
 
 
 def method_lines(
@@ -16,7 +16,7 @@ def method_lines(
     kind: str,
     units: UnitChoice,
     without: str,
-) -> list[Line]:
+) -> list[ListLine]:
     """Return a line for each method.
 
     Args:
@@ -24,7 +24,7 @@ def method_lines(
         kind: of the values, such as ``mm``.
     """
     return [
-        Line(
+        ListLine(
             show(value, kind, units) if value is not None else without,
             tr(names[name]),
             note=tr(REASONS[name]),

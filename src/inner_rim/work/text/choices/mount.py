@@ -4,38 +4,38 @@ from inner_rim.core.models.mounting import ADVICE, GRADE_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.lines import ListLine, head
 
 
-def mount_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def mount_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     """Return the slack by what lies in the well, and the weights."""
     return [*_slack(plan, units), *_weights(state, plan)]
 
 
-def _slack(plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def _slack(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     mounting = plan.mounting
     side = mounting.last_side
     return [
         head(tr("Slack of the last bead"), tr(ADVICE[mounting.grade])),
-        Line(
+        ListLine(
             show(mounting.slack_mm, "mm", units),
             tr("In the well"),
             chip=tr(GRADE_WORDS[mounting.grade]),
             tone="stop" if mounting.grade == "will_not_go" else "calm",
         ),
-        Line(
+        ListLine(
             show(mounting.slack_off_well_mm, "mm", units),
             tr("On the shelf"),
             note=tr("why it must lie in the well"),
         ),
-        Line(
+        ListLine(
             show(mounting.slack_mm - mounting.finish_at_valve_gain_mm, "mm", units),
             tr("Opposite"),
             note=tr("finishing opposite the valve: its base holds the bead up"),
         ),
         head(tr("Which side")),
-        Line(
+        ListLine(
             tr("Shoulders are equal: either side last")
             if side is None
             else tr("The {side} shoulder is narrower: that side goes on last and is broken first").format(
@@ -45,15 +45,15 @@ def _slack(plan: WheelPlan, units: UnitChoice) -> list[Line]:
     ]
 
 
-def _weights(state: WheelState, plan: WheelPlan) -> list[Line]:
-    found = [head(tr("Weights"))]
-    found += [Line(f"{grams:+.0f} g", tr(name)) for name, grams in plan.weights.parts_g.items()]
+def _weights(state: BenchWheel, plan: WheelPlan) -> list[ListLine]:
+    result = [head(tr("Weights"))]
+    result += [ListLine(f"{grams:+.0f} g", tr(name)) for name, grams in plan.weights.parts_g.items()]
     change = plan.weights.added_g - plan.weights.removed_g
-    found.append(Line(f"{change:+.0f} g", tr("In all"), note=tr("against a tube of the usual weight")))
+    result.append(ListLine(f"{change:+.0f} g", tr("In all"), note=tr("against a tube of the usual weight")))
     weighed = {"before": tr("Weighed before"), "after": tr("Weighed after")}
-    found += [Line(f"{grams:.0f} g", weighed[when]) for when, grams in plan.log.weighed_g.items()]
+    result += [ListLine(f"{grams:.0f} g", weighed[when]) for when, grams in plan.log.weighed_g.items()]
     others = [known.plan.weights for known in state.job.last_plans.values()]
     if len(others) > 1:
         whole = sum(weights.added_g - weights.removed_g for weights in others)
-        found.append(Line(f"{whole:+.0f} g", tr("Bicycle"), note=tr("{n} wheels").format(n=len(others))))
-    return found
+        result.append(ListLine(f"{whole:+.0f} g", tr("Bicycle"), note=tr("{n} wheels").format(n=len(others))))
+    return result

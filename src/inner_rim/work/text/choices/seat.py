@@ -5,22 +5,22 @@ from inner_rim.core.plan.advisor import REMEDY_WORDS, gap_seen, judged_gap_mm, s
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.lines import Line, head
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.lines import ListLine, head
 
 
-def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     """Return which source brings the beads up, and what the tries say of the gap."""
     coming = plan.coming_up
-    found = [
+    result = [
         head(
             tr("What brings the beads up"),
             tr("{gap} bead: {needed:.1f} l/s needed").format(gap=tr(coming.gap), needed=coming.needed_l_s),
         )
     ]
     for source in coming.sources:
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 tr("{percent:.0f} %").format(percent=100.0 * source.probability),
                 tr(SOURCE_WORDS[source.source]),
                 note=tr("core out") if source.core_out else tr("core in"),
@@ -32,8 +32,8 @@ def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
     seen = gap_seen(plan, state.progress.seating.tries if state.progress else ())
     if seen.above_mm is not None or seen.below_mm is not None:
         gap = judged_gap_mm(coming, seen)
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 tr("about {gap:.3f} mm").format(gap=gap),
                 tr("Gap"),
                 note=tr("what the tries on this wheel say; {usual:.3f} mm is usual for this fit").format(
@@ -41,19 +41,19 @@ def seat_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 ),
             )
         )
-    return found
+    return result
 
 
-def suggested_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def suggested_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     """What to change next, best first; taking a line marks it as changed for the next try."""
     methods = plan.methods
     seating, wheel = plan.log.seating, plan.log.state
     tries, changed = seating.tries, seating.changes
     core_out = wheel.core == "out" or methods.core_out
     source, wet = methods.air_source, wheel.wet == "yes"
-    found = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
-    found += [
-        Line(tr(REMEDY_WORDS[remedy]), chip=tr("changed"), tone="calm", key=f"change={remedy}")
+    result = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
+    result += [
+        ListLine(tr(REMEDY_WORDS[remedy]), chip=tr("changed"), tone="calm", key=f"change={remedy}")
         for remedy in changed
     ]
     for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
@@ -64,8 +64,8 @@ def suggested_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> li
             )
         if suggestion.remedy in changed:
             continue
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 suggestion.text.read(units),
                 note=note,
                 chip=tr("tried") if suggestion.tried else "",
@@ -73,4 +73,4 @@ def suggested_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> li
                 key=f"change={suggestion.remedy}",
             )
         )
-    return found
+    return result

@@ -5,9 +5,9 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.practice import REASONS, TAPE_KINDS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.choices.methods import method_lines
-from inner_rim.work.text.lines import Line, Tone, head
+from inner_rim.work.text.lines import ListLine, Tone, head
 from inner_rim.work.text.pick_rows import usual_stock
 
 _TAPE_TONES: dict[str, Tone] = {
@@ -27,11 +27,11 @@ METHOD_WORDS = {
 }
 
 
-def tape_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def tape_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     """Return every width on the shelf with its verdict, methods, starts and kinds."""
     tape = plan.tape
     bed = tr("measured") if tape.bed_measured else tr("assumed")
-    found = [
+    result = [
         head(
             tr("Usual widths: none on the shelf yet")
             if usual_stock(plan, "shelf.tape_widths_mm")
@@ -45,8 +45,8 @@ def tape_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
         picked = option.width_mm == tape.width_mm
         gap = tr("{gap} bare at each edge") if option.edge_gap_mm >= 0.0 else tr("{gap} up each wall")
         verdict = tr(VERDICT_WORDS[option.verdict])
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 gap.format(gap=show(abs(option.edge_gap_mm), "mm", units)),
                 show(option.width_mm, "mm", units),
                 note=verdict.partition(": ")[2],
@@ -54,32 +54,32 @@ def tape_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Li
                 tone=_TAPE_TONES[option.verdict],
             )
         )
-    found += [*_tape_result(plan, units), head(tr("Methods: what each would pick"))]
-    found += method_lines(
+    result += [*_tape_result(plan, units), head(tr("Methods: what each would pick"))]
+    result += method_lines(
         "practice.tape_width", METHOD_WORDS, tape.by_method, tape.method, "mm", units, tr("nothing in stock")
     )
-    found.append(head(tr("Where to start")))
+    result.append(head(tr("Where to start")))
     for name in ("at_valve", "past_valve", "opposite"):
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 tr(REASONS[name]),
                 tr(name.replace("_", " ")),
                 chip=tr("used") if name == tape.start else "",
                 key=f"practice.tape_start={name}",
             )
         )
-    found.append(head(tr("Kinds of tape")))
-    found += [
-        Line(tr(words), tr(name), chip=tr("on the roll") if name == tape.material else "")
+    result.append(head(tr("Kinds of tape")))
+    result += [
+        ListLine(tr(words), tr(name), chip=tr("on the roll") if name == tape.material else "")
         for name, words in TAPE_KINDS.items()
     ]
-    return found
+    return result
 
 
-def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     tape = plan.tape
-    found = [
-        Line(
+    result = [
+        ListLine(
             tr("{length} a wheel: a full roll does {n} wheels").format(
                 length=show(tape.length_mm, "mm", units), n=tape.wheels_on_roll
             ),
@@ -88,8 +88,8 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[Line]:
         )
     ]
     if tape.strips == 2 and tape.strip_overlap_mm is not None:
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 tr("two strips, each against its own wall, {overlap} over each other").format(
                     overlap=show(tape.strip_overlap_mm, "mm", units)
                 ),
@@ -97,13 +97,15 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[Line]:
             )
         )
     if tape.trim_to_mm is not None:
-        found.append(Line(show(tape.trim_to_mm, "mm", units), tr("Trim to"), tone="caution", chip=tr("trim")))
+        result.append(
+            ListLine(show(tape.trim_to_mm, "mm", units), tr("Trim to"), tone="caution", chip=tr("trim"))
+        )
     fit = tape.bead_fit
     if fit is None:
-        found.append(Line(tr("lay a tape round the bead seat to know it"), tr("Bead fit"), tone="muted"))
+        result.append(ListLine(tr("lay a tape round the bead seat to know it"), tr("Bead fit"), tone="muted"))
     else:
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 tr("{fit}: seat less bead {difference}").format(
                     fit=tr(fit.fit), difference=show(fit.difference_mm, "mm", units)
                 ),
@@ -113,4 +115,4 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[Line]:
                 tone="caution" if fit.fit != "snug" else "calm",
             )
         )
-    return found
+    return result

@@ -3,18 +3,18 @@
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.lines import Line, Tone, head
+from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.lines import ListLine, Tone, head
 from inner_rim.work.text.pick_rows import usual_stock
 
 
-def valve_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[Line]:
+def valve_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     """Return the valves on the shelf, each with what speaks against it."""
     valve = plan.valve
     need = show(valve.needed_mm, "mm", units) if valve.needed_mm is not None else tr("not measured")
     usual = usual_stock(plan, "shelf.valve_lengths_mm")
     title = tr("Common lengths: none on the shelf yet") if usual else tr("Valves on the shelf")
-    found = [head(title, tr("needed: {need}").format(need=need))]
+    result = [head(title, tr("needed: {need}").format(need=need))]
     for option in valve.options:
         remarks = " ".join(remark.read(units) for remark in option.remarks)
         picked = option.length_mm == valve.length_mm and option.name == valve.stem
@@ -22,8 +22,8 @@ def valve_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[L
         tone: Tone = "muted" if option.reaches is None else "calm" if option.reaches else "stop"
         if option.reaches and option.remarks:
             tone = "caution"
-        found.append(
-            Line(
+        result.append(
+            ListLine(
                 option.name or tr("no name"),
                 show(option.length_mm, "mm", units),
                 note=remarks,
@@ -31,4 +31,4 @@ def valve_lines(state: WheelState, plan: WheelPlan, units: UnitChoice) -> list[L
                 tone=tone,
             )
         )
-    return found
+    return result

@@ -19,7 +19,7 @@ NEW_BEFORE_ALL = 20
 _PYTHONS = gc.get_threshold()
 
 
-class Tidy(QObject):
+class GcScheduler(QObject):
     """Takes the collector over from Python, which would run it at every 700th object, for 2 to 3 ms now and then.
 
     What start-up made is here to stay and is never looked through again.

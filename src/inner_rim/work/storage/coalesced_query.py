@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 T = TypeVar("T")
 
 
-class Asking(Generic[T]):
+class CoalescedQuery(Generic[T]):
     """Reads something from the store; asked while an answer is on its way, it asks once more after that.
 
     Without this, three busy benches would each read everything after every change of the others, and fall
@@ -38,9 +38,9 @@ class Asking(Generic[T]):
             return
         self._under_way = True
 
-        def arrived(found: T) -> None:
+        def arrived(result: T) -> None:
             self._under_way = False
-            self._arrived(found)
+            self._arrived(result)
             self._again(worker)
 
         def not_read(fault: StoreError) -> None:

@@ -15,7 +15,7 @@ from inner_rim.core.record.plain import JsonObject
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
-    from inner_rim.store.repository import Edited, Repository
+    from inner_rim.store.repository import EditResult, Repository
     from inner_rim.work.storage.worker import StoreWorker
 
 #: The hand rests where no edit has come for so long; an edit waits for that at most so long, s.
@@ -24,7 +24,7 @@ REST_S, MOST_S = 0.025, 0.1
 LOOK_S = 0.01
 
 
-class Edits:
+class EditBatch:
     """Grows by what is typed until it begins to be stored.
 
     Storing takes a thread of its own, but both threads share one interpreter: it would hold up the paint of the
@@ -80,7 +80,7 @@ class Edits:
     def _is_last(self) -> bool:
         return self._worker.submitted == self._place
 
-    def store(self, repository: Repository) -> Edited:
+    def store(self, repository: Repository) -> EditResult:
         while self._patient and not self._begun and self._is_last:
             now = time.monotonic()
             wait = min(self._last + REST_S, self._first + MOST_S) - now

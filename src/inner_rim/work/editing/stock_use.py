@@ -7,7 +7,7 @@ import msgspec
 from inner_rim.core.plan.picking import Need, PickLine, needs_of, pick_list
 from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.work.editing.state import WheelState
+from inner_rim.work.editing.state import BenchWheel
 
 #: Parts that a check-in teaches the shelf.
 LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")
@@ -16,7 +16,7 @@ LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")
 Learned = list[tuple[PartKind, JsonObject]]
 
 
-def taken(before: WheelState, after: WheelState) -> tuple[list[Need], tuple[str, ...], Learned]:
+def taken(before: BenchWheel, after: BenchWheel) -> tuple[list[Need], tuple[str, ...], Learned]:
     """Return what a change of a wheel takes from the shelf, the stages whose parts go back, and the parts that are learned."""
     if before.plan is None or before.progress is None or after.plan is None or after.progress is None:
         return [], (), []
@@ -38,17 +38,17 @@ def taken(before: WheelState, after: WheelState) -> tuple[list[Need], tuple[str,
     )
 
 
-def _learned(after: WheelState) -> Learned:
+def _learned(after: BenchWheel) -> Learned:
     parts = ((kind, after.value(kind)) for kind in LEARNED)
     return [(kind, part) for kind, part in parts if isinstance(part, dict)]
 
 
-def _poured(after: WheelState, poured: float) -> list[Need]:
+def _poured(after: BenchWheel, poured: float) -> list[Need]:
     wanted = [need for need in needs_of_wheel(after) if need.kind == "sealant"]
     return [msgspec.structs.replace(need, amount=poured) for need in wanted if poured > 0.0]
 
 
-def needs_of_wheel(state: WheelState) -> tuple[Need, ...]:
+def needs_of_wheel(state: BenchWheel) -> tuple[Need, ...]:
     if state.plan is None or state.wheel is None:
         return ()
     sealant = state.ride_job.shelf.sealant if state.ride_job and state.ride_job.shelf else None
@@ -56,13 +56,13 @@ def needs_of_wheel(state: WheelState) -> tuple[Need, ...]:
     return needs_of(state.wheel, state.plan, name)
 
 
-def pick_list_of(states: Iterable[WheelState], items: tuple[Item, ...]) -> tuple[PickLine, ...]:
+def pick_list_of(states: Iterable[BenchWheel], items: tuple[Item, ...]) -> tuple[PickLine, ...]:
     return pick_list(
         [(s.name, needs_of_wheel(s), s.progress.done if s.progress else frozenset()) for s in states], items
     )
 
 
-def in_scope(wheels: Iterable[WheelState], here: WheelState | None, scope: str) -> list[WheelState]:
+def in_scope(wheels: Iterable[BenchWheel], here: BenchWheel | None, scope: str) -> list[BenchWheel]:
     """Return the wheels that are worked on: the selected one, its bicycle's ("job"), or all ("bench")."""
     return [
         state

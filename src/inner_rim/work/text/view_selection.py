@@ -28,7 +28,7 @@ class LowPick(msgspec.Struct, frozen=True):
         return msgspec.structs.replace(self, side=side, **{side: changed})
 
 
-class Looking(msgspec.Struct, frozen=True):
+class ViewSelection(msgspec.Struct, frozen=True):
     """What is looked at and asked for.
 
     Attributes:
@@ -55,10 +55,10 @@ class Looking(msgspec.Struct, frozen=True):
     sure: str = ""
     raised: Raised | None = None
 
-    def plain(self) -> "Looking":
+    def plain(self) -> "ViewSelection":
         """Return the stage as it opens: nothing asked, nothing wrong, the step's own picture."""
-        return Looking(self.stage)
+        return ViewSelection(self.stage)
 
-    def shut(self) -> "Looking":
+    def shut(self) -> "ViewSelection":
         """Return the same with nothing open beside the step."""
         return msgspec.structs.replace(self, drawer="", why=None)

@@ -16,7 +16,7 @@ import msgspec
 from inner_rim.core.record.ids import is_id
 from inner_rim.core.record.job import Job, Part, Wheel
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
-from inner_rim.core.record.operations import Typed
+from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.parts import Item, checked_item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import cleaned, is_clean, with_bytes_shown
@@ -25,7 +25,7 @@ from inner_rim.store.errors import StoreRefused
 from inner_rim.words import tr
 
 _ENTRY_READER = msgspec.json.Decoder(AnyEntry)
-_DRAFT_READER = msgspec.json.Decoder(Typed)
+_DRAFT_READER = msgspec.json.Decoder(UnacceptedText)
 _ENCODER = msgspec.json.Encoder()
 
 
@@ -61,7 +61,7 @@ def encoded_document(document: object) -> str:
     return body
 
 
-def encoded_drafts(drafts: dict[str, Typed]) -> str:
+def encoded_drafts(drafts: dict[str, UnacceptedText]) -> str:
     """Return drafts as they are stored.
 
     Raises:
@@ -107,16 +107,16 @@ def read_document(body: str) -> JsonObject:
         ValueError: it is no job document; says where.
     """
     partial_reader().decode(body)
-    found: JsonObject = msgspec.json.decode(body)
-    if not found.get("wheels"):
+    result: JsonObject = msgspec.json.decode(body)
+    if not result.get("wheels"):
         raise Refused("a job without wheels")
-    ids = [wheel.get("wheel_id") for wheel in found["wheels"]]
+    ids = [wheel.get("wheel_id") for wheel in result["wheels"]]
     if None in ids or len(set(ids)) != len(ids):
         raise Refused("a wheel without an identity of its own")
-    return found
+    return result
 
 
-def read_drafts(body: str) -> dict[str, Typed]:
+def read_drafts(body: str) -> dict[str, UnacceptedText]:
     return _sorted_drafts(body)[0]
 
 
@@ -126,7 +126,7 @@ def lost_drafts(job_id: str, body: str) -> UnreadableRow | None:
     return unreadable_row("drafts", job_id, body, why) if why else None
 
 
-def checked_drafts(plain: object) -> dict[str, Typed]:
+def checked_drafts(plain: object) -> dict[str, UnacceptedText]:
     """Return drafts from plain data.
 
     Raises:
@@ -138,9 +138,9 @@ def checked_drafts(plain: object) -> dict[str, Typed]:
     return good
 
 
-def _sorted_drafts(body: str) -> tuple[dict[str, Typed], str]:
+def _sorted_drafts(body: str) -> tuple[dict[str, UnacceptedText], str]:
     """The drafts that can be read, and what is wrong with the first that cannot be."""
-    good: dict[str, Typed] = {}
+    good: dict[str, UnacceptedText] = {}
     why = ""
     try:
         plain = msgspec.json.decode(body, type=dict[str, msgspec.Raw])
@@ -164,14 +164,14 @@ def _sorted_drafts(body: str) -> tuple[dict[str, Typed], str]:
 
 @cache
 def _fields(struct: type[Part]) -> frozenset[str]:
-    found: set[str] = set()
+    result: set[str] = set()
     for name, hint in get_type_hints(struct, include_extras=True).items():
         inner = _part_in(hint)
         if inner is None:
-            found.add(name)
+            result.add(name)
         elif not _is_list(hint):
-            found |= {f"{name}.{path}" for path in _fields(inner)}
-    return frozenset(found)
+            result |= {f"{name}.{path}" for path in _fields(inner)}
+    return frozenset(result)
 
 
 def _is_list(hint: object) -> bool:

@@ -10,16 +10,16 @@ from inner_rim.core.progress.diagnosis import PATH, Facts
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.units import show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import WheelState
-from inner_rim.work.text.looking import Looking, LowPick
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.next_action import now_of
-from inner_rim.work.text.panel import Answer, Around, Now
+from inner_rim.work.text.panel import Answer, Now, PanelContext
 from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.undo_words import raised_of
+from inner_rim.work.text.view_selection import LowPick, ViewSelection
 from inner_rim.work.text.wheel_words import end_words
 
 
-def shown(state: WheelState | None, around: Around, looking: Looking, facts: Facts | None) -> Now:
+def shown(state: BenchWheel | None, around: PanelContext, looking: ViewSelection, facts: Facts | None) -> Now:
     """Return what the panel says: what is asked besides the wheel's next step, else that step.
 
     Args:
@@ -47,7 +47,7 @@ def shown(state: WheelState | None, around: Around, looking: Looking, facts: Fac
     return msgspec.structs.replace(said, cautions=[looking.fault]) if looking.fault else said
 
 
-def fleet_of(state: WheelState) -> Now:
+def fleet_of(state: BenchWheel) -> Now:
     return Now(
         tr("Duplicate"),
         tr("How many more wheels like {name}?").format(name=state.name),
@@ -57,7 +57,7 @@ def fleet_of(state: WheelState) -> Now:
     )
 
 
-def top_up_of(wheel: Wheel, plan: WheelPlan, around: Around) -> Now:
+def top_up_of(wheel: Wheel, plan: WheelPlan, around: PanelContext) -> Now:
     """Return what the panel says while it asks for the sealant that was added."""
     more: tuple[str, ...] = ()
     if plan.log.signed is not None:
@@ -93,7 +93,7 @@ def guide_of(code: str, facts: Facts) -> Now:
     )
 
 
-def print_of(state: WheelState) -> Now:
+def print_of(state: BenchWheel) -> Now:
     """Return what the panel says while the user chooses what to write out."""
     return Now(
         tr("Print & export"),
@@ -114,7 +114,7 @@ def _by_number(command: str, ways: Iterable[str]) -> list[Answer]:
     ]
 
 
-def printer_of(state: WheelState) -> Now:
+def printer_of(state: BenchWheel) -> Now:
     """Return what the panel says while the user chooses what goes to a printer."""
     return Now(
         tr("Print"),

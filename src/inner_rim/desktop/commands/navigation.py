@@ -13,9 +13,9 @@ from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
 from inner_rim.work.tasks.first_run import put_tapes
-from inner_rim.work.text.looking import Drawer, Picture
 from inner_rim.work.text.pick_rows import COUNT
 from inner_rim.work.text.stage_fields import stage_of
+from inner_rim.work.text.view_selection import Drawer, Picture
 
 #: Lines of the choices that are logged, not typed into a field.
 LOGGED_CHOICES = ("leak", "ride", "care")
@@ -73,11 +73,11 @@ def choose_wheel(context: Context) -> Outcome:
 def what_now(context: Context) -> Outcome:
     """Select the wheel that the schedule wants hands on next, and say what and when."""
     bench = context.bench
-    found = bench.day.plan.now().next_up()
-    if not found:
+    result = bench.day.plan.now().next_up()
+    if not result:
         bench.say(tr("Nothing to do now: only stops, problems, or finished wheels are left."))
         return MAIN
-    state, at, words = found[0]
+    state, at, words = result[0]
     bench.day.put_in_order()
     bench.select(state.key)
     now = naive_local(bench.time)
@@ -135,7 +135,7 @@ def first_tapes(context: Context) -> Outcome:
 
 def first_line(context: Context) -> Outcome:
     """Put a new wheel on the bench and take what was said of it in one line; what was not understood is kept."""
-    from inner_rim.work.saying import say_line  # not on the way to the first wheel
+    from inner_rim.work.line_input import say_line  # not on the way to the first wheel
 
     begun = new_wheel(context)
     return msgspec.structs.replace(begun, focus="line", line=say_line(context.bench, context.value))

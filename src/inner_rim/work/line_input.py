@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.line_entry import Line, Understood, read_due, read_line
+from inner_rim.core.record.line_entry import ParsedLine, Understood, read_due, read_line
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.words import tr
@@ -32,7 +32,7 @@ def say_line(bench: Bench, text: str) -> str:
     return line.left
 
 
-def _rim_of(bench: Bench, line: Line) -> tuple[Understood, ...]:
+def _rim_of(bench: Bench, line: ParsedLine) -> tuple[Understood, ...]:
     """The rim's diameter, where a tire is said to be on a rim whose diameter was not entered: they go together."""
     state, seat = bench.current, "rim.bead_seat_diameter_mm"
     said = {one.path: one.text for one in line.understood}
@@ -45,7 +45,7 @@ def _rim_of(bench: Bench, line: Line) -> tuple[Understood, ...]:
     return (Understood(seat, f"{size.bead_seat_diameter_mm:g} mm", said["tire.size"]),)
 
 
-def line_words(line: Line) -> str:
+def line_words(line: ParsedLine) -> str:
     said = ", ".join(dict.fromkeys(one.said for one in line.understood))
     understood = tr("Understood: {said}.").format(said=said) if said else tr("Nothing understood.")
     if not line.left:

@@ -6,10 +6,10 @@ from typing import Protocol
 from inner_rim.core.record.log import Logged, SeenPop
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.editing.shelf import ShelfBook
-from inner_rim.work.editing.state import JobState, WheelKey, WheelState
+from inner_rim.work.editing.state import BenchWheel, JobState, WheelKey
 
 
-class Gauge(Protocol):
+class GaugePort(Protocol):
     """The live attempt at a gauge, as the log takes it."""
 
     peak_kpa: float
@@ -24,21 +24,21 @@ class Gauge(Protocol):
     def start_afresh(self) -> None: ...
 
 
-class Watcher(Protocol):
+class VisitsPort(Protocol):
     """Whoever looks for earlier visits of a wheel."""
 
-    def look_for(self, state: WheelState) -> None: ...
+    def look_for(self, state: BenchWheel) -> None: ...
 
 
-class Desk(Protocol):
+class BenchPort(Protocol):
     """The bench, seen by its editor, recorder and visits."""
 
     message: str
     selected: WheelKey | None
-    wheels: list[WheelState]
+    wheels: list[BenchWheel]
 
     @property
-    def current(self) -> WheelState | None: ...
+    def current(self) -> BenchWheel | None: ...
 
     @property
     def units(self) -> UnitChoice: ...
@@ -47,16 +47,16 @@ class Desk(Protocol):
     def shelf(self) -> ShelfBook: ...
 
     @property
-    def gauge(self) -> Gauge: ...
+    def gauge(self) -> GaugePort: ...
 
     @property
-    def visits(self) -> Watcher: ...
+    def visits(self) -> VisitsPort: ...
 
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None: ...
 
     def changed(self) -> None: ...
 
-    def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> WheelState: ...
+    def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> BenchWheel: ...
 
     def select(self, key: WheelKey) -> None: ...
 
