@@ -85,7 +85,7 @@ class Session:
         from inner_rim.desktop.shell import Shell
         from inner_rim.desktop.widgets.theme import Theme, theme_choice
         from inner_rim.work.storage.paths import database_file, settings_file
-        from inner_rim.work.storage.source import kept_theme, own_look
+        from inner_rim.work.storage.source import own_look
 
         app = QApplication.instance()
         assert isinstance(app, QApplication)
@@ -93,9 +93,7 @@ class Session:
         self._folder, self._file = folder, database_file(folder)
         self._settings_file = settings_file(folder)
         own = own_look(self._settings_file)
-        before = None if demo or own is not None else kept_theme(self._file)
-        kept = before if isinstance(before, dict) else {}
-        self._theme = Theme(*theme_choice(*(own or (kept.get("name"), kept.get("scale")))))
+        self._theme = Theme(*theme_choice(*(own or (None, None))))
         self.shell = Shell(self._theme)
         self.shell.first_painted.connect(self._first_painted)
         self.shell.may_close = self._may_close

@@ -233,13 +233,13 @@ class MainWindow(QWidget):
 
     # -- commands ----------------------------------------------------------------------------
 
-    def context(self, value: str = "") -> Context:
+    def context(self, value: object = "") -> Context:
         return self._context_of(self.view(), value)
 
-    def _context_of(self, view: BenchView, value: str = "") -> Context:
+    def _context_of(self, view: BenchView, value: object = "") -> Context:
         return Context(self.bench, self, view.looking, view.now, self.page.now.typed(), value)
 
-    def run(self, command: str, value: str = "") -> bool:
+    def run(self, command: str, value: object = "") -> bool:
         """Carry out a command if it applies now; return whether it did."""
         result, context = BY_ID[command], self.context(value)
         if not result.applies(context):

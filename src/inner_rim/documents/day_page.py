@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import io
 from typing import Any
 
 import msgspec
+from reportlab.platypus import KeepTogether, Spacer
 
-from inner_rim.documents.printed_page import INK, MARGIN_MM, MM, MUTED, PAGE_MM, STOP, fonts
+from inner_rim.documents.flow import MM, MUTED, STOP, WIDTH_MM, build, style, table, words
 from inner_rim.words import tr
 
 #: Sizes of type, pt, and the height of a line; widths of the columns, mm.
-TITLE_PT, HEAD_PT, TEXT_PT, LEAD_PT = 18.0, 11.0, 9.0, 11.0
-BOX_MM, TIME_MM, NAME_MM, HALF_MM, EDGE_MM = 7.0, 25.0, 50.0, 89.0, 11.0
+TITLE_PT, HEAD_PT, TEXT_PT = 18.0, 11.0, 9.0
+BOX_MM, TIME_MM, NAME_MM, HALF_MM = 7.0, 25.0, 50.0, 89.0
 
 
 class PaperAction(msgspec.Struct, frozen=True):
@@ -41,40 +41,27 @@ class DayPaper(msgspec.Struct, frozen=True):
 
 def day_page_pdf(paper: DayPaper) -> bytes:
     """Return the day sheet as a PDF: one page for a day of eight wheels, more where there is more to do."""
-    from reportlab.lib.styles import ParagraphStyle
-    from reportlab.platypus import KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table
-
-    regular, bold = fonts()
-
-    def style(size: float, font: str = regular, color: str = INK) -> ParagraphStyle:
-        return ParagraphStyle(
-            "", fontName=font, fontSize=size, leading=size * LEAD_PT / TEXT_PT, textColor=color
-        )
-
-    text, strong, warning = style(TEXT_PT), style(TEXT_PT, bold), style(TEXT_PT, bold, STOP)
-    title, heading, quiet = style(TITLE_PT, bold), style(HEAD_PT, bold), style(TEXT_PT, regular, MUTED)
-
-    def said(words: str, like: ParagraphStyle = text) -> Paragraph:
-        return Paragraph(words.replace("&", "&amp;").replace("<", "&lt;"), like)
-
-    def table(rows: list[list[Any]], widths: list[float]) -> Table:
-        plain = [("LEFTPADDING", (0, 0), (-1, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 0)]
-        low = [("BOTTOMPADDING", (0, 0), (-1, -1), 1), ("VALIGN", (0, 0), (-1, -1), "TOP")]
-        return Table(rows, [wide * MM for wide in widths], style=[*plain, *low], hAlign="LEFT")
-
-    wide = PAGE_MM[0] - 2 * MARGIN_MM
-    story: list[Any] = [said(paper.title, title), said(paper.made, quiet), Spacer(1, 3 * MM)]
-    story += [said(note, warning) for note in paper.notes]
+    text, strong, warning = style(TEXT_PT), style(TEXT_PT, bold=True), style(TEXT_PT, STOP, bold=True)
+    title, heading, quiet = style(TITLE_PT, bold=True), style(HEAD_PT, bold=True), style(TEXT_PT, MUTED)
+    story: list[Any] = [words(paper.title, title), words(paper.made, quiet), Spacer(1, 3 * MM)]
+    story += [words(note, warning) for note in paper.notes]
     for name, actions in paper.hands:
         rows = [
-            [said("[   ]"), said(one.at), said(one.name, strong), said(f"{one.words}. {one.then}".strip())]
+            [
+                words("[   ]", text),
+                words(one.at, text),
+                words(one.name, strong),
+                words(f"{one.words}. {one.then}".strip(), text),
+            ]
             for one in actions
-        ] or [[said(tr("Nothing to do")), "", "", ""]]
-        widths = [BOX_MM, TIME_MM, NAME_MM, wide - BOX_MM - TIME_MM - NAME_MM]
-        story += [Spacer(1, 2 * MM), said(name, heading), table(rows, widths)]
-    ready = table([[said(name, strong), said(words)] for name, words in paper.ready], [34.0, HALF_MM - 35.0])
-    take = table([[said(line)] for line in paper.take], [HALF_MM - 2.0]) if paper.take else ""
-    heads = [said(tr("Ready"), heading), said(tr("To take from the shelf"), heading) if paper.take else ""]
+        ] or [[words(tr("Nothing to do"), text), "", "", ""]]
+        widths = [BOX_MM, TIME_MM, NAME_MM, WIDTH_MM - BOX_MM - TIME_MM - NAME_MM]
+        story += [Spacer(1, 2 * MM), words(name, heading), table(rows, widths)]
+    ready = table(
+        [[words(name, strong), words(when, text)] for name, when in paper.ready], [34.0, HALF_MM - 35.0]
+    )
+    take = table([[words(line, text)] for line in paper.take], [HALF_MM - 2.0]) if paper.take else ""
+    heads = [words(tr("Ready"), heading), words(tr("To take from the shelf"), heading) if paper.take else ""]
     beside = table([heads, [ready, take]], [HALF_MM, HALF_MM])
     few = len(paper.ready) + len(paper.take) < 40
     story.append(Spacer(1, 3 * MM))
@@ -82,17 +69,4 @@ def day_page_pdf(paper: DayPaper) -> bytes:
         story.append(KeepTogether(beside))
     else:  # a table's row cannot go over the end of a page
         story += [heads[0], ready, *([heads[1], take] if paper.take else [])]
-    out = io.BytesIO()
-    margin, edge = MARGIN_MM * MM, EDGE_MM * MM
-    document = SimpleDocTemplate(
-        out,
-        pagesize=(PAGE_MM[0] * MM, PAGE_MM[1] * MM),
-        leftMargin=margin,
-        rightMargin=margin,
-        topMargin=edge,
-        bottomMargin=edge,
-        title=paper.title,
-        creator="Inner Rim",
-    )
-    document.build(story)
-    return out.getvalue()
+    return build(story, paper.title)

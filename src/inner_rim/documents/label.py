@@ -6,7 +6,8 @@ import io
 
 import msgspec
 
-from inner_rim.documents.printed_page import INK, MM, MUTED, draw_qr, fonts
+from inner_rim.documents.flow import INK, MM, MUTED, fonts
+from inner_rim.documents.printed_page import QrCode
 
 #: A usual label of a label printer, and the air at its edges, mm.
 LABEL_MM = (62.0, 29.0)
@@ -37,7 +38,7 @@ def label_pdf(label: Label) -> bytes:
     canvas = Canvas(out, pagesize=(wide * MM, high * MM))
     canvas.setTitle(label.name)
     canvas.setCreator("Inner Rim")
-    draw_qr(canvas, label.code, EDGE_MM, 0.5 * (high - CODE_MM), CODE_MM)
+    QrCode(label.code, CODE_MM).drawOn(canvas, EDGE_MM * MM, 0.5 * (high - CODE_MM) * MM)
     left = EDGE_MM + CODE_MM + EDGE_MM
     room = (wide - left - EDGE_MM) * MM
     size = NAME_PT

@@ -6,7 +6,6 @@ anything is out of the ordinary: the repository then tells what it is.
 
 from __future__ import annotations
 
-import json
 import sqlite3
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -39,20 +38,6 @@ def snapshot(file: Path) -> BenchState | None:
         finally:
             connection.close()
     except (sqlite3.Error, msgspec.MsgspecError, ValueError, TypeError):
-        return None
-
-
-def kept_setting(file: Path, name: str) -> object:
-    if not _exists(file):
-        return None
-    try:
-        connection = _connect(file)
-        try:
-            row = connection.execute("SELECT value FROM settings WHERE name = ?", (name,)).fetchone()
-        finally:
-            connection.close()
-        return json.loads(row[0]) if row else None
-    except (sqlite3.Error, ValueError, TypeError):
         return None
 
 

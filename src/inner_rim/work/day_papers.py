@@ -20,16 +20,18 @@ class DayPapers:
     def count(self) -> int:
         return len(self._bench.wheels)
 
-    def cards(self, path: Path, on_progress: Callable[[int], bool]) -> bool:
-        """Write the bench card of every wheel into one file; return whether it was written.
+    def cards(self) -> Callable[[Callable[[int], bool]], bytes | None]:
+        """Return what sets the bench card of every wheel as it is now, in any thread.
 
-        Args:
-            on_progress: hears how many are done; False stops it.
+        It is given what hears how many are done, and stops it with False; it returns None where it was stopped.
         """
         from inner_rim.work.tasks.export import cards_pdf
 
-        bench = self._bench
-        return write_saying(path, lambda: cards_pdf(bench.wheels, bench.units, on_progress), bench.say)
+        wheels, units = tuple(self._bench.wheels), self._bench.units
+        return lambda on_progress: cards_pdf(wheels, units, on_progress)
+
+    def keep(self, path: Path, data: bytes | None) -> bool:
+        return write_saying(path, lambda: data, self._bench.say)
 
     def sheet(self, planned: Planned) -> bytes:
         from inner_rim.work.tasks.day_export import day_pdf

@@ -136,6 +136,6 @@ class Logbook:
         return True
 
     def write(self, path: Path) -> None:
-        from inner_rim.work.tasks.export import hits_csv
+        from inner_rim.work.tasks.log_table import hits_csv
 
         write_saying(path, lambda: hits_csv(self.hits, self._bench.units), self._bench.say)

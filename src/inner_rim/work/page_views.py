@@ -6,6 +6,7 @@ from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.state import key_text
 from inner_rim.work.editing.stock_use import in_scope, pick_list_of
 from inner_rim.work.insight_book import InsightBook
 from inner_rim.work.logbook import Logbook
@@ -69,7 +70,7 @@ class PageViews:
         promises, helps = (result.promises or {}, result.helps) if result is not None else ({}, {})
         known = {state.key for state in planned.wheels}
         unplanned = [
-            Unplanned(state.name, "/".join(state.key), *why_not_planned(state, bench.units), state.progress)
+            Unplanned(state.name, key_text(state.key), *why_not_planned(state, bench.units), state.progress)
             for state in bench.wheels
             if state.key not in known and not (state.progress and state.progress.state == "finished")
         ]
@@ -133,7 +134,7 @@ class PageViews:
         turn = "" if counts is None or mark is None else tr("Do not use") if counts else tr("Use in plans")
         return InsightsView(
             insight_lines(book.topics, book.unused_figures),
-            tuple(ListLine(book.name_of(key), key="/".join(key)) for key in wheels),
+            tuple(ListLine(book.name_of(key), key=key) for key in wheels),
             f"{topic.title}: {mark.name}"
             if topic is not None and mark is not None
             else tr("Choose a line to see its wheels"),

@@ -19,6 +19,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.tasks import export
 from inner_rim.work.text.card import inside_text
+from inner_rim.work.text.lines import LogChoice
 from tests.desktop.drive import cautions_of, select
 from tests.samples import logged, ordinary
 
@@ -208,7 +209,7 @@ def test_sealant_added_later_is_asked_for_with_what_was_left(demo, qtbot):
     before, in_before = due_of(bench), inside_ml(bench.current.plan)
     bench._clock = lambda: datetime.now(UTC) + timedelta(days=60)
     window.run("show_care")
-    window.run("take_choice", "care=refilled")
+    window.run("take_choice", LogChoice("care", "refilled"))
     assert page._view.now.figure == "Amount in" and "as forecast" in cautions_of(page)
     page.now.figure.setText("25")
     page.now.reason.setText("Kelp milk")

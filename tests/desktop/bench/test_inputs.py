@@ -141,7 +141,8 @@ def test_how_a_wheel_came_in_is_one_answer_for_several_facts_and_one_step_back(s
     assert row.buttons["flat"].isChecked()
     QTest.mouseClick(row.buttons["off"], Qt.MouseButton.LeftButton)
     assert (
-        one.bench.current.plan.setup.arrival.tire == "off" and one.bench.current.value("arrival.seated") is None
+        one.bench.current.plan.setup.arrival.tire == "off"
+        and one.bench.current.value("arrival.seated") is None
     )
     one.bench.undo()
     one.bench.undo()

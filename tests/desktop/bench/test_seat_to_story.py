@@ -12,6 +12,7 @@ from inner_rim.core.record.log import Attempt, Correction, Dip, Feedback, Leak, 
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.tasks.gauge import simulated_lines
+from inner_rim.work.text.lines import LogChoice
 from inner_rim.work.text.papers import WAYS
 from inner_rim.work.text.waits import next_reading
 from tests.desktop.drive import cautions_of, go_on, looking, run
@@ -100,7 +101,7 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     run(page, "look_at_stage", "seat")
     run(page, "show_choices")
     assert page.side.choices.rows.lines[0].title == "What to change next"
-    page.side.choices.taken.emit("change=core_out")
+    page.side.choices.taken.emit(LogChoice("change", "core_out"))
     assert "Changed: Take the core out" in cautions_of(page)
     assert page._view.looking.drawer == ""  # back to the step
     run(page, "show_choices")
@@ -183,7 +184,7 @@ def test_lost_air_asks_where_it_bubbles_and_says_what_that_means(demo, qtbot, mo
     page, bench, _clock = standing(demo, monkeypatch)
     run(page, "did_not")
     run(page, "show_leaks")
-    page.side.choices.taken.emit("leak=nipple")
+    page.side.choices.taken.emit(LogChoice("leak", "nipple"))
     assert bench.current.log[-1].entry == Leak(place="nipple")
     assert "under the tape" in cautions_of(page)
 
@@ -203,12 +204,12 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     wheel(demo, "Kiosk")
     page, bench = demo.window.page, demo.bench
     run(page, "show_care")
-    page.side.choices.taken.emit("ride=harsh")
+    page.side.choices.taken.emit(LogChoice("ride", "harsh"))
     entry = bench.current.log[-1].entry
     assert isinstance(entry, Feedback) and entry.next_kpa < entry.pressure_kpa == 240
     titles = [line.title for line in page.side.choices.rows.lines]
     assert "What this wheel was ridden at" in titles and "Aftercare" in titles
-    page.side.choices.taken.emit("care=checked")
+    page.side.choices.taken.emit(LogChoice("care", "checked"))
     run(page, "show_trace")
     page.deck.trace.draw()
     assert "by days" in page.deck.trace.words.text() and bench.current.name in page.deck.trace.words.text()
@@ -256,7 +257,8 @@ def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path, monkeypatch):
     window.exporter.write_paper("card", tmp_path / "none" / "card.pdf")
     assert "cannot be written" in demo.bench.message
     window.go_to("day")
-    assert window.page_of("day").write_cards(tmp_path / "all.pdf")
+    window.page_of("day").write_cards(tmp_path / "all.pdf")
+    qtbot.waitUntil(lambda: (tmp_path / "all.pdf").exists(), timeout=20000)
 
 
 def test_the_guide_knows_what_to_do_where_a_bead_does_not_seat(demo):
@@ -304,7 +306,7 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     first = page.hits.chosen_key
     assert first == page.hits.rows.lines[1].key
     QTest.keyClick(page.search, Qt.Key.Key_Down)
-    assert page.hits.chosen_key not in ("", first) and page.search.hasFocus()
+    assert page.hits.chosen_key not in (None, first) and page.search.hasFocus()
     QTest.keyClick(page.search, Qt.Key.Key_Up)
     assert page.hits.chosen_key == first
     QTest.keyClick(page.search, Qt.Key.Key_Return)

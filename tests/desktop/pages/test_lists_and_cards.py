@@ -137,18 +137,14 @@ def test_an_emptied_figure_of_a_part_is_gone_and_a_needed_one_is_asked_for(demo,
 def test_cards_of_the_bench_are_stopped_between_two(demo, qtbot, tmp_path):
     demo.window.go_to("day")
     page = demo.window.page_of("day")
-    shown = page._on_progress
-
-    def stop_at_three(done):
-        if done == 3:
-            page._stop.click()
-        return shown(done)
-
-    page._on_progress = stop_at_three
-    assert not page.write_cards(tmp_path / "cards.pdf")
-    assert not (tmp_path / "cards.pdf").exists() and "Stopped" in demo.bench.message
-    page._on_progress = shown
-    assert not page.write_cards(tmp_path / "none" / "cards.pdf") and "cannot be written" in demo.bench.message
+    page.show_drawer(True)
+    page.write_cards(tmp_path / "cards.pdf")
+    assert page._stop.isVisible() and not page.papers["cards"].isVisible()
+    page._stop.click()
+    qtbot.waitUntil(lambda: "Stopped" in demo.bench.message, timeout=10000)
+    assert not (tmp_path / "cards.pdf").exists() and page.papers["cards"].isVisible()
+    page.write_cards(tmp_path / "none" / "cards.pdf")
+    qtbot.waitUntil(lambda: "cannot be written" in demo.bench.message, timeout=20000)
 
 
 def test_a_fleet_is_asked_for_and_an_odd_number_refused(demo, qtbot):

@@ -13,6 +13,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.tasks.tools import Tool
+from inner_rim.work.text.lines import FieldChoice
 from tests.desktop.drive import cautions_of, go_on, run
 
 
@@ -270,7 +271,7 @@ def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot)
         run(page, "look_at_stage", stage)
         assert page.side.choices.rows.lines, stage
     run(page, "look_at_stage", "tape")
-    page.side.choices.taken.emit("practice.tape_width=match")
+    page.side.choices.taken.emit(FieldChoice("practice.tape_width", "match"))
     assert bench.current.plan.tape.method == "match"
 
 

@@ -7,7 +7,7 @@ import pytest
 
 from inner_rim.store.errors import StoreUnreachable
 from inner_rim.work.storage.paths import data_folder, database_file, database_url
-from inner_rim.work.storage.source import DailyBackup, first_look, kept_theme, open_file, opener
+from inner_rim.work.storage.source import DailyBackup, first_look, open_file, opener
 from tests.samples import stored
 
 
@@ -23,16 +23,15 @@ def test_one_switch_puts_everything_under_one_folder(monkeypatch, tmp_path):
 
 
 def test_a_first_look_at_nothing_is_nothing(tmp_path):
-    assert first_look(tmp_path / "none.sqlite") is None and kept_theme(tmp_path / "none.sqlite") is None
+    assert first_look(tmp_path / "none.sqlite") is None
 
 
-def test_the_first_look_and_the_theme_come_from_the_same_file(tmp_path):
+def test_the_first_look_reads_what_the_repository_stored(tmp_path):
     file = tmp_path / "deep" / "er" / "inner-rim.sqlite"
     repository = opener(file)()
     repository.set_setting("theme", {"name": "dark", "scale": 1.25})
     repository.close()
     assert first_look(file).settings["theme"] == {"name": "dark", "scale": 1.25}
-    assert kept_theme(file) == {"name": "dark", "scale": 1.25}
 
 
 def test_another_database_by_its_url(tmp_path):

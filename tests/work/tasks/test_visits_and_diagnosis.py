@@ -11,7 +11,7 @@ from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import METRIC
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.stock_use import needs_of_wheel
-from inner_rim.work.tasks.export import card_pages, customer_sheet, written_as
+from inner_rim.work.tasks.export import bench_card, customer_sheet, written_as
 from inner_rim.work.text.card import tape_text, valve_text
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.next_action import now_of
@@ -130,9 +130,8 @@ def test_tools_time_and_boxes_are_on_pick_list_and_card():
     assert "hands-on" in lines[0] and "start by" in lines[0] and "injector" in lines[1]
     picked = pick_lines((), METRIC, [state.plan])
     assert {"injector", "pick"} <= {line.title for line in picked}
-    pages = card_pages(state, METRIC)
-    steps = [line for page in pages[1:] for line in dict(page.paragraphs).get("Steps", ())]
-    assert len(steps) == len(state.plan.steps) and all(line.startswith("[   ]") for line in steps)
+    steps = [line for _stage, lines in bench_card(state, METRIC).columns for line in lines]
+    assert len(steps) == len(state.plan.steps) and all(line.startswith("[  ] ") for line in steps)
     pdf = PdfReader(io.BytesIO(written_as("card", state, METRIC, bench.time)))
     text = "\n".join(page.extract_text() for page in pdf.pages)
     assert "Lay out" in text and "o'clock" in text and "Hand over, with your name" in text

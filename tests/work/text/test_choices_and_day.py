@@ -32,6 +32,7 @@ from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.choices.sealant import dip_lines
 from inner_rim.work.text.choices.set_ import pressure_history
 from inner_rim.work.text.day import care_of_all, why_not_planned, why_waits
+from inner_rim.work.text.lines import FieldChoice, LogChoice
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.logbook import hit_lines, story_lines
 from inner_rim.work.text.next_action import now_of
@@ -75,7 +76,7 @@ def test_the_tape_s_choices_show_every_width_every_school_and_what_is_used(bench
     assert widths == [f"{w} mm" for w in (21, 23, 25, 27, 29, 31, 35, 45)]
     assert [x.chip for x in lines].count("picked") == 1 and line(lines, "31 mm").chip == "picked"
     assert line(lines, "21 mm").tone == "stop" and line(lines, "35 mm").chip == "climbs"
-    schools = [x.key for x in lines if x.key.startswith("practice.tape_width=")]
+    schools = [x.key for x in lines if isinstance(x.key, FieldChoice) and x.key.path == "practice.tape_width"]
     assert len(schools) == 4 and line(lines, "contour").chip == "used"
     assert "a full roll does 4 wheels" in line(lines, "Cut").title
 
@@ -140,7 +141,7 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
     lines = said(bench, "hold")
     assert line(lines, "Loss").title.endswith("% a day") and line(lines, "In 12 hours").title.endswith("bar")
     assert [x.right for x in lines if x.right] and line(lines, "At minimum").title
-    assert len([x for x in lines if x.key.startswith("leak=")]) == 7
+    assert len([x for x in lines if isinstance(x.key, LogChoice) and x.key.what == "leak"]) == 7
 
 
 def why(bench, hours=None):

@@ -291,7 +291,8 @@ def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
 def _other_widths(pick: TapePick) -> list[Message]:
     return [
         Message(
-            "{width_mm}: {verdict}", {"width_mm": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]}
+            "{width_trade}: {verdict}",
+            {"width_trade": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]},
         )
         for option in pick.options
         if abs(option.edge_gap_mm) < MOST_GAP_LISTED_MM

@@ -23,11 +23,18 @@ _GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = (
 )
 _TOO_NARROW_ABOVE_MM = 2.0
 VERDICT_WORDS: dict[Verdict, str] = {
-    "too_narrow": "too narrow: the bead does not pin the edge",
-    "narrow": "narrow: works while it is pressed under the bead",
-    "right": "right",
-    "climbs": "climbs the wall: press it down",
-    "too_wide": "too wide: it meets the bead or the hook",
+    "too_narrow": "too narrow",
+    "narrow": "narrow",
+    "right": "fits",
+    "climbs": "climbs",
+    "too_wide": "too wide",
+}
+VERDICT_MEANING: dict[Verdict, str] = {
+    "too_narrow": "the bead does not pin the edge",
+    "narrow": "works while it is pressed under the bead",
+    "right": "",
+    "climbs": "it climbs the wall: press it down",
+    "too_wide": "it meets the bead or the hook",
 }
 
 

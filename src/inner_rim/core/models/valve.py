@@ -189,8 +189,10 @@ def pick_valve(
 def _too_short(stem: ValveStem, needed_mm: float, methods: Methods) -> dict[str, Message]:
     """A valve that was fitted and is too short: with a screw-on head it may still reach."""
     reaches = _screw_on([stem], needed_mm, methods)
-    short = {"length_mm": stem.length_mm, "short_mm": needed_mm - stem.length_mm}
-    return reaches or {"short": Message("{length_mm} is {short_mm} short: the pump head may slip off", short)}
+    short = {"length_trade": stem.length_mm, "short_trade": needed_mm - stem.length_mm}
+    return reaches or {
+        "short": Message("{length_trade} is {short_trade} short: the pump head may slip off", short)
+    }
 
 
 def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) -> dict[str, Message]:
@@ -199,8 +201,8 @@ def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) ->
     longest = max((stem.length_mm for stem in stems), default=0.0)
     if methods.pump_head != "push_on" or not needed_mm - gain <= longest < needed_mm:
         return {}
-    text = "{length_mm} is {short_mm} short: it reaches with a screw-on pump head"
-    return {"head": Message(text, {"length_mm": longest, "short_mm": needed_mm - longest})}
+    text = "{length_trade} is {short_trade} short: it reaches with a screw-on pump head"
+    return {"head": Message(text, {"length_trade": longest, "short_trade": needed_mm - longest})}
 
 
 def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
@@ -221,9 +223,9 @@ def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
         figures=figures,
         source=PRACTICE,
         others=tuple(
-            Message("{length_mm}: too short", {"length_mm": each.length_mm})
+            Message("{length_trade}: too short", {"length_trade": each.length_mm})
             if each.reaches is False
-            else Message("{length_mm}", {"length_mm": each.length_mm})
+            else Message("{length_trade}", {"length_trade": each.length_mm})
             for each in pick.options
         )
         + tuple(pick.remarks.values()),

@@ -112,7 +112,7 @@ def _tape_find(known: SentenceInputs) -> Message:
 
 
 def _tape_trim(known: SentenceInputs) -> Message:
-    return Message("Trim the roll to {trim_mm}", {"trim_mm": known.tape.trim_to_mm or 0.0})
+    return Message("Trim the roll to {trim_trade}", {"trim_trade": known.tape.trim_to_mm or 0.0})
 
 
 def _hole_open(known: SentenceInputs) -> Message:
@@ -127,7 +127,7 @@ def _valve_fit(known: SentenceInputs) -> Message:
     elif valve.length_mm is None:
         text = "Fit a valve that reaches"
     else:
-        text, values = "Fit the {length_mm} valve", {"length_mm": valve.length_mm}
+        text, values = "Fit the {length_trade} valve", {"length_trade": valve.length_mm}
     text += ": base in its notch and pressed down, o-ring, nut finger tight"
     if known.setup.insert in ("unported", "unread"):
         text += ". Side ports face along the tire"

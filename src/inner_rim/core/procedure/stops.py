@@ -298,7 +298,9 @@ def _valve(valve: ValvePick) -> list[Message]:
     if valve.needed_mm is None:
         return [Message("Rim depth at the valve was not measured: no length can be picked.")]
     if valve.length_mm is None:
-        return [Message("No valve in stock reaches: {needed_mm} is needed.", {"needed_mm": valve.needed_mm})]
+        return [
+            Message("No valve in stock reaches: {needed_trade} is needed.", {"needed_trade": valve.needed_mm})
+        ]
     if valve.standing_out_mm is None or valve.standing_out_mm <= MUCH_STANDING_OUT_MM:
         return []
     return [

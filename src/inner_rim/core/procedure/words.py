@@ -9,13 +9,12 @@ from functools import cached_property
 from typing import Any
 
 from inner_rim.core.models.rim import ASSUMED_SPOKES
-from inner_rim.core.models.tape import CM_MM
 from inner_rim.core.procedure.achieve import Todo
 from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, WATCH_MINUTES, Action, Asks, action
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, SentenceInputs
 from inner_rim.core.procedure.stops import MAKERS, SPRAY, while_filling
-from inner_rim.core.record.why import Message
+from inner_rim.core.record.why import Message, Value
 
 SOAP = "Soap weakens this sealant: wet the beads with the sealant itself."
 SOAP_UNKNOWN = "Soap weakens some sealants: check the bottle first."
@@ -118,45 +117,40 @@ class Words:
     @cached_property
     def _lays(self) -> tuple[Message, ...]:
         tape = self._known.tape
-        values: dict[str, float | int | str] = {
-            "width_mm": tape.trim_to_mm or tape.width_mm or 0.0,
-            "length_cm": f"{tape.strip_lengths_mm[0] / CM_MM:.0f} cm",
-            **self._overlap(),
+        values: dict[str, Value | Message] = {
+            "width_trade": tape.trim_to_mm or tape.width_mm or 0.0,
+            "length_cut": tape.strip_lengths_mm[0],
+            "where": self._where(),
         }
-        where = {
-            "at_valve": "Start {overlap} before the valve hole, pull tight, edges down first, end {spokes} past it",
-            "past_valve": "Start two spokes past the valve hole, pull tight, edges down first, overlap {overlap}",
-            "opposite": "Start opposite the valve, pull tight, edges down first, overlap {overlap}",
-        }[tape.start]
-        first = "Cut {length_cm} of {width_mm} tape. " + where
         if self._known.setup.adds_layer and tape.strips == 1:
-            return (
-                Message("One more layer over the good tape: cut {length_cm} of {width_mm}. " + where, values),
-            )
+            text = "One more layer over the good tape: cut {length_cut} of {width_trade}. {where}"
+            return (Message(text, values),)
         if tape.strips == 2:
             strips = (
-                "Cut {length_cm} of {width_mm} tape: first strip, edge on the left wall. " + where,
-                "Second strip, {length_cm} long, against the right wall; press the overlap in the middle down",
+                "Cut {length_cut} of {width_trade} tape: first strip, edge on the left wall. {where}",
+                "Second strip, {length_cut} long, against the right wall; press the overlap in the middle down",
             )
             layers = 1 if self._known.setup.adds_layer else tape.layers
             return tuple(Message(text, values) for _ in range(layers) for text in strips)
-        more = [
-            Message(
-                "Layer {n} of {layers}, the same way"
-                + (": the measured seat is loose" if tape.layers_for_fit else ""),
-                {"n": n, "layers": tape.layers},
-            )
-            for n in range(2, tape.layers + 1)
-        ]
-        return (Message(first, values), *more)
+        again = (
+            "Layer {n} of {layers}, the same way: the measured seat is loose"
+            if tape.layers_for_fit
+            else "Layer {n} of {layers}, the same way"
+        )
+        more = [Message(again, {"n": n, "layers": tape.layers}) for n in range(2, tape.layers + 1)]
+        return (Message("Cut {length_cut} of {width_trade} tape. {where}", values), *more)
 
-    def _overlap(self) -> dict[str, str]:
-        """The overlap in spokes and cm, as a hand measures it: on each side of the hole, or all of it elsewhere."""
-        spokes = self._known.wheel.rim.spokes or ASSUMED_SPOKES
-        spacing = math.pi * self._known.wheel.rim.bead_seat_diameter_mm / max(1, spokes)
-        long = self._known.tape.overlap_mm * (0.5 if self._known.tape.start == "at_valve" else 1.0)
-        count = f"{long / spacing:.0f} spokes"
-        return {"overlap": f"{count} ({long / CM_MM:.0f} cm)", "spokes": count}
+    def _where(self) -> Message:
+        """Where the tape starts, and its overlap in spokes and cm, as a hand measures it."""
+        tape, rim = self._known.tape, self._known.wheel.rim
+        spacing = math.pi * rim.bead_seat_diameter_mm / max(1, rim.spokes or ASSUMED_SPOKES)
+        long = tape.overlap_mm * (0.5 if tape.start == "at_valve" else 1.0)
+        text = {
+            "at_valve": "Start {n} spokes ({long_cut}) before the valve hole, pull tight, edges down first, end {n} spokes past it",
+            "past_valve": "Start two spokes past the valve hole, pull tight, edges down first, overlap {n} spokes ({long_cut})",
+            "opposite": "Start opposite the valve, pull tight, edges down first, overlap {n} spokes ({long_cut})",
+        }[tape.start]
+        return Message(text, {"n": round(long / spacing), "long_cut": long})
 
     def _once(self, code: str) -> tuple[Message, ...]:
         """The cautions of an action that were not said before; while filling, each time a flat tire is filled."""

@@ -10,10 +10,13 @@ from collections.abc import Callable, Iterable, Mapping
 import msgspec
 
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.texts import cleaned
 from inner_rim.core.record.units import UnitChoice
 
 #: The target of an operation on the job itself.
 JOB = ""
+#: Longest text that is kept of a field.
+MOST_TYPED = 2000
 #: Objects of a document that stay when they are empty.
 _KEPT_EMPTY = frozenset({"rim", "tire"})
 
@@ -23,6 +26,11 @@ class UnacceptedText(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
     text: str
     units: UnitChoice = UnitChoice()
+
+
+def as_typed(text: str, units: UnitChoice) -> UnacceptedText:
+    """Return what is kept of a typed text: no control characters, and no more than a field takes."""
+    return UnacceptedText(cleaned(text)[:MOST_TYPED], units)
 
 
 class SetField(msgspec.Struct, frozen=True, tag="set"):

@@ -15,7 +15,7 @@ from inner_rim.core.record.operations import Conflict, SetField, apply
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
 from inner_rim.core.record.texts import seen
-from inner_rim.core.record.units import CUT_LENGTH
+from inner_rim.core.record.units import ROLL
 from inner_rim.words import tr
 
 PartKind = Literal["rim", "tire", "insert", "valve", "tape", "sealant", "tube"]
@@ -39,7 +39,7 @@ KIND_WORDS: dict[PartKind, str] = {
     "tube": "Tubes",
 }
 #: What stock is counted in: a quantity's kind of unit, or pieces.
-STOCK_KIND: dict[PartKind, str] = {"tape": CUT_LENGTH, "sealant": "ml"}
+STOCK_KIND: dict[PartKind, str] = {"tape": ROLL, "sealant": "ml"}
 Stock = Annotated[float, Meta(ge=0, le=10_000_000, description="on hand: pieces, mm of tape, ml of sealant")]
 
 

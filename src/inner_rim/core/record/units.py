@@ -27,8 +27,9 @@ STANDARD_GRAVITY = 9.80665
 MM_PER_METRE = 1000.0
 METRES_PER_FOOT = 0.3048
 ML_PER_LITRE = 1000.0
-#: The kind of a length that is cut from a roll: canonical in mm like every length, written in metres.
-CUT_LENGTH = "cut length"
+#: Kinds of lengths, canonical in mm like every length: what a roll holds, a piece cut from it, and what the
+#: trade names in mm wherever it works (tape widths, valves).
+ROLL, CUT, TRADE = "roll", "cut", "trade"
 
 
 class Unit(msgspec.Struct, frozen=True):
@@ -47,7 +48,9 @@ UNITS: dict[str, dict[str, Unit]] = {
         "kpa": Unit("kPa", 1.0, 0),
     },
     "mm": {"mm": Unit("mm", 1.0, 1), "in": Unit("in", MM_PER_INCH, 3)},
-    CUT_LENGTH: {"m": Unit("m", MM_PER_METRE, 3), "in": Unit("in", MM_PER_INCH, 1)},
+    ROLL: {"m": Unit("m", MM_PER_METRE, 2), "in": Unit("in", MM_PER_INCH, 0)},
+    CUT: {"cm": Unit("cm", 10.0, 0), "in": Unit("in", MM_PER_INCH, 0)},
+    TRADE: {"mm": Unit("mm", 1.0, 1)},
     "ml": {"ml": Unit("ml", 1.0, 0), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE, 2)},
     "kg": {"kg": Unit("kg", 1.0, 0), "lb": Unit("lb", KG_PER_POUND, 0)},
     "g": {"g": Unit("g", 1.0, 0)},
@@ -121,7 +124,7 @@ class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             return ways[getattr(self, kind)]
         if kind == "litre":
             return ways["floz" if self.ml == "floz" else "l"]
-        other = {"kg": "lb", "n": "lb", "m": "ft", "c": "f", CUT_LENGTH: "in"}.get(kind)
+        other = {"kg": "lb", "n": "lb", "m": "ft", "c": "f", ROLL: "in", CUT: "in"}.get(kind)
         return ways[other] if other and self.mm == "in" else next(iter(ways.values()))
 
 
@@ -140,11 +143,11 @@ METRIC = UnitChoice()
 def kind_of(name: str) -> str | None:
     """Return the kind that a quantity's name ends in, or None.
 
-    >>> kind_of("rim.internal_width_mm"), kind_of("limit_kpa"), kind_of("width_ratio")
-    ('mm', 'kpa', None)
+    >>> kind_of("rim.internal_width_mm"), kind_of("limit_kpa"), kind_of("width_ratio"), kind_of("n")
+    ('mm', 'kpa', None, None)
     """
-    kind = name.rpartition("_")[2]
-    return kind if kind in UNITS else None
+    stem, _, kind = name.rpartition("_")
+    return kind if stem and kind in UNITS else None
 
 
 def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool = True) -> str:
@@ -162,18 +165,9 @@ def _shown(value: float, kind: str, choice: UnitChoice, symbol: bool) -> str:
     unit = choice.unit(kind)
     shown = round((value - unit.offset) / unit.factor, unit.decimals) + 0.0
     text = f"{shown:.{0 if kind == 'mm' and abs(value) >= MM_PER_METRE else unit.decimals}f}"
-    if kind == "mm" and "." in text:
+    if kind in ("mm", TRADE) and "." in text:
         text = text.rstrip("0").rstrip(".")
     return f"{text} {unit.symbol}" if symbol else text
-
-
-def show_length(length_mm: float, choice: UnitChoice = METRIC) -> str:
-    """Return the length of something that is cut from a roll: metres, or inches for who reads these.
-
-    >>> show_length(2176.3)
-    '2.18 m'
-    """
-    return show(length_mm, "mm", choice) if choice.mm == "in" else f"{length_mm / MM_PER_METRE:.2f} m"
 
 
 def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
@@ -203,7 +197,7 @@ def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
         raise InputError(_accepted(text, kind, choice))
     unit = choice.unit(kind)
     factor, offset = unit.factor, unit.offset
-    family = "mm" if kind == CUT_LENGTH else kind
+    family = "mm" if kind in (ROLL, CUT, TRADE) else kind
     typed = (match["unit1"] or match["unit2"] or "").strip().lower().replace(" ", "").rstrip(".")
     if family == "mm" and typed in _LONG_MM:
         factor, offset = _LONG_MM[typed], 0.0

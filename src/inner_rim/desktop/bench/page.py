@@ -46,7 +46,7 @@ FAR_TIMES = 1.5
 class BenchPage(Page):
     """One wheel in full, and the others beside it."""
 
-    commanded = pyqtSignal(str, str)
+    commanded = pyqtSignal(str, object)
     simulator_wanted = pyqtSignal(str)
     connect_wanted = pyqtSignal()
     off_wanted = pyqtSignal()
@@ -129,7 +129,7 @@ class BenchPage(Page):
         deck.connect_wanted.connect(self.connect_wanted)
         deck.off_wanted.connect(self.off_wanted)
         deck.clicked_part.connect(lambda path: self.commanded.emit("go_to_field", path))
-        deck.sector_clicked.connect(lambda s, n: self.commanded.emit("hit_sector", f"{s} {n}"))
+        deck.sector_clicked.connect(lambda s, n: self.commanded.emit("hit_sector", (s, n)))
 
     # -- size ----------------------------------------------------------------------------------
 

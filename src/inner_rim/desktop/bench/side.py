@@ -107,7 +107,7 @@ class SidePanel(QWidget):
     """The picture with the lists below it, or a drawer with a way to close it."""
 
     closed = pyqtSignal()
-    taken = pyqtSignal(str)
+    taken = pyqtSignal(object)
 
     def __init__(self, session: GaugeSession, theme: Theme) -> None:
         super().__init__()

@@ -128,7 +128,7 @@ class TileDelegate(QStyledItemDelegate):
 class WheelList(QListView):
     """The column of tiles."""
 
-    chosen = pyqtSignal(str)
+    chosen = pyqtSignal(object)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -179,4 +179,4 @@ class WheelList(QListView):
     def _moved(self, index: QModelIndex) -> None:
         tile = index.data(TILE_ROLE)
         if tile is not None:
-            self.chosen.emit("/".join(tile.key))
+            self.chosen.emit(tile.key)

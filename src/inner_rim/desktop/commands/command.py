@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Literal, Protocol, get_args
+from typing import Any, Literal, Protocol, get_args
 
 import msgspec
 
@@ -116,7 +116,7 @@ class Context(msgspec.Struct, frozen=True):
     looking: ViewSelection
     now: Now
     typed: PanelEntries = PanelEntries()
-    value: str = ""
+    value: Any = ""
 
     @property
     def state(self) -> BenchWheel | None:
@@ -124,7 +124,7 @@ class Context(msgspec.Struct, frozen=True):
 
     @property
     def digit(self) -> int | None:
-        return int(self.value) if len(self.value) == 1 and self.value in "0123456789" else None
+        return int(self.value) if self.value in tuple("0123456789") else None
 
     def offers(self, command: str) -> bool:
         return any(answer.command == command for answer in self.now.answers)

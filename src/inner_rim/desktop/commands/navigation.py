@@ -13,12 +13,10 @@ from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
 from inner_rim.work.tasks.first_run import put_tapes
+from inner_rim.work.text.lines import FieldChoice, LogChoice
 from inner_rim.work.text.pick_rows import COUNT
 from inner_rim.work.text.stage_fields import stage_of
 from inner_rim.work.text.view_selection import Drawer, Picture
-
-#: Lines of the choices that are logged, not typed into a field.
-LOGGED_CHOICES = ("leak", "ride", "care")
 
 
 def go(page: str) -> Callable[[Context], Outcome]:
@@ -64,9 +62,8 @@ def step_wheel(context: Context, by: int) -> Outcome:
 
 
 def choose_wheel(context: Context) -> Outcome:
-    job_id, _, wheel_id = context.value.partition("/")
-    if (job_id, wheel_id) != context.bench.selected:
-        context.bench.select((job_id, wheel_id))
+    if context.value != context.bench.selected:
+        context.bench.select(context.value)
     return Outcome()
 
 
@@ -184,41 +181,23 @@ def why(context: Context) -> Outcome | None:
 
 def take_choice(context: Context) -> Outcome | None:
     """Take the line of the choices that was clicked: a method, what was seen or done, or the way to a field."""
-    field, given, value = context.value.partition("=")
-    recorder = context.bench.recorder
-    if context.value == "care=refilled":
+    choice: FieldChoice | LogChoice = context.value
+    if isinstance(choice, FieldChoice):
+        if choice.value is None:
+            return go_to_field(context, choice.path)
+        context.bench.editor.type_into(choice.path, choice.value)
+    elif choice == LogChoice("care", "refilled"):
         return context.look("figure", asking="top_up")
-    if field == "change":
-        recorder.change(value)  # type: ignore[arg-type]
-    elif field in LOGGED_CHOICES:
-        logged: dict[str, Callable[..., None]] = {
+    else:
+        recorder = context.bench.recorder
+        log: dict[str, Callable[..., None]] = {
+            "change": recorder.change,
             "leak": recorder.found_leak,
             "ride": recorder.feedback,
             "care": recorder.care,
         }
-        logged[field](value)
-    elif given:
-        context.bench.editor.type_into(field, value)
-    else:
-        return go_to_field(context, field)
+        log[choice.what](choice.value)
     return Outcome()
-
-
-def main_action(context: Context) -> Outcome | None:
-    """Give the panel's first answer, where Enter may give it; else say which key does."""
-    from inner_rim.desktop.commands.table import BY_ID, shown_key
-
-    answers = context.now.answers
-    if not answers:
-        return None
-    if answers[0].enter:
-        return BY_ID[answers[0].command].run(context)
-    keys = [key for answer in answers if answer.command != "back" and (key := shown_key(answer.command))]
-    if not keys:
-        return context.complain(tr("Enter does not do this. Choose a button."))
-    return context.complain(
-        tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys))
-    )
 
 
 def leave(context: Context) -> Outcome:

@@ -72,14 +72,14 @@ def mark(context: Context) -> Outcome | None:
 
 
 def hit_sector(context: Context) -> Outcome | None:
-    """A sector was clicked, given as ``left 3``: turn it over, where a bead may be marked low now."""
-    side, _, number = context.value.partition(" ")
+    """A sector was clicked, given as (side, number): turn it over, where a bead may be marked low now."""
+    side, number = context.value
     low = context.looking.low
     if low is None:
         if not context.offers("one_low"):
             return None
         low = LowPick(side)
-    return context.look(asking="low", low=low.toggled(side, int(number)))
+    return context.look(asking="low", low=low.toggled(side, number))
 
 
 def log_low(context: Context) -> Outcome | None:

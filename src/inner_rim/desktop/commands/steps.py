@@ -19,7 +19,7 @@ from inner_rim.core.record.log import (
     MOST_WORDS,
 )
 from inner_rim.core.record.numbers import whole
-from inner_rim.core.record.units import parse, show
+from inner_rim.core.record.units import TRADE, parse, show
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.words import tr
 from inner_rim.work.text.stage_fields import WORK_WORDS
@@ -211,7 +211,7 @@ def _read_layers(context: Context, entry: Entry) -> Edit | Outcome | None:
 def _read_valve(context: Context, entry: Entry) -> Edit | Outcome | None:
     """Return the valve that was fitted; nothing where it is the planned one, or nothing is typed."""
     typed = getattr(context.typed, entry).strip()
-    length, plan = _figure(typed, "mm", *VALVE_MM, context), context.state.plan if context.state else None
+    length, plan = _figure(typed, TRADE, *VALVE_MM, context), context.state.plan if context.state else None
     if typed and length is None:
         words = tr("“{typed}” cannot be a valve's length; type it in mm, such as 44")
         return context.complain(words.format(typed=typed[:20]), entry)

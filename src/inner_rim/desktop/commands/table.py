@@ -74,6 +74,21 @@ def _window(run: Callable[[Context], object]) -> Callable[[Context], Outcome | N
     return done
 
 
+def main_action(context: Context) -> Outcome | None:
+    """Give the panel's first answer, where Enter may give it; else say which key does."""
+    answers = context.now.answers
+    if not answers:
+        return None
+    if answers[0].enter:
+        return BY_ID[answers[0].command].run(context)
+    keys = [key for answer in answers if answer.command != "back" and (key := shown_key(answer.command))]
+    if not keys:
+        return context.complain(tr("Enter does not do this. Choose a button."))
+    return context.complain(
+        tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys))
+    )
+
+
 _PAGES = (
     Command("go_bench", "Bench", navigation.go("bench"), ("Ctrl+1",), "anywhere"),
     Command("go_day", "Day: what to do when, and what to take", navigation.go("day"), ("Ctrl+2",), "anywhere"),
@@ -177,7 +192,7 @@ _ASKING = (
 )  # fmt: skip
 
 _WINDOW = (
-    Command("main_action", "The main action, also from a field", navigation.main_action, ("Ctrl+Return",), "anywhere",
+    Command("main_action", "The main action, also from a field", main_action, ("Ctrl+Return",), "anywhere",
             lambda c: bool(c.now.answers), listed=False),
     Command("leave", "Leave the field, close what is open", navigation.leave, ("Esc",), "anywhere", listed=False),
     Command("actions", "Actions: everything that applies now", _window(lambda c: c.window.toggle_list("actions")),

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Dimension, Point, Section
-from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words, paint_pair
 from inner_rim.desktop.drawings.outlines import polygon, to_mm
 from inner_rim.desktop.drawings.ring import paint_ring
@@ -230,10 +230,15 @@ class SectionView(QWidget):
         plan, units = self._state.plan, self._units
         if self._labels and plan.valve.length_mm is not None:
             self._label(
-                painter, "valve", tr("Valve"), show(plan.valve.length_mm, "mm", units), frame, (-0.12, lowest)
+                painter,
+                "valve",
+                tr("Valve"),
+                show(plan.valve.length_mm, TRADE, units),
+                frame,
+                (-0.12, lowest),
             )
         if self._labels and plan.tape.width_mm is not None:
-            words = show(plan.tape.trim_to_mm or plan.tape.width_mm, "mm", units)
+            words = show(plan.tape.trim_to_mm or plan.tape.width_mm, TRADE, units)
             if plan.tape.strips == 2:
                 words = "2 × " + words
             self._label(painter, "tape", tr("Tape"), words, frame, (0.02, lowest))

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.side import Side
 from inner_rim.core.record.practice import REASONS
-from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.record.units import CUT, UnitChoice, show
 from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
@@ -125,9 +125,9 @@ class SideView(QWidget):
             painter.fillRect(box.adjusted(theme.px(8), 1, -theme.px(8), -1), theme.color("card"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
         rows = (
-            (tr("Tape {length}").format(length=show(plan.tape.length_mm, "mm", self._units)), 16, "ink", 600),
+            (tr("Tape {length}").format(length=show(plan.tape.length_mm, CUT, self._units)), 16, "ink", 600),
             (
-                tr("double over {overlap}").format(overlap=show(plan.tape.overlap_mm, "mm", self._units)),
+                tr("double over {overlap}").format(overlap=show(plan.tape.overlap_mm, CUT, self._units)),
                 13,
                 "muted",
                 400,

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
+import threading
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
-    QApplication,
     QFileDialog,
     QFrame,
     QGridLayout,
@@ -40,6 +42,8 @@ class DayPage(Page):
     wheel_wanted = pyqtSignal(str)
     help_wanted = pyqtSignal(object)
     print_wanted = pyqtSignal(object)  # a PDF
+    _progress = pyqtSignal(int)
+    _made = pyqtSignal(object, object)
 
     def __init__(
         self,
@@ -57,6 +61,8 @@ class DayPage(Page):
         self._title = PlainLabel(tr("To take from the shelf"))
         self._scopes: dict[str, QPushButton] = {}
         self.papers: dict[str, QPushButton] = {}
+        self._stopped = threading.Event()
+        self._made.connect(self._keep_cards)
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 12)
         row.setSpacing(12)
@@ -107,9 +113,9 @@ class DayPage(Page):
             grid.addWidget(button, place // 2, place % 2)
             self.papers[name] = button
         self._stop = QPushButton(tr("Stop"))
-        self._stop.clicked.connect(self._stop_cards)
+        self._stop.clicked.connect(self._stopped.set)
         self._bar = QProgressBar()
-        self._stopped = False
+        self._progress.connect(self._bar.setValue)
         foot = QVBoxLayout()
         for widget in (self._papers_row, self._bar, self._stop):
             foot.addWidget(widget)
@@ -159,23 +165,24 @@ class DayPage(Page):
     def _print(self) -> None:
         self.print_wanted.emit(self._papers.sheet(self.board.planned))
 
-    def write_cards(self, path: Path) -> bool:
-        """Write the bench card of every wheel into one file, with progress; return whether it was written."""
-        self._stopped = False
-        self._show_bar(True)
+    def write_cards(self, path: Path) -> None:
+        """Write the bench card of every wheel into one file; they are set in a thread of their own."""
+        self._stopped.clear()
         self._bar.setRange(0, self._papers.count)
-        try:
-            return self._papers.cards(path, self._on_progress)
-        finally:
-            self._show_bar(False)
+        self._show_bar(True)
+        threading.Thread(target=self._make_cards, args=(path, self._papers.cards()), daemon=True).start()
 
-    def _on_progress(self, done: int) -> bool:
-        self._bar.setValue(done)
-        QApplication.processEvents()  # the stop button is heard between two cards
-        return not self._stopped
+    def _make_cards(self, path: Path, make: Callable[[Callable[[int], bool]], bytes | None]) -> None:
+        def on_progress(done: int) -> bool:
+            self._progress.emit(done)
+            return not self._stopped.is_set()
 
-    def _stop_cards(self) -> None:
-        self._stopped = True
+        with contextlib.suppress(RuntimeError):  # the window was closed meanwhile
+            self._made.emit(path, make(on_progress))
+
+    def _keep_cards(self, path: Path, data: bytes | None) -> None:
+        self._show_bar(False)
+        self._papers.keep(path, data)
 
     def _show_bar(self, shown: bool) -> None:
         self._bar.setVisible(shown)

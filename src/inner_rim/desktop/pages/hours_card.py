@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import msgspec
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.texts import cleaned
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.wheels import RESOURCES
 from inner_rim.desktop.widgets.cards import titled_grid
 from inner_rim.desktop.widgets.entry import EntryField
@@ -15,7 +17,7 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.day_settings import MOST_MECHANICS, DaySettings
-from inner_rim.work.editing.draft import MOST_TYPED
+from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.text.hours_words import (
     DAYS,
@@ -36,7 +38,8 @@ class HoursCard(QFrame):
 
     def __init__(self, settings: Settings, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._settings, self._day = settings, DaySettings(settings)
+        self._day = DaySettings(settings)
+        self._draft = FormDraft(settings, "hours", self._accept)
         grid = titled_grid(self, tr("Opening hours and mechanics"), theme, 2)
         self.entries: dict[str, EntryField] = {}
         lines = [(day.lower(), tr(day), tr("closed")) for day in DAYS]
@@ -52,7 +55,7 @@ class HoursCard(QFrame):
             entry.setFixedHeight(theme.px(TARGET_PX))
             entry.setAccessibleName(words)
             entry.setPlaceholderText(usual)
-            entry.textEdited.connect(lambda text, n=name: self._take(n, text))
+            entry.textEdited.connect(lambda text, n=name: self._type_into(n, text))
             entry.entered.connect(self.focusNextChild)
             grid.addWidget(label, row, 0)
             grid.addWidget(entry, row, 1)
@@ -85,9 +88,8 @@ class HoursCard(QFrame):
         shown[NAMES] = ", ".join(self._day.mechanics)
         shown[OWN] = own_hours_text(self._day.mechanic_hours, self._day.mechanics)
         for name, entry in self.entries.items():
-            typed = self._settings.typed(f"hours.{name}")
             if not entry.hasFocus():
-                entry.setText(typed.text if typed is not None else shown[name])
+                entry.setText(self._draft.text(name, shown[name]))
         for name, button in self.resources.items():
             button.setChecked(name in self._day.resources)
         self._show_faults()
@@ -96,36 +98,22 @@ class HoursCard(QFrame):
         result = [name for name, button in self.resources.items() if button.isChecked()]
         self._day.set("resources", result)
 
-    def _take(self, name: str, text: str) -> None:
-        settings = self._settings
-        try:
-            setting, value = self._read(name, text)
-        except InputError:
-            settings.keep_typed(
-                f"hours.{name}", UnacceptedText(cleaned(text)[:MOST_TYPED], settings.own.units)
-            )
-        else:
-            self._day.set(setting, value, typing=True)
-            settings.keep_typed(f"hours.{name}", None)
+    def _type_into(self, name: str, text: str) -> None:
+        self._draft.type_into(name, text)
         self._show_faults()
 
     def _show_faults(self) -> None:
-        said = []
-        for name, entry in self.entries.items():
-            typed = self._settings.typed(f"hours.{name}")
-            try:
-                if typed is not None:
-                    self._read(name, typed.text)
-            except InputError as fault:
-                said.append(f"{entry.accessibleName()}: {fault.sentence}")
-        self.fault.setText("\n".join(said))
+        problems = self._draft.problems(self.entries)
+        self.fault.setText(
+            "\n".join(f"{self.entries[name].accessibleName()}: {words}" for name, words in problems)
+        )
+
+    def _accept(self, name: str, text: str, _units: UnitChoice) -> Callable[[], None]:
+        setting, value = self._read(name, text)
+        return lambda: self._day.set(setting, value, typing=True)
 
     def _read(self, name: str, text: str) -> tuple[str, object]:
-        """Return the setting that a line is for, and its value with what was typed.
-
-        Raises:
-            InputError: not understood.
-        """
+        """Return the setting that a line is for, and its value with what was typed."""
         hours = self._day.hours
         if name == NAMES:
             return "mechanics", _names(text) or None

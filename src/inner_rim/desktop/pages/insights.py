@@ -13,6 +13,7 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
+from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.insight_book import InsightBook
 from inner_rim.work.page_views import PageViews
 from inner_rim.work.storage.paths import documents_folder
@@ -84,15 +85,13 @@ class InsightsPage(Page):
         self.turn.setVisible(bool(view.turn))
         self._open.setEnabled(bool(view.wheels))
 
-    def _choose(self, key: str) -> None:
-        code, _, place = key.partition("/")
-        self.book.open(code, int(place))
+    def _choose(self, key: tuple[str, int]) -> None:
+        self.book.open(*key)
         self.wheels.choose_first()
 
-    def _to_bench(self, key: str) -> None:
-        job_id, _, wheel_id = key.partition("/")
-        if wheel_id:
-            self.wheel_wanted.emit(job_id, wheel_id)
+    def _to_bench(self, key: WheelKey | None) -> None:
+        if key is not None:
+            self.wheel_wanted.emit(*key)
 
     def _ask_export(self) -> None:
         name, _ = QFileDialog.getSaveFileName(

@@ -35,7 +35,8 @@ class LogbookPage(Page):
         self.book = book
         book.changed = self._show
         self._kind, self._span = "all", "all"
-        self._entry, self._shown = 0, ""
+        self._entry = 0
+        self._shown: tuple[str, str, int] | None = None
         self.search = EntryField()
         self.search.setPlaceholderText(tr("Find anything, or scan a code"))
         self.search.setAccessibleName(tr("Find in the logbook"))
@@ -164,14 +165,12 @@ class LogbookPage(Page):
             self.look_up()
         self.hits.setFocus()
 
-    def _choose(self, key: str) -> None:
-        job_id, _, rest = key.partition("/")
+    def _choose(self, key: tuple[str, str, int]) -> None:
         self._entry, self._shown = 0, key
-        if rest:
-            self.book.open(job_id, rest.partition("/")[0])
+        self.book.open(*key[:2])
 
-    def _choose_entry(self, key: str) -> None:
-        self._entry = int(key) if key.isascii() and key.isdigit() else 0
+    def _choose_entry(self, number: int) -> None:
+        self._entry = number
 
     def _correct(self) -> None:
         text = self.correction.text().strip()
@@ -195,7 +194,7 @@ class LogbookPage(Page):
     def _show(self) -> None:
         view = self._views.logbook(self.book)
         self.hits.show_lines(view.hits)
-        if self.hits.chosen_key != self._shown or not self._shown:
+        if self.hits.chosen_key != self._shown or self._shown is None:
             self.hits.choose_first()  # its story opens at once
         self.story.show_lines(view.story)
         self._title.setText(view.title)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KIND_WORDS, Item, PartKind
 from inner_rim.core.record.why import label
 from inner_rim.desktop.widgets.choices import Choices
@@ -158,7 +159,7 @@ class PartEditor(QWidget):
             elif not widget.hasFocus() or not widget.isModified():
                 widget.setText(text)
                 widget.setCursorPosition(0)
-        self._say(draft.problem() if draft is not None else "")
+        self._say(draft.problem() if draft is not None else None)
 
     def _chosen(self, spec: Field, value: str) -> None:
         self._typed(spec, value)
@@ -186,9 +187,9 @@ class PartEditor(QWidget):
         if self.item is not None:
             self._shelf.retire(self.item, not self.item.retired)
 
-    def _say(self, sentence: str) -> None:
-        """Show a sentence, after a tab behind the field it is about."""
-        path, _, words = sentence.rpartition("\t")
+    def _say(self, fault: InputError | None) -> None:
+        words = fault.sentence if fault is not None else ""
+        path = fault.path if fault is not None else ""
         self._fault.setText(f"{tr(field_words(path))}: {words}" if path else words)
         self._fault.setVisible(bool(words))
 

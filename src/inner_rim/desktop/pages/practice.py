@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.numbers import number
-from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.practice import (
     PRACTICE_DEFAULTS,
     QUESTIONS,
@@ -16,7 +18,7 @@ from inner_rim.core.record.practice import (
     SHELF_DEFAULTS,
     MethodQuestion,
 )
-from inner_rim.core.record.texts import cleaned
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.desktop.measuring.gauge import Gauge
 from inner_rim.desktop.pages.hours_card import HoursCard
@@ -28,8 +30,8 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.draft import MOST_TYPED
 from inner_rim.work.editing.fields import field, text_of, value_of
+from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.shop_methods import ShopMethods
 from inner_rim.work.text.hours_words import DAYS
@@ -52,6 +54,7 @@ class PracticePage(Page):
         super().__init__(parent)
         self._settings, self._methods, self._theme = settings, methods, theme
         self._caliper, self._gauge = caliper, gauge
+        self._draft = FormDraft(settings, "shop", self._accept)
         self._tool_cards: list[ToolCard] = []
         self.figures: dict[str, EntryField] = {}
         self._figure_units: dict[str, QLabel] = {}
@@ -205,37 +208,35 @@ class PracticePage(Page):
         return card
 
     def _take_figure(self, path: str, text: str) -> None:
-        spec = field(path)
-        try:
-            value = value_of(spec, text, self._settings.own.units)
-        except InputError as fault:
-            self._fault.setText(fault.sentence)
-            self._settings.keep_typed(
-                path, UnacceptedText(cleaned(text)[:MOST_TYPED], self._settings.own.units)
-            )
-            return
-        self._fault.setText("")
-        self._settings.keep_typed(path, None)
-        group, _, name = path.partition(".")
-        if group == "shelf":
-            self._methods.set("shelf.injector_ml", value, typing=True)
-        else:
-            self._methods.set(f"practice.{name}", value, typing=True)
+        self._draft.type_into(path, text)
+        self._show_faults()
+
+    def _show_faults(self) -> None:
+        entries = {**self.figures, ALARM: self.alarm}
+        problems = self._draft.problems(entries)
+        self._fault.setText(
+            "\n".join(f"{entries[path].accessibleName()}: {words}" for path, words in problems)
+        )
+
+    def _accept(self, path: str, text: str, units: UnitChoice) -> Callable[[], None]:
+        value = alarm_share_of(text) if path == ALARM else value_of(field(path), text, units)
+        return lambda: self._methods.set(path, value, typing=True)
 
     def _show_figures(self) -> None:
-        shop = self._methods.shop
+        shop, units = self._methods.shop, self._settings.own.units
         for path, entry in self.figures.items():
-            group, _, name = path.partition(".")
-            spec = field(path)
-            own = getattr(shop.shelf if group == "shelf" else shop.practice, name, None)
-            usual = getattr(SHELF_DEFAULTS if group == "shelf" else PRACTICE_DEFAULTS, name)
-            typed = self._settings.typed(path)
-            if not entry.hasFocus():
-                entry.setText(typed.text if typed else text_of(spec, own, self._settings.own.units))
-            entry.setPlaceholderText(text_of(spec, usual, self._settings.own.units))
-            self._figure_units[path].setText(
-                self._settings.own.units.unit(spec.kind).symbol if spec.kind else ""
+            spec, name = field(path), path.rpartition(".")[2]
+            own, usual = (
+                (shop.shelf, SHELF_DEFAULTS) if path in SHELF_FIGURES else (shop.practice, PRACTICE_DEFAULTS)
             )
+            if not entry.hasFocus():
+                entry.setText(self._draft.text(path, text_of(spec, getattr(own, name, None), units)))
+            entry.setPlaceholderText(text_of(spec, getattr(usual, name), units))
+            self._figure_units[path].setText(units.unit(spec.kind).symbol if spec.kind else "")
+        share = self._settings.alarm_share
+        if not self.alarm.hasFocus():
+            self.alarm.setText(self._draft.text(ALARM, f"{100.0 * share:g}" if share is not None else ""))
+        self._show_faults()
 
     def _hours_card(self) -> HoursCard:
         self.hours = HoursCard(self._settings, self._theme)
@@ -270,26 +271,13 @@ class PracticePage(Page):
         self.alarm.setPlaceholderText(tr("Alarm from 90 % of the limit"))
         self.alarm.setAccessibleName(tr("Alarm from, percent of the limit"))
         self.alarm.setFixedHeight(self._theme.px(TARGET_PX))
-        share = self._settings.alarm_share
-        self.alarm.setText(f"{100.0 * share:g}" if share is not None else "")
-        self.alarm.textEdited.connect(self._take_alarm)
+        self.alarm.textEdited.connect(lambda text: self._take_figure(ALARM, text))
         layout = card.layout()
         if isinstance(layout, QVBoxLayout):
             layout.addWidget(self.alarm)
             layout.addWidget(sound)
             layout.addStretch(1)
         return card
-
-    def _take_alarm(self, text: str) -> None:
-        plain = text.strip().rstrip("%").replace(",", ".").strip()
-        share = _share(plain)
-        if 0.5 <= share <= 1.0:
-            self._fault.setText("")
-            self._methods.set("alarm_share", share, typing=True)
-        elif plain:
-            self._fault.setText(
-                tr("“{typed}”; accepted for the alarm is 50 to 100 % of the limit").format(typed=text[:20])
-            )
 
     def _tools_changed(self) -> None:
         for card in self._tool_cards:
@@ -321,14 +309,25 @@ def _searched(question: MethodQuestion) -> str:
     return " ".join((tr(question.words), question.field.replace("_", " "), *methods))
 
 
-def _share(text: str) -> float:
-    """Return percent as a share, -1 where the text is no number."""
-    try:
-        return number(text) / 100.0
-    except ValueError:
-        return -1.0
+def alarm_share_of(text: str) -> float | None:
+    """Return the share of the limit from which the alarm sounds, None where nothing is typed.
+
+    Raises:
+        InputError: not 50 to 100 %.
+    """
+    plain = text.strip().rstrip("%").replace(",", ".").strip()
+    if not plain:
+        return None
+    with contextlib.suppress(ValueError):
+        share = number(plain) / 100.0
+        if 0.5 <= share <= 1.0:
+            return share
+    raise InputError(tr("“{typed}”: type 50 to 100 percent of the limit").format(typed=text[:20]))
 
 
+#: The setting of the gauge's alarm, and the figures that are the shelf's.
+ALARM = "alarm_share"
+SHELF_FIGURES = ("shelf.injector_ml",)
 #: The shop's figures in groups.
 FIGURES = {
     "Tape and sealant": {

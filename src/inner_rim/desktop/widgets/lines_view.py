@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+from typing import Any
+
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
@@ -244,8 +247,8 @@ class LinesView(QListView):
         wraps: long words are broken into rows; off where there are thousands of lines.
     """
 
-    chosen = pyqtSignal(str)
-    taken = pyqtSignal(str)
+    chosen = pyqtSignal(object)
+    taken = pyqtSignal(object)
 
     def __init__(
         self, theme: Theme, name: str, lead_px: int = 92, wraps: bool = True, parent: QWidget | None = None
@@ -271,16 +274,16 @@ class LinesView(QListView):
 
     def show_lines(self, lines: tuple[ListLine, ...]) -> None:
         index = self.currentIndex()
-        key = index.data(LINE_ROLE).key if index.isValid() and index.data(LINE_ROLE) else ""
+        key = index.data(LINE_ROLE).key if index.isValid() and index.data(LINE_ROLE) else None
         if self.rows.show_lines(lines):
             self.scheduleDelayedItemsLayout()
-        if key:
+        if key is not None:
             self.choose(key)
 
     @property
-    def chosen_key(self) -> str:
+    def chosen_key(self) -> Any:
         line = self.currentIndex().data(LINE_ROLE) if self.currentIndex().isValid() else None
-        return line.key if line is not None else ""
+        return line.key if line is not None else None
 
     def choose_first(self) -> None:
         self.setCurrentIndex(QModelIndex())
@@ -290,12 +293,12 @@ class LinesView(QListView):
         """Choose the next line that can be chosen, or the one before, and tell."""
         row = self.currentIndex().row() + by
         while 0 <= row < len(self.rows.lines):
-            if self.rows.lines[row].key:
+            if self.rows.lines[row].key is not None:
                 self.setCurrentIndex(self.rows.index(row))
                 return
             row += by
 
-    def choose(self, key: str) -> bool:
+    def choose(self, key: Hashable) -> bool:
         for row, line in enumerate(self.rows.lines):
             if line.key == key:
                 selection = self.selectionModel()
@@ -321,10 +324,10 @@ class LinesView(QListView):
 
     def _choose(self, index: QModelIndex) -> None:
         line = index.data(LINE_ROLE) if index.isValid() else None
-        if line is not None and line.key:
+        if line is not None and line.key is not None:
             self.chosen.emit(line.key)
 
     def _take(self, index: QModelIndex) -> None:
         line = index.data(LINE_ROLE) if index.isValid() else None
-        if line is not None and line.key:
+        if line is not None and line.key is not None:
             self.taken.emit(line.key)

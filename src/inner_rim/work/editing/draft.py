@@ -19,6 +19,7 @@ from inner_rim.core.record.operations import (
     SetDraft,
     SetField,
     UnacceptedText,
+    as_typed,
     draft_key,
     node_of,
     value_at,
@@ -27,7 +28,6 @@ from inner_rim.core.record.operations import (
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import as_plain, job_from_plain
 from inner_rim.core.record.sizes import parse_size
-from inner_rim.core.record.texts import cleaned
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.editing.fields import field, value_of
@@ -36,8 +36,6 @@ from inner_rim.work.editing.fields import field, value_of
 NEEDED = ("rim.bead_seat_diameter_mm", "rim.internal_width_mm", "tire.size")
 _WELL_KEYS = ("depth_mm", "floor_mm", "left_shoulder_mm", "right_shoulder_mm")
 _MEASURED_KEYS = ("measured_width_mm", "measured_on_rim_mm")
-#: Longest text that is kept of a field.
-MOST_TYPED = 2000
 OTHER_END = {"front": "rear", "rear": "front"}
 
 
@@ -76,12 +74,12 @@ def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice)
     What is not accepted is kept as a draft with the units it was typed in; the value accepted last stays
     in the document. Drafts that had waited for this edit are tried again, each in its own units.
     """
-    text = cleaned(text)[:MOST_TYPED]
+    typed_now = as_typed(text, units)
+    text = typed_now.text
     key = draft_key(target, path)
     before = draft.drafts.get(key)
     document, change = _tried(draft.document, target, path, text, units)
     if change is None:
-        typed_now = UnacceptedText(text, units)
         return [] if typed_now == before else [SetDraft(target, path, typed_now, before)]
     result: list[Operation] = [change] if change.value != change.base else []
     if before is not None:

@@ -8,14 +8,16 @@ from typing import Any, Literal
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.job import Job, parse_due
+from inner_rim.core.record.job import Job, TapeRoll, ValveStem, parse_due
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.numbers import number
 from inner_rim.core.record.reading import accepted, plain_type, type_at
 from inner_rim.core.record.texts import is_clean
-from inner_rim.core.record.units import UnitChoice, entry_text, kind_of, parse, show
+from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, kind_of, parse, show
 from inner_rim.words import tr
 
+#: Fields of a wheel or a shop that the trade gives in mm wherever it works.
+_TRADE_FIELDS = ("valve_mm", "valve_hole_mm", "tape_widths_mm", "valve_lengths_mm")
 _ROUNDED_SHARE = 1e-3
 #: A list of no more is written out where it stands for what usually holds.
 MOST_LISTED = 3
@@ -49,9 +51,14 @@ def _field(path: str, root: type) -> Field:
 
     node = plain_type(type_at(path, root))
     name = path.rpartition(".")[2]
+    kind = (
+        TRADE
+        if (root in (TapeRoll, ValveStem) and name != "roll_length_mm") or name in _TRADE_FIELDS
+        else kind_of(name)
+    )
     if isinstance(node, inspect.FloatType):
         low = node.ge if node.ge is not None else node.gt
-        return Field(path, "number", kind_of(name), low, node.le)
+        return Field(path, "number", kind, low, node.le)
     if isinstance(node, inspect.IntType):
         return Field(path, "whole", None, node.ge, node.le)
     if isinstance(node, inspect.LiteralType):
@@ -62,7 +69,7 @@ def _field(path: str, root: type) -> Field:
         return Field(path, "text", longest=node.max_length)
     if isinstance(node, inspect.ListType):
         item = plain_type(node.item_type)
-        return Field(path, "list", kind_of(name), item.ge, item.le, longest=node.max_length)
+        return Field(path, "list", kind, item.ge, item.le, longest=node.max_length)
     raise KeyError(path)
 
 

@@ -5,13 +5,12 @@ from collections.abc import Callable
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.operations import SetField, UnacceptedText, value_at
+from inner_rim.core.record.operations import JOB, SetField, UnacceptedText, as_typed, value_at, with_field
 from inner_rim.core.record.parts import KINDS, STOCK_KIND, Item, PartKind, edited_item, item_from
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.texts import cleaned
-from inner_rim.core.record.units import CUT_LENGTH
-from inner_rim.work.editing.draft import MOST_TYPED
+from inner_rim.core.record.units import ROLL
 from inner_rim.work.editing.fields import Field, field, fields_of, text_of, value_of
+from inner_rim.work.editing.form_draft import KeptTexts
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
 
@@ -38,30 +37,19 @@ class PartDraft:
         shelf: ShelfBook,
         kind: PartKind,
         item: Item | None,
-        say: Callable[[str], None],
+        say: Callable[[InputError | None], None],
         stored: Callable[[Item], None],
     ) -> None:
         self._settings, self._shelf, self.kind, self.item = settings, shelf, kind, item
         self._say, self._on_stored = say, stored
         self._seen: float | None = None
         self._sending = False
-        self.typed = self._kept()
 
     @property
-    def _key(self) -> str:
-        return f"part.{self.item.item_id if self.item is not None else f'new.{self.kind}'}"
-
-    def _kept(self) -> dict[str, UnacceptedText]:
-        try:
-            return msgspec.convert(
-                self._settings.shop.get(f"typed.{self._key}") or {}, dict[str, UnacceptedText]
-            )
-        except msgspec.ValidationError:
-            return {}
-
-    def _keep(self) -> None:
-        plain = {path: msgspec.to_builtins(typed) for path, typed in self.typed.items()}
-        self._settings.set_shop(f"typed.{self._key}", plain or None)
+    def texts(self) -> KeptTexts:
+        """What is typed and not accepted; of a new part all that is typed."""
+        part = self.item.item_id if self.item is not None else f"new.{self.kind}"
+        return KeptTexts(self._settings, f"part.{part}")
 
     def fields(self) -> list[Field]:
         """Return the fields in their order: name, stock, then the figures of the kind."""
@@ -69,127 +57,119 @@ class PartDraft:
         kind = STOCK_KIND.get(self.kind)
         own = [msgspec.structs.replace(field(name, Item), kind=kind) for name in OWN]
         figures = [
-            msgspec.structs.replace(spec, kind=CUT_LENGTH) if spec.path == "roll_length_mm" else spec
+            msgspec.structs.replace(spec, kind=ROLL) if spec.path == "roll_length_mm" else spec
             for spec in ordered[1:]
         ]
         return [ordered[0], *own, *figures]
 
     def text(self, spec: Field) -> str:
-        typed = self.typed.get(spec.path)
-        return (
-            typed.text
-            if typed is not None
-            else text_of(spec, self._value(spec.path), self._settings.own.units)
-        )
+        typed = self.texts[spec.path]
+        return typed.text if typed else text_of(spec, self._value(spec.path), self._settings.own.units)
 
     def _value(self, path: str) -> object:
         if self.item is None:
             return None
         return getattr(self.item, path) if path in OWN else value_at(self.item.spec, path)
 
-    def problem(self) -> str:
+    def problem(self) -> InputError | None:
         for spec in self.fields():
-            typed = self.typed.get(spec.path)
+            typed = self.texts[spec.path]
             if typed is not None:
                 try:
-                    value_of(spec, typed.text, typed.units)
+                    _value_in(spec, typed)
                 except InputError as fault:
-                    return f"{spec.path}\t{fault.sentence}"
-        return ""
+                    return fault
+        return None
 
     # -- typing ----------------------------------------------------------------------------------
 
     def type_into(self, spec: Field, text: str) -> None:
         """Take what was typed into a field: stored where it is accepted, kept where it is not."""
-        typed = UnacceptedText(cleaned(text)[:MOST_TYPED], self._settings.own.units)
+        typed = as_typed(text, self._settings.own.units)
         if spec.path == "stock" and self._seen is None and self.item is not None:
             self._seen = self.item.stock
-        self.typed[spec.path] = typed
         if self.item is None or spec.path == "stock":
-            self._keep()
+            self.texts[spec.path] = typed
         else:
             self._edit(self.item, spec, typed)
 
     def _edit(self, item: Item, spec: Field, typed: UnacceptedText) -> None:
         path = spec.path if spec.path in OWN else f"spec.{spec.path}"
         try:
-            value = value_of(spec, typed.text, typed.units)
+            value = _value_in(spec, typed)
             old = self._value(spec.path)
             operation = SetField("", path, value, old)
             item_from(item.kind, edited_item(item, [operation])[0].spec)
         except InputError as fault:
-            self._keep()
-            self._say(f"{fault.path or spec.path}\t{fault.sentence}")
+            self.texts[spec.path] = typed
+            self._say(fault)
             return
-        self._say("")
-        had = self._key in self._settings.shop or len(self.typed) > 1
-        del self.typed[spec.path]
-        if had:
-            self._keep()
+        self._say(None)
+        self.texts[spec.path] = None
         if value != old and item.item_id is not None:
             self.item = edited_item(item, [operation])[0]
-            self._shelf.edit(item.item_id, [operation], failed=lambda sentence: self._say(f"\t{sentence}"))
+            self._shelf.edit(item.item_id, [operation], failed=lambda words: self._say(InputError(words)))
 
     def leave(self) -> None:
         """The hand has left a field: a count is taken, a new part goes onto the shelf if it is whole."""
         if self.item is None:
             self._add()
             return
-        typed = self.typed.get("stock")
+        typed = self.texts["stock"]
         spec = next(spec for spec in self.fields() if spec.path == "stock")
         if typed is None or self.item.item_id is None:
             return
         try:
-            level = float(str(value_of(spec, typed.text, typed.units) or 0.0))
+            level = float(str(_value_in(spec, typed) or 0.0))
         except InputError as fault:
-            self._say(f"stock\t{fault.sentence}")
+            self._say(fault)
             return
         seen = self._seen if self._seen is not None else self.item.stock
         self._seen = None
-        del self.typed["stock"]
-        self._keep()
-        self._say("")
+        self.texts["stock"] = None
+        self._say(None)
         self._shelf.count(self.item.item_id, level, seen)
 
     def _add(self) -> None:
-        if self._sending or not any(typed.text.strip() for typed in self.typed.values()):
+        typed = {known: text for known in self.fields() if (text := self.texts[known.path])}
+        if self._sending or not any(text.text.strip() for text in typed.values()):
             return
         spec: JsonObject = {}
         own: JsonObject = {}
-        for known in self.fields():
-            typed = self.typed.get(known.path)
-            if typed is None:
-                continue
-            try:
-                value = value_of(known, typed.text, typed.units)
-            except InputError as fault:
-                self._say(f"{known.path}\t{fault.sentence}")
-                return
-            outer, _, inner = known.path.partition(".")
-            if value is None:
-                continue
-            if known.path in OWN:
-                own[known.path] = value
-            elif inner:
-                spec.setdefault(outer, {})[inner] = value
-            else:
-                spec[outer] = value
         try:
+            for known, text in typed.items():
+                value = _value_in(known, text)
+                if value is not None and known.path in OWN:
+                    own[known.path] = value
+                elif value is not None:
+                    spec = with_field(spec, JOB, known.path, value)
             item = item_from(self.kind, spec, **own)
         except InputError as fault:
-            self._say(f"{fault.path}\t{fault.sentence}")
+            self._say(fault)
             return
         self._sending = True
         self._shelf.add(item, failed=self._refused, done=self._added)
 
     def _refused(self, sentence: str) -> None:
         self._sending = False
-        self._say(f"name\t{sentence}")
+        self._say(InputError(sentence, "name"))
 
     def _added(self, item: Item) -> None:
         self._sending = False
-        self.typed = {}
-        self._keep()
+        for spec in self.fields():
+            self.texts[spec.path] = None
         self.item = item
-        self._say("")
+        self._say(None)
         self._on_stored(item)
+
+
+def _value_in(spec: Field, typed: UnacceptedText) -> object:
+    """Return the value of a field's text.
+
+    Raises:
+        InputError: not accepted; its path is the field's.
+    """
+    try:
+        return value_of(spec, typed.text, typed.units)
+    except InputError as fault:
+        raise InputError(fault.sentence, spec.path) from fault

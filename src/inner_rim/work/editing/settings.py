@@ -13,7 +13,6 @@ import msgspec
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Practice, Shelf
-from inner_rim.core.record.operations import UnacceptedText
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import UnitChoice, is_known
 from inner_rim.store.rows import BenchState
@@ -23,8 +22,8 @@ from inner_rim.work.editing.sync import Sync
 from inner_rim.work.storage.files import write_whole
 
 S = TypeVar("S", Practice, Shelf)
-#: What a bench kept in the shop's settings before it had a file of its own.
-_BEFORE = ("units", "theme")
+#: Settings that keep what is typed into a form and not accepted.
+UNACCEPTED = "typed."
 
 
 class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -70,7 +69,6 @@ class Settings:
     def __init__(self, sync: Sync, file: Path | None = None) -> None:
         self._sync, self._file = sync, file
         result = read_bench_settings(file) if file is not None else None
-        self._from_shop = result is None  # until this bench has a file, what the shop kept for it holds
         self.own = result or BenchSettings()
         self.shop: JsonObject = {}
         self._sending: Counter[str] = Counter()
@@ -80,9 +78,6 @@ class Settings:
         mine = {name: value for name, value in self.shop.items() if self._sending[name]}
         news = {name: value for name, value in state.settings.items() if not self._sending[name]}
         self.shop = {**news, **mine}
-        if self._from_shop and any(name in self.shop for name in _BEFORE):
-            self._from_shop = False
-            self.own = _as_before(self.own, self.shop)
 
     def set_own(self, **changes: object) -> None:
         """Change settings of this bench and keep them in its file."""
@@ -93,7 +88,6 @@ class Settings:
             self._sync.on_notice(tr("A setting holds half a character, which cannot be kept; type it again."))
             return
         self.own = wanted
-        self._from_shop = False
         if self._file is not None:
             try:
                 self._file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
@@ -112,7 +106,7 @@ class Settings:
         """
         if self.shop.get(name) == value:
             return
-        if not name.startswith("typed."):
+        if not name.startswith(UNACCEPTED):
             self._sync.history.push(Set(name, self.shop.get(name), value, typing))
         self.shop = {key: kept for key, kept in self.shop.items() if key != name}
         if value is not None:
@@ -142,16 +136,6 @@ class Settings:
         """Return the shop's figures of the shelf, such as what its injector holds."""
         return gathered(self.shop, "shelf.", Shelf)
 
-    def typed(self, field: str) -> UnacceptedText | None:
-        try:
-            return msgspec.convert(self.shop.get(f"typed.{field}"), UnacceptedText)
-        except msgspec.ValidationError:
-            return None
-
-    def keep_typed(self, field: str, typed: UnacceptedText | None) -> None:
-        """Keep what is typed into a field of shelf or practice and not accepted; None lets go of it."""
-        self.set_shop(f"typed.{field}", msgspec.to_builtins(typed) if typed is not None else None)
-
     @property
     def alarm_share(self) -> float | None:
         """Share of the limit from which the gauge's alarm is given; None where the shop has set none that can be."""
@@ -171,18 +155,3 @@ def gathered(shop: JsonObject, prefix: str, struct: type[S]) -> S | None:
                 msgspec.convert({field: value}, struct)
                 result[field] = value
     return msgspec.convert(result, struct) if result else None
-
-
-def _as_before(own: BenchSettings, shop: JsonObject) -> BenchSettings:
-    """Return a bench's settings from where they stood before it had a file of its own."""
-    changes: JsonObject = {}
-    with contextlib.suppress(msgspec.ValidationError):
-        units = msgspec.convert(shop.get("units"), UnitChoice)
-        if is_known(units):
-            changes["units"] = units
-    theme = shop.get("theme")
-    if isinstance(theme, dict) and theme.get("name") in ("light", "dark"):
-        changes["theme"] = theme["name"]
-        if isinstance(theme.get("scale"), int | float) and 0.5 <= theme["scale"] <= 3.0:
-            changes["scale"] = float(theme["scale"])
-    return msgspec.structs.replace(own, **changes)

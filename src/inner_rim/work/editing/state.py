@@ -28,6 +28,16 @@ from inner_rim.work.editing.draft import DraftReading, JobDraft, get, read
 WheelKey = tuple[str, str]
 
 
+def key_text(key: WheelKey) -> str:
+    """The key as a day document has it."""
+    return "/".join(key)
+
+
+def key_from(text: str) -> WheelKey:
+    job_id, _, wheel_id = text.partition("/")
+    return job_id, wheel_id
+
+
 #: The shop's record of remedies: (worked, tried) of each.
 Counts = Mapping[str, tuple[int, int]]
 

@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
-from inner_rim.store.snapshot import kept_setting, snapshot
+from inner_rim.store.snapshot import snapshot
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
@@ -56,11 +56,6 @@ def own_look(file: Path) -> tuple[object, object] | None:
     except (OSError, ValueError):
         return None
     return (result.get("theme"), result.get("scale", 1.0)) if isinstance(result, dict) else None
-
-
-def kept_theme(file: Path) -> object:
-    """Return the theme that was set before a bench had settings of its own."""
-    return kept_setting(file, "theme")
 
 
 def opener(file: Path, url: str | None = None) -> Callable[[], Repository]:

@@ -41,7 +41,7 @@ MOST_BYTES = 200_000_000
 #: Of an entry in the log: far beyond any log, and within what every reader of JSON holds exactly.
 MOST_NUMBER = 10**15
 #: Settings that are not the shop's practice: of a bench, of the search, of half-typed fields.
-_NOT_PRACTICE = ("typed.", "unreadable.", "search.", "units", "theme", "signed_by", "alarm_sound")
+_NOT_PRACTICE = ("typed.", "unreadable.", "search.")
 
 
 class Imported(msgspec.Struct):
@@ -136,7 +136,7 @@ def export_to(store: Repository, folder: Path) -> str:
     from inner_rim.core.record.units import METRIC
     from inner_rim.documents.parts_table import to_json
     from inner_rim.store.codec import UnreadableRow
-    from inner_rim.work.tasks.export import hits_csv
+    from inner_rim.work.tasks.log_table import hits_csv
 
     try:
         (folder / "jobs").mkdir(parents=True, exist_ok=True)

@@ -1,8 +1,6 @@
 """Handing over: the bench card, the customer's sheet, the calendar, the log as files."""
 
-import csv
-import io
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from datetime import datetime
 from pathlib import Path
 
@@ -10,37 +8,28 @@ import msgspec
 
 from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.aftercare import due_care
+from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.stops import MAKERS
 from inner_rim.core.record.job import Job, parse_due
-from inner_rim.core.record.log import Logged, Unreadable
+from inner_rim.core.record.log import Logged
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
-from inner_rim.documents.csv_text import safe_cell
 from inner_rim.documents.label import Label, label_pdf
 from inner_rim.documents.printed_page import Sheet, SheetRow, to_pdf
-from inner_rim.store.rows import Hit, StoredJob
+from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel, JobState, Shop, wheel_state
 from inner_rim.work.tasks.exchange import job_file, pretty
-from inner_rim.work.text.card import (
-    insert_text,
-    inside_text,
-    limit_text,
-    mounting_text,
-    sealant_text,
-    start_text,
-    tape_text,
-    valve_text,
-)
+from inner_rim.work.tasks.log_table import log_csv
+from inner_rim.work.text.card import inside_text, limit_text, plan_rows
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.papers import QR_PREFIX, WAYS
 from inner_rim.work.text.wheel_words import span_words, time_words, tool_words, tube_words
 
-MOST_LOG_LINES, READING_LINES = 22, 3
-#: What fits on a page of steps; a line is set in about so many letters.
-LINES_A_PAGE, LETTERS_A_LINE = 38, 88
+MOST_LOG_LINES, READINGS, READING_GAP = 22, 3, "      "
 
 
 def wheel_code(state: BenchWheel) -> str:
@@ -49,38 +38,24 @@ def wheel_code(state: BenchWheel) -> str:
 
 
 def bench_card(state: BenchWheel, units: UnitChoice) -> Sheet:
-    """Return the bench card of a wheel: drawing, picks, pressures, log."""
+    """Return the bench card of a wheel: plan and drawing, its steps with boxes to tick, room for readings, its log."""
     plan, wheel = state.plan, state.wheel
     assert plan is not None and wheel is not None
-    pressure = plan.pressure
     stops = state.progress.open_stops if state.progress else plan.stops
     rows = [SheetRow(tr("STOP"), stop.message.read(units), True) for stop in stops]
-    rows += [
-        SheetRow(tr("Limit"), limit_text(plan, units), True),
-        SheetRow(tr("Tire"), wheel.tire.parsed_size.iso),
-        SheetRow(tr("Tape"), tape_text(plan, units)),
-        SheetRow(tr("Valve"), valve_text(plan, units)),
-        SheetRow(tr("Insert"), insert_text(plan, units)),
-        SheetRow(tr("Mounting"), mounting_text(plan, units)),
-        SheetRow(tr("Sealant"), sealant_text(plan, units)),
-        SheetRow(
-            tr("Seat"),
-            " – ".join(show(p, "kpa", units, symbol=False) for p in pressure.seating_kpa)
-            + " "
-            + units.unit("kpa").symbol,
-        ),
-        SheetRow(tr("Sealing pressure"), show(pressure.settle_kpa, "kpa", units)),
-        SheetRow(tr("Start"), start_text(plan, units)),
-    ]
+    rows += [SheetRow(name, text, place == 0) for place, (name, text) in enumerate(plan_rows(plan, units))]
     log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])
     document = state.job.draft.document
-    about = [str(document[key]) for key in ("customer", "bike", "due") if document.get(key)]
+    about = [str(document[key]) for key in ("customer", "bike") if document.get(key)]
     return Sheet(
         title=state.name,
-        subtitle=" · ".join([tr("Bench card"), *about]),
+        subtitle=" · ".join(filter(None, [tr("Bench card"), *about, _due_words(state), time_words(plan)])),
         rows=tuple(rows),
-        paragraphs=((tr("Log"), log),),
-        foot=tr(MAKERS),
+        columns=_steps(plan, units),
+        paragraphs=(
+            (tr("Readings"), (READING_GAP.join((tr("______ at ______ o'clock, air ______"),) * READINGS),)),
+            (tr("Log"), log),
+        ),
         section=draw_section(wheel, plan),
         qr=wheel_code(state),
     )
@@ -125,17 +100,19 @@ def customer_sheet(state: BenchWheel, units: UnitChoice) -> Sheet:
             (tr(heading), tuple(tr(line).replace("{tube}", tube_words(wheel)) for line in lines))
             for heading, lines in RIDER_WORDS
         ),
-        foot=tr(MAKERS),
         qr=wheel_code(state),
     )
 
 
 def wheel_label(state: BenchWheel) -> Label:
     """Return the label that goes on a wheel: code, name, when it is due."""
+    return Label(state.name, _due_words(state), wheel_code(state))
+
+
+def _due_words(state: BenchWheel) -> str:
     due = state.job.draft.document.get("due")
     when = parse_due(due) if isinstance(due, str) else None
-    words = tr("due {when}").format(when=in_words(naive_local(when), "%a %d %b %H:%M")) if when else ""
-    return Label(state.name, words, wheel_code(state))
+    return tr("due {when}").format(when=in_words(naive_local(when), "%a %d %b %H:%M")) if when else ""
 
 
 def _ride_words(state: BenchWheel, kpa: float, units: UnitChoice) -> str:
@@ -147,49 +124,14 @@ def _ride_words(state: BenchWheel, kpa: float, units: UnitChoice) -> str:
     return words
 
 
-def steps_cards(state: BenchWheel, units: UnitChoice) -> list[Sheet]:
-    """Return the further pages of the bench card: what to lay out, steps with boxes to tick, room for readings."""
-    plan = state.plan
-    assert plan is not None
-    steps = [
-        f"[   ]  {step.text.read(units)}"
-        + (tr("  – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else "")
-        for step in (*plan.behind, *plan.steps)
-    ]
-    pages = list(pages_of(steps))
-    last = len(pages) - 1
-    readings = (tr("________ at ________ o'clock, air ________"),) * READING_LINES
-    return [
-        Sheet(
-            title=state.name,
-            subtitle=time_words(plan),
-            rows=(),
-            paragraphs=(
-                (tr("Lay out"), (tool_words(plan.tools),) if number == 0 else ()),
-                (tr("Steps"), tuple(page)),
-                (tr("Readings"), readings if number == last else ()),
-            ),
-            foot=tr(MAKERS),
-        )
-        for number, page in enumerate(pages)
-    ]
-
-
-def pages_of(lines: Iterable[str], used: int = 0) -> Iterator[list[str]]:
-    """Give the lines of one page after another; a long line counts for as many as it is set in."""
-    page: list[str] = []
-    for line in lines:
-        need = -(-len(line) // LETTERS_A_LINE)
-        if page and used + need > LINES_A_PAGE:
-            yield page
-            page, used = [], 0
-        page.append(line)
-        used += need
-    yield page
-
-
-def card_pages(state: BenchWheel, units: UnitChoice) -> list[Sheet]:
-    return [bench_card(state, units), *steps_cards(state, units)]
+def _steps(plan: WheelPlan, units: UnitChoice) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """The steps with boxes to tick, by stage."""
+    result: dict[Stage, list[str]] = {}
+    for step in (*plan.behind, *plan.steps):
+        wait = tr(" – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else ""
+        result.setdefault(step.stage, []).append(f"[  ] {step.text.read(units)}{wait}")
+    by_stage = tuple((tr(STAGE_WORDS[stage]), tuple(lines)) for stage, lines in result.items())
+    return ((tr("Lay out"), (tool_words(plan.tools),)), *by_stage)
 
 
 RIDER_WORDS = (
@@ -246,30 +188,6 @@ def due_dates(states: Iterable[BenchWheel], units: UnitChoice) -> list[DueDate]:
     return sorted(result, key=lambda due: due.day)
 
 
-def log_csv(states: Iterable[BenchWheel], units: UnitChoice) -> bytes:
-    """Return the log of wheels as CSV: wheel, number, time, kind, words, and the entry as JSON."""
-    return _table([(state.name, item) for state in states for item in state.whole_log], units)
-
-
-def hits_csv(hits: Iterable[Hit], units: UnitChoice) -> bytes:
-    """Return entries that a search found as CSV, in their order."""
-    return _table([(hit.name, hit.item) for hit in hits], units)
-
-
-def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
-    text = io.StringIO(newline="")
-    writer = csv.writer(text, quoting=csv.QUOTE_ALL)
-    writer.writerow(("wheel", "number", "at", "kind", "words", "entry"))
-    for name, item in rows:
-        entry = item.entry
-        known = not isinstance(entry, Unreadable)
-        kind = type(entry).__struct_config__.tag if known else "unreadable"
-        body = entry.body if isinstance(entry, Unreadable) else msgspec.json.encode(entry).decode()
-        row = (name, item.number, item.at, kind, entry_text(entry, units), body)
-        writer.writerow([safe_cell(str(cell)) for cell in row])
-    return text.getvalue().encode("utf-8-sig")
-
-
 def job_with_log(state: BenchWheel) -> JsonObject:
     job = state.job
     return job_file(job.job_id, job.draft.document, job.draft.drafts, False, job.log)
@@ -278,8 +196,8 @@ def job_with_log(state: BenchWheel) -> JsonObject:
 def cards_pdf(
     states: Iterable[BenchWheel], units: UnitChoice, on_progress: Callable[[int], bool] = lambda done: True
 ) -> bytes | None:
-    pages = [page for state in states if state.plan is not None for page in card_pages(state, units)]
-    return to_pdf(pages, on_progress)
+    cards = [bench_card(state, units) for state in states if state.plan is not None]
+    return to_pdf(cards, tr(MAKERS), on_progress)
 
 
 def write_cards(jobs: Iterable[Job], path: Path) -> None:
@@ -307,8 +225,8 @@ def written_as(way: str, state: BenchWheel, units: UnitChoice, now: datetime) ->
         KeyError: no such way.
     """
     made: dict[str, Callable[[], bytes]] = {
-        "card": lambda: to_pdf(card_pages(state, units)) or b"",
-        "sheet": lambda: to_pdf([customer_sheet(state, units)]) or b"",
+        "card": lambda: cards_pdf([state], units) or b"",
+        "sheet": lambda: to_pdf([customer_sheet(state, units)], tr(MAKERS)) or b"",
         "label": lambda: label_pdf(wheel_label(state)),
         "calendar": lambda: to_ics(due_dates([state], units), now),
         "job": lambda: pretty(job_with_log(state)),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import Item, item_from
-from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.fields import field, value_of
@@ -24,7 +24,7 @@ def tapes_of(text: str, units: UnitChoice) -> list[Item]:
     return [
         item_from(
             "tape",
-            {"name": tr("Tape {width}").format(width=show(width, "mm", units)), "width_mm": width},
+            {"name": tr("Tape {width}").format(width=show(width, TRADE, units)), "width_mm": width},
             stock=ROLL_MM,
             low_at=LOW_AT_MM,
         )

@@ -24,7 +24,7 @@ from inner_rim.core.schedule.pins import KeptPin, pins_of
 from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learn_paces, promises
 from inner_rim.core.schedule.wheels import COMPRESSOR, tasks_of
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, key_text
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.text.waits import expected, wanted_until
 
@@ -83,7 +83,7 @@ def _wheel(state: BenchWheel, start: datetime, units: UnitChoice, resources: Seq
         tasks,
         naive_local(due).replace(second=0, microsecond=0) if due is not None else None,
         _up(ready) if ready is not None and ready > start else None,
-        key="/".join(state.key),
+        key=key_text(state.key),
     )
 
 

@@ -8,29 +8,17 @@ from inner_rim.core.models.mounting import GRADE_WORDS
 from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan, inside_ml
 from inner_rim.core.record.stages import STAGE_WORDS
-from inner_rim.core.record.units import METRIC, UnitChoice, show
+from inner_rim.core.record.units import CUT, METRIC, TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.text.wheel_words import kept_tape, kept_valve, time_words, tool_words
 
-_LABEL = 11
+_LABEL = 18
 
 
 def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
     lines = [plan.name, "=" * min(len(plan.name), 78)]
     lines += [tr("STOP") + "  " + stop.message.read(choice) for stop in plan.stops]
-    rows = (
-        (tr("Limit"), limit_text(plan, choice)),
-        (tr("Tire"), _tire(plan, choice)),
-        (tr("Tape"), tape_text(plan, choice)),
-        (tr("Valve"), valve_text(plan, choice)),
-        (tr("Insert"), insert_text(plan, choice)),
-        (tr("Mounting"), mounting_text(plan, choice)),
-        (tr("Sealant"), sealant_text(plan, choice)),
-        (tr("Seat"), " – ".join(show(p, "kpa", choice) for p in plan.pressure.seating_kpa)),
-        (tr("Sealing pressure"), show(plan.pressure.settle_kpa, "kpa", choice)),
-        (tr("Start"), start_text(plan, choice)),
-    )
-    lines += [f"{name:<{_LABEL}}{text}" for name, text in rows]
+    lines += [f"{name:<{_LABEL}}{text}" for name, text in plan_rows(plan, choice)]
     lines.append("")
     lines += [
         f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}"
@@ -45,6 +33,22 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
     if assumed:
         lines += ["", tr("Assumed, not entered: {fields}").format(fields=assumed)]
     return "\n".join(lines) + "\n"
+
+
+def plan_rows(plan: WheelPlan, choice: UnitChoice) -> tuple[tuple[str, str], ...]:
+    """Return the name and the text of each figure of a plan, the limit first."""
+    return (
+        (tr("Limit"), limit_text(plan, choice)),
+        (tr("Tire"), _tire(plan, choice)),
+        (tr("Tape"), tape_text(plan, choice)),
+        (tr("Valve"), valve_text(plan, choice)),
+        (tr("Insert"), insert_text(plan, choice)),
+        (tr("Mounting"), mounting_text(plan, choice)),
+        (tr("Sealant"), sealant_text(plan, choice)),
+        (tr("Seat at"), " – ".join(show(p, "kpa", choice) for p in plan.pressure.seating_kpa)),
+        (tr("Sealing pressure"), show(plan.pressure.settle_kpa, "kpa", choice)),
+        (tr("Riding pressure"), start_text(plan, choice)),
+    )
 
 
 def limit_text(plan: WheelPlan, choice: UnitChoice) -> str:
@@ -67,20 +71,22 @@ def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
         return kept
     if tape.width_mm is None:
         return tr("none in stock fits; {need} needed").format(
-            need=show(tape.developed_width_mm, "mm", choice)
+            need=show(tape.developed_width_mm, TRADE, choice)
         )
-    what = show(tape.width_mm, "mm", choice)
+    what = show(tape.width_mm, TRADE, choice)
     if tape.strips == 2:
         what = tr("two strips of {width}").format(width=what)
     if tape.trim_to_mm is not None:
-        what += tr(", trimmed to {width}").format(width=show(tape.trim_to_mm, "mm", choice))
+        what += tr(", trimmed to {width}").format(width=show(tape.trim_to_mm, TRADE, choice))
     laid = tape.trim_to_mm or tape.width_mm
     word = (
         ""
         if tape.strips == 2
         else "; " + tr(VERDICT_WORDS[verdict(edge_gap_mm(laid, tape.developed_width_mm))])
     )
-    return f"{what} × {tape.layers}, {show(sum(tape.strip_lengths_mm), 'mm', choice)}{word}"
+    if tape.layers > 1:
+        what += tr(" × {n} layers").format(n=tape.layers)
+    return f"{what}, {show(sum(tape.strip_lengths_mm), CUT, choice)}{word}"
 
 
 def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
@@ -89,10 +95,10 @@ def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
         return kept
     if valve.needed_mm is None:
         return tr("measure the rim's depth at the valve")
-    need = show(valve.needed_mm, "mm", choice)
+    need = show(valve.needed_mm, TRADE, choice)
     if valve.length_mm is None:
         return tr("none in stock reaches {need}").format(need=need)
-    return tr("{length} (needs {need})").format(length=show(valve.length_mm, "mm", choice), need=need)
+    return tr("{length} (needs {need})").format(length=show(valve.length_mm, TRADE, choice), need=need)
 
 
 def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:

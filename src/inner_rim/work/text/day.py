@@ -67,7 +67,7 @@ def care_of_all(wheels: Sequence[BenchWheel], units: UnitChoice, now: datetime) 
                 note=care.words.read(units),
                 chip=tr("due") if late else "",
                 tone="caution" if late else "calm",
-                key="/".join(state.key),
+                key=state.key,
             )
         )
     return result

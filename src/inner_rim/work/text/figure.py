@@ -6,7 +6,7 @@ from inner_rim.core.models.sealant import top_up_ml
 from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.procedure.actions import Asks
-from inner_rim.core.record.units import UnitChoice, entry_text
+from inner_rim.core.record.units import TRADE, UnitChoice, entry_text
 from inner_rim.work.editing.recorder import sealant_name
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.view_selection import Asking
@@ -50,7 +50,7 @@ def _planned(state: BenchWheel, asks: Asks, units: UnitChoice) -> str:
     if asks == "layers":
         return str(plan.tape.layers)
     valve = plan.valve.length_mm if asks == "valve" else None
-    return entry_text(valve, "mm", units) if valve is not None else ""
+    return entry_text(valve, TRADE, units) if valve is not None else ""
 
 
 #: A weeping tire gets so much more at a time (common practice, no published source).

@@ -51,6 +51,12 @@ def _lines(topics: Sequence[Topic], unused_figures: Collection[str]) -> Iterator
         if topic.marks:
             yield head(topic.title, topic.sentence)
         for place, mark in enumerate(topic.marks):
-            key = f"{topic.code}/{place}"
             chip = tr("not used") if topic.code in unused_figures else ""
-            yield ListLine(mark.name, note=mark.note, right=mark.figure, chip=chip, share=mark.share, key=key)
+            yield ListLine(
+                mark.name,
+                note=mark.note,
+                right=mark.figure,
+                chip=chip,
+                share=mark.share,
+                key=(topic.code, place),
+            )

@@ -1,10 +1,25 @@
 """A line of a list as the views show it, without knowing what it stands for."""
 
+from collections.abc import Hashable
 from typing import Literal
 
 import msgspec
 
 Tone = Literal["calm", "caution", "stop", "head", "muted"]
+
+
+class FieldChoice(msgspec.Struct, frozen=True):
+    """A field, and the value that a line stands for; None only shows the way to the field."""
+
+    path: str
+    value: str | None = None
+
+
+class LogChoice(msgspec.Struct, frozen=True):
+    """Something seen, done or changed, which goes into the log."""
+
+    what: Literal["leak", "ride", "care", "change"]
+    value: str
 
 
 class ListLine(msgspec.Struct, frozen=True):
@@ -14,7 +29,7 @@ class ListLine(msgspec.Struct, frozen=True):
         lead: a short word or figure before it.
         note: a second, quieter line.
         tone: head for a heading; else how the chip is coloured.
-        key: what it stands for, for whoever made it.
+        key: what it stands for, for whoever made it; None where it cannot be chosen.
         share: a share from 0 to 1 that is shown as a bar below it, None for no bar.
     """
 
@@ -24,7 +39,7 @@ class ListLine(msgspec.Struct, frozen=True):
     right: str = ""
     chip: str = ""
     tone: Tone = "calm"
-    key: str = ""
+    key: Hashable = None
     share: float | None = None
 
 

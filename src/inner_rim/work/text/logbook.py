@@ -62,7 +62,7 @@ def hit_lines(
                 hit.name,
                 in_words(when, "%H:%M"),
                 note=entry_text(hit.item.entry, units),
-                key=f"{hit.job_id}/{hit.item.wheel_id}/{hit.item.number}",
+                key=(hit.job_id, hit.item.wheel_id, hit.item.number),
             )
         )
     return (*odd, *result)
@@ -87,7 +87,7 @@ def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoic
             _day(item.at),
             chip=tr("corrected below") if item.number in corrected else "",
             tone="caution" if item.number in corrected else "calm",
-            key=str(item.number),
+            key=item.number,
         )
         for item, text in zip(mine, marked_texts(mine, units), strict=True)
     ]

@@ -12,7 +12,7 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
-from inner_rim.core.record.units import show
+from inner_rim.core.record.units import TRADE, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_state
@@ -132,7 +132,7 @@ def returning_summary(state: BenchWheel, around: PanelContext) -> tuple[str, ...
         left = left_now_ml(old.in_ml, since, state.plan.sealant.refresh_after_days, around.time.date())
         said.append(tr("about {left} of sealant left").format(left=show(left, "ml", units)))
     if wheel.arrival is not None and wheel.arrival.valve_mm:
-        said.append(tr("{length} valve").format(length=show(wheel.arrival.valve_mm, "mm", units)))
+        said.append(tr("{length} valve").format(length=show(wheel.arrival.valve_mm, TRADE, units)))
     if wheel.arrival is not None and wheel.arrival.weighed_g:
         said.append(tr("weighed {mass}").format(mass=show(wheel.arrival.weighed_g, "g", units)))
     if work is not None and work.seated_with:

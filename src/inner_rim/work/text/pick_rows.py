@@ -8,7 +8,7 @@ from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
 from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan
-from inner_rim.core.record.units import UnitChoice, show, show_length
+from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.core.record.why import Why
 from inner_rim.words import tr
 from inner_rim.work.text.wheel_words import kept_tape, kept_valve
@@ -87,24 +87,24 @@ def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
         return PickRow(
             tr("Tape"),
             tr("none fits"),
-            tr("{need} needed").format(need=show(tape.developed_width_mm, "mm", units)),
+            tr("{need} needed").format(need=show(tape.developed_width_mm, TRADE, units)),
             tr("out of stock"),
             "caution",
             tape.why,
         )
-    width = show(tape.width_mm, "mm", units)
+    width = show(tape.width_mm, TRADE, units)
     value = f"2 × {width}" if tape.strips == 2 else width
     if tape.trim_to_mm is not None:
-        value = tr("{width} → {trim}").format(width=width, trim=show(tape.trim_to_mm, "mm", units))
+        value = tr("{width} → {trim}").format(width=width, trim=show(tape.trim_to_mm, TRADE, units))
     if tape.layers > 1:
         value += tr(" × {n} layers").format(n=tape.layers)
     word = verdict(edge_gap_mm(tape.trim_to_mm or tape.width_mm, tape.developed_width_mm))
-    note = tr("cut {length}").format(length=show_length(tape.length_mm, units))
+    note = tr("cut {length}").format(length=show(tape.length_mm, CUT, units))
     if usual_stock(plan, "shelf.tape_widths_mm"):
         note += " · " + tr("a usual width, none on the shelf yet")
     if tape.strips == 2:
         return PickRow(tr("Tape"), value, note, tr("two strips"), "calm", tape.why)
-    chip = tr("trimmed") if tape.trim_to_mm is not None else tr(VERDICT_WORDS[word].split(":")[0])
+    chip = tr("trimmed") if tape.trim_to_mm is not None else tr(VERDICT_WORDS[word])
     tone = "calm" if word == "right" else "caution"
     return PickRow(tr("Tape"), value, note, chip, tone, tape.why, ("rim.well", "rim.spokes"))
 
@@ -123,10 +123,10 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
             valve.why,
             field="rim.depth_at_valve_mm",
         )
-    need = tr("needs {need}").format(need=show(valve.needed_mm, "mm", units))
+    need = tr("needs {need}").format(need=show(valve.needed_mm, TRADE, units))
     if valve.length_mm is None or valve.standing_out_mm is None:
         return PickRow(tr("Valve"), tr("none reaches"), need, tr("out of stock"), "caution", valve.why)
-    out = tr("{out} out").format(out=show(valve.standing_out_mm, "mm", units))
+    out = tr("{out} out").format(out=show(valve.standing_out_mm, TRADE, units))
     chip, tone = (
         (tr("check {what}").format(what=", ".join(tr(name) for name in valve.remarks)), "caution")
         if valve.remarks
@@ -134,7 +134,7 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
     )
     return PickRow(
         tr("Valve"),
-        show(valve.length_mm, "mm", units),
+        show(valve.length_mm, TRADE, units),
         f"{need} · {out}"
         if not usual_stock(plan, "shelf.valve_lengths_mm")
         else tr("{need} · a common length").format(need=need),

@@ -6,7 +6,7 @@ from inner_rim.core.plan.picking import PickLine
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.parts import KIND_WORDS, STOCK_KIND, Item
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.units import UnitChoice, kind_of, show, show_length
+from inner_rim.core.record.units import UnitChoice, kind_of, show
 from inner_rim.words import tr
 from inner_rim.work.text.lines import ListLine, Tone, head
 from inner_rim.work.text.wheel_words import span_words
@@ -55,8 +55,6 @@ def amount_text(kind: str, amount: float, units: UnitChoice) -> str:
     >>> amount_text("valve", 3.0, UnitChoice()), amount_text("sealant", 620.0, UnitChoice())
     ('3', '620 ml')
     """
-    if kind == "tape":
-        return show_length(amount, units)
     unit = {str(name): unit for name, unit in STOCK_KIND.items()}.get(kind)
     return show(amount, unit, units) if unit else f"{amount:g}"
 
@@ -105,7 +103,7 @@ def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[ListLine, ...
                 right=amount_text(item.kind, item.stock, units) if item.stock > 0.0 else "–",
                 chip=chip,
                 tone=tone,
-                key=str(item.item_id),
+                key=item.item_id,
             )
         )
     return tuple(result)

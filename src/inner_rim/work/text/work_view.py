@@ -5,12 +5,11 @@ from typing import Literal
 
 import msgspec
 
-from inner_rim.core.models.tape import CM_MM
 from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words, local, moment
-from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.pick_rows import PickRow
@@ -64,11 +63,11 @@ def _figure(step: Action, plan: WheelPlan, units: UnitChoice) -> str:
     if step.asks == "dose":
         return show(dose_due_ml(plan), "ml", units)
     if code in ("tape.lay", "tape.trim") and plan.tape.width_mm is not None:
-        width = show(plan.tape.trim_to_mm or plan.tape.width_mm, "mm", units)
-        length = f"{plan.tape.strip_lengths_mm[0] / CM_MM:.0f} cm"
+        width = show(plan.tape.trim_to_mm or plan.tape.width_mm, TRADE, units)
+        length = show(plan.tape.strip_lengths_mm[0], CUT, units)
         return width if code == "tape.trim" else f"{width} × {length}"
     if code == "valve.fit" and plan.valve.length_mm is not None and not plan.setup.keeps_valve:
-        return show(plan.valve.length_mm, "mm", units)
+        return show(plan.valve.length_mm, TRADE, units)
     return show(step.pressure_kpa, "kpa", units) if step.pressure_kpa else ""
 
 

@@ -6,7 +6,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
-from inner_rim.work.text.lines import ListLine, head
+from inner_rim.work.text.lines import FieldChoice, ListLine, head
 
 
 def visit_lines(visits: tuple[StoredVisit, ...], units: UnitChoice) -> list[ListLine]:
@@ -69,7 +69,12 @@ def compatibility_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -
         value = getattr(getattr(wheel, part), name)
         result.append(_read_line(words, name, value, units))
     result += [
-        ListLine(stop.message.read(units), chip=tr("stop"), tone="stop", key=stop.field)
+        ListLine(
+            stop.message.read(units),
+            chip=tr("stop"),
+            tone="stop",
+            key=FieldChoice(stop.field) if stop.field else None,
+        )
         for stop in plan.stops
     ]
     return result

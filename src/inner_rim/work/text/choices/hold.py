@@ -8,7 +8,7 @@ from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
-from inner_rim.work.text.lines import ListLine, Tone, head
+from inner_rim.work.text.lines import ListLine, LogChoice, Tone, head
 
 MORNING_HOURS = 12.0
 _VERDICT_TONES: dict[str, Tone] = {"holds": "calm", "settling": "caution", "leaks": "stop"}
@@ -54,14 +54,16 @@ def hold_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
             tr(words),
             note=tr(LEAK_MEANING[place]),
             chip=tr("seen") if place == here else "",
-            key=f"leak={place}",
+            key=LogChoice("leak", place),
         )
         for place, words in LEAK_WORDS.items()
     ]
     if plan.setup.takes_sealant:
         result.append(
             ListLine(
-                tr("Sealant added…"), note=tr("Side walls that weep take some more"), key="care=refilled"
+                tr("Sealant added…"),
+                note=tr("Side walls that weep take some more"),
+                key=LogChoice("care", "refilled"),
             )
         )
     return result

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.text.lines import ListLine
+from inner_rim.work.text.lines import FieldChoice, ListLine
 
 
 def method_lines(
@@ -29,7 +29,7 @@ def method_lines(
             tr(names[name]),
             note=tr(REASONS[name]),
             chip=tr("used") if name == used else "",
-            key=f"{field}={name}",
+            key=FieldChoice(field, name),
         )
         for name, value in values.items()
     ]

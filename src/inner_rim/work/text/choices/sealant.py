@@ -6,7 +6,7 @@ from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
-from inner_rim.work.text.lines import ListLine, head
+from inner_rim.work.text.lines import FieldChoice, ListLine, head
 
 DIP_ROWS = 60
 
@@ -32,7 +32,7 @@ def sealant_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list
                 tr(name),
                 note=tr(REASONS[name]),
                 chip=tr("used") if name == sealant.method else "",
-                key=f"practice.dose={name}",
+                key=FieldChoice("practice.dose", name),
             )
         )
     result += [

@@ -6,7 +6,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
-from inner_rim.work.text.lines import ListLine, head
+from inner_rim.work.text.lines import ListLine, LogChoice, head
 
 
 def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
@@ -53,7 +53,7 @@ def suggested_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> li
     source, wet = methods.air_source, wheel.wet == "yes"
     result = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
     result += [
-        ListLine(tr(REMEDY_WORDS[remedy]), chip=tr("changed"), tone="calm", key=f"change={remedy}")
+        ListLine(tr(REMEDY_WORDS[remedy]), chip=tr("changed"), tone="calm", key=LogChoice("change", remedy))
         for remedy in changed
     ]
     for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
@@ -70,7 +70,7 @@ def suggested_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> li
                 note=note,
                 chip=tr("tried") if suggestion.tried else "",
                 tone="caution" if suggestion.tried else "calm",
-                key=f"change={suggestion.remedy}",
+                key=LogChoice("change", suggestion.remedy),
             )
         )
     return result

@@ -9,7 +9,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.choices.methods import method_lines
-from inner_rim.work.text.lines import ListLine, head
+from inner_rim.work.text.lines import ListLine, LogChoice, head
 
 CLAMPED_WORDS = {
     "limit": tr("held at the limit"),
@@ -97,7 +97,7 @@ def _ridden(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListL
             ListLine(
                 tr(words),
                 note=tr("stays") if then == now else tr("then {then}").format(then=show(then, "kpa", units)),
-                key=f"ride={said}",
+                key=LogChoice("ride", said),
             )
         )
     past = pressure_history(plan)
@@ -124,7 +124,7 @@ def care_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
     due = due_care(state.wheel, plan)
     result = [head(tr("Aftercare"), tr("Enter logs it; the dates follow"))]
     result += [ListLine(care.words.read(units), f"{care.day:%d %b %Y}") for care in due]
-    result += [ListLine(tr(words), key=f"care={what}") for what, words in CARE_WORDS.items()]
+    result += [ListLine(tr(words), key=LogChoice("care", what)) for what, words in CARE_WORDS.items()]
     return result
 
 

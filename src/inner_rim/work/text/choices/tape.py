@@ -1,13 +1,13 @@
 """Tape: widths on the shelf, methods, starts, kinds."""
 
-from inner_rim.core.models.tape_fit import VERDICT_WORDS
+from inner_rim.core.models.tape_fit import VERDICT_MEANING, VERDICT_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.practice import REASONS, TAPE_KINDS
-from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.choices.methods import method_lines
-from inner_rim.work.text.lines import ListLine, Tone, head
+from inner_rim.work.text.lines import FieldChoice, ListLine, Tone, head
 from inner_rim.work.text.pick_rows import usual_stock
 
 _TAPE_TONES: dict[str, Tone] = {
@@ -37,26 +37,25 @@ def tape_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
             if usual_stock(plan, "shelf.tape_widths_mm")
             else tr("Widths on the shelf"),
             tr("the bed is {width} from flange to flange, {bed}").format(
-                width=show(tape.developed_width_mm, "mm", units), bed=bed
+                width=show(tape.developed_width_mm, TRADE, units), bed=bed
             ),
         )
     ]
     for option in tape.options:
         picked = option.width_mm == tape.width_mm
         gap = tr("{gap} bare at each edge") if option.edge_gap_mm >= 0.0 else tr("{gap} up each wall")
-        verdict = tr(VERDICT_WORDS[option.verdict])
         result.append(
             ListLine(
-                gap.format(gap=show(abs(option.edge_gap_mm), "mm", units)),
-                show(option.width_mm, "mm", units),
-                note=verdict.partition(": ")[2],
-                chip=tr("picked") if picked else tr(option.verdict.replace("_", " ")),
+                gap.format(gap=show(abs(option.edge_gap_mm), TRADE, units)),
+                show(option.width_mm, TRADE, units),
+                note=tr(VERDICT_MEANING[option.verdict]),
+                chip=tr("picked") if picked else tr(VERDICT_WORDS[option.verdict]),
                 tone=_TAPE_TONES[option.verdict],
             )
         )
     result += [*_tape_result(plan, units), head(tr("Methods: what each would pick"))]
     result += method_lines(
-        "practice.tape_width", METHOD_WORDS, tape.by_method, tape.method, "mm", units, tr("nothing in stock")
+        "practice.tape_width", METHOD_WORDS, tape.by_method, tape.method, TRADE, units, tr("nothing in stock")
     )
     result.append(head(tr("Where to start")))
     for name in ("at_valve", "past_valve", "opposite"):
@@ -65,7 +64,7 @@ def tape_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
                 tr(REASONS[name]),
                 tr(name.replace("_", " ")),
                 chip=tr("used") if name == tape.start else "",
-                key=f"practice.tape_start={name}",
+                key=FieldChoice("practice.tape_start", name),
             )
         )
     result.append(head(tr("Kinds of tape")))
@@ -81,10 +80,10 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     result = [
         ListLine(
             tr("{length} a wheel: a full roll does {n} wheels").format(
-                length=show(tape.length_mm, "mm", units), n=tape.wheels_on_roll
+                length=show(tape.length_mm, CUT, units), n=tape.wheels_on_roll
             ),
             tr("Cut"),
-            note=tr("overlap {overlap}").format(overlap=show(tape.overlap_mm, "mm", units)),
+            note=tr("overlap {overlap}").format(overlap=show(tape.overlap_mm, CUT, units)),
         )
     ]
     if tape.strips == 2 and tape.strip_overlap_mm is not None:
@@ -98,7 +97,7 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
         )
     if tape.trim_to_mm is not None:
         result.append(
-            ListLine(show(tape.trim_to_mm, "mm", units), tr("Trim to"), tone="caution", chip=tr("trim"))
+            ListLine(show(tape.trim_to_mm, TRADE, units), tr("Trim to"), tone="caution", chip=tr("trim"))
         )
     fit = tape.bead_fit
     if fit is None:

@@ -1,7 +1,7 @@
 """Valve: the valves on the shelf."""
 
 from inner_rim.core.plan.wheel_plan import WheelPlan
-from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.lines import ListLine, Tone, head
@@ -11,7 +11,7 @@ from inner_rim.work.text.pick_rows import usual_stock
 def valve_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     """Return the valves on the shelf, each with what speaks against it."""
     valve = plan.valve
-    need = show(valve.needed_mm, "mm", units) if valve.needed_mm is not None else tr("not measured")
+    need = show(valve.needed_mm, TRADE, units) if valve.needed_mm is not None else tr("not measured")
     usual = usual_stock(plan, "shelf.valve_lengths_mm")
     title = tr("Common lengths: none on the shelf yet") if usual else tr("Valves on the shelf")
     result = [head(title, tr("needed: {need}").format(need=need))]
@@ -25,7 +25,7 @@ def valve_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[L
         result.append(
             ListLine(
                 option.name or tr("no name"),
-                show(option.length_mm, "mm", units),
+                show(option.length_mm, TRADE, units),
                 note=remarks,
                 chip=tr("picked") if picked else chip,
                 tone=tone,
