@@ -78,16 +78,8 @@ def parser() -> argparse.ArgumentParser:
     top.add_argument(
         "--demo", action="store_true", help=tr("open the desktop on the demo data, in a folder of its own")
     )
-    top.add_argument(
-        "--smoke",
-        action="store_true",
-        help=tr("open, paint every page once, print start-up milliseconds, leave"),
-    )
-    top.add_argument(
-        "--smoke-start",
-        action="store_true",
-        help=tr("leave as soon as the first wheel can be worked on; print milliseconds"),
-    )
+    for flag in ("--smoke", "--smoke-start"):  # for tests and benchmarks
+        top.add_argument(flag, action="store_true", help=argparse.SUPPRESS)
     top.set_defaults(run=None)
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     _add_job_commands(commands)
@@ -179,7 +171,7 @@ def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
     insights = commands.add_parser("insights", help=tr("what your log has taught, figure by figure"))
     insights.add_argument("--json", action="store_true", help=tr("as JSON"))
     insights.set_defaults(run=_insights)
-    take_in = commands.add_parser("import", help=tr("read jobs, shelf and practice, whole or not at all"))
+    take_in = commands.add_parser("import", help=tr("read jobs, shelf and shop setup; all or nothing"))
     take_in.add_argument(
         "files", type=Path, nargs="+", metavar="FILE", help=tr("files, or a folder of an export")
     )
@@ -293,7 +285,7 @@ def _plan_after(args: argparse.Namespace) -> int:
     file = args.job[0]
     try:
         if len(args.job) > 1:
-            raise InputError(tr("a log belongs to one job; accepted is one file"))
+            raise InputError(tr("a log belongs to one job: name one file"))
         job, file = read_job(file), args.after
         plans = plans_after(job, read_log(file))
     except InputError as fault:

@@ -53,10 +53,10 @@ def test_restore_puts_the_newest_backup_in_the_place_of_a_damaged_file(session, 
 def test_a_damaged_file_can_be_set_aside_and_work_goes_on_in_a_new_one(session, qtbot):
     file = damaged(session, qtbot)
     one = session(well=False)
-    qtbot.waitUntil(lambda: one.window.banner.aside.isVisible(), timeout=10000)
+    qtbot.waitUntil(lambda: one.window.banner.fresh.isVisible(), timeout=10000)
     check_in(one.bench)
     one.bench.recorder.note("typed meanwhile")
-    one.window.banner.aside.click()
+    one.window.banner.fresh.click()
     qtbot.waitUntil(lambda: not one.worker.waiting and not one.window.banner.isVisible(), timeout=10000)
     assert [item.entry.text for item in snapshot(file).jobs[0].log] == ["typed meanwhile"]
 

@@ -72,7 +72,7 @@ def test_the_usual_delimiters_are_understood_and_a_decimal_comma_with_them(delim
     ("rows", "says"),
     [
         ((HEAD, ("tape", "Ebb", "wide", "1")), "line 2, column width_mm: “wide” is not a number"),
-        ((HEAD, ("tape", "Ebb", "27", "-1")), "line 2, column stock: -1.0; accepted is a number from 0"),
+        ((HEAD, ("tape", "Ebb", "27", "-1")), "line 2, column stock: -1.0: use a number from 0"),
         ((HEAD, ("tape", "Ebb", "nan", "1")), "line 2, column width_mm: “nan” is not a number"),
         ((HEAD, ("tap", "Ebb", "27", "1")), "line 2, column kind: “tap”"),
         ((HEAD, ("tape", "", "27", "1")), "line 2, column name: missing"),
@@ -83,7 +83,7 @@ def test_the_usual_delimiters_are_understood_and_a_decimal_comma_with_them(delim
         ((HEAD, ("valve", "Reed", "27", "1")), "line 2, column width_mm: “27”; a valve has no such figure"),
         ((HEAD, ("tape", "Ebb", "27", "1", "9")), "line 2, column stock: 5 cells under 4 columns"),
         ((("kind", "name", "colour"),), "line 1: unknown column “colour”"),
-        ((("art", "name"),), "line 1: no columns “kind” and “name”"),
+        ((("art", "name"),), "line 1: the columns “kind” and “name” are missing"),
     ],
 )
 def test_a_bad_row_is_named_by_line_and_column(rows, says):

@@ -114,7 +114,7 @@ def test_a_draft_keeps_its_units(store):
     created(store)
     typed = UnacceptedText("36", UnitChoice(kpa="psi"))
     store.edit("job-1", [SetDraft("w1", "tire.max_pressure_kpa", typed)], NOW)
-    assert store.bench().jobs[0].drafts == {"w1:tire.max_pressure_kpa": typed}
+    assert store.bench().jobs[0].drafts == {("w1", "tire.max_pressure_kpa"): typed}
 
 
 @pytest.mark.parametrize(
@@ -433,10 +433,10 @@ def test_text_that_is_not_accepted_is_never_taken_from_another_window(store):
     one, two = UnacceptedText("six"), UnacceptedText("8?")
     store.edit("job-1", [SetDraft("w1", "rim.spokes", one)], NOW)
     edited = store.edit("job-1", [SetDraft("w1", "rim.spokes", two)], NOW)
-    assert edited.drafts == {"w1:rim.spokes": one}
+    assert edited.drafts == {("w1", "rim.spokes"): one}
     assert [(c.reason, c.stored) for c in edited.conflicts] == [("changed", one)]
     undone = store.edit("job-1", [SetDraft("w1", "rim.spokes", None, two)], NOW)
-    assert undone.drafts == {"w1:rim.spokes": one} and undone.conflicts == ()
+    assert undone.drafts == {("w1", "rim.spokes"): one} and undone.conflicts == ()
     assert store.edit("job-1", [SetDraft("w1", "rim.spokes", None, one)], NOW).drafts == {}
 
 

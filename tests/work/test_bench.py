@@ -97,10 +97,10 @@ def test_the_same_field_in_two_windows_keeps_both_values_and_mine_is_one_key_awa
     two.bench.editor.type_into("rim.internal_width_mm", "26")
     two.settle()
     one.bench.editor.type_into("rim.internal_width_mm", "25")  # not knowing of the other
-    one.settle(lambda: one.bench.current.aside("rim.internal_width_mm") is not None)
+    one.settle(lambda: one.bench.current.conflict("rim.internal_width_mm") is not None)
     state = one.bench.current
     assert "at the same time" in one.bench.message and state.wheel.rim.internal_width_mm == 26
-    assert state.aside("rim.internal_width_mm").operation.value == 25  # a value, not a text
+    assert state.conflict("rim.internal_width_mm").operation.value == 25  # a value, not a text
     assert one.bench.editor.take_any_mine() and not one.bench.editor.take_any_mine()
     one.settle()
     two.settle(lambda: two.bench.current.wheel.rim.internal_width_mm == 25)
@@ -124,7 +124,7 @@ def test_two_benches_in_psi_never_make_a_wrong_limit(desk):
         desk_.settle()
     psi = [d.bench.current.wheel.tire.max_pressure_kpa / 6.894757 for d in (one, two)]
     assert psi[0] == psi[1] and round(psi[0]) in (36, 40)
-    asides = [d.bench.current.aside("tire.max_pressure_kpa") for d in (one, two)]
+    asides = [d.bench.current.conflict("tire.max_pressure_kpa") for d in (one, two)]
     assert sum(aside is not None for aside in asides) == 1  # and the other value is shown where it was typed
 
 
@@ -280,19 +280,15 @@ def test_parts_used_before_are_known_by_name(desk):
     assert one.bench.current.reading.missing == (one.bench.current.path("tire.size"),)
 
 
-def test_a_bench_takes_its_units_from_the_shop_until_it_has_its_own(desk, tmp_path):
-    one = desk()
-    one.worker.submit(lambda store: store.set_setting("units", {"kpa": "psi", "mm": "mm", "ml": "ml"}))
-    one.worker.submit(lambda store: store.set_setting("theme", {"name": "dark", "scale": 1.25}))
-    one.settle()
+def test_a_bench_keeps_its_units_in_a_file_of_its_own_and_nonsense_there_is_no_setting(desk, tmp_path):
     file = tmp_path / "home" / "bench.json"
     two = desk(settings_file=file)
-    assert two.bench.units.kpa == "psi" and two.bench.settings.own.theme == "dark"
     two.bench.set_units(UnitChoice("psi", "in", "floz"))
+    two.bench.settings.set_own(scale=1.25)
     three = desk(settings_file=file)
     assert three.bench.units == UnitChoice("psi", "in", "floz") and three.bench.settings.own.scale == 1.25
     file.write_bytes(msgspec.json.encode({"units": {"kpa": "furlong", "mm": "mm", "ml": "ml"}}))
-    assert desk(settings_file=file).bench.units.kpa == "psi"  # nonsense is no setting: the shop's again
+    assert desk(settings_file=file).bench.units == UnitChoice()
 
 
 def test_the_alarm_begins_where_the_shop_wants_it_but_never_above_the_limit(desk):

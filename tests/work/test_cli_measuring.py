@@ -78,7 +78,7 @@ BAD = {
     "a column less": ("time_h,pressure_kpa\n0,200\n", "no column “temperature_c”"),
     "a word": ("time_h,pressure_kpa,temperature_c\n0,much,20\n", "line 2, column pressure_kpa: “much”"),
     "nan": ("time_h,pressure_kpa,temperature_c\n0,nan,20\n", "line 2, column pressure_kpa: “nan”"),
-    "too much": ("time_h,pressure_kpa,temperature_c\n0,99999,20\n", "accepted is a number from 0 to 5000"),
+    "too much": ("time_h,pressure_kpa,temperature_c\n0,99999,20\n", "use a number from 0 to 5000"),
     "a cell less": ("time_h,pressure_kpa,temperature_c\n0,200\n", "line 2, column temperature_c: “”"),
     "backwards": (
         "time_h,pressure_kpa,temperature_c\n5,200,20\n4,200,20\n",

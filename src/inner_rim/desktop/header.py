@@ -16,7 +16,7 @@ PAGES = {
     "bench": "Bench",
     "day": "Day",
     "shelf": "Shelf",
-    "practice": "Practice",
+    "practice": "Shop setup",
     "logbook": "Logbook",
     "insights": "Insights",
 }

@@ -10,7 +10,7 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.state import key_from
+from inner_rim.work.editing.state import WheelKey
 
 if TYPE_CHECKING:
     from inner_rim.work.text.board import RowHelp
@@ -34,8 +34,8 @@ def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
     from inner_rim.work.day_papers import DayPapers
     from inner_rim.work.page_views import PageViews
 
-    def open_wheel(key: str) -> None:
-        bench.select(key_from(key))
+    def open_wheel(key: WheelKey) -> None:
+        bench.select(key)
         to_bench()
 
     page = DayPage(PageViews(bench), bench.day.plan, DayPapers(bench), theme)

@@ -26,7 +26,7 @@ class Tour(QFrame):
         self.words = PlainLabel("")
         self.words.setWordWrap(True)
         self.words.setFont(theme.font(NOTE))
-        self.next, leave = QPushButton(""), QPushButton(tr("Leave   Esc"))
+        self.next, leave = QPushButton(""), QPushButton(tr("End tour   Esc"))
         self.next.setProperty("role", "main")
         leave.setProperty("role", "flat")
         row = QHBoxLayout(self)

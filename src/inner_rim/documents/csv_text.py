@@ -29,7 +29,7 @@ def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
         line = data[: fault.start].count(b"\n") + 1
         raise InputError(tr("line {line} is not UTF-8; save the table as UTF-8").format(line=line)) from fault
     if "\x00" in text:
-        raise InputError(tr("the file is not text; accepted is CSV in UTF-8"))
+        raise InputError(tr("the file is not text: save it as CSV in UTF-8"))
     first = text.partition("\n")[0]
     return text, max(DELIMITERS, key=first.count)
 

@@ -129,9 +129,7 @@ def from_csv(data: bytes, on_progress: Callable[[int], bool] = lambda done: True
         raise InputError(tr("line 1: {fault}").format(fault=fault)) from fault
     if "kind" not in names or "name" not in names:
         raise InputError(
-            tr(
-                "line 1: no columns “kind” and “name” were found; accepted is a table divided by comma, semicolon or tab"
-            )
+            tr("line 1: the columns “kind” and “name” are missing. Divide cells by comma, semicolon or tab.")
         )
     unknown = [name for name in names if name and name not in (*columns(), *BEFORE)]
     if unknown:
@@ -202,7 +200,8 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
     struct = next((result for name, result in KINDS.items() if name == kind), None)
     if struct is None:
         raise InputError(
-            tr("“{kind}”; accepted is one of {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
+            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)),
+            "kind",
         )
     more = {
         name: _value(type_at(name, Item), text, name, decimal_comma)
@@ -238,7 +237,7 @@ def _value(node: object, text: str, name: str, decimal_comma: bool) -> object:
     plain = plain_type(node)
     if isinstance(plain, inspect.BoolType):
         if text.lower() not in _YES:
-            raise InputError(tr("“{text}”; accepted is yes or no").format(text=text[:40]), name)
+            raise InputError(tr("“{text}”: use yes or no").format(text=text[:40]), name)
         return _YES[text.lower()]
     if isinstance(plain, inspect.FloatType | inspect.IntType):
         try:

@@ -42,7 +42,7 @@ def read_columns(
         missing = next((name for name in bounds if name not in names and name not in optional), None)
         if missing:
             raise InputError(
-                tr("line 1: no column “{name}”; accepted is a table with the columns {wanted}").format(
+                tr("line 1: no column “{name}”. The table needs {wanted}.").format(
                     name=missing, wanted=wanted
                 )
             )
@@ -59,12 +59,12 @@ def read_columns(
                 _check_rising(result[rising], rows.line_num, rising, strictly)
     except StopIteration:
         raise InputError(
-            tr("the table is empty; accepted are the columns {wanted}").format(wanted=wanted)
+            tr("the table is empty: it needs the columns {wanted}").format(wanted=wanted)
         ) from None
     except csv.Error as fault:
         raise InputError(tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)) from fault
     if not result[rising]:
-        raise InputError(tr("the table has no rows; accepted is a reading a line"))
+        raise InputError(tr("the table has no rows: put one reading in each line"))
     return result
 
 
@@ -94,14 +94,14 @@ def _quick_columns(
 def _number(cell: str, line: int, name: str, bounds: tuple[float, float], decimal_comma: bool) -> float:
     text = cell.strip()
     low, high = bounds
-    accepted = tr("accepted is a number from {low:g} to {high:g}").format(low=low, high=high)
+    accepted = tr("use a number from {low:g} to {high:g}").format(low=low, high=high)
     try:
         value = math.nan if "_" in text else float(text.replace(",", ".") if decimal_comma else text)
     except ValueError:
         value = math.nan
     if not (math.isfinite(value) and low <= value <= high):
         raise InputError(
-            tr("line {line}, column {name}: “{text}”; {accepted}").format(
+            tr("line {line}, column {name}: “{text}”: {accepted}").format(
                 line=line, name=name, text=text[:40], accepted=accepted
             )
         )

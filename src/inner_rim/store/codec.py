@@ -16,7 +16,7 @@ import msgspec
 from inner_rim.core.record.ids import is_id
 from inner_rim.core.record.job import Job, Part, Wheel
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
-from inner_rim.core.record.operations import UnacceptedText
+from inner_rim.core.record.operations import Drafts, FieldKey, UnacceptedText
 from inner_rim.core.record.parts import Item, checked_item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import cleaned, is_clean, with_bytes_shown
@@ -61,13 +61,18 @@ def encoded_document(document: object) -> str:
     return body
 
 
-def encoded_drafts(drafts: dict[str, UnacceptedText]) -> str:
+def plain_drafts(drafts: Drafts) -> JsonObject:
+    """Return drafts as plain data: the target, a colon and the path name the field."""
+    return {f"{key.target}:{key.path}": msgspec.to_builtins(typed) for key, typed in drafts.items()}
+
+
+def encoded_drafts(drafts: Drafts) -> str:
     """Return drafts as they are stored.
 
     Raises:
         StoreRefused: they could not be read back.
     """
-    body = _encoded(drafts)
+    body = _encoded(plain_drafts(drafts))
     why = _sorted_drafts(body)[1]
     if why:
         raise _refusal(Refused(why))
@@ -116,7 +121,7 @@ def read_document(body: str) -> JsonObject:
     return result
 
 
-def read_drafts(body: str) -> dict[str, UnacceptedText]:
+def read_drafts(body: str) -> Drafts:
     return _sorted_drafts(body)[0]
 
 
@@ -126,7 +131,7 @@ def lost_drafts(job_id: str, body: str) -> UnreadableRow | None:
     return unreadable_row("drafts", job_id, body, why) if why else None
 
 
-def checked_drafts(plain: object) -> dict[str, UnacceptedText]:
+def checked_drafts(plain: object) -> Drafts:
     """Return drafts from plain data.
 
     Raises:
@@ -138,9 +143,9 @@ def checked_drafts(plain: object) -> dict[str, UnacceptedText]:
     return good
 
 
-def _sorted_drafts(body: str) -> tuple[dict[str, UnacceptedText], str]:
+def _sorted_drafts(body: str) -> tuple[Drafts, str]:
     """The drafts that can be read, and what is wrong with the first that cannot be."""
-    good: dict[str, UnacceptedText] = {}
+    good: Drafts = {}
     why = ""
     try:
         plain = msgspec.json.decode(body, type=dict[str, msgspec.Raw])
@@ -158,7 +163,7 @@ def _sorted_drafts(body: str) -> tuple[dict[str, UnacceptedText], str]:
         elif not is_known(typed.units):
             why = why or f"{key}: there is no such unit"
         else:
-            good[key] = typed
+            good[FieldKey(target, path)] = typed
     return good, why
 
 

@@ -47,7 +47,7 @@ _SERVER: JsonObject = {
     "options": f"-c statement_timeout={STATEMENT_SECONDS}s -c lock_timeout={LOCK_SECONDS}s",
 }
 _READING, _WATCH = "inner_rim_reading", "inner_rim_watch"
-ACCEPTED_URL = "accepted is sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME"
+ACCEPTED_URL = "use sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME"
 
 #: Made once: SQLAlchemy works out a statement's cache key once for each object.
 _COUNT = update(STATE).values(change=STATE.c.change + 1)
@@ -199,7 +199,7 @@ def _misnamed(url: URL | None) -> str:
     not repeated.
     """
     shown = f"“{url.set(query={}).render_as_string()}”" if url is not None else tr("the text given")
-    return tr("INNER_RIM_DATABASE: {shown} names no database that can be used; {accepted}.").format(
+    return tr("INNER_RIM_DATABASE: {shown} names no database that can be used: {accepted}.").format(
         shown=shown, accepted=tr(ACCEPTED_URL)
     )
 

@@ -12,15 +12,7 @@ from sqlalchemy import Connection, bindparam, func, select, text, update
 
 from inner_rim.core.plan.picking import Booking
 from inner_rim.core.record.log import AnyEntry, Correction, Logged, Unreadable
-from inner_rim.core.record.operations import (
-    Conflict,
-    Operation,
-    SetField,
-    UnacceptedText,
-    apply,
-    node_of,
-    value_at,
-)
+from inner_rim.core.record.operations import Conflict, Drafts, Operation, SetField, apply, node_of, value_at
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import rows, search
@@ -69,7 +61,7 @@ class EditResult(msgspec.Struct, frozen=True):
     """A job after edits: what is stored now, and the edits that someone else's stood against."""
 
     document: JsonObject
-    drafts: dict[str, UnacceptedText]
+    drafts: Drafts
     revision: int
     conflicts: tuple[Conflict, ...]
 
@@ -455,9 +447,7 @@ def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, r
     connection.execute(update(JOBS).where(JOBS.c.uid == job.job_id).values(archived=int(job.archived)))
 
 
-def _insert_job(
-    connection: Connection, job_id: str, document: JsonObject, drafts: dict[str, UnacceptedText], now: str
-) -> None:
+def _insert_job(connection: Connection, job_id: str, document: JsonObject, drafts: Drafts, now: str) -> None:
     connection.execute(
         JOBS.insert().values(
             uid=job_id, revision=1, archived=0, created_at=now, **_columns(document, drafts, now)
@@ -474,7 +464,7 @@ def _has_log(connection: Connection, job_id: str, wheel_id: str) -> bool:
     return bool(connection.execute(counted).scalar_one())
 
 
-def _columns(document: JsonObject, drafts: dict[str, UnacceptedText], now: str) -> JsonObject:
+def _columns(document: JsonObject, drafts: Drafts, now: str) -> JsonObject:
     return {
         "document": encoded_document(document),
         "drafts": encoded_drafts(drafts),

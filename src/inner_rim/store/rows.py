@@ -6,7 +6,7 @@ from typing import Any
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import UnacceptedText
+from inner_rim.core.record.operations import Drafts
 from inner_rim.core.record.parts import Item, checked_item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.codec import (
@@ -48,7 +48,7 @@ class StoredJob(msgspec.Struct, frozen=True):
 
     job_id: str
     document: JsonObject
-    drafts: dict[str, UnacceptedText]
+    drafts: Drafts
     revision: int
     archived: bool = False
     log: tuple[Logged, ...] = ()

@@ -106,7 +106,7 @@ GOOD_INSERT = {
         ({}, "fits", ""),
         ({"tires_used": 2}, "remarks", "gashes"),
         ({"ported": False}, "remarks", "side ports"),
-        ({"height_mm": None}, "remarks", "Not read"),
+        ({"height_mm": None}, "remarks", "Not entered"),
         ({"bead_seat_diameter_mm": 584}, "does_not_fit", "Made for 584"),
         ({"rim_min_mm": 25}, "does_not_fit", "Rim too narrow"),
         ({"tire_max_mm": 44}, "does_not_fit", "Tire too wide"),

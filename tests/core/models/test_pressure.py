@@ -217,7 +217,7 @@ def test_settling_at_the_printed_maximum_says_where_there_is_none():
         )
     )[0]
     assert plan.pressure.settle_method == "seating" and plan.methods.settle == "printed"
-    assert any("No maximum is printed" in c.message.read() for c in plan.cautions if c.stage == "hold")
+    assert any("No max pressure entered" in c.message.read() for c in plan.cautions if c.stage == "hold")
     hookless = pressure(practice__settle="printed", rim__hook="straight_side", tire__max_pressure_kpa=600,
                         tire__straight_side_approved=True, rim__max_pressure_kpa=None)  # fmt: skip
     assert hookless.settle_method == "printed" and hookless.settle_kpa <= 500

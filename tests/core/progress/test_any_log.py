@@ -11,6 +11,7 @@ from inner_rim.core.models.feedback import RIDE_STEPS, moved_kpa
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.picking import needs_of, pick_list
 from inner_rim.core.plan.wheel_plan import plan_wheel
+from inner_rim.core.procedure.facts import conditions
 from inner_rim.core.procedure.stops import NO_OVERRIDE
 from inner_rim.core.progress.progress import NOT_WALKED, derive
 from inner_rim.core.record import log as logs
@@ -107,7 +108,9 @@ def test_where_a_wheel_stands_can_always_be_told(story):
     if progress.open_stops and progress.state != "finished":
         assert progress.state == "stopped" and progress.step is None
     if progress.stage in ("hold", "set") and progress.state == "working" and plan.steps[:1]:
-        rule = ("air=up", "core=in", "line=even")  # nothing is held or set that was not seen even at pressure
+        rule = conditions(
+            "air=up", "core=in", "line=even"
+        )  # nothing is held or set that was not seen even at pressure
         assert plan.steps[0].stage not in ("hold", "set") or all(state.holds(one) for one in rule)
     if progress.holding.report is not None:
         assert progress.holding.report.low_percent_per_day <= progress.holding.report.high_percent_per_day

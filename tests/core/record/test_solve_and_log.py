@@ -37,7 +37,7 @@ def test_root_against_brentq(steepness, power, shift):
     assert result == pytest.approx(reference, abs=1e-9)
 
 
-@pytest.mark.parametrize(("low", "high", "found"), [(1.0, 2.0, 1.0), (-3.0, -1.0, -1.0)])
+@pytest.mark.parametrize(("low", "high", "result"), [(1.0, 2.0, 1.0), (-3.0, -1.0, -1.0)])
 def test_no_crossing_gives_the_nearer_end(low, high, result):
     assert root(lambda x: x, low, high) == result
 
@@ -66,7 +66,7 @@ ENTRIES = [
     (Dose(dose_ml=65), "Sealant in: 65 ml"),
     (Promised(due="2026-11-27T08:30"), "Promised for Fri 27 Nov 08:30"),
     (SignOff(by="M. Osier", pressure_kpa=190), "Handed over at 1.90 bar, signed M. Osier"),
-    (Note(text="as found"), "as found"),
+    (Note(text="as result"), "as result"),
     (Override(code="tape_damaged", by="M. Osier", reason="under the bead"), "Stop “tape_damaged” overridden by M. Osier: under the bead"),
     (Correction(of=7, text="it was the rear wheel"), "Correction of entry 7: it was the rear wheel"),
 ]  # fmt: skip

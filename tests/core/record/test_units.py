@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.units import (
-    CUT_LENGTH,
     METRIC,
+    ROLL,
     UNITS,
     UnitChoice,
     entry_text,
@@ -82,7 +82,7 @@ def test_any_text_is_a_finite_number_or_one_sentence(text, kind):
      ("10", IMPERIAL, 254.0), ("10 in", METRIC, 254.0), ("2 m", IMPERIAL, 2000.0)],
 )  # fmt: skip
 def test_a_length_from_a_roll_is_written_in_meters_and_kept_in_mm(typed, choice, expected_mm):
-    assert parse(typed, CUT_LENGTH, choice) == pytest.approx(expected_mm)
+    assert parse(typed, ROLL, choice) == pytest.approx(expected_mm)
 
 
 def test_kinds_and_labels_come_from_names():
@@ -91,7 +91,7 @@ def test_kinds_and_labels_come_from_names():
         "kpa",
         "ml",
         None,
-        "mm",
+        None,
     ]
     assert label("printed_on_the_rim_kpa") == "printed on the rim"
     assert value_text("cut_mm", 2176.338) == "2176 mm" and value_text("cut_mm", 27.04) == "27 mm"

@@ -347,7 +347,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     )
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
     first, second = card.fault.text().splitlines()  # each line is named, and one does not hide the other
-    assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names; at most 20 are accepted"
+    assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names; at most 20"
     assert len(DaySettings(demo.bench.settings).mechanics) == 20  # as far as it was understood
     typed("mechanics", "M Osier, " + "R" * 81)
     assert "at most 80 letters" in card.fault.text()
@@ -360,7 +360,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     card = anew
     for unfinished in ("R Sedge: sat", "N Tern: Mon 8-12"):
         typed("own_hours", unfinished)
-        assert f"Own hours: “{unfinished.removeprefix('R Sedge: ')}”; accepted" in card.fault.text()
+        assert f"Own hours: “{unfinished.removeprefix('R Sedge: ')}”: type" in card.fault.text()
     typed("own_hours", "r sedge: tue-wed 13-16, off 2026-12-01")
     assert card.fault.text() == first
     QTest.mouseClick(card.resources["truing stand"], Qt.MouseButton.LeftButton)

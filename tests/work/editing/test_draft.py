@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.record.operations import JOB, UnacceptedText, apply, draft_key
+from inner_rim.core.record.operations import JOB, FieldKey, UnacceptedText, apply
 from inner_rim.core.record.units import METRIC, UnitChoice, entry_text, parse, show
 from inner_rim.work.editing.draft import JobDraft, duplicate_wheel, empty_document, get, read, typed
 from inner_rim.work.editing.fields import field, text_of, value_of
@@ -36,7 +36,7 @@ def type_letters(draft, path, text, units=METRIC):
 def kept(draft, path):
     """What is typed at a path and not accepted, None where nothing is."""
     field_path = path.removeprefix("wheels[0].")
-    result = draft.drafts.get(draft_key("w1" if in_wheel(field_path) else JOB, field_path))
+    result = draft.drafts.get(FieldKey("w1" if in_wheel(field_path) else JOB, field_path))
     return result and result.text
 
 

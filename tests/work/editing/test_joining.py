@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 
 from inner_rim.core.record.operations import (
     AddWheel,
+    FieldKey,
     RemoveWheel,
     SetDraft,
     SetField,
     UnacceptedText,
     apply,
-    draft_key,
     leaves,
     value_at,
 )
@@ -127,7 +127,7 @@ def play(client, move, place):
     elif act == "job":
         client.set("", path, value)
     elif act == "draft":
-        old = client.job.draft.drafts.get(draft_key(wheel["wheel_id"], path))
+        old = client.job.draft.drafts.get(FieldKey(wheel["wheel_id"], path))
         client.act(SetDraft(wheel["wheel_id"], path, UnacceptedText(value) if value else None, old))
     elif act == "add" and len(wheels) < 4:
         client.act(AddWheel({"name": "twin", "rim": {}, "tire": {}, "wheel_id": f"t{place}"}))

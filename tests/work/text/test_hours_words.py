@@ -69,7 +69,7 @@ def test_hours_that_are_none_are_refused_with_what_is_accepted(typed):
 
 
 def test_tapes_named_in_the_first_run_are_whole_parts_in_any_unit():
-    mm, inch = tapes_of("27 25,5", METRIC), tapes_of("1 1.1", UnitChoice("psi", "in", "floz"))
+    mm, inch = tapes_of("27 25,5", METRIC), tapes_of("25.4mm 1.1in", UnitChoice("psi", "in", "floz"))
     assert [item.spec["width_mm"] for item in mm] == [25.5, 27.0]
     assert [item.spec["width_mm"] for item in inch] == pytest.approx([25.4, 27.94])
     assert all(item.stock == ROLL_MM and item.low_at == LOW_AT_MM and item.name for item in (*mm, *inch))
@@ -101,5 +101,5 @@ def test_days_may_go_over_the_end_of_the_week_and_days_off_alone_leave_the_shop_
     "typed", ["R Sedge", "R Sedge: mon", "R Sedge: funday 8-12", "N Tern: mon 8-12", "R Sedge: mon 12-8"]
 )
 def test_own_hours_that_are_not_understood_are_refused(typed):
-    with pytest.raises(InputError, match=r"accepted|type hours"):
+    with pytest.raises(InputError, match="type "):
         own_hours_of(typed, ["R Sedge"])

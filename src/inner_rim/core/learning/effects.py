@@ -90,7 +90,7 @@ def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> LearnedE
     A = X' W X + diag(1 / s^2), mean = A^-1 X' W y, covariance = A^-1, with W = 1 / error^2.
 
     >>> result = learn_values([Seen(0.2, 0.1, {"shop": ""})] * 8, {"shop": 0.1})
-    >>> [round(figure, 3) for figure in found.if_it_differs({"shop": ""})], round(found.share, 3)
+    >>> [round(figure, 3) for figure in result.if_it_differs({"shop": ""})], round(result.share, 3)
     ([0.178, 0.033], 1.0)
 
     Args:
@@ -120,7 +120,7 @@ def learn_tries(tries: Sequence[Tried], spreads: Mapping[str, float], within: fl
     A try works with probability Phi((threshold - effects) / within). Newton's steps from 0; the posterior is concave.
 
     >>> result = learn_tries([Tried(0.0, False, {"shop": ""})] * 20, {"shop": 0.3}, 0.55)
-    >>> found.of({"shop": ""})[0] > 0.2
+    >>> result.of({"shop": ""})[0] > 0.2
     True
 
     Args:

@@ -117,7 +117,7 @@ def judge(line: FittedLine) -> Verdict:
     the interval so wide that a loss beyond 12 %, or below 22 %, is still possible at 3.5 standard errors, it is
     settling too: a wheel is not called tight, nor leaking, by luck.
 
-    >>> judge(Line(0.0, -0.002, 0.0002)), judge(Line(0.0, -0.002, 0.002)), judge(Line(0.0, -0.03, 0.001))
+    >>> judge(FittedLine(0.0, -0.002, 0.0002)), judge(FittedLine(0.0, -0.002, 0.002)), judge(FittedLine(0.0, -0.03, 0.001))
     ('holds', 'settling', 'leaks')
 
     Source: common practice, no published source.

@@ -140,7 +140,7 @@ def _unread(insert: Insert) -> list[Message]:
         )
         if value is None
     ]
-    return [Message("Not read: {unread}.", {"unread": ", ".join(unread)})] if unread else []
+    return [Message("Not entered: {unread}.", {"unread": ", ".join(unread)})] if unread else []
 
 
 def with_effects(pick: InsertPick, without: dict[str, float], fitted: dict[str, float]) -> InsertPick:

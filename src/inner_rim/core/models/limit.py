@@ -128,10 +128,10 @@ def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
     }
     return Why(
         formula=(
-            "limit = lowest over the parts: the printed maximum of tire and rim, each with its own safe limit until "
-            "it is read, the standard's limit on a hookless rim, and 300 kPa for a tire without tubeless mark"
+            "limit = lowest over the parts: the max pressure of tire and rim, each with a safe limit until it is "
+            "entered, the standard's limit on a hookless rim, and 300 kPa for a tire without tubeless mark"
         ),
         figures=figures,
         source="ISO 5775-2 for hookless rims; the parts' manufacturers; caps from memory",
-        what_changes_it="read what is printed on both parts; a rim without a figure has one in its manufacturer's data sheet",
+        what_changes_it="enter the max pressure printed on both parts; a rim without a figure has one in its manufacturer's data sheet",
     )

@@ -134,7 +134,7 @@ def why_settle(
     Source: see `settle_kpa`.
     """
     method = settle_method(methods, printed_kpa)
-    instead = Message("Nothing is printed on tire or rim: seating is used in place of printed.")
+    instead = Message("No max pressure is entered: sealed at the pressure that seated it.")
     return Why(
         formula=(
             "seating: stay at the step where the lines came even until it holds (in the plan the third), or at the "
@@ -170,7 +170,7 @@ def why_seating(nominal_width_mm: float, seating: tuple[float, ...], ceiling: fl
     figures |= {f"step_{i}_kpa": p for i, p in enumerate(seating, 1)}
     figures["limit_kpa"] = ceiling
     return Why(
-        formula="steps by the tire's width, cut at the limit: climb, stop, look at both sides, go on",
+        formula="steps by the tire's width, cut at the limit: pump, stop, check both sides, go on",
         figures=figures,
         source=PRACTICE,
         others=tuple(

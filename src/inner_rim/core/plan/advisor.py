@@ -239,8 +239,8 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
     else:
         return reason
     return Message(
-        "needs {needed} l/s, {given} arrive: {reason}",
-        {"reason": reason, "needed": f"{needed:.1f}", "given": f"{given:.1f}"},
+        "{n} % of the air it needs arrives: {reason}",
+        {"reason": reason, "n": round(100.0 * given / needed)},
     )
 
 

@@ -18,6 +18,7 @@ from inner_rim.core.plan.weights import Weights, weigh
 from inner_rim.core.procedure.achieve import NoWay, Todo, achieve
 from inner_rim.core.procedure.actions import KINDS, Action, code_of
 from inner_rim.core.procedure.check import BrokenRecipe, check
+from inner_rim.core.procedure.facts import conditions
 from inner_rim.core.procedure.fold import LAYER, fold_log
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.sentences import SentenceInputs
@@ -309,7 +310,7 @@ def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
     """What a log amounts to that no wheel can have: nothing is taken as done, and air may be in."""
     state = start_of(picks.setup(summary.changes))
     if state.first != "off" and state.last != "off":
-        state = state.after(("air=up",))
+        state = state.after(conditions("air=up"))
     return msgspec.structs.replace(summary, state=state, behind=(), seated_kpa=None, doubtful=True)
 
 

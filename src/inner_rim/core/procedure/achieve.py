@@ -10,6 +10,7 @@ from functools import lru_cache
 import msgspec
 
 from inner_rim.core.procedure.actions import KINDS, perform
+from inner_rim.core.procedure.facts import Fact, Facts, conditions
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.procedure.state import WheelState
@@ -27,7 +28,7 @@ _BACKWARD = frozenset(
 _UNDOING = frozenset(
     code
     for code, kind in KINDS.items()
-    if kind.undoes or any(fact.partition("=")[2] in _BACKWARD for fact in kind.gives)
+    if kind.undoes or any(fact.values[0] in _BACKWARD for fact in kind.gives)
 )
 
 
@@ -120,7 +121,7 @@ class _Planner:
         self.meet(code, KINDS[code].needs)
         self.add(code, question or self._question(code))
 
-    def meet(self, code: str, needs: tuple[str, ...]) -> None:
+    def meet(self, code: str, needs: Facts) -> None:
         """Bring about what an action needs, in order; what is undone on the way is brought about again."""
         self._deep += 1
         for _round in range(MOST_DEEP):
@@ -147,10 +148,9 @@ class _Planner:
             return LINE_QUESTIONS[min(number, len(LINE_QUESTIONS)) - 1]
         return QUESTION_OF.get(code, "")
 
-    def _make(self, need: str) -> None:
+    def _make(self, need: Fact) -> None:
         """Bring about what an action needs."""
-        field = need.partition("=")[0]
-        way = _WAYS[field](self, need.partition("=")[2].split("|"))
+        way = _WAYS[need.field](self, need.values)
         if way in _BLOCKS:
             _BLOCKS[way](self)
         elif way:
@@ -161,8 +161,8 @@ class _Planner:
     def climb(self) -> None:
         """Up in steps, or in one burst, looking at each; with the core out it goes back in before anything is judged."""
         setup = self.setup
-        self.meet("climb", ("valve=in|tube", *_BEADS_ON, "air=flat"))
-        if setup.lubricant != "none" and self.state.wet == "no" and self.state.holds("last=off|partial|on"):
+        self.meet("climb", conditions("valve=in|tube", *_BEADS_ON, "air=flat"))
+        if setup.lubricant != "none" and self.state.wet == "no" and self.state.last != "seated":
             self.take("bead.wet")
         if setup.core_out and self.state.core == "in" and self.state.valve == "in":
             self.take("core.out")
@@ -184,7 +184,7 @@ class _Planner:
         """Up to the pressure at which the wheel settles, looked at there: from where the beads came up, as one more step of
         the climb; from flat, at once.
         """
-        if self.state.holds("air=up") and self.state.holds("line=even") and self.state.settled == "no":
+        if self.state.air == "up" and self.state.line == "even" and self.state.settled == "no":
             self.add("air.step", climb=self.setup.steps)
             self.add("line.look", climb=self.setup.steps)
         else:
@@ -201,21 +201,21 @@ class _Planner:
             else:
                 self._lay()
         if self.state.tape == "laid" and not setup.no_tape:
-            if setup.warms and not self.state.holds("did=tape.warm"):
+            if setup.warms and "tape.warm" not in self.state.did:
                 self.take("tape.warm")
-            if not self.state.holds("did=tape.press"):
+            if "tape.press" not in self.state.did:
                 self.take("tape.press")
         self.take("tape.look", "tape_laid_badly")
 
     def _lay(self) -> None:
         self.meet("tape.lay", KINDS["tape.lay"].needs)
-        if self.setup.trims and not self.state.holds("did=tape.trim"):
+        if self.setup.trims and "tape.trim" not in self.state.did:
             self.take("tape.trim")
         while self.state.to_lay:
             self.take("tape.lay")
 
 
-_BEADS_ON = ("first=on|seated", "last=on|seated")
+_BEADS_ON = conditions("first=on|seated", "last=on|seated")
 _BLOCKS: dict[str, Callable[[_Planner], None]] = {
     "climb": _Planner.climb,
     "settle": _Planner.settle,
@@ -239,7 +239,7 @@ QUESTION_OF = {
 # -- what brings a fact about: the name of an action or a block, empty where nothing does ------------
 
 
-def _air(planner: _Planner, wanted: list[str]) -> str:
+def _air(planner: _Planner, wanted: tuple[str, ...]) -> str:
     state = planner.state
     if "flat" in wanted:
         return "strip.deflate" if planner._stage in _TAKES_OUT else "air.deflate"
@@ -248,7 +248,7 @@ def _air(planner: _Planner, wanted: list[str]) -> str:
     return "climb"
 
 
-def _last(planner: _Planner, wanted: list[str]) -> str:
+def _last(planner: _Planner, wanted: tuple[str, ...]) -> str:
     state = planner.state
     if "off" in wanted:
         if state.last == "seated":
@@ -265,48 +265,48 @@ def _last(planner: _Planner, wanted: list[str]) -> str:
     return "climb"
 
 
-def _first(planner: _Planner, wanted: list[str]) -> str:
+def _first(planner: _Planner, wanted: tuple[str, ...]) -> str:
     if "off" in wanted:
         return "strip.break_beads" if planner.state.first == "seated" else "strip.tire_off"
     return "bead.first" if planner.state.first == "off" else "climb"
 
 
-def _bed(planner: _Planner, wanted: list[str]) -> str:
+def _bed(planner: _Planner, wanted: tuple[str, ...]) -> str:
     if "dirty" in wanted:
         return "strip.rim_strip_off"
     return "rim.clean" if "wet" in wanted else "rim.dry"
 
 
-def _tape(planner: _Planner, wanted: list[str]) -> str:
+def _tape(planner: _Planner, wanted: tuple[str, ...]) -> str:
     tape = planner.state.tape
     if tape == "bad":
         return "strip.tape_off"
     return "tape.keep_look" if tape == "old" else "tape"
 
 
-def _insert(planner: _Planner, wanted: list[str]) -> str:
+def _insert(planner: _Planner, wanted: tuple[str, ...]) -> str:
     if "on" in wanted:
         return "insert.on"
     return "strip.insert_out" if planner.setup.keeps_insert else "strip.old_insert_out"
 
 
-def _valve(planner: _Planner, wanted: list[str]) -> str:
+def _valve(planner: _Planner, wanted: tuple[str, ...]) -> str:
     if planner.state.valve == "tube":
         return _tube(planner, wanted)
     return "strip.valve_out" if "none" in wanted else "valve.fit"
 
 
-def _tube(planner: _Planner, wanted: list[str]) -> str:
+def _tube(planner: _Planner, wanted: tuple[str, ...]) -> str:
     if "in" in wanted and planner.state.tube == "out":
         return "tube.in"
     return "strip.tube_out" if planner._stage in _TAKES_OUT else "tube.out"
 
 
-def _always(code: str) -> Callable[[_Planner, list[str]], str]:
+def _always(code: str) -> Callable[[_Planner, tuple[str, ...]], str]:
     return lambda planner, wanted: code
 
 
-_WAYS: dict[str, Callable[[_Planner, list[str]], str]] = {
+_WAYS: dict[str, Callable[[_Planner, tuple[str, ...]], str]] = {
     "air": _air,
     "core": lambda planner, wanted: "core.in" if "in" in wanted else "core.out",
     "first": _first,

@@ -8,6 +8,7 @@ from typing import Literal, get_args, get_type_hints
 
 import msgspec
 
+from inner_rim.core.procedure.facts import Facts, conditions
 from inner_rim.core.procedure.state import WheelState, open_arrow
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
@@ -45,8 +46,8 @@ class Action(msgspec.Struct, frozen=True):
     text: Message
     minutes: float = 1.0
     wait_minutes: float = 0.0
-    needs: tuple[str, ...] = ()
-    gives: tuple[str, ...] = ()
+    needs: Facts = ()
+    gives: Facts = ()
     tools: tuple[str, ...] = ()
     question: str = ""
     cautions: tuple[Message, ...] = ()
@@ -65,216 +66,241 @@ class Kind(msgspec.Struct, frozen=True):
 
     minutes: float = 1.0
     wait_minutes: float = 0.0
-    needs: tuple[str, ...] = ()
-    gives: tuple[str, ...] = ()
+    needs: Facts = ()
+    gives: Facts = ()
     tools: tuple[str, ...] = ()
     undoes: tuple[str, ...] = ()
 
 
-_BOTH_OFF = ("first=off", "last=off")
-_BOTH_ON = ("first=on|seated", "last=on|seated")
-_BOTH_SEATED = ("first=seated", "last=seated")
-_AT_PRESSURE = ("air=up", "core=in", *_BOTH_SEATED)
-_JUDGED = (*_AT_PRESSURE, "line=even")
-_AIR_IN = ("air=up", "first=seated", "last=seated", "line=unseen")
+_BOTH_OFF = conditions("first=off", "last=off")
+_BOTH_ON = conditions("first=on|seated", "last=on|seated")
+_BOTH_SEATED = conditions("first=seated", "last=seated")
+_AT_PRESSURE = conditions("air=up", "core=in", *_BOTH_SEATED)
+_JUDGED = conditions(*_AT_PRESSURE, "line=even")
+_AIR_IN = conditions("air=up", "first=seated", "last=seated", "line=unseen")
 #: Where one bead is lifted off its seat.
 _OPENED = ("line.", "dry.", "spin.", "hold.")
-_TAPED = ("tape=sound|not_needed", "to_lay=0")
+_TAPED = conditions("tape=sound|not_needed", "to_lay=0")
 
 KINDS: dict[str, Kind] = {
     "check_in.read": Kind(2.0, tools=("caliper",)),
     "check_in.approval": Kind(),
     "check_in.weigh": Kind(0.5, tools=("scale",)),
     "strip.deflate": Kind(
-        0.3, needs=("air=up",), gives=("air=flat", "line=unseen"), tools=("valve core tool",)
+        0.3,
+        needs=conditions("air=up"),
+        gives=conditions("air=flat", "line=unseen"),
+        tools=("valve core tool",),
     ),
     "strip.break_beads": Kind(
-        needs=("air=flat",),
-        gives=("first=on", "last=on", "line=unseen", "settled=no"),
+        needs=conditions("air=flat"),
+        gives=conditions("first=on", "last=on", "line=unseen", "settled=no"),
         tools=("blunt plastic tool",),
     ),
     "strip.open_one": Kind(
-        1.5, needs=("air=flat", "last=partial|on"), gives=("last=off",), tools=("levers",), undoes=_OPENED
+        1.5,
+        needs=conditions("air=flat", "last=partial|on"),
+        gives=conditions("last=off"),
+        tools=("levers",),
+        undoes=_OPENED,
     ),
     "strip.tire_off": Kind(
         1.5,
-        needs=("air=flat", "first=off|on", "last=off|partial|on"),
-        gives=("first=off", "last=off", "wet=no", "tire=unseen", "dry_test=open"),
+        needs=conditions("air=flat", "first=off|on", "last=off|partial|on"),
+        gives=conditions("first=off", "last=off", "wet=no", "tire=unseen", "dry_test=open"),
         tools=("levers",),
         undoes=("tire.", "bead.", "insert.look", "rim.w", "air.press", *_OPENED),
     ),
     "strip.tube_out": Kind(
-        0.5, needs=("tube=in", "last=off"), gives=("tube=out", "valve=none", "sealant=none")
+        0.5,
+        needs=conditions("tube=in", "last=off"),
+        gives=conditions("tube=out", "valve=none", "sealant=none"),
     ),
-    "strip.insert_out": Kind(2.0, needs=("has_insert=yes", "insert=on", "last=off"), gives=("insert=off",)),
-    "strip.old_insert_out": Kind(2.0, needs=("insert=on", "last=off"), gives=("insert=off",)),
+    "strip.insert_out": Kind(
+        2.0, needs=conditions("has_insert=yes", "insert=on", "last=off"), gives=conditions("insert=off")
+    ),
+    "strip.old_insert_out": Kind(
+        2.0, needs=conditions("insert=on", "last=off"), gives=conditions("insert=off")
+    ),
     "strip.sealant_out": Kind(
         3.0,
-        needs=("sealant=in", "last=off"),
-        gives=("sealant=none",),
+        needs=conditions("sealant=in", "last=off"),
+        gives=conditions("sealant=none"),
         tools=("rags", "bucket", "gloves"),
         undoes=("sealant.", "dip."),
     ),
     "strip.valve_out": Kind(
-        0.5, needs=("valve=in", "insert=off", "last=off"), gives=("valve=none", "core=in")
+        0.5, needs=conditions("valve=in", "insert=off", "last=off"), gives=conditions("valve=none", "core=in")
     ),
     "strip.tape_off": Kind(
         3.0,
-        needs=("tape=bad", "valve=none", "insert=off", *_BOTH_OFF),
-        gives=("tape=none", "bed=dirty", "hole=closed"),
+        needs=conditions("tape=bad", "valve=none", "insert=off", *_BOTH_OFF),
+        gives=conditions("tape=none", "bed=dirty", "hole=closed"),
         tools=("blunt plastic tool",),
         undoes=("tape.", "hole."),
     ),
-    "strip.rim_strip_off": Kind(0.5, needs=("bed=strip", *_BOTH_OFF), gives=("bed=dirty",)),
-    "rim.look": Kind(0.3, needs=_BOTH_OFF, gives=("rim=sound",)),
+    "strip.rim_strip_off": Kind(
+        0.5, needs=conditions("bed=strip", *_BOTH_OFF), gives=conditions("bed=dirty")
+    ),
+    "rim.look": Kind(0.3, needs=_BOTH_OFF, gives=conditions("rim=sound")),
     "rim.walls": Kind(0.3, needs=_BOTH_OFF),
     "rim.clean": Kind(
         3.0,
-        needs=("bed=dirty", "rim=sound", *_BOTH_OFF),
-        gives=("bed=wet",),
+        needs=conditions("bed=dirty", "rim=sound", *_BOTH_OFF),
+        gives=conditions("bed=wet"),
         tools=("isopropyl alcohol", "rags"),
     ),
-    "rim.dry": Kind(0.2, DRYING_MINUTES, needs=("bed=wet",), gives=("bed=dry",)),
-    "rim.wipe": Kind(2.0, needs=("last=off",), tools=("rags", "isopropyl alcohol")),
-    "strip.rim_strip_in": Kind(needs=("bed=dry", "tape=none")),
+    "rim.dry": Kind(0.2, DRYING_MINUTES, needs=conditions("bed=wet"), gives=conditions("bed=dry")),
+    "rim.wipe": Kind(2.0, needs=conditions("last=off"), tools=("rags", "isopropyl alcohol")),
+    "strip.rim_strip_in": Kind(needs=conditions("bed=dry", "tape=none")),
     "tape.find": Kind(
-        needs=("tape=none|laid|sound", "valve=none", "bed=dry|taped", *_BOTH_OFF),
-        gives=("bed=taped", "tape=laid", "hole=closed", "to_lay=0"),
+        needs=conditions("tape=none|laid|sound", "valve=none", "bed=dry|taped", *_BOTH_OFF),
+        gives=conditions("bed=taped", "tape=laid", "hole=closed", "to_lay=0"),
         undoes=("tape.press", "tape.warm", "hole."),
     ),
-    "tape.trim": Kind(2.0, needs=("bed=dry|taped",), tools=("scissors",)),
+    "tape.trim": Kind(2.0, needs=conditions("bed=dry|taped"), tools=("scissors",)),
     "tape.lay": Kind(
         4.0,
-        needs=("tape=none|laid|sound", "valve=none", "bed=dry|taped", *_BOTH_OFF),
-        gives=("bed=taped", "tape=laid", "hole=closed"),
+        needs=conditions("tape=none|laid|sound", "valve=none", "bed=dry|taped", *_BOTH_OFF),
+        gives=conditions("bed=taped", "tape=laid", "hole=closed"),
         tools=("tape", "scissors"),
         undoes=("tape.press", "tape.warm", "hole."),
     ),
-    "tape.press": Kind(1.5, needs=("tape=laid",), tools=("rags",)),
-    "tape.warm": Kind(2.0, needs=("tape=laid",), tools=("hair dryer",)),
-    "tape.look": Kind(0.5, needs=("tape=laid", "to_lay=0"), gives=("tape=sound",)),
-    "tape.keep_look": Kind(0.5, needs=("tape=old", "last=off"), gives=("tape=sound",)),
-    "hole.open": Kind(needs=_TAPED, gives=("hole=open",), tools=("pick",)),
+    "tape.press": Kind(1.5, needs=conditions("tape=laid"), tools=("rags",)),
+    "tape.warm": Kind(2.0, needs=conditions("tape=laid"), tools=("hair dryer",)),
+    "tape.look": Kind(0.5, needs=conditions("tape=laid", "to_lay=0"), gives=conditions("tape=sound")),
+    "tape.keep_look": Kind(0.5, needs=conditions("tape=old", "last=off"), gives=conditions("tape=sound")),
+    "hole.open": Kind(needs=_TAPED, gives=conditions("hole=open"), tools=("pick",)),
     "valve.fit": Kind(
         2.0,
-        needs=(*_TAPED, "hole=open", "insert=off", "valve=none", "last=off"),
-        gives=("valve=in", "core=in"),
+        needs=conditions(*_TAPED, "hole=open", "insert=off", "valve=none", "last=off"),
+        gives=conditions("valve=in", "core=in"),
     ),
-    "valve.core_check": Kind(0.5, needs=("valve=in",), tools=("valve core tool",)),
-    "tire.look": Kind(1.0, needs=("last=off",), gives=("tire=sound",)),
-    "tire.thorns": Kind(2.0, needs=("last=off",), tools=("gloves",)),
-    "tire.wipe": Kind(1.5, needs=("tire=sound",), gives=("tire=ready",), tools=("rags",)),
+    "valve.core_check": Kind(0.5, needs=conditions("valve=in"), tools=("valve core tool",)),
+    "tire.look": Kind(1.0, needs=conditions("last=off"), gives=conditions("tire=sound")),
+    "tire.thorns": Kind(2.0, needs=conditions("last=off"), tools=("gloves",)),
+    "tire.wipe": Kind(1.5, needs=conditions("tire=sound"), gives=conditions("tire=ready"), tools=("rags",)),
     "tire.warm": Kind(0.3, WARMING_MINUTES),
-    "tire.arrow": Kind(0.2, needs=("first=off",), gives=("arrow=confirmed",)),
+    "tire.arrow": Kind(0.2, needs=conditions("first=off"), gives=conditions("arrow=confirmed")),
     "tire.arrow_again": Kind(
-        0.2, needs=("has_insert=yes", "insert=off", "last=off"), gives=("arrow_again=confirmed",)
+        0.2,
+        needs=conditions("has_insert=yes", "insert=off", "last=off"),
+        gives=conditions("arrow_again=confirmed"),
     ),
-    "insert.look": Kind(0.5, needs=("has_insert=yes", "insert=off")),
+    "insert.look": Kind(0.5, needs=conditions("has_insert=yes", "insert=off")),
     "insert.on": Kind(
         4.0,
-        needs=(
-            *_TAPED,
-            "has_insert=yes",
-            "valve=in",
-            "arrow_again=confirmed|none",
-            "last=off",
-            "insert=off",
+        needs=conditions(
+            *_TAPED, "has_insert=yes", "valve=in", "arrow_again=confirmed|none", "last=off", "insert=off"
         ),
-        gives=("insert=on",),
+        gives=conditions("insert=on"),
         tools=("clamps or a strap",),
     ),
     "bead.wet": Kind(
-        0.5, needs=("last=off|partial|on",), gives=("wet=yes",), tools=("soap or mounting fluid", "brush")
+        0.5,
+        needs=conditions("last=off|partial|on"),
+        gives=conditions("wet=yes"),
+        tools=("soap or mounting fluid", "brush"),
     ),
     "bead.first": Kind(
         2.0,
-        needs=(*_TAPED, "first=off", "last=off", "tire=ready", "arrow=confirmed|none"),
-        gives=("first=on",),
+        needs=conditions(*_TAPED, "first=off", "last=off", "tire=ready", "arrow=confirmed|none"),
+        gives=conditions("first=on"),
     ),
     "bead.partial": Kind(
         3.0,
-        needs=(*_TAPED, "valve=in", "air=flat", "first=on|seated", "last=off", "arrow=confirmed|none"),
-        gives=("last=partial",),
+        needs=conditions(
+            *_TAPED, "valve=in", "air=flat", "first=on|seated", "last=off", "arrow=confirmed|none"
+        ),
+        gives=conditions("last=partial"),
         tools=("levers",),
     ),
     "bead.second": Kind(
         3.0,
-        needs=(*_TAPED, "valve=in|tube", "first=on|seated", "last=off", "arrow=confirmed|none"),
-        gives=("last=on",),
+        needs=conditions(*_TAPED, "valve=in|tube", "first=on|seated", "last=off", "arrow=confirmed|none"),
+        gives=conditions("last=on"),
         tools=("levers",),
     ),
-    "bead.close": Kind(1.5, needs=("last=partial", "sealant=in"), gives=("last=on",), tools=("levers",)),
+    "bead.close": Kind(
+        1.5, needs=conditions("last=partial", "sealant=in"), gives=conditions("last=on"), tools=("levers",)
+    ),
     "bead.open_one": Kind(
-        needs=("air=flat", "last=seated"),
-        gives=("last=on", "line=unseen", "settled=no"),
+        needs=conditions("air=flat", "last=seated"),
+        gives=conditions("last=on", "line=unseen", "settled=no"),
         tools=("blunt plastic tool",),
     ),
     "bead.off_one": Kind(
         1.5,
-        needs=("air=flat", "first=on|seated", "last=partial|on"),
-        gives=("last=off", "wet=no"),
+        needs=conditions("air=flat", "first=on|seated", "last=partial|on"),
+        gives=conditions("last=off", "wet=no"),
         tools=("levers",),
         undoes=_OPENED,
     ),
     "bead.refit": Kind(
         4.0,
-        needs=(*_TAPED, "valve=in", "first=on|seated", "last=off"),
-        gives=("last=on",),
+        needs=conditions(*_TAPED, "valve=in", "first=on|seated", "last=off"),
+        gives=conditions("last=on"),
         tools=("levers",),
     ),
     "tube.in": Kind(
         2.0,
-        needs=(
-            *_TAPED,
-            "sealant=none",
-            "insert=off",
-            "valve=none",
-            "tube=out",
-            "first=on|seated",
-            "last=off",
+        needs=conditions(
+            *_TAPED, "sealant=none", "insert=off", "valve=none", "tube=out", "first=on|seated", "last=off"
         ),
-        gives=("tube=in", "valve=tube", "core=in"),
+        gives=conditions("tube=in", "valve=tube", "core=in"),
         tools=("tube",),
     ),
-    "tube.out": Kind(1.0, needs=("tube=in", "air=flat", "last=off"), gives=("tube=out", "valve=none")),
+    "tube.out": Kind(
+        1.0, needs=conditions("tube=in", "air=flat", "last=off"), gives=conditions("tube=out", "valve=none")
+    ),
     "core.out": Kind(
-        0.3, needs=("valve=in", "air=flat", "core=in"), gives=("core=out",), tools=("valve core tool",)
+        0.3,
+        needs=conditions("valve=in", "air=flat", "core=in"),
+        gives=conditions("core=out"),
+        tools=("valve core tool",),
     ),
     "core.in": Kind(
-        0.3, needs=("core=out",), gives=("core=in", "air=flat", "line=unseen"), tools=("valve core tool",)
+        0.3,
+        needs=conditions("core=out"),
+        gives=conditions("core=in", "air=flat", "line=unseen"),
+        tools=("valve core tool",),
     ),
     "sealant.shake": Kind(0.5, tools=("gloves",)),
     "sealant.pour": Kind(
         1.5,
-        needs=("sealant=none", "first=on|seated", "last=partial", "air=flat"),
-        gives=("sealant=in",),
+        needs=conditions("sealant=none", "first=on|seated", "last=partial", "air=flat"),
+        gives=conditions("sealant=in"),
         tools=("measuring cup",),
     ),
     "sealant.inject": Kind(
         2.0,
-        needs=("ports=yes", "valve=in", *_BOTH_SEATED, "air=flat", "core=out"),
-        gives=("sealant=in",),
+        needs=conditions("ports=yes", "valve=in", *_BOTH_SEATED, "air=flat", "core=out"),
+        gives=conditions("sealant=in"),
         tools=("injector",),
     ),
-    "dip.read": Kind(0.5, needs=("air=flat", "core=out"), tools=("dipstick",)),
-    "air.burst": Kind(0.5, needs=("valve=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
+    "dip.read": Kind(0.5, needs=conditions("air=flat", "core=out"), tools=("dipstick",)),
+    "air.burst": Kind(0.5, needs=conditions("valve=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
     "air.inflate": Kind(
         1.0,
-        needs=("valve=in|tube", "core=in", *_BOTH_ON),
-        gives=("air=up", "line=unseen"),
+        needs=conditions("valve=in|tube", "core=in", *_BOTH_ON),
+        gives=conditions("air=up", "line=unseen"),
         tools=("pump",),
     ),
     "air.step": Kind(
         1.0,
-        needs=("valve=in|tube", *_BOTH_ON),
+        needs=conditions("valve=in|tube", *_BOTH_ON),
         gives=_AIR_IN,
         tools=("pump", "eye and ear protection"),
     ),
-    "air.press": Kind(1.0, PRESSING_MINUTES, needs=("tube=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
-    "air.deflate": Kind(0.3, needs=("air=up",), gives=("air=flat", "line=unseen")),
-    "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=("line=even", "settled=yes")),
-    "dry.test": Kind(0.3, 1.0, needs=("sealant=none", *_JUDGED)),
-    "dry.stay": Kind(0.3, needs=("sealant=none", *_BOTH_SEATED, "air=flat"), gives=("dry_test=passed",)),
+    "air.press": Kind(
+        1.0, PRESSING_MINUTES, needs=conditions("tube=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)
+    ),
+    "air.deflate": Kind(0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen")),
+    "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=conditions("line=even", "settled=yes")),
+    "dry.test": Kind(0.3, 1.0, needs=conditions("sealant=none", *_JUDGED)),
+    "dry.stay": Kind(
+        0.3, needs=conditions("sealant=none", *_BOTH_SEATED, "air=flat"), gives=conditions("dry_test=passed")
+    ),
     "spin.look": Kind(0.5, needs=_JUDGED),
     "hold.shake": Kind(1.0, needs=_JUDGED, tools=("pump",)),
     "hold.flat_left": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=("bucket or stand",)),
@@ -282,11 +308,11 @@ KINDS: dict[str, Kind] = {
     "hold.top_up": Kind(1.5, TOP_UP_EVERY_MINUTES, needs=_JUDGED, tools=("pump",)),
     "hold.soap": Kind(1.5, needs=_JUDGED, tools=("soapy water",)),
     "hold.read": Kind(0.3, HOLD_MINUTES, needs=_JUDGED, tools=("gauge",)),
-    "repair.find": Kind(3.0, needs=(*_BOTH_ON, "core=in", "air=up"), tools=("soapy water",)),
+    "repair.find": Kind(3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=("soapy water",)),
     "repair.plug": Kind(2.0, tools=("plug kit",)),
-    "repair.patch": Kind(5.0, 5.0, needs=("sealant=none", "last=off"), tools=("patch kit",)),
-    "repair.boot": Kind(2.0, needs=("last=off",), tools=("boot",)),
-    "repair.valve": Kind(1.5, needs=("valve=in", "air=flat"), tools=("valve core tool",)),
+    "repair.patch": Kind(5.0, 5.0, needs=conditions("sealant=none", "last=off"), tools=("patch kit",)),
+    "repair.boot": Kind(2.0, needs=conditions("last=off"), tools=("boot",)),
+    "repair.valve": Kind(1.5, needs=conditions("valve=in", "air=flat"), tools=("valve core tool",)),
     "set.pressure": Kind(0.5, needs=_JUDGED, tools=("pump", "gauge")),
     "set.weigh": Kind(0.5, needs=_JUDGED, tools=("scale",)),
     "set.sign": Kind(0.5, needs=_JUDGED),
@@ -339,7 +365,7 @@ def perform(state: WheelState, key: str) -> WheelState:
     kept = (one for one in state.did if not one.startswith(kind.undoes)) if kind.undoes else state.did
     if "hold." in kind.undoes:
         besides = {**besides, "top_ups": 0}
-    state = state.after(tuple(fact for fact in kind.gives if fact.partition("=")[0] not in besides))
+    state = state.after(tuple(fact for fact in kind.gives if fact.field not in besides))
     return msgspec.structs.replace(state, did=frozenset((*kept, code)), **besides)
 
 
@@ -354,11 +380,9 @@ def _check_facts() -> None:
     kinds = get_type_hints(WheelState)
     for code, kind in KINDS.items():
         for fact in (*kind.needs, *kind.gives):
-            field, _, values = fact.partition("=")
-            known = get_args(kinds[field]) or tuple(str(n) for n in range(10))
-            unknown = set(values.split("|")) - set(known)
-            if unknown:
-                raise ValueError(f"{code}: {field} is never {unknown}")
+            known = get_args(kinds[fact.field]) or tuple(str(n) for n in range(10))
+            if unknown := set(fact.values) - set(known):
+                raise ValueError(f"{code}: {fact.field} is never {unknown}")
 
 
 _check_facts()

@@ -10,6 +10,7 @@ import msgspec
 
 from inner_rim.core.procedure.achieve import LINE_QUESTIONS, QUESTION_OF, Counts, NoWay, Todo
 from inner_rim.core.procedure.actions import KINDS, code_of, perform, unseated
+from inner_rim.core.procedure.facts import Facts, condition, conditions
 from inner_rim.core.procedure.goals import Milestone
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
@@ -40,14 +41,14 @@ from inner_rim.core.record.stages import STAGES, Stage
 LAYER = "layer"
 
 
-_ON = ("first=on", "last=on", "line=unseen", "settled=no")
+_ON = conditions("first=on", "last=on", "line=unseen", "settled=no")
 #: How a try ends that leaves no air in.
 _WITHOUT_AIR = frozenset({"no_pressure", "falls_off"})
 #: A peak so little below a pressure counts as that pressure: nobody sets one finer.
 LEAST_KPA = 2.5
 #: What a question answered no says of the wheel.
-_NO_MEANS: dict[str, tuple[str, ...]] = {
-    "beads_unseat": (*_ON, "air=flat"),
+_NO_MEANS: dict[str, Facts] = {
+    "beads_unseat": conditions(*_ON, "air=flat"),
     "bead_line_uneven": _ON,
     **dict.fromkeys(LINE_QUESTIONS, _ON),
 }
@@ -171,9 +172,9 @@ class _Fold:
         else:
             self.say((), done)  # it was said to be done, and stays in view
 
-    def say(self, facts: tuple[str, ...], done: Done | None = None, dose: Dose | None = None) -> None:
+    def say(self, facts: Facts, done: Done | None = None, dose: Dose | None = None) -> None:
         """Take facts as true, whatever action brought them about."""
-        if any(fact in ("first=on", "last=on") for fact in facts) and "seated" in (
+        if any(fact in conditions("first=on", "last=on") for fact in facts) and "seated" in (
             self.state.first,
             self.state.last,
         ):
@@ -181,7 +182,7 @@ class _Fold:
         state = self.state.after(facts)
         if state.first == "on" and self.state.first == "seated":
             state = unseated(state)
-        if "air=flat" in facts:
+        if condition("air=flat") in facts:
             self.may_have_air = False
         if done is not None:
             state = msgspec.structs.replace(state, did=state.did | {code_of(done.key)})
@@ -259,7 +260,10 @@ class _Fold:
         self.seated_kpa = last.seated_kpa if last is not None else None
         self.may_have_air = True  # a slip was taken back: the air may never have been out
         for effect in kept:  # what went in otherwise is still in
-            self.say(("sealant=in",), dose=effect.dose)
+            self.say(
+                conditions("sealant=in"),
+                dose=effect.dose,
+            )
 
     def summary(self) -> LogSummary:
         ml = self.inside_ml
@@ -449,7 +453,7 @@ def _again(fold: _Fold, entry: StepEntry) -> None:
         fold.changes = LogChanges(again=again, with_tube=fold.changes.with_tube and not layer)
     seated = state.first == "seated"
     if fold.may_have_air and state.first != "off":
-        state = state.after(("air=up",))
+        state = state.after(conditions("air=up"))
     fold.in_ml, fold.in_name = fold.inside_ml, fold.inside_name or fold.in_name
     fold.topped_up, fold.doses_before = [], 0
     off = state.first == "off" and state.last == "off"
@@ -515,7 +519,7 @@ def _seen(fold: _Fold, code: str, question: str, rechecked: bool) -> None:
     A molded line that is even says that both beads are seated, with air in.
     """
     if rechecked:
-        needs = tuple(need for need in KINDS[code].needs if "|" not in need)
+        needs = tuple(need for need in KINDS[code].needs if len(need.values) == 1)
         fold.say(needs)
     fold.do(Done(fold.stage_of(code), fold.taken().key(code), question))
 
@@ -531,12 +535,12 @@ def _take_changed(fold: _Fold, entry: Changed) -> None:
 def _bring_about(fold: _Fold, remedy: Remedy) -> None:
     """What a remedy makes of the wheel: the next try has it."""
     if remedy == "core_out" and fold.state.valve == "in":
-        fold.say(("core=out", "air=flat", "line=unseen"))
+        fold.say(conditions("core=out", "air=flat", "line=unseen"))
     elif remedy == "wet":
-        fold.say(("wet=yes",))
+        fold.say(conditions("wet=yes"))
     elif remedy == "tube_first":
         fold.changes = msgspec.structs.replace(fold.changes, with_tube=True)
-        fold.say(("air=up",) if fold.may_have_air else ("air=flat",))
+        fold.say(conditions("air=up") if fold.may_have_air else conditions("air=flat"))
 
 
 def _take_attempt(fold: _Fold, entry: Attempt) -> None:
@@ -559,12 +563,12 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
         climbed=climbed,
         tries=(*seating.tries, entry),
     )
-    core = "core=out" if entry.core_out else "core=in"
+    core = condition("core=out" if entry.core_out else "core=in")
     if entry.core_out is None:
-        core = f"core={fold.state.core}"
+        core = condition(f"core={fold.state.core}")
     place = seating.step
     done = Done(_attempt_stage(fold), fold.taken().key("air.step"), climb=place)
-    wet = ("wet=yes",) if "wet" in entry.changed else ()
+    wet = conditions("wet=yes") if "wet" in entry.changed else ()
     if up:
         for question in LINE_QUESTIONS:
             fold.answered.pop(question, None)
@@ -577,14 +581,18 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
             seated = max(seated, fold.seated_kpa)  # the step up to where it settles
         fold.seated_kpa = seated
         high = entry.peak_kpa >= fold.plan.settles_at_kpa(seated or 0.0) - LEAST_KPA
-        air = ("air=flat", "line=unseen") if core == "core=out" else ("air=up", "line=even")
-        settled = "settled=yes" if high and core == "core=in" else "settled=no"
-        if settled == "settled=no" and core == "core=in":
+        air = (
+            conditions("air=flat", "line=unseen")
+            if core.values == ("out",)
+            else conditions("air=up", "line=even")
+        )
+        settled = condition("settled=yes" if high and core.values == ("in",) else "settled=no")
+        if settled.values == ("no",) and core.values == ("in",):
             fold.seating = msgspec.structs.replace(fold.seating, step=len(fold.plan.steps_kpa))
-        fold.say((*wet, "first=seated", "last=seated", core, settled, *air), done)
+        fold.say(conditions(*wet, "first=seated", "last=seated", core, settled, *air), done)
         fold.may_have_air = True
         return
-    fold.say((*wet, *_beads_on(fold), core, "air=flat", "line=unseen"), done)
+    fold.say(conditions(*wet, *_beads_on(fold), core, "air=flat", "line=unseen"), done)
     fold.may_have_air = outcome not in _WITHOUT_AIR
 
 
@@ -618,7 +626,7 @@ def _take_inspection(fold: _Fold, entry: Inspection) -> None:
     seating = fold.seating
     if entry.after_over_limit:  # the air is out: the line is looked at again at pressure
         fold.seating = SeatingLog(tries=seating.tries)
-        fold.say((*_beads_on(fold), "air=flat", "line=unseen"))
+        fold.say(conditions(*_beads_on(fold), "air=flat", "line=unseen"))
     fold.seating = msgspec.structs.replace(
         fold.seating,
         low_left=entry.low_left,
@@ -626,9 +634,9 @@ def _take_inspection(fold: _Fold, entry: Inspection) -> None:
         outcome="one_low" if uneven else ("" if seating.outcome == "one_low" else fold.seating.outcome),
     )
     if uneven:  # any low sector: not seated, whatever the pressure
-        fold.say((*_beads_on(fold), "line=unseen"))
+        fold.say(conditions(*_beads_on(fold), "line=unseen"))
     elif not entry.after_over_limit and fold.state.air == "up" and fold.state.first == "seated":
-        fold.say(("line=even",))
+        fold.say(conditions("line=even"))
 
 
 def _beads_on(fold: _Fold) -> tuple[str, ...]:
@@ -640,7 +648,10 @@ def _beads_on(fold: _Fold) -> tuple[str, ...]:
 
 
 def _take_dose(fold: _Fold, entry: Dose) -> None:
-    fold.say(("sealant=in",), dose=entry)
+    fold.say(
+        conditions("sealant=in"),
+        dose=entry,
+    )
     fold.note_since(dosed_at=fold.when, dips=())
 
 
@@ -698,7 +709,7 @@ def _take_care(fold: _Fold, entry: Care) -> None:
         if entry.dose_ml is not None:
             fold.topped_up.append(entry)
             fold.doses_before = len(fold.doses)
-            fold.state = fold.state.after(("sealant=in",))
+            fold.state = fold.state.after(conditions("sealant=in"))
         fold.note_since(dosed_at=fold.when, dips=())
     elif entry.what == "retaped":
         fold.note_since(laid_at=fold.when, tires=0)

@@ -9,6 +9,7 @@ from functools import lru_cache
 
 import msgspec
 
+from inner_rim.core.procedure.facts import Facts, conditions
 from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.record.stages import Stage
@@ -29,14 +30,14 @@ class Milestone(msgspec.Struct, frozen=True):
 
     stage: Stage
     code: str
-    holds: tuple[str, ...]
-    unless: tuple[str, ...] = ()
+    holds: Facts
+    unless: Facts = ()
     question: str = ""
 
     @property
     def once(self) -> bool:
         """Whether nothing but its action tells that it is reached."""
-        return self.holds == (f"did={self.code}",)
+        return self.holds == conditions(f"did={self.code}")
 
     def reached(self, state: WheelState) -> bool:
         if all(state.holds(one) for one in self.holds):
@@ -44,9 +45,9 @@ class Milestone(msgspec.Struct, frozen=True):
         return bool(self.unless) and all(state.holds(one) for one in self.unless)
 
 
-def once(stage: Stage, code: str, question: str = "", unless: tuple[str, ...] = ()) -> Milestone:
+def once(stage: Stage, code: str, question: str = "", unless: Facts = ()) -> Milestone:
     """Return the milestone of an action that is done once."""
-    return Milestone(stage, code, (f"did={code}",), unless, question)
+    return Milestone(stage, code, conditions(f"did={code}"), unless, question)
 
 
 @lru_cache(maxsize=512)
@@ -63,7 +64,7 @@ def _check_in(setup: Setup) -> Iterator[Milestone]:
 
 
 #: What is done to a bare rim and a loose tire is behind once the first bead is on.
-_ON = ("first=on|seated",)
+_ON = conditions("first=on|seated")
 
 
 def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
@@ -77,10 +78,10 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
         if setup.insert != "none" and setup.order == "insert_first":
             yield from _insert_in(setup)
         yield from _tire(setup)
-        yield Milestone("mount", "bead.first", ("first=on|seated",))
+        yield Milestone("mount", "bead.first", conditions("first=on|seated"))
         if setup.insert != "none" and setup.order == "seat_first":
-            yield Milestone("mount", "bead.second", ("last=on|seated",), ("first=seated",))
-            yield Milestone("seat", "climb", ("first=seated",))
+            yield Milestone("mount", "bead.second", conditions("last=on|seated"), conditions("first=seated"))
+            yield Milestone("seat", "climb", conditions("first=seated"))
         if setup.insert != "none" and setup.order != "insert_first":
             yield from _insert_in(setup)
     yield from _closed_and_seated(setup)
@@ -90,24 +91,26 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
 def _strip(setup: Setup) -> Iterator[Milestone]:
     """Down to the bed, or to the tape that stays."""
     yield once("strip", "strip.tire_off")
-    yield Milestone("strip", "strip.tube_out", ("tube=out",), _ON)
+    yield Milestone("strip", "strip.tube_out", conditions("tube=out"), _ON)
     bare = setup.lays_tape and not setup.adds_layer
     if bare:
-        yield Milestone("strip", "strip.rim_strip_off", ("bed=dirty|wet|dry|taped|sealed",))
-    inserted = ("did=insert.on",)
+        yield Milestone("strip", "strip.rim_strip_off", conditions("bed=dirty|wet|dry|taped|sealed"))
+    inserted = conditions("did=insert.on")
     out = "strip.insert_out" if setup.keeps_insert else "strip.old_insert_out"
-    yield Milestone("strip", out, ("insert=off",), inserted)
-    yield Milestone("strip", "strip.sealant_out", ("sealant=none",), _ON)
+    yield Milestone("strip", out, conditions("insert=off"), inserted)
+    yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"), _ON)
     if setup.lays_tape or not setup.keeps_valve:
-        yield Milestone("strip", "strip.valve_out", ("valve=none|tube",), ("did=valve.fit",))
+        yield Milestone(
+            "strip", "strip.valve_out", conditions("valve=none|tube"), conditions("did=valve.fit")
+        )
     if bare:
-        yield Milestone("strip", "strip.tape_off", ("tape=none|laid|sound",))
-        yield Milestone("strip", "rim.look", ("rim=sound",), (), "spoke_end_through")
+        yield Milestone("strip", "strip.tape_off", conditions("tape=none|laid|sound"))
+        yield Milestone("strip", "rim.look", conditions("rim=sound"), (), "spoke_end_through")
     yield once("strip", "rim.walls", setup.rim_question)
     if bare:
-        yield Milestone("strip", "rim.dry", ("bed=dry|taped",))
+        yield Milestone("strip", "rim.dry", conditions("bed=dry|taped"))
         if setup.large_holes:
-            yield once("strip", "strip.rim_strip_in", unless=("bed=taped",))
+            yield once("strip", "strip.rim_strip_in", unless=conditions("bed=taped"))
     else:
         yield once("strip", "rim.wipe")
 
@@ -116,30 +119,30 @@ def _tape(setup: Setup) -> Iterator[Milestone]:
     if setup.sealed:
         return
     if setup.adds_layer or not setup.lays_tape:
-        yield Milestone("tape", "tape.keep_look", ("tape=laid|sound",), (), "tape_damaged")
+        yield Milestone("tape", "tape.keep_look", conditions("tape=laid|sound"), (), "tape_damaged")
     if setup.lays_tape:
-        yield Milestone("tape", "tape", ("tape=sound", "to_lay=0"))
-        yield Milestone("tape", "hole.open", ("hole=open",))
+        yield Milestone("tape", "tape", conditions("tape=sound", "to_lay=0"))
+        yield Milestone("tape", "hole.open", conditions("hole=open"))
 
 
 def _valve(setup: Setup) -> Iterator[Milestone]:
-    yield Milestone("valve", "valve.fit", ("valve=in",))
+    yield Milestone("valve", "valve.fit", conditions("valve=in"))
     if setup.keeps_valve:
         yield once("valve", "valve.core_check", "valve_core_stuck")
 
 
 def _tire(setup: Setup) -> Iterator[Milestone]:
-    yield Milestone("mount", "tire.look", ("tire=sound|ready",), _ON, "tire_unsound")
-    yield Milestone("mount", "tire.arrow", ("arrow=confirmed|none",), _ON, "arrow_not_confirmed")
-    yield Milestone("mount", "tire.wipe", ("tire=ready",), _ON)
+    yield Milestone("mount", "tire.look", conditions("tire=sound|ready"), _ON, "tire_unsound")
+    yield Milestone("mount", "tire.arrow", conditions("arrow=confirmed|none"), _ON, "arrow_not_confirmed")
+    yield Milestone("mount", "tire.wipe", conditions("tire=ready"), _ON)
     if setup.new and (setup.folded or setup.insert != "none"):  # a ridden one goes on more easily
         yield once("mount", "tire.warm", unless=_ON)
 
 
 def _insert_in(setup: Setup) -> Iterator[Milestone]:
-    on = ("insert=on",)
+    on = conditions("insert=on")
     yield once("insert", "insert.look", "insert_worn", unless=on)
-    again = ("arrow_again=confirmed|none",)
+    again = conditions("arrow_again=confirmed|none")
     yield Milestone("insert", "tire.arrow_again", again, on, "arrow_not_confirmed_insert")
     yield Milestone("insert", "insert.on", on)
 
@@ -147,12 +150,12 @@ def _insert_in(setup: Setup) -> Iterator[Milestone]:
 def _pressed_home(setup: Setup) -> Iterator[Milestone]:
     """A tube presses the tape into the rim well, or seats beads that do not come up without; the first then stays seated."""
     yield from _tire(setup)
-    yield Milestone("mount", "bead.first", ("first=on|seated",))
-    pressed = ("did=air.press",)
-    yield Milestone("mount", "tube.in", ("tube=in",), pressed)
-    yield Milestone("mount", "bead.second", ("last=on|seated",), pressed)
+    yield Milestone("mount", "bead.first", conditions("first=on|seated"))
+    pressed = conditions("did=air.press")
+    yield Milestone("mount", "tube.in", conditions("tube=in"), pressed)
+    yield Milestone("mount", "bead.second", conditions("last=on|seated"), pressed)
     yield once("mount", "air.press")
-    yield Milestone("mount", "tube.out", ("tube=out",))
+    yield Milestone("mount", "tube.out", conditions("tube=out"))
     yield from _valve(setup)
     if setup.insert != "none":
         yield from _insert_in(setup)
@@ -166,43 +169,45 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
     if setup.press_home:
         mounting = "insert" if setup.insert != "none" else "valve"
     if setup.lubricant != "none":
-        yield Milestone(mounting, "bead.wet", ("wet=yes",), ("last=partial|on|seated",))
+        yield Milestone(mounting, "bead.wet", conditions("wet=yes"), conditions("last=partial|on|seated"))
     again = setup.insert != "none" and setup.order == "seat_first" and not setup.press_home
     seating: Stage = "seat"
     if setup.route == "pour":
-        yield Milestone(mounting, "bead.partial", ("last=partial|on|seated",))
+        yield Milestone(mounting, "bead.partial", conditions("last=partial|on|seated"))
         yield from _poured()
         seating = "sealant" if again else "seat"
-        yield Milestone(seating, "climb", ("first=seated", "last=seated"))
+        yield Milestone(seating, "climb", conditions("first=seated", "last=seated"))
     else:
         yield Milestone(
-            mounting, "bead.refit" if again or setup.press_home else "bead.second", ("last=on|seated",)
+            mounting,
+            "bead.refit" if again or setup.press_home else "bead.second",
+            conditions("last=on|seated"),
         )
         seating = "insert" if again else "seat"
-        yield Milestone(seating, "climb", ("first=seated", "last=seated"))
-        dosed = ("did=sealant.inject",)
+        yield Milestone(seating, "climb", conditions("first=seated", "last=seated"))
+        dosed = conditions("did=sealant.inject")
         yield once(seating, "dry.test", "dry_test_leaks", unless=dosed)
-        yield Milestone(seating, "dry.stay", ("dry_test=passed",), dosed, "beads_unseat")
+        yield Milestone(seating, "dry.stay", conditions("dry_test=passed"), dosed, "beads_unseat")
         yield once("sealant", "sealant.shake", unless=dosed)
         yield once("sealant", "sealant.inject")
     yield _settled(setup, "sealant" if setup.route == "inject" else seating)
 
 
 #: The molded line was seen even at the pressure at which the wheel settles.
-_UP_CONDITIONS = ("air=up", "core=in", "line=even", "settled=yes")
+_UP_CONDITIONS = conditions("air=up", "core=in", "line=even", "settled=yes")
 
 
 def _settled(setup: Setup, stage: Stage) -> Milestone:
     """Up to where it settles, and looked at there; behind once it is watched."""
     watched = "did=hold.soap" if setup.watch == "minutes" else "did=hold.shake"
-    return Milestone(stage, "settle", _UP_CONDITIONS, (watched,))
+    return Milestone(stage, "settle", _UP_CONDITIONS, conditions(watched))
 
 
 def _poured() -> Iterator[Milestone]:
-    poured = ("did=sealant.pour",)
+    poured = conditions("did=sealant.pour")
     yield once("sealant", "sealant.shake", unless=poured)
     yield once("sealant", "sealant.pour")
-    yield Milestone("sealant", "bead.close", ("last=on|seated",))
+    yield Milestone("sealant", "bead.close", conditions("last=on|seated"))
 
 
 def _refresh(setup: Setup) -> Iterator[Milestone]:
@@ -212,7 +217,7 @@ def _refresh(setup: Setup) -> Iterator[Milestone]:
 
 def _through_the_valve(setup: Setup) -> Iterator[Milestone]:
     """Dip, top up to the dose, core in, up again: the beads stay where they are."""
-    dosed = ("did=sealant.inject",)
+    dosed = conditions("did=sealant.inject")
     yield once("sealant", "dip.read", unless=dosed)
     yield once("sealant", "sealant.shake", unless=dosed)
     yield once("sealant", "sealant.inject")
@@ -221,21 +226,21 @@ def _through_the_valve(setup: Setup) -> Iterator[Milestone]:
 
 def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
     """One bead opened, the other left on its seat; the old sealant taken out, new poured in; seated like any wheel."""
-    inside_done = ("did=rim.wipe", *((f"did={inside}",) if inside else ()))
-    yield Milestone("strip", "bead.off_one", ("last=off",), inside_done)
-    yield Milestone("strip", "strip.sealant_out", ("sealant=none",), inside_done)
+    inside_done = conditions("did=rim.wipe", *(conditions(f"did={inside}") if inside else ()))
+    yield Milestone("strip", "bead.off_one", conditions("last=off"), inside_done)
+    yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"), inside_done)
     if setup.arrival.taped:
-        yield Milestone("strip", "tape.keep_look", ("tape=sound|not_needed",), (), "tape_damaged")
+        yield Milestone("strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged")
     yield once("strip", "valve.core_check", "valve_core_stuck")
     yield from _tire_that_stays(setup)
     yield once("strip", "rim.wipe")
     if inside:
         yield once("strip", inside)
     if setup.lubricant != "none":
-        yield Milestone("sealant", "bead.wet", ("wet=yes",), ("last=partial|on|seated",))
-    yield Milestone("sealant", "bead.partial", ("last=partial|on|seated",))
+        yield Milestone("sealant", "bead.wet", conditions("wet=yes"), conditions("last=partial|on|seated"))
+    yield Milestone("sealant", "bead.partial", conditions("last=partial|on|seated"))
     yield from _poured()
-    yield Milestone("seat", "climb", ("first=seated", "last=seated"))
+    yield Milestone("seat", "climb", conditions("first=seated", "last=seated"))
     yield _settled(setup, "seat")
 
 
@@ -243,9 +248,9 @@ def _tire_that_stays(setup: Setup) -> Iterator[Milestone]:
     """A tire that was on is looked at in place; one that came in off goes on first."""
     if setup.arrival.tire == "off":
         yield from _tire(setup)
-        yield Milestone("mount", "bead.first", ("first=on|seated",))
+        yield Milestone("mount", "bead.first", conditions("first=on|seated"))
     else:
-        yield Milestone("strip", "tire.look", ("tire=sound|ready",), (), "tire_unsound")
+        yield Milestone("strip", "tire.look", conditions("tire=sound|ready"), (), "tire_unsound")
 
 
 def _repair(setup: Setup) -> Iterator[Milestone]:
@@ -268,35 +273,35 @@ def _repair(setup: Setup) -> Iterator[Milestone]:
 
 def _bead_cleaned(setup: Setup) -> Iterator[Milestone]:
     """One bead off its seat, cleaned and wetted, and seated again; the sealant stays in."""
-    clean = ("did=rim.wipe",)
-    yield Milestone("strip", "bead.off_one", ("last=off",), clean)
+    clean = conditions("did=rim.wipe")
+    yield Milestone("strip", "bead.off_one", conditions("last=off"), clean)
     yield from _tire_that_stays(setup)
     yield once("strip", "rim.wipe")
     if setup.lubricant != "none":
-        yield Milestone("mount", "bead.wet", ("wet=yes",), ("last=on|seated",))
-    yield Milestone("mount", "bead.refit", ("last=on|seated",))
-    yield Milestone("seat", "climb", ("first=seated", "last=seated"))
+        yield Milestone("mount", "bead.wet", conditions("wet=yes"), conditions("last=on|seated"))
+    yield Milestone("mount", "bead.refit", conditions("last=on|seated"))
+    yield Milestone("seat", "climb", conditions("first=seated", "last=seated"))
     yield _settled(setup, "seat")
 
 
 def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
-    tube = ("tube=in",)
-    yield Milestone("strip", "strip.open_one", ("last=off",), tube)
+    tube = conditions("tube=in")
+    yield Milestone("strip", "strip.open_one", conditions("last=off"), tube)
     out = "strip.insert_out" if setup.insert != "none" else "strip.old_insert_out"
-    yield Milestone("strip", out, ("insert=off",))
-    yield Milestone("strip", "strip.sealant_out", ("sealant=none",))
-    yield Milestone("strip", "strip.valve_out", ("valve=none",), tube)
+    yield Milestone("strip", out, conditions("insert=off"))
+    yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"))
+    yield Milestone("strip", "strip.valve_out", conditions("valve=none"), tube)
     if setup.arrival.taped:
-        yield Milestone("strip", "tape.keep_look", ("tape=sound|not_needed",), (), "tape_damaged")
+        yield Milestone("strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged")
     yield once("strip", "tire.thorns", "thorns_left")
     if setup.boots:
         yield once("strip", "repair.boot")
     if setup.arrival.tire == "off":
         yield from _tire(setup)
-        yield Milestone("mount", "bead.first", ("first=on|seated",))
+        yield Milestone("mount", "bead.first", conditions("first=on|seated"))
     yield Milestone("mount", "tube.in", tube)
-    yield Milestone("mount", "bead.second", ("last=on|seated",))
-    yield Milestone("seat", "line.look", ("air=up", "line=even"))
+    yield Milestone("mount", "bead.second", conditions("last=on|seated"))
+    yield Milestone("seat", "line.look", conditions("air=up", "line=even"))
     yield once("set", "set.pressure")
     yield once("set", "set.sign")
 
@@ -312,7 +317,7 @@ def _watched(setup: Setup) -> Iterator[Milestone]:
         if setup.weeping:
             for n in range(1, TOP_UPS + 1):
                 enough = "|".join(str(done) for done in range(n, MOST_TOP_UPS + 1))
-                yield Milestone("hold", "hold.top_up", (f"top_ups={enough}",))
+                yield Milestone("hold", "hold.top_up", conditions(f"top_ups={enough}"))
     yield once("hold", "hold.read")
     yield once("set", "set.pressure")
     yield once("set", "set.weigh")

@@ -35,7 +35,7 @@ _ALL = (
     ),
     StepQuestion(
         "carbon_damaged",
-        "Carbon rim sound: no crack, no soft spot, no white line?",
+        "Check the carbon rim: no crack, no soft spot, no white line. All good?",
         "The carbon rim is damaged. Do not mount a tire on it.",
     ),
     StepQuestion(
@@ -45,7 +45,7 @@ _ALL = (
     ),
     StepQuestion(
         "tape_damaged",
-        "Old tape sound: no cut, no lifted edge, no dimple at a spoke hole?",
+        "Check the old tape: no cut, no lifted edge, no dimple at a spoke hole. All good?",
         "The old tape is damaged. Take it off and tape the rim again.",
         "retape",
     ),
@@ -61,7 +61,7 @@ _ALL = (
     ),
     StepQuestion(
         "tire_unsound",
-        "Sound: no cut through the casing, no torn bead, two plugs at most?",
+        "Check the tire: no cut through the casing, no torn bead, two plugs at most. All good?",
         "The tire is damaged at the casing or bead. Use another tire.",
     ),
     StepQuestion(
@@ -81,7 +81,7 @@ _ALL = (
     ),
     StepQuestion(
         "insert_worn",
-        "Sound: no gash, still springy?",
+        "Check the insert: no gash, still springy. All good?",
         "The insert is gashed or worn out. Use a new one.",
     ),
     StepQuestion(

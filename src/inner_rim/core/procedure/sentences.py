@@ -50,7 +50,7 @@ PLAIN = {
     "tape.press": "Rub the tape down all round, most of all the overlap",
     "tape.warm": "Warm the tape and press it down",
     "tire.warm": "Warm the new tire until it is soft and open",
-    "tube.in": "Put the tube in, a breath of air in it, no fold",
+    "tube.in": "Put the tube in with a little air in it, no fold",
     "tube.out": "Take the tube out",
     "bead.open_one": "Break the {side} side only; the other bead stays on its shelf",
     "bead.off_one": "Lift that one bead over the rim, all round",

@@ -7,6 +7,7 @@ import msgspec
 from inner_rim.core.models.mounting import Grade
 from inner_rim.core.models.pressure import PressurePick
 from inner_rim.core.models.tape import TapePick
+from inner_rim.core.procedure.facts import conditions
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.record.job import Arrival, Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
@@ -394,15 +395,17 @@ def start_of(setup: Setup) -> WheelState:
     )
     seat = "seated" if result.seated else "on"
     beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[result.tire]
-    state = state.after((f"first={beads[0]}", f"last={beads[1]}", f"air={'up' if result.air else 'flat'}"))
+    state = state.after(
+        conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if result.air else "air=flat")
+    )
     if setup.sealed:
-        state = state.after(("bed=sealed", "tape=not_needed", "hole=open"))
+        state = state.after(conditions("bed=sealed", "tape=not_needed", "hole=open"))
     elif result.taped:
         bad = setup.lays_tape and not setup.adds_layer
-        state = state.after(("bed=taped", "tape=bad" if bad else "tape=old", "hole=open"))
+        state = state.after(conditions("bed=taped", "tape=bad" if bad else "tape=old", "hole=open"))
     elif not result.tube:  # no strip, no tape: what was there left its mark
-        state = state.after(("bed=dirty",))
+        state = state.after(conditions("bed=dirty"))
     if result.tube:
-        return state.after(("tube=in", "valve=tube")) if result.tire != "off" else state
-    state = state.after(("valve=in", "sealant=in" if result.sealant else "sealant=none"))
-    return state.after(("insert=on",)) if result.insert else state
+        return state.after(conditions("tube=in", "valve=tube")) if result.tire != "off" else state
+    state = state.after(conditions("valve=in", "sealant=in" if result.sealant else "sealant=none"))
+    return state.after(conditions("insert=on")) if result.insert else state

@@ -8,6 +8,8 @@ from typing import Literal
 
 import msgspec
 
+from inner_rim.core.procedure.facts import Fact, Facts
+
 Bed = Literal["strip", "dirty", "wet", "dry", "taped", "sealed"]
 Tape = Literal["none", "bad", "old", "laid", "sound", "not_needed"]
 Bead = Literal["off", "partial", "on", "seated"]
@@ -60,20 +62,21 @@ class WheelState(msgspec.Struct, frozen=True):
     top_ups: int = 0
     did: frozenset[str] = frozenset()
 
-    def holds(self, condition: str) -> bool:
-        """Whether a condition holds; `did=code` where the action of that code was done.
+    def holds(self, fact: Fact) -> bool:
+        """Whether a fact holds; `did=code` where the action of that code was done.
 
-        >>> WheelState(core="out").holds("core=out"), WheelState().holds("tape=sound|not_needed")
+        >>> from inner_rim.core.procedure.facts import condition
+        >>> WheelState(core="out").holds(condition("core=out")), WheelState().holds(condition("tape=sound|not_needed"))
         (True, False)
         """
-        field, values = _parsed(condition)
+        field, values = fact
         value = getattr(self, field)
         return values[0] in value if field == "did" else str(value) in values
 
-    def after(self, facts: tuple[str, ...]) -> "WheelState":
+    def after(self, facts: Facts) -> "WheelState":
         """Return the state with these facts true.
 
-        >>> WheelState().after(("core=out",)).core
+        >>> WheelState().after((Fact("core", ("out",)),)).core
         'out'
         """
         if not facts:
@@ -89,13 +92,5 @@ def open_arrow(state: WheelState) -> dict[str, object]:
 
 
 @cache
-def _parsed(condition: str) -> tuple[str, tuple[str, ...]]:
-    field, _, values = condition.partition("=")
-    return field, tuple(values.split("|"))
-
-
-@cache
-def _changes(facts: tuple[str, ...]) -> dict[str, str | int]:
-    return {
-        field: int(values[0]) if field == "to_lay" else values[0] for field, values in map(_parsed, facts)
-    }
+def _changes(facts: Facts) -> dict[str, str | int]:
+    return {field: int(values[0]) if field == "to_lay" else values[0] for field, values in facts}

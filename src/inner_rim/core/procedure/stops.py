@@ -149,21 +149,19 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
     """
     ratio = mounted.width_ratio
     if ratio < RATIO_STOP_BELOW:
-        text = "The tire is too narrow for this rim: {width_ratio} times its width, at least {bound} is accepted."
+        text = "The tire is too narrow for this rim: {width_ratio} times its width; {bound} is the least."
         values: dict[str, Value | Message] = {"width_ratio": ratio, "bound": f"{RATIO_STOP_BELOW:g}"}
         return [Stop("width_ratio", Message(text, values), "tire.size")]
     narrow = mounted.nominal_width_mm < NARROW_TIRE_MM and wheel.rim.hook == "straight_side"
     if narrow and ratio < RATIO_HOOKLESS_STOP_BELOW:
         text = (
-            "A narrow tire on a hookless rim of nearly its width ({width_ratio} times, at least {bound} is accepted): "
+            "A narrow tire on a hookless rim of nearly its width ({width_ratio} times its width; {bound} is usual): "
             "only with both manufacturers' approval."
         )
         values = {"width_ratio": ratio, "bound": f"{RATIO_HOOKLESS_STOP_BELOW:g}"}
         return [Stop("width_ratio_hookless", Message(text, values), "tire.size")]
     if ratio > RATIO_STOP_ABOVE:
-        text = (
-            "The tire is too wide for this rim: {width_ratio} times its width, at most {bound} is accepted."
-        )
+        text = "The tire is too wide for this rim: {width_ratio} times its width; {bound} is the most."
         values = {"width_ratio": ratio, "bound": f"{RATIO_STOP_ABOVE:g}"}
         return [Stop("width_ratio_above", Message(text, values), "tire.size")]
     return []
@@ -281,7 +279,7 @@ def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
         text = "Enter the tire's max pressure; until then {limit_kpa} is the limit, a safe one."
         result.append(Message(text, limit))
     elif wheel.tire.max_pressure_kpa is None:
-        result.append(Message("Read the tire's printed maximum: it may be below {limit_kpa}.", limit))
+        result.append(Message("Enter the tire's max pressure: it may be below {limit_kpa}.", limit))
     elif capped:
         text = "The rim's max pressure was not entered: {limit_kpa} is a safe limit. See the manufacturer's data sheet."
         result.append(Message(text, limit))
@@ -324,7 +322,7 @@ def _hold(pressure: PressurePick, methods: Methods) -> list[Message]:
     if pressure.settle_method != methods.settle:
         result.append(
             Message(
-                "No maximum is printed: {settle_kpa}, the seating step, in its place.",
+                "No max pressure entered: sealing at {settle_kpa}, the pressure that seated it.",
                 {"settle_kpa": pressure.settle_kpa},
             )
         )
@@ -341,7 +339,7 @@ def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
             )
         )
     if pressure.clamped == "minimum":
-        result.append(Message("Raised to the tire's printed minimum."))
+        result.append(Message("Raised to the tire's min pressure."))
     if pressure.clamped == "floor":
         result.append(Message("Raised to the usual minimum for this width; no minimum was read."))
     if pressure.hot_kpa > pressure.limit_kpa:

@@ -287,7 +287,7 @@ def _low_stops(plan: WheelPlan, done: frozenset[str]) -> tuple[Stop, ...]:
         Stop(
             "below_minimum",
             Message(
-                "Below the tire's minimum after the hold: {pressure_kpa}, at least {minimum_kpa}. Pump up and read again.",
+                "Below the tire's min pressure of {minimum_kpa} after the leak test: {pressure_kpa}. Pump up and read again.",
                 {"pressure_kpa": last, "minimum_kpa": minimum},
             ),
             "tire.min_pressure_kpa",

@@ -80,7 +80,7 @@ class Rim(Part, frozen=True):
             raise ValueError(
                 "well: "
                 + tr(
-                    "shoulders and floor come to {flat:g} mm; accepted is at most the internal width of {width:g} mm"
+                    "shoulders and floor come to {flat:g} mm, more than the internal width of {width:g} mm"
                 ).format(flat=flat, width=self.internal_width_mm)
             )
 
@@ -116,21 +116,20 @@ class Tire(Part, frozen=True):
         if low is not None and high is not None and low > high:
             raise ValueError(
                 "min_pressure_kpa: "
-                + tr("{low:g} kPa; accepted is at most the tire's printed maximum of {high:g} kPa").format(
+                + tr("{low:g} kPa is above the tire's max pressure of {high:g} kPa").format(
                     low=low, high=high
                 )
             )
         if self.measuring_rim_mm is not None and self.measuring_rim_mm >= size.width_mm:
             raise ValueError(
                 "measuring_rim_mm: "
-                + tr("{rim:g}; accepted is less than the tire's nominal width of {width:g} mm").format(
+                + tr("{rim:g} mm is not less than the tire's nominal width of {width:g} mm").format(
                     rim=self.measuring_rim_mm, width=size.width_mm
                 )
             )
         if (self.measured_width_mm is None) != (self.measured_on_rim_mm is None):
             raise ValueError(
-                "measured_width_mm: "
-                + tr("accepted only together with measured_on_rim_mm, the rim it was measured on")
+                "measured_width_mm: " + tr("needs measured_on_rim_mm too, the rim it was measured on")
             )
         if (
             self.measured_width_mm is not None
@@ -139,7 +138,7 @@ class Tire(Part, frozen=True):
         ):
             raise ValueError(
                 "measured_on_rim_mm: "
-                + tr("{rim:g}; accepted is less than the measured width of {width:g} mm").format(
+                + tr("{rim:g} mm is not less than the measured width of {width:g} mm").format(
                     rim=self.measured_on_rim_mm, width=self.measured_width_mm
                 )
             )
@@ -407,24 +406,17 @@ class Job(Part, frozen=True, omit_defaults=False):
     def __post_init__(self) -> None:
         known = [wheel.wheel_id for wheel in self.wheels if wheel.wheel_id is not None]
         if len(set(known)) != len(known):
-            raise ValueError(
-                "wheels: " + tr("two wheels have the same wheel_id; accepted is one of its own for each")
-            )
+            raise ValueError("wheels: " + tr("two wheels have the same wheel_id: give each its own"))
         if self.due is not None and parse_due(self.due) is None:
             raise ValueError(
                 "due: "
-                + tr(
-                    "“{typed}”; accepted is an ISO 8601 date or date and time, such as 2026-11-26T16:00"
-                ).format(typed=self.due)
+                + tr("“{typed}”: type a day and time, such as 2026-11-26T16:00").format(typed=self.due)
             )
 
 
 def _check_day(text: str | None, field: str) -> None:
     if text is not None and parse_due(text) is None:
-        raise ValueError(
-            f"{field}: "
-            + tr("“{typed}”; accepted is an ISO 8601 date, such as 2026-11-26").format(typed=text)
-        )
+        raise ValueError(f"{field}: " + tr("“{typed}”: type a date, such as 2026-11-26").format(typed=text))
 
 
 def parse_due(text: str) -> datetime | None:

@@ -6,6 +6,7 @@ ml, kPa); what is only typed is a `UnacceptedText` with the units in force when 
 """
 
 from collections.abc import Callable, Iterable, Mapping
+from typing import NamedTuple
 
 import msgspec
 
@@ -21,6 +22,13 @@ MOST_TYPED = 2000
 _KEPT_EMPTY = frozenset({"rim", "tire"})
 
 
+class FieldKey(NamedTuple):
+    """A field of a job: the wheel's identity, or `JOB`, and the path within it."""
+
+    target: str
+    path: str
+
+
 class UnacceptedText(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Text in a field that is not accepted yet, and the units in force when it was typed."""
 
@@ -31,6 +39,10 @@ class UnacceptedText(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 def as_typed(text: str, units: UnitChoice) -> UnacceptedText:
     """Return what is kept of a typed text: no control characters, and no more than a field takes."""
     return UnacceptedText(cleaned(text)[:MOST_TYPED], units)
+
+
+#: What is typed and not accepted, by field.
+Drafts = dict[FieldKey, UnacceptedText]
 
 
 class SetField(msgspec.Struct, frozen=True, tag="set"):
@@ -91,18 +103,13 @@ class Joined(msgspec.Struct, frozen=True):
     """A document with operations applied, and those that were not."""
 
     document: JsonObject
-    drafts: dict[str, UnacceptedText]
+    drafts: Drafts
     conflicts: tuple[Conflict, ...]
-
-
-def draft_key(target: str, path: str) -> str:
-    """Return the key of a draft: the target, a colon, the path."""
-    return f"{target}:{path}"
 
 
 def apply(
     document: JsonObject,
-    drafts: Mapping[str, UnacceptedText],
+    drafts: Mapping[FieldKey, UnacceptedText],
     operations: Iterable[Operation],
     has_log: Callable[[str], bool] = lambda wheel_id: False,
 ) -> Joined:
@@ -124,8 +131,7 @@ def apply(
         else:
             document, conflict = _remove(document, operation, has_log)
             if conflict is None:
-                mine = draft_key(operation.wheel_id, "")
-                kept = {key: typed for key, typed in kept.items() if not key.startswith(mine)}
+                kept = {key: typed for key, typed in kept.items() if key.target != operation.wheel_id}
         if conflict is not None:
             conflicts.append(conflict)
     return Joined(document, kept, tuple(conflicts))
@@ -143,9 +149,9 @@ def _set(document: JsonObject, operation: SetField) -> tuple[JsonObject, Conflic
     return with_field(document, operation.target, operation.path, operation.value), None
 
 
-def _set_draft(drafts: dict[str, UnacceptedText], operation: SetDraft) -> Conflict | None:
+def _set_draft(drafts: Drafts, operation: SetDraft) -> Conflict | None:
     """Set or take away what is typed, where that is what the operation saw; text of someone else's is never taken away."""
-    key = draft_key(operation.target, operation.path)
+    key = FieldKey(operation.target, operation.path)
     stored = drafts.get(key)
     if stored == operation.value:
         return None

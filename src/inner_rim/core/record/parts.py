@@ -79,7 +79,8 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
     """
     if kind not in KINDS:
         raise InputError(
-            tr("“{kind}”; accepted is one of {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
+            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)),
+            "kind",
         )
     plain = {
         name: seen(value).strip() if isinstance(value, str) else value
@@ -95,7 +96,7 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
     except msgspec.ValidationError as fault:
         field = str(fault).partition("`$.")[2].rstrip("`")
         raise InputError(
-            tr("{value}; accepted is {what}").format(value=more.get(field), what=accepted(field, Item)),
+            tr("{value}: use {what}").format(value=more.get(field), what=accepted(field, Item)),
             field,
         ) from fault
 

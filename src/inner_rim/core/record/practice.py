@@ -66,7 +66,7 @@ REASONS: dict[str, str] = {
     "sealant": "the sealant itself, where soap would weaken it",
     "push_on": "needs 15 mm of thread",
     "screw_on": "needs 12 mm of thread",
-    "floor_pump": "always there; brings snug beads up",
+    "floor_pump": "always there; seats snug beads",
     "compressor": "steady and strong; regulated, never above the limit",
     "charge": "one big burst; an inspected bottle, never above its rating",
     "hot_dry": "about 90 days of life; a label wins",
@@ -83,11 +83,11 @@ REASONS: dict[str, str] = {
     "pushed": "small and round, pushed through with a pick: cannot leak",
     "warmed": "a warmed pick seals the edge of the hole",
     "cut": "a small cross cut; leaks with a small valve base",
-    "steps": "least force: climb, stop, look",
+    "steps": "least force: pump, stop, look",
     "burst": "one burst of air; most certain with the core out",
     "seating": "stay at the step where the lines came even",
-    "low": "1.3 times the start; gentle on casing and tape",
-    "printed": "the lowest printed maximum; seals fastest",
+    "low": "1.3 times the riding pressure; gentle on casing and tape",
+    "printed": "the lowest max pressure; seals fastest",
     **TAPE_KINDS,
 }
 
@@ -111,9 +111,11 @@ QUESTIONS: tuple[MethodQuestion, ...] = (
     MethodQuestion("finish", "Where does the last section of a bead go on?", ("valve", "elsewhere")),
     MethodQuestion("press_home", "How is the tape pressed home?", ("hand", "warmth", "tube")),
     MethodQuestion("hole", "How is the valve hole opened?", ("pushed", "warmed", "cut")),
-    MethodQuestion("seating", "How do the beads come up?", ("steps", "burst")),
+    MethodQuestion("seating", "How are the beads seated?", ("steps", "burst")),
     MethodQuestion("settle", "What pressure until it is sealed?", ("seating", "low", "printed")),
-    MethodQuestion("start_pressure", "Where does the pressure start?", ("drop", "previous", "range")),
+    MethodQuestion(
+        "start_pressure", "Where does the riding pressure come from?", ("drop", "previous", "range")
+    ),
     MethodQuestion("pump_head", "Which pump head?", ("push_on", "screw_on")),
     MethodQuestion(
         "air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")

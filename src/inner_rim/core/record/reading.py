@@ -5,6 +5,7 @@ The sentence names the field, the value and what is accepted; never a traceback.
 
 from __future__ import annotations
 
+import difflib
 import math
 import numbers
 import re
@@ -52,7 +53,7 @@ def check_size(data: bytes, most_bytes: int) -> None:
         InputError: it is.
     """
     if len(data) > most_bytes:
-        words = tr("the file has {size} bytes; accepted are at most {most}")
+        words = tr("the file has {size} bytes: the most is {most}")
         raise InputError(words.format(size=len(data), most=most_bytes))
 
 
@@ -63,13 +64,13 @@ def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int =
         InputError: see `job_from_bytes`.
     """
     if not data.strip():
-        raise InputError(tr("the file is empty; accepted is a job document in JSON"))
+        raise InputError(tr("the file is empty: it needs a job document in JSON"))
     check_size(data, most_bytes)
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
         raise InputError(
-            tr("byte {at} is not UTF-8; accepted is JSON in UTF-8").format(at=fault.start)
+            tr("byte {at} is not UTF-8: save the file as UTF-8").format(at=fault.start)
         ) from fault
     if _is_deeper(text, most_depth):
         raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
@@ -101,9 +102,9 @@ def _refuse_odd(plain: object) -> None:
         return
     for path, value in _leaves(plain):
         if isinstance(value, float) and not math.isfinite(value):
-            raise InputError(tr("{value}; accepted is a finite number").format(value=value), path)
+            raise InputError(tr("{value}: use a finite number").format(value=value), path)
         if isinstance(value, str) and not is_clean(value):
-            raise InputError(tr("the text holds half a character or NUL; accepted is text without"), path)
+            raise InputError(tr("the text holds half a character or NUL: type it again"), path)
 
 
 def job_from_plain(plain: object) -> Job:
@@ -113,7 +114,9 @@ def job_from_plain(plain: object) -> Job:
         InputError: not a job document; its `path` names the field.
     """
     if not isinstance(plain, dict):
-        raise InputError(tr("accepted is a JSON object with format “{format}”").format(format=FORMAT))
+        raise InputError(
+            tr("not a job document: it needs a JSON object with format “{format}”").format(format=FORMAT)
+        )
     _check_header(plain)
     _refuse_odd(plain)
     try:
@@ -144,13 +147,13 @@ def _natural(plain: object) -> object:
 def _check_header(plain: dict[object, object]) -> None:
     if plain.get("format") != FORMAT:
         raise InputError(
-            tr("{value}; accepted is “{format}”").format(value=_shown(plain.get("format")), format=FORMAT),
+            tr("{value}: use “{format}”").format(value=_shown(plain.get("format")), format=FORMAT),
             "format",
         )
     version = plain.get("version")
     if version != VERSION or isinstance(version, bool):
         raise InputError(
-            tr("{value}; accepted is {version}").format(value=_shown(version), version=VERSION), "version"
+            tr("{value}: use {version}").format(value=_shown(version), version=VERSION), "version"
         )
 
 
@@ -186,18 +189,22 @@ def as_input_error(text: str, plain: object, root: type = Job) -> InputError:
     what, path = (what, path.rstrip("`")) if at and path.startswith("$") else (text, "$")
     bare = path.removeprefix("$").removeprefix(".")
     if unknown := re.search(_UNKNOWN, what):
-        return InputError(
-            tr("unknown key; accepted are {keys}").format(keys=", ".join(_keys_at(bare, root))),
-            _joined(bare, unknown["field"][:60]),
+        name, keys = unknown["field"][:60], _keys_at(bare, root)
+        near = difflib.get_close_matches(name, keys, 1, 0.5)
+        words = (
+            tr("unknown key. Did you mean {name}?").format(name=near[0])
+            if near
+            else tr("unknown key: use {keys}").format(keys=", ".join(keys))
         )
+        return InputError(words, _joined(bare, name))
     if missing := re.search(_MISSING, what):
         field = _joined(bare, missing["field"])
-        return InputError(tr("missing; accepted is {what}").format(what=accepted(field, root)), field)
+        return InputError(tr("missing: add {what}").format(what=accepted(field, root)), field)
     if inner := re.match(_INNER_FIELD, what):
         return InputError(inner["sentence"], _joined(bare, inner["field"]))
     value = _value_at(plain, bare)
     return InputError(
-        tr("{value}; accepted is {what}").format(value=_shown(value), what=accepted(bare, root) or what), bare
+        tr("{value}: use {what}").format(value=_shown(value), what=accepted(bare, root) or what), bare
     )
 
 
@@ -255,7 +262,7 @@ def type_at(path: str, root: type = Job) -> object:
     node: object = _type_of(root)
     for token in _tokens(path):
         node = plain_type(node)
-        if isinstance(node, inspect.ListType):
+        if isinstance(node, inspect.ListType | inspect.VarTupleType):
             node = node.item_type
         elif isinstance(node, inspect.StructType):
             node = next((f.type for f in node.fields if f.encode_name == token), None)

@@ -292,8 +292,7 @@ def _in_range(size: TireSize, text: str) -> TireSize:
         return size
     raise InputError(
         tr(
-            "“{typed}” is not a bicycle tire size; accepted are widths of 15 to 150 mm "
-            "on diameters of 150 to 900 mm"
+            "“{typed}” is not a bicycle tire size: widths are 15 to 150 mm, diameters of 150 to 900 mm"
         ).format(typed=text.strip()[:40])
     )
 
@@ -310,5 +309,5 @@ def _ambiguous(plain: str, width_mm: float, diameters: list[float]) -> SizeAmbig
 
 def _not_a_size(text: str) -> str:
     return tr(
-        "“{typed}” is not a known tire size; accepted are forms such as 45-622, 700x45C, 27.5x2.4 or 26 x 1 3/8"
+        "“{typed}” is not a known tire size: type it like 45-622, 700x45C, 27.5x2.4 or 26 x 1 3/8"
     ).format(typed=text.strip()[:40])

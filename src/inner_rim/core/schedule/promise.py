@@ -55,7 +55,7 @@ def learn_paces(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = 
         ratios: by stage, positive; waits and interruptions are not in them.
         seated: of each try at seating, whether both beads came up.
 
-    >>> learned({"tape": [2.0] * 8})["tape"].mean == 0.5 * math.log(2.0)
+    >>> learn_paces({"tape": [2.0] * 8})["tape"].mean == 0.5 * math.log(2.0)
     True
 
     Source: shrinkage of mean and variance toward a prior worth eight wheels; derived.

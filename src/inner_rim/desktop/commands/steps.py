@@ -292,9 +292,7 @@ def fixed(context: Context) -> Outcome | None:
 
 def _long_name(context: Context, name: str) -> Outcome:
     return context.complain(
-        tr("The name has {n} characters; at most {most} are accepted.").format(
-            n=len(name), most=LONGEST_NAME
-        ),
+        tr("The name has {n} characters: at most {most}.").format(n=len(name), most=LONGEST_NAME),
         "signature",
     )
 
@@ -311,9 +309,7 @@ def override(context: Context) -> Outcome | None:
         )
     if len(reason) > MOST_WORDS:
         return context.complain(
-            tr("The reason has {n} characters; at most {most} are accepted.").format(
-                n=len(reason), most=MOST_WORDS
-            ),
+            tr("The reason has {n} characters: at most {most}.").format(n=len(reason), most=MOST_WORDS),
             "reason",
         )
     if len(by) > LONGEST_NAME:

@@ -93,7 +93,7 @@ _PAGES = (
     Command("go_bench", "Bench", navigation.go("bench"), ("Ctrl+1",), "anywhere"),
     Command("go_day", "Day: what to do when, and what to take", navigation.go("day"), ("Ctrl+2",), "anywhere"),
     Command("go_shelf", "Shelf: parts and stock", navigation.go("shelf"), ("Ctrl+3",), "anywhere"),
-    Command("go_practice", "Practice: the shop's methods, tools", navigation.go("practice"), ("Ctrl+4",), "anywhere"),
+    Command("go_practice", "Shop setup: methods, figures, hours, tools", navigation.go("practice"), ("Ctrl+4",), "anywhere"),
     Command("go_logbook", "Logbook: find anything", navigation.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
     Command("go_insights", "Insights: what the log says", navigation.go("insights"), ("Ctrl+6",), "anywhere"),
 )  # fmt: skip
@@ -154,7 +154,7 @@ _STEPS = (
     _on_panel("fixed", "Fixed and rechecked", steps.fixed, "Y"),
     _on_panel("override", "Override a stop, with a reason and your name", steps.override, "Ctrl+O", scope="anywhere"),
     _on_panel("read_gauge", "Log the reading", steps.read_gauge),
-    _on_panel("hold_again", "Fixed, hold again", steps.hold_again),
+    _on_panel("hold_again", "Fixed: test again", steps.hold_again),
     _on_panel("hand_over", "Hand over", steps.hand_over),
     _on_panel("top_up_done", "Log sealant that was added", steps.top_up),
     _on_panel("log_dip", "Log a dipstick reading", steps.log_dip, "I"),
@@ -165,15 +165,15 @@ _SEATING = (
     _on_panel("one_low", "Low spot", seating.one_low, "L"),
     _on_panel("did_not", "Not yet, or lost air", seating.did_not, "N"),
     _on_panel("no_pressure", "No pressure builds", seating.no_pressure_builds, "-"),
-    _on_panel("falls_off", "Even, but falls off its seat when the air is out", seating.falls_off, "O"),
+    _on_panel("falls_off", "Even, but comes off its seat when the air is out", seating.falls_off, "O"),
     _on_panel("hisses", "Hisses at spoke holes or nipples", seating.hisses, "Q"),
-    _on_panel("log_low", "Log low sectors", seating.log_low),
+    _on_panel("log_low", "Log low spots", seating.log_low),
     _on_panel("side_left", "Left side", partial(seating.turn_to, side="left"), "Left"),
     _on_panel("side_right", "Right side", partial(seating.turn_to, side="right"), "Right"),
-    _on_panel("inspected", "Inspected and sound", seating.inspected, "Y"),
+    _on_panel("inspected", "Inspected: all good", seating.inspected, "Y"),
     Command("reached", "Type the pressure reached", seating.type_pressure, ("R",),
             applies=lambda c: bool(c.now.figure) and not _marking(c)),
-    Command("mark_sector", "Mark a low sector", seating.mark, DIGITS, applies=_marking, listed=False),
+    Command("mark_sector", "Mark a low spot", seating.mark, DIGITS, applies=_marking, listed=False),
 )  # fmt: skip
 
 _ASKING = (
@@ -185,7 +185,7 @@ _ASKING = (
     Command("write_by_number", "Print or export by its number", prompts.write_by_number, DIGITS, applies=_printing, listed=False),
     *(Command(f"write_{way}", words, partial(prompts.write_out, way=way), applies=_planned, listed="typed")
       for way, (_ending, words) in WAYS.items()),
-    Command("guide", "Problem guide, at the bench or at the roadside", prompts.open_guide, ("H",), applies=_wheel),
+    Command("guide", "Troubleshooting, at the bench or at the roadside", prompts.open_guide, ("H",), applies=_wheel),
     _on_panel("guide_yes", "Yes", partial(prompts.guide_on, yes=True), "Y"),
     _on_panel("guide_no", "No", partial(prompts.guide_on, yes=False), "N"),
     _on_panel("guide_log", "Log the diagnosis", prompts.guide_log),
@@ -194,7 +194,7 @@ _ASKING = (
 _WINDOW = (
     Command("main_action", "The main action, also from a field", main_action, ("Ctrl+Return",), "anywhere",
             lambda c: bool(c.now.answers), listed=False),
-    Command("leave", "Leave the field, close what is open", navigation.leave, ("Esc",), "anywhere", listed=False),
+    Command("leave", "Close what is open, or get out of the field", navigation.leave, ("Esc",), "anywhere", listed=False),
     Command("actions", "Actions: everything that applies now", _window(lambda c: c.window.toggle_list("actions")),
             ("Ctrl+Space",), "anywhere", listed=False),
     Command("keys", "All keys", _window(lambda c: c.window.toggle_list("keys")), ("?",), "bench"),

@@ -132,7 +132,7 @@ class SideView(QWidget):
                 "muted",
                 400,
             ),
-            (tr("finish at the valve"), 13, "muted", 400),
+            (tr("last section at the valve"), 13, "muted", 400),
         )
         wide = 1.2 * seat
         top = centre.y() - theme.px(30)

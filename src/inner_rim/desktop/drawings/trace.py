@@ -69,9 +69,7 @@ class TraceView(QWidget):
         self._simulator = PlainLabel(tr("Simulator:"))
         self._simulator.setProperty("role", "muted")
         self._simulator.setFont(theme.font(SMALL))
-        self._add_button(
-            tr("Connect"), tr("the gauge at the port of the practice page"), self.connect_wanted.emit
-        )
+        self._add_button(tr("Connect"), tr("the gauge at the port in Shop setup"), self.connect_wanted.emit)
         for fault, words in SHOWN_FAULTS.items():
             tip = tr("a simulated wheel: {fault}").format(fault=tr(FAULT_WORDS[fault]))
             self._add_button(tr(words), tip, partial(self.simulator_wanted.emit, fault))

@@ -30,7 +30,7 @@ class Gauge(QObject):
         """Listen at the port that was typed on the practice page."""
         port = self._bench.settings.own.ports.get("gauge", "")
         if not port:
-            self._bench.say(tr("Type the gauge's port on the practice page first (Ctrl+4)"))
+            self._bench.say(tr("Type the gauge's port in Shop setup first (Ctrl+4)"))
             return
         self.tool.connect(port if "/" in port else f"/dev/{port}", SILENT_SECONDS)
 

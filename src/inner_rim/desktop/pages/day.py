@@ -39,7 +39,7 @@ SCOPES = (("wheel", "This wheel"), ("job", "This bicycle"), ("bench", "Whole ben
 class DayPage(Page):
     """The board of the day; the pick list opens beside it."""
 
-    wheel_wanted = pyqtSignal(str)
+    wheel_wanted = pyqtSignal(object)
     help_wanted = pyqtSignal(object)
     print_wanted = pyqtSignal(object)  # a PDF
     _progress = pyqtSignal(int)

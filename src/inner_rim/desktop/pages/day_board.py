@@ -23,6 +23,7 @@ from inner_rim.desktop.drawings.board import BoardView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
+from inner_rim.work.editing.state import key_from
 from inner_rim.work.page_views import PageViews
 from inner_rim.work.tasks.day_plan import DayPlan, Planned, SearchResult
 from inner_rim.work.text.board import NEXT_SAID, BoardData, MechanicNext, NextUp
@@ -34,7 +35,7 @@ MOST_HANDS, NEXT_PX = 3, 54
 class DayBoard(QFrame):
     """The board with its buttons, and the next actions of each mechanic."""
 
-    wheel_wanted = pyqtSignal(str)
+    wheel_wanted = pyqtSignal(object)
     help_wanted = pyqtSignal(object)
     found = pyqtSignal()
     _found = pyqtSignal(object)
@@ -46,7 +47,7 @@ class DayBoard(QFrame):
         self.by_wheel = True
         self.setProperty("role", "card")
         self.view = BoardView(theme)
-        self.view.opened.connect(self.wheel_wanted)
+        self.view.opened.connect(lambda key: self.wheel_wanted.emit(key_from(key)))
         self.view.helped.connect(self.help_wanted)
         self.view.moved.connect(self._move)
         self.view.unpin.connect(self._unpin)
@@ -127,7 +128,7 @@ class DayBoard(QFrame):
     def open_next(self, number: int) -> bool:
         if not 1 <= number <= len(self._keys):
             return False
-        self.wheel_wanted.emit(self._keys[number - 1])
+        self.wheel_wanted.emit(key_from(self._keys[number - 1]))
         return True
 
     def _open(self, number: int, _on: bool = False) -> None:

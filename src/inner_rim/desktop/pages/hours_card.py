@@ -138,14 +138,10 @@ def _names(text: str) -> list[str]:
     """
     names = [part.strip() for part in cleaned(text).split(",") if part.strip()]
     if len(names) > MOST_MECHANICS:
-        raise InputError(
-            tr("{n} names; at most {most} are accepted").format(n=len(names), most=MOST_MECHANICS)
-        )
+        raise InputError(tr("{n} names: at most {most}").format(n=len(names), most=MOST_MECHANICS))
     for name in names:
         if len(name) > LONGEST_NAME:
             raise InputError(
-                tr("“{typed}…”; at most {most} letters are accepted").format(
-                    typed=name[:20], most=LONGEST_NAME
-                )
+                tr("“{typed}…”: at most {most} letters").format(typed=name[:20], most=LONGEST_NAME)
             )
     return names

@@ -148,9 +148,7 @@ class PartEditor(QWidget):
             new = tr("New: {kind}").format(kind=tr(KIND_WORDS[draft.kind]))
         self._title.setText(item.name if item else new)
         self._retire.setVisible(item is not None)
-        self._retire.setText(
-            tr("Offer it again") if item and item.retired else tr("Retire: stop offering it")
-        )
+        self._retire.setText(tr("Offer it again") if item and item.retired else tr("Stop offering it"))
         for spec, widget in self._rows.values():
             assert draft is not None
             text = draft.text(spec)
@@ -209,12 +207,12 @@ def field_words(path: str) -> str:
 FIELD_WORDS = {
     "name": "Name",
     "stock": "On hand",
-    "low_at": "Low at",
+    "low_at": "Reorder at",
     "size": "Size",
     "bead_seat_diameter_mm": "Bead seat Ø",
     "internal_width_mm": "Internal width",
     "depth_at_valve_mm": "Rim depth",
-    "seat_circumference_mm": "Round the seat",
+    "seat_circumference_mm": "Around the seat",
     "max_pressure_kpa": "Maximum",
     "min_pressure_kpa": "Minimum",
     "tubeless_ready": "Tubeless mark",

@@ -77,7 +77,7 @@ class PracticePage(Page):
         column.setContentsMargins(12, 4, 12, 12)
         self.search = EntryField()
         self.search.setPlaceholderText(tr("Find a question, a method, a figure"))
-        self.search.setAccessibleName(tr("Find in the practice"))
+        self.search.setAccessibleName(tr("Find in Shop setup"))
         self.search.textEdited.connect(lambda _text: self._lay_out())
         self.search.entered.connect(self._enter_first)
         column.addWidget(self.search)
@@ -113,7 +113,7 @@ class PracticePage(Page):
             (self._gauge_card(), tr("Gauge port tool alarm sound")),
         ]
         self._grid = grid
-        self._none = PlainLabel(tr("Nothing here has these words."))
+        self._none = PlainLabel(tr("Nothing matches."))
         self._none.setProperty("role", "muted")
         for column in range(COLUMNS):
             grid.setColumnStretch(column, 1)
@@ -255,14 +255,14 @@ class PracticePage(Page):
 
     def _gauge_card(self) -> ToolCard:
         card = ToolCard(
-            tr("Gauge: live trace while seating"),
+            tr("Gauge: live pressure while seating"),
             self._gauge.tool,
             self._settings,
             self._theme,
             self._gauge.begin_simulator,
         )
         self._tool_cards.append(card)
-        sound = QPushButton(tr("Alarm with sound"))
+        sound = QPushButton(tr("Sound the alarm"))
         sound.setCheckable(True)
         sound.setChecked(self._settings.own.alarm_sound)
         sound.setFixedHeight(self._theme.px(TARGET_PX))

@@ -15,12 +15,12 @@ from inner_rim.core.record.job import FORMAT, VERSION, Job, parse_due
 from inner_rim.core.record.operations import (
     JOB,
     AddWheel,
+    Drafts,
+    FieldKey,
     Operation,
     SetDraft,
     SetField,
-    UnacceptedText,
     as_typed,
-    draft_key,
     node_of,
     value_at,
     with_field,
@@ -40,10 +40,10 @@ OTHER_END = {"front": "rear", "rear": "front"}
 
 
 class JobDraft(msgspec.Struct, frozen=True):
-    """A document, perhaps incomplete, and what is typed but not accepted, by `draft_key`."""
+    """A document, perhaps incomplete, and what is typed but not accepted, by `FieldKey`."""
 
     document: JsonObject
-    drafts: dict[str, UnacceptedText] = {}
+    drafts: Drafts = {}
 
 
 class DraftReading(msgspec.Struct, frozen=True):
@@ -76,7 +76,7 @@ def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice)
     """
     typed_now = as_typed(text, units)
     text = typed_now.text
-    key = draft_key(target, path)
+    key = FieldKey(target, path)
     before = draft.drafts.get(key)
     document, change = _tried(draft.document, target, path, text, units)
     if change is None:
@@ -85,13 +85,12 @@ def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice)
     if before is not None:
         result.append(SetDraft(target, path, None, before))
     for waiting, kept in draft.drafts.items():
-        other, _, other_path = waiting.partition(":")
-        if waiting == key or node_of(document, other) is None:
+        if waiting == key or node_of(document, waiting.target) is None:
             continue
-        document, settled = _tried(document, other, other_path, kept.text, kept.units)
+        document, settled = _tried(document, *waiting, kept.text, kept.units)
         if settled is not None:
             result += [settled] if settled.value != settled.base else []
-            result.append(SetDraft(other, other_path, None, kept))
+            result.append(SetDraft(*waiting, None, kept))
     return result
 
 
@@ -129,8 +128,8 @@ def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> obje
     return value
 
 
-def problem(draft: JobDraft, key: str) -> str:
-    target, _, path = key.partition(":")
+def problem(draft: JobDraft, key: FieldKey) -> str:
+    target, path = key
     kept = draft.drafts[key]
     try:
         value = _checked_value(target, path, kept.text, kept.units)
@@ -212,11 +211,10 @@ def read(draft: JobDraft, wheel: int) -> DraftReading:
     missing = tuple(f"{mine}.{p}" for p in NEEDED if get(draft.document, f"{mine}.{p}") is None)
     problems = {}
     for key in draft.drafts:
-        target, _, path = key.partition(":")
-        if target == JOB:
-            problems[path] = problem(draft, key)
-        elif target == wheel_id:
-            problems[f"{mine}.{path}"] = problem(draft, key)
+        if key.target == JOB:
+            problems[key.path] = problem(draft, key)
+        elif key.target == wheel_id:
+            problems[f"{mine}.{key.path}"] = problem(draft, key)
     if missing:
         return DraftReading(None, problems, missing)
     result = _decoded(wheel_document(draft.document, wheel))

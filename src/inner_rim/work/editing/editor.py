@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING
 
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import MAX_WHEELS
 from inner_rim.core.record.operations import (
+    JOB,
+    FieldKey,
     Operation,
     SetDraft,
     SetField,
-    draft_key,
     node_of,
     set_part,
     value_at,
@@ -23,9 +23,6 @@ from inner_rim.work.editing.draft import duplicate_wheel, empty_document, typed
 from inner_rim.work.editing.history import FieldsEdited, Moved
 from inner_rim.work.editing.state import BenchWheel, JobState
 from inner_rim.work.editing.sync import Sync
-
-if TYPE_CHECKING:
-    from inner_rim.core.record.operations import UnacceptedText
 
 
 def started(state: BenchWheel) -> bool:
@@ -85,9 +82,9 @@ class Editor:
             target = state.target(field)
             operations = typed(state.job.draft, target, field, text, self._bench.units)
             if operations:
-                self._edit(state.job, operations, draft_key(target, field))
+                self._edit(state.job, operations, FieldKey(target, field))
             elif state.conflict(field) is not None:
-                state.job.conflicts.pop(draft_key(target, field))
+                state.job.conflicts.pop(FieldKey(target, field))
                 self._bench.refresh(state.job)
 
     def put_part(self, part: str, figures: JsonObject) -> None:
@@ -97,11 +94,10 @@ class Editor:
             return
         node = node_of(state.job.draft.document, state.wheel_id) or {}
         operations: list[Operation] = set_part(node, state.wheel_id, part, figures)
-        start = draft_key(state.wheel_id, f"{part}.")
         operations += [
-            _no_draft(key, typed_now)
+            SetDraft(*key, None, typed_now)
             for key, typed_now in state.job.draft.drafts.items()
-            if key.startswith(start)
+            if key.target == state.wheel_id and key.path.startswith(f"{part}.")
         ]
         if operations:
             self._edit(state.job, operations, None)
@@ -131,9 +127,8 @@ class Editor:
         """Set the first field of the selected wheel, or of its job, whose own value another window has overwritten."""
         state: BenchWheel | None = self._bench.current
         for key in list(state.job.conflicts) if state is not None else ():
-            target, _, path = key.partition(":")
-            if state is not None and target in ("", state.wheel_id):
-                return self.take_mine(path)
+            if state is not None and key.target in (JOB, state.wheel_id):
+                return self.take_mine(key.path)
         return False
 
     def end_of_typing(self) -> None:
@@ -143,7 +138,7 @@ class Editor:
             self._sync.history.end_of_typing()
             self._bench.visits.look_for(state)
 
-    def _edit(self, job: JobState, operations: Sequence[Operation], field: str | None) -> None:
+    def _edit(self, job: JobState, operations: Sequence[Operation], field: FieldKey | None) -> None:
         self._sync.history.push(FieldsEdited(job.job_id, tuple(operations), field))
         self._bench.message = ""
         self._sync.edit(job, operations)
@@ -166,8 +161,3 @@ class Editor:
             worker.submit(lambda store: collect(store.recent_documents()), done)
         else:
             done(collect([job.draft.document for job in reversed(self._sync.jobs)]))
-
-
-def _no_draft(key: str, typed_now: UnacceptedText | None) -> Operation:
-    target, _, path = key.partition(":")
-    return SetDraft(target, path, None, typed_now)

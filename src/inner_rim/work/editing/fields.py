@@ -107,38 +107,34 @@ def value_of(spec: Field, text: str, choice: UnitChoice) -> object:
 def _text(spec: Field, text: str, choice: UnitChoice) -> str:
     if spec.longest and len(text) > spec.longest:
         raise InputError(
-            tr("{length} characters; at most {most} are accepted").format(length=len(text), most=spec.longest)
+            tr("{length} characters: at most {most}").format(length=len(text), most=spec.longest)
         )
     return text
 
 
 def _one_of(spec: Field, text: str, choice: UnitChoice) -> str:
     if text not in spec.choices:
-        raise InputError(
-            tr("“{typed}”; accepted is {what}").format(typed=text[:40], what=accepted(spec.path))
-        )
+        raise InputError(tr("“{typed}”: type {what}").format(typed=text[:40], what=accepted(spec.path)))
     return text
 
 
 def _yes_no(spec: Field, text: str, choice: UnitChoice) -> bool:
     if text not in spec.choices:
-        raise InputError(tr("“{typed}”; accepted is yes or no").format(typed=text[:40]))
+        raise InputError(tr("“{typed}”: type yes or no").format(typed=text[:40]))
     return text == "yes"
 
 
 def _list(spec: Field, text: str, choice: UnitChoice) -> list[float]:
     parts = [part for part in _list_parts(text) if part]
     if spec.longest is not None and len(parts) > spec.longest:
-        raise InputError(
-            tr("{n} numbers; at most {most} are accepted").format(n=len(parts), most=spec.longest)
-        )
+        raise InputError(tr("{n} numbers: at most {most}").format(n=len(parts), most=spec.longest))
     return sorted({_number(spec, part, choice) for part in parts})
 
 
 def _whole(spec: Field, text: str, choice: UnitChoice) -> int:
     value = _number(spec, text, choice)
     if value != int(value):
-        raise InputError(tr("“{typed}”; a whole number is accepted").format(typed=text[:40]))
+        raise InputError(tr("“{typed}”: type a whole number").format(typed=text[:40]))
     return int(value)
 
 
@@ -182,7 +178,7 @@ def _number(spec: Field, text: str, choice: UnitChoice) -> float:
     value = low if low - slack <= value < low else high if high < value <= high + slack else value
     if not low <= value <= high:
         raise InputError(
-            tr("{value} is out of range; accepted is {low} to {high}").format(
+            tr("{value} is out of range: type {low} to {high}").format(
                 value=_shown(value, spec, choice),
                 low=_shown(low, spec, choice),
                 high=_shown(high, spec, choice),

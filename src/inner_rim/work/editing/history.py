@@ -9,7 +9,7 @@ from collections.abc import Iterator
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import Operation, SetField, merged
+from inner_rim.core.record.operations import FieldKey, Operation, SetField, merged
 from inner_rim.core.record.parts import Item
 
 MOST_STEPS = 500
@@ -20,7 +20,7 @@ class FieldsEdited(msgspec.Struct, frozen=True):
 
     job_id: str
     operations: tuple[Operation, ...]
-    field: str | None = None
+    field: FieldKey | None = None
 
 
 class Recorded(msgspec.Struct, frozen=True):

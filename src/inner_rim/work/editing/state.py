@@ -9,7 +9,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
 from inner_rim.core.progress.progress import Progress, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, Wheel
 from inner_rim.core.record.log import Logged, standing
-from inner_rim.core.record.operations import JOB, Conflict, Operation, UnacceptedText, apply, draft_key
+from inner_rim.core.record.operations import JOB, Conflict, Drafts, FieldKey, Operation, UnacceptedText, apply
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.practice import (
     PRACTICE_DEFAULTS,
@@ -72,7 +72,7 @@ class JobState:
         self.job_id = stored.job_id
         self.revision = stored.revision
         self.log: list[Logged] = list(stored.log)
-        self.conflicts: dict[str, Conflict] = {}
+        self.conflicts: dict[FieldKey, Conflict] = {}
         self.creating = creating
         self.last_plans: dict[str, LastPlan] = {}
         self.last_progress: dict[str, tuple[WheelPlan, Counts, Progress]] = {}
@@ -93,7 +93,7 @@ class JobState:
     def confirm(
         self,
         document: JsonObject,
-        drafts: dict[str, UnacceptedText],
+        drafts: Drafts,
         revision: int,
         numbers: Sequence[int] = (),
     ) -> None:
@@ -221,11 +221,11 @@ class BenchWheel(msgspec.Struct, frozen=True):
         return self.wheel_id if in_wheel(field) else JOB
 
     def typed(self, field: str) -> UnacceptedText | None:
-        return self.job.draft.drafts.get(draft_key(self.target(field), field))
+        return self.job.draft.drafts.get(FieldKey(self.target(field), field))
 
     def conflict(self, field: str) -> Conflict | None:
         """Return the edit of this bench that another one's stood against, None where there is none."""
-        return self.job.conflicts.get(draft_key(self.target(field), field))
+        return self.job.conflicts.get(FieldKey(self.target(field), field))
 
     def value(self, field: str) -> object:
         return get(self.job.draft.document, self.path(field))
@@ -298,8 +298,7 @@ def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
         return False
     mine = (JOB, str(new["wheels"][index]["wheel_id"]))
     typed, typed_now = (
-        {key: text for key, text in draft.drafts.items() if key.partition(":")[0] in mine}
-        for draft in (before, now)
+        {key: text for key, text in draft.drafts.items() if key.target in mine} for draft in (before, now)
     )
     if typed != typed_now:
         return False

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import Conflict, Operation, SetDraft, SetField, draft_key
+from inner_rim.core.record.operations import Conflict, FieldKey, Operation, SetDraft, SetField
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.why import label
 from inner_rim.store.codec import UnreadableRow
@@ -202,7 +202,7 @@ class Sync:
         job.expect(number, operations)
         for operation in operations:
             if isinstance(operation, SetField | SetDraft):
-                job.conflicts.pop(draft_key(operation.target, operation.path), None)
+                job.conflicts.pop(FieldKey(operation.target, operation.path), None)
         if self.worker is None:
             job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, [number])
             return
@@ -228,7 +228,7 @@ class Sync:
         for conflict in conflicts:
             operation = conflict.operation
             if isinstance(operation, SetField | SetDraft) and conflict.reason == "changed":
-                job.conflicts[draft_key(operation.target, operation.path)] = conflict
+                job.conflicts[FieldKey(operation.target, operation.path)] = conflict
                 fields.append(label(operation.path.rpartition(".")[2]))
             elif isinstance(operation, SetField):
                 self.say(

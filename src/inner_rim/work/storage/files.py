@@ -77,7 +77,7 @@ def read_whole(path: Path, most_bytes: int) -> bytes:
         raise InputError(tr("{file} cannot be read: {why}").format(file=path.name, why=why)) from fault
     if len(data) > most_bytes:
         raise InputError(
-            tr("the file has {size} bytes; accepted are at most {most}").format(
+            tr("the file has {size} bytes: the most is {most}").format(
                 size=size if size > most_bytes + 1 else tr("more than {most}").format(most=most_bytes),
                 most=most_bytes,
             )

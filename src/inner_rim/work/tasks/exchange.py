@@ -21,12 +21,12 @@ from inner_rim.core.record.ids import id_from, is_id
 from inner_rim.core.record.job import FORMAT as JOB_FORMAT
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.moments import moment
-from inner_rim.core.record.operations import UnacceptedText
+from inner_rim.core.record.operations import Drafts
 from inner_rim.core.record.parts import Item, checked_item, item_from
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
 from inner_rim.core.record.texts import cleaned
-from inner_rim.store.codec import checked_drafts
+from inner_rim.store.codec import checked_drafts, plain_drafts
 from inner_rim.store.errors import StoreRefused
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
@@ -56,7 +56,7 @@ class Imported(msgspec.Struct):
 def job_file(
     job_id: str,
     document: JsonObject,
-    drafts: dict[str, UnacceptedText],
+    drafts: Drafts,
     archived: bool,
     log: Iterable[Logged],
 ) -> JsonObject:
@@ -67,7 +67,7 @@ def job_file(
         "job_id": job_id,
         "archived": archived,
         "job": document,
-        **({"typed": msgspec.to_builtins(drafts)} if drafts else {}),
+        **({"typed": plain_drafts(drafts)} if drafts else {}),
         "log": [_entry_out(item) for item in log],
     }
 
@@ -208,23 +208,23 @@ def read_file(path: Path, into: Imported) -> None:
         into.settings |= _settings(_object(plain.get("practice"), "practice"))
     else:
         raise InputError(
-            tr(
-                "accepted is a job ({job}), one with its log ({log}), {work}, {practice}, or a list of parts"
-            ).format(job=JOB_FORMAT, log=WITH_LOG, work=WORK, practice=PRACTICE),
+            tr("use a job ({job}), one with its log ({log}), {work}, {practice}, or a list of parts").format(
+                job=JOB_FORMAT, log=WITH_LOG, work=WORK, practice=PRACTICE
+            ),
             "format",
         )
 
 
 def _object(plain: object, path: str) -> JsonObject:
     if not isinstance(plain, dict):
-        raise InputError(tr("accepted is a JSON object"), path)
+        raise InputError(tr("use a JSON object"), path)
     return plain
 
 
 def _list(plain: JsonObject, name: str) -> list[object]:
     result = plain.get(name, [])
     if not isinstance(result, list):
-        raise InputError(tr("accepted is a list"), name)
+        raise InputError(tr("use a list"), name)
     return result
 
 
@@ -241,7 +241,7 @@ def _document(plain: object, job_id: str, path: str) -> JsonObject:
     document = dict(_object(plain, path))
     wheels = document.get("wheels")
     if not isinstance(wheels, list) or not wheels or not all(isinstance(wheel, dict) for wheel in wheels):
-        raise InputError(tr("accepted is a list of 1 to 200 wheels"), f"{path}.wheels")
+        raise InputError(tr("use a list of 1 to 200 wheels"), f"{path}.wheels")
     document["wheels"] = [
         {**wheel, "wheel_id": wheel.get("wheel_id") or id_from(job_id, place)}
         for place, wheel in enumerate(wheels)
@@ -257,12 +257,12 @@ def _job_with_log(plain: JsonObject) -> StoredJob:
     version = plain.get("version")
     if version not in (1, VERSION):
         raise InputError(
-            tr("{value}; accepted is 1 or {version}").format(value=str(version)[:40], version=VERSION),
+            tr("{value}: use 1 or {version}").format(value=str(version)[:40], version=VERSION),
             "version",
         )
     job_id = plain.get("job_id") or id_from("job", msgspec.json.encode(plain, order="sorted").decode())
     if not is_id(job_id):
-        raise InputError(tr("accepted are up to 64 letters, digits and hyphens"), "job_id")
+        raise InputError(tr("use up to 64 letters, digits and hyphens"), "job_id")
     document = _document(plain.get("job"), job_id, "job")
     places = [str(wheel["wheel_id"]) for wheel in document["wheels"]]
     try:
@@ -291,11 +291,9 @@ def _entry_in(plain: JsonObject, number: int, job_id: str, places: list[str]) ->
     kept = plain.get("number", number)
     uid = plain.get("uid") or id_from("entry", job_id, number, at)
     if not (is_id(uid) and is_id(wheel_id)):
-        raise InputError(tr("accepted are identities of letters, digits and hyphens"), path)
+        raise InputError(tr("use letters, digits and hyphens"), path)
     if isinstance(kept, bool) or not isinstance(kept, int) or not 0 <= kept <= MOST_NUMBER:
-        raise InputError(
-            tr("accepted is a number from 0 to {most}").format(most=MOST_NUMBER), f"{path}.number"
-        )
+        raise InputError(tr("use a number from 0 to {most}").format(most=MOST_NUMBER), f"{path}.number")
     return Logged(number=kept, at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
 
 

@@ -31,7 +31,7 @@ MOST_KEPT = 300
 SIMULATED_HZ = 20.0
 FAULT_WORDS: dict[SimulatedFault, str] = {
     "none": "sound",
-    "low_sector": "low sector",
+    "low_sector": "low spot",
     "gap": "gap too big",
     "tape_leak": "tape leaks",
     "noise": "noisy gauge",

@@ -78,7 +78,7 @@ HOLD_NAMES = (
     "assumed",
 )
 _HOLD_FAULTS = {
-    "two readings at least are needed": "column time_h: accepted are two readings or more",
-    "a line needs two different times": "column time_h: all readings are of one moment; accepted are two different times",
-    "the tire is empty: nothing is left to measure": "column pressure_kpa: the tire is empty; accepted are pressures above 1 kPa at 20 °C",
+    "two readings at least are needed": "column time_h: it takes two readings or more",
+    "a line needs two different times": "column time_h: all readings are of one moment",
+    "the tire is empty: nothing is left to measure": "column pressure_kpa: the tire is empty (1 kPa at 20 °C is the least)",
 }

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from inner_rim.core.plan import wheel_plan as plans
+from inner_rim.core.procedure.facts import Fact
 from inner_rim.core.record.job import Job
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_BYTES, job_from_bytes, job_from_plain
@@ -77,6 +78,8 @@ def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
         return value
     if kind is Message:
         return value.read(choice)
+    if kind is Fact:
+        return str(value)
     if kind is tuple or kind is list:
         if value and type(value[0]) is str:
             return list(value)

@@ -25,7 +25,7 @@ def read_log(path: Path) -> StoredJob:
     result = Imported()
     read_file(path, result)
     if len(result.jobs) != 1:
-        raise InputError(tr("accepted is one job with its log, as `export` writes it"))
+        raise InputError(tr("use one job with its log, as `export` writes it"))
     return result.jobs[0]
 
 

@@ -164,9 +164,7 @@ def read_day(path: Path) -> Day:
 
 def _check_times(day: Day) -> None:
     if not FIRST_YEAR <= day.start.year <= LAST_YEAR:
-        raise InputError(
-            f"{day.start.isoformat()}; accepted are times from {FIRST_YEAR} to {LAST_YEAR}", "start"
-        )
+        raise InputError(f"{day.start.isoformat()}: use a time from {FIRST_YEAR} to {LAST_YEAR}", "start")
     for i, wheel in enumerate(day.wheels):
         times = [(f"wheels[{i}].due", wheel.due), (f"wheels[{i}].ready", wheel.ready)]
         for n, pin in enumerate(wheel.pins):
@@ -176,17 +174,15 @@ def _check_times(day: Day) -> None:
             _check_place(f"{path}.mechanic", pin.mechanic, len(day.mechanics))
         for path, at in (("start", day.start), *times):
             if at is not None and at.tzinfo is not None:
-                raise InputError(
-                    f"{at.isoformat()}; accepted is a time of the shop's clock without a zone", path
-                )
+                raise InputError(f"{at.isoformat()}: use the shop's clock, without a zone", path)
             if at is not None and abs((at - day.start).days) > 366:
-                raise InputError(f"{at.isoformat()}; accepted are times within a year of the start", path)
+                raise InputError(f"{at.isoformat()}: use a time within a year of the start", path)
 
 
 def _check_place(path: str, place: int, count: int) -> None:
     if place >= count:
         accepted = f"a place below {count}, counted from 0" if count else "no pin, as nothing is left to do"
-        raise InputError(f"{place}; accepted is {accepted}", path)
+        raise InputError(f"{place}: use {accepted}", path)
 
 
 def schedule_document(day: Day, schedule: Schedule) -> JsonObject:

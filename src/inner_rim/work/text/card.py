@@ -58,7 +58,8 @@ def limit_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 def _tire(plan: WheelPlan, choice: UnitChoice) -> str:
     tire = plan.tire
-    return tr("{width} wide, {height} high on this rim; {volume} of air").format(
+    return tr("{size}: {width} wide, {height} high on this rim; {volume} of air").format(
+        size=plan.wheel.tire.parsed_size.iso,
         width=show(tire.mounted_width_mm, "mm", choice),
         height=show(tire.section_height_mm, "mm", choice),
         volume=show(tire.air_volume_ml / 1000.0, "litre", choice),
@@ -142,7 +143,7 @@ def start_text(plan: WheelPlan, choice: UnitChoice) -> str:
     pressure = plan.pressure
     text = show(pressure.start_kpa, "kpa", choice)
     if pressure.clamped == "limit":
-        text += tr(" (held at the limit)")
+        text += tr(" (at the limit)")
     elif pressure.clamped is not None:
         text += tr(" (raised to the minimum)")
     if pressure.set_here_kpa != pressure.start_kpa:

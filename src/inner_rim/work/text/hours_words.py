@@ -99,7 +99,7 @@ def days_off(text: str) -> tuple[date, ...]:
             result.append(date.fromisoformat(part))
         except ValueError as fault:
             raise InputError(
-                tr("“{typed}”; accepted are dates such as 2026-12-24").format(typed=part[:20])
+                tr("“{typed}”: type dates, such as 2026-12-24").format(typed=part[:20])
             ) from fault
     return tuple(sorted(set(result)))
 
@@ -165,9 +165,7 @@ def _day(name: str, part: str, with_hours: bool) -> int:
     result = [place for place, day in enumerate(DAYS) if len(name) >= 3 and day.lower().startswith(name)]
     if not result or not with_hours:
         raise InputError(
-            tr("“{typed}”; accepted are days and hours such as Mon-Fri 8:00-12:00").format(
-                typed=part.strip()[:30]
-            )
+            tr("“{typed}”: type days and hours, such as Mon-Fri 8-12").format(typed=part.strip()[:30])
         )
     return result[0]
 
@@ -195,7 +193,7 @@ def own_hours_of(text: str, names: Sequence[str]) -> dict[str, Hours]:
         if known is None or not colon:
             who = ", ".join(names) or tr("nobody: type the mechanics first")
             raise InputError(
-                tr("“{typed}”; accepted is a mechanic with hours, such as {usual}; there is {who}").format(
+                tr("“{typed}”: type a mechanic with hours, such as {usual}. There is {who}.").format(
                     typed=part.strip()[:30], usual="R Sedge: Mon-Fri 8-12", who=who
                 )
             )

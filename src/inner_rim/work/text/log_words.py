@@ -34,11 +34,11 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
 
 OUTCOME_WORDS = {
-    "both_up": "both sides up",
+    "both_up": "seated",
     "one_low": "one side low",
     "not_up": "not yet",
     "no_pressure": "no pressure builds",
-    "falls_off": "falls off when the air is out",
+    "falls_off": "comes off when the air is out",
     "hisses": "hisses at spoke holes or nipples",
 }
 STEP_WORDS = {
@@ -107,7 +107,7 @@ def _inspection(entry: Inspection, units: UnitChoice) -> str:
 
 def _finding(entry: Finding, units: UnitChoice) -> str:
     name = tr(entry.check.replace("_", " "))
-    return (tr("{name}: checked, sound") if entry.sound else tr("FOUND: {name}")).format(name=name)
+    return (tr("{name}: OK") if entry.sound else tr("FOUND: {name}")).format(name=name)
 
 
 def _reading(entry: Reading, units: UnitChoice) -> str:

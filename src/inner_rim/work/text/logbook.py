@@ -71,7 +71,7 @@ def hit_lines(
 def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoice) -> tuple[ListLine, ...]:
     """Return a wheel's story as lines, oldest first; corrected entries say so."""
     if job is None or opened is None:
-        return (head(tr("Choose an entry at the left")),)
+        return (head(tr("Choose an entry on the left")),)
     mine = [item for item in job.log if item.wheel_id == opened[1]]
     corrected = {item.entry.of for item in mine if isinstance(item.entry, Correction)}
     about = [str(job.document[key]) for key in ("customer", "bike", "title") if job.document.get(key)]

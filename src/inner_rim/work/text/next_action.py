@@ -339,7 +339,7 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
             tr("Above the limit"),
             action,
             [tr("Inspect the wheel before you go on.")],
-            (Answer("inspected", tr("Inspected and sound"), enter=False), BACK),
+            (Answer("inspected", tr("Inspected: all good"), enter=False), BACK),
         )
     head = tr("{stage} · pressure {n} of {all}").format(
         stage=head,
@@ -367,7 +367,7 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
             Answer("one_low", tr("Low spot…")),
             Answer("did_not", tr("Not yet")),
             Answer("no_pressure", tr("No pressure")),
-            Answer("falls_off", tr("Falls off")),
+            Answer("falls_off", tr("Comes off")),
             Answer("hisses", tr("Hisses")),
             BACK,
         ),
@@ -389,7 +389,7 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
                 cautions,
                 (
                     Answer("tape_again", tr("Tape it again")),
-                    Answer("hold_again", tr("Fixed, hold again")),
+                    Answer("hold_again", tr("Fixed: test again")),
                     BACK,
                 ),
             )
@@ -398,7 +398,7 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
             action,
             cautions,
             (
-                Answer("hold_again", tr("Fixed, hold again")),
+                Answer("hold_again", tr("Fixed: test again")),
                 Answer("show_leaks", tr("Where it bubbles…")),
                 BACK,
             ),

@@ -149,7 +149,7 @@ NO_INSERT = Why(
     formula="no insert is fitted",
     figures={"insert": "none"},
     source="as checked in",
-    what_changes_it="name an insert at the stage “Insert”",
+    what_changes_it="to add one, type its name at Insert",
 )
 
 
@@ -255,7 +255,7 @@ def _settle(plan: WheelPlan, units: UnitChoice) -> PickRow:
     return PickRow(
         tr("Sealing"),
         show(pressure.settle_kpa, "kpa", units),
-        tr("until the hold test passes"),
+        tr("until the leak test passes"),
         "",
         "calm",
         pressure.why_settle,

@@ -64,7 +64,7 @@ class Plot(msgspec.Struct, frozen=True):
 def plot_of(state: BenchWheel | None, stage: str, visits: tuple[StoredVisit, ...], units: UnitChoice) -> Plot:
     """Return what is plotted at a stage: how it holds while it stands, else the pressures of its visits."""
     if state is None or state.plan is None or state.progress is None:
-        return Plot(tr("Nothing to plot yet"), tr("Type rim and tire first."))
+        return Plot(tr("Nothing to show yet"), tr("Type rim and tire first."))
     holding = state.progress.holding
     if stage == "hold" or (holding.readings and stage != "check_in" and not visits):
         return hold_plot(state.plan, holding, units)
@@ -124,7 +124,7 @@ def visits_plot(plan: WheelPlan, visits: tuple[StoredVisit, ...], units: UnitCho
     factor = units.unit("kpa").factor
     began = moment(visits[0].at)
     dots = tuple((_hours(began, moment(visit.at)) / 24.0, visit.pressure_kpa) for visit in visits)
-    levels = [*_levels(plan, units), Level(plan.pressure.start_kpa, tr("start, as planned now"), "accent")]
+    levels = [*_levels(plan, units), Level(plan.pressure.start_kpa, tr("planned now"), "accent")]
     low, high = _range([y for _x, y in dots], (), [level.y for level in levels])
     last = max(dots[-1][0], 1.0)
     every = max(1, -(-len(visits) // TICKS))

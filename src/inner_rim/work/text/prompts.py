@@ -133,7 +133,7 @@ def marking_of(low: LowPick) -> Now:
         tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),
         tr("Low: {sectors}").format(sectors=", ".join(marked))
         if marked
-        else tr("Press 1 to 8, or hit the sector"),
+        else tr("Press 1 to 8, or click the sector"),
         [],
         (
             Answer("log_low", tr("Log it")),

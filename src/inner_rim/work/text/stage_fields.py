@@ -31,7 +31,7 @@ USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
 BARS = {"drop_bar": "drop", "flat_bar": "flat", "upright": "upright", "front_load": "cargo"}
 POSITION = {"front": "front", "rear": "rear", "other": "other"}
 TAPE = {"match": "match", "plus_two": "+2", "wide": "wide", "contour": "contour"}
-TAPE_START = {"at_valve": "valve", "past_valve": "past it", "opposite": "opposite"}
+TAPE_START = {"at_valve": "valve", "past_valve": "past valve", "opposite": "opposite"}
 FACE = {"flat": "flat", "curved": "curved", "thin": "thin"}
 DOSE = {"label": "label", "lean": "lean", "standard": "std", "generous": "gen."}
 ROUTE = {"pour": "pour", "inject": "inject"}
@@ -59,7 +59,7 @@ WORK_WORDS = {
     "repair": "Repair",
     "insert": "Insert",
     "back_to_tube": "Back to a tube",
-    "convert": "Convert: tube in it",
+    "convert": "Convert: has a tube",
 }
 ORDER = {"insert_first": "insert", "bead_first": "bead", "seat_first": "seat"}
 PRESS = {"hand": "hand", "warmth": "warmth", "tube": "tube"}
@@ -92,7 +92,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("tire.size", "Tire size"),
             FieldLine("rim.name", "Rim"),
             FieldLine("rim.internal_width_mm", "Rim width, inside"),
-            FieldLine("rim.hook", "Rim edge", HOOK),
+            FieldLine("rim.hook", "Hook", HOOK),
             FieldLine("due", "Promised for"),
             *_LIMITS,
             FieldLine("work.kind", "Work", WORK),
@@ -112,13 +112,13 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("position", "Position", POSITION),
             FieldLine("ride.position", "Bars", BARS),
             FieldLine("ride.use", "Ground", USE),
-            FieldLine("load_n", "Weight on it"),
+            FieldLine("load_n", "Load on wheel"),
             FieldLine("ride.temperature_c", "Ride temperature"),
             FieldLine("ride.altitude_m", "Ride altitude"),
         ),
         "Work": (
             FieldLine("work.leak", "Leaks at", LEAK),
-            FieldLine("tire.plugs", "Plugs in it"),
+            FieldLine("tire.plugs", "Plugs"),
             FieldLine("work.keep_tape", "Tape stays", YES_NO),
             FieldLine("work.keep_valve", "Valve stays", YES_NO),
             FieldLine("work.keep_insert", "Insert stays", YES_NO),
@@ -142,7 +142,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("insert.ported", "Insert ports", YES_NO),
             FieldLine("sealant.name", "Old sealant"),
             FieldLine("sealant.in_ml", "Old sealant in"),
-            FieldLine("sealant.in_since", "In since"),
+            FieldLine("sealant.in_since", "Old sealant since"),
         ),
         "Customer": (
             FieldLine("customer", "Customer"),
@@ -172,7 +172,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("practice.overlap_mm", "Overlap"),
             FieldLine("practice.press_home", "Press home", PRESS),
             FieldLine("practice.hole", "Hole", HOLE),
-            FieldLine("rim.seat_circumference_mm", "Round the seat"),
+            FieldLine("rim.seat_circumference_mm", "Around the seat"),
         ),
         "Measured well": (
             FieldLine("rim.well.depth_mm", "Depth"),

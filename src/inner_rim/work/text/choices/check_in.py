@@ -58,12 +58,12 @@ def compatibility_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -
         )
     )
     for field, words in (
-        ("rim.hook", tr("Rim edge")),
+        ("rim.hook", tr("Hook")),
         ("tire.tubeless_ready", tr("Tubeless mark")),
         ("tire.straight_side_approved", tr("Hookless approval")),
-        ("rim.max_pressure_kpa", tr("Rim maximum")),
-        ("tire.max_pressure_kpa", tr("Tire maximum")),
-        ("tire.min_pressure_kpa", tr("Tire minimum")),
+        ("rim.max_pressure_kpa", tr("Rim's max pressure")),
+        ("tire.max_pressure_kpa", tr("Tire's max pressure")),
+        ("tire.min_pressure_kpa", tr("Tire's min pressure")),
     ):
         part, name = field.split(".")
         value = getattr(getattr(wheel, part), name)

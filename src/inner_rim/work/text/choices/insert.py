@@ -18,7 +18,7 @@ def insert_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[
     if insert is None:
         return [
             head(tr("No insert")),
-            ListLine(tr("Type the name of one at the left to see what it changes"), tone="muted"),
+            ListLine(tr("Type the name of one on the left to see what it changes"), tone="muted"),
         ]
     tone = _INSERT_TONES[insert.verdict]
     result = [

@@ -14,8 +14,8 @@ def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
     coming = plan.coming_up
     result = [
         head(
-            tr("What brings the beads up"),
-            tr("{gap} bead: {needed:.1f} l/s needed").format(gap=tr(coming.gap), needed=coming.needed_l_s),
+            tr("What seats the beads"),
+            tr("{gap} bead").format(gap=tr(coming.gap)),
         )
     ]
     for source in coming.sources:
@@ -34,11 +34,9 @@ def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
         gap = judged_gap_mm(coming, seen)
         result.append(
             ListLine(
-                tr("about {gap:.3f} mm").format(gap=gap),
+                tr("{times:.1f} times the usual").format(times=gap / GAP_MM[coming.gap]),
                 tr("Gap"),
-                note=tr("what the tries on this wheel say; {usual:.3f} mm is usual for this fit").format(
-                    usual=GAP_MM[coming.gap]
-                ),
+                note=tr("under the bead, as the tries on this wheel show it"),
             )
         )
     return result

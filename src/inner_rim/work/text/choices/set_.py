@@ -12,7 +12,7 @@ from inner_rim.work.text.choices.methods import method_lines
 from inner_rim.work.text.lines import ListLine, LogChoice, head
 
 CLAMPED_WORDS = {
-    "limit": tr("held at the limit"),
+    "limit": tr("at the limit"),
     "minimum": tr("raised to the tire's minimum"),
     "floor": tr("raised to the usual minimum"),
 }
@@ -26,7 +26,7 @@ def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Lis
     pressure = plan.pressure
     result = [
         head(
-            tr("Starting pressure by method"),
+            tr("Riding pressure by method"),
             tr("load {load} on this wheel").format(load=show(pressure.load_n, "n", units)),
         )
     ]
@@ -61,7 +61,7 @@ def _bicycle(state: BenchWheel, units: UnitChoice) -> list[ListLine]:
     plans = [(wheel_id, known[wheel_id]) for wheel_id in order if wheel_id in known]
     if len(plans) < 2:
         return []
-    result = [head(tr("The bicycle"), tr("start and load of each wheel"))]
+    result = [head(tr("The bicycle"), tr("riding pressure and load of each wheel"))]
     for wheel_id, last in plans:
         plan = last.plan
         result.append(
@@ -115,7 +115,7 @@ CARE_WORDS: dict[CareWord, str] = {
     "retaped": "Retaped",
     "tire_changed": "Another tire",
     "insert_changed": "Another insert",
-    "checked": "Inspected, all well",
+    "checked": "Inspected: all good",
 }
 
 
