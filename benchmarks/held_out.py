@@ -31,17 +31,9 @@ MONDAY = datetime(2026, 11, 23)
 Step = tuple[str, int, int, tuple[int, ...], str]
 TAPE: list[Step] = [("strip", 5, 12, (0, 15), ""), ("tape", 8, 25, (0, 30), ""), ("mount", 6, 20, (0,), "")]
 SEAT: list[Step] = [("seat", 4, 15, (0, 5), "compressor"), ("sealant", 3, 8, (0,), "")]
-HOLD: list[Step] = [
-    ("hold", 2, 4, (15, 120), ""),
-    ("hold", 2, 4, (15, 120), ""),
-    ("hold", 2, 3, (15, 720), ""),
-]
+HOLD: list[Step] = [("hold", 2, 4, (15, 120), ""), ("hold", 2, 4, (15, 120), ""), ("hold", 2, 3, (15, 720), "")]
 SET: list[Step] = [("set", 3, 8, (0,), "")]
-KINDS = (
-    [*TAPE, *SEAT, *HOLD, *SET],
-    [*SEAT, *HOLD, *SET],
-    [("strip", 5, 15, (0, 15), ""), *SEAT, *HOLD[-1:], *SET],
-)
+KINDS = ([*TAPE, *SEAT, *HOLD, *SET], [*SEAT, *HOLD, *SET], [("strip", 5, 15, (0, 15), ""), *SEAT, *HOLD[-1:], *SET])
 
 
 def day_of(seed: int, wheels: int = WHEELS) -> Day:
@@ -89,9 +81,7 @@ def reference(day: Day, seconds: float) -> tuple[int, int]:
             model.add_exactly_one(mine)
             for m, here in enumerate(mine):
                 end = start + task.minutes
-                rows[m].append(
-                    model.new_optional_interval_var(start, task.minutes, end, here, f"i{w}.{t}.{m}")
-                )
+                rows[m].append(model.new_optional_interval_var(start, task.minutes, end, here, f"i{w}.{t}.{m}"))
             if task.resource:
                 span = model.new_interval_var(start, task.minutes, start + task.minutes, f"r{w}.{t}")
                 used.setdefault(task.resource, []).append(span)
@@ -140,9 +130,7 @@ def compare(effort: float) -> None:
         print(
             f"{seed:2} {len(day.mechanics)} hands: {ours.cost} against {cost} ({bound}): {above[-1]:+.1f} %, {took:.1f} s"
         )
-    print(
-        f"worst {max(above):+.1f} %, mean {statistics.mean(above):+.1f} %, above 5 %: {sum(a > 5 for a in above)}"
-    )
+    print(f"worst {max(above):+.1f} %, mean {statistics.mean(above):+.1f} %, above 5 %: {sum(a > 5 for a in above)}")
     small = [improve(day_of(seed, 4), effort=effort) for seed in range(100, 120)]
     print(f"proven: {sum(one.gap == 0.0 for one in small)} of {len(small)} days of four wheels")
 

@@ -29,10 +29,7 @@ def day_of(count: int, seed: int) -> Day:
     wheels = tuple(
         DayWheel(
             f"wheel {n}",
-            tuple(
-                Task("x", rng.randint(5, 40), rng.choice([0, 15, 60, 240, 720]))
-                for _ in range(rng.randint(3, 5))
-            ),
+            tuple(Task("x", rng.randint(5, 40), rng.choice([0, 15, 60, 240, 720])) for _ in range(rng.randint(3, 5))),
             START + timedelta(hours=rng.randint(24, 24 + 6 * count)),
         )
         for n in range(count)
@@ -79,9 +76,7 @@ def window(wheels: int) -> None:
             gaps.append(1000.0 * (now - last))
             last = now
     late = statistics.quantiles(gaps, n=100)[94]
-    print(
-        f"window with {wheels} wheels meanwhile: 95 % of answers within {late:.1f} ms, all within {max(gaps):.0f} ms"
-    )
+    print(f"window with {wheels} wheels meanwhile: 95 % of answers within {late:.1f} ms, all within {max(gaps):.0f} ms")
 
 
 if __name__ == "__main__":

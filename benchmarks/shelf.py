@@ -70,8 +70,7 @@ def main() -> None:
     say("plan with every part", median_ms(plans(whole_job())), 3.0)
     say("dipstick table of 60 rows", median_ms(lambda i: dip_table(21.0 + 0.01 * i, 330.0)), 20.0)
     items = tuple(
-        item_from("tape", {"name": f"Tape {i}", "width_mm": 20.0 + i % 30}, item_id=f"part {i}")
-        for i in range(PARTS)
+        item_from("tape", {"name": f"Tape {i}", "width_mm": 20.0 + i % 30}, item_id=f"part {i}") for i in range(PARTS)
     )
     book = Bench().shelf
     book.adopt(items)

@@ -35,10 +35,7 @@ def test_the_nomenclature_knows_the_plan_s_names():
         (tape.TapePick, ("developed_width_mm", "edge_gap_mm")),
         (valve.ValvePick, ("needed_mm",)),
         (sealant.SealantPick, ("dose_ml", "dip_mm")),
-        (
-            pressure.PressurePick,
-            ("limit_kpa", "limit_from", "seating_kpa", "settle_kpa", "start_kpa", "set_here_kpa"),
-        ),
+        (pressure.PressurePick, ("limit_kpa", "limit_from", "seating_kpa", "settle_kpa", "start_kpa", "set_here_kpa")),
     ):
         for name in names:
             assert name in kind.__struct_fields__ and f"`{name}`" in text
@@ -74,6 +71,7 @@ def test_every_file_that_the_docs_name_is_there():
         ):
             base = ROOT if name.startswith(("tools", "docs", "tests")) else ROOT / "src" / "inner_rim"
             parts = (base / name, base / name.rpartition(".")[0], (base / name).with_suffix(".py"))
-            assert (
-                any(path.exists() for path in parts) or (base / (name.rpartition(".")[0] + ".py")).exists()
-            ), (page.name, name)
+            assert any(path.exists() for path in parts) or (base / (name.rpartition(".")[0] + ".py")).exists(), (
+                page.name,
+                name,
+            )

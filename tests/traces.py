@@ -33,10 +33,7 @@ def trace(rng, least_growth=0.03, setting="regular"):
     strokes = _strokes(rng, seconds, even=setting != "irregular")
     rate, tau, supply = rng.uniform(8, 45), rng.uniform(0.8, 2.5), top * rng.uniform(1.0, 1.15)
     spike = rng.uniform(0, 10) if by_hand and rng.random() < 0.5 else 0.0
-    spike_s, off_at = (
-        rng.uniform(0.02, 0.08),
-        seconds - rng.uniform(0.2, 0.9) if rng.random() < 0.6 else seconds,
-    )
+    spike_s, off_at = (rng.uniform(0.02, 0.08), seconds - rng.uniform(0.2, 0.9) if rng.random() < 0.6 else seconds)
     shown, pops, p, up = [], [], 0.0, 0
     for i in range(int(seconds / STEP_S)):
         t = i * STEP_S
@@ -112,9 +109,7 @@ def balance_trace(rng, source, pump_side=False):
         [],
     )
     while t < 40.0 and stood < 1.5:
-        now = volume * np.prod(
-            [1 + g * min(1.0, (t - s) / d) for g, d, s in zip(growth, takes, since, strict=False)]
-        )
+        now = volume * np.prod([1 + g * min(1.0, (t - s) / d) for g, d, s in zip(growth, takes, since, strict=False)])
         absolute = mass * temperature / now / 1e3
         q = 0.0
         if absolute - AMBIENT_KPA >= top or stood:
@@ -137,11 +132,7 @@ def balance_trace(rng, source, pump_side=False):
         0, rng.uniform(0.1, 1.0), places.size
     )
     step = rng.choice([0.1, 0.5, 0.69, 1.0, 2.0])
-    return (
-        places * STEP_S,
-        np.maximum(0.0, np.round(read / step) * step),
-        [pop for pop in pops if pop[0] < t - 0.3],
-    )
+    return (places * STEP_S, np.maximum(0.0, np.round(read / step) * step), [pop for pop in pops if pop[0] < t - 0.3])
 
 
 def _flow_shape(ratio):

@@ -251,9 +251,7 @@ def kills(count: int) -> Counts:
     for _ in range(count):
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "inner-rim.sqlite"
-            process = subprocess.Popen(
-                [sys.executable, "-c", TYPIST, str(file)], stdout=subprocess.PIPE, text=True
-            )
+            process = subprocess.Popen([sys.executable, "-c", TYPIST, str(file)], stdout=subprocess.PIPE, text=True)
             assert process.stdout is not None
             process.stdout.readline()
             time.sleep(rng.uniform(0.2, 1.2))
@@ -265,9 +263,7 @@ def kills(count: int) -> Counts:
             store = Repository(sqlite_url(file))
             bench = store.bench()
             store.close()
-            there = {
-                item.entry.text for job in bench.jobs for item in job.log if isinstance(item.entry, Note)
-            }
+            there = {item.entry.text for job in bench.jobs for item in job.log if isinstance(item.entry, Note)}
             lost += sum(f"note {n}" not in there for n in due)
             unsound += len(bench.unreadable)
     return Counts(lost + unsound, kills=count, entries_older_than_150_ms_lost=lost, unreadable_rows=unsound)
@@ -326,11 +322,7 @@ def restores(count: int) -> Counts:
             kept = [path for path in home.glob("inner-rim.sqlite.old-*") if path.suffix != ".wal"]
             unkept += now == ["a"] and not kept
     return Counts(
-        other + unkept,
-        restores=count,
-        restored=done,
-        neither_old_nor_restored=other,
-        old_data_not_kept=unkept,
+        other + unkept, restores=count, restored=done, neither_old_nor_restored=other, old_data_not_kept=unkept
     )
 
 
@@ -431,13 +423,7 @@ def keys(count: int) -> Counts:
 
 
 #: What comes in the middle of a word: keys that open something over the field or change its look, and back.
-INTERRUPTIONS = (
-    ("ctrl+t",),
-    ("ctrl+plus", "ctrl+minus"),
-    ("F11", "Escape"),
-    ("ctrl+space", "Escape"),
-    ("ctrl+u",),
-)
+INTERRUPTIONS = (("ctrl+t",), ("ctrl+plus", "ctrl+minus"), ("F11", "Escape"), ("ctrl+space", "Escape"), ("ctrl+u",))
 
 WORDS = ("Canal", "rim", "canoe", "new", "weir", "27", "C", "eel")
 
@@ -453,11 +439,7 @@ def typing(count: int) -> Counts:
 
     rng, wrong, interrupted = random.Random(23), 0, 0
     wanted: list[str] = []
-    with (
-        tempfile.TemporaryDirectory() as folder,
-        managed_screen(Path(folder)) as env,
-        RealWindow(env) as window,
-    ):
+    with tempfile.TemporaryDirectory() as folder, managed_screen(Path(folder)) as env, RealWindow(env) as window:
         home = Path(folder)
         for n in range(count):
             window.key("ctrl+n")
@@ -505,20 +487,7 @@ def mutations(count: int) -> Counts:
         (readings, lambda data: read_columns(data, bounds, "time_s", strictly=True)),
         (job, lambda data: read_document(data.decode("utf-8", "replace"))),
     ]
-    pieces = [
-        b"\0",
-        b"\xff",
-        b'"',
-        b"{",
-        b"]",
-        b"9" * 400,
-        "²".encode(),
-        b"1e999",
-        b"NaN",
-        b",",
-        b"\n",
-        b"\\ud83d",
-    ]
+    pieces = [b"\0", b"\xff", b'"', b"{", b"]", b"9" * 400, "²".encode(), b"1e999", b"NaN", b",", b"\n", b"\\ud83d"]
     rng, faults, slow, refused = random.Random(11), 0, 0, 0
     before_mb = _most_mb()
     for n in range(count):
@@ -567,18 +536,12 @@ def benches(seconds: float, url: str = "") -> Counts:
         }
         wheels = [{**wheel, "wheel_id": new_id(), "name": f"w{n}"} for n in range(2)]
         job_id = new_id()
-        store.create(
-            job_id, {"format": "inner-rim/job", "version": 1, "wheels": wheels}, "2026-01-01T00:00:00+00:00"
-        )
-        store.shelf.add(
-            item_from("tape", {"name": "Ebb", "width_mm": 27}, stock=50.0), "2026-01-01T00:00:00+00:00", ""
-        )
+        store.create(job_id, {"format": "inner-rim/job", "version": 1, "wheels": wheels}, "2026-01-01T00:00:00+00:00")
+        store.shelf.add(item_from("tape", {"name": "Ebb", "width_mm": 27}, stock=50.0), "2026-01-01T00:00:00+00:00", "")
         until = str(time.time() + seconds)
         running = [
             subprocess.Popen(
-                [sys.executable, "-c", BENCH, str(file), url, str(n), until],
-                stdout=subprocess.PIPE,
-                text=True,
+                [sys.executable, "-c", BENCH, str(file), url, str(n), until], stdout=subprocess.PIPE, text=True
             )
             for n in range(3)
         ]
@@ -588,9 +551,7 @@ def benches(seconds: float, url: str = "") -> Counts:
         (job,) = store.bench().jobs
         texts = [item.entry.text for item in job.log if isinstance(item.entry, Note)]
         wanted = [f"{n}/{i}" for n, words in enumerate(said) for i in range(int(words[0]))]
-        again = store.edit(
-            job_id, [SetField("", "bike", job.document.get("bike"), None)], "2026-01-01T00:00:00+00:00"
-        )
+        again = store.edit(job_id, [SetField("", "bike", job.document.get("bike"), None)], "2026-01-01T00:00:00+00:00")
         lost, doubled = len(set(wanted) - set(texts)), len(texts) - len(set(texts))
         kept = sum(int(words[1]) for words in said)
         differing = len({words[2] for words in said}) - 1

@@ -57,15 +57,7 @@ NAMES = (
     "Breaker", "Ebb", "Shingle", "Godwit", "Sanderling", "Turnstone", "Dulse", "Barnacle", "Skerry", "Tidepool",
     "Pebble", "Gannet", "Eider", "Plover", "Sea holly", "Driftwood", "Causeway", "Backwater", "Halyard", "Limpet",
 )  # fmt: skip
-RIDERS = (
-    "Godwit hire",
-    "Ebb couriers",
-    "Saltings farm",
-    "Godwit hire",
-    "Harbor school",
-    "Tern club",
-    "Quay club",
-)
+RIDERS = ("Godwit hire", "Ebb couriers", "Saltings farm", "Godwit hire", "Harbor school", "Tern club", "Quay club")
 HANDS = ("M. Osier", "T. Reedling")
 #: Hidden truths, as logarithms over the usual: a rim whose bed is wide, riders who keep less or more, a sealant that dries fast.
 LOOSE_RIM, TRUE_GAP = "Wrack line 25", 1.1
@@ -206,9 +198,7 @@ class SimulatedWheel:
         if loss > 0.03:
             place = self.rng.choice(("valve", "valve", "bead"))
             clock.spend(6.0)
-            self.say(
-                clock, Leak(place=place, done="core tightened" if place == "valve" else "spun and shaken")
-            )  # type: ignore[arg-type]
+            self.say(clock, Leak(place=place, done="core tightened" if place == "valve" else "spun and shaken"))  # type: ignore[arg-type]
             self.say(clock, StepEntry(stage="hold", outcome="reopened"))
             self.say(clock, Reading(pressure_kpa=round(self.pressure, 1)))
 
@@ -262,9 +252,7 @@ def worked_on(
     due = datetime.combine(clock.at.date() + timedelta(days=1), time(rng.choice((10, 11, 12, 15))))
     read = []
     for wheel in wheels:
-        wheel.say(
-            clock, Promised(due=due.isoformat(timespec="minutes")), *([Note(text=note)] if note else ())
-        )
+        wheel.say(clock, Promised(due=due.isoformat(timespec="minutes")), *([Note(text=note)] if note else ()))
         clock.spend(rng.uniform(4.0, 9.0))
         wheel.say(clock, StepEntry(stage="check_in"))
         wheel.work(clock, "hold")
@@ -301,9 +289,7 @@ def jobs() -> Iterator[tuple[dict[str, Any], list[SimulatedWheel]]]:
             since += rng.uniform(62.0, 110.0)
             if since > before - 6.0:
                 break
-            document, back = next_visit(
-                document, back, TODAY - timedelta(days=round(before - since)), again, rng
-            )
+            document, back = next_visit(document, back, TODAY - timedelta(days=round(before - since)), again, rng)
             yield document, [back]
 
 
@@ -334,11 +320,7 @@ def main() -> None:
     for document, wheels in list(jobs()):
         entries = sorted(
             (
-                PastEntry(
-                    local(moment(item.at)).replace(tzinfo=None).isoformat(timespec="seconds"),
-                    place,
-                    item.entry,
-                )
+                PastEntry(local(moment(item.at)).replace(tzinfo=None).isoformat(timespec="seconds"), place, item.entry)
                 for place, wheel in enumerate(wheels)
                 for item in wheel.log
             ),

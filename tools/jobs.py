@@ -30,13 +30,7 @@ from inner_rim.core.record.log import (
 from inner_rim.core.record.reading import job_from_plain
 
 RIM = {"bead_seat_diameter_mm": 622, "internal_width_mm": 24, "hook": "hooked", "max_pressure_kpa": 350}
-TIRE = {
-    "size": "45-622",
-    "tubeless_ready": True,
-    "max_pressure_kpa": 340,
-    "min_pressure_kpa": 150,
-    "directional": True,
-}
+TIRE = {"size": "45-622", "tubeless_ready": True, "max_pressure_kpa": 340, "min_pressure_kpa": 150, "directional": True}
 KELP = {"name": "Kelp 45", "ported": True, "bead_seat_diameter_mm": 622, "height_mm": 20}
 SAME = {"sealant": {"name": "Eelgrass", "in_ml": 60}}
 #: What happens at a step that is named by its code or question: a no with what is done about it, tries, a dip, a leak.
@@ -121,9 +115,7 @@ class Reader:
 
     def __init__(self, changes: dict[str, Any], happens: Happens) -> None:
         self._job = job_from_plain(job_of(changes))
-        self._happens = {
-            name: list(value) if isinstance(value, list) else value for name, value in happens.items()
-        }
+        self._happens = {name: list(value) if isinstance(value, list) else value for name, value in happens.items()}
         self._log: list[Logged] = []
         self.confirmations = self.cautions = 0
 

@@ -87,9 +87,7 @@ def main() -> None:
     for core_out in (False, True):
         duty = STROKE_LITRE / STROKE_L_S[core_out] / STROKE_S
         pump.append([halved(lambda leak, r=r, d=duty: pump_passes(leak, r, d)) for r in STROKE_RISES])
-    bottle = [
-        [halved(lambda leak, x=x, r=r: bottle_passes(leak, x, r)) for x in EXCESSES] for r in PRESSURE_RATIOS
-    ]
+    bottle = [[halved(lambda leak, x=x, r=r: bottle_passes(leak, x, r)) for x in EXCESSES] for r in PRESSURE_RATIOS]
     sys.stdout.write(rows("PUMP_SHARES", pump) + rows("BOTTLE_SHARES", bottle))
 
 

@@ -44,9 +44,7 @@ class Truth:
 
     def __init__(self, rng: Rng, spreads: dict[str, float], shop: float | None, usual: bool) -> None:
         self._rng, self._spreads, self._usual = rng, spreads, usual
-        self._known = {
-            ("shop", ""): 0.0 if usual else rng.normal(0.0, spreads["shop"]) if shop is None else shop
-        }
+        self._known = {("shop", ""): 0.0 if usual else rng.normal(0.0, spreads["shop"]) if shop is None else shop}
 
     def of(self, groups: dict[str, str]) -> float:
         """Return the sum of the effects of something."""
@@ -143,8 +141,7 @@ def table(sizes: list[int], shops: int) -> Iterator[tuple[str, int, str, float, 
                 ("drying", DRYING_SPREADS, math.hypot(DIP_ERROR, DRYING_WITHIN), drying, ("product",)),
             ):
                 rows = [
-                    value_errors(values(rng, wheels, spreads, error, shop, usual, kinds), spreads)
-                    for _ in range(shops)
+                    value_errors(values(rng, wheels, spreads, error, shop, usual, kinds), spreads) for _ in range(shops)
                 ]
                 yield name, wheels, figure, *np.mean(rows, axis=0)
 

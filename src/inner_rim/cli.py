@@ -55,12 +55,7 @@ def _desktop(flags: list[str], started: float) -> int:
     gc.disable()
     from inner_rim.desktop.app import run
 
-    return run(
-        demo="--demo" in flags,
-        smoke="--smoke" in flags,
-        smoke_start="--smoke-start" in flags,
-        started=started,
-    )
+    return run(demo="--demo" in flags, smoke="--smoke" in flags, smoke_start="--smoke-start" in flags, started=started)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -94,26 +89,16 @@ def _add_job_commands(commands: argparse._SubParsersAction[P]) -> None:
     from inner_rim.words import tr
 
     plan = commands.add_parser("plan", help=tr("print the plan of a job file"))
-    plan.add_argument(
-        "job", type=Path, nargs="+", metavar="JOB.json", help=tr("a job document (inner-rim/job)")
-    )
+    plan.add_argument("job", type=Path, nargs="+", metavar="JOB.json", help=tr("a job document (inner-rim/job)"))
     plan.add_argument("--json", action="store_true", help=tr("print the plan document (inner-rim/plan)"))
-    plan.add_argument(
-        "--after", type=Path, metavar="LOG.json", help=tr("print what remains after this job's log")
-    )
+    plan.add_argument("--after", type=Path, metavar="LOG.json", help=tr("print what remains after this job's log"))
     plan.add_argument("--card", type=Path, metavar="FILE.pdf", help=tr("write bench cards, with the steps"))
     plan.set_defaults(run=_plan)
     schema = commands.add_parser("schema", help=tr("print the JSON Schema of a job document"))
     schema.set_defaults(run=_schema)
-    day = commands.add_parser(
-        "schedule", help=tr("work out who does what when; status 1 where something is late")
-    )
-    day.add_argument(
-        "day", type=Path, nargs="?", metavar="DAY.json", help=tr("a day document (inner-rim/day)")
-    )
-    day.add_argument(
-        "--json", action="store_true", help=tr("print the schedule document (inner-rim/schedule)")
-    )
+    day = commands.add_parser("schedule", help=tr("work out who does what when; status 1 where something is late"))
+    day.add_argument("day", type=Path, nargs="?", metavar="DAY.json", help=tr("a day document (inner-rim/day)"))
+    day.add_argument("--json", action="store_true", help=tr("print the schedule document (inner-rim/schedule)"))
     day.add_argument("--schema", action="store_true", help=tr("print the JSON Schema of a day document"))
     day.set_defaults(run=_schedule)
 
@@ -125,15 +110,11 @@ def _add_measuring_commands(commands: argparse._SubParsersAction[P]) -> None:
 
     trace = commands.add_parser("trace", help=tr("find peak and pops in a pressure trace"))
     trace.add_argument("file", type=Path, metavar="TRACE.csv", help=tr("columns time_s,pressure_kpa"))
-    trace.add_argument(
-        "--limit-kpa", type=_positive, metavar="N", help=tr("list the readings above this pressure")
-    )
+    trace.add_argument("--limit-kpa", type=_positive, metavar="N", help=tr("list the readings above this pressure"))
     trace.add_argument("--json", action="store_true", help=tr("print JSON"))
     trace.set_defaults(run=_trace)
     hold = commands.add_parser("hold", help=tr("work out the loss of air from readings"))
-    hold.add_argument(
-        "file", type=Path, metavar="READINGS.csv", help=tr("columns time_h,pressure_kpa,temperature_c")
-    )
+    hold.add_argument("file", type=Path, metavar="READINGS.csv", help=tr("columns time_h,pressure_kpa,temperature_c"))
     hold.add_argument("--volume-ml", type=_positive, required=True, metavar="V", help=tr("air in the tire"))
     for name, usual, words in (
         ("gauge-ml", 5.0, tr("what a reading lets into the gauge")),
@@ -164,28 +145,20 @@ def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
     from inner_rim.words import tr
 
     export = commands.add_parser("export", help=tr("write all your data into a folder"))
-    export.add_argument(
-        "--to", type=Path, required=True, metavar="FOLDER", help=tr("made where it is missing")
-    )
+    export.add_argument("--to", type=Path, required=True, metavar="FOLDER", help=tr("made where it is missing"))
     export.set_defaults(run=_export)
     insights = commands.add_parser("insights", help=tr("what your log has taught, figure by figure"))
     insights.add_argument("--json", action="store_true", help=tr("as JSON"))
     insights.set_defaults(run=_insights)
     take_in = commands.add_parser("import", help=tr("read jobs, shelf and shop setup; all or nothing"))
-    take_in.add_argument(
-        "files", type=Path, nargs="+", metavar="FILE", help=tr("files, or a folder of an export")
-    )
-    take_in.add_argument(
-        "--replace", action="store_true", help=tr("replace jobs that are in the data already")
-    )
+    take_in.add_argument("files", type=Path, nargs="+", metavar="FILE", help=tr("files, or a folder of an export"))
+    take_in.add_argument("--replace", action="store_true", help=tr("replace jobs that are in the data already"))
     take_in.set_defaults(run=_import)
     backup = commands.add_parser("backup", help=tr("copy the data file, also while the program runs"))
     backup.add_argument("file", type=Path, metavar="FILE", help=tr("where the copy goes"))
     backup.set_defaults(run=_backup)
     restore = commands.add_parser("restore", help=tr("put a backup in the place of the data"))
-    restore.add_argument(
-        "file", type=Path, metavar="FILE", help=tr("the backup; the data before it are kept")
-    )
+    restore.add_argument("file", type=Path, metavar="FILE", help=tr("the backup; the data before it are kept"))
     restore.set_defaults(run=_restore)
 
 
@@ -227,11 +200,7 @@ def _hold(args: argparse.Namespace) -> int:
     return _report(args, lambda: hold_document(args.file, *figures), hold_text)
 
 
-def _report(
-    args: argparse.Namespace,
-    made: Callable[[], JsonObject],
-    in_words: Callable[[JsonObject], str],
-) -> int:
+def _report(args: argparse.Namespace, made: Callable[[], JsonObject], in_words: Callable[[JsonObject], str]) -> int:
     from inner_rim.core.record.errors import InputError
 
     try:
@@ -315,9 +284,7 @@ def _insights(args: argparse.Namespace) -> int:
     def said(store: Repository) -> str:
         visits = all_visits(store, stored_shop(store.bench()))
         topics = topics_of(visits, ShopLearning(visits), datetime.now())
-        return (
-            msgspec.json.format(msgspec.json.encode(topics)).decode() if args.json else insights_text(topics)
-        )
+        return msgspec.json.format(msgspec.json.encode(topics)).decode() if args.json else insights_text(topics)
 
     return _on_data(said)
 

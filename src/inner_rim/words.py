@@ -9,9 +9,7 @@ from __future__ import annotations
 import gettext
 from pathlib import Path
 
-_CATALOGUE = gettext.translation(
-    "inner_rim", localedir=str(Path(__file__).with_name("locale")), fallback=True
-)
+_CATALOGUE = gettext.translation("inner_rim", localedir=str(Path(__file__).with_name("locale")), fallback=True)
 
 
 def tr(text: str) -> str:

@@ -27,11 +27,7 @@ def application():
         desktop = pyatspi.Registry.getDesktop(0)
         for i in range(desktop.childCount):
             child = desktop.getChildAtIndex(i)
-            if (
-                child is not None
-                and child.childCount
-                and any("New wheel" in name for _r, name, _s in walk(child))
-            ):
+            if child is not None and child.childCount and any("New wheel" in name for _r, name, _s in walk(child)):
                 result.append(child)
                 pyatspi.Registry.stop()
                 return False
@@ -90,9 +86,7 @@ def main() -> None:
         window = subprocess.run(
             ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"], capture_output=True, text=True
         )
-        subprocess.run(
-            ["xdotool", "windowfocus", "--sync", window.stdout.split()[-1]], timeout=20, check=False
-        )
+        subprocess.run(["xdotool", "windowfocus", "--sync", window.stdout.split()[-1]], timeout=20, check=False)
         for key in sys.argv[1:]:
             subprocess.run(["xdotool", "key", key], timeout=20, check=False)
             settled()

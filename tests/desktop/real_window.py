@@ -39,9 +39,7 @@ def screen(home, size="1280x800x24"):
 
 
 def xdo(env, *args):
-    return subprocess.run(
-        ["xdotool", *args], env=env, capture_output=True, text=True, timeout=20
-    ).stdout.strip()
+    return subprocess.run(["xdotool", *args], env=env, capture_output=True, text=True, timeout=20).stdout.strip()
 
 
 def wait_for(look, program, seconds=30.0):
@@ -117,9 +115,7 @@ class RealWindow:
 
     def other_window(self):
         """Let another program's window come to the front, and go again."""
-        other = subprocess.Popen(
-            ["xmessage", "-center", "another window"], env=self.env, stderr=subprocess.DEVNULL
-        )
+        other = subprocess.Popen(["xmessage", "-center", "another window"], env=self.env, stderr=subprocess.DEVNULL)
         try:
             result = wait_for(lambda: xdo(self.env, "search", "--onlyvisible", "--class", "xmessage"), other)
             xdo(self.env, "windowactivate", "--sync", result.split()[0])

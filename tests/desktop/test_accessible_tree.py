@@ -39,12 +39,7 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
     assert len(controls) > 25
     assert [c for c in controls if not c[1].strip() or c[0] in NO_ROLES] == []
     names = [name for _role, name in controls]
-    for said in (
-        "Actions: everything that applies now",
-        "Wheels on the bench",
-        "Pressure reached",
-        "New wheel",
-    ):
+    for said in ("Actions: everything that applies now", "Wheels on the bench", "Pressure reached", "New wheel"):
         assert said in names, said
     roles = {name: role for role, name in controls}
     assert roles["Pressure reached"] == "text" and roles["Seated"] == "push button"

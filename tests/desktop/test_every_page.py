@@ -71,9 +71,7 @@ def test_no_word_is_cut_at_any_stage_view_or_size_of_window(demo, scale):
         QApplication.processEvents()
         header = window.findChild(Header)
         tight = [
-            b.text()
-            for b in header.findChildren(QPushButton)
-            if b.isVisible() and b.width() < b.sizeHint().width()
+            b.text() for b in header.findChildren(QPushButton) if b.isVisible() and b.width() < b.sizeHint().width()
         ]
         assert tight == [], size
         for state in list(bench.wheels):
@@ -82,9 +80,7 @@ def test_no_word_is_cut_at_any_stage_view_or_size_of_window(demo, scale):
                 QApplication.processEvents()
             assert cut(page) == [] and small(page, scale) == [], (state.name, size)
             assert window.size() == demo.shell.size() and window.width() == size[0], state.name
-            answers = [
-                b for b, a in zip(page.now._buttons, page.now.answers, strict=True) if a.command != "back"
-            ]
+            answers = [b for b, a in zip(page.now._buttons, page.now.answers, strict=True) if a.command != "back"]
             if window.view().working:
                 assert all(button.height() >= 64 for button in answers)
         for stage in STAGES:
@@ -116,9 +112,7 @@ def test_what_to_do_now_and_its_cautions_are_never_cut_off(demo, scale, size):
             QApplication.processEvents()
         cautions += bool(cautions_of(now))
         for label in (now._head, now._action, *now._more, *now._cautions):
-            box = label.fontMetrics().boundingRect(
-                0, 0, label.width(), 10_000, Qt.TextFlag.TextWordWrap, label.text()
-            )
+            box = label.fontMetrics().boundingRect(0, 0, label.width(), 10_000, Qt.TextFlag.TextWordWrap, label.text())
             assert not label.text() or box.height() <= label.height() + 1, (state.name, label.text())
         below = max(label.geometry().bottom() for label in (now._action, *now._more, *now._cautions))
         assert (
@@ -179,9 +173,7 @@ def test_a_very_long_name_and_customer_hurt_no_page(demo):
     bench.editor.type_into(
         "name", "The warden of the outer estuary's second winter touring bicycle, front, with dynamo " * 2
     )
-    bench.editor.type_into(
-        "customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2
-    )
+    bench.editor.type_into("customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2)
     for place in PAGES:
         window.go_to(place)
         QApplication.processEvents()

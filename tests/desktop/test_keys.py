@@ -255,10 +255,7 @@ def test_a_name_or_reason_too_long_to_be_stored_is_refused_and_kept_where_it_was
     bench, panel = demo.bench, demo.window.page.now
     bench.recorder.record(Finding(check="tape_laid_badly", sound=False))
     before = len(bench.current.log)
-    for reason, name, says in (
-        ("pressed", "9" * 400, "name has 400"),
-        ("x" * 2001, "M. Osier", "reason has 2001"),
-    ):
+    for reason, name, says in (("pressed", "9" * 400, "name has 400"), ("x" * 2001, "M. Osier", "reason has 2001")):
         panel.reason.setText(reason)
         panel.signature.setText(name)
         demo.window.run("override")
@@ -268,8 +265,7 @@ def test_a_name_or_reason_too_long_to_be_stored_is_refused_and_kept_where_it_was
 
 
 @pytest.mark.parametrize(
-    ("key", "outcome"),
-    [(K.Key_Minus, "no_pressure"), (K.Key_O, "falls_off"), (K.Key_Q, "hisses"), (K.Key_N, "not_up")],
+    ("key", "outcome"), [(K.Key_Minus, "no_pressure"), (K.Key_O, "falls_off"), (K.Key_Q, "hisses"), (K.Key_N, "not_up")]
 )
 def test_each_way_to_fail_at_seating_has_its_key(demo, key, outcome):
     wheel(demo, "Sandpiper 2 · front")

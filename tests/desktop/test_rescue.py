@@ -79,10 +79,7 @@ def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(
     assert [item.entry.text for item in one.bench.current.log] == ["before the damage"]
     (written,) = file.parent.glob("unsaved-work-*.json")
     saved = json.loads(written.read_text(encoding="utf-8"))
-    assert [item["entry"]["text"] for item in saved["jobs"][0]["log"]] == [
-        "before the damage",
-        "this one never",
-    ]
+    assert [item["entry"]["text"] for item in saved["jobs"][0]["log"]] == ["before the damage", "this one never"]
 
 
 @pytest.mark.parametrize("body", ["{half", '{"job:rim.bike":{"text":5}}'])

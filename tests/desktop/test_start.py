@@ -12,17 +12,11 @@ PROGRAM = [sys.executable, "-m", "inner_rim.cli"]
 
 
 def run(*args, **env):
-    clean = {
-        k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
-    }
-    return subprocess.run(
-        [*PROGRAM, *args], env={**clean, **env}, capture_output=True, text=True, timeout=120
-    )
+    clean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    return subprocess.run([*PROGRAM, *args], env={**clean, **env}, capture_output=True, text=True, timeout=120)
 
 
-@pytest.mark.parametrize(
-    "flags", [["--demo", "--smoke"], ["--demo", "--smoke-start"], ["--smoke"], ["--smoke-start"]]
-)
+@pytest.mark.parametrize("flags", [["--demo", "--smoke"], ["--demo", "--smoke-start"], ["--smoke"], ["--smoke-start"]])
 def test_smoke_paints_prints_and_leaves(flags, own_home):
     done = run(*flags)
     assert done.returncode == 0 and done.stderr == "", done.stderr
@@ -69,9 +63,7 @@ def test_a_real_window_takes_real_keys(own_home, tmp_path):
             xdo(env, "key", "--delay", "60", "Return", "Return", "Return", "Return")
             for text, name in (("Marsh", "name"), ("24", "internal_width_mm")):
                 xdo(env, "type", "--delay", "20", text)
-                wait_for(
-                    lambda n=name, t=text: f"{(stored_rim(own_home) or {}).get(n)}" in (t, f"{t}.0"), program
-                )
+                wait_for(lambda n=name, t=text: f"{(stored_rim(own_home) or {}).get(n)}" in (t, f"{t}.0"), program)
                 xdo(env, "key", "Return")
         finally:
             program.kill()

@@ -54,11 +54,7 @@ def test_units_are_switched_everywhere_at_once(session):
     for _ in range(3):
         one.window.run("units")  # psi, inch, fl oz
     texts = [page.now._action.text(), page.scale.accessibleDescription(), page.picks.accessibleDescription()]
-    texts += [
-        page.deck.section.accessibleDescription(),
-        page.wheels.wheels.index(0).data(),
-        page._summary.text(),
-    ]
+    texts += [page.deck.section.accessibleDescription(), page.wheels.wheels.index(0).data(), page._summary.text()]
     assert all(" bar" not in text and " ml" not in text for text in texts)
     assert " mm" not in texts[5]
     assert "psi" in texts[1] and "in" in texts[3]
@@ -72,11 +68,7 @@ def test_units_are_switched_everywhere_at_once(session):
 def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
     one = session()
     one.bench.editor.new_wheel()
-    for field, text in (
-        ("rim.bead_seat_diameter_mm", "622"),
-        ("rim.internal_width_mm", "24"),
-        ("tire.size", "45-622"),
-    ):
+    for field, text in (("rim.bead_seat_diameter_mm", "622"), ("rim.internal_width_mm", "24"), ("tire.size", "45-622")):
         one.bench.editor.type_into(field, text)
     qtbot.waitUntil(lambda: not one.worker.waiting)
     two = session()
@@ -88,9 +80,7 @@ def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
 
 def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session, tmp_path, monkeypatch):
     one = session(demo=True)
-    one.bench.sync.on_store_fault(
-        StoreFull("The disk is full; your work is kept here. Make room or export your work.")
-    )
+    one.bench.sync.on_store_fault(StoreFull("The disk is full; your work is kept here. Make room or export your work."))
     assert one.window.banner.isVisible() and "disk is full" in one.window.banner.words.text()
     one.bench.editor.type_into("ride.total_mass_kg", "77")  # the hand is not stopped
     assert one.bench.current.ride_job.ride.total_mass_kg == 77
@@ -98,17 +88,14 @@ def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     one.window.run("export_all")
     saved = json.loads(target.read_text(encoding="utf-8"))
-    assert (
-        saved["jobs"][0]["job"]["ride"]["total_mass_kg"] == 77 and saved["jobs"][0]["log"][0]["entry"]["kind"]
-    )
+    assert saved["jobs"][0]["job"]["ride"]["total_mass_kg"] == 77 and saved["jobs"][0]["log"][0]["entry"]["kind"]
     assert saved["shelf"] and saved["practice"]["settings"]["practice.dose"] == "standard"
     one.bench.sync.on_store_fault(None)
     assert not one.window.banner.isVisible() and "nothing was lost" in one.window.header.message.text()
 
 
 @pytest.mark.parametrize(
-    ("answer", "closes"),
-    [(QMessageBox.StandardButton.Cancel, False), (QMessageBox.StandardButton.Discard, True)],
+    ("answer", "closes"), [(QMessageBox.StandardButton.Cancel, False), (QMessageBox.StandardButton.Discard, True)]
 )
 def test_closing_with_work_that_is_not_stored_asks_first(session, monkeypatch, answer, closes):
     one = session(demo=True)
@@ -204,11 +191,7 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
     from PyQt6.QtWidgets import QApplication
 
     one = session()
-    for field, text in (
-        ("rim.bead_seat_diameter_mm", "622"),
-        ("rim.internal_width_mm", "24"),
-        ("tire.size", "45-622"),
-    ):
+    for field, text in (("rim.bead_seat_diameter_mm", "622"), ("rim.internal_width_mm", "24"), ("tire.size", "45-622")):
         if not one.bench.wheels:
             one.bench.editor.new_wheel()
         one.bench.editor.type_into(field, text)
@@ -235,9 +218,7 @@ def test_what_is_typed_is_painted_first_and_stored_right_after(session, qtbot, m
     monkeypatch.setattr(run_in_ui, "PAINT_SECONDS", 20.0)  # only the paint may let it go on
     seen, edit, paint = [], Repository.edit, SectionView.paintEvent
     monkeypatch.setattr(Repository, "edit", lambda self, *a: (seen.append("store"), edit(self, *a))[1])
-    monkeypatch.setattr(
-        SectionView, "paintEvent", lambda self, event: (paint(self, event), seen.append("paint"))[0]
-    )
+    monkeypatch.setattr(SectionView, "paintEvent", lambda self, event: (paint(self, event), seen.append("paint"))[0])
     one = session(demo=True)
     select(one.window, "Dune")
     one.window.run("go_to_field", "rim.internal_width_mm")
@@ -270,7 +251,6 @@ def test_what_is_painted_piece_by_piece_is_what_is_painted_whole(demo, qtbot, qa
             (x, y)
             for x in range(0, whole.width(), 3)
             for y in range(whole.height())
-            if abs(whole.pixelColor(x, y).green() - seen.pixelColor(corner.x() + x, corner.y() + y).green())
-            > 24
+            if abs(whole.pixelColor(x, y).green() - seen.pixelColor(corner.x() + x, corner.y() + y).green()) > 24
         ]
         assert other == [], type(part).__name__

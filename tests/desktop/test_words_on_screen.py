@@ -43,18 +43,7 @@ def test_labels_of_the_scale_never_overlap_and_stay_inside(labels):
 
 def test_the_picks_stand_in_the_order_of_the_bench():
     titles = [result.title for result in rows(plan(), METRIC)]
-    assert titles == [
-        "Tire",
-        "Tape",
-        "Valve",
-        "Insert",
-        "Mounting",
-        "Sealant",
-        "Limit",
-        "Seat",
-        "Sealing",
-        "Riding",
-    ]
+    assert titles == ["Tire", "Tape", "Valve", "Insert", "Mounting", "Sealant", "Limit", "Seat", "Sealing", "Riding"]
 
 
 @pytest.mark.parametrize(
@@ -98,9 +87,7 @@ def test_picks_and_card_follow_the_units():
     for result in rows(plan(), IMPERIAL):
         text = f"{result.value} {result.note}"
         assert " bar" not in text and " ml" not in text
-        assert (
-            result.title in ("Tape", "Valve") or " mm" not in text
-        )  # the trade names these in mm everywhere
+        assert result.title in ("Tape", "Valve") or " mm" not in text  # the trade names these in mm everywhere
     card = text_card(plan(), IMPERIAL)
     assert "49.3 psi, printed on the tire" in card and " bar" not in card
 

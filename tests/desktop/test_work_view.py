@@ -43,11 +43,7 @@ def words_in_view(shell, texts):
     texts.clear()
     shell.grab()
     seen = list(texts)
-    for part in (
-        *shell.findChildren(QLabel),
-        *shell.findChildren(QPushButton),
-        *shell.findChildren(QLineEdit),
-    ):
+    for part in (*shell.findChildren(QLabel), *shell.findChildren(QPushButton), *shell.findChildren(QLineEdit)):
         if part.isVisibleTo(shell):
             seen.append(part.text() or (part.placeholderText() if isinstance(part, QLineEdit) else ""))
     return [word for text in seen for word in text.split() if re.search(r"[^\W\d_]", word)]
@@ -106,24 +102,12 @@ def test_type_has_six_sizes_on_all_pages_none_shrunk_to_fit(demo, painted, theme
     window.go_to("bench")
     for name in WHEELS:
         select(window, name)
-        for command in (
-            "first_field",
-            "show_plan",
-            "show_choices",
-            "show_log",
-            "show_steps",
-            "actions",
-            "keys",
-        ):
+        for command in ("first_field", "show_plan", "show_choices", "show_log", "show_steps", "actions", "keys"):
             window.run(command)
             window.grab()
         window.run("leave")
         window.grab()
-        parts = (
-            *window.findChildren(QLabel),
-            *window.findChildren(QPushButton),
-            *window.findChildren(QLineEdit),
-        )
+        parts = (*window.findChildren(QLabel), *window.findChildren(QPushButton), *window.findChildren(QLineEdit))
         sizes |= {part.font().pixelSize() for part in parts if part.isVisible()}
     assert sizes <= set(SIZES) and len(SIZES) == MOST_SIZES and max(sizes) >= 48, sizes
 
@@ -149,9 +133,7 @@ def test_the_picture_and_the_figure_follow_the_step(demo):
     for command, expected in (("bead.first", ("finish",)), ("sealant.pour", ("wheel",))):
         select(window, "Sandpiper 2 · rear")
         demo.bench.recorder.reopen_stage("mount" if command.startswith("bead") else "sealant")
-        while (
-            demo.bench.current.progress.step is not None and demo.bench.current.progress.step.code != command
-        ):
+        while demo.bench.current.progress.step is not None and demo.bench.current.progress.step.code != command:
             question = demo.bench.current.progress.question is not None
             assert window.run("answer_yes" if question else "step_done")
         assert window.page.deck.pictures == expected, command
@@ -172,9 +154,7 @@ def test_what_was_opened_goes_away_with_escape_with_its_key_and_with_the_next_an
     QTest.keyClick(QApplication.focusWidget(), K.Key_Return)  # the step is done
     assert looking(page).drawer == "" and window.page.side._pages.currentIndex() == 0
     QTest.keyClick(window, K.Key_E)
-    assert isinstance(QApplication.focusWidget(), QLineEdit) or page.inputs.isAncestorOf(
-        QApplication.focusWidget()
-    )
+    assert isinstance(QApplication.focusWidget(), QLineEdit) or page.inputs.isAncestorOf(QApplication.focusWidget())
     QTest.keyClick(QApplication.focusWidget(), K.Key_Escape)
     assert looking(page).drawer == "" and page.now.isAncestorOf(QApplication.focusWidget())
     QTest.mouseClick(page.now.ways["show_log"], Qt.MouseButton.LeftButton)
@@ -269,9 +249,7 @@ def test_a_remark_in_the_plan_goes_to_its_field_and_its_row_to_the_why(demo):
     rows = {row.title: place for place, row in enumerate(window.view().picks)}
     for title, field in (("Valve", "rim.depth_at_valve_mm"), ("Limit", "tire.max_pressure_kpa")):
         place = rows[title]
-        QTest.mouseClick(
-            page.picks, Qt.MouseButton.LeftButton, pos=page.picks._chips[place].center().toPoint()
-        )
+        QTest.mouseClick(page.picks, Qt.MouseButton.LeftButton, pos=page.picks._chips[place].center().toPoint())
         assert page.inputs._rows[field].entry.hasFocus(), title
     QTest.mouseClick(
         page.picks,

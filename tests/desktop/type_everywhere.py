@@ -28,10 +28,7 @@ def views(session):
     """Every view with fields of its own: (name, how to show it)."""
     window = session.window
     for stage in STAGES:
-        yield (
-            f"bench {stage}",
-            lambda s=stage: (window.run("look_at_stage", s), window.page.inputs.show_more()),
-        )
+        yield (f"bench {stage}", lambda s=stage: (window.run("look_at_stage", s), window.page.inputs.show_more()))
     for page in PAGES[1:]:
         yield page, lambda p=page: window.go_to(p)
     for kind in ("rim", "tire", "tape", "valve", "sealant", "insert"):
@@ -72,9 +69,7 @@ def main() -> None:
     ).stdout.split()[0]
     subprocess.run(["xdotool", "windowactivate", "--sync", own], timeout=20)
     hands.until(lambda: app.focusWindow() is not None)
-    other = subprocess.Popen(
-        ["xmessage", "another window"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
-    )
+    other = subprocess.Popen(["xmessage", "another window"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     result = ""
     while not result:
         result = subprocess.run(

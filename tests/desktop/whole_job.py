@@ -195,15 +195,7 @@ class Hands:
             self.answer("read_gauge")
         elif commands[0] == "read_gauge":
             self.answer("stage_done")  # held by eye and hand: no night is waited for in a test
-        elif commands[0] in (
-            "go_on",
-            "step_done",
-            "answer_yes",
-            "both_up",
-            "finish",
-            "stage_done",
-            "go_to_missing",
-        ):
+        elif commands[0] in ("go_on", "step_done", "answer_yes", "both_up", "finish", "stage_done", "go_to_missing"):
             self.answer(commands[0])
         else:
             raise AssertionError((stage, commands, now.action.text() if hasattr(now, "action") else ""))

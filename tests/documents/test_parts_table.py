@@ -99,9 +99,7 @@ def test_many_bad_rows_are_counted_and_nothing_is_taken():
     assert len(fault.value.faults) == 20 and "and 98 more" in fault.value.sentence
 
 
-@pytest.mark.parametrize(
-    "data", [b"", b"\xff\xfe\x00", "kind,name\ntape,ü".encode("latin-1"), b'kind,name\n"tape']
-)
+@pytest.mark.parametrize("data", [b"", b"\xff\xfe\x00", "kind,name\ntape,ü".encode("latin-1"), b'kind,name\n"tape'])
 def test_what_is_no_table_is_refused_in_a_sentence(data):
     with pytest.raises(InputError):
         from_csv(data)

@@ -90,9 +90,7 @@ def test_the_calendar_is_read_by_a_second_parser(bench):
     assert all(len(line) <= 75 for line in data.split(b"\r\n"))  # RFC 5545, 3.1
     events = vobject.readOne(data.decode()).vevent_list
     assert ["Refresh the sealant" in event.summary.value for event in events].count(True) == 1
-    assert all(
-        event.dtstart.value > NOW.date() and event.uid.value.endswith("@inner-rim") for event in events
-    )
+    assert all(event.dtstart.value > NOW.date() and event.uid.value.endswith("@inner-rim") for event in events)
     awkward = DueDate("1-0-x", NOW.date(), "Rim; tire, “ä” \\ and\nmore" * 5, "note")
     again = vobject.readOne(to_ics([awkward], NOW).decode()).vevent
     assert again.summary.value == awkward.words and again.description.value == "note"
@@ -112,9 +110,7 @@ def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
     for way, (ending, _words) in WAYS.items():
         name = export.file_name(way, state)
         assert name.endswith(ending) and "/" not in name
-        assert write_saying(
-            tmp_path / name, lambda way=way: export.written_as(way, state, BAR, NOW), said.append
-        )
+        assert write_saying(tmp_path / name, lambda way=way: export.written_as(way, state, BAR, NOW), said.append)
         assert said[-1] == f"Written: {name}"
     assert export.cards_pdf(bench.wheels, BAR, lambda done: done < 3) is None
     pages = pypdf.PdfReader(io.BytesIO(export.cards_pdf(bench.wheels, BAR))).pages
@@ -150,10 +146,7 @@ def test_a_label_is_of_its_own_size_and_says_name_time_and_code_whole(bench, nam
     state = wheel(bench, "Sandpiper")
     data = label_pdf(msgspec.structs.replace(export.wheel_label(state), name=name))
     page = pypdf.PdfReader(io.BytesIO(data)).pages[0]
-    assert [round(float(x) / 72 * 25.4, 1) for x in (page.mediabox.width, page.mediabox.height)] == [
-        62.0,
-        29.0,
-    ]
+    assert [round(float(x) / 72 * 25.4, 1) for x in (page.mediabox.width, page.mediabox.height)] == [62.0, 29.0]
     words = " ".join(page.extract_text().split())
     assert name in words and "due Thu 26 Nov" in words and export.wheel_code(state) in words.replace(" ", "")
     # printed at 300 dots for an inch, the code can still be read, by another library

@@ -97,10 +97,7 @@ def test_a_renamed_wheel_and_a_changed_customer_are_found(store):
     filled(store)
     store.edit(
         "job-1",
-        [
-            SetField("w1", "name", "Dunlin", "Sandpiper front"),
-            SetField("", "customer", "Kiosk", "Ranger post east"),
-        ],
+        [SetField("w1", "name", "Dunlin", "Sandpiper front"), SetField("", "customer", "Kiosk", "Ranger post east")],
         NOW,
     )
     assert len(found(store, "dunlin")) == len(found(store, "kiosk")) == 2
@@ -133,8 +130,7 @@ def test_a_damaged_page_of_the_index_is_made_anew_and_nothing_else_is_touched(tm
         name = search.index_name(connection)
         pages = (
             connection.execute(
-                text("SELECT pageno FROM dbstat WHERE name = :name AND pagetype = 'leaf'"),
-                {"name": f"{name}_data"},
+                text("SELECT pageno FROM dbstat WHERE name = :name AND pagetype = 'leaf'"), {"name": f"{name}_data"}
             )
             .scalars()
             .all()

@@ -85,9 +85,7 @@ def test_edits_join_field_by_field_and_an_older_one_stands_aside(store):
     one = store.edit("job-1", [SetField("w1", "rim.internal_width_mm", 26, 24)], NOW)
     assert not one.conflicts and one.revision == 2
     two = store.edit(
-        "job-1",
-        [SetField("w1", "rim.internal_width_mm", 25, 24), SetField("", "ride.total_mass_kg", 80, 98)],
-        NOW,
+        "job-1", [SetField("w1", "rim.internal_width_mm", 25, 24), SetField("", "ride.total_mass_kg", 80, 98)], NOW
     )
     wheel = two.document["wheels"][0]
     assert wheel["rim"]["internal_width_mm"] == 26 and two.document["ride"]["total_mass_kg"] == 80
@@ -99,10 +97,7 @@ def test_a_wheel_with_a_log_is_not_removed_and_a_changed_one_neither(store):
     created(store)
     twin = {**stored()["wheels"][0], "wheel_id": "w2", "name": "twin"}
     store.edit("job-1", [AddWheel(twin)], NOW)
-    assert (
-        store.edit("job-1", [RemoveWheel("w2", {**twin, "name": "as it was"})], NOW).conflicts[0].reason
-        == "changed"
-    )
+    assert store.edit("job-1", [RemoveWheel("w2", {**twin, "name": "as it was"})], NOW).conflicts[0].reason == "changed"
     store.append("job-1", "w2", [NewEntry("e1", NOW, Note(text="seen"))])
     assert store.edit("job-1", [RemoveWheel("w2", twin)], NOW).conflicts[0].reason == "logged"
     assert store.edit("job-1", [RemoveWheel("w1", stored()["wheels"][0])], NOW).conflicts == ()
@@ -146,14 +141,10 @@ def test_nothing_that_could_not_be_read_back_gets_in(store, field, value, says):
 )  # fmt: skip
 def test_an_entry_that_could_not_be_read_back_is_refused_with_all_that_follows(store, entry):
     created(store)
-    store.shelf.add(
-        item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"), NOW, "counted"
-    )
+    store.shelf.add(item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"), NOW, "counted")
     booking = Booking(uses=(("tape", Use("p1", 200.0)),), uid="b")
     with pytest.raises(errors.StoreRefused):
-        store.append(
-            "job-1", "w1", [NewEntry("e0", NOW, Note(text="before")), NewEntry("e1", NOW, entry)], booking
-        )
+        store.append("job-1", "w1", [NewEntry("e0", NOW, Note(text="before")), NewEntry("e1", NOW, entry)], booking)
     assert store.bench().jobs[0].log == () and store.shelf.all()[0].stock == 900.0
     assert store.logbook.search("before") == ()
 
@@ -210,9 +201,7 @@ def test_two_windows_may_start_at_the_same_moment(url, tmp_path):
 def test_full_synchronization_and_write_ahead_log(tmp_path):
     store = Repository(sqlite_url(tmp_path / "x.sqlite"))
     with store.database.engine.connect() as connection:
-        values = [
-            connection.exec_driver_sql(f"PRAGMA {name}").scalar() for name in ("journal_mode", "synchronous")
-        ]
+        values = [connection.exec_driver_sql(f"PRAGMA {name}").scalar() for name in ("journal_mode", "synchronous")]
     store.close()
     assert values == ["wal", 2]
 
@@ -267,15 +256,7 @@ def test_each_fault_of_a_file_is_one_sentence(tmp_path):
 
 @pytest.mark.parametrize(
     "url",
-    [
-        "foo",
-        "sqlite://",
-        "sqlite:///:memory:",
-        "mysql://u:secret@h/n",
-        "http://x",
-        "postgresql+nodriver://h/n",
-        "",
-    ],
+    ["foo", "sqlite://", "sqlite:///:memory:", "mysql://u:secret@h/n", "http://x", "postgresql+nodriver://h/n", ""],
 )
 def test_a_url_of_no_database_is_refused_without_its_password(url):
     with pytest.raises(errors.StoreMisnamed, match="INNER_RIM_DATABASE") as caught:
@@ -374,10 +355,7 @@ def test_bytes_that_are_no_text_make_one_row_unreadable_and_no_other(tmp_path):
     store.logbook.rebuild_index()
     assert store.logbook.place_of_code("w1") is not None and store.logbook.handed_over("x", "y") is None
     said = export_to(store, tmp_path / "out")
-    assert (
-        said.startswith("2 jobs")
-        and rb"\xef" in (tmp_path / "out" / "jobs" / "0002-unreadable.txt").read_bytes()
-    )
+    assert said.startswith("2 jobs") and rb"\xef" in (tmp_path / "out" / "jobs" / "0002-unreadable.txt").read_bytes()
     note(store, "goes on", "e9", "job-1")
     store.close()
 
@@ -444,9 +422,7 @@ def test_a_server_is_given_up_for_its_own_silence_not_for_the_program_s(server, 
     monkeypatch.setattr(database, "ANSWER_SECONDS", 0.3)
     monkeypatch.setattr(database, "LOOK_SECONDS", 0.05)
     store = Repository(server.new_database())
-    with (
-        store.database.writing() as connection
-    ):  # a long import: the program takes its time between statements
+    with store.database.writing() as connection:  # a long import: the program takes its time between statements
         time.sleep(0.8)
         connection.execute(text("INSERT INTO settings (name, value) VALUES ('practice.dose', '\"lean\"')"))
     assert store.bench().settings["practice.dose"] == "lean"

@@ -161,10 +161,7 @@ def test_a_procedure_of_every_kind_reads_on_the_text_card(tmp_path):
     for kind, words in WORK_WORDS.items():
         path.write_text(json.dumps(ordinary(work={"kind": kind})), encoding="utf-8")
         done = subprocess.run(
-            [sys.executable, "-m", "inner_rim.cli", "plan", str(path)],
-            capture_output=True,
-            text=True,
-            timeout=60,
+            [sys.executable, "-m", "inner_rim.cli", "plan", str(path)], capture_output=True, text=True, timeout=60
         )
         assert done.returncode == 0, done.stderr
         assert words in done.stdout and "Lay out:" in done.stdout
@@ -187,7 +184,5 @@ def test_cards_of_several_jobs_go_into_one_file(tmp_path):
     ]
     text = "\n".join(page.extract_text() for page in PdfReader(card).pages)
     assert "Tern convert" in text and "Find the leak" in text and "Lay out" in text
-    nowhere = subprocess.run(
-        [*command, str(tmp_path / "none" / "x.pdf")], capture_output=True, text=True, timeout=60
-    )
+    nowhere = subprocess.run([*command, str(tmp_path / "none" / "x.pdf")], capture_output=True, text=True, timeout=60)
     assert nowhere.returncode == 2 and nowhere.stderr.count("\n") == 1

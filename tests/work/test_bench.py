@@ -225,9 +225,7 @@ def test_undo_takes_back_ones_own_edits_only(desk):
     two.settle()
     one.settle(lambda: one.bench.current.wheel.rim.spokes == 28)
     one.bench.undo()
-    assert (
-        "Spokes changed in another window" in one.bench.message and one.bench.current.wheel.rim.spokes == 28
-    )
+    assert "Spokes changed in another window" in one.bench.message and one.bench.current.wheel.rim.spokes == 28
     one.bench.undo()  # the edit before it: the maximum
     assert one.bench.current.wheel.tire.max_pressure_kpa is None
     assert one.bench.current.ride_job.ride.total_mass_kg == 80
@@ -251,10 +249,7 @@ def test_a_full_disk_keeps_the_work_and_stores_it_when_there_is_room(tmp_path):
     one.wait(lambda: one.bench.sync.fault is not None)
     assert "disk is full" in one.bench.sync.fault.sentence
     assert one.bench.current.plan is not None  # the hand is not stopped
-    assert (
-        msgspec.json.decode(as_file(one.bench))["jobs"][0]["log"][0]["entry"]["text"]
-        == "written on a full disk"
-    )
+    assert msgspec.json.decode(as_file(one.bench))["jobs"][0]["log"][0]["entry"]["text"] == "written on a full disk"
     assert not one.worker.stop(5.0)  # closing now would lose work: it says so
     disk["full"] = False
     one.worker.resume()

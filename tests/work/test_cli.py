@@ -117,9 +117,7 @@ def test_every_command_has_help_and_stands_in_the_docs():
 
 def test_without_a_display_it_says_so_in_words():
     env = {"PATH": "/usr/bin:/bin"}
-    done = subprocess.run(
-        [sys.executable, "-m", "inner_rim.cli", "--demo"], env=env, capture_output=True, text=True
-    )
+    done = subprocess.run([sys.executable, "-m", "inner_rim.cli", "--demo"], env=env, capture_output=True, text=True)
     assert done.returncode == 2
     assert "no display" in done.stderr and "Traceback" not in done.stderr
 
@@ -164,10 +162,7 @@ def _log_into(file):
     store.append(
         job.job_id,
         wheel_id,
-        [
-            NewEntry("e1", at, Note(text="=HYPERLINK(1);=1+1")),
-            NewEntry("e2", at, Correction(of=1, text="no")),
-        ],
+        [NewEntry("e1", at, Note(text="=HYPERLINK(1);=1+1")), NewEntry("e2", at, Correction(of=1, text="no"))],
     )
     with store.database.engine.begin() as connection:  # from a version that was not so strict
         insert = "INSERT INTO log (uid, job_uid, wheel_id, at, kind, body) VALUES ('odd', ?, ?, ?, 'care', ?)"

@@ -80,10 +80,7 @@ BAD = {
     "nan": ("time_h,pressure_kpa,temperature_c\n0,nan,20\n", "line 2, column pressure_kpa: “nan”"),
     "too much": ("time_h,pressure_kpa,temperature_c\n0,99999,20\n", "use a number from 0 to 5000"),
     "a cell less": ("time_h,pressure_kpa,temperature_c\n0,200\n", "line 2, column temperature_c: “”"),
-    "backwards": (
-        "time_h,pressure_kpa,temperature_c\n5,200,20\n4,200,20\n",
-        "line 3, column time_h: 4 after 5",
-    ),
+    "backwards": ("time_h,pressure_kpa,temperature_c\n5,200,20\n4,200,20\n", "line 3, column time_h: 4 after 5"),
     "flat": ("time_h,pressure_kpa,temperature_c\n0,200,20\n9,0,20\n", "the tire is empty"),
     "encoding": ("time_h,pressure_kpa,temperature_c\n0,2\xff".encode("latin-1"), "not UTF-8"),
     "binary": (b"\x00\x01\x02", "not text"),

@@ -194,16 +194,7 @@ DEEDS = {
     "off offer": lambda bench: bench.shelf.retire(bench.shelf.items[0]),
     "undo": lambda bench: bench.undo(),
 }
-FAULTS = (
-    StoreDamaged,
-    StoreForeign,
-    StoreNewer,
-    StoreRefused,
-    StoreFailed,
-    StoreFull,
-    StoreLocked,
-    StoreReadOnly,
-)
+FAULTS = (StoreDamaged, StoreForeign, StoreNewer, StoreRefused, StoreFailed, StoreFull, StoreLocked, StoreReadOnly)
 
 
 @pytest.mark.parametrize("fault", FAULTS)

@@ -31,8 +31,7 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
     if not _has_display():
         if not (smoke or smoke_start):
             sys.stderr.write(
-                tr("inner-rim: no display was found. Start it in a desktop session, or set QT_QPA_PLATFORM.")
-                + "\n"
+                tr("inner-rim: no display was found. Start it in a desktop session, or set QT_QPA_PLATFORM.") + "\n"
             )
             return EXIT_NO_DISPLAY
         os.environ["QT_QPA_PLATFORM"] = "offscreen"

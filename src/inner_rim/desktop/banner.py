@@ -27,9 +27,7 @@ class StorageBanner(QFrame):
         data_file: the local data file, None on a server and for the demo.
     """
 
-    def __init__(
-        self, bench: Bench, theme: Theme, export: Callable[[], bool], parent: QWidget | None = None
-    ) -> None:
+    def __init__(self, bench: Bench, theme: Theme, export: Callable[[], bool], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench, self._export_work = bench, export
         self.data_file: Path | None = None
@@ -86,9 +84,7 @@ class StorageBanner(QFrame):
         damaged = self._damage() or (sync.unreadable if lost else None)
         if (damaged, self.data_file) != self._looked_for:
             self._looked_for = (damaged, self.data_file)
-            self._backup = (
-                rescue.newest_backup(self.data_file) if damaged is not None and self.data_file else None
-            )
+            self._backup = rescue.newest_backup(self.data_file) if damaged is not None and self.data_file else None
         if damaged is not None and self.data_file is not None:
             sentences.append(
                 tr("The newest backup was made {when}.").format(when=self._backup[1])
@@ -97,9 +93,7 @@ class StorageBanner(QFrame):
             )
         self.words.setText("\n".join(sentences))
         self.restore.setVisible(damaged is not None and self._backup is not None)
-        self.restore.setText(
-            tr("Restore the backup of {when}").format(when=self._backup[1] if self._backup else "")
-        )
+        self.restore.setText(tr("Restore the backup of {when}").format(when=self._backup[1] if self._backup else ""))
         self.fresh.setVisible(damaged is not None and self.data_file is not None and sync.fault is damaged)
         self.again.setVisible(bool(sync.kept))
         self.discard.setVisible(bool(sync.kept) and self.data_file is not None)

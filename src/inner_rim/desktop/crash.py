@@ -25,9 +25,7 @@ def install(folder: Path) -> None:
             QApplication.exit(1)
             return
         box = QMessageBox(
-            QMessageBox.Icon.Critical,
-            tr("Unexpected fault"),
-            tr("Unexpected error. Your work is saved."),
+            QMessageBox.Icon.Critical, tr("Unexpected fault"), tr("Unexpected error. Your work is saved.")
         )
         box.setDetailedText(text)
         box.exec()

@@ -54,9 +54,7 @@ class Header(QWidget):
         self._beside = QHBoxLayout(self._middle)
         self._beside.setContentsMargins(theme.px(10), 0, 0, 0)
         self._row.addWidget(self._middle, 1)
-        self.buttons = {
-            command: self._button(command, tr(words), "flat") for command, words in BUTTONS.items()
-        }
+        self.buttons = {command: self._button(command, tr(words), "flat") for command, words in BUTTONS.items()}
         self.set_theme(theme)
 
     def _button(self, command: str, words: str, role: str) -> QPushButton:

@@ -70,9 +70,7 @@ def _shelf(bench: Bench, theme: Theme, _to_bench: Callable[[], None]) -> Page:
 
     editor = PartEditor(bench.shelf, bench.settings, theme)
     editor.stored.connect(bench.say)
-    return ShelfPage(
-        PageViews(bench), PartsFiles(bench.shelf, lambda: bench.worker, bench.now), editor, theme
-    )
+    return ShelfPage(PageViews(bench), PartsFiles(bench.shelf, lambda: bench.worker, bench.now), editor, theme)
 
 
 def _logbook(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:

@@ -53,9 +53,7 @@ class Tour(QFrame):
             self.left.emit()
             return
         stop: TourStop = STOPS[self._at]
-        self.words.setText(
-            tr("{n} of {all} · {words}").format(n=self._at + 1, all=len(STOPS), words=tr(stop.words))
-        )
+        self.words.setText(tr("{n} of {all} · {words}").format(n=self._at + 1, all=len(STOPS), words=tr(stop.words)))
         last = self._at + 1 == len(STOPS)
         self.next.setText(tr("Done   Enter") if last else tr("Next   Enter"))
         self.arrived.emit(stop)

@@ -211,11 +211,7 @@ class MainWindow(QWidget):
     def _show(self, view: BenchView) -> None:
         if not self._unshown:
             return
-        if (
-            self._list is not None
-            and self.page_shown == "bench"
-            and view.looking.drawer not in ("actions", "keys")
-        ):
+        if self._list is not None and self.page_shown == "bench" and view.looking.drawer not in ("actions", "keys"):
             self._close_list()  # something was done, or something else opened
             view = self.view()
         self._unshown = False
@@ -345,8 +341,7 @@ class MainWindow(QWidget):
             context = self.context()
             answers = context.now.answers
             listed = sorted(
-                (one for one in COMMANDS if one.listed and one.applies(context)),
-                key=lambda one: _rank(one, answers),
+                (one for one in COMMANDS if one.listed and one.applies(context)), key=lambda one: _rank(one, answers)
             )
             if self.page_shown != "bench":
                 listed = [one for one in listed if one.scope == "anywhere"]
@@ -494,9 +489,7 @@ def ask_before_closing(parent: QWidget, bench: Bench, export: Callable[[], bool]
         parent,
         tr("Not stored yet"),
         tr("Some of your work is not stored. Export it before you close?") + (f"\n{names}" if names else ""),
-        QMessageBox.StandardButton.Save
-        | QMessageBox.StandardButton.Discard
-        | QMessageBox.StandardButton.Cancel,
+        QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
         QMessageBox.StandardButton.Save,
     )
     if answer == QMessageBox.StandardButton.Save:

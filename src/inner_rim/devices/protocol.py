@@ -25,9 +25,7 @@ SPELLINGS: dict[str, dict[str, str]] = {
 }
 RANGE: dict[ToolKind, tuple[float, float]] = {"caliper": (0.0, 1000.0), "gauge": (-5.0, 5000.0)}
 LONGEST_LINE = 80
-_LINE = re.compile(
-    r"^\s*(?:[A-Za-z]{1,8}\s*[:=]?\s*)?([-+]?\d{1,6}(?:[.,]\d{1,6})?)\s*([A-Za-z/\"0-9]{0,8})\s*$"
-)
+_LINE = re.compile(r"^\s*(?:[A-Za-z]{1,8}\s*[:=]?\s*)?([-+]?\d{1,6}(?:[.,]\d{1,6})?)\s*([A-Za-z/\"0-9]{0,8})\s*$")
 
 
 class Garbage(ValueError): ...

@@ -57,9 +57,7 @@ def day_page_pdf(paper: DayPaper) -> bytes:
         ] or [[words(tr("Nothing to do"), text), "", "", ""]]
         widths = [BOX_MM, TIME_MM, NAME_MM, WIDTH_MM - BOX_MM - TIME_MM - NAME_MM]
         story += [Spacer(1, 2 * MM), words(name, heading), table(rows, widths)]
-    ready = table(
-        [[words(name, strong), words(when, text)] for name, when in paper.ready], [34.0, HALF_MM - 35.0]
-    )
+    ready = table([[words(name, strong), words(when, text)] for name, when in paper.ready], [34.0, HALF_MM - 35.0])
     take = table([[words(line, text)] for line in paper.take], [HALF_MM - 2.0]) if paper.take else ""
     heads = [words(tr("Ready"), heading), words(tr("To take from the shelf"), heading) if paper.take else ""]
     beside = table([heads, [ready, take]], [HALF_MM, HALF_MM])

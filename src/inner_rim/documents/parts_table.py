@@ -148,9 +148,7 @@ def _rows(data: bytes) -> tuple[Any, str]:
     return csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True), delimiter
 
 
-def _checked(
-    rows: Any, names: list[str], on_progress: Callable[[int], bool], *, decimal_comma: bool
-) -> list[Item]:
+def _checked(rows: Any, names: list[str], on_progress: Callable[[int], bool], *, decimal_comma: bool) -> list[Item]:
     result: list[Item] = []
     faults: list[str] = []
     more = 0
@@ -161,9 +159,7 @@ def _checked(
         except StopIteration:
             break
         except csv.Error as fault:
-            raise TableFaults(
-                [*faults, tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)]
-            ) from fault
+            raise TableFaults([*faults, tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)]) from fault
         if not any(cell.strip() for cell in cells):
             continue
         if len(result) % 100 == 99 and not on_progress(len(result)):
@@ -172,9 +168,7 @@ def _checked(
             item = _item(cells, names, decimal_comma=decimal_comma)
             twin = seen.setdefault((item.kind, item.name), rows.line_num)
             if twin != rows.line_num:
-                raise InputError(
-                    tr("“{name}” is already in line {twin}").format(name=item.name, twin=twin), "name"
-                )
+                raise InputError(tr("“{name}” is already in line {twin}").format(name=item.name, twin=twin), "name")
             result.append(item)
         except InputError as fault:
             if len(faults) < MOST_FAULTS:
@@ -192,16 +186,13 @@ def _checked(
 
 def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
     if len(cells) > len(names):
-        raise InputError(
-            tr("{n} cells under {names} columns").format(n=len(cells), names=len(names)), names[-1]
-        )
+        raise InputError(tr("{n} cells under {names} columns").format(n=len(cells), names=len(names)), names[-1])
     texts = {name: cell.strip() for name, cell in zip(names, cells, strict=False) if name and cell.strip()}
     kind = texts.pop("kind", "")
     struct = next((result for name, result in KINDS.items() if name == kind), None)
     if struct is None:
         raise InputError(
-            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)),
-            "kind",
+            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
         )
     more = {
         name: _value(type_at(name, Item), text, name, decimal_comma)
@@ -219,9 +210,7 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
     for name, text in texts.items():
         node = type_at(name, struct)
         if node is None:
-            raise InputError(
-                tr("“{text}”; a {kind} has no such figure").format(text=text[:40], kind=kind), name
-            )
+            raise InputError(tr("“{text}”; a {kind} has no such figure").format(text=text[:40], kind=kind), name)
         outer, _, inner = name.partition(".")
         value = _value(node, text, name, decimal_comma)
         if inner:
@@ -280,15 +269,11 @@ def from_json(data: bytes) -> list[Item]:
             item = item_from(str(row.get("kind")), spec if isinstance(spec, dict) else {}, **more)
             twin = seen.setdefault((item.kind, item.name), number)
             if twin != number:
-                raise InputError(
-                    tr("“{name}” is already part {twin}").format(name=item.name, twin=twin), "name"
-                )
+                raise InputError(tr("“{name}” is already part {twin}").format(name=item.name, twin=twin), "name")
             result.append(item)
         except InputError as fault:
             faults.append(
-                tr("part {n}, {field}: {sentence}").format(
-                    n=number, field=fault.path, sentence=fault.sentence
-                )
+                tr("part {n}, {field}: {sentence}").format(n=number, field=fault.path, sentence=fault.sentence)
             )
     if faults:
         raise TableFaults(faults[:MOST_FAULTS], max(0, len(faults) - MOST_FAULTS))

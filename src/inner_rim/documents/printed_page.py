@@ -88,10 +88,7 @@ def _set(sheet: Sheet) -> list[Any]:
     head = table([[title, code]], [WIDTH_MM - QR_MM - 2.0, QR_MM + 2.0])
     room = WIDTH_MM - (DRAWING_MM[0] + 4.0 if sheet.section is not None else 0.0)
     rows = [
-        [
-            words(row.name, style(8.5, MUTED)),
-            words(row.text, style(10.5, STOP if row.warning else INK, bold=True)),
-        ]
+        [words(row.name, style(8.5, MUTED)), words(row.text, style(10.5, STOP if row.warning else INK, bold=True))]
         for row in sheet.rows
     ]
     plan = table(rows, [NAME_MM, room - NAME_MM], below_pt=2.2, rules=True)

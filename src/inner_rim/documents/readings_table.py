@@ -42,9 +42,7 @@ def read_columns(
         missing = next((name for name in bounds if name not in names and name not in optional), None)
         if missing:
             raise InputError(
-                tr("line 1: no column “{name}”. The table needs {wanted}.").format(
-                    name=missing, wanted=wanted
-                )
+                tr("line 1: no column “{name}”. The table needs {wanted}.").format(name=missing, wanted=wanted)
             )
         places = {name: names.index(name) if name in names else len(names) for name in bounds}
         result: dict[str, list[float]] = {name: [] for name in bounds}
@@ -58,9 +56,7 @@ def read_columns(
                     result[name].append(_number(cell, rows.line_num, name, bounds[name], delimiter != ","))
                 _check_rising(result[rising], rows.line_num, rising, strictly)
     except StopIteration:
-        raise InputError(
-            tr("the table is empty: it needs the columns {wanted}").format(wanted=wanted)
-        ) from None
+        raise InputError(tr("the table is empty: it needs the columns {wanted}").format(wanted=wanted)) from None
     except csv.Error as fault:
         raise InputError(tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)) from fault
     if not result[rising]:

@@ -134,9 +134,7 @@ def copy(file: Path, target: Path) -> None:
         check(partial)
         partial.replace(target)
     except OSError as fault:
-        raise StoreReadOnly(
-            tr("{file} cannot be written: {why}.").format(file=target, why=fault.strerror)
-        ) from fault
+        raise StoreReadOnly(tr("{file} cannot be written: {why}.").format(file=target, why=fault.strerror)) from fault
     finally:
         for litter in (partial, partial.with_name(partial.name + "-journal")):
             with contextlib.suppress(OSError):
@@ -165,13 +163,9 @@ def check(file: Path) -> None:
     if file.exists() and not file.is_file():  # a pipe would be waited for
         raise StoreForeign(tr("{file} is no file; choose the name of a file.").format(file=file))
     try:
-        with contextlib.closing(
-            sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)
-        ) as connection:
+        with contextlib.closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as connection:
             sound = connection.execute("PRAGMA quick_check").fetchall()
-            tables = {
-                name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
-            }
+            tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
     except SQLITE_FAULTS as fault:
         raise translated(fault) or StoreUnreachable(tr(SENTENCES[StoreUnreachable])) from fault
     if sound != [("ok",)]:
@@ -209,9 +203,7 @@ def restore(backup: Path, file: Path, now: datetime) -> Path | None:
             _replace(fresh, file, aside)
         return aside
     except OSError as fault:
-        raise StoreReadOnly(
-            tr("{file} cannot be written: {why}.").format(file=file, why=fault.strerror)
-        ) from fault
+        raise StoreReadOnly(tr("{file} cannot be written: {why}.").format(file=file, why=fault.strerror)) from fault
     finally:
         fresh.unlink(missing_ok=True)
 
@@ -285,9 +277,7 @@ def set_aside(file: Path, now: datetime) -> Path | None:
                 part.replace(aside.with_name(aside.name + ending))
         file.replace(aside)
     except OSError as fault:
-        raise StoreReadOnly(
-            tr("{file} cannot be moved: {why}.").format(file=file, why=fault.strerror)
-        ) from fault
+        raise StoreReadOnly(tr("{file} cannot be moved: {why}.").format(file=file, why=fault.strerror)) from fault
     return aside
 
 

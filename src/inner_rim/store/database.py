@@ -67,9 +67,7 @@ class Database:
         StoreMisnamed: the URL cannot be used.
     """
 
-    def __init__(
-        self, url: str | URL, busy_seconds: float = BUSY_SECONDS, *, read_only: bool = False
-    ) -> None:
+    def __init__(self, url: str | URL, busy_seconds: float = BUSY_SECONDS, *, read_only: bool = False) -> None:
         self.writes = 0
         self.url = _checked(url)
         self.read_only = read_only
@@ -126,12 +124,7 @@ class Database:
         """
         if self.read_only:
             raise StoreReadOnly(tr(SENTENCES[StoreReadOnly]))
-        with (
-            faults(),
-            self.engine.connect() as connection,
-            _watched(connection) as watch,
-            connection.begin(),
-        ):
+        with faults(), self.engine.connect() as connection, _watched(connection) as watch, connection.begin():
             self._check_generation(connection)
             connection.execute(_COUNT)
             yield connection

@@ -114,9 +114,7 @@ SENTENCES: dict[type[StoreError], str] = {
     StoreRefused: "The database refused the entry; nothing of it was stored.",
 }
 SERVER_GONE = "The shop's database does not answer, or refuses the sign-in. Your work is kept here and stored as soon as it answers."
-SERVER_FULL = (
-    "The shop's database has no room. Your work is kept here; make room on the server or export your work."
-)
+SERVER_FULL = "The shop's database has no room. Your work is kept here; make room on the server or export your work."
 
 #: SQLite's primary result codes.
 _SQLITE: dict[int, type[StoreError]] = {
@@ -193,6 +191,5 @@ def failed(fault: BaseException) -> StoreFailed:
     import traceback
 
     return StoreFailed(
-        tr("Unexpected error ({kind}).").format(kind=type(fault).__name__),
-        "".join(traceback.format_exception(fault)),
+        tr("Unexpected error ({kind}).").format(kind=type(fault).__name__), "".join(traceback.format_exception(fault))
     )

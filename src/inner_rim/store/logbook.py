@@ -112,9 +112,7 @@ class LogbookStore:
                     documents[job_id] = msgspec.json.decode(document)
                 except (ValueError, RecursionError):
                     continue
-        return lambda job_id, wheel_id: str(
-            search.wheel_of(documents.get(job_id), wheel_id).get("name") or ""
-        )
+        return lambda job_id, wheel_id: str(search.wheel_of(documents.get(job_id), wheel_id).get("name") or "")
 
     def job(self, job_id: str) -> StoredJob | UnreadableRow | None:
         """Return a job with its whole log, on the bench or off it; None where there is none."""
@@ -165,9 +163,7 @@ class LogbookStore:
                 except (ValueError, RecursionError):
                     continue
                 for wheel in wheels:
-                    same = (
-                        seen(str(wheel.get("name", ""))).casefold() == wanted and wheel["wheel_id"] != but_not
-                    )
+                    same = seen(str(wheel.get("name", ""))).casefold() == wanted and wheel["wheel_id"] != but_not
                     here = (LOG.c.job_uid == job_id) & (LOG.c.wheel_id == wheel["wheel_id"])
                     if same and connection.execute(signed.where(here).limit(1)).first() is not None:
                         return job_id, str(wheel["wheel_id"])
@@ -179,11 +175,7 @@ class LogbookStore:
         with self._database.reading() as connection:
             rows = connection.execute(
                 select(LOG.c.at, LOG.c.job_uid, LOG.c.body)
-                .where(
-                    LOG.c.wheel_id == wheel_id,
-                    LOG.c.kind == "sign_off",
-                    LOG.c.uid.not_in(_gone(connection)),
-                )
+                .where(LOG.c.wheel_id == wheel_id, LOG.c.kind == "sign_off", LOG.c.uid.not_in(_gone(connection)))
                 .order_by(LOG.c.id)
             )
             for at, job_id, body in rows:

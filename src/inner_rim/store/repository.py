@@ -43,9 +43,7 @@ _CHANGE = select(STATE.c.change)
 _THIS_JOB = JOBS.c.uid == bindparam("job_id")
 _JOB = select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(_THIS_JOB)
 _COLUMNS = ("document", "drafts", "title", "customer", "bike", "due", "changed_at")
-_EDIT = (
-    update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
-)
+_EDIT = update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
 #: Entries that an import stores in one statement.
 _AT_ONCE = 500
 _KNOWN_ENTRY = select(LOG.c.id, LOG.c.job_uid).where(LOG.c.uid == bindparam("entry"))
@@ -194,9 +192,7 @@ class Repository:
             if joined.document != old or joined.drafts != old_drafts:
                 revision += 1
                 new = {"revision": revision, **_columns(joined.document, joined.drafts, now)}
-                connection.execute(
-                    _EDIT, {"job_id": job_id, **{f"new_{name}": value for name, value in new.items()}}
-                )
+                connection.execute(_EDIT, {"job_id": job_id, **{f"new_{name}": value for name, value in new.items()}})
                 if search.names_in(joined.document) != search.names_in(old):
                     search.follow_job(connection, job_id)
             if uid:
@@ -205,9 +201,7 @@ class Repository:
 
     def archive(self, job_id: str, now: str, *, archived: bool = True) -> None:
         with self.database.writing() as connection:
-            connection.execute(
-                update(JOBS).where(JOBS.c.uid == job_id).values(archived=int(archived), changed_at=now)
-            )
+            connection.execute(update(JOBS).where(JOBS.c.uid == job_id).values(archived=int(archived), changed_at=now))
 
     def import_all(
         self,
@@ -284,15 +278,11 @@ class Repository:
                     _check_owner(item.uid, owner, job_id)
                 else:
                     free = item.number > last.get(job_id, 0) and item.number not in used
-                    number = (
-                        item.number if free and not (before and _taken(connection, item.number)) else top + 1
-                    )
+                    number = item.number if free and not (before and _taken(connection, item.number)) else top + 1
                     entry = item.entry
                     if isinstance(entry, Correction):
                         entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
-                    rows.append(
-                        _row(job_id, item.wheel_id, NewEntry(item.uid, item.at, entry)) | {"id": number}
-                    )
+                    rows.append(_row(job_id, item.wheel_id, NewEntry(item.uid, item.at, entry)) | {"id": number})
                     new[item.uid] = number, job_id
                     used.add(number)
                 last[job_id], top = number, max(top, number)
@@ -302,19 +292,13 @@ class Repository:
                 connection.execute(LOG.insert(), rows)
                 search.add(connection, [_indexed(row, documents[row["job_uid"]]) for row in rows])
         if not self.database.is_sqlite and top:
-            connection.execute(
-                text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))")
-            )
+            connection.execute(text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))"))
         return int(connection.execute(_LOG_SIZE).one()[0]) - int(before)
 
     # -- the log -------------------------------------------------------------------------------
 
     def append(
-        self,
-        job_id: str,
-        wheel_id: str,
-        entries: Sequence[NewEntry],
-        booking: Booking = NO_BOOKING,
+        self, job_id: str, wheel_id: str, entries: Sequence[NewEntry], booking: Booking = NO_BOOKING
     ) -> tuple[Logged, ...]:
         """Append entries to a wheel's log, with all that follows from them, in one transaction.
 
@@ -365,9 +349,7 @@ def _in_order(jobs: Sequence[rows.StoredJob]) -> Iterator[tuple[str, Logged]]:
     placed = [
         (number, job.job_id, item)
         for job in jobs
-        for number, item in zip(
-            itertools.accumulate((item.number for item in job.log), max), job.log, strict=True
-        )
+        for number, item in zip(itertools.accumulate((item.number for item in job.log), max), job.log, strict=True)
     ]
     for _number, job_id, item in sorted(placed, key=lambda entry: entry[0]):
         yield job_id, item
@@ -449,9 +431,7 @@ def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, r
 
 def _insert_job(connection: Connection, job_id: str, document: JsonObject, drafts: Drafts, now: str) -> None:
     connection.execute(
-        JOBS.insert().values(
-            uid=job_id, revision=1, archived=0, created_at=now, **_columns(document, drafts, now)
-        )
+        JOBS.insert().values(uid=job_id, revision=1, archived=0, created_at=now, **_columns(document, drafts, now))
     )
 
 

@@ -91,9 +91,7 @@ def stored_job(row: Row, log: Iterable[Logged] = ()) -> StoredJob | UnreadableRo
     uid, document, drafts, revision, archived = row
     try:
         check_key(uid)
-        return StoredJob(
-            uid, read_document(document), read_drafts(drafts), revision, bool(archived), tuple(log)
-        )
+        return StoredJob(uid, read_document(document), read_drafts(drafts), revision, bool(archived), tuple(log))
     except (ValueError, TypeError, RecursionError) as fault:
         return unreadable_row("jobs", uid, document, fault)
 

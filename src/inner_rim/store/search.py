@@ -44,9 +44,7 @@ MOST_WORDS = 20
 
 
 def index_name(connection: Connection) -> str:
-    result = connection.execute(
-        text("SELECT value FROM settings WHERE name = 'search.table'")
-    ).scalar_one_or_none()
+    result = connection.execute(text("SELECT value FROM settings WHERE name = 'search.table'")).scalar_one_or_none()
     name = _plain(result) if result is not None else None
     return name if isinstance(name, str) and re.fullmatch(r"log_search(_\d+)?", name) else _NAME
 

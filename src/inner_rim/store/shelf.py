@@ -37,9 +37,7 @@ class ShelfStore:
     def all(self) -> tuple[Item, ...]:
         with self._database.reading() as connection:
             levels = _levels(connection)
-            rows = connection.execute(
-                text("SELECT uid, kind, spec, low_at, retired FROM parts ORDER BY kind, name")
-            )
+            rows = connection.execute(text("SELECT uid, kind, spec, low_at, retired FROM parts ORDER BY kind, name"))
             result = [
                 item_of((uid, kind, spec, levels.get(uid, 0.0), low_at, retired))
                 for uid, kind, spec, low_at, retired in rows
@@ -56,9 +54,7 @@ class ShelfStore:
         with self._database.writing() as connection:
             return _add(connection, item, now, reason)
 
-    def edit(
-        self, item_id: str, operations: Sequence[SetField], now: str
-    ) -> tuple[Item, tuple[Conflict, ...]]:
+    def edit(self, item_id: str, operations: Sequence[SetField], now: str) -> tuple[Item, tuple[Conflict, ...]]:
         """Apply edits to a part and return it, with those that someone else's edit stood against.
 
         Paths are the part's figures (``spec.size``), ``low_at`` and ``retired``.
@@ -77,13 +73,7 @@ class ShelfStore:
             connection.execute(
                 update(PARTS)
                 .where(PARTS.c.uid == item_id)
-                .values(
-                    name=new.name,
-                    spec=spec,
-                    low_at=new.low_at,
-                    retired=int(new.retired),
-                    changed_at=now,
-                )
+                .values(name=new.name, spec=spec, low_at=new.low_at, retired=int(new.retired), changed_at=now)
             )
             return new, conflicts
 
@@ -97,11 +87,7 @@ class ShelfStore:
             return _one(connection, item_id)
 
     def put_many(
-        self,
-        rows: Sequence[Prepared],
-        now: str,
-        reason: str,
-        on_progress: Callable[[int], bool] = lambda done: True,
+        self, rows: Sequence[Prepared], now: str, reason: str, on_progress: Callable[[int], bool] = lambda done: True
     ) -> int:
         """Store many parts, each over the one of its kind and name: all or nothing.
 
@@ -134,8 +120,7 @@ class ShelfStore:
                     _move(connection, uid, part_uid, -amount, now, "reopened", job_id, wheel_id, stage)
         for stage, use in booking.uses:
             level = connection.execute(
-                text("SELECT COALESCE(SUM(amount), 0.0) FROM movements WHERE part_uid = :part"),
-                {"part": use.item_id},
+                text("SELECT COALESCE(SUM(amount), 0.0) FROM movements WHERE part_uid = :part"), {"part": use.item_id}
             ).scalar_one()
             taken = min(use.amount, max(0.0, level))  # the shelf then held less than it said
             uid = f"{booking.uid}/{stage}/{use.item_id}"
@@ -172,8 +157,7 @@ def put_items(
         Cancelled: `on_progress` said so.
     """
     known = {
-        (kind, name): uid
-        for uid, kind, name in connection.execute(select(PARTS.c.uid, PARTS.c.kind, PARTS.c.name))
+        (kind, name): uid for uid, kind, name in connection.execute(select(PARTS.c.uid, PARTS.c.kind, PARTS.c.name))
     }
     levels = _levels(connection)
     for start in range(0, len(rows), ROWS_BETWEEN_REPORTS):
@@ -216,8 +200,7 @@ def _put_chunk(
         connection.execute(PARTS.insert(), new)
     if changed:
         connection.execute(
-            text("UPDATE parts SET spec = :s, low_at = :l, retired = :r, changed_at = :n WHERE uid = :u"),
-            changed,
+            text("UPDATE parts SET spec = :s, low_at = :l, retired = :r, changed_at = :n WHERE uid = :u"), changed
         )
     if moves:
         connection.execute(MOVEMENTS.insert(), moves)
@@ -241,9 +224,7 @@ def _levels(connection: Connection) -> dict[str, float]:
 
 
 def _one(connection: Connection, item_id: str) -> Item:
-    row = connection.execute(
-        text(f"SELECT {PART_COLUMNS} FROM parts WHERE uid = :uid"), {"uid": item_id}
-    ).first()
+    row = connection.execute(text(f"SELECT {PART_COLUMNS} FROM parts WHERE uid = :uid"), {"uid": item_id}).first()
     result = item_of(row) if row is not None else None
     if not isinstance(result, Item):
         raise StoreRefused(tr("This part is no longer on the shelf; add it again."))

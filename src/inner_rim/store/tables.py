@@ -6,9 +6,7 @@ from sqlalchemy import Column, Float, Integer, MetaData, Table, Text
 
 METADATA = MetaData()
 
-STATE = Table(
-    "state", METADATA, Column("id", Integer, primary_key=True), Column("change", Integer, nullable=False)
-)
+STATE = Table("state", METADATA, Column("id", Integer, primary_key=True), Column("change", Integer, nullable=False))
 JOBS = Table(
     "jobs",
     METADATA,
@@ -44,9 +42,7 @@ EDITS = Table(
     Column("uid", Text, nullable=False),
     Column("refused", Text, nullable=False),
 )
-SETTINGS = Table(
-    "settings", METADATA, Column("name", Text, primary_key=True), Column("value", Text, nullable=False)
-)
+SETTINGS = Table("settings", METADATA, Column("name", Text, primary_key=True), Column("value", Text, nullable=False))
 PARTS = Table(
     "parts",
     METADATA,

@@ -124,11 +124,7 @@ class Bench:
         return result
 
     def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> BenchWheel:
-        before, job.log = job.log, [*job.log, *entries]
-        try:
-            return wheel_state(job, index, self.shop)
-        finally:
-            job.log = before
+        return wheel_state(job, index, self.shop, entries)
 
     @property
     def current(self) -> BenchWheel | None:

@@ -37,12 +37,8 @@ class DayPapers:
         from inner_rim.work.tasks.day_export import day_pdf
 
         bench = self._bench
-        picks = pick_lines(
-            pick_list_of(in_scope(bench.wheels, None, "bench"), bench.shelf.items), bench.units
-        )
-        take = [
-            f"{one.lead} {one.title}: {one.right} {one.chip}".strip() for one in picks if one.tone != "head"
-        ]
+        picks = pick_lines(pick_list_of(in_scope(bench.wheels, None, "bench"), bench.shelf.items), bench.units)
+        take = [f"{one.lead} {one.title}: {one.right} {one.chip}".strip() for one in picks if one.tone != "head"]
         return day_pdf(planned, take)
 
     def write_sheet(self, path: Path, planned: Planned) -> bool:

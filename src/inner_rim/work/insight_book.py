@@ -41,9 +41,7 @@ class InsightBook:
             return
 
         def count(result: dict[str, list[Visit]]) -> None:
-            worker.submit(
-                lambda store: topics_from(result, bench.time), lambda topics: self.adopt(result, topics)
-            )
+            worker.submit(lambda store: topics_from(result, bench.time), lambda topics: self.adopt(result, topics))
 
         bench.shop_methods.read_visits(worker, count)
 

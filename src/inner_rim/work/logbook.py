@@ -100,9 +100,7 @@ class Logbook:
     def open(self, job_id: str, wheel_id: str) -> None:
         def arrived(job: StoredJob | UnreadableRow | None) -> None:
             if isinstance(job, UnreadableRow):
-                self._bench.say(
-                    tr("This job cannot be read ({why}); it is kept as it is.").format(why=job.why)
-                )
+                self._bench.say(tr("This job cannot be read ({why}); it is kept as it is.").format(why=job.why))
             elif job is None:
                 self._missing()
             else:

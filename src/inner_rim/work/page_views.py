@@ -103,9 +103,7 @@ class PageViews:
         shelf = self._bench.shelf
         result = shelf.find(words, kind)
         if not shelf.items:
-            said = tr(
-                "The shelf is empty. Add a part, import a table, or check a wheel in: it is learned from there."
-            )
+            said = tr("The shelf is empty. Add a part, import a table, or check a wheel in: it is learned from there.")
         else:
             said = tr("1 part") if len(result) == 1 else tr("{n} parts").format(n=len(result))
         return ShelfView(shelf_lines(result, self._units), said)

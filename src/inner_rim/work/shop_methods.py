@@ -71,9 +71,7 @@ class ShopMethods:
     def _counting(self) -> ShopLearning | None:
         """What was learned, without the figures that are not used."""
         if self._learned is not None and self._learned.off != self.unused_figures:
-            self._learned = copy.copy(
-                self._learned
-            )  # plans that are made with the other one stay as they are
+            self._learned = copy.copy(self._learned)  # plans that are made with the other one stay as they are
             self._learned.off = self.unused_figures
         return self._learned
 
@@ -94,9 +92,7 @@ class ShopMethods:
 
         if worker is not None:
             worker.submit(lambda store: remedy_counts(store.logbook.attempts()), counted)
-            self.read_visits(
-                worker, lambda result: worker.submit(lambda store: _learn(result), self._take_learned)
-            )
+            self.read_visits(worker, lambda result: worker.submit(lambda store: _learn(result), self._take_learned))
 
     def read_visits(self, worker: StoreWorker, done: Callable[[dict[str, list[Visit]]], None]) -> None:
         """Read the visits of the shop's wheels, some jobs at a time, so that nothing waits long behind them."""
@@ -132,9 +128,7 @@ def _jobs(store: Repository) -> list[list[str]]:
     return jobs_to_learn_from(store)
 
 
-def _visits(
-    ids: list[str], shop: Shop, before: dict[str, list[Visit]], store: Repository
-) -> dict[str, list[Visit]]:
+def _visits(ids: list[str], shop: Shop, before: dict[str, list[Visit]], store: Repository) -> dict[str, list[Visit]]:
     from inner_rim.work.tasks.learning import visits_of
 
     return visits_of(store, ids, shop, before)

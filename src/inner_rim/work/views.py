@@ -25,14 +25,7 @@ from inner_rim.work.text.prompts import shown
 from inner_rim.work.text.tiles import Tile, shortened, tile_of
 from inner_rim.work.text.view_selection import Picture, ViewSelection
 from inner_rim.work.text.wheel_words import facts_of
-from inner_rim.work.text.work_view import (
-    StageFigure,
-    StepLine,
-    pictures_of,
-    stage_figures,
-    stage_steps,
-    target_of,
-)
+from inner_rim.work.text.work_view import StageFigure, StepLine, pictures_of, stage_figures, stage_steps, target_of
 
 
 class BenchView(msgspec.Struct, frozen=True):
@@ -90,7 +83,7 @@ class BenchView(msgspec.Struct, frozen=True):
         """Return what there is to choose from at the stage; worked out where it is shown."""
         if self.state is None:
             return ()
-        return choices_of(self.state, self.looking.stage, self.units, self.visits)
+        return choices_of(self.state, self.looking.stage, self.units, self.visits, self.others)
 
     def plot(self) -> Plot:
         """Return what is plotted at the stage; worked out where it is shown."""
@@ -122,12 +115,7 @@ class Views:
         self._logged = 0
         self.looking = ViewSelection()
         self._opened: tuple[object, ...] = ()
-        self._drawn: tuple[object, Section | None, Side | None, tuple[SeatLoupe, ...]] = (
-            None,
-            None,
-            None,
-            (),
-        )
+        self._drawn: tuple[object, Section | None, Side | None, tuple[SeatLoupe, ...]] = (None, None, None, ())
         self._picked: tuple[object, object, tuple[PickRow, ...]] = (None, None, ())
         self._tiled: dict[WheelKey, tuple[BenchWheel, tuple[object, ...], Tile]] = {}
 
@@ -138,9 +126,7 @@ class Views:
         pictures = _pictures(state, looking, self.live())
         section, side, seats = self._outlines(state, "wheel" in pictures)
         picks = self._picks(state, units)
-        facts = (
-            facts_of(state, bench.shelf.items) if state is not None and looking.asking == "guide" else None
-        )
+        facts = facts_of(state, bench.shelf.items) if state is not None and looking.asking == "guide" else None
         progress = state.progress if state is not None else None
         working = progress is not None and progress.stage != "check_in"
         low = looking.low if looking.asking == "low" else None
@@ -192,9 +178,7 @@ class Views:
         if opened != self._opened and not (typed and self.typing()):
             self._opened, self._logged = opened, self._bench.logged
             self.looking = ViewSelection(stage)
-        elif (
-            self._logged != self._bench.logged
-        ):  # something was done: what was open beside the step goes away
+        elif self._logged != self._bench.logged:  # something was done: what was open beside the step goes away
             self._logged = self._bench.logged
             self.looking = self.looking.shut()
         if self.looking.why is not None and (state is None or state.plan is None):

@@ -38,10 +38,7 @@ def test_the_edge_lies_where_the_gap_says_and_each_layer_on_the_one_below(width,
             assert edge[1] == pytest.approx(gap, abs=0.2)  # up the wall
         metal = Polygon(seat.outlines["rim"]).buffer(-1e-6)
         for i, layer in enumerate(seat.layers):
-            away = [
-                LineString(layer).distance(Point(p))
-                for p in along_bed(plan.bed, seat.side, max(0.0, gap), 4.0)
-            ]
+            away = [LineString(layer).distance(Point(p)) for p in along_bed(plan.bed, seat.side, max(0.0, gap), 4.0)]
             assert max(away) == pytest.approx((i + 0.5) * plan.tape.thickness_mm, abs=0.02)
             assert LineString(layer).intersection(metal).length < 0.05  # on the metal, not in it
         assert seat.gap_mm == gap and seat.band == ()  # the well was measured

@@ -71,9 +71,7 @@ def test_the_share_of_gaps_is_that_of_a_mixture_drawn_at_random():
     mean, spread = result.if_it_differs(groups)
     rng = np.random.default_rng(3)
     differs = rng.random(400_000) < result.share
-    gaps = np.where(
-        differs, rng.normal(mean, math.hypot(0.55, spread), 400_000), rng.normal(0.0, 0.9, 400_000)
-    )
+    gaps = np.where(differs, rng.normal(mean, math.hypot(0.55, spread), 400_000), rng.normal(0.0, 0.9, 400_000))
     for threshold in (-1.0, 0.0, 0.7, 2.0):
         assert seated_share(threshold, result, groups) == pytest.approx((gaps < threshold).mean(), abs=0.003)
     assert gap_spread(result, groups) == pytest.approx(gaps.std(), rel=0.01)
@@ -91,14 +89,10 @@ FACTORS = st.builds(LearnedFigure, st.floats(-4.0, 4.0), st.just(0.1), st.just(9
 def test_nothing_learned_moves_a_limit_or_passes_one(learned, most, least):
     document = ordinary(tire__max_pressure_kpa=most, tire__min_pressure_kpa=least)
     job = job_from_plain(document)
-    usual, plan = (
-        plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, (), *more) for more in ((), (learned,))
-    )
+    usual, plan = (plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, (), *more) for more in ((), (learned,)))
     assert plan.pressure.limit_kpa == usual.pressure.limit_kpa
     for pressure in (plan.pressure.start_kpa, plan.pressure.settle_kpa, *plan.pressure.seating_kpa):
         assert 0.0 < pressure <= plan.pressure.limit_kpa
     assert plan.pressure.start_kpa >= min(least or 0.0, plan.pressure.limit_kpa)
-    assert plan.sealant.refresh_after_days * learned.drying.factor == pytest.approx(
-        usual.sealant.refresh_after_days
-    )
+    assert plan.sealant.refresh_after_days * learned.drying.factor == pytest.approx(usual.sealant.refresh_after_days)
     assert plan.sealant.dose_ml == usual.sealant.dose_ml

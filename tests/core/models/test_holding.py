@@ -134,9 +134,7 @@ def test_a_cold_workshop_is_no_leak():
 
 
 def normal(p20, c):
-    return (
-        (p20 + 101.325) * (c + 273.15) / 293.15 - 101.325 - 0.4
-    )  # less what the first reading let into the gauge
+    return (p20 + 101.325) * (c + 273.15) / 293.15 - 101.325 - 0.4  # less what the first reading let into the gauge
 
 
 def test_when_the_next_reading_decides_it_does():
@@ -154,10 +152,7 @@ def test_when_the_next_reading_decides_it_does():
 
 def test_fresh_sealant_slows_a_leak_and_a_hole_does_not():
     slowing = readings((0, 200, 20), (1, 190, 20), (2, 184, 20), (4, 180, 20), (8, 177, 20), (12, 175.5, 20))
-    steady = [
-        HoldReading(t, 200 * math.exp(-0.02 * t) * (3000 / 3005) ** i, 20)
-        for i, t in enumerate(range(0, 10, 2))
-    ]
+    steady = [HoldReading(t, 200 * math.exp(-0.02 * t) * (3000 / 3005) ** i, 20) for i, t in enumerate(range(0, 10, 2))]
     assert hold_report(slowing, 3000).trend == "slowing"
     assert hold_report(steady, 3000).trend == "not_slowing"
     assert hold_report(steady[:3], 3000).trend == "unknown"
@@ -185,8 +180,7 @@ def test_any_readings_give_a_report_in_order_or_a_reason(rows, volume):
 
 
 @pytest.mark.parametrize(
-    "rows",
-    [[(0, 200, 20)], [(0, 200, 20), (0, 200, 20)], [(1, 200, 20), (0, 200, 20)], [(0, 200, 20), (5, 0, 20)]],
+    "rows", [[(0, 200, 20)], [(0, 200, 20), (0, 200, 20)], [(1, 200, 20), (0, 200, 20)], [(0, 200, 20), (5, 0, 20)]]
 )
 def test_what_cannot_be_judged_is_refused(rows):
     with pytest.raises(ValueError, match=r"reading|time|empty"):

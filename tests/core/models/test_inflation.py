@@ -66,20 +66,13 @@ def test_what_mechanics_report_of_a_floor_pump(changes, words):
 
 def test_the_shop_s_own_source_comes_first_in_words():
     result = coming(practice__air_source="compressor", practice__core_out=True)
-    assert (result.sources[0].source, result.sources[0].core_out, result.sources[0].own) == (
-        "compressor",
-        True,
-        True,
-    )
+    assert (result.sources[0].source, result.sources[0].core_out, result.sources[0].own) == ("compressor", True, True)
     assert advice(result).read() == "compressor, core out: likely"
     loose = advice(coming(tire__tubeless_ready=False)).read()
     assert loose.startswith("floor pump, core in: unlikely; ") and loose.endswith("likely")
 
 
-@given(
-    st.sets(st.sampled_from(sorted(n for n, f in FACTORS.items() if f < 1.0))),
-    st.sampled_from(sorted(FACTORS)),
-)
+@given(st.sets(st.sampled_from(sorted(n for n, f in FACTORS.items() if f < 1.0))), st.sampled_from(sorted(FACTORS)))
 def test_a_remedy_never_makes_it_less_likely(already, more):
     if FACTORS[more] >= 1.0:
         return
@@ -148,9 +141,7 @@ def test_the_flow_that_is_needed_is_the_greatest_leak(gap, diameter, beads):
         area = gap * 1e-3 * math.pi * diameter * 1e-3 * beads * (1 - p / CLOSING_PA)
         return DISCHARGE * area * math.sqrt(2 * p / AIR_KG_M3) * 1000
 
-    top = minimize_scalar(
-        lambda p: -leak(p), bounds=(0, CLOSING_PA), method="bounded", options={"xatol": 1e-6}
-    )
+    top = minimize_scalar(lambda p: -leak(p), bounds=(0, CLOSING_PA), method="bounded", options={"xatol": 1e-6})
     assert top.x == pytest.approx(CLOSING_PA / 3, rel=1e-3)
     assert needed_l_s(gap, diameter, beads) == pytest.approx(leak(top.x), rel=1e-6)
 
@@ -178,6 +169,4 @@ def test_the_plan_document_has_the_agreed_names():
 
     result = plan_document(ordinary())["wheels"][0]["coming_up"]
     assert result["gap"] == "ordinary" and result["needed_l_s"] == pytest.approx(0.36, abs=0.01)  # wetted
-    assert {"source", "core_out", "free_l_s", "comes_up", "probability", "words"} <= result["sources"][
-        0
-    ].keys()
+    assert {"source", "core_out", "free_l_s", "comes_up", "probability", "words"} <= result["sources"][0].keys()

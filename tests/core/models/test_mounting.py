@@ -69,9 +69,7 @@ def test_finishing_at_the_valve_is_where_the_slack_is_greatest():
 
 
 def test_the_support_function_agrees_with_the_closed_form():
-    assert hull_length_mm(307.0, ((317.0, 1.0, 0.1),)) == pytest.approx(
-        shortest_loop_mm(317.0, 307.0, 63.4), abs=2e-3
-    )
+    assert hull_length_mm(307.0, ((317.0, 1.0, 0.1),)) == pytest.approx(shortest_loop_mm(317.0, 307.0, 63.4), abs=2e-3)
 
 
 def test_off_the_well_there_is_no_slack_and_each_thing_in_it_costs():
@@ -89,8 +87,7 @@ def test_the_narrow_shoulder_goes_last():
     assert plan(rim__well=well).mounting.last_side == "right"
     assert plan().mounting.last_side is None
     assert any(
-        "on the right side, where the shoulder is narrow" in step.text.read()
-        for step in plan(rim__well=well).steps
+        "on the right side, where the shoulder is narrow" in step.text.read() for step in plan(rim__well=well).steps
     )
 
 
@@ -153,9 +150,7 @@ def test_weights_add_up_and_a_conversion_saves_about_a_tube():
     result = plan().weights
     assert result.added_g == pytest.approx(sum(g for g in result.parts_g.values() if g > 0))
     assert result.removed_g == pytest.approx(-sum(g for g in result.parts_g.values() if g < 0))
-    assert (
-        120 <= -result.parts_g["tube"] <= 250
-    )  # an ordinary tube of this size, common practice, no published source
+    assert 120 <= -result.parts_g["tube"] <= 250  # an ordinary tube of this size, common practice, no published source
     assert result.parts_g["tape"] == pytest.approx(plan().tape.length_mm * 27 * 0.1 * 1.3 / 1000)
 
 

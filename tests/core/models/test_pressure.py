@@ -39,8 +39,7 @@ def test_no_pressure_anywhere_above_the_lowest_limit(document):
         if tire.get("tubeless_ready") is False:
             printed.append(300.0)
         assert (
-            max(result["settle_kpa"], result["start_kpa"], result["set_here_kpa"])
-            <= result["seating_kpa"][-1] + 1e-6
+            max(result["settle_kpa"], result["start_kpa"], result["set_here_kpa"]) <= result["seating_kpa"][-1] + 1e-6
         )
         assert result["band_kpa"][1] <= result["limit_kpa"] and result["at_ride_kpa"] >= 0.0
         if rim.get("hook") == "straight_side":
@@ -106,12 +105,7 @@ READ = {
 }  # fmt: skip
 
 
-@given(
-    st.sampled_from(sorted(READ)),
-    st.data(),
-    st.sampled_from(["28-622", "45-622", "57-622"]),
-    st.floats(15, 35),
-)
+@given(st.sampled_from(sorted(READ)), st.data(), st.sampled_from(["28-622", "45-622", "57-622"]), st.floats(15, 35))
 def test_reading_one_more_figure_changes_the_limit_only_through_its_own_part(name, data, size, internal):
     known = {other: data.draw(st.none() | READ[other]) for other in READ if other != name}
     usual = {"tire__size": size, "rim__internal_width_mm": internal, "tire__min_pressure_kpa": None, **known}
@@ -200,9 +194,7 @@ def test_the_band_of_a_start_contains_it_and_has_a_width(document):
         assert low <= result.start_kpa <= high <= result.limit_kpa and low < high
         for name in ("slack_mm", "developed_width_mm", "mounted_width_mm"):
             low, high = plan.bands[name]
-            assert low < high or (low == high and plan.stops), (
-                name
-            )  # a tire of another size has no slack to speak of
+            assert low < high or (low == high and plan.stops), name  # a tire of another size has no slack to speak of
 
 
 def test_a_start_is_rounded_after_it_is_kept_below_the_limit():
@@ -212,9 +204,7 @@ def test_a_start_is_rounded_after_it_is_kept_below_the_limit():
 
 def test_settling_at_the_printed_maximum_says_where_there_is_none():
     plan = plan_job(
-        job_from_plain(
-            ordinary(practice__settle="printed", tire__max_pressure_kpa=None, rim__max_pressure_kpa=None)
-        )
+        job_from_plain(ordinary(practice__settle="printed", tire__max_pressure_kpa=None, rim__max_pressure_kpa=None))
     )[0]
     assert plan.pressure.settle_method == "seating" and plan.methods.settle == "printed"
     assert any("No max pressure entered" in c.message.read() for c in plan.cautions if c.stage == "hold")

@@ -51,9 +51,7 @@ def test_verdict_at_each_border(gap, word):
     assert verdict(gap) == word
 
 
-@pytest.mark.parametrize(
-    ("school", "width"), [("match", 25), ("plus_two", 27), ("wide", 27), ("contour", 27)]
-)
+@pytest.mark.parametrize(("school", "width"), [("match", 25), ("plus_two", 27), ("wide", 27), ("contour", 27)])
 def test_each_school_picks_the_nearest_stocked_width(school, width):
     tape = plan(practice__tape_width=school, shelf__tape_widths_mm=[21, 23, 25, 27, 31]).tape
     assert (tape.width_mm, tape.method, tape.strips) == (width, school, 1)
@@ -111,8 +109,7 @@ def test_no_valve_is_invented():
 
 
 @pytest.mark.parametrize(
-    ("size", "internal", "low", "high"),
-    [("40-622", 23, 30, 60), ("57-622", 30, 60, 120), ("102-559", 76, 100, 260)],
+    ("size", "internal", "low", "high"), [("40-622", 23, 30, 60), ("57-622", 30, 60, 120), ("102-559", 76, 100, 260)]
 )
 def test_standard_dose_lies_where_the_trade_doses(size, internal, low, high):
     # Common practice, no published source: trail 60 to 120 ml, fat about 120 inside lean to generous.
@@ -142,8 +139,6 @@ def test_a_label_wins_where_the_school_says_so():
 
 @given(st.floats(5, 1000), st.floats(5, 1000))
 def test_loads_add_up_to_the_dose(dose, injector):
-    loads = plan(
-        practice__dose="label", tire__label_dose_ml=dose, shelf__injector_ml=injector
-    ).sealant.loads_ml
+    loads = plan(practice__dose="label", tire__label_dose_ml=dose, shelf__injector_ml=injector).sealant.loads_ml
     assert sum(loads) == pytest.approx(dose)
     assert all(0 < load <= injector + 1e-9 for load in loads)

@@ -98,8 +98,7 @@ def test_inner_surface_against_shapely_lengths():
 
 
 @pytest.mark.parametrize(
-    ("tube", "ring", "depth"),
-    [(21.4, 330.2, 13.0), (50.0, 318.0, 20.0), (12.0, 320.0, 5.0), (26.0, 229.0, 40.0)],
+    ("tube", "ring", "depth"), [(21.4, 330.2, 13.0), (50.0, 318.0, 20.0), (12.0, 320.0, 5.0), (26.0, 229.0, 40.0)]
 )
 def test_pool_against_a_trimesh_solid_cut_by_a_plane(tube, ring, depth):
     torus = trimesh.creation.torus(ring, tube, major_sections=720, minor_sections=180)

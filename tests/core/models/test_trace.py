@@ -40,9 +40,7 @@ def test_precision_and_recall_on_traces_that_were_not_used_while_writing_it(sett
     """Seeds of their own; half of the traces have no pop, the others one or two of 3 to 7 % of the volume."""
     rng = np.random.default_rng(20261126)
     total = np.zeros(3, dtype=int)
-    for _ in range(
-        {"irregular": 350, "wild": 250}.get(setting, 150)
-    ):  # the hardest are measured more closely
+    for _ in range({"irregular": 350, "wild": 250}.get(setting, 150)):  # the hardest are measured more closely
         _source, t, p, pops = trace(rng, setting=setting)
         total += score(find_pops(t, p), pops)
     hits, false, missed = total
@@ -134,9 +132,7 @@ def test_air_let_out_and_the_valve_taken_off_are_no_pops():
         assert find_pops(t[: p.size], p) == ()
 
 
-@pytest.mark.parametrize(
-    ("t", "p"), [([0, 1], [1]), ([0, 0], [1, 2]), ([1, 0], [1, 2]), ([0, 1], [1, float("nan")])]
-)
+@pytest.mark.parametrize(("t", "p"), [([0, 1], [1]), ([0, 0], [1, 2]), ([1, 0], [1, 2]), ([0, 1], [1, float("nan")])])
 def test_what_is_no_trace_is_refused(t, p):
     with pytest.raises(ValueError, match=r"trace|time_s"):
         analyse(t, p)
@@ -177,9 +173,7 @@ def test_a_long_trace_takes_little_more_memory_than_itself():
     assert most < 35 * p.nbytes
 
 
-@pytest.mark.parametrize(
-    ("source", "core_out"), [("compressor", False), ("compressor", True), ("charge", False)]
-)
+@pytest.mark.parametrize(("source", "core_out"), [("compressor", False), ("compressor", True), ("charge", False)])
 def test_pops_of_a_wheel_that_is_filled_by_physics_not_by_a_curve(source, core_out):
     """Orifice flow (docs/models.md 2.10), choked first and then not, in one second with the core out: no exponential."""
     rng = np.random.default_rng(7)

@@ -25,9 +25,7 @@ def planned(**changes):
 
 
 def pumped(gap, source, core_out, seconds=12.0, **more):
-    wheel = SimulatedWheel(
-        2900, 622, GAP_MM[gap], source, core_out, 330, (Bead(180), Bead(240, 0.035)), **more
-    )
+    wheel = SimulatedWheel(2900, 622, GAP_MM[gap], source, core_out, 330, (Bead(180), Bead(240, 0.035)), **more)
     for _ in range(int(seconds / 0.002)):
         wheel = stepped(wheel, 0.002)
     return wheel
@@ -35,8 +33,7 @@ def pumped(gap, source, core_out, seconds=12.0, **more):
 
 @pytest.mark.parametrize("gap", ["snug", "ordinary", "loose"])
 @pytest.mark.parametrize(
-    ("source", "core_out"),
-    [("floor_pump", False), ("compressor", False), ("compressor", True), ("charge", True)],
+    ("source", "core_out"), [("floor_pump", False), ("compressor", False), ("compressor", True), ("charge", True)]
 )
 def test_the_simulated_wheel_comes_up_where_the_flow_outruns_the_leak(gap, source, core_out):
     # the docs' check figures: needed 0.18, 0.72, 5.4 l/s for two dry beads.
@@ -117,9 +114,7 @@ def test_what_the_tries_say_of_the_gap():
     half = gap_seen(plan, [pump, tried("both_up", source="compressor", core_out=True, changed=("wet",))])
     assert half.above_mm == pytest.approx(0.5 * seen.above_mm) and half.below_mm == seen.below_mm
     small, large = (
-        gap_seen(
-            msgspec.structs.replace(plan, methods=bottle), [tried("both_up", source="charge", core_out=True)]
-        )
+        gap_seen(msgspec.structs.replace(plan, methods=bottle), [tried("both_up", source="charge", core_out=True)])
         for bottle in (msgspec.structs.replace(plan.methods, bottle_ml=ml) for ml in (400.0, 4000.0))
     )
     assert small.below_mm < large.below_mm  # the shop's own bottle counts
@@ -149,16 +144,12 @@ def test_the_sealant_s_date_follows_dose_and_dip():
     _wheel, plan = planned()
     log = logged(Dose(dose_ml=65), SignOff(by="M. Osier", pressure_kpa=190))
     dates = {code: one.day for code, one in care(log).items()}
-    assert (dates["refresh"] - dates["check"]).days == pytest.approx(
-        90, abs=1
-    )  # the end and half of 180 days
+    assert (dates["refresh"] - dates["check"]).days == pytest.approx(90, abs=1)  # the end and half of 180 days
     assert care(log[:1]) == {}
     dry = Dip(depth_mm=0.6 * plan.sealant.dip_mm, free_ml=20.0)
     later = [*log, *logged(dry, at="2027-01-03T10:00:00+00:00")]  # 40 days on, more than half is gone
     sooner = care(later)["refresh"].day
-    assert (sooner - dates["check"]).days < 30 and sooner < dates[
-        "refresh"
-    ]  # between the dip's and the climate's
+    assert (sooner - dates["check"]).days < 30 and sooner < dates["refresh"]  # between the dip's and the climate's
     again = [*later, *logged(Care(what="refilled"), at="2027-01-04T10:00:00+00:00")]
     assert care(again)["refresh"].day.isoformat() == "2027-07-03"
 
@@ -200,9 +191,7 @@ def test_a_dip_never_makes_the_drying_rate_worse_than_the_climate_s_alone(day):
         left = plan.sealant.free_ml * max(0.0, 1.0 - day * math.exp(truth) / 180.0)
         depth = max(0.0, (dip_mm(left, *radii) if left > 0.0 else 0.0) + rng.gauss(0.0, 1.0))
         low, high = dip_band_ml(depth, *radii)
-        seen = DipSeen(
-            day, pool_from_dip_ml(depth, *radii) if depth > 0.0 else 0.0, max(0.5, 0.5 * (high - low))
-        )
+        seen = DipSeen(day, pool_from_dip_ml(depth, *radii) if depth > 0.0 else 0.0, max(0.5, 0.5 * (high - low)))
         result = math.log(180.0 / fitted_life_days(plan.sealant.free_ml, [seen], 180.0))
         with_dip += (result - truth) ** 2
         alone += truth**2

@@ -31,9 +31,7 @@ def test_every_result_carries_formula_figures_source_and_levers():
 def test_every_trail_reads_in_any_units():
     for choice in (UnitChoice(), UnitChoice("psi", "in", "floz")):
         for why in whys():
-            texts = [value_text(n, v, choice) for n, v in why.figures.items()] + [
-                s.read(choice) for s in why.others
-            ]
+            texts = [value_text(n, v, choice) for n, v in why.figures.items()] + [s.read(choice) for s in why.others]
             assert all(text and "{" not in text for text in texts)
             if choice.kpa == "psi":
                 assert not any(" bar" in text or text.endswith("kPa") for text in texts)
@@ -91,11 +89,7 @@ def test_every_school_has_what_speaks_for_it():
 
 
 def test_assumptions_are_said():
-    bare = {
-        "rim": {"bead_seat_diameter_mm": 622, "internal_width_mm": 24},
-        "tire": {"size": "45-622"},
-        "name": "bare",
-    }
+    bare = {"rim": {"bead_seat_diameter_mm": 622, "internal_width_mm": 24}, "tire": {"size": "45-622"}, "name": "bare"}
     plan = plan_job(job_from_plain({"format": "inner-rim/job", "version": 1, "wheels": [bare]}))[0]
     said = {item.field for item in plan.assumed}
     assert said >= {
@@ -117,10 +111,7 @@ def test_assumptions_are_said():
         ({"rim__hook": None}, "Hook not entered"),
         ({"load_n": 3000}, "needs more than"),
         ({"rim__depth_at_valve_mm": 12, "shelf__valve_lengths_mm": [90]}, "stick out"),
-        (
-            {"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600},
-            "rim's max pressure was not entered",
-        ),
+        ({"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600}, "rim's max pressure was not entered"),
     ],
 )
 def test_cautions_stand_where_they_matter(change, says):
@@ -130,8 +121,7 @@ def test_cautions_stand_where_they_matter(change, says):
 
 
 @pytest.mark.parametrize(
-    ("change", "hisses"),
-    [({}, True), ({"rim__bed": "sealed"}, False), ({"work": {"kind": "back_to_tube"}}, False)],
+    ("change", "hisses"), [({}, True), ({"rim__bed": "sealed"}, False), ({"work": {"kind": "back_to_tube"}}, False)]
 )
 def test_air_hisses_at_spoke_holes_only_where_there_are_some_under_tape(change, hisses):
     plan = plan_job(job_from_plain(ordinary(**change)))[0]

@@ -84,9 +84,7 @@ def test_air_at_a_nipple_leads_back_to_taping_with_the_tire_s_own_state():
 
 def test_another_layer_as_a_remedy_is_in_plan_slack_and_state():
     bare, _ = after(*TO_SEAT)
-    more, progress = after(
-        *TO_SEAT, Attempt(peak_kpa=100, outcome="not_up", limit_kpa=340, changed=("layer",))
-    )
+    more, progress = after(*TO_SEAT, Attempt(peak_kpa=100, outcome="not_up", limit_kpa=340, changed=("layer",)))
     assert (bare.tape.layers, more.tape.layers) == (1, 2) and more.tape.length_mm > 1.8 * bare.tape.length_mm
     assert more.mounting.slack_mm < bare.mounting.slack_mm and progress.physical.layers_added == 1
 
@@ -102,11 +100,7 @@ def test_a_core_taken_out_as_a_remedy_goes_back_in_before_anything_is_judged():
         up = Attempt(peak_kpa=200, outcome="both_up", limit_kpa=340, core_out=True, changed=("core_out",))
         before = TO_SEAT if route == "inject" else (*TO_SEAT, StepEntry(stage="sealant"))
         _plan, progress = after(*before, up, practice__sealant_route=route)
-        assert (progress.stage, progress.step.code, progress.physical.state.core) == (
-            "seat",
-            "core.in",
-            "out",
-        )
+        assert (progress.stage, progress.step.code, progress.physical.state.core) == ("seat", "core.in", "out")
 
 
 def test_a_step_back_after_the_climb_leaves_the_beads_seated_and_one_before_it_does_not():
@@ -146,9 +140,7 @@ def test_air_that_may_be_in_is_always_let_out_before_a_bead_is_broken(last):
     flat = StepEntry(stage="seat", step="air.deflate")
     plan, progress = after(*TO_SEAT, UP, flat, StepEntry(stage=last), AGAIN, practice__sealant_route="inject")
     codes = [step.code for step in plan.steps]
-    assert progress.physical.state.air == "up" and codes.index("strip.deflate") < codes.index(
-        "strip.break_beads"
-    )
+    assert progress.physical.state.air == "up" and codes.index("strip.deflate") < codes.index("strip.break_beads")
 
 
 @pytest.mark.parametrize("outcome", ["not_up", "one_low", "hisses", "no_pressure", "falls_off"])
@@ -157,11 +149,7 @@ def test_air_that_a_failed_try_left_in_is_let_out_before_the_wheel_comes_apart(o
     failed = Attempt(peak_kpa=140, outcome=outcome, limit_kpa=340, low_left=low)
     for after_it in (AGAIN, StepEntry(stage="tape", outcome="again"), Changed(remedy="tube_first")):
         codes = [step.code for step in after(*TO_SEAT, failed, after_it)[0].steps]
-        apart = min(
-            codes.index(code)
-            for code in ("strip.tire_off", "strip.open_one", "bead.off_one")
-            if code in codes
-        )
+        apart = min(codes.index(code) for code in ("strip.tire_off", "strip.open_one", "bead.off_one") if code in codes)
         let_out = any(code.endswith("deflate") for code in codes[:apart])
         assert let_out == (outcome in ("not_up", "one_low", "hisses")), (after_it, codes)
 
@@ -208,9 +196,7 @@ def test_a_wheel_is_taken_apart_only_as_far_as_it_came_in_together():
     flat, progress = after(work__kind="refresh", arrival={"seated": False})
     assert flat.setup.opens and any(step.climb for step in flat.steps)
     assert (progress.physical.state.air, progress.physical.state.first) == ("flat", "on")
-    tube, _progress = after(
-        work__kind="insert", insert=insert(ported=True), arrival={"tube": True, "taped": True}
-    )
+    tube, _progress = after(work__kind="insert", insert=insert(ported=True), arrival={"tube": True, "taped": True})
     codes = [step.code for step in tube.steps]
     assert "strip.tube_out" in codes and "strip.sealant_out" not in codes and "insert.on" in codes
     assert "tape.keep_look" in codes and "valve.fit" in codes
@@ -302,9 +288,7 @@ def test_no_pressure_is_set_that_was_not_looked_at_as_a_step():
     route = {"practice__sealant_route": "pour"}
     plan, progress = after(*poured, up, **route)
     start = plan.pressure.start_kpa
-    assert (
-        progress.climbing and progress.seating.step_kpa == start > 140 and plan.pressure.settle_kpa == start
-    )
+    assert progress.climbing and progress.seating.step_kpa == start > 140 and plan.pressure.settle_kpa == start
     higher = Attempt(peak_kpa=start, outcome="both_up", limit_kpa=340, target_kpa=start)
     plan, progress = after(*poured, up, higher, **route)
     assert progress.stage == "hold" and not progress.climbing
@@ -361,9 +345,7 @@ def test_a_refresh_is_a_sum_and_zero_is_a_depth():
     for left, add in ((22.0, 40.0), (0.0, 60.0)):
         plan, _ = after(StepEntry(stage="check_in"), Dip(depth_mm=left and 5.0, free_ml=left), **route)
         inject = next(step for step in plan.steps if step.code == "sealant.inject")
-        assert inject.text.values["left_ml"] == left and inject.text.values["add_ml"] == add == dose_due_ml(
-            plan
-        )
+        assert inject.text.values["left_ml"] == left and inject.text.values["add_ml"] == add == dose_due_ml(plan)
     assert plan.pressure.settle_kpa == plan.pressure.start_kpa  # the beads stay where they are
     assert [step.wait_minutes for step in plan.steps if step.code == "hold.read"] == [15.0]
 
@@ -401,11 +383,7 @@ def test_a_log_that_contradicts_itself_is_said_and_planned_as_the_wheel_came_in(
 def test_a_wheel_that_is_watched_already_is_not_climbed_again():
     """Under the version before, a wheel was held at a pressure that was not looked at as a step."""
     poured = (*TO_SEAT, StepEntry(stage="sealant"), Attempt(peak_kpa=140, outcome="both_up", limit_kpa=340))
-    held = (
-        *poured,
-        Finding(check="bead_line_uneven", sound=True),
-        StepEntry(stage="hold", step="hold.shake"),
-    )
+    held = (*poured, Finding(check="bead_line_uneven", sound=True), StepEntry(stage="hold", step="hold.shake"))
     plan, progress = after(*held, practice__sealant_route="pour")
     assert progress.stage == "hold" and plan.steps[0].code == "hold.flat_left" and not progress.climbing
 
@@ -417,9 +395,7 @@ def test_sealant_that_was_only_said_to_be_out_is_still_in():
     out = (StepEntry(stage="check_in"), *steps)
     assert state(*out[:-1], **change).sealant_ml == 60.0 and state(*out, **change).sealant_ml == 0.0
     back = StepEntry(stage="strip", step="strip.sealant_out", outcome="reopened")
-    assert (
-        state(*out, back, **change).sealant_ml == 60.0 and state(*out, back, **change).sealant == "Eelgrass"
-    )
+    assert state(*out, back, **change).sealant_ml == 60.0 and state(*out, back, **change).sealant == "Eelgrass"
 
 
 def test_a_top_up_counts_with_what_the_dip_left():

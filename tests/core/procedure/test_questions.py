@@ -70,9 +70,7 @@ def test_the_arrow_is_asked_before_the_first_bead_and_again_when_the_stage_is_ta
     assert after(*AT_MOUNT, *ready).question.code == "arrow_not_confirmed"
     yes = Finding(check="arrow_not_confirmed", sound=True)
     assert after(*AT_MOUNT, *ready, yes).step.code == "tire.wipe"
-    again = after(
-        *AT_MOUNT, *ready, yes, StepEntry(stage="mount"), StepEntry(stage="mount", outcome="reopened")
-    )
+    again = after(*AT_MOUNT, *ready, yes, StepEntry(stage="mount"), StepEntry(stage="mount", outcome="reopened"))
     assert again.question.code == "tire_unsound"
     both = after(*AT_MOUNT, Finding(check="insert_worn", sound=True), insert__leg_mm=0, insert__ported=True)
     assert (both.stage, both.question.code) == ("insert", "arrow_not_confirmed_insert")

@@ -88,9 +88,7 @@ def walk(result):
     if setup.sealed:
         assert not any(code.startswith("tape.") for code in codes)
     if "bead.off_one" in codes and "bead.first" in codes:
-        assert (
-            "bead.first" not in codes[codes.index("bead.off_one") :]
-        )  # one side opened: no first bead after it
+        assert "bead.first" not in codes[codes.index("bead.off_one") :]  # one side opened: no first bead after it
     if setup.insert == "none":
         assert not any(code in ("insert.on", "insert.look", "tire.arrow_again") for code in codes)
     assert ("strip.tube_out" in codes) == (setup.arrival.tube and setup.arrival.tire != "off")

@@ -24,12 +24,8 @@ def any_wheel(rng):
     arrival |= {"tire": pick(("on", "one_bead_off", "off"))} if coin() < 0.4 else {}
     arrival |= {"sealant": pick(("none", "liquid", "dried", "unknown"))} if coin() < 0.4 else {}
     work = {"kind": pick(("convert", "tire_change", "retape", "insert", "refresh", "repair", "back_to_tube"))}
-    work |= {
-        name: coin() < 0.5 for name in ("keep_tape", "keep_valve", "keep_insert", "folded") if coin() < 0.3
-    }
-    work |= (
-        {"leak": pick(("tread", "side_wall", "bead", "valve", "nipple", "unknown"))} if coin() < 0.8 else {}
-    )
+    work |= {name: coin() < 0.5 for name in ("keep_tape", "keep_valve", "keep_insert", "folded") if coin() < 0.3}
+    work |= {"leak": pick(("tread", "side_wall", "bead", "valve", "nipple", "unknown"))} if coin() < 0.8 else {}
     return {
         "rim__bed": pick(("drilled", "large_holes", "sealed")),
         "insert": pick((None, {"ported": True}, {"ported": False}, {})),
@@ -58,11 +54,7 @@ class Plan:
 
     def kpa(self, step):
         """The pressure that a step sets."""
-        return (
-            self.pressure.seating_kpa[min(step.climb, len(self.pressure.seating_kpa) - 1)]
-            if step.climb >= 0
-            else 0
-        )
+        return self.pressure.seating_kpa[min(step.climb, len(self.pressure.seating_kpa) - 1)] if step.climb >= 0 else 0
 
 
 class Eye:
@@ -88,9 +80,7 @@ class Eye:
         code, setup = step.code, plan.setup
         assert plan.kpa(step) <= self.limit, step.key  # rule 6
         if code == "insert.on":  # rule 1
-            assert (
-                self.valve and (self.again or not setup.arrow) and not self.insert and setup.insert != "none"
-            )
+            assert self.valve and (self.again or not setup.arrow) and not self.insert and setup.insert != "none"
         if code == "bead.first":
             assert (self.arrow or not setup.arrow) and self.wiped and self.off["last"]
         if code == "tape.lay":  # rule 2
@@ -125,18 +115,14 @@ class Eye:
             self.up, self.seen = True, False
         if code in ("air.deflate", "strip.deflate", "core.in"):
             self.up = self.seen = False
-        self.out = code == "core.out" or (
-            self.out and code not in ("core.in", "valve.fit", "strip.valve_out")
-        )
+        self.out = code == "core.out" or (self.out and code not in ("core.in", "valve.fit", "strip.valve_out"))
         self.seen = self.seen or code == "line.look"
         self.sealant = code in ("sealant.pour", "sealant.inject") or (
             self.sealant and code not in ("strip.sealant_out", "strip.tube_out")
         )
         self.valve = code == "valve.fit" or (self.valve and code not in ("strip.valve_out", "tube.in"))
         self.tube = code == "tube.in" or (self.tube and code not in ("strip.tube_out", "tube.out"))
-        self.insert = code == "insert.on" or (
-            self.insert and code not in ("strip.insert_out", "strip.old_insert_out")
-        )
+        self.insert = code == "insert.on" or (self.insert and code not in ("strip.insert_out", "strip.old_insert_out"))
         if code == "strip.tire_off":
             self.off = {"first": True, "last": True}
             self.arrow = self.again = self.wiped = self.partial = False

@@ -37,9 +37,7 @@ def test_above_the_limit_needs_an_inspection_before_it_goes_on():
     assert after(attempt("both_up", 341), attempt("both_up", 200)).seating.over_limit
     inspected = after(attempt("both_up", 341), Inspection(after_over_limit=True))
     assert (inspected.stage, inspected.state, inspected.seating.step_number) == ("seat", "working", 1)
-    assert (
-        after(attempt("both_up", 341), Inspection(after_over_limit=True), attempt("both_up")).stage == "hold"
-    )
+    assert after(attempt("both_up", 341), Inspection(after_over_limit=True), attempt("both_up")).stage == "hold"
 
 
 def test_taking_a_stage_up_again_takes_up_what_stands_on_it():
@@ -149,9 +147,7 @@ def test_a_narrow_tire_without_tubeless_mark_is_a_stop_for_everybody():
 
 def test_no_tape_in_stock_says_what_to_buy():
     (stop,) = plan_job(
-        job_from_plain(
-            ordinary(rim__internal_width_mm=80, rim__bead_seat_diameter_mm=559, tire__size="100-559")
-        )
+        job_from_plain(ordinary(rim__internal_width_mm=80, rim__bead_seat_diameter_mm=559, tire__size="100-559"))
     )[0].stops
     assert stop.code == "tape_not_in_stock" and stop.overridable
     assert "two strips of 47 mm or wider" in stop.message.read()

@@ -41,9 +41,7 @@ def walk(entries, **changes):
             entries.append(done(progress.step))
 
 
-@pytest.mark.parametrize(
-    "changes", [{}, {"insert__height_mm": 18, "insert__ported": True}, {"rim__carbon": True}]
-)
+@pytest.mark.parametrize("changes", [{}, {"insert__height_mm": 18, "insert__ported": True}, {"rim__carbon": True}])
 @pytest.mark.parametrize("route", ["pour", "inject"])
 def test_every_step_is_asked_once_in_the_plan_s_order_until_seating(changes, route):
     _wheel, plan = planned(practice__sealant_route=route, **changes)

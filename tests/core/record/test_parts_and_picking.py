@@ -7,9 +7,7 @@ from inner_rim.core.record.parts import item_from, search, shelf_of
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import ordinary
 
-TAPE = item_from(
-    "tape", {"name": "Ebb tape 27", "width_mm": 27, "thickness_mm": 0.15}, stock=3000.0, item_id="p1"
-)
+TAPE = item_from("tape", {"name": "Ebb tape 27", "width_mm": 27, "thickness_mm": 0.15}, stock=3000.0, item_id="p1")
 LATEX = item_from("sealant", {"name": "Tidewater latex", "bottle_ml": 100}, stock=120.0, item_id="p2")
 STEM = item_from("valve", {"name": "Reed stem 44", "length_mm": 44}, stock=1.0, item_id="p3")
 SHELF = (TAPE, LATEX, STEM)

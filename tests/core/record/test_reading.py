@@ -53,10 +53,7 @@ def test_one_wrong_value_anywhere_is_named_by_its_path(document, data):
 
 
 def test_a_byte_order_mark_and_whole_numbers_are_taken():
-    assert (
-        job_from_bytes(b"\xef\xbb\xbf" + json.dumps(ordinary()).encode()).wheels[0].rim.internal_width_mm
-        == 24.0
-    )
+    assert job_from_bytes(b"\xef\xbb\xbf" + json.dumps(ordinary()).encode()).wheels[0].rim.internal_width_mm == 24.0
     assert plain_from_bytes(b"[1]") == [1]
 
 
@@ -82,9 +79,7 @@ def test_every_field_says_what_it_accepts(path):
 
 
 def test_a_path_that_is_none_has_no_type():
-    assert (
-        type_at("wheels[0].rim.colour") is None and type_at("title.x") is None and accepted("nothing") == ""
-    )
+    assert type_at("wheels[0].rim.colour") is None and type_at("title.x") is None and accepted("nothing") == ""
 
 
 @pytest.mark.parametrize(

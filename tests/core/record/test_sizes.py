@@ -15,8 +15,7 @@ from inner_rim.core.record.sizes import parse_size
 
 ROWS = list(
     csv.reader(
-        (Path(__file__).parents[2] / "data" / "sizes.csv").read_text(encoding="utf-8").splitlines(),
-        delimiter=";",
+        (Path(__file__).parents[2] / "data" / "sizes.csv").read_text(encoding="utf-8").splitlines(), delimiter=";"
     )
 )
 

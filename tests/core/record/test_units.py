@@ -6,16 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.units import (
-    METRIC,
-    ROLL,
-    UNITS,
-    UnitChoice,
-    entry_text,
-    kind_of,
-    parse,
-    show,
-)
+from inner_rim.core.record.units import METRIC, ROLL, UNITS, UnitChoice, entry_text, kind_of, parse, show
 from inner_rim.core.record.why import Message, label, value_text
 
 IMPERIAL = UnitChoice("psi", "in", "floz")
@@ -99,8 +90,6 @@ def test_kinds_and_labels_come_from_names():
 
 
 def test_a_sentence_follows_the_units_of_its_reader():
-    saying = Message(
-        "needs {needed_kpa}, the limit is {limit_kpa}", {"needed_kpa": 400.0, "limit_kpa": 300.0}
-    )
+    saying = Message("needs {needed_kpa}, the limit is {limit_kpa}", {"needed_kpa": 400.0, "limit_kpa": 300.0})
     assert saying.read() == "needs 4.00 bar, the limit is 3.00 bar"
     assert saying.read(IMPERIAL) == "needs 58.0 psi, the limit is 43.5 psi"

@@ -20,10 +20,7 @@ def week(rng):
     wheels = tuple(
         DayWheel(
             f"w{n}",
-            tuple(
-                Task("x", rng.randint(5, 40), rng.choice([0, 20, 90]), stage=s)
-                for s in STAGES[: rng.randint(2, 5)]
-            ),
+            tuple(Task("x", rng.randint(5, 40), rng.choice([0, 20, 90]), stage=s) for s in STAGES[: rng.randint(2, 5)]),
         )
         for n in range(rng.randint(2, 6))
     )
@@ -51,9 +48,7 @@ def test_promises_are_kept_85_to_95_times_in_a_hundred(spread):
     assert early / told < kept / told
 
 
-@pytest.mark.parametrize(
-    ("slow", "fails", "spread"), [(0.15, 0.2, 0.35), (0.1, 0.0, 0.3), (0.15, 0.35, 0.25)]
-)
+@pytest.mark.parametrize(("slow", "fails", "spread"), [(0.15, 0.2, 0.35), (0.1, 0.0, 0.3), (0.15, 0.35, 0.25)])
 def test_every_wheel_s_promise_is_kept_at_least_80_times_in_a_hundred(slow, fails, spread):
     """Days with a common slow or fast hand and failed tries, simulated apart from the program's own play of a day."""
     rng = Random(314)
@@ -66,9 +61,7 @@ def test_every_wheel_s_promise_is_kept_at_least_80_times_in_a_hundred(slow, fail
         order = [(one.wheel, one.task) for one in schedule.placed]
         kept = [0] * len(said)
         for _play in range(PLAYS):
-            for place, done in enumerate(
-                placed_in_order(slow_day(day, slow, fails, spread, rng), order).done
-            ):
+            for place, done in enumerate(placed_in_order(slow_day(day, slow, fails, spread, rng), order).done):
                 kept[place] += day.at(done) <= said[place].sure
         shares += [count / PLAYS for count in kept]
     assert min(shares) >= 0.8, sorted(shares)[:5]
@@ -86,9 +79,7 @@ def slow_day(day, slow, fails, spread, rng):
         tries = 1
         while task.stage == "seat" and rng.random() < fails:
             tries += 1
-        return max(
-            1, round(sum(task.minutes * today * math.exp(rng.gauss(0.1, spread)) for _ in range(tries)))
-        )
+        return max(1, round(sum(task.minutes * today * math.exp(rng.gauss(0.1, spread)) for _ in range(tries))))
 
     wheels = tuple(
         msgspec.structs.replace(

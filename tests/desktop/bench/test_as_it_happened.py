@@ -133,9 +133,7 @@ def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
     page.now.focus_main()
     QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
     bench.recorder.record(StepEntry(stage="tape", step="repair.plug"))
-    bench.recorder.record(
-        Weight(mass_g=1240, when="after"), SignOff(by="M. Osier", pressure_kpa=176, ride_kpa=176)
-    )
+    bench.recorder.record(Weight(mass_g=1240, when="after"), SignOff(by="M. Osier", pressure_kpa=176, ride_kpa=176))
     state = bench.current
     assert state.plan.log.signed is not None
     for way in ("card", "sheet"):
@@ -154,9 +152,7 @@ def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
 
 
 def due_of(bench):
-    return [
-        (care.code, care.day, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)
-    ]
+    return [(care.code, care.day, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)]
 
 
 def to_what_asks(demo, name, label):

@@ -54,13 +54,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         if bench.current.progress.question:
             asked.append(bench.current.progress.question.code)
         go_on(window)
-    assert asked == [
-        "spoke_end_through",
-        "rim_dented",
-        "tape_laid_badly",
-        "tire_unsound",
-        "arrow_not_confirmed",
-    ]
+    assert asked == ["spoke_end_through", "rim_dented", "tape_laid_badly", "tire_unsound", "arrow_not_confirmed"]
     press(qtbot, window, KEY.Key_N)
     assert bench.current.progress.seating.step_kpa == 210 and window.page.now.figure.text() == "2.1"
     press(qtbot, window, KEY.Key_L)
@@ -92,9 +86,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         assert waited < 10
     assert waited >= 1  # flat on each side
     (dose,) = (one.entry for one in bench.current.log if isinstance(one.entry, Dose))
-    assert (
-        dose.dose_ml == bench.current.plan.sealant.dose_ml
-    )  # it stood ready, though steps before it were confirmed
+    assert dose.dose_ml == bench.current.plan.sealant.dose_ml  # it stood ready, though steps before it were confirmed
     now = window.page.now
     for pressure, air in (("2.3", "20"), ("a lot", "20"), ("2.28", "hot"), ("2.28", "64 f")):
         now.figure.setText(pressure)
@@ -181,9 +173,7 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
     ]
     press(qtbot, row.entry, KEY.Key_Down)
     press(qtbot, row.entry, KEY.Key_Return)
-    qtbot.waitUntil(
-        lambda: "bead_seat_diameter_mm" in one.bench.current.job.draft.document["wheels"][0]["rim"]
-    )
+    qtbot.waitUntil(lambda: "bead_seat_diameter_mm" in one.bench.current.job.draft.document["wheels"][0]["rim"])
     assert one.bench.current.job.draft.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "27"
     assert one.window._app.focusWidget() is one.window.page.inputs._rows["rim.internal_width_mm"].entry

@@ -25,9 +25,7 @@ def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
     state = one.bench.current
     for degrees in (0, 40, 180, 300):
         angle = math.radians(degrees)
-        at = QPoint(
-            int(centre.x() + 0.8 * radius * math.sin(angle)), int(centre.y() - 0.8 * radius * math.cos(angle))
-        )
+        at = QPoint(int(centre.x() + 0.8 * radius * math.sin(angle)), int(centre.y() - 0.8 * radius * math.cos(angle)))
         qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=at)
         assert math.cos(view._finish - angle) > 0.99
         expected = finish_slack_mm(state.wheel.rim, view.well_mm(), view._finish)
@@ -36,8 +34,7 @@ def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
 
 
 @pytest.mark.parametrize(
-    ("field", "text"),
-    [("rim.seat_circumference_mm", "1960"), ("rim.bed", "sealed"), ("practice.layers", "3")],
+    ("field", "text"), [("rim.seat_circumference_mm", "1960"), ("rim.bed", "sealed"), ("practice.layers", "3")]
 )
 def test_the_drawing_has_the_plan_s_slack_for_any_seat_and_bed(session, field, text):
     one = session(demo=True)

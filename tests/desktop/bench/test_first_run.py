@@ -31,10 +31,7 @@ def test_three_answers_hold_and_the_questions_do_not_come_back(session, qtbot):
     again = session()
     assert again.bench.units.kpa == "psi" and again.bench.settings.shop["practice.air_source"] == "compressor"
     qtbot.waitUntil(lambda: again.bench.shelf.loaded)
-    assert [(i.spec["width_mm"], i.stock) for i in again.bench.shelf.items] == [
-        (25.5, 10_000.0),
-        (27.0, 10_000.0),
-    ]
+    assert [(i.spec["width_mm"], i.stock) for i in again.bench.shelf.items] == [(25.5, 10_000.0), (27.0, 10_000.0)]
     assert again.window.page.first is None  # a wheel is on the bench
 
 

@@ -108,11 +108,7 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     assert page.side.choices.rows.lines[1].chip == "changed"
     bench.recorder.attempt("both_up", 200.0)
     entry = bench.current.log[-1].entry
-    assert (
-        entry.changed == ("core_out",)
-        and entry.core_out is True
-        and bench.current.progress.seating.changes == ()
-    )
+    assert entry.changed == ("core_out",) and entry.core_out is True and bench.current.progress.seating.changes == ()
 
 
 def standing(demo, monkeypatch):

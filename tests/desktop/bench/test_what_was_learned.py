@@ -20,9 +20,7 @@ def test_learned_figures_hold_until_they_are_switched_off(session, qtbot, tmp_pa
     one = session()
     bench, window = one.bench, one.window
     select(window, "wheel 4")
-    usual = plan_wheel(
-        bench.current.plan.wheel, bench.current.reading.job.ride, None, None, bench.current.log
-    )
+    usual = plan_wheel(bench.current.plan.wheel, bench.current.reading.job.ride, None, None, bench.current.log)
 
     def start():
         return bench.current.plan.pressure.by_method["drop"]

@@ -114,10 +114,7 @@ def test_the_limit_stands_on_the_scale_where_its_pressure_is(theme, qtbot):
     ):
         x = scale._x(kpa, bar, 340.0) + (4 if purpose == "accent" else 0)
         assert near(
-            image,
-            QPointF(x, bar.center().y() + (8 if purpose == "stop" else 3)),
-            getattr(theme.tokens, purpose),
-            3,
+            image, QPointF(x, bar.center().y() + (8 if purpose == "stop" else 3)), getattr(theme.tokens, purpose), 3
         )
     assert "limit 3.40 bar, printed on the tire" in scale.accessibleDescription()
     scale.show_plan(state.plan, UnitChoice(kpa="psi"), None, None)

@@ -167,9 +167,7 @@ def board_day():
                 key="job/ferry",
             ),
             DayWheel("Tern", (Task("Pump", 90, stage="seat"),), start + timedelta(hours=9), key="job/tern"),
-            DayWheel(
-                "Knot", (*hold, Task("Sign", 5, stage="set")), start + timedelta(hours=30), key="job/knot"
-            ),
+            DayWheel("Knot", (*hold, Task("Sign", 5, stage="set")), start + timedelta(hours=30), key="job/knot"),
         ),
         (Mechanic("one"),),
     )
@@ -219,12 +217,8 @@ def test_every_bar_says_what_it_is_at_every_zoom_and_none_is_a_minute(theme, qtb
                 assert words <= box.width(), group.words
             elif after is not None and after.bars[0].row == group.bars[0].row:
                 assert group.words and box.right() + words <= view.places.group_box(after).left(), group.words
-        flat = next(
-            group for group in view.groups if any(bar.words.endswith("Lay it flat") for bar in group.bars)
-        )
-        assert any(
-            bar.words.endswith("Turn it") for bar in flat.bars
-        )  # two steps of a minute or two are one bar
+        flat = next(group for group in view.groups if any(bar.words.endswith("Lay it flat") for bar in group.bars))
+        assert any(bar.words.endswith("Turn it") for bar in flat.bars)  # two steps of a minute or two are one bar
         view.zoom(1)
 
 
@@ -233,10 +227,7 @@ def test_a_share_is_a_bar_of_that_length(theme, qtbot):
     qtbot.addWidget(view)
     view.resize(400, 200)
     view.show_lines(
-        (
-            ListLine("25 %", "floor pump", share=0.25, tone="caution"),
-            ListLine("90 %", "compressor", share=0.9),
-        )
+        (ListLine("25 %", "floor pump", share=0.25, tone="caution"), ListLine("90 %", "compressor", share=0.9))
     )
     view.show()
     image = view.grab().toImage()
@@ -255,12 +246,7 @@ def test_buttons_that_help_lie_in_their_row_beside_or_below_each_other(theme, qt
     board = board_of(day, list_schedule(day))
     helps = tuple(
         RowHelp(words, 0, Help("stay"))
-        for words in (
-            "Do it before Old Curlew · rear",
-            "Stay 20 min longer",
-            "Promise Thu 26 Nov 08:10",
-            "Hm",
-        )
+        for words in ("Do it before Old Curlew · rear", "Stay 20 min longer", "Promise Thu 26 Nov 08:10", "Hm")
     )
     rows = tuple(msgspec.structs.replace(row, helps=helps if row.late else ()) for row in board.rows)
     view = BoardView(theme)

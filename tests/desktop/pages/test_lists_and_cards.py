@@ -176,9 +176,7 @@ def test_the_steps_of_a_stage_are_done_at_once_up_to_a_question_or_a_wait(demo, 
         assert not (asked[-1] and run(page, "stage_done"))  # a question has its own answers
         run(page, "answer_yes" if asked[-1] else "stage_done")
     assert bench.current.progress.stage == "tape" and sum(map(bool, asked)) >= 2
-    waiting = (
-        bench.current.progress.waiting
-    )  # the rim dries: that wait has begun, as if the step was ticked off
+    waiting = bench.current.progress.waiting  # the rim dries: that wait has begun, as if the step was ticked off
     assert waiting.after is not None and waiting.after.code == "rim.dry"
     run(page, "back")
     assert bench.current.progress.stage == "strip"

@@ -294,9 +294,7 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
 
 def test_ten_thousand_letters_of_search_are_one_list(demo):
     shelf = demo.bench.shelf
-    shelf.adopt(
-        tuple(item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=f"p{i}") for i in range(5000))
-    )
+    shelf.adopt(tuple(item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=f"p{i}") for i in range(5000)))
     assert len(shelf.find("T 4999")) == 1 and len(shelf.offered("T", "tape")) == 12
 
 
@@ -342,9 +340,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert [day.isoformat() for day in hours.days_off] == ["2026-12-24", "2026-12-25"]
     assert DaySettings(demo.bench.settings).mechanics == ("M Osier", "R Sedge")
     typed("friday", "late")
-    assert (
-        "such as 8-17:30" in card.fault.text() and DaySettings(demo.bench.settings).hours.week[4].opens == 480
-    )
+    assert "such as 8-17:30" in card.fault.text() and DaySettings(demo.bench.settings).hours.week[4].opens == 480
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
     first, second = card.fault.text().splitlines()  # each line is named, and one does not hide the other
     assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names; at most 20"
@@ -396,9 +392,7 @@ def test_the_board_improves_beside_the_work_and_says_who_does_what_next(demo, qt
     demo.window.go_to("day")
     (hands,) = board.view.day.hands
     assert len(hands.actions) == 3 == len(board.next_up)
-    assert all(
-        action.name in button.text() for action, button in zip(hands.actions, board.next_up, strict=True)
-    )
+    assert all(action.name in button.text() for action, button in zip(hands.actions, board.next_up, strict=True))
     QTest.keyClick(demo.window.page_of("day"), Qt.Key.Key_2)
     assert demo.window.page_shown == "bench" and "/".join(demo.bench.selected) == hands.actions[1].key
 
@@ -498,9 +492,7 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
 def test_while_a_wheel_is_typed_it_says_when_it_can_be_ready_and_the_promise_is_kept_in_mind(demo, qtbot):
     window, page = demo.window, demo.window.page
     state = wheel(demo, "Dune")
-    qtbot.waitUntil(
-        lambda: "nine times in ten" in page.now._head.text() or "nine in ten" in page.now._head.text()
-    )
+    qtbot.waitUntil(lambda: "nine times in ten" in page.now._head.text() or "nine in ten" in page.now._head.text())
     sure = demo.bench.day.promised[state.key[0]].sure
     window.run("go_to_field", "due")
     QApplication.focusWidget().selectAll()

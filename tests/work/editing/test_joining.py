@@ -65,11 +65,7 @@ class Client:
 
     def set(self, target, path, value):
         document = self.job.draft.document
-        node = (
-            document
-            if target == ""
-            else next((w for w in document["wheels"] if w["wheel_id"] == target), None)
-        )
+        node = document if target == "" else next((w for w in document["wheels"] if w["wheel_id"] == target), None)
         if node is not None:
             self.act(SetField(target, path, value, value_at(node, path)))
 
@@ -109,12 +105,7 @@ moves = st.one_of(
     st.tuples(st.just("set"), st.sampled_from(FIELDS), st.sampled_from(VALUES), st.integers(0, 2)),
     st.tuples(st.just("job"), st.sampled_from(JOB_FIELDS), st.sampled_from(VALUES), st.just(0)),
     st.tuples(st.just("draft"), st.sampled_from(FIELDS), st.sampled_from(("36", "x", None)), st.just(0)),
-    st.tuples(
-        st.sampled_from(["add", "remove", "store", "hear", "reload"]),
-        st.just(""),
-        st.none(),
-        st.integers(0, 2),
-    ),
+    st.tuples(st.sampled_from(["add", "remove", "store", "hear", "reload"]), st.just(""), st.none(), st.integers(0, 2)),
 )
 
 

@@ -146,10 +146,7 @@ def test_stock_is_booked_once_per_stage_and_given_back(bench):
 def test_the_pick_list_s_scopes_widen(bench):
     wheel(bench, "Sandpiper 2 · rear")
     counts = [
-        sum(
-            line.amount
-            for line in pick_list_of(in_scope(bench.wheels, bench.current, scope), bench.shelf.items)
-        )
+        sum(line.amount for line in pick_list_of(in_scope(bench.wheels, bench.current, scope), bench.shelf.items))
         for scope in ("wheel", "job", "bench")
     ]
     assert 0 < counts[0] <= counts[1] < counts[2]

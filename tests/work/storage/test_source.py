@@ -61,9 +61,7 @@ def test_the_installed_command_plans_and_prints_its_schema(tmp_path):
     )
     out, err = head.communicate()
     assert out == "{\n" and "Traceback" not in err
-    assert subprocess.run([program, "--version"], capture_output=True, text=True).stdout.startswith(
-        "inner-rim 0."
-    )
+    assert subprocess.run([program, "--version"], capture_output=True, text=True).stdout.startswith("inner-rim 0.")
     assert subprocess.run([program, "plan"], capture_output=True, text=True).returncode == 2
 
 
@@ -77,9 +75,7 @@ def test_damage_that_no_row_shows_is_said_and_never_backed_up(tmp_path):
     store.close()
     with sqlite3.connect(file) as connection:
         connection.execute("PRAGMA journal_mode = DELETE")
-        (page,) = connection.execute(
-            "SELECT rootpage FROM sqlite_master WHERE name = 'jobs_archived'"
-        ).fetchone()
+        (page,) = connection.execute("SELECT rootpage FROM sqlite_master WHERE name = 'jobs_archived'").fetchone()
     connection.close()
     data = bytearray(file.read_bytes())
     data[(page - 1) * 4096 + 8] ^= 0x08

@@ -114,8 +114,7 @@ def test_a_passing_fault_is_tried_again_in_place_and_said_once(made):
 
 
 @pytest.mark.parametrize(
-    "fault",
-    [StoreDamaged("damaged"), StoreRefused("odd"), ZeroDivisionError("bug"), KeyError("x"), MemoryError()],
+    "fault", [StoreDamaged("damaged"), StoreRefused("odd"), ZeroDivisionError("bug"), KeyError("x"), MemoryError()]
 )
 def test_what_will_never_be_stored_is_kept_with_its_cause_and_later_tasks_go_on(made, fault):
     worker, store, ears = made
@@ -164,9 +163,7 @@ def test_a_question_that_fails_is_said_and_nothing_is_kept(made):
     worker.start()
     failed = []
     worker.submit(raises(ZeroDivisionError()))
-    worker.submit(
-        raises(StoreRefused("odd")), failed=lambda fault: failed.append(fault.sentence), words="a part"
-    )
+    worker.submit(raises(StoreRefused("odd")), failed=lambda fault: failed.append(fault.sentence), words="a part")
     done_with(worker)
     assert len(ears.reads) == 1 and failed == ["odd"] and worker.kept == ()
 
@@ -301,16 +298,12 @@ def test_a_notice_is_said_when_it_comes_and_when_it_goes(monkeypatch):
     done_with(worker)
     words[0] = ""
     threading.Event().wait(0.05)
-    assert (
-        worker.stop() and ears.notices == ["No backup: the folder cannot be made.", ""] and ears.faults == []
-    )
+    assert worker.stop() and ears.notices == ["No backup: the folder cannot be made.", ""] and ears.faults == []
 
 
 def test_storing_begins_when_the_window_has_painted_and_not_at_all_late_where_it_closes():
     store, ears, painted = FakeStore(), Ears(), threading.Event()
-    worker = StoreWorker(
-        lambda: store, lambda call: call(), ears, let_paint=lambda: painted.wait(20) and None
-    )
+    worker = StoreWorker(lambda: store, lambda call: call(), ears, let_paint=lambda: painted.wait(20) and None)
     worker.start()
     stored = threading.Event()
     worker.submit(lambda s: (s.write("a"), stored.set()), words="a")

@@ -188,9 +188,7 @@ def test_what_would_help_is_worked_out_beside_the_work(bench, monkeypatch):
     bench.moved[0] += timedelta(days=9)  # every due time has passed
     search = Search(bench).begin()
     planned = search.end()
-    assert planned.found.helps and set(planned.found.helps) == set(
-        advice.latest(planned.day, planned.found.schedule)
-    )
+    assert planned.found.helps and set(planned.found.helps) == set(advice.latest(planned.day, planned.found.schedule))
     bench.day.plan.now()
     assert threads and threading.main_thread() not in threads
 
@@ -257,9 +255,7 @@ def test_a_pinned_task_stays_while_the_clock_runs_and_is_let_go_when_it_is_done_
 def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
     usual = paces(bench.day.plan.logs())
     steps = [
-        key
-        for key, kind in KINDS.items()
-        if key.startswith("tape.") and kind.minutes >= 1.0 and not kind.wait_minutes
+        key for key, kind in KINDS.items() if key.startswith("tape.") and kind.minutes >= 1.0 and not kind.wait_minutes
     ]
     at, log = NOW - timedelta(days=30), []
     for number, step in enumerate(steps * 4):
@@ -268,9 +264,7 @@ def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
         log.append(Logged(number=number, at=at.isoformat(), wheel_id="old", entry=entry, uid=str(number)))
     bench.day.plan.learn({"old": tuple(log)})
     learned = paces(bench.day.plan.logs())["tape"].mean
-    assert learned > 0.3 and learned > (
-        usual["tape"].mean if "tape" in usual else 0.0
-    )  # three times the minutes
+    assert learned > 0.3 and learned > (usual["tape"].mean if "tape" in usual else 0.0)  # three times the minutes
     told = queue.Queue()
     bench.day.plan.estimate(told.put)
     said = told.get(timeout=30)
@@ -352,9 +346,7 @@ def test_at_the_end_nothing_is_worked_out_any_more(bench, monkeypatch):
 
 
 @pytest.mark.parametrize("waits_on", ["customer", "part"])
-def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expected_and_says_so(
-    bench, waits_on
-):
+def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expected_and_says_so(bench, waits_on):
     """Nobody knows when: it is not planned and not promised. A day: nothing before that day, and the promise names it."""
     state = next(one for one in bench.wheels if one.name.startswith("Dune"))
     bench.select(state.key)
@@ -362,9 +354,7 @@ def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expecte
     bench.editor.type_into("waits.what", "60 mm valve")
     assert not any(one.name == state.name for one in bench.day.plan.now().day.wheels)
     words = "the customer" if waits_on == "customer" else "a part"
-    assert (
-        f"Waits for {words}: 60 mm valve" in now_of(bench.current, panel_context(bench, bench.current)).quiet
-    )
+    assert f"Waits for {words}: 60 mm valve" in now_of(bench.current, panel_context(bench, bench.current)).quiet
     ready = (naive_local(bench.time) + timedelta(days=4)).replace(hour=0, minute=0, second=0, microsecond=0)
     bench.editor.type_into("waits.until", ready.date().isoformat())
     planned = bench.day.plan.now()

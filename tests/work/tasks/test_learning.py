@@ -29,9 +29,7 @@ SIGNED = SignOff(by="M. Osier", pressure_kpa=200)
 
 
 def failed(source="compressor", core_out=True):
-    return Attempt(
-        peak_kpa=5, outcome="no_pressure", limit_kpa=340, target_kpa=250, source=source, core_out=core_out
-    )
+    return Attempt(peak_kpa=5, outcome="no_pressure", limit_kpa=340, target_kpa=250, source=source, core_out=core_out)
 
 
 def visit(job_id, wheel_id, entries, **changes):
@@ -45,13 +43,7 @@ def visit(job_id, wheel_id, entries, **changes):
     ]
     for number, one in enumerate(log, 1):
         one["number"] = number
-    return {
-        "format": "inner-rim/job-with-log",
-        "version": 2,
-        "job_id": job_id,
-        "job": document,
-        "log": log,
-    }
+    return {"format": "inner-rim/job-with-log", "version": 2, "job_id": job_id, "job": document, "log": log}
 
 
 def taught_shop(wheels=12):
@@ -86,9 +78,7 @@ def test_the_log_of_a_shop_moves_its_plans(taught):
     assert about.drying.count == 12 and about.drying.factor > 1.2
     usual, moved = (plan_of(job, *more) for more in ((), (about,)))
     assert moved.pressure.start_kpa < usual.pressure.start_kpa
-    assert moved.sealant.refresh_after_days == pytest.approx(
-        usual.sealant.refresh_after_days / about.drying.factor
-    )
+    assert moved.sealant.refresh_after_days == pytest.approx(usual.sealant.refresh_after_days / about.drying.factor)
     for before, after in zip(usual.coming_up.sources, moved.coming_up.sources, strict=True):
         assert after.probability <= before.probability
     for trail in (moved.pressure.why, moved.sealant.why, moved.coming_up.why):
@@ -127,9 +117,7 @@ def test_insights_on_the_command_line(tmp_path, capsys):
     # the shop's own methods count: where its climate is hot and dry, the same dips are not so fast
     practice = tmp_path / "practice.json"
     practice.write_text(
-        json.dumps(
-            {"format": "inner-rim/practice", "version": 1, "settings": {"practice.climate": "hot_dry"}}
-        ),
+        json.dumps({"format": "inner-rim/practice", "version": 1, "settings": {"practice.climate": "hot_dry"}}),
         encoding="utf-8",
     )
     assert main(["import", str(practice)]) == 0
@@ -185,9 +173,7 @@ def test_every_topic_counts_what_the_log_says(taught):
     assert result["back"].sentence == "12 of 26 handed over were back within 90 days"
     assert result["failure"].sentence == "0 repairs after handing over"
     assert marks("used")["Sealant: Kelp milk"] == ("720 ml", 12)
-    rows = list(
-        csv.reader(io.StringIO(insights_csv(result.values(), lambda key: key[0]).decode("utf-8-sig")))
-    )
+    rows = list(csv.reader(io.StringIO(insights_csv(result.values(), lambda key: key[0]).decode("utf-8-sig"))))
     assert rows[0][0] == "topic" and ["Seated by source", "15", "Floor pump, core out", "1 of 1"] in [
         r[:4] for r in rows
     ]
@@ -218,6 +204,4 @@ def test_failures_are_counted_by_sort_over_the_years_that_were_ridden(tmp_path):
 
 
 def attempt(outcome, source, core_out, changed=()):
-    return Attempt(
-        peak_kpa=200, outcome=outcome, limit_kpa=340, source=source, core_out=core_out, changed=changed
-    )
+    return Attempt(peak_kpa=200, outcome=outcome, limit_kpa=340, source=source, core_out=core_out, changed=changed)

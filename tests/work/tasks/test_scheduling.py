@@ -35,16 +35,12 @@ def test_a_wheel_s_tasks_are_its_open_actions_joined_between_waits(bench):
     assert faults(day, list_schedule(day)) == []
     for state, result in zip(known, day.wheels, strict=True):
         left = [
-            a
-            for a in state.plan.steps
-            if a.key not in state.progress.steps_done and a.stage not in state.progress.done
+            a for a in state.plan.steps if a.key not in state.progress.steps_done and a.stage not in state.progress.done
         ]
         assert sum(t.minutes for t in result.tasks) == pytest.approx(
             sum(a.minutes for a in left), abs=len(result.tasks)
         )
-        assert sum(t.wait_minutes for t in result.tasks) == pytest.approx(
-            sum(a.wait_minutes for a in left), abs=3
-        )
+        assert sum(t.wait_minutes for t in result.tasks) == pytest.approx(sum(a.wait_minutes for a in left), abs=3)
         assert all(t.wait_minutes for t in result.tasks[:-1])  # nothing is parted without a wait
 
 
@@ -171,13 +167,9 @@ def late_day():
     return Day(
         start,
         (
-            DayWheel(
-                "Ferry crate", (Task("Tape", 60), Task("Mount", 30)), start + timedelta(hours=8), key="a"
-            ),
+            DayWheel("Ferry crate", (Task("Tape", 60), Task("Mount", 30)), start + timedelta(hours=8), key="a"),
             DayWheel("Sandpiper", (Task("Seat", 45),), start + timedelta(minutes=50), key="b"),
-            DayWheel(
-                "Old Curlew", (Task("Set", 380), Task("Hold", 100)), datetime(2026, 11, 25, 18, 30), key="c"
-            ),
+            DayWheel("Old Curlew", (Task("Set", 380), Task("Hold", 100)), datetime(2026, 11, 25, 18, 30), key="c"),
         ),
         (Mechanic("one"),),
     )
@@ -197,11 +189,7 @@ def test_what_would_help_is_computed_by_scheduling_anew():
     shorter = [m for m in (20, 40, 60, 120) if m < helps["stay"].minutes]
     assert all(lateness(longer(day, m), 2, list_schedule(longer(day, m)).done[2]) for m in shorter)
     promise = helps["promise"].at
-    assert (
-        promise >= day.at(list_schedule(day).done[2])
-        and day.hours.is_open(promise)
-        and promise.minute % 10 == 0
-    )
+    assert promise >= day.at(list_schedule(day).done[2]) and day.hours.is_open(promise) and promise.minute % 10 == 0
 
 
 def test_the_board_has_every_task_its_waits_what_is_late_and_what_would_help():
@@ -212,9 +200,7 @@ def test_the_board_has_every_task_its_waits_what_is_late_and_what_would_help():
     row = shown.rows[late]
     assert [bar.end - bar.start for bar in shown.bars if bar.row == late and not bar.wait] == [380, 100]
     assert row.late and row.sentence.startswith("misses 18:30, ready Thu ")
-    assert any(one.words.startswith("Stay ") for one in row.helps) and row.helps[-1].words.startswith(
-        "Promise "
-    )
+    assert any(one.words.startswith("Stay ") for one in row.helps) and row.helps[-1].words.startswith("Promise ")
     others = [one for one in shown.rows if one is not row]
     assert all(", due " in one.sentence and "to spare" in one.reason for one in others)
     assert shown.closed[0] == (570, 24 * 60)  # 17:30 to 8:00

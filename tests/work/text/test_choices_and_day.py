@@ -51,7 +51,8 @@ def bench():
 
 
 def said(bench, stage, units=BAR):
-    return choices_of(bench.current, stage, units)
+    others = tuple(one for one in bench.wheels if one.job is bench.current.job and one is not bench.current)
+    return choices_of(bench.current, stage, units, (), others)
 
 
 def line(lines, title_part):
@@ -111,9 +112,7 @@ def test_the_dipstick_table_rises_and_follows_a_calibration(bench):
     bench.recorder.record(Dip(depth_mm=10.0, free_ml=50.0, calibrates=True, factor=1.25))
     state = bench.current
     scaled = dip_lines(state, state.plan, BAR)
-    assert float(scaled[-1].lead.split()[0]) == pytest.approx(
-        float(plain[-1].lead.split()[0]) / 1.25, abs=0.1
-    )
+    assert float(scaled[-1].lead.split()[0]) == pytest.approx(float(plain[-1].lead.split()[0]) / 1.25, abs=0.1)
     assert "calibrated" in line(said(bench, "sealant"), "Dipstick").note
 
 
@@ -241,9 +240,7 @@ def test_every_entry_reads_in_words_and_in_any_unit(entry, words):
 
 def test_a_glance_names_what_is_low_and_nothing_that_is_retired_or_not_watched():
     def tape(name, stock, low_at, retired=False):
-        return item_from(
-            "tape", {"name": name, "width_mm": 27.0}, stock=stock, low_at=low_at, retired=retired
-        )
+        return item_from("tape", {"name": name, "width_mm": 27.0}, stock=stock, low_at=low_at, retired=retired)
 
     items = [
         tape("Low", 900.0, 1000.0),
@@ -288,8 +285,5 @@ def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
     assert why(bench, shop).endswith("waits until Sat 09:00")
-    assert (
-        "Wait until Sat 09:00"
-        in now_of(bench.current, PanelContext(bench.units, bench.time, hours=shop)).action
-    )
+    assert "Wait until Sat 09:00" in now_of(bench.current, PanelContext(bench.units, bench.time, hours=shop)).action
     assert "waits until 17:" in why(bench)

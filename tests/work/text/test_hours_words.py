@@ -9,14 +9,7 @@ from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.hours import Hours, Opening, joined
 from inner_rim.work.tasks.first_run import LOW_AT_MM, ROLL_MM, tapes_of
 from inner_rim.work.tasks.scheduling import hands
-from inner_rim.work.text.hours_words import (
-    opening_of,
-    opening_text,
-    own_hours_of,
-    own_hours_text,
-    week_of,
-    week_text,
-)
+from inner_rim.work.text.hours_words import opening_of, opening_text, own_hours_of, own_hours_text, week_of, week_text
 
 #: One stretch, or several with breaks between them.
 openings = (
@@ -60,8 +53,7 @@ def test_a_day_that_is_closed(typed):
 
 
 @pytest.mark.parametrize(
-    "typed",
-    ["17-8", "8:60-9", "8-25", "noon", "8", "8-17-18", "²-9", "8:00-17:30x", "13pm-15", "8-12, 11-14"],
+    "typed", ["17-8", "8:60-9", "8-25", "noon", "8", "8-17-18", "²-9", "8:00-17:30x", "13pm-15", "8-12, 11-14"]
 )
 def test_hours_that_are_none_are_refused_with_what_is_accepted(typed):
     with pytest.raises(InputError, match="13-17:30"):

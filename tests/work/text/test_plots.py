@@ -23,9 +23,7 @@ def held(pressures, hours):
     plan = plan_job(job_from_plain(ordinary()))[0]
     read = [HoldReading(h, p, 20.0) for h, p in zip(hours, pressures, strict=True)]
     report = hold_report(read, plan.tire.air_volume_ml, step_kpa=1.0) if len(read) > 1 else None
-    rows = tuple(
-        ((BEGAN + timedelta(hours=h)).isoformat(), p, 20.0) for h, p in zip(hours, pressures, strict=True)
-    )
+    rows = tuple(((BEGAN + timedelta(hours=h)).isoformat(), p, 20.0) for h, p in zip(hours, pressures, strict=True))
     at = (BEGAN + timedelta(hours=report.decides_at_h)).isoformat() if report and report.decides_at_h else ""
     return plan, Holding(rows, report, at)
 

@@ -79,9 +79,7 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
     tape = plan.tape
     outlines = casing_at_seat(plan, side, REACH_MM)
     seen = {
-        name: _beyond(
-            _beyond(section.outlines[name], 0, sign, half - INWARD_MM - REACH_MM), 1, -1.0, UP_MM - REACH_MM
-        )
+        name: _beyond(_beyond(section.outlines[name], 0, sign, half - INWARD_MM - REACH_MM), 1, -1.0, UP_MM - REACH_MM)
         for name in SEEN
         if section.outlines.get(name)
     }
@@ -130,9 +128,7 @@ def _beyond(outline: tuple[Point, ...], axis: int, sign: float, least: float) ->
         near, far = sign * before[axis] - least, sign * point[axis] - least
         if near * far < 0.0:
             share = near / (near - far)
-            result.append(
-                (before[0] + share * (point[0] - before[0]), before[1] + share * (point[1] - before[1]))
-            )
+            result.append((before[0] + share * (point[0] - before[0]), before[1] + share * (point[1] - before[1])))
         if far >= 0.0:
             result.append(point)
     return tuple(result)

@@ -107,10 +107,7 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
         dimensions=tuple(dimensions),
         assumed=tuple(
             name
-            for name, missing in (
-                ("bed", not bed.measured),
-                ("depth", wheel.rim.depth_at_valve_mm is None),
-            )
+            for name, missing in (("bed", not bed.measured), ("depth", wheel.rim.depth_at_valve_mm is None))
             if missing
         ),
     )
@@ -161,22 +158,11 @@ def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tup
     end, radius, centre = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm
     inner = max(0.5, radius - plan.tire.casing_mm)
     begin = end - min(end, 2.0 * reach_mm / inner)
-    outside, inside = (
-        _arc(centre, radius, begin, end, NEAR_POINTS),
-        _arc(centre, inner, end, begin, NEAR_POINTS),
-    )
+    outside, inside = (_arc(centre, radius, begin, end, NEAR_POINTS), _arc(centre, inner, end, begin, NEAR_POINTS))
     wall = 0.5 * plan.bed.internal_width_mm
-    air = [
-        *inside,
-        (wall - 2.0 * reach_mm, inside[-1][1]),
-        (wall - 2.0 * reach_mm, plan.bed.depth_mm),
-        (wall, 0.0),
-    ]
+    air = [*inside, (wall - 2.0 * reach_mm, inside[-1][1]), (wall - 2.0 * reach_mm, plan.bed.depth_mm), (wall, 0.0)]
     sign = -1.0 if side == "left" else 1.0
-    return {
-        "air": tuple((sign * x, y) for x, y in air),
-        "casing": tuple((sign * x, y) for x, y in (*outside, *inside)),
-    }
+    return {"air": tuple((sign * x, y) for x, y in air), "casing": tuple((sign * x, y) for x, y in (*outside, *inside))}
 
 
 def _pool(plan: WheelPlan) -> dict[str, tuple[Point, ...]]:
@@ -218,10 +204,7 @@ def _beads(bed: Bed) -> dict[str, tuple[Point, ...]]:
     radius = min(BEAD_RADIUS_MM, 0.2 * bed.internal_width_mm)
     x = 0.5 * bed.internal_width_mm - radius - 0.3
     ring = _arc(-radius - 0.2, radius, 0.0, 2.0 * math.pi, 36)
-    return {
-        "bead_left": tuple((px - x, py) for px, py in ring),
-        "bead_right": tuple((px + x, py) for px, py in ring),
-    }
+    return {"bead_left": tuple((px - x, py) for px, py in ring), "bead_right": tuple((px + x, py) for px, py in ring)}
 
 
 def _insert(insert: Insert, bed: Bed, plan: WheelPlan) -> dict[str, tuple[Point, ...]]:

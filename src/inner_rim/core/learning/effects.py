@@ -147,11 +147,7 @@ def learn_tries(tries: Sequence[Tried], spreads: Mapping[str, float], within: fl
             break
     fit = _log_likelihood(sign, (threshold - design @ effects) / within) - 0.5 * float(precision @ effects**2)
     whole = math.sqrt(within**2 + sum(spreads[kind] ** 2 for kind in {kind for kind, _key in places}))
-    gain = (
-        fit
-        - 0.5 * (_log_det(bend) - float(np.log(precision).sum()))
-        - _log_likelihood(sign, threshold / whole)
-    )
+    gain = fit - 0.5 * (_log_det(bend) - float(np.log(precision).sum())) - _log_likelihood(sign, threshold / whole)
     covariance: Array = np.linalg.inv(bend).astype(np.float64)
     return _effects(spreads, places, effects, covariance, design, gain)
 
@@ -203,12 +199,7 @@ def _design(groups: Sequence[Groups], spreads: Mapping[str, float]) -> tuple[dic
 
 
 def _effects(
-    spreads: Mapping[str, float],
-    places: dict[Effect, int],
-    means: Array,
-    covariance: Array,
-    design: Array,
-    gain: float,
+    spreads: Mapping[str, float], places: dict[Effect, int], means: Array, covariance: Array, design: Array, gain: float
 ) -> LearnedEffects:
     """The effects; `gain` is the logarithm of the evidence that the shop differs over that it is exactly usual."""
     odds = DIFFERS / (1.0 - DIFFERS) * math.exp(min(gain, 500.0))

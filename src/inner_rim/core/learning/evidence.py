@@ -60,9 +60,7 @@ def gap_evidence(visits: Sequence[Visit]) -> Iterator[Tried]:
                 continue
             most = most_leak_l_s(volume, one.source, one.core_out, bottle)
             threshold = math.log(max(1e-6, most) / (max(1e-6, plan.coming_up.needed_l_s) * left))
-            yield Tried(
-                threshold, one.builds(plan.pressure.seating_kpa[0]), gap_groups(visit.wheel), visit.key
-            )
+            yield Tried(threshold, one.builds(plan.pressure.seating_kpa[0]), gap_groups(visit.wheel), visit.key)
 
 
 def gap_groups(wheel: Wheel) -> dict[str, str]:

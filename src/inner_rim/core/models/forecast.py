@@ -69,11 +69,7 @@ def interval(line: FittedLine, deviations: float = NORMAL_90) -> tuple[float, fl
 
 
 def forecast_kpa(
-    p20_kpa: float,
-    loss_percent: float,
-    hours: float,
-    temperature_c: float,
-    ambient_kpa: float = SEA_LEVEL_KPA,
+    p20_kpa: float, loss_percent: float, hours: float, temperature_c: float, ambient_kpa: float = SEA_LEVEL_KPA
 ) -> float:
     """Return the gauge pressure after some hours at a temperature, the loss going on as it is.
 

@@ -12,13 +12,7 @@ from typing import Literal
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
-from inner_rim.core.models.forecast import (
-    HOURS_PER_DAY,
-    MOST_EXPONENT,
-    interval,
-    loss_percent_per_day,
-    normalised_kpa,
-)
+from inner_rim.core.models.forecast import HOURS_PER_DAY, MOST_EXPONENT, interval, loss_percent_per_day, normalised_kpa
 from inner_rim.core.models.line_fit import NORMAL_90, FittedLine, fitted_line
 from inner_rim.core.record.why import Message, Why
 
@@ -43,11 +37,7 @@ VERDICT_WORDS: dict[Verdict, str] = {
     "settling": "settling: spin it and look again",
     "leaks": "leaks: find it",
 }
-TREND_WORDS: dict[Trend, str] = {
-    "slowing": "slowing",
-    "not_slowing": "not slowing",
-    "unknown": "not known yet",
-}
+TREND_WORDS: dict[Trend, str] = {"slowing": "slowing", "not_slowing": "not slowing", "unknown": "not known yet"}
 
 
 class HoldReading(msgspec.Struct, frozen=True):
@@ -86,9 +76,7 @@ class HoldReport(msgspec.Struct, frozen=True):
     why: Why
 
 
-def given_back_kpa(
-    p20_kpa: Sequence[float], volume_ml: float, gauge_ml: float = GAUGE_ML
-) -> tuple[float, ...]:
+def given_back_kpa(p20_kpa: Sequence[float], volume_ml: float, gauge_ml: float = GAUGE_ML) -> tuple[float, ...]:
     """Return readings with the air that every earlier reading let into the gauge given back.
 
     A reading fills the gauge's head of volume v from ambient: the gauge pressure falls by V / (V + v).
@@ -175,9 +163,7 @@ def hold_report(
         for r, p in zip(readings, p20, strict=True)
     ]
     grown = [
-        GROWTH_SHARE * min(t - times[0], HOURS_PER_DAY) / HOURS_PER_DAY * (p + ambient_kpa) / p
-        if new_tire
-        else 0.0
+        GROWTH_SHARE * min(t - times[0], HOURS_PER_DAY) / HOURS_PER_DAY * (p + ambient_kpa) / p if new_tire else 0.0
         for t, p in zip(times, p20, strict=True)
     ]
     line = _with_growth(fitted_line(times, logs, errors), times, grown, errors)
@@ -220,24 +206,18 @@ def _assumed(
     if step_kpa is None:
         result = [
             Message(
-                "Two readings in three are within {reading_kpa} of the true pressure.",
-                {"reading_kpa": resolution_kpa},
+                "Two readings in three are within {reading_kpa} of the true pressure.", {"reading_kpa": resolution_kpa}
             )
         ]
     else:
         result = [
             Message("The gauge shows steps of {gauge_step_kpa}.", {"gauge_step_kpa": step_kpa}),
-            Message(
-                "The air pressure changed by about {weather_kpa} between readings.",
-                {"weather_kpa": WEATHER_KPA},
-            ),
+            Message("The air pressure changed by about {weather_kpa} between readings.", {"weather_kpa": WEATHER_KPA}),
         ]
         if any(reading.temperature_c is None for reading in readings):
             result.append(Message("Where no temperature was read, it was 20 °C, give or take 4."))
     if new_tire:
-        result.append(
-            Message("A new tire grows by about 0.5 % in its first day, which looks like a loss: taken out.")
-        )
+        result.append(Message("A new tire grows by about 0.5 % in its first day, which looks like a loss: taken out."))
     return tuple(result)
 
 
@@ -299,9 +279,7 @@ def decides_at_h(
     fits = [math.exp(-0.5 * min(700.0, ((line.slope - slope) / line.slope_error) ** 2)) for slope in slopes]
     if sum(fits) <= 1e-200:  # it loses faster than any of them, or gains
         slopes, fits = [line.slope], [1.0]
-    cases = [
-        (slope, fit / sum(fits)) for slope, fit in zip(slopes, fits, strict=True) if fit > 1e-6 * max(fits)
-    ]
+    cases = [(slope, fit / sum(fits)) for slope, fit in zip(slopes, fits, strict=True) if fit > 1e-6 * max(fits)]
 
     def share(at: float) -> float:
         return sum(weight * _decided_share(at, slope, line, logs[-1], errors[-1]) for slope, weight in cases)

@@ -48,11 +48,7 @@ STROKE_LITRE, STROKE_S = 0.35, 0.9
 #: Flow while a floor pump's stroke lasts, with the core in and out, l/s (common practice).
 STROKE_L_S = {False: 0.4, True: 1.1}
 BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
-SOURCE_WORDS: dict[Source, str] = {
-    "floor_pump": "floor pump",
-    "compressor": "compressor",
-    "charge": "charge bottle",
-}
+SOURCE_WORDS: dict[Source, str] = {"floor_pump": "floor pump", "compressor": "compressor", "charge": "charge bottle"}
 
 
 class SourceFlow(msgspec.Struct, frozen=True):
@@ -356,11 +352,7 @@ def _line(flow: SourceFlow) -> Message:
 
 def _answer(flow: SourceFlow) -> Message:
     core = "core out" if flow.core_out else "core in"
-    said: dict[str, Value | Message] = {
-        "source": SOURCE_WORDS[flow.source],
-        "core": core,
-        "answer": flow.words,
-    }
+    said: dict[str, Value | Message] = {"source": SOURCE_WORDS[flow.source], "core": core, "answer": flow.words}
     return Message("{source}, {core}: {answer}", said)
 
 
@@ -401,8 +393,5 @@ def advice(coming: SeatingOdds) -> Message:
         return _answer(own)
     if better is None:
         return Message("{own}; make the gap smaller first", said)
-    said |= {
-        "other": SOURCE_WORDS[better.source],
-        "other_core": "core out" if better.core_out else "core in",
-    }
+    said |= {"other": SOURCE_WORDS[better.source], "other_core": "core out" if better.core_out else "core in"}
     return Message("{own}; {other}, {other_core}: likely", said)

@@ -108,8 +108,7 @@ def _height(insert: Insert, tire: MountedTire) -> list[Message]:
         return []
     return [
         Message(
-            "Too tall: {height_mm}, at most {most_mm} in this tire.",
-            {"height_mm": insert.height_mm, "most_mm": most},
+            "Too tall: {height_mm}, at most {most_mm} in this tire.", {"height_mm": insert.height_mm, "most_mm": most}
         )
     ]
 

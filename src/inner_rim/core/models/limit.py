@@ -59,10 +59,7 @@ def limit_words(result: HasLimit) -> str:
     return LIMIT_WORDS[result.limit_from]
 
 
-UNREAD_WORDS: dict[LimitPart, str] = {
-    "tire": "tire not entered: a safe limit",
-    "rim": "rim not entered: a safe limit",
-}
+UNREAD_WORDS: dict[LimitPart, str] = {"tire": "tire not entered: a safe limit", "rim": "rim not entered: a safe limit"}
 
 
 def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
@@ -88,9 +85,7 @@ def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
         Limit(tire.max_pressure_kpa, "tire")
         if tire.max_pressure_kpa is not None
         else Limit(min(TIRE_CAP_MOST_KPA, TIRE_CAP_KPA_MM / nominal_width_mm), "unread", "tire"),
-        Limit(rim.max_pressure_kpa, "rim")
-        if rim.max_pressure_kpa is not None
-        else Limit(rim_cap, "unread", "rim"),
+        Limit(rim.max_pressure_kpa, "rim") if rim.max_pressure_kpa is not None else Limit(rim_cap, "unread", "rim"),
     ]
     if rim.hook != "hooked":
         result.append(Limit(STRAIGHT_SIDE_LIMIT_KPA, "straight_side"))

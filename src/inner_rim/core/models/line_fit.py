@@ -52,7 +52,5 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
     spread = sum(w * (t - middle) ** 2 for w, t in zip(weights, times, strict=True))
     if spread <= 0.0:
         raise ValueError("a line needs two different times")
-    slope = (
-        sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True)) / spread
-    )
+    slope = sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True)) / spread
     return FittedLine(mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total))

@@ -88,9 +88,7 @@ def shortest_loop_mm(flange_radius_mm: float, well_radius_mm: float, lifted_mm: 
     return 2.0 * half * rf + 2.0 * math.sqrt(rf * rf - rw * rw) + rw * free
 
 
-def hull_length_mm(
-    well_radius_mm: float, bumps: tuple[tuple[float, float, float], ...], steps: int = 1440
-) -> float:
+def hull_length_mm(well_radius_mm: float, bumps: tuple[tuple[float, float, float], ...], steps: int = 1440) -> float:
     """Return the length of the loop pulled tight round a circle and arcs that stand out of it.
 
     Cauchy: the perimeter of a convex body is the integral of its support function. An arc of radius r
@@ -166,12 +164,7 @@ def usable_well_mm(bed: Bed, tape_mm: float, occupied_mm: float = 0.0) -> float:
 
 
 def finish_slack_mm(
-    rim: Rim,
-    well_mm: float,
-    finish_rad: float = 0.0,
-    *,
-    lifted_mm: float = LIFTED_MM,
-    valve_base: bool = True,
+    rim: Rim, well_mm: float, finish_rad: float = 0.0, *, lifted_mm: float = LIFTED_MM, valve_base: bool = True
 ) -> float:
     """Return the slack with the last section at an angle from the valve, the rest in the well.
 
@@ -315,8 +308,7 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
         others=(
             Message("Bead on the shelf, not in the well: {slack_mm}", {"slack_mm": pick.slack_off_well_mm}),
             Message(
-                "Finishing opposite the valve: {slack_mm}",
-                {"slack_mm": pick.slack_mm - pick.finish_at_valve_gain_mm},
+                "Finishing opposite the valve: {slack_mm}", {"slack_mm": pick.slack_mm - pick.finish_at_valve_gain_mm}
             ),
             Message(ADVICE[pick.grade]),
         ),

@@ -220,9 +220,7 @@ def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
     return asked
 
 
-def _drops(
-    p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples"
-) -> list[_Mark]:
+def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples") -> list[_Mark]:
     """Boundaries at which two rises with a drop between explain the samples far better than one: so many times the
     evidence of a usual pump as is asked for.
     """
@@ -243,8 +241,7 @@ def _drops(
     return [
         mark
         for mark in result.values()
-        if mark.evidence
-        > asked[mark.sample] * (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
+        if mark.evidence > asked[mark.sample] * (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
     ]
 
 

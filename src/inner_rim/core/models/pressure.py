@@ -11,13 +11,7 @@ import msgspec
 from inner_rim.core.models.air import at_ride_kpa, ride_air, set_here_kpa, shop_ambient_kpa
 from inner_rim.core.models.hand import hand_step_kpa, rounded_within
 from inner_rim.core.models.limit import LimitFrom, LimitPart, limit, why_limit
-from inner_rim.core.models.settling import (
-    seating_steps_kpa,
-    settle_kpa,
-    settle_method,
-    why_seating,
-    why_settle,
-)
+from inner_rim.core.models.settling import seating_steps_kpa, settle_kpa, settle_method, why_seating, why_settle
 from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import DROP, LOAD_SHARES
@@ -152,13 +146,7 @@ def drop_pressure_kpa(load_n: float, drop_share: float, width_mm: float, outer_r
 
 
 def _raw_starts(
-    wheel: Wheel,
-    mounted: MountedTire,
-    load: float,
-    drop: float,
-    floor: float,
-    ceiling: float,
-    learned: Learned,
+    wheel: Wheel, mounted: MountedTire, load: float, drop: float, floor: float, ceiling: float, learned: Learned
 ) -> dict[str, float | None]:
     printed = wheel.tire.min_pressure_kpa is not None and wheel.tire.max_pressure_kpa is not None
     return {

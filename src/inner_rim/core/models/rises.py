@@ -171,9 +171,7 @@ def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
     rising = pressure_kpa[: int(np.argmax(risen)) + 1]  # pumping, not standing
     if rising.size < 2 * wide:
         return 0, 0.0
-    rest = rising[wide // 2 : rising.size - wide // 2] - np.convolve(
-        rising, np.full(wide, 1.0 / wide), "valid"
-    )
+    rest = rising[wide // 2 : rising.size - wide // 2] - np.convolve(rising, np.full(wide, 1.0 / wide), "valid")
     rest = np.clip(rest, *np.percentile(rest, [4.0, 96.0]))  # a pop repeats nothing
     rest = rest - rest.mean()
     power = float(rest @ rest)

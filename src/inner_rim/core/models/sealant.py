@@ -206,9 +206,7 @@ def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, 
     return radius, 0.5 * rim_diameter_mm + mounted.centre_mm
 
 
-def dip_table(
-    tube_radius_mm: float, ring_radius_mm: float, rows: int = 60
-) -> tuple[tuple[float, float], ...]:
+def dip_table(tube_radius_mm: float, ring_radius_mm: float, rows: int = 60) -> tuple[tuple[float, float], ...]:
     """Return (depth mm, pool ml) rows for a dipstick, from nothing to half the tube's height.
 
     Rows of (d, V(d)), see `tire.pool_ml`.
@@ -246,9 +244,7 @@ def calibration(dip_mm_read: float, dip_mm_computed: float) -> float:
     return factor
 
 
-def pool_from_dip_ml(
-    dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0
-) -> float:
+def pool_from_dip_ml(dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0) -> float:
     """Return the free sealant in ml for a dipstick depth, with this wheel's calibration.
 
     V(factor * d).

@@ -99,9 +99,7 @@ def settle_kpa(
     if method == "low":
         second = ladder[min(2, len(ladder)) - 1]
         low = max(SETTLE_FACTOR * start, second)
-        return rounded_within(
-            low, hand_step_kpa(low, methods.gauge_step_kpa), min(start, limit_kpa), limit_kpa
-        )
+        return rounded_within(low, hand_step_kpa(low, methods.gauge_step_kpa), min(start, limit_kpa), limit_kpa)
     if method == "printed" and printed_kpa is not None:
         return min(printed_kpa, limit_kpa)
     step = third

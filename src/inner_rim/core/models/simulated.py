@@ -112,9 +112,7 @@ def leak_kg_s(wheel: SimulatedWheel) -> float:
     """
     p = wheel.pressure_kpa * PA_PER_KPA
     unseated = sum(not bead.seated for bead in wheel.beads)
-    open_mm2 = (
-        wheel.gap_mm * math.pi * wheel.bead_seat_diameter_mm * unseated * max(0.0, 1.0 - p / CLOSING_PA)
-    )
+    open_mm2 = wheel.gap_mm * math.pi * wheel.bead_seat_diameter_mm * unseated * max(0.0, 1.0 - p / CLOSING_PA)
     past_beads = DISCHARGE * open_mm2 * 1e-6 * math.sqrt(2.0 * p / AIR_KG_M3) * AIR_KG_M3
     hole = orifice_kg_s(DISCHARGE * wheel.leak_mm2, wheel.pressure_kpa + SEA_LEVEL_KPA, SEA_LEVEL_KPA)
     return past_beads + hole
@@ -164,9 +162,7 @@ def _moved(wheel: SimulatedWheel, dt_s: float) -> SimulatedWheel:
     flow = inflow_kg_s(wheel)
     charge = wheel.charge_kpa
     if wheel.source == "charge":
-        charge = max(
-            0.0, charge - flow * dt_s * AIR_GAS_J_KG_K * SHOP_K / (wheel.charge_litre * 1e-3) / PA_PER_KPA
-        )
+        charge = max(0.0, charge - flow * dt_s * AIR_GAS_J_KG_K * SHOP_K / (wheel.charge_litre * 1e-3) / PA_PER_KPA)
     least = AIR_KG_M3 * wheel.volume_now_ml * 1e-6
     mass = max(least, mass + (flow - leak_kg_s(wheel)) * dt_s)
     moved = msgspec.structs.replace(wheel, mass_kg=mass, charge_kpa=charge, time_s=wheel.time_s + dt_s)

@@ -81,9 +81,7 @@ def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list
             continue
         steps = _steps(rise, dt_s, sigma_kpa)
         if steps is not None:
-            result.append(
-                SmoothRise(within, tuple(RiseStep(within.start + k, drop) for k, drop in sorted(steps)))
-            )
+            result.append(SmoothRise(within, tuple(RiseStep(within.start + k, drop) for k, drop in sorted(steps))))
     return result
 
 
@@ -209,9 +207,7 @@ def _variance(rise: "Samples", sigma: float) -> float:
     return sigma * sigma + (TRUE_SHARE * float(rise.max() - rise.min())) ** 2
 
 
-def _source(
-    rise: "Samples", dt: float, sigma: float, empties_s: tuple[float, ...], most: int
-) -> tuple[float, float]:
+def _source(rise: "Samples", dt: float, sigma: float, empties_s: tuple[float, ...], most: int) -> tuple[float, float]:
     """The time constants of source and gauge that explain a rise best, looked for in the means of a few samples each."""
     few = max(1, rise.size // SCANNED)
     means = rise[: rise.size // few * few].reshape(-1, few).mean(axis=1)

@@ -130,9 +130,7 @@ def up_to_cm(length_mm: float) -> float:
     return CM_MM * math.ceil(length_mm / CM_MM - 1e-9)
 
 
-def overlap_deg(
-    start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int
-) -> tuple[float, float]:
+def overlap_deg(start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int) -> tuple[float, float]:
     """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the method of the start.
 
     360 * overlap / (pi * D) degrees.
@@ -282,18 +280,13 @@ def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
             Message(TAPE_KINDS[pick.material]),
             Message(REASONS[pick.start]),
         ),
-        what_changes_it=(
-            "a measured well, another method, another width in stock, a second layer for a loose tire"
-        ),
+        what_changes_it=("a measured well, another method, another width in stock, a second layer for a loose tire"),
     )
 
 
 def _other_widths(pick: TapePick) -> list[Message]:
     return [
-        Message(
-            "{width_trade}: {verdict}",
-            {"width_trade": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]},
-        )
+        Message("{width_trade}: {verdict}", {"width_trade": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]})
         for option in pick.options
         if abs(option.edge_gap_mm) < MOST_GAP_LISTED_MM
     ]
@@ -323,9 +316,7 @@ def _layers(rim: Rim, methods: Methods, material: str, thickness_mm: float) -> t
 def _sure(width_mm: float, developed_mm: float) -> bool:
     """Whether an assumed bed gives the same verdict at both ends of its band."""
     reach = ASSUMED_BED_BAND_MM
-    return verdict(edge_gap_mm(width_mm, developed_mm - reach)) == verdict(
-        edge_gap_mm(width_mm, developed_mm + reach)
-    )
+    return verdict(edge_gap_mm(width_mm, developed_mm - reach)) == verdict(edge_gap_mm(width_mm, developed_mm + reach))
 
 
 def _to_buy(developed_mm: float) -> Message:

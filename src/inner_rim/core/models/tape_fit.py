@@ -16,11 +16,7 @@ MIN_STRIP_OVERLAP_MM = 10.0
 #: Seat with tape less the bead's loop, mm: below is loose, above is tight.
 LOOSE_BELOW_MM, TIGHT_ABOVE_MM = -1.0, 1.5
 #: Lower bound of the edge gap for each verdict, widest gap first (common practice).
-_GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = (
-    (0.75, "narrow"),
-    (-1.5, "right"),
-    (-2.5, "climbs"),
-)
+_GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = ((0.75, "narrow"), (-1.5, "right"), (-2.5, "climbs"))
 _TOO_NARROW_ABOVE_MM = 2.0
 VERDICT_WORDS: dict[Verdict, str] = {
     "too_narrow": "too narrow",
@@ -130,9 +126,7 @@ def two_strips(widths_mm: Sequence[float], developed_mm: float) -> float | None:
     return min(usable, default=None)
 
 
-def choose(
-    widths_mm: Sequence[float], target_mm: float, developed_mm: float
-) -> tuple[float | None, int, float | None]:
+def choose(widths_mm: Sequence[float], target_mm: float, developed_mm: float) -> tuple[float | None, int, float | None]:
     """Return (width, strips, trim) in mm: one strip, else a wider roll trimmed down, else two strips.
 
     Trimming comes before two strips where a roll is wide enough: one seam less. It goes to the target, but never

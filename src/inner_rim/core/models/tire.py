@@ -101,9 +101,7 @@ def mounted_width_mm(arc_mm: float, internal_width_mm: float) -> float:
     if arc_mm <= 0.5 * math.pi * rim:
         return rim
     return root(
-        lambda width: width * (math.pi - math.asin(min(1.0, rim / width))) - arc_mm,
-        rim,
-        2.0 * arc_mm / math.pi,
+        lambda width: width * (math.pi - math.asin(min(1.0, rim / width))) - arc_mm, rim, 2.0 * arc_mm / math.pi
     )
 
 
@@ -336,7 +334,5 @@ def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> floa
         if not 0.0 < depth < 2.0 * tube_radius_mm:
             break
     return root(
-        lambda depth: math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm)) - wanted,
-        0.0,
-        2.0 * tube_radius_mm,
+        lambda depth: math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm)) - wanted, 0.0, 2.0 * tube_radius_mm
     )

@@ -190,9 +190,7 @@ def _too_short(stem: ValveStem, needed_mm: float, methods: Methods) -> dict[str,
     """A valve that was fitted and is too short: with a screw-on head it may still reach."""
     reaches = _screw_on([stem], needed_mm, methods)
     short = {"length_trade": stem.length_mm, "short_trade": needed_mm - stem.length_mm}
-    return reaches or {
-        "short": Message("{length_trade} is {short_trade} short: the pump head may slip off", short)
-    }
+    return reaches or {"short": Message("{length_trade} is {short_trade} short: the pump head may slip off", short)}
 
 
 def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) -> dict[str, Message]:
@@ -209,11 +207,7 @@ def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
     figures: dict[str, float | int | str] = {}
     if rim.depth_at_valve_mm is not None:
         figures["rim_depth_at_the_valve_mm"] = rim.depth_at_valve_mm
-    figures |= {
-        "tape_build_up_mm": build_up_mm,
-        "nut_and_ring_mm": NUT_AND_RING_MM,
-        "pump_head_mm": pick.engagement_mm,
-    }
+    figures |= {"tape_build_up_mm": build_up_mm, "nut_and_ring_mm": NUT_AND_RING_MM, "pump_head_mm": pick.engagement_mm}
     if pick.needed_mm is not None:
         figures["needed_mm"] = pick.needed_mm
     if pick.standing_out_mm is not None:

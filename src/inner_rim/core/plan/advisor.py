@@ -184,9 +184,7 @@ def suggestions(
         if remedy in useless:
             continue
         worked, counted = counts.get(remedy, (0, 0))
-        prior = (
-            LOW_PROBABILITY[remedy] if low else _prior(remedy, plan, source or "floor_pump", bool(core_out))
-        )
+        prior = LOW_PROBABILITY[remedy] if low else _prior(remedy, plan, source or "floor_pump", bool(core_out))
         result.append(
             Suggestion(
                 remedy=remedy,
@@ -239,8 +237,7 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
     else:
         return reason
     return Message(
-        "{n} % of the air it needs arrives: {reason}",
-        {"reason": reason, "n": round(100.0 * given / needed)},
+        "{n} % of the air it needs arrives: {reason}", {"reason": reason, "n": round(100.0 * given / needed)}
     )
 
 

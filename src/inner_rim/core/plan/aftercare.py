@@ -130,9 +130,7 @@ def _sealant_dates(wheel: Wheel, plan: WheelPlan) -> list[DueCare]:
     dose = {"dose_ml": plan.sealant.dose_ml}
     result = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]
     if not dips:
-        result.append(
-            DueCare("check", check.date(), Message("Look into the tire: how much sealant is left?"))
-        )
+        result.append(DueCare("check", check.date(), Message("Look into the tire: how much sealant is left?")))
     return result
 
 

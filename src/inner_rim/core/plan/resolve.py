@@ -44,10 +44,7 @@ def resolve(
     stocked, shelf_gaps = filled(with_stock(shelf), SHELF_DEFAULTS, "shelf")
     riding, ride_gaps = filled(ride, RIDE_DEFAULTS, "ride")
     return Resolved(
-        methods,
-        _stock(stocked),
-        _rider(riding, methods),
-        (*wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
+        methods, _stock(stocked), _rider(riding, methods), (*wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps)
     )
 
 
@@ -102,12 +99,7 @@ def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
     """Return what was not read of a wheel, and what stands in for it."""
     rim, tire = wheel.rim, wheel.tire
     gaps: list[tuple[bool, str, float | str, str]] = [
-        (
-            rim.well is None,
-            "rim.well",
-            "usual",
-            "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders",
-        ),
+        (rim.well is None, "rim.well", "usual", "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders"),
         (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
         (rim.hook is None, "rim.hook", "unread", "the hookless limit counts until it is read"),
         (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, "for the overlap of the tape"),

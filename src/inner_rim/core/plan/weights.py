@@ -69,9 +69,7 @@ def strip_g(rim: Rim) -> float:
     return length * width * STRIP_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
 
 
-def weigh(
-    wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick
-) -> Weights:
+def weigh(wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick) -> Weights:
     """Return what the work adds and takes: only what goes in or comes out in this kind of work."""
     width = tape.trim_to_mm or tape.width_mm or 0.0
     added = {}

@@ -183,8 +183,7 @@ def pick_parts(
         sealant=pick_sealant(wheel, tire, methods, stock, learned),
         pressure=pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa, learned=learned),
         learned=learned,
-        ported=valve.stem is not None
-        and any(stem.name == valve.stem and stem.ported for stem in stock.valves),
+        ported=valve.stem is not None and any(stem.name == valve.stem and stem.ported for stem in stock.valves),
     )
 
 
@@ -262,11 +261,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
     around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers, changed=changed)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     insert = _insert(
-        wheel,
-        picks.bed,
-        tape_mm,
-        InsertEffects(picks.tire, mounting, picks.sealant.dose_ml, pressure),
-        resolved,
+        wheel, picks.bed, tape_mm, InsertEffects(picks.tire, mounting, picks.sealant.dose_ml, pressure), resolved
     )
     return WheelPlan(
         name=wheel.name,
@@ -279,9 +274,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         mounting=mounting,
         sealant=picks.sealant,
         pressure=pressure,
-        coming_up=seating_odds(
-            wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned
-        ),
+        coming_up=seating_odds(wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned),
         weights=weigh(wheel, setup, picks.bed, picks.tire, tape, picks.sealant),
         work=setup.kind,
         minutes_hands=sum(step.minutes for step in steps),
@@ -314,9 +307,7 @@ def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
     return msgspec.structs.replace(summary, state=state, behind=(), seated_kpa=None, doubtful=True)
 
 
-def _procedure(
-    picks: Picks, setup: Setup, summary: LogSummary
-) -> tuple[tuple[Action, ...], tuple[Action, ...]]:
+def _procedure(picks: Picks, setup: Setup, summary: LogSummary) -> tuple[tuple[Action, ...], tuple[Action, ...]]:
     """What is behind and what remains, in words: what was said once is not said again."""
     stock, pressure = picks.resolved.stock, picks.pressure
     words = Words(
@@ -388,9 +379,7 @@ class InsertEffects(msgspec.Struct, frozen=True):
         }
 
 
-def _insert(
-    wheel: Wheel, bed: Bed, tape_mm: float, having: InsertEffects, resolved: Resolved
-) -> InsertPick | None:
+def _insert(wheel: Wheel, bed: Bed, tape_mm: float, having: InsertEffects, resolved: Resolved) -> InsertPick | None:
     """Return whether the insert fits and what it changes, None without one."""
     if wheel.insert is None:
         return None

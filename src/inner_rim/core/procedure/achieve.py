@@ -21,14 +21,10 @@ MOST_ROUNDS, MOST_DEEP = 250, 12
 
 
 #: Values of facts that take something back.
-_BACKWARD = frozenset(
-    {"flat", "unseen", "off", "none", "closed", "open", "no", "out", "bad", "dirty", "laid"}
-)
+_BACKWARD = frozenset({"flat", "unseen", "off", "none", "closed", "open", "no", "out", "bad", "dirty", "laid"})
 #: Actions after which a milestone that was reached may be open again.
 _UNDOING = frozenset(
-    code
-    for code, kind in KINDS.items()
-    if kind.undoes or any(fact.values[0] in _BACKWARD for fact in kind.gives)
+    code for code, kind in KINDS.items() if kind.undoes or any(fact.values[0] in _BACKWARD for fact in kind.gives)
 )
 
 
@@ -77,9 +73,7 @@ def achieve(
 
 
 @lru_cache(maxsize=2048)
-def _achieve(
-    state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]], climb_at: int
-) -> tuple[Todo, ...]:
+def _achieve(state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]], climb_at: int) -> tuple[Todo, ...]:
     planner = _Planner(state, setup, Counts(taken), climb_at)
     goals, place = goals_of(setup), 0
     for _round in range(MOST_ROUNDS):

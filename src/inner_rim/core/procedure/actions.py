@@ -87,10 +87,7 @@ KINDS: dict[str, Kind] = {
     "check_in.approval": Kind(),
     "check_in.weigh": Kind(0.5, tools=("scale",)),
     "strip.deflate": Kind(
-        0.3,
-        needs=conditions("air=up"),
-        gives=conditions("air=flat", "line=unseen"),
-        tools=("valve core tool",),
+        0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen"), tools=("valve core tool",)
     ),
     "strip.break_beads": Kind(
         needs=conditions("air=flat"),
@@ -112,16 +109,12 @@ KINDS: dict[str, Kind] = {
         undoes=("tire.", "bead.", "insert.look", "rim.w", "air.press", *_OPENED),
     ),
     "strip.tube_out": Kind(
-        0.5,
-        needs=conditions("tube=in", "last=off"),
-        gives=conditions("tube=out", "valve=none", "sealant=none"),
+        0.5, needs=conditions("tube=in", "last=off"), gives=conditions("tube=out", "valve=none", "sealant=none")
     ),
     "strip.insert_out": Kind(
         2.0, needs=conditions("has_insert=yes", "insert=on", "last=off"), gives=conditions("insert=off")
     ),
-    "strip.old_insert_out": Kind(
-        2.0, needs=conditions("insert=on", "last=off"), gives=conditions("insert=off")
-    ),
+    "strip.old_insert_out": Kind(2.0, needs=conditions("insert=on", "last=off"), gives=conditions("insert=off")),
     "strip.sealant_out": Kind(
         3.0,
         needs=conditions("sealant=in", "last=off"),
@@ -139,9 +132,7 @@ KINDS: dict[str, Kind] = {
         tools=("blunt plastic tool",),
         undoes=("tape.", "hole."),
     ),
-    "strip.rim_strip_off": Kind(
-        0.5, needs=conditions("bed=strip", *_BOTH_OFF), gives=conditions("bed=dirty")
-    ),
+    "strip.rim_strip_off": Kind(0.5, needs=conditions("bed=strip", *_BOTH_OFF), gives=conditions("bed=dirty")),
     "rim.look": Kind(0.3, needs=_BOTH_OFF, gives=conditions("rim=sound")),
     "rim.walls": Kind(0.3, needs=_BOTH_OFF),
     "rim.clean": Kind(
@@ -183,16 +174,12 @@ KINDS: dict[str, Kind] = {
     "tire.warm": Kind(0.3, WARMING_MINUTES),
     "tire.arrow": Kind(0.2, needs=conditions("first=off"), gives=conditions("arrow=confirmed")),
     "tire.arrow_again": Kind(
-        0.2,
-        needs=conditions("has_insert=yes", "insert=off", "last=off"),
-        gives=conditions("arrow_again=confirmed"),
+        0.2, needs=conditions("has_insert=yes", "insert=off", "last=off"), gives=conditions("arrow_again=confirmed")
     ),
     "insert.look": Kind(0.5, needs=conditions("has_insert=yes", "insert=off")),
     "insert.on": Kind(
         4.0,
-        needs=conditions(
-            *_TAPED, "has_insert=yes", "valve=in", "arrow_again=confirmed|none", "last=off", "insert=off"
-        ),
+        needs=conditions(*_TAPED, "has_insert=yes", "valve=in", "arrow_again=confirmed|none", "last=off", "insert=off"),
         gives=conditions("insert=on"),
         tools=("clamps or a strap",),
     ),
@@ -209,9 +196,7 @@ KINDS: dict[str, Kind] = {
     ),
     "bead.partial": Kind(
         3.0,
-        needs=conditions(
-            *_TAPED, "valve=in", "air=flat", "first=on|seated", "last=off", "arrow=confirmed|none"
-        ),
+        needs=conditions(*_TAPED, "valve=in", "air=flat", "first=on|seated", "last=off", "arrow=confirmed|none"),
         gives=conditions("last=partial"),
         tools=("levers",),
     ),
@@ -287,14 +272,9 @@ KINDS: dict[str, Kind] = {
         tools=("pump",),
     ),
     "air.step": Kind(
-        1.0,
-        needs=conditions("valve=in|tube", *_BOTH_ON),
-        gives=_AIR_IN,
-        tools=("pump", "eye and ear protection"),
+        1.0, needs=conditions("valve=in|tube", *_BOTH_ON), gives=_AIR_IN, tools=("pump", "eye and ear protection")
     ),
-    "air.press": Kind(
-        1.0, PRESSING_MINUTES, needs=conditions("tube=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)
-    ),
+    "air.press": Kind(1.0, PRESSING_MINUTES, needs=conditions("tube=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
     "air.deflate": Kind(0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen")),
     "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=conditions("line=even", "settled=yes")),
     "dry.test": Kind(0.3, 1.0, needs=conditions("sealant=none", *_JUDGED)),
@@ -335,8 +315,7 @@ _FIELDS: dict[str, dict[str, object]] = {
 _BESIDES: dict[str, Callable[[WheelState], dict[str, object]]] = {
     "strip.tire_off": open_arrow,
     "strip.break_beads": lambda state: {
-        name: "on" if bead == "seated" else bead
-        for name, bead in (("first", state.first), ("last", state.last))
+        name: "on" if bead == "seated" else bead for name, bead in (("first", state.first), ("last", state.last))
     },
     "tape.lay": lambda state: {"to_lay": max(0, state.to_lay - 1)},
     "tape.find": lambda state: {"to_lay": 0},

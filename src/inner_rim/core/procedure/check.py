@@ -23,9 +23,7 @@ def check(actions: Iterable[Action], start: WheelState, limit_kpa: float) -> Whe
     for item in actions:
         unmet = [condition for condition in item.needs if not state.holds(condition)]
         if unmet:
-            raise BrokenRecipe(
-                f"{item.key or item.code} needs {', '.join(map(str, unmet))}; the wheel is {state}"
-            )
+            raise BrokenRecipe(f"{item.key or item.code} needs {', '.join(map(str, unmet))}; the wheel is {state}")
         if item.pressure_kpa > limit_kpa:
             raise BrokenRecipe(f"{item.key} sets {item.pressure_kpa:g} kPa above {limit_kpa:g}")
         if item.question in asked:

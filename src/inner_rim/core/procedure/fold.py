@@ -260,10 +260,7 @@ class _Fold:
         self.seated_kpa = last.seated_kpa if last is not None else None
         self.may_have_air = True  # a slip was taken back: the air may never have been out
         for effect in kept:  # what went in otherwise is still in
-            self.say(
-                conditions("sealant=in"),
-                dose=effect.dose,
-            )
+            self.say(conditions("sealant=in"), dose=effect.dose)
 
     def summary(self) -> LogSummary:
         ml = self.inside_ml
@@ -573,19 +570,11 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
         for question in LINE_QUESTIONS:
             fold.answered.pop(question, None)
         seated = entry.peak_kpa if entry.peak_kpa > 0.0 and not entry.over_limit else None
-        if (
-            fold.state.first == fold.state.last == "seated"
-            and fold.seated_kpa is not None
-            and seated is not None
-        ):
+        if fold.state.first == fold.state.last == "seated" and fold.seated_kpa is not None and seated is not None:
             seated = max(seated, fold.seated_kpa)  # the step up to where it settles
         fold.seated_kpa = seated
         high = entry.peak_kpa >= fold.plan.settles_at_kpa(seated or 0.0) - LEAST_KPA
-        air = (
-            conditions("air=flat", "line=unseen")
-            if core.values == ("out",)
-            else conditions("air=up", "line=even")
-        )
+        air = conditions("air=flat", "line=unseen") if core.values == ("out",) else conditions("air=up", "line=even")
         settled = condition("settled=yes" if high and core.values == ("in",) else "settled=no")
         if settled.values == ("no",) and core.values == ("in",):
             fold.seating = msgspec.structs.replace(fold.seating, step=len(fold.plan.steps_kpa))
@@ -612,9 +601,7 @@ def _next_step(fold: _Fold, outcome: str, target_kpa: float | None) -> tuple[int
     if outcome == "":
         return 0, False
     low_again = (
-        outcome == before.outcome == "one_low"
-        and bool(before.tries)
-        and before.tries[-1].target_kpa == target_kpa
+        outcome == before.outcome == "one_low" and bool(before.tries) and before.tries[-1].target_kpa == target_kpa
     )
     if outcome == "not_up" or low_again:
         return (place + 1, False) if place < last else (0 if outcome == "not_up" else last, True)
@@ -641,17 +628,12 @@ def _take_inspection(fold: _Fold, entry: Inspection) -> None:
 
 def _beads_on(fold: _Fold) -> tuple[str, ...]:
     return tuple(
-        f"{name}=on"
-        for name, bead in (("first", fold.state.first), ("last", fold.state.last))
-        if bead == "seated"
+        f"{name}=on" for name, bead in (("first", fold.state.first), ("last", fold.state.last)) if bead == "seated"
     )
 
 
 def _take_dose(fold: _Fold, entry: Dose) -> None:
-    fold.say(
-        conditions("sealant=in"),
-        dose=entry,
-    )
+    fold.say(conditions("sealant=in"), dose=entry)
     fold.note_since(dosed_at=fold.when, dips=())
 
 

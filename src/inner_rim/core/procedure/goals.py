@@ -100,9 +100,7 @@ def _strip(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("strip", out, conditions("insert=off"), inserted)
     yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"), _ON)
     if setup.lays_tape or not setup.keeps_valve:
-        yield Milestone(
-            "strip", "strip.valve_out", conditions("valve=none|tube"), conditions("did=valve.fit")
-        )
+        yield Milestone("strip", "strip.valve_out", conditions("valve=none|tube"), conditions("did=valve.fit"))
     if bare:
         yield Milestone("strip", "strip.tape_off", conditions("tape=none|laid|sound"))
         yield Milestone("strip", "rim.look", conditions("rim=sound"), (), "spoke_end_through")
@@ -179,9 +177,7 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
         yield Milestone(seating, "climb", conditions("first=seated", "last=seated"))
     else:
         yield Milestone(
-            mounting,
-            "bead.refit" if again or setup.press_home else "bead.second",
-            conditions("last=on|seated"),
+            mounting, "bead.refit" if again or setup.press_home else "bead.second", conditions("last=on|seated")
         )
         seating = "insert" if again else "seat"
         yield Milestone(seating, "climb", conditions("first=seated", "last=seated"))

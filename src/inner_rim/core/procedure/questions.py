@@ -129,7 +129,5 @@ def words_of(code: str) -> Message:
 def finding_stops(answered: Mapping[str, bool]) -> tuple[Stop, ...]:
     """Return a stop for every question that was answered no."""
     return tuple(
-        Stop(code, Message(QUESTIONS[code].stop))
-        for code, sound in answered.items()
-        if not sound and code in QUESTIONS
+        Stop(code, Message(QUESTIONS[code].stop)) for code, sound in answered.items() if not sound and code in QUESTIONS
     )

@@ -178,11 +178,7 @@ def _slack(known: SentenceInputs, text: str) -> Message:
     advice = ADVICE[mounting.grade]
     if known.methods.finish == "elsewhere":
         advice = advice.replace(AT_VALVE, "Start at the valve, finish away from it, where the slack is.")
-    values: dict[str, Value | Message] = {
-        "advice": Message(advice),
-        "slack_mm": mounting.slack_mm,
-        "side": known.side,
-    }
+    values: dict[str, Value | Message] = {"advice": Message(advice), "slack_mm": mounting.slack_mm, "side": known.side}
     side = " on the {side} side, where the shoulder is narrow" if mounting.last_side else ""
     tucked = (
         ". Roll the insert up and tuck the bead under it as you go"
@@ -256,8 +252,7 @@ def _sealant_inject(known: SentenceInputs) -> Message:
 def _air_inflate(known: SentenceInputs) -> Message:
     if known.setup.does == "back_to_tube":
         return Message(
-            "Inflate to {start_kpa}; look for a pinched tube on both sides",
-            {"start_kpa": known.pressure.start_kpa},
+            "Inflate to {start_kpa}; look for a pinched tube on both sides", {"start_kpa": known.pressure.start_kpa}
         )
     return Message("Inflate to {settle_kpa}, core in", {"settle_kpa": known.pressure.settle_kpa})
 
@@ -283,9 +278,7 @@ def _line_look(known: SentenceInputs) -> Message:
 
 
 def _hold_shake(known: SentenceInputs) -> Message:
-    return Message(
-        "Set {settle_kpa}; shake and spin it on every side", {"settle_kpa": known.pressure.settle_kpa}
-    )
+    return Message("Set {settle_kpa}; shake and spin it on every side", {"settle_kpa": known.pressure.settle_kpa})
 
 
 def _hold_top_up(known: SentenceInputs) -> Message:
@@ -298,12 +291,9 @@ def _hold_top_up(known: SentenceInputs) -> Message:
 def _hold_read(known: SentenceInputs) -> Message:
     if known.setup.watch == "minutes":
         return Message(
-            "Leave it 15 minutes at {settle_kpa}, then read the gauge",
-            {"settle_kpa": known.pressure.settle_kpa},
+            "Leave it 15 minutes at {settle_kpa}, then read the gauge", {"settle_kpa": known.pressure.settle_kpa}
         )
-    return Message(
-        "Leave it overnight at {settle_kpa}, then read the gauge", {"settle_kpa": known.pressure.settle_kpa}
-    )
+    return Message("Leave it overnight at {settle_kpa}, then read the gauge", {"settle_kpa": known.pressure.settle_kpa})
 
 
 def _set_pressure(known: SentenceInputs) -> Message:

@@ -73,8 +73,7 @@ def resolve_arrival(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> Resolve
     sealant = old is None or old.in_ml != 0.0
     return ResolvedArrival(
         tube=tube,
-        taped=wheel.rim.bed != "sealed"
-        and (kind in TAPE_IS_THERE or _said(said.taped, kind != "convert" or keeps)),
+        taped=wheel.rim.bed != "sealed" and (kind in TAPE_IS_THERE or _said(said.taped, kind != "convert" or keeps)),
         tire=tire,
         seated=seated,
         air=_said(said.air, seated) and seated and tire == "on",
@@ -358,9 +357,7 @@ def _same_kind(wheel: Wheel, stock: Stock) -> bool:
     return old is not None and new is not None and old.casefold() == new.casefold()
 
 
-def _opens(
-    wheel: Wheel, does: WorkKind, route: Route, stock: Stock, result: ResolvedArrival, patches: bool
-) -> bool:
+def _opens(wheel: Wheel, does: WorkKind, route: Route, stock: Stock, result: ResolvedArrival, patches: bool) -> bool:
     """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
     that are off their seats anyway.
     """
@@ -395,9 +392,7 @@ def start_of(setup: Setup) -> WheelState:
     )
     seat = "seated" if result.seated else "on"
     beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[result.tire]
-    state = state.after(
-        conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if result.air else "air=flat")
-    )
+    state = state.after(conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if result.air else "air=flat"))
     if setup.sealed:
         state = state.after(conditions("bed=sealed", "tape=not_needed", "hole=open"))
     elif result.taped:

@@ -184,12 +184,7 @@ def _tape_stops(tape: TapePick, setup: "Setup") -> list[Stop]:
     """No tape in stock covers the rim: what to buy, or a named person's reason."""
     if not setup.lays_tape or tape.width_mm is not None:
         return []
-    return [
-        Stop(
-            "tape_not_in_stock",
-            Message("No tape in stock covers this rim. Get {what}.", {"what": tape.to_buy}),
-        )
-    ]
+    return [Stop("tape_not_in_stock", Message("No tape in stock covers this rim. Get {what}.", {"what": tape.to_buy}))]
 
 
 def _pressure_stops(wheel: Wheel, pressure: PressurePick, methods: Methods) -> list[Stop]:
@@ -262,9 +257,7 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup:
             )
         )
     if wheel.arrival is not None and wheel.arrival.tube and setup.kind in _TUBELESS_WORK:
-        result.append(
-            Message("A tube is inside: this work is for a tubeless wheel. Convert it, or correct the entry.")
-        )
+        result.append(Message("A tube is inside: this work is for a tubeless wheel. Convert it, or correct the entry."))
     unread = _unread(wheel, pressure)
     result += [unread] if unread else []
     result.append(Message(MAKERS))  # stands at the signature and on the papers too, so it may give way
@@ -296,15 +289,12 @@ def _valve(valve: ValvePick) -> list[Message]:
     if valve.needed_mm is None:
         return [Message("Rim depth at the valve was not measured: no length can be picked.")]
     if valve.length_mm is None:
-        return [
-            Message("No valve in stock reaches: {needed_trade} is needed.", {"needed_trade": valve.needed_mm})
-        ]
+        return [Message("No valve in stock reaches: {needed_trade} is needed.", {"needed_trade": valve.needed_mm})]
     if valve.standing_out_mm is None or valve.standing_out_mm <= MUCH_STANDING_OUT_MM:
         return []
     return [
         Message(
-            "{standing_out_mm} of thread stick out: easily bent or caught.",
-            {"standing_out_mm": valve.standing_out_mm},
+            "{standing_out_mm} of thread stick out: easily bent or caught.", {"standing_out_mm": valve.standing_out_mm}
         )
     ]
 
@@ -334,8 +324,7 @@ def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
     if pressure.clamped == "limit" and pressure.limit_from != "unread":
         result.append(
             Message(
-                "This load needs more than {limit_kpa}: a wider tire or less load.",
-                {"limit_kpa": pressure.limit_kpa},
+                "This load needs more than {limit_kpa}: a wider tire or less load.", {"limit_kpa": pressure.limit_kpa}
             )
         )
     if pressure.clamped == "minimum":

@@ -51,12 +51,7 @@ _WAITS: dict[str, Callable[[SentenceInputs, Todo], float | None]] = {
     "hold.read": lambda known, todo: WATCH_MINUTES if known.setup.watch == "minutes" else None,
 }
 #: What is written down with an action.
-_ASKS: dict[str, Asks] = {
-    "sealant.pour": "dose",
-    "sealant.inject": "dose",
-    "dip.read": "dip",
-    "valve.fit": "valve",
-}
+_ASKS: dict[str, Asks] = {"sealant.pour": "dose", "sealant.inject": "dose", "dip.read": "dip", "valve.fit": "valve"}
 
 
 class Words:
@@ -181,9 +176,7 @@ class Words:
         if code == "rim.clean":
             solvent = "Solvent: open a window, no flame or spark, gloves."
             return (Message(solvent + " Nothing but alcohol on carbon." if carbon else solvent),)
-        if code in ("tape.warm", "tire.warm") or (
-            code == "hole.open" and self._known.methods.hole == "warmed"
-        ):
+        if code in ("tape.warm", "tire.warm") or (code == "hole.open" and self._known.methods.hole == "warmed"):
             hot = "Warm, not hot; carbon least of all." if carbon else "Warm, not hot."
             return (Message(hot),)
         return tuple(Message(text) for text in _CAUTIONS.get(code, ()))

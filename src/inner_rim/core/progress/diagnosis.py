@@ -88,17 +88,12 @@ PATH: dict[str, GuideQuestion] = {
         GuideQuestion("start", "Are you on the road?", "bleeds", "unseated"),
         # on the road
         GuideQuestion(
-            "bleeds",
-            "Spin it with the hole at the bottom and wait. Does it still lose air?",
-            "torn",
-            "closed",
+            "bleeds", "Spin it with the hole at the bottom and wait. Does it still lose air?", "torn", "closed"
         ),
         GuideQuestion("torn", "Is the side wall cut, or the bead torn?", "boot_tube", "hole_seen"),
         GuideQuestion("hole_seen", "Do you see a hole in the tread?", "wet", "seated"),
         GuideQuestion("wet", "Does sealant come out of it?", "hard", "dried"),
-        GuideQuestion(
-            "hard", "Is it a hard road tire, above about 3.5 bar?", "tube", "plugged", known="hard"
-        ),
+        GuideQuestion("hard", "Is it a hard road tire, above about 3.5 bar?", "tube", "plugged", known="hard"),
         GuideQuestion("plugged", "Does it have two plugs already?", "tube", "plug_seat", known="plugs"),
         GuideQuestion("plug_seat", "Is the bead still on its seat all round?", "plug_hand", "plug_burst"),
         GuideQuestion("seated", "Is the bead still on its seat all round?", "hand_pump", "burst"),

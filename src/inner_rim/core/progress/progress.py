@@ -383,7 +383,5 @@ def _hold_action(plan: WheelPlan, state: State) -> Message:
 _STAGE_ACTIONS: dict[str, Callable[[WheelPlan, State], Message]] = {
     "check_in": lambda plan, state: Message("Fill in what you know, then start"),
     "hold": _hold_action,
-    "set": lambda plan, state: Message(
-        "Set {set_here_kpa} here", {"set_here_kpa": plan.pressure.set_here_kpa}
-    ),
+    "set": lambda plan, state: Message("Set {set_here_kpa} here", {"set_here_kpa": plan.pressure.set_here_kpa}),
 }

@@ -78,11 +78,7 @@ def _seated_with(physical: LogSummary) -> list[str]:
 
 def _sealant(physical: LogSummary) -> JsonObject:
     """What is in the tire: how much, of which kind, since when; what is not known is left out."""
-    known = {
-        "in_ml": physical.sealant_ml,
-        "name": physical.sealant,
-        "in_since": _day(physical.since.dosed_at),
-    }
+    known = {"in_ml": physical.sealant_ml, "name": physical.sealant, "in_since": _day(physical.since.dosed_at)}
     return {name: value for name, value in known.items() if value}
 
 

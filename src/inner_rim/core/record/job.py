@@ -22,14 +22,7 @@ Text = Annotated[str, Meta(max_length=200)]
 Pressure = Annotated[float, Meta(ge=1, le=2000, description="gauge pressure", extra={"kind": "kpa"})]
 
 
-class Part(
-    msgspec.Struct,
-    frozen=True,
-    kw_only=True,
-    forbid_unknown_fields=True,
-    omit_defaults=True,
-    rename=None,
-):
+class Part(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, rename=None):
     """Base of every struct in a job: frozen, strict, defaults left out when written."""
 
 
@@ -48,9 +41,7 @@ class Rim(Part, frozen=True):
     bead_seat_diameter_mm: Annotated[
         float, Meta(ge=150, le=900, description="bead seat diameter, the second ISO number")
     ]
-    internal_width_mm: Annotated[
-        float, Meta(ge=10, le=120, description="between the flanges, at the bead seats")
-    ]
+    internal_width_mm: Annotated[float, Meta(ge=10, le=120, description="between the flanges, at the bead seats")]
     name: Text | None = None
     hook: Literal["hooked", "straight_side"] | None = None
     tubeless_ready: bool | None = None
@@ -79,19 +70,16 @@ class Rim(Part, frozen=True):
         if flat > self.internal_width_mm:
             raise ValueError(
                 "well: "
-                + tr(
-                    "shoulders and floor come to {flat:g} mm, more than the internal width of {width:g} mm"
-                ).format(flat=flat, width=self.internal_width_mm)
+                + tr("shoulders and floor come to {flat:g} mm, more than the internal width of {width:g} mm").format(
+                    flat=flat, width=self.internal_width_mm
+                )
             )
 
 
 class Tire(Part, frozen=True):
     """A tire as read at check-in."""
 
-    size: Annotated[
-        str,
-        Meta(min_length=1, max_length=60, description="45-622, 700x45C, 27.5x2.4, 26 x 1 3/8"),
-    ]
+    size: Annotated[str, Meta(min_length=1, max_length=60, description="45-622, 700x45C, 27.5x2.4, 26 x 1 3/8")]
     name: Text | None = None
     tubeless_ready: bool | None = None
     straight_side_approved: bool | None = None
@@ -116,9 +104,7 @@ class Tire(Part, frozen=True):
         if low is not None and high is not None and low > high:
             raise ValueError(
                 "min_pressure_kpa: "
-                + tr("{low:g} kPa is above the tire's max pressure of {high:g} kPa").format(
-                    low=low, high=high
-                )
+                + tr("{low:g} kPa is above the tire's max pressure of {high:g} kPa").format(low=low, high=high)
             )
         if self.measuring_rim_mm is not None and self.measuring_rim_mm >= size.width_mm:
             raise ValueError(
@@ -128,9 +114,7 @@ class Tire(Part, frozen=True):
                 )
             )
         if (self.measured_width_mm is None) != (self.measured_on_rim_mm is None):
-            raise ValueError(
-                "measured_width_mm: " + tr("needs measured_on_rim_mm too, the rim it was measured on")
-            )
+            raise ValueError("measured_width_mm: " + tr("needs measured_on_rim_mm too, the rim it was measured on"))
         if (
             self.measured_width_mm is not None
             and self.measured_on_rim_mm is not None
@@ -166,35 +150,26 @@ class Insert(Part, frozen=True):
     tires_used: Annotated[int, Meta(ge=0, le=100)] | None = None
 
 
-Remedy = Literal[
-    "core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side"
-]
+Remedy = Literal["core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side"]
 SeatedWith = Literal[Remedy, "floor_pump", "compressor", "charge"]
 
 
 class Work(Part, frozen=True):
     """What a wheel comes in for, and what of it stays (docs/job.md 1.1)."""
 
-    kind: (
-        Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"] | None
-    ) = None
+    kind: Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"] | None = None
     keep_tape: bool | None = None
     keep_valve: bool | None = None
     keep_insert: bool | None = None
-    tape_changes: Annotated[int, Meta(ge=0, le=100, description="tire changes since it was laid")] | None = (
-        None
-    )
+    tape_changes: Annotated[int, Meta(ge=0, le=100, description="tire changes since it was laid")] | None = None
     tape_laid: Annotated[str, Meta(max_length=40, description="ISO 8601 date")] | None = None
     rode_before: bool | None = None
     kept_said: Annotated[bool | None, Meta(description="the rider was asked what pressure was kept")] = None
     folded: bool | None = None
     leak: Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"] | None = None
-    valve_mm: (
-        Annotated[float, Meta(ge=5, le=150, description="length of the valve that was fitted")] | None
-    ) = None
+    valve_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve that was fitted")] | None = None
     seated_with: (
-        Annotated[list[SeatedWith], Meta(max_length=12, description="what brought the beads up last time")]
-        | None
+        Annotated[list[SeatedWith], Meta(max_length=12, description="what brought the beads up last time")] | None
     ) = None
     leaked: Annotated[
         Literal["tread", "side_wall", "bead", "valve", "nipple", "vent"] | None,
@@ -261,9 +236,7 @@ class Practice(Part, frozen=True):
     overlap_mm: Annotated[float, Meta(ge=0, le=600)] | None = None
     dose: Literal["label", "lean", "standard", "generous"] | None = None
     sealant_route: Literal["pour", "inject"] | None = None
-    sealant: Annotated[str, Meta(max_length=200, description="name of the sealant that is used")] | None = (
-        None
-    )
+    sealant: Annotated[str, Meta(max_length=200, description="name of the sealant that is used")] | None = None
     lubricant: Literal["none", "soap", "fluid", "sealant"] | None = None
     start_pressure: Literal["drop", "previous", "range"] | None = None
     pump_head: Literal["push_on", "screw_on"] | None = None
@@ -276,13 +249,9 @@ class Practice(Part, frozen=True):
     hole: Literal["pushed", "warmed", "cut"] | None = None
     seating: Literal["steps", "burst"] | None = None
     settle: Literal["seating", "low", "printed"] | None = None
-    bottle_ml: Annotated[float, Meta(ge=100, le=20000, description="volume of the charge bottle")] | None = (
-        None
-    )
+    bottle_ml: Annotated[float, Meta(ge=100, le=20000, description="volume of the charge bottle")] | None = None
     bottle_kpa: Annotated[float, Meta(ge=100, le=1600, description="pressure it is charged to")] | None = None
-    gauge_step_kpa: Annotated[float, Meta(ge=0.05, le=50, description="finest step of the gauge")] | None = (
-        None
-    )
+    gauge_step_kpa: Annotated[float, Meta(ge=0.05, le=50, description="finest step of the gauge")] | None = None
     shop_temperature_c: Annotated[float, Meta(ge=-20, le=45)] | None = None
     shop_altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
 
@@ -349,9 +318,7 @@ class ValveStem(Part, frozen=True):
     length_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")]
     name: Text | None = None
     base: Literal["flat", "round", "rectangular"] | None = None
-    base_mm: Annotated[float, Meta(ge=2, le=30, description="width of the base across the well")] | None = (
-        None
-    )
+    base_mm: Annotated[float, Meta(ge=2, le=30, description="width of the base across the well")] | None = None
     hole_mm: Annotated[float, Meta(ge=5, le=12, description="hole it is made for")] | None = None
     ported: bool | None = None
 
@@ -409,8 +376,7 @@ class Job(Part, frozen=True, omit_defaults=False):
             raise ValueError("wheels: " + tr("two wheels have the same wheel_id: give each its own"))
         if self.due is not None and parse_due(self.due) is None:
             raise ValueError(
-                "due: "
-                + tr("“{typed}”: type a day and time, such as 2026-11-26T16:00").format(typed=self.due)
+                "due: " + tr("“{typed}”: type a day and time, such as 2026-11-26T16:00").format(typed=self.due)
             )
 
 

@@ -30,12 +30,7 @@ CareWord = Literal["refilled", "retaped", "tire_changed", "insert_changed", "che
 
 
 class Entry(
-    msgspec.Struct,
-    frozen=True,
-    kw_only=True,
-    forbid_unknown_fields=True,
-    omit_defaults=True,
-    tag_field="kind",
+    msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="kind"
 ):
     """Base of every log entry."""
 

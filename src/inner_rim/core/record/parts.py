@@ -79,8 +79,7 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
     """
     if kind not in KINDS:
         raise InputError(
-            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)),
-            "kind",
+            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
         )
     plain = {
         name: seen(value).strip() if isinstance(value, str) else value
@@ -96,8 +95,7 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
     except msgspec.ValidationError as fault:
         field = str(fault).partition("`$.")[2].rstrip("`")
         raise InputError(
-            tr("{value}: use {what}").format(value=more.get(field), what=accepted(field, Item)),
-            field,
+            tr("{value}: use {what}").format(value=more.get(field), what=accepted(field, Item)), field
         ) from fault
 
 
@@ -108,12 +106,7 @@ def checked_item(item: Item) -> Item:
         InputError: they do not; names the field.
     """
     return item_from(
-        item.kind,
-        item.spec,
-        stock=item.stock,
-        low_at=item.low_at,
-        retired=item.retired,
-        item_id=item.item_id,
+        item.kind, item.spec, stock=item.stock, low_at=item.low_at, retired=item.retired, item_id=item.item_id
     )
 
 
@@ -123,10 +116,7 @@ def edited_item(item: Item, operations: Iterable[SetField]) -> tuple[Item, tuple
     joined = apply(plain, {}, operations)
     result = joined.document
     edited = msgspec.structs.replace(
-        item,
-        spec=result.get("spec") or {},
-        low_at=result.get("low_at") or 0.0,
-        retired=bool(result.get("retired")),
+        item, spec=result.get("spec") or {}, low_at=result.get("low_at") or 0.0, retired=bool(result.get("retired"))
     )
     return edited, joined.conflicts
 
@@ -146,9 +136,7 @@ def checked(struct: type[Part], plain: JsonObject) -> Part:
 def stocked(items: tuple[Item, ...]) -> tuple[Item, ...]:
     """Return what a plan may take: tapes, valves and sealant in stock."""
     return tuple(
-        item
-        for item in items
-        if item.kind in ("tape", "valve", "sealant") and item.stock > 0.0 and not item.retired
+        item for item in items if item.kind in ("tape", "valve", "sealant") and item.stock > 0.0 and not item.retired
     )
 
 
@@ -162,10 +150,7 @@ def shelf_of(items: tuple[Item, ...], injector_ml: float | None = None) -> Shelf
     if not (tapes or valves or sealants or injector_ml):
         return None
     return Shelf(
-        tapes=tapes or None,
-        valves=valves or None,
-        sealant=sealants[0] if sealants else None,
-        injector_ml=injector_ml,
+        tapes=tapes or None, valves=valves or None, sealant=sealants[0] if sealants else None, injector_ml=injector_ml
     )
 
 
@@ -199,7 +184,5 @@ def search(
         if (kind is None or item.kind == kind) and all(word in haystack for word in words)
     ]
     start = text.casefold().strip()
-    result.sort(
-        key=lambda item: (item.retired, not item.name.casefold().startswith(start), item.name.casefold())
-    )
+    result.sort(key=lambda item: (item.retired, not item.name.casefold().startswith(start), item.name.casefold()))
     return result if most is None else result[:most]

@@ -36,12 +36,7 @@ ENGAGEMENT_MM = {"push_on": 15.0, "screw_on": 12.0}
 #: Vertical deflection as a share of the mounted width.
 DROP = {"pavement": 0.15, "mixed": 0.17, "trail": 0.17, "soft": 0.22}
 #: Share of the total weight on the front and the rear wheel.
-LOAD_SHARES = {
-    "drop_bar": (0.45, 0.55),
-    "flat_bar": (0.40, 0.60),
-    "upright": (0.35, 0.65),
-    "front_load": (0.50, 0.50),
-}
+LOAD_SHARES = {"drop_bar": (0.45, 0.55), "flat_bar": (0.40, 0.60), "upright": (0.35, 0.65), "front_load": (0.50, 0.50)}
 #: What speaks for each method, shown where it is chosen.
 REASONS: dict[str, str] = {
     "match": "never meets the bead; for stiff tape laid under tension",
@@ -113,13 +108,9 @@ QUESTIONS: tuple[MethodQuestion, ...] = (
     MethodQuestion("hole", "How is the valve hole opened?", ("pushed", "warmed", "cut")),
     MethodQuestion("seating", "How are the beads seated?", ("steps", "burst")),
     MethodQuestion("settle", "What pressure until it is sealed?", ("seating", "low", "printed")),
-    MethodQuestion(
-        "start_pressure", "Where does the riding pressure come from?", ("drop", "previous", "range")
-    ),
+    MethodQuestion("start_pressure", "Where does the riding pressure come from?", ("drop", "previous", "range")),
     MethodQuestion("pump_head", "Which pump head?", ("push_on", "screw_on")),
-    MethodQuestion(
-        "air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")
-    ),
+    MethodQuestion("air_source", "Where does the air come from first?", ("floor_pump", "compressor", "charge")),
     MethodQuestion("climate", "How fast does sealant dry here?", ("hot_dry", "temperate", "cool_damp")),
 )
 

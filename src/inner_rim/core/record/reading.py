@@ -69,9 +69,7 @@ def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int =
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
-        raise InputError(
-            tr("byte {at} is not UTF-8: save the file as UTF-8").format(at=fault.start)
-        ) from fault
+        raise InputError(tr("byte {at} is not UTF-8: save the file as UTF-8").format(at=fault.start)) from fault
     if _is_deeper(text, most_depth):
         raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
     try:
@@ -114,9 +112,7 @@ def job_from_plain(plain: object) -> Job:
         InputError: not a job document; its `path` names the field.
     """
     if not isinstance(plain, dict):
-        raise InputError(
-            tr("not a job document: it needs a JSON object with format “{format}”").format(format=FORMAT)
-        )
+        raise InputError(tr("not a job document: it needs a JSON object with format “{format}”").format(format=FORMAT))
     _check_header(plain)
     _refuse_odd(plain)
     try:
@@ -147,14 +143,11 @@ def _natural(plain: object) -> object:
 def _check_header(plain: dict[object, object]) -> None:
     if plain.get("format") != FORMAT:
         raise InputError(
-            tr("{value}: use “{format}”").format(value=_shown(plain.get("format")), format=FORMAT),
-            "format",
+            tr("{value}: use “{format}”").format(value=_shown(plain.get("format")), format=FORMAT), "format"
         )
     version = plain.get("version")
     if version != VERSION or isinstance(version, bool):
-        raise InputError(
-            tr("{value}: use {version}").format(value=_shown(version), version=VERSION), "version"
-        )
+        raise InputError(tr("{value}: use {version}").format(value=_shown(version), version=VERSION), "version")
 
 
 def _is_odd(plain: object, depth: int) -> bool:
@@ -203,9 +196,7 @@ def as_input_error(text: str, plain: object, root: type = Job) -> InputError:
     if inner := re.match(_INNER_FIELD, what):
         return InputError(inner["sentence"], _joined(bare, inner["field"]))
     value = _value_at(plain, bare)
-    return InputError(
-        tr("{value}: use {what}").format(value=_shown(value), what=accepted(bare, root) or what), bare
-    )
+    return InputError(tr("{value}: use {what}").format(value=_shown(value), what=accepted(bare, root) or what), bare)
 
 
 def _joined(path: str, field: str) -> str:
@@ -312,9 +303,7 @@ def accepted(path: str, root: type = Job) -> str:
     elif isinstance(node, inspect.StrType):
         text = tr("text of at most {most} characters").format(most=node.max_length or MAX_BYTES)
     elif isinstance(node, inspect.ListType):
-        text = tr("a list of {least} to {most} entries").format(
-            least=node.min_length or 0, most=node.max_length
-        )
+        text = tr("a list of {least} to {most} entries").format(least=node.min_length or 0, most=node.max_length)
     elif isinstance(node, inspect.StructType):
         text = tr("an object with {keys}").format(keys=", ".join(_keys_at(path, root)))
     else:

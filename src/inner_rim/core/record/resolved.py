@@ -106,9 +106,7 @@ class LearnedFigure(msgspec.Struct, frozen=True):
             "high": f"{high:.2f}",
             "count": self.count,
         }
-        return (
-            Message("{what}: {times} times the usual ({low} to {high}), learned from {count} here", values),
-        )
+        return (Message("{what}: {times} times the usual ({low} to {high}), learned from {count} here", values),)
 
 
 class Learned(msgspec.Struct, frozen=True):

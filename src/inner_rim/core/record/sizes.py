@@ -29,17 +29,7 @@ _DECIMAL = r"^(\d{2}(?:\.\d{1,2})?)x(\d{1,2}\.\d{1,3})(?:x\d(?:\.\d{1,2})?)?$"
 #: Names of 700 and 650 in the French form: an ISO size never has these for a diameter.
 _FRENCH_NUMBERS = frozenset({"700", "650", "600", "550", "500", "450", "400"})
 _DASHES = "‐‑‒–—−"
-_VULGAR = {
-    "½": "1/2",
-    "¼": "1/4",
-    "¾": "3/4",
-    "⅛": "1/8",
-    "⅜": "3/8",
-    "⅝": "5/8",
-    "⅞": "7/8",
-    "⅓": "1/3",
-    "⅔": "2/3",
-}
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
 _INCH_MARKS = '"″”“‟ʺ'
 #: Below this a width after a French number is in inches.
 _INCH_WIDTH_BELOW = 6.0
@@ -127,9 +117,7 @@ def _parts(plain: str) -> tuple[str, str]:
     if match:
         first, second = match[1].strip(), match[2].strip()
         return (first, second) if first else (second, "")
-    match = re.match(r"^(\d{1,3}-\d{3})[ /]+(\d.*)$", plain) or re.match(
-        r"^(\d.*?)[ /]+(\d{1,3}-\d{3})$", plain
-    )
+    match = re.match(r"^(\d{1,3}-\d{3})[ /]+(\d.*)$", plain) or re.match(r"^(\d.*?)[ /]+(\d{1,3}-\d{3})$", plain)
     if match:  # the ISO name first
         iso = match[1] if re.match(_ISO, match[1]) else match[2]
         return iso, match[2] if iso == match[1] else match[1]
@@ -146,9 +134,9 @@ def _check_rest(size: TireSize, rest: str, text: str) -> None:
         return  # words, not a size
     if size.bead_seat_diameter_mm not in other:
         raise InputError(
-            tr(
-                "“{typed}” names two different diameters; read the ISO size on the tire, such as 45-622"
-            ).format(typed=text.strip()[:40])
+            tr("“{typed}” names two different diameters; read the ISO size on the tire, such as 45-622").format(
+                typed=text.strip()[:40]
+            )
         )
 
 
@@ -167,9 +155,7 @@ def _known(size: TireSize, plain: str) -> TireSize:
     near = sorted(sorted(diameters, key=lambda d: abs(d - size.bead_seat_diameter_mm))[:2])
     raise InputError(
         tr("“{typed}”: no tire has a bead seat diameter of {diameter:g}; the nearest are {near}").format(
-            typed=plain[:40],
-            diameter=size.bead_seat_diameter_mm,
-            near=tr(" and ").join(f"{d:g}" for d in near),
+            typed=plain[:40], diameter=size.bead_seat_diameter_mm, near=tr(" and ").join(f"{d:g}" for d in near)
         )
     )
 
@@ -291,9 +277,9 @@ def _in_range(size: TireSize, text: str) -> TireSize:
     if width_ok and diameter_ok:
         return size
     raise InputError(
-        tr(
-            "“{typed}” is not a bicycle tire size: widths are 15 to 150 mm, diameters of 150 to 900 mm"
-        ).format(typed=text.strip()[:40])
+        tr("“{typed}” is not a bicycle tire size: widths are 15 to 150 mm, diameters of 150 to 900 mm").format(
+            typed=text.strip()[:40]
+        )
     )
 
 
@@ -308,6 +294,6 @@ def _ambiguous(plain: str, width_mm: float, diameters: list[float]) -> SizeAmbig
 
 
 def _not_a_size(text: str) -> str:
-    return tr(
-        "“{typed}” is not a known tire size: type it like 45-622, 700x45C, 27.5x2.4 or 26 x 1 3/8"
-    ).format(typed=text.strip()[:40])
+    return tr("“{typed}” is not a known tire size: type it like 45-622, 700x45C, 27.5x2.4 or 26 x 1 3/8").format(
+        typed=text.strip()[:40]
+    )

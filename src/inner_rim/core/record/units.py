@@ -42,11 +42,7 @@ class Unit(msgspec.Struct, frozen=True):
 
 
 UNITS: dict[str, dict[str, Unit]] = {
-    "kpa": {
-        "bar": Unit("bar", KPA_PER_BAR, 2),
-        "psi": Unit("psi", KPA_PER_PSI, 1),
-        "kpa": Unit("kPa", 1.0, 0),
-    },
+    "kpa": {"bar": Unit("bar", KPA_PER_BAR, 2), "psi": Unit("psi", KPA_PER_PSI, 1), "kpa": Unit("kPa", 1.0, 0)},
     "mm": {"mm": Unit("mm", 1.0, 1), "in": Unit("in", MM_PER_INCH, 3)},
     ROLL: {"m": Unit("m", MM_PER_METRE, 2), "in": Unit("in", MM_PER_INCH, 0)},
     CUT: {"cm": Unit("cm", 10.0, 0), "in": Unit("in", MM_PER_INCH, 0)},

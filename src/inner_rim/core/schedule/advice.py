@@ -34,9 +34,7 @@ class Help(msgspec.Struct, frozen=True):
     pins: tuple[Pin, ...] = ()
 
 
-def helps(
-    day: Day, schedule: Schedule, go_on: Callable[[], bool] = lambda: True
-) -> dict[int, tuple[Help, ...]]:
+def helps(day: Day, schedule: Schedule, go_on: Callable[[], bool] = lambda: True) -> dict[int, tuple[Help, ...]]:
     """Return what would help the wheels that are the latest, by wheel; asks before each whether it is still wanted."""
     return {w: help_for(day, schedule, w) for w in latest(day, schedule) if go_on()}
 
@@ -57,14 +55,9 @@ def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
             moved = [w for w in order if w != wheel]
             moved.insert(place, wheel)
             tried = placed_in_order(day, wheel_by_wheel(day, moved))
-            if (
-                not lateness(day, wheel, tried.done[wheel])
-                and _late(day, tried, except_wheel=wheel) <= others_late
-            ):
+            if not lateness(day, wheel, tried.done[wheel]) and _late(day, tried, except_wheel=wheel) <= others_late:
                 pins = tuple(
-                    Pin(one.task, day.at(one.start), one.mechanic)
-                    for one in tried.placed
-                    if one.wheel == wheel
+                    Pin(one.task, day.at(one.start), one.mechanic) for one in tried.placed if one.wheel == wheel
                 )
                 result.append(Help("before", other=order[place], pins=pins))
                 break

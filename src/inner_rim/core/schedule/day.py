@@ -156,9 +156,7 @@ def lateness(day: Day, wheel: int, done: int) -> int:
     return max(0, done - day.minute(due)) if due is not None else 0
 
 
-def cost_of(
-    day: Day, placed: tuple[Placed, ...], done: tuple[int, ...], before: Schedule | None = None
-) -> int:
+def cost_of(day: Day, placed: tuple[Placed, ...], done: tuple[int, ...], before: Schedule | None = None) -> int:
     """Return what a schedule costs, in minutes.
 
     cost = 50 * (late + late beyond a day) + completion, summed over wheels, + 3 for each task moved.
@@ -200,9 +198,7 @@ def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:
     """Return when each wheel is ready: its last task and the wait after it; at once where nothing is left."""
     result = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
     for one in placed:
-        result[one.wheel] = max(
-            result[one.wheel], one.end + day.wheels[one.wheel].tasks[one.task].wait_minutes
-        )
+        result[one.wheel] = max(result[one.wheel], one.end + day.wheels[one.wheel].tasks[one.task].wait_minutes)
     return tuple(result)
 
 

@@ -9,16 +9,7 @@ from datetime import datetime
 from functools import partial
 from random import Random
 
-from inner_rim.core.schedule.day import (
-    Day,
-    Placed,
-    Schedule,
-    Task,
-    cost_of,
-    done_times,
-    fits_somewhere,
-    pinned,
-)
+from inner_rim.core.schedule.day import Day, Placed, Schedule, Task, cost_of, done_times, fits_somewhere, pinned
 from inner_rim.core.schedule.hours import Hours
 
 Span = tuple[int, int]
@@ -106,9 +97,7 @@ RULES: dict[str, Rule] = {
 MOST_PLACED, LEAST_RULES = 600, 2
 
 
-def list_schedule(
-    day: Day, before: Schedule | None = None, order: Sequence[tuple[int, int]] | None = None
-) -> Schedule:
+def list_schedule(day: Day, before: Schedule | None = None, order: Sequence[tuple[int, int]] | None = None) -> Schedule:
     """Return a schedule at once: the best of a few rules.
 
     Args:
@@ -165,13 +154,9 @@ def _wheels_moved(
     """Wheels in an order, all of each placed before the next: one at a time takes another place."""
     best = first
     begins = {one.wheel: one.start for one in reversed(first.placed)}
-    wheels = sorted(
-        (w for w, wheel in enumerate(day.wheels) if wheel.tasks), key=lambda w: (begins.get(w, 0), w)
-    )
+    wheels = sorted((w for w, wheel in enumerate(day.wheels) if wheel.tasks), key=lambda w: (begins.get(w, 0), w))
     starts = [wheels, *([w for w in ranking if day.wheels[w].tasks] for ranking in _rankings(day))]
-    current = min(
-        (placed_in_order(day, wheel_by_wheel(day, one), before).cost, i) for i, one in enumerate(starts)
-    )
+    current = min((placed_in_order(day, wheel_by_wheel(day, one), before).cost, i) for i, one in enumerate(starts))
     wheels, cost = list(starts[current[1]]), current[0]
     for _ in range(tries if len(wheels) > 1 else 0):
         if not go_on():
@@ -242,9 +227,7 @@ def placed_in_order(
     rest = {w: len(wheel.tasks) for w, wheel in enumerate(day.wheels)}
     known = list(dict.fromkeys((w, t) for w, t in order if w < len(day.wheels) and t < rest[w]))
     seen = set(known)
-    known += [
-        (w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks)) if (w, t) not in seen
-    ]
+    known += [(w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks)) if (w, t) not in seen]
     for w, _t in known:  # a wheel's own tasks keep their order whatever is asked
         t = wanted[w]
         wanted[w] += 1

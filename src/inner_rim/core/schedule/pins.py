@@ -27,11 +27,7 @@ class KeptPin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def pins_of(
-    kept: Iterable[KeptPin],
-    wheel: str,
-    tasks: Sequence[Task],
-    mechanics: Sequence[Mechanic],
-    start: datetime,
+    kept: Iterable[KeptPin], wheel: str, tasks: Sequence[Task], mechanics: Sequence[Mechanic], start: datetime
 ) -> tuple[Pin, ...]:
     """Return a wheel's pins in the day as it is now.
 

@@ -72,9 +72,7 @@ def learn_paces(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = 
     return result
 
 
-def simulate_day(
-    day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], rng: Random
-) -> tuple[int, ...]:
+def simulate_day(day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], rng: Random) -> tuple[int, ...]:
     """Return when each wheel is ready in one play of the day: the same order, minutes as they scatter.
 
     Every task of a day is slower or faster by a share of its own and one that all share; a stage that fails is done

@@ -104,9 +104,7 @@ class _Model:
         self._day, self._first, self._before = day, first, before
         self._model = cp_model.CpModel()
         # no best schedule ends later: at the worst every task stands behind the last of the one at hand
-        self._horizon = max(one.end for one in first.placed) + sum(
-            t.minutes for w in day.wheels for t in w.tasks
-        )
+        self._horizon = max(one.end for one in first.placed) + sum(t.minutes for w in day.wheels for t in w.tasks)
         self._tasks = [(w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks))]
         self._pins = pinned(day)
         self._starts = {
@@ -151,9 +149,7 @@ class _Model:
         rows: list[list[cp_model.IntervalVar]] = [[] for _ in day.mechanics]
         for w, t in self._tasks:
             task, start = day.wheels[w].tasks[t], self._starts[w, t]
-            hands = self._hands[w, t] = [
-                model.new_bool_var(f"hands {w} {t} {m}") for m in range(len(day.mechanics))
-            ]
+            hands = self._hands[w, t] = [model.new_bool_var(f"hands {w} {t} {m}") for m in range(len(day.mechanics))]
             model.add_exactly_one(hands)
             for m, mine in enumerate(hands):
                 name = f"interval {w} {t} {m}"
@@ -215,12 +211,7 @@ class _Model:
                 self._model.add_hint(mine, m == one.mechanic)
 
     def solve(
-        self,
-        effort: float,
-        on_progress: Callable[[Schedule], bool],
-        go_on: Callable[[], bool],
-        *,
-        proves: bool,
+        self, effort: float, on_progress: Callable[[Schedule], bool], go_on: Callable[[], bool], *, proves: bool
     ) -> Schedule:
         """Return the best schedule found, no worse than the first one.
 
@@ -270,9 +261,7 @@ class _Model:
             return first
         best = self._read(solver.value, solver.best_objective_bound)
         bound = max(best.bound or 0, first.bound or 0)
-        result = (
-            best if best.cost <= first.cost or faults(self._day, first) else first
-        )  # rules may not get around pins
+        result = best if best.cost <= first.cost or faults(self._day, first) else first  # rules may not get around pins
         return Schedule(result.placed, result.done, result.cost, min(bound, result.cost))
 
     def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:

@@ -17,10 +17,7 @@ LEAST_MIN = 1
 
 
 def tasks_of(
-    actions: Iterable[Action],
-    *,
-    resources: Collection[str] = (),
-    units: UnitChoice = METRIC,
+    actions: Iterable[Action], *, resources: Collection[str] = (), units: UnitChoice = METRIC
 ) -> tuple[Task, ...]:
     """Return the tasks of a wheel: runs of open actions; a wait, or another resource, ends one.
 
@@ -52,6 +49,4 @@ def _resource(action: Action, resources: Collection[str]) -> str:
 def _task(run: Sequence[Action], wait: float, resources: Collection[str], units: UnitChoice) -> Task:
     minutes = max(LEAST_MIN, round(sum(action.minutes for action in run)))
     first = run[0]
-    return Task(
-        first.text.read(units), minutes, round(wait), _resource(first, resources), first.stage, first.key
-    )
+    return Task(first.text.read(units), minutes, round(wait), _resource(first, resources), first.stage, first.key)

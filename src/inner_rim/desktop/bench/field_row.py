@@ -5,14 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import (
-    QApplication,
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import SetDraft, SetField
@@ -64,12 +57,7 @@ class FieldRow(QWidget):
     part_chosen = pyqtSignal(str, object)
 
     def __init__(
-        self,
-        line: FieldLine,
-        stocked: Stocked,
-        theme: Theme,
-        stacked: bool = False,
-        parent: QWidget | None = None,
+        self, line: FieldLine, stocked: Stocked, theme: Theme, stacked: bool = False, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.line, self._stocked = line, stocked
@@ -102,9 +90,7 @@ class FieldRow(QWidget):
             words = self._spec.longest is not None  # no unit stands behind them: a name has all the room
             self._unit.setHidden(words)
             row = 1 if stacked else 0
-            grid.addWidget(
-                self.entry, row, 0 if stacked else 1, 1, (1 if stacked else 0) + (2 if words else 1)
-            )
+            grid.addWidget(self.entry, row, 0 if stacked else 1, 1, (1 if stacked else 0) + (2 if words else 1))
             if not words:
                 grid.addWidget(self._unit, row, 2)
         self._shown: object = None
@@ -245,9 +231,7 @@ class FieldRow(QWidget):
         conflict = state.conflict(self.line.path)
         operation = conflict.operation if conflict is not None else None
         if isinstance(operation, SetDraft) and operation.value is not None:
-            self._mine.setText(
-                tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MOST_SHOWN])
-            )
+            self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MOST_SHOWN]))
             self._mine.show()
             return
         if not isinstance(operation, SetField):

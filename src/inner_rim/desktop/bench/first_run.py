@@ -58,10 +58,7 @@ class FirstRun(QScrollArea):
         grid.setHorizontalSpacing(theme.px(14))
         grid.setVerticalSpacing(theme.px(12))
         self.units = Choices(
-            tr("Units"),
-            {name: name for name in map(set_words, UNIT_SETS)},
-            theme,
-            each=2 if theme.large else 4,
+            tr("Units"), {name: name for name in map(set_words, UNIT_SETS)}, theme, each=2 if theme.large else 4
         )
         self.air = Choices(tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme)
         self.tapes = EntryField()
@@ -72,11 +69,7 @@ class FirstRun(QScrollArea):
         note.setProperty("role", "muted")
         note.setWordWrap(True)
         for row, (words, widget) in enumerate(
-            (
-                (tr("Units"), self.units),
-                (tr("Air comes from"), self.air),
-                (tr("Tapes on the shelf"), self.tapes),
-            )
+            ((tr("Units"), self.units), (tr("Air comes from"), self.air), (tr("Tapes on the shelf"), self.tapes))
         ):
             label = QLabel(words)
             label.setTextFormat(Qt.TextFormat.PlainText)
@@ -104,9 +97,7 @@ class FirstRun(QScrollArea):
         self.air.show_value(air, usual_air)
         symbol = units.unit("mm").symbol
         self._unit.setText(symbol)
-        self.tapes.setPlaceholderText(
-            tr("such as {some}").format(some="25 27 29" if symbol == "mm" else "1 1.1")
-        )
+        self.tapes.setPlaceholderText(tr("such as {some}").format(some="25 27 29" if symbol == "mm" else "1 1.1"))
 
     def _line_entered(self) -> None:
         if self.line.text().strip():

@@ -96,9 +96,7 @@ class InputsPanel(QWidget):
     # -- which fields ----------------------------------------------------------------------------
 
     def focused_row(self) -> FieldRow | None:
-        return next(
-            (row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()), None
-        )
+        return next((row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()), None)
 
     def _fit(self) -> None:
         theme = self._theme
@@ -145,9 +143,7 @@ class InputsPanel(QWidget):
         self._two = self._room_for_two
         self.more.setChecked(False)
         groups = STAGE_FIELDS[stage]
-        self._make_rows(
-            groups[DECIDES] if check_in else [line for lines in groups.values() for line in lines]
-        )
+        self._make_rows(groups[DECIDES] if check_in else [line for lines in groups.values() for line in lines])
         self._place()
 
     def _make_rows(self, lines: tuple[FieldLine, ...] | list[FieldLine]) -> None:

@@ -5,15 +5,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import (
-    QGridLayout,
-    QHBoxLayout,
-    QPushButton,
-    QSizePolicy,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from inner_rim.core.record.units import entry_text
 from inner_rim.desktop.bench.field_row import FieldRow, Stocked
@@ -51,9 +43,7 @@ class BenchPage(Page):
     connect_wanted = pyqtSignal()
     off_wanted = pyqtSignal()
 
-    def __init__(
-        self, session: GaugeSession, stocked: Stocked, theme: Theme, parent: QWidget | None = None
-    ) -> None:
+    def __init__(self, session: GaugeSession, stocked: Stocked, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._view: BenchView | None = None
         self._shared: tuple[bool, ...] = ()
@@ -159,10 +149,7 @@ class BenchPage(Page):
         self._theme = theme
         if self.first is not None:
             self._form.removeWidget(self.first)
-            self._typed_first = (
-                self.first.tapes.text(),
-                self.first.line.text(),
-            )  # nothing that was typed is lost
+            self._typed_first = (self.first.tapes.text(), self.first.line.text())  # nothing that was typed is lost
             discard(self.first)
             self.first = None  # made again in the new theme
         large = Theme(theme.tokens.name, theme.scale * FAR_TIMES) if self.far else theme

@@ -63,9 +63,7 @@ class PicksColumn(QGroupBox):
         theme = self._theme
         painter = QPainter(self)
         area = event.region() if event is not None else QRegion(self.rect())
-        painter.fillRect(
-            area.boundingRect(), theme.color("ground")
-        )  # before edges are smoothed: whole pixels
+        painter.fillRect(area.boundingRect(), theme.color("ground"))  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
         if area.intersects(head.toAlignedRect()):
@@ -104,10 +102,7 @@ class PicksColumn(QGroupBox):
             painter.fillRect(QRectF(box.left(), round(box.top()), box.width(), 1.0), theme.color("line"))
         two = box.height() >= theme.px(TWO_LINES_PX)
         line = QRectF(
-            box.left(),
-            box.top() + (theme.px(5) if two else 0),
-            box.width(),
-            theme.px(26) if two else box.height(),
+            box.left(), box.top() + (theme.px(5) if two else 0), box.width(), theme.px(26) if two else box.height()
         )
         badge = QRectF(box.left(), line.center().y() - theme.px(12), theme.px(24), theme.px(24))
         painter.drawPixmap(badge.topLeft().toPoint(), self._badge(place))
@@ -140,9 +135,7 @@ class PicksColumn(QGroupBox):
             self._badges[place] = result
         return result
 
-    def _line(
-        self, painter: QPainter, box: QRectF, text: str, pixels: int, purpose: str, weight: int = 400
-    ) -> None:
+    def _line(self, painter: QPainter, box: QRectF, text: str, pixels: int, purpose: str, weight: int = 400) -> None:
         font, shown = self._theme.line(text, box.width(), pixels, weight)
         painter.setFont(font)
         painter.setPen(self._theme.color(purpose))

@@ -28,12 +28,7 @@ from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.view_selection import Drawer
 
 #: The commands under the answers in the work view, with what their buttons say.
-WAYS = {
-    "first_field": "Entries",
-    "show_plan": "Plan",
-    "show_choices": "Options",
-    "show_log": "Log",
-}
+WAYS = {"first_field": "Entries", "show_plan": "Plan", "show_choices": "Options", "show_log": "Log"}
 
 #: What each of them opens.
 DRAWERS: dict[str, Drawer] = {
@@ -310,9 +305,7 @@ class StepPanel(QFrame):
         """Show the entries that are needed, by their labels; empty hides one."""
         key = shown_key("reached")
         for (label, entry), words in zip(self._entries, (figure, reason, signature), strict=True):
-            label.setText(
-                f"{words}   {key}" if words and entry is self.figure and not self._typing else words
-            )
+            label.setText(f"{words}   {key}" if words and entry is self.figure and not self._typing else words)
             label.setVisible(bool(words))
             entry.setVisible(bool(words))
             entry.setAccessibleName(words)
@@ -426,9 +419,7 @@ class StepPanel(QFrame):
         wide = viewport.width()
         others = [label for label in (self._figure, *self._more, *self._cautions) if not label.isHidden()]
         gaps = self._lines.spacing() * len(others)
-        high = sum(
-            label.heightForWidth(wide) if label.wordWrap() else label.sizeHint().height() for label in others
-        )
+        high = sum(label.heightForWidth(wide) if label.wordWrap() else label.sizeHint().height() for label in others)
         room = QRect(0, 0, wide, MOST_PX)
         metrics = QFontMetrics(self._theme.font(STEP, 600))
         sentence = metrics.boundingRect(room, int(Qt.TextFlag.TextWordWrap), self._action.text()).height()
@@ -453,9 +444,7 @@ class StepPanel(QFrame):
 
     def typed(self) -> PanelEntries:
         """Return what stands in the entries, without what cannot be stored."""
-        return PanelEntries(
-            cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text())
-        )
+        return PanelEntries(cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text()))
 
     @property
     def answers(self) -> tuple[Answer, ...]:

@@ -60,11 +60,7 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
     ]
     below = [
         _part(tr("Source"), [tr(why.source)], muted),
-        _part(
-            tr("Assumed, because it was not entered"),
-            [_assumption(item) for item in assumed if item.reason],
-            muted,
-        ),
+        _part(tr("Assumed, because it was not entered"), [_assumption(item) for item in assumed if item.reason], muted),
     ]
     return (
         f"<div style='font-size:{px(14)}px'><p style='font-size:{px(15)}px'>{_escaped(tr(why.formula))}</p>"

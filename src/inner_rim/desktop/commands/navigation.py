@@ -22,11 +22,7 @@ from inner_rim.work.text.view_selection import Drawer, Picture
 def go(page: str) -> Callable[[Context], Outcome]:
     def run(context: Context) -> Outcome:
         context.window.go_to(page)
-        return (
-            MAIN
-            if page == "bench"
-            else Outcome(focus="search" if page in ("shelf", "logbook", "practice") else "")
-        )
+        return MAIN if page == "bench" else Outcome(focus="search" if page in ("shelf", "logbook", "practice") else "")
 
     return run
 

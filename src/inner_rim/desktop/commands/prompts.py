@@ -40,9 +40,7 @@ def ask_fleet(context: Context) -> Outcome:
 def make_fleet(context: Context) -> Outcome:
     count = whole(context.typed.figure.strip(), 1, MAX_WHEELS)
     if count is None:
-        return context.complain(
-            tr("How many? Enter a whole number from 1 to {most}").format(most=MAX_WHEELS), "figure"
-        )
+        return context.complain(tr("How many? Enter a whole number from 1 to {most}").format(most=MAX_WHEELS), "figure")
     context.bench.editor.duplicate(count)
     return context.look("main", asking="")
 

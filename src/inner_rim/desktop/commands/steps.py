@@ -9,15 +9,7 @@ from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.log import (
-    LEAST_G,
-    LONGEST_NAME,
-    MOST_DIP_MM,
-    MOST_DOSE_ML,
-    MOST_G,
-    MOST_KPA,
-    MOST_WORDS,
-)
+from inner_rim.core.record.log import LEAST_G, LONGEST_NAME, MOST_DIP_MM, MOST_DOSE_ML, MOST_G, MOST_KPA, MOST_WORDS
 from inner_rim.core.record.numbers import whole
 from inner_rim.core.record.units import TRADE, parse, show
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
@@ -139,9 +131,7 @@ def finish_step(context: Context) -> Outcome | None:
     return _finished(context, (asks,) if asks else (), context.bench.recorder.finish_step)
 
 
-def _finished(
-    context: Context, asked: Sequence[Asks], finish: Callable[[float | None, str | None], None]
-) -> Outcome:
+def _finished(context: Context, asked: Sequence[Asks], finish: Callable[[float | None, str | None], None]) -> Outcome:
     """Tick steps off with what is written down with them, in the order of the entries."""
     dose, kind = None, None
     if "dose" in asked:
@@ -149,9 +139,7 @@ def _finished(
         if isinstance(said, Outcome):
             return said
         dose, kind = said
-        planned = (
-            dose_due_ml(context.state.plan) if context.state is not None and context.state.plan else dose
-        )
+        planned = dose_due_ml(context.state.plan) if context.state is not None and context.state.plan else dose
         far = not FAR_SHARE * planned <= dose <= planned / FAR_SHARE
         if far and context.looking.sure != context.typed.figure:  # a slip of the finger, or really so
             units = context.bench.units
@@ -242,10 +230,7 @@ def _take_dip(context: Context) -> Outcome | None:
 
 
 #: What a step asks for that becomes a field of the wheel.
-_READ: dict[str, Callable[[Context, Entry], Edit | Outcome | None]] = {
-    "layers": _read_layers,
-    "valve": _read_valve,
-}
+_READ: dict[str, Callable[[Context, Entry], Edit | Outcome | None]] = {"layers": _read_layers, "valve": _read_valve}
 
 
 def log_dip(context: Context) -> Outcome:
@@ -292,8 +277,7 @@ def fixed(context: Context) -> Outcome | None:
 
 def _long_name(context: Context, name: str) -> Outcome:
     return context.complain(
-        tr("The name has {n} characters: at most {most}.").format(n=len(name), most=LONGEST_NAME),
-        "signature",
+        tr("The name has {n} characters: at most {most}.").format(n=len(name), most=LONGEST_NAME), "signature"
     )
 
 
@@ -304,13 +288,10 @@ def override(context: Context) -> Outcome | None:
     if state is None or state.progress is None or not state.progress.open_stops:
         return None
     if not by or not reason:
-        return context.complain(
-            tr("To override, enter a reason and your name."), "signature" if reason else "reason"
-        )
+        return context.complain(tr("To override, enter a reason and your name."), "signature" if reason else "reason")
     if len(reason) > MOST_WORDS:
         return context.complain(
-            tr("The reason has {n} characters: at most {most}.").format(n=len(reason), most=MOST_WORDS),
-            "reason",
+            tr("The reason has {n} characters: at most {most}.").format(n=len(reason), most=MOST_WORDS), "reason"
         )
     if len(by) > LONGEST_NAME:
         return _long_name(context, by)
@@ -327,9 +308,7 @@ def read_gauge(context: Context) -> Outcome:
     if context.typed.reason.strip():
         temperature = _figure(context.typed.reason, "c", LEAST_C, MOST_C, context)
         if temperature is None:
-            return context.complain(
-                tr("Type the air temperature, such as 18 or 64 f, or leave it empty"), "reason"
-            )
+            return context.complain(tr("Type the air temperature, such as 18 or 64 f, or leave it empty"), "reason")
     context.bench.recorder.read_gauge(kpa, temperature)
     return MAIN
 

@@ -39,9 +39,7 @@ def _to_printer(context: Context) -> bool:
 
 
 def _digits_for_why(context: Context) -> bool:
-    asked = (
-        _marking(context) or _printing(context) or _to_printer(context) or context.offers("work_tire_change")
-    )
+    asked = _marking(context) or _printing(context) or _to_printer(context) or context.offers("work_tire_change")
     return _planned(context) and not asked
 
 
@@ -54,11 +52,7 @@ def _aside(context: Context) -> bool:
 
 
 def _on_panel(
-    command: str,
-    title: str,
-    run: Callable[[Context], Outcome | None],
-    *keys: str,
-    scope: Scope = "bench",
+    command: str, title: str, run: Callable[[Context], Outcome | None], *keys: str, scope: Scope = "bench"
 ) -> Command:
     return Command(command, title, run, keys, scope, lambda context: context.offers(command))
 
@@ -84,9 +78,7 @@ def main_action(context: Context) -> Outcome | None:
     keys = [key for answer in answers if answer.command != "back" and (key := shown_key(answer.command))]
     if not keys:
         return context.complain(tr("Enter does not do this. Choose a button."))
-    return context.complain(
-        tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys))
-    )
+    return context.complain(tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys)))
 
 
 _PAGES = (
@@ -233,9 +225,7 @@ _GROUPED: dict[Group, tuple[Command, ...]] = {
     "The program": (*_PAGES, *_WINDOW, *_CLICKS),
 }
 COMMANDS = tuple(
-    msgspec.structs.replace(command, group=group)
-    for group, commands in _GROUPED.items()
-    for command in commands
+    msgspec.structs.replace(command, group=group) for group, commands in _GROUPED.items() for command in commands
 )
 BY_ID = {command.id: command for command in COMMANDS}
 

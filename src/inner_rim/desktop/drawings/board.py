@@ -35,12 +35,7 @@ ZOOMS: tuple[int | None, ...] = (60, 120, 240, 480, None, 960, 1920, 2850)
 #: A bar is dragged from so many pixels on, and put down at a multiple of so many minutes; a key moves it by a quarter.
 DRAG_PX, STEP_MIN, NUDGE_MIN = 6.0, 5, 15
 #: What an arrow does: (bars or quarters later, mechanics lower).
-ARROWS = {
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Down: (0, 1),
-    Qt.Key.Key_Up: (0, -1),
-}
+ARROWS = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
 LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
 #: What there is to see before a day is shown.
 EMPTY = BoardData(datetime.min, (), (), (), 1)
@@ -86,9 +81,7 @@ class BoardView(QGroupBox):
         if day == self._day:
             return
         old, self._day = self._day, day
-        if old is None or [(row.name, row.helps) for row in old.rows] != [
-            (row.name, row.helps) for row in day.rows
-        ]:
+        if old is None or [(row.name, row.helps) for row in old.rows] != [(row.name, row.helps) for row in day.rows]:
             self._make_buttons(day)
         bar = self.chosen
         rows = ". ".join(f"{row.name}: {row.sentence}" for row in day.rows if row.sentence)
@@ -202,9 +195,7 @@ class BoardView(QGroupBox):
         for minute, words in ticks:
             wide = theme.width_of(words, SMALL)
             x = max(self.places.x(minute) - wide / 2.0, self.places.left - 4.0)
-            if self.places.x(minute) >= self.places.left - 1.0 and x + wide <= max(
-                right, self.places.left + wide
-            ):
+            if self.places.x(minute) >= self.places.left - 1.0 and x + wide <= max(right, self.places.left + wide):
                 painter.drawText(QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_row(self, painter: QPainter, place: int, row: BoardRow) -> None:
@@ -328,9 +319,7 @@ class BoardView(QGroupBox):
 
     def _bar_at(self, position: QPointF) -> Bar | None:
         """The bar under the pointer; of those that are shown as one, the pinned one, or the first."""
-        group = next(
-            (one for one in self.places.groups if self.places.group_box(one).contains(position)), None
-        )
+        group = next((one for one in self.places.groups if self.places.group_box(one).contains(position)), None)
         return _of_group(group) if group is not None else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -450,9 +439,7 @@ class BoardView(QGroupBox):
     def said(self, bar: Bar) -> str:
         assert self._day is not None
         at = in_words(self._day.start + timedelta(minutes=bar.start), "%a %H:%M")
-        return (
-            tr("{at}, pinned: {what}").format(at=at, what=bar.words) if bar.pinned else f"{at}: {bar.words}"
-        )
+        return tr("{at}, pinned: {what}").format(at=at, what=bar.words) if bar.pinned else f"{at}: {bar.words}"
 
 
 def _of_group(group: Group) -> Bar:

@@ -52,9 +52,7 @@ class BoardLayout:
         self.groups = [
             group
             for bars in hands
-            for group in grouped(
-                bars, self.axis, lambda words: theme.width_of(words, SMALL), inner, day.by_wheel
-            )
+            for group in grouped(bars, self.axis, lambda words: theme.width_of(words, SMALL), inner, day.by_wheel)
         ]
         self.tops = [float(theme.px(HEAD_PX))]
         for row in range(len(day.rows)):

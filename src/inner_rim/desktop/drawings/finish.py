@@ -155,29 +155,16 @@ class FinishView(QWidget):
         tone = {"levers": "caution", "will_not_go": "stop"}.get(word, "ink")
         wide = 1.3 * radius
 
-        def line(
-            top: float, height: float, text: str, pixels: float, purpose: str, weight: int = 400
-        ) -> None:
-            painter.setFont(
-                theme.fitted(text, wide, pixels, weight) if "\n" not in text else theme.font(pixels)
-            )
+        def line(top: float, height: float, text: str, pixels: float, purpose: str, weight: int = 400) -> None:
+            painter.setFont(theme.fitted(text, wide, pixels, weight) if "\n" not in text else theme.font(pixels))
             painter.setPen(theme.color(purpose))
             box = QRectF(centre.x() - wide / 2, centre.y() + top, wide, height)
             painter.drawText(
-                box,
-                Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap,
-                text,
+                box, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, text
             )
 
         line(-theme.px(58), theme.px(36), show(slack, "mm", self._units), 28, tone, 600)
-        line(
-            -theme.px(22),
-            theme.px(22),
-            tr("of slack: {grade}").format(grade=tr(GRADE_WORDS[word])),
-            15,
-            tone,
-            600,
-        )
+        line(-theme.px(22), theme.px(22), tr("of slack: {grade}").format(grade=tr(GRADE_WORDS[word])), 15, tone, 600)
         painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("muted"))
         box = QRectF(centre.x() - 0.5 * radius, centre.y() + theme.px(4), radius, 0.6 * radius)

@@ -68,10 +68,7 @@ class Lens:
         thick = max(LEAST_TAPE_PX, self.seat.thickness_mm * self.scale - 0.6)
         for i, layer in enumerate(self.seat.layers):
             away = QPointF(0.0, max(0.0, LEAST_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i)
-            for color, wide in (
-                ("rubber", thick + 1.0),
-                ("tape", thick),
-            ):  # edged, so that layers are told apart
+            for color, wide in (("rubber", thick + 1.0), ("tape", thick)):  # edged, so that layers are told apart
                 painter.setPen(QPen(theme.color(color), wide, cap=Qt.PenCapStyle.FlatCap))
                 painter.drawPolyline(self.polygon(layer).translated(away))
         if self.seat.band:
@@ -119,9 +116,7 @@ class Lens:
 
         def inside(name: str) -> bool:
             outline = self.seat.outlines.get(name)
-            return bool(outline) and self.polygon(outline or ()).containsPoint(
-                position, Qt.FillRule.OddEvenFill
-            )
+            return bool(outline) and self.polygon(outline or ()).containsPoint(position, Qt.FillRule.OddEvenFill)
 
         if inside("bead") or inside("casing"):
             return "tire.size"
@@ -140,9 +135,7 @@ def paint_pair(painter: QPainter, lenses: tuple[Lens, ...], theme: Theme) -> Non
     picture = left.picture(device.devicePixelRatioF() if device is not None else 1.0, theme)
     painter.drawImage(left.box.topLeft() - QPointF(1.0, 1.0), picture)
     wide = picture.deviceIndependentSize().width()  # not quite the box's: whole pixels of the device
-    painter.drawImage(
-        QPointF(right.box.right() + 1.0 - wide, right.box.top() - 1.0), picture.mirrored(True, False)
-    )
+    painter.drawImage(QPointF(right.box.right() + 1.0 - wide, right.box.top() - 1.0), picture.mirrored(True, False))
 
 
 @lru_cache(maxsize=8)
@@ -228,9 +221,7 @@ class LoupeView(QWidget):
             QRectF(float(int(room.center().x())) - size - 4.0, top, size, size),
             QRectF(float(int(room.center().x())) + 4.0, top, size, size),
         )
-        return tuple(
-            Lens(box, seat, 0.5 * size / REACH_MM) for box, seat in zip(boxes, self._seats, strict=True)
-        )
+        return tuple(Lens(box, seat, 0.5 * size / REACH_MM) for box, seat in zip(boxes, self._seats, strict=True))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint both lenses with what stands above and below them."""

@@ -13,9 +13,7 @@ LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 46, 24, 66, 10
 DOT_PX = 4.5
 
 
-def place(
-    field: QRectF, x_range: tuple[float, float], y_range: tuple[float, float], x: float, y: float
-) -> QPointF:
+def place(field: QRectF, x_range: tuple[float, float], y_range: tuple[float, float], x: float, y: float) -> QPointF:
     (x0, x1), (y0, y1) = x_range, y_range
     return QPointF(
         field.left() + field.width() * (x - x0) / max(1e-9, x1 - x0),
@@ -79,9 +77,7 @@ class PlotView(QWidget):
         painter.setFont(theme.font(SMALL))
         flags = int(Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap)
         painter.drawText(
-            QRectF(
-                6, theme.px(24), wide, max(theme.px(36), self.height() - theme.px(24) if not plot.dots else 0)
-            ),
+            QRectF(6, theme.px(24), wide, max(theme.px(36), self.height() - theme.px(24) if not plot.dots else 0)),
             flags,
             plot.note,
         )
@@ -109,9 +105,7 @@ class PlotView(QWidget):
             if left < free:
                 continue
             free = left + width
-            painter.drawText(
-                QRectF(left, at.y() + 5, width, theme.px(17)), Qt.AlignmentFlag.AlignCenter, words
-            )
+            painter.drawText(QRectF(left, at.y() + 5, width, theme.px(17)), Qt.AlignmentFlag.AlignCenter, words)
 
     def _paint_band(self, painter: QPainter, plot: Plot) -> None:
         theme = self._theme

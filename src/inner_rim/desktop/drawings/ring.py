@@ -26,9 +26,7 @@ def _picture(looks: tuple[str, ...], state: str, size: float, ratio: float, them
     return picture
 
 
-def paint_ring(
-    painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme, ratio: float = 0.0
-) -> None:
+def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme, ratio: float = 0.0) -> None:
     """Paint the ring into a square; problem, stop and finish show a sign in the middle too.
 
     Args:

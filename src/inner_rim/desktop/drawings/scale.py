@@ -113,9 +113,7 @@ class PressureScale(QWidget):
             marks_above.insert(0, (p.minimum_kpa, tr("min {p}"), 400))
         marks_below = [(step, "{p}", 400) for step in p.seating_kpa]
         marks_below.append((p.start_kpa, tr("riding {p}"), 600))
-        at_the_limit = tr("LIMIT {p}, {origin}").format(
-            p=show(limit, "kpa", self._units), origin=tr(limit_words(p))
-        )
+        at_the_limit = tr("LIMIT {p}, {origin}").format(p=show(limit, "kpa", self._units), origin=tr(limit_words(p)))
         width = theme.width_of(at_the_limit, TITLE, 600) + 4
         limit_left = min(self._x(limit, bar, limit) - width * 0.5, bar.right() - width)
         self._marks(painter, marks_above, bar, limit, above=True, right=limit_left - 8)
@@ -148,10 +146,7 @@ class PressureScale(QWidget):
             marks = marks[1:]  # the least matters least
         texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
         fonts = [theme.font(TEXT, weight) for _, _, weight in marks]
-        widths = [
-            theme.width_of(text, TEXT, weight) + 4.0
-            for text, (_, _, weight) in zip(texts, marks, strict=True)
-        ]
+        widths = [theme.width_of(text, TEXT, weight) + 4.0 for text, (_, _, weight) in zip(texts, marks, strict=True)]
         ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
         lefts = side_by_side(ticks, widths, bar.left() - theme.px(40), right, theme.px(8))
         top = bar.top() - theme.px(26) if above else bar.bottom() + theme.px(7)
@@ -189,9 +184,7 @@ class PressureScale(QWidget):
             )
 
 
-def side_by_side(
-    centres: list[float], widths: list[float], left: float, right: float, gap: float
-) -> list[float]:
+def side_by_side(centres: list[float], widths: list[float], left: float, right: float, gap: float) -> list[float]:
     """Return the left edges of labels that want to stand over their centres, in order, without overlap.
 
     First each is pushed right of the one before, then the last ones back inside `right`. Where there is not

@@ -47,12 +47,7 @@ _FIELDS = (
 MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 88
 ROOM_FOR_WORDS_PX = 112
 #: How far a dimension line stands away from what it measures: to the right and down.
-_AWAY_PX = {
-    "internal_width": (0, 13),
-    "mounted_width": (0, 14),
-    "section_height": (12, 0),
-    "standing_out": (26, 0),
-}
+_AWAY_PX = {"internal_width": (0, 13), "mounted_width": (0, 14), "section_height": (12, 0), "standing_out": (26, 0)}
 #: A view smaller than this shows the outlines alone; the column of picks says the figures.
 ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
 #: Lenses in the lower corners: their size, and the least that is worth looking into.
@@ -106,8 +101,7 @@ class SectionView(QWidget):
         if self._section is None:
             return tr("Nothing to draw yet")
         return "; ".join(
-            f"{tr(d.name.replace('_', ' '))} {show(d.length_mm, 'mm', self._units)}"
-            for d in self._section.dimensions
+            f"{tr(d.name.replace('_', ' '))} {show(d.length_mm, 'mm', self._units)}" for d in self._section.dimensions
         )
 
     # -- geometry ----------------------------------------------------------------------------
@@ -163,9 +157,7 @@ class SectionView(QWidget):
             return
         lenses = self.lenses()
         for dimension in self._section.dimensions:
-            if (
-                dimension.name != "section_height" or not lenses
-            ):  # the right lens lies over it; the picks say it
+            if dimension.name != "section_height" or not lenses:  # the right lens lies over it; the picks say it
                 self._paint_dimension(painter, dimension, frame)
         self._paint_labels(painter, frame, min((lens.box.top() for lens in lenses), default=self.height()))
         self._paint_lenses(painter, lenses)
@@ -194,14 +186,11 @@ class SectionView(QWidget):
                 painter.setPen(each)
                 painter.drawPolyline(QPolygonF(points))
 
-    def _paint_dimension(
-        self, painter: QPainter, dimension: Dimension, frame: tuple[float, float, float]
-    ) -> None:
+    def _paint_dimension(self, painter: QPainter, dimension: Dimension, frame: tuple[float, float, float]) -> None:
         theme, (scale, x, y) = self._theme, frame
         right, down = (theme.px(pixels) for pixels in _AWAY_PX[dimension.name])
         (x0, y0), (x1, y1) = (
-            (x + point[0] * scale + right, y - point[1] * scale + down)
-            for point in (dimension.start, dimension.end)
+            (x + point[0] * scale + right, y - point[1] * scale + down) for point in (dimension.start, dimension.end)
         )
         level = dimension.start[1] == dimension.end[1]
         dx, dy = (0, 4) if level else (4, 0)
@@ -229,14 +218,7 @@ class SectionView(QWidget):
         assert self._section is not None and self._state is not None and self._state.plan is not None
         plan, units = self._state.plan, self._units
         if self._labels and plan.valve.length_mm is not None:
-            self._label(
-                painter,
-                "valve",
-                tr("Valve"),
-                show(plan.valve.length_mm, TRADE, units),
-                frame,
-                (-0.12, lowest),
-            )
+            self._label(painter, "valve", tr("Valve"), show(plan.valve.length_mm, TRADE, units), frame, (-0.12, lowest))
         if self._labels and plan.tape.width_mm is not None:
             words = show(plan.tape.trim_to_mm or plan.tape.width_mm, TRADE, units)
             if plan.tape.strips == 2:
@@ -315,12 +297,7 @@ class SectionView(QWidget):
         painter.drawEllipse(point, 2.5, 2.5)
 
     def _inside(
-        self,
-        painter: QPainter,
-        anchor: str,
-        first: str,
-        second: str,
-        frame: tuple[float, float, float],
+        self, painter: QPainter, anchor: str, first: str, second: str, frame: tuple[float, float, float]
     ) -> None:
         """Write above the pool, inside the tire where there is always room."""
         assert self._section is not None and self._state is not None and self._state.plan is not None
@@ -356,8 +333,6 @@ class SectionView(QWidget):
         frame = self._frame
         for name, target in _FIELDS:
             outline = self._section.outlines.get(name)
-            if outline and self._polygon(outline, frame).containsPoint(
-                event.position(), Qt.FillRule.OddEvenFill
-            ):
+            if outline and self._polygon(outline, frame).containsPoint(event.position(), Qt.FillRule.OddEvenFill):
                 self.clicked_part.emit(target)
                 return

@@ -89,9 +89,7 @@ class WheelView(QWidget):
         wheel = self._state.wheel if self._state else None
         return (wheel.rim.spokes if wheel and wheel.rim.spokes else None) or ASSUMED_SPOKES
 
-    def _paint_sector(
-        self, painter: QPainter, number: int, low: bool, centre: QPointF, radius: float
-    ) -> None:
+    def _paint_sector(self, painter: QPainter, number: int, low: bool, centre: QPointF, radius: float) -> None:
         theme = self._theme
         each = 360.0 / SECTORS
         middle = math.radians((number - 0.5) * each)

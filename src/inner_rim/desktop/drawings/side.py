@@ -89,9 +89,7 @@ class SideView(QWidget):
         pool = QPainterPath()
         pool.addEllipse(centre, inner, inner)
         below = QPainterPath()
-        below.addRect(
-            QRectF(centre.x() - inner, centre.y() + side.pool_level_mm * scale, 2 * inner, 2 * inner)
-        )
+        below.addRect(QRectF(centre.x() - inner, centre.y() + side.pool_level_mm * scale, 2 * inner, 2 * inner))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self._theme.color("liquid"))
         painter.drawPath(pool.intersected(below))
@@ -114,10 +112,7 @@ class SideView(QWidget):
     def _paint_words(self, painter: QPainter, side: Side, centre: QPointF, seat: float) -> None:
         assert self._state is not None and self._state.plan is not None
         theme, plan = self._theme, self._state.plan
-        for angle, words in (
-            (side.tape_start_deg, tr("start")),
-            (side.tape_cut_deg, tr("cut")),
-        ):
+        for angle, words in ((side.tape_start_deg, tr("start")), (side.tape_cut_deg, tr("cut"))):
             at = _polar(centre, 0.78 * seat, angle)
             painter.setFont(theme.font(SMALL, 600))
             painter.setPen(theme.color("ink"))

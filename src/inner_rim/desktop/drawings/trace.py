@@ -177,14 +177,10 @@ class TraceView(QWidget):
         others: list[tuple[str, list[tuple[float, float]]]] = []
         if histories:
             (_name, points), *others = histories
-            self.words.setText(
-                tr("Pressures by days: {names}").format(names=", ".join(n for n, _p in histories))
-            )
+            self.words.setText(tr("Pressures by days: {names}").format(names=", ".join(n for n, _p in histories)))
         else:
             points = list(tries[-1].trace) if tries else []
-            self.words.setText(
-                tr("The last try") if points else tr("No gauge yet: connect one, or the simulator")
-            )
+            self.words.setText(tr("The last try") if points else tr("No gauge yet: connect one, or the simulator"))
         self._until_s = 0.0
         shown = [points, *(more for _name, more in others)]
         curves = [
@@ -207,10 +203,7 @@ class TraceView(QWidget):
         pasts = [(s.name, pressure_history(s.plan)[::-1]) for s in mine if s.plan is not None]
         times = [moment(at) for _name, past in pasts for at, _kpa, _words in past]
         return [
-            (
-                name,
-                [((moment(at) - min(times)).total_seconds() / DAY_S, kpa) for at, kpa, _w in past],
-            )
+            (name, [((moment(at) - min(times)).total_seconds() / DAY_S, kpa) for at, kpa, _w in past])
             for name, past in pasts
             if past
         ]
@@ -232,9 +225,7 @@ class TraceView(QWidget):
         self.plot.show_levels(levels, dots, (0.0, 1.12 * limit / factor))
 
 
-def peaks(
-    times: Sequence[float], pressures: Sequence[float], factor: float
-) -> tuple[tuple[float, float], ...]:
+def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> tuple[tuple[float, float], ...]:
     """Return a trace in few points for drawing: of each stretch the lowest and the highest reading.
 
     Args:

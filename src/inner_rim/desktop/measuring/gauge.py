@@ -41,9 +41,7 @@ class Gauge(QObject):
             return
         methods = state.plan.methods
         self._bench.gauge.start_afresh()
-        self.tool.simulate(
-            simulated_lines(state.plan, methods.air_source, methods.core_out, fault), SILENT_SECONDS
-        )
+        self.tool.simulate(simulated_lines(state.plan, methods.air_source, methods.core_out, fault), SILENT_SECONDS)
 
     def off(self) -> None:
         """Stop listening; what was read stays."""

@@ -46,12 +46,7 @@ class DayPage(Page):
     _made = pyqtSignal(object, object)
 
     def __init__(
-        self,
-        views: PageViews,
-        plan: DayPlan,
-        papers: DayPapers,
-        theme: Theme,
-        parent: QWidget | None = None,
+        self, views: PageViews, plan: DayPlan, papers: DayPapers, theme: Theme, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self._views, self._papers = views, papers

@@ -8,16 +8,7 @@ from functools import partial
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import (
-    QFrame,
-    QGridLayout,
-    QHBoxLayout,
-    QPushButton,
-    QScrollArea,
-    QScrollBar,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
 from inner_rim.desktop.drawings.board import BoardView
 from inner_rim.desktop.widgets.plain import PlainLabel

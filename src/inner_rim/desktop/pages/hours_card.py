@@ -19,14 +19,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.day_settings import MOST_MECHANICS, DaySettings
 from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import Settings
-from inner_rim.work.text.hours_words import (
-    DAYS,
-    days_off,
-    opening_of,
-    opening_text,
-    own_hours_of,
-    own_hours_text,
-)
+from inner_rim.work.text.hours_words import DAYS, days_off, opening_of, opening_text, own_hours_of, own_hours_text
 
 #: Lines besides the days of the week, and the longest name of a mechanic.
 OFF, NAMES, OWN = "days_off", "mechanics", "own_hours"
@@ -104,9 +97,7 @@ class HoursCard(QFrame):
 
     def _show_faults(self) -> None:
         problems = self._draft.problems(self.entries)
-        self.fault.setText(
-            "\n".join(f"{self.entries[name].accessibleName()}: {words}" for name, words in problems)
-        )
+        self.fault.setText("\n".join(f"{self.entries[name].accessibleName()}: {words}" for name, words in problems))
 
     def _accept(self, name: str, text: str, _units: UnitChoice) -> Callable[[], None]:
         setting, value = self._read(name, text)
@@ -141,7 +132,5 @@ def _names(text: str) -> list[str]:
         raise InputError(tr("{n} names: at most {most}").format(n=len(names), most=MOST_MECHANICS))
     for name in names:
         if len(name) > LONGEST_NAME:
-            raise InputError(
-                tr("“{typed}…”: at most {most} letters").format(typed=name[:20], most=LONGEST_NAME)
-            )
+            raise InputError(tr("“{typed}…”: at most {most} letters").format(typed=name[:20], most=LONGEST_NAME))
     return names

@@ -3,14 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import (
-    QFrame,
-    QGridLayout,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KIND_WORDS, Item, PartKind
@@ -31,9 +24,7 @@ class PartEditor(QWidget):
 
     stored = pyqtSignal(str)
 
-    def __init__(
-        self, shelf: ShelfBook, settings: Settings, theme: Theme, parent: QWidget | None = None
-    ) -> None:
+    def __init__(self, shelf: ShelfBook, settings: Settings, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._shelf, self._settings, self._theme = shelf, settings, theme
         self.draft: PartDraft | None = None

@@ -11,13 +11,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollAre
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.numbers import number
-from inner_rim.core.record.practice import (
-    PRACTICE_DEFAULTS,
-    QUESTIONS,
-    REASONS,
-    SHELF_DEFAULTS,
-    MethodQuestion,
-)
+from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, MethodQuestion
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.desktop.measuring.gauge import Gauge
@@ -159,9 +153,7 @@ class PracticePage(Page):
         title.setFont(theme.font(TEXT, 600))
         words = {method: tr(SHORT.get(method, method.replace("_", " "))) for method in question.methods}
         choices = Choices(tr(question.words), words, theme, equal=True)
-        choices.chosen.connect(
-            lambda value, q=question: self._methods.set(f"practice.{q.field}", value or None)
-        )
+        choices.chosen.connect(lambda value, q=question: self._methods.set(f"practice.{q.field}", value or None))
         choices.entered.connect(self.focusNextChild)
         reason = PlainLabel("")
         reason.setWordWrap(True)
@@ -214,9 +206,7 @@ class PracticePage(Page):
     def _show_faults(self) -> None:
         entries = {**self.figures, ALARM: self.alarm}
         problems = self._draft.problems(entries)
-        self._fault.setText(
-            "\n".join(f"{entries[path].accessibleName()}: {words}" for path, words in problems)
-        )
+        self._fault.setText("\n".join(f"{entries[path].accessibleName()}: {words}" for path, words in problems))
 
     def _accept(self, path: str, text: str, units: UnitChoice) -> Callable[[], None]:
         value = alarm_share_of(text) if path == ALARM else value_of(field(path), text, units)
@@ -226,9 +216,7 @@ class PracticePage(Page):
         shop, units = self._methods.shop, self._settings.own.units
         for path, entry in self.figures.items():
             spec, name = field(path), path.rpartition(".")[2]
-            own, usual = (
-                (shop.shelf, SHELF_DEFAULTS) if path in SHELF_FIGURES else (shop.practice, PRACTICE_DEFAULTS)
-            )
+            own, usual = (shop.shelf, SHELF_DEFAULTS) if path in SHELF_FIGURES else (shop.practice, PRACTICE_DEFAULTS)
             if not entry.hasFocus():
                 entry.setText(self._draft.text(path, text_of(spec, getattr(own, name, None), units)))
             entry.setPlaceholderText(text_of(spec, getattr(usual, name), units))

@@ -38,12 +38,7 @@ class ShelfPage(Page):
     """Kinds at the left, parts in the middle, the chosen part at the right."""
 
     def __init__(
-        self,
-        views: PageViews,
-        files: PartsFiles,
-        editor: PartEditor,
-        theme: Theme,
-        parent: QWidget | None = None,
+        self, views: PageViews, files: PartsFiles, editor: PartEditor, theme: Theme, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self._views, self._files, self._theme = views, files, theme

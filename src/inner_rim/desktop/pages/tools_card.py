@@ -44,11 +44,7 @@ class ToolCard(QFrame):
         self.port.entered.connect(self._connect)
         row = QHBoxLayout()
         row.addWidget(self.port, 1)
-        buttons = (
-            (tr("Connect"), self._connect),
-            (tr("Simulator"), begin_simulator),
-            (tr("Off"), tool.off),
-        )
+        buttons = ((tr("Connect"), self._connect), (tr("Simulator"), begin_simulator), (tr("Off"), tool.off))
         for words, action in buttons:
             button = QPushButton(words)
             button.setFixedHeight(theme.px(TARGET_PX))

@@ -85,9 +85,7 @@ class Choices(QWidget):
             button.setFixedHeight(theme.target)
             button.setAccessibleName(f"{label}: {word}")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setStyleSheet(
-                f"padding: 0; min-height: {theme.target - 2}px; font-size: {theme.type_px(SMALL)}px;"
-            )
+            button.setStyleSheet(f"padding: 0; min-height: {theme.target - 2}px; font-size: {theme.type_px(SMALL)}px;")
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
             button.pointed.connect(self.pointed)
             button.key_pressed.connect(self._key)
@@ -140,9 +138,7 @@ class Choices(QWidget):
             self._choose(values[(here + step) % len(values)])
             return
         letter = event.text().lower()
-        alike = [
-            v for v, b in self.buttons.items() if letter.isalnum() and b.text().lower().startswith(letter)
-        ]
+        alike = [v for v, b in self.buttons.items() if letter.isalnum() and b.text().lower().startswith(letter)]
         if alike:  # a letter that several begin with goes from one to the next
             event.accept()
             chosen = next((v for v in alike if self.buttons[v].isChecked()), None)

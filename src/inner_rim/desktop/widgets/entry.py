@@ -39,11 +39,7 @@ class EntryField(QLineEdit):
     came = pyqtSignal()
 
     def event(self, event: QEvent | None) -> bool:
-        if (
-            isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.ShortcutOverride
-            and _for_window(event)
-        ):
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and _for_window(event):
             event.ignore()
             return False
         return super().event(event)

@@ -50,9 +50,7 @@ class LinesModel(QAbstractListModel):
         if role == LINE_ROLE:
             return line
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            return ", ".join(
-                word for word in (line.lead, line.title, line.note, line.right, line.chip) if word
-            )
+            return ", ".join(word for word in (line.lead, line.title, line.note, line.right, line.chip) if word)
         if role == Qt.ItemDataRole.ToolTipRole:
             return "\n".join(word for word in (f"{line.lead}  {line.title}".strip(), line.note) if word)
         return None
@@ -138,17 +136,11 @@ class LineDelegate(QStyledItemDelegate):
         low = box.adjusted(2, theme.px(8), 0, 0)
         painter.setPen(theme.color("line"))
         painter.drawLine(box.topLeft(), box.topRight())
-        self._text(
-            painter, QRectF(low.left(), low.top(), low.width(), theme.px(20)), line.title, 14, "ink", 600
-        )
+        self._text(painter, QRectF(low.left(), low.top(), low.width(), theme.px(20)), line.title, 14, "ink", 600)
         if line.note:
             high = box.bottom() - low.top() - theme.px(22)
             self._text(
-                painter,
-                QRectF(low.left(), low.top() + theme.px(20), low.width(), high),
-                line.note,
-                12.5,
-                "muted",
+                painter, QRectF(low.left(), low.top() + theme.px(20), low.width(), high), line.note, 12.5, "muted"
             )
 
     def _line(self, painter: QPainter, box: QRectF, line: ListLine) -> None:
@@ -176,9 +168,7 @@ class LineDelegate(QStyledItemDelegate):
         top = box.center().y() - 0.5 * (title + note)
         if line.lead:
             self._one_row(painter, QRectF(left, top, lead - 6, theme.px(TITLE_ROW)), line.lead, 14, "muted")
-        purpose = (
-            "muted" if line.tone == "muted" else "stop" if line.tone == "stop" and not line.lead else "ink"
-        )
+        purpose = "muted" if line.tone == "muted" else "stop" if line.tone == "stop" and not line.lead else "ink"
         place = QRectF(left + lead, top, room, title)
         self._text(painter, place, line.title, 15, purpose, self._weight(line))
         if line.note:
@@ -191,14 +181,10 @@ class LineDelegate(QStyledItemDelegate):
         painter.setPen(QPen(theme.color("muted"), 1.0))
         painter.setBrush(theme.color("card"))
         painter.drawRect(box)
-        full = QRectF(
-            box.left(), box.top(), box.width() * max(0.0, min(1.0, line.share or 0.0)), box.height()
-        )
+        full = QRectF(box.left(), box.top(), box.width() * max(0.0, min(1.0, line.share or 0.0)), box.height())
         painter.fillRect(full, theme.color({"caution": "caution", "stop": "stop"}.get(line.tone, "accent")))
 
-    def _text(
-        self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
-    ) -> None:
+    def _text(self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400) -> None:
         if not self._wraps:
             self._one_row(painter, box, text, pixels, purpose, weight)
             return

@@ -199,7 +199,9 @@ class Theme:
     def type_style(self, pixels: int, weight: int = 400, purpose: str = "") -> str:
         """Return a font, and a color, as a style sheet: in a scroll area the one of the application resets fonts."""
         color = f" color: {self.color(purpose).name()};" if purpose else ""
-        return f"font-size: {self.type_px(pixels)}px; font-weight: {'bold' if weight >= BOLD_FROM else 'normal'};{color}"
+        return (
+            f"font-size: {self.type_px(pixels)}px; font-weight: {'bold' if weight >= BOLD_FROM else 'normal'};{color}"
+        )
 
     def style_sheet(self) -> str:
         """Return the short style sheet: fields, buttons by role, flat surfaces."""

@@ -122,9 +122,7 @@ def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> obje
     if path == "tire.size" and value is not None:
         parse_size(value)
     if path in DAY_FIELDS and value is not None and parse_due(str(value)) is None:
-        raise InputError(
-            tr("“{typed}”: type a day and time, such as Thu 16:00").format(typed=str(value)[:40])
-        )
+        raise InputError(tr("“{typed}”: type a day and time, such as Thu 16:00").format(typed=str(value)[:40]))
     return value
 
 
@@ -224,22 +222,11 @@ def read(draft: JobDraft, wheel: int) -> DraftReading:
     return DraftReading(result, problems, ())
 
 
-#: Documents decoded last, with what they say: a keystroke is checked, then read, and decoded once.
-_LAST: list[tuple[JsonObject, Job | InputError]] = []
-_KEPT = 3
-
-
 def _decoded(plain: JsonObject) -> Job | InputError:
-    for document, said in _LAST:
-        if document == plain:
-            return said
-    result: Job | InputError
     try:
-        result = job_from_plain(plain)
+        return job_from_plain(plain)
     except InputError as fault:
-        result = fault
-    _LAST[:] = [(plain, result), *_LAST[: _KEPT - 1]]
-    return result
+        return fault
 
 
 def wheel_document(document: JsonObject, wheel: int) -> JsonObject:

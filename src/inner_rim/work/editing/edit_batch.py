@@ -66,9 +66,7 @@ class EditBatch:
         self._fields |= {one.path for one in operations if isinstance(one, SetField | SetDraft)}
         self.content["operations"] = msgspec.to_builtins(self._operations)
 
-    def grows(
-        self, worker: StoreWorker, job_id: str, number: int, operations: Sequence[Operation], now: str
-    ) -> bool:
+    def grows(self, worker: StoreWorker, job_id: str, number: int, operations: Sequence[Operation], now: str) -> bool:
         """Take one more edit in, and return True, where that keeps the order of what was submitted."""
         with self._lock:
             if self._begun or worker is not self._worker or job_id != self._job_id or not self._is_last:

@@ -6,16 +6,7 @@ from collections.abc import Callable, Sequence
 
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import MAX_WHEELS
-from inner_rim.core.record.operations import (
-    JOB,
-    FieldKey,
-    Operation,
-    SetDraft,
-    SetField,
-    node_of,
-    set_part,
-    value_at,
-)
+from inner_rim.core.record.operations import JOB, FieldKey, Operation, SetDraft, SetField, node_of, set_part, value_at
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
@@ -75,9 +66,7 @@ class Editor:
     def type_into(self, field: str, text: str) -> None:
         state: BenchWheel | None = self._bench.current
         if state is not None and field == "work.kind" and started(state):
-            self._bench.say(
-                tr("The work on this wheel has started; go back to check-in to change the kind of work.")
-            )
+            self._bench.say(tr("The work on this wheel has started; go back to check-in to change the kind of work."))
         elif state is not None:
             target = state.target(field)
             operations = typed(state.job.draft, target, field, text, self._bench.units)
@@ -112,9 +101,7 @@ class Editor:
         if isinstance(mine, SetDraft):
             kept = mine.value
             operations = (
-                typed(state.job.draft, mine.target, mine.path, kept.text, kept.units)
-                if kept is not None
-                else []
+                typed(state.job.draft, mine.target, mine.path, kept.text, kept.units) if kept is not None else []
             )
             self._edit(state.job, operations, None)
             return True

@@ -106,9 +106,7 @@ def value_of(spec: Field, text: str, choice: UnitChoice) -> object:
 
 def _text(spec: Field, text: str, choice: UnitChoice) -> str:
     if spec.longest and len(text) > spec.longest:
-        raise InputError(
-            tr("{length} characters: at most {most}").format(length=len(text), most=spec.longest)
-        )
+        raise InputError(tr("{length} characters: at most {most}").format(length=len(text), most=spec.longest))
     return text
 
 
@@ -179,9 +177,7 @@ def _number(spec: Field, text: str, choice: UnitChoice) -> float:
     if not low <= value <= high:
         raise InputError(
             tr("{value} is out of range: type {low} to {high}").format(
-                value=_shown(value, spec, choice),
-                low=_shown(low, spec, choice),
-                high=_shown(high, spec, choice),
+                value=_shown(value, spec, choice), low=_shown(low, spec, choice), high=_shown(high, spec, choice)
             )
         )
     return value

@@ -108,9 +108,7 @@ class History:
             self.past = [*self.past[-MOST_STEPS + 1 :], UndoStep((deed,))]
         else:
             self.past[-1:] = [UndoStep((joined,))] if _changes(joined) else []
-        self._typing = (
-            deed.typing if isinstance(deed, Set) else isinstance(deed, FieldsEdited) and bool(deed.field)
-        )
+        self._typing = deed.typing if isinstance(deed, Set) else isinstance(deed, FieldsEdited) and bool(deed.field)
 
     def end_of_typing(self) -> None:
         self._typing = False

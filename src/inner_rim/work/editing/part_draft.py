@@ -57,8 +57,7 @@ class PartDraft:
         kind = STOCK_KIND.get(self.kind)
         own = [msgspec.structs.replace(field(name, Item), kind=kind) for name in OWN]
         figures = [
-            msgspec.structs.replace(spec, kind=ROLL) if spec.path == "roll_length_mm" else spec
-            for spec in ordered[1:]
+            msgspec.structs.replace(spec, kind=ROLL) if spec.path == "roll_length_mm" else spec for spec in ordered[1:]
         ]
         return [ordered[0], *own, *figures]
 

@@ -86,9 +86,7 @@ class Recorder:
             self._bench.say(tr("This cannot be logged: {why}").format(why=fault))
             return
         now, wheel_id = self._bench.now(), before.wheel_id
-        pending = tuple(
-            Logged(number=0, at=now, wheel_id=wheel_id, entry=entry, uid=new_id()) for entry in entries
-        )
+        pending = tuple(Logged(number=0, at=now, wheel_id=wheel_id, entry=entry, uid=new_id()) for entry in entries)
         self._sync.history.push(Recorded(before.job.job_id, wheel_id, pending))
         self.append(before, pending)
 
@@ -189,16 +187,7 @@ class Recorder:
         factor = calibration(depth_mm, dip_mm(pooled_ml(plan), *radii)) if fresh else progress.dip_factor
         free = pool_from_dip_ml(depth_mm, *radii, factor)
         least, most = dip_band_ml(depth_mm, *radii, factor)
-        self.record(
-            Dip(
-                depth_mm=depth_mm,
-                free_ml=free,
-                calibrates=fresh,
-                least_ml=least,
-                most_ml=most,
-                factor=factor,
-            )
-        )
+        self.record(Dip(depth_mm=depth_mm, free_ml=free, calibrates=fresh, least_ml=least, most_ml=most, factor=factor))
 
     def fail_stage(self, stage: Stage, text: str = "") -> None:
         self.record(StepEntry(stage=stage, outcome="failed", text=text))
@@ -216,11 +205,7 @@ class Recorder:
         self.record(StepEntry(stage=stage, outcome="reopened"))
 
     def attempt(
-        self,
-        outcome: Outcome,
-        peak_kpa: float,
-        low_left: tuple[int, ...] = (),
-        low_right: tuple[int, ...] = (),
+        self, outcome: Outcome, peak_kpa: float, low_left: tuple[int, ...] = (), low_right: tuple[int, ...] = ()
     ) -> None:
         """Record a try at seating at the present step."""
         state: BenchWheel | None = self._bench.current
@@ -256,9 +241,7 @@ class Recorder:
         if remedy == LAYER:
             self.again("tape", LAYER)
         elif remedy in state.plan.log.seating.changes:
-            marks = [
-                one for one in state.log if isinstance(one.entry, Changed) and one.entry.remedy == remedy
-            ]
+            marks = [one for one in state.log if isinstance(one.entry, Changed) and one.entry.remedy == remedy]
             self.record(TakenBack(of=marks[-1].uid))
         else:
             self.record(Changed(remedy=remedy))
@@ -277,11 +260,7 @@ class Recorder:
         pressure = state.plan.pressure
         now = state.progress.feedback_kpa or state.progress.ride_kpa or pressure.start_kpa
         self.record(
-            Feedback(
-                said=said,
-                pressure_kpa=now,
-                next_kpa=moved_kpa(now, said, pressure, pressure.gauge_step_kpa),
-            )
+            Feedback(said=said, pressure_kpa=now, next_kpa=moved_kpa(now, said, pressure, pressure.gauge_step_kpa))
         )
 
     def care(self, what: CareWord, text: str = "") -> None:

@@ -93,9 +93,7 @@ class Settings:
                 self._file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
                 write_whole(self._file, msgspec.json.format(body))
             except (InputError, OSError):  # it holds until the window closes
-                self._sync.on_notice(
-                    tr("This bench's settings cannot be written; they hold until you close.")
-                )
+                self._sync.on_notice(tr("This bench's settings cannot be written; they hold until you close."))
 
     def set_shop(self, name: str, value: object, *, typing: bool = False) -> None:
         """Set one of the shop's settings; None takes it away.

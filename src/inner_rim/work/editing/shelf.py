@@ -68,10 +68,7 @@ class ShelfBook:
     # -- changing --------------------------------------------------------------------------------
 
     def add(
-        self,
-        item: Item,
-        failed: Callable[[str], None] | None = None,
-        done: Callable[[Item], None] = lambda item: None,
+        self, item: Item, failed: Callable[[str], None] | None = None, done: Callable[[Item], None] = lambda item: None
     ) -> None:
         """Add a part.
 
@@ -113,9 +110,9 @@ class ShelfBook:
             if conflicts:
                 fields = ", ".join(c.operation.path for c in conflicts if isinstance(c.operation, SetField))
                 (failed or self._sync.say)(
-                    tr(
-                        "{fields} was changed in another window at the same time; that value was kept."
-                    ).format(fields=fields.removeprefix("spec.").replace("_", " "))
+                    tr("{fields} was changed in another window at the same time; that value was kept.").format(
+                        fields=fields.removeprefix("spec.").replace("_", " ")
+                    )
                 )
             self._stored(msgspec.structs.replace(stored, stock=self._stock_of(stored)), done)
 
@@ -250,6 +247,4 @@ class ShelfBook:
 
 
 #: What belongs to one wheel and not to the part.
-_OF_THE_WHEEL = frozenset(
-    {"new", "tires_used", "measured_width_mm", "measured_on_rim_mm", "seat_circumference_mm"}
-)
+_OF_THE_WHEEL = frozenset({"new", "tires_used", "measured_width_mm", "measured_on_rim_mm", "seat_circumference_mm"})

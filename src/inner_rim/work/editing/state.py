@@ -11,13 +11,7 @@ from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, 
 from inner_rim.core.record.log import Logged, standing
 from inner_rim.core.record.operations import JOB, Conflict, Drafts, FieldKey, Operation, UnacceptedText, apply
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.practice import (
-    PRACTICE_DEFAULTS,
-    RIDE_DEFAULTS,
-    SHELF_DEFAULTS,
-    layered,
-    with_stock,
-)
+from inner_rim.core.record.practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, layered, with_stock
 from inner_rim.core.record.resolved import USUAL, Learned
 from inner_rim.core.record.texts import seen
 from inner_rim.store.rows import StoredJob
@@ -42,15 +36,6 @@ def key_from(text: str) -> WheelKey:
 Counts = Mapping[str, tuple[int, int]]
 
 
-class LastPlan(msgspec.Struct, frozen=True):
-    """The plan of a wheel, and what it was made from: the job that was read, and the log up to its newest entry."""
-
-    job: Job
-    newest: tuple[int, str]
-    plan: WheelPlan
-    learned: Learned = USUAL
-
-
 class _Waiting(msgspec.Struct, frozen=True):
     """Edits on their way to the store, and the job as it is shown with them and all before them."""
 
@@ -66,6 +51,8 @@ class JobState:
         log: its entries; those that are not stored yet have the number 0.
         conflicts: edits of this bench that another one's stood against, by field.
         creating: the store has not confirmed the job itself yet.
+        last_read: the job of each wheel as it could be read last: what cannot be read now is planned from it.
+        worked_out: the memo of `wheel_state`, by wheel.
     """
 
     def __init__(self, stored: StoredJob, *, creating: bool = False) -> None:
@@ -74,9 +61,8 @@ class JobState:
         self.log: list[Logged] = list(stored.log)
         self.conflicts: dict[FieldKey, Conflict] = {}
         self.creating = creating
-        self.last_plans: dict[str, LastPlan] = {}
-        self.last_progress: dict[str, tuple[WheelPlan, Counts, Progress]] = {}
-        self.last_states: dict[str, tuple[JobDraft, Shop, tuple[int, str], BenchWheel]] = {}
+        self.last_read: dict[str, Job] = {}
+        self.worked_out: dict[str, _WorkedOut] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
         self._pending: dict[int, _Waiting] = {}
         self.draft = self._confirmed
@@ -90,13 +76,7 @@ class JobState:
         """Show edits at once; the store will confirm them."""
         self._show_on_top(number, tuple(operations))
 
-    def confirm(
-        self,
-        document: JsonObject,
-        drafts: Drafts,
-        revision: int,
-        numbers: Sequence[int] = (),
-    ) -> None:
+    def confirm(self, document: JsonObject, drafts: Drafts, revision: int, numbers: Sequence[int] = ()) -> None:
         """Take over what is stored; edits of this bench that are still on their way stay on top of it.
 
         Args:
@@ -253,42 +233,68 @@ def in_wheel(field: str) -> bool:
     return not field.startswith(JOB_FIELDS)
 
 
-def wheel_state(job: JobState, index: int, shop: Shop) -> BenchWheel:
-    """Return a wheel as it is now; its plan is worked out again only where its figures changed."""
-    wheel_id = str(job.draft.document["wheels"][index]["wheel_id"])
-    everything = [item for item in job.log if item.wheel_id == wheel_id]
+class _WorkedOut(msgspec.Struct, frozen=True):
+    """A wheel's state, and what it was worked out from."""
+
+    draft: JobDraft
+    shop: Shop
+    newest: tuple[int, str]
+    whole: Job | None
+    learned: Learned
+    state: BenchWheel
+
+    def holds(self, draft: JobDraft, shop: Shop, newest: tuple[int, str], index: int) -> bool:
+        return (self.shop, self.newest) == (shop, newest) and _untouched(self.draft, draft, index)
+
+
+def wheel_state(
+    job: JobState, index: int, shop: Shop, foreseen: Sequence[Logged] = (), draft: JobDraft | None = None
+) -> BenchWheel:
+    """Return a wheel as it is now; its plan is worked out again only where its figures changed.
+
+    Args:
+        foreseen: entries that are not in its log yet.
+        draft: the job as it would be, None for as it is.
+    """
+    supposed = bool(foreseen) or draft is not None
+    draft = draft if draft is not None else job.draft
+    wheel_id = str(draft.document["wheels"][index]["wheel_id"])
+    everything = [item for item in (*job.log, *foreseen) if item.wheel_id == wheel_id]
     newest = (len(everything), everything[-1].uid if everything else "")
-    known = job.last_states.get(wheel_id)
-    if known is not None and known[1:3] == (shop, newest) and _untouched(known[0], job.draft, index):
-        return known[3]
-    log = standing(everything)
-    reading = read(job.draft, index)
-    last = job.last_plans.get(wheel_id)
-    whole = shop.around(reading.job) if reading.job is not None else None
-    if last is not None and whole is None:
-        whole = last.job  # what cannot be read now is planned as it was read last
+    before = job.worked_out.get(wheel_id)
+    if before is not None and before.holds(draft, shop, newest, index):
+        return before.state
+    reading = read(draft, index)
+    whole = shop.around(reading.job) if reading.job is not None else job.last_read.get(wheel_id)
     learned = shop.learned_of(whole) if whole is not None else USUAL
-    made = last is not None and last.job == whole and last.newest == newest and last.learned == learned
-    if whole is not None and not made:
+    plan: WheelPlan | None = None
+    if before is not None and (before.whole, before.newest, before.learned) == (whole, newest, learned):
+        plan = before.state.plan
+    elif whole is not None:
+        log = standing(everything)
         plan = plan_wheel(whole.wheels[0], whole.ride, whole.practice, whole.shelf, log, learned)
-        last = job.last_plans[wheel_id] = LastPlan(whole, newest, plan, learned)
-    progress = None
-    if last is not None:
-        progress = _progress(job, wheel_id, last.plan, shop.counts)
+    progress: Progress | None = None
+    if before is not None and before.state.plan is plan and before.state.shop_counts == shop.counts:
+        progress = before.state.progress
+    elif plan is not None:
+        progress = derive(plan.wheel, plan, shop.counts)
     state = BenchWheel(
         job=job,
         index=index,
         wheel_id=wheel_id,
-        name=seen(str(get(job.draft.document, f"wheels[{index}].name") or tr("Wheel"))),
+        name=seen(str(get(draft.document, f"wheels[{index}].name") or tr("Wheel"))),
         reading=reading,
-        wheel=last.plan.wheel if last else None,
-        ride_job=msgspec.structs.replace(last.job, wheels=[last.plan.wheel]) if last else None,
-        plan=last.plan if last else None,
+        wheel=plan.wheel if plan else None,
+        ride_job=msgspec.structs.replace(whole, wheels=[plan.wheel]) if whole and plan else None,
+        plan=plan,
         current=reading.job is not None and not reading.problems,
         progress=progress,
         shop_counts=shop.counts,
     )
-    job.last_states[wheel_id] = (job.draft, shop, newest, state)
+    if not supposed:
+        job.worked_out[wheel_id] = _WorkedOut(draft, shop, newest, whole, learned, state)
+        if whole is not None:
+            job.last_read[wheel_id] = whole
     return state
 
 
@@ -303,14 +309,6 @@ def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
     if typed != typed_now:
         return False
     return old.keys() == new.keys() and all(old[name] == new[name] for name in new if name != "wheels")
-
-
-def _progress(job: JobState, wheel_id: str, plan: WheelPlan, counts: Counts) -> Progress:
-    """Return where a wheel stands; worked out again only for another plan or record of the shop."""
-    known = job.last_progress.get(wheel_id)
-    if known is None or known[0] is not plan or known[1] != counts:
-        known = job.last_progress[wheel_id] = (plan, counts, derive(plan.wheel, plan, counts))
-    return known[2]
 
 
 def usual_of(state: BenchWheel, field: str) -> object:

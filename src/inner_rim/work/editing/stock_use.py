@@ -31,11 +31,7 @@ def taken(before: BenchWheel, after: BenchWheel) -> tuple[list[Need], tuple[str,
     run = now.run
     mark = f".{run}" if run > 1 else ""  # done again: what was used before stays used
     needs = [msgspec.structs.replace(need, stage=need.stage + mark) for need in needs]
-    return (
-        needs,
-        tuple(sorted(stage + mark for stage in back)),
-        _learned(after) if "check_in" in ended else [],
-    )
+    return (needs, tuple(sorted(stage + mark for stage in back)), _learned(after) if "check_in" in ended else [])
 
 
 def _learned(after: BenchWheel) -> Learned:

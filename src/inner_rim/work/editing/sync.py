@@ -232,9 +232,9 @@ class Sync:
                 fields.append(label(operation.path.rpartition(".")[2]))
             elif isinstance(operation, SetField):
                 self.say(
-                    tr(
-                        "{name}: the wheel was removed in another window; {field} = {value} has no place."
-                    ).format(name=job.title, field=operation.path, value=operation.value)
+                    tr("{name}: the wheel was removed in another window; {field} = {value} has no place.").format(
+                        name=job.title, field=operation.path, value=operation.value
+                    )
                 )
             else:
                 self.say(REFUSALS[conflict.reason])
@@ -245,9 +245,7 @@ class Sync:
                 ).format(fields=", ".join(fields))
             )
 
-    def append(
-        self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]
-    ) -> None:
+    def append(self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]) -> None:
         job.log += entries
         if self.worker is None:
             return
@@ -311,10 +309,7 @@ class Sync:
                 arrived()
 
         self.worker.submit(
-            work,
-            adopt,
-            words=tr("Put back onto the bench"),
-            content={"job_id": job_id, "archived": False},
+            work, adopt, words=tr("Put back onto the bench"), content={"job_id": job_id, "archived": False}
         )
 
 

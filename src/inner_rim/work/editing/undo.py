@@ -117,23 +117,17 @@ class Undo:
                     return Raised(before.name, low.pressure.limit_kpa, high.pressure.limit_kpa, again)
         return None
 
-    def _before_and_after(
-        self, job: JobState, wanted: list[Operation]
-    ) -> list[tuple[BenchWheel, BenchWheel]]:
+    def _before_and_after(self, job: JobState, wanted: list[Operation]) -> list[tuple[BenchWheel, BenchWheel]]:
         mine = [state for state in self._bench.wheels if state.job is job]
         shown = job.draft
         joined = apply(shown.document, shown.drafts, wanted, job.has_log)
         known = {str(wheel.get("wheel_id")): place for place, wheel in enumerate(joined.document["wheels"])}
-        plans = dict(job.last_plans)
-        job.draft = JobDraft(joined.document, joined.drafts)
-        try:
-            return [
-                (state, wheel_state(job, known[state.wheel_id], self._bench.shop))
-                for state in mine
-                if state.wheel_id in known
-            ]
-        finally:
-            job.draft, job.last_plans = shown, plans  # an unfinished wheel goes on with its last plan
+        after = JobDraft(joined.document, joined.drafts)
+        return [
+            (state, wheel_state(job, known[state.wheel_id], self._bench.shop, draft=after))
+            for state in mine
+            if state.wheel_id in known
+        ]
 
     def _ways(self, again: bool) -> tuple[list[UndoStep], list[UndoStep]]:
         past, future = self._history.past, self._history.future
@@ -183,9 +177,7 @@ class Undo:
         mine = [state for state in self._bench.wheels if state.job is job]
         state = next((one for one in mine if one.wheel_id == wheel_id), mine[0] if mine else None)
         here = self._bench.current
-        if state is not None and (
-            here is None or (here.job is not job or wheel_id not in ("", here.wheel_id))
-        ):
+        if state is not None and (here is None or (here.job is not job or wheel_id not in ("", here.wheel_id))):
             self._bench.select(state.key)
         return state
 
@@ -200,9 +192,7 @@ class Undo:
     def _part_edited(self, deed: PartEdited) -> Deed | None:
         if self._bench.shelf.item(deed.item_id) is None:
             return None
-        wanted = [
-            msgspec.structs.replace(one, value=one.base, base=one.value) for one in reversed(deed.operations)
-        ]
+        wanted = [msgspec.structs.replace(one, value=one.base, base=one.value) for one in reversed(deed.operations)]
         self._bench.shelf.edit(deed.item_id, wanted)
         return PartEdited(deed.item_id, tuple(wanted))
 

@@ -24,10 +24,7 @@ class CoalescedQuery(Generic[T]):
     """
 
     def __init__(
-        self,
-        read: Callable[[Repository], T],
-        arrived: Callable[[T], None],
-        not_read: Callable[[StoreError], None],
+        self, read: Callable[[Repository], T], arrived: Callable[[T], None], not_read: Callable[[StoreError], None]
     ) -> None:
         self._read, self._arrived, self._not_read = read, arrived, not_read
         self._under_way = self._once_more = False

@@ -88,8 +88,7 @@ def demo_bench(now: datetime) -> BenchState:
             log.append(Logged(number=number, at=at, wheel_id=wheels[item.wheel], entry=entry, uid=uid))
         document = _dated(demo, now)
         document["wheels"] = [
-            {**wheel, "wheel_id": wheel_id}
-            for wheel, wheel_id in zip(document["wheels"], wheels, strict=True)
+            {**wheel, "wheel_id": wheel_id} for wheel, wheel_id in zip(document["wheels"], wheels, strict=True)
         ]
         jobs.append(StoredJob(job_id, document, {}, 1, False, tuple(log)))
     return BenchState(tuple(jobs), dict(SETTINGS), 0, stocked(demo_shelf()))

@@ -78,8 +78,7 @@ def read_whole(path: Path, most_bytes: int) -> bytes:
     if len(data) > most_bytes:
         raise InputError(
             tr("the file has {size} bytes: the most is {most}").format(
-                size=size if size > most_bytes + 1 else tr("more than {most}").format(most=most_bytes),
-                most=most_bytes,
+                size=size if size > most_bytes + 1 else tr("more than {most}").format(most=most_bytes), most=most_bytes
             )
         )
     return data

@@ -91,9 +91,9 @@ def open_file(file: Path) -> Repository:
             _make(file)
         if file.stat().st_size == 0:
             raise StoreForeign(
-                tr(
-                    "The data file {file} is empty: it holds no data of this program. It was left as it is."
-                ).format(file=file.name)
+                tr("The data file {file} is empty: it holds no data of this program. It was left as it is.").format(
+                    file=file.name
+                )
             )
         only_read = not (os.access(file, os.W_OK) and os.access(file.parent, os.W_OK))
         if only_read and not os.access(file, os.R_OK):

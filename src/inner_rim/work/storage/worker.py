@@ -110,10 +110,7 @@ class Reporter:
     """
 
     def __init__(
-        self,
-        listener: Listener,
-        run_in_ui: Callable[[Callable[[], None]], None],
-        log_fault: Callable[[str], None],
+        self, listener: Listener, run_in_ui: Callable[[Callable[[], None]], None], log_fault: Callable[[str], None]
     ) -> None:
         self._listener, self.tell, self._log_fault = listener, run_in_ui, log_fault
         self._fault: StoreError | None = None
@@ -187,9 +184,7 @@ class StoreWorker:
         self._reopen = False
         self._between: Callable[[], None] = _nothing
         self._replaces = False
-        self._epoch = self._epoch_seen = (
-            0  # how often the data were restored, and the last time the window heard of
-        )
+        self._epoch = self._epoch_seen = 0  # how often the data were restored, and the last time the window heard of
         self._thread = _thread(self._run)
 
     # -- asked from the interface's thread ------------------------------------------------------

@@ -31,10 +31,7 @@ def day_paper(planned: Planned, take: Sequence[str] = ()) -> DayPaper:
         made=tr("Day sheet, planned at {clock}").format(clock=in_words(day.start, "%H:%M")),
         notes=(*pin_words(planned.faults), *late_sentences(day, planned.schedule, helps)),
         hands=tuple(
-            (
-                hands.name,
-                tuple(PaperAction(one.at, one.name, one.words, _then(one.until)) for one in hands.actions),
-            )
+            (hands.name, tuple(PaperAction(one.at, one.name, one.words, _then(one.until)) for one in hands.actions))
             for hands in hands_of(day, planned.schedule, most=None)
         ),
         ready=tuple(ready),

@@ -35,12 +35,7 @@ class DayOnBench:
     """
 
     def __init__(
-        self,
-        desk: BenchPort,
-        editor: Editor,
-        recorder: Recorder,
-        settings: Settings,
-        clock: Callable[[], datetime],
+        self, desk: BenchPort, editor: Editor, recorder: Recorder, settings: Settings, clock: Callable[[], datetime]
     ) -> None:
         self._desk, self._editor, self._recorder = desk, editor, recorder
         self._settings, self._clock = settings, clock

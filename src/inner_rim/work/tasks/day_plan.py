@@ -186,9 +186,7 @@ class DayPlan:
         """Let go of pins whose task is done, or whose time is long past."""
         open_actions = {one.key: {task.action for task in one.tasks} for one in planned.day.wheels}
         for pin in self._chosen.pins:
-            done = pin.action not in open_actions.get(
-                pin.wheel, {pin.action}
-            )  # a wheel with a problem comes back
+            done = pin.action not in open_actions.get(pin.wheel, {pin.action})  # a wheel with a problem comes back
             if done or pin.at < planned.day.start - STILL:
                 self._chosen.unpin(pin)
 
@@ -337,9 +335,7 @@ def searches(
         yield _said(day, best, pace, number, wanted)
 
 
-def _said(
-    day: Day, best: Schedule, pace: Mapping[str, Pace], number: int, wanted: Callable[[], bool]
-) -> SearchResult:
+def _said(day: Day, best: Schedule, pace: Mapping[str, Pace], number: int, wanted: Callable[[], bool]) -> SearchResult:
     if not wanted():
         return SearchResult(number, best, {})
     keys = (wheel.key for wheel in day.wheels)

@@ -53,13 +53,7 @@ class Imported(msgspec.Struct):
 # -- out -----------------------------------------------------------------------------------------
 
 
-def job_file(
-    job_id: str,
-    document: JsonObject,
-    drafts: Drafts,
-    archived: bool,
-    log: Iterable[Logged],
-) -> JsonObject:
+def job_file(job_id: str, document: JsonObject, drafts: Drafts, archived: bool, log: Iterable[Logged]) -> JsonObject:
     """Return a job with its log as plain data; an entry that cannot be read is written as it is stored."""
     return {
         "format": WITH_LOG,
@@ -84,9 +78,7 @@ def practice_file(settings: JsonObject) -> JsonObject:
     return {"format": PRACTICE, "version": 1, "settings": kept}
 
 
-def work_file(
-    jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[JsonObject]
-) -> bytes:
+def work_file(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[JsonObject]) -> bytes:
     """Return everything a window holds as one file that `import` reads."""
     return pretty(
         {
@@ -243,8 +235,7 @@ def _document(plain: object, job_id: str, path: str) -> JsonObject:
     if not isinstance(wheels, list) or not wheels or not all(isinstance(wheel, dict) for wheel in wheels):
         raise InputError(tr("use a list of 1 to 200 wheels"), f"{path}.wheels")
     document["wheels"] = [
-        {**wheel, "wheel_id": wheel.get("wheel_id") or id_from(job_id, place)}
-        for place, wheel in enumerate(wheels)
+        {**wheel, "wheel_id": wheel.get("wheel_id") or id_from(job_id, place)} for place, wheel in enumerate(wheels)
     ]
     try:
         encoded_document(document)
@@ -256,10 +247,7 @@ def _document(plain: object, job_id: str, path: str) -> JsonObject:
 def _job_with_log(plain: JsonObject) -> StoredJob:
     version = plain.get("version")
     if version not in (1, VERSION):
-        raise InputError(
-            tr("{value}: use 1 or {version}").format(value=str(version)[:40], version=VERSION),
-            "version",
-        )
+        raise InputError(tr("{value}: use 1 or {version}").format(value=str(version)[:40], version=VERSION), "version")
     job_id = plain.get("job_id") or id_from("job", msgspec.json.encode(plain, order="sorted").decode())
     if not is_id(job_id):
         raise InputError(tr("use up to 64 letters, digits and hyphens"), "job_id")
@@ -269,10 +257,7 @@ def _job_with_log(plain: JsonObject) -> StoredJob:
         drafts = checked_drafts(plain.get("typed", {}))
     except (ValueError, StoreRefused) as fault:
         raise InputError(" ".join(str(fault).split())[:200], "typed") from fault
-    log = [
-        _entry_in(_object(item, f"log[{n}]"), n, job_id, places)
-        for n, item in enumerate(_list(plain, "log"), 1)
-    ]
+    log = [_entry_in(_object(item, f"log[{n}]"), n, job_id, places) for n, item in enumerate(_list(plain, "log"), 1)]
     return StoredJob(job_id, document, drafts, 1, bool(plain.get("archived", False)), tuple(log))
 
 

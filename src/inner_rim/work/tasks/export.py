@@ -89,9 +89,7 @@ def customer_sheet(state: BenchWheel, units: UnitChoice) -> Sheet:
     rows += [SheetRow(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
     if signed is not None:
         when = local(moment(plan.log.signed_at))
-        rows.append(
-            SheetRow(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y")))
-        )
+        rows.append(SheetRow(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y"))))
     return Sheet(
         title=state.name,
         subtitle=tr("Wheel with a tube: for the rider") if tube else tr("Tubeless wheel: for the rider"),

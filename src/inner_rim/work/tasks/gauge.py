@@ -67,9 +67,9 @@ class GaugeSession:
     def take(self, kpa: float, at_s: float, limit_kpa: float | None) -> Alarm:
         """Take a reading and return how near the limit it is."""
         if kpa > MOST_LIKELY_KPA:
-            self.questioned = tr(
-                "The gauge says {bar:.0f} bar: is its unit right? It does not count."
-            ).format(bar=kpa / 100.0)
+            self.questioned = tr("The gauge says {bar:.0f} bar: is its unit right? It does not count.").format(
+                bar=kpa / 100.0
+            )
             return self.alarm
         self.questioned = ""
         self.now_kpa = kpa
@@ -86,9 +86,7 @@ class GaugeSession:
         if limit_kpa is None:
             self.alarm = "none"
         else:
-            self.alarm = (
-                "over" if kpa > limit_kpa else "near" if kpa >= self.near_share * limit_kpa else "none"
-            )
+            self.alarm = "over" if kpa > limit_kpa else "near" if kpa >= self.near_share * limit_kpa else "none"
         self.was_over = self.was_over or self.alarm == "over"
         return self.alarm
 
@@ -106,8 +104,7 @@ class GaugeSession:
             return ()
         self.pump_side = report.pump_side
         return tuple(
-            SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1))
-            for pop in report.pops
+            SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1)) for pop in report.pops
         )
 
     def held_s(self, target_kpa: float) -> float:
@@ -210,11 +207,7 @@ def target_kpa(progress: Progress | None) -> float | None:
         return None
     if progress.climbing:
         return None if progress.seating.over_limit else progress.seating.step_kpa
-    return (
-        progress.step.pressure_kpa
-        if progress.step is not None and progress.step.code == "air.inflate"
-        else None
-    )
+    return progress.step.pressure_kpa if progress.step is not None and progress.step.code == "air.inflate" else None
 
 
 def is_held(session: GaugeSession, progress: Progress | None) -> bool:

@@ -66,9 +66,7 @@ def _once(keys: Iterable[Key]) -> tuple[Key, ...]:
     return tuple(dict.fromkeys(keys))
 
 
-def topics_of(
-    visits: Mapping[str, Sequence[Visit]], learned: ShopLearning, now: datetime
-) -> tuple[Topic, ...]:
+def topics_of(visits: Mapping[str, Sequence[Visit]], learned: ShopLearning, now: datetime) -> tuple[Topic, ...]:
     """Return every topic, also those of which the log says nothing yet."""
     everything = [visit for one in visits.values() for visit in one]
     return (
@@ -122,9 +120,7 @@ def _sources(visits: Sequence[Visit]) -> Topic:
     tally = _Tally()
     for visit, one in _tries(visits):
         if one.source in SOURCE_WORDS and one.core_out is not None:
-            way = tr(SOURCE_WORDS[one.source]).capitalize() + (
-                tr(", core out") if one.core_out else tr(", core in")
-            )
+            way = tr(SOURCE_WORDS[one.source]).capitalize() + (tr(", core out") if one.core_out else tr(", core in"))
             tally.add(way, one.outcome == "both_up", visit.key)
     words = tr("{good} of {n} tries seated both beads").format(good=tally.good, n=tally.all)
     return _topic("source", tr("Seated by source"), words, tally.all, tally.marks())
@@ -231,9 +227,7 @@ def _minutes(visits: Sequence[Visit]) -> Topic:
             tr("{minutes:.0f} min a wheel").format(minutes=took[stage] / len(set(wheels[stage]))),
             took[stage] / whole,
             _once(wheels[stage]),
-            tr("{percent:+.0f} % against the usual minutes").format(
-                percent=100.0 * (took[stage] / usual[stage] - 1.0)
-            ),
+            tr("{percent:+.0f} % against the usual minutes").format(percent=100.0 * (took[stage] / usual[stage] - 1.0)),
         )
         for stage in STAGE_WORDS
         if took.get(stage)
@@ -265,9 +259,7 @@ def _used(visits: Sequence[Visit], now: datetime) -> Topic:
                 take(tr("Sealant: {name}").format(name=name), "ml", item.entry.dose_ml, visit.key)
         laid, tape = visit.plan.log.since.laid_at, visit.plan.tape
         if laid and moment(laid) >= since and visit.plan.setup.lays_tape:
-            words = tr("Tape: {kind}, {width:g} mm").format(
-                kind=tr(tape.material), width=tape.width_mm or 0.0
-            )
+            words = tr("Tape: {kind}, {width:g} mm").format(kind=tr(tape.material), width=tape.width_mm or 0.0)
             take(words, "m", tape.length_mm / 1000.0, visit.key)
     most = {unit: max(v for (_w, u), v in amounts.items() if u == unit) for _w, unit in amounts}
     marks = tuple(
@@ -281,9 +273,7 @@ def _used(visits: Sequence[Visit], now: datetime) -> Topic:
         for (what, unit), amount in sorted(amounts.items(), key=lambda item: (item[0][1], -item[1]))
     )
     n = len({key for keys in wheels.values() for key in keys})
-    return _topic(
-        "used", tr("Used in 90 days"), tr("In {n} wheels; order by the month").format(n=n), n, marks
-    )
+    return _topic("used", tr("Used in 90 days"), tr("In {n} wheels; order by the month").format(n=n), n, marks)
 
 
 def _amount(amount: float, unit: str) -> str:
@@ -361,10 +351,6 @@ def insights_csv(topics: Iterable[Topic], name_of: Callable[[Key], str]) -> byte
 def insights_text(topics: Iterable[Topic]) -> str:
     lines = []
     for topic in topics:
-        lines.append(
-            f"{topic.title} ({topic.n}): {topic.sentence}" if topic.n else f"{topic.title}: {topic.sentence}"
-        )
-        lines += [
-            f"  {mark.name}: {mark.figure}" + (f"; {mark.note}" if mark.note else "") for mark in topic.marks
-        ]
+        lines.append(f"{topic.title} ({topic.n}): {topic.sentence}" if topic.n else f"{topic.title}: {topic.sentence}")
+        lines += [f"  {mark.name}: {mark.figure}" + (f"; {mark.note}" if mark.note else "") for mark in topic.marks]
     return "\n".join(lines)

@@ -8,13 +8,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.learning.effects import Effect, Key, Seen, Tried
-from inner_rim.core.learning.evidence import (
-    Visit,
-    drying_evidence,
-    gap_evidence,
-    gap_groups,
-    kept_evidence,
-)
+from inner_rim.core.learning.evidence import Visit, drying_evidence, gap_evidence, gap_groups, kept_evidence
 from inner_rim.core.learning.figures import gap_spread, learn_drying, learn_gap, learn_kept
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.errors import InputError
@@ -58,11 +52,7 @@ class ShopLearning:
 
     def of(self, job: Job) -> Learned:
         sealant = job.shelf.sealant if job.shelf is not None else None
-        rider = {
-            "shop": "",
-            "rider": job.customer or "",
-            "ground": (job.ride.use if job.ride else None) or "",
-        }
+        rider = {"shop": "", "rider": job.customer or "", "ground": (job.ride.use if job.ride else None) or ""}
         product = {"shop": "", "product": (sealant.name if sealant is not None else None) or ""}
         gap = gap_groups(job.wheels[0])
         known = self.effects["gap"].counts and "gap" not in self.off

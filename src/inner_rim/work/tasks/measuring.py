@@ -45,9 +45,7 @@ def hold_document(
         InputError: the file holds no readings of a tire that stands.
     """
     optional = frozenset({"temperature_c"} if step_kpa is not None else ())
-    columns = read_columns(
-        read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional
-    )
+    columns = read_columns(read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional)
     readings = [
         HoldReading(time_h, kpa, None if math.isnan(celsius) else celsius)
         for time_h, kpa, celsius in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)

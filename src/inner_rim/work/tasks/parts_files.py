@@ -69,9 +69,7 @@ class PartsImport:
     def start(self) -> None:
         """Read the file and store its parts; without a store at once."""
         if self._worker is not None:
-            threading.Thread(
-                target=self._read, args=(self._worker,), name="parts import", daemon=True
-            ).start()
+            threading.Thread(target=self._read, args=(self._worker,), name="parts import", daemon=True).start()
             return
         try:
             items = read_parts(self._path)
@@ -132,9 +130,7 @@ class PartsImport:
 class PartsFiles:
     """The shelf in and out of files."""
 
-    def __init__(
-        self, shelf: ShelfBook, worker: Callable[[], StoreWorker | None], now: Callable[[], str]
-    ) -> None:
+    def __init__(self, shelf: ShelfBook, worker: Callable[[], StoreWorker | None], now: Callable[[], str]) -> None:
         self._shelf, self._worker, self._now = shelf, worker, now
 
     def take_in(self, path: Path, on_end: Callable[[], None]) -> PartsImport:

@@ -52,9 +52,7 @@ def plan_of_job(job: Job, planned: Sequence[plans.WheelPlan] | None = None) -> J
 
 def wheel_document(plan: plans.WheelPlan) -> JsonObject:
     """Return one wheel of a plan document; parts that are not planned yet are null."""
-    sections = {
-        name: plain(getattr(plan, name)) for name in plan.__struct_fields__ if name not in _NOT_EXPORTED
-    }
+    sections = {name: plain(getattr(plan, name)) for name in plan.__struct_fields__ if name not in _NOT_EXPORTED}
     order = (
         "name",
         "tire",

@@ -66,9 +66,7 @@ def restore_file(backup: Path, file: Path) -> str:
     return tr("Restored from {backup}.").format(backup=backup) + kept
 
 
-def work_of(
-    jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: Iterable[Kept]
-) -> bytes:
+def work_of(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: Iterable[Kept]) -> bytes:
     """Return everything a window holds as a file that `import` reads.
 
     Args:
@@ -76,7 +74,5 @@ def work_of(
     """
     from inner_rim.work.tasks.exchange import work_file
 
-    aside: list[JsonObject] = [
-        {"what": one.words, "why": one.fault.sentence, "content": one.content} for one in kept
-    ]
+    aside: list[JsonObject] = [{"what": one.words, "why": one.fault.sentence, "content": one.content} for one in kept]
     return work_file(jobs, items, settings, aside)

@@ -149,8 +149,7 @@ def board_of(
     places = {w: row for row, w in enumerate(order)}
     if by_wheel:
         rows = [_row(day, schedule, w, said, helps, known[w]) for w in order] + [
-            BoardRow(one.name, one.key, one.reason, late=one.stopped, progress=one.progress)
-            for one in unplanned
+            BoardRow(one.name, one.key, one.reason, late=one.stopped, progress=one.progress) for one in unplanned
         ]
     else:
         rows = [BoardRow(one.name) for one in day.mechanics]
@@ -245,9 +244,7 @@ def _bars(
         result.append(bar)
         if by_wheel and task.wait_minutes:
             until = one.end + task.wait_minutes
-            result.append(
-                msgspec.structs.replace(bar, start=one.end, end=until, words=tr("waits"), wait=True)
-            )
+            result.append(msgspec.structs.replace(bar, start=one.end, end=until, words=tr("waits"), wait=True))
     return result
 
 
@@ -293,11 +290,7 @@ def visits_of(day: Day, schedule: Schedule, mechanic: int) -> list[list[Placed]]
 
 def visit_words(day: Day, visit: Sequence[Placed]) -> str:
     stages = [stage_words(day.wheels[one.wheel].tasks[one.task]) for one in visit]
-    return (
-        stages[0]
-        if stages[0] == stages[-1]
-        else tr("{first} to {last}").format(first=stages[0], last=stages[-1])
-    )
+    return stages[0] if stages[0] == stages[-1] else tr("{first} to {last}").format(first=stages[0], last=stages[-1])
 
 
 def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tuple[MechanicNext, ...]:

@@ -80,8 +80,7 @@ def ticks_of(board: BoardData, axis: Axis, apart_px: float) -> tuple[tuple[int, 
         if room and not shut:
             result[minute] = "%H:%M"
     return tuple(
-        (minute, in_words(board.start + timedelta(minutes=minute), form))
-        for minute, form in sorted(result.items())
+        (minute, in_words(board.start + timedelta(minutes=minute), form)) for minute, form in sorted(result.items())
     )
 
 
@@ -143,7 +142,4 @@ def _sayings(bars: Sequence[Bar], by_wheel: bool) -> list[str]:
     names = list(dict.fromkeys(bar.name for bar in bars))
     if len(names) == 1:
         return [f"{names[0]}: {work}", names[0]]
-    return [
-        tr("{name} and {n} more").format(name=names[0], n=len(names) - 1),
-        tr("{n} wheels").format(n=len(names)),
-    ]
+    return [tr("{name} and {n} more").format(name=names[0], n=len(names) - 1), tr("{n} wheels").format(n=len(names))]

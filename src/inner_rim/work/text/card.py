@@ -21,8 +21,7 @@ def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
     lines += [f"{name:<{_LABEL}}{text}" for name, text in plan_rows(plan, choice)]
     lines.append("")
     lines += [
-        f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}"
-        for caution in plan.cautions
+        f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}" for caution in plan.cautions
     ]
     lines += ["", time_words(plan), tr("Lay out: {tools}").format(tools=tool_words(plan.tools))]
     lines += ["", tr("Steps")]
@@ -71,20 +70,14 @@ def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
     if kept := kept_tape(plan):
         return kept
     if tape.width_mm is None:
-        return tr("none in stock fits; {need} needed").format(
-            need=show(tape.developed_width_mm, TRADE, choice)
-        )
+        return tr("none in stock fits; {need} needed").format(need=show(tape.developed_width_mm, TRADE, choice))
     what = show(tape.width_mm, TRADE, choice)
     if tape.strips == 2:
         what = tr("two strips of {width}").format(width=what)
     if tape.trim_to_mm is not None:
         what += tr(", trimmed to {width}").format(width=show(tape.trim_to_mm, TRADE, choice))
     laid = tape.trim_to_mm or tape.width_mm
-    word = (
-        ""
-        if tape.strips == 2
-        else "; " + tr(VERDICT_WORDS[verdict(edge_gap_mm(laid, tape.developed_width_mm))])
-    )
+    word = "" if tape.strips == 2 else "; " + tr(VERDICT_WORDS[verdict(edge_gap_mm(laid, tape.developed_width_mm))])
     if tape.layers > 1:
         what += tr(" × {n} layers").format(n=tape.layers)
     return f"{what}, {show(sum(tape.strip_lengths_mm), CUT, choice)}{word}"

@@ -45,9 +45,7 @@ def opening_of(text: str) -> DayHours:
     spans = [_span_of(part, text) for part in re.split(r",|;|\+|&|\band\b", plain) if part.strip()]
     result = joined(tuple(spans))
     if len(result) != len(spans):
-        raise InputError(
-            tr("“{typed}”: these hours overlap; type 8-12, 13-17:30").format(typed=text.strip()[:30])
-        )
+        raise InputError(tr("“{typed}”: these hours overlap; type 8-12, 13-17:30").format(typed=text.strip()[:30]))
     return result[0] if len(result) == 1 else result
 
 
@@ -98,9 +96,7 @@ def days_off(text: str) -> tuple[date, ...]:
         try:
             result.append(date.fromisoformat(part))
         except ValueError as fault:
-            raise InputError(
-                tr("“{typed}”: type dates, such as 2026-12-24").format(typed=part[:20])
-            ) from fault
+            raise InputError(tr("“{typed}”: type dates, such as 2026-12-24").format(typed=part[:20])) from fault
     return tuple(sorted(set(result)))
 
 
@@ -164,9 +160,7 @@ def _parts(text: str) -> list[str]:
 def _day(name: str, part: str, with_hours: bool) -> int:
     result = [place for place, day in enumerate(DAYS) if len(name) >= 3 and day.lower().startswith(name)]
     if not result or not with_hours:
-        raise InputError(
-            tr("“{typed}”: type days and hours, such as Mon-Fri 8-12").format(typed=part.strip()[:30])
-        )
+        raise InputError(tr("“{typed}”: type days and hours, such as Mon-Fri 8-12").format(typed=part.strip()[:30]))
     return result[0]
 
 

@@ -53,10 +53,5 @@ def _lines(topics: Sequence[Topic], unused_figures: Collection[str]) -> Iterator
         for place, mark in enumerate(topic.marks):
             chip = tr("not used") if topic.code in unused_figures else ""
             yield ListLine(
-                mark.name,
-                note=mark.note,
-                right=mark.figure,
-                chip=chip,
-                share=mark.share,
-                key=(topic.code, place),
+                mark.name, note=mark.note, right=mark.figure, chip=chip, share=mark.share, key=(topic.code, place)
             )

@@ -167,9 +167,7 @@ def _promised(entry: Promised, units: UnitChoice) -> str:
 
 
 def _override(entry: Override, units: UnitChoice) -> str:
-    return tr("Stop “{code}” overridden by {by}: {reason}").format(
-        code=entry.code, by=entry.by, reason=entry.reason
-    )
+    return tr("Stop “{code}” overridden by {by}: {reason}").format(code=entry.code, by=entry.by, reason=entry.reason)
 
 
 def _unreadable(entry: Unreadable, units: UnitChoice) -> str:

@@ -22,10 +22,7 @@ KINDS: dict[str, tuple[str, tuple[str, ...]]] = {
 
 
 def hit_lines(
-    hits: tuple[Hit, ...],
-    units: UnitChoice,
-    unreadable: tuple[UnreadableRow, ...] = (),
-    asked: str | None = "",
+    hits: tuple[Hit, ...], units: UnitChoice, unreadable: tuple[UnreadableRow, ...] = (), asked: str | None = ""
 ) -> tuple[ListLine, ...]:
     """Return what was found as lines under their days, newest first, after what is stored and cannot be read.
 
@@ -44,11 +41,7 @@ def hit_lines(
     if not hits and asked is None:
         return odd
     if not hits:
-        none = (
-            tr("Nothing found")
-            if asked
-            else tr("Nothing logged yet. What is done at a wheel is listed here.")
-        )
+        none = tr("Nothing found") if asked else tr("Nothing logged yet. What is done at a wheel is listed here.")
         return (*odd, head(none))
     result: list[ListLine] = []
     day = ""
@@ -76,10 +69,7 @@ def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoic
     corrected = {item.entry.of for item in mine if isinstance(item.entry, Correction)}
     about = [str(job.document[key]) for key in ("customer", "bike", "title") if job.document.get(key)]
     lines = [
-        head(
-            " · ".join(about) or tr("No customer named"),
-            tr("off the bench") if job.archived else tr("on the bench"),
-        )
+        head(" · ".join(about) or tr("No customer named"), tr("off the bench") if job.archived else tr("on the bench"))
     ]
     lines += [
         ListLine(

@@ -25,9 +25,9 @@ def trace_text(result: JsonObject, choice: UnitChoice = METRIC) -> str:
     over = result["over_limit"]
     if over:
         lines.append(
-            tr(
-                "ABOVE THE LIMIT in {n} readings, first at {time:.2f} s: let it out and inspect the wheel"
-            ).format(n=len(over), time=over[0]["time_s"])
+            tr("ABOVE THE LIMIT in {n} readings, first at {time:.2f} s: let it out and inspect the wheel").format(
+                n=len(over), time=over[0]["time_s"]
+            )
         )
     return "\n".join(lines) + "\n"
 
@@ -35,16 +35,12 @@ def trace_text(result: JsonObject, choice: UnitChoice = METRIC) -> str:
 def hold_text(result: JsonObject) -> str:
     lines = [
         tr("Loss     {loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(
-            loss=result["loss_percent_per_day"],
-            low=result["low_percent_per_day"],
-            high=result["high_percent_per_day"],
+            loss=result["loss_percent_per_day"], low=result["low_percent_per_day"], high=result["high_percent_per_day"]
         ),
         tr("Verdict  {verdict}").format(verdict=tr(VERDICT_WORDS[result["verdict"]])),
         tr("Trend    {trend}").format(trend=tr(TREND_WORDS[result["trend"]])),
     ]
     if result["decides_at_h"] is not None:
-        lines.append(
-            tr("Read again {hours:.1f} h after the first reading").format(hours=result["decides_at_h"])
-        )
+        lines.append(tr("Read again {hours:.1f} h after the first reading").format(hours=result["decides_at_h"]))
     lines += [tr("Assumed  {what}").format(what=what) for what in result["assumed"]]
     return "\n".join(lines) + "\n"

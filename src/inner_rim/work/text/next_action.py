@@ -173,10 +173,7 @@ def _stepping(state: BenchWheel, around: PanelContext, head: str, action: str, c
     head = tr("{stage} · step {n} of {all}").format(stage=head, n=mine.index(step) + 1, all=len(mine))
     if progress.question is not None:
         return Now(
-            head,
-            action,
-            cautions,
-            (Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No")), BACK),
+            head, action, cautions, (Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No")), BACK)
         )
     if step.code == "repair.find":
         return Now(head, action, cautions, (Answer("show_leaks", tr("Where it bubbles…")), BACK))
@@ -184,23 +181,13 @@ def _stepping(state: BenchWheel, around: PanelContext, head: str, action: str, c
     behind = state.plan.behind
     figure, reason = _entries((step.asks,) if step.asks else ())
     if behind and behind[-1].code == "sealant.inject" and state.plan.setup.insert == "none":
-        more, figure = (
-            (Answer("log_dip", tr("Dip to calibrate")),),
-            _ASKED["dip"],
-        )  # the dose has just gone in
+        more, figure = ((Answer("log_dip", tr("Dip to calibrate")),), _ASKED["dip"])  # the dose has just gone in
     several = len(progress.together) > 1
     if several and around.pace == "stage":
         return _together(progress, around, more, figure)
     if several and step.stage != "hold":
         more = (Answer("stage_done", tr("Done to next question")),)
-    return Now(
-        head,
-        action,
-        cautions,
-        (Answer("step_done", tr("Done")), *more, BACK),
-        figure=figure,
-        reason=reason,
-    )
+    return Now(head, action, cautions, (Answer("step_done", tr("Done")), *more, BACK), figure=figure, reason=reason)
 
 
 def _entries(asked: tuple[Asks, ...]) -> tuple[str, str]:
@@ -387,21 +374,13 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
                 head,
                 tr("Air is under the tape: tape this rim again"),
                 cautions,
-                (
-                    Answer("tape_again", tr("Tape it again")),
-                    Answer("hold_again", tr("Fixed: test again")),
-                    BACK,
-                ),
+                (Answer("tape_again", tr("Tape it again")), Answer("hold_again", tr("Fixed: test again")), BACK),
             )
         return Now(
             head,
             action,
             cautions,
-            (
-                Answer("hold_again", tr("Fixed: test again")),
-                Answer("show_leaks", tr("Where it bubbles…")),
-                BACK,
-            ),
+            (Answer("hold_again", tr("Fixed: test again")), Answer("show_leaks", tr("Where it bubbles…")), BACK),
         )
     said = hold_words(progress, around)
     holds = progress.holding.report is not None and progress.holding.report.verdict == "holds"
@@ -414,9 +393,7 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
-    held = (
-        (Answer("stage_done", tr("Passed")),) if progress.holding.readings else ()
-    )  # never without a reading
+    held = (Answer("stage_done", tr("Passed")),) if progress.holding.readings else ()  # never without a reading
     more = (Answer("step_done", tr("Topped up"), enter=False),) if tops_up else ()
     answers = (*held, read) if holds else (read, *more, *held)
     return Now(

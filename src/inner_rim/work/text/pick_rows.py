@@ -64,8 +64,7 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
         tr("Tire"),
         tr("{width} wide").format(width=show(tire.mounted_width_mm, "mm", units)),
         tr("{height} high · {volume}").format(
-            height=show(tire.section_height_mm, "mm", units),
-            volume=show(tire.air_volume_ml / 1000.0, "litre", units),
+            height=show(tire.section_height_mm, "mm", units), volume=show(tire.air_volume_ml / 1000.0, "litre", units)
         ),
         tr("stop") if bad else tr("ratio {ratio}").format(ratio=f"{tire.width_ratio:.2f}"),
         "stop" if bad else "calm",
@@ -162,13 +161,7 @@ def _insert(plan: WheelPlan, units: UnitChoice) -> PickRow:
     return PickRow(tr("Insert"), tr(INSERT_WORDS[insert.verdict]), note, "", tone, insert.why)
 
 
-TONES = {
-    "by_hand": "calm",
-    "technique": "calm",
-    "levers": "caution",
-    "will_not_go": "stop",
-    "unknown": "caution",
-}
+TONES = {"by_hand": "calm", "technique": "calm", "levers": "caution", "will_not_go": "stop", "unknown": "caution"}
 
 
 def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
@@ -282,11 +275,5 @@ def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
     )
     tone = "caution" if pressure.clamped else "calm"
     return PickRow(
-        tr("Riding"),
-        show(pressure.start_kpa, "kpa", units),
-        note,
-        chip,
-        tone,
-        pressure.why,
-        ("load_n", "position"),
+        tr("Riding"), show(pressure.start_kpa, "kpa", units), note, chip, tone, pressure.why, ("load_n", "position")
     )

@@ -110,9 +110,7 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
         dots=tuple((x, y / factor) for x, y in dots),
         line=tuple((x, y / factor) for x, y in line),
         band=tuple((x, a / factor, b / factor) for x, a, b in band),
-        levels=tuple(
-            Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high
-        ),
+        levels=tuple(Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high),
         moments=tuple(moments),
     )
 
@@ -144,9 +142,7 @@ def visits_plot(plan: WheelPlan, visits: tuple[StoredVisit, ...], units: UnitCho
         y_ticks=_pressure_ticks(low, high, units),
         dots=tuple((x, y / factor) for x, y in dots),
         line=tuple((x, y / factor) for x, y in dots) if len(dots) > 1 else (),
-        levels=tuple(
-            Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high
-        ),
+        levels=tuple(Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high),
     )
 
 
@@ -157,11 +153,7 @@ def _at_20(kpa: float, air: float | None, plan: WheelPlan) -> float:
 
 def _levels(plan: WheelPlan, units: UnitChoice) -> list[Level]:
     pressure = plan.pressure
-    result = [
-        Level(
-            pressure.limit_kpa, tr("limit {kpa}").format(kpa=show(pressure.limit_kpa, "kpa", units)), "stop"
-        )
-    ]
+    result = [Level(pressure.limit_kpa, tr("limit {kpa}").format(kpa=show(pressure.limit_kpa, "kpa", units)), "stop")]
     if pressure.minimum_kpa is not None:
         words = tr("minimum {kpa}").format(kpa=show(pressure.minimum_kpa, "kpa", units))
         result.append(Level(pressure.minimum_kpa, words, "caution"))
@@ -195,9 +187,7 @@ def _range(
     low, high = min(values), max(values)
     room = max(0.25 * high, high - low)
     inside = (
-        [max(low - room, min(a for _x, a, _b in band)), min(high + room, max(b for _x, _a, b in band))]
-        if band
-        else []
+        [max(low - room, min(a for _x, a, _b in band)), min(high + room, max(b for _x, _a, b in band))] if band else []
     )
     near = [level for level in levels if low - room <= level <= high + room]
     low, high = min([low, *inside, *near]), max([high, *inside, *near])
@@ -226,9 +216,7 @@ def _pressure_ticks(low: float, high: float, units: UnitChoice) -> tuple[tuple[f
     factor = units.unit("kpa").factor
     bottom, top = low / factor, high / factor
     wide = max(top - bottom, 1e-9)
-    step = next(
-        s for e in range(-3, 4) for s in (10.0**e, 2.0 * 10.0**e, 5.0 * 10.0**e) if wide / s <= TICKS + 1
-    )
+    step = next(s for e in range(-3, 4) for s in (10.0**e, 2.0 * 10.0**e, 5.0 * 10.0**e) if wide / s <= TICKS + 1)
     first = -(-bottom // step)
     places = [step * (first + i) for i in range(int(wide / step) + 2)]
     decimals = max(0, -int(f"{step:e}".partition("e")[2]))

@@ -79,12 +79,7 @@ def guide_of(code: str, facts: Facts) -> Now:
     question = PATH.get(code)
     leave = Answer("leave", tr("Leave"))
     if question is None:
-        return Now(
-            tr("Diagnosis"),
-            end_words(code, facts),
-            [],
-            (Answer("guide_log", tr("Log it")), leave),
-        )
+        return Now(tr("Diagnosis"), end_words(code, facts), [], (Answer("guide_log", tr("Log it")), leave))
     return Now(
         tr("Diagnosis"),
         tr(question.words),
@@ -120,10 +115,7 @@ def printer_of(state: BenchWheel) -> Now:
         tr("Print"),
         tr("What do you want to print for {name}?").format(name=state.name),
         [tr("The label is made for a roll of 62 by 29 mm. Press the number.")],
-        (
-            *_by_number("print", PRINTED),
-            Answer("leave", tr("Cancel")),
-        ),
+        (*_by_number("print", PRINTED), Answer("leave", tr("Cancel"))),
     )
 
 
@@ -131,9 +123,7 @@ def marking_of(low: LowPick) -> Now:
     marked = [f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(low, side))]
     return Now(
         tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),
-        tr("Low: {sectors}").format(sectors=", ".join(marked))
-        if marked
-        else tr("Press 1 to 8, or click the sector"),
+        tr("Low: {sectors}").format(sectors=", ".join(marked)) if marked else tr("Press 1 to 8, or click the sector"),
         [],
         (
             Answer("log_low", tr("Log it")),

@@ -67,9 +67,7 @@ def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help,
         name, late = day.wheels[w].name, span(lateness(day, w, schedule.done[w]))
         words = ", ".join(help_words(day, one) for one in helps.get(w, ()))
         if words:
-            result.append(
-                tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words)
-            )
+            result.append(tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words))
         else:
             result.append(tr("{name} will be {span} late.").format(name=name, span=late))
     return tuple(result)

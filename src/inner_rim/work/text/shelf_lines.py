@@ -78,9 +78,7 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
         if name == "thickness_mm":
             text = f"{value:g} mm"
         else:
-            text = (
-                show(value, kind, units) if kind else tr(_WORDS.get(str(value), str(value).replace("_", " ")))
-            )
+            text = show(value, kind, units) if kind else tr(_WORDS.get(str(value), str(value).replace("_", " ")))
         told.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
     return " · ".join(told[:MOST_TOLD])
 
@@ -113,9 +111,7 @@ def _is_low(item: Item) -> bool:
     return 0.0 < item.low_at >= item.stock
 
 
-def glance_lines(
-    items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice
-) -> tuple[ListLine, ...]:
+def glance_lines(items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice) -> tuple[ListLine, ...]:
     """Return what the shop should know of its stock at a glance: what is short, then what runs out."""
     short = [_pick_line(line, units) for line in picks if line.short > 0.0]
     out = shelf_lines((item for item in items if not item.retired and _is_low(item)), units)
@@ -129,9 +125,7 @@ def glance_lines(
     return (*result, head(tr("Choose a part to see or change it")))
 
 
-def pick_lines(
-    lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()
-) -> tuple[ListLine, ...]:
+def pick_lines(lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()) -> tuple[ListLine, ...]:
     """Return the pick list as lines: shortages first, then what to take, then the tools of all these wheels."""
     tools = _tool_lines(plans)
     if not lines:
@@ -163,9 +157,7 @@ def _pick_line(line: PickLine, units: UnitChoice) -> ListLine:
         name = show(line.figure_mm, "mm", units)
     note = ", ".join(line.wheels)
     if line.bottles:
-        note = (
-            (tr("1 bottle") if line.bottles == 1 else tr("{n} bottles").format(n=line.bottles)) + " · " + note
-        )
+        note = (tr("1 bottle") if line.bottles == 1 else tr("{n} bottles").format(n=line.bottles)) + " · " + note
     if line.on_hand is None:
         chip = tr("not on the shelf")
     elif line.short > 0.0:

@@ -98,10 +98,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("work.kind", "Work", WORK),
             CAME_IN,
         ),
-        "Rim": (
-            FieldLine("rim.bead_seat_diameter_mm", "Bead seat Ø"),
-            FieldLine("rim.depth_at_valve_mm", "Rim depth"),
-        ),
+        "Rim": (FieldLine("rim.bead_seat_diameter_mm", "Bead seat Ø"), FieldLine("rim.depth_at_valve_mm", "Rim depth")),
         "Tire": (
             FieldLine("tire.min_pressure_kpa", "Tire's min pressure"),
             FieldLine("tire.tubeless_ready", "Tubeless mark", YES_NO),
@@ -144,11 +141,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("sealant.in_ml", "Old sealant in"),
             FieldLine("sealant.in_since", "Old sealant since"),
         ),
-        "Customer": (
-            FieldLine("customer", "Customer"),
-            FieldLine("bike", "Bicycle"),
-            FieldLine("notes", "Notes"),
-        ),
+        "Customer": (FieldLine("customer", "Customer"), FieldLine("bike", "Bicycle"), FieldLine("notes", "Notes")),
         "Waits": (
             FieldLine("waits.on", "Waits for", WAITS),
             FieldLine("waits.what", "Which"),
@@ -277,9 +270,7 @@ def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
     if state.progress is not None:
         paths |= {stop.field for stop in state.progress.open_stops}
     behind = (lines for group, lines in STAGE_FIELDS["check_in"].items() if group != DECIDES)
-    return tuple(
-        line for lines in behind for line in lines if line.path in paths or state.conflict(line.path)
-    )
+    return tuple(line for lines in behind for line in lines if line.path in paths or state.conflict(line.path))
 
 
 def field_label(path: str) -> str:
@@ -305,6 +296,4 @@ _OPEN = {
 
 def open_text(path: str) -> str:
     """Return what is said where Enter leaves a choice without an answer."""
-    return (
-        tr(_OPEN[path]) if path in _OPEN else tr("{field}: not entered").format(field=tr(field_label(path)))
-    )
+    return tr(_OPEN[path]) if path in _OPEN else tr("{field}: not entered").format(field=tr(field_label(path)))

@@ -41,11 +41,7 @@ def shortened(tiles: Sequence[Tile]) -> tuple[Tile, ...]:
 
 
 def tile_of(
-    state: BenchWheel,
-    units: UnitChoice,
-    now: datetime,
-    begins: datetime | None = None,
-    hours: Hours | None = None,
+    state: BenchWheel, units: UnitChoice, now: datetime, begins: datetime | None = None, hours: Hours | None = None
 ) -> Tile:
     """Return a wheel's tile.
 

@@ -11,15 +11,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.core.record.why import label
 from inner_rim.words import tr
 from inner_rim.work.editing.fields import field, text_of
-from inner_rim.work.editing.history import (
-    Counted,
-    Deed,
-    FieldsEdited,
-    Moved,
-    PartAdded,
-    Recorded,
-    Set,
-)
+from inner_rim.work.editing.history import Counted, Deed, FieldsEdited, Moved, PartAdded, Recorded, Set
 from inner_rim.work.editing.state import in_wheel
 from inner_rim.work.editing.undo import Raised, Undone
 from inner_rim.work.text.log_words import entry_text
@@ -45,9 +37,7 @@ def undone_text(undone: Undone, units: UnitChoice, item: FindItem) -> str:
         return tr("Nothing to do again") if undone.again else tr("Nothing to undo")
     what = deed_text(undone.deeds[-1], units, item)
     if undone.left and undone.refused:
-        return tr("Left as it is: {fields} changed in another window since.").format(
-            fields=_labels(undone.left)
-        )
+        return tr("Left as it is: {fields} changed in another window since.").format(fields=_labels(undone.left))
     if undone.refused:
         return tr("Cannot undo “{what}”. {why}").format(what=what, why=tr(REFUSED[undone.refused]))
     if undone.again:
@@ -55,9 +45,7 @@ def undone_text(undone: Undone, units: UnitChoice, item: FindItem) -> str:
     else:
         said = tr("Undone: {what}. Ctrl+Shift+Z does it again.").format(what=what)
     if undone.left:
-        said += " " + tr("Left as it is: {fields} changed in another window since.").format(
-            fields=_labels(undone.left)
-        )
+        said += " " + tr("Left as it is: {fields} changed in another window since.").format(fields=_labels(undone.left))
     return said
 
 

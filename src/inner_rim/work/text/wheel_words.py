@@ -75,17 +75,13 @@ def span_words(minutes: float) -> str:
         return tr("{minutes} min").format(minutes=whole)
     hours, rest = divmod(whole, 60)
     return (
-        tr("{hours} h {minutes} min").format(hours=hours, minutes=rest)
-        if rest
-        else tr("{hours} h").format(hours=hours)
+        tr("{hours} h {minutes} min").format(hours=hours, minutes=rest) if rest else tr("{hours} h").format(hours=hours)
     )
 
 
 def time_words(plan: WheelPlan) -> str:
     return tr("{work}: {hands} hands-on, {wait} of waiting").format(
-        work=tr(WORK_WORDS[plan.setup.kind]),
-        hands=span_words(plan.minutes_hands),
-        wait=span_words(plan.minutes_wait),
+        work=tr(WORK_WORDS[plan.setup.kind]), hands=span_words(plan.minutes_hands), wait=span_words(plan.minutes_wait)
     )
 
 
@@ -99,8 +95,7 @@ def head_lines(state: BenchWheel) -> tuple[str, ...]:
     if when is not None:
         when = naive_local(when)
         time += tr(" · start by {start} to be ready at {due}").format(
-            start=in_words(start_by(state.plan, when), "%a %d %b %H:%M"),
-            due=in_words(when, "%a %d %b %H:%M"),
+            start=in_words(start_by(state.plan, when), "%a %d %b %H:%M"), due=in_words(when, "%a %d %b %H:%M")
         )
     return time, tr("Lay out: {tools}").format(tools=tool_words(state.plan.tools))
 

@@ -92,11 +92,7 @@ _PICTURES: dict[str, tuple[Picture, ...]] = {
     "hold": ("plot",),
     "repair": ("wheel",),
 }
-_STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {
-    "check_in": ("section",),
-    "hold": ("plot",),
-    "set": ("plot",),
-}
+_STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {"check_in": ("section",), "hold": ("plot",), "set": ("plot",)}
 
 
 def pictures_of(state: BenchWheel | None, live: bool) -> tuple[Picture, ...]:

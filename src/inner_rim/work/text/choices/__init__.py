@@ -22,9 +22,13 @@ def choices_of(
     stage: Stage,
     units: UnitChoice,
     visits: tuple[StoredVisit, ...] = (),
+    others: tuple[BenchWheel, ...] = (),
 ) -> tuple[ListLine, ...]:
-    """Return what there is to choose from at a stage of this wheel; `visits` are those of this wheel in all its
-    jobs.
+    """Return what there is to choose from at a stage of this wheel.
+
+    Args:
+        visits: of this wheel, in all its jobs.
+        others: the other wheels of its bicycle.
     """
     plan = state.plan
     if plan is None:
@@ -34,6 +38,11 @@ def choices_of(
         return (*suggested_lines(state, plan, units), *seat_lines(state, plan, units))
     if stage == "check_in":
         return (*visit_lines(visits, units), *compatibility_lines(state, plan, units))
+    plans = {one.wheel_id: one.plan for one in (state, *others) if one.plan is not None}
+    if stage == "mount":
+        return tuple(mount_lines(plan, units, tuple(plans.values())))
+    if stage == "set":
+        return tuple(set_lines(state, plan, units, plans))
     made = _BY_STAGE.get(stage)
     return tuple(made(state, plan, units)) if made else tuple(compatibility_lines(state, plan, units))
 
@@ -42,8 +51,6 @@ _BY_STAGE = {
     "tape": tape_lines,
     "valve": valve_lines,
     "insert": insert_lines,
-    "mount": mount_lines,
     "sealant": sealant_lines,
     "hold": hold_lines,
-    "set": set_lines,
 }

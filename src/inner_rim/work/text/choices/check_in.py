@@ -15,11 +15,7 @@ def visit_lines(visits: tuple[StoredVisit, ...], units: UnitChoice) -> list[List
         return []
     result = [head(tr("Earlier visits"), tr("when it was handed over, at what pressure, by whom"))]
     result += [
-        ListLine(
-            in_words(local(moment(visit.at)), "%d %b %Y"),
-            show(visit.pressure_kpa, "kpa", units),
-            note=visit.by,
-        )
+        ListLine(in_words(local(moment(visit.at)), "%d %b %Y"), show(visit.pressure_kpa, "kpa", units), note=visit.by)
         for visit in reversed(visits)
     ]
     return result
@@ -49,11 +45,7 @@ def compatibility_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -
             note=tr(
                 "below 1.1 and above 2.8 stop; 1.1 to 1.3 only with both manufacturers' approval; 1.3 to 2.3 usual"
             ),
-            chip=tr("stop")
-            if not ratio_ok
-            else tr("usual")
-            if 1.3 <= tire.width_ratio <= 2.3
-            else tr("mind"),
+            chip=tr("stop") if not ratio_ok else tr("usual") if 1.3 <= tire.width_ratio <= 2.3 else tr("mind"),
             tone="stop" if not ratio_ok else "calm" if 1.3 <= tire.width_ratio <= 2.3 else "caution",
         )
     )
@@ -70,10 +62,7 @@ def compatibility_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -
         result.append(_read_line(words, name, value, units))
     result += [
         ListLine(
-            stop.message.read(units),
-            chip=tr("stop"),
-            tone="stop",
-            key=FieldChoice(stop.field) if stop.field else None,
+            stop.message.read(units), chip=tr("stop"), tone="stop", key=FieldChoice(stop.field) if stop.field else None
         )
         for stop in plan.stops
     ]

@@ -42,9 +42,7 @@ def hold_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
                 if report is not None and len(report.p20_kpa) == len(progress.holding.readings)
                 else None
             )
-            note = (
-                show(air, "c", units) if air is not None else tr("air temperature not entered: 20 °C assumed")
-            )
+            note = show(air, "c", units) if air is not None else tr("air temperature not entered: 20 °C assumed")
             right = tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
             result.append(ListLine(show(kpa, "kpa", units), clock, note=note, right=right))
     result.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))
@@ -61,9 +59,7 @@ def hold_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
     if plan.setup.takes_sealant:
         result.append(
             ListLine(
-                tr("Sealant added…"),
-                note=tr("Side walls that weep take some more"),
-                key=LogChoice("care", "refilled"),
+                tr("Sealant added…"), note=tr("Side walls that weep take some more"), key=LogChoice("care", "refilled")
             )
         )
     return result

@@ -29,10 +29,5 @@ def insert_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[
     result.append(head(tr("What it changes"), tr("without it → with it")))
     for name, (before, after) in insert.effects.items():
         kind = name.rpartition("_")[2]
-        result.append(
-            ListLine(
-                f"{show(before, kind, units)}  →  {show(after, kind, units)}",
-                tr(EFFECT_WORDS[name]),
-            )
-        )
+        result.append(ListLine(f"{show(before, kind, units)}  →  {show(after, kind, units)}", tr(EFFECT_WORDS[name])))
     return result

@@ -15,10 +15,7 @@ def sealant_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list
     """Return the doses by method, and the dipstick table."""
     sealant = plan.sealant
     result = [
-        head(
-            tr("Dose"),
-            tr("{free} pool, the rest coats the casing").format(free=show(sealant.free_ml, "ml", units)),
-        )
+        head(tr("Dose"), tr("{free} pool, the rest coats the casing").format(free=show(sealant.free_ml, "ml", units)))
     ]
     for name, value in (
         ("lean", sealant.lean_ml),

@@ -12,12 +12,7 @@ from inner_rim.work.text.lines import ListLine, LogChoice, head
 def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
     """Return which source brings the beads up, and what the tries say of the gap."""
     coming = plan.coming_up
-    result = [
-        head(
-            tr("What seats the beads"),
-            tr("{gap} bead").format(gap=tr(coming.gap)),
-        )
-    ]
+    result = [head(tr("What seats the beads"), tr("{gap} bead").format(gap=tr(coming.gap)))]
     for source in coming.sources:
         result.append(
             ListLine(
@@ -57,9 +52,7 @@ def suggested_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> li
     for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
         note = suggestion.why.read(units)
         if suggestion.counted:
-            note += tr(" · here it worked {n} of {all} times").format(
-                n=suggestion.worked, all=suggestion.counted
-            )
+            note += tr(" · here it worked {n} of {all} times").format(n=suggestion.worked, all=suggestion.counted)
         if suggestion.remedy in changed:
             continue
         result.append(

@@ -1,5 +1,7 @@
 """Setting the pressure: methods, the bicycle, test rides, aftercare."""
 
+from collections.abc import Mapping
+
 from inner_rim.core.models.feedback import RIDE_WORDS, moved_kpa
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.wheel_plan import WheelPlan
@@ -21,7 +23,7 @@ CLAMPED_WORDS = {
 METHOD_WORDS = {"drop": "drop", "previous": "worked before", "range": "printed range"}
 
 
-def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
+def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice, plans: Mapping[str, WheelPlan]) -> list[ListLine]:
     """Return the starting pressure by method, what a test ride may say, and the history."""
     pressure = plan.pressure
     result = [
@@ -31,15 +33,9 @@ def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Lis
         )
     ]
     result += method_lines(
-        "practice.start_pressure",
-        METHOD_WORDS,
-        pressure.by_method,
-        pressure.method,
-        "kpa",
-        units,
-        tr("unknown"),
+        "practice.start_pressure", METHOD_WORDS, pressure.by_method, pressure.method, "kpa", units, tr("unknown")
     )
-    result += _bicycle(state, units)
+    result += _bicycle(state.wheel_id, plans, units)
     result += [*_ridden(state, plan, units), *care_lines(state, plan, units)]
     if pressure.clamped:
         words = CLAMPED_WORDS[pressure.clamped]
@@ -54,25 +50,20 @@ def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Lis
     return result
 
 
-def _bicycle(state: BenchWheel, units: UnitChoice) -> list[ListLine]:
-    """Front and rear side by side: start, load, and what to set here, of every wheel of the job."""
-    order = [str(wheel.get("wheel_id")) for wheel in state.job.draft.document["wheels"]]
-    known = state.job.last_plans
-    plans = [(wheel_id, known[wheel_id]) for wheel_id in order if wheel_id in known]
+def _bicycle(mine: str, plans: Mapping[str, WheelPlan], units: UnitChoice) -> list[ListLine]:
+    """The riding pressure and the load of each wheel of the bicycle."""
     if len(plans) < 2:
         return []
     result = [head(tr("The bicycle"), tr("riding pressure and load of each wheel"))]
-    for wheel_id, last in plans:
-        plan = last.plan
+    for wheel_id, plan in plans.items():
         result.append(
             ListLine(
                 plan.name,
                 show(plan.pressure.start_kpa, "kpa", units),
                 note=tr("load {load} · never above {limit}").format(
-                    load=show(plan.pressure.load_n, "n", units),
-                    limit=show(plan.pressure.limit_kpa, "kpa", units),
+                    load=show(plan.pressure.load_n, "n", units), limit=show(plan.pressure.limit_kpa, "kpa", units)
                 ),
-                chip=tr("this one") if wheel_id == state.wheel_id else "",
+                chip=tr("this one") if wheel_id == mine else "",
             )
         )
     return result
@@ -85,12 +76,7 @@ def _ridden(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListL
         return []
     now = progress.feedback_kpa or progress.ride_kpa or plan.pressure.start_kpa
     step = plan.pressure.gauge_step_kpa
-    result = [
-        head(
-            tr("After a test ride"),
-            tr("ridden at {now}; Enter logs it").format(now=show(now, "kpa", units)),
-        )
-    ]
+    result = [head(tr("After a test ride"), tr("ridden at {now}; Enter logs it").format(now=show(now, "kpa", units)))]
     for said, words in RIDE_WORDS.items():
         then = moved_kpa(now, said, plan.pressure, step)
         result.append(

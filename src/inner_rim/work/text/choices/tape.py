@@ -19,12 +19,7 @@ _TAPE_TONES: dict[str, Tone] = {
 }
 
 
-METHOD_WORDS = {
-    "match": "match",
-    "plus_two": "plus two",
-    "wide": "wide",
-    "contour": "contour",
-}
+METHOD_WORDS = {"match": "match", "plus_two": "plus two", "wide": "wide", "contour": "contour"}
 
 
 def tape_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
@@ -96,9 +91,7 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
             )
         )
     if tape.trim_to_mm is not None:
-        result.append(
-            ListLine(show(tape.trim_to_mm, TRADE, units), tr("Trim to"), tone="caution", chip=tr("trim"))
-        )
+        result.append(ListLine(show(tape.trim_to_mm, TRADE, units), tr("Trim to"), tone="caution", chip=tr("trim")))
     fit = tape.bead_fit
     if fit is None:
         result.append(ListLine(tr("lay a tape round the bead seat to know it"), tr("Bead fit"), tone="muted"))
