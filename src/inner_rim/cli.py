@@ -392,7 +392,7 @@ def _schema(args: argparse.Namespace) -> int:
 
 
 def _say(text: str) -> None:
-    """Print for a terminal: names from a file must not steer it, and signs that it does not have stand as “?”."""
+    """Print for a terminal: names from a file must not control it; characters that it lacks become “?”."""
     from inner_rim.core.record.texts import printable
 
     encoding = sys.stdout.encoding or "utf-8"
@@ -425,7 +425,7 @@ def _print_json(document: object) -> None:
     except UnicodeEncodeError:
         import json
 
-        text = json.dumps(json.loads(text), indent=2)  # in ASCII: signs stand as their numbers
+        text = json.dumps(json.loads(text), indent=2)  # in ASCII: other characters are escaped
     sys.stdout.write(text + "\n")
 
 

@@ -13,7 +13,7 @@ from inner_rim.work.text.papers import WAYS
 
 
 class Exporter:
-    """Asks where a file goes and writes it, whole or not at all, with a sentence either way."""
+    """Asks where a file goes and writes it, all or nothing, with a sentence either way."""
 
     def __init__(self, bench: Bench, parent: QWidget) -> None:
         self._bench, self._parent = bench, parent

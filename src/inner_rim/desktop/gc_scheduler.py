@@ -12,9 +12,9 @@ from inner_rim.work.bench import Bench
 
 #: How often a pause is looked for, ms, and how long nothing has changed when there is one, s.
 EVERY_MS, PAUSE_S = 1000, 0.3
-#: As many new objects as Python itself waits for are worth a look; so many are looked through even without a pause.
+#: New objects that make a collection worthwhile (Python's own threshold), and that force one even without a pause.
 WORTH, MOST_NEW = 700, 50_000
-#: After so many looks through what is new, everything made since the start is looked through.
+#: Collections of new objects between two collections of everything made since the start.
 NEW_BEFORE_ALL = 20
 _PYTHONS = gc.get_threshold()
 

@@ -16,7 +16,7 @@ PAGES = {
     "bench": "Bench",
     "day": "Day",
     "shelf": "Shelf",
-    "practice": "Shop setup",
+    "practice": "Setup",
     "logbook": "Logbook",
     "insights": "Insights",
 }

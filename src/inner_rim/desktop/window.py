@@ -76,7 +76,7 @@ class MainWindow(QWidget):
         self._turn, self._dirty, self._unshown = 0, False, False
         self._view: BenchView | None = None
         self._tour: Tour | None = None
-        self._held = False  # the gauge stands at the pressure of the step
+        self._held = False  # the gauge is at the step's pressure
         self._render_soon = QTimer(self)
         self._render_soon.setSingleShot(True)
         self._render_soon.setInterval(0)
@@ -101,7 +101,7 @@ class MainWindow(QWidget):
         column.setSpacing(0)
         for part in (self.header, self.banner):
             column.addWidget(part)
-        self._row = QHBoxLayout()  # the actions of another page stand at its right
+        self._row = QHBoxLayout()  # the actions of another page go at its right
         self._row.addWidget(self._pages, 1)
         column.addLayout(self._row, 1)
         self._keyboard = Keyboard(self, self.context, self._carry_out)

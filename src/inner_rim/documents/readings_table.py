@@ -9,7 +9,7 @@ from inner_rim.documents.csv_text import csv_text
 from inner_rim.words import tr
 
 MOST_BYTES = 50_000_000
-#: Tables of at least so many characters are read by NumPy first.
+#: Tables of this many characters or more are read by NumPy first.
 QUICK_FROM = 100_000
 
 

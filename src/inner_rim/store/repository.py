@@ -56,7 +56,7 @@ T = TypeVar("T")
 
 
 class EditResult(msgspec.Struct, frozen=True):
-    """A job after edits: what is stored now, and the edits that someone else's stood against."""
+    """A job after edits: what is stored now, and the edits that conflict with someone else's."""
 
     document: JsonObject
     drafts: Drafts
@@ -144,7 +144,7 @@ class Repository:
             return documents
 
     def _with_index(self, work: Callable[[], T]) -> T:
-        """Do a write that changes the search index too; where that is lost, make it anew and do it again."""
+        """Do a write that changes the search index too; if that is lost, rebuild it and do it again."""
         try:
             return work()
         except search.IndexLost:

@@ -1,4 +1,4 @@
-"""The search index of the log: in SQLite an FTS5 table, elsewhere a plain one; it can always be made anew.
+"""The search index of the log: in SQLite an FTS5 table, elsewhere a plain one; it can always be rebuilt.
 
 The index follows from the log. Where it is lost or a page of it damaged, a new one is made from the log
 under another name: the damaged one is left alone where it cannot be dropped.
@@ -50,7 +50,7 @@ def index_name(connection: Connection) -> str:
 
 
 class IndexLost(Exception):
-    """The index is missing or damaged: the transaction is taken back, the index made anew, the work done again.
+    """The index is missing or damaged: the transaction is rolled back, the index rebuilt, the work done again.
 
     Within the transaction that met the damage, SQLite makes no new table any more.
     """
@@ -66,20 +66,20 @@ def add(connection: Connection, rows: list[JsonObject]) -> None:
 
 
 def follow_job(connection: Connection, job_uid: str) -> None:
-    """Index a job's entries anew: its names have changed.
+    """Index a job's entries again: its names have changed.
 
     Raises:
         IndexLost: the index is missing or damaged.
     """
 
-    def anew() -> None:
+    def index_again() -> None:
         name = index_name(connection)
         rows = _rows(connection, job_uid)
         for row in rows:
             connection.execute(text(f"DELETE FROM {name} WHERE rowid = :number"), {"number": row["number"]})
         _insert(connection, name, rows)
 
-    _sound(anew)
+    _sound(index_again)
 
 
 def _sound(change: Callable[[], None]) -> None:
@@ -100,7 +100,7 @@ def is_lost(fault: DBAPIError) -> bool:
 
 
 def rebuild(connection: Connection) -> str:
-    """Make the index anew from the log; return the name of the one before it, for `discard` after the commit."""
+    """Rebuild the index from the log; return the name of the one before it, for `discard` after the commit."""
     old = index_name(connection)
     name = _fresh_name(connection)
     if connection.dialect.name == "sqlite":
@@ -190,7 +190,7 @@ def words_of(document: object, wheel_id: str, kind: str, body: str) -> str:
 
 
 def names_in(document: object) -> str:
-    """Return what the search knows of a job and its wheels; where it changes, the entries are indexed anew."""
+    """Return what the search knows of a job and its wheels; when it changes, the entries are indexed again."""
     wheels = document.get("wheels") or () if isinstance(document, dict) else ()
     return "\0".join(words_of(document, str(wheel.get("wheel_id")), "", "null") for wheel in wheels)
 

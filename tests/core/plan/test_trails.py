@@ -139,5 +139,5 @@ def test_a_size_that_was_read_one_way_of_several_is_said_beside_a_ratio_and_an_u
     assert "both manufacturers" in ratio
     assert "tire's max pressure" in unread and "no letter: read as 700C, 622" in unread
     below = plan_job(job_from_plain(ordinary(**change, rim__max_pressure_kpa=200)))[0]
-    said = next(c.message.read() for c in below.cautions if "printed maximum" in c.message.read())
+    said = next(c.message.read() for c in below.cautions if "may be below" in c.message.read())
     assert "may be below 2.00 bar" in said and "cap" not in said  # the limit stands on the rim

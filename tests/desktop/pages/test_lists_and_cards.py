@@ -101,7 +101,7 @@ def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):
 
 def test_a_gauge_without_a_port_or_a_wheel_says_what_is_missing(demo, qtbot):
     demo.window.tools.gauge.connect_port()
-    assert "practice page first" in demo.bench.message
+    assert "in Shop setup first" in demo.bench.message
     demo.bench.editor.new_wheel()
     demo.window.tools.gauge.begin_simulator()
     assert "Type rim and tire first" in demo.bench.message

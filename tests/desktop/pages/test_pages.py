@@ -343,7 +343,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert "such as 8-17:30" in card.fault.text() and DaySettings(demo.bench.settings).hours.week[4].opens == 480
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
     first, second = card.fault.text().splitlines()  # each line is named, and one does not hide the other
-    assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names; at most 20"
+    assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names: at most 20"
     assert len(DaySettings(demo.bench.settings).mechanics) == 20  # as far as it was understood
     typed("mechanics", "M Osier, " + "R" * 81)
     assert "at most 80 letters" in card.fault.text()

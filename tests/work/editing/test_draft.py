@@ -71,7 +71,7 @@ def test_fields_take_what_a_mechanic_types(path, text, value):
     ("path", "text", "says"),
     [
         (WIDTH, "900", "10 mm to 120 mm"), (WIDTH, "wide", "type a number in mm"), (WIDTH, "", "needed"),
-        (HIGH, "3 mm", "bar or psi or kPa"), (SIZE, "26 x 2", "50-559"), (LOW, "9", "maximum of 340"),
+        (HIGH, "3 mm", "bar or psi or kPa"), (SIZE, "26 x 2", "50-559"), (LOW, "9", "max pressure of 340"),
         ("wheels[0].practice.layers", "1.5", "whole number"), ("due", "friday", "such as Thu 16:00"),
     ],
 )  # fmt: skip

@@ -207,18 +207,18 @@ def test_pick_lines_put_what_is_missing_first(bench):
 
 ENTRIES = (
     (StepEntry(stage="tape"), "Tape: done"),
-    (StepEntry(stage="strip", step="rim.dry", outcome="waited"), "Strip, dry: wait cut short"),
+    (StepEntry(stage="strip", step="rim.dry", outcome="waited"), "Strip, Let it dry: wait cut short"),
     (Attempt(peak_kpa=341, outcome="both_up", limit_kpa=340), "ABOVE THE LIMIT of 3.40 bar"),
     (
         Attempt(
             peak_kpa=200, outcome="one_low", limit_kpa=340, low_left=(3,), changed=("core_out",),
             pops=(SeenPop(time_s=1.0, pressure_kpa=180.0),),
         ),
-        "pops at 1.80 bar; changed: core out: low in sector left 3",
+        "low spot, left 3; pops at 1.80 bar; changed: Take the core out",
     ),
     (Inspection(low_right=(8,)), "Low in sector right 8"),
     (Inspection(after_over_limit=True), "Inspected after going above the limit"),
-    (Finding(check="tape_damaged", sound=False), "FOUND: tape damaged"),
+    (Finding(check="tape_damaged", sound=False), "FOUND: Old tape"),
     (Reading(pressure_kpa=200, temperature_c=18), "Read 2.00 bar at 18 °C"),
     (Leak(place="nipple", done="taped anew"), "Bubbles: nipple. taped anew"),
     (Feedback(said="burped", pressure_kpa=190, next_kpa=205), "Ridden at 1.90 bar: it burped; next 2.05 bar"),
@@ -261,7 +261,7 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
     log = tuple(bench.current.log)
     job = StoredJob("j3", bench.current.job.draft.document, {}, 1, True, log)
     lines = story_lines(job, state.key, BAR)
-    assert lines[0].note == "off the bench" and line(lines, "one side low").chip == "corrected below"
+    assert lines[0].note == "off the bench" and line(lines, "low spot").chip == "corrected below"
     hits = hit_lines(tuple(Hit("j3", state.name, item) for item in log), BAR)
     shown = [hit.key[2] for hit in hits if hit.tone != "head"]
     assert shown == [item.number for item in sorted(log, key=lambda item: item.at, reverse=True)]

@@ -19,7 +19,7 @@ from inner_rim.core.record.log import Attempt, Logged
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.units import ML_PER_LITRE
 
-#: A dip says something of drying after so many days, and while so much is used and left, as shares.
+#: Days after which a dip tells something of drying, and the shares that must be used and left for it.
 LEAST_DAYS, LEAST_USED, MOST_USED = 3.0, 0.05, 0.95
 
 

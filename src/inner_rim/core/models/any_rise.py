@@ -27,7 +27,7 @@ LAGS_S = (0.0, 0.04, 0.09)
 ROUGHNESS, MOST_GRADUAL = tuple(10.0 ** (0.5 * i - 4.0) for i in range(13)), 0.02
 #: The process is true to this share of the rise.
 TRUE_SHARE = 0.001
-#: A rise is looked at in means, so many at most; a step needs so many before and after it; a kink is near within so many.
+#: Most means that a rise is averaged to; means needed before and after a step; means within which a kink is near.
 MOST_MEANS, BEFORE, AFTER, NEAR = 200, 2, 3, 6
 
 
@@ -184,7 +184,7 @@ class AnyRise:
 
     def _add_step(self) -> bool:
         """Add the step that explains most, if it is sure. A step makes the process seem rough, so the roughness is looked
-        for once more with it.
+        for again with it.
         """
         import numpy as np
 

@@ -53,7 +53,7 @@ def loss_percent_per_day(slope_per_hour: float) -> float:
 
 
 def interval(line: FittedLine, deviations: float = NORMAL_90) -> tuple[float, float]:
-    """Return (low, high) of the loss in percent a day, so many standard errors to each side of the slope.
+    """Return (low, high) of the loss in percent a day, `errors` standard errors to each side of the slope.
 
     loss = 100 * (1 - exp(24 * (slope ± deviations * error))).
 

@@ -254,7 +254,7 @@ def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:
 #: Losses that a wheel may have, percent a day, each as likely as the next before anything is read (common practice):
 #: most stand well, few leak badly.
 _PRIOR_LOSSES = tuple(0.5 * 120.0 ** (n / 27.0) for n in range(28))
-#: In so many of the cases the reading must decide: three of four, and some more, as nothing here is known exactly.
+#: Share of the cases in which the reading must decide: three in four, and some more, as nothing here is known exactly.
 DECIDES_SHARE = 0.8
 
 

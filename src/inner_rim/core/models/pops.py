@@ -45,7 +45,7 @@ SHOWN_SHARE = 0.6
 HALF_S, MOMENT_S = 0.6, 0.1
 #: A bead comes up at the top of what the trace has reached.
 NEAR_PEAK_SHARE = 0.92
-#: A rise is judged as a whole from so many samples on; a step of its curve must be so sure, in variances, without the
+#: Samples from which a rise is judged as a whole; certainty, in variances, that a step of its curve needs without the
 #: curve; and no bead comes up below the first pressure; pumping that goes on adds the second, kPa.
 LEAST_RISE, CONFIRMED, LEAST_KPA, GOES_ON_KPA = 8, 6.0, 5.0, 10.0
 #: A bead that comes up as the source is shut leaves no rise behind it: the last samples, and so long after them, s, are
@@ -221,7 +221,7 @@ def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
 
 
 def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples") -> list[_Mark]:
-    """Boundaries at which two rises with a drop between explain the samples far better than one: so many times the
+    """Boundaries at which two rises with a drop between explain the samples far better than one: by this many times the
     evidence of a usual pump as is asked for.
     """
     import numpy as np

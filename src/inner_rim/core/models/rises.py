@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     Mask = npt.NDArray[np.bool_]
     Places = npt.NDArray[np.int_]
 
-#: A reading that leaves both neighbors to the same side by so many times the noise, about as far from one as from
+#: A reading that leaves both neighbors to the same side by this many times the noise, about as far from one as from
 #: the other, is wild.
 WILD_SIGMAS, WILD_RATIO = 8.0, 0.6
 #: The trend that strokes ride on, the fastest and slowest stroke, s; how much of the rise counts.
@@ -187,7 +187,7 @@ def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
     return best[1], best[0]
 
 
-#: A gauge on the pump's side shows the flow too: so many falls, so large, kPa, and so many times the noise, while the
+#: A gauge on the pump's side shows the flow too: this many falls, this large, kPa, and this many times the noise, while the
 #: pressure rises on; a bump shorter than the first is the jolt of a stroke's beginning, and no stroke lasts longer
 #: than the second, s.
 LEAST_FALLS, FALL_KPA, FALL_SIGMAS, JOLT_S, LONGEST_STROKE_S = 6, 5.0, 5.0, 0.25, 1.0

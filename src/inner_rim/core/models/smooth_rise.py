@@ -32,9 +32,9 @@ MOST_UP, UP_SHARE = 25.0, 1.0 / 3.0
 FAST_KPA_S, MOST_STEPS, MOST_SLOW_STEPS = 25.0, 4, 2
 #: A stroke gives less than a smooth rise, kPa, and no filling takes longer, s.
 LEAST_KPA, LONGEST_S = 60.0, 60.0
-#: A step needs so many samples on either side of it, a rise so many in all.
+#: Samples that a step needs on either side of it, and a rise in all.
 EDGE, LEAST_SAMPLES = 3, 12
-#: Source and gauge are looked for in about so many means of a rise; and in the last rises of a trace only.
+#: Means of a rise in which source and gauge are looked for, and how many of a trace's last rises are used.
 SCANNED, LAST_RISES = 150, 12
 
 
@@ -70,7 +70,7 @@ def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list
     [(20, 9)]
 
     Source: derived: a source of constant pressure behind a valve; generalized likelihood ratio, one step after the
-    other, each placed anew after the next (orthogonal matching pursuit: Pati et al., Asilomar Conference 1993).
+    other, each placed again after the next (orthogonal matching pursuit: Pati et al., Asilomar Conference 1993).
     """
     import numpy as np
 
@@ -170,7 +170,7 @@ def _best_step(curve: _Curve, rise: "Samples", steps: tuple[int, ...]) -> int | 
     return k if gain[k] > 0.0 else None
 
 
-def _placed_anew(curve: _Curve, rise: "Samples", steps: tuple[int, ...], rounds: int) -> tuple[int, ...]:
+def _placed_again(curve: _Curve, rise: "Samples", steps: tuple[int, ...], rounds: int) -> tuple[int, ...]:
     """Each step where it explains most, given the others."""
     for _ in range(rounds if len(steps) > 1 else 0):
         before = steps
@@ -199,7 +199,7 @@ def _fitted(curve: _Curve, rise: "Samples", variance: float, most: int, effort: 
         k = _best_step(curve, rise, steps)
         if k is None:
             return best
-        steps = _placed_anew(curve, rise, (*steps, k), effort)
+        steps = _placed_again(curve, rise, (*steps, k), effort)
 
 
 def _variance(rise: "Samples", sigma: float) -> float:

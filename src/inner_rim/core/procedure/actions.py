@@ -20,7 +20,7 @@ WARMING_MINUTES = 10.0
 FLAT_MINUTES_READY = 15.0
 FLAT_MINUTES_WEEPING = 120.0
 HOLD_MINUTES = 12 * 60.0
-#: How long a wheel is watched whose beads were not seated anew.
+#: How long a wheel is watched whose beads were not reseated.
 WATCH_MINUTES = 15.0
 PRESSING_MINUTES = 30.0
 TOP_UP_EVERY_MINUTES = 180.0

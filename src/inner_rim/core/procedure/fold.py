@@ -190,7 +190,7 @@ class _Fold:
         self._note(done, dose)
 
     def _unseated(self) -> None:
-        """The beads are to be seated once more: what was found before says nothing of it."""
+        """The beads have to be reseated: what was found before no longer counts."""
         self.seated_kpa = None
 
     def _note(self, done: Done | None, dose: Dose | None = None) -> None:
@@ -440,7 +440,7 @@ def _waited(fold: _Fold, entry: StepEntry) -> None:
 
 
 def _again(fold: _Fold, entry: StepEntry) -> None:
-    """The wheel goes through its procedure once more, from what it is now."""
+    """The wheel goes through its procedure again, from its present state."""
     state = fold.state
     layer = entry.step == LAYER
     if layer:
@@ -586,7 +586,7 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
 
 
 def _attempt_stage(fold: _Fold) -> Stage:
-    """The stage of a try: where beads are seated once more in another stage, that one."""
+    """The stage of a try: where beads are reseated in another stage, that one."""
     last = fold.behind[-1].stage if fold.effects and fold.behind else "seat"
     return last if last in ("insert", "sealant") and "air.step" in fold.state.did else "seat"
 

@@ -376,7 +376,7 @@ def _lubricant(methods: Methods, stock: Stock) -> str:
 def start_of(setup: Setup) -> WheelState:
     """Return the state in which a wheel comes in.
 
-    A tire that is on turns as it did; its arrow is confirmed anew once it came off.
+    A tire that is on turns as it did; its arrow is confirmed again once it came off.
     """
     result = setup.arrival
     arrow: Literal["open", "confirmed", "none"] = "none"

@@ -85,7 +85,7 @@ class WheelState(msgspec.Struct, frozen=True):
 
 
 def open_arrow(state: WheelState) -> dict[str, object]:
-    """Return what a tire that came off leaves of its arrows: they are confirmed anew where it has any."""
+    """Return what a tire that came off leaves of its arrows: they are confirmed again where it has any."""
     return {
         name: "open" for name in ("arrow", "arrow_again") if getattr(state, name) != "none"
     }  # a tire without one needs none

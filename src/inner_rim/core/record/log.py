@@ -40,7 +40,7 @@ class StepEntry(Entry, frozen=True, tag="step"):
 
     Attributes:
         outcome: `waited` ends the wait after a step before its time; `reopened` takes a slip back; `again`
-            does it once more from `stage` on, and uses stock once more.
+            repeats it from `stage` on, and uses stock again.
         step: code of the step; empty for the whole stage.
         completes: this step was the last of its stage.
     """

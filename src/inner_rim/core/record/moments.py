@@ -52,7 +52,7 @@ def after(when: datetime, step: timedelta) -> datetime:
 
 
 def day_after(day: date, days: int) -> date:
-    """Return the day so many days later, the calendar's last where it would lie beyond."""
+    """Return the day this many days later, at most the calendar's last."""
     try:
         return day + timedelta(days=days)
     except OverflowError:

@@ -53,7 +53,7 @@ def check_size(data: bytes, most_bytes: int) -> None:
         InputError: it is.
     """
     if len(data) > most_bytes:
-        words = tr("the file has {size} bytes: the most is {most}")
+        words = tr("the file has {size} bytes: at most {most}")
         raise InputError(words.format(size=len(data), most=most_bytes))
 
 

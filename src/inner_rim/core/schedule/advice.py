@@ -13,7 +13,7 @@ from inner_rim.core.schedule.listing import list_schedule, placed_in_order, sear
 
 #: How much longer somebody might stay today, minutes; and what a promise is rounded up to.
 STAYS, PROMISE_MIN = (20, 40, 60, 120), 10
-#: Of so many late wheels is said what would help; each remedy is solved again with so many tries.
+#: Late wheels for which it is said what would help; tries for each remedy that is solved again.
 MOST_LATE, TRIES = 6, 60
 
 

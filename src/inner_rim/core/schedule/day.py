@@ -19,7 +19,7 @@ FORMAT: Literal["inner-rim/day"] = "inner-rim/day"
 VERSION: Literal[1] = 1
 #: A minute late counts so much against a minute of completion; beyond a day of lateness it counts twice.
 LATE_WEIGHT, VERY_LATE_MIN = 50, 24 * 60
-#: A task that starts otherwise than in the plan before counts as so many minutes.
+#: Cost in minutes of a task that starts at another time than in the plan before.
 MOVED_MIN = 3
 #: So many wheels are compared with the best possible schedule at most; of more, a good one is looked for.
 MOST_SOLVED = 60

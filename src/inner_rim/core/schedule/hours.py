@@ -93,7 +93,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         return next(self.openings(at))[0]
 
     def forward(self, at: datetime, minutes: float) -> datetime:
-        """Return the moment at which so many minutes of work, begun then, are done.
+        """Return the moment at which this many minutes of work, begun then, are done.
 
         >>> Hours().forward(datetime(2026, 11, 25, 17), 60.0).isoformat()
         '2026-11-26T08:30:00'
@@ -106,7 +106,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         raise AssertionError("openings never end")
 
     def back(self, at: datetime, minutes: float) -> datetime:
-        """Return the moment from which so many minutes of work lie before another.
+        """Return the moment that lies this many minutes of work before another.
 
         >>> Hours().back(datetime(2026, 11, 26, 8, 30), 60.0).isoformat()
         '2026-11-25T17:00:00'

@@ -59,7 +59,7 @@ class Timetable:
                 return at
 
     def _into_hours(self, minutes: int, mechanic: int, at: int) -> int:
-        """Return the first minute from `at` on from which so many lie in opening hours."""
+        """Return the first minute from `at` on from which `minutes` fit into opening hours."""
         stretches, more = self._open[mechanic]
         place = max(0, bisect_right(stretches, (at, FAR)) - 1)
         while True:
@@ -73,7 +73,7 @@ class Timetable:
 
 
 def _past(spans: Sequence[Span], at: int, minutes: int) -> int:
-    """Return the first minute from `at` on at which so many minutes are free of these spans, in order."""
+    """Return the first minute from `at` on at which `minutes` are free of these spans, which are in order."""
     place = max(0, bisect_right(spans, (at, FAR)) - 1)
     for low, high in spans[place:]:
         if at + minutes <= low:
@@ -172,7 +172,7 @@ def _wheels_moved(
     return best
 
 
-#: A move of a task goes so many places at most; a worse schedule is taken at first where it is so much worse, as a share.
+#: Most places that a task is moved; and how much worse, as a share, a schedule may be to be taken at first.
 FARTHEST, WORSE_SHARE = 12, 0.02
 
 

@@ -19,7 +19,7 @@ from inner_rim.core.schedule.promised import Promise
 #: Share of the times that a promise is kept, and of those that it is beaten by "as early as".
 SURE, EARLY = 0.9, 0.1
 #: What is known of a stage before anything is seen: the built-in minutes, this spread of their logarithm (common
-#: practice, no published source), worth so many wheels.
+#: practice, no published source), and how many wheels it counts for.
 SPREAD, WORTH = 0.35, 8.0
 RUNS = 200
 #: Spread of the logarithm of what a whole day is slower or faster, and how often seating has to be done again, worth

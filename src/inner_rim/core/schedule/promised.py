@@ -18,7 +18,7 @@ class Promise(msgspec.Struct, frozen=True):
 
 
 class PromiseStats(msgspec.Struct, frozen=True):
-    """How promises were kept: so many of so many whose time has come."""
+    """How many promises were kept, of those whose time has come."""
 
     kept: int = 0
     given: int = 0

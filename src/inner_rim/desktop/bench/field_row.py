@@ -33,7 +33,7 @@ Stocked = Callable[[str, PartKind], Sequence[Item]]
 PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
 MOST_BESIDE_LABEL, STACKED_CHOICES = 3, 4
 PATIENCE_MS = 500
-#: Of a text that another window's stood against.
+#: Of a text that conflicts with another window's.
 MOST_SHOWN = 30
 
 
@@ -227,7 +227,7 @@ class FieldRow(QWidget):
         return raw, None if raw is not None else usual_of(state, self.line.path)
 
     def _show_conflict(self, state: BenchWheel) -> None:
-        """Show one's own value that another window's stood against, one key or click away."""
+        """Show one's own value that conflicts with another window's, one key or click away."""
         conflict = state.conflict(self.line.path)
         operation = conflict.operation if conflict is not None else None
         if isinstance(operation, SetDraft) and operation.value is not None:
@@ -243,7 +243,7 @@ class FieldRow(QWidget):
         self._mine.show()
 
     def _typing(self, draft: str | None, value: str) -> bool:
-        """Whether the hand is typing here a spelling of the very value that is stored (`2,30`)."""
+        """Whether what is being typed is a spelling of the value that is stored (`2,30`)."""
         entry = self.entry
         if entry is None or not entry.hasFocus() or draft is not None:
             return False

@@ -20,7 +20,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.stage_fields import DECIDES, STAGE_FIELDS, FieldLine, wanted_lines
 
-#: Fields stand in two columns where each has this much room at 100 % text, px.
+#: Fields are in two columns where each has this much room at 100 % text, px.
 COLUMN_PX = 215
 #: Fields that take a whole row: their choices need it.
 WIDE = ("work.kind", "arrival")

@@ -63,7 +63,7 @@ class StageList(QWidget):
 
     @property
     def _columns(self) -> int:
-        """Long stages stand in two columns."""
+        """Long stages take two columns."""
         return 2 if len(self._steps) > 5 and self.width() >= self._theme.px(2 * COLUMN_PX) else 1
 
     @property

@@ -47,7 +47,7 @@ def words_of(answer: Answer) -> str:
 
 
 def caption(place: int, answer: Answer, typing: bool = False) -> str:
-    """Return what stands on the button of an answer: its words, and the key that works where the cursor is.
+    """Return the text on the button of an answer: its words, and the key that works where the cursor is.
 
     Args:
         place: of the answer; Enter gives the first one, where it may.
@@ -241,7 +241,7 @@ class StepPanel(QFrame):
             self._column.removeWidget(self._asked)
             self._flow.removeWidget(self._asked)
             self._flow.addWidget(self._asked)
-        for place, (label, entry) in enumerate(self._entries):  # a label stands over its entry, or before it
+        for place, (label, entry) in enumerate(self._entries):  # a label is over its entry, or before it
             self._asking.addWidget(label, 0, place if over else 2 * place)
             self._asking.addWidget(entry, 1 if over else 0, place if over else 2 * place + 1)
         for column in range(8):
@@ -443,7 +443,7 @@ class StepPanel(QFrame):
             self.focus_main()
 
     def typed(self) -> PanelEntries:
-        """Return what stands in the entries, without what cannot be stored."""
+        """Return what is typed into the entries, without what cannot be stored."""
         return PanelEntries(cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text()))
 
     @property

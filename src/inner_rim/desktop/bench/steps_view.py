@@ -45,7 +45,7 @@ class StepsModel(QAbstractListModel):
 
     @property
     def head_count(self) -> int:
-        """How many lines stand before the first step."""
+        """Number of lines before the first step."""
         return len(self._heads)
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature

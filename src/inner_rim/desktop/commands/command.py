@@ -43,7 +43,7 @@ class ToolsPort(Protocol):
 
 
 class PanelEntries(msgspec.Struct, frozen=True):
-    """What stands in the panel's entries."""
+    """What is typed into the panel's entries."""
 
     figure: str = ""
     reason: str = ""

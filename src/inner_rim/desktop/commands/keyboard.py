@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.desktop.commands.command import Command, Context
 from inner_rim.desktop.commands.table import by_key
 
-#: The same key again within so many ms is a bounce under a wet glove.
+#: A repeat of the same key within this time, ms, is a bounce under a wet glove.
 BOUNCE_MS = 250
 
 #: Keys that move in choices, lists and drawings where they are nobody's command.

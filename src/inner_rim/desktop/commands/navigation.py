@@ -64,7 +64,7 @@ def choose_wheel(context: Context) -> Outcome:
 
 
 def what_now(context: Context) -> Outcome:
-    """Select the wheel that the schedule wants hands on next, and say what and when."""
+    """Select the wheel that the schedule has next, and say what and when."""
     bench = context.bench
     result = bench.day.plan.now().next_up()
     if not result:
@@ -144,7 +144,7 @@ def say_in_one_line(context: Context) -> Outcome:
 
 
 def go_to_field(context: Context, path: str = "") -> Outcome:
-    """Put the cursor into a field, whatever stage it stands in."""
+    """Put the cursor into a field, whatever its stage."""
     path = path or context.value
     stage = stage_of(path, context.looking.stage)
     return Outcome({"why": None, "stage": stage, "drawer": _fields(context)}, field=path)

@@ -27,7 +27,7 @@ def both_up(context: Context) -> Outcome:
 
 
 def did_not(context: Context) -> Outcome | None:
-    """The beads did not seat, or the wheel lost air while it stood."""
+    """The beads did not seat, or the wheel lost air during the leak test."""
     state = context.state
     if state is None or state.progress is None:
         return None

@@ -25,7 +25,7 @@ Edit = tuple[str, str]
 MOST_LAYERS, VALVE_MM, SAME_VALVE_MM = 6, (5.0, 150.0), 0.6
 #: A dose under this share of the planned one, or as much over it, is asked about once.
 FAR_SHARE = 0.5
-#: Coldest and hottest air that a wheel stands in.
+#: Coldest and hottest air around a wheel.
 LEAST_C, MOST_C = -40.0, 60.0
 
 
@@ -104,7 +104,7 @@ def work_by_number(context: Context) -> Outcome | None:
 
 
 def promise(context: Context) -> Outcome | None:
-    """Promise the time that can be kept: it becomes the job's due time and stands in the log."""
+    """Promise the time that can be kept: it becomes the job's due time and goes into the log."""
     context.bench.day.promise()
     return MAIN
 
@@ -252,7 +252,7 @@ def back(context: Context) -> Outcome:
 
 
 def tape_again(context: Context) -> Outcome:
-    """Begin once more with the tape: what was used stays used."""
+    """Start over with the tape: what was used stays used."""
     context.bench.recorder.again("tape")
     return MAIN
 
@@ -300,7 +300,7 @@ def override(context: Context) -> Outcome | None:
 
 
 def read_gauge(context: Context) -> Outcome:
-    """Log a reading of the wheel that stands, with the air's temperature where one is typed."""
+    """Log a reading of the wheel under test, with the air's temperature where one is typed."""
     kpa = pressure_typed(context)
     if kpa is None:
         return no_pressure(context)

@@ -245,7 +245,7 @@ def by_key() -> dict[str, list[Command]]:
 
 
 def key_lines() -> list[tuple[str, str]]:
-    """Return (keys, titles) for the list of keys and the README; commands that share a key stand in one line."""
+    """Return (keys, titles) for the list of keys and the README; commands that share a key are in one line."""
     result: dict[str, list[str]] = {"Enter": [tr("The main action")]}
     for command in COMMANDS:
         if command.keys:

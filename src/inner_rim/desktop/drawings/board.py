@@ -32,7 +32,7 @@ from inner_rim.work.text.board_axis import Group, ticks_of
 TICK_PX = 72
 #: Open minutes in view, from an hour to a week; None for all that is planned.
 ZOOMS: tuple[int | None, ...] = (60, 120, 240, 480, None, 960, 1920, 2850)
-#: A bar is dragged from so many pixels on, and put down at a multiple of so many minutes; a key moves it by a quarter.
+#: Pixels from which a press becomes a drag, and the grid in minutes that a bar snaps to; a key moves it by a quarter hour.
 DRAG_PX, STEP_MIN, NUDGE_MIN = 6.0, 5, 15
 #: What an arrow does: (bars or quarters later, mechanics lower).
 ARROWS = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
@@ -298,7 +298,7 @@ class BoardView(QGroupBox):
         painter.setPen(theme.color("card"))
         painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
 
-    # -- hands -----------------------------------------------------------------------------------
+    # -- mouse and keys -----------------------------------------------------------------------------------
 
     @property
     def day(self) -> BoardData | None:

@@ -1,4 +1,4 @@
-"""Where everything on the day's board lies: rows, bars, sentences, buttons; worked out once for a day and a width."""
+"""Where everything on the day's board is: rows, bars, sentences, buttons; worked out once for a day and a width."""
 
 from __future__ import annotations
 

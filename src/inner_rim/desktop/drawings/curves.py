@@ -117,7 +117,7 @@ class CurvesView(QWidget):
 
 
 def ticks(low: float, high: float, most: int) -> list[float]:
-    """Return round values of a range, at most so many: 1, 2 or 5 times a power of ten apart.
+    """Return at most `most` round values of a range, 1, 2 or 5 times a power of ten apart.
 
     >>> ticks(0.0, 3.8, 5), ticks(0.0, 13.0, 8)
     ([0.0, 1.0, 2.0, 3.0], [0.0, 2.0, 4.0, 6.0, 8.0, 10.0, 12.0])

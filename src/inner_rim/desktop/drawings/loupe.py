@@ -224,7 +224,7 @@ class LoupeView(QWidget):
         return tuple(Lens(box, seat, 0.5 * size / REACH_MM) for box, seat in zip(boxes, self._seats, strict=True))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint both lenses with what stands above and below them."""
+        """Paint both lenses with the words above and below them."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, row = self._theme, self._theme.px(20)

@@ -125,7 +125,7 @@ class PlotView(QWidget):
             painter.drawPolyline(QPolygonF(ahead))
 
     def _paint_levels(self, painter: QPainter, plot: Plot) -> list[QRectF]:
-        """Paint limit and minimum; return where their words stand."""
+        """Paint limit and minimum; return the boxes of their words."""
         theme, field = self._theme, self._field()
         taken = []
         painter.setFont(theme.font(SMALL, 600))
@@ -134,7 +134,7 @@ class PlotView(QWidget):
             painter.setPen(QPen(theme.color(level.purpose), 2.0))
             painter.drawLine(at, QPointF(field.right(), at.y()))
             width = painter.fontMetrics().horizontalAdvance(level.words) + 8.0
-            if level.purpose == "accent":  # a plan stands at the left and below, out of the way of a limit
+            if level.purpose == "accent":  # a plan is written at the left and below, out of the way of a limit
                 box = QRectF(field.left() + 4, at.y() + 2, width, theme.px(16))
             else:
                 box = QRectF(field.right() - width, at.y() - theme.px(17), width, theme.px(16))
@@ -143,7 +143,7 @@ class PlotView(QWidget):
         return taken
 
     def _paint_moments(self, painter: QPainter, plot: Plot, taken: list[QRectF]) -> None:
-        """Paint upright lines with their words, each at the lowest place where no other words stand."""
+        """Paint upright lines with their words, each at the lowest place that is free."""
         theme, field = self._theme, self._field()
         painter.setFont(theme.font(SMALL))
         for moment in plot.moments:

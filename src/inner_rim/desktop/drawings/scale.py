@@ -185,7 +185,7 @@ class PressureScale(QWidget):
 
 
 def side_by_side(centres: list[float], widths: list[float], left: float, right: float, gap: float) -> list[float]:
-    """Return the left edges of labels that want to stand over their centres, in order, without overlap.
+    """Return the left edges of labels that should be over their centers, in order, without overlap.
 
     First each is pushed right of the one before, then the last ones back inside `right`. Where there is not
     room for all, order and gap are kept and the first ones pass `left`.

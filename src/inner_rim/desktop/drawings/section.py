@@ -214,7 +214,7 @@ class SectionView(QWidget):
         painter.fillRect(box.adjusted(-2, 0, 2, 0), self._theme.color("air", 215))
 
     def _paint_labels(self, painter: QPainter, frame: tuple[float, float, float], lowest: float) -> None:
-        """Label valve, tape and sealant; what stands beside the drawing ends above `lowest`."""
+        """Label valve, tape and sealant; what is written beside the drawing ends above `lowest`."""
         assert self._section is not None and self._state is not None and self._state.plan is not None
         plan, units = self._state.plan, self._units
         if self._labels and plan.valve.length_mm is not None:

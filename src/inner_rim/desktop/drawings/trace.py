@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from inner_rim.core.record.log import SeenPop
 
 FRAME_MS = 40
-#: The axis of time goes so far at least, s, and so many times as far as the readings when they reach its end.
+#: Least length of the time axis, s, and how many times the readings' length it takes when they reach its end.
 LEAST_SPAN_S, ROOM = 10.0, 1.3
 MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
 MOST_POINTS = 500

@@ -125,7 +125,7 @@ class DayBoard(QFrame):
     def _open(self, number: int, _on: bool = False) -> None:
         self.open_next(number)
 
-    # -- hands -----------------------------------------------------------------------------------
+    # -- mouse and keys -----------------------------------------------------------------------------------
 
     def _move(self, wheel: int, task: int, minute: int, mechanic: int) -> None:
         """Pin a task at a minute with a mechanic; where that cannot be, say why."""

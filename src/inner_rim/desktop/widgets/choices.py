@@ -44,7 +44,7 @@ class ChoiceButton(QPushButton):
         super().keyPressEvent(event)
 
 
-#: More choices than so many stand in several rows, so that no word is cut.
+#: Most choices in one row; more are put in several rows, so that no word is cut.
 MOST_IN_A_ROW, IN_SEVERAL_ROWS = 5, 3
 
 

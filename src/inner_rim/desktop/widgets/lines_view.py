@@ -14,9 +14,9 @@ from inner_rim.work.text.lines import ListLine
 
 LINE_ROLE = Qt.ItemDataRole.UserRole + 1
 ROW, ROW_WITH_NOTE, HEAD, HEAD_WITH_NOTE = 30, 48, 34, 52
-#: Heights of one row of a title and of a note, px, and what stands at both edges.
+#: Heights of one row of a title and of a note, px, and the margin at both edges.
 TITLE_ROW, NOTE_ROW, EDGES = 22, 19, 10
-#: Height of the bar of a share, px, and of what stands above it.
+#: Height of the bar of a share, px, and of the text above it.
 BAR, ABOVE_BAR = 7, 3
 
 

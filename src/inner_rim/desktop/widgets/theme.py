@@ -12,14 +12,14 @@ NAMES = ("light", "dark")
 SCALES = (1.0, 1.125, 1.25, 1.5)
 #: The sizes of type at 100 % text, px: labels, text, cautions, titles, the step, the figure that it is about.
 SMALL, TEXT, NOTE, TITLE, STEP, FIGURE = SIZES = (13, 15, 18, 24, 32, 48)
-#: Text larger than this is large: less stands beside each other.
+#: Text larger than this is large: fewer things go side by side.
 LARGE = 1.25
 #: Smallest side of anything to hit with a wet glove, at 100 % text; an answer is higher.
 TARGET_PX, ANSWER_PX = 44, 64
 #: Where room is scarce it grows with the text no further than this: a glove does not.
 MOST_TARGET_PX, MOST_ANSWER_PX = 48, 72
 BOLD_FROM = 600
-#: Shapes that say something, and what they stand on: each pair has a contrast of 3 to 1 (W3C WCAG 2.1, 1.4.11).
+#: Shapes that say something, and their backgrounds: each pair has a contrast of 3 to 1 (W3C WCAG 2.1, 1.4.11).
 SHAPES = (
     *((edge, ground) for edge in ("edge", "accent", "stop", "ink") for ground in ("card", "ground", "field")),
     *(("metal_edge", ground) for ground in ("card", "air")),

@@ -27,14 +27,14 @@ class DaySettings:
 
     @property
     def hours(self) -> Hours:
-        """When hands work in this shop; the usual hours where it has set none that can be read."""
+        """When the shop is open; the usual hours where it has set none that can be read."""
         with contextlib.suppress(msgspec.ValidationError):
             return msgspec.convert(self._settings.shop.get("hours"), Hours)
         return Hours()
 
     @property
     def mechanics(self) -> tuple[str, ...]:
-        """Who works in this shop; nobody named where it has one pair of hands."""
+        """Who works in this shop; empty where there is only one."""
         with contextlib.suppress(msgspec.ValidationError):
             return msgspec.convert(self._settings.shop.get("mechanics"), tuple[str, ...])[:MOST_MECHANICS]
         return ()
@@ -68,7 +68,7 @@ class DaySettings:
         return tuple(result)
 
     def keep(self, pin: KeptPin) -> None:
-        """Keep a task where it was put; each is a setting of its own, so that what two benches pin at once both stands."""
+        """Keep a task where it was put; each is a setting of its own, so that both hold when two benches pin at once."""
         self.set(_name(pin), pin)
 
     def unpin(self, pin: KeptPin) -> None:

@@ -141,7 +141,7 @@ def problem(draft: JobDraft, key: FieldKey) -> str:
 
 
 def candidates(text: str, rim_mm: object = None) -> tuple[str, ...]:
-    """Return the ISO sizes that an ambiguous size name may stand for, the rim's own diameter first.
+    """Return the ISO sizes that an ambiguous size name may mean, the rim's own diameter first.
 
     Args:
         rim_mm: bead seat diameter of the rim, None where it is not known.

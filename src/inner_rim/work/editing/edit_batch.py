@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from inner_rim.store.repository import EditResult, Repository
     from inner_rim.work.storage.worker import StoreWorker
 
-#: The hand rests where no edit has come for so long; an edit waits for that at most so long, s.
+#: Seconds without an edit that make a pause in typing, and the longest that an edit waits for one.
 REST_S, MOST_S = 0.025, 0.1
 #: How often it is looked whether anything else was asked of the store meanwhile, s.
 LOOK_S = 0.01
@@ -28,11 +28,11 @@ class EditBatch:
     """Grows by what is typed until it begins to be stored.
 
     Storing takes a thread of its own, but both threads share one interpreter: it would hold up the paint of the
-    next letter, so it begins when the hand rests.
+    next letter, so it begins in a pause of typing.
 
     Args:
         worker: stores it; it is about to be submitted there.
-        patient: wait until the hand rests; else it is stored as soon as the worker comes to it.
+        patient: wait for a pause in typing; else it is stored as soon as the worker comes to it.
 
     Attributes:
         content: what is stored by it, for an export.

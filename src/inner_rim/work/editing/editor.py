@@ -92,7 +92,7 @@ class Editor:
             self._edit(state.job, operations, None)
 
     def take_mine(self, field: str) -> bool:
-        """Set a field to the value that another window's stood against; return whether there was one."""
+        """Set a field to the value that lost against another window's; return whether there was one."""
         state: BenchWheel | None = self._bench.current
         conflict = state.conflict(field) if state is not None else None
         mine = conflict.operation if conflict is not None else None
@@ -119,7 +119,7 @@ class Editor:
         return False
 
     def end_of_typing(self) -> None:
-        """The hand has left the field: the next edit is an undo step of its own."""
+        """The field was left: the next edit is an undo step of its own."""
         state: BenchWheel | None = self._bench.current
         if state is not None:
             self._sync.history.end_of_typing()

@@ -1,4 +1,4 @@
-"""The fields of a job that a person fills in: where they stand, what they are, how they read."""
+"""The fields of a job that a person fills in: where they are in the document, their types, how they are read and shown."""
 
 import re
 from collections.abc import Callable
@@ -19,7 +19,7 @@ from inner_rim.words import tr
 #: Fields of a wheel or a shop that the trade gives in mm wherever it works.
 _TRADE_FIELDS = ("valve_mm", "valve_hole_mm", "tape_widths_mm", "valve_lengths_mm")
 _ROUNDED_SHARE = 1e-3
-#: A list of no more is written out where it stands for what usually holds.
+#: A list of no more is written out as a usual value.
 MOST_LISTED = 3
 FieldType = Literal["number", "whole", "text", "choice", "yes_no", "list"]
 

@@ -22,8 +22,8 @@ class PartDraft:
     """A part and what is typed into its fields.
 
     An accepted figure of a part that is on the shelf is stored at once, as an edit of that figure. A count is
-    taken when the hand leaves the field, against the level that was seen when it began. A new part is on
-    the shelf as soon as it has what its kind needs and the hand leaves a field.
+    taken when the field is left, against the level that was seen when it began. A new part is on
+    the shelf as soon as it has what its kind needs and a field is left.
 
     Args:
         settings: of the shop; they keep what is typed and not accepted.
@@ -110,7 +110,7 @@ class PartDraft:
             self._shelf.edit(item.item_id, [operation], failed=lambda words: self._say(InputError(words)))
 
     def leave(self) -> None:
-        """The hand has left a field: a count is taken, a new part goes onto the shelf if it is whole."""
+        """A field was left: a count is taken, a new part goes onto the shelf if it is whole."""
         if self.item is None:
             self._add()
             return

@@ -122,7 +122,7 @@ class Recorder:
         self.record(Weight(mass_g=mass_g, when=when))
 
     def again(self, stage: Stage, step: str = "") -> None:
-        """Do a stage once more, from there on, as the wheel is now; stock is used once more.
+        """Repeat a stage and what follows it, as the wheel is now; stock is used again.
 
         Args:
             step: `layer` for one more layer of tape over the good one.
@@ -267,7 +267,7 @@ class Recorder:
         self.record(Care(what=what, text=text))
 
     def top_up(self, added_ml: float, name: str) -> None:
-        """Record sealant that was added: while the wheel stands, or to one that was handed over long ago."""
+        """Record sealant that was added: during the leak test, or to one that was handed over long ago."""
         state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.wheel is None:
             return

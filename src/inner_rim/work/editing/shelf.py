@@ -97,7 +97,7 @@ class ShelfBook:
         failed: Callable[[str], None] | None = None,
         done: Callable[[Item], None] = lambda item: None,
     ) -> None:
-        """Change figures of a part; where another bench changed the same one, its value stands and is said."""
+        """Change figures of a part; where another bench changed the same one, its value is kept and that is said."""
         item = self.item(item_id)
         if item is None or not operations:
             return

@@ -49,7 +49,7 @@ class JobState:
     Attributes:
         draft: the job as it is shown: what is stored, with this bench's own edits on top.
         log: its entries; those that are not stored yet have the number 0.
-        conflicts: edits of this bench that another one's stood against, by field.
+        conflicts: edits of this bench that conflict with another window's, by field.
         creating: the store has not confirmed the job itself yet.
         last_read: the job of each wheel as it could be read last: what cannot be read now is planned from it.
         worked_out: the memo of `wheel_state`, by wheel.
@@ -204,7 +204,7 @@ class BenchWheel(msgspec.Struct, frozen=True):
         return self.job.draft.drafts.get(FieldKey(self.target(field), field))
 
     def conflict(self, field: str) -> Conflict | None:
-        """Return the edit of this bench that another one's stood against, None where there is none."""
+        """Return the edit of this bench that conflicts with another window's, None where there is none."""
         return self.job.conflicts.get(FieldKey(self.target(field), field))
 
     def value(self, field: str) -> object:

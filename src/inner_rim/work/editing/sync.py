@@ -37,7 +37,7 @@ class Sync:
 
     Attributes:
         worker: stores; None keeps everything in memory only.
-        patient: storing waits until the hand rests, so that it does not hold up what is typed.
+        patient: storing waits for a pause in typing, so that it does not hold it up.
         history: what this bench did, to be taken back.
         fault: why storing does not work for now.
         kept: what could not be stored, for a reason that stays.
@@ -223,7 +223,7 @@ class Sync:
             self._changed(job)
 
     def _keep_conflicts(self, job: JobState, conflicts: Sequence[Conflict]) -> None:
-        """Keep edits that another one's stood against: shown beside the field, one key away."""
+        """Keep edits that conflict with another window's: shown beside the field, one key away."""
         fields = []
         for conflict in conflicts:
             operation = conflict.operation

@@ -220,7 +220,7 @@ class Undo:
 
 
 def has_air(state: BenchWheel) -> bool:
-    """Whether air is, or may be, in the tire: it stands inflated, or it is being seated. At check-in its figures
+    """Whether air is, or may be, in the tire: it is inflated, or being seated. At check-in its figures
     are still being entered.
     """
     progress = state.progress

@@ -14,7 +14,7 @@ T = TypeVar("T")
 
 
 class CoalescedQuery(Generic[T]):
-    """Reads something from the store; asked while an answer is on its way, it asks once more after that.
+    """Reads something from the store; asked while an answer is on its way, it asks once again after it.
 
     Without this, three busy benches would each read everything after every change of the others, and fall
     behind for good.

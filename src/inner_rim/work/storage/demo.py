@@ -111,7 +111,7 @@ def _dated(demo: DemoJob, now: datetime) -> JsonObject:
 
 
 def worked(now: datetime, hours: float) -> datetime:
-    """Return the moment so many hours of work before or after now, in the zone of `now`."""
+    """Return the moment this many working hours before or after now, in the zone of `now`."""
     here = naive_local(now)
     there = HOURS.forward(here, 60.0 * hours) if hours >= 0.0 else HOURS.back(here, -60.0 * hours)
     return there.astimezone(UTC)  # a clock without a zone is this machine's

@@ -63,7 +63,7 @@ def log_fault(folder: Path, trace: str) -> Path | None:
 
 
 def read_whole(path: Path, most_bytes: int) -> bytes:
-    """Return a file's bytes; of a device or a pipe too, and never more than so many are read.
+    """Return a file's bytes; of a device or a pipe too; never more than `most_bytes` are read.
 
     Raises:
         InputError: it cannot be read, or is larger.
@@ -77,7 +77,7 @@ def read_whole(path: Path, most_bytes: int) -> bytes:
         raise InputError(tr("{file} cannot be read: {why}").format(file=path.name, why=why)) from fault
     if len(data) > most_bytes:
         raise InputError(
-            tr("the file has {size} bytes: the most is {most}").format(
+            tr("the file has {size} bytes: at most {most}").format(
                 size=size if size > most_bytes + 1 else tr("more than {most}").format(most=most_bytes), most=most_bytes
             )
         )

@@ -251,7 +251,7 @@ class StoreWorker:
             self._unsaved += by if task.words else 0
 
     def try_again(self) -> None:
-        """Submit what could not be stored once more, in its order."""
+        """Submit what could not be stored again, in its order."""
         with self._lock:
             again, self._kept = self._kept, []
         for kept in again:
@@ -278,7 +278,7 @@ class StoreWorker:
             return self._unsaved == 0 and not self._kept
 
     def reopen(self, between: Callable[[], None], *, replaced: bool = False) -> None:
-        """Close the data, do something while nothing is open, and open them anew, before the next task.
+        """Close the data, do something while nothing is open, and open them again, before the next task.
 
         Args:
             between: done in the worker's thread, such as putting a backup in the place of the file; an

@@ -1,4 +1,4 @@
-"""What the bench shows of the day's plan: its wheels in order, when hands are wanted, when a job can be promised."""
+"""What the bench shows of the day's plan: its wheels in order, when work on each goes on, when a job can be promised."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ class DayOnBench:
         settings: hours, mechanics, units.
 
     Attributes:
-        begins: when hands are wanted on a wheel, in the order of the plan.
+        begins: when work on each wheel starts or goes on, in the order of the plan.
     """
 
     def __init__(
@@ -60,7 +60,7 @@ class DayOnBench:
 
     @property
     def listed(self) -> list[BenchWheel]:
-        """The wheels as the list has them: problems, then in the order of the plan, then what hands cannot go on with."""
+        """The wheels as the list has them: problems, then in the order of the plan, then those on which no work is possible."""
         places = {key: place for place, key in enumerate(self.begins)}
 
         def rank(state: BenchWheel) -> tuple[int, int]:

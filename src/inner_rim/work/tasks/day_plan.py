@@ -28,7 +28,7 @@ from inner_rim.work.text.schedule_words import changes
 #: How long a better schedule is looked for before it is said what can be promised, about seconds; and how long in all
 #: while the page is in view and nothing else is to be done.
 EFFORT, MOST_EFFORT = 3.0, 60.0
-#: How long the search stands aside between two of its steps, s.
+#: Pause of the search between two of its steps, s.
 YIELD_S = 0.001
 #: How long the end waits for one, s: at the most for OR-tools to be imported.
 END_S = 5.0
@@ -74,7 +74,7 @@ class Planned(msgspec.Struct, frozen=True):
     faults: tuple[str, ...] = ()
 
     def next_up(self) -> tuple[tuple[BenchWheel, datetime, str], ...]:
-        """Return the wheels in the order in which hands are wanted on them: (wheel, when, what), each once."""
+        """Return the wheels in the order in which work on them is planned: (wheel, when, what), each once."""
         firsts: dict[int, tuple[BenchWheel, datetime, str]] = {}
         for one in self.schedule.placed:
             words = self.day.wheels[one.wheel].tasks[one.task].words

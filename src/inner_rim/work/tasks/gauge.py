@@ -23,7 +23,7 @@ Alarm = Literal["none", "near", "over"]
 SimulatedFault = Literal["none", "low_sector", "gap", "tape_leak", "noise", "cable"]
 
 NEAR_SHARE = 0.9
-#: A pressure is held that stays so near for so long: a share of it or so many kPa, and seconds (common practice).
+#: A pressure is held while it stays within this share of it, or these kPa, for this many seconds (common practice).
 HELD_SHARE, HELD_KPA, HELD_SECONDS = 0.03, 5.0, 2.0
 BEGINS_KPA = 5.0
 MOST_LIKELY_KPA = 1500.0  # no bicycle tire is pumped so far: the unit is wrong, or the gauge
@@ -193,7 +193,7 @@ def simulated_lines(
         for _ in range(25):
             wheel = stepped(wheel, every / 25.0)
         if wheel.pressure_kpa >= top - 0.5 and wheel.source != "compressor":
-            wheel = msgspec.structs.replace(wheel, top_kpa=0.0)  # the hand has stopped
+            wheel = msgspec.structs.replace(wheel, top_kpa=0.0)  # pumping has stopped
         said += 1
         if fault == "cable" and said > 6.0 * SIMULATED_HZ:
             yield Word(every, unplug=True)
@@ -211,7 +211,7 @@ def target_kpa(progress: Progress | None) -> float | None:
 
 
 def is_held(session: GaugeSession, progress: Progress | None) -> bool:
-    """Whether the gauge has stood at the pressure of the step for two seconds."""
+    """Whether the gauge has been at the step's pressure for two seconds."""
     target = target_kpa(progress)
     return target is not None and session.held_s(target) >= HELD_SECONDS
 

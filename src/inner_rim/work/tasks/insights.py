@@ -28,7 +28,7 @@ from inner_rim.work.tasks.learning import FIGURES, ShopLearning
 from inner_rim.work.tasks.scheduling import ticks
 from inner_rim.work.text.insight_lines import Mark, Topic
 
-#: A wheel that is back within so many days came back for what was done; use and orders are said for so many.
+#: A wheel back within this many days came back for the work that was done; use and orders are given for this period.
 SOON_DAYS, SPAN_DAYS, MONTH_DAYS, YEAR_DAYS = 90.0, 90.0, 30.0, 365.25
 #: The first hour's loss is read between these hours, and said in these classes, percent.
 HOUR, CLASSES = (0.5, 2.0), (1.0, 3.0)
@@ -53,7 +53,7 @@ class _Tally:
         return sum(map(len, self._rows.values()))
 
     def marks(self) -> tuple[Mark, ...]:
-        """Return them, the most frequent first: so many of so many."""
+        """Return them, the most frequent first, each with its count and the total."""
         result = []
         for name, rows in sorted(self._rows.items(), key=lambda item: (-len(item[1]), item[0])):
             good, count = sum(good for good, _key in rows), len(rows)

@@ -104,7 +104,7 @@ def visits_of(
 
 
 def jobs_to_learn_from(store: Repository) -> list[list[str]]:
-    """Return the identities of the jobs to learn from, oldest first, so many at once."""
+    """Return the identities of the jobs to learn from, oldest first, in batches."""
     ids = store.logbook.job_ids()[-MOST_JOBS:]
     return [ids[at : at + AT_ONCE] for at in range(0, len(ids), AT_ONCE)]
 

@@ -77,6 +77,6 @@ HOLD_NAMES = (
 )
 _HOLD_FAULTS = {
     "two readings at least are needed": "column time_h: it takes two readings or more",
-    "a line needs two different times": "column time_h: all readings are of one moment",
+    "a line needs two different times": "column time_h: all readings are of one moment; use two different times",
     "the tire is empty: nothing is left to measure": "column pressure_kpa: the tire is empty (1 kPa at 20 °C is the least)",
 }

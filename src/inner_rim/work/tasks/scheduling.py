@@ -93,7 +93,7 @@ def _up(at: datetime) -> datetime:
 
 
 def hands(names: Sequence[str], own: Mapping[str, Hours], shop: Hours) -> tuple[Mechanic, ...]:
-    """Return mechanics by their names; one pair of hands where nobody is named.
+    """Return mechanics by their names; one mechanic where nobody is named.
 
     Args:
         own: hours of those who do not work the shop's; the shop's days off are theirs too.

@@ -59,7 +59,7 @@ class Visits:
         worker.submit(lambda store: store.logbook.handed_over(name, wheel_id), arrived)
 
     def begin(self) -> None:
-        """Put the selected wheel, which was handed over, on the bench once more in a job of its own."""
+        """Put the selected wheel, which was handed over, back on the bench in a job of its own."""
         state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.progress is None:
             return

@@ -29,7 +29,7 @@ NO_HELPS: Mapping[int, tuple[Help, ...]] = {}
 
 
 class Bar(msgspec.Struct, frozen=True):
-    """A stretch on a row: hands on a wheel, or its wait.
+    """A stretch on a row: work on a wheel, or its wait.
 
     Attributes:
         wheel, task, mechanic: places in the day.

@@ -13,7 +13,7 @@ from inner_rim.core.record.moments import in_words
 from inner_rim.words import tr
 from inner_rim.work.text.board import LEAST_SHOWN_MIN, SHORT_WAIT_MIN, Bar, BoardData
 
-#: Ticks are so many minutes apart, whichever has room first.
+#: Minutes between two ticks; the first that has room is taken.
 TICKS_MIN = (5, 10, 15, 30, 60, 120, 240, 480)
 
 
@@ -30,7 +30,7 @@ class Axis(msgspec.Struct, frozen=True):
 
     @property
     def length(self) -> float:
-        """Where the last minute lies, px."""
+        """Where the last minute is, px."""
         return self.knots[-1][1]
 
     def x(self, minute: float) -> float:

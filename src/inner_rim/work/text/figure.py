@@ -1,4 +1,4 @@
-"""The figure that stands ready in the panel's entry: what is most likely to be logged next."""
+"""The figure that is prefilled in the panel's entry: what is most likely to be logged next."""
 
 from datetime import datetime
 
@@ -32,7 +32,7 @@ def figure_mark(state: BenchWheel | None, units: UnitChoice, asking: Asking) -> 
 
 
 def second_text(state: BenchWheel | None, units: UnitChoice, asking: Asking) -> str:
-    """Return what stands ready in the second entry: the kind of sealant with a dose, else what is asked besides."""
+    """Return what is prefilled in the second entry: the kind of sealant with a dose, else what is asked besides."""
     progress = state.progress if state is not None else None
     if state is None or progress is None:
         return ""

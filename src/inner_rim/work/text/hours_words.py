@@ -16,7 +16,7 @@ _WORDS = {"noon": "12:00", "midnight": "24:00"}
 
 
 def opening_text(result: DayHours) -> str:
-    """Return hours as they stand in their field; empty for a day that is closed.
+    """Return hours as shown in their field; empty for a day that is closed.
 
     >>> opening_text(Opening(480, 1050)), opening_text((Opening(480, 720), Opening(780, 1050))), opening_text(None)
     ('8:00-17:30', '8:00-12:00, 13:00-17:30', '')
@@ -101,7 +101,7 @@ def days_off(text: str) -> tuple[date, ...]:
 
 
 def week_text(hours: Hours) -> str:
-    """Return a week as it stands in its field: days that are alike are joined.
+    """Return a week as shown in its field: days that are alike are joined.
 
     >>> week_text(Hours())
     'Mon-Fri 8:00-17:30, Sat 9:00-13:00'
@@ -165,7 +165,7 @@ def _day(name: str, part: str, with_hours: bool) -> int:
 
 
 def own_hours_text(own: Mapping[str, Hours], names: Sequence[str]) -> str:
-    """Return the hours of mechanics who do not work the shop's, as they stand in their field."""
+    """Return the hours of mechanics who do not work the shop's, as shown in their field."""
     return "; ".join(f"{name}: {week_text(own[name])}" for name in names if name in own)
 
 

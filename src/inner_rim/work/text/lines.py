@@ -1,4 +1,4 @@
-"""A line of a list as the views show it, without knowing what it stands for."""
+"""A line of a list as the views show it, without knowing what it means."""
 
 from collections.abc import Hashable
 from typing import Literal
@@ -9,7 +9,7 @@ Tone = Literal["calm", "caution", "stop", "head", "muted"]
 
 
 class FieldChoice(msgspec.Struct, frozen=True):
-    """A field, and the value that a line stands for; None only shows the way to the field."""
+    """A field, and the value that a line would set; None only shows the way to the field."""
 
     path: str
     value: str | None = None

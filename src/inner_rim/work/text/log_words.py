@@ -3,6 +3,9 @@
 from collections.abc import Callable, Sequence
 
 from inner_rim.core.models.feedback import RIDE_WORDS
+from inner_rim.core.plan.advisor import REMEDY_WORDS
+from inner_rim.core.procedure.actions import code_of
+from inner_rim.core.procedure.questions import QUESTIONS
 from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.log import (
     AnyEntry,
@@ -32,10 +35,11 @@ from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
+from inner_rim.work.text.step_names import NAMES, step_name
 
 OUTCOME_WORDS = {
     "both_up": "seated",
-    "one_low": "one side low",
+    "one_low": "low spot",
     "not_up": "not yet",
     "no_pressure": "no pressure builds",
     "falls_off": "comes off when the air is out",
@@ -73,8 +77,8 @@ def marked_texts(log: Sequence[Logged], units: UnitChoice) -> list[str]:
 def _step(entry: StepEntry, units: UnitChoice) -> str:
     what = tr(STAGE_WORDS.get(entry.stage, entry.stage))
     if entry.step:
-        words = entry.step.partition(".")[2] or entry.step
-        what += ", " + tr(words.replace("_", " "))
+        name = step_name(entry.step) if code_of(entry.step) in NAMES else entry.step
+        what += f", {name}"
     return _with(f"{what}: {tr(STEP_WORDS[entry.outcome])}", entry.text)
 
 
@@ -82,6 +86,8 @@ def _attempt(entry: Attempt, units: UnitChoice) -> str:
     text = tr("Seating, {peak}: {outcome}").format(
         peak=show(entry.peak_kpa, "kpa", units), outcome=tr(OUTCOME_WORDS[entry.outcome])
     )
+    if low := _sectors(entry.low_left, entry.low_right):
+        text += tr(", {sectors}").format(sectors=low)
     if entry.over_limit:
         limit = show(entry.limit_kpa, "kpa", units)
         text = tr("ABOVE THE LIMIT of {limit}. ").format(limit=limit) + text
@@ -89,25 +95,26 @@ def _attempt(entry: Attempt, units: UnitChoice) -> str:
         pops = ", ".join(show(pop.pressure_kpa, "kpa", units) for pop in entry.pops)
         text += tr("; pops at {pops}").format(pops=pops)
     if entry.changed:
-        what = ", ".join(tr(remedy.replace("_", " ")) for remedy in entry.changed)
+        what = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in entry.changed)
         text += tr("; changed: {what}").format(what=what)
-    return text + _sectors(entry.low_left, entry.low_right)
+    return text
 
 
 def _changed(entry: Changed, units: UnitChoice) -> str:
-    return tr("Changed before the next try: {what}").format(what=tr(entry.remedy.replace("_", " ")))
+    return tr("Changed before the next try: {what}").format(what=tr(REMEDY_WORDS[entry.remedy]))
 
 
 def _inspection(entry: Inspection, units: UnitChoice) -> str:
     if entry.after_over_limit:
         return tr("Inspected after going above the limit")
-    words = _sectors(entry.low_left, entry.low_right) or tr(": even all round")
-    return words.lstrip(": ").capitalize()
+    low = _sectors(entry.low_left, entry.low_right)
+    return tr("Low in sector {sectors}").format(sectors=low) if low else tr("Even all around")
 
 
 def _finding(entry: Finding, units: UnitChoice) -> str:
-    name = tr(entry.check.replace("_", " "))
-    return (tr("{name}: OK") if entry.sound else tr("FOUND: {name}")).format(name=name)
+    question = QUESTIONS.get(entry.check)
+    name = tr(question.name if question is not None else entry.check.replace("_", " "))
+    return (tr("{name} OK") if entry.sound else tr("FOUND: {name}")).format(name=name)
 
 
 def _reading(entry: Reading, units: UnitChoice) -> str:
@@ -187,7 +194,7 @@ def _with(text: str, more: str) -> str:
 def _sectors(left: tuple[int, ...], right: tuple[int, ...]) -> str:
     sides = ((tr("left"), left), (tr("right"), right))
     words = [f"{name} {', '.join(map(str, low))}" for name, low in sides if low]
-    return tr(": low in sector {sectors}").format(sectors="; ".join(words)) if words else ""
+    return "; ".join(words)
 
 
 _WORDS: dict[type, Callable[..., str]] = {

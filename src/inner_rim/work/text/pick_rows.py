@@ -18,7 +18,7 @@ COUNT = 10
 
 
 class PickRow(msgspec.Struct, frozen=True):
-    """A pick as it stands in the column; `tone` is calm, caution or stop.
+    """A pick as shown in the column; `tone` is calm, caution or stop.
 
     `assumed` names the fields whose assumption matters to it; `field` is the one that its chip asks for.
     """
@@ -74,7 +74,7 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
 
 
 def usual_stock(plan: WheelPlan, field: str) -> bool:
-    """Whether the shelf has nothing of a kind, so that what is usually sold stands in for it."""
+    """Whether the shelf has nothing of a kind, so that what is usually sold is assumed."""
     return any(item.field == field for item in plan.assumed)
 
 

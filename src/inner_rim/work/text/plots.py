@@ -1,4 +1,4 @@
-"""Plots as plain data: how a wheel holds air, and the pressures of its visits. What stands on them is worded here."""
+"""Plots as plain data: how a wheel holds air, and the pressures of its visits. Their words are made here."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 
 Point = tuple[float, float]
-#: When the shop looks at what stood overnight.
+#: When the shop looks at what was left overnight.
 MORNING_H = 8
 #: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
 BAND_POINTS, TICKS, AIR = 41, 4, 0.12
@@ -26,7 +26,7 @@ LEAST_HOURS = 2.0
 
 
 class Level(msgspec.Struct, frozen=True):
-    """A pressure that something stands or falls with."""
+    """A pressure that decides something."""
 
     y: float
     words: str
@@ -62,7 +62,7 @@ class Plot(msgspec.Struct, frozen=True):
 
 
 def plot_of(state: BenchWheel | None, stage: str, visits: tuple[StoredVisit, ...], units: UnitChoice) -> Plot:
-    """Return what is plotted at a stage: how it holds while it stands, else the pressures of its visits."""
+    """Return what is plotted at a stage: the leak test while it runs, else the pressures of its visits."""
     if state is None or state.plan is None or state.progress is None:
         return Plot(tr("Nothing to show yet"), tr("Type rim and tire first."))
     holding = state.progress.holding

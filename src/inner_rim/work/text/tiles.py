@@ -73,8 +73,8 @@ def first_clause(sentence: str) -> str:
 
     >>> first_clause("Spin it past a fixed point: no hop, no wobble?"), first_clause("Climb to 2.20 bar, stop")
     ('Spin it past a fixed point', 'Climb to 2.20 bar, stop')
-    >>> first_clause("Sound: no cut, no torn bead?")
-    'Sound: no cut'
+    >>> first_clause("Old tape good? No cut.")
+    'Old tape good'
     """
     first = re.split(r"[:;?!.](?=\s|$)", sentence, maxsplit=1)[0]
     if " " in first:
@@ -86,7 +86,7 @@ def first_clause(sentence: str) -> str:
 def due_text(
     progress: Progress | None, now: datetime, begins: datetime | None = None, hours: Hours | None = None
 ) -> str:
-    """Return the last line of a tile: until when it waits, when hands are wanted, else its state in a word."""
+    """Return the last line of a tile: until when it waits, when work goes on, or its state in a word."""
     if progress is None:
         return tr(STATE_WORDS["to_do"])
     left = minutes_left(progress, now)

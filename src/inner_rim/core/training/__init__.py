@@ -1,0 +1,1 @@
+"""Training: wheels with a hidden truth, what they answer, the best sequence, the debrief, an apprentice's progress."""
