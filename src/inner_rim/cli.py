@@ -80,6 +80,7 @@ def parser() -> argparse.ArgumentParser:
     _add_job_commands(commands)
     _add_measuring_commands(commands)
     _add_data_commands(commands)
+    _add_training(commands)
     return top
 
 
@@ -162,6 +163,18 @@ def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
     restore.set_defaults(run=_restore)
 
 
+def _add_training(commands: argparse._SubParsersAction[P]) -> None:
+    from inner_rim.words import tr
+
+    train = commands.add_parser("train", help=tr("play a training wheel by a list of actions"))
+    train.add_argument("scenario", metavar="SCENARIO", help=tr("its number or id, a file, or random-SEED"))
+    train.add_argument(
+        "--play", default="", metavar="ACTIONS", help=tr("actions in order, divided by commas or spaces")
+    )
+    train.add_argument("--json", action="store_true", help=tr("print JSON"))
+    train.set_defaults(run=_train)
+
+
 def _positive(text: str) -> float:
     value = _not_negative(text)
     if value == 0.0:
@@ -198,6 +211,16 @@ def _hold(args: argparse.Namespace) -> int:
         args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa, args.step_kpa, args.new_tire,
     )  # fmt: skip
     return _report(args, lambda: hold_document(args.file, *figures), hold_text)
+
+
+def _train(args: argparse.Namespace) -> int:
+    from pathlib import Path
+
+    from inner_rim.work.tasks.scenarios import play_document, play_text, played, scenario_named
+
+    args.file = Path(args.scenario)
+    choices = args.play.replace(",", " ").split()
+    return _report(args, lambda: play_document(played(scenario_named(args.scenario), choices)), play_text)
 
 
 def _report(args: argparse.Namespace, made: Callable[[], JsonObject], in_words: Callable[[JsonObject], str]) -> int:

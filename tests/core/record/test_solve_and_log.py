@@ -56,7 +56,7 @@ ENTRIES = [
     (StepEntry(stage="hold", outcome="failed", text="bubbles at the valve"), "Leak test: failed. bubbles at the valve"),
     (Attempt(peak_kpa=220, outcome="both_up", limit_kpa=340), "Seating, 2.20 bar: seated"),
     (Attempt(peak_kpa=400, outcome="not_up", limit_kpa=340), "ABOVE THE LIMIT of 3.40 bar. Seating, 4.00 bar: not yet"),
-    (Attempt(peak_kpa=150, outcome="one_low", limit_kpa=340, low_left=(3, 4), low_right=(8,)), "Seating, 1.50 bar: one side low: low in sector left 3, 4; right 8"),
+    (Attempt(peak_kpa=150, outcome="one_low", limit_kpa=340, low_left=(3, 4), low_right=(8,)), "Seating, 1.50 bar: low spot, left 3, 4; right 8"),
     (Inspection(), "Even all around"),
     (Inspection(low_left=(2,)), "Low in sector left 2"),
     (Inspection(after_over_limit=True), "Inspected after going above the limit"),

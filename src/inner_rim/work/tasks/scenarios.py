@@ -1,0 +1,180 @@
+"""Training scenarios as files, plays from a list of choices, and the results of apprentices."""
+
+from collections.abc import Iterable
+from functools import cache
+from importlib import resources
+from pathlib import Path
+
+import msgspec
+
+from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.reading import as_plain, plain_from_bytes
+from inner_rim.core.training.best import Solver
+from inner_rim.core.training.course import Rules
+from inner_rim.core.training.debrief import Debrief, debrief
+from inner_rim.core.training.play import CHOICE_WORDS, Play, begin, choose, seen_words
+from inner_rim.core.training.progress import Result
+from inner_rim.core.training.scenario import Scenario, generated, scenario_from
+from inner_rim.words import tr
+from inner_rim.work.storage.files import read_whole, write_whole
+
+#: Where a shop's own scenarios are, and the results, in the folder of its data.
+OWN_FOLDER, RESULTS_FILE = "scenarios", "training.json"
+MOST_BYTES = 1_000_000
+RANDOM = "random"
+
+
+@cache
+def shipped() -> tuple[Scenario, ...]:
+    """Return the scenarios that come with the program, the easiest first."""
+    files = (
+        file for file in resources.files("inner_rim").joinpath("training").iterdir() if file.name.endswith(".json")
+    )
+    found = [scenario_from(plain_from_bytes(file.read_bytes())) for file in files]
+    return tuple(sorted(found, key=lambda one: (one.grade, one.id)))
+
+
+def own(folder: Path) -> tuple[list[Scenario], list[str]]:
+    """Return the shop's own scenarios, and a sentence for each file that cannot be used."""
+    good, bad = [], []
+    for file in sorted((folder / OWN_FOLDER).glob("*.json")):
+        try:
+            good.append(read_scenario(file))
+        except InputError as fault:
+            bad.append(f"{file.name}: {fault}")
+    return good, bad
+
+
+def read_scenario(file: Path) -> Scenario:
+    """Return the scenario in a file.
+
+    Raises:
+        InputError: it cannot be read or used.
+    """
+    return scenario_from(plain_from_bytes(read_whole(file, MOST_BYTES)))
+
+
+def scenario_named(name: str) -> Scenario:
+    """Return a shipped scenario by its id or number, ``random-SEED``, or one in a file.
+
+    Raises:
+        InputError: there is none.
+    """
+    prefix, _, seed = name.rpartition("-")
+    if prefix == RANDOM and seed.isdecimal() and len(seed) < 10:
+        return generated(int(seed))
+    for scenario in shipped():
+        if name in (scenario.id, scenario.id.partition("-")[0]):
+            return scenario
+    if Path(name).suffix == ".json":
+        return read_scenario(Path(name))
+    names = ", ".join(scenario.id for scenario in shipped())
+    raise InputError(tr("“{name}”: use random-SEED, a file, or one of {names}").format(name=name[:60], names=names))
+
+
+def played(scenario: Scenario, choices: Iterable[str]) -> Play:
+    """Return the play of a list of choices.
+
+    Raises:
+        InputError: a choice cannot be taken where it stands in the list.
+    """
+    play, rules = begin(scenario), Rules(scenario)
+    for number, choice in enumerate(choices, 1):
+        try:
+            play = choose(play, rules, choice)
+        except KeyError:
+            possible = ", ".join(rules.choices(play.course)) or tr("nothing: the wheel is finished")
+            raise InputError(
+                tr("action {n}, “{choice}”: use {possible}").format(n=number, choice=choice[:40], possible=possible),
+                "play",
+            ) from None
+    return play
+
+
+def play_document(play: Play) -> JsonObject:
+    """Return a play as plain data; the truth and the debrief only where the wheel is finished."""
+    rules = Rules(play.scenario)
+    document: JsonObject = {
+        "format": "inner-rim/play",
+        "version": 1,
+        "scenario": play.scenario.id,
+        "title": play.scenario.title,
+        "story": play.scenario.story,
+        "moves": [
+            {
+                "choice": move.choice,
+                "words": tr(CHOICE_WORDS[move.choice]),
+                "told": [tr(text) for text in seen_words(move)],
+                "minutes": move.cost.minutes,
+                "tape_mm": move.cost.tape_mm,
+                "sealant_ml": move.cost.sealant_ml,
+            }
+            for move in play.moves
+        ],
+        "minutes": play.cost.minutes,
+        "choices": list(rules.choices(play.course)),
+        "finished": play.over,
+    }
+    if play.over:
+        document["debrief"] = as_plain(msgspec.to_builtins(debrief(play)))
+    return document
+
+
+def play_text(document: JsonObject) -> str:
+    """Return a play in lines for a terminal."""
+    lines = [document["title"], f"“{document['story']}”", ""]
+    for number, move in enumerate(document["moves"], 1):
+        lines.append(f"{number:>3}  {move['words']}  {' '.join(move['told'])}".rstrip())
+    lines += ["", tr("{minutes:.0f} minutes so far").format(minutes=document["minutes"])]
+    if document["choices"]:
+        lines.append(tr("Now: {choices}").format(choices=", ".join(document["choices"])))
+    if "debrief" in document:
+        said = document["debrief"]
+        lines += ["", tr("What was wrong: {faults}").format(faults=", ".join(said["truth"]) or tr("nothing"))]
+        lines.append(
+            tr("{minutes:.0f} minutes; the best sequence takes {best:.0f} on this wheel").format(
+                minutes=said["minutes"], best=said["best_min"]
+            )
+        )
+        lines.append(tr(said["lesson"]))
+    return "\n".join(lines) + "\n"
+
+
+# -- results ---------------------------------------------------------------------------------------
+
+
+def read_results(folder: Path) -> tuple[Result, ...]:
+    """Return what was kept of finished training wheels; nothing where there is no file that can be read."""
+    try:
+        return msgspec.json.decode((folder / RESULTS_FILE).read_bytes(), type=tuple[Result, ...])
+    except (OSError, msgspec.MsgspecError, ValueError):
+        return ()
+
+
+def keep_result(folder: Path, result: Result) -> None:
+    """Add a result to the file.
+
+    Raises:
+        InputError: it cannot be written.
+    """
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    body = msgspec.json.format(msgspec.json.encode((*read_results(folder), result)))
+    write_whole(folder / RESULTS_FILE, body)
+
+
+def results_csv(results: Iterable[Result]) -> bytes:
+    """Return results as CSV."""
+    rows = ["name,at,scenario,caught,late,minutes,best_minutes,lost_minutes,over_limit"]
+    for one in results:
+        who = one.who.replace('"', '""')
+        rows.append(
+            f'"{who}",{one.at.isoformat()},{one.scenario},{" ".join(one.caught)},{" ".join(one.late)},'
+            f"{one.minutes:.1f},{one.best_min:.1f},{one.lost_min:.1f},{int(one.over_limit)}"
+        )
+    return "\n".join([*rows, ""]).encode()
+
+
+def debrief_of(play: Play) -> Debrief:
+    """Return the debrief; the search for the best sequence takes a few seconds at most."""
+    return debrief(play, Solver(play.scenario))
