@@ -13,7 +13,10 @@ from typing import TYPE_CHECKING
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
+    from inner_rim.core.training.scenario import Scenario
     from inner_rim.desktop.gc_scheduler import GcScheduler
+    from inner_rim.desktop.training_window import TrainingWindow
+    from inner_rim.desktop.widgets.page import Page
     from inner_rim.desktop.window import MainWindow
     from inner_rim.work.storage.source import Source
 
@@ -99,6 +102,7 @@ class Session:
         self.first_paint: float | None = None
         self.on_ready: Callable[[], None] = lambda: None
         self.window: MainWindow | None = None
+        self.training: TrainingWindow | None = None
         self._tidy: GcScheduler | None = None
         self._started = False
 
@@ -156,8 +160,23 @@ class Session:
         self.window = MainWindow(self.bench, self._theme, self._app, self.run_in_ui, words)
         self.window.banner.data_file = source.file
         self.window.all_stored = self._all_stored
+        self.window.start_training = self._start_training
         self.shell.fill(self.window)
         self.window.page.now.focus_main()
+
+    def _start_training(self, page: Page, scenario: Scenario) -> None:
+        """Open a training wheel in a window of its own, on data that nobody keeps."""
+        from inner_rim.desktop.pages.training import TrainingPage
+        from inner_rim.desktop.training_window import TrainingWindow
+        from inner_rim.work.training import Training
+
+        assert isinstance(page, TrainingPage)
+        if not page.book.who:
+            self.bench.say(tr("Type the apprentice's name first."))
+            page.who.setFocus()
+            return
+        self.training = TrainingWindow(Training(scenario, page.finish), self._theme, self._app)
+        self.training.show()
 
     def _source(self) -> Source:
         """Return the first look at the data and what opens them."""
@@ -201,6 +220,8 @@ class Session:
     def finish(self) -> None:
         if self._tidy is not None:
             self._tidy.end()
+        if self.training is not None:
+            self.training.close()
         if self.window is not None:
             self.window.end()
             self.bench.day.end()

@@ -19,6 +19,7 @@ PAGES = {
     "practice": "Setup",
     "logbook": "Logbook",
     "insights": "Insights",
+    "training": "Training",
 }
 #: Commands with a button of their own, and the short words on it.
 BUTTONS = {"tour": "Tour", "undo": "↶", "redo": "↷", "actions": "Actions"}

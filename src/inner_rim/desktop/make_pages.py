@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> Page:
     """Return the page of a name; where it opens a wheel, that wheel is selected and `to_bench` called."""
-    make = {"day": _day, "shelf": _shelf, "logbook": _logbook, "insights": _insights}.get(name)
+    make = {"day": _day, "shelf": _shelf, "logbook": _logbook, "insights": _insights, "training": _training}.get(name)
     if make is None:
         from inner_rim.desktop.pages.practice import PracticePage
 
@@ -91,6 +91,13 @@ def _insights(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
     page = InsightsPage(InsightBook(bench), PageViews(bench), theme)
     page.wheel_wanted.connect(_taker(bench, to_bench))
     return page
+
+
+def _training(bench: Bench, theme: Theme, _to_bench: Callable[[], None]) -> Page:
+    from inner_rim.desktop.pages.training import TrainingPage
+    from inner_rim.work.training_book import TrainingBook
+
+    return TrainingPage(TrainingBook(bench.settings.folder, bench.say), theme)
 
 
 def _taker(bench: Bench, to_bench: Callable[[], None]) -> Callable[[str, str], None]:

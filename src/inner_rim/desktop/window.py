@@ -42,11 +42,13 @@ from inner_rim.work.text.stage_fields import open_text
 from inner_rim.work.views import BenchView, Views
 
 if TYPE_CHECKING:
+    from inner_rim.core.training.scenario import Scenario
     from inner_rim.desktop.commands.actions_list import ActionsList
     from inner_rim.desktop.commands.key_list import KeyList
     from inner_rim.desktop.measuring.gauge import Gauge
     from inner_rim.desktop.tour import Tour
     from inner_rim.work.text.tour import TourStop
+    from inner_rim.work.training import Training
 
 #: How often the waits are refreshed.
 CLOCK_MS = 5000
@@ -71,6 +73,8 @@ class MainWindow(QWidget):
         self.bench, self._theme, self._app, self._data_words = bench, theme, app, data_words
         self.all_stored: Callable[[], bool] = lambda: True
         self.views = Views(bench)
+        self.training: Training | None = None
+        self.start_training: Callable[[Page, Scenario], None] = lambda page, scenario: None
         self.views.typing = lambda: self.typing
         self.views.live = lambda: self.tools.gauge_live
         self._turn, self._dirty, self._unshown = 0, False, False
@@ -289,7 +293,9 @@ class MainWindow(QWidget):
         if name not in self._made:
             from inner_rim.desktop.make_pages import make_page
 
-            self._made[name] = make_page(name, self.bench, self._theme, self.tools, self._to_bench)
+            page = self._made[name] = make_page(name, self.bench, self._theme, self.tools, self._to_bench)
+            if name == "training":
+                page.start_wanted.connect(lambda scenario: self.start_training(page, scenario))  # type: ignore[attr-defined]
             self._pages.addWidget(self._made[name])
         return self._made[name]
 

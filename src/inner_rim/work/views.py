@@ -7,6 +7,7 @@ import msgspec
 from inner_rim.core.drawing.loupe import SeatLoupe, draw_loupe
 from inner_rim.core.drawing.section import Section, draw_section
 from inner_rim.core.drawing.side import Side, draw_side
+from inner_rim.core.progress.diagnosis import Facts
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.stages import STAGES
@@ -18,7 +19,7 @@ from inner_rim.work.tasks.first_run import is_first
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.figure import Mark, figure_mark, figure_text, second_text
 from inner_rim.work.text.lines import ListLine
-from inner_rim.work.text.panel import Now
+from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.pick_rows import PickRow, rows
 from inner_rim.work.text.plots import Plot, plot_of
 from inner_rim.work.text.prompts import shown
@@ -26,6 +27,9 @@ from inner_rim.work.text.tiles import Tile, shortened, tile_of
 from inner_rim.work.text.view_selection import Picture, ViewSelection
 from inner_rim.work.text.wheel_words import facts_of
 from inner_rim.work.text.work_view import StageFigure, StepLine, pictures_of, stage_figures, stage_steps, target_of
+
+#: What a training wheel answers besides.
+TRAINING_ANSWERS = ("look", "use_pump", "thermometer")
 
 
 class BenchView(msgspec.Struct, frozen=True):
@@ -111,6 +115,7 @@ class Views:
         self._bench = bench
         self.typing: Callable[[], bool] = lambda: False
         self.live: Callable[[], bool] = lambda: False
+        self.training = False
         self.cursor = ""
         self._logged = 0
         self.looking = ViewSelection()
@@ -141,7 +146,7 @@ class Views:
             first=is_first(bench, bench.settings.own.asked),
             air=bench.settings.shop.get("practice.air_source") or "",
             working=working,
-            now=shown(state, panel_context(bench, state, self.cursor), looking, facts),
+            now=self._now(state, facts),
             target="" if looking.asking else target_of(state, units, bench.time),
             pictures=pictures,
             steps=stage_steps(state, units) if working else (),
@@ -161,6 +166,13 @@ class Views:
             low_side=low.side if low else None,
             visits=bench.visits.of(state.wheel_id) if state is not None else (),
         )
+
+    def _now(self, state: BenchWheel | None, facts: Facts | None) -> Now:
+        """What the panel says; a training wheel can be looked at and pumped besides."""
+        now = shown(state, panel_context(self._bench, state, self.cursor), self.looking, facts)
+        if not self.training or self.looking.asking:
+            return now
+        return msgspec.structs.replace(now, answers=(*now.answers, *(Answer(one) for one in TRAINING_ANSWERS)))
 
     def change(self, look: Mapping[str, object]) -> None:
         """Look at something else; an old fault goes, unless there is a new one."""

@@ -79,6 +79,11 @@ def scenario_from(plain: JsonObject) -> Scenario:
     Raises:
         InputError: a field is missing, unknown or out of bounds, or the faults are not among the suspects.
     """
+    suspects = plain.get("suspects") if isinstance(plain, dict) else None
+    for name in suspects if isinstance(suspects, dict) else ():
+        if name not in FAULTS:
+            known = ", ".join(FAULTS)
+            raise InputError(tr("“{name}” is no fault: use {known}").format(name=str(name)[:40], known=known), "suspects")
     try:
         scenario = msgspec.convert(plain, Scenario)
     except msgspec.ValidationError as fault:

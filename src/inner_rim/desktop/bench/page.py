@@ -281,6 +281,8 @@ class BenchPage(Page):
         """Empty entries and put the cursor where a command left it."""
         for name in outcome.clear:
             (self.now.figure if name == "figure" else self.now.reason).clear()
+        if outcome.figure:
+            self.now.set_figure(outcome.figure)
         if outcome.field:
             self.inputs.focus_field(outcome.field)
         elif outcome.focus == "first_field":

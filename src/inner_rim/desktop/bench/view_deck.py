@@ -160,7 +160,7 @@ class ViewDeck(QWidget):
         return self.side
 
     def _show_sectors(self, view: BenchView) -> QWidget:
-        self.wheel.show_wheel(view.state, view.low_left, view.low_right, view.low_side)
+        self.wheel.show_wheel(view.state, view.low_left, view.low_right, view.low_side, view.looking.bubbles)
         return self.wheel
 
     def _show_finish(self, view: BenchView) -> QWidget:

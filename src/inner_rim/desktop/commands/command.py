@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Any, Literal, Protocol, get_args
+from typing import TYPE_CHECKING, Any, Literal, Protocol, get_args
 
 import msgspec
 
@@ -13,6 +13,9 @@ from inner_rim.work.text.panel import Now
 from inner_rim.work.text.view_selection import ViewSelection
 
 #: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
+if TYPE_CHECKING:
+    from inner_rim.work.training import Training
+
 Scope = Literal["anywhere", "bench"]
 #: Where the cursor goes after a command: an entry of the panel, the main action, or nowhere else.
 Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "line", "search"]
@@ -57,6 +60,7 @@ class Outcome(msgspec.Struct, frozen=True):
         look: what is looked at otherwise from now on, by the names of `ViewSelection`; an old fault goes in any case.
         field: the field that the cursor goes to instead.
         clear: entries of the panel that are emptied.
+        figure: what is put into the entry of the pressure or amount, empty for nothing.
         line: what is kept in the line of a check-in, None where it stays as it is.
     """
 
@@ -65,6 +69,7 @@ class Outcome(msgspec.Struct, frozen=True):
     field: str = ""
     clear: tuple[Literal["figure", "reason"], ...] = ()
     line: str | None = None
+    figure: str = ""
 
 
 class WindowPort(Protocol):
@@ -93,6 +98,10 @@ class WindowPort(Protocol):
 
     @property
     def tools(self) -> ToolsPort: ...
+
+    @property
+    def training(self) -> Training | None:
+        """The training wheel of this window; None on the shop's own bench."""
 
     @property
     def page_shown(self) -> str: ...

@@ -9,7 +9,7 @@ from functools import partial
 
 import msgspec
 
-from inner_rim.desktop.commands import navigation, prompts, seating, steps
+from inner_rim.desktop.commands import navigation, prompts, seating, steps, training
 from inner_rim.desktop.commands.command import Command, Context, Group, Outcome, Scope
 from inner_rim.words import tr
 from inner_rim.work.text.papers import PRINTED, WAYS
@@ -88,6 +88,7 @@ _PAGES = (
     Command("go_practice", "Shop setup: methods, figures, hours, tools", navigation.go("practice"), ("Ctrl+4",), "anywhere"),
     Command("go_logbook", "Logbook: find anything", navigation.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
     Command("go_insights", "Insights: what the log says", navigation.go("insights"), ("Ctrl+6",), "anywhere"),
+    Command("go_training", "Training: wheels to practice on", navigation.go("training"), ("Ctrl+7",), "anywhere"),
 )  # fmt: skip
 
 _WHEELS = (
@@ -168,6 +169,12 @@ _SEATING = (
     Command("mark_sector", "Mark a low spot", seating.mark, DIGITS, applies=_marking, listed=False),
 )  # fmt: skip
 
+_TRAINING = (
+    Command("look", "Look", training.look, ("F2",), "anywhere", training.is_training),
+    Command("use_pump", "Pump, or read the gauge", training.use_pump, ("F3",), "anywhere", training.is_training),
+    Command("thermometer", "Thermometer", training.thermometer, ("F4",), "anywhere", training.is_training),
+)  # fmt: skip
+
 _ASKING = (
     _on_panel("make_fleet", "Make them", prompts.make_fleet, "Ctrl+Return", scope="anywhere"),
     Command("print", "Print & export", prompts.ask_print, ("X",), applies=_wheel),
@@ -219,7 +226,7 @@ _CLICKS = (
 )
 
 _GROUPED: dict[Group, tuple[Command, ...]] = {
-    "This step": (*_STEPS, *_SEATING),
+    "This step": (*_STEPS, *_SEATING, *_TRAINING),
     "This wheel": (*_LOOKING, *_ASKING),
     "The bench": _WHEELS,
     "The program": (*_PAGES, *_WINDOW, *_CLICKS),

@@ -13,7 +13,7 @@ from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 
-SECTORS = 8
+SECTORS, BUBBLES = 8, 6
 SIDES = ("left", "right")
 
 
@@ -28,6 +28,7 @@ class WheelView(QWidget):
         self._state: BenchWheel | None = None
         self._low: dict[str, frozenset[int]] = {side: frozenset() for side in SIDES}
         self._side: str | None = None
+        self._bubbles: frozenset[tuple[str, int]] = frozenset()
         self._shown: object = ()
         self.setMinimumSize(240, 160)
 
@@ -36,20 +37,28 @@ class WheelView(QWidget):
         self.update()
 
     def show_wheel(
-        self, state: BenchWheel | None, low_left: frozenset[int], low_right: frozenset[int], side: str | None
+        self,
+        state: BenchWheel | None,
+        low_left: frozenset[int],
+        low_right: frozenset[int],
+        side: str | None,
+        bubbles: frozenset[tuple[str, int]] = frozenset(),
     ) -> None:
-        shown = (state.key if state else None, low_left, low_right, side)
+        """Show a wheel; `bubbles` are (side, sector) where air comes out."""
+        shown = (state.key if state else None, low_left, low_right, side, bubbles)
         self._state = state
         if shown == self._shown:
             return
         self._shown = shown
         self._low = {"left": low_left, "right": low_right}
-        self._side = side
+        self._side, self._bubbles = side, bubbles
         low = [f"{tr(side)} {n}" for side in SIDES for n in sorted(self._low[side])]
         self.setAccessibleName(tr("Bead line by sector"))
-        self.setAccessibleDescription(
-            tr("Low: {sectors}").format(sectors=", ".join(low)) if low else tr("Even all round")
-        )
+        words = tr("Low: {sectors}").format(sectors=", ".join(low)) if low else tr("Even all around")
+        if bubbles:
+            where = ", ".join(f"{tr(side)} {n}" for side, n in sorted(bubbles))
+            words = tr("{words}. Bubbles: {where}").format(words=words, where=where)
+        self.setAccessibleDescription(words)
         self.update()
 
     def _circles(self) -> dict[str, tuple[QPointF, float]]:
@@ -82,6 +91,14 @@ class WheelView(QWidget):
         painter.setPen(QPen(theme.color("metal_edge"), max(3.0, radius * 0.05)))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(centre, rim, rim)
+        painter.setPen(QPen(theme.color("accent"), 1.5))
+        painter.setBrush(theme.color("accent_soft"))
+        for _side, number in (one for one in self._bubbles if one[0] == side):
+            for step in range(BUBBLES):
+                angle = math.radians((number - 0.75 + 0.5 * step / BUBBLES) * 360.0 / SECTORS)
+                painter.drawEllipse(
+                    _polar(centre, rim * (1.0 + 0.06 * (step % 2)), angle), 3.0 + step % 3, 3.0 + step % 3
+                )
         painter.setPen(QPen(theme.color("brass"), max(3.0, radius * 0.05)))
         painter.drawLine(_polar(centre, rim, 0.0), _polar(centre, rim * 0.78, 0.0))
 

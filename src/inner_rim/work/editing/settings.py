@@ -127,6 +127,11 @@ class Settings:
         """What could not be stored is not wanted any more: what is stored holds from the next look on."""
         self._sending.clear()
 
+    @property
+    def folder(self) -> Path | None:
+        """Where this bench's files are; None where it keeps its settings in memory."""
+        return self._file.parent if self._file is not None else None
+
     def practice(self) -> Practice | None:
         return gathered(self.shop, "practice.", Practice)
 

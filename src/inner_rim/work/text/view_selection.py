@@ -50,6 +50,7 @@ class ViewSelection(msgspec.Struct, frozen=True):
     why: int | None = None
     asking: Asking = ""
     low: LowPick | None = None
+    bubbles: frozenset[tuple[str, int]] = frozenset()
     guide: str = ""
     fault: str = ""
     sure: str = ""
