@@ -14,6 +14,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.log import StepEntry
+from inner_rim.core.training.debrief import careless_play, textbook_play
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.drawings.trace import POPS_EVERY
 from inner_rim.desktop.widgets.theme import Theme, load_font
@@ -94,21 +95,6 @@ def finish(session: Session) -> None:
         question = session.bench.current.progress.question is not None
         assert session.window.run("answer_yes" if question else "step_done")
     page.deck.finish.turn_to(2.4)
-
-
-def insert(session: Session) -> None:
-    """An insert that does not fit, drawn to scale, in the window."""
-    wheel(session, "Warden")
-    for field, text in (
-        ("insert.name", "Bank foam"),
-        ("insert.bead_seat_diameter_mm", "622"),
-        ("insert.height_mm", "22"),
-        ("insert.volume_ml", "500"),
-        ("insert.leg_mm", "2"),
-        ("insert.tires_used", "1"),
-    ):
-        session.bench.editor.type_into(field, text)
-    session.window.run("look_at_stage", "insert")
 
 
 def far(session: Session) -> None:
@@ -215,6 +201,21 @@ def insights(session: Session) -> None:
         page.marks.step(1)
 
 
+def training(session: Session) -> None:
+    """The debrief of a careless play, after some wheels that went well."""
+    session.window.go_to("training")
+    page = session.window.page_of("training")
+    page.who.setText("J Reed")
+    page.book.who = "J Reed"
+    for name in ("01-plain-gravel", "02-cold-morning", "05-low-spot"):
+        page.book.finish(textbook_play(page.book.named(name)))
+    scenario = page.book.named("07-spoke-hole")
+    for play in (textbook_play(scenario), careless_play(scenario)):
+        page.book.finish(play)
+    page.refresh()
+    page.wheels.choose("07-spoke-hole")
+
+
 SHOTS: dict[str, Shot] = {
     "bench-seat": seat,
     "bench-check-in": check_in,
@@ -225,7 +226,6 @@ SHOTS: dict[str, Shot] = {
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,
     "bench-finish": finish,
-    "bench-insert": insert,
     "bench-far": far,
     "bench-trace": trace,
     "bench-advice": advice,
@@ -235,6 +235,7 @@ SHOTS: dict[str, Shot] = {
     "shelf": shelf,
     "day": day,
     "practice": practice,
+    "training": training,
 }
 
 

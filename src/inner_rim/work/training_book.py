@@ -115,7 +115,7 @@ class TrainingBook:
             return Plot(title, tr("No wheel is finished yet."))
         most = max(5.0, *(one.lost_min for one in mine)) * 1.15
         dots = tuple((float(n), one.lost_min) for n, one in enumerate(mine, 1))
-        step = max(1, round(most / 4.0))
+        step = next(one for one in (1, 2, 5, 10, 20, 50, 100, 1000) if one >= most / 5.0)
         return Plot(
             title,
             tr("expected minutes against the best sequence; the last: {lost:.0f}").format(lost=mine[-1].lost_min),
@@ -162,7 +162,10 @@ class TrainingBook:
                     .format(told=note, best=tr(choice.best_words), known=known or tr("nothing"))
                     .strip()
                 )
-            right = tr("−{minutes:.0f} min").format(minutes=choice.lost_min) if lost else ""
+            name = choice.choice.partition(":")[2]
+            if choice.choice.startswith("skip:") and LOOKS[name].safety:
+                note, lost = tr("This look is never skipped: someone can get hurt."), True
+            right = tr("−{minutes:.0f} min").format(minutes=choice.lost_min) if choice.lost_min >= 0.5 else ""
             lines.append(ListLine(tr(choice.words), str(number), note, right, "", "caution" if lost else "calm"))
         if said.skipped:
             names = ", ".join(tr(LOOKS[name].title) for name in said.skipped)

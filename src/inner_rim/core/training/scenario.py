@@ -83,7 +83,9 @@ def scenario_from(plain: JsonObject) -> Scenario:
     for name in suspects if isinstance(suspects, dict) else ():
         if name not in FAULTS:
             known = ", ".join(FAULTS)
-            raise InputError(tr("“{name}” is no fault: use {known}").format(name=str(name)[:40], known=known), "suspects")
+            raise InputError(
+                tr("“{name}” is no fault: use {known}").format(name=str(name)[:40], known=known), "suspects"
+            )
     try:
         scenario = msgspec.convert(plain, Scenario)
     except msgspec.ValidationError as fault:

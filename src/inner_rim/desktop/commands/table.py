@@ -141,7 +141,7 @@ _STEPS = (
     _on_panel("go_on", "Skip the wait (logged)", steps.end_wait),
     _on_panel("answer_yes", "Yes", partial(steps.answer, sound=True), "Y"),
     _on_panel("answer_no", "No", partial(steps.answer, sound=False), "N"),
-    _on_panel("back", "Back", steps.back, "B"),
+    _on_panel("back", "Undo step", steps.back, "B"),
     _on_panel("tape_again", "Tape it again", steps.tape_again),
     _on_panel("one_more_layer", "Add a layer of tape", steps.one_more_layer),
     _on_panel("fixed", "Fixed and rechecked", steps.fixed, "Y"),
