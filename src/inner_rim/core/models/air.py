@@ -38,11 +38,7 @@ def set_here_kpa(
 def shop_ambient_kpa(methods: Methods) -> float:
     """Return the pressure of the air in the shop.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import methods_of
-    >>> round(shop_ambient_kpa(methods_of(wheel, None)), 3)
+    >>> round(shop_ambient_kpa(methods), 3)
     101.325
 
     Source: see `ambient_kpa`.
@@ -53,11 +49,7 @@ def shop_ambient_kpa(methods: Methods) -> float:
 def ride_air(rider: Rider) -> tuple[float, float]:
     """Return temperature in °C and ambient pressure in kPa on the ride.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> ride_air(resolve(wheel).rider)
+    >>> ride_air(rider)
     (20.0, 101.325)
 
     Source: see `ambient_kpa`.
@@ -70,13 +62,8 @@ def at_ride_kpa(here_kpa: float, rider: Rider, methods: Methods) -> float:
 
     p = (p_here + ambient) * T_ride / T_shop - ambient, in kelvin.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> from inner_rim.core.record.job import Ride
-    >>> result = resolve(wheel, Ride(temperature_c=5.0))
-    >>> round(at_ride_kpa(190.0, result.rider, result.methods), 1)
+    >>> cold = msgspec.structs.replace(rider, temperature_c=5.0)
+    >>> round(at_ride_kpa(190.0, cold, methods), 1)
     175.1
 
     Source: ideal gas law (see `set_here_kpa`).

@@ -251,11 +251,7 @@ def circumstances_of(
         layers: of tape.
         changed: remedies since the last try: what was changed is what the next one has.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import methods_of
-    >>> circumstances_of(wheel, methods_of(wheel, None), poured=False, layers=1).names
+    >>> circumstances_of(wheel, methods, poured=False, layers=1).names
     ('wetted',)
 
     Source: docs/models.md 2.10.
@@ -296,11 +292,7 @@ def seating_odds(
 
     P = Phi(ln(beaten gap / median gap) / spread), by source.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> from inner_rim.core.plan.wheel_plan import plan_wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> plan_wheel(wheel).coming_up.sources[0].words
+    >>> plan.coming_up.sources[0].words
     'perhaps'
 
     Source: docs/models.md 2.10.
@@ -363,11 +355,7 @@ def _own(coming: SeatingOdds) -> SourceFlow:
 def own_source(coming: SeatingOdds) -> Message:
     """Return how likely the shop's own source is, in a few words.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> from inner_rim.core.plan.wheel_plan import plan_wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> own_source(plan_wheel(wheel).coming_up).read()
+    >>> own_source(plan.coming_up).read()
     'floor pump, core in: perhaps'
 
     Source: see `probability`.
@@ -378,11 +366,7 @@ def own_source(coming: SeatingOdds) -> Message:
 def advice(coming: SeatingOdds) -> Message:
     """Return in one line how likely the shop's own source is, and what else is likely where it is not.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> from inner_rim.core.plan.wheel_plan import plan_wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> advice(plan_wheel(wheel).coming_up).read()
+    >>> advice(plan.coming_up).read()
     'floor pump, core in: perhaps; floor pump, core out: likely'
 
     Source: see `probability`.

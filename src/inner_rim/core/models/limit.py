@@ -99,9 +99,6 @@ def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
 
     limit = min over the parts.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
     >>> why_limit(wheel, limit(wheel.tire, wheel.rim, 45.0), 45.0).figures["limit_kpa"]
     288.8888888888889
 

@@ -116,11 +116,7 @@ def floor_kpa(nominal_width_mm: float) -> float:
 def wheel_load_n(rider: Rider, position: str | None) -> float:
     """Return the load on a wheel: total mass * share * g; an unknown wheel gets the larger share.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> round(wheel_load_n(resolve(wheel).rider, "front"), 1)
+    >>> round(wheel_load_n(rider, "front"), 1)
     353.0
 
     Source: shares common practice, no published source.
@@ -185,15 +181,7 @@ def pick_pressure(
         seated_kpa: at which both beads came up, None before that; the wheel settles there.
         stays_seated: the beads stay where they are: it goes back to its riding pressure, and no higher.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> from inner_rim.core.models.rim import bed_of
-    >>> from inner_rim.core.models.tire import mount
-    >>> result = resolve(wheel)
-    >>> mounted = mount(wheel.tire, rim, bed_of(rim))
-    >>> pick_pressure(wheel, mounted, result.rider, result.methods).limit_kpa
+    >>> pick_pressure(wheel, mounted, rider, methods).limit_kpa
     288.8888888888889
 
     Source: see `drop_pressure_kpa`, `limit`; ladder and settling common practice.

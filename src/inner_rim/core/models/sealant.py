@@ -173,12 +173,7 @@ def coat_ml(mounted: MountedTire, rim_diameter_mm: float) -> float:
 
     V = 0.1 mm * inner surface.
 
-    >>> from inner_rim.core.record.job import Rim, Tire
-    >>> from inner_rim.core.models.rim import bed_of
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> tire = Tire(size="45-622")
-    >>> from inner_rim.core.models.tire import mount
-    >>> round(coat_ml(mount(tire, rim, bed_of(rim)), 622.0), 1)
+    >>> round(coat_ml(mounted, 622.0), 1)
     24.2
 
     Source: common practice for the film; area derived.
@@ -192,12 +187,7 @@ def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, 
 
     r = D / 2 - casing, R = bead seat radius + center.
 
-    >>> from inner_rim.core.record.job import Rim, Tire
-    >>> from inner_rim.core.models.rim import bed_of
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> tire = Tire(size="45-622")
-    >>> from inner_rim.core.models.tire import mount
-    >>> [round(radius, 1) for radius in pool_radii_mm(mount(tire, rim, bed_of(rim)), 622.0)]
+    >>> [round(radius, 1) for radius in pool_radii_mm(mounted, 622.0)]
     [21.5, 330.2]
 
     Source: derived.
@@ -283,15 +273,7 @@ def dose_ml(
 
     dose = 36 * s * sqrt(V), plus allowances.
 
-    >>> from inner_rim.core.record.job import Rim, Tire
-    >>> from inner_rim.core.models.rim import bed_of
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> tire = Tire(size="45-622")
-    >>> from inner_rim.core.models.tire import mount
-    >>> from inner_rim.core.record.job import Wheel
-    >>> from inner_rim.core.plan.resolve import methods_of
-    >>> methods = methods_of(Wheel(rim=rim, tire=tire, name="Tern"), None)
-    >>> dose_ml(tire, mount(tire, rim, bed_of(rim)), False, methods)
+    >>> dose_ml(tire, mounted, False, methods)
     65.0
 
     Source: see `base_dose_ml`.
@@ -324,14 +306,7 @@ def pick_sealant(
 
     dose = 36 * s * sqrt(V) in ml; life = usual life / learned rate of drying.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> from inner_rim.core.models.rim import bed_of
-    >>> from inner_rim.core.models.tire import mount
-    >>> result = resolve(wheel)
-    >>> pick_sealant(wheel, mount(wheel.tire, rim, bed_of(rim)), result.methods, result.stock).loads_ml
+    >>> pick_sealant(wheel, mounted, methods, stock).loads_ml
     (60.0,)
 
     Source: docs/models.md 2.4.

@@ -50,10 +50,7 @@ def settle_method(methods: Methods, printed_kpa: float | None) -> str:
 
     printed -> seating where nothing is printed.
 
-    >>> from inner_rim.core.plan.resolve import methods_of
-    >>> from inner_rim.core.record.job import Practice, Rim, Tire, Wheel
-    >>> wheel = Wheel(rim=Rim(622.0, 24.0), tire=Tire(size="45-622"), name="Tern")
-    >>> settle_method(methods_of(wheel, Practice(settle="printed")), None)
+    >>> settle_method(msgspec.structs.replace(methods, settle="printed"), None)
     'seating'
 
     Source: docs/models.md 2.7.
@@ -84,11 +81,7 @@ def settle_kpa(
         printed_kpa: the lowest maximum printed on tire or rim, None where nothing is.
         seated_kpa: at which both beads came up; None before that.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> methods, ladder = resolve(wheel).methods, (140.0, 210.0, 280.0)
+    >>> methods, ladder = methods, (140.0, 210.0, 280.0)
     >>> settle_kpa(methods, ladder, 190.0, 340.0, 340.0), settle_kpa(methods, ladder, 190.0, 340.0, 340.0, 212.0)
     (280.0, 210.0)
 
@@ -122,11 +115,7 @@ def why_settle(
 
     Figures in kPa; settle = by the method, <= limit.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> why_settle(resolve(wheel).methods, (150.0, 220.0), 190.0, 220.0, 340.0, None).figures["settle_kpa"]
+    >>> why_settle(methods, (150.0, 220.0), 190.0, 220.0, 340.0, None).figures["settle_kpa"]
     220.0
 
     Source: see `settle_kpa`.

@@ -175,13 +175,7 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool
         methods, stock: of the width, the start, the overlap, the layers; widths and rolls.
         one_more: the layers are there but for the last, which is cut and laid.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> from inner_rim.core.models.rim import bed_of
-    >>> result = resolve(wheel)
-    >>> pick_tape(rim, bed_of(rim), result.methods, result.stock).width_mm
+    >>> pick_tape(rim, bed, methods, stock).width_mm
     27.0
 
     Source: docs/models.md 2.2; bounds and methods common practice, no published source.

@@ -71,11 +71,7 @@ def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
 
     Lengths in mm.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> [stem.length_mm for stem in stems_of(resolve(wheel).stock)][:3]
+    >>> [stem.length_mm for stem in stems_of(stock)][:3]
     [35.0, 40.0, 44.0]
 
     Source: docs/models.md 2.3.
@@ -92,9 +88,8 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
     Without a stem the usual slim valve is judged.
 
     >>> from inner_rim.core.record.job import Rim
-    >>> from inner_rim.core.models.rim import bed_of
     >>> rim = Rim(622.0, 24.0, valve_hole_mm=8.5)
-    >>> list(valve_remarks(rim, bed_of(rim), None, None))
+    >>> list(valve_remarks(rim, bed, None, None))
     ['hole']
 
     Source: common practice, no published source.
@@ -139,15 +134,7 @@ def pick_valve(
 
     needed = depth + tape + 6 + head, mm.
 
-    >>> from inner_rim.core.record.job import Rim, Tire, Wheel
-    >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
-    >>> wheel = Wheel(rim=rim, tire=Tire(size="45-622"), name="Tern")
-    >>> from inner_rim.core.plan.resolve import resolve
-    >>> from inner_rim.core.models.rim import bed_of
-    >>> from inner_rim.core.models.tape import pick_tape
-    >>> result = resolve(wheel)
-    >>> tape = pick_tape(rim, bed_of(rim), result.methods, result.stock)
-    >>> pick_valve(rim, bed_of(rim), tape, result.methods, result.stock).length_mm is None
+    >>> pick_valve(rim, bed, tape, methods, stock).length_mm is None
     True
 
     Source: docs/models.md 2.3.

@@ -48,12 +48,6 @@ def resolve(
     )
 
 
-def methods_of(wheel: Wheel, practice: Practice | None) -> Methods:
-    """Return the methods that hold for a wheel."""
-    said = layered(wheel.practice, practice)
-    return _methods(filled(said, PRACTICE_DEFAULTS, "practice")[0], wheel, said)
-
-
 def _methods(given: Practice, wheel: Wheel, said: Practice | None) -> Methods:
     known = msgspec.structs.asdict(given)
     if said is None or said.core_out is None:  # where nobody says otherwise, a burst needs the core out
