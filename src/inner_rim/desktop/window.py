@@ -33,7 +33,7 @@ from inner_rim.desktop.measuring.tools import Tools
 from inner_rim.desktop.promising import Promising
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.theme import SCALES, Theme
+from inner_rim.desktop.widgets.theme import NAMES, SCALES, Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.tasks.gauge import alarm_words, is_held
@@ -314,8 +314,8 @@ class MainWindow(QWidget):
             self.bench.day.put_in_order()
 
     def change_theme(self) -> None:
-        name = "dark" if self._theme.tokens.name == "light" else "light"
-        self.use_theme(Theme(name, self._theme.scale))
+        place = NAMES.index(self._theme.tokens.name)
+        self.use_theme(Theme(NAMES[(place + 1) % len(NAMES)], self._theme.scale))
 
     def change_text_size(self, by: int) -> None:
         place = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - self._theme.scale))

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication
 
 from inner_rim.assets import FONTS, THEMES
 
-NAMES = ("light", "dark")
+NAMES = ("light", "dark", "contrast")
 SCALES = (1.0, 1.125, 1.25, 1.5)
 #: The sizes of type at 100 % text, px: labels, text, cautions, titles, the step, the figure that it is about.
 SMALL, TEXT, NOTE, TITLE, STEP, FIGURE = SIZES = (13, 15, 18, 24, 32, 48)
