@@ -186,7 +186,7 @@ def test_the_pages_are_reached_by_keys_and_left_by_escape(demo):
     from PyQt6.QtTest import QTest
 
     window = demo.window
-    digits = (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4, Qt.Key.Key_5, Qt.Key.Key_6)
+    digits = [getattr(Qt.Key, f"Key_{n}") for n in range(1, len(PAGES) + 1)]
     for place, key in zip(PAGES, digits, strict=True):
         QTest.keyClick(QApplication.focusWidget() or window, key, Qt.KeyboardModifier.ControlModifier)
         assert window.page_shown == place

@@ -9,17 +9,17 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
 #: The pages of the window, in the order of their keys.
 PAGES = {
-    "bench": "Bench",
-    "day": "Day",
-    "shelf": "Shelf",
-    "practice": "Setup",
-    "logbook": "Logbook",
-    "insights": "Insights",
-    "training": "Training",
+    "bench": N_("Bench"),
+    "day": N_("Day"),
+    "shelf": N_("Shelf"),
+    "practice": N_("Setup"),
+    "logbook": N_("Logbook"),
+    "insights": N_("Insights"),
+    "training": N_("Training"),
 }
 #: Commands with a button of their own, and the short words on it.
 BUTTONS = {"tour": "Tour", "undo": "↶", "redo": "↷", "actions": "Actions"}

@@ -31,7 +31,7 @@ from inner_rim.store.errors import (
     translated,
 )
 from inner_rim.store.tables import STATE
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
 if TYPE_CHECKING:
     from sqlite3 import Connection as SqliteConnection
@@ -47,7 +47,7 @@ _SERVER: JsonObject = {
     "options": f"-c statement_timeout={STATEMENT_SECONDS}s -c lock_timeout={LOCK_SECONDS}s",
 }
 _READING, _WATCH = "inner_rim_reading", "inner_rim_watch"
-ACCEPTED_URL = "use sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME"
+ACCEPTED_URL = N_("use sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME")
 
 #: Made once: SQLAlchemy works out a statement's cache key once for each object.
 _COUNT = update(STATE).values(change=STATE.c.change + 1)

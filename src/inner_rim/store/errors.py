@@ -9,7 +9,7 @@ from __future__ import annotations
 import sqlite3
 
 from inner_rim.core.record.texts import in_a_sentence
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
 
 class StoreError(Exception):
@@ -104,16 +104,26 @@ class JobKnown(StoreError):
 
 
 SENTENCES: dict[type[StoreError], str] = {
-    StoreLocked: "The data file is in use by another program. Your work is kept here and stored as soon as the file is free.",
-    StoreReadOnly: "The data cannot be written: file or medium is read-only. Your work is kept here; free the file or export your work.",
-    StoreFull: "The disk is full or does not accept the data. Your work is kept here; make room or export your work.",
-    StoreUnreachable: "The data cannot be opened. Your work is kept here; check the folder's permissions, or export your work.",
-    StoreDamaged: "The data file is damaged. It was left as it is.",
-    StoreForeign: "The data file is not a database of this program. It was left as it is.",
-    StoreReplaced: "The data were restored from a backup in another window.",
-    StoreRefused: "The database refused the entry; nothing of it was stored.",
+    StoreLocked: N_(
+        "The data file is in use by another program. Your work is kept here and stored as soon as the file is free."
+    ),
+    StoreReadOnly: N_(
+        "The data cannot be written: file or medium is read-only. Your work is kept here; free the file or export your work."
+    ),
+    StoreFull: N_(
+        "The disk is full or does not accept the data. Your work is kept here; make room or export your work."
+    ),
+    StoreUnreachable: N_(
+        "The data cannot be opened. Your work is kept here; check the folder's permissions, or export your work."
+    ),
+    StoreDamaged: N_("The data file is damaged. It was left as it is."),
+    StoreForeign: N_("The data file is not a database of this program. It was left as it is."),
+    StoreReplaced: N_("The data were restored from a backup in another window."),
+    StoreRefused: N_("The database refused the entry; nothing of it was stored."),
 }
-SERVER_GONE = "The shop's database does not answer, or refuses the sign-in. Your work is kept here and stored as soon as it answers."
+SERVER_GONE = N_(
+    "The shop's database does not answer, or refuses the sign-in. Your work is kept here and stored as soon as it answers."
+)
 SERVER_FULL = "The shop's database has no room. Your work is kept here; make room on the server or export your work."
 
 #: SQLite's primary result codes.

@@ -12,7 +12,7 @@ from inner_rim.core.training.faults import FACTS, LOOKS
 from inner_rim.core.training.play import Play
 from inner_rim.core.training.progress import Result, practice_next, result_of, skills
 from inner_rim.core.training.scenario import Scenario, generated
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks.scenarios import debrief_of, keep_result, own, read_results, results_csv, shipped
 from inner_rim.work.text.lines import ListLine, head
@@ -174,9 +174,9 @@ class TrainingBook:
 
 
 GRADES = {
-    1: "Plain wheels",
-    2: "One thing wrong",
-    3: "One thing wrong, well hidden",
-    4: "Two things at once",
-    5: "Three things at once",
+    1: N_("Plain wheels"),
+    2: N_("One thing wrong"),
+    3: N_("One thing wrong, well hidden"),
+    4: N_("Two things at once"),
+    5: N_("Three things at once"),
 }

@@ -90,6 +90,7 @@ def test_kinds_and_labels_come_from_names():
 
 
 def test_a_sentence_follows_the_units_of_its_reader():
-    saying = Message("needs {needed_kpa}, the limit is {limit_kpa}", {"needed_kpa": 400.0, "limit_kpa": 300.0})
-    assert saying.read() == "needs 4.00 bar, the limit is 3.00 bar"
-    assert saying.read(IMPERIAL) == "needs 58.0 psi, the limit is 43.5 psi"
+    text = "No pressure is right: the tire needs at least {minimum_kpa}, the limit is {limit_kpa}."
+    saying = Message(text, {"minimum_kpa": 400.0, "limit_kpa": 300.0})
+    assert saying.read() == "No pressure is right: the tire needs at least 4.00 bar, the limit is 3.00 bar."
+    assert saying.read(IMPERIAL) == "No pressure is right: the tire needs at least 58.0 psi, the limit is 43.5 psi."

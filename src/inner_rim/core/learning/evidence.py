@@ -18,6 +18,7 @@ from inner_rim.core.record.job import Ride, Wheel
 from inner_rim.core.record.log import Attempt, Logged
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.words import N_
 
 #: Days after which a dip tells something of drying, and the shares that must be used and left for it.
 LEAST_DAYS, LEAST_USED, MOST_USED = 3.0, 0.05, 0.95
@@ -104,16 +105,25 @@ def ridden(visits: Sequence[Visit], now: datetime) -> Iterator[Ridden]:
         yield Ridden(visit, max(0.0, days), after)
 
 
+#: A kind of tape, just laid and kept from an earlier visit.
+TAPE_SORTS = {
+    "polyester": (N_("polyester tape, new"), N_("polyester tape, kept")),
+    "cloth": (N_("cloth tape, new"), N_("cloth tape, kept")),
+    "film": (N_("film tape, new"), N_("film tape, kept")),
+    "overlay": (N_("overlay tape, new"), N_("overlay tape, kept")),
+}
+
+
 def sorts_of(visit: Visit) -> Iterator[str]:
     """Yield what may make a wheel fail: its kind of tape and how old it was, plugs, a tire without a marking."""
     if not visit.plan.setup.sealed:
         laid = visit.wheel.work.tape_laid if visit.wheel.work is not None else None
         old = laid is not None and not visit.plan.setup.lays_tape
-        yield f"{visit.plan.tape.material} tape, {'kept' if old else 'new'}"
+        yield TAPE_SORTS[visit.plan.tape.material][old]
     if (visit.wheel.tire.plugs or 0) + visit.plan.log.plugs:
-        yield "plugged tire"
+        yield N_("plugged tire")
     if not visit.wheel.tire.tubeless_ready:
-        yield "tire without a marking"
+        yield N_("tire without a marking")
 
 
 def kept_groups(visit: Visit) -> dict[str, str]:

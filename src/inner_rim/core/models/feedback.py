@@ -4,15 +4,16 @@ import math
 
 from inner_rim.core.models.hand import rounded_within
 from inner_rim.core.models.pressure import PressurePick
+from inner_rim.words import N_
 
 #: What a test ride's word moves the pressure by, as a share (common practice, no published source).
 RIDE_STEPS = {"right": 0.0, "harsh": -0.07, "rim_struck": 0.10, "burped": 0.08, "squirmed": 0.07}
 RIDE_WORDS = {
     "right": "right",
     "harsh": "harsh",
-    "rim_struck": "rim struck",
-    "burped": "it burped",
-    "squirmed": "it squirmed",
+    "rim_struck": N_("rim struck"),
+    "burped": N_("it burped"),
+    "squirmed": N_("it squirmed"),
 }
 
 

@@ -15,6 +15,7 @@ from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
 from inner_rim.core.models.forecast import HOURS_PER_DAY, MOST_EXPONENT, interval, loss_percent_per_day, normalised_kpa
 from inner_rim.core.models.line_fit import NORMAL_90, FittedLine, fitted_line
 from inner_rim.core.record.why import Message, Why
+from inner_rim.words import N_
 
 Verdict = Literal["holds", "settling", "leaks"]
 Trend = Literal["slowing", "not_slowing", "unknown"]
@@ -34,10 +35,10 @@ WEATHER_KPA = 0.5
 GROWTH_SHARE = 0.005
 VERDICT_WORDS: dict[Verdict, str] = {
     "holds": "holds",
-    "settling": "settling: spin it and look again",
-    "leaks": "leaks: find it",
+    "settling": N_("settling: spin it and look again"),
+    "leaks": N_("leaks: find it"),
 }
-TREND_WORDS: dict[Trend, str] = {"slowing": "slowing", "not_slowing": "not slowing", "unknown": "not known yet"}
+TREND_WORDS: dict[Trend, str] = {"slowing": "slowing", "not_slowing": N_("not slowing"), "unknown": N_("not known yet")}
 
 
 class HoldReading(msgspec.Struct, frozen=True):
@@ -380,8 +381,10 @@ def _why(
 ) -> Why:
     return Why(
         formula=(
-            "every reading brought to 20 °C, what earlier readings let into the gauge given back; a line through ln p "
-            "by least squares; loss = 100 × (1 − e^(24 × slope)), its 90 % interval from the gauge's resolution"
+            N_(
+                "every reading brought to 20 °C, what earlier readings let into the gauge given back; a line through ln p "
+                "by least squares; loss = 100 × (1 − e^(24 × slope)), its 90 % interval from the gauge's resolution"
+            )
         ),
         figures={
             "readings": len(p20),
@@ -395,6 +398,8 @@ def _why(
             "at_least_percent": low,
             "at_most_percent": high,
         },
-        source="ideal gas law; weighted least squares with a normal interval; bounds common practice, no published source",
-        what_changes_it="a later reading, a finer gauge, the same temperature",
+        source=N_(
+            "ideal gas law; weighted least squares with a normal interval; bounds common practice, no published source"
+        ),
+        what_changes_it=N_("a later reading, a finer gauge, the same temperature"),
     )

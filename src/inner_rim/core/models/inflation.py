@@ -13,6 +13,7 @@ from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.resolved import USUAL, Learned, Methods
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import Message, Value, Why
+from inner_rim.words import N_
 
 Gap = Literal["snug", "ordinary", "loose"]
 Source = Literal["floor_pump", "compressor", "charge"]
@@ -48,7 +49,11 @@ STROKE_LITRE, STROKE_S = 0.35, 0.9
 #: Flow while a floor pump's stroke lasts, with the core in and out, l/s (common practice).
 STROKE_L_S = {False: 0.4, True: 1.1}
 BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
-SOURCE_WORDS: dict[Source, str] = {"floor_pump": "floor pump", "compressor": "compressor", "charge": "charge bottle"}
+SOURCE_WORDS: dict[Source, str] = {
+    "floor_pump": N_("floor pump"),
+    "compressor": "compressor",
+    "charge": N_("charge bottle"),
+}
 
 
 class SourceFlow(msgspec.Struct, frozen=True):
@@ -320,8 +325,10 @@ def seating_odds(
         easiest=easiest,
         why=Why(
             formula=(
-                "the gap of such wheels is log-normal; median by fit, times what narrows it; leak = 0.6 × gap × π × bead seat "
-                "diameter × beads × the leak's speed where it is greatest; a source stepped in time from flat outruns a share of the gaps"
+                N_(
+                    "the gap of such wheels is log-normal; median by fit, times what narrows it; leak = 0.6 × gap × π × bead seat "
+                    "diameter × beads × the leak's speed where it is greatest; a source stepped in time from flat outruns a share of the gaps"
+                )
             ),
             figures={
                 "gap": gap,
@@ -332,7 +339,9 @@ def seating_odds(
             },
             source="derived; gaps, factors and valve areas common practice, no published source",
             others=(*learned.gap.said("gap"), *(_line(source) for source in result)),
-            what_changes_it="soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first",
+            what_changes_it=N_(
+                "soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first"
+            ),
         ),
     )
 
@@ -353,7 +362,7 @@ def _own(coming: SeatingOdds) -> SourceFlow:
 
 
 def own_source(coming: SeatingOdds) -> Message:
-    """Return how likely the shop's own source is, in a few words.
+    """Return how likely the shop's own source is, in a few words (a probability has no unit).
 
     >>> own_source(plan.coming_up).read()
     'floor pump, core in: perhaps'
@@ -364,7 +373,7 @@ def own_source(coming: SeatingOdds) -> Message:
 
 
 def advice(coming: SeatingOdds) -> Message:
-    """Return in one line how likely the shop's own source is, and what else is likely where it is not.
+    """Return in one line how likely the shop's own source is (no unit), and what else is likely where it is not.
 
     >>> advice(plan.coming_up).read()
     'floor pump, core in: perhaps; floor pump, core out: likely'

@@ -6,13 +6,14 @@ import msgspec
 
 from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.record.job import Insert, Rim
-from inner_rim.core.record.why import PRACTICE, Message, Why
+from inner_rim.core.record.why import PRACTICE, Message, Why, listed
+from inner_rim.words import N_
 
 MOST_OF_SECTION_HEIGHT = 0.6
 TIRES_PER_INSERT = 2
 SEAM_FROM_VALVE_MM = 75.0
 
-VERDICT_WORDS = {"fits": "fits", "remarks": "fits, with remarks", "does_not_fit": "does not fit"}
+VERDICT_WORDS = {"fits": "fits", "remarks": N_("fits, with remarks"), "does_not_fit": N_("does not fit")}
 
 
 class InsertPick(msgspec.Struct, frozen=True):
@@ -67,11 +68,13 @@ def pick_insert(insert: Insert, rim: Rim, tire: MountedTire) -> InsertPick:
         reasons=(*against, *remarks),
         height_share=share,
         why=Why(
-            formula="same diameter; rim and tire inside the insert's ranges; height at most 0.6 of the section; about two tires per insert",
+            formula=N_(
+                "same diameter; rim and tire inside the insert's ranges; height at most 0.6 of the section; about two tires per insert"
+            ),
             figures=figures,
             source=PRACTICE,
             others=(*against, *remarks),
-            what_changes_it="another size of insert, a taller tire, a new insert, a valve with side ports",
+            what_changes_it=N_("another size of insert, a taller tire, a new insert, a valve with side ports"),
         ),
     )
 
@@ -83,17 +86,17 @@ def _diameter(insert: Insert, rim: Rim) -> list[Message]:
     return [
         Message(
             "Made for {insert_seat}, the rim has {rim_seat}.",
-            {"insert_seat": f"{own:g}", "rim_seat": f"{rim.bead_seat_diameter_mm:g}"},
+            {"insert_seat": format(own, "g"), "rim_seat": format(rim.bead_seat_diameter_mm, "g")},
         )
     ]
 
 
 def _widths(insert: Insert, rim: Rim, tire: MountedTire) -> list[Message]:
     checks = (
-        (insert.rim_min_mm, rim.internal_width_mm, -1, "Rim too narrow: {width_mm}, at least {bound_mm}."),
-        (insert.rim_max_mm, rim.internal_width_mm, 1, "Rim too wide: {width_mm}, at most {bound_mm}."),
-        (insert.tire_min_mm, tire.nominal_width_mm, -1, "Tire too narrow: {width_mm}, at least {bound_mm}."),
-        (insert.tire_max_mm, tire.nominal_width_mm, 1, "Tire too wide: {width_mm}, at most {bound_mm}."),
+        (insert.rim_min_mm, rim.internal_width_mm, -1, N_("Rim too narrow: {width_mm}, at least {bound_mm}.")),
+        (insert.rim_max_mm, rim.internal_width_mm, 1, N_("Rim too wide: {width_mm}, at most {bound_mm}.")),
+        (insert.tire_min_mm, tire.nominal_width_mm, -1, N_("Tire too narrow: {width_mm}, at least {bound_mm}.")),
+        (insert.tire_max_mm, tire.nominal_width_mm, 1, N_("Tire too wide: {width_mm}, at most {bound_mm}.")),
     )
     return [
         Message(text, {"width_mm": width, "bound_mm": bound})
@@ -130,16 +133,16 @@ def _ports(insert: Insert) -> list[Message]:
 
 def _unread(insert: Insert) -> list[Message]:
     unread = [
-        name
+        Message(name)
         for name, value in (
-            ("diameter", insert.bead_seat_diameter_mm),
-            ("rim range", insert.rim_min_mm if insert.rim_min_mm is not None else insert.rim_max_mm),
-            ("tire range", insert.tire_min_mm if insert.tire_min_mm is not None else insert.tire_max_mm),
-            ("height", insert.height_mm),
+            (N_("diameter"), insert.bead_seat_diameter_mm),
+            (N_("rim range"), insert.rim_min_mm if insert.rim_min_mm is not None else insert.rim_max_mm),
+            (N_("tire range"), insert.tire_min_mm if insert.tire_min_mm is not None else insert.tire_max_mm),
+            (N_("height"), insert.height_mm),
         )
         if value is None
     ]
-    return [Message("Not entered: {unread}.", {"unread": ", ".join(unread)})] if unread else []
+    return [Message("Not entered: {unread}.", {"unread": listed(unread)})] if unread else []
 
 
 def with_effects(pick: InsertPick, without: dict[str, float], fitted: dict[str, float]) -> InsertPick:
@@ -162,11 +165,11 @@ def with_effects(pick: InsertPick, without: dict[str, float], fitted: dict[str, 
     effects = {name: (without[name], fitted[name]) for name in fitted}
     lines = tuple(
         Message(
-            f"{{what}}: {{before_{name.rpartition(chr(95))[2]}}} without, {{after_{name.rpartition(chr(95))[2]}}} with it",
+            "{what}: {before} without, {after} with it",
             {
                 "what": name.rpartition("_")[0],
-                f"before_{name.rpartition('_')[2]}": before,
-                f"after_{name.rpartition('_')[2]}": after,
+                "before": Message("{" + name + "}", {name: before}),
+                "after": Message("{" + name + "}", {name: after}),
             },
         )
         for name, (before, after) in effects.items()

@@ -6,6 +6,7 @@ import msgspec
 
 from inner_rim.core.record.job import Rim, Tire, Wheel
 from inner_rim.core.record.why import Why
+from inner_rim.words import N_
 
 LimitFrom = Literal["tire", "rim", "straight_side", "unmarked", "unread"]
 LimitPart = Literal["tire", "rim"]
@@ -18,11 +19,11 @@ RIM_CAP_NARROW_KPA, RIM_CAP_WIDE_KPA, RIM_NARROW_UP_TO_MM = 500.0, 350.0, 25.0
 RIM_NO_FIGURE_KPA, RIM_NO_FIGURE_UP_TO_MM = 700.0, 19.0
 
 LIMIT_WORDS: dict[LimitFrom, str] = {
-    "tire": "printed on the tire",
-    "rim": "printed on the rim",
-    "straight_side": "ISO 5775-2, hookless rim",
-    "unmarked": "a tire without tubeless mark",
-    "unread": "not entered: a safe limit",
+    "tire": N_("printed on the tire"),
+    "rim": N_("printed on the rim"),
+    "straight_side": N_("ISO 5775-2, hookless rim"),
+    "unmarked": N_("a tire without tubeless mark"),
+    "unread": N_("not entered: a safe limit"),
 }
 
 
@@ -59,7 +60,10 @@ def limit_words(result: HasLimit) -> str:
     return LIMIT_WORDS[result.limit_from]
 
 
-UNREAD_WORDS: dict[LimitPart, str] = {"tire": "tire not entered: a safe limit", "rim": "rim not entered: a safe limit"}
+UNREAD_WORDS: dict[LimitPart, str] = {
+    "tire": N_("tire not entered: a safe limit"),
+    "rim": N_("rim not entered: a safe limit"),
+}
 
 
 def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
@@ -114,16 +118,20 @@ def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
         "cap_of_an_unread_tire_kpa": tire_cap,
         "printed_on_the_rim_kpa": read(wheel.rim.max_pressure_kpa),
         "hook": wheel.rim.hook or "not entered",
-        "hookless_limit_kpa": "does not apply" if wheel.rim.hook == "hooked" else STRAIGHT_SIDE_LIMIT_KPA,
+        "hookless_limit_kpa": N_("does not apply") if wheel.rim.hook == "hooked" else STRAIGHT_SIDE_LIMIT_KPA,
         "limit_kpa": top.limit_kpa,
         "set_by": limit_words(top),
     }
     return Why(
         formula=(
-            "limit = lowest over the parts: the max pressure of tire and rim, each with a safe limit until it is "
-            "entered, the standard's limit on a hookless rim, and 300 kPa for a tire without tubeless mark"
+            N_(
+                "limit = lowest over the parts: the max pressure of tire and rim, each with a safe limit until it is "
+                "entered, the standard's limit on a hookless rim, and 300 kPa for a tire without tubeless mark"
+            )
         ),
         figures=figures,
-        source="ISO 5775-2 for hookless rims; the parts' manufacturers; caps from memory",
-        what_changes_it="enter the max pressure printed on both parts; a rim without a figure has one in its manufacturer's data sheet",
+        source=N_("ISO 5775-2 for hookless rims; the parts' manufacturers; caps from memory"),
+        what_changes_it=N_(
+            "enter the max pressure printed on both parts; a rim without a figure has one in its manufacturer's data sheet"
+        ),
     )

@@ -11,7 +11,8 @@ import msgspec
 
 from inner_rim.core.models.rim import Bed, flange_mm
 from inner_rim.core.record.job import Insert, Rim
-from inner_rim.core.record.why import DERIVED, NO_WHY, Message, Why
+from inner_rim.core.record.why import NO_WHY, Message, Why
+from inner_rim.words import N_
 
 Grade = Literal["by_hand", "technique", "levers", "will_not_go", "unknown"]
 
@@ -25,19 +26,29 @@ MEASURED_DEPTH_BAND_MM, MEASURED_SEAT_BAND_MM = 0.2, 0.25
 #: Least slack in mm for each grade (common practice).
 GRADES: tuple[tuple[float, Grade], ...] = ((8.0, "by_hand"), (3.0, "technique"), (0.0, "levers"))
 GRADE_WORDS: dict[Grade, str] = {
-    "by_hand": "by hand",
-    "technique": "by hand with technique",
-    "levers": "levers, small bites",
-    "will_not_go": "will not go",
-    "unknown": "measure the well",
+    "by_hand": N_("by hand"),
+    "technique": N_("by hand with technique"),
+    "levers": N_("levers, small bites"),
+    "will_not_go": N_("will not go"),
+    "unknown": N_("measure the well"),
 }
-AT_VALVE = "Start opposite the valve, finish at the valve."
 ADVICE: dict[Grade, str] = {
-    "by_hand": "Thumbs only. " + AT_VALVE,
-    "technique": "Work the slack round with both hands, bead down in the well all the way; then push the last section over.",
-    "levers": "Bead in the well all round, wet it; two levers in small bites, shallow, never into the tape.",
-    "unknown": "Not known how tight: bead in the well all round, start opposite the valve; measure the well to know.",
-    "will_not_go": "It will not go like this: bead not in the well, too much tape or insert, or the wrong diameter.",
+    "by_hand": N_("Thumbs only. Start opposite the valve, finish at the valve."),
+    "technique": N_(
+        "Work the slack round with both hands, bead down in the well all the way; then push the last section over."
+    ),
+    "levers": N_("Bead in the well all round, wet it; two levers in small bites, shallow, never into the tape."),
+    "unknown": N_(
+        "Not known how tight: bead in the well all round, start opposite the valve; measure the well to know."
+    ),
+    "will_not_go": N_(
+        "It will not go like this: bead not in the well, too much tape or insert, or the wrong diameter."
+    ),
+}
+#: The same where the last section goes on away from the valve.
+ADVICE_ELSEWHERE: dict[Grade, str] = {
+    **ADVICE,
+    "by_hand": N_("Thumbs only. Start at the valve, finish away from it, where the slack is."),
 }
 
 
@@ -286,7 +297,7 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
         "bead_loop_mm": math.pi * rim.bead_seat_diameter_mm,
         "seat": "measured" if rim.seat_circumference_mm is not None else "nominal",
         "well_depth_mm": bed.depth_mm,
-        "well": "measured" if bed.measured else "assumed, ± 1 mm",
+        "well": "measured" if bed.measured else N_("assumed, ± 1 mm"),
         "tape_in_the_well_mm": tape_mm,
         "insert_in_the_well_mm": insert_leg_mm(insert),
         "usable_well_mm": pick.usable_well_mm,
@@ -300,11 +311,13 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
     }
     return Why(
         formula=(
-            "slack = bead loop − shortest loop around the last section lifted over the flange and the rest in the well; "
-            "a bead does not stretch"
+            N_(
+                "slack = bead loop − shortest loop around the last section lifted over the flange and the rest in the well; "
+                "a bead does not stretch"
+            )
         ),
         figures=figures,
-        source=f"{DERIVED}; grades common practice, no published source",
+        source=N_("derived from geometry; grades common practice, no published source"),
         others=(
             Message("Bead on the shelf, not in the well: {slack_mm}", {"slack_mm": pick.slack_off_well_mm}),
             Message(
@@ -312,7 +325,9 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
             ),
             Message(ADVICE[pick.grade]),
         ),
-        what_changes_it="a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve",
+        what_changes_it=N_(
+            "a deeper well, fewer layers of tape, no insert leg or other bead in the well, finishing at the valve"
+        ),
     )
 
 

@@ -17,6 +17,7 @@ from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import DROP, LOAD_SHARES
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
 from inner_rim.core.record.why import Message, Why
+from inner_rim.words import N_
 
 #: Least riding pressure where no minimum is printed: of a width, and how it falls with it (common practice).
 FLOOR_KPA, FLOOR_AT_MM, FLOOR_POWER = 120.0, 40.0, 1.3
@@ -337,13 +338,15 @@ def _why_start(
         figures["insert_percent"] = 100.0 * (INSERT_FACTOR - 1.0)
     return Why(
         formula=(
-            "load = π × pressure × deflection × √(outer radius × width / 2), solved for the pressure at the "
-            "deflection for this ground; an insert takes 10 % off; then kept between minimum and limit"
+            N_(
+                "load = π × pressure × deflection × √(outer radius × width / 2), solved for the pressure at the "
+                "deflection for this ground; an insert takes 10 % off; then kept between minimum and limit"
+            )
         ),
         figures=figures,
-        source="derived; within 5 % of F. Berto's published 15 % drop chart from 23 to 37 mm",
+        source=N_("derived; within 5 % of F. Berto's published 15 % drop chart from 23 to 37 mm"),
         others=(
-            *learned.start.said("pressure that riders keep"),
+            *learned.start.said(N_("pressure that riders keep")),
             *(
                 Message("{method}: {start_kpa}", {"method": name, "start_kpa": value})
                 if value is not None
@@ -351,5 +354,5 @@ def _why_start(
                 for name, value in by_method.items()
             ),
         ),
-        what_changes_it="a scale under each wheel, the ground, the pressure that worked before",
+        what_changes_it=N_("a scale under each wheel, the ground, the pressure that worked before"),
     )

@@ -10,7 +10,8 @@ from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Stock
 from inner_rim.core.record.units import ML_PER_LITRE
-from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
+from inner_rim.core.record.why import NO_WHY, Message, Why
+from inner_rim.words import N_
 
 ML_PER_ROOT_LITRE = 36.0
 #: A dose so near a whole number of fillings becomes that many.
@@ -350,11 +351,13 @@ def _why(pick: SealantPick, cavity_l: float, coat: float, learned: Learned) -> W
     figures |= {"dose_ml": pick.dose_ml, "coat_ml": coat, "pool_ml": pick.free_ml}
     return Why(
         formula=(
-            "dose = 36 ml × method × √(cavity in liters), plus allowances as shares of the standard dose (none on lean), "
-            "to the nearest 5 ml, or to whole injector fillings within 15 %; a film of 0.1 mm stays on the casing, the rest pools"
+            N_(
+                "dose = 36 ml × method × √(cavity in liters), plus allowances as shares of the standard dose (none on lean), "
+                "to the nearest 5 ml, or to whole injector fillings within 15 %; a film of 0.1 mm stays on the casing, the rest pools"
+            )
         ),
         figures=figures,
-        source=f"square-root law, coefficient and allowances {PRACTICE}",
+        source=N_("square-root law, coefficient and allowances common practice, no published source"),
         others=(
             Message("lean {lean_ml}", {"lean_ml": pick.lean_ml}),
             Message("standard {standard_ml}", {"standard_ml": pick.standard_ml}),
@@ -362,7 +365,7 @@ def _why(pick: SealantPick, cavity_l: float, coat: float, learned: Learned) -> W
             Message("label {label_ml}", {"label_ml": pick.label_ml})
             if pick.label_ml is not None
             else Message("no dose read from the label"),
-            *learned.drying.said("rate of drying"),
+            *learned.drying.said(N_("rate of drying")),
         ),
-        what_changes_it="another method, a dose printed on the label, a new or unmarked tire, an insert",
+        what_changes_it=N_("another method, a dose printed on the label, a new or unmarked tire, an insert"),
     )

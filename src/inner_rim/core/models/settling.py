@@ -5,6 +5,7 @@ import math
 from inner_rim.core.models.hand import hand_step_kpa, rounded_within
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.why import PRACTICE, Message, Why
+from inner_rim.words import N_
 
 SETTLE_FACTOR, SETTLE_STEP = 1.3, 3
 #: The top step by nominal width, and the shares of it at which the steps lie (common practice).
@@ -124,9 +125,11 @@ def why_settle(
     instead = Message("No max pressure is entered: sealed at the pressure that seated it.")
     return Why(
         formula=(
-            "seating: stay at the step where the lines came even until it holds (in the plan the third), or at the "
-            "start if that is higher; low: 1.3 × start, not below the second step; printed: the lowest printed "
-            "maximum; never above the limit"
+            N_(
+                "seating: stay at the step where the lines came even until it holds (in the plan the third), or at the "
+                "start if that is higher; low: 1.3 × start, not below the second step; printed: the lowest printed "
+                "maximum; never above the limit"
+            )
         ),
         figures={
             "method": method,
@@ -138,7 +141,7 @@ def why_settle(
         },
         source=PRACTICE,
         others=(instead,) if method != methods.settle else (),
-        what_changes_it="the method, the starting pressure and the limit",
+        what_changes_it=N_("the method, the starting pressure and the limit"),
     )
 
 
@@ -157,11 +160,11 @@ def why_seating(nominal_width_mm: float, seating: tuple[float, ...], ceiling: fl
     figures |= {f"step_{i}_kpa": p for i, p in enumerate(seating, 1)}
     figures["limit_kpa"] = ceiling
     return Why(
-        formula="steps by the tire's width, cut at the limit: pump, stop, check both sides, go on",
+        formula=N_("steps by the tire's width, cut at the limit: pump, stop, check both sides, go on"),
         figures=figures,
         source=PRACTICE,
         others=tuple(
             Message("{step_kpa} is left out: above the limit", {"step_kpa": p}) for p in ladder if p > ceiling
         ),
-        what_changes_it="a wider or narrower tire, the limit",
+        what_changes_it=N_("a wider or narrower tire, the limit"),
     )

@@ -19,7 +19,8 @@ from inner_rim.core.models.tape_fit import (
 from inner_rim.core.record.job import Rim
 from inner_rim.core.record.practice import REASONS, TAPE_KIND_LAYERS, TAPE_KIND_MM, TAPE_KINDS, TAPE_TARGETS
 from inner_rim.core.record.resolved import Methods, Stock
-from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
+from inner_rim.core.record.why import NO_WHY, Message, Why
+from inner_rim.words import N_
 
 PITCHES_PAST_VALVE = 2
 #: Overlap past the valve on each side, at least and at most, mm (common practice).
@@ -247,16 +248,18 @@ def _gap(laid_mm: float | None, developed_mm: float, strips: int) -> float | Non
 def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
     return Why(
         formula=(
-            "developed width = shoulders + floor + slopes; target by method; the stocked width nearest "
-            "the target that the bed does not reject, ties go wider; edge gap = (developed − tape) / 2; "
-            "length = layers × π × (bead seat diameter − 2 × well depth) + overlap"
+            N_(
+                "developed width = shoulders + floor + slopes; target by method; the stocked width nearest "
+                "the target that the bed does not reject, ties go wider; edge gap = (developed − tape) / 2; "
+                "length = layers × π × (bead seat diameter − 2 × well depth) + overlap"
+            )
         ),
         figures={
             "school": pick.method,
             "internal_width_mm": bed.internal_width_mm,
             "well_depth_mm": bed.depth_mm,
             "well_floor_mm": bed.floor_mm,
-            "profile": "measured" if bed.measured else "assumed: 45° slopes, equal shoulders",
+            "profile": "measured" if bed.measured else N_("assumed: 45° slopes, equal shoulders"),
             "developed_width_mm": pick.developed_width_mm,
             "developed_from_mm": pick.developed_band_mm[0],
             "developed_to_mm": pick.developed_band_mm[1],
@@ -267,14 +270,16 @@ def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
             "material": pick.material,
             "thickness_mm": pick.thickness_mm,
         },
-        source=f"developed width derived from geometry; bounds and methods {PRACTICE}",
+        source=N_("developed width derived from geometry; bounds and methods common practice, no published source"),
         others=(
             *_other_widths(pick),
             *_other_methods(pick),
             Message(TAPE_KINDS[pick.material]),
             Message(REASONS[pick.start]),
         ),
-        what_changes_it=("a measured well, another method, another width in stock, a second layer for a loose tire"),
+        what_changes_it=(
+            N_("a measured well, another method, another width in stock, a second layer for a loose tire")
+        ),
     )
 
 

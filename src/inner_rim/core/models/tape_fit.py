@@ -9,6 +9,7 @@ from typing import Literal
 import msgspec
 
 from inner_rim.core.record.job import Rim
+from inner_rim.words import N_
 
 Fit = Literal["loose", "snug", "tight"]
 Verdict = Literal["too_narrow", "narrow", "right", "climbs", "too_wide"]
@@ -19,18 +20,18 @@ LOOSE_BELOW_MM, TIGHT_ABOVE_MM = -1.0, 1.5
 _GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = ((0.75, "narrow"), (-1.5, "right"), (-2.5, "climbs"))
 _TOO_NARROW_ABOVE_MM = 2.0
 VERDICT_WORDS: dict[Verdict, str] = {
-    "too_narrow": "too narrow",
+    "too_narrow": N_("too narrow"),
     "narrow": "narrow",
     "right": "fits",
     "climbs": "climbs",
-    "too_wide": "too wide",
+    "too_wide": N_("too wide"),
 }
 VERDICT_MEANING: dict[Verdict, str] = {
-    "too_narrow": "the bead does not pin the edge",
-    "narrow": "works while it is pressed under the bead",
+    "too_narrow": N_("the bead does not pin the edge"),
+    "narrow": N_("works while it is pressed under the bead"),
     "right": "",
-    "climbs": "it climbs the wall: press it down",
-    "too_wide": "it meets the bead or the hook",
+    "climbs": N_("it climbs the wall: press it down"),
+    "too_wide": N_("it meets the bead or the hook"),
 }
 
 

@@ -15,6 +15,7 @@ from inner_rim.core.record.job import Insert, Rim, Tire
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import NO_WHY, Message, Why
 from inner_rim.core.tables import table
+from inner_rim.words import N_
 
 ASSUMED_CASING_MM = 1.2
 MOST_SECANTS = 10
@@ -225,19 +226,23 @@ def _why(result: MountedTire, tire: Tire, arc: float, internal: float) -> Why:
     }
     return Why(
         formula=(
-            "The casing is an arc of fixed length standing on the bead seats: "
-            "arc = W0 × (π − asin(A0 / W0)); the mounted width D solves D × (π − asin(A / D)) = arc. "
-            "Volume: a circle concentric with the casing, turned about the axle, plus the rim well."
+            N_(
+                "The casing is an arc of fixed length standing on the bead seats: "
+                "arc = W0 × (π − asin(A0 / W0)); the mounted width D solves D × (π − asin(A / D)) = arc. "
+                "Volume: a circle concentric with the casing, turned about the axle, plus the rim well."
+            )
         ),
         figures=figures,
-        source="derived from geometry; measuring rim from memory after the table in ISO 5775-1",
+        source=N_("derived from geometry; measuring rim from memory after the table in ISO 5775-1"),
         others=(
             Message(
                 "Trade rule of 0.4 mm of tire for a mm of rim: {rule_mm}",
                 {"rule_mm": width + 0.4 * (internal - measured_on)},
             ),
         ),
-        what_changes_it="a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire",
+        what_changes_it=N_(
+            "a caliper width measured on a known rim overrides the nominal one; a wider rim widens the tire"
+        ),
     )
 
 

@@ -10,6 +10,7 @@ from inner_rim.core.record.job import Insert, Rim, ValveStem
 from inner_rim.core.record.practice import ENGAGEMENT_MM
 from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.core.record.why import NO_WHY, PRACTICE, Message, Why
+from inner_rim.words import N_
 
 NUT_AND_RING_MM = 6.0
 MUCH_STANDING_OUT_MM = 30.0
@@ -114,9 +115,9 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
         result["washer"] = Message("A {face} face under the nut: a shaped washer", {"face": rim.valve_face})
     if insert is not None and not insert.ported and not (stem is not None and stem.ported):
         result["ports"] = Message(
-            "The insert has no ports: a valve with side ports"
+            N_("The insert has no ports: a valve with side ports")
             if insert.ported is False
-            else "Ports of the insert not entered: a valve with side ports if it has none"
+            else N_("Ports of the insert not entered: a valve with side ports if it has none")
         )
     return result
 
@@ -200,7 +201,9 @@ def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
     if pick.standing_out_mm is not None:
         figures["thread_above_the_nut_mm"] = pick.standing_out_mm
     return Why(
-        formula="needed = rim depth at the valve + tape at the overlap + o-ring and nut + thread for the pump head; of the stocked valves that reach, the one with the fewest remarks, then the shortest",
+        formula=N_(
+            "needed = rim depth at the valve + tape at the overlap + o-ring and nut + thread for the pump head; of the stocked valves that reach, the one with the fewest remarks, then the shortest"
+        ),
         figures=figures,
         source=PRACTICE,
         others=tuple(
@@ -210,7 +213,7 @@ def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
             for each in pick.options
         )
         + tuple(pick.remarks.values()),
-        what_changes_it="a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape",
+        what_changes_it=N_("a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape"),
     )
 
 

@@ -23,6 +23,7 @@ from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import Attempt
 from inner_rim.core.record.units import ML_PER_LITRE
 from inner_rim.core.record.why import Message
+from inner_rim.words import N_
 
 #: How many tries the model's probability is worth against the shop's own record.
 PRIOR_TRIES = 4.0
@@ -56,27 +57,27 @@ LOW_PROBABILITY: dict[Remedy, float] = {
 }
 REMEDY_WORDS: dict[Remedy, str] = {
     "core_out": "Take the core out",
-    "wet": "Wet both beads all round",
+    "wet": N_("Wet both beads all round"),
     "lift": "Lift the bead onto the shelf by hand",
-    "strap": "Strap round the tread, or knock it",
-    "bigger_source": "Compressor or charge bottle",
-    "layer": "Another layer of tape",
-    "tube_first": "Seat with a tube, break one side",
-    "push_spot": "Let the air out, push the low spot in, wet it there",
-    "lower_side": "Let the air out, lift the low side onto the shelf by hand",
+    "strap": N_("Strap round the tread, or knock it"),
+    "bigger_source": N_("Compressor or charge bottle"),
+    "layer": N_("Another layer of tape"),
+    "tube_first": N_("Seat with a tube, break one side"),
+    "push_spot": N_("Let the air out, push the low spot in, wet it there"),
+    "lower_side": N_("Let the air out, lift the low side onto the shelf by hand"),
 }
 _NOT_UP: tuple[Remedy, ...] = ("core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first")
 _LOW: tuple[Remedy, ...] = ("push_spot", "wet", "lower_side", "core_out", "tube_first")
 _REASONS: dict[Remedy, str] = {
-    "core_out": "the core lets through a fifth of the air",
-    "wet": "a wet bead slides up and closes the gap",
-    "lift": "half of the gap is closed before the first stroke",
-    "strap": "it presses the beads outward",
-    "bigger_source": "the leak must be outrun in the first moment",
-    "layer": "it makes the seat larger and the gap smaller",
-    "tube_first": "one bead then stays up, and only one leaks",
-    "push_spot": "a bead that hangs on the wall goes up when it slides",
-    "lower_side": "the side that is up already stays up",
+    "core_out": N_("the core lets through a fifth of the air"),
+    "wet": N_("a wet bead slides up and closes the gap"),
+    "lift": N_("half of the gap is closed before the first stroke"),
+    "strap": N_("it presses the beads outward"),
+    "bigger_source": N_("the leak must be outrun in the first moment"),
+    "layer": N_("it makes the seat larger and the gap smaller"),
+    "tube_first": N_("one bead then stays up, and only one leaks"),
+    "push_spot": N_("a bead that hangs on the wall goes up when it slides"),
+    "lower_side": N_("the side that is up already stays up"),
 }
 
 

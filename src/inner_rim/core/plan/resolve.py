@@ -16,6 +16,7 @@ from inner_rim.core.record.practice import (
     with_stock,
 )
 from inner_rim.core.record.resolved import Methods, Rider, Stock
+from inner_rim.words import N_
 
 
 class Resolved(msgspec.Struct, frozen=True):
@@ -93,22 +94,27 @@ def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
     """Return what was not read of a wheel, and what stands in for it."""
     rim, tire = wheel.rim, wheel.tire
     gaps: list[tuple[bool, str, float | str, str]] = [
-        (rim.well is None, "rim.well", "usual", "45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders"),
+        (
+            rim.well is None,
+            "rim.well",
+            "usual",
+            N_("45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders"),
+        ),
         (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
-        (rim.hook is None, "rim.hook", "unread", "the hookless limit counts until it is read"),
-        (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, "for the overlap of the tape"),
+        (rim.hook is None, "rim.hook", "unread", N_("the hookless limit counts until it is read")),
+        (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, N_("for the overlap of the tape")),
         (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),
         (tire.max_pressure_kpa is None, "tire.max_pressure_kpa", "unread", ""),
-        (tire.casing_mm is None, "tire.casing_mm", ASSUMED_CASING_MM, "usual casing"),
+        (tire.casing_mm is None, "tire.casing_mm", ASSUMED_CASING_MM, N_("usual casing")),
         (
             tire.measured_width_mm is None,
             "tire.measured_width_mm",
             "nominal",
-            "width on the measuring rim from the table",
+            N_("width on the measuring rim from the table"),
         ),
-        (tire.new is None, "tire.new", "no", "no allowance for a new tire"),
-        (tire.tubeless_ready is None, "tire.tubeless_ready", "unread", "no allowance for a missing marking"),
-        (wheel.load_n is None, "load_n", "share", "total mass times the share of this wheel"),
-        (wheel.position is None, "position", "rear", "the larger share of the load"),
+        (tire.new is None, "tire.new", "no", N_("no allowance for a new tire")),
+        (tire.tubeless_ready is None, "tire.tubeless_ready", "unread", N_("no allowance for a missing marking")),
+        (wheel.load_n is None, "load_n", "share", N_("total mass times the share of this wheel")),
+        (wheel.position is None, "position", "rear", N_("the larger share of the load")),
     ]
     return tuple(Assumed(field, value, reason) for missing, field, value, reason in gaps if missing)

@@ -11,6 +11,7 @@ from inner_rim.core.models.tire import MountedTire, inner_surface_mm2
 from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.record.job import Rim, Wheel
 from inner_rim.core.record.why import Message, Why
+from inner_rim.words import N_
 
 TAPE_G_PER_CM3 = 1.3
 VALVE_G = 6.0
@@ -97,8 +98,8 @@ def weigh(wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePic
         why=Why(
             formula="in: tape volume × 1.3 g/cm³, valve 6 g, sealant 1 g/ml, insert; out: tube and strip, estimated from the tire's inner surface",
             figures={f"{name.replace(' ', '_')}_g": mass for name, mass in parts.items()},
-            source="densities and the tube's wall from memory",
+            source=N_("densities and the tube's wall from memory"),
             others=(Message("weigh the old tube and strip: a weighed figure is better"),),
-            what_changes_it="the dose, the insert, a lighter tape",
+            what_changes_it=N_("the dose, the insert, a lighter tape"),
         ),
     )

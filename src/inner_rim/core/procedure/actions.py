@@ -12,6 +12,7 @@ from inner_rim.core.procedure.facts import Facts, conditions
 from inner_rim.core.procedure.state import WheelState, open_arrow
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
+from inner_rim.words import N_
 
 Asks = Literal["", "dose", "dip", "layers", "valve"]
 
@@ -87,12 +88,12 @@ KINDS: dict[str, Kind] = {
     "check_in.approval": Kind(),
     "check_in.weigh": Kind(0.5, tools=("scale",)),
     "strip.deflate": Kind(
-        0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen"), tools=("valve core tool",)
+        0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen"), tools=(N_("valve core tool"),)
     ),
     "strip.break_beads": Kind(
         needs=conditions("air=flat"),
         gives=conditions("first=on", "last=on", "line=unseen", "settled=no"),
-        tools=("blunt plastic tool",),
+        tools=(N_("blunt plastic tool"),),
     ),
     "strip.open_one": Kind(
         1.5,
@@ -129,7 +130,7 @@ KINDS: dict[str, Kind] = {
         3.0,
         needs=conditions("tape=bad", "valve=none", "insert=off", *_BOTH_OFF),
         gives=conditions("tape=none", "bed=dirty", "hole=closed"),
-        tools=("blunt plastic tool",),
+        tools=(N_("blunt plastic tool"),),
         undoes=("tape.", "hole."),
     ),
     "strip.rim_strip_off": Kind(0.5, needs=conditions("bed=strip", *_BOTH_OFF), gives=conditions("bed=dirty")),
@@ -139,10 +140,10 @@ KINDS: dict[str, Kind] = {
         3.0,
         needs=conditions("bed=dirty", "rim=sound", *_BOTH_OFF),
         gives=conditions("bed=wet"),
-        tools=("isopropyl alcohol", "rags"),
+        tools=(N_("isopropyl alcohol"), "rags"),
     ),
     "rim.dry": Kind(0.2, DRYING_MINUTES, needs=conditions("bed=wet"), gives=conditions("bed=dry")),
-    "rim.wipe": Kind(2.0, needs=conditions("last=off"), tools=("rags", "isopropyl alcohol")),
+    "rim.wipe": Kind(2.0, needs=conditions("last=off"), tools=("rags", N_("isopropyl alcohol"))),
     "strip.rim_strip_in": Kind(needs=conditions("bed=dry", "tape=none")),
     "tape.find": Kind(
         needs=conditions("tape=none|laid|sound", "valve=none", "bed=dry|taped", *_BOTH_OFF),
@@ -158,7 +159,7 @@ KINDS: dict[str, Kind] = {
         undoes=("tape.press", "tape.warm", "hole."),
     ),
     "tape.press": Kind(1.5, needs=conditions("tape=laid"), tools=("rags",)),
-    "tape.warm": Kind(2.0, needs=conditions("tape=laid"), tools=("hair dryer",)),
+    "tape.warm": Kind(2.0, needs=conditions("tape=laid"), tools=(N_("hair dryer"),)),
     "tape.look": Kind(0.5, needs=conditions("tape=laid", "to_lay=0"), gives=conditions("tape=sound")),
     "tape.keep_look": Kind(0.5, needs=conditions("tape=old", "last=off"), gives=conditions("tape=sound")),
     "hole.open": Kind(needs=_TAPED, gives=conditions("hole=open"), tools=("pick",)),
@@ -167,7 +168,7 @@ KINDS: dict[str, Kind] = {
         needs=conditions(*_TAPED, "hole=open", "insert=off", "valve=none", "last=off"),
         gives=conditions("valve=in", "core=in"),
     ),
-    "valve.core_check": Kind(0.5, needs=conditions("valve=in"), tools=("valve core tool",)),
+    "valve.core_check": Kind(0.5, needs=conditions("valve=in"), tools=(N_("valve core tool"),)),
     "tire.look": Kind(1.0, needs=conditions("last=off"), gives=conditions("tire=sound")),
     "tire.thorns": Kind(2.0, needs=conditions("last=off"), tools=("gloves",)),
     "tire.wipe": Kind(1.5, needs=conditions("tire=sound"), gives=conditions("tire=ready"), tools=("rags",)),
@@ -181,13 +182,13 @@ KINDS: dict[str, Kind] = {
         4.0,
         needs=conditions(*_TAPED, "has_insert=yes", "valve=in", "arrow_again=confirmed|none", "last=off", "insert=off"),
         gives=conditions("insert=on"),
-        tools=("clamps or a strap",),
+        tools=(N_("clamps or a strap"),),
     ),
     "bead.wet": Kind(
         0.5,
         needs=conditions("last=off|partial|on"),
         gives=conditions("wet=yes"),
-        tools=("soap or mounting fluid", "brush"),
+        tools=(N_("soap or mounting fluid"), "brush"),
     ),
     "bead.first": Kind(
         2.0,
@@ -212,7 +213,7 @@ KINDS: dict[str, Kind] = {
     "bead.open_one": Kind(
         needs=conditions("air=flat", "last=seated"),
         gives=conditions("last=on", "line=unseen", "settled=no"),
-        tools=("blunt plastic tool",),
+        tools=(N_("blunt plastic tool"),),
     ),
     "bead.off_one": Kind(
         1.5,
@@ -242,20 +243,20 @@ KINDS: dict[str, Kind] = {
         0.3,
         needs=conditions("valve=in", "air=flat", "core=in"),
         gives=conditions("core=out"),
-        tools=("valve core tool",),
+        tools=(N_("valve core tool"),),
     ),
     "core.in": Kind(
         0.3,
         needs=conditions("core=out"),
         gives=conditions("core=in", "air=flat", "line=unseen"),
-        tools=("valve core tool",),
+        tools=(N_("valve core tool"),),
     ),
     "sealant.shake": Kind(0.5, tools=("gloves",)),
     "sealant.pour": Kind(
         1.5,
         needs=conditions("sealant=none", "first=on|seated", "last=partial", "air=flat"),
         gives=conditions("sealant=in"),
-        tools=("measuring cup",),
+        tools=(N_("measuring cup"),),
     ),
     "sealant.inject": Kind(
         2.0,
@@ -272,7 +273,7 @@ KINDS: dict[str, Kind] = {
         tools=("pump",),
     ),
     "air.step": Kind(
-        1.0, needs=conditions("valve=in|tube", *_BOTH_ON), gives=_AIR_IN, tools=("pump", "eye and ear protection")
+        1.0, needs=conditions("valve=in|tube", *_BOTH_ON), gives=_AIR_IN, tools=("pump", N_("eye and ear protection"))
     ),
     "air.press": Kind(1.0, PRESSING_MINUTES, needs=conditions("tube=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
     "air.deflate": Kind(0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen")),
@@ -283,16 +284,16 @@ KINDS: dict[str, Kind] = {
     ),
     "spin.look": Kind(0.5, needs=_JUDGED),
     "hold.shake": Kind(1.0, needs=_JUDGED, tools=("pump",)),
-    "hold.flat_left": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=("bucket or stand",)),
-    "hold.flat_right": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=("bucket or stand",)),
+    "hold.flat_left": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=(N_("bucket or stand"),)),
+    "hold.flat_right": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=(N_("bucket or stand"),)),
     "hold.top_up": Kind(1.5, TOP_UP_EVERY_MINUTES, needs=_JUDGED, tools=("pump",)),
-    "hold.soap": Kind(1.5, needs=_JUDGED, tools=("soapy water",)),
+    "hold.soap": Kind(1.5, needs=_JUDGED, tools=(N_("soapy water"),)),
     "hold.read": Kind(0.3, HOLD_MINUTES, needs=_JUDGED, tools=("gauge",)),
-    "repair.find": Kind(3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=("soapy water",)),
-    "repair.plug": Kind(2.0, tools=("plug kit",)),
-    "repair.patch": Kind(5.0, 5.0, needs=conditions("sealant=none", "last=off"), tools=("patch kit",)),
+    "repair.find": Kind(3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=(N_("soapy water"),)),
+    "repair.plug": Kind(2.0, tools=(N_("plug kit"),)),
+    "repair.patch": Kind(5.0, 5.0, needs=conditions("sealant=none", "last=off"), tools=(N_("patch kit"),)),
     "repair.boot": Kind(2.0, needs=conditions("last=off"), tools=("boot",)),
-    "repair.valve": Kind(1.5, needs=conditions("valve=in", "air=flat"), tools=("valve core tool",)),
+    "repair.valve": Kind(1.5, needs=conditions("valve=in", "air=flat"), tools=(N_("valve core tool"),)),
     "set.pressure": Kind(0.5, needs=_JUDGED, tools=("pump", "gauge")),
     "set.weigh": Kind(0.5, needs=_JUDGED, tools=("scale",)),
     "set.sign": Kind(0.5, needs=_JUDGED),

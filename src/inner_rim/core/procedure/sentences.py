@@ -8,67 +8,67 @@ from collections.abc import Callable
 import msgspec
 
 from inner_rim.core.models.insert import SEAM_FROM_VALVE_MM
-from inner_rim.core.models.mounting import ADVICE, AT_VALVE, MountingPick
+from inner_rim.core.models.mounting import ADVICE, ADVICE_ELSEWHERE, MountingPick
 from inner_rim.core.models.pressure import PressurePick
 from inner_rim.core.models.sealant import SealantPick, top_up_ml
 from inner_rim.core.models.tape import TapePick
 from inner_rim.core.models.valve import ValvePick
 from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.why import Message, Value
+from inner_rim.words import N_
 
 _WET = {
-    "soap": "Soapy water on both beads",
-    "fluid": "Mounting fluid on both beads",
-    "sealant": "Brush a little sealant on both beads",
+    "soap": N_("Soapy water on both beads"),
+    "fluid": N_("Mounting fluid on both beads"),
+    "sealant": N_("Brush a little sealant on both beads"),
 }
 _HOLE = {
-    "pushed": "Find the valve hole from the hub side and push the pick through: small and round",
-    "warmed": "Find the valve hole from the hub side and push a warmed pick through",
-    "cut": "Find the valve hole from the hub side; a small cross cut, no longer than the hole is wide",
+    "pushed": N_("Find the valve hole from the hub side and push the pick through: small and round"),
+    "warmed": N_("Find the valve hole from the hub side and push a warmed pick through"),
+    "cut": N_("Find the valve hole from the hub side; a small cross cut, no longer than the hole is wide"),
 }
 PLAIN = {
-    "check_in.read": "Read rim and tire: diameters, widths, hook, printed limits, arrow",
-    "check_in.approval": "Hookless rim: find the approval for it on the tire",
-    "check_in.weigh": "Weigh the wheel as it came in, or go on without",
-    "strip.deflate": "Let the air out",
-    "strip.tire_off": "Take the tire off, both beads",
-    "strip.tube_out": "Take the tube out",
-    "strip.insert_out": "Take the insert out and put it aside",
-    "strip.old_insert_out": "Take the old insert out",
-    "strip.sealant_out": "Wipe the old sealant out of tire and rim; dispose of it by local rules",
-    "strip.valve_out": "Take the valve out",
-    "strip.tape_off": "Take the old tape off and rub the adhesive away",
-    "strip.rim_strip_off": "Take the rim strip off",
-    "strip.rim_strip_in": "Large spoke holes: the rim strip goes back in, under the tape",
-    "strip.open_one": "Open one side only; the other bead stays on the rim",
-    "rim.clean": "Clean the rim bed with a solvent that leaves no film",
-    "rim.dry": "Let the rim bed dry; overnight is better",
-    "rim.wipe": "Wipe beads and bead shelves clean",
-    "tape.press": "Rub the tape down all round, most of all the overlap",
-    "tape.warm": "Warm the tape and press it down",
-    "tire.warm": "Warm the new tire until it is soft and open",
-    "tube.in": "Put the tube in with a little air in it, no fold",
-    "tube.out": "Take the tube out",
-    "bead.open_one": "Break the {side} side only; the other bead stays on its shelf",
-    "bead.off_one": "Lift that one bead over the rim, all round",
-    "core.out": "Take the valve core out, valve at the side",
-    "core.in": "Put the valve core back in",
-    "sealant.shake": "Shake the sealant well",
-    "air.deflate": "Let the air out slowly",
-    "dip.read": "Dip, valve at the bottom: how deep is what is left? 0 for none",
-    "hold.flat_left": "Lay it flat on the left side",
-    "hold.flat_right": "Lay it flat on the right side",
-    "hold.soap": "Soapy water on valve, nipples, beads and side walls",
-    "repair.find": "Find the leak: look, listen, soapy water, then a bath. Where does air come out?",
-    "repair.valve": "Core screwed in, o-ring in place, base flat in the rim well, nut finger tight",
-    "repair.plug": "Plug the hole from outside, then turn it to the bottom",
-    "repair.patch": "Dry and roughen the inside, patch the hole, press it down",
-    "repair.boot": "Boot the hole from inside",
-    "set.weigh": "Weigh the finished wheel, or go on without",
-    "set.sign": "Hand over, with your name",
+    "check_in.read": N_("Read rim and tire: diameters, widths, hook, printed limits, arrow"),
+    "check_in.approval": N_("Hookless rim: find the approval for it on the tire"),
+    "check_in.weigh": N_("Weigh the wheel as it came in, or go on without"),
+    "strip.deflate": N_("Let the air out"),
+    "strip.tire_off": N_("Take the tire off, both beads"),
+    "strip.tube_out": N_("Take the tube out"),
+    "strip.insert_out": N_("Take the insert out and put it aside"),
+    "strip.old_insert_out": N_("Take the old insert out"),
+    "strip.sealant_out": N_("Wipe the old sealant out of tire and rim; dispose of it by local rules"),
+    "strip.valve_out": N_("Take the valve out"),
+    "strip.tape_off": N_("Take the old tape off and rub the adhesive away"),
+    "strip.rim_strip_off": N_("Take the rim strip off"),
+    "strip.rim_strip_in": N_("Large spoke holes: the rim strip goes back in, under the tape"),
+    "strip.open_one": N_("Open one side only; the other bead stays on the rim"),
+    "rim.clean": N_("Clean the rim bed with a solvent that leaves no film"),
+    "rim.dry": N_("Let the rim bed dry; overnight is better"),
+    "rim.wipe": N_("Wipe beads and bead shelves clean"),
+    "tape.press": N_("Rub the tape down all round, most of all the overlap"),
+    "tape.warm": N_("Warm the tape and press it down"),
+    "tire.warm": N_("Warm the new tire until it is soft and open"),
+    "tube.in": N_("Put the tube in with a little air in it, no fold"),
+    "tube.out": N_("Take the tube out"),
+    "bead.open_one": N_("Break the {side} side only; the other bead stays on its shelf"),
+    "bead.off_one": N_("Lift that one bead over the rim, all round"),
+    "core.out": N_("Take the valve core out, valve at the side"),
+    "core.in": N_("Put the valve core back in"),
+    "sealant.shake": N_("Shake the sealant well"),
+    "air.deflate": N_("Let the air out slowly"),
+    "dip.read": N_("Dip, valve at the bottom: how deep is what is left? 0 for none"),
+    "hold.flat_left": N_("Lay it flat on the left side"),
+    "hold.flat_right": N_("Lay it flat on the right side"),
+    "hold.soap": N_("Soapy water on valve, nipples, beads and side walls"),
+    "repair.find": N_("Find the leak: look, listen, soapy water, then a bath. Where does air come out?"),
+    "repair.valve": N_("Core screwed in, o-ring in place, base flat in the rim well, nut finger tight"),
+    "repair.plug": N_("Plug the hole from outside, then turn it to the bottom"),
+    "repair.patch": N_("Dry and roughen the inside, patch the hole, press it down"),
+    "repair.boot": N_("Boot the hole from inside"),
+    "set.weigh": N_("Weigh the finished wheel, or go on without"),
+    "set.sign": N_("Hand over, with your name"),
 }
 
 
@@ -119,19 +119,26 @@ def _hole_open(known: SentenceInputs) -> Message:
     return Message(_HOLE[known.methods.hole])
 
 
+def _then(first: Message, *more: Message) -> Message:
+    """Return sentences one after another."""
+    for one in more:
+        first = Message("{first}. {then}", {"first": first, "then": one})
+    return first
+
+
 def _valve_fit(known: SentenceInputs) -> Message:
-    valve = known.valve
-    values: dict[str, float | int | str] = {}
+    length = known.valve.length_mm
     if known.setup.keeps_valve:
-        text = "Put the valve back in"
-    elif valve.length_mm is None:
-        text = "Fit a valve that reaches"
+        first = Message("Put the valve back in: base in its notch and pressed down, o-ring, nut finger tight")
+    elif length is None:
+        first = Message("Fit a valve that reaches: base in its notch and pressed down, o-ring, nut finger tight")
     else:
-        text, values = "Fit the {length_trade} valve", {"length_trade": valve.length_mm}
-    text += ": base in its notch and pressed down, o-ring, nut finger tight"
-    if known.setup.insert in ("unported", "unread"):
-        text += ". Side ports face along the tire"
-    return Message(text, values)
+        first = Message(
+            "Fit the {length_trade} valve: base in its notch and pressed down, o-ring, nut finger tight",
+            {"length_trade": length},
+        )
+    ports = known.setup.insert in ("unported", "unread")
+    return _then(first, *([Message("Side ports face along the tire")] if ports else []))
 
 
 def _tire_wipe(known: SentenceInputs) -> Message:
@@ -142,27 +149,40 @@ def _tire_wipe(known: SentenceInputs) -> Message:
 
 def _insert_on(known: SentenceInputs) -> Message:
     """Insert mounting in words that help, by order."""
-    text = {
-        "insert_first": "Rim flat on a bucket or stand. Lay the insert on it, notch at the valve. Then the tire goes over it",
-        "bead_first": "Push the insert in between bead and rim, notch at the valve, working round toward the valve. Hold what is in with clamps or a strap",
-        "seat_first": "Work the insert in through the open side, notch at the valve; the seated bead stays on its shelf. Hold what is in with clamps or a strap",
+    clamp = Message("Hold what is in with clamps or a strap")
+    how = {
+        "insert_first": (
+            Message("Rim flat on a bucket or stand"),
+            Message("Lay the insert on it, notch at the valve"),
+            Message("Then the tire goes over it"),
+        ),
+        "bead_first": (
+            Message("Push the insert in between bead and rim, notch at the valve, working round toward the valve"),
+            clamp,
+        ),
+        "seat_first": (
+            Message("Work the insert in through the open side, notch at the valve; the seated bead stays on its shelf"),
+            clamp,
+        ),
     }["seat_first" if known.setup.press_home else known.setup.order]
     insert = known.wheel.insert
-    if insert is not None and insert.joined is not False:
-        text += ". Keep a seam at least {seam_mm} from the valve"
-    text += ". If it pops off, go back to the last clamp and roll it up again"
-    return Message(text, {"seam_mm": SEAM_FROM_VALVE_MM})
+    seam = (
+        [Message("Keep a seam at least {seam_mm} from the valve", {"seam_mm": SEAM_FROM_VALVE_MM})]
+        if insert is not None and insert.joined is not False
+        else []
+    )
+    return _then(*how, *seam, Message("If it pops off, go back to the last clamp and roll it up again"))
 
 
 def _bead_wet(known: SentenceInputs) -> Message:
     return Message(_WET[known.setup.lubricant])
 
 
-def _ending(known: SentenceInputs) -> str:
+def _ending(known: SentenceInputs) -> Message:
     """Where a bead starts and where its last section goes on."""
     if known.methods.finish == "elsewhere":
-        return "start at the valve, finish away from it, where the slack is"
-    return "start opposite the valve, finish at the valve"
+        return Message("start at the valve, finish away from it, where the slack is")
+    return Message("start opposite the valve, finish at the valve")
 
 
 def _bead_first(known: SentenceInputs) -> Message:
@@ -170,83 +190,86 @@ def _bead_first(known: SentenceInputs) -> Message:
         return Message(
             "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way round; label at the valve"
         )
-    return Message("First bead into the rim well: label at the valve, " + _ending(known))
+    return Message("First bead into the rim well: label at the valve, {ending}", {"ending": _ending(known)})
 
 
-def _slack(known: SentenceInputs, text: str) -> Message:
+def _slack(known: SentenceInputs, text: str, on_a_side: str) -> Message:
+    """Return how the second bead goes on, and what its slack asks for."""
     mounting = known.dry if known.setup.order == "seat_first" or known.setup.press_home else known.mounting
-    advice = ADVICE[mounting.grade]
-    if known.methods.finish == "elsewhere":
-        advice = advice.replace(AT_VALVE, "Start at the valve, finish away from it, where the slack is.")
-    values: dict[str, Value | Message] = {"advice": Message(advice), "slack_mm": mounting.slack_mm, "side": known.side}
-    side = " on the {side} side, where the shoulder is narrow" if mounting.last_side else ""
-    tucked = (
-        ". Roll the insert up and tuck the bead under it as you go"
-        if known.setup.insert != "none" and known.setup.order == "insert_first"
-        else ""
-    )
-    return Message(text.format(side=side) + tucked + ". {advice}", values)
+    advice = (ADVICE_ELSEWHERE if known.methods.finish == "elsewhere" else ADVICE)[mounting.grade]
+    first = Message(on_a_side, {"side": known.side}) if mounting.last_side else Message(text)
+    tucked = known.setup.insert != "none" and known.setup.order == "insert_first"
+    roll = [Message("Roll the insert up and tuck the bead under it as you go")] if tucked else []
+    return _then(first, *roll, Message(advice, {"slack_mm": mounting.slack_mm}))
 
 
 def _bead_second(known: SentenceInputs) -> Message:
-    return _slack(known, "Second bead{side}")
+    return _slack(known, N_("Second bead"), N_("Second bead on the {side} side, where the shoulder is narrow"))
 
 
 def _bead_partial(known: SentenceInputs) -> Message:
-    if known.setup.does in ("refresh", "repair"):
-        if known.setup.insert_was_on:
-            return Message(
-                "Refit that one bead on the {side} side, tucked under the insert, but leave a section at the valve open for the sealant",
-                {"side": known.side},
-            )
-        return Message("Put the bead back on, but leave a section at the valve open for the sealant")
-    if known.setup.order == "seat_first" and known.setup.insert != "none":
+    stays_open = known.setup.does in ("refresh", "repair")
+    if known.setup.insert_was_on if stays_open else known.setup.order == "seat_first" and known.setup.insert != "none":
         return Message(
             "Refit that one bead on the {side} side, tucked under the insert, but leave a section at the valve open for the sealant",
             {"side": known.side},
         )
-    return _slack(known, "Second bead{side}, but leave a section at the valve open for the sealant")
+    if stays_open:
+        return Message("Put the bead back on, but leave a section at the valve open for the sealant")
+    return _slack(
+        known,
+        N_("Second bead, but leave a section at the valve open for the sealant"),
+        N_(
+            "Second bead on the {side} side, where the shoulder is narrow, but leave a section at the valve open for the sealant"
+        ),
+    )
 
 
 def _bead_close(known: SentenceInputs) -> Message:
-    tucked = ", tucked under the insert" if known.setup.insert != "none" else ""
-    return Message("Turn the sealant to the bottom and close the last section at the valve" + tucked)
+    if known.setup.insert != "none":
+        return Message(
+            "Turn the sealant to the bottom and close the last section at the valve, tucked under the insert"
+        )
+    return Message("Turn the sealant to the bottom and close the last section at the valve")
 
 
 def _bead_refit(known: SentenceInputs) -> Message:
-    return Message(
-        "Refit that one bead on the {side} side: tuck it under the insert, " + _ending(known)
+    text = (
+        N_("Refit that one bead on the {side} side: tuck it under the insert, {ending}")
         if known.setup.insert != "none"
-        else "Refit that one bead on the {side} side: " + _ending(known),
-        {"side": known.side},
+        else N_("Refit that one bead on the {side} side: {ending}")
     )
+    return Message(text, {"side": known.side, "ending": _ending(known)})
 
 
-def dose_words(known: SentenceInputs, text: str) -> Message:
-    """Return a sentence with the dose and its fillings."""
-    loads = " + ".join(f"{{load_{n}_ml}}" for n in range(len(known.sealant.loads_ml)))
-    several = f" ({loads})" if len(known.sealant.loads_ml) > 1 and known.setup.route == "inject" else ""
-    values: JsonObject = {"dose_ml": known.sealant.dose_ml}
-    values |= {f"load_{n}_ml": load for n, load in enumerate(known.sealant.loads_ml)}
-    return Message(text.replace("{dose_ml}", "{dose_ml}" + several), values)
+def dose_message(known: SentenceInputs) -> Message:
+    """Return the dose, with its fillings where it takes several."""
+    dose = Message("{dose_ml}", {"dose_ml": known.sealant.dose_ml})
+    loads = known.sealant.loads_ml
+    if len(loads) < 2 or known.setup.route != "inject":
+        return dose
+    fillings = Message("{load_ml}", {"load_ml": loads[0]})
+    for load in loads[1:]:
+        fillings = Message("{fillings} + {load_ml}", {"fillings": fillings, "load_ml": load})
+    return Message("{dose} ({fillings})", {"dose": dose, "fillings": fillings})
 
 
 def _sealant_pour(known: SentenceInputs) -> Message:
-    reason = f"{known.setup.route_reason}. " if known.setup.route_reason else ""
-    return dose_words(known, reason + "Pour {dose_ml} in at the open section. How much went in?")
+    reason = [Message(known.setup.route_reason)] if known.setup.route_reason else []
+    pour = Message("Pour {dose} in at the open section. How much went in?", {"dose": dose_message(known)})
+    return _then(*reason, pour)
 
 
 def _sealant_inject(known: SentenceInputs) -> Message:
-    how = "valve at the side; pull the plunger back before you unscrew. How much went in?"
+    how = Message("valve at the side; pull the plunger back before you unscrew. How much went in?")
     if known.setup.does not in ("refresh", "repair"):
-        return dose_words(known, "Inject {dose_ml}, " + how)
+        return Message("Inject {dose}, {how}", {"dose": dose_message(known), "how": how})
     if known.left_ml is None:
-        return Message("Top up to {dose_ml} by what the dip says, " + how, {"dose_ml": known.sealant.dose_ml})
+        text = N_("Top up to {dose_ml} by what the dip says, {how}")
+        return Message(text, {"dose_ml": known.sealant.dose_ml, "how": how})
     add = top_up_ml(known.sealant.dose_ml, known.left_ml)
-    return Message(
-        "{left_ml} left, {add_ml} to add make {dose_ml}: inject it, " + how,
-        {"left_ml": known.left_ml, "add_ml": add, "dose_ml": known.sealant.dose_ml},
-    )
+    values: dict[str, Value | Message] = {"left_ml": known.left_ml, "add_ml": add, "dose_ml": known.sealant.dose_ml}
+    return Message("{left_ml} left, {add_ml} to add make {dose_ml}: inject it, {how}", {**values, "how": how})
 
 
 def _air_inflate(known: SentenceInputs) -> Message:
@@ -266,9 +289,9 @@ def _air_press(known: SentenceInputs) -> Message:
 
 def _air_burst(known: SentenceInputs) -> Message:
     return Message(
-        "One burst with the core out until both beads are up, at most {step_kpa}"
+        N_("One burst with the core out until both beads are up, at most {step_kpa}")
         if known.setup.core_out
-        else "One burst until both beads are up, at most {step_kpa}",
+        else N_("One burst until both beads are up, at most {step_kpa}"),
         {"step_kpa": known.pressure.seating_kpa[-1]},
     )
 

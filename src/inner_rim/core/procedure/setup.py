@@ -11,19 +11,20 @@ from inner_rim.core.procedure.facts import conditions
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.record.job import Arrival, Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
+from inner_rim.words import N_
 
 WorkKind = Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
 Route = Literal["pour", "inject"]
 Order = Literal["insert_first", "bead_first", "seat_first"]
 
 WORK_WORDS: dict[WorkKind, str] = {
-    "convert": "Convert from tube",
-    "tire_change": "Change the tire",
-    "retape": "Tape again",
-    "refresh": "Refresh the sealant",
-    "insert": "Insert in, out or changed",
-    "repair": "Repair a leak or puncture",
-    "back_to_tube": "Back to a tube",
+    "convert": N_("Convert from tube"),
+    "tire_change": N_("Change the tire"),
+    "retape": N_("Tape again"),
+    "refresh": N_("Refresh the sealant"),
+    "insert": N_("Insert in, out or changed"),
+    "repair": N_("Repair a leak or puncture"),
+    "back_to_tube": N_("Back to a tube"),
 }
 #: Kinds of work in which a part that is there usually stays (docs/job.md 1.1).
 KEEPS_TAPE = frozenset({"tire_change", "refresh", "insert", "repair", "back_to_tube"})
@@ -329,7 +330,7 @@ def _keeps_tape(wheel: Wheel, kind: WorkKind, methods: Methods) -> tuple[bool, s
         return said, ""
     most = TAPE_CHANGES.get(methods.tape_kind)
     if kind == "tire_change" and most is not None and ((work.tape_changes or 0) if work else 0) + 1 >= most:
-        return False, "This kind of tape does not survive another tire change: tape the rim again"
+        return False, N_("This kind of tape does not survive another tire change: tape the rim again")
     return kind in KEEPS_TAPE, ""
 
 
@@ -338,10 +339,10 @@ def _route(methods: Methods, stock: Stock, insert: Ported, ports: bool) -> tuple
         return "pour", ""
     if not ports:
         if insert == "unread":
-            return "pour", "Ports of the insert not entered, so pour the sealant"
-        return "pour", "The insert has no ports, so pour the sealant"
+            return "pour", N_("Ports of the insert not entered, so pour the sealant")
+        return "pour", N_("The insert has no ports, so pour the sealant")
     if stock.sealant.clogs_valve is True:
-        return "pour", "This sealant clogs valves, so pour it"
+        return "pour", N_("This sealant clogs valves, so pour it")
     return "inject", ""
 
 

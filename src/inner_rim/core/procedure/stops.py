@@ -14,6 +14,7 @@ from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message, Value
+from inner_rim.words import N_
 
 if TYPE_CHECKING:
     from inner_rim.core.procedure.setup import Setup
@@ -25,10 +26,10 @@ NARROW_TIRE_MM, RATIO_HOOKLESS_STOP_BELOW = 30.0, 1.15
 RATIO_BULB_ABOVE = 2.3
 RATIO_STOP_ABOVE = 2.8
 UNMARKED_FROM_MM = 35.0
-SPRAY = "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
-HISS = "Hissing at the spoke holes: stop and let the air out."
-BOTTLE = "A charge bottle is a pressure vessel: inspected, never above its rating."
-MAKERS = "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
+SPRAY = N_("Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}.")
+HISS = N_("Hissing at the spoke holes: stop and let the air out.")
+BOTTLE = N_("A charge bottle is a pressure vessel: inspected, never above its rating.")
+MAKERS = N_("Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off.")
 #: Nobody minds more cautions than that before a move of the hand.
 MOST_AT_A_TIME = 2
 
@@ -108,7 +109,7 @@ def _diameter_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
             "diameter_mismatch",
             Message(
                 "Different diameters: the tire is made for {tire_seat}, the rim has {rim_seat}. They do not go together.",
-                {"tire_seat": f"{mounted.bead_seat_diameter_mm:g}", "rim_seat": f"{rim_mm:g}"},
+                {"tire_seat": format(mounted.bead_seat_diameter_mm, "g"), "rim_seat": format(rim_mm, "g")},
             ),
             "tire.size",
         )
@@ -149,7 +150,7 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
     """
     ratio = mounted.width_ratio
     if ratio < RATIO_STOP_BELOW:
-        text = "The tire is too narrow for this rim: {width_ratio} times its width; {bound} is the least."
+        text = N_("The tire is too narrow for this rim: {width_ratio} times its width; {bound} is the least.")
         values: dict[str, Value | Message] = {"width_ratio": ratio, "bound": f"{RATIO_STOP_BELOW:g}"}
         return [Stop("width_ratio", Message(text, values), "tire.size")]
     narrow = mounted.nominal_width_mm < NARROW_TIRE_MM and wheel.rim.hook == "straight_side"
@@ -161,7 +162,7 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
         values = {"width_ratio": ratio, "bound": f"{RATIO_HOOKLESS_STOP_BELOW:g}"}
         return [Stop("width_ratio_hookless", Message(text, values), "tire.size")]
     if ratio > RATIO_STOP_ABOVE:
-        text = "The tire is too wide for this rim: {width_ratio} times its width; {bound} is the most."
+        text = N_("The tire is too wide for this rim: {width_ratio} times its width; {bound} is the most.")
         values = {"width_ratio": ratio, "bound": f"{RATIO_STOP_ABOVE:g}"}
         return [Stop("width_ratio_above", Message(text, values), "tire.size")]
     return []
@@ -269,12 +270,14 @@ def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
     limit, capped = {"limit_kpa": pressure.limit_kpa}, pressure.limit_from == "unread"
     result = []
     if wheel.tire.max_pressure_kpa is None and capped:
-        text = "Enter the tire's max pressure; until then {limit_kpa} is the limit, a safe one."
+        text = N_("Enter the tire's max pressure; until then {limit_kpa} is the limit, a safe one.")
         result.append(Message(text, limit))
     elif wheel.tire.max_pressure_kpa is None:
         result.append(Message("Enter the tire's max pressure: it may be below {limit_kpa}.", limit))
     elif capped:
-        text = "The rim's max pressure was not entered: {limit_kpa} is a safe limit. See the manufacturer's data sheet."
+        text = N_(
+            "The rim's max pressure was not entered: {limit_kpa} is a safe limit. See the manufacturer's data sheet."
+        )
         result.append(Message(text, limit))
     if wheel.rim.hook is None:
         result.append(Message("Hook not entered: look at the rim. Until then the hookless limit counts."))

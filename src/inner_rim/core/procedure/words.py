@@ -15,11 +15,12 @@ from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, SentenceInputs
 from inner_rim.core.procedure.stops import MAKERS, SPRAY, while_filling
 from inner_rim.core.record.why import Message, Value
+from inner_rim.words import N_
 
-SOAP = "Soap weakens this sealant: wet the beads with the sealant itself."
-SOAP_UNKNOWN = "Soap weakens some sealants: check the bottle first."
-WEEPS = "No tubeless mark: side walls weep; more sealant, and top-ups for up to three days."
-LEVERS = "Levers in small bites, shallow, never into the tape."
+SOAP = N_("Soap weakens this sealant: wet the beads with the sealant itself.")
+SOAP_UNKNOWN = N_("Soap weakens some sealants: check the bottle first.")
+WEEPS = N_("No tubeless mark: side walls weep; more sealant, and top-ups for up to three days.")
+LEVERS = N_("Levers in small bites, shallow, never into the tape.")
 
 
 def number_of(key: str) -> int:
@@ -118,19 +119,19 @@ class Words:
             "where": self._where(),
         }
         if self._known.setup.adds_layer and tape.strips == 1:
-            text = "One more layer over the good tape: cut {length_cut} of {width_trade}. {where}"
+            text = N_("One more layer over the good tape: cut {length_cut} of {width_trade}. {where}")
             return (Message(text, values),)
         if tape.strips == 2:
             strips = (
-                "Cut {length_cut} of {width_trade} tape: first strip, edge on the left wall. {where}",
-                "Second strip, {length_cut} long, against the right wall; press the overlap in the middle down",
+                N_("Cut {length_cut} of {width_trade} tape: first strip, edge on the left wall. {where}"),
+                N_("Second strip, {length_cut} long, against the right wall; press the overlap in the middle down"),
             )
             layers = 1 if self._known.setup.adds_layer else tape.layers
             return tuple(Message(text, values) for _ in range(layers) for text in strips)
         again = (
-            "Layer {n} of {layers}, the same way: the measured seat is loose"
+            N_("Layer {n} of {layers}, the same way: the measured seat is loose")
             if tape.layers_for_fit
-            else "Layer {n} of {layers}, the same way"
+            else N_("Layer {n} of {layers}, the same way")
         )
         more = [Message(again, {"n": n, "layers": tape.layers}) for n in range(2, tape.layers + 1)]
         return (Message("Cut {length_cut} of {width_trade} tape. {where}", values), *more)
@@ -141,9 +142,13 @@ class Words:
         spacing = math.pi * rim.bead_seat_diameter_mm / max(1, rim.spokes or ASSUMED_SPOKES)
         long = tape.overlap_mm * (0.5 if tape.start == "at_valve" else 1.0)
         text = {
-            "at_valve": "Start {n} spokes ({long_cut}) before the valve hole, pull tight, edges down first, end {n} spokes past it",
-            "past_valve": "Start two spokes past the valve hole, pull tight, edges down first, overlap {n} spokes ({long_cut})",
-            "opposite": "Start opposite the valve, pull tight, edges down first, overlap {n} spokes ({long_cut})",
+            "at_valve": N_(
+                "Start {n} spokes ({long_cut}) before the valve hole, pull tight, edges down first, end {n} spokes past it"
+            ),
+            "past_valve": N_(
+                "Start two spokes past the valve hole, pull tight, edges down first, overlap {n} spokes ({long_cut})"
+            ),
+            "opposite": N_("Start opposite the valve, pull tight, edges down first, overlap {n} spokes ({long_cut})"),
         }[tape.start]
         return Message(text, {"n": round(long / spacing), "long_cut": long})
 
@@ -174,10 +179,11 @@ class Words:
             mixed = (Message("Never mix two kinds of sealant."),) if self._known.setup.sealant_in else ()
             return (*mixed, *weeping)
         if code == "rim.clean":
-            solvent = "Solvent: open a window, no flame or spark, gloves."
-            return (Message(solvent + " Nothing but alcohol on carbon." if carbon else solvent),)
+            if carbon:
+                return (Message("Solvent: open a window, no flame or spark, gloves. Nothing but alcohol on carbon."),)
+            return (Message("Solvent: open a window, no flame or spark, gloves."),)
         if code in ("tape.warm", "tire.warm") or (code == "hole.open" and self._known.methods.hole == "warmed"):
-            hot = "Warm, not hot; carbon least of all." if carbon else "Warm, not hot."
+            hot = N_("Warm, not hot; carbon least of all.") if carbon else N_("Warm, not hot.")
             return (Message(hot),)
         return tuple(Message(text) for text in _CAUTIONS.get(code, ()))
 
@@ -194,8 +200,8 @@ class Words:
 _FLAT_AGAIN = frozenset({"strip.deflate", "air.deflate", "core.out", "core.in"})
 _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"})
 _CAUTIONS: dict[str, tuple[str, ...]] = {
-    "hole.open": ("Push the pick away from your hand.",),
-    "valve.fit": ("Fingers only: pliers make it stick on the road.",),
-    "repair.patch": ("Vulcanizing fluid: open a window, no flame or spark.",),
+    "hole.open": (N_("Push the pick away from your hand."),),
+    "valve.fit": (N_("Fingers only: pliers make it stick on the road."),),
+    "repair.patch": (N_("Vulcanizing fluid: open a window, no flame or spark."),),
     "set.sign": (MAKERS,),
 }

@@ -19,6 +19,7 @@ from inner_rim.core.record.log import Attempt, Outcome, SignOff
 from inner_rim.core.record.moments import after, moment
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
+from inner_rim.words import N_
 
 #: Stages that have answers of their own; the steps of the others are ticked off one by one.
 NOT_WALKED = frozenset({"check_in", "set"})
@@ -26,11 +27,11 @@ NOT_WALKED = frozenset({"check_in", "set"})
 State = Literal["to_do", "working", "problem", "stopped", "finished"]
 
 STATE_WORDS: dict[State, str] = {
-    "to_do": "to do",
-    "working": "in progress",
+    "to_do": N_("to do"),
+    "working": N_("in progress"),
     "problem": "problem",
     "stopped": "stopped",
-    "finished": "handed over",
+    "finished": N_("handed over"),
 }
 
 

@@ -16,7 +16,7 @@ from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
 from inner_rim.core.record.texts import seen
 from inner_rim.core.record.units import ROLL
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
 PartKind = Literal["rim", "tire", "insert", "valve", "tape", "sealant", "tube"]
 
@@ -30,13 +30,13 @@ KINDS: dict[PartKind, type[Part]] = {
     "tube": Tube,
 }
 KIND_WORDS: dict[PartKind, str] = {
-    "rim": "Rims",
-    "tire": "Tires",
-    "insert": "Inserts",
-    "valve": "Valves",
+    "rim": N_("Rims"),
+    "tire": N_("Tires"),
+    "insert": N_("Inserts"),
+    "valve": N_("Valves"),
     "tape": "Tape",
     "sealant": "Sealant",
-    "tube": "Tubes",
+    "tube": N_("Tubes"),
 }
 #: What stock is counted in: a quantity's kind of unit, or pieces.
 STOCK_KIND: dict[PartKind, str] = {"tape": ROLL, "sealant": "ml"}

@@ -2,6 +2,8 @@
 
 from typing import Literal, get_args
 
+from inner_rim.words import N_
+
 Stage = Literal["check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set"]
 #: Stages of the job; injected sealant comes after seating, see `WheelPlan.stages`.
 STAGES: tuple[Stage, ...] = get_args(Stage)
@@ -9,13 +11,13 @@ STAGES: tuple[Stage, ...] = get_args(Stage)
 #: What a stage is called.
 STAGE_WORDS: dict[str, str] = {
     "check_in": "Check-in",
-    "strip": "Strip",
+    "strip": N_("Strip"),
     "tape": "Tape",
     "valve": "Valve",
     "insert": "Insert",
-    "mount": "Mount",
+    "mount": N_("Mount"),
     "sealant": "Sealant",
     "seat": "Seat",
-    "hold": "Leak test",
+    "hold": N_("Leak test"),
     "set": "Hand over",
 }

@@ -4,12 +4,13 @@ A sentence is kept as a template with canonical figures, so that it can be read 
 of a figure is the suffix of its name.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import msgspec
 
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import METRIC, UnitChoice, kind_of, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
 Value = float | int | str
 
@@ -49,8 +50,19 @@ class Why(msgspec.Struct, frozen=True, rename={"what_changes_it": "levers"}):
 
 #: Stands where the trail is made from the finished result.
 NO_WHY = Why("", {}, "")
-PRACTICE = "common practice, no published source"
-DERIVED = "derived from geometry"
+PRACTICE = N_("common practice, no published source")
+
+
+def listed(items: Sequence[Message]) -> Message:
+    """Return several things in one list.
+
+    >>> listed([Message("height"), Message("rim range")]).read()
+    'height, rim range'
+    """
+    first, *more = items
+    for item in more:
+        first = Message("{first}, {next}", {"first": first, "next": item})
+    return first
 
 
 def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
@@ -60,7 +72,7 @@ def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
     ('3.40 bar', '1.88', 'contour')
     """
     if isinstance(value, str):
-        return tr(value.replace("_", " ") if value.isidentifier() else value)
+        return spoken(value) if value.isidentifier() else tr(value)
     kind = kind_of(name)
     if kind is not None:
         return show(value, kind, choice)
@@ -79,4 +91,4 @@ def label(name: str) -> str:
     """
     kind = kind_of(name)
     bare = name[: -len(kind) - 1] if kind else _SHOWN.get(name, name)
-    return tr(bare.replace("_", " "))
+    return spoken(bare)

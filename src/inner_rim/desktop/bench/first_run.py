@@ -10,9 +10,9 @@ from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
-AIR = {"floor_pump": "floor pump", "compressor": "compressor", "charge": "charge bottle"}
+AIR = {"floor_pump": N_("floor pump"), "compressor": "compressor", "charge": N_("charge bottle")}
 WIDEST_PX = 620
 
 

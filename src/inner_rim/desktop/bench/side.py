@@ -14,7 +14,7 @@ from inner_rim.desktop.bench.view_deck import ViewDeck
 from inner_rim.desktop.bench.why_panel import WhyPanel
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.text.view_selection import Drawer
 from inner_rim.work.text.work_view import StageFigure, StepLine, StepState
@@ -26,10 +26,10 @@ if TYPE_CHECKING:
     from inner_rim.desktop.widgets.lines_view import LinesView
 
 TITLES: dict[Drawer, str] = {
-    "entries": "Entries",
+    "entries": N_("Entries"),
     "plan": "Plan",
-    "choices": "Options",
-    "steps": "All steps",
+    "choices": N_("Options"),
+    "steps": N_("All steps"),
     "log": "Log",
     "actions": "Actions",
     "keys": "Keys",

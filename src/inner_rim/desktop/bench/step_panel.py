@@ -23,12 +23,12 @@ from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.view_selection import Drawer
 
 #: The commands under the answers in the work view, with what their buttons say.
-WAYS = {"first_field": "Entries", "show_plan": "Plan", "show_choices": "Options", "show_log": "Log"}
+WAYS = {"first_field": N_("Entries"), "show_plan": "Plan", "show_choices": N_("Options"), "show_log": "Log"}
 
 #: What each of them opens.
 DRAWERS: dict[str, Drawer] = {

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import TYPE_CHECKING, Any, Literal, Protocol, get_args
+from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 import msgspec
 
+from inner_rim.words import N_
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.panel import Now
@@ -149,8 +150,7 @@ MAIN = Outcome(focus="main")
 
 
 #: The groups of the list of actions, in their order.
-Group = Literal["This step", "This wheel", "The bench", "The program"]
-GROUPS: tuple[Group, ...] = get_args(Group)
+GROUPS = (N_("This step"), N_("This wheel"), N_("The bench"), N_("The program"))
 
 
 class Command(msgspec.Struct, frozen=True):
@@ -171,4 +171,4 @@ class Command(msgspec.Struct, frozen=True):
     scope: Scope = "bench"
     applies: Callable[[Context], bool] = lambda context: True
     listed: bool | Literal["typed"] = True
-    group: Group = "This wheel"
+    group: str = GROUPS[1]

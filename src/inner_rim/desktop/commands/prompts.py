@@ -60,7 +60,7 @@ def print_out(context: Context, way: str) -> Outcome:
 
 def print_by_number(context: Context) -> Outcome | None:
     number = context.digit or 0
-    return print_out(context, PRINTED[number - 1]) if 1 <= number <= len(PRINTED) else None
+    return print_out(context, list(PRINTED)[number - 1]) if 1 <= number <= len(PRINTED) else None
 
 
 def write_out(context: Context, way: str) -> Outcome:

@@ -10,8 +10,8 @@ from functools import partial
 import msgspec
 
 from inner_rim.desktop.commands import navigation, prompts, seating, steps, training
-from inner_rim.desktop.commands.command import Command, Context, Group, Outcome, Scope
-from inner_rim.words import tr
+from inner_rim.desktop.commands.command import GROUPS, Command, Context, Outcome, Scope
+from inner_rim.words import N_, tr
 from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
@@ -82,134 +82,134 @@ def main_action(context: Context) -> Outcome | None:
 
 
 _PAGES = (
-    Command("go_bench", "Bench", navigation.go("bench"), ("Ctrl+1",), "anywhere"),
-    Command("go_day", "Day: what to do when, and what to take", navigation.go("day"), ("Ctrl+2",), "anywhere"),
-    Command("go_shelf", "Shelf: parts and stock", navigation.go("shelf"), ("Ctrl+3",), "anywhere"),
-    Command("go_practice", "Shop setup: methods, figures, hours, tools", navigation.go("practice"), ("Ctrl+4",), "anywhere"),
-    Command("go_logbook", "Logbook: find anything", navigation.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
-    Command("go_insights", "Insights: what the log says", navigation.go("insights"), ("Ctrl+6",), "anywhere"),
-    Command("go_training", "Training: wheels to practice on", navigation.go("training"), ("Ctrl+7",), "anywhere"),
+    Command("go_bench", N_("Bench"), navigation.go("bench"), ("Ctrl+1",), "anywhere"),
+    Command("go_day", N_("Day: what to do when, and what to take"), navigation.go("day"), ("Ctrl+2",), "anywhere"),
+    Command("go_shelf", N_("Shelf: parts and stock"), navigation.go("shelf"), ("Ctrl+3",), "anywhere"),
+    Command("go_practice", N_("Shop setup: methods, figures, hours, tools"), navigation.go("practice"), ("Ctrl+4",), "anywhere"),
+    Command("go_logbook", N_("Logbook: find anything"), navigation.go("logbook"), ("Ctrl+5", "Ctrl+K"), "anywhere"),
+    Command("go_insights", N_("Insights: what the log says"), navigation.go("insights"), ("Ctrl+6",), "anywhere"),
+    Command("go_training", N_("Training: wheels to practice on"), navigation.go("training"), ("Ctrl+7",), "anywhere"),
 )  # fmt: skip
 
 _WHEELS = (
-    Command("new_wheel", "New wheel", navigation.new_wheel, ("Ctrl+N",), "anywhere"),
-    Command("duplicate", "Duplicate this wheel", prompts.duplicate, ("A",), applies=_wheel),
-    Command("fleet", "Many wheels like this one", prompts.ask_fleet, ("M",), applies=_wheel),
-    Command("next_wheel", "Next wheel", partial(navigation.step_wheel, by=1), ("Ctrl+Down",), "anywhere", _several),
-    Command("previous_wheel", "Previous wheel", partial(navigation.step_wheel, by=-1), ("Ctrl+Up",), "anywhere", _several),
-    Command("what_now", "What now? The wheel that the schedule wants next", navigation.what_now, ("J",), applies=_wheel),
-    _on_panel("archive", "Take a finished wheel off the bench", steps.archive, "Delete"),
-    _on_panel("new_visit", "New visit: a wheel that was handed over is back", steps.new_visit, "Ctrl+R", scope="anywhere"),
-    Command("undo", "Undo", partial(prompts.undo, again=False), ("Ctrl+Z",), "anywhere"),
-    Command("redo", "Redo", partial(prompts.undo, again=True), ("Ctrl+Shift+Z",), "anywhere"),
-    _on_panel("raise_limit", "Raise the limit", prompts.raise_limit),
-    Command("take_mine", "Use my value where another window was faster",
+    Command("new_wheel", N_("New wheel"), navigation.new_wheel, ("Ctrl+N",), "anywhere"),
+    Command("duplicate", N_("Duplicate this wheel"), prompts.duplicate, ("A",), applies=_wheel),
+    Command("fleet", N_("Many wheels like this one"), prompts.ask_fleet, ("M",), applies=_wheel),
+    Command("next_wheel", N_("Next wheel"), partial(navigation.step_wheel, by=1), ("Ctrl+Down",), "anywhere", _several),
+    Command("previous_wheel", N_("Previous wheel"), partial(navigation.step_wheel, by=-1), ("Ctrl+Up",), "anywhere", _several),
+    Command("what_now", N_("What now? The wheel that the schedule wants next"), navigation.what_now, ("J",), applies=_wheel),
+    _on_panel("archive", N_("Take a finished wheel off the bench"), steps.archive, "Delete"),
+    _on_panel("new_visit", N_("New visit: a wheel that was handed over is back"), steps.new_visit, "Ctrl+R", scope="anywhere"),
+    Command("undo", N_("Undo"), partial(prompts.undo, again=False), ("Ctrl+Z",), "anywhere"),
+    Command("redo", N_("Redo"), partial(prompts.undo, again=True), ("Ctrl+Shift+Z",), "anywhere"),
+    _on_panel("raise_limit", N_("Raise the limit"), prompts.raise_limit),
+    Command("take_mine", N_("Use my value where another window was faster"),
             _window(lambda c: c.bench.editor.take_any_mine()), ("Ctrl+J",), "anywhere", _aside),
 )  # fmt: skip
 
 _LOOKING = (
-    Command("first_field", "Entries: the fields of this stage", navigation.first_field, ("E",), applies=_wheel),
-    Command("show_plan", "Plan: every figure, with its why", navigation.open_drawer("plan"), ("P",), applies=_wheel),
-    Command("show_choices", "Options at this stage, side by side; Enter takes one", navigation.open_drawer("choices"), ("C",), applies=_wheel),
-    Command("show_log", "Log of this wheel", navigation.open_drawer("log"), ("G",), applies=_wheel),
-    Command("show_steps", "All steps of this wheel", navigation.open_drawer("steps"), ("T",), applies=_wheel),
-    Command("show_section", "Cross-section of rim and tire", navigation.show("section"), ("S",), applies=_wheel),
-    Command("show_loupe", "Close-up of both bead seats", navigation.show("loupe"), ("Z",), applies=_wheel),
-    Command("show_wheel", "Wheel from the side", navigation.show_wheel, ("W",), applies=_wheel),
-    Command("show_finish", "Last section: move it with the mouse or , and .", navigation.show("finish"), ("F",), applies=_wheel),
-    Command("show_trace", "Live gauge", navigation.show("trace"), ("V",), applies=_wheel),
-    Command("show_plot", "Graph: the leak test, the pressures of its visits", navigation.show("plot"), ("K",), applies=_wheel),
-    Command("one_line", "Say the check-in in one line", navigation.say_in_one_line, ("Ctrl+L",), "anywhere", _wheel),
-    Command("next_stage", "Fields of the next stage", partial(navigation.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
-    Command("previous_stage", "Fields of the stage before", partial(navigation.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
-    Command("why", "Why: the working behind a pick", navigation.why, DIGITS, applies=_digits_for_why, listed=False),
-    Command("waits", "Waits for the customer or a part", partial(navigation.go_to_field, path="waits.on"), applies=_wheel),
-    _on_panel("show_care", "Aftercare", navigation.show_at("choices", "set")),
-    _on_panel("show_leaks", "Where it bubbles", navigation.show_at("choices", "hold")),
-    _on_panel("go_to_missing", "Go to the field", navigation.go_to_missing),
-    _on_panel("go_to_stop", "Go to the field", navigation.go_to_stop),
+    Command("first_field", N_("Entries: the fields of this stage"), navigation.first_field, ("E",), applies=_wheel),
+    Command("show_plan", N_("Plan: every figure, with its why"), navigation.open_drawer("plan"), ("P",), applies=_wheel),
+    Command("show_choices", N_("Options at this stage, side by side; Enter takes one"), navigation.open_drawer("choices"), ("C",), applies=_wheel),
+    Command("show_log", N_("Log of this wheel"), navigation.open_drawer("log"), ("G",), applies=_wheel),
+    Command("show_steps", N_("All steps of this wheel"), navigation.open_drawer("steps"), ("T",), applies=_wheel),
+    Command("show_section", N_("Cross-section of rim and tire"), navigation.show("section"), ("S",), applies=_wheel),
+    Command("show_loupe", N_("Close-up of both bead seats"), navigation.show("loupe"), ("Z",), applies=_wheel),
+    Command("show_wheel", N_("Wheel from the side"), navigation.show_wheel, ("W",), applies=_wheel),
+    Command("show_finish", N_("Last section: move it with the mouse or , and ."), navigation.show("finish"), ("F",), applies=_wheel),
+    Command("show_trace", N_("Live gauge"), navigation.show("trace"), ("V",), applies=_wheel),
+    Command("show_plot", N_("Graph: the leak test, the pressures of its visits"), navigation.show("plot"), ("K",), applies=_wheel),
+    Command("one_line", N_("Say the check-in in one line"), navigation.say_in_one_line, ("Ctrl+L",), "anywhere", _wheel),
+    Command("next_stage", N_("Fields of the next stage"), partial(navigation.turn_stage, by=1), ("Ctrl+Right",), "anywhere", _wheel),
+    Command("previous_stage", N_("Fields of the stage before"), partial(navigation.turn_stage, by=-1), ("Ctrl+Left",), "anywhere", _wheel),
+    Command("why", N_("Why: the working behind a pick"), navigation.why, DIGITS, applies=_digits_for_why, listed=False),
+    Command("waits", N_("Waits for the customer or a part"), partial(navigation.go_to_field, path="waits.on"), applies=_wheel),
+    _on_panel("show_care", N_("Aftercare"), navigation.show_at("choices", "set")),
+    _on_panel("show_leaks", N_("Where it bubbles"), navigation.show_at("choices", "hold")),
+    _on_panel("go_to_missing", N_("Go to the field"), navigation.go_to_missing),
+    _on_panel("go_to_stop", N_("Go to the field"), navigation.go_to_stop),
 )  # fmt: skip
 
 _STEPS = (
-    _on_panel("finish", "Stage done", steps.finish_stage),
-    Command("work_by_number", "What it comes in for, by its number", steps.work_by_number, DIGITS,
+    _on_panel("finish", N_("Stage done"), steps.finish_stage),
+    Command("work_by_number", N_("What it comes in for, by its number"), steps.work_by_number, DIGITS,
             applies=lambda c: c.offers("work_tire_change"), listed=False),
     *(_on_panel(f"work_{kind}", words, partial(steps.choose_work, kind=kind)) for kind, words in WORK_WORDS.items()),
-    _on_panel("promise", "Promise the time that can be kept nine times in ten", steps.promise, "U"),
-    _on_panel("step_done", "Step done", steps.finish_step),
-    _on_panel("stage_done", "Steps done, up to the next question, wait or amount", steps.finish_whole_stage, "D"),
-    _on_panel("go_on", "Skip the wait (logged)", steps.end_wait),
-    _on_panel("answer_yes", "Yes", partial(steps.answer, sound=True), "Y"),
-    _on_panel("answer_no", "No", partial(steps.answer, sound=False), "N"),
-    _on_panel("back", "Undo step", steps.back, "B"),
-    _on_panel("tape_again", "Tape it again", steps.tape_again),
-    _on_panel("one_more_layer", "Add a layer of tape", steps.one_more_layer),
-    _on_panel("fixed", "Fixed and rechecked", steps.fixed, "Y"),
-    _on_panel("override", "Override a stop, with a reason and your name", steps.override, "Ctrl+O", scope="anywhere"),
-    _on_panel("read_gauge", "Log the reading", steps.read_gauge),
-    _on_panel("hold_again", "Fixed: test again", steps.hold_again),
-    _on_panel("hand_over", "Hand over", steps.hand_over),
-    _on_panel("top_up_done", "Log sealant that was added", steps.top_up),
-    _on_panel("log_dip", "Log a dipstick reading", steps.log_dip, "I"),
+    _on_panel("promise", N_("Promise the time that can be kept nine times in ten"), steps.promise, "U"),
+    _on_panel("step_done", N_("Step done"), steps.finish_step),
+    _on_panel("stage_done", N_("Steps done, up to the next question, wait or amount"), steps.finish_whole_stage, "D"),
+    _on_panel("go_on", N_("Skip the wait (logged)"), steps.end_wait),
+    _on_panel("answer_yes", N_("Yes"), partial(steps.answer, sound=True), "Y"),
+    _on_panel("answer_no", N_("No"), partial(steps.answer, sound=False), "N"),
+    _on_panel("back", N_("Undo step"), steps.back, "B"),
+    _on_panel("tape_again", N_("Tape it again"), steps.tape_again),
+    _on_panel("one_more_layer", N_("Add a layer of tape"), steps.one_more_layer),
+    _on_panel("fixed", N_("Fixed and rechecked"), steps.fixed, "Y"),
+    _on_panel("override", N_("Override a stop, with a reason and your name"), steps.override, "Ctrl+O", scope="anywhere"),
+    _on_panel("read_gauge", N_("Log the reading"), steps.read_gauge),
+    _on_panel("hold_again", N_("Fixed: test again"), steps.hold_again),
+    _on_panel("hand_over", N_("Hand over"), steps.hand_over),
+    _on_panel("top_up_done", N_("Log sealant that was added"), steps.top_up),
+    _on_panel("log_dip", N_("Log a dipstick reading"), steps.log_dip, "I"),
 )  # fmt: skip
 
 _SEATING = (
-    _on_panel("both_up", "Seated", seating.both_up, "Y"),
-    _on_panel("one_low", "Low spot", seating.one_low, "L"),
-    _on_panel("did_not", "Not yet, or lost air", seating.did_not, "N"),
-    _on_panel("no_pressure", "No pressure builds", seating.no_pressure_builds, "-"),
-    _on_panel("falls_off", "Even, but comes off its seat when the air is out", seating.falls_off, "O"),
-    _on_panel("hisses", "Hisses at spoke holes or nipples", seating.hisses, "Q"),
-    _on_panel("log_low", "Log low spots", seating.log_low),
-    _on_panel("side_left", "Left side", partial(seating.turn_to, side="left"), "Left"),
-    _on_panel("side_right", "Right side", partial(seating.turn_to, side="right"), "Right"),
-    _on_panel("inspected", "Inspected: all good", seating.inspected, "Y"),
-    Command("reached", "Type the pressure reached", seating.type_pressure, ("R",),
+    _on_panel("both_up", N_("Seated"), seating.both_up, "Y"),
+    _on_panel("one_low", N_("Low spot"), seating.one_low, "L"),
+    _on_panel("did_not", N_("Not yet, or lost air"), seating.did_not, "N"),
+    _on_panel("no_pressure", N_("No pressure builds"), seating.no_pressure_builds, "-"),
+    _on_panel("falls_off", N_("Even, but comes off its seat when the air is out"), seating.falls_off, "O"),
+    _on_panel("hisses", N_("Hisses at spoke holes or nipples"), seating.hisses, "Q"),
+    _on_panel("log_low", N_("Log low spots"), seating.log_low),
+    _on_panel("side_left", N_("Left side"), partial(seating.turn_to, side="left"), "Left"),
+    _on_panel("side_right", N_("Right side"), partial(seating.turn_to, side="right"), "Right"),
+    _on_panel("inspected", N_("Inspected: all good"), seating.inspected, "Y"),
+    Command("reached", N_("Type the pressure reached"), seating.type_pressure, ("R",),
             applies=lambda c: bool(c.now.figure) and not _marking(c)),
-    Command("mark_sector", "Mark a low spot", seating.mark, DIGITS, applies=_marking, listed=False),
+    Command("mark_sector", N_("Mark a low spot"), seating.mark, DIGITS, applies=_marking, listed=False),
 )  # fmt: skip
 
 _TRAINING = (
-    Command("look", "Look", training.look, ("F2",), "anywhere", training.is_training),
-    Command("use_pump", "Pump, or read the gauge", training.use_pump, ("F3",), "anywhere", training.is_training),
-    Command("thermometer", "Thermometer", training.thermometer, ("F4",), "anywhere", training.is_training),
+    Command("look", N_("Look"), training.look, ("F2",), "anywhere", training.is_training),
+    Command("use_pump", N_("Pump, or read the gauge"), training.use_pump, ("F3",), "anywhere", training.is_training),
+    Command("thermometer", N_("Thermometer"), training.thermometer, ("F4",), "anywhere", training.is_training),
 )  # fmt: skip
 
 _ASKING = (
-    _on_panel("make_fleet", "Make them", prompts.make_fleet, "Ctrl+Return", scope="anywhere"),
-    Command("print", "Print & export", prompts.ask_print, ("X",), applies=_wheel),
-    _on_panel("ask_printer", "Print on a printer", prompts.ask_printer),
-    Command("print_by_number", "Print or export by its number", prompts.print_by_number, DIGITS, applies=_to_printer, listed=False),
-    *(Command(f"print_{way}", f"Print: {WAYS[way][1].partition(' (')[0]}", partial(prompts.print_out, way=way), applies=_planned, listed="typed") for way in PRINTED),
-    Command("write_by_number", "Print or export by its number", prompts.write_by_number, DIGITS, applies=_printing, listed=False),
+    _on_panel("make_fleet", N_("Make them"), prompts.make_fleet, "Ctrl+Return", scope="anywhere"),
+    Command("print", N_("Print & export"), prompts.ask_print, ("X",), applies=_wheel),
+    _on_panel("ask_printer", N_("Print on a printer"), prompts.ask_printer),
+    Command("print_by_number", N_("Print or export by its number"), prompts.print_by_number, DIGITS, applies=_to_printer, listed=False),
+    *(Command(f"print_{way}", words, partial(prompts.print_out, way=way), applies=_planned, listed="typed") for way, words in PRINTED.items()),
+    Command("write_by_number", N_("Print or export by its number"), prompts.write_by_number, DIGITS, applies=_printing, listed=False),
     *(Command(f"write_{way}", words, partial(prompts.write_out, way=way), applies=_planned, listed="typed")
       for way, (_ending, words) in WAYS.items()),
-    Command("guide", "Troubleshooting, at the bench or at the roadside", prompts.open_guide, ("H",), applies=_wheel),
-    _on_panel("guide_yes", "Yes", partial(prompts.guide_on, yes=True), "Y"),
-    _on_panel("guide_no", "No", partial(prompts.guide_on, yes=False), "N"),
-    _on_panel("guide_log", "Log the diagnosis", prompts.guide_log),
+    Command("guide", N_("Troubleshooting, at the bench or at the roadside"), prompts.open_guide, ("H",), applies=_wheel),
+    _on_panel("guide_yes", N_("Yes"), partial(prompts.guide_on, yes=True), "Y"),
+    _on_panel("guide_no", N_("No"), partial(prompts.guide_on, yes=False), "N"),
+    _on_panel("guide_log", N_("Log the diagnosis"), prompts.guide_log),
 )  # fmt: skip
 
 _WINDOW = (
-    Command("main_action", "The main action, also from a field", main_action, ("Ctrl+Return",), "anywhere",
+    Command("main_action", N_("The main action, also from a field"), main_action, ("Ctrl+Return",), "anywhere",
             lambda c: bool(c.now.answers), listed=False),
-    Command("leave", "Close what is open, or get out of the field", navigation.leave, ("Esc",), "anywhere", listed=False),
-    Command("actions", "Actions: everything that applies now", _window(lambda c: c.window.toggle_list("actions")),
+    Command("leave", N_("Close what is open, or get out of the field"), navigation.leave, ("Esc",), "anywhere", listed=False),
+    Command("actions", N_("Actions: everything that applies now"), _window(lambda c: c.window.toggle_list("actions")),
             ("Ctrl+Space",), "anywhere", listed=False),
-    Command("keys", "All keys", _window(lambda c: c.window.toggle_list("keys")), ("?",), "bench"),
-    Command("far", "Far view: the step, read from three meters", _window(lambda c: c.window.toggle_far()), ("F11",), "anywhere"),
-    Command("tour", "Tour: the program in one minute", _window(lambda c: c.window.begin_tour()), (), "anywhere", lambda c: c.window.demo),
-    Command("silence", "Silence the alarm", _window(lambda c: c.window.tools.silence()), ("F8",), "anywhere", lambda c: c.window.tools.sounding),
-    Command("units", "Other units: bar, psi, kPa; mm, inch; ml, fl oz", _window(navigation.next_units), ("Ctrl+U",), "anywhere"),
-    Command("theme", "Light or dark", _window(lambda c: c.window.change_theme()), ("Ctrl+T",), "anywhere"),
-    Command("pace", "Pace: all plain steps at once, or step by step", _window(navigation.next_pace), (), "anywhere"),
-    Command("learning", "Learned figures: use them, or only the usual ones", _window(navigation.turn_learning), (), "anywhere"),
-    Command("larger", "Larger text", _window(lambda c: c.window.change_text_size(1)), ("Ctrl++", "Ctrl+="), "anywhere"),
-    Command("smaller", "Smaller text", _window(lambda c: c.window.change_text_size(-1)), ("Ctrl+-",), "anywhere"),
-    Command("take_mean", "Caliper: take the mean of readings that differ",
+    Command("keys", N_("All keys"), _window(lambda c: c.window.toggle_list("keys")), ("?",), "bench"),
+    Command("far", N_("Far view: the step, read from three meters"), _window(lambda c: c.window.toggle_far()), ("F11",), "anywhere"),
+    Command("tour", N_("Tour: the program in one minute"), _window(lambda c: c.window.begin_tour()), (), "anywhere", lambda c: c.window.demo),
+    Command("silence", N_("Silence the alarm"), _window(lambda c: c.window.tools.silence()), ("F8",), "anywhere", lambda c: c.window.tools.sounding),
+    Command("units", N_("Other units: bar, psi, kPa; mm, inch; ml, fl oz"), _window(navigation.next_units), ("Ctrl+U",), "anywhere"),
+    Command("theme", N_("Light, dark or high contrast"), _window(lambda c: c.window.change_theme()), ("Ctrl+T",), "anywhere"),
+    Command("pace", N_("Pace: all plain steps at once, or step by step"), _window(navigation.next_pace), (), "anywhere"),
+    Command("learning", N_("Learned figures: use them, or only the usual ones"), _window(navigation.turn_learning), (), "anywhere"),
+    Command("larger", N_("Larger text"), _window(lambda c: c.window.change_text_size(1)), ("Ctrl++", "Ctrl+="), "anywhere"),
+    Command("smaller", N_("Smaller text"), _window(lambda c: c.window.change_text_size(-1)), ("Ctrl+-",), "anywhere"),
+    Command("take_mean", N_("Caliper: take the mean of readings that differ"),
             _window(lambda c: c.window.tools.caliper.take_questioned()), ("Ctrl+M",), "anywhere"),
-    Command("export", "Export this job as a file", _window(lambda c: c.window.exporter.export("job_file")), ("Ctrl+E",), "anywhere", _wheel),
-    Command("export_all", "Export everything on the bench as a file", _window(lambda c: c.window.exporter.export("everything"))),
+    Command("export", N_("Export this job as a file"), _window(lambda c: c.window.exporter.export("job_file")), ("Ctrl+E",), "anywhere", _wheel),
+    Command("export_all", N_("Export everything on the bench as a file"), _window(lambda c: c.window.exporter.export("everything"))),
 )  # fmt: skip
 
 _CLICKS = (
@@ -225,14 +225,11 @@ _CLICKS = (
     _inner("entered", navigation.entered),
 )
 
-_GROUPED: dict[Group, tuple[Command, ...]] = {
-    "This step": (*_STEPS, *_SEATING, *_TRAINING),
-    "This wheel": (*_LOOKING, *_ASKING),
-    "The bench": _WHEELS,
-    "The program": (*_PAGES, *_WINDOW, *_CLICKS),
-}
+_GROUPED = ((*_STEPS, *_SEATING, *_TRAINING), (*_LOOKING, *_ASKING), _WHEELS, (*_PAGES, *_WINDOW, *_CLICKS))
 COMMANDS = tuple(
-    msgspec.structs.replace(command, group=group) for group, commands in _GROUPED.items() for command in commands
+    msgspec.structs.replace(command, group=group)
+    for group, commands in zip(GROUPS, _GROUPED, strict=True)
+    for command in commands
 )
 BY_ID = {command.id: command for command in COMMANDS}
 
@@ -265,18 +262,18 @@ def key_lines() -> list[tuple[str, str]]:
 
 #: The keys that matter most, by the command that they give; the others are in the list of actions.
 KEYS_THAT_MATTER = (
-    ("Enter", "Do the main action"),
-    ("Y   N", "Yes, seated, fine · no, not yet"),
-    ("R", "Type the pressure or amount"),
-    ("B", "Undo the step"),
-    ("E", "Entries: the fields of this stage"),
-    ("P", "Plan: every figure, with its why"),
+    ("Enter", N_("Do the main action")),
+    ("Y   N", N_("Yes, seated, fine · no, not yet")),
+    ("R", N_("Type the pressure or amount")),
+    ("B", N_("Undo the step")),
+    ("E", N_("Entries: the fields of this stage")),
+    ("P", N_("Plan: every figure, with its why")),
     ("C", "Options at this stage"),
-    ("J", "What next? The wheel that is due"),
+    ("J", N_("What next? The wheel that is due")),
     ("Ctrl+N", "New wheel"),
-    ("Ctrl+Z", "Undo"),
-    ("F11", "Far view"),
-    ("Ctrl+Space", "All actions, with their keys"),
+    ("Ctrl+Z", N_("Undo")),
+    ("F11", N_("Far view")),
+    ("Ctrl+Space", N_("All actions, with their keys")),
 )
 
 

@@ -26,14 +26,14 @@ from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.day_papers import DayPapers
 from inner_rim.work.page_views import PageViews
 from inner_rim.work.storage.paths import documents_folder
 from inner_rim.work.tasks.day_plan import DayPlan
 
 CLOCK_MS = 10_000
-SCOPES = (("wheel", "This wheel"), ("job", "This bicycle"), ("bench", "Whole bench"))
+SCOPES = (("wheel", N_("This wheel")), ("job", N_("This bicycle")), ("bench", N_("Whole bench")))
 
 
 class DayPage(Page):

@@ -13,7 +13,7 @@ from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.logbook import Logbook
 from inner_rim.work.page_views import PageViews
 from inner_rim.work.storage.paths import documents_folder
@@ -21,7 +21,7 @@ from inner_rim.work.text.logbook import KINDS
 from inner_rim.work.text.papers import code_of
 
 PATIENCE_MS = 60
-SPANS = {"all": "All time", "30": "30 days", "365": "A year"}
+SPANS = {"all": N_("All time"), "30": N_("30 days"), "365": N_("A year")}
 
 
 class LogbookPage(Page):

@@ -7,12 +7,13 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QScrollArea, QVBox
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KIND_WORDS, Item, PartKind
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.why import label
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.fields import Field
 from inner_rim.work.editing.part_draft import PartDraft
 from inner_rim.work.editing.settings import Settings
@@ -110,18 +111,18 @@ class PartEditor(QWidget):
 
     def _add_row(self, grid: QGridLayout, row: int, spec: Field) -> None:
         words = field_words(spec.path)
-        name = PlainLabel(tr(words))
+        name = PlainLabel(words)
         name.setProperty("role", "muted")
         grid.addWidget(name, row, 0)
         widget: EntryField | Choices
         if spec.choices:
-            widget = Choices(tr(words), {c: tr(c.replace("_", " ")) for c in spec.choices}, self._theme)
+            widget = Choices(words, {c: spoken(c) for c in spec.choices}, self._theme)
             widget.chosen.connect(lambda value, s=spec: self._chosen(s, value))
             widget.entered.connect(self.focusNextChild)
         else:
             widget = EntryField()
             widget.setFixedHeight(self._theme.px(TARGET_PX - 6))
-            widget.setAccessibleName(tr(words))
+            widget.setAccessibleName(words)
             widget.textEdited.connect(lambda text, s=spec: self._typed(s, text))
             widget.entered.connect(self.focusNextChild)
             widget.left.connect(self._left)
@@ -179,7 +180,7 @@ class PartEditor(QWidget):
     def _say(self, fault: InputError | None) -> None:
         words = fault.sentence if fault is not None else ""
         path = fault.path if fault is not None else ""
-        self._fault.setText(f"{tr(field_words(path))}: {words}" if path else words)
+        self._fault.setText(f"{field_words(path)}: {words}" if path else words)
         self._fault.setVisible(bool(words))
 
 
@@ -192,22 +193,22 @@ def field_words(path: str) -> str:
     >>> field_words("well.depth_mm"), field_words("size")
     ('Well depth', 'Size')
     """
-    return FIELD_WORDS.get(path) or label(path.replace(".", " ")).capitalize()
+    return tr(FIELD_WORDS[path]) if path in FIELD_WORDS else label(path.replace(".", " ")).capitalize()
 
 
 FIELD_WORDS = {
     "name": "Name",
-    "stock": "On hand",
-    "low_at": "Reorder at",
-    "size": "Size",
-    "bead_seat_diameter_mm": "Bead seat Ø",
-    "internal_width_mm": "Internal width",
-    "depth_at_valve_mm": "Rim depth",
-    "seat_circumference_mm": "Around the seat",
-    "max_pressure_kpa": "Maximum",
-    "min_pressure_kpa": "Minimum",
+    "stock": N_("On hand"),
+    "low_at": N_("Reorder at"),
+    "size": N_("Size"),
+    "bead_seat_diameter_mm": N_("Bead seat Ø"),
+    "internal_width_mm": N_("Internal width"),
+    "depth_at_valve_mm": N_("Rim depth"),
+    "seat_circumference_mm": N_("Around the seat"),
+    "max_pressure_kpa": N_("Maximum"),
+    "min_pressure_kpa": N_("Minimum"),
     "tubeless_ready": "Tubeless mark",
-    "straight_side_approved": "Hookless approved",
-    "roll_length_mm": "Roll",
-    "mass_g": "Weight, g",
+    "straight_side_approved": N_("Hookless approved"),
+    "roll_length_mm": N_("Roll"),
+    "mass_g": N_("Weight, g"),
 }

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollAre
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.numbers import number
 from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, MethodQuestion
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.desktop.measuring.gauge import Gauge
@@ -23,7 +24,7 @@ from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.fields import field, text_of, value_of
 from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import Settings
@@ -151,7 +152,7 @@ class PracticePage(Page):
         column.setSpacing(theme.px(3))
         title = PlainLabel(tr(question.words))
         title.setFont(theme.font(TEXT, 600))
-        words = {method: tr(SHORT.get(method, method.replace("_", " "))) for method in question.methods}
+        words = {method: _short(method) for method in question.methods}
         choices = Choices(tr(question.words), words, theme, equal=True)
         choices.chosen.connect(lambda value, q=question: self._methods.set(f"practice.{q.field}", value or None))
         choices.entered.connect(self.focusNextChild)
@@ -283,7 +284,7 @@ class PracticePage(Page):
             self.choices[question.field].show_value(own, usual)
             used = own or usual
             lines = [
-                f"{'▸' if method == used else '·'} {tr(SHORT.get(method, method.replace('_', ' ')))}: {tr(REASONS[method])}"
+                f"{'▸' if method == used else '·'} {_short(method)}: {tr(REASONS[method])}"
                 for method in question.methods
             ]
             self._reasons[question.field].setText("\n".join(lines))
@@ -293,8 +294,8 @@ class PracticePage(Page):
 
 def _searched(question: MethodQuestion) -> str:
     """What a question is found by: its words, its methods, and what speaks for each."""
-    methods = (f"{SHORT.get(method, method)} {REASONS[method]}" for method in question.methods)
-    return " ".join((tr(question.words), question.field.replace("_", " "), *methods))
+    methods = (f"{_short(method)} {tr(REASONS[method])}" for method in question.methods)
+    return " ".join((tr(question.words), spoken(question.field), *methods))
 
 
 def alarm_share_of(text: str) -> float | None:
@@ -318,15 +319,19 @@ ALARM = "alarm_share"
 SHELF_FIGURES = ("shelf.injector_ml",)
 #: The shop's figures in groups.
 FIGURES = {
-    "Tape and sealant": {
-        "practice.layers": "Layers of tape",
-        "practice.sealant": "Sealant used",
-        "shelf.injector_ml": "Injector holds",
+    N_("Tape and sealant"): {
+        "practice.layers": N_("Layers of tape"),
+        "practice.sealant": N_("Sealant used"),
+        "shelf.injector_ml": N_("Injector holds"),
     },
-    "Gauge and air": {
-        "practice.gauge_step_kpa": "Gauge step",
-        "practice.shop_temperature_c": "Shop temperature",
-        "practice.shop_altitude_m": "Shop altitude",
+    N_("Gauge and air"): {
+        "practice.gauge_step_kpa": N_("Gauge step"),
+        "practice.shop_temperature_c": N_("Shop temperature"),
+        "practice.shop_altitude_m": N_("Shop altitude"),
     },
 }
-SHORT = {"plus_two": "+2 mm", "previous": "worked before", "range": "printed range", "standard": "standard"}
+SHORT = {"plus_two": N_("+2 mm"), "previous": N_("worked before"), "range": N_("printed range")}
+
+
+def _short(method: str) -> str:
+    return tr(SHORT[method]) if method in SHORT else spoken(method)

@@ -15,6 +15,7 @@ from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.operations import Conflict, SetField
 from inner_rim.core.record.parts import Item, PartKind, edited_item, item_from, search
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.why import label
 from inner_rim.store.errors import DuplicatePart, StoreError
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Counted, PartAdded, PartEdited
@@ -108,10 +109,14 @@ class ShelfBook:
         def edited(result: Edited) -> None:
             stored, conflicts = result
             if conflicts:
-                fields = ", ".join(c.operation.path for c in conflicts if isinstance(c.operation, SetField))
+                fields = ", ".join(
+                    label(c.operation.path.removeprefix("spec."))
+                    for c in conflicts
+                    if isinstance(c.operation, SetField)
+                )
                 (failed or self._sync.say)(
                     tr("{fields} was changed in another window at the same time; that value was kept.").format(
-                        fields=fields.removeprefix("spec.").replace("_", " ")
+                        fields=fields
                     )
                 )
             self._stored(msgspec.structs.replace(stored, stock=self._stock_of(stored)), done)

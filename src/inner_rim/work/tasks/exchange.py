@@ -329,4 +329,4 @@ def import_files(
         jobs=len(result.jobs), entries=new or 0, parts=len(result.items)
     )
     known = sum(len(job.log) for job in result.jobs) - (new or 0)
-    return f"{words}; {tr('{n} entries were there already').format(n=known)}" if known else words
+    return words + "; " + tr("{n} entries were there already").format(n=known) if known else words

@@ -20,7 +20,7 @@ from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.label import Label, label_pdf
 from inner_rim.documents.printed_page import Sheet, SheetRow, to_pdf
 from inner_rim.store.rows import StoredJob
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import BenchWheel, JobState, Shop, wheel_state
 from inner_rim.work.tasks.exchange import job_file, pretty
 from inner_rim.work.tasks.log_table import log_csv
@@ -134,36 +134,46 @@ def _steps(plan: WheelPlan, units: UnitChoice) -> tuple[tuple[str, tuple[str, ..
 
 RIDER_WORDS = (
     (
-        "Before each ride",
+        N_("Before each ride"),
         (
-            "Press the tire or use a gauge: a tubeless tire always loses a little air; that is not a fault.",
-            "Look for cuts, and for sealant where it does not belong. Pump with the wheel away from your face.",
+            N_("Press the tire or use a gauge: a tubeless tire always loses a little air; that is not a fault."),
+            N_("Look for cuts, and for sealant where it does not belong. Pump with the wheel away from your face."),
         ),
     ),
     (
-        "Carry with you",
+        N_("Carry with you"),
         (
-            "A tube: {tube}. Levers, a pump, plugs, gloves, and something strong to boot a hole with. The surest repair on the road is a tube.",
+            N_(
+                "A tube: {tube}. Levers, a pump, plugs, gloves, and something strong to boot a hole with. The surest repair on the road is a tube."
+            ),
         ),
     ),
     (
-        "If it loses air on the way",
+        N_("If it loses air on the way"),
         (
-            "Turn the hole to the bottom, spin the wheel, wait a minute, pump up. Most holes close by themselves.",
-            "A hole that keeps bleeding takes a plug. A cut in the side wall, or a tire torn at its edge, does not: fit a tube.",
-            "Before the tube goes in, feel the inside of the tire: sealant hides thorns. Put something strong behind a big hole.",
+            N_("Turn the hole to the bottom, spin the wheel, wait a minute, pump up. Most holes close by themselves."),
+            N_(
+                "A hole that keeps bleeding takes a plug. A cut in the side wall, or a tire torn at its edge, does not: fit a tube."
+            ),
+            N_(
+                "Before the tube goes in, feel the inside of the tire: sealant hides thorns. Put something strong behind a big hole."
+            ),
         ),
     ),
     (
-        "If it burps",
+        N_("If it burps"),
         (
-            "A burp is a puff of air when the tire is pushed sideways off its seat: ride on with care, put air in, and next time ride at a little more, within the limits above.",
+            N_(
+                "A burp is a puff of air when the tire is pushed sideways off its seat: ride on with care, put air in, and next time ride at a little more, within the limits above."
+            ),
         ),
     ),
     (
-        "Come back",
+        N_("Come back"),
         (
-            "On the days above; when it loses more than a tenth in a day; when the wheel hops or wobbles; after a hard knock on the rim.",
+            N_(
+                "On the days above; when it loses more than a tenth in a day; when the wheel hops or wobbles; after a hard knock on the rim."
+            ),
         ),
     ),
 )

@@ -12,7 +12,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.log import SeenPop
 from inner_rim.core.record.units import ML_PER_LITRE, UnitChoice, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.text.measuring_words import PUMP_SIDE
 
 if TYPE_CHECKING:
@@ -31,11 +31,11 @@ MOST_KEPT = 300
 SIMULATED_HZ = 20.0
 FAULT_WORDS: dict[SimulatedFault, str] = {
     "none": "sound",
-    "low_sector": "low spot",
-    "gap": "gap too big",
-    "tape_leak": "tape leaks",
-    "noise": "noisy gauge",
-    "cable": "cable pulled",
+    "low_sector": N_("low spot"),
+    "gap": N_("gap too big"),
+    "tape_leak": N_("tape leaks"),
+    "noise": N_("noisy gauge"),
+    "cable": N_("cable pulled"),
 }
 
 

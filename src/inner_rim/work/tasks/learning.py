@@ -17,6 +17,7 @@ from inner_rim.core.record.log import standing
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.resolved import Learned, LearnedFigure
 from inner_rim.store.rows import StoredJob
+from inner_rim.words import N_
 from inner_rim.work.editing.state import Shop
 
 if TYPE_CHECKING:
@@ -26,9 +27,9 @@ if TYPE_CHECKING:
 MOST_JOBS, AT_ONCE = 400, 20
 #: The figures that are learned: what each is called, and what it is usually.
 FIGURES = {
-    "gap": ("Gap under a dry bead", "the usual gap"),
-    "start": ("Pressure that riders keep", "what the load asks for"),
-    "drying": ("Drying of sealant", "the climate's rate"),
+    "gap": (N_("Gap under a dry bead"), N_("the usual gap")),
+    "start": (N_("Pressure that riders keep"), N_("what the load asks for")),
+    "drying": (N_("Drying of sealant"), N_("the climate's rate")),
 }
 
 

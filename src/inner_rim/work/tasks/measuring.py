@@ -8,7 +8,7 @@ from inner_rim.core.models.trace import TraceReport, analyse
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.documents.readings_table import MOST_BYTES, read_columns
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.tasks.planning import plain
 
@@ -76,7 +76,9 @@ HOLD_NAMES = (
     "assumed",
 )
 _HOLD_FAULTS = {
-    "two readings at least are needed": "column time_h: it takes two readings or more",
-    "a line needs two different times": "column time_h: all readings are of one moment; use two different times",
-    "the tire is empty: nothing is left to measure": "column pressure_kpa: the tire is empty (1 kPa at 20 °C is the least)",
+    "two readings at least are needed": N_("column time_h: it takes two readings or more"),
+    "a line needs two different times": N_("column time_h: all readings are of one moment; use two different times"),
+    "the tire is empty: nothing is left to measure": N_(
+        "column pressure_kpa: the tire is empty (1 kPa at 20 °C is the least)"
+    ),
 }

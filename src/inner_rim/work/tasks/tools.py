@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.devices.protocol import ToolKind, ToolReading
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
 if TYPE_CHECKING:
     from inner_rim.devices.reader import LineReader
@@ -21,10 +21,10 @@ READINGS_WANTED = 3
 MOST_AT_ONCE = 200
 MOST_SPREAD_MM = 0.3
 FAULT_WORDS = {
-    "unplugged": "The {tool} was pulled out: plug it in and connect again. What was read is kept.",
-    "garbage": "The {tool} says “{detail}”, which is not a reading: check plug, unit and baud rate.",
-    "silent": "The {tool} says nothing: is it switched on?",
-    "none": "The {tool} reads again.",
+    "unplugged": N_("The {tool} was pulled out: plug it in and connect again. What was read is kept."),
+    "garbage": N_("The {tool} says “{detail}”, which is not a reading: check plug, unit and baud rate."),
+    "silent": N_("The {tool} says nothing: is it switched on?"),
+    "none": N_("The {tool} reads again."),
 }
 
 

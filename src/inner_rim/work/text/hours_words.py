@@ -7,9 +7,9 @@ from datetime import date
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.schedule.hours import DAY_MIN, DayHours, Hours, Opening, joined
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
-DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+DAYS = (N_("Monday"), N_("Tuesday"), N_("Wednesday"), N_("Thursday"), N_("Friday"), N_("Saturday"), N_("Sunday"))
 _TIME = r"(\d{1,2})(?:[:.](\d{2}))?\s*(am|pm|a\.m\.|p\.m\.|h)?"
 _SPAN = re.compile(rf"\s*{_TIME}\s*(?:-|–|to|until|till)\s*{_TIME}\s*")
 _WORDS = {"noon": "12:00", "midnight": "24:00"}

@@ -32,25 +32,26 @@ from inner_rim.core.record.log import (
     gone,
 )
 from inner_rim.core.record.moments import in_words
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.text.step_names import NAMES, step_name
 
 OUTCOME_WORDS = {
     "both_up": "seated",
-    "one_low": "low spot",
-    "not_up": "not yet",
-    "no_pressure": "no pressure builds",
-    "falls_off": "comes off when the air is out",
-    "hisses": "hisses at spoke holes or nipples",
+    "one_low": N_("low spot"),
+    "not_up": N_("not yet"),
+    "no_pressure": N_("no pressure builds"),
+    "falls_off": N_("comes off when the air is out"),
+    "hisses": N_("hisses at spoke holes or nipples"),
 }
 STEP_WORDS = {
     "done": "done",
     "failed": "failed",
     "reopened": "reopened",
-    "waited": "wait cut short",
-    "again": "done again from here",
+    "waited": N_("wait cut short"),
+    "again": N_("done again from here"),
 }
 
 
@@ -113,7 +114,7 @@ def _inspection(entry: Inspection, units: UnitChoice) -> str:
 
 def _finding(entry: Finding, units: UnitChoice) -> str:
     question = QUESTIONS.get(entry.check)
-    name = tr(question.name if question is not None else entry.check.replace("_", " "))
+    name = tr(question.name) if question is not None else spoken(entry.check)
     return (tr("{name} OK") if entry.sound else tr("FOUND: {name}")).format(name=name)
 
 
@@ -125,7 +126,7 @@ def _reading(entry: Reading, units: UnitChoice) -> str:
 
 
 def _leak(entry: Leak, units: UnitChoice) -> str:
-    return _with(tr("Bubbles: {place}").format(place=tr(entry.place.replace("_", " "))), entry.done)
+    return _with(tr("Bubbles: {place}").format(place=spoken(entry.place)), entry.done)
 
 
 def _feedback(entry: Feedback, units: UnitChoice) -> str:
@@ -139,7 +140,7 @@ def _feedback(entry: Feedback, units: UnitChoice) -> str:
 def _care(entry: Care, units: UnitChoice) -> str:
     added = show(entry.dose_ml, "ml", units) if entry.dose_ml is not None else ""
     more = ", ".join(word for word in (added, entry.name, entry.text) if word)
-    return _with(tr("Aftercare: {what}").format(what=tr(entry.what.replace("_", " "))), more)
+    return _with(tr("Aftercare: {what}").format(what=spoken(entry.what)), more)
 
 
 def _dose(entry: Dose, units: UnitChoice) -> str:

@@ -5,19 +5,19 @@ from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.rows import Hit, StoredJob
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.log_words import entry_text, marked_texts
 
 #: What may be asked for: the words, and the kinds of entries.
 KINDS: dict[str, tuple[str, tuple[str, ...]]] = {
-    "all": ("All", ()),
-    "seat": ("Seating", ("attempt", "inspection")),
-    "hold": ("Holding", ("reading", "leak")),
+    "all": (N_("All"), ()),
+    "seat": (N_("Seating"), ("attempt", "inspection")),
+    "hold": (N_("Holding"), ("reading", "leak")),
     "set": ("Handed over", ("sign_off", "feedback")),
-    "stop": ("Stops", ("finding", "override", "correction")),
-    "care": ("Care", ("care", "dose", "dip")),
+    "stop": (N_("Stops"), ("finding", "override", "correction")),
+    "care": (N_("Care"), ("care", "dose", "dip")),
 }
 
 

@@ -13,7 +13,7 @@ from inner_rim.core.record.job import SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import TRADE, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_state
 from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
@@ -196,7 +196,7 @@ def _entries(asked: tuple[Asks, ...]) -> tuple[str, str]:
 
 
 #: The label of the entry for what is written down with a step.
-_ASKED = {"dip": "Dipstick", "dose": "Amount in", "layers": "Layers", "valve": "Valve"}
+_ASKED = {"dip": "Dipstick", "dose": "Amount in", "layers": N_("Layers"), "valve": "Valve"}
 
 
 def _together(progress: Progress, around: PanelContext, more: tuple[Answer, ...], figure: str) -> Now:
@@ -258,17 +258,17 @@ def _cautions(state: BenchWheel, around: PanelContext, stage: Stage) -> list[str
 
 #: What a plan cannot do without, in the order of the fields.
 _NEED_WORDS = {
-    "tire.size": "Type the tire size, such as 45-622",
-    "rim.internal_width_mm": "Type the rim's inside width",
-    "rim.bead_seat_diameter_mm": "Type the rim's bead seat diameter, such as 622",
+    "tire.size": N_("Type the tire size, such as 45-622"),
+    "rim.internal_width_mm": N_("Type the rim's inside width"),
+    "rim.bead_seat_diameter_mm": N_("Type the rim's bead seat diameter, such as 622"),
 }
 
 
 #: Fields of names: what is typed there is no figure, whatever the plan is missing.
 _NAME_WORDS = {
-    "name": "Type the wheel's name, or press Enter to go on",
-    "rim.name": "Type the rim's name, or press Enter to go on",
-    "tire.name": "Type the tire's name, or press Enter to go on",
+    "name": N_("Type the wheel's name, or press Enter to go on"),
+    "rim.name": N_("Type the rim's name, or press Enter to go on"),
+    "tire.name": N_("Type the tire's name, or press Enter to go on"),
 }
 
 
@@ -290,8 +290,8 @@ LEADS_TO_TAPE = frozenset({"tape_damaged", "dry_test_leaks", "beads_unseat"})
 
 #: Stops that no field of the wheel takes away: what does.
 _STOP_WAYS = {
-    "tape_not_in_stock": Answer("go_shelf", "Put tape on the shelf"),
-    "below_minimum": Answer("hold_again", "Pumped up: read it again", enter=False),
+    "tape_not_in_stock": Answer("go_shelf", N_("Put tape on the shelf")),
+    "below_minimum": Answer("hold_again", N_("Pumped up: read it again"), enter=False),
 }
 
 

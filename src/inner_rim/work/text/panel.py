@@ -8,6 +8,7 @@ import msgspec
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.core.schedule.promised import Promise
+from inner_rim.words import N_
 
 
 class Answer(msgspec.Struct, frozen=True):
@@ -69,7 +70,7 @@ class Now(msgspec.Struct, frozen=True):
     quiet: str = ""
 
 
-BACK = Answer("back", "Undo step")
+BACK = Answer("back", N_("Undo step"))
 
 
 def with_state(now: Now, quiet: str) -> Now:

@@ -1,20 +1,25 @@
 """What a wheel can be written out as, and the code that its papers carry; light, for the way to the first paint."""
 
 from inner_rim.core.record.ids import is_id
+from inner_rim.words import N_
 
 QR_PREFIX = "INNER-RIM"
 #: What a wheel can be written out as: ending of the file, words, and what makes it.
 WAYS: dict[str, tuple[str, str]] = {
-    "card": (".pdf", "Bench card (PDF)"),
-    "sheet": (".pdf", "Customer sheet (PDF)"),
-    "label": (".pdf", "Wheel label (PDF)"),
-    "calendar": (".ics", "Days for the calendar (ICS)"),
-    "job": (".json", "Job and log (JSON)"),
-    "log": (".csv", "Log (CSV)"),
+    "card": (".pdf", N_("Bench card (PDF)")),
+    "sheet": (".pdf", N_("Customer sheet (PDF)")),
+    "label": (".pdf", N_("Wheel label (PDF)")),
+    "calendar": (".ics", N_("Days for the calendar (ICS)")),
+    "job": (".json", N_("Job and log (JSON)")),
+    "log": (".csv", N_("Log (CSV)")),
 }
 
 #: What of it goes straight to a printer.
-PRINTED = ("card", "sheet", "label")
+PRINTED = {
+    "card": N_("Print the bench card"),
+    "sheet": N_("Print the customer sheet"),
+    "label": N_("Print the wheel label"),
+}
 
 
 def code_of(text: str) -> str | None:

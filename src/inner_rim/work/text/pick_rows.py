@@ -10,7 +10,7 @@ from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.core.record.why import Why
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.text.wheel_words import kept_tape, kept_valve
 
 #: How many picks there are: the number keys 1 to 9 and 0 open their working.
@@ -145,10 +145,10 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
 
 
 NO_INSERT = Why(
-    formula="no insert is fitted",
+    formula=N_("no insert is fitted"),
     figures={"insert": "none"},
-    source="as checked in",
-    what_changes_it="to add one, type its name at Insert",
+    source=N_("as checked in"),
+    what_changes_it=N_("to add one, type its name at Insert"),
 )
 
 
@@ -189,7 +189,7 @@ def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
 
 
 #: Short words where a chip has little room.
-ALLOWANCE_CHIPS = {"no tubeless marking": "no mark"}
+ALLOWANCE_CHIPS = {"no tubeless marking": N_("no mark")}
 
 
 def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:

@@ -1,6 +1,6 @@
 """What the now panel says while something is asked besides the wheel's next step: a paper, the guide, low sectors, a fleet."""
 
-from collections.abc import Iterable
+from collections.abc import Mapping
 
 import msgspec
 
@@ -93,20 +93,17 @@ def print_of(state: BenchWheel) -> Now:
     return Now(
         tr("Print & export"),
         tr("What do you want to write out for {name}?").format(name=state.name),
-        [tr("PDF opens in any reader, ICS in any calendar. Press the number.")],
+        [tr("Press the number.")],
         (
-            *_by_number("write", WAYS),
-            Answer("ask_printer", f"{len(WAYS) + 1}  {tr('To a printer')}"),
+            *_by_number("write", {way: words for way, (_ending, words) in WAYS.items()}),
+            Answer("ask_printer", f"{len(WAYS) + 1}  " + tr("To a printer")),
             Answer("leave", tr("Cancel")),
         ),
     )
 
 
-def _by_number(command: str, ways: Iterable[str]) -> list[Answer]:
-    return [
-        Answer(f"{command}_{way}", f"{number}  {tr(WAYS[way][1].partition(' (')[0])}")
-        for number, way in enumerate(ways, 1)
-    ]
+def _by_number(command: str, ways: Mapping[str, str]) -> list[Answer]:
+    return [Answer(f"{command}_{way}", f"{number}  {tr(words)}") for number, (way, words) in enumerate(ways.items(), 1)]
 
 
 def printer_of(state: BenchWheel) -> Now:

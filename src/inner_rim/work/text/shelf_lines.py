@@ -6,8 +6,9 @@ from inner_rim.core.plan.picking import PickLine
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.parts import KIND_WORDS, STOCK_KIND, Item
 from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, kind_of, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.text.lines import ListLine, Tone, head
 from inner_rim.work.text.wheel_words import span_words
 
@@ -32,18 +33,18 @@ TELLING = (
 )
 MOST_TOLD = 4
 FIGURE_WORDS = {
-    "bead_seat_diameter_mm": "Ø {}",
-    "internal_width_mm": "{} inside",
-    "width_mm": "{} wide",
-    "length_mm": "{} long",
-    "height_mm": "{} high",
-    "max_pressure_kpa": "at most {}",
-    "min_pressure_kpa": "at least {}",
-    "depth_at_valve_mm": "{} deep",
-    "bottle_ml": "bottles of {}",
-    "thickness_mm": "{} thick",
-    "width_min_mm": "from {}",
-    "width_max_mm": "to {}",
+    "bead_seat_diameter_mm": N_("Ø {}"),
+    "internal_width_mm": N_("{} inside"),
+    "width_mm": N_("{} wide"),
+    "length_mm": N_("{} long"),
+    "height_mm": N_("{} high"),
+    "max_pressure_kpa": N_("at most {}"),
+    "min_pressure_kpa": N_("at least {}"),
+    "depth_at_valve_mm": N_("{} deep"),
+    "bottle_ml": N_("bottles of {}"),
+    "thickness_mm": N_("{} thick"),
+    "width_min_mm": N_("from {}"),
+    "width_max_mm": N_("to {}"),
 }
 
 _WORDS = {"straight_side": "hookless"}
@@ -78,7 +79,9 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
         if name == "thickness_mm":
             text = f"{value:g} mm"
         else:
-            text = show(value, kind, units) if kind else tr(_WORDS.get(str(value), str(value).replace("_", " ")))
+            text = (
+                show(value, kind, units) if kind else tr(_WORDS[str(value)]) if value in _WORDS else spoken(str(value))
+            )
         told.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
     return " · ".join(told[:MOST_TOLD])
 

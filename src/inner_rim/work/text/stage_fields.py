@@ -3,7 +3,7 @@
 import msgspec
 
 from inner_rim.core.record.why import label
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import BenchWheel
 
 
@@ -16,14 +16,14 @@ class FieldLine(msgspec.Struct, frozen=True):
 
 
 YES_NO = {"yes": "yes", "no": "no"}
-TIRE_ON = {"on": "on", "one_bead_off": "one bead off", "off": "off"}
+TIRE_ON = {"on": "on", "one_bead_off": N_("one bead off"), "off": "off"}
 LEAK = {
     "tread": "tread",
-    "side_wall": "side wall",
+    "side_wall": N_("side wall"),
     "bead": "bead",
     "valve": "valve",
     "nipple": "nipple",
-    "unknown": "not known",
+    "unknown": N_("not known"),
 }
 SEALANT_IN = {"none": "none", "liquid": "liquid", "dried": "dried", "unknown": "unknown"}
 HOOK = {"hooked": "hooked", "straight_side": "hookless"}
@@ -31,35 +31,35 @@ USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
 BARS = {"drop_bar": "drop", "flat_bar": "flat", "upright": "upright", "front_load": "cargo"}
 POSITION = {"front": "front", "rear": "rear", "other": "other"}
 TAPE = {"match": "match", "plus_two": "+2", "wide": "wide", "contour": "contour"}
-TAPE_START = {"at_valve": "valve", "past_valve": "past valve", "opposite": "opposite"}
+TAPE_START = {"at_valve": "valve", "past_valve": N_("past valve"), "opposite": "opposite"}
 FACE = {"flat": "flat", "curved": "curved", "thin": "thin"}
-DOSE = {"label": "label", "lean": "lean", "standard": "std", "generous": "gen."}
+DOSE = {"label": "label", "lean": "lean", "standard": "standard", "generous": "generous"}
 ROUTE = {"pour": "pour", "inject": "inject"}
-CLIMATE = {"hot_dry": "hot dry", "temperate": "temp.", "cool_damp": "damp"}
+CLIMATE = {"hot_dry": N_("hot dry"), "temperate": "temperate", "cool_damp": N_("cool damp")}
 START = {"drop": "drop", "previous": "previous", "range": "range"}
-HEAD = {"push_on": "push-on", "screw_on": "screw-on"}
+HEAD = {"push_on": N_("push-on"), "screw_on": N_("screw-on")}
 BED = {"drilled": "drilled", "large_holes": "large", "sealed": "sealed"}
-SOURCE = {"floor_pump": "pump", "compressor": "compr.", "charge": "charge"}
+SOURCE = {"floor_pump": "pump", "compressor": "compressor", "charge": "charge"}
 WET = {"none": "none", "soap": "soap", "fluid": "fluid", "sealant": "sealant"}
 
 WORK = {
     "convert": "convert",
-    "tire_change": "new tire",
+    "tire_change": N_("new tire"),
     "retape": "retape",
     "refresh": "refresh",
     "insert": "insert",
     "repair": "repair",
-    "back_to_tube": "to tube",
+    "back_to_tube": N_("to tube"),
 }
 #: The same in full, for a wheel that comes back.
 WORK_WORDS = {
-    "tire_change": "New tire",
-    "refresh": "New sealant",
-    "retape": "New tape",
-    "repair": "Repair",
+    "tire_change": N_("New tire"),
+    "refresh": N_("New sealant"),
+    "retape": N_("New tape"),
+    "repair": N_("Repair"),
     "insert": "Insert",
-    "back_to_tube": "Back to a tube",
-    "convert": "Convert: has a tube",
+    "back_to_tube": N_("Back to a tube"),
+    "convert": N_("Convert: has a tube"),
 }
 ORDER = {"insert_first": "insert", "bead_first": "bead", "seat_first": "seat"}
 PRESS = {"hand": "hand", "warmth": "warmth", "tube": "tube"}
@@ -72,12 +72,12 @@ _LIMITS = (
     FieldLine("rim.max_pressure_kpa", "Rim's max pressure"),
     FieldLine("tire.max_pressure_kpa", "Tire's max pressure"),
 )
-WAITS = {"customer": "the customer", "part": "a part"}
+WAITS = {"customer": N_("the customer"), "part": "a part"}
 #: How a wheel came in: one answer for the facts of `arrival`, which can also be entered one by one.
 CAME_IN = FieldLine(
     "arrival",
-    "Came in",
-    {"tube": "with a tube", "air": "tubeless, has air", "flat": "tubeless, flat", "off": "tire off"},
+    N_("Came in"),
+    {"tube": N_("with a tube"), "air": N_("tubeless, has air"), "flat": N_("tubeless, flat"), "off": "tire off"},
 )
 #: The group of check-in whose fields are always in view.
 DECIDES = ""
@@ -87,162 +87,169 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     "check_in": {
         DECIDES: (
             FieldLine("name", "Wheel"),
-            FieldLine("ride.total_mass_kg", "Rider, bike, load"),
+            FieldLine("ride.total_mass_kg", N_("Rider, bike, load")),
             FieldLine("tire.name", "Tire"),
-            FieldLine("tire.size", "Tire size"),
-            FieldLine("rim.name", "Rim"),
-            FieldLine("rim.internal_width_mm", "Rim width, inside"),
+            FieldLine("tire.size", N_("Tire size")),
+            FieldLine("rim.name", N_("Rim")),
+            FieldLine("rim.internal_width_mm", N_("Rim width, inside")),
             FieldLine("rim.hook", "Hook", HOOK),
-            FieldLine("due", "Promised for"),
+            FieldLine("due", N_("Promised for")),
             *_LIMITS,
-            FieldLine("work.kind", "Work", WORK),
+            FieldLine("work.kind", N_("Work"), WORK),
             CAME_IN,
         ),
-        "Rim": (FieldLine("rim.bead_seat_diameter_mm", "Bead seat Ø"), FieldLine("rim.depth_at_valve_mm", "Rim depth")),
-        "Tire": (
+        N_("Rim"): (
+            FieldLine("rim.bead_seat_diameter_mm", N_("Bead seat Ø")),
+            FieldLine("rim.depth_at_valve_mm", N_("Rim depth")),
+        ),
+        N_("Tire"): (
             FieldLine("tire.min_pressure_kpa", "Tire's min pressure"),
             FieldLine("tire.tubeless_ready", "Tubeless mark", YES_NO),
-            FieldLine("tire.straight_side_approved", "Hookless approved", YES_NO),
-            FieldLine("tire.new", "New tire", YES_NO),
+            FieldLine("tire.straight_side_approved", N_("Hookless approved"), YES_NO),
+            FieldLine("tire.new", N_("New tire"), YES_NO),
         ),
-        "Ride": (
-            FieldLine("position", "Position", POSITION),
-            FieldLine("ride.position", "Bars", BARS),
-            FieldLine("ride.use", "Ground", USE),
-            FieldLine("load_n", "Load on wheel"),
-            FieldLine("ride.temperature_c", "Ride temperature"),
-            FieldLine("ride.altitude_m", "Ride altitude"),
+        N_("Ride"): (
+            FieldLine("position", N_("Position"), POSITION),
+            FieldLine("ride.position", N_("Bars"), BARS),
+            FieldLine("ride.use", N_("Ground"), USE),
+            FieldLine("load_n", N_("Load on wheel")),
+            FieldLine("ride.temperature_c", N_("Ride temperature")),
+            FieldLine("ride.altitude_m", N_("Ride altitude")),
         ),
-        "Work": (
-            FieldLine("work.leak", "Leaks at", LEAK),
+        N_("Work"): (
+            FieldLine("work.leak", N_("Leaks at"), LEAK),
             FieldLine("tire.plugs", "Plugs"),
-            FieldLine("work.keep_tape", "Tape stays", YES_NO),
-            FieldLine("work.keep_valve", "Valve stays", YES_NO),
-            FieldLine("work.keep_insert", "Insert stays", YES_NO),
-            FieldLine("work.tape_changes", "Tires on this tape"),
-            FieldLine("work.tape_laid", "Tape laid"),
-            FieldLine("work.folded", "Tire folded", YES_NO),
-            FieldLine("work.rode_before", "Ridden before", YES_NO),
+            FieldLine("work.keep_tape", N_("Tape stays"), YES_NO),
+            FieldLine("work.keep_valve", N_("Valve stays"), YES_NO),
+            FieldLine("work.keep_insert", N_("Insert stays"), YES_NO),
+            FieldLine("work.tape_changes", N_("Tires on this tape")),
+            FieldLine("work.tape_laid", N_("Tape laid")),
+            FieldLine("work.folded", N_("Tire folded"), YES_NO),
+            FieldLine("work.rode_before", N_("Ridden before"), YES_NO),
         ),
-        "How it came in": (
-            FieldLine("arrival.tube", "Tube inside", YES_NO),
-            FieldLine("arrival.taped", "Rim taped", YES_NO),
+        N_("How it came in"): (
+            FieldLine("arrival.tube", N_("Tube inside"), YES_NO),
+            FieldLine("arrival.taped", N_("Rim taped"), YES_NO),
             FieldLine("arrival.tire", "Tire", TIRE_ON),
-            FieldLine("arrival.seated", "Beads seated", YES_NO),
-            FieldLine("arrival.air", "Air in", YES_NO),
-            FieldLine("arrival.insert", "Insert inside", YES_NO),
-            FieldLine("arrival.sealant", "Sealant inside", SEALANT_IN),
+            FieldLine("arrival.seated", N_("Beads seated"), YES_NO),
+            FieldLine("arrival.air", N_("Air in"), YES_NO),
+            FieldLine("arrival.insert", N_("Insert inside"), YES_NO),
+            FieldLine("arrival.sealant", N_("Sealant inside"), SEALANT_IN),
         ),
-        "Already inside": (
+        N_("Already inside"): (
             FieldLine("insert.name", "Insert"),
-            FieldLine("insert.height_mm", "Insert height"),
-            FieldLine("insert.ported", "Insert ports", YES_NO),
-            FieldLine("sealant.name", "Old sealant"),
-            FieldLine("sealant.in_ml", "Old sealant in"),
-            FieldLine("sealant.in_since", "Old sealant since"),
+            FieldLine("insert.height_mm", N_("Insert height")),
+            FieldLine("insert.ported", N_("Insert ports"), YES_NO),
+            FieldLine("sealant.name", N_("Old sealant")),
+            FieldLine("sealant.in_ml", N_("Old sealant in")),
+            FieldLine("sealant.in_since", N_("Old sealant since")),
         ),
-        "Customer": (FieldLine("customer", "Customer"), FieldLine("bike", "Bicycle"), FieldLine("notes", "Notes")),
-        "Waits": (
-            FieldLine("waits.on", "Waits for", WAITS),
-            FieldLine("waits.what", "Which"),
-            FieldLine("waits.until", "Expected"),
+        N_("Customer"): (
+            FieldLine("customer", N_("Customer")),
+            FieldLine("bike", "Bicycle"),
+            FieldLine("notes", N_("Notes")),
+        ),
+        N_("Waits"): (
+            FieldLine("waits.on", N_("Waits for"), WAITS),
+            FieldLine("waits.what", N_("Which")),
+            FieldLine("waits.until", N_("Expected")),
         ),
     },
     "strip": {
-        "Rim bed": (
-            FieldLine("rim.bed", "Holes", BED),
-            FieldLine("rim.spokes", "Spokes"),
-            FieldLine("rim.carbon", "Carbon", YES_NO),
-            FieldLine("rim.tubeless_ready", "Tubeless rim", YES_NO),
+        N_("Rim bed"): (
+            FieldLine("rim.bed", N_("Holes"), BED),
+            FieldLine("rim.spokes", N_("Spokes")),
+            FieldLine("rim.carbon", N_("Carbon"), YES_NO),
+            FieldLine("rim.tubeless_ready", N_("Tubeless rim"), YES_NO),
         )
     },
     "tape": {
-        "Tape": (
-            FieldLine("practice.tape_width", "Method", TAPE),
-            FieldLine("practice.tape_start", "Start", TAPE_START),
-            FieldLine("practice.layers", "Layers"),
+        N_("Tape"): (
+            FieldLine("practice.tape_width", N_("Method"), TAPE),
+            FieldLine("practice.tape_start", N_("Start"), TAPE_START),
+            FieldLine("practice.layers", N_("Layers")),
             FieldLine("shelf.tape_widths_mm", "On the shelf"),
-            FieldLine("practice.overlap_mm", "Overlap"),
-            FieldLine("practice.press_home", "Press home", PRESS),
-            FieldLine("practice.hole", "Hole", HOLE),
-            FieldLine("rim.seat_circumference_mm", "Around the seat"),
+            FieldLine("practice.overlap_mm", N_("Overlap")),
+            FieldLine("practice.press_home", N_("Press home"), PRESS),
+            FieldLine("practice.hole", N_("Hole"), HOLE),
+            FieldLine("rim.seat_circumference_mm", N_("Around the seat")),
         ),
-        "Measured well": (
-            FieldLine("rim.well.depth_mm", "Depth"),
-            FieldLine("rim.well.floor_mm", "Floor"),
-            FieldLine("rim.well.left_shoulder_mm", "Left shoulder"),
-            FieldLine("rim.well.right_shoulder_mm", "Right shoulder"),
+        N_("Measured well"): (
+            FieldLine("rim.well.depth_mm", N_("Depth")),
+            FieldLine("rim.well.floor_mm", N_("Floor")),
+            FieldLine("rim.well.left_shoulder_mm", N_("Left shoulder")),
+            FieldLine("rim.well.right_shoulder_mm", N_("Right shoulder")),
         ),
     },
     "valve": {
-        "Valve": (
-            FieldLine("rim.depth_at_valve_mm", "Rim depth"),
-            FieldLine("practice.pump_head", "Pump head", HEAD),
+        N_("Valve"): (
+            FieldLine("rim.depth_at_valve_mm", N_("Rim depth")),
+            FieldLine("practice.pump_head", N_("Pump head"), HEAD),
             FieldLine("shelf.valve_lengths_mm", "On the shelf"),
-            FieldLine("rim.valve_hole_mm", "Valve hole"),
-            FieldLine("rim.valve_face", "Face at nut", FACE),
+            FieldLine("rim.valve_hole_mm", N_("Valve hole")),
+            FieldLine("rim.valve_face", N_("Face at nut"), FACE),
         )
     },
     "insert": {
-        "Insert": (
+        N_("Insert"): (
             FieldLine("insert.name", "Insert"),
-            FieldLine("insert.bead_seat_diameter_mm", "Made for Ø"),
-            FieldLine("insert.height_mm", "Height"),
-            FieldLine("insert.volume_ml", "Volume"),
-            FieldLine("insert.leg_mm", "Leg in the well"),
-            FieldLine("insert.ported", "Own ports", YES_NO),
-            FieldLine("insert.joined", "Has a seam", YES_NO),
-            FieldLine("insert.tires_used", "Tires so far"),
-            FieldLine("practice.insert_order", "First goes", ORDER),
+            FieldLine("insert.bead_seat_diameter_mm", N_("Made for Ø")),
+            FieldLine("insert.height_mm", N_("Height")),
+            FieldLine("insert.volume_ml", N_("Volume")),
+            FieldLine("insert.leg_mm", N_("Leg in the well")),
+            FieldLine("insert.ported", N_("Own ports"), YES_NO),
+            FieldLine("insert.joined", N_("Has a seam"), YES_NO),
+            FieldLine("insert.tires_used", N_("Tires so far")),
+            FieldLine("practice.insert_order", N_("First goes"), ORDER),
         ),
-        "Its ranges": (
-            FieldLine("insert.rim_min_mm", "Rim from"),
-            FieldLine("insert.rim_max_mm", "Rim to"),
-            FieldLine("insert.tire_min_mm", "Tire from"),
-            FieldLine("insert.tire_max_mm", "Tire to"),
+        N_("Its ranges"): (
+            FieldLine("insert.rim_min_mm", N_("Rim from")),
+            FieldLine("insert.rim_max_mm", N_("Rim to")),
+            FieldLine("insert.tire_min_mm", N_("Tire from")),
+            FieldLine("insert.tire_max_mm", N_("Tire to")),
             FieldLine("insert.mass_g", "Weight"),
         ),
     },
     "mount": {
-        "Tire": (
-            FieldLine("tire.directional", "Has an arrow", YES_NO),
-            FieldLine("tire.measured_width_mm", "Caliper width"),
-            FieldLine("tire.measured_on_rim_mm", "… on a rim of"),
-            FieldLine("tire.casing_mm", "Casing"),
-            FieldLine("practice.finish", "Finish", FINISH),
+        N_("Tire"): (
+            FieldLine("tire.directional", N_("Has an arrow"), YES_NO),
+            FieldLine("tire.measured_width_mm", N_("Caliper width")),
+            FieldLine("tire.measured_on_rim_mm", N_("… on a rim of")),
+            FieldLine("tire.casing_mm", N_("Casing")),
+            FieldLine("practice.finish", N_("Finish"), FINISH),
         )
     },
     "sealant": {
-        "Sealant": (
-            FieldLine("practice.dose", "Method", DOSE),
+        N_("Sealant"): (
+            FieldLine("practice.dose", N_("Method"), DOSE),
             FieldLine("practice.sealant", "Kind"),
-            FieldLine("tire.label_dose_ml", "On the label"),
-            FieldLine("shelf.injector_ml", "Injector holds"),
-            FieldLine("practice.sealant_route", "Route", ROUTE),
-            FieldLine("practice.climate", "Climate", CLIMATE),
-            FieldLine("tire.new", "New tire", YES_NO),
+            FieldLine("tire.label_dose_ml", N_("On the label")),
+            FieldLine("shelf.injector_ml", N_("Injector holds")),
+            FieldLine("practice.sealant_route", N_("Route"), ROUTE),
+            FieldLine("practice.climate", N_("Climate"), CLIMATE),
+            FieldLine("tire.new", N_("New tire"), YES_NO),
         )
     },
     "seat": {
-        "Limits": (
+        N_("Limits"): (
             *_LIMITS,
-            FieldLine("practice.lubricant", "On the bead", WET),
-            FieldLine("practice.air_source", "Air from", SOURCE),
-            FieldLine("practice.core_out", "Core out", YES_NO),
-            FieldLine("practice.seating", "Beads seat by", SEATING),
+            FieldLine("practice.lubricant", N_("On the bead"), WET),
+            FieldLine("practice.air_source", N_("Air from"), SOURCE),
+            FieldLine("practice.core_out", N_("Core out"), YES_NO),
+            FieldLine("practice.seating", N_("Beads seat by"), SEATING),
             FieldLine("practice.settle", "Sealing pressure", SETTLE),
         )
     },
     "hold": {"Limits": _LIMITS},
     "set": {
-        "Start": (
-            FieldLine("practice.start_pressure", "Method", START),
-            FieldLine("previous_pressure_kpa", "Worked before"),
-            FieldLine("previous_width_mm", "… on a width of"),
-            FieldLine("ride.temperature_c", "Ride temperature"),
-            FieldLine("ride.altitude_m", "Ride altitude"),
-            FieldLine("practice.shop_temperature_c", "Shop temperature"),
-            FieldLine("practice.gauge_step_kpa", "Gauge step"),
+        N_("Start"): (
+            FieldLine("practice.start_pressure", N_("Method"), START),
+            FieldLine("previous_pressure_kpa", N_("Worked before")),
+            FieldLine("previous_width_mm", N_("… on a width of")),
+            FieldLine("ride.temperature_c", N_("Ride temperature")),
+            FieldLine("ride.altitude_m", N_("Ride altitude")),
+            FieldLine("practice.shop_temperature_c", N_("Shop temperature")),
+            FieldLine("practice.gauge_step_kpa", N_("Gauge step")),
         )
     },
 }
@@ -283,17 +290,19 @@ def field_label(path: str) -> str:
         for lines in groups.values():
             for line in lines:
                 if line.path == path:
-                    return line.label
+                    return tr(line.label)
     return label(path.replace(".", " ")).capitalize()
 
 
 #: What a choice without an answer leads to, where it is more than a missing remark.
 _OPEN = {
-    "rim.hook": "Hooked or hookless? Using the hookless limit until you enter it.",
-    "tire.straight_side_approved": "Does the maker approve this tire for a hookless rim? Until you enter it, it counts as not approved.",
+    "rim.hook": N_("Hooked or hookless? Using the hookless limit until you enter it."),
+    "tire.straight_side_approved": N_(
+        "Does the maker approve this tire for a hookless rim? Until you enter it, it counts as not approved."
+    ),
 }
 
 
 def open_text(path: str) -> str:
     """Return what is said where Enter leaves a choice without an answer."""
-    return tr(_OPEN[path]) if path in _OPEN else tr("{field}: not entered").format(field=tr(field_label(path)))
+    return tr(_OPEN[path]) if path in _OPEN else tr("{field}: not entered").format(field=field_label(path))

@@ -2,6 +2,7 @@
 
 import msgspec
 
+from inner_rim.words import N_
 from inner_rim.work.text.view_selection import Drawer
 
 
@@ -20,9 +21,9 @@ class TourStop(msgspec.Struct, frozen=True):
 
 
 STOPS = (
-    TourStop("bench", "Dune", "Type what you know of a wheel. The plan grows beside it; a number opens its why."),
-    TourStop("bench", "Warden", "Then one step fills the screen. Enter confirms it; Y and N answer questions."),
-    TourStop("bench", "Sandpiper 2 · front", "Pump, stop, look. The lowest limit is always in view, with its origin."),
-    TourStop("bench", "Ferry", "Everything else opens beside the step, such as the log. Esc closes it.", "log"),
-    TourStop("day", "", "The day: who does what when, and which promise is in danger. Ctrl+1 goes back."),
+    TourStop("bench", "Dune", N_("Type what you know of a wheel. The plan grows beside it; a number opens its why.")),
+    TourStop("bench", "Warden", N_("Then one step fills the screen. Enter confirms it; Y and N answer questions.")),
+    TourStop("bench", "Sandpiper 2 · front", N_("Pump, stop, look. The lowest limit is always in view, with its origin.")),
+    TourStop("bench", "Ferry", N_("Everything else opens beside the step, such as the log. Esc closes it."), "log"),
+    TourStop("day", "", N_("The day: who does what when, and which promise is in danger. Ctrl+1 goes back.")),
 )  # fmt: skip

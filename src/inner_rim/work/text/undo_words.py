@@ -7,9 +7,10 @@ from inner_rim.core.record.log import TakenBack
 from inner_rim.core.record.operations import AddWheel, Operation, RemoveWheel, SetDraft, SetField
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.practice import QUESTIONS
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.core.record.why import label
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.history import Counted, Deed, FieldsEdited, Moved, PartAdded, Recorded, Set
 from inner_rim.work.editing.state import in_wheel
@@ -23,11 +24,11 @@ from inner_rim.work.text.stage_fields import field_label
 FindItem = Callable[[str], Item | None]
 
 REFUSED = {
-    "off_bench": "Its job is off the bench. Put it back from the logbook first.",
-    "logged": "The wheel has log entries. Take it off the bench instead.",
-    "changed": "Another window changed it since.",
+    "off_bench": N_("Its job is off the bench. Put it back from the logbook first."),
+    "logged": N_("The wheel has log entries. Take it off the bench instead."),
+    "changed": N_("Another window changed it since."),
     "last": "It is the only wheel of its job. Take it off the bench instead.",
-    "gone": "It is not there any more.",
+    "gone": N_("It is not there any more."),
 }
 
 
@@ -50,7 +51,7 @@ def undone_text(undone: Undone, units: UnitChoice, item: FindItem) -> str:
 
 
 def _labels(paths: Iterable[str]) -> str:
-    return ", ".join(tr(field_label(path)) for path in paths)
+    return ", ".join(field_label(path) for path in paths)
 
 
 def deed_text(deed: Deed, units: UnitChoice, item: FindItem) -> str:
@@ -90,11 +91,11 @@ def _edited(operations: tuple[Operation, ...], units: UnitChoice) -> str:
     if not sets:
         drafts = [one for one in operations if isinstance(one, SetDraft)]
         return ", ".join(tr("{field} “{typed}”").format(
-            field=tr(field_label(one.path)), typed=one.value.text[:30] if one.value is not None else "")
+            field=field_label(one.path), typed=one.value.text[:30] if one.value is not None else "")
             for one in drafts[:2])  # fmt: skip
     name = next((str(one.value) for one in sets if one.path.endswith(".name") and one.value), "")
     part = sets[0].path.partition(".")[0]
-    return f"{tr(label(part)).capitalize()} {name}".strip()
+    return f"{label(part).capitalize()} {name}".strip()
 
 
 def _value(path: str, value: object, units: UnitChoice) -> str:
@@ -105,8 +106,8 @@ def _value(path: str, value: object, units: UnitChoice) -> str:
     except (InputError, TypeError, ValueError):
         text = str(value)
     if not text:
-        return tr("{field} emptied").format(field=tr(field_label(path)))
-    return f"{tr(field_label(path))} {text} {unit}".strip()
+        return tr("{field} emptied").format(field=field_label(path))
+    return f"{field_label(path)} {text} {unit}".strip()
 
 
 def _setting(deed: Set) -> str:
@@ -115,10 +116,10 @@ def _setting(deed: Set) -> str:
     if group == "pin":
         return tr("a task pinned") if deed.after is not None else tr("a task unpinned")
     if isinstance(deed.after, dict | list):
-        return tr("shop setup, {name}").format(name=tr(label(name or group)))
-    value = tr("the usual") if deed.after is None else tr(str(deed.after).replace("_", " "))
-    words = question.words if question is not None else tr(label(name or group)).capitalize() + ":"
-    return f"{tr(words)} {value}"
+        return tr("shop setup, {name}").format(name=label(name or group))
+    value = tr("the usual") if deed.after is None else spoken(str(deed.after))
+    words = tr(question.words) if question is not None else label(name or group).capitalize() + ":"
+    return f"{words} {value}"
 
 
 def raised_of(raised: Raised, units: UnitChoice) -> Now:

@@ -2,6 +2,7 @@
 
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
@@ -74,5 +75,5 @@ def _read_line(words: str, name: str, value: object, units: UnitChoice) -> ListL
         return ListLine(tr("not entered: the worse case counts"), words, chip=tr("enter it"), tone="caution")
     if isinstance(value, bool):
         return ListLine(tr("yes") if value else tr("no"), words)
-    text = show(value, "kpa", units) if isinstance(value, float) else tr(str(value).replace("_", " "))
+    text = show(value, "kpa", units) if isinstance(value, float) else spoken(str(value))
     return ListLine(text, words)

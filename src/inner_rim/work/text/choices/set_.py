@@ -8,7 +8,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.log import CareWord
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.choices.methods import method_lines
 from inner_rim.work.text.lines import ListLine, LogChoice, head
@@ -20,7 +20,7 @@ CLAMPED_WORDS = {
 }
 
 
-METHOD_WORDS = {"drop": "drop", "previous": "worked before", "range": "printed range"}
+METHOD_WORDS = {"drop": "drop", "previous": N_("worked before"), "range": N_("printed range")}
 
 
 def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice, plans: Mapping[str, WheelPlan]) -> list[ListLine]:
@@ -97,10 +97,10 @@ def _ridden(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListL
 
 
 CARE_WORDS: dict[CareWord, str] = {
-    "refilled": "Sealant topped up…",
-    "retaped": "Retaped",
-    "tire_changed": "Another tire",
-    "insert_changed": "Another insert",
+    "refilled": N_("Sealant topped up…"),
+    "retaped": N_("Retaped"),
+    "tire_changed": N_("Another tire"),
+    "insert_changed": N_("Another insert"),
     "checked": "Inspected: all good",
 }
 
@@ -116,5 +116,5 @@ def care_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
 
 def pressure_history(plan: WheelPlan) -> list[tuple[str, float, str]]:
     """Return (when, kPa, why) of every pressure a wheel was handed over or ridden at, newest first."""
-    words = {"": "handed over", **RIDE_WORDS}
+    words = {"": N_("handed over"), **RIDE_WORDS}
     return [(at, kpa, words[said]) for at, kpa, said in reversed(plan.log.since.pressures)]

@@ -3,8 +3,9 @@
 from inner_rim.core.models.tape_fit import VERDICT_MEANING, VERDICT_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.practice import REASONS, TAPE_KINDS
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.choices.methods import method_lines
 from inner_rim.work.text.lines import FieldChoice, ListLine, Tone, head
@@ -19,7 +20,7 @@ _TAPE_TONES: dict[str, Tone] = {
 }
 
 
-METHOD_WORDS = {"match": "match", "plus_two": "plus two", "wide": "wide", "contour": "contour"}
+METHOD_WORDS = {"match": "match", "plus_two": N_("plus two"), "wide": "wide", "contour": "contour"}
 
 
 def tape_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
@@ -57,7 +58,7 @@ def tape_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
         result.append(
             ListLine(
                 tr(REASONS[name]),
-                tr(name.replace("_", " ")),
+                spoken(name),
                 chip=tr("used") if name == tape.start else "",
                 key=FieldChoice("practice.tape_start", name),
             )
