@@ -161,6 +161,8 @@ def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
     restore = commands.add_parser("restore", help=tr("put a backup in the place of the data"))
     restore.add_argument("file", type=Path, metavar="FILE", help=tr("the backup; the data before it are kept"))
     restore.set_defaults(run=_restore)
+    doctor = commands.add_parser("doctor", help=tr("check this installation; status 1 where something is wrong"))
+    doctor.set_defaults(run=_doctor)
 
 
 def _add_training(commands: argparse._SubParsersAction[P]) -> None:
@@ -211,6 +213,14 @@ def _hold(args: argparse.Namespace) -> int:
         args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa, args.step_kpa, args.new_tire,
     )  # fmt: skip
     return _report(args, lambda: hold_document(args.file, *figures), hold_text)
+
+
+def _doctor(_args: argparse.Namespace) -> int:
+    from inner_rim.work.tasks.doctor import check_up, findings_text
+
+    findings = check_up()
+    _say(findings_text(findings))
+    return EXIT_STOPS if any(one.advice for one in findings) else EXIT_WELL
 
 
 def _train(args: argparse.Namespace) -> int:

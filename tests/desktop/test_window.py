@@ -128,6 +128,9 @@ def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypat
         sys.excepthook(type(fault), fault, fault.__traceback__)
     assert "spoke through the rim" in shown[0]
     assert "spoke through the rim" in (tmp_path / "data" / "faults.log").read_text(encoding="utf-8")
+    report = (tmp_path / "data" / "report.txt").read_text(encoding="utf-8")
+    assert "test_window.py" in report and "RuntimeError" in report and "PyQt6" in report
+    assert "spoke through the rim\n" not in report and "RuntimeError:" not in report  # it might quote a customer
     crash.write_fault(tmp_path / "data" / "faults.log" / "x", "a folder that cannot be made")
     assert "cannot be written" in capsys.readouterr().err
 

@@ -173,6 +173,19 @@ def _log_into(file):
     store.close()
 
 
+def test_the_doctor_names_what_is_wrong_and_what_to_do(tmp_path):
+    home = {"INNER_RIM_HOME": str(tmp_path / "home")}
+    well = said("doctor", **home)
+    assert well.returncode == 0 and "none yet" in well.stdout and "->" not in well.stdout, well.stdout
+    assert said("export", "--to", tmp_path / "out", **home).returncode == 0
+    file = tmp_path / "home" / "inner-rim.sqlite"
+    new = said("doctor", **home)
+    assert new.returncode == 0 and "sound, 0 jobs" in new.stdout and "one is made each day" in new.stdout
+    file.write_bytes(b"not a database" * 500)
+    broken = said("doctor", **home)
+    assert broken.returncode == 1 and "inner-rim restore FILE" in broken.stdout
+
+
 def test_a_backup_is_put_back_and_what_cannot_be_is_one_line(tmp_path):
     home = {"INNER_RIM_HOME": str(tmp_path / "home")}
     assert said("backup", tmp_path / "none.sqlite", **home).returncode == 2

@@ -18,6 +18,8 @@ def install(folder: Path) -> None:
     def caught(kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
         import traceback  # not on the way to the first paint
 
+        from inner_rim.work.tasks.doctor import save_report
+
         text = "".join(traceback.format_exception(kind, fault, trace))
         sys.stderr.write(text)
         write_fault(folder, text)
@@ -27,6 +29,9 @@ def install(folder: Path) -> None:
         box = QMessageBox(
             QMessageBox.Icon.Critical, tr("Unexpected fault"), tr("Unexpected error. Your work is saved.")
         )
+        report = save_report(folder, text)
+        if report is not None:
+            box.setInformativeText(tr("A report to mail, without anybody's data: {file}").format(file=report))
         box.setDetailedText(text)
         box.exec()
 

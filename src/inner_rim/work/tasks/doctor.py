@@ -1,0 +1,167 @@
+"""A check-up of this installation: a line for each thing that must be in order, and what to do where it is not."""
+
+from __future__ import annotations
+
+import locale
+import os
+import platform
+import re
+import shutil
+import sqlite3
+import sys
+from collections.abc import Callable, Iterator
+from importlib import metadata
+from pathlib import Path
+
+import msgspec
+
+from inner_rim import __version__
+from inner_rim.assets import FONTS
+from inner_rim.core.record.errors import InputError
+from inner_rim.store.backup import backups
+from inner_rim.words import tr
+from inner_rim.work.storage.files import write_whole
+from inner_rim.work.storage.paths import data_folder, database_file, database_url
+
+PACKAGES = ("PyQt6", "numpy", "SQLAlchemy", "msgspec", "ortools", "reportlab", "pyserial", "icalendar", "segno")
+FONT_FILES = ("Inter-Regular.ttf", "Inter-SemiBold.ttf")
+LEAST_FREE_MB = 200.0
+
+
+class Finding(msgspec.Struct, frozen=True):
+    """One line of the check-up.
+
+    Attributes:
+        advice: what to do; empty where all is well.
+    """
+
+    name: str
+    words: str
+    advice: str = ""
+
+
+def check_up() -> list[Finding]:
+    """Return a line for each thing that must be in order."""
+    return [finding for check in _CHECKS for finding in check()]
+
+
+def findings_text(findings: list[Finding]) -> str:
+    """Return a check-up in lines for a terminal."""
+    wide = max(len(one.name) for one in findings)
+    lines = [f"{'OK ' if not one.advice else '-> '} {one.name:<{wide}}  {one.words}" for one in findings]
+    lines += [f"    {one.name}: {one.advice}" for one in findings if one.advice]
+    return "\n".join(lines) + "\n"
+
+
+def _versions() -> Iterator[Finding]:
+    yield Finding(tr("Program"), f"{__version__}, Python {platform.python_version()}, {platform.platform(terse=True)}")
+    for name in PACKAGES:
+        try:
+            yield Finding(name, metadata.version(name))
+        except metadata.PackageNotFoundError:
+            yield Finding(name, tr("missing"), tr("Install the program again."))
+
+
+def _folder() -> Iterator[Finding]:
+    folder = data_folder()
+    place = next(one for one in (folder, *folder.parents) if one.exists())
+    free = shutil.disk_usage(place).free / 1e6
+    if not os.access(place, os.W_OK):
+        yield Finding(tr("Data folder"), str(folder), tr("It cannot be written: check its permissions."))
+    elif free < LEAST_FREE_MB:
+        yield Finding(tr("Data folder"), tr("{mb:.0f} MB free").format(mb=free), tr("Make room on this disk."))
+    else:
+        yield Finding(tr("Data folder"), tr("{folder}, {gb:.1f} GB free").format(folder=folder, gb=free / 1000.0))
+
+
+def _database() -> Iterator[Finding]:
+    url = database_url()
+    file = database_file(data_folder())
+    if url is not None:
+        yield Finding(tr("Database"), tr("on a server"))
+        return
+    if not file.exists():
+        yield Finding(tr("Database"), tr("none yet: it is made when something is stored"))
+        return
+    try:
+        connection = sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True, timeout=2.0)
+        try:
+            (said,) = connection.execute("PRAGMA quick_check").fetchone()
+            (jobs,) = connection.execute("SELECT count(*) FROM jobs").fetchone()
+        finally:
+            connection.close()
+    except sqlite3.Error as fault:
+        yield Finding(tr("Database"), str(fault), tr("Restore a backup: inner-rim restore FILE"))
+        return
+    if said != "ok":
+        yield Finding(tr("Database"), str(said)[:200], tr("Restore a backup: inner-rim restore FILE"))
+    else:
+        yield Finding(tr("Database"), tr("sound, {n} jobs").format(n=jobs))
+    copies = backups(file)
+    none = tr("none yet: one is made each day that the program is opened")
+    yield Finding(tr("Newest backup"), f"{copies[-1].made_at:%Y-%m-%d %H:%M} UTC" if copies else none)
+
+
+def _fonts() -> Iterator[Finding]:
+    missing = [name for name in FONT_FILES if not (FONTS / name).is_file()]
+    yield Finding(tr("Fonts"), tr("shipped"), tr("Install the program again.") if missing else "")
+
+
+def _tools() -> Iterator[Finding]:
+    from serial.tools import list_ports
+
+    ports = [port.device for port in list_ports.comports()]
+    closed = [port for port in ports if not os.access(port, os.R_OK | os.W_OK)]
+    advice = tr("Add yourself to the group dialout, and sign in again.") if closed else ""
+    yield Finding(tr("Serial ports"), ", ".join(ports) or tr("none found"), advice)
+
+
+def _printer() -> Iterator[Finding]:
+    there = shutil.which("lpstat") is not None
+    yield Finding(tr("Printer"), tr("CUPS is there") if there else tr("no CUPS: papers are written as PDF"))
+
+
+def _language() -> Iterator[Finding]:
+    name = ".".join(part for part in locale.getlocale() if part) or "C"
+    utf8 = sys.stdout.encoding.lower().replace("-", "") == "utf8"
+    yield Finding(tr("Locale"), name, "" if utf8 else tr("Choose a UTF-8 locale, such as en_US.UTF-8."))
+
+
+_CHECKS: tuple[Callable[[], Iterator[Finding]], ...] = (
+    _versions, _folder, _database, _fonts, _tools, _printer, _language,
+)  # fmt: skip
+
+
+#: Lines of a traceback that cannot hold anything a user entered: where, the line of code there, and the kind of fault.
+_CODE = re.compile(r'Traceback \(most recent call last\):|  File "[^"]*", line \d+.*')
+_KIND = re.compile(r"[\w.]*(Error|Exception|Warning|Interrupt|Fault)\b")
+
+
+def without_messages(trace: str) -> str:
+    """Return a traceback without what its exceptions say, as that may quote a customer.
+
+    >>> print(without_messages("Traceback (most recent call last):\\n  File \\"a.py\\", line 3\\n    x(name)\\nKeyError: 'Ann'"))
+    Traceback (most recent call last):
+      File "a.py", line 3
+        x(name)
+    KeyError
+    """
+    result, in_code = [], False
+    for line in trace.splitlines():
+        if _CODE.fullmatch(line) or (in_code and line.startswith("    ")):
+            result.append(line)
+        elif kind := _KIND.match(line):
+            result.append(kind.group())
+        in_code = line.startswith("  File ")
+    return "\n".join(result)
+
+
+def save_report(folder: Path, trace: str) -> Path | None:
+    """Write what a fault report needs, without anybody's data; return the file, None where it cannot be written."""
+    file = folder / "report.txt"
+    text = f"{findings_text(check_up())}\n{without_messages(trace)}\n".replace(str(Path.home()), "~")
+    try:
+        write_whole(file, text.encode())
+    except InputError:
+        return None
+    return file
