@@ -156,7 +156,7 @@ class Session:
         else:
             self.bench.sync.reload()
         self._theme.apply(self._app)
-        words = tr("Demo") if self._demo else ""
+        words = tr("(demo)") if self._demo else ""
         self.window = MainWindow(self.bench, self._theme, self._app, self.run_in_ui, words)
         self.window.banner.data_file = source.file
         self.window.all_stored = self._all_stored
