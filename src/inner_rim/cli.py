@@ -50,12 +50,13 @@ def _drop_output() -> None:
     os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
-def _desktop(flags: list[str], started: float) -> int:
+def _desktop(flags: list[str], started: float, show: tuple[str, str] | None = None) -> int:
     """Open the desktop. The collector rests until the first paint, when start-up is behind us."""
     gc.disable()
     from inner_rim.desktop.app import run
 
-    return run(demo="--demo" in flags, smoke="--smoke" in flags, smoke_start="--smoke-start" in flags, started=started)
+    smoke, smoke_start = "--smoke" in flags, "--smoke-start" in flags
+    return run(demo="--demo" in flags, smoke=smoke, smoke_start=smoke_start, started=started, show=show)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -161,6 +162,9 @@ def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
     restore = commands.add_parser("restore", help=tr("put a backup in the place of the data"))
     restore.add_argument("file", type=Path, metavar="FILE", help=tr("the backup; the data before it are kept"))
     restore.set_defaults(run=_restore)
+    opening = commands.add_parser("open", help=tr("open a job file in the window that runs, or in a new one"))
+    opening.add_argument("file", type=Path, nargs="?", metavar="JOB.json", help=tr("the job; stored where it is new"))
+    opening.set_defaults(run=_open)
     doctor = commands.add_parser("doctor", help=tr("check this installation; status 1 where something is wrong"))
     doctor.set_defaults(run=_doctor)
 
@@ -213,6 +217,28 @@ def _hold(args: argparse.Namespace) -> int:
         args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa, args.step_kpa, args.new_tire,
     )  # fmt: skip
     return _report(args, lambda: hold_document(args.file, *figures), hold_text)
+
+
+def _open(args: argparse.Namespace) -> int:
+    started = time.perf_counter()
+    if args.file is None:
+        return _desktop([], started)
+    from inner_rim.words import tr
+    from inner_rim.work.storage.paths import data_folder
+    from inner_rim.work.tasks.opening import open_file
+
+    keys: list[tuple[str, str]] = []
+
+    def opened(store: Repository) -> str:
+        keys.append(open_file(store, args.file))
+        return tr("{file} is on the bench").format(file=args.file.name)
+
+    status = _on_data(opened)
+    if not keys:
+        return status
+    from inner_rim.desktop.hand_over import handed_over
+
+    return EXIT_WELL if handed_over(data_folder(), keys[0]) else _desktop([], started, keys[0])
 
 
 def _doctor(_args: argparse.Namespace) -> int:

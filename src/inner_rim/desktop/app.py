@@ -15,21 +15,26 @@ from inner_rim.words import tr
 if TYPE_CHECKING:
     from inner_rim.core.training.scenario import Scenario
     from inner_rim.desktop.gc_scheduler import GcScheduler
+    from inner_rim.desktop.hand_over import Receiver
     from inner_rim.desktop.training_window import TrainingWindow
     from inner_rim.desktop.widgets.page import Page
     from inner_rim.desktop.window import MainWindow
+    from inner_rim.work.editing.state import WheelKey
     from inner_rim.work.storage.source import Source
 
 EXIT_NO_DISPLAY = 2
+#: How often, and how many times, it is looked whether a job that was opened has arrived.
+LOOK_EVERY_MS, MOST_LOOKS = 100, 50
 
 
-def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
+def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float, show: WheelKey | None = None) -> int:
     """Open the desktop and return the exit status.
 
     Args:
         demo: on the shipped demo data, in a folder of its own that goes when the program ends.
         smoke: paint every page once, print start-up milliseconds, leave.
         started: `time.perf_counter()` when the command line began.
+        show: the wheel to show first.
     """
     if not _has_display():
         if not (smoke or smoke_start):
@@ -41,7 +46,7 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
     if not demo:
         from inner_rim.work.storage.paths import data_folder
 
-        return _run(data_folder(), False, smoke, smoke_start, started)
+        return _run(data_folder(), False, smoke, smoke_start, started, show)
     import tempfile
 
     with tempfile.TemporaryDirectory(prefix="inner-rim-demo-", ignore_cleanup_errors=True) as folder:
@@ -53,7 +58,7 @@ def _has_display() -> bool:
     return not sys.platform.startswith("linux") or any(os.environ.get(name) for name in names)
 
 
-def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: float) -> int:
+def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: float, show: WheelKey | None = None) -> int:
     from PyQt6.QtWidgets import QApplication
 
     from inner_rim.desktop import crash
@@ -65,7 +70,7 @@ def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: floa
     app.setDesktopFileName("inner-rim")
     load_font()
     crash.install(folder)
-    session = Session(folder, demo=demo)
+    session = Session(folder, demo=demo, first=show)
     if smoke or smoke_start:
         Smoke(session, app, every_page=smoke, started=started)
     session.show()
@@ -81,7 +86,7 @@ class Session:
     imports, comes last, in a thread of its own.
     """
 
-    def __init__(self, folder: Path, *, demo: bool = False) -> None:
+    def __init__(self, folder: Path, *, demo: bool = False, first: WheelKey | None = None) -> None:
         from PyQt6.QtWidgets import QApplication
 
         from inner_rim.desktop.shell import Shell
@@ -105,6 +110,8 @@ class Session:
         self.training: TrainingWindow | None = None
         self._tidy: GcScheduler | None = None
         self._started = False
+        self._first = first
+        self._receiver: Receiver | None = None
 
     def show(self) -> None:
         self.shell.show()
@@ -127,6 +134,28 @@ class Session:
 
         self._tidy = GcScheduler(self.bench)
         self.start_storing()
+        if self._first is not None:
+            self.show_wheel(self._first)
+        if not self._demo:
+            from inner_rim.desktop.hand_over import Receiver
+
+            self._receiver = Receiver(self._folder, self.show_wheel, self.shell)
+
+    def show_wheel(self, key: WheelKey, waited: int = 0) -> None:
+        """Show a wheel, as soon as the data that another program stored have arrived."""
+        from PyQt6.QtCore import QTimer
+
+        if self.window is None:
+            return
+        if any(state.key == key for state in self.bench.wheels):
+            self.window.go_to("bench")
+            self.bench.select(key)
+            self.shell.raise_()
+            self.shell.activateWindow()
+        elif waited < MOST_LOOKS:
+            QTimer.singleShot(LOOK_EVERY_MS, lambda: self.show_wheel(key, waited + 1))
+        else:
+            self.bench.say(tr("This job is off the bench: put it back from the logbook."))
 
     def fill(self) -> None:
         from inner_rim.desktop import crash
@@ -220,6 +249,8 @@ class Session:
     def finish(self) -> None:
         if self._tidy is not None:
             self._tidy.end()
+        if self._receiver is not None:
+            self._receiver.end()
         if self.training is not None:
             self.training.close()
         if self.window is not None:
