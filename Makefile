@@ -2,7 +2,7 @@
 ARGS ?=
 PY = .venv/bin/python
 
-.PHONY: help demo run test lint unit bench pictures setup clean
+.PHONY: help demo run test lint unit bench pictures package setup clean
 
 help:            ## this list
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 14
@@ -36,6 +36,9 @@ bench: setup     ## the benchmarks, printed as ratios
 pictures: setup  ## take the pictures in docs/screenshots again
 	QT_QPA_PLATFORM=offscreen $(PY) tools/pictures.py
 
+package: setup   ## dist/: a wheel and a .deb (docs/release.md)
+	tools/package.sh
+
 setup:           ## make or refresh .venv
 	@tools/setup.sh
 
@@ -44,4 +47,4 @@ setup-test:
 	@tools/setup.sh test
 
 clean:           ## remove what can be made again
-	rm -rf .venv .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
+	rm -rf .venv build dist .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
