@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer
 from inner_rim.desktop.widgets.discard import any_going
 from inner_rim.work.bench import Bench
 
-#: How often a pause is looked for, ms, and how long nothing has changed when there is one, s.
+#: How often to check for a pause, ms, and how long without a change counts as one, s.
 EVERY_MS, PAUSE_S = 1000, 0.3
 #: New objects that make a collection worthwhile (Python's own threshold), and that force one even without a pause.
 WORTH, MOST_NEW = 700, 50_000

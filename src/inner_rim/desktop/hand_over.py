@@ -29,7 +29,7 @@ def handed_over(folder: Path, key: WheelKey) -> bool:
 
 
 class Receiver:
-    """Hears which wheel to show; the first window on the data has the name, a second one hears nothing."""
+    """Receives which wheel to show. Only the first window on the data gets the socket's name, so only it receives."""
 
     def __init__(self, folder: Path, show: Callable[[WheelKey], None], parent: QObject) -> None:
         self._show = show

@@ -29,7 +29,7 @@ from inner_rim.words import tr
 FOLDER = "backup"
 DAYS_KEPT, WEEKS_KEPT = 7, 4
 _STAMP = "%Y-%m-%dT%H%M%S"
-#: Stamp, then the number in the order made; copies of older versions have none, or one within a second.
+#: A time stamp, then a running number.
 _NAME = re.compile(r"-(\d{4}-\d\d-\d\dT\d{6})(?:-\d+)?(?:\.(?P<place>\d+))?\.sqlite$")
 
 

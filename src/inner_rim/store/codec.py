@@ -1,7 +1,7 @@
 """The door of the store: what goes in was decoded back from its encoding; what comes out unreadable is kept.
 
 A job is stored while it is typed, so its definition here is the job document with every field optional;
-each field that is there meets its bounds all the same.
+each field that is present still meets its bounds.
 """
 
 from __future__ import annotations

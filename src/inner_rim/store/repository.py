@@ -219,7 +219,7 @@ class Repository:
         order they have here, and keep their numbers where these are free; corrections follow the entries they correct.
 
         Args:
-            on_progress: hears how many jobs are done; False takes all of it back.
+            on_progress: called with the number of jobs done; returning False rolls all of it back.
 
         Returns:
             How many entries are new; None where `on_progress` stopped it.

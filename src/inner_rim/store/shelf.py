@@ -55,7 +55,7 @@ class ShelfStore:
             return _add(connection, item, now, reason)
 
     def edit(self, item_id: str, operations: Sequence[SetField], now: str) -> tuple[Item, tuple[Conflict, ...]]:
-        """Apply edits to a part and return it, with those that someone else's edit stood against.
+        """Apply edits to a part and return it, and the edits that lost against someone else's.
 
         Paths are the part's figures (``spec.size``), ``low_at`` and ``retired``.
 
@@ -92,7 +92,7 @@ class ShelfStore:
         """Store many parts, each over the one of its kind and name: all or nothing.
 
         Args:
-            on_progress: hears how many are done; False takes all of it back.
+            on_progress: called with the number done; returning False rolls all of it back.
 
         Returns:
             How many were stored; 0 where `on_progress` stopped it.

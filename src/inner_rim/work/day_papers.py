@@ -21,9 +21,10 @@ class DayPapers:
         return len(self._bench.wheels)
 
     def cards(self) -> Callable[[Callable[[int], bool]], bytes | None]:
-        """Return what sets the bench card of every wheel as it is now, in any thread.
+        """Return a function that makes the bench cards of all wheels as they are now; it may run in any thread.
 
-        It is given what hears how many are done, and stops it with False; it returns None where it was stopped.
+        It takes a progress callback, called with the number done, which stops it by returning False; it then returns
+        None.
         """
         from inner_rim.work.tasks.export import cards_pdf
 

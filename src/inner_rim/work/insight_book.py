@@ -24,7 +24,7 @@ class InsightBook:
     Attributes:
         topics: what the log says; None before it was read.
         opened: (topic, place of the mark) that is open.
-        changed: hears of every answer.
+        changed: called after every answer.
     """
 
     def __init__(self, bench: Bench) -> None:

@@ -1,4 +1,4 @@
-"""What is said at check-in in one go: a line, or how the wheel came in, goes into its fields."""
+"""Check-in in one go: a typed line, or how the wheel came in, fills its fields."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ def say_line(bench: Bench, text: str) -> str:
     """Type what a line says into the fields of the selected wheel, in one step to take back.
 
     Returns:
-        What was not understood, to be kept where it was typed.
+        What was not understood; the caller leaves it where it was typed.
     """
     if bench.current is None or not text.strip():
         return text
@@ -33,7 +33,7 @@ def say_line(bench: Bench, text: str) -> str:
 
 
 def _rim_of(bench: Bench, line: ParsedLine) -> tuple[Understood, ...]:
-    """The rim's diameter, where a tire is said to be on a rim whose diameter was not entered: they go together."""
+    """The rim's diameter, taken from the tire where the line has a tire and no rim diameter: the two must match."""
     state, seat = bench.current, "rim.bead_seat_diameter_mm"
     said = {one.path: one.text for one in line.understood}
     if state is None or state.value(seat) is not None or "rim.internal_width_mm" not in said:

@@ -24,7 +24,7 @@ class Logbook:
         story: that job with its whole log.
         unreadable: stored rows that cannot be read, listed where everything is asked for.
         asked: what the hits answer: words, kind and span in one text, empty for everything, None before the first answer.
-        changed: hears of every answer.
+        changed: called after every answer.
     """
 
     def __init__(self, bench: Bench) -> None:

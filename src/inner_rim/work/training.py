@@ -79,7 +79,7 @@ class Training:
     """One training wheel from start to debrief.
 
     Attributes:
-        over: hears of the play once the wheel is handed over, or has blown off its rim.
+        over: called with the play once the wheel is handed over, or has blown off its rim.
     """
 
     def __init__(self, scenario: Scenario, over: Callable[[Play], None] = lambda play: None) -> None:
@@ -89,7 +89,7 @@ class Training:
         self.bench.settings.set_own(asked=True)
         self._rules, self._play = Rules(scenario), begin(scenario)
         self._looked: dict[str, tuple[Fault, ...]] = {}
-        self._ignored: set[str] = set()  # looks whose sight was answered yes all the same
+        self._ignored: set[str] = set()  # looks that showed a fault and were answered yes anyway
         self._read_entries, self._pumped, self._ended = 0, False, False
         self._held_since = self.clock()
         wheel = {**msgspec.to_builtins(scenario.wheel), "wheel_id": new_id()}

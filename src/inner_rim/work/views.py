@@ -43,7 +43,7 @@ class BenchView(msgspec.Struct, frozen=True):
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
         kind: the kind of sealant that stands ready beside a dose.
-        figure, second, figure_mark: what stands ready in the panel's entries, and what it depends on.
+        figure, second, figure_mark: what is prefilled in the panel's entries, and what that depends on.
         picks: the picks column; `stale` where they are of the last good state.
         section, side: the outlines, None without a plan.
         seats: both bead seats close up, none without a plan.

@@ -1,6 +1,6 @@
 """Both bead seats, close up: the tape's edge and layers, the bead, the wall with or without a hook, and the gap.
 
-Coordinates as in `section`: mm, x to the right from the wheel's middle plane, y up towards the hub from the bead
+Coordinates as in `section`: mm, x to the right from the wheel's middle plane, y up toward the hub from the bead
 seats; the left seat is the mirror of the right one where the bed is.
 """
 
@@ -13,9 +13,9 @@ from inner_rim.core.drawing.section import Dimension, Point, Section, along_bed,
 from inner_rim.core.plan.wheel_plan import WheelPlan
 
 Side = Literal["left", "right"]
-#: What is seen: so far inward from the wall and so far up the wall from the seat lies the middle.
+#: The middle of the view: inward from the wall, and up the wall from the seat.
 INWARD_MM, UP_MM = 1.4, 1.6
-#: The outlines of the section that are seen here as they are, and how far from the middle it is looked.
+#: The outlines taken from the section, and the radius of the view.
 SEEN = ("rim", "rim_cavity", "insert")
 REACH_MM = 6.0
 
@@ -24,7 +24,7 @@ class SeatLoupe(msgspec.Struct, frozen=True):
     """One bead seat.
 
     Attributes:
-        outlines: closed polygons, those of the section that reach here, and the bead.
+        outlines: closed polygons: those of the section within the view, and the bead.
         layers: the tape, a line for each layer from the edge inward, the lowest first.
         gap: from the wall to the tape's edge along the bed, None where there is no tape; below zero the tape
             climbs the wall.
@@ -116,7 +116,7 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
 
 
 def _beyond(outline: tuple[Point, ...], axis: int, sign: float, least: float) -> tuple[Point, ...]:
-    """The part of an outline where sign * (x or y) is at least so much; the rest would be painted without being seen.
+    """Clip an outline to sign * (x or y) >= least; the rest lies outside the view.
 
     One edge of Sutherland and Hodgman (Communications of the ACM 17, 1974).
 
@@ -135,7 +135,7 @@ def _beyond(outline: tuple[Point, ...], axis: int, sign: float, least: float) ->
 
 
 def _lifted(line: tuple[Point, ...], by_mm: float) -> tuple[Point, ...]:
-    """Return a line moved off the bed, towards the tire, and off the wall where it climbs."""
+    """Return a line moved off the bed, toward the tire, and off the wall where it climbs."""
     result: list[Point] = []
     for i, (x, y) in enumerate(line):
         before, after = line[max(0, i - 1)], line[min(len(line) - 1, i + 1)]

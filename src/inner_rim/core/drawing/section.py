@@ -1,6 +1,6 @@
 """The drawing: rim, tape, valve, tire and sealant of one wheel as named outlines in mm.
 
-Origin in the wheel's middle plane at the bead seats; x to the right, y up towards the hub, as at the
+Origin in the wheel's middle plane at the bead seats; x to the right, y up toward the hub, as at the
 bottom of a standing wheel: valve up, tread down, so that the pool lies where it lies in life.
 """
 

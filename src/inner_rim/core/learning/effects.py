@@ -1,8 +1,8 @@
-"""Effects of shop, rim, tire, rider and the like, learned together: each starts at nothing and moves with the evidence.
+"""Effects of shop, rim, tire, rider and the like, learned together: each starts at zero and moves with the evidence.
 
 A figure is its usual value plus one effect of each kind, such as the shop's and the rider's. Every effect is normal
-around 0 with the spread of its kind; what was seen scatters around their sum. Beside this stands the possibility that
-the shop is exactly usual, which counts until the log says otherwise (docs/models.md 2.11).
+around 0 with the spread of its kind; what was seen scatters around their sum. A second hypothesis, that
+the shop is exactly usual, holds until the log says otherwise (docs/models.md 2.11).
 """
 
 import math
@@ -21,7 +21,7 @@ Array = NDArray[np.float64]
 MOST_STEPS, CLOSE_ENOUGH = 60, 1e-9
 #: How likely it is, before anything is seen, that a shop differs from the usual at all (common practice).
 DIFFERS = 0.1
-#: And how likely that is at least where a spread is said.
+#: The least such probability behind a spread that is shown.
 WIDE = 0.7
 SQRT_2 = math.sqrt(2.0)
 

@@ -1,4 +1,4 @@
-"""The figures that are learned: which effects move them, how far these usually go, and what counts as evidence."""
+"""The figures that are learned: which effects move them, how large these usually are, and what counts as evidence."""
 
 import math
 from collections.abc import Sequence
@@ -31,8 +31,8 @@ def learn_gap(tries: Sequence[Tried]) -> LearnedEffects:
 def seated_share(threshold: float, effects: LearnedEffects, groups: dict[str, str]) -> float:
     """Return the probability that a source outruns the gap.
 
-    Phi((ln g* - mean) / sqrt(within^2 + variance of the effects)) as far as the shop differs from the usual, whose
-    spread of 0.9 is the root of the sum of all.
+    Phi((ln g* - mean) / sqrt(within^2 + variance of the effects)) where the shop differs, Phi(ln g* / 0.9) where it is
+    usual, weighted by how likely each is.
 
     >>> usual = learn_gap([])
     >>> round(seated_share(0.9, usual, {"shop": "", "rim": "a", "tire": "b", "pair": "a b"}), 2)

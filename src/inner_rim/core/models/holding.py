@@ -364,7 +364,7 @@ def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[flo
     flatter = after.slope - before.slope
     if flatter > NORMAL_90 * error:
         return "slowing"
-    # not slowing is said only where a halving of the loss would have been seen
+    # "not slowing" only where a halving of the loss would have shown
     seen = abs(0.5 * before.slope) > NORMAL_90 * error
     return "not_slowing" if seen or flatter < -NORMAL_90 * error else "unknown"
 

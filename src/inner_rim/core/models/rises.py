@@ -90,7 +90,7 @@ def flowing(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list[slic
 
 
 def _inner(p: "Samples", start: int, stop: int, sigma: float) -> slice:
-    """A rise without what stands still before and after it."""
+    """A rise without the flat parts before and after it."""
     import numpy as np
 
     rise = p[start:stop]

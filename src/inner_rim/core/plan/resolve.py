@@ -91,7 +91,7 @@ def _rider(ride: Ride, methods: Methods) -> Rider:
 
 
 def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
-    """Return what was not read of a wheel, and what stands in for it."""
+    """Return what was not read of a wheel, and the value used instead."""
     rim, tire = wheel.rim, wheel.tire
     gaps: list[tuple[bool, str, float | str, str]] = [
         (

@@ -52,8 +52,8 @@ class WheelPlan(msgspec.Struct, frozen=True):
         setup: what decides the procedure.
         behind: what was done in this run, oldest first.
         steps: what remains to be done, in order.
-        cautions: what is said at each stage.
-        assumed: inputs that were not given and what stood in.
+        cautions: the cautions of each stage.
+        assumed: inputs that were not entered, and the values used instead.
     """
 
     name: str

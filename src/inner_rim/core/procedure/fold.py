@@ -345,7 +345,7 @@ def fold_log(log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str
 
 
 def _pass_skipped(fold: _Fold) -> None:
-    """What an older version of this program did not ask for is behind where later work was done: nothing is undone for it."""
+    """Count a step that came into the plan after later work was done as passed: nothing is undone for it."""
     if fold.changes.leak or fold.changes.with_tube:  # these bring new work into what is done
         return
     goals, did = fold.plan.milestones(fold.changes), fold.state.did
@@ -401,7 +401,7 @@ def _failed(fold: _Fold, entry: StepEntry) -> None:
 def _reopened(fold: _Fold, entry: StepEntry) -> None:
     place = _place_of(fold, entry)
     fold.failed.clear()
-    fold.signed = None  # whatever was signed stood on this
+    fold.signed = None  # a signature covers the work it followed
     later = STAGES.index(_stage(entry))
     fold.whole = {stage for stage in fold.whole if _index(stage) < later}
     if place is not None:
@@ -544,7 +544,7 @@ def _take_attempt(fold: _Fold, entry: Attempt) -> None:
     seating = fold.seating
     if LAYER in entry.changed and LAYER not in seating.changes:
         fold.layers_added += 1
-    fold.readings.clear()  # whatever stood before does not stand now
+    fold.readings.clear()  # earlier readings no longer apply
     uneven = bool(entry.low_left or entry.low_right)
     up = entry.outcome == "both_up" and not uneven
     outcome = "" if up else ("one_low" if uneven else entry.outcome)

@@ -1,7 +1,7 @@
 """What each kind of work is to reach: milestones in the order in which mechanics work (docs/job.md 1.3).
 
-A milestone stays true until something undoes it. Passing conditions, such as a flat tire or a core that is out, are needs
-of an action, never milestones; one that has to be seen to once in passing says until when (`unless`).
+A milestone stays true until something undoes it. Temporary conditions, such as a flat tire or a core that is out, are
+needs of an action, never milestones. A milestone that matters only up to some point names that point (`unless`).
 """
 
 from collections.abc import Iterator
@@ -24,7 +24,7 @@ class Milestone(msgspec.Struct, frozen=True):
     Attributes:
         code: the action, or block of actions, that reaches it.
         holds: conditions of the wheel, all of which hold once it is reached.
-        unless: conditions that make it needless: what came after it was done.
+        unless: conditions under which it no longer matters, because later work is done.
         question: code of the question that its action is.
     """
 
@@ -250,7 +250,7 @@ def _tire_that_stays(setup: Setup) -> Iterator[Milestone]:
 
 
 def _repair(setup: Setup) -> Iterator[Milestone]:
-    """By where it leaks; where that is not known it is looked for first."""
+    """By where it leaks; an unknown leak is found first."""
     if setup.leak == "unknown" and not setup.opens:
         yield once("strip", "repair.find")
     if setup.leak == "valve":

@@ -1,4 +1,4 @@
-"""Stops and cautions: what must halt a job, and what is said where the hand is (docs/job.md part 4)."""
+"""Stops, which halt a job, and cautions, shown where the hand is about to act (docs/job.md part 4)."""
 
 import functools
 from typing import TYPE_CHECKING

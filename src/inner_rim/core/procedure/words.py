@@ -58,7 +58,7 @@ _ASKS: dict[str, Asks] = {"sealant.pour": "dose", "sealant.inject": "dose", "dip
 class Words:
     """The sentences for one wheel.
 
-    What is said once is said at the first action that it belongs to, so actions are put into words in their order.
+    A caution that is given once goes with the first action it belongs to, so actions are worded in order.
     """
 
     def __init__(self, known: SentenceInputs) -> None:

@@ -175,7 +175,7 @@ class Dip(Entry, frozen=True, tag="dip"):
 
     Attributes:
         free_ml: what the depth means, by this wheel's shape.
-        least_ml, most_ml: what it means where the dipstick is off by 1 mm; None in entries of older versions.
+        least_ml, most_ml: what it means where the dipstick is off by 1 mm; None in an imported entry without them.
         factor: calibration that was used, or found.
     """
 
@@ -192,7 +192,7 @@ class SignOff(Entry, frozen=True, tag="sign_off"):
 
     Attributes:
         pressure_kpa: as it was set in the shop.
-        ride_kpa: what that is on the ride; None in entries of older versions.
+        ride_kpa: what that is on the ride; None where no dipstick was used.
     """
 
     by: Name

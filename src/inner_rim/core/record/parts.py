@@ -111,7 +111,7 @@ def checked_item(item: Item) -> Item:
 
 
 def edited_item(item: Item, operations: Iterable[SetField]) -> tuple[Item, tuple[Conflict, ...]]:
-    """Return a part after edits of ``spec.…``, ``low_at`` and ``retired``, and those that stood against another's."""
+    """Return a part after edits of ``spec.…``, ``low_at`` and ``retired``, and the edits that lost against another's."""
     plain = {"spec": dict(item.spec), "low_at": item.low_at, "retired": item.retired, "wheels": []}
     joined = apply(plain, {}, operations)
     result = joined.document

@@ -62,7 +62,7 @@ _SPOKEN = {name.replace(" ", "_"): name for name in _NAMES} | {
 
 
 def spoken(identifier: str) -> str:
-    """Return an identifier's words; one that is missing above is said as it is written.
+    """Return an identifier's words; one that is not listed above keeps its own name.
 
     >>> spoken("bead_first")
     'bead first'

@@ -3,7 +3,7 @@
 import re
 
 REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
-#: Signs that take no room, join what stands beside them, or turn the direction of reading: two names that look alike
+#: Characters that have no width, join their neighbors, or change the reading direction: two names that look alike
 #: would differ, or one read as another.
 _UNSEEN = re.compile("[\u00ad\u061c\u180e\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
 #: A sentence repeats no more of what was entered.

@@ -144,7 +144,7 @@ class Schedule(_Part, frozen=True):
 
     @property
     def gap(self) -> float | None:
-        """How much more it costs than the best possible at most, as a share; None where that is not known."""
+        """An upper bound on how much more it costs than the best schedule, as a share; None where unknown."""
         if self.bound is None:
             return None
         return (self.cost - self.bound) / self.cost if self.cost > 0 else 0.0
@@ -178,9 +178,9 @@ def tasks_moved(day: Day, placed: tuple[Placed, ...], before: Schedule | None) -
 
 
 def rebase(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
-    """Return what is left of a schedule in a later day, to keep to; None where nothing is.
+    """Return the part of a schedule that still applies later, None where there is none.
 
-    A task is known again by its wheel's key and by how many follow it: what is done falls away at the front.
+    A task is identified by its wheel's key and the number of tasks after it, as finished tasks go from the front.
     """
     now = {wheel.key or wheel.name: (w, len(wheel.tasks)) for w, wheel in enumerate(to.wheels)}
     passed = to.minute(day.start)
@@ -203,7 +203,7 @@ def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:
 
 
 def faults(day: Day, schedule: Schedule) -> list[str]:
-    """Return what is wrong with a schedule, in words; nothing where it can be done, as every one can without pins.
+    """Return what is wrong with a schedule, in words; empty for one that can be carried out.
 
     No mechanic is in two places, no hands work in closed hours unless somebody put them there, a wheel's tasks follow
     each other with their waits, a resource is used by one at a time, nothing begins before it is ready, pinned tasks stay.
@@ -250,7 +250,7 @@ def faults(day: Day, schedule: Schedule) -> list[str]:
 
 
 def fits_somewhere(hours: Hours, task: Task) -> bool:
-    """Whether a task fits into the opening hours of any day; one that does not is done all the same."""
+    """Whether a task fits into the opening hours of any day; one that does not may run over."""
     return hours.longest_min() >= task.minutes
 
 

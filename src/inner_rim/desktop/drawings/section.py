@@ -245,7 +245,7 @@ class SectionView(QWidget):
         beside = frame[1] - 0.5 * (x1 - x0) * frame[0] - 8.0
         size = float(int(min(float(theme.px(LENS_PX)), beside, 0.45 * self.height())))
         words = max(theme.width_of(gap_words(seat, self._units), SMALL) for seat in self._seats)
-        if size < max(LEAST_LENS_PX, words):  # what is said under it must be as wide at most
+        if size < max(LEAST_LENS_PX, words):  # the words below it must fit its width
             return ()
         top = float(int(self.height() - 2.2 * theme.px(18) - size))
         boxes = (QRectF(3.0, top, size, size), QRectF(self.width() - 3.0 - size, top, size, size))

@@ -190,7 +190,7 @@ class DayBoard(QFrame):
             self.buttons[name].setChecked(self.by_wheel == (name == "wheels"))
 
     def _show_next(self, hands: tuple[MechanicNext, ...]) -> None:
-        """Each mechanic's next actions, as buttons with their numbers; as many as can be read."""
+        """Each mechanic's next actions, as buttons with their numbers; only as many as stay readable."""
         self._hands, room = hands, self.width()
         if (hands, room, self._theme) == self._next_shown:
             return

@@ -24,7 +24,7 @@ class Editor:
     """Edits the selected wheel and its job.
 
     Args:
-        bench: what it needs of the bench: the selected wheel, the units, and who hears of a change.
+        bench: what it needs of the bench: the selected wheel, the units, and who is told of a change.
     """
 
     def __init__(self, bench: BenchPort, sync: Sync) -> None:

@@ -28,7 +28,7 @@ class PartDraft:
     Args:
         settings: of the shop; they keep what is typed and not accepted.
         say: shows why something is not accepted.
-        stored: hears that a new part is on the shelf.
+        stored: called once a new part is on the shelf.
     """
 
     def __init__(

@@ -66,7 +66,7 @@ class Recorder:
     """Records what is done at the selected wheel.
 
     Args:
-        bench: what it needs of the bench: the wheels, the shelf, the gauge, and who hears of a change.
+        bench: what it needs of the bench: the wheels, the shelf, the gauge, and who is told of a change.
     """
 
     def __init__(self, bench: BenchPort, sync: Sync) -> None:

@@ -74,7 +74,7 @@ class ShelfBook:
         """Add a part.
 
         Args:
-            failed: hears in a sentence that a part of that kind and name is there already; the bench says it otherwise.
+            failed: called with a sentence where a part of that kind and name exists; by default the bench says it.
         """
         if any((i.kind, i.name) == (item.kind, item.name) for i in self.items):
             (failed or self._sync.say)(DuplicatePart(item.kind, item.name).sentence)

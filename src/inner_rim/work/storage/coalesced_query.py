@@ -20,7 +20,7 @@ class CoalescedQuery(Generic[T]):
     behind for good.
 
     Args:
-        not_read: hears why it cannot be read.
+        not_read: called with the reason it cannot be read.
     """
 
     def __init__(

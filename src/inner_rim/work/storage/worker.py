@@ -63,7 +63,7 @@ class Kept(msgspec.Struct, frozen=True):
 
 
 class Listener(Protocol):
-    """Who hears from the worker; called through `run_in_ui`."""
+    """What the worker tells of faults and changes; called through `run_in_ui`."""
 
     def on_store_fault(self, fault: StoreError | None) -> None: ...
 
@@ -149,7 +149,7 @@ class StoreWorker:
     Args:
         open_store: makes the repository; called in the thread, again after a fault.
         run_in_ui: hands a callback to the interface's thread.
-        listener: hears of faults and of changes by others.
+        listener: told of faults and of changes by others.
         log_fault: takes the traceback of an unexpected fault, for the log file.
         every_look: called in the thread when it opens the store and whenever it has nothing to do; returns
             what the user should know, such as that no backup can be made, else nothing.
@@ -432,7 +432,7 @@ class StoreWorker:
         self._reporter.notice(self._every_look(store))
 
     def _replaced(self, why: str) -> None:
-        """The data are others: tasks that were submitted before the window hears of it are kept aside."""
+        """The data were replaced: tasks submitted before the window knows of it are set aside."""
         epoch = self._epoch = self._epoch + 1
 
         def tell() -> None:

@@ -194,7 +194,7 @@ class DayPlan:
         """Look for a better plan where something else is to be done than at the last search, or that is long ago.
 
         Args:
-            tell: hears of what is found, in another thread; hands it to `take`.
+            tell: called with each result, in another thread; hands it to `take`.
         """
         day = planned.day
         if _alike(day, self._wanted) and day.start - self._begun < STALE:
@@ -259,7 +259,7 @@ class DayPlan:
         A job with a wheel that is not in the plan, for a stop or a missing figure, cannot be promised.
 
         Args:
-            tell: hears of it by a job's identity, in that thread; of the last estimate only.
+            tell: called with it by job id, in that thread; with the last estimate only.
         """
         planned, logs = self.now(), self.logs()
         jobs: dict[str, list[int]] = {}

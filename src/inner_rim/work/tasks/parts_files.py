@@ -34,7 +34,7 @@ def read_parts(path: Path, on_progress: Callable[[int], bool] = lambda done: Tru
     """Return the parts in a CSV or JSON file.
 
     Args:
-        on_progress: hears how many rows are read; False stops it.
+        on_progress: called with the number of rows read; returning False stops it.
 
     Raises:
         InputError: the file, or a row of it, is not accepted, or reading was stopped; names line and column.

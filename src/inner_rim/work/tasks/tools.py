@@ -70,7 +70,7 @@ class Tool:
         run_in_ui: brings a callback from the reader's thread to the interface's.
 
     Attributes:
-        on_progress: hears a sentence whenever the state changes.
+        on_progress: called with a sentence whenever the state changes.
     """
 
     def __init__(self, kind: ToolKind, run_in_ui: Callable[[Callable[[], None]], None]) -> None:

@@ -8,7 +8,7 @@ from inner_rim.core.schedule.advice import Help, latest
 from inner_rim.core.schedule.day import MOST_SOLVED, Day, Schedule, lateness
 from inner_rim.words import tr
 
-#: From here on it is said how far a schedule may be from the best one.
+#: The gap to the best possible schedule is shown from this share on.
 FAR_FROM_BEST = 0.1
 
 

@@ -304,5 +304,5 @@ _OPEN = {
 
 
 def open_text(path: str) -> str:
-    """Return what is said where Enter leaves a choice without an answer."""
+    """Return the sentence shown where Enter leaves a choice unanswered."""
     return tr(_OPEN[path]) if path in _OPEN else tr("{field}: not entered").format(field=field_label(path))
