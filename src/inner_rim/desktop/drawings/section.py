@@ -217,13 +217,13 @@ class SectionView(QWidget):
         """Label valve, tape and sealant; what is written beside the drawing ends above `lowest`."""
         assert self._section is not None and self._state is not None and self._state.plan is not None
         plan, units = self._state.plan, self._units
-        if self._labels and plan.valve.length_mm is not None:
-            self._label(painter, "valve", tr("Valve"), show(plan.valve.length_mm, TRADE, units), frame, (-0.12, lowest))
         if self._labels and plan.tape.width_mm is not None:
             words = show(plan.tape.trim_to_mm or plan.tape.width_mm, TRADE, units)
             if plan.tape.strips == 2:
                 words = "2 × " + words
-            self._label(painter, "tape", tr("Tape"), words, frame, (0.02, lowest))
+            lowest = self._label(painter, "tape", tr("Tape"), words, frame, (0.02, lowest))
+        if self._labels and plan.valve.length_mm is not None:
+            self._label(painter, "valve", tr("Valve"), show(plan.valve.length_mm, TRADE, units), frame, (-0.12, lowest))
         if "pool" in self._section.outlines:
             dip = tr("{depth} deep").format(depth=show(plan.sealant.dip_mm, "mm", units))
             self._inside(painter, "sealant", f"{show(plan.sealant.dose_ml, 'ml', units)}", dip, frame)
@@ -270,8 +270,8 @@ class SectionView(QWidget):
         value: str,
         frame: tuple[float, float, float],
         place: tuple[float, float],
-    ) -> None:
-        """Label a part on its left.
+    ) -> float:
+        """Label a part on its left; return where the label begins.
 
         Args:
             place: how far below the part, as a share of the height, and where there is no more room.
@@ -295,6 +295,7 @@ class SectionView(QWidget):
         painter.drawLine(QPointF(left + width + 5, top + row), point)
         painter.setBrush(theme.color("ink"))
         painter.drawEllipse(point, 2.5, 2.5)
+        return top
 
     def _inside(
         self, painter: QPainter, anchor: str, first: str, second: str, frame: tuple[float, float, float]
