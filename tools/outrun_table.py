@@ -12,7 +12,7 @@ import math
 import sys
 from collections.abc import Callable
 
-from inner_rim.core.models.inflation import KAPPA, STROKE_L_S, STROKE_LITRE, STROKE_S
+from inner_rim.core.models.inflation import KAPPA, STROKE_L_S, STROKE_LITER, STROKE_S
 from inner_rim.core.models.outrun import EXCESSES, MOST_STROKES, PRESSURE_RATIOS, STROKE_RISES
 
 FINE, BISECTIONS = 0.004, 12
@@ -85,7 +85,7 @@ def main() -> None:
     """Print both tables."""
     pump = []
     for core_out in (False, True):
-        duty = STROKE_LITRE / STROKE_L_S[core_out] / STROKE_S
+        duty = STROKE_LITER / STROKE_L_S[core_out] / STROKE_S
         pump.append([halved(lambda leak, r=r, d=duty: pump_passes(leak, r, d)) for r in STROKE_RISES])
     bottle = [[halved(lambda leak, x=x, r=r: bottle_passes(leak, x, r)) for x in EXCESSES] for r in PRESSURE_RATIOS]
     sys.stdout.write(rows("PUMP_SHARES", pump) + rows("BOTTLE_SHARES", bottle))

@@ -87,7 +87,7 @@ def hand_over(session: Session) -> None:
 
 
 def finish(session: Session) -> None:
-    """The finish point moved round the rim."""
+    """The finish point moved around the rim."""
     wheel(session, "Sandpiper 2 · rear")
     session.bench.recorder.reopen_stage("mount")
     page = session.window.page

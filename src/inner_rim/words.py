@@ -1,6 +1,6 @@
 """Text that a user reads, translated by the standard library's gettext.
 
-A catalogue lies in ``locale/LANG/LC_MESSAGES/inner_rim.mo`` beside this file; without one the
+A catalog lies in ``locale/LANG/LC_MESSAGES/inner_rim.mo`` beside this file; without one the
 English of the source is shown.
 """
 

@@ -29,16 +29,16 @@ def row(title, units=METRIC, **changes):
 @given(st.lists(st.tuples(st.floats(200, 1200), st.floats(20, 120)), min_size=1, max_size=6))
 def test_labels_of_the_scale_never_overlap_and_stay_inside(labels):
     labels.sort()
-    centres, widths = [c for c, _ in labels], [w for _, w in labels]
+    centers, widths = [c for c, _ in labels], [w for _, w in labels]
     left, right, gap = 180.0, 1256.0, 8.0
-    edges = side_by_side(centres, widths, left, right, gap)
+    edges = side_by_side(centers, widths, left, right, gap)
     for i in range(len(edges) - 1):
         assert edges[i] + widths[i] + gap <= edges[i + 1] + 1e-6
     assert edges[-1] + widths[-1] <= right + 1e-6
     if sum(widths) + gap * len(widths) <= right - left:
         assert edges[0] >= left - 1e-6
-    alone = side_by_side(centres[:1], widths[:1], left, right, gap)[0]
-    assert alone == pytest.approx(min(max(centres[0] - widths[0] / 2, left), right - widths[0]))
+    alone = side_by_side(centers[:1], widths[:1], left, right, gap)[0]
+    assert alone == pytest.approx(min(max(centers[0] - widths[0] / 2, left), right - widths[0]))
 
 
 def test_the_picks_stand_in_the_order_of_the_bench():

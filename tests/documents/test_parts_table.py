@@ -82,7 +82,7 @@ def test_the_usual_delimiters_are_understood_and_a_decimal_comma_with_them(delim
         ),
         ((HEAD, ("valve", "Reed", "27", "1")), "line 2, column width_mm: “27”; a valve has no such figure"),
         ((HEAD, ("tape", "Ebb", "27", "1", "9")), "line 2, column stock: 5 cells under 4 columns"),
-        ((("kind", "name", "colour"),), "line 1: unknown column “colour”"),
+        ((("kind", "name", "color"),), "line 1: unknown column “color”"),
         ((("art", "name"),), "line 1: the columns “kind” and “name” are missing"),
     ],
 )

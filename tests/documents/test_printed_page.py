@@ -157,5 +157,5 @@ def test_a_label_is_of_its_own_size_and_says_name_time_and_code_whole(bench, nam
     document.close()
     picture = picture.convertToFormat(picture.Format.Format_RGBA8888)
     raw = np.frombuffer(picture.constBits().asstring(picture.sizeInBytes()), np.uint8).reshape(342, 732, 4)
-    grey = np.where(raw[..., 3] < 128, 255, raw[..., 0]).astype(np.uint8)
-    assert [result.text for result in zxingcpp.read_barcodes(grey)] == [export.wheel_code(state)]
+    gray = np.where(raw[..., 3] < 128, 255, raw[..., 0]).astype(np.uint8)
+    assert [result.text for result in zxingcpp.read_barcodes(gray)] == [export.wheel_code(state)]

@@ -59,7 +59,7 @@ BAD = {
     "a list": (b"[]", "inner-rim/job", ""),
     "format": ({**ordinary(), "format": "x"}, "inner-rim/job", "format"),
     "version": ({**ordinary(), "version": 2}, "use 1", "version"),
-    "unknown key": (changed(rim__colour="red"), "unknown key", "wheels[0].rim.colour"),
+    "unknown key": (changed(rim__color="red"), "unknown key", "wheels[0].rim.color"),
     "NaN": (json.dumps(changed(tire__max_pressure_kpa=float("nan"))).encode(), "nan: use a finite number", "wheels[0].tire.max_pressure_kpa"),
     "negative": (changed(rim__internal_width_mm=-3), "-3: use a number from 10 to 120", "wheels[0].rim.internal_width_mm"),
     "absurd": (changed(tire__max_pressure_kpa=9e9), "9000000000", "wheels[0].tire.max_pressure_kpa"),

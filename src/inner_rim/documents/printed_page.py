@@ -13,7 +13,7 @@ from inner_rim.documents.flow import INK, MM, MUTED, STOP, WIDTH_MM, build, font
 from inner_rim.words import tr
 
 QR_MM, DRAWING_MM, NAME_MM = 26.0, (62.0, 72.0), 31.0
-#: Fills of the drawing on paper, by the outline's name; dark enough for a grey printer.
+#: Fills of the drawing on paper, by the outline's name; dark enough for a gray printer.
 FILLS = {
     "air": "#EEF4F4",
     "casing": "#3A4046",

@@ -89,7 +89,7 @@ def seats(leak_l_s, volume, source, core_out, bottle):
     """Whether the simulated wheel, stepped in time with two beads that do not seat, passes the closing pressure."""
     wheel = SimulatedWheel(
         1000.0 * volume, 622.0, leak_l_s / needed_l_s(1.0, 622.0), source, core_out, 400.0,
-        (Bead(300.0), Bead(300.0)), charge_kpa=bottle.kpa, charge_litre=bottle.ml / 1000.0,
+        (Bead(300.0), Bead(300.0)), charge_kpa=bottle.kpa, charge_liter=bottle.ml / 1000.0,
     )  # fmt: skip
     best, since = 0.0, 0
     while wheel.time_s < 40 * 0.9:

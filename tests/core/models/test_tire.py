@@ -18,7 +18,7 @@ from inner_rim.core.models.tire import (
     mount,
     mounted_width_mm,
     pool_ml,
-    section_centre_mm,
+    section_center_mm,
 )
 from inner_rim.core.record.job import Rim, Tire
 
@@ -67,9 +67,9 @@ def test_a_measured_width_overrides_the_nominal_one():
     )
 
 
-def inside(radius_mm, centre_mm, bead_seat_diameter_mm, points=4000):
+def inside(radius_mm, center_mm, bead_seat_diameter_mm, points=4000):
     """The inner circle, concentric with the casing, above the bead seats: a polygon in (radius, sideways)."""
-    circle = Point(0.5 * bead_seat_diameter_mm + centre_mm, 0).buffer(radius_mm, quad_segs=points)
+    circle = Point(0.5 * bead_seat_diameter_mm + center_mm, 0).buffer(radius_mm, quad_segs=points)
     return circle.intersection(box(0.5 * bead_seat_diameter_mm, -500, 5000, 500))
 
 
@@ -78,23 +78,23 @@ def test_cavity_against_a_solid_of_revolution_by_shapely(width, ratio, casing, d
     bed = bed_of(Rim(bead_seat_diameter_mm=diameter, internal_width_mm=max(10.0, width / ratio)))
     if bed.internal_width_mm > width:
         return
-    radius, centre = 0.5 * width - casing, section_centre_mm(width, bed.internal_width_mm)
-    segment = inside(radius, centre, diameter, 500)
+    radius, center = 0.5 * width - casing, section_center_mm(width, bed.internal_width_mm)
+    segment = inside(radius, center, diameter, 500)
     well = Polygon([(0.5 * diameter + height, x) for x, height in bed.outline()])
     solid = sum(2 * math.pi * part.centroid.x * part.area for part in (segment, well)) / 1000
-    assert cavity_ml(diameter, radius, centre, bed) == pytest.approx(solid, rel=1e-4)
+    assert cavity_ml(diameter, radius, center, bed) == pytest.approx(solid, rel=1e-4)
 
 
 def test_inner_surface_against_shapely_lengths():
-    centre = section_centre_mm(44.4, 24.0)
-    segment = inside(21.0, centre, 622.0)
+    center = section_center_mm(44.4, 24.0)
+    segment = inside(21.0, center, 622.0)
     ring = np.array(segment.exterior.coords)
     steps = np.diff(ring, axis=0)
     middles = 0.5 * (ring[1:] + ring[:-1])
     on_arc = np.abs(middles[:, 0] - 311.0) > 1e-6  # the chord itself is open
     length = np.hypot(*steps.T)
     surface = float(np.sum(2 * math.pi * middles[on_arc, 0] * length[on_arc]))
-    assert inner_surface_mm2(622.0, 21.0, centre) == pytest.approx(surface, rel=1e-4)
+    assert inner_surface_mm2(622.0, 21.0, center) == pytest.approx(surface, rel=1e-4)
 
 
 @pytest.mark.parametrize(

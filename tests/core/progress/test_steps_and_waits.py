@@ -139,5 +139,5 @@ def test_of_the_valves_that_reach_the_one_that_suits_is_taken():
     _w, curved = planned(shelf__valves=stems, rim__valve_face="curved")
     assert "washer" in curved.valve.remarks
     # a label's life goes before the climate's
-    _w, labelled = planned(shelf__sealant={"life_days": 100})
-    assert labelled.sealant.refresh_after_days == pytest.approx(100)
+    _w, labeled = planned(shelf__sealant={"life_days": 100})
+    assert labeled.sealant.refresh_after_days == pytest.approx(100)

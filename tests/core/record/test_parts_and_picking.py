@@ -27,7 +27,7 @@ def wheel(**changes):
         ("tape", {"width_mm": 27}, {}, "name"),
         ("tape", {"name": "  ", "width_mm": 27}, {}, "name"),
         ("tape", {"name": "x", "width_mm": 900}, {}, "width_mm"),
-        ("valve", {"name": "x", "length_mm": 40, "colour": "red"}, {}, "colour"),
+        ("valve", {"name": "x", "length_mm": 40, "color": "red"}, {}, "color"),
         ("valve", {"name": "x", "length_mm": 40}, {"stock": -1.0}, "stock"),
         ("rim", {"name": "x", "bead_seat_diameter_mm": 622, "internal_width_mm": 24,
                  "well": {"depth_mm": 4, "floor_mm": 20, "left_shoulder_mm": 9, "right_shoulder_mm": 9}}, {}, "well"),

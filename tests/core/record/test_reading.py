@@ -79,7 +79,7 @@ def test_every_field_says_what_it_accepts(path):
 
 
 def test_a_path_that_is_none_has_no_type():
-    assert type_at("wheels[0].rim.colour") is None and type_at("title.x") is None and accepted("nothing") == ""
+    assert type_at("wheels[0].rim.color") is None and type_at("title.x") is None and accepted("nothing") == ""
 
 
 @pytest.mark.parametrize(

@@ -124,7 +124,7 @@ def test_every_choice_and_look_has_words_and_every_fault_says_what_it_costs():
         ({"grade": 9}, "grade"),
         ({"suspects": {"rust": 0.1}}, "suspects"),
         ({"story": ""}, "story"),
-        ({"colour": "red"}, "colour"),
+        ({"color": "red"}, "color"),
         ({"suspects": {"worn_insert": 0.2}}, "wheel.insert"),
     ],
 )

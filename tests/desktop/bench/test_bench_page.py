@@ -206,8 +206,8 @@ def test_no_button_cuts_its_words_in_any_theme_and_size(session, name, scale):
     assert one.shell.width() == 1280  # nothing pushed the window wider
 
 
-def luminance(colour):
-    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+def luminance(color):
+    parts = [int(color[i : i + 2], 16) / 255 for i in (1, 3, 5)]
     linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
 

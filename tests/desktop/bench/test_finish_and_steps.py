@@ -21,11 +21,11 @@ def at_mount(one):
 def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
     one = session(demo=True)
     view = at_mount(one)
-    centre, radius = view._circle()
+    center, radius = view._circle()
     state = one.bench.current
     for degrees in (0, 40, 180, 300):
         angle = math.radians(degrees)
-        at = QPoint(int(centre.x() + 0.8 * radius * math.sin(angle)), int(centre.y() - 0.8 * radius * math.cos(angle)))
+        at = QPoint(int(center.x() + 0.8 * radius * math.sin(angle)), int(center.y() - 0.8 * radius * math.cos(angle)))
         qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=at)
         assert math.cos(view._finish - angle) > 0.99
         expected = finish_slack_mm(state.wheel.rim, view.well_mm(), view._finish)

@@ -37,9 +37,9 @@ def wheel_state(**changes):
     return bench.current
 
 
-def near(image, point, colour, reach=2):
-    """Whether a colour is painted at a point, or within `reach` pixels of it."""
-    wanted = QColor(colour)
+def near(image, point, color, reach=2):
+    """Whether a color is painted at a point, or within `reach` pixels of it."""
+    wanted = QColor(color)
     for dx in range(-reach, reach + 1):
         for dy in range(-reach, reach + 1):
             result = image.pixelColor(int(point.x()) + dx, int(point.y()) + dy)
@@ -130,16 +130,16 @@ def test_the_ring_has_an_arc_a_stage_and_a_sign_for_its_state(theme):
     painter.end()
     import math
 
-    colours = {}
+    colors = {}
     stages = progress.stages
     assert "insert" not in stages and set(stages) < set(STAGES)  # no arc for what this wheel does not get
     for i, stage in enumerate(stages):
         angle = 2 * math.pi * (i + 0.5) / len(stages)
         at = QPointF(100 + 85 * math.sin(angle), 100 - 85 * math.cos(angle))
-        colours[stage] = image.pixelColor(at.toPoint()).name().upper()
+        colors[stage] = image.pixelColor(at.toPoint()).name().upper()
     tokens = theme.tokens
-    assert colours["check_in"] == colours["strip"] == tokens.accent
-    assert colours["tape"] == tokens.ink and colours["seat"] == tokens.edge
+    assert colors["check_in"] == colors["strip"] == tokens.accent
+    assert colors["tape"] == tokens.ink and colors["seat"] == tokens.edge
 
 
 @pytest.mark.parametrize(("side", "sector"), [("left", 1), ("left", 4), ("right", 8), ("right", 5)])
@@ -153,9 +153,9 @@ def test_a_hit_on_the_wheel_is_the_sector_that_is_painted_there(theme, qtbot, si
     view.resize(700, 380)
     hits = []
     view.sector_clicked.connect(lambda s, n: hits.append((s, n)))
-    centre, radius = view._circles()[side]
+    center, radius = view._circles()[side]
     angle = 2 * math.pi * (sector - 0.5) / 8
-    at = QPointF(centre.x() + 0.85 * radius * math.sin(angle), centre.y() - 0.85 * radius * math.cos(angle))
+    at = QPointF(center.x() + 0.85 * radius * math.sin(angle), center.y() - 0.85 * radius * math.cos(angle))
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=at.toPoint())
     assert hits == [(side, sector)]
     low = {"left": frozenset(), "right": frozenset()} | {side: frozenset({sector})}

@@ -134,7 +134,7 @@ def test_pins_are_kept_also_what_has_begun_and_at_night_and_those_that_cannot_be
         ("wheels[0].due", lambda d: d["wheels"][0].update(due="2026-11-25T12:00:00Z")),
         ("wheels[0].due", lambda d: d["wheels"][0].update(due="9999-11-25T12:00:00")),
         ("start", lambda d: d.update(start="soon")),
-        ("wheels[0].colour", lambda d: d["wheels"][0].update(colour="red")),
+        ("wheels[0].color", lambda d: d["wheels"][0].update(color="red")),
         ("wheels[0].pins[0].task", pin(-1, "09:00")),
         ("wheels[0].pins[0].task", pin(2, "09:00")),
         ("wheels[0].pins[0].mechanic", pin(0, "09:00", mechanic=1)),

@@ -102,7 +102,7 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
             "tape": (-0.5 * bed.internal_width_mm + 0.5 * bed.left_shoulder_mm, 0.0),
             "sealant": (-0.4 * width, bottom + 0.5 * max(2.0, plan.sealant.dip_mm) + plan.tire.casing_mm),
             "rim": (-half, 0.4 * face),
-            "tire": (-width, -plan.tire.centre_mm),
+            "tire": (-width, -plan.tire.center_mm),
         },
         dimensions=tuple(dimensions),
         assumed=tuple(
@@ -113,13 +113,13 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
     )
 
 
-def _arc(centre_y: float, radius: float, start: float, end: float, count: int = 0) -> list[Point]:
-    """Return points of an arc about (0, centre_y); angles from straight down, positive to the right.
+def _arc(center_y: float, radius: float, start: float, end: float, count: int = 0) -> list[Point]:
+    """Return points of an arc about (0, center_y); angles from straight down, positive to the right.
 
     Without a count they are an odd number, so that the middle of the arc is one of them.
     """
     count = count or 2 * math.ceil(0.5 * (end - start) / ARC_STEP)
-    return [(radius * x, centre_y - radius * y) for x, y in _directions(start, end, count)]
+    return [(radius * x, center_y - radius * y) for x, y in _directions(start, end, count)]
 
 
 @lru_cache(maxsize=32)
@@ -138,13 +138,13 @@ def _bead_angle(plan: WheelPlan) -> float:
 
 def _tire(plan: WheelPlan) -> dict[str, tuple[Point, ...]]:
     """The air in the tire, its casing and its tread."""
-    end, radius, centre = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm
-    inside = _arc(centre, max(0.5, radius - plan.tire.casing_mm), -end, end)
+    end, radius, center = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.center_mm
+    inside = _arc(center, max(0.5, radius - plan.tire.casing_mm), -end, end)
     bed, half = [(x, -height) for x, height in plan.bed.outline()], TREAD_HALF_ANGLE
-    ground, back = _arc(centre, radius + TREAD_MM, -half, half), _arc(centre, radius, -half, half)
+    ground, back = _arc(center, radius + TREAD_MM, -half, half), _arc(center, radius, -half, half)
     return {
         "air": (*inside, *reversed(bed)),
-        "casing": (*_arc(centre, radius, -end, end), *reversed(inside)),
+        "casing": (*_arc(center, radius, -end, end), *reversed(inside)),
         "tread": (*ground, *reversed(back)),
     }
 
@@ -155,10 +155,10 @@ def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tup
     Args:
         reach_mm: how far from the seat they are wanted.
     """
-    end, radius, centre = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.centre_mm
+    end, radius, center = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.center_mm
     inner = max(0.5, radius - plan.tire.casing_mm)
     begin = end - min(end, 2.0 * reach_mm / inner)
-    outside, inside = (_arc(centre, radius, begin, end, NEAR_POINTS), _arc(centre, inner, end, begin, NEAR_POINTS))
+    outside, inside = (_arc(center, radius, begin, end, NEAR_POINTS), _arc(center, inner, end, begin, NEAR_POINTS))
     wall = 0.5 * plan.bed.internal_width_mm
     air = [*inside, (wall - 2.0 * reach_mm, inside[-1][1]), (wall - 2.0 * reach_mm, plan.bed.depth_mm), (wall, 0.0)]
     sign = -1.0 if side == "left" else 1.0
@@ -171,7 +171,7 @@ def _pool(plan: WheelPlan) -> dict[str, tuple[Point, ...]]:
         return {}
     inner = max(0.5, 0.5 * plan.tire.mounted_width_mm - plan.tire.casing_mm)
     half = math.acos(max(-1.0, min(1.0, (inner - depth) / inner)))
-    return {"pool": tuple(_arc(-plan.tire.centre_mm, inner, -half, half))}
+    return {"pool": tuple(_arc(-plan.tire.center_mm, inner, -half, half))}
 
 
 def _rim(bed: Bed, flange: float, face: float, hooked: bool) -> dict[str, tuple[Point, ...]]:

@@ -17,7 +17,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan, pooled_ml
 from inner_rim.core.record.job import Ride, Wheel
 from inner_rim.core.record.log import Attempt, Logged
 from inner_rim.core.record.moments import moment
-from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.words import N_
 
 #: Days after which a dip tells something of drying, and the shares that must be used and left for it.
@@ -52,7 +52,7 @@ def gap_evidence(visits: Sequence[Visit]) -> Iterator[Tried]:
     share of the leak. Pressure that builds has outrun it, whether the beads came up or not.
     """
     for visit in visits:
-        plan, volume = visit.plan, max(0.1, visit.plan.tire.air_volume_ml / ML_PER_LITRE)
+        plan, volume = visit.plan, max(0.1, visit.plan.tire.air_volume_ml / ML_PER_LITER)
         bottle, left = Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa), 1.0
         for one in visit.attempts:
             for remedy in one.changed:

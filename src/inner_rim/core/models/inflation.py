@@ -11,7 +11,7 @@ from inner_rim.core.models.outrun import bottle_share, pump_share
 from inner_rim.core.models.tape_fit import BeadFit
 from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.resolved import USUAL, Learned, Methods
-from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.core.record.why import Message, Value, Why
 from inner_rim.words import N_
 
@@ -39,13 +39,13 @@ DISCHARGE = 0.6
 AIR_KG_M3 = 1.20
 AIR_GAS_J_KG_K = 287.05
 KAPPA = 1.4
-LITRES_PER_M3 = 1000.0
+LITERS_PER_M3 = 1000.0
 SHOP_K = KELVIN_AT_ZERO_C + 20.0
 #: Narrowest way through the valve, mm2.
 VALVE_MM2 = {False: 1.1, True: 6.0}
 #: Usual gauge pressure of a source, kPa; a floor pump is held back by its strokes instead.
 SOURCE_KPA: dict[Source, float] = {"compressor": 700.0, "charge": 900.0}
-STROKE_LITRE, STROKE_S = 0.35, 0.9
+STROKE_LITER, STROKE_S = 0.35, 0.9
 #: Flow while a floor pump's stroke lasts, with the core in and out, l/s (common practice).
 STROKE_L_S = {False: 0.4, True: 1.1}
 BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
@@ -110,7 +110,7 @@ def needed_l_s(gap_mm: float, bead_seat_diameter_mm: float, unseated_beads: int 
     """
     area_m2 = gap_mm * math.pi * bead_seat_diameter_mm * unseated_beads * 1e-6
     speed = (2.0 / 3.0) * math.sqrt(2.0 * CLOSING_PA / (3.0 * AIR_KG_M3))
-    return DISCHARGE * area_m2 * speed * LITRES_PER_M3
+    return DISCHARGE * area_m2 * speed * LITERS_PER_M3
 
 
 def orifice_l_s(area_mm2: float, source_kpa: float) -> float:
@@ -133,7 +133,7 @@ def orifice_l_s(area_mm2: float, source_kpa: float) -> float:
         expansion = ratio ** (2.0 / KAPPA) - ratio ** ((KAPPA + 1.0) / KAPPA)
         shape = math.sqrt(max(0.0, 2.0 * KAPPA / (KAPPA - 1.0) * expansion))
     flow_kg_s = area * p * shape / math.sqrt(AIR_GAS_J_KG_K * SHOP_K)
-    return float(flow_kg_s / AIR_KG_M3 * LITRES_PER_M3)
+    return float(flow_kg_s / AIR_KG_M3 * LITERS_PER_M3)
 
 
 class Bottle(NamedTuple):
@@ -154,7 +154,7 @@ def free_flow_l_s(source: Source, core_out: bool, bottle: Bottle = Bottle()) -> 
     Source: see `orifice_l_s`; strokes common practice.
     """
     if source == "floor_pump":
-        return STROKE_LITRE / STROKE_S
+        return STROKE_LITER / STROKE_S
     return orifice_l_s(VALVE_MM2[core_out], bottle.kpa if source == "charge" else SOURCE_KPA[source])
 
 
@@ -174,14 +174,14 @@ def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
     return "loose" if tire.tubeless_ready is False else "ordinary"
 
 
-def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: Bottle) -> float:
+def most_leak_l_s(volume_liter: float, source: Source, core_out: bool, bottle: Bottle) -> float:
     """Return the greatest leak past unseated beads that a source still outruns, free liters a second.
 
     A compressor's flow is steady: it outruns any leak below it. A floor pump gives strokes, a bottle blows down:
     flow * share, the share by what a stroke, or the bottle, adds to this tire (see `outrun`).
 
     Args:
-        volume_litre: of the tire.
+        volume_liter: of the tire.
         source, core_out: where the air comes from.
         bottle: of the shop.
 
@@ -192,11 +192,11 @@ def most_leak_l_s(volume_litre: float, source: Source, core_out: bool, bottle: B
     """
     if source == "compressor":
         return orifice_l_s(VALVE_MM2[core_out], SOURCE_KPA["compressor"])
-    needed_kpa_l = CLOSING_PA / 1000.0 * volume_litre
+    needed_kpa_l = CLOSING_PA / 1000.0 * volume_liter
     if source == "floor_pump":
-        rise = SEA_LEVEL_KPA * STROKE_LITRE / needed_kpa_l
+        rise = SEA_LEVEL_KPA * STROKE_LITER / needed_kpa_l
         return STROKE_L_S[core_out] * pump_share(rise, core_out)
-    excess = bottle.kpa * bottle.ml / ML_PER_LITRE / needed_kpa_l
+    excess = bottle.kpa * bottle.ml / ML_PER_LITER / needed_kpa_l
     ratio = (bottle.kpa + SEA_LEVEL_KPA) / SEA_LEVEL_KPA
     return orifice_l_s(VALVE_MM2[core_out], bottle.kpa) * bottle_share(excess, ratio)
 
@@ -306,7 +306,7 @@ def seating_odds(
     gap_mm = GAP_MM[gap] * circumstances.factor * learned.gap.factor
     spread = learned.gap_spread if learned.gap_spread is not None else GAP_SPREAD
     needed = needed_l_s(gap_mm, wheel.rim.bead_seat_diameter_mm, circumstances.beads)
-    volume = max(0.1, air_ml / ML_PER_LITRE)
+    volume = max(0.1, air_ml / ML_PER_LITER)
     bottle = Bottle(methods.bottle_ml, methods.bottle_kpa)
     own = (methods.air_source, methods.core_out)
     result = []
@@ -335,7 +335,7 @@ def seating_odds(
                 "gap_mm": gap_mm,
                 "circumstances": ", ".join(circumstances.names) or "dry, nothing else",
                 "beads": circumstances.beads,
-                "needed_litres_a_second": needed,
+                "needed_liters_a_second": needed,
             },
             source="derived; gaps, factors and valve areas common practice, no published source",
             others=(*learned.gap.said("gap"), *(_line(source) for source in result)),

@@ -35,11 +35,11 @@ GRADE_WORDS: dict[Grade, str] = {
 ADVICE: dict[Grade, str] = {
     "by_hand": N_("Thumbs only. Start opposite the valve, finish at the valve."),
     "technique": N_(
-        "Work the slack round with both hands, bead down in the well all the way; then push the last section over."
+        "Work the slack around with both hands, bead down in the well all the way; then push the last section over."
     ),
-    "levers": N_("Bead in the well all round, wet it; two levers in small bites, shallow, never into the tape."),
+    "levers": N_("Bead in the well all around, wet it; two levers in small bites, shallow, never into the tape."),
     "unknown": N_(
-        "Not known how tight: bead in the well all round, start opposite the valve; measure the well to know."
+        "Not known how tight: bead in the well all around, start opposite the valve; measure the well to know."
     ),
     "will_not_go": N_(
         "It will not go like this: bead not in the well, too much tape or insert, or the wrong diameter."
@@ -77,7 +77,7 @@ class MountingPick(msgspec.Struct, frozen=True):
 
 
 def shortest_loop_mm(flange_radius_mm: float, well_radius_mm: float, lifted_mm: float) -> float:
-    """Return the shortest loop round a circle and a section lifted onto the flange.
+    """Return the shortest loop around a circle and a section lifted onto the flange.
 
     Lmin = 2*b*rf + 2*sqrt(rf^2 - rw^2) + rw*(2*pi - 2*b - 2*acos(rw/rf)), b = lifted / (2*rf).
 
@@ -100,7 +100,7 @@ def shortest_loop_mm(flange_radius_mm: float, well_radius_mm: float, lifted_mm: 
 
 
 def hull_length_mm(well_radius_mm: float, bumps: tuple[tuple[float, float, float], ...], steps: int = 1440) -> float:
-    """Return the length of the loop pulled tight round a circle and arcs that stand out of it.
+    """Return the length of the loop pulled tight around a circle and arcs that stand out of it.
 
     Cauchy: the perimeter of a convex body is the integral of its support function. An arc of radius r
     about the angle c, half as wide as b, supports r * cos(max(0, |phi - c| - b)).
@@ -219,7 +219,7 @@ def insert_leg_mm(insert: Insert | None) -> float:
 
 
 def seat_radius_mm(rim: Rim) -> float:
-    """Return the radius of the bead seats: measured round the seat, else the nominal one.
+    """Return the radius of the bead seats: measured around the seat, else the nominal one.
 
     r = circumference / (2 * pi), or D / 2.
 

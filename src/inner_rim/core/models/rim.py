@@ -71,7 +71,7 @@ class Bed(msgspec.Struct, frozen=True):
         return self.depth_mm * (top + 2.0 * self.floor_mm) / (3.0 * (top + self.floor_mm))
 
     def outline(self) -> list[tuple[float, float]]:
-        """Return the profile's corner points (x, height) in mm, x from the centre, well below zero."""
+        """Return the profile's corner points (x, height) in mm, x from the center, well below zero."""
         half = 0.5 * self.internal_width_mm
         left = -half + self.left_shoulder_mm
         right = half - self.right_shoulder_mm

@@ -9,11 +9,11 @@ from inner_rim.core.models.tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm,
 from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Stock
-from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.core.record.why import NO_WHY, Message, Why
 from inner_rim.words import N_
 
-ML_PER_ROOT_LITRE = 36.0
+ML_PER_ROOT_LITER = 36.0
 #: A dose so near a whole number of fillings becomes that many.
 WHOLE_FILLINGS_SHARE = 0.15
 ALLOWANCE_NEW_TIRE = 0.10
@@ -55,7 +55,7 @@ class SealantPick(msgspec.Struct, frozen=True, rename={"method": "school"}):
     why: Why
 
 
-def base_dose_ml(cavity_litre: float) -> float:
+def base_dose_ml(cavity_liter: float) -> float:
     """Return the standard dose 36 * sqrt(V) in ml for a cavity of V liters.
 
     The trade's figures from 28 to 127 mm rise with about the square root of the volume; a law by area
@@ -66,7 +66,7 @@ def base_dose_ml(cavity_litre: float) -> float:
 
     Source: common practice, no published source.
     """
-    return ML_PER_ROOT_LITRE * math.sqrt(cavity_litre)
+    return ML_PER_ROOT_LITER * math.sqrt(cavity_liter)
 
 
 def round_dose_ml(dose_ml: float) -> float:
@@ -180,11 +180,11 @@ def coat_ml(mounted: MountedTire, rim_diameter_mm: float) -> float:
     Source: common practice for the film; area derived.
     """
     inner = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
-    return COAT_MM * inner_surface_mm2(rim_diameter_mm, inner, mounted.centre_mm) / MM3_PER_ML
+    return COAT_MM * inner_surface_mm2(rim_diameter_mm, inner, mounted.center_mm) / MM3_PER_ML
 
 
 def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, float]:
-    """Return (r, R): inner radius of the section, and axle to its centre.
+    """Return (r, R): inner radius of the section, and axle to its center.
 
     r = D / 2 - casing, R = bead seat radius + center.
 
@@ -194,7 +194,7 @@ def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, 
     Source: derived.
     """
     radius = max(0.5, 0.5 * mounted.mounted_width_mm - mounted.casing_mm)
-    return radius, 0.5 * rim_diameter_mm + mounted.centre_mm
+    return radius, 0.5 * rim_diameter_mm + mounted.center_mm
 
 
 def dip_table(tube_radius_mm: float, ring_radius_mm: float, rows: int = 60) -> tuple[tuple[float, float], ...]:
@@ -279,7 +279,7 @@ def dose_ml(
 
     Source: see `base_dose_ml`.
     """
-    base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
+    base = base_dose_ml(mounted.cavity_ml / ML_PER_LITER)
     return _doses(tire, base, allowances(tire, has_insert), methods, injector_ml)[2]
 
 
@@ -313,7 +313,7 @@ def pick_sealant(
     Source: docs/models.md 2.4.
     """
     tire, rim = wheel.tire, wheel.rim
-    base = base_dose_ml(mounted.cavity_ml / ML_PER_LITRE)
+    base = base_dose_ml(mounted.cavity_ml / ML_PER_LITER)
     extra = allowances(tire, wheel.insert is not None)
     injector = stock.injector_ml if methods.sealant_route == "inject" else None
     doses, method, dose = _doses(tire, base, extra, methods, injector)
@@ -338,13 +338,13 @@ def pick_sealant(
         refresh_after_days=life,
         why=NO_WHY,
     )
-    return msgspec.structs.replace(pick, why=_why(pick, mounted.cavity_ml / ML_PER_LITRE, coat, learned))
+    return msgspec.structs.replace(pick, why=_why(pick, mounted.cavity_ml / ML_PER_LITER, coat, learned))
 
 
 def _why(pick: SealantPick, cavity_l: float, coat: float, learned: Learned) -> Why:
     figures: dict[str, float | int | str] = {
         "school": pick.method,
-        "cavity_litre": cavity_l,
+        "cavity_liter": cavity_l,
         "standard_dose_before_allowances_ml": base_dose_ml(cavity_l),
     }
     figures |= {f"{name.replace(' ', '_')}_ml": dose for name, dose in pick.allowances_ml.items()}

@@ -18,7 +18,7 @@ from inner_rim.core.models.inflation import (
     SHOP_K,
     SOURCE_KPA,
     STROKE_L_S,
-    STROKE_LITRE,
+    STROKE_LITER,
     STROKE_S,
     VALVE_MM2,
     Source,
@@ -51,7 +51,7 @@ class SimulatedWheel(msgspec.Struct, frozen=True):
         beads: both beads.
         leak_mm2: a hole that does not close.
         mass_kg: air in the tire.
-        charge_kpa, charge_litre: gauge pressure left in a charge bottle, and its volume.
+        charge_kpa, charge_liter: gauge pressure left in a charge bottle, and its volume.
         time_s: since the first stroke.
     """
 
@@ -65,7 +65,7 @@ class SimulatedWheel(msgspec.Struct, frozen=True):
     leak_mm2: float = 0.0
     mass_kg: float = -1.0
     charge_kpa: float = SOURCE_KPA["charge"]
-    charge_litre: float = BOTTLE_ML / 1000.0
+    charge_liter: float = BOTTLE_ML / 1000.0
     time_s: float = 0.0
 
     @property
@@ -128,7 +128,7 @@ def inflow_kg_s(wheel: SimulatedWheel) -> float:
         return 0.0
     if wheel.source == "floor_pump":
         flow = STROKE_L_S[wheel.core_out]
-        in_stroke = (wheel.time_s % STROKE_S) < STROKE_LITRE / flow
+        in_stroke = (wheel.time_s % STROKE_S) < STROKE_LITER / flow
         return flow * 1e-3 * AIR_KG_M3 if in_stroke else 0.0
     supply = wheel.charge_kpa if wheel.source == "charge" else SOURCE_KPA["compressor"]
     return orifice_kg_s(VALVE_MM2[wheel.core_out], supply + SEA_LEVEL_KPA, here + SEA_LEVEL_KPA)
@@ -162,7 +162,7 @@ def _moved(wheel: SimulatedWheel, dt_s: float) -> SimulatedWheel:
     flow = inflow_kg_s(wheel)
     charge = wheel.charge_kpa
     if wheel.source == "charge":
-        charge = max(0.0, charge - flow * dt_s * AIR_GAS_J_KG_K * SHOP_K / (wheel.charge_litre * 1e-3) / PA_PER_KPA)
+        charge = max(0.0, charge - flow * dt_s * AIR_GAS_J_KG_K * SHOP_K / (wheel.charge_liter * 1e-3) / PA_PER_KPA)
     least = AIR_KG_M3 * wheel.volume_now_ml * 1e-6
     mass = max(least, mass + (flow - leak_kg_s(wheel)) * dt_s)
     moved = msgspec.structs.replace(wheel, mass_kg=mass, charge_kpa=charge, time_s=wheel.time_s + dt_s)

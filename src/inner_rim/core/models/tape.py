@@ -50,7 +50,7 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
         method: the method whose target was used.
         width_mm: width of each strip as it comes off the roll; None where nothing in stock will do.
         strips: 1, or 2 side by side.
-        layers: turns round the rim.
+        layers: turns around the rim.
         length_mm: total length to cut.
         developed_width_mm: path from flange to flange along the bed.
         target_mm: width that the method asks for.

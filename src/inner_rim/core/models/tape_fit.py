@@ -36,7 +36,7 @@ VERDICT_MEANING: dict[Verdict, str] = {
 
 
 class BeadFit(msgspec.Struct, frozen=True):
-    """How a bead sits, from a tape laid round the seat.
+    """How a bead sits, from a tape laid around the seat.
 
     Attributes:
         fit: loose, snug or tight, with the layers that are planned.

@@ -12,7 +12,7 @@ import msgspec
 from inner_rim.core.models.rim import Bed
 from inner_rim.core.models.solve import integrate_even, root
 from inner_rim.core.record.job import Insert, Rim, Tire
-from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.core.record.why import NO_WHY, Message, Why
 from inner_rim.core.tables import table
 from inner_rim.words import N_
@@ -36,7 +36,7 @@ class MountedTire(msgspec.Struct, frozen=True):
         width_ratio: caliper width, or else nominal width, over internal width.
         nominal_width_mm: the first number of the ISO size.
         casing_mm: casing thickness that was used.
-        centre_mm: centre of the section's circle, outward from the bead seats.
+        center_mm: center of the section's circle, outward from the bead seats.
         why: the trail.
     """
 
@@ -49,7 +49,7 @@ class MountedTire(msgspec.Struct, frozen=True):
     width_ratio: float
     nominal_width_mm: float
     casing_mm: float
-    centre_mm: float
+    center_mm: float
     why: Why
 
 
@@ -106,12 +106,12 @@ def mounted_width_mm(arc_mm: float, internal_width_mm: float) -> float:
     )
 
 
-def section_centre_mm(diameter_mm: float, chord_mm: float) -> float:
-    """Return the distance of a circle's centre from its chord, 0 where the chord is too long.
+def section_center_mm(diameter_mm: float, chord_mm: float) -> float:
+    """Return the distance of a circle's center from its chord, 0 where the chord is too long.
 
     sqrt(D^2 / 4 - c^2 / 4).
 
-    >>> section_centre_mm(50.0, 30.0)
+    >>> section_center_mm(50.0, 30.0)
     20.0
 
     Source: derived.
@@ -119,7 +119,7 @@ def section_centre_mm(diameter_mm: float, chord_mm: float) -> float:
     return math.sqrt(max(0.0, 0.25 * (diameter_mm**2 - chord_mm**2)))
 
 
-def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: float, bed: Bed) -> float:
+def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, center_mm: float, bed: Bed) -> float:
     """Return the volume of the tire's cavity and the rim well.
 
     The part above the bead seats of a circle of radius r, concentric with the casing, turned about the axle (Pappus);
@@ -129,7 +129,7 @@ def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: f
     Args:
         bead_seat_diameter_mm: BSD.
         inner_radius_mm: half the mounted width less the casing.
-        centre_mm: height of the casing's center above the seats.
+        center_mm: height of the casing's center above the seats.
         bed: the rim's bed.
 
     >>> from inner_rim.core.models.rim import Bed
@@ -139,16 +139,16 @@ def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: f
     Source: derived from geometry (theorem of Pappus and Guldinus).
     """
     seat, radius = 0.5 * bead_seat_diameter_mm, inner_radius_mm
-    height = min(centre_mm, radius)
+    height = min(center_mm, radius)
     half_chord = math.sqrt(max(0.0, radius**2 - height**2))
     area = radius**2 * (math.pi - math.acos(height / radius)) + height * half_chord
     moment = 2.0 / 3.0 * half_chord**3
-    tire = 2.0 * math.pi * (area * (seat + centre_mm) + moment)
+    tire = 2.0 * math.pi * (area * (seat + center_mm) + moment)
     well = 2.0 * math.pi * (seat - bed.well_centroid_mm) * bed.well_area_mm2
     return (tire + well) / MM3_PER_ML
 
 
-def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, centre_mm: float) -> float:
+def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, center_mm: float) -> float:
     """Return the casing's inner surface: the arc of `cavity_ml` above the seats turned about the axle (Pappus).
 
     A = arc * 2 * pi * radius of its centroid.
@@ -159,10 +159,10 @@ def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, cent
     Source: derived from geometry (theorem of Pappus and Guldinus).
     """
     radius = inner_radius_mm
-    half_arc = math.pi - math.acos(min(centre_mm, radius) / radius)
+    half_arc = math.pi - math.acos(min(center_mm, radius) / radius)
     arc = 2.0 * radius * half_arc
-    moment = 2.0 * radius**2 * math.sin(half_arc)  # of the arc about the circle's centre
-    return 2.0 * math.pi * (arc * (0.5 * bead_seat_diameter_mm + centre_mm) + moment)
+    moment = 2.0 * radius**2 * math.sin(half_arc)  # of the arc about the circle's center
+    return 2.0 * math.pi * (arc * (0.5 * bead_seat_diameter_mm + center_mm) + moment)
 
 
 def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> MountedTire:
@@ -184,10 +184,10 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
     arc = casing_arc_mm(width, measured_on)
     internal = rim.internal_width_mm
     mounted = mounted_width_mm(arc, internal)
-    centre = section_centre_mm(mounted, internal)
-    height = 0.5 * mounted + centre
+    center = section_center_mm(mounted, internal)
+    height = 0.5 * mounted + center
     casing = tire.casing_mm if tire.casing_mm is not None else ASSUMED_CASING_MM
-    cavity = cavity_ml(rim.bead_seat_diameter_mm, max(0.5, 0.5 * mounted - casing), centre, bed)
+    cavity = cavity_ml(rim.bead_seat_diameter_mm, max(0.5, 0.5 * mounted - casing), center, bed)
     ratio = (tire.measured_width_mm or size.width_mm) / internal
     taken = insert.volume_ml if insert is not None and insert.volume_ml is not None else 0.0
     result = MountedTire(
@@ -200,7 +200,7 @@ def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> Mount
         width_ratio=ratio,
         nominal_width_mm=size.width_mm,
         casing_mm=casing,
-        centre_mm=centre,
+        center_mm=center,
         why=NO_WHY,
     )
     return msgspec.structs.replace(result, why=_why(result, tire, arc, internal))
@@ -220,7 +220,7 @@ def _why(result: MountedTire, tire: Tire, arc: float, internal: float) -> Why:
         "nine_times_in_ten_to_mm": (1.0 + _width_share(tire)) * mounted,
         "section_height_mm": result.section_height_mm,
         "casing_mm": result.casing_mm,
-        "cavity_litre": result.cavity_ml / ML_PER_LITRE,
+        "cavity_liter": result.cavity_ml / ML_PER_LITER,
         "width_gain_per_mm_of_rim": gain,
         "width_ratio": result.width_ratio,
     }
@@ -291,7 +291,7 @@ def pool_ml(depth_mm: float, tube_radius_mm: float, ring_radius_mm: float) -> fl
     Args:
         depth_mm: d, dipstick reading at the bottom.
         tube_radius_mm: r, inner radius of the section.
-        ring_radius_mm: R, axle to the section's centre.
+        ring_radius_mm: R, axle to the section's center.
 
     >>> round(pool_ml(10.0, 20.0, 330.0), 1)
     24.4

@@ -21,7 +21,7 @@ from inner_rim.core.models.inflation import (
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import Attempt
-from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.core.record.why import Message
 from inner_rim.words import N_
 
@@ -57,9 +57,9 @@ LOW_PROBABILITY: dict[Remedy, float] = {
 }
 REMEDY_WORDS: dict[Remedy, str] = {
     "core_out": "Take the core out",
-    "wet": N_("Wet both beads all round"),
+    "wet": N_("Wet both beads all around"),
     "lift": "Lift the bead onto the shelf by hand",
-    "strap": N_("Strap round the tread, or knock it"),
+    "strap": N_("Strap around the tread, or knock it"),
     "bigger_source": N_("Compressor or charge bottle"),
     "layer": N_("Another layer of tape"),
     "tube_first": N_("Seat with a tube, break one side"),
@@ -215,7 +215,7 @@ def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> f
 
 def _most(plan: WheelPlan, source: Source, core_out: bool) -> float:
     """The greatest leak that a source of this shop outruns on this tire, l/s."""
-    volume = max(0.1, plan.tire.air_volume_ml / ML_PER_LITRE)
+    volume = max(0.1, plan.tire.air_volume_ml / ML_PER_LITER)
     return most_leak_l_s(volume, source, core_out, _bottle(plan))
 
 

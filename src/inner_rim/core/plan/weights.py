@@ -56,7 +56,7 @@ def tube_g(tire: MountedTire, rim: Rim) -> float:
     Source: wall of 0.7 mm and 1.1 g/cm3 from memory.
     """
     inner = max(0.5, 0.5 * tire.mounted_width_mm - tire.casing_mm)
-    surface = inner_surface_mm2(rim.bead_seat_diameter_mm, inner, tire.centre_mm)
+    surface = inner_surface_mm2(rim.bead_seat_diameter_mm, inner, tire.center_mm)
     return surface * TUBE_WALL_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
 
 

@@ -77,7 +77,7 @@ _ALL = (
     StepQuestion(
         "thorns_left",
         N_("Inside of the tire"),
-        N_("Felt all round inside the tire: nothing sharp left?"),
+        N_("Felt all around inside the tire: nothing sharp left?"),
         N_("Something sharp is left in the tire. It would puncture the tube."),
     ),
     StepQuestion(
@@ -101,7 +101,7 @@ _ALL = (
     StepQuestion(
         "bead_line_low",
         N_("Molded line"),
-        N_("Molded line even on both sides, all the way round?"),
+        N_("Molded line even on both sides, all the way around?"),
         N_("A bead is low. Let the air out, push that spot in, wet it, and inflate again."),
     ),
     StepQuestion(

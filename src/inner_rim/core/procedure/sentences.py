@@ -47,13 +47,13 @@ PLAIN = {
     "rim.clean": N_("Clean the rim bed with a solvent that leaves no film"),
     "rim.dry": N_("Let the rim bed dry; overnight is better"),
     "rim.wipe": N_("Wipe beads and bead shelves clean"),
-    "tape.press": N_("Rub the tape down all round, most of all the overlap"),
+    "tape.press": N_("Rub the tape down all around, most of all the overlap"),
     "tape.warm": N_("Warm the tape and press it down"),
     "tire.warm": N_("Warm the new tire until it is soft and open"),
     "tube.in": N_("Put the tube in with a little air in it, no fold"),
     "tube.out": N_("Take the tube out"),
     "bead.open_one": N_("Break the {side} side only; the other bead stays on its shelf"),
-    "bead.off_one": N_("Lift that one bead over the rim, all round"),
+    "bead.off_one": N_("Lift that one bead over the rim, all around"),
     "core.out": N_("Take the valve core out, valve at the side"),
     "core.in": N_("Put the valve core back in"),
     "sealant.shake": N_("Shake the sealant well"),
@@ -157,7 +157,7 @@ def _insert_on(known: SentenceInputs) -> Message:
             Message("Then the tire goes over it"),
         ),
         "bead_first": (
-            Message("Push the insert in between bead and rim, notch at the valve, working round toward the valve"),
+            Message("Push the insert in between bead and rim, notch at the valve, working around toward the valve"),
             clamp,
         ),
         "seat_first": (
@@ -188,7 +188,7 @@ def _ending(known: SentenceInputs) -> Message:
 def _bead_first(known: SentenceInputs) -> Message:
     if known.setup.insert != "none" and known.setup.order == "insert_first" and not known.setup.press_home:
         return Message(
-            "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way round; label at the valve"
+            "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way around; label at the valve"
         )
     return Message("First bead into the rim well: label at the valve, {ending}", {"ending": _ending(known)})
 
@@ -297,7 +297,7 @@ def _air_burst(known: SentenceInputs) -> Message:
 
 
 def _line_look(known: SentenceInputs) -> Message:
-    return Message("Look at the molded line: even on both sides, all the way round")
+    return Message("Look at the molded line: even on both sides, all the way around")
 
 
 def _hold_shake(known: SentenceInputs) -> Message:

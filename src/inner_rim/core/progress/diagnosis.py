@@ -75,7 +75,7 @@ MOST_PLUGS = 2
 ENDS = {
     "closed": N_("It has sealed. Pump up, ride on, and check the pressure now and then."),
     "dried": N_(
-        "No sealant comes out: it has dried. Fit a tube now ({tube}), new sealant at the bench. Valve out first; feel for thorns all round and boot any hole that a tube would push through."
+        "No sealant comes out: it has dried. Fit a tube now ({tube}), new sealant at the bench. Valve out first; feel for thorns all around and boot any hole that a tube would push through."
     ),
     "plug_hand": N_(
         "Plug it from outside and turn it to the bottom. The bead is still on its seat, so a hand pump is enough."
@@ -84,7 +84,7 @@ ENDS = {
         "Plug it from outside. The bead is off its seat: only a big burst of air brings it back; without one, fit a tube ({tube})."
     ),
     "tube": N_(
-        "Fit a tube ({tube}): a plug tends to blow out of a hard tire or beside two others. Valve out first (finger-tight nut), feel for thorns all round, boot any hole that a tube would push through: a piece of tire, a wrapper, a banknote."
+        "Fit a tube ({tube}): a plug tends to blow out of a hard tire or beside two others. Valve out first (finger-tight nut), feel for thorns all around, boot any hole that a tube would push through: a piece of tire, a wrapper, a banknote."
     ),
     "boot_tube": N_(
         "A cut side wall or torn bead is beyond sealant: boot it from inside and fit a tube ({tube}). Ride home slowly; the tire is finished."
@@ -104,11 +104,11 @@ ENDS = {
     "pressure": N_("Up by a step, within the limit: a burp is a bead pushed off its seat."),
     "settle": N_("No fault found with these questions. Even a sealed tire loses a little: check before each ride."),
     "no_pressure": N_(
-        "Change something before you pump again, cheapest first: core out, wet both beads, lift the bead onto its seat by hand, a strap round the tread, a bigger burst of air, another layer of tape, or seat it with a tube and open one side."
+        "Change something before you pump again, cheapest first: core out, wet both beads, lift the bead onto its seat by hand, a strap around the tread, a bigger burst of air, another layer of tape, or seat it with a tube and open one side."
     ),
     "layer": N_("The beads are loose on their seats: one more layer over the good tape, then the dry test again."),
     "higher": N_(
-        "Let the air out, push both beads in all round, wet them, and pump to the next pressure, never above the limit."
+        "Let the air out, push both beads in all around, wet them, and pump to the next pressure, never above the limit."
     ),
     "new_tire": N_("Beyond sealant: use another tire."),
 }
@@ -127,8 +127,8 @@ PATH: dict[str, GuideQuestion] = {
         GuideQuestion("wet", N_("Does sealant come out of it?"), "hard", "dried"),
         GuideQuestion("hard", N_("Is it a hard road tire, above about 3.5 bar?"), "tube", "plugged", known="hard"),
         GuideQuestion("plugged", N_("Does it have two plugs already?"), "tube", "plug_seat", known="plugs"),
-        GuideQuestion("plug_seat", N_("Is the bead still on its seat all round?"), "plug_hand", "plug_burst"),
-        GuideQuestion("seated", N_("Is the bead still on its seat all round?"), "hand_pump", "burst"),
+        GuideQuestion("plug_seat", N_("Is the bead still on its seat all around?"), "plug_hand", "plug_burst"),
+        GuideQuestion("seated", N_("Is the bead still on its seat all around?"), "hand_pump", "burst"),
         # at the bench
         GuideQuestion("unseated", N_("Will a bead not seat, or does it come off its seat?"), "builds", "where"),
         GuideQuestion("builds", N_("Does any pressure build when you pump?"), "spot", "no_pressure"),

@@ -58,7 +58,7 @@ class Rim(Part, frozen=True):
     flange_mm: Annotated[float, Meta(ge=2, le=12, description="bead seat to flange top")] | None = None
     bed: Literal["drilled", "large_holes", "sealed"] | None = None
     seat_circumference_mm: (
-        Annotated[float, Meta(ge=450, le=2900, description="measured round the bead seat")] | None
+        Annotated[float, Meta(ge=450, le=2900, description="measured around the bead seat")] | None
     ) = None
     valve_face: Literal["flat", "curved", "thin"] | None = None
     well: Well | None = None

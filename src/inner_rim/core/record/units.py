@@ -26,7 +26,7 @@ KG_PER_POUND = 0.45359237
 STANDARD_GRAVITY = 9.80665
 MM_PER_METRE = 1000.0
 METRES_PER_FOOT = 0.3048
-ML_PER_LITRE = 1000.0
+ML_PER_LITER = 1000.0
 #: Kinds of lengths, canonical in mm like every length: what a roll holds, a piece cut from it, and what the
 #: trade names in mm wherever it works (tape widths, valves).
 ROLL, CUT, TRADE = "roll", "cut", "trade"
@@ -57,7 +57,7 @@ UNITS: dict[str, dict[str, Unit]] = {
     },
     "m": {"m": Unit("m", 1.0, 0), "ft": Unit("ft", METRES_PER_FOOT, 0)},
     "c": {"c": Unit("°C", 1.0, 0), "f": Unit("°F", 5.0 / 9.0, 0, -160.0 / 9.0)},
-    "litre": {"l": Unit("l", 1.0, 2), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE / ML_PER_LITRE, 0)},
+    "liter": {"l": Unit("l", 1.0, 2), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE / ML_PER_LITER, 0)},
     "percent": {"percent": Unit("%", 1.0, 0)},
     "days": {"days": Unit("days", 1.0, 0)},
     "degrees": {"degrees": Unit("°", 1.0, 0)},
@@ -118,7 +118,7 @@ class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         ways = UNITS[kind]
         if kind in ("kpa", "mm", "ml"):
             return ways[getattr(self, kind)]
-        if kind == "litre":
+        if kind == "liter":
             return ways["floz" if self.ml == "floz" else "l"]
         other = {"kg": "lb", "n": "lb", "m": "ft", "c": "f", ROLL: "in", CUT: "in"}.get(kind)
         return ways[other] if other and self.mm == "in" else next(iter(ways.values()))

@@ -15,7 +15,7 @@ from inner_rim.core.models.rim import bed_of
 from inner_rim.core.models.tire import mount
 from inner_rim.core.plan.advisor import GAP_LEFT, MINUTES
 from inner_rim.core.record.job import Remedy
-from inner_rim.core.record.units import ML_PER_LITRE
+from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.core.training.faults import BEFORE_AIR, DOSE_ML, FACTS, LEAKS, LOOKS, TAPE_LEAKS, TURN_MM, Fault
 from inner_rim.core.training.scenario import Scenario
 
@@ -79,9 +79,9 @@ class Rules:
         self.looks = tuple(name for name in BEFORE_AIR if name != "insert" or scenario.wheel.insert is not None)
 
     @cached_property
-    def _volume_litre(self) -> float:
+    def _volume_liter(self) -> float:
         rim = self.scenario.wheel.rim
-        return mount(self.scenario.wheel.tire, rim, bed_of(rim)).air_volume_ml / ML_PER_LITRE
+        return mount(self.scenario.wheel.tire, rim, bed_of(rim)).air_volume_ml / ML_PER_LITER
 
     def builds(self, left: frozenset[Fault], used: frozenset[str]) -> bool:
         """Whether the source outruns the leak past the beads as they are (docs/models.md 2.10)."""
@@ -89,7 +89,7 @@ class Rules:
         for remedy in used:
             gap *= GAP_LEFT.get(remedy, 1.0)  # type: ignore[call-overload]
         source: Source = "charge" if "bigger_source" in used else self.scenario.source
-        most = most_leak_l_s(self._volume_litre, source, "core_out" in used, Bottle())
+        most = most_leak_l_s(self._volume_liter, source, "core_out" in used, Bottle())
         return most >= needed_l_s(gap, self.scenario.wheel.rim.bead_seat_diameter_mm)
 
     def start(self) -> Course:

@@ -1,4 +1,4 @@
-"""The finish: the wheel from the side with the bead in the well, the last section moved round the rim.
+"""The finish: the wheel from the side with the bead in the well, the last section moved around the rim.
 
 The slack answers at once, by the core's model; what lies in the well can be put in and taken out.
 """
@@ -123,33 +123,33 @@ class FinishView(QWidget):
         theme = self._theme
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        centre, radius = self._circle()
+        center, radius = self._circle()
         seat = 0.5 * state.wheel.rim.bead_seat_diameter_mm
         scale = radius * 0.86 / seat
         painter.setPen(QPen(theme.color("metal"), 0.1 * radius))
-        painter.drawEllipse(centre, radius * 0.93, radius * 0.93)
+        painter.drawEllipse(center, radius * 0.93, radius * 0.93)
         painter.setPen(QPen(theme.color("metal_edge"), 1.0))
         for share in (0.88, 0.98):
-            painter.drawEllipse(centre, share * radius, share * radius)
+            painter.drawEllipse(center, share * radius, share * radius)
         painter.setPen(QPen(theme.color("brass"), max(4.0, 0.05 * radius)))
-        painter.drawLine(_polar(centre, radius * 0.84, 0.0), _polar(centre, radius * 0.66, 0.0))
-        self._paint_bead(painter, centre, seat * scale, scale)
-        self._paint_words(painter, centre, radius)
+        painter.drawLine(_polar(center, radius * 0.84, 0.0), _polar(center, radius * 0.66, 0.0))
+        self._paint_bead(painter, center, seat * scale, scale)
+        self._paint_words(painter, center, radius)
 
-    def _paint_bead(self, painter: QPainter, centre: QPointF, seat: float, scale: float) -> None:
+    def _paint_bead(self, painter: QPainter, center: QPointF, seat: float, scale: float) -> None:
         theme = self._theme
         well = seat - self.well_mm() * scale * BEAD_EXAGGERATION
         half = math.degrees(0.5 * LIFTED_MM * scale / seat)
         painter.setPen(QPen(theme.color("ink"), max(4.0, 0.03 * seat)))
-        box = QRectF(centre.x() - well, centre.y() - well, 2 * well, 2 * well)
+        box = QRectF(center.x() - well, center.y() - well, 2 * well, 2 * well)
         start = 90.0 - math.degrees(self._finish) - half
         painter.drawArc(box, round(start * 16), round(-(360.0 - 2 * half) * 16))
         lifted = seat + 0.17 * seat
         painter.setPen(QPen(theme.color("accent"), max(6.0, 0.05 * seat)))
-        box = QRectF(centre.x() - lifted, centre.y() - lifted, 2 * lifted, 2 * lifted)
+        box = QRectF(center.x() - lifted, center.y() - lifted, 2 * lifted, 2 * lifted)
         painter.drawArc(box, round((90.0 - math.degrees(self._finish) + half) * 16), round(-2 * half * 16))
 
-    def _paint_words(self, painter: QPainter, centre: QPointF, radius: float) -> None:
+    def _paint_words(self, painter: QPainter, center: QPointF, radius: float) -> None:
         theme, slack = self._theme, self.slack_mm()
         word = grade(slack)
         tone = {"levers": "caution", "will_not_go": "stop"}.get(word, "ink")
@@ -158,7 +158,7 @@ class FinishView(QWidget):
         def line(top: float, height: float, text: str, pixels: float, purpose: str, weight: int = 400) -> None:
             painter.setFont(theme.fitted(text, wide, pixels, weight) if "\n" not in text else theme.font(pixels))
             painter.setPen(theme.color(purpose))
-            box = QRectF(centre.x() - wide / 2, centre.y() + top, wide, height)
+            box = QRectF(center.x() - wide / 2, center.y() + top, wide, height)
             painter.drawText(
                 box, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, text
             )
@@ -167,7 +167,7 @@ class FinishView(QWidget):
         line(-theme.px(22), theme.px(22), tr("of slack: {grade}").format(grade=tr(GRADE_WORDS[word])), 15, tone, 600)
         painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("muted"))
-        box = QRectF(centre.x() - 0.5 * radius, centre.y() + theme.px(4), radius, 0.6 * radius)
+        box = QRectF(center.x() - 0.5 * radius, center.y() + theme.px(4), radius, 0.6 * radius)
         flags, advice = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, tr(ADVICE[word])
         if painter.boundingRect(box, flags, advice).height() <= box.height():  # half a sentence helps nobody
             painter.drawText(box, flags, advice)
@@ -186,8 +186,8 @@ class FinishView(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or not self._dragging:
             return
-        centre, _radius = self._circle()
-        away = event.position() - centre
+        center, _radius = self._circle()
+        away = event.position() - center
         self.turn_to(math.atan2(away.x(), -away.y()))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -201,5 +201,5 @@ class FinishView(QWidget):
         self.turn_to(self._finish + turn)
 
 
-def _polar(centre: QPointF, radius: float, angle: float) -> QPointF:
-    return QPointF(centre.x() + radius * math.sin(angle), centre.y() - radius * math.cos(angle))
+def _polar(center: QPointF, radius: float, angle: float) -> QPointF:
+    return QPointF(center.x() + radius * math.sin(angle), center.y() - radius * math.cos(angle))

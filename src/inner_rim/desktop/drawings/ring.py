@@ -71,10 +71,10 @@ def _sign(painter: QPainter, box: QRectF, state: str, theme: Theme) -> None:
     pen.setCapStyle(Qt.PenCapStyle.RoundCap)
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     painter.setPen(pen)
-    centre, r = box.center(), box.width() * 0.13
+    center, r = box.center(), box.width() * 0.13
 
     def at(x: float, y: float) -> QPointF:
-        return QPointF(centre.x() + x * r, centre.y() + y * r)
+        return QPointF(center.x() + x * r, center.y() + y * r)
 
     if state == "finished":
         painter.drawPolyline(QPolygonF([at(-1, 0), at(-0.25, 0.8), at(1.1, -0.9)]))

@@ -184,7 +184,7 @@ class PressureScale(QWidget):
             )
 
 
-def side_by_side(centres: list[float], widths: list[float], left: float, right: float, gap: float) -> list[float]:
+def side_by_side(centers: list[float], widths: list[float], left: float, right: float, gap: float) -> list[float]:
     """Return the left edges of labels that should be over their centers, in order, without overlap.
 
     First each is pushed right of the one before, then the last ones back inside `right`. Where there is not
@@ -192,8 +192,8 @@ def side_by_side(centres: list[float], widths: list[float], left: float, right: 
     """
     edges: list[float] = []
     free = left
-    for centre, width in zip(centres, widths, strict=True):
-        edges.append(max(centre - 0.5 * width, free))
+    for center, width in zip(centers, widths, strict=True):
+        edges.append(max(center - 0.5 * width, free))
         free = edges[-1] + width + gap
     most = right
     for i in range(len(edges) - 1, -1, -1):

@@ -70,43 +70,43 @@ class WheelView(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for side, (centre, radius) in self._circles().items():
-            self._paint_side(painter, side, centre, radius)
+        for side, (center, radius) in self._circles().items():
+            self._paint_side(painter, side, center, radius)
 
-    def _paint_side(self, painter: QPainter, side: str, centre: QPointF, radius: float) -> None:
+    def _paint_side(self, painter: QPainter, side: str, center: QPointF, radius: float) -> None:
         theme = self._theme
         painter.setFont(theme.font(TEXT, 600 if side == self._side else 400))
         painter.setPen(theme.color("ink" if side == self._side else "muted"))
         words = tr("left side") if side == "left" else tr("right side")
-        title = QRectF(centre.x() - radius, 0, 2 * radius, theme.px(22))
+        title = QRectF(center.x() - radius, 0, 2 * radius, theme.px(22))
         painter.drawText(title, Qt.AlignmentFlag.AlignCenter, words)
         rim = radius * 0.72
         spokes = self._spokes()
         painter.setPen(QPen(theme.color("line"), 1.0 if radius > 70 else 0.5))
         for i in range(spokes):
             angle = 2.0 * math.pi * (i + 0.5) / spokes
-            painter.drawLine(centre, _polar(centre, rim, angle))
+            painter.drawLine(center, _polar(center, rim, angle))
         for number in range(1, SECTORS + 1):
-            self._paint_sector(painter, number, number in self._low[side], centre, radius)
+            self._paint_sector(painter, number, number in self._low[side], center, radius)
         painter.setPen(QPen(theme.color("metal_edge"), max(3.0, radius * 0.05)))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(centre, rim, rim)
+        painter.drawEllipse(center, rim, rim)
         painter.setPen(QPen(theme.color("accent"), 1.5))
         painter.setBrush(theme.color("accent_soft"))
         for _side, number in (one for one in self._bubbles if one[0] == side):
             for step in range(BUBBLES):
                 angle = math.radians((number - 0.75 + 0.5 * step / BUBBLES) * 360.0 / SECTORS)
                 painter.drawEllipse(
-                    _polar(centre, rim * (1.0 + 0.06 * (step % 2)), angle), 3.0 + step % 3, 3.0 + step % 3
+                    _polar(center, rim * (1.0 + 0.06 * (step % 2)), angle), 3.0 + step % 3, 3.0 + step % 3
                 )
         painter.setPen(QPen(theme.color("brass"), max(3.0, radius * 0.05)))
-        painter.drawLine(_polar(centre, rim, 0.0), _polar(centre, rim * 0.78, 0.0))
+        painter.drawLine(_polar(center, rim, 0.0), _polar(center, rim * 0.78, 0.0))
 
     def _spokes(self) -> int:
         wheel = self._state.wheel if self._state else None
         return (wheel.rim.spokes if wheel and wheel.rim.spokes else None) or ASSUMED_SPOKES
 
-    def _paint_sector(self, painter: QPainter, number: int, low: bool, centre: QPointF, radius: float) -> None:
+    def _paint_sector(self, painter: QPainter, number: int, low: bool, center: QPointF, radius: float) -> None:
         theme = self._theme
         each = 360.0 / SECTORS
         middle = math.radians((number - 0.5) * each)
@@ -115,9 +115,9 @@ class WheelView(QWidget):
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)
         r = radius * (0.83 if low else 0.87)
-        box = QRectF(centre.x() - r, centre.y() - r, 2 * r, 2 * r)
+        box = QRectF(center.x() - r, center.y() - r, 2 * r, 2 * r)
         painter.drawArc(box, round((90.0 - (number - 1) * each - 1.5) * 16), round(-(each - 3.0) * 16))
-        at = _polar(centre, radius * 0.52, middle)
+        at = _polar(center, radius * 0.52, middle)
         half = theme.px(24)
         painter.setFont(theme.font(SMALL, 600 if low else 400))
         painter.setPen(theme.color("stop" if low else "muted"))
@@ -130,14 +130,14 @@ class WheelView(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
-        for side, (centre, radius) in self._circles().items():
-            away = event.position() - centre
+        for side, (center, radius) in self._circles().items():
+            away = event.position() - center
             if math.hypot(away.x(), away.y()) <= radius * 1.1:
                 angle = math.degrees(math.atan2(away.x(), -away.y())) % 360.0
                 self.sector_clicked.emit(side, int(angle // (360.0 / SECTORS)) + 1)
                 return
 
 
-def _polar(centre: QPointF, radius: float, angle: float) -> QPointF:
+def _polar(center: QPointF, radius: float, angle: float) -> QPointF:
     """Return a point at an angle from the valve at the top, clockwise."""
-    return QPointF(centre.x() + radius * math.sin(angle), centre.y() - radius * math.cos(angle))
+    return QPointF(center.x() + radius * math.sin(angle), center.y() - radius * math.cos(angle))

@@ -55,48 +55,48 @@ class SideView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         radius = max(40.0, min(self.width() / 2.0 - theme.px(30), self.height() / 2.0 - theme.px(44)))
-        centre = QPointF(self.width() / 2.0, self.height() / 2.0 - theme.px(8))
+        center = QPointF(self.width() / 2.0, self.height() / 2.0 - theme.px(8))
         scale = radius / side.outer_mm
-        self._paint_tire(painter, side, centre, scale)
-        self._paint_pool(painter, side, centre, scale)
+        self._paint_tire(painter, side, center, scale)
+        self._paint_pool(painter, side, center, scale)
         seat = side.seat_mm * scale
         painter.setPen(QPen(theme.color("edge"), 1.0))
         for angle in side.spokes_deg:
-            painter.drawLine(_polar(centre, seat * 0.07, angle), _polar(centre, seat * 0.93, angle))
+            painter.drawLine(_polar(center, seat * 0.07, angle), _polar(center, seat * 0.93, angle))
         painter.setPen(QPen(theme.color("metal"), max(4.0, 0.06 * seat)))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(centre, 0.95 * seat, 0.95 * seat)
+        painter.drawEllipse(center, 0.95 * seat, 0.95 * seat)
         painter.setPen(QPen(theme.color("metal_edge"), 1.0))
         for share in (0.92, 0.98):
-            painter.drawEllipse(centre, share * seat, share * seat)
+            painter.drawEllipse(center, share * seat, share * seat)
         painter.setPen(QPen(theme.color("brass"), max(4.0, 0.04 * seat)))
-        painter.drawLine(_polar(centre, 0.94 * seat, 0.0), _polar(centre, 0.8 * seat, 0.0))
-        self._paint_tape(painter, side, centre, seat)
-        self._paint_words(painter, side, centre, seat)
+        painter.drawLine(_polar(center, 0.94 * seat, 0.0), _polar(center, 0.8 * seat, 0.0))
+        self._paint_tape(painter, side, center, seat)
+        self._paint_words(painter, side, center, seat)
 
-    def _paint_tire(self, painter: QPainter, side: Side, centre: QPointF, scale: float) -> None:
+    def _paint_tire(self, painter: QPainter, side: Side, center: QPointF, scale: float) -> None:
         middle = 0.5 * (side.outer_mm + side.seat_mm) * scale
         painter.setPen(QPen(self._theme.color("air"), (side.outer_mm - side.seat_mm) * scale))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(centre, middle, middle)
+        painter.drawEllipse(center, middle, middle)
         painter.setPen(QPen(self._theme.color("metal_edge"), max(2.5, 3.0 * scale)))
-        painter.drawEllipse(centre, side.outer_mm * scale, side.outer_mm * scale)
+        painter.drawEllipse(center, side.outer_mm * scale, side.outer_mm * scale)
 
-    def _paint_pool(self, painter: QPainter, side: Side, centre: QPointF, scale: float) -> None:
+    def _paint_pool(self, painter: QPainter, side: Side, center: QPointF, scale: float) -> None:
         if side.pool_level_mm is None:
             return
         inner = side.inner_mm * scale
         pool = QPainterPath()
-        pool.addEllipse(centre, inner, inner)
+        pool.addEllipse(center, inner, inner)
         below = QPainterPath()
-        below.addRect(QRectF(centre.x() - inner, centre.y() + side.pool_level_mm * scale, 2 * inner, 2 * inner))
+        below.addRect(QRectF(center.x() - inner, center.y() + side.pool_level_mm * scale, 2 * inner, 2 * inner))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self._theme.color("liquid"))
         painter.drawPath(pool.intersected(below))
 
-    def _paint_tape(self, painter: QPainter, side: Side, centre: QPointF, seat: float) -> None:
+    def _paint_tape(self, painter: QPainter, side: Side, center: QPointF, seat: float) -> None:
         theme = self._theme
-        box = QRectF(centre.x() - seat, centre.y() - seat, 2 * seat, 2 * seat)
+        box = QRectF(center.x() - seat, center.y() - seat, 2 * seat, 2 * seat)
         pen = QPen(theme.color("tape"), max(2.0, 0.016 * seat))
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)
@@ -107,13 +107,13 @@ class SideView(QWidget):
         painter.drawArc(box, round((90.0 - side.tape_start_deg) * 16), round(-span * 16))
         painter.setPen(QPen(theme.color("ink"), 1.5))
         for angle in (side.tape_start_deg, side.tape_cut_deg):
-            painter.drawLine(_polar(centre, 0.9 * seat, angle), _polar(centre, 1.06 * seat, angle))
+            painter.drawLine(_polar(center, 0.9 * seat, angle), _polar(center, 1.06 * seat, angle))
 
-    def _paint_words(self, painter: QPainter, side: Side, centre: QPointF, seat: float) -> None:
+    def _paint_words(self, painter: QPainter, side: Side, center: QPointF, seat: float) -> None:
         assert self._state is not None and self._state.plan is not None
         theme, plan = self._theme, self._state.plan
         for angle, words in ((side.tape_start_deg, tr("start")), (side.tape_cut_deg, tr("cut"))):
-            at = _polar(centre, 0.78 * seat, angle)
+            at = _polar(center, 0.78 * seat, angle)
             painter.setFont(theme.font(SMALL, 600))
             painter.setPen(theme.color("ink"))
             box = QRectF(at.x() - theme.px(30), at.y() - theme.px(10), theme.px(60), theme.px(20))
@@ -130,12 +130,12 @@ class SideView(QWidget):
             (tr("last section at the valve"), 13, "muted", 400),
         )
         wide = 1.2 * seat
-        top = centre.y() - theme.px(30)
+        top = center.y() - theme.px(30)
         for text, pixels, purpose, weight in rows:
-            box = QRectF(centre.x() - wide / 2, top, wide, theme.px(22))
+            box = QRectF(center.x() - wide / 2, top, wide, theme.px(22))
             painter.setFont(theme.fitted(text, wide, pixels, weight))
             width = painter.fontMetrics().horizontalAdvance(text) + theme.px(10)
-            painter.fillRect(QRectF(centre.x() - width / 2, top, width, theme.px(22)), theme.color("card"))
+            painter.fillRect(QRectF(center.x() - width / 2, top, width, theme.px(22)), theme.color("card"))
             painter.setPen(theme.color(purpose))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
             top += theme.px(22)
@@ -146,6 +146,6 @@ class SideView(QWidget):
         painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, text)
 
 
-def _polar(centre: QPointF, radius: float, degrees: float) -> QPointF:
+def _polar(center: QPointF, radius: float, degrees: float) -> QPointF:
     angle = math.radians(degrees)
-    return QPointF(centre.x() + radius * math.sin(angle), centre.y() - radius * math.cos(angle))
+    return QPointF(center.x() + radius * math.sin(angle), center.y() - radius * math.cos(angle))

@@ -141,7 +141,7 @@ class TraceView(QWidget):
             self._draw_plot(plan, units)
 
     def _tint(self, label: QLabel, purpose: str) -> None:
-        """Colour a label, only where the colour is another: a style sheet costs a layout."""
+        """Color a label, only where the color is another: a style sheet costs a layout."""
         if label.property("purpose") != (purpose, self._theme.tokens.name):
             label.setProperty("purpose", (purpose, self._theme.tokens.name))
             label.setStyleSheet(f"color: {getattr(self._theme.tokens, purpose)};")

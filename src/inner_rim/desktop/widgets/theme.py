@@ -1,4 +1,4 @@
-"""Themes: token files mapped to colours, fonts, the palette, and one short style sheet."""
+"""Themes: token files mapped to colors, fonts, the palette, and one short style sheet."""
 
 import tomllib
 
@@ -33,7 +33,7 @@ MOST_FITS = 2000
 
 
 class Tokens:
-    """The colours of a theme by purpose; the files say what each is for.
+    """The colors of a theme by purpose; the files say what each is for.
 
     Raises:
         ValueError: the file lacks a purpose or has one that is not known.
@@ -84,7 +84,7 @@ class Tokens:
 
 
 class Theme:
-    """Colours and sizes as the views ask for them."""
+    """Colors and sizes as the views ask for them."""
 
     def __init__(self, name: str = "light", scale: float = 1.0) -> None:
         text = (THEMES / f"{name}.toml").read_text(encoding="utf-8")
@@ -98,7 +98,7 @@ class Theme:
         self.large = scale > LARGE
 
     def color(self, purpose: str, alpha: int = 255) -> QColor:
-        """Return the colour for a purpose.
+        """Return the color for a purpose.
 
         Raises:
             AttributeError: no such purpose.

@@ -11,7 +11,7 @@ import msgspec
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.log import SeenPop
-from inner_rim.core.record.units import ML_PER_LITRE, UnitChoice, show
+from inner_rim.core.record.units import ML_PER_LITER, UnitChoice, show
 from inner_rim.words import N_, tr
 from inner_rim.work.text.measuring_words import PUMP_SIDE
 
@@ -184,7 +184,7 @@ def simulated_lines(
         beads=(Bead(first), Bead(second, 0.035)),
         leak_mm2=TAPE_LEAK_MM2 * 20.0 if fault == "tape_leak" else 0.0,
         charge_kpa=plan.methods.bottle_kpa,
-        charge_litre=plan.methods.bottle_ml / ML_PER_LITRE,
+        charge_liter=plan.methods.bottle_ml / ML_PER_LITER,
     )
     noise = 1.5 if fault == "noise" else 0.15
     every = 1.0 / SIMULATED_HZ

@@ -61,7 +61,7 @@ def _tire(plan: WheelPlan, choice: UnitChoice) -> str:
         size=plan.wheel.tire.parsed_size.iso,
         width=show(tire.mounted_width_mm, "mm", choice),
         height=show(tire.section_height_mm, "mm", choice),
-        volume=show(tire.air_volume_ml / 1000.0, "litre", choice),
+        volume=show(tire.air_volume_ml / 1000.0, "liter", choice),
     )
 
 

@@ -64,7 +64,7 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
         tr("Tire"),
         tr("{width} wide").format(width=show(tire.mounted_width_mm, "mm", units)),
         tr("{height} high · {volume}").format(
-            height=show(tire.section_height_mm, "mm", units), volume=show(tire.air_volume_ml / 1000.0, "litre", units)
+            height=show(tire.section_height_mm, "mm", units), volume=show(tire.air_volume_ml / 1000.0, "liter", units)
         ),
         tr("stop") if bad else tr("ratio {ratio}").format(ratio=f"{tire.width_ratio:.2f}"),
         "stop" if bad else "calm",

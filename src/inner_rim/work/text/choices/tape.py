@@ -95,7 +95,7 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
         result.append(ListLine(show(tape.trim_to_mm, TRADE, units), tr("Trim to"), tone="caution", chip=tr("trim")))
     fit = tape.bead_fit
     if fit is None:
-        result.append(ListLine(tr("lay a tape round the bead seat to know it"), tr("Bead fit"), tone="muted"))
+        result.append(ListLine(tr("lay a tape around the bead seat to know it"), tr("Bead fit"), tone="muted"))
     else:
         result.append(
             ListLine(
