@@ -22,7 +22,7 @@ def training(session, qtbot):
         QTest.keyClicks(page.who, "J Reed")
         page.wheels.choose(name)
         page.start.click()
-        one.training.resize(1280, 800)
+        assert one.training.size() == one.shell.size()
         QApplication.processEvents()
         return one.training.window_
 

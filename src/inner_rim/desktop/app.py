@@ -205,6 +205,7 @@ class Session:
             page.who.setFocus()
             return
         self.training = TrainingWindow(Training(scenario, page.finish), self._theme, self._app)
+        self.training.resize(self.shell.size())
         self.training.show()
 
     def _source(self) -> Source:

@@ -28,8 +28,12 @@ from inner_rim.work.text.view_selection import Picture, ViewSelection
 from inner_rim.work.text.wheel_words import facts_of
 from inner_rim.work.text.work_view import StageFigure, StepLine, pictures_of, stage_figures, stage_steps, target_of
 
-#: What a training wheel answers besides.
-TRAINING_ANSWERS = ("look", "use_pump", "thermometer")
+#: What a training wheel answers besides, and the stages in which it is offered; none for all.
+TRAINING_ANSWERS: dict[str, tuple[str, ...]] = {
+    "look": (),
+    "use_pump": ("seat", "sealant", "hold"),
+    "thermometer": ("hold",),
+}
 
 
 class BenchView(msgspec.Struct, frozen=True):
@@ -172,7 +176,9 @@ class Views:
         now = shown(state, panel_context(self._bench, state, self.cursor), self.looking, facts)
         if not self.training or self.looking.asking:
             return now
-        return msgspec.structs.replace(now, answers=(*now.answers, *(Answer(one) for one in TRAINING_ANSWERS)))
+        stage = state.progress.stage if state is not None and state.progress is not None else ""
+        more = (Answer(one) for one, stages in TRAINING_ANSWERS.items() if not stages or stage in stages)
+        return msgspec.structs.replace(now, answers=(*now.answers, *more))
 
     def change(self, look: Mapping[str, object]) -> None:
         """Look at something else; an old fault goes, unless there is a new one."""

@@ -14,6 +14,7 @@ from inner_rim.desktop.commands.command import GROUPS, Command, Context, Outcome
 from inner_rim.words import N_, tr
 from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.stage_fields import WORK_WORDS
+from inner_rim.work.views import TRAINING_ANSWERS
 
 DIGITS = tuple("1234567890")
 
@@ -75,7 +76,8 @@ def main_action(context: Context) -> Outcome | None:
         return None
     if answers[0].enter:
         return BY_ID[answers[0].command].run(context)
-    keys = [key for answer in answers if answer.command != "back" and (key := shown_key(answer.command))]
+    beside = {"back", *TRAINING_ANSWERS}
+    keys = [key for answer in answers if answer.command not in beside and (key := shown_key(answer.command))]
     if not keys:
         return context.complain(tr("Enter does not do this. Choose a button."))
     return context.complain(tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys)))
