@@ -49,7 +49,7 @@ def gap_evidence(visits: Sequence[Visit]) -> Iterator[Tried]:
     """Yield what the attempts say of the gap: whether the source outran it, remedies counted.
 
     threshold = ln(greatest leak of the source / leak of the usual gap of such wheels), what was changed leaving its
-    share of the leak. Pressure that builds has outrun it, whether the beads came up or not.
+    share of the leak. Pressure that builds has outrun it, whether the beads seated or not.
     """
     for visit in visits:
         plan, volume = visit.plan, max(0.1, visit.plan.tire.air_volume_ml / ML_PER_LITER)

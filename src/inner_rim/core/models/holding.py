@@ -42,7 +42,7 @@ TREND_WORDS: dict[Trend, str] = {"slowing": "slowing", "not_slowing": N_("not sl
 
 
 class HoldReading(msgspec.Struct, frozen=True):
-    """A reading: hours since the first, gauge pressure, and the temperature of the air, None where it was not read."""
+    """A reading: hours since the first, gauge pressure, and the temperature of the air, None where it was not entered."""
 
     time_h: float
     pressure_kpa: float

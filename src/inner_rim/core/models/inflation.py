@@ -1,4 +1,4 @@
-"""Will it come up? The air a source gives against the air that leaks past an unseated bead (docs/models.md 2.10)."""
+"""Will it seat? The air a source gives against the air that leaks past an unseated bead (docs/models.md 2.10)."""
 
 import math
 from collections.abc import Collection
@@ -252,7 +252,7 @@ def circumstances_of(
     Args:
         wheel: its parts.
         methods: that hold for it.
-        poured: sealant is poured in before the beads come up.
+        poured: sealant is poured in before the beads seat.
         layers: of tape.
         changed: remedies since the last try: what was changed is what the next one has.
 

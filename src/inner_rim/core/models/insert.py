@@ -23,7 +23,7 @@ class InsertPick(msgspec.Struct, frozen=True):
         verdict: fits, remarks or does_not_fit.
         reasons: what speaks against it first, then remarks.
         effects: (without, with) of air, slack, dose and starting pressure, by their names.
-        height_share: insert height over section height, None where unread.
+        height_share: insert height over section height, None where not entered.
         why: the trail.
     """
 

@@ -46,7 +46,7 @@ class HasLimit(Protocol):
 
 
 def limit_words(result: HasLimit) -> str:
-    """Return where a limit comes from, in words; of a part that was not read, which one.
+    """Return where a limit comes from, in words; of a part that was not entered, which one.
 
     Words for a limit in kPa.
 
@@ -69,10 +69,10 @@ UNREAD_WORDS: dict[LimitPart, str] = {
 def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
     """Return the lowest limit over the parts and where it comes from.
 
-    Each part has its printed maximum or, where that was not read, its own safe limit, so that entering a figure
+    Each part has its printed maximum or, where that was not entered, its own safe limit, so that entering a figure
     only replaces that part's own cap: tire 13000 / W kPa, at most 400; rim 500 up to 25 mm of internal width,
     350 above, and where it was looked at and carries no figure 700 up to 19 mm. A rim that is hookless, or whose
-    hook was not read, takes 500; a tire without tubeless mark 300.
+    hook was not entered, takes 500; a tire without tubeless mark 300.
 
     >>> from inner_rim.core.record.job import Rim, Tire
     >>> result = limit(Tire(size="45-622", max_pressure_kpa=340.0), Rim(622.0, 24.0, hook="hooked"), 45.0)

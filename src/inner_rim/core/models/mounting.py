@@ -18,7 +18,7 @@ Grade = Literal["by_hand", "technique", "levers", "will_not_go", "unknown"]
 
 LIFTED_MM = 80.0
 VALVE_BASE_MM = 8.0
-#: What an insert's leg may take of the well where it was not read, and how far an assumed well may be off, mm.
+#: What an insert's leg may take of the well where it was not entered, and how far an assumed well may be off, mm.
 UNREAD_LEG_MM = (0.0, 3.0)
 ASSUMED_DEPTH_BAND_MM = 1.0
 #: Of a caliper in a well, and of a measured seat's radius.
@@ -204,7 +204,7 @@ def finish_slack_mm(
 
 
 def insert_leg_mm(insert: Insert | None) -> float:
-    """Return what an insert's leg takes of the well; the middle of what it may where it was not read.
+    """Return what an insert's leg takes of the well; the middle of what it may where it was not entered.
 
     In mm.
 
@@ -332,7 +332,7 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
 
 
 def _band(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> tuple[float, float]:
-    """The slack at both ends of what is known: the depth of the well, a leg that was not read, a measured seat."""
+    """The slack at both ends of what is known: the depth of the well, a leg that was not entered, a measured seat."""
     reach = MEASURED_DEPTH_BAND_MM if bed.measured else ASSUMED_DEPTH_BAND_MM
     off = MEASURED_SEAT_BAND_MM if rim.seat_circumference_mm is not None else 0.0
     legs = UNREAD_LEG_MM if insert is not None and insert.leg_mm is None else (insert_leg_mm(insert),) * 2

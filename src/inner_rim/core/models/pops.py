@@ -43,12 +43,12 @@ SHOWN_SHARE = 0.6
 #: Half width of the window in which strokes are judged; and the moment in which a drop shows, a pump's spike is over,
 #: and a gauge has caught up, s.
 HALF_S, MOMENT_S = 0.6, 0.1
-#: A bead comes up at the top of what the trace has reached.
+#: A bead seats at the top of what the trace has reached.
 NEAR_PEAK_SHARE = 0.92
 #: Samples from which a rise is judged as a whole; certainty, in variances, that a step of its curve needs without the
-#: curve; and no bead comes up below the first pressure; pumping that goes on adds the second, kPa.
+#: curve; and no bead seats below the first pressure; pumping that goes on adds the second, kPa.
 LEAST_RISE, CONFIRMED, LEAST_KPA, GOES_ON_KPA = 8, 6.0, 5.0, 10.0
-#: A bead that comes up as the source is shut leaves no rise behind it: the last samples, and so long after them, s, are
+#: A bead that seats as the source is shut leaves no rise behind it: the last samples, and so long after them, s, are
 #: judged as strokes are.
 EDGE, AT_THE_END_S = 4, 0.5
 #: Two pops among strokes lie further apart, s.
@@ -70,7 +70,7 @@ BLOCK = 131_072
 
 
 class Pop(msgspec.Struct, frozen=True):
-    """A bead that came up: when, the pressure just before, and how far it fell."""
+    """A bead that seated: when, the pressure just before, and how far it fell."""
 
     time_s: float
     pressure_kpa: float
@@ -165,7 +165,7 @@ def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") 
 
 
 def _filled_until(p: "Samples", rise: slice, end: int, sigma: float) -> int:
-    """The sample at which the pressure goes on rising after a rise, `end` at the latest: no bead comes up before."""
+    """The sample at which the pressure goes on rising after a rise, `end` at the latest: no bead seats before."""
     import numpy as np
 
     both = np.minimum(p[rise.stop : end - 1], p[rise.stop + 1 : end])  # not one wild reading

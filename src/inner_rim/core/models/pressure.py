@@ -40,15 +40,15 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
         limit_part: the part whose figure is missing, None where the limit was read.
         seating_kpa: pressures to climb through; nothing is set later that is above the last of them.
         settle_kpa: held until sealed.
-        seated_kpa: at which both beads came up, None before that.
+        seated_kpa: at which both beads seated, None before that.
         settle_method: that gave it; `seating` in place of `printed` where nothing is printed.
-        minimum_kpa: printed on the tire; None where unread or above the limit.
+        minimum_kpa: printed on the tire; None where not entered or above the limit.
         start_kpa: first riding pressure.
         clamped: "minimum", "floor" or "limit" where the start was moved into the range.
         near: "minimum" or "limit" where the start is within 10 % of that end.
         gauge_step_kpa, shop_ambient_kpa: of the shop's gauge and air, for what is read.
         band_kpa: 90 % band of the start, inside the range.
-        by_method: start by each method, None where its figures were not read.
+        by_method: start by each method, None where its figures were not entered.
         method: the method that was used.
         set_here_kpa: what to set in the shop so that it is right on the ride, cut at the limit.
         ride_kpa: pressure on the ride that is wanted.
@@ -179,7 +179,7 @@ def pick_pressure(
 
     Args:
         wheel, mounted, rider, methods: what is known.
-        seated_kpa: at which both beads came up, None before that; the wheel settles there.
+        seated_kpa: at which both beads seated, None before that; the wheel settles there.
         stays_seated: the beads stay where they are: it goes back to its riding pressure, and no higher.
 
     >>> pick_pressure(wheel, mounted, rider, methods).limit_kpa

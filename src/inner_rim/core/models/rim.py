@@ -124,7 +124,7 @@ def developed_width_mm(bed: Bed) -> float:
 
 
 def flange_mm(rim: Rim) -> float:
-    """Return the flange height: measured, or the usual one (an unread hook counts as hooked here).
+    """Return the flange height: measured, or the usual one (a hook that was not entered counts as hooked here).
 
     6 mm hooked, 5.5 mm hookless, where it was not measured.
 

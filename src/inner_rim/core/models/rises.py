@@ -95,7 +95,7 @@ def _inner(p: "Samples", start: int, stop: int, sigma: float) -> slice:
 
     rise = p[start:stop]
     low, high = float(rise.min()), float(np.sort(rise)[-2:].mean())
-    # Not the first reading that is so high: a bead may come up at the very end.
+    # Not the first reading that is so high: a bead may seat at the very end.
     flows = np.flatnonzero(rise < high - END_SHARE * (high - low) - 4.0 * sigma)
     last = int(flows[-1]) if flows.size else 0
     still = np.flatnonzero(rise[: last + 1] < low + END_SHARE * (high - low) + 3.0 * sigma)
@@ -200,7 +200,7 @@ def falls(pressure_kpa: "Samples", sigma_kpa: float) -> int:
     >>> falls(np.array([0.0, 20.0, 5.0, 40.0, 25.0, 60.0, 45.0, 45.0]), 0.2)
     2
 
-    Source: derived: a tire's own pressure falls only where a bead comes up.
+    Source: derived: a tire's own pressure falls only where a bead seats.
     """
     count, top, low = 0, float(pressure_kpa[0]), float(pressure_kpa[0])
     for value in pressure_kpa.tolist():

@@ -30,7 +30,7 @@ class SealantPick(msgspec.Struct, frozen=True, rename={"method": "school"}):
         dose_ml: what goes in.
         method: label, lean, standard or generous, as it was used.
         lean_ml, standard_ml, generous_ml: the three volume methods, allowances in.
-        label_ml: the dose printed on the label, None where unread.
+        label_ml: the dose printed on the label, None where not entered.
         allowances_ml: name of each allowance and its share of the standard dose in ml.
         loads_ml: fillings of the injector.
         free_ml: what pools once the casing is coated.

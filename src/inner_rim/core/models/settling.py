@@ -71,7 +71,7 @@ def settle_kpa(
 
     low: max(1.3 * start, second step), and <= limit.
 
-    seating: where both beads came up, before that the third step, or the last of fewer; or the start if that is higher; low: 1.3 times the start, not
+    seating: where both beads seated, before that the third step, or the last of fewer; or the start if that is higher; low: 1.3 times the start, not
     below the second step; printed: the lowest printed maximum, where there is one (see `settle_method`).
 
     Args:
@@ -80,7 +80,7 @@ def settle_kpa(
         start: the starting pressure.
         limit_kpa: nothing is above it.
         printed_kpa: the lowest maximum printed on tire or rim, None where nothing is.
-        seated_kpa: at which both beads came up; None before that.
+        seated_kpa: at which both beads seated; None before that.
 
     >>> methods, ladder = methods, (140.0, 210.0, 280.0)
     >>> settle_kpa(methods, ladder, 190.0, 340.0, 340.0), settle_kpa(methods, ladder, 190.0, 340.0, 340.0, 212.0)

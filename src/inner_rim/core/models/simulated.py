@@ -1,4 +1,4 @@
-"""A wheel that is not there: air in, air past the beads, beads that come up; stepped in time (docs/models.md 2.10).
+"""A wheel that is not there: air in, air past the beads, beads that seat; stepped in time (docs/models.md 2.10).
 
 Behind the simulated gauge, so that seating can be tried without a pump.
 """

@@ -1,6 +1,6 @@
 """Smooth rises of a pressure trace and the steps down in them (docs/models.md 2.8).
 
-A compressor or a bottle fills a tire along one smooth curve. A bead that comes up is a step down in it, which fades as
+A compressor or a bottle fills a tire along one smooth curve. A bead that seats is a step down in it, which fades as
 the source goes on filling.
 """
 
@@ -28,7 +28,7 @@ TRUE_SHARE, LEFT_SHARE = 0.003, 1.6
 #: No smooth rise has steps up: where one would explain so much, or a third of what a step down does, they are strokes.
 MOST_UP, UP_SHARE = 25.0, 1.0 / 3.0
 #: No hand pumps faster, kPa/s: in a slower rise a step counts for less, as it may be a stroke's, and a wheel has two
-#: beads. A bead may come up in two parts.
+#: beads. A bead may seat in two parts.
 FAST_KPA_S, MOST_STEPS, MOST_SLOW_STEPS = 25.0, 4, 2
 #: A stroke gives less than a smooth rise, kPa, and no filling takes longer, s.
 LEAST_KPA, LONGEST_S = 60.0, 60.0

@@ -1,4 +1,4 @@
-"""What to change next when a bead does not come up or one spot stays low: least expected minutes first.
+"""What to change next when a bead does not seat or one spot stays low: least expected minutes first.
 
 From what was tried on this wheel, what the plan knows, and what worked in this shop.
 """
@@ -163,7 +163,7 @@ def suggestions(
 ) -> tuple[Suggestion, ...]:
     """Return what to change next, best first: most probability for each minute, untried before tried.
 
-    Probabilities start from the model of the gap, given that it has not come up so far, and are updated by the
+    Probabilities start from the model of the gap, given that it has not seated so far, and are updated by the
     shop's record (Beta-Binomial, prior worth 4 tries).
 
     Args:
@@ -243,7 +243,7 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
 
 
 def remedy_counts(attempts: Sequence[Attempt]) -> dict[str, tuple[int, int]]:
-    """Return (worked, tried) of each remedy over the attempts of a shop: it worked where both sides came up."""
+    """Return (worked, tried) of each remedy over the attempts of a shop: it worked where both sides seated."""
     result: dict[str, tuple[int, int]] = {}
     for attempt in attempts:
         for remedy in attempt.changed:

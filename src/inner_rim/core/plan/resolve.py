@@ -91,7 +91,7 @@ def _rider(ride: Ride, methods: Methods) -> Rider:
 
 
 def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
-    """Return what was not read of a wheel, and the value used instead."""
+    """Return what was not entered of a wheel, and the value used instead."""
     rim, tire = wheel.rim, wheel.tire
     gaps: list[tuple[bool, str, float | str, str]] = [
         (
@@ -101,7 +101,7 @@ def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
             N_("45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders"),
         ),
         (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
-        (rim.hook is None, "rim.hook", "unread", N_("the hookless limit counts until it is read")),
+        (rim.hook is None, "rim.hook", "unread", N_("the hookless limit counts until it is entered")),
         (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, N_("for the overlap of the tape")),
         (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),
         (tire.max_pressure_kpa is None, "tire.max_pressure_kpa", "unread", ""),

@@ -131,7 +131,7 @@ class Picks(msgspec.Struct, frozen=True):
         return self.pressure.seating_kpa
 
     def settles_at_kpa(self, seated_kpa: float) -> float:
-        """Return the pressure at which the wheel is looked at last, once its beads came up."""
+        """Return the pressure at which the wheel is looked at last, once its beads seated."""
         rider, methods = self.resolved.rider, self.resolved.methods
         return pick_pressure(self.wheel, self.tire, rider, methods, seated_kpa).settled_kpa
 

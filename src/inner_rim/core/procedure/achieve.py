@@ -175,7 +175,7 @@ class _Planner:
         self.climb_at = 0
 
     def settle(self) -> None:
-        """Up to the pressure at which the wheel settles, looked at there: from where the beads came up, as one more step of
+        """Up to the pressure at which the wheel settles, looked at there: from where the beads seated, as one more step of
         the climb; from flat, at once.
         """
         if self.state.air == "up" and self.state.line == "even" and self.state.settled == "no":

@@ -77,7 +77,7 @@ class Plan(Protocol):
     def steps_kpa(self) -> tuple[float, ...]: ...
 
     def settles_at_kpa(self, seated_kpa: float) -> float:
-        """The pressure at which the wheel is looked at last, once its beads came up."""
+        """The pressure at which the wheel is looked at last, once its beads seated."""
 
     def remaining(
         self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
@@ -511,7 +511,7 @@ def _take_finding(fold: _Fold, entry: Finding) -> None:
 
 
 def _seen(fold: _Fold, code: str, question: str, rechecked: bool) -> None:
-    """A question is answered yes, or its stop is passed; where it was no before, whatever the look needs was put right.
+    """A question is answered yes, or its stop is passed; after an earlier no, what the check found was fixed.
 
     A molded line that is even says that both beads are seated, with air in.
     """
@@ -523,7 +523,7 @@ def _seen(fold: _Fold, code: str, question: str, rechecked: bool) -> None:
 
 def _take_changed(fold: _Fold, entry: Changed) -> None:
     seating = fold.seating
-    if entry.remedy == "tube_first":  # the beads come up by another way
+    if entry.remedy == "tube_first":  # the beads seat by another way
         seating = SeatingLog(over_limit=seating.over_limit, tries=seating.tries)
     fold.seating = msgspec.structs.replace(seating, changes=(*seating.changes, entry.remedy))
     _bring_about(fold, entry.remedy)

@@ -146,7 +146,7 @@ def _insert_in(setup: Setup) -> Iterator[Milestone]:
 
 
 def _pressed_home(setup: Setup) -> Iterator[Milestone]:
-    """A tube presses the tape into the rim well, or seats beads that do not come up without; the first then stays seated."""
+    """A tube presses the tape into the rim well, or seats beads that do not seat without one; the first then stays seated."""
     yield from _tire(setup)
     yield Milestone("mount", "bead.first", conditions("first=on|seated"))
     pressed = conditions("did=air.press")

@@ -266,7 +266,7 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup:
 
 
 def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
-    """What was not read: limits and rim edge, which count as low, and a size that was read one way of several."""
+    """What was not entered: limits and rim edge, which count as low, and a size that was read one way of several."""
     limit, capped = {"limit_kpa": pressure.limit_kpa}, pressure.limit_from == "unread"
     result = []
     if wheel.tire.max_pressure_kpa is None and capped:

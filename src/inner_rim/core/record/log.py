@@ -93,7 +93,7 @@ class Attempt(Entry, frozen=True, tag="attempt"):
         return self.peak_kpa > self.limit_kpa
 
     def builds(self, first_kpa: float) -> bool:
-        """Return whether pressure built, so that the source outran the leak, whether the beads came up or not."""
+        """Return whether pressure built, so that the source outran the leak, whether the beads seated or not."""
         low = self.outcome == "not_up" and self.peak_kpa < NO_PRESSURE_SHARE * first_kpa
         return self.outcome != "no_pressure" and not low
 

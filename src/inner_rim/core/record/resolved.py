@@ -17,7 +17,7 @@ class Methods(msgspec.Struct, frozen=True):
     """The methods that hold for a wheel: its own, else its job's, else the shop's, else the usual ones.
 
     Attributes are those of `job.Practice`; `layers` is 0 where the kind of tape decides, `sealant` is empty for
-    the usual kind. `core_out` holds while the beads come up.
+    the usual kind. `core_out` holds while the beads seat.
     """
 
     tape_width: str

@@ -57,7 +57,7 @@ _NAMES = (
 )
 # fmt: on
 _SPOKEN = {name.replace(" ", "_"): name for name in _NAMES} | {
-    "cap_of_an_unread_tire": N_("cap of a tire that was not read")
+    "cap_of_an_unread_tire": N_("cap of a tire with no limit entered")
 }
 
 

@@ -53,7 +53,7 @@ def learn_paces(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = 
 
     Args:
         ratios: by stage, positive; waits and interruptions are not in them.
-        seated: of each try at seating, whether both beads came up.
+        seated: of each try at seating, whether both beads seated.
 
     >>> learn_paces({"tape": [2.0] * 8})["tape"].mean == 0.5 * math.log(2.0)
     True

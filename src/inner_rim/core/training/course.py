@@ -149,7 +149,7 @@ class Rules:
     def _pump(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
         cost, seen = Cost(PUMP_MIN), cast(Seen, ())
         for fault in ("worn_insert", "short_valve", "dried_core"):
-            if fault in left:  # it stops the work here, and is put right the long way
+            if fault in left:  # it stops the work here, and is fixed the long way
                 facts = FACTS[fault]
                 cost = cost.plus(Cost(facts.late_min, facts.late_mm, facts.late_ml))
                 left, seen = left - {fault}, (*seen, fault)

@@ -42,7 +42,7 @@ class Debrief(msgspec.Struct, frozen=True):
 
     Attributes:
         truth: what was wrong.
-        caught, late: faults that were put right in time, and those that showed later.
+        caught, late: faults that were fixed in time, and those that showed later.
         skipped: looks that were not taken.
         over_limit: the wheel went above its limit.
         best_min: what the best sequence takes on this wheel.

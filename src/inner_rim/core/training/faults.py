@@ -35,7 +35,7 @@ class FaultFacts(msgspec.Struct, frozen=True):
         truth: what was true, as the debrief says it.
         seen: what is seen or heard where somebody looks for it.
         look: the look that shows it, empty where only the work does.
-        fix_min, fix_mm, fix_ml: minutes, tape and sealant where it is put right in time.
+        fix_min, fix_mm, fix_ml: minutes, tape and sealant where it is fixed in time.
         late_min, late_mm, late_ml: where it shows later, on the bench or with the rider.
         lesson: one sentence to take along.
     """
@@ -57,7 +57,7 @@ class FaultFacts(msgspec.Struct, frozen=True):
 TURN_MM, DOSE_ML = 2200.0, 60.0
 FACTS: dict[Fault, FaultFacts] = {
     "unread_limit": FaultFacts(
-        N_("Limit not read"),
+        N_("Limit not entered"),
         N_("The max pressure printed on the rim was lower than the one assumed."),
         N_("A max pressure is printed on the rim: lower than the one assumed. Enter it."),
         "limit",

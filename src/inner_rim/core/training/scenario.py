@@ -37,7 +37,7 @@ class Scenario(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_def
         faults: what is wrong: the truth that is hidden until the debrief.
         suspects: the odds, before anything is seen, of everything that might be wrong with such a wheel.
         spot: where a low spot is.
-        true_limit_kpa: what is printed on the rim, where the limit was not read.
+        true_limit_kpa: what is printed on the rim, where the limit was not entered.
         source: where the air comes from first.
     """
 

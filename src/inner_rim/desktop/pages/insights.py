@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.desktop.widgets.cards import ask_csv, stacked_card
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
@@ -16,7 +15,6 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.insight_book import InsightBook
 from inner_rim.work.page_views import PageViews
-from inner_rim.work.storage.paths import documents_folder
 
 
 class InsightsPage(Page):
@@ -44,12 +42,12 @@ class InsightsPage(Page):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 12)
         row.setSpacing(12)
-        row.addWidget(_card(self.marks), 3)
+        row.addWidget(stacked_card(self.marks), 3)
         row.addWidget(self._right(), 2)
         self.set_theme(theme)
 
     def _right(self) -> QWidget:
-        card = _card(self._title, self.wheels)
+        card = stacked_card(self._title, self.wheels)
         buttons = QHBoxLayout()
         buttons.addWidget(self.turn)
         buttons.addStretch(1)
@@ -92,18 +90,6 @@ class InsightsPage(Page):
             self.wheel_wanted.emit(*key)
 
     def _ask_export(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(
-            self, tr("Export"), str(documents_folder() / "insights.csv"), "CSV (*.csv)"
-        )
-        if name:
-            self.book.write(Path(name))
-
-
-def _card(*inside: QWidget) -> QFrame:
-    card = QFrame()
-    card.setProperty("role", "card")
-    column = QVBoxLayout(card)
-    column.setContentsMargins(12, 8, 10, 10)
-    for widget in inside:
-        column.addWidget(widget, int(isinstance(widget, LinesView)))
-    return card
+        path = ask_csv(self, "insights.csv")
+        if path is not None:
+            self.book.write(path)

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.training.play import Play
 from inner_rim.desktop.drawings.plot import PlotView
+from inner_rim.desktop.widgets.cards import ask_csv, stacked_card
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.storage.paths import documents_folder
 from inner_rim.work.training_book import TrainingBook
 
 #: Height of the plot at 100 % text, px.
@@ -55,9 +53,9 @@ class TrainingPage(Page):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 12)
         row.setSpacing(12)
-        row.addWidget(_card(self.who, self.wheels, self.start, self.chance), 3)
-        row.addWidget(_card(self._hint, self.debrief), 4)
-        row.addWidget(_card(self.plot, self.skills, self.export), 3)
+        row.addWidget(stacked_card(self.who, self.wheels, self.start, self.chance), 3)
+        row.addWidget(stacked_card(self._hint, self.debrief), 4)
+        row.addWidget(stacked_card(self.plot, self.skills, self.export), 3)
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -113,17 +111,6 @@ class TrainingPage(Page):
         self.start_wanted.emit(self.book.named(key) if key is not None else self.book.random())
 
     def _ask_export(self) -> None:
-        offered = str(documents_folder() / "training.csv")
-        name, _ = QFileDialog.getSaveFileName(self, tr("Export"), offered, "CSV (*.csv)")
-        if name:
-            self.book.write(Path(name))
-
-
-def _card(*inside: QWidget) -> QFrame:
-    card = QFrame()
-    card.setProperty("role", "card")
-    column = QVBoxLayout(card)
-    column.setContentsMargins(12, 8, 10, 10)
-    for widget in inside:
-        column.addWidget(widget, 1 if isinstance(widget, LinesView) else 0)
-    return card
+        path = ask_csv(self, "training.csv")
+        if path is not None:
+            self.book.write(path)

@@ -1,9 +1,14 @@
-"""A card with a title over a grid of lines."""
+"""Cards of lines, and asking where to export what they show."""
 
-from PyQt6.QtWidgets import QFrame, QGridLayout
+from pathlib import Path
 
+from PyQt6.QtWidgets import QFileDialog, QFrame, QGridLayout, QVBoxLayout, QWidget
+
+from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TEXT, Theme
+from inner_rim.words import tr
+from inner_rim.work.storage.paths import documents_folder
 
 
 def titled_grid(card: QFrame, title: str, theme: Theme, columns: int) -> QGridLayout:
@@ -15,3 +20,20 @@ def titled_grid(card: QFrame, title: str, theme: Theme, columns: int) -> QGridLa
     label.setFont(theme.font(TEXT, 600))
     grid.addWidget(label, 0, 0, 1, columns)
     return grid
+
+
+def stacked_card(*inside: QWidget) -> QFrame:
+    """Return a card of widgets below each other; lists take the room that is left."""
+    card = QFrame()
+    card.setProperty("role", "card")
+    column = QVBoxLayout(card)
+    column.setContentsMargins(12, 8, 10, 10)
+    for widget in inside:
+        column.addWidget(widget, int(isinstance(widget, LinesView)))
+    return card
+
+
+def ask_csv(parent: QWidget, name: str) -> Path | None:
+    """Ask where a CSV file goes; None where the user cancels."""
+    chosen, _ = QFileDialog.getSaveFileName(parent, tr("Export"), str(documents_folder() / name), "CSV (*.csv)")
+    return Path(chosen) if chosen else None

@@ -168,7 +168,7 @@ def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
     mounting = plan.mounting
     tone = TONES[mounting.grade]
     low, high = mounting.band_mm
-    if high - low > 1.0:  # the well was assumed, or a leg not read
+    if high - low > 1.0:  # the well was assumed, or a leg not entered
         note = tr("{low} to {high}").format(
             low=show(round(low), "mm", units, symbol=False), high=show(round(high), "mm", units)
         )
