@@ -5,6 +5,8 @@ import struct
 import subprocess
 from pathlib import Path
 
+from inner_rim.core.record.stages import STAGE_WORDS, STAGES
+
 ROOT = Path(__file__).parents[1]
 README = (ROOT / "README.md").read_text(encoding="utf-8")
 
@@ -16,8 +18,17 @@ def test_every_picture_is_current_size_and_linked():
         width, height = struct.unpack(">II", picture.read_bytes()[16:24])
         assert (width, height) == (1280, 800)
         assert f"docs/screenshots/{picture.name}" in README
-    for linked in re.findall(r"\(((?:docs|LICENSE|CHANGELOG)[^)]*)\)", README):
-        assert (ROOT / linked).exists(), linked
+    for page in (ROOT / "README.md", ROOT / "CONTRIBUTING.md", *ROOT.glob("docs/**/*.md")):
+        for linked in re.findall(r"\]\(([^)#:]+)\)", page.read_text(encoding="utf-8")):
+            assert (page.parent / linked).exists(), (page.name, linked)
+
+
+def test_the_readme_is_five_minutes_with_six_pictures_and_the_manual_has_a_page_for_each_stage():
+    assert len(README.split()) <= 5 * 230 and len(re.findall(r"^!\[", README, re.M)) == 6
+    index = (ROOT / "docs" / "manual" / "README.md").read_text(encoding="utf-8")
+    pages = re.findall(r"\]\(([a-z-]+)\.md\)", index)
+    assert pages[: len(STAGES)] == [STAGE_WORDS[stage].lower().replace(" ", "-") for stage in STAGES]
+    assert {page.stem for page in (ROOT / "docs" / "manual").glob("*.md")} == {*pages, "README"}
 
 
 def test_make_help_lists_every_target_of_the_readme():

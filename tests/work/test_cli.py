@@ -109,7 +109,7 @@ def test_schema_describes_what_is_accepted(capsys):
 
 def test_every_command_has_help_and_stands_in_the_docs():
     commands = next(a for a in parser()._actions if a.dest == "command")
-    docs = (Path(__file__).parents[2] / "README.md").read_text(encoding="utf-8")
+    docs = (Path(__file__).parents[2] / "docs" / "manual" / "command-line.md").read_text(encoding="utf-8")
     assert {c.dest for c in commands._choices_actions if c.help} == set(commands.choices)
     for name in commands.choices:
         assert f"inner-rim {name}" in docs

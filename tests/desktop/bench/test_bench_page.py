@@ -255,12 +255,12 @@ def test_the_list_of_keys_holds_every_key_and_is_the_readme_s_table(session, qtb
     from pathlib import Path
 
     from inner_rim.desktop.commands.key_list import KeyList
-    from inner_rim.desktop.commands.table import KEYS_THAT_MATTER, by_key, key_lines, readme_table
+    from inner_rim.desktop.commands.table import KEYS_THAT_MATTER, by_key, key_lines, key_table
 
     listed = {key for keys_, _title in key_lines() for key in keys_.replace("1 … 9, 0", "1, 0").split(", ")}
     assert {key.replace("Return", "Enter") for key in by_key()} <= listed | set("23456789")
-    readme = (Path(__file__).parents[3] / "README.md").read_text(encoding="utf-8")
-    assert readme_table() in readme, "run tools/readme_keys.py"
+    page = (Path(__file__).parents[3] / "docs" / "manual" / "keys.md").read_text(encoding="utf-8")
+    assert key_table() in page, "run tools/key_table.py"
     one = session(demo=True)
     one.window.page.now.focus_main()
     keys(qtbot, "?")

@@ -1,4 +1,4 @@
-"""Every command of the program, once. Window, buttons, the list of keys, the list of actions, and the README's
+"""Every command of the program, once. Window, buttons, the list of keys, the list of actions, and the manual's
 table are made from it.
 """
 
@@ -251,7 +251,7 @@ def by_key() -> dict[str, list[Command]]:
 
 
 def key_lines() -> list[tuple[str, str]]:
-    """Return (keys, titles) for the list of keys and the README; commands that share a key are in one line."""
+    """Return (keys, titles) for the list of keys and the manual; commands that share a key are in one line."""
     result: dict[str, list[str]] = {"Enter": [tr("The main action")]}
     for command in COMMANDS:
         if command.keys:
@@ -279,6 +279,6 @@ KEYS_THAT_MATTER = (
 )
 
 
-def readme_table() -> str:
+def key_table() -> str:
     rows = [f"| `{keys}` | {title} |" for keys, title in key_lines()]
     return "\n".join(["| Key | What it does |", "| --- | --- |", *rows])
