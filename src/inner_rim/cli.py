@@ -160,7 +160,12 @@ def _add_data_commands(commands: argparse._SubParsersAction[P]) -> None:
     backup.add_argument("file", type=Path, metavar="FILE", help=tr("where the copy goes"))
     backup.set_defaults(run=_backup)
     restore = commands.add_parser("restore", help=tr("put a backup in the place of the data"))
-    restore.add_argument("file", type=Path, metavar="FILE", help=tr("the backup; the data before it are kept"))
+    restore.add_argument(
+        "file",
+        type=Path,
+        metavar="FILE",
+        help=tr("the backup, or a folder for the newest in it; the data before it are kept"),
+    )
     restore.set_defaults(run=_restore)
     opening = commands.add_parser("open", help=tr("open a job file in the window that runs, or in a new one"))
     opening.add_argument("file", type=Path, nargs="?", metavar="JOB.json", help=tr("the job; stored where it is new"))

@@ -179,6 +179,9 @@ class Session:
         self.bench.sync.log_fault = lambda trace: crash.write_fault(self._folder, trace)
         self.bench.sync.patient = True
         self.bench.one_first = True
+        self.bench.backups = source.backups
+        if source.backups is not None:
+            source.backups.use_folder(self.bench.settings.own.backup_folder)
         if source.first is not None:
             self.worker.seen(source.first.change)
             self.bench.sync.adopt(source.first)

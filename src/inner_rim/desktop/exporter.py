@@ -46,6 +46,24 @@ class Exporter:
 
         return self._write(tr("Export the work"), "inner-rim-work.json", lambda: as_file(self._bench))
 
+    def export_setup(self) -> None:
+        """Write the shop's setup and shelf, for another bench."""
+        from inner_rim.work.tasks.setup_file import NAME, export_setup
+
+        path = self.ask(tr("Export setup and shelf"), NAME, "JSON (*.json)")
+        if path is not None:
+            export_setup(self._bench.settings, self._bench.shelf, path, self._bench.say)
+
+    def import_setup(self) -> None:
+        """Take in a setup file, or whatever else `import` reads."""
+        from inner_rim.work.storage.paths import documents_folder
+        from inner_rim.work.tasks.setup_file import import_setup
+
+        chosen, _ = QFileDialog.getOpenFileName(self._parent, tr("Import"), str(documents_folder()), "JSON (*.json)")
+        if chosen:
+            bench = self._bench
+            import_setup(bench.sync, bench.settings, bench.shelf, Path(chosen), bench.say)
+
     def _write(self, title: str, name: str, made: Callable[[], bytes]) -> bool:
         path = self.ask(title, name, "JSON (*.json)")
         return path is not None and self.write(path, made())

@@ -19,13 +19,19 @@ if TYPE_CHECKING:
 def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> Page:
     """Return the page of a name; where it opens a wheel, that wheel is selected and `to_bench` called."""
     make = {"day": _day, "shelf": _shelf, "logbook": _logbook, "insights": _insights, "training": _training}.get(name)
-    if make is None:
-        from inner_rim.desktop.pages.practice import PracticePage
-
-        page: Page = PracticePage(bench.settings, bench.shop_methods, theme, tools.caliper, tools.gauge)
-    else:
-        page = make(bench, theme, to_bench)
+    page = make(bench, theme, to_bench) if make is not None else _practice(bench, theme, tools)
     bench.subscribe(page.changed)
+    return page
+
+
+def _practice(bench: Bench, theme: Theme, tools: Tools) -> Page:
+    from inner_rim.desktop.exporter import Exporter
+    from inner_rim.desktop.pages.practice import PracticePage
+
+    page = PracticePage(bench.settings, bench.shop_methods, theme, tools.caliper, tools.gauge, bench.backups)
+    exporter = Exporter(bench, page)
+    page.export_wanted.connect(lambda: exporter.export_setup())  # the page keeps it alive
+    page.import_wanted.connect(lambda: exporter.import_setup())
     return page
 
 

@@ -1,5 +1,7 @@
 """Copies of a local database: daily and before migrations, kept for 7 days and 4 weeks; and the way back.
 
+They are made in the folder `backup` beside the database, and daily in a folder of the user's own as well.
+
 A copy is taken with VACUUM INTO (https://sqlite.org/lang_vacuum.html), so it is whole while the program runs
 and rebuilt from what can be read; it is kept only where SQLite finds it sound.
 """
@@ -41,10 +43,14 @@ class Backup(NamedTuple):
     place: int = 0
 
 
-def backups(file: Path) -> list[Backup]:
-    """Return the copies of a database in the order made, whatever the clock said."""
+def backups(file: Path, folder: Path | None = None) -> list[Backup]:
+    """Return the copies of a database in the order made, whatever the clock said.
+
+    Args:
+        folder: where to look; the one beside the database if not given.
+    """
     result = []
-    folder = file.parent / FOLDER
+    folder = folder or file.parent / FOLDER
     with contextlib.suppress(OSError):
         for path in folder.iterdir():
             match = _NAME.search(path.name)
@@ -55,38 +61,66 @@ def backups(file: Path) -> list[Backup]:
     return sorted(result, key=lambda backup: (backup.place, backup.made_at, backup.file.name))
 
 
-def back_up(file: Path, now: datetime) -> Path:
-    """Copy a database into the folder `backup` beside it, and let go of copies that are too old.
+def newest(copies: list[Backup]) -> datetime | None:
+    """Return when the newest copy was made, None where there is none."""
+    return copies[-1].made_at if copies else None
+
+
+def newest_in(folder: Path) -> Path:
+    """Return the newest copy in a folder, of whatever database.
 
     Raises:
-        StoreReadOnly: the folder cannot be made or written.
+        StoreForeign: there is none.
+    """
+    names = [match for path in folder.iterdir() if (match := _NAME.search(path.name))]
+    if not names:
+        raise StoreForeign(tr("{folder} holds no backup.").format(folder=folder))
+    return folder / max(names, key=lambda match: (int(match["place"] or 0), match[1])).string
+
+
+def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
+    """Copy a database into a folder, and let go of its copies there that are too old.
+
+    Args:
+        folder: the user's own, which is never made: a drive that is not plugged in would be filled where it belongs;
+            if not given, the one beside the database.
+
+    Raises:
+        StoreReadOnly: the folder is not there, cannot be made or written.
         StoreDamaged: the database is not sound; no copy is kept.
     """
-    folder = file.parent / FOLDER
-    try:
-        folder.mkdir(mode=0o700, exist_ok=True)
-    except OSError as fault:
+    if folder is None:
+        folder = file.parent / FOLDER
+        try:
+            folder.mkdir(mode=0o700, exist_ok=True)
+        except OSError as fault:
+            raise StoreReadOnly(
+                tr("The backup folder {folder} cannot be made: {why}.").format(folder=folder, why=fault.strerror)
+            ) from fault
+    elif not folder.is_dir():
         raise StoreReadOnly(
-            tr("The backup folder {folder} cannot be made: {why}.").format(folder=folder, why=fault.strerror)
-        ) from fault
+            tr("The backup folder {folder} is not there. Plug it in, or choose another one in Setup.").format(
+                folder=folder
+            )
+        )
     stamp = now.astimezone(UTC).strftime(_STAMP)
-    place = max((backup.place for backup in backups(file)), default=0) + 1
+    place = max((backup.place for backup in backups(file, folder)), default=0) + 1
     while (target := folder / f"{file.stem}-{stamp}.{place:06d}.sqlite").exists():
         place += 1
     copy(file, target)
-    _drop_old_copies(file)
+    _drop_old_copies(file, folder)
     return target
 
 
-def daily(file: Path, now: datetime) -> Path | None:
+def daily(file: Path, now: datetime, folder: Path | None = None) -> Path | None:
     """Make the day's copy where there is none yet; return it, or None.
 
     Raises:
         StoreError: see `back_up`.
     """
-    if any(backup.made_at.date() == now.astimezone(UTC).date() for backup in backups(file)):
+    if any(backup.made_at.date() == now.astimezone(UTC).date() for backup in backups(file, folder)):
         return None
-    return back_up(file, now)
+    return back_up(file, now, folder)
 
 
 def kept(made: list[date]) -> set[int]:
@@ -107,8 +141,8 @@ def kept(made: list[date]) -> set[int]:
     return {*list(days.values())[:DAYS_KEPT], *list(weeks.values())[:WEEKS_KEPT]}
 
 
-def _drop_old_copies(file: Path) -> None:
-    result = backups(file)
+def _drop_old_copies(file: Path, folder: Path) -> None:
+    result = backups(file, folder)
     keep = kept([backup.made_at.date() for backup in result])
     for place, backup in enumerate(result):
         if place not in keep:

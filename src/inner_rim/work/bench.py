@@ -23,6 +23,7 @@ from inner_rim.work.editing.state import BenchWheel, JobState, Shop, WheelKey, w
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.editing.undo import Raised, Undo
 from inner_rim.work.shop_methods import ShopMethods
+from inner_rim.work.storage.source import DailyBackup
 from inner_rim.work.storage.worker import StoreWorker
 from inner_rim.work.tasks.day_on_bench import DayOnBench
 from inner_rim.work.tasks.gauge import GaugeSession, is_held
@@ -39,6 +40,7 @@ class Bench:
         clock: the time, for log entries.
 
     Attributes:
+        backups: makes the daily backup of these data, None where nobody does.
         one_first: only the first job is worked out, so that its wheel can be worked on at once; the others follow.
     """
 
@@ -53,6 +55,7 @@ class Bench:
         self.message, self.one_first = "", False
         self.wheels: list[BenchWheel] = []
         self.selected: WheelKey | None = None
+        self.backups: DailyBackup | None = None
         self.gauge = GaugeSession()
         self.sync = Sync(self.now, self.refresh, self.say, self._adopted)
         self.settings = Settings(self.sync, settings_file)

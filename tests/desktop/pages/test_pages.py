@@ -308,7 +308,7 @@ def test_the_practice_is_searched_by_question_method_and_figure(demo, qtbot):
 
     assert len(shown()) == len(page._cards)
     qtbot.keyClicks(page.search, "altitude")
-    assert shown() == [len(page._cards) - 4]  # the shop's figures
+    assert shown() == [len(page._cards) - 5]  # the shop's figures
     page.search.clear()
     qtbot.keyClicks(page.search, "thorns")  # what speaks for a method
     assert len(shown()) == 1

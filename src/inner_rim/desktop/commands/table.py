@@ -212,6 +212,8 @@ _WINDOW = (
             _window(lambda c: c.window.tools.caliper.take_questioned()), ("Ctrl+M",), "anywhere"),
     Command("export", N_("Export this job as a file"), _window(lambda c: c.window.exporter.export("job_file")), ("Ctrl+E",), "anywhere", _wheel),
     Command("export_all", N_("Export everything on the bench as a file"), _window(lambda c: c.window.exporter.export("everything"))),
+    Command("export_setup", N_("Export setup and shelf as a file"), _window(lambda c: c.window.exporter.export_setup())),
+    Command("import_setup", N_("Import setup, shelf or jobs from a file"), _window(lambda c: c.window.exporter.import_setup())),
 )  # fmt: skip
 
 _CLICKS = (

@@ -5,17 +5,19 @@ from __future__ import annotations
 import contextlib
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.moments import DAYS
 from inner_rim.core.record.numbers import number
 from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, MethodQuestion
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.measuring.caliper import Caliper
 from inner_rim.desktop.measuring.gauge import Gauge
+from inner_rim.desktop.pages.backup_card import BackupCard
 from inner_rim.desktop.pages.hours_card import HoursCard
 from inner_rim.desktop.pages.tools_card import ToolCard
 from inner_rim.desktop.widgets.cards import titled_grid
@@ -29,13 +31,16 @@ from inner_rim.work.editing.fields import field, text_of, value_of
 from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.shop_methods import ShopMethods
-from inner_rim.work.text.hours_words import DAYS
+from inner_rim.work.storage.source import DailyBackup
 
 COLUMNS = 2
 
 
 class PracticePage(Page):
     """A card a question; a method chosen here holds for every wheel that does not say otherwise."""
+
+    export_wanted = pyqtSignal()
+    import_wanted = pyqtSignal()
 
     def __init__(
         self,
@@ -44,10 +49,11 @@ class PracticePage(Page):
         theme: Theme,
         caliper: Caliper,
         gauge: Gauge,
+        backups: DailyBackup | None = None,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self._settings, self._methods, self._theme = settings, methods, theme
+        self._settings, self._methods, self._theme, self._backups = settings, methods, theme, backups
         self._caliper, self._gauge = caliper, gauge
         self._draft = FormDraft(settings, "shop", self._accept)
         self._tool_cards: list[ToolCard] = []
@@ -106,6 +112,7 @@ class PracticePage(Page):
             ),
             (self._caliper_card(), tr("Caliper port tool")),
             (self._gauge_card(), tr("Gauge port tool alarm sound")),
+            (self._backup_card(), tr("Backup folder, export and import of the setup")),
         ]
         self._grid = grid
         self._none = PlainLabel(tr("Nothing matches."))
@@ -268,6 +275,12 @@ class PracticePage(Page):
             layout.addStretch(1)
         return card
 
+    def _backup_card(self) -> BackupCard:
+        self.backup = BackupCard(self._settings, self._backups, self._theme)
+        self.backup.export_wanted.connect(self.export_wanted)
+        self.backup.import_wanted.connect(self.import_wanted)
+        return self.backup
+
     def _tools_changed(self) -> None:
         for card in self._tool_cards:
             card.refresh()
@@ -290,6 +303,7 @@ class PracticePage(Page):
             self._reasons[question.field].setText("\n".join(lines))
         self._show_figures()
         self.hours.refresh()
+        self.backup.refresh()
 
 
 def _searched(question: MethodQuestion) -> str:

@@ -14,7 +14,7 @@ import msgspec
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Practice, Shelf
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.units import UnitChoice, is_known
+from inner_rim.core.record.units import UnitChoice, is_known, local_units
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Set
@@ -36,6 +36,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
         signed_by: the name that signed last.
         pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
         ports: serial port of each measuring tool.
+        backup_folder: where the day's backup is made as well; nowhere if empty.
     """
 
     units: UnitChoice = UnitChoice()
@@ -46,6 +47,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     signed_by: str = ""
     pace: Literal["stage", "step"] = "stage"
     ports: dict[str, str] = {}
+    backup_folder: str = ""
 
 
 def read_bench_settings(file: Path) -> BenchSettings | None:
@@ -69,7 +71,7 @@ class Settings:
     def __init__(self, sync: Sync, file: Path | None = None) -> None:
         self._sync, self._file = sync, file
         result = read_bench_settings(file) if file is not None else None
-        self.own = result or BenchSettings()
+        self.own = result or BenchSettings(units=local_units())
         self.shop: JsonObject = {}
         self._sending: Counter[str] = Counter()
 

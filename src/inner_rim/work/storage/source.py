@@ -29,19 +29,22 @@ class Source(NamedTuple):
         first: a first look, None where there is none without the repository.
         every_look: looks after the data whenever there is time; returns what should be known.
         file: the local file, None on a server and for the demo.
+        backups: who makes them, None where nobody does.
     """
 
     first: BenchState | None
     open_store: Callable[[], Repository]
     every_look: Callable[[Store], str] = lambda store: ""
     file: Path | None = None
+    backups: DailyBackup | None = None
 
 
 def own_source(file: Path, url: str | None) -> Source:
     """Return the user's own data: the local file, or the shop's database where a URL names it."""
     if url is not None:
         return Source(None, opener(file, url))
-    return Source(first_look(file), opener(file), DailyBackup(file), file)
+    backups = DailyBackup(file)
+    return Source(first_look(file), opener(file), backups, file, backups)
 
 
 def first_look(file: Path) -> BenchState | None:
@@ -131,13 +134,24 @@ def _make(file: Path) -> None:
 
 
 class DailyBackup:
-    """Makes the day's copy of a local database in the worker's thread, when there is time for it."""
+    """Makes the day's copies of a local database in the worker's thread, when there is time for it.
+
+    Attributes:
+        newest: when the newest copy was made, beside the data and in the user's own folder; None where there is none.
+    """
 
     def __init__(self, file: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> None:
         self._file, self._clock = file, clock
+        self._folder: Path | None = None
         self._done_on: object = None
         self._again_at = 0.0
         self._words = ""
+        self.newest: tuple[datetime | None, datetime | None] = (None, None)
+
+    def use_folder(self, folder: str) -> None:
+        """Make copies in a folder of the user's own as well; none where it is empty."""
+        self._folder = Path(folder).expanduser() if folder else None
+        self._done_on, self._again_at = None, 0.0
 
     def __call__(self, store: Store) -> str:
         """Make the copy where it is due, of data that are sound; return why it cannot be made, else nothing."""
@@ -147,10 +161,14 @@ class DailyBackup:
         from inner_rim.store import backup
         from inner_rim.store.errors import StoreDamaged, StoreError
 
+        folder = self._folder
         try:
             backup.check(self._file)  # damage that no row shows: an index that leaves out jobs
             backup.daily(self._file, now)
-            self._done_on, self._words = now.date(), ""
+            if folder is not None:
+                backup.daily(self._file, now, folder)
+            if folder == self._folder:  # else another one was chosen meanwhile
+                self._done_on, self._words = now.date(), ""
         except StoreDamaged:
             self._again_at = time.monotonic() + BACKUP_RETRY_SECONDS
             self._words = tr(
@@ -159,4 +177,8 @@ class DailyBackup:
         except StoreError as fault:
             self._again_at = time.monotonic() + BACKUP_RETRY_SECONDS
             self._words = tr("No backup: {why}").format(why=fault.sentence)
+        self.newest = (
+            backup.newest(backup.backups(self._file)),
+            backup.newest(backup.backups(self._file, folder)) if folder is not None else None,
+        )
         return self._words

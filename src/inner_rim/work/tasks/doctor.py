@@ -10,6 +10,7 @@ import shutil
 import sqlite3
 import sys
 from collections.abc import Callable, Iterator
+from datetime import datetime
 from importlib import metadata
 from pathlib import Path
 
@@ -18,10 +19,11 @@ import msgspec
 from inner_rim import __version__
 from inner_rim.assets import FONTS
 from inner_rim.core.record.errors import InputError
-from inner_rim.store.backup import backups
+from inner_rim.store.backup import backups, newest
 from inner_rim.words import tr
+from inner_rim.work.editing.settings import read_bench_settings
 from inner_rim.work.storage.files import write_whole
-from inner_rim.work.storage.paths import data_folder, database_file, database_url
+from inner_rim.work.storage.paths import data_folder, database_file, database_url, settings_file
 
 PACKAGES = ("PyQt6", "numpy", "SQLAlchemy", "msgspec", "ortools", "reportlab", "pyserial", "icalendar", "segno")
 FONT_FILES = ("Inter-Regular.ttf", "Inter-SemiBold.ttf")
@@ -97,9 +99,15 @@ def _database() -> Iterator[Finding]:
         yield Finding(tr("Database"), str(said)[:200], tr("Restore a backup: inner-rim restore FILE"))
     else:
         yield Finding(tr("Database"), tr("sound, {n} jobs").format(n=jobs))
-    copies = backups(file)
+    settings = read_bench_settings(settings_file(file.parent))
+    yield _backup(tr("Newest backup"), newest(backups(file)))
+    if settings is not None and settings.backup_folder:
+        yield _backup(settings.backup_folder, newest(backups(file, Path(settings.backup_folder))))
+
+
+def _backup(place: str, made_at: datetime | None) -> Finding:
     none = tr("none yet: one is made each day that the program is opened")
-    yield Finding(tr("Newest backup"), f"{copies[-1].made_at:%Y-%m-%d %H:%M} UTC" if copies else none)
+    return Finding(place, f"{made_at:%Y-%m-%d %H:%M} UTC" if made_at is not None else none)
 
 
 def _fonts() -> Iterator[Finding]:

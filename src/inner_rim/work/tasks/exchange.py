@@ -325,8 +325,10 @@ def import_files(
             raise InputError(f"{path}: {fault}") from fault
     now = datetime.now(UTC).isoformat(timespec="seconds")
     new = store.import_all(result.jobs, result.items, result.settings, now, on_progress, replace=replace)
-    words = tr("{jobs} jobs, {entries} log entries and {parts} parts imported").format(
-        jobs=len(result.jobs), entries=new or 0, parts=len(result.items)
-    )
+    if result.jobs:
+        words = tr("{jobs} jobs, {entries} log entries and {parts} parts imported")
+    else:
+        words = tr("Shop setup imported, and parts: {parts}") if result.settings else tr("Parts imported: {parts}")
+    words = words.format(jobs=len(result.jobs), entries=new or 0, parts=len(result.items))
     known = sum(len(job.log) for job in result.jobs) - (new or 0)
     return words + "; " + tr("{n} entries were there already").format(n=known) if known else words

@@ -54,13 +54,14 @@ def setting_aside(file: Path) -> Callable[[], None]:
 
 
 def restore_file(backup: Path, file: Path) -> str:
-    """Put a backup in the place of the data from the command line; return what was done.
+    """Put a backup, or the newest one in a folder, in the place of the data; return what was done.
 
     Raises:
         StoreError: the backup is not sound, or a file cannot be written.
     """
-    from inner_rim.store.backup import restore
+    from inner_rim.store.backup import newest_in, restore
 
+    backup = newest_in(backup) if backup.is_dir() else backup
     aside = restore(backup, file, datetime.now(UTC))
     kept = tr(" The data before it are in {file}.").format(file=aside) if aside is not None else ""
     return tr("Restored from {backup}.").format(backup=backup) + kept

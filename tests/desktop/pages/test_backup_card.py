@@ -1,0 +1,111 @@
+"""Daily backups in a folder of the user's own, and the setup taken to another bench, through the window."""
+
+import sqlite3
+from datetime import UTC, datetime, timedelta
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog, QPushButton
+
+from inner_rim.cli import main
+from inner_rim.core.record.parts import item_from
+from inner_rim.desktop.app import Session
+from inner_rim.store.backup import backups
+from inner_rim.work.storage.source import DailyBackup, open_file
+
+
+def setup_page(one):
+    one.window.go_to("practice")
+    return one.window.page_of("practice")
+
+
+def click(page, words):
+    QTest.mouseClick(next(b for b in page.findChildren(QPushButton) if b.text() == words), Qt.MouseButton.LeftButton)
+
+
+def test_a_chosen_folder_gets_the_days_backup_and_gives_it_back(session, qtbot, own_home, tmp_path, capsys):
+    drive = tmp_path / "drive"
+    drive.mkdir()
+    one = session()
+    one.bench.shelf.add(item_from("tape", {"name": "Tape 27", "width_mm": 27.0}, stock=1.0))
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    page = setup_page(one)
+    qtbot.waitUntil(lambda: one.bench.backups.newest[0] is not None, timeout=10_000)
+    page.refresh()
+    assert "none yet" not in page.backup.words.text()  # when the one beside the data was made
+    page.backup.folder.setFocus()
+    QTest.keyClicks(page.backup.folder, str(drive))
+    QTest.keyClick(page.backup.folder, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: len(list(drive.glob("*.sqlite"))) == 1, timeout=10_000)
+    qtbot.waitUntil(lambda: one.bench.backups.newest[1] is not None)
+    page.refresh()
+    assert f"In {drive}" in page.backup.words.text() and "none yet" not in page.backup.words.text()
+    one.finish()
+
+    again = Session(own_home)  # the folder is remembered
+    again.fill()
+    assert again.bench.settings.own.backup_folder == str(drive)
+    with sqlite3.connect(own_home / "inner-rim.sqlite") as data:
+        data.execute("DELETE FROM parts")
+    data.close()
+    assert main(["restore", str(drive)]) == 0 and "Restored from" in capsys.readouterr().out
+    store = open_file(own_home / "inner-rim.sqlite")
+    assert [item.name for item in store.shelf.all()] == ["Tape 27"]
+    store.close()
+    assert main(["restore", str(tmp_path)]) == 2 and "holds no backup" in capsys.readouterr().err
+
+
+def test_seven_days_and_four_weeks_are_kept_in_both_places_and_a_missing_drive_is_said(tmp_path):
+    file, drive = tmp_path / "data" / "inner-rim.sqlite", tmp_path / "drive"
+    store, today = open_file(file), datetime(2026, 9, 1, 12, tzinfo=UTC)
+    drive.mkdir()
+    daily = DailyBackup(file, lambda: today)
+    daily.use_folder(str(drive))
+    for _ in range(60):
+        assert daily(store) == ""
+        today += timedelta(days=1)
+    for folder in (None, drive):
+        made = [copy.made_at.date() for copy in backups(file, folder)]
+        assert made[-7:] == [(today - timedelta(days=ago)).date() for ago in range(7, 0, -1)]
+        assert 7 < len(made) <= 11 and len({day.isocalendar()[:2] for day in made}) >= 4
+    drive.rename(tmp_path / "unplugged")
+    assert str(drive) in (said := daily(store)) and "not there" in said
+    assert not drive.exists()  # a mount point is not filled
+    assert len(backups(file)) >= 8 and daily.newest[0].date() == today.date()  # beside the data it goes on
+    store.close()
+
+
+def test_setup_and_shelf_travel_as_one_file(session, qtbot, own_home, tmp_path, monkeypatch):
+    file = tmp_path / "setup.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(file), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(file), ""))
+    one = session()
+    one.bench.shop_methods.set("practice.dose", "lean")
+    one.bench.shop_methods.set("alarm_share", 0.8)
+    one.bench.shelf.add(item_from("tape", {"name": "Tape 27", "width_mm": 27.0}, stock=9000.0, low_at=2500.0))
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    click(setup_page(one), "Export setup and shelf…")
+    one.finish()
+
+    other = Session(tmp_path / "other")
+    other.show()
+    qtbot.addWidget(other.shell)
+    qtbot.waitUntil(lambda: other._started and not other.worker.waiting, timeout=10_000)
+    other.bench.shop_methods.set("practice.dose", "generous")
+    qtbot.waitUntil(lambda: not other.worker.waiting)
+    click(setup_page(other), "Import…")
+    qtbot.waitUntil(lambda: other.bench.message == "Shop setup imported, and parts: 1", timeout=10_000)
+    qtbot.waitUntil(lambda: [item.name for item in other.bench.shelf.items] == ["Tape 27"])
+    assert other.bench.settings.shop["practice.dose"] == "lean" and other.bench.settings.alarm_share == 0.8
+    assert other.window.page_of("practice").choices["dose"].buttons["lean"].isChecked()
+    other.bench.undo()  # the settings, in one step
+    assert other.bench.settings.shop["practice.dose"] == "generous" and other.bench.settings.alarm_share is None
+    file.write_text('{"format": "inner-rim/work", "version": 1, "shelf": [{"kind": "tape"}]}')
+    other.window.run("import_setup")
+    qtbot.waitUntil(lambda: "setup.json: width_mm: missing" in other.bench.message)
+    qtbot.waitUntil(lambda: not other.worker.waiting)
+    other.finish()
+    store = open_file(tmp_path / "other" / "inner-rim.sqlite")
+    assert store.bench().settings["practice.dose"] == "generous"
+    assert [(item.name, item.stock, item.low_at) for item in store.shelf.all()] == [("Tape 27", 9000.0, 2500.0)]
+    store.close()
