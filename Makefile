@@ -2,7 +2,7 @@
 ARGS ?=
 PY = .venv/bin/python
 
-.PHONY: help demo run test lint unit bench pictures package setup clean
+.PHONY: help demo run test lint unit bench pictures texts package setup clean
 
 help:            ## this list
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 14
@@ -35,6 +35,9 @@ bench: setup     ## the benchmarks, printed as ratios
 
 pictures: setup  ## take the pictures in docs/screenshots again
 	QT_QPA_PLATFORM=offscreen $(PY) tools/pictures.py
+
+texts: setup     ## collect all texts for the translators
+	.venv/bin/python tools/texts.py update
 
 package: setup   ## dist/: a wheel and a .deb (docs/release.md)
 	tools/package.sh

@@ -3,9 +3,10 @@ import os
 if not os.environ.get("QT_QPA_PLATFORM"):  # also where it is set to nothing; before anything imports Qt
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
+os.environ.update(LANGUAGE="en", LC_ALL="C.UTF-8")  # whatever the developer's machine speaks
+
 import re
 import threading
-from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, settings
@@ -28,13 +29,9 @@ def no_leaked_threads():
 @pytest.fixture(scope="session")
 def catalog():
     """Every text that a standard extractor finds in the source, as a translator would get them."""
-    from babel.messages.extract import extract_from_dir
+    from tools.texts import extracted
 
-    from inner_rim import words
-
-    source = str(Path(words.__file__).parent)
-    result = extract_from_dir(source, [("**.py", "python")], keywords={"tr": None, "N_": None, "Message": None})
-    return {message for _file, _line, message, _comments, _context in result}
+    return {message.id for message in extracted() if message.id}
 
 
 @pytest.fixture(autouse=True)
@@ -42,16 +39,28 @@ def texts_are_in_the_catalog(catalog, monkeypatch):
     """No text is looked up that a translator never saw; sizes and bare placeholders need no words."""
     from inner_rim import words
 
-    unknown = set()
+    unknown, look_up = set(), words.Language.gettext
 
-    def gettext(text):
+    def gettext(self, text):
         if text not in catalog and re.match("[A-Za-z]", re.sub(r"\{[^}]*\}", "", text)):
             unknown.add(text)
-        return text
+        return look_up(self, text)
 
-    monkeypatch.setattr(words._CATALOGUE, "gettext", gettext)
+    monkeypatch.setattr(words.Language, "gettext", gettext)
     yield
     assert not unknown
+
+
+@pytest.fixture
+def german(monkeypatch):
+    """The program speaks German."""
+    from inner_rim import words
+    from inner_rim.core.record import units
+
+    units._shown.cache_clear()
+    monkeypatch.setattr(words, "_language", words.Language(["de"]))
+    yield words._language
+    units._shown.cache_clear()
 
 
 @pytest.fixture(autouse=True)

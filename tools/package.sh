@@ -11,6 +11,7 @@ prefix=$root/usr/lib/inner-rim
 rm -rf build dist
 mkdir -p dist "$prefix"
 
+$python tools/texts.py
 $python -m pip wheel -q --no-deps --wheel-dir dist .
 $python -m pip install -q --disable-pip-version-check --no-compile --target "$prefix" -c constraints.txt dist/inner_rim-*.whl
 before=$(du -sm "$prefix" | cut -f1)

@@ -43,6 +43,9 @@ if [ "$(cat "$stamp" 2>/dev/null || true)" != "$wanted" ]; then
     printf '%s' "$wanted" >"$stamp"
 fi
 .venv/bin/python -m compileall -q src
+for texts in src/inner_rim/locale/*/LC_MESSAGES/inner_rim.po; do
+    [ "${texts%.po}.mo" -nt "$texts" ] || .venv/bin/python tools/texts.py
+done
 
 # library file -> Debian package
 missing=""

@@ -8,17 +8,18 @@ from functools import cache
 from html import escape
 from typing import Any
 
+from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Paragraph, SimpleDocTemplate, Table
 
 from inner_rim.assets import FONTS
+from inner_rim.words import prints_on_letter
 
 MM = 72.0 / 25.4
-PAGE_MM = (210.0, 297.0)
-MARGIN_MM, EDGE_MM = 16.0, 12.0
-WIDTH_MM = PAGE_MM[0] - 2.0 * MARGIN_MM
+#: What is printed on, of A4 or Letter: it fits both.
+WIDTH_MM, EDGE_MM = 178.0, 12.0
 INK, MUTED, STOP, RULE = "#1D282E", "#5C656A", "#A31D1D", "#D9D1C1"
 #: What reportlab's page leaves free inside its margins.
 FRAME_PT = 6.0
@@ -68,18 +69,21 @@ def build(story: list[Any], title: str, foot: str = "", on_page: Callable[[], No
         on_page: called as each page begins.
     """
 
+    page = letter if prints_on_letter() else A4
+    margin = 0.5 * (page[0] - WIDTH_MM * MM)
+
     def begin(canvas: Any, _document: Any) -> None:
         on_page()
         canvas.setFont(fonts()[0], 8.0)
         canvas.setFillColor(MUTED)
-        canvas.drawString(MARGIN_MM * MM, 7.0 * MM, foot)
+        canvas.drawString(margin, 7.0 * MM, foot)
 
     out = io.BytesIO()
     document = SimpleDocTemplate(
         out,
-        pagesize=(PAGE_MM[0] * MM, PAGE_MM[1] * MM),
-        leftMargin=MARGIN_MM * MM - FRAME_PT,
-        rightMargin=MARGIN_MM * MM - FRAME_PT,
+        pagesize=page,
+        leftMargin=margin - FRAME_PT,
+        rightMargin=margin - FRAME_PT,
         topMargin=EDGE_MM * MM,
         bottomMargin=EDGE_MM * MM,
         title=title,

@@ -4,14 +4,27 @@ Each phrase of the grammar takes its words out of the line; what no phrase takes
 """
 
 import re
-from collections.abc import Callable, Iterator
 from datetime import date, datetime, time, timedelta
 from functools import cache
 
 import msgspec
 
 from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.line_words import (
+    LENGTH,
+    NO_TIME,
+    NUMBER,
+    PRESSURE,
+    Found,
+    Rule,
+    figure,
+    is_,
+    named,
+    nearest,
+    next_day,
+)
 from inner_rim.core.record.sizes import parse_size
+from inner_rim.words import language
 
 #: Nobody says more in one line; longer ones are not read.
 LONGEST_LINE = 300
@@ -34,30 +47,6 @@ class ParsedLine(msgspec.Struct, frozen=True):
     left: str
 
 
-_NUMBER = r"\d{1,4}(?:[.,]\d{1,3})?"
-_PRESSURE = rf"(?P<value>{_NUMBER})\s*(?P<unit>bar|psi|kpa)?"
-_LENGTH = rf"(?P<value>{_NUMBER}|\d{{1,2}}/\d{{1,2}})\s*(?P<unit>mm|in\b|\"|inch(?:es)?)?"
-
-Found = Iterator[tuple[str, str]]
-Reader = Callable[[re.Match[str], datetime], Found]
-
-
-def _figure(path: str) -> Reader:
-    def read(match: re.Match[str], now: datetime) -> Found:
-        unit = {"inch": "in", "inches": "in", '"': "in"}.get(match["unit"] or "", match["unit"] or "")
-        yield path, f"{match['value']} {unit}".strip()
-
-    return read
-
-
-def _is(path: str, text: str) -> Reader:
-    return lambda match, now: iter(((path, text),))
-
-
-def _named(path: str) -> Reader:
-    return lambda match, now: iter(((path, match["name"].strip()),))
-
-
 _LEAKS = {"sidewall": "side_wall", "side wall": "side_wall", "spoke": "nipple", "spokes": "nipple"}
 
 
@@ -68,8 +57,6 @@ def _leak(match: re.Match[str], now: datetime) -> Found:
 
 
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-#: A wheel that is promised for a day without a time is wanted when the shop closes (common practice).
-_NO_TIME = time(17, 0)
 
 
 def _due(match: re.Match[str], now: datetime) -> Found:
@@ -77,21 +64,14 @@ def _due(match: re.Match[str], now: datetime) -> Found:
     if said["iso"]:
         day = date.fromisoformat(said["iso"])
     elif month := said["month"] or said["month_first"]:
-        day = _nearest(month, int(said["date"] or said["date_last"] or 1), now.date())
+        number = _MONTHS.index(month.lower()[:3]) + 1
+        day = nearest(number, int(said["date"] or said["date_last"] or 1), now.date())
     elif word[:3] in _DAYS:
-        ahead = (_DAYS.index(word[:3]) - now.weekday()) % 7
-        day = now.date() + timedelta(days=ahead or 7)
+        day = next_day(_DAYS.index(word[:3]), now.date())
     else:
         day = now.date() + timedelta(days=word == "tomorrow")
     at = _clock(said)
-    yield "due", datetime.combine(day, at if at is not None else _NO_TIME).isoformat(timespec="minutes")
-
-
-def _nearest(month: str, of_month: int, today: date) -> date:
-    number = _MONTHS.index(month.lower()[:3]) + 1
-    last = (28, 31, 30)[0 if number == 2 else 2 if number in (4, 6, 9, 11) else 1]
-    days = (date(today.year + by, number, min(max(of_month, 1), last)) for by in (-1, 0, 1))
-    return min(days, key=lambda day: abs((day - today).days))
+    yield "due", datetime.combine(day, at if at is not None else NO_TIME).isoformat(timespec="minutes")
 
 
 def _clock(said: dict[str, str | None]) -> time | None:
@@ -120,67 +100,67 @@ _DATE = (
 )
 _ISO_DAY = r"(?P<iso>\d{4}-[01]\d-[0-3]\d)"
 
-#: (pattern, what it says), tried in this order; a pattern takes the first place where it fits.
-_GRAMMAR: tuple[tuple[str, Reader], ...] = (
+#: Tried in this order; a pattern takes the first place where it fits.
+_GRAMMAR: tuple[Rule, ...] = (
     # names, which may hold any other word
-    (r"[\"“](?P<name>[^\"”]{1,80})[\"”]", _named("name")),
-    (r"\b(?:named?|called)\s*:?\s+(?P<name>[^,;]{1,80})", _named("name")),
+    (r"[\"“](?P<name>[^\"”]{1,80})[\"”]", named("name")),
+    (r"\b(?:named?|called)\s*:?\s+(?P<name>[^,;]{1,80})", named("name")),
     # when
     (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DATE}\b|{_DAY}\b)(?:,?[ T]*(?:at\s+)?{_AT})?", _due),
-    (r"\b(?:customer|for)\s*:?\s+(?P<name>[A-Z][^,;\d\x00]{1,60})", _named("customer")),
+    (r"\b(?:customer|for)\s*:?\s+(?P<name>[A-Z][^,;\d\x00]{1,60})", named("customer")),
     # what it comes in for
     (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?wall)", _leak),
-    (r"\b(?:back|convert)\s+to\s+(?:a\s+)?tubes?\b", _is("work.kind", "back_to_tube")),
-    (r"\b(?:convert(?:\s+to\s+tubeless)?|conversion|set\s*up\s+tubeless|go(?:es)?\s+tubeless)\b", _is("work.kind", "convert")),
-    (r"\b(?:tire\s+(?:change|swap)|(?:change|swap)(?:\s+the)?\s+tire)\b", _is("work.kind", "tire_change")),
-    (r"\b(?:re-?tape|new\s+tape|tape\s+again)\b", _is("work.kind", "retape")),
-    (r"\b(?:refresh|top\s+up)(?:\s+(?:the\s+)?sealant)?\b|\bfresh\s+sealant\b", _is("work.kind", "refresh")),
-    (r"\b(?:repair|puncture[ds]?|leak(?:s|ing)?)\b", _is("work.kind", "repair")),
+    (r"\b(?:back|convert)\s+to\s+(?:a\s+)?tubes?\b", is_("work.kind", "back_to_tube")),
+    (r"\b(?:convert(?:\s+to\s+tubeless)?|conversion|set\s*up\s+tubeless|go(?:es)?\s+tubeless)\b", is_("work.kind", "convert")),
+    (r"\b(?:tire\s+(?:change|swap)|(?:change|swap)(?:\s+the)?\s+tire)\b", is_("work.kind", "tire_change")),
+    (r"\b(?:re-?tape|new\s+tape|tape\s+again)\b", is_("work.kind", "retape")),
+    (r"\b(?:refresh|top\s+up)(?:\s+(?:the\s+)?sealant)?\b|\bfresh\s+sealant\b", is_("work.kind", "refresh")),
+    (r"\b(?:repair|puncture[ds]?|leak(?:s|ing)?)\b", is_("work.kind", "repair")),
     # how it comes in
-    (r"\b(?:with\s+(?:a\s+)?|has\s+(?:a\s+)?)?tube\s+in(?:side|\s+it)?\b|\bwith\s+(?:a\s+)?tube\b", _is("arrival.tube", "yes")),
-    (r"\b(?:no\s+tube|already\s+tubeless|comes\s+tubeless)\b", _is("arrival.tube", "no")),
-    (r"\b(?:already|factory)\s+taped\b|\btape(?:d)?\s+on\b", _is("arrival.taped", "yes")),
-    (r"\b(?:not\s+taped|no\s+tape)\b", _is("arrival.taped", "no")),
-    (r"\bone\s+bead\s+off\b", _is("arrival.tire", "one_bead_off")),
-    (r"\btire\s+(?:is\s+)?off\b", _is("arrival.tire", "off")),
-    (r"\b(?:beads?\s+(?:un|not\s+)seated|unseated|off\s+the\s+bead)\b", _is("arrival.seated", "no")),
-    (r"\b(?:came\s+in\s+|comes\s+in\s+|is\s+)?(?:flat|no\s+air)\b(?!\s*bar)", _is("arrival.air", "no")),
-    (r"\b(?:dried(?:\s+out)?|dry)\s+sealant\b|\bsealant\s+(?:is\s+)?dri?(?:ed|y)(?:\s+(?:out|up))?\b", _is("arrival.sealant", "dried")),
-    (r"\b(?:unknown|other|another)\s+sealant\b", _is("arrival.sealant", "unknown")),
-    (r"\bno\s+sealant\b", _is("arrival.sealant", "none")),
+    (r"\b(?:with\s+(?:a\s+)?|has\s+(?:a\s+)?)?tube\s+in(?:side|\s+it)?\b|\bwith\s+(?:a\s+)?tube\b", is_("arrival.tube", "yes")),
+    (r"\b(?:no\s+tube|already\s+tubeless|comes\s+tubeless)\b", is_("arrival.tube", "no")),
+    (r"\b(?:already|factory)\s+taped\b|\btape(?:d)?\s+on\b", is_("arrival.taped", "yes")),
+    (r"\b(?:not\s+taped|no\s+tape)\b", is_("arrival.taped", "no")),
+    (r"\bone\s+bead\s+off\b", is_("arrival.tire", "one_bead_off")),
+    (r"\btire\s+(?:is\s+)?off\b", is_("arrival.tire", "off")),
+    (r"\b(?:beads?\s+(?:un|not\s+)seated|unseated|off\s+the\s+bead)\b", is_("arrival.seated", "no")),
+    (r"\b(?:came\s+in\s+|comes\s+in\s+|is\s+)?(?:flat|no\s+air)\b(?!\s*bar)", is_("arrival.air", "no")),
+    (r"\b(?:dried(?:\s+out)?|dry)\s+sealant\b|\bsealant\s+(?:is\s+)?dri?(?:ed|y)(?:\s+(?:out|up))?\b", is_("arrival.sealant", "dried")),
+    (r"\b(?:unknown|other|another)\s+sealant\b", is_("arrival.sealant", "unknown")),
+    (r"\bno\s+sealant\b", is_("arrival.sealant", "none")),
     # pressures
-    (rf"\brim\s+(?:max(?:imum)?|limit)\.?(?:\s+pressure)?\s*:?\s*{_PRESSURE}", _figure("rim.max_pressure_kpa")),
-    (rf"\bmax(?:imum)?\.?\s+(?:on\s+)?(?:the\s+)?rim\s*:?\s*{_PRESSURE}", _figure("rim.max_pressure_kpa")),
-    (rf"\b(?:tire\s+)?(?:max(?:imum)?|limit)\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{_PRESSURE}", _figure("tire.max_pressure_kpa")),
-    (rf"\b{_PRESSURE}\s+max(?:imum)?\b", _figure("tire.max_pressure_kpa")),
-    (rf"\b(?:tire\s+)?min(?:imum)?\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{_PRESSURE}", _figure("tire.min_pressure_kpa")),
+    (rf"\brim\s+(?:max(?:imum)?|limit)\.?(?:\s+pressure)?\s*:?\s*{PRESSURE}", figure("rim.max_pressure_kpa")),
+    (rf"\bmax(?:imum)?\.?\s+(?:on\s+)?(?:the\s+)?rim\s*:?\s*{PRESSURE}", figure("rim.max_pressure_kpa")),
+    (rf"\b(?:tire\s+)?(?:max(?:imum)?|limit)\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{PRESSURE}", figure("tire.max_pressure_kpa")),
+    (rf"\b{PRESSURE}\s+max(?:imum)?\b", figure("tire.max_pressure_kpa")),
+    (rf"\b(?:tire\s+)?min(?:imum)?\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{PRESSURE}", figure("tire.min_pressure_kpa")),
     # rider
-    (rf"\b(?:rider\s*:?\s*|total\s*:?\s*|all\s+up\s*:?\s*)?(?P<value>{_NUMBER})\s*(?P<unit>kg|lbs?)\b(?:\s+(?:rider|total|all\s+up))?", _figure("ride.total_mass_kg")),
-    (rf"\b(?:rider|total|all\s+up)\s*:?\s*(?P<value>{_NUMBER})(?P<unit>\b)", _figure("ride.total_mass_kg")),
+    (rf"\b(?:rider\s*:?\s*|total\s*:?\s*|all\s+up\s*:?\s*)?(?P<value>{NUMBER})\s*(?P<unit>kg|lbs?)\b(?:\s+(?:rider|total|all\s+up))?", figure("ride.total_mass_kg")),
+    (rf"\b(?:rider|total|all\s+up)\s*:?\s*(?P<value>{NUMBER})(?P<unit>\b)", figure("ride.total_mass_kg")),
     # the rim
-    (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){_LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", _figure("rim.internal_width_mm")),
-    (rf"\b{_LENGTH}\s+(?:(?:wide|internal|inner)(?:\s+rims?)?|rims?)\b", _figure("rim.internal_width_mm")),
-    (r"\b(?:hookless|straight[ -]?sided?)\b", _is("rim.hook", "straight_side")),
-    (r"\bhook(?:ed|s)?\b", _is("rim.hook", "hooked")),
-    (r"\bcarbon\b", _is("rim.carbon", "yes")),
-    (r"\b(?:alum(?:inum|inium)|alloy)\b", _is("rim.carbon", "no")),
+    (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", figure("rim.internal_width_mm")),
+    (rf"\b{LENGTH}\s+(?:(?:wide|internal|inner)(?:\s+rims?)?|rims?)\b", figure("rim.internal_width_mm")),
+    (r"\b(?:hookless|straight[ -]?sided?)\b", is_("rim.hook", "straight_side")),
+    (r"\bhook(?:ed|s)?\b", is_("rim.hook", "hooked")),
+    (r"\bcarbon\b", is_("rim.carbon", "yes")),
+    (r"\b(?:alum(?:inum|inium)|alloy)\b", is_("rim.carbon", "no")),
     # the tire
-    (r"\b(?:no\s+tubeless\s+mark|not\s+tubeless|unmarked)\b", _is("tire.tubeless_ready", "no")),
-    (r"\btubeless(?:[ -]ready|\s+mark(?:ed)?)?\b", _is("tire.tubeless_ready", "yes")),
-    (r"\bhook(?:less)?\s+approved\b", _is("tire.straight_side_approved", "yes")),
-    (r"\b(?:brand\s+)?new(?:\s+tire)?\b", _is("tire.new", "yes")),
-    (r"\b(?:used|old|ridden|worn)(?:\s+tire)?\b", _is("tire.new", "no")),
+    (r"\b(?:no\s+tubeless\s+mark|not\s+tubeless|unmarked)\b", is_("tire.tubeless_ready", "no")),
+    (r"\btubeless(?:[ -]ready|\s+mark(?:ed)?)?\b", is_("tire.tubeless_ready", "yes")),
+    (r"\bhook(?:less)?\s+approved\b", is_("tire.straight_side_approved", "yes")),
+    (r"\b(?:brand\s+)?new(?:\s+tire)?\b", is_("tire.new", "yes")),
+    (r"\b(?:used|old|ridden|worn)(?:\s+tire)?\b", is_("tire.new", "no")),
     # the ride
-    (r"\b(?:road|pavement|street)\b", _is("ride.use", "pavement")),
-    (r"\b(?:gravel|mixed)\b", _is("ride.use", "mixed")),
-    (r"\b(?:trails?|mountain)\b", _is("ride.use", "trail")),
-    (r"\b(?:sand|snow|soft(?:\s+ground)?|beach)\b", _is("ride.use", "soft")),
-    (r"\bdrop(?:\s*bars?)?\b", _is("ride.position", "drop_bar")),
-    (r"\bflat\s*bars?\b", _is("ride.position", "flat_bar")),
-    (r"\bupright\b", _is("ride.position", "upright")),
-    (r"\b(?:cargo|front\s+load(?:er|ed)?)\b", _is("ride.position", "front_load")),
-    (r"\bfront(?:\s+wheel)?\b", _is("position", "front")),
-    (r"\b(?:rear|back)(?:\s+wheel)?\b", _is("position", "rear")),
+    (r"\b(?:road|pavement|street)\b", is_("ride.use", "pavement")),
+    (r"\b(?:gravel|mixed)\b", is_("ride.use", "mixed")),
+    (r"\b(?:trails?|mountain)\b", is_("ride.use", "trail")),
+    (r"\b(?:sand|snow|soft(?:\s+ground)?|beach)\b", is_("ride.use", "soft")),
+    (r"\bdrop(?:\s*bars?)?\b", is_("ride.position", "drop_bar")),
+    (r"\bflat\s*bars?\b", is_("ride.position", "flat_bar")),
+    (r"\bupright\b", is_("ride.position", "upright")),
+    (r"\b(?:cargo|front\s+load(?:er|ed)?)\b", is_("ride.position", "front_load")),
+    (r"\bfront(?:\s+wheel)?\b", is_("position", "front")),
+    (r"\b(?:rear|back)(?:\s+wheel)?\b", is_("position", "rear")),
 )  # fmt: skip
 
 _SIZE = (
@@ -213,7 +193,8 @@ def read_line(text: str, now: datetime) -> ParsedLine:
         return ParsedLine((), text)
     result: list[Understood] = []
     rest = _take_size(text, result)
-    for pattern, read in _GRAMMAR:
+    own, filler = _in_language(language())
+    for pattern, read in (*own, *_GRAMMAR):
         match = _compiled(pattern).search(rest)
         if match is None:
             continue
@@ -227,7 +208,7 @@ def read_line(text: str, now: datetime) -> ParsedLine:
         if new or all(known[one.path] == one.text for one in fields):
             result += new
             rest = rest[: match.start()] + _GAP + rest[match.end() :]
-    return ParsedLine(tuple(result), _left_over(rest))
+    return ParsedLine(tuple(result), _left_over(rest, filler))
 
 
 def _take_size(text: str, result: list[Understood]) -> str:
@@ -244,8 +225,17 @@ def _take_size(text: str, result: list[Understood]) -> str:
     return text
 
 
-def _left_over(rest: str) -> str:
-    parts = (" ".join(_compiled(_FILLER).sub(" ", part).split()) for part in rest.split("\x00"))
+def _in_language(code: str) -> tuple[tuple[Rule, ...], str]:
+    """The phrases of the user's language, which come before the English ones of the trade, and all words that say nothing."""
+    if code != "de":
+        return (), _FILLER
+    from inner_rim.core.record import line_entry_de
+
+    return line_entry_de.GRAMMAR, f"{line_entry_de.FILLER}|{_FILLER}"
+
+
+def _left_over(rest: str, filler: str) -> str:
+    parts = (" ".join(_compiled(filler).sub(" ", part).split()) for part in rest.split("\x00"))
     return " ".join(part for part in parts if part)
 
 

@@ -2,6 +2,26 @@
 
 from datetime import UTC, date, datetime, timedelta
 
+from inner_rim.words import N_, tr
+
+# fmt: off
+DAYS = (N_("Monday"), N_("Tuesday"), N_("Wednesday"), N_("Thursday"), N_("Friday"), N_("Saturday"), N_("Sunday"))
+SHORT_DAYS = (N_("Mon"), N_("Tue"), N_("Wed"), N_("Thu"), N_("Fri"), N_("Sat"), N_("Sun"))
+_MONTHS = (
+    N_("January"), N_("February"), N_("March"), N_("April"), N_("May"), N_("June"), N_("July"), N_("August"),
+    N_("September"), N_("October"), N_("November"), N_("December"),
+)
+_SHORT_MONTHS = (
+    N_("Jan"), N_("Feb"), N_("Mar"), N_("Apr"), N_("May"), N_("Jun"), N_("Jul"), N_("Aug"), N_("Sep"), N_("Oct"), N_("Nov"),
+    N_("Dec"),
+)
+#: Patterns that a language may write in another order.
+PATTERNS = (
+    N_("%d %b"), N_("%d %b %y"), N_("%d %b %Y"), N_("%d %b %H:%M"), N_("%d %b %Y %H:%M"), N_("%a %d %b"),
+    N_("%a %d %b %Y"), N_("%a %d %b %H:%M"), N_("%A %d %B %Y"),
+)
+# fmt: on
+
 
 def moment(text: str) -> datetime:
     """Return a stored moment, aware of its zone; one without a zone is in UTC.
@@ -60,12 +80,25 @@ def day_after(day: date, days: int) -> date:
 
 
 def in_words(when: date, pattern: str) -> str:
-    """Return a moment in words by `strftime`; where the platform cannot, as ISO 8601.
+    """Return a moment in words; where the platform cannot, as ISO 8601.
+
+    Args:
+        pattern: for `strftime`, one of `PATTERNS` or a day and a clock.
 
     >>> in_words(datetime(2026, 11, 26, 16), "%d %b %H:%M")
     '26 Nov 16:00'
     """
     try:
+        names = {
+            "%A": DAYS[when.weekday()],
+            "%a": SHORT_DAYS[when.weekday()],
+            "%B": _MONTHS[when.month - 1],
+            "%b": _SHORT_MONTHS[when.month - 1],
+        }
+        pattern = tr(pattern)
+        for code, name in names.items():
+            if code in pattern:
+                pattern = pattern.replace(code, tr(name))
         return when.strftime(pattern)
     except (ValueError, OverflowError):
         return when.isoformat()

@@ -16,7 +16,7 @@ from functools import lru_cache
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.words import tr
+from inner_rim.words import in_united_states, tr, with_mark
 
 KPA_PER_PSI = 6.894757
 KPA_PER_BAR = 100.0
@@ -163,6 +163,7 @@ def _shown(value: float, kind: str, choice: UnitChoice, symbol: bool) -> str:
     text = f"{shown:.{0 if kind == 'mm' and abs(value) >= MM_PER_METRE else unit.decimals}f}"
     if kind in ("mm", TRADE) and "." in text:
         text = text.rstrip("0").rstrip(".")
+    text = with_mark(text)
     return f"{text} {unit.symbol}" if symbol else text
 
 
@@ -174,7 +175,7 @@ def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
     """
     unit = choice.unit(kind)
     text = f"{(value - unit.offset) / unit.factor:.{max(unit.decimals, 2)}f}"
-    return text.rstrip("0").rstrip(".") if "." in text else text
+    return with_mark(text.rstrip("0").rstrip(".")) if "." in text else text
 
 
 def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:
@@ -233,6 +234,11 @@ UNIT_SETS = (
     UnitChoice("kpa", "mm", "ml"),
     UnitChoice("psi", "in", "floz"),
 )
+
+
+def local_units() -> UnitChoice:
+    """Return the units that a shop in this locale reads, until it chooses."""
+    return UNIT_SETS[-1] if in_united_states() else METRIC
 
 
 def set_words(units: UnitChoice) -> str:

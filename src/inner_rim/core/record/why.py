@@ -10,7 +10,7 @@ import msgspec
 
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import METRIC, UnitChoice, kind_of, show
-from inner_rim.words import N_, tr
+from inner_rim.words import N_, tr, with_mark
 
 Value = float | int | str
 
@@ -76,7 +76,7 @@ def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
     kind = kind_of(name)
     if kind is not None:
         return show(value, kind, choice)
-    return str(value) if isinstance(value, int) else f"{value:.2f}"
+    return str(value) if isinstance(value, int) else with_mark(f"{value:.2f}")
 
 
 #: Figures whose key in the plan document is not the word that is shown.

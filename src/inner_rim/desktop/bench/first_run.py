@@ -60,7 +60,7 @@ class FirstRun(QScrollArea):
         self.units = Choices(
             tr("Units"), {name: name for name in map(set_words, UNIT_SETS)}, theme, each=2 if theme.large else 4
         )
-        self.air = Choices(tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme)
+        self.air = Choices(tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme, each=len(AIR))
         self.tapes = EntryField()
         self.tapes.setFixedHeight(theme.px(TARGET_PX))
         self.tapes.setAccessibleName(tr("Tape widths on the shelf"))

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 
 from inner_rim.desktop.drawings.plot import place
 from inner_rim.desktop.widgets.theme import SMALL, Theme
+from inner_rim.words import with_mark
 
 LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 38, 22, 8, 8
 DOT_PX, POP_PX, TICK_PX = 4.0, 7.0, 48
@@ -108,12 +109,12 @@ class CurvesView(QWidget):
         for y in ticks(*self.y_range, max(2, int(field.height() // wide))):
             place = self.at(self.x_range[0], y).y()
             box = QRectF(0.0, place - high / 2.0, field.left() - 5.0, high)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{y:g}")
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, with_mark(f"{y:g}"))
         for x in ticks(*self.x_range, max(2, int(field.width() // wide))):
             place = self.at(x, self.y_range[0]).x()
             painter.drawLine(QPointF(place, field.bottom()), QPointF(place, field.bottom() + 4.0))
             box = QRectF(place - wide / 2.0, field.bottom() + 4.0, wide, high)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{x:g}")
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, with_mark(f"{x:g}"))
 
 
 def ticks(low: float, high: float, most: int) -> list[float]:

@@ -8,6 +8,7 @@ import msgspec
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.moments import DAYS
 from inner_rim.core.record.texts import cleaned
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.wheels import RESOURCES
@@ -19,7 +20,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.day_settings import MOST_MECHANICS, DaySettings
 from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import Settings
-from inner_rim.work.text.hours_words import DAYS, days_off, opening_of, opening_text, own_hours_of, own_hours_text
+from inner_rim.work.text.hours_words import days_off, opening_of, opening_text, own_hours_of, own_hours_text
 
 #: Lines besides the days of the week, and the longest name of a mechanic.
 OFF, NAMES, OWN = "days_off", "mechanics", "own_hours"

@@ -13,7 +13,7 @@ from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
-from inner_rim.words import N_, tr
+from inner_rim.words import N_, sentence_case, tr
 from inner_rim.work.editing.fields import Field
 from inner_rim.work.editing.part_draft import PartDraft
 from inner_rim.work.editing.settings import Settings
@@ -193,7 +193,7 @@ def field_words(path: str) -> str:
     >>> field_words("well.depth_mm"), field_words("size")
     ('Well depth', 'Size')
     """
-    return tr(FIELD_WORDS[path]) if path in FIELD_WORDS else label(path.replace(".", " ")).capitalize()
+    return tr(FIELD_WORDS[path]) if path in FIELD_WORDS else sentence_case(label(path.replace(".", " ")))
 
 
 FIELD_WORDS = {

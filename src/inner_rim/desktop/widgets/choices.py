@@ -44,8 +44,8 @@ class ChoiceButton(QPushButton):
         super().keyPressEvent(event)
 
 
-#: Most choices in one row; more are put in several rows, so that no word is cut.
-MOST_IN_A_ROW, IN_SEVERAL_ROWS = 5, 3
+#: Most choices, and letters in all, in one row; more are put in several rows, so that no word is cut.
+MOST_IN_A_ROW, MOST_LETTERS, IN_SEVERAL_ROWS = 5, 26, 3
 
 
 #: Room that counts beside a word when a row is shared out, px.
@@ -74,7 +74,10 @@ class Choices(QWidget):
         rows = QVBoxLayout(self)
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(theme.px(3))
-        each = each or (len(words) if len(words) <= MOST_IN_A_ROW else IN_SEVERAL_ROWS)
+        if each is None:
+            each = len(words) if len(words) <= MOST_IN_A_ROW else IN_SEVERAL_ROWS
+            if not equal and sum(map(len, words.values())) > MOST_LETTERS:
+                each = min(each, (len(words) + 1) // 2)
         for place, (value, word) in enumerate(words.items()):
             if place % each == 0:
                 row = QHBoxLayout()

@@ -14,7 +14,7 @@ from inner_rim.core.record.numbers import number
 from inner_rim.core.record.reading import accepted, plain_type, type_at
 from inner_rim.core.record.texts import is_clean
 from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, kind_of, parse, show
-from inner_rim.words import tr
+from inner_rim.words import tr, with_mark
 
 #: Fields of a wheel or a shop that the trade gives in mm wherever it works.
 _TRADE_FIELDS = ("valve_mm", "valve_hole_mm", "tape_widths_mm", "valve_lengths_mm")
@@ -191,7 +191,7 @@ def _bare_number(text: str) -> float:
 
 
 def _shown(value: float, spec: Field, choice: UnitChoice) -> str:
-    return show(value, spec.kind, choice) if spec.kind else f"{value:g}"
+    return show(value, spec.kind, choice) if spec.kind else with_mark(f"{value:g}")
 
 
 _READ: dict[str, Callable[[Field, str, UnitChoice], object]] = {
@@ -210,12 +210,12 @@ def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
     if spec.type == "yes_no":
         return "yes" if value else "no"
     if spec.type == "list":
-        return " ".join(entry_text(item, spec.kind, choice) if spec.kind else f"{item:g}" for item in value)
+        return " ".join(entry_text(item, spec.kind, choice) if spec.kind else with_mark(f"{item:g}") for item in value)
     if spec.type == "number" and spec.kind:
         return entry_text(value, spec.kind, choice)
     if spec.path in ("due", "wheels[0].waits.until") and (due := parse_due(str(value))) is not None:
         return in_words(due, "%a %d %b %H:%M" if due.hour or due.minute else "%a %d %b")
-    return f"{value:g}" if isinstance(value, float) else str(value)
+    return with_mark(f"{value:g}") if isinstance(value, float) else str(value)
 
 
 def usual_text_of(spec: Field, value: Any, choice: UnitChoice) -> str:

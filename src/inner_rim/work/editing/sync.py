@@ -20,7 +20,7 @@ from inner_rim.core.record.why import label
 from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.errors import StoreError, failed
 from inner_rim.store.rows import BenchState, StoredJob
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.edit_batch import EditBatch
 from inner_rim.work.editing.history import History
 from inner_rim.work.editing.state import JobState
@@ -237,7 +237,7 @@ class Sync:
                     )
                 )
             else:
-                self.say(REFUSALS[conflict.reason])
+                self.say(tr(REFUSALS[conflict.reason]))
         if fields:
             self.say(
                 tr(
@@ -314,8 +314,8 @@ class Sync:
 
 
 REFUSALS = {
-    "logged": tr("The wheel has log entries, so it is not removed. Take it off the bench instead."),
-    "changed": tr("The wheel was changed in another window since, so it is not removed."),
-    "last": tr("It is the only wheel of its job. Take it off the bench instead."),
-    "gone": tr("The wheel was removed in another window."),
+    "logged": N_("The wheel has log entries, so it is not removed. Take it off the bench instead."),
+    "changed": N_("The wheel was changed in another window since, so it is not removed."),
+    "last": N_("It is the only wheel of its job. Take it off the bench instead."),
+    "gone": N_("The wheel was removed in another window."),
 }

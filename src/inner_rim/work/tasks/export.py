@@ -86,7 +86,7 @@ def customer_sheet(state: BenchWheel, units: UnitChoice) -> Sheet:
         rows.append(SheetRow(tr("Plugs"), tr("{n} in the tire").format(n=plugs)))
     if "after" in plan.log.weighed_g:
         rows.append(SheetRow(tr("Weight"), show(plan.log.weighed_g["after"], "g", units)))
-    rows += [SheetRow(f"{care.day:%d %b %Y}", care.words.read(units)) for care in due_care(wheel, plan)]
+    rows += [SheetRow(in_words(care.day, "%d %b %Y"), care.words.read(units)) for care in due_care(wheel, plan)]
     if signed is not None:
         when = local(moment(plan.log.signed_at))
         rows.append(SheetRow(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y"))))

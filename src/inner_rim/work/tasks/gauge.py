@@ -224,4 +224,4 @@ def alarm_words(session: GaugeSession, limit_kpa: float, units: UnitChoice) -> s
         return tr("ABOVE THE LIMIT of {limit}. Stop, let it out.").format(limit=limit)
     if session.alarm == "near":
         return tr("Near the limit of {limit}").format(limit=limit)
-    return PUMP_SIDE if session.pump_side else ""
+    return tr(PUMP_SIDE) if session.pump_side else ""

@@ -23,7 +23,7 @@ from inner_rim.core.record.resolved import LearnedFigure
 from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.schedule.promised import promise_stats
 from inner_rim.documents.csv_text import safe_cell
-from inner_rim.words import tr
+from inner_rim.words import sentence_case, tr, with_mark
 from inner_rim.work.tasks.learning import FIGURES, ShopLearning
 from inner_rim.work.tasks.scheduling import ticks
 from inner_rim.work.text.insight_lines import Mark, Topic
@@ -120,7 +120,7 @@ def _sources(visits: Sequence[Visit]) -> Topic:
     tally = _Tally()
     for visit, one in _tries(visits):
         if one.source in SOURCE_WORDS and one.core_out is not None:
-            way = tr(SOURCE_WORDS[one.source]).capitalize() + (tr(", core out") if one.core_out else tr(", core in"))
+            way = sentence_case(tr(SOURCE_WORDS[one.source])) + (tr(", core out") if one.core_out else tr(", core in"))
             tally.add(way, one.outcome == "both_up", visit.key)
     words = tr("{good} of {n} tries seated both beads").format(good=tally.good, n=tally.all)
     return _topic("source", tr("Seated by source"), words, tally.all, tally.marks())
@@ -277,7 +277,7 @@ def _used(visits: Sequence[Visit], now: datetime) -> Topic:
 
 
 def _amount(amount: float, unit: str) -> str:
-    return f"{amount:.0f} {unit}" if unit == "ml" else f"{amount:.1f} {unit}"
+    return f"{amount:.0f} {unit}" if unit == "ml" else with_mark(f"{amount:.1f} {unit}")
 
 
 def _promises(visits: Sequence[Visit], now: datetime) -> Topic:
@@ -323,7 +323,7 @@ def _failures(visits: Mapping[str, Sequence[Visit]], now: datetime) -> Topic:
     most = max(rates.values(), default=1.0)
     marks = tuple(
         Mark(
-            tr(sort).capitalize(),
+            sentence_case(tr(sort)),
             tr("{rate:.2f} a wheel and year").format(rate=rate),
             rate / most,
             _once(failed[sort]),

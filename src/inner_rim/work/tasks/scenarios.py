@@ -27,12 +27,16 @@ RANDOM = "random"
 
 @cache
 def shipped() -> tuple[Scenario, ...]:
-    """Return the scenarios that come with the program, the easiest first."""
+    """Return the scenarios that come with the program, the easiest first, in the user's language."""
     files = (
         file for file in resources.files("inner_rim").joinpath("training").iterdir() if file.name.endswith(".json")
     )
-    found = [scenario_from(plain_from_bytes(file.read_bytes())) for file in files]
-    return tuple(sorted(found, key=lambda one: (one.grade, one.id)))
+    result = [_translated(scenario_from(plain_from_bytes(file.read_bytes()))) for file in files]
+    return tuple(sorted(result, key=lambda one: (one.grade, one.id)))
+
+
+def _translated(one: Scenario) -> Scenario:
+    return msgspec.structs.replace(one, title=tr(one.title), story=tr(one.story))
 
 
 def own(folder: Path) -> tuple[list[Scenario], list[str]]:

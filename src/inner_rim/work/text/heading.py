@@ -3,8 +3,10 @@
 from datetime import datetime
 
 from inner_rim.core.record.job import parse_due
+from inner_rim.core.record.moments import in_words
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.words import tr
+from inner_rim.words import inside_sentence, tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
@@ -19,7 +21,7 @@ def summary_text(state: BenchWheel, units: UnitChoice, short: bool = False) -> s
         .format(
             size=wheel.tire.parsed_size.iso,
             width=show(wheel.rim.internal_width_mm, "mm", units),
-            hook=tr({"hooked": "hooked", "straight_side": "hookless"}.get(wheel.rim.hook or "", "")),
+            hook=spoken({"hooked": "hooked", "straight_side": "hookless"}.get(wheel.rim.hook or "", "")),
         )
         .replace("  ", " ")
     ]
@@ -27,7 +29,7 @@ def summary_text(state: BenchWheel, units: UnitChoice, short: bool = False) -> s
         parts.append(show(job.ride.total_mass_kg, "kg", units))
     kind = wheel.work.kind if wheel.work is not None else None
     if not short and kind is not None and kind != "convert":
-        parts.append(tr(WORK_WORDS[kind]).lower())
+        parts.append(inside_sentence(tr(WORK_WORDS[kind])))
     if not short and job.customer:
         parts.append(job.customer)
     due = parse_due(job.due) if job.due else None
@@ -37,4 +39,4 @@ def summary_text(state: BenchWheel, units: UnitChoice, short: bool = False) -> s
 
 
 def _when(due: datetime) -> str:
-    return f"{due:%a %d %b %H:%M}" if (due.hour or due.minute) else f"{due:%a %d %b}"
+    return in_words(due, "%a %d %b %H:%M" if due.hour or due.minute else "%a %d %b")

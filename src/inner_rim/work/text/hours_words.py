@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 
 from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.moments import DAYS, SHORT_DAYS
 from inner_rim.core.schedule.hours import DAY_MIN, DayHours, Hours, Opening, joined
-from inner_rim.words import N_, tr
+from inner_rim.words import tr
 
-DAYS = (N_("Monday"), N_("Tuesday"), N_("Wednesday"), N_("Thursday"), N_("Friday"), N_("Saturday"), N_("Sunday"))
 _TIME = r"(\d{1,2})(?:[:.](\d{2}))?\s*(am|pm|a\.m\.|p\.m\.|h)?"
 _SPAN = re.compile(rf"\s*{_TIME}\s*(?:-|–|to|until|till)\s*{_TIME}\s*")
 _WORDS = {"noon": "12:00", "midnight": "24:00"}
@@ -40,7 +40,7 @@ def opening_of(text: str) -> DayHours:
         InputError: not understood.
     """
     plain = text.strip().lower()
-    if plain in ("", "-", "–", "closed"):
+    if plain in ("", "-", "–", "closed", tr("closed")):
         return None
     spans = [_span_of(part, text) for part in re.split(r",|;|\+|&|\band\b", plain) if part.strip()]
     result = joined(tuple(spans))
@@ -110,7 +110,7 @@ def week_text(hours: Hours) -> str:
     for opening, group in itertools.groupby(enumerate(hours.week), key=lambda each: each[1]):
         places = [place for place, _opening in group]
         if opening is not None:
-            names = [DAYS[place][:3] for place in (places[0], places[-1])]
+            names = [tr(SHORT_DAYS[place]) for place in (places[0], places[-1])]
             days = names[0] if len(places) == 1 else "-".join(names)
             result.append(f"{days} {opening_text(opening)}")
     if hours.days_off:
@@ -158,7 +158,11 @@ def _parts(text: str) -> list[str]:
 
 
 def _day(name: str, part: str, with_hours: bool) -> int:
-    result = [place for place, day in enumerate(DAYS) if len(name) >= 3 and day.lower().startswith(name)]
+    result = [
+        place
+        for place, (day, short) in enumerate(zip(DAYS, SHORT_DAYS, strict=True))
+        if len(name) >= min(3, len(tr(short))) and (day.lower().startswith(name) or tr(day).lower().startswith(name))
+    ]
     if not result or not with_hours:
         raise InputError(tr("“{typed}”: type days and hours, such as Mon-Fri 8-12").format(typed=part.strip()[:30]))
     return result[0]

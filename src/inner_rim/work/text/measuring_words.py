@@ -3,9 +3,9 @@
 from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, show
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 
-PUMP_SIDE = tr("The gauge is on the pump's side of the valve: every stroke shows. Read between strokes.")
+PUMP_SIDE = N_("The gauge is on the pump's side of the valve: every stroke shows. Read between strokes.")
 
 
 def trace_text(result: JsonObject, choice: UnitChoice = METRIC) -> str:
@@ -21,7 +21,7 @@ def trace_text(result: JsonObject, choice: UnitChoice = METRIC) -> str:
     if not result["pops"]:
         lines.append(tr("No pop was found"))
     if result["pump_side"]:
-        lines.append(PUMP_SIDE)
+        lines.append(tr(PUMP_SIDE))
     over = result["over_limit"]
     if over:
         lines.append(

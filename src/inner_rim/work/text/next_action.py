@@ -13,7 +13,7 @@ from inner_rim.core.record.job import SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import TRADE, show
-from inner_rim.words import N_, tr
+from inner_rim.words import N_, inside_sentence, tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_state
 from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
@@ -121,7 +121,7 @@ def returning_summary(state: BenchWheel, around: PanelContext) -> tuple[str, ...
         said.append(tr("Last at {kpa}").format(kpa=show(wheel.previous_pressure_kpa, "kpa", units)))
     work, old = wheel.work, wheel.sealant
     if work is not None and work.leaked:
-        said.append(tr("leaked {where}").format(where=tr(LEAK_WORDS[work.leaked]).lower()))
+        said.append(tr("leaked {where}").format(where=inside_sentence(tr(LEAK_WORDS[work.leaked]))))
     if work is not None and work.tape_laid:
         day = in_words(datetime.fromisoformat(work.tape_laid), "%d %b %Y")
         said.append(tr("taped {day}").format(day=day))
@@ -145,7 +145,7 @@ def returning_summary(state: BenchWheel, around: PanelContext) -> tuple[str, ...
 
 def _seated_words(what: SeatedWith) -> str:
     words = {str(code): text for code, text in (*REMEDY_WORDS.items(), *SOURCE_WORDS.items())}
-    return tr(words[what]).lower()
+    return inside_sentence(tr(words[what]))
 
 
 def _checking_in(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
@@ -181,7 +181,7 @@ def _stepping(state: BenchWheel, around: PanelContext, head: str, action: str, c
     behind = state.plan.behind
     figure, reason = _entries((step.asks,) if step.asks else ())
     if behind and behind[-1].code == "sealant.inject" and state.plan.setup.insert == "none":
-        more, figure = ((Answer("log_dip", tr("Dip to calibrate")),), _ASKED["dip"])  # the dose has just gone in
+        more, figure = ((Answer("log_dip", tr("Dip to calibrate")),), tr(_ASKED["dip"]))  # the dose has just gone in
     several = len(progress.together) > 1
     if several and around.pace == "stage":
         return _together(progress, around, more, figure)
@@ -191,12 +191,12 @@ def _stepping(state: BenchWheel, around: PanelContext, head: str, action: str, c
 
 
 def _entries(asked: tuple[Asks, ...]) -> tuple[str, str]:
-    first, second = (*(_ASKED[asks] for asks in asked), "", "")[:2]
+    first, second = (*(tr(_ASKED[asks]) for asks in asked), "", "")[:2]
     return first, tr("Kind") if asked == ("dose",) else second
 
 
 #: The label of the entry for what is written down with a step.
-_ASKED = {"dip": "Dipstick", "dose": "Amount in", "layers": N_("Layers"), "valve": "Valve"}
+_ASKED = {"dip": N_("Dipstick"), "dose": N_("Amount in"), "layers": N_("Layers"), "valve": N_("Valve")}
 
 
 def _together(progress: Progress, around: PanelContext, more: tuple[Answer, ...], figure: str) -> Now:

@@ -8,7 +8,6 @@ import msgspec
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.core.schedule.promised import Promise
-from inner_rim.words import N_
 
 
 class Answer(msgspec.Struct, frozen=True):
@@ -70,7 +69,7 @@ class Now(msgspec.Struct, frozen=True):
     quiet: str = ""
 
 
-BACK = Answer("back", N_("Undo step"))
+BACK = Answer("back")
 
 
 def with_state(now: Now, quiet: str) -> Now:

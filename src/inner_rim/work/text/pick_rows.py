@@ -66,7 +66,7 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
         tr("{height} high · {volume}").format(
             height=show(tire.section_height_mm, "mm", units), volume=show(tire.air_volume_ml / 1000.0, "liter", units)
         ),
-        tr("stop") if bad else tr("ratio {ratio}").format(ratio=f"{tire.width_ratio:.2f}"),
+        tr("stop") if bad else tr("ratio {ratio:.2f}").format(ratio=tire.width_ratio),
         "stop" if bad else "calm",
         tire.why,
         ("tire.casing_mm", "tire.measured_width_mm"),

@@ -8,7 +8,7 @@ from inner_rim.core.record.parts import KIND_WORDS, STOCK_KIND, Item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, kind_of, show
-from inner_rim.words import N_, tr
+from inner_rim.words import N_, tr, with_mark
 from inner_rim.work.text.lines import ListLine, Tone, head
 from inner_rim.work.text.wheel_words import span_words
 
@@ -57,7 +57,7 @@ def amount_text(kind: str, amount: float, units: UnitChoice) -> str:
     ('3', '620 ml')
     """
     unit = {str(name): unit for name, unit in STOCK_KIND.items()}.get(kind)
-    return show(amount, unit, units) if unit else f"{amount:g}"
+    return show(amount, unit, units) if unit else with_mark(f"{amount:g}")
 
 
 def part_text(spec: JsonObject, units: UnitChoice) -> str:
@@ -77,7 +77,7 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
             continue
         kind = kind_of(name)
         if name == "thickness_mm":
-            text = f"{value:g} mm"
+            text = with_mark(f"{value:g} mm")
         else:
             text = (
                 show(value, kind, units) if kind else tr(_WORDS[str(value)]) if value in _WORDS else spoken(str(value))

@@ -3,7 +3,7 @@
 import msgspec
 
 from inner_rim.core.record.why import label
-from inner_rim.words import N_, tr
+from inner_rim.words import N_, sentence_case, tr
 from inner_rim.work.editing.state import BenchWheel
 
 
@@ -28,11 +28,11 @@ LEAK = {
 SEALANT_IN = {"none": "none", "liquid": "liquid", "dried": "dried", "unknown": "unknown"}
 HOOK = {"hooked": "hooked", "straight_side": "hookless"}
 USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
-BARS = {"drop_bar": "drop", "flat_bar": "flat", "upright": "upright", "front_load": "cargo"}
+BARS = {"drop_bar": N_("drops"), "flat_bar": "flat bar", "upright": "upright", "front_load": "cargo"}
 POSITION = {"front": "front", "rear": "rear", "other": "other"}
 TAPE = {"match": "match", "plus_two": "+2", "wide": "wide", "contour": "contour"}
 TAPE_START = {"at_valve": "valve", "past_valve": N_("past valve"), "opposite": "opposite"}
-FACE = {"flat": "flat", "curved": "curved", "thin": "thin"}
+FACE = {"flat": N_("flat"), "curved": "curved", "thin": "thin"}
 DOSE = {"label": "label", "lean": "lean", "standard": "standard", "generous": "generous"}
 ROUTE = {"pour": "pour", "inject": "inject"}
 CLIMATE = {"hot_dry": N_("hot dry"), "temperate": "temperate", "cool_damp": N_("cool damp")}
@@ -291,7 +291,7 @@ def field_label(path: str) -> str:
             for line in lines:
                 if line.path == path:
                     return tr(line.label)
-    return label(path.replace(".", " ")).capitalize()
+    return sentence_case(label(path.replace(".", " ")))
 
 
 #: What a choice without an answer leads to, where it is more than a missing remark.

@@ -10,7 +10,7 @@ from inner_rim.core.record.practice import QUESTIONS
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.core.record.why import label
-from inner_rim.words import N_, tr
+from inner_rim.words import N_, sentence_case, tr, with_mark
 from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.history import Counted, Deed, FieldsEdited, Moved, PartAdded, Recorded, Set
 from inner_rim.work.editing.state import in_wheel
@@ -69,7 +69,7 @@ def deed_text(deed: Deed, units: UnitChoice, item: FindItem) -> str:
     part = item(deed.item_id)
     name = part.name if part is not None else tr("a part")
     if isinstance(deed, Counted):
-        amount = amount_text(part.kind, abs(deed.by), units) if part is not None else f"{abs(deed.by):g}"
+        amount = amount_text(part.kind, abs(deed.by), units) if part is not None else with_mark(f"{abs(deed.by):g}")
         sign = "+" if deed.by > 0.0 else "−"
         return tr("count of {name}, {amount}").format(name=name, amount=f"{sign}{amount}")
     fields = ", ".join(label(one.path.removeprefix("spec.").replace(".", " ")) for one in deed.operations)
@@ -95,7 +95,7 @@ def _edited(operations: tuple[Operation, ...], units: UnitChoice) -> str:
             for one in drafts[:2])  # fmt: skip
     name = next((str(one.value) for one in sets if one.path.endswith(".name") and one.value), "")
     part = sets[0].path.partition(".")[0]
-    return f"{label(part).capitalize()} {name}".strip()
+    return f"{sentence_case(label(part))} {name}".strip()
 
 
 def _value(path: str, value: object, units: UnitChoice) -> str:
@@ -118,7 +118,7 @@ def _setting(deed: Set) -> str:
     if isinstance(deed.after, dict | list):
         return tr("shop setup, {name}").format(name=label(name or group))
     value = tr("the usual") if deed.after is None else spoken(str(deed.after))
-    words = tr(question.words) if question is not None else label(name or group).capitalize() + ":"
+    words = tr(question.words) if question is not None else sentence_case(label(name or group)) + ":"
     return f"{words} {value}"
 
 

@@ -42,7 +42,7 @@ def physical_words(physical: LogSummary, units: UnitChoice) -> str:
             if physical.sealant_ml
             else tr("sealant in")
         )
-    parts.append(tr("at pressure") if state.air == "up" else tr("flat"))
+    parts.append(tr("at pressure") if state.air == "up" else tr("no air"))
     if state.to_lay and physical.changes.again == "layer":
         parts.append(tr("one more layer to lay"))
     elif physical.layers_added == 1:

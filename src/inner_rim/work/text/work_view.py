@@ -10,7 +10,6 @@ from inner_rim.core.procedure.actions import Action
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
-from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.pick_rows import PickRow
 from inner_rim.work.text.step_names import step_name
@@ -180,4 +179,4 @@ def stage_figures(stage: str, picks: tuple[PickRow, ...]) -> tuple[StageFigure, 
     """Return the two or three figures of the plan that matter at a stage."""
     if not picks:
         return ()
-    return tuple(StageFigure(tr(picks[i].title), picks[i].value) for i in _FIGURES.get(stage, ()))
+    return tuple(StageFigure(picks[i].title, picks[i].value) for i in _FIGURES.get(stage, ()))

@@ -14,9 +14,9 @@ from inner_rim.work.text.choices.methods import method_lines
 from inner_rim.work.text.lines import ListLine, LogChoice, head
 
 CLAMPED_WORDS = {
-    "limit": tr("at the limit"),
-    "minimum": tr("raised to the tire's minimum"),
-    "floor": tr("raised to the usual minimum"),
+    "limit": N_("at the limit"),
+    "minimum": N_("raised to the tire's minimum"),
+    "floor": N_("raised to the usual minimum"),
 }
 
 
@@ -38,7 +38,7 @@ def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice, plans: Mapp
     result += _bicycle(state.wheel_id, plans, units)
     result += [*_ridden(state, plan, units), *care_lines(state, plan, units)]
     if pressure.clamped:
-        words = CLAMPED_WORDS[pressure.clamped]
+        words = tr(CLAMPED_WORDS[pressure.clamped])
         result.append(ListLine(words, tr("Clamped"), tone="caution", chip=tr("clamped")))
     result.append(
         ListLine(
@@ -109,7 +109,7 @@ def care_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
     assert state.wheel is not None
     due = due_care(state.wheel, plan)
     result = [head(tr("Aftercare"), tr("Enter logs it; the dates follow"))]
-    result += [ListLine(care.words.read(units), f"{care.day:%d %b %Y}") for care in due]
+    result += [ListLine(care.words.read(units), in_words(care.day, "%d %b %Y")) for care in due]
     result += [ListLine(tr(words), key=LogChoice("care", what)) for what, words in CARE_WORDS.items()]
     return result
 

@@ -1,0 +1,48 @@
+"""What the phrases of a line are made of, in any language, see `line_entry`."""
+
+import re
+from collections.abc import Callable, Iterator
+from datetime import date, datetime, time, timedelta
+
+Found = Iterator[tuple[str, str]]
+Reader = Callable[[re.Match[str], datetime], Found]
+#: A pattern, and what it says.
+Rule = tuple[str, Reader]
+
+NUMBER = r"\d{1,4}(?:[.,]\d{1,3})?"
+PRESSURE = rf"(?P<value>{NUMBER})\s*(?P<unit>bar|psi|kpa)?"
+LENGTH = rf"(?P<value>{NUMBER}|\d{{1,2}}/\d{{1,2}})\s*(?P<unit>mm|in\b|\"|inch(?:es)?)?"
+#: A wheel that is promised for a day without a time is wanted when the shop closes (common practice).
+NO_TIME = time(17, 0)
+
+
+def figure(path: str) -> Reader:
+    """Return what reads a figure with its unit into a field."""
+
+    def read(match: re.Match[str], now: datetime) -> Found:
+        unit = {"inch": "in", "inches": "in", '"': "in"}.get(match["unit"] or "", match["unit"] or "")
+        yield path, f"{match['value']} {unit}".strip()
+
+    return read
+
+
+def is_(path: str, text: str) -> Reader:
+    """Return what says one value of a field."""
+    return lambda match, now: iter(((path, text),))
+
+
+def named(path: str) -> Reader:
+    """Return what reads a name into a field."""
+    return lambda match, now: iter(((path, match["name"].strip()),))
+
+
+def nearest(month: int, of_month: int, today: date) -> date:
+    """Return the day of a month that is nearest to today."""
+    last = (28, 31, 30)[0 if month == 2 else 2 if month in (4, 6, 9, 11) else 1]
+    days = (date(today.year + by, month, min(max(of_month, 1), last)) for by in (-1, 0, 1))
+    return min(days, key=lambda day: abs((day - today).days))
+
+
+def next_day(weekday: int, today: date) -> date:
+    """Return the next day of this name, a week from now where it is today's."""
+    return today + timedelta(days=(weekday - today.weekday()) % 7 or 7)
