@@ -1,6 +1,7 @@
 """The accessible tree, read as a screen reader reads it: AT-SPI over D-Bus, from a real window under Xvfb."""
 
 import json
+import shlex
 import shutil
 import subprocess
 import sys
@@ -8,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+from inner_rim.core.record.log import Reading, SignOff
+from inner_rim.work.storage.source import open_file
 from tests.desktop.real_window import needs, screen
 
 ROOT = Path(__file__).parents[2]
@@ -16,25 +19,31 @@ LAUNCHER = "/usr/libexec/at-spi-bus-launcher"
 NO_ROLES = {"filler", "unknown", "invalid", ""}
 
 
-@pytest.mark.real_window
-def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home):
+def read(home, script, *args, demo=False, timeout=150):
+    """Run a script of the system's Python beside the program, on a bus of its own; return what it printed as JSON."""
     needs("Xvfb", "xdotool", "dbus-run-session", LAUNCHER)
     reader = shutil.which("python3", path="/usr/bin") or "python3"
     if subprocess.run([reader, "-c", "import pyatspi"], capture_output=True).returncode:
         pytest.skip("pyatspi is not installed: the tree cannot be read")
-    script = (
-        f"{LAUNCHER} --launch-immediately & {sys.executable} -m inner_rim.cli --demo & program=$!; "
-        f"{reader} tests/desktop/read_tree.py e Tab Tab Return ctrl+2; kill $program; kill %1"
+    program = [sys.executable, "-m", "inner_rim.cli", *(["--demo"] if demo else [])]
+    commands = (
+        f"{LAUNCHER} --launch-immediately & {shlex.join(program)} & program=$!; "
+        f"{shlex.join([reader, f'tests/desktop/{script}', *args])}; kill $program; kill %1; wait $program"
     )
-    with screen(own_home) as env:
+    with screen(home) as env:
         done = subprocess.run(
-            ["dbus-run-session", "--", "bash", "-c", script],
+            ["dbus-run-session", "--", "bash", "-c", commands],
             env={**env, "QT_LINUX_ACCESSIBILITY_ALWAYS_ON": "1"},
-            cwd=ROOT, capture_output=True, text=True, timeout=150,
+            cwd=ROOT, capture_output=True, text=True, timeout=timeout,
         )  # fmt: skip
-    line = next((row for row in done.stdout.splitlines() if row.startswith('{"tree"')), None)
+    line = next((row for row in done.stdout.splitlines() if row.startswith("{")), None)
     assert line is not None, done.stdout + done.stderr[-2000:]
-    result = json.loads(line)
+    return json.loads(line)
+
+
+@pytest.mark.real_window
+def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home):
+    result = read(own_home, "read_tree.py", "e", "Tab", "Tab", "Return", "ctrl+2", demo=True)
     controls = [(role, name) for role, name, states in result["tree"] if "focusable" in states]
     assert len(controls) > 25
     assert [c for c in controls if not c[1].strip() or c[0] in NO_ROLES] == []
@@ -51,3 +60,25 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
     assert focused.index(("text", "Rim's max pressure")) < focused.index(("text", "Tire's max pressure"))
     on_the_day = {"By mechanic", "By wheel", "Board of the day", "Less time, larger"}
     assert on_the_day & {name for _role, name in focused[-3:]}, focused  # the other page is announced too
+
+
+@pytest.mark.real_window
+def test_a_wheel_goes_from_check_in_to_handing_over_by_the_tree_alone(own_home):
+    steps = read(own_home, "walk_tree.py", "45-622 on 24 hooked, max 3.4, 98 kg", "2.7", "M Osier")["steps"]
+    answers = [one.get("answer") for one in steps]
+    assert answers[0] == "Check-in done" and answers[-2:] == ["Hand over", None]
+    assert {"Yes", "Seated", "Log the reading", "Passed"} <= set(answers)
+    # what is painted is said, and changes with it; a caution is in the tree where the hand is about to act
+    assert "images" in steps[0] and all("Pressure scale" in one["images"] for one in steps[1:])
+    assert steps[-1]["images"]["Pressure scale"].startswith("limit 3.40 bar, printed on the tire")
+    lists = [one["images"]["Steps of this stage"] for one in steps if "Steps of this stage" in one["images"]]
+    assert len(set(lists)) > 12
+    seating = next(one for one in steps if "Pump to 1.40 bar. Stop. Check both sides" in one["words"])
+    assert any("Never above 3.40 bar" in word for word in seating["words"])
+    assert seating["images"]["Bead line by sector"] == "Even all around"
+    store = open_file(own_home / "inner-rim.sqlite")
+    (job,) = store.bench().jobs
+    entries = [item.entry for item in store.logbook.job(job.job_id).log]
+    store.close()
+    assert [(e.by, e.pressure_kpa) for e in entries if isinstance(e, SignOff)] == [("M Osier", 270.0)]
+    assert [e.pressure_kpa for e in entries if isinstance(e, Reading)] == [270.0]

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayou
 from inner_rim.desktop.bench.picks import PicksColumn
 from inner_rim.desktop.bench.view_deck import ViewDeck
 from inner_rim.desktop.bench.why_panel import WhyPanel
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import N_, tr
@@ -40,7 +41,7 @@ Below = Literal["plan", "stage", "none"]
 ROW_PX, COLUMN_PX = 24, 170
 
 
-class StageList(QWidget):
+class StageList(Picture):
     """The steps of the stage, ticked, current and to come, with the stage's figures below; painted in one widget."""
 
     def __init__(self, theme: Theme) -> None:

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.desktop.drawings.plot import place
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import with_mark
 
@@ -36,7 +37,7 @@ class Across(msgspec.Struct, frozen=True):
     dashed: bool = False
 
 
-class CurvesView(QWidget):
+class CurvesView(Picture):
     """Shows curves, levels and pops."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:

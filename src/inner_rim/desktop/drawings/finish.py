@@ -19,6 +19,7 @@ from inner_rim.core.models.mounting import (
     usable_well_mm,
 )
 from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
@@ -28,7 +29,7 @@ STEP_RAD = math.radians(5.0)
 BEAD_EXAGGERATION = 4.0  # the well's depth is drawn larger than it is, so that it can be seen
 
 
-class FinishView(QWidget):
+class FinishView(Picture):
     """A wheel with its valve, the bead, and the last section; drag it, or use the keys , and . (comma and point)."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:

@@ -14,6 +14,7 @@ from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Point
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.drawings.outlines import polygon, to_mm
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 
@@ -183,7 +184,7 @@ def wall_words(seat: SeatLoupe) -> str:
     return tr("hooked wall") if seat.hooked else tr("hookless wall")
 
 
-class LoupeView(QWidget):
+class LoupeView(Picture):
     """Both bead seats, as large as there is room."""
 
     clicked_part = pyqtSignal(str)

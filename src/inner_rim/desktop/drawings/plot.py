@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.work.text.plots import Plot
 
@@ -21,7 +22,7 @@ def place(field: QRectF, x_range: tuple[float, float], y_range: tuple[float, flo
     )
 
 
-class PlotView(QWidget):
+class PlotView(Picture):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme

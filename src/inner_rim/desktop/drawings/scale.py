@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import TEXT, TITLE, Theme
 from inner_rim.words import tr
 
@@ -17,7 +18,7 @@ HEADROOM = 1.14  # how far the scale goes past the limit
 HIGH_PX, LEFT_PX, BAR_PX = 94, 74, 49
 
 
-class PressureScale(QWidget):
+class PressureScale(Picture):
     """A bar from nothing to past the limit, with every pressure of the plan on it."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -61,8 +62,8 @@ class PressureScale(QWidget):
             return []
         p = self._plan.pressure
         result = [(tr("limit"), f"{show(p.limit_kpa, 'kpa', self._units)}, {tr(limit_words(p))}")]
-        result += [(tr("start"), show(p.start_kpa, "kpa", self._units))]
-        return [*result, (tr("settle"), show(p.settle_kpa, "kpa", self._units))]
+        result += [(tr("riding"), show(p.start_kpa, "kpa", self._units))]
+        return [*result, (tr("sealing"), show(p.settle_kpa, "kpa", self._units))]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme = self._theme

@@ -12,6 +12,7 @@ from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words, paint_pair
 from inner_rim.desktop.drawings.outlines import polygon, to_mm
 from inner_rim.desktop.drawings.ring import paint_ring
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
@@ -56,7 +57,7 @@ LENS_PX, LEAST_LENS_PX = 132, 72
 LEAST_REACH_MM, MOST_REACH_MM = 3.6, 5.6
 
 
-class SectionView(QWidget):
+class SectionView(Picture):
     """The drawing, which is the instrument: what is typed shows here at once."""
 
     clicked_part = pyqtSignal(str)

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.models.rim import ASSUMED_SPOKES
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
@@ -17,7 +18,7 @@ SECTORS, BUBBLES = 8, 6
 SIDES = ("left", "right")
 
 
-class WheelView(QWidget):
+class WheelView(Picture):
     """Two wheels, left and right side, valve at the top; a click turns a sector low or even."""
 
     sector_clicked = pyqtSignal(str, int)

@@ -11,12 +11,13 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.drawing.side import Side
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import CUT, UnitChoice, show
+from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 
 
-class SideView(QWidget):
+class SideView(Picture):
     """One wheel, valve at the top, to scale along the rim."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
