@@ -86,3 +86,12 @@ def test_every_file_that_the_docs_name_is_there():
                 page.name,
                 name,
             )
+
+
+def test_a_job_file_that_is_exported_is_the_one_that_a_double_click_opens():
+    from inner_rim.work.text.papers import JOB_ENDING, WAYS
+
+    packaging = ROOT / "packaging"
+    assert f'pattern="*{JOB_ENDING}"' in (packaging / "inner-rim.xml").read_text() and WAYS["job"][0] == JOB_ENDING
+    entry = (packaging / "inner-rim.desktop").read_text()
+    assert "Exec=inner-rim open %f" in entry and "MimeType=application/x-inner-rim-job+json;" in entry

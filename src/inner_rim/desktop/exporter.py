@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench, as_file
-from inner_rim.work.text.papers import WAYS
+from inner_rim.work.text.papers import JOB_ENDING, WAYS
 
 
 class Exporter:
@@ -39,7 +39,7 @@ class Exporter:
         state = self._bench.current
         if state is None:
             return False
-        return self._write(tr("Export the job"), f"{state.name[:80]}.json", lambda: pretty(state.job.draft.document))
+        return self._write(tr("Export the job"), f"{state.name[:80]}{JOB_ENDING}", lambda: pretty(state.job.draft.document))
 
     def everything(self) -> bool:
         """Write everything that is on screen as one file that `import` reads; return whether it was written."""

@@ -1,6 +1,6 @@
 """What painted views have in common."""
 
-from PyQt6.QtCore import QSize
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QLabel, QWidget
 
@@ -13,6 +13,7 @@ class Picture(QLabel):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
         self.setPixmap(QPixmap(1, 1))
 
     def sizeHint(self) -> QSize:

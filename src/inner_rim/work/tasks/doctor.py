@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import locale
 import os
 import platform
 import re
@@ -20,7 +19,7 @@ from inner_rim import __version__
 from inner_rim.assets import FONTS
 from inner_rim.core.record.errors import InputError
 from inner_rim.store.backup import backups, newest
-from inner_rim.words import tr
+from inner_rim.words import environment, language, tr
 from inner_rim.work.editing.settings import read_bench_settings
 from inner_rim.work.storage.files import write_whole
 from inner_rim.work.storage.paths import data_folder, database_file, database_url, settings_file
@@ -130,7 +129,7 @@ def _printer() -> Iterator[Finding]:
 
 
 def _language() -> Iterator[Finding]:
-    name = ".".join(part for part in locale.getlocale() if part) or "C"
+    name = tr("{locale}, texts in {language}").format(locale=environment("LC_MESSAGES"), language=language())
     utf8 = sys.stdout.encoding.lower().replace("-", "") == "utf8"
     yield Finding(tr("Locale"), name, "" if utf8 else tr("Choose a UTF-8 locale, such as en_US.UTF-8."))
 

@@ -4,13 +4,15 @@ from inner_rim.core.record.ids import is_id
 from inner_rim.words import N_
 
 QR_PREFIX = "INNER-RIM"
+#: A job file ends so, and a double-click on it opens this program; the same stands in packaging/inner-rim.xml.
+JOB_ENDING = ".rimjob.json"
 #: What a wheel can be written out as: ending of the file, words, and what makes it.
 WAYS: dict[str, tuple[str, str]] = {
     "card": (".pdf", N_("Bench card (PDF)")),
     "sheet": (".pdf", N_("Customer sheet (PDF)")),
     "label": (".pdf", N_("Wheel label (PDF)")),
     "calendar": (".ics", N_("Days for the calendar (ICS)")),
-    "job": (".json", N_("Job and log (JSON)")),
+    "job": (JOB_ENDING, N_("Job and log (JSON)")),
     "log": (".csv", N_("Log (CSV)")),
 }
 
