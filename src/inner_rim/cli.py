@@ -1,4 +1,4 @@
-"""The command line: plan, schema, and the door to the desktop. Thin: the work is done below."""
+"""The command line: thin, the work is done below; without a command it opens the desktop."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ def main(argv: list[str] | None = None) -> int:
         status = int(args.run(args))
         sys.stdout.flush()
         return status
-    except BrokenPipeError:  # the reader of the pipe has gone: nothing left to say
+    except BrokenPipeError:  # the reader of the pipe is gone
         sys.stderr.close()
         return EXIT_WELL
     except OSError as fault:  # the output cannot be written: a full disk, a closed terminal
@@ -44,14 +44,14 @@ def main(argv: list[str] | None = None) -> int:
 
 
 def _drop_output() -> None:
-    """What is still in the buffer has nowhere to go; Python would complain of it at the end."""
+    """Drop what is still buffered; Python would complain about it at exit."""
     import os
 
     os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
 def _desktop(flags: list[str], started: float, show: tuple[str, str] | None = None) -> int:
-    """Open the desktop. The collector rests until the first paint, when start-up is behind us."""
+    """Open the desktop. Garbage collection is off until start-up is over."""
     gc.disable()
     from inner_rim.desktop.app import run
 

@@ -41,7 +41,7 @@ def _mark_of(language: str) -> str:
     try:
         locale.setlocale(locale.LC_NUMERIC, "")
         mark = str(locale.localeconv()["decimal_point"])
-    except locale.Error:  # named, and not installed
+    except locale.Error:  # named, but not installed
         return _MARKS.get(language, ".")
     finally:
         locale.setlocale(locale.LC_NUMERIC, kept)
@@ -67,7 +67,7 @@ class Language:
     """A catalog and what goes with it.
 
     Args:
-        languages: wanted, the dearest first; None for what the environment names.
+        languages: in order of preference; None for what the environment names.
     """
 
     def __init__(self, languages: Sequence[str] | None = None) -> None:
@@ -104,7 +104,7 @@ def with_mark(figure: str) -> str:
 
 
 def sentence_case(text: str) -> str:
-    """Return a text with its first letter large.
+    """Return a text with its first letter in upper case.
 
     >>> sentence_case("rim width, ISO")
     'Rim width, ISO'
@@ -113,5 +113,5 @@ def sentence_case(text: str) -> str:
 
 
 def inside_sentence(text: str) -> str:
-    """Return a title as it is written inside a sentence: in small letters, but for languages with large nouns."""
+    """Return a title as it is written inside a sentence: in lower case, except where nouns are capitalized."""
     return text.lower() if language() == "en" else text

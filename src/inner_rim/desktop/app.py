@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from inner_rim.work.storage.source import Source
 
 EXIT_NO_DISPLAY = 2
-#: How often, and how many times, it is looked whether a job that was opened has arrived.
+#: How often, and how many times, to look whether an opened job has arrived.
 LOOK_EVERY_MS, MOST_LOOKS = 100, 50
 
 
@@ -32,7 +32,7 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float, show: Whe
 
     Args:
         demo: on the shipped demo data, in a folder of its own that goes when the program ends.
-        smoke: paint every page once, print start-up milliseconds, leave.
+        smoke: paint every page once, print start-up milliseconds, quit.
         started: `time.perf_counter()` when the command line began.
         show: the wheel to show first.
     """
@@ -80,7 +80,7 @@ def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: floa
 
 
 class Session:
-    """One window on one set of data, with what it needs, from first look to last task.
+    """One window on one set of data, with all it needs, from start to finish.
 
     The shell is painted first; what costs imports (`fill`) follows, and the worker, with the heaviest
     imports, comes last, in a thread of its own.
@@ -244,7 +244,7 @@ class Session:
         return self.worker.stop() if self._started else True
 
     def end(self) -> None:
-        """Finish, and delete the window while there is still an application: Python would take either first."""
+        """Finish, and delete the window while the application exists: Python may destroy them in either order."""
         from PyQt6 import sip
 
         self.finish()
@@ -265,7 +265,7 @@ class Session:
 
 
 class Smoke:
-    """Watches a start and says how long it took, then leaves."""
+    """Times a start, prints how long it took, then quits."""
 
     def __init__(self, session: Session, app: object, *, every_page: bool, started: float) -> None:
         from PyQt6.QtWidgets import QApplication
@@ -276,7 +276,7 @@ class Smoke:
         session.on_ready = self._ready
 
     def _ready(self) -> None:
-        """Say how long it took; then leave, or paint every page first."""
+        """Print how long it took; then quit, or paint every page first."""
         usable = time.perf_counter()
         first = self._session.first_paint or usable
         sys.stdout.write(
@@ -314,7 +314,7 @@ class Smoke:
             window.grab()
         window.run("leave")
         asked = ("print", "leave", "guide", "leave", "override", "leave", "fleet", "leave", "show_log")
-        for state in list(window.bench.wheels):  # every kind of question: stops, overrides, waits, holds
+        for state in list(window.bench.wheels):  # every kind of question: stops, overrides, waits, leak tests
             window.bench.select(state.key)
             for command in asked:
                 window.run(command)

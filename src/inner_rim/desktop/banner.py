@@ -18,7 +18,7 @@ MOST_NAMED = 3
 
 
 class StorageBanner(QFrame):
-    """Says why work is not stored: for now, or for good; nothing but the cause being gone takes it away.
+    """Says why work is not stored, for now or for good, until the cause is gone.
 
     Args:
         export: exports everything; returns whether a file was written.
@@ -123,12 +123,12 @@ class StorageBanner(QFrame):
         self._export_work()
 
     def _discard_unsaved(self) -> None:
-        """Show what is stored again; what could not be stored is written into a file first."""
+        """Show the stored data again; what could not be stored is written to a file first."""
         if self._keep_work():
             self._bench.discard_unsaved()
 
     def _restore(self) -> None:
-        """Put the backup in the place of the data; what is on screen is written beside it first."""
+        """Restore the backup; what is on screen is written beside it first."""
         worker = self._bench.worker
         if worker is not None and self._backup is not None and self.data_file is not None:
             if not self._keep_work():
@@ -142,7 +142,7 @@ class StorageBanner(QFrame):
             worker.reopen(rescue.setting_aside(self.data_file))
 
     def _keep_work_and_say(self) -> str:
-        """Keep what is on screen before restored data take its place; return where it is."""
+        """Save what is on screen before restored data replace it; return the file."""
         self._keep_work()
         return self._bench.message
 

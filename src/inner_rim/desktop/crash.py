@@ -1,4 +1,4 @@
-"""The last net: an unexpected fault goes to the log file and to a dialog with its traceback."""
+"""The last resort: an unexpected fault goes to the log file and to a dialog with its traceback."""
 
 from __future__ import annotations
 

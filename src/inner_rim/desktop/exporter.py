@@ -39,7 +39,9 @@ class Exporter:
         state = self._bench.current
         if state is None:
             return False
-        return self._write(tr("Export the job"), f"{state.name[:80]}{JOB_ENDING}", lambda: pretty(state.job.draft.document))
+        return self._write(
+            tr("Export the job"), f"{state.name[:80]}{JOB_ENDING}", lambda: pretty(state.job.draft.document)
+        )
 
     def everything(self) -> bool:
         """Write everything that is on screen as one file that `import` reads; return whether it was written."""

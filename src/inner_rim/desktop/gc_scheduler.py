@@ -1,4 +1,4 @@
-"""Garbage is collected in pauses, not between a key and what is painted for it."""
+"""Collects garbage in pauses, not between a key and its paint."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ _PYTHONS = gc.get_threshold()
 class GcScheduler(QObject):
     """Takes the collector over from Python, which would run it at every 700th object, for 2 to 3 ms now and then.
 
-    What start-up made is here to stay and is never looked through again.
+    Objects made at start-up stay and are never scanned again.
 
     Args:
         bench: while it changes there is no pause.

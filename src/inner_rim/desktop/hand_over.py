@@ -1,4 +1,4 @@
-"""A job file that is opened while a window runs on the same data goes to that window."""
+"""Hands a job file that is opened to the window that already runs on the same data."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ class Receiver:
         probe = QLocalSocket()
         probe.connectToServer(_name(folder))
         if not probe.waitForConnected(PATIENCE_MS):
-            QLocalServer.removeServer(_name(folder))  # what a crash left
+            QLocalServer.removeServer(_name(folder))  # left by a crash
             self._server.listen(_name(folder))
 
     def _connected(self) -> None:

@@ -25,12 +25,12 @@ PAGES = {
 BUTTONS = {"tour": "Tour", "undo": "↶", "redo": "↷", "actions": "Actions"}
 #: A window narrower than this, at 100 % text, has no room for a message beside the buttons, px.
 MESSAGE_BESIDE_PX = 900
-#: Beside the words on a button of such a window, px.
+#: Padding beside the words on a button of such a window, px.
 NARROW_PADDING = 6
 
 
 class Header(QWidget):
-    """Buttons and one line of words; what is pressed is told as a command."""
+    """Buttons and one line of words; a press is sent as a command."""
 
     commanded = pyqtSignal(str)
 
@@ -101,7 +101,7 @@ class Header(QWidget):
             button.setChecked(name == page)
 
     def show_words(self, message: str, demo: bool) -> None:
-        if (message, demo) == self._said:  # a layout costs more than a letter may
+        if (message, demo) == self._said:  # a layout costs more than a keystroke may
             return
         self._said = message, demo
         self.buttons["tour"].setVisible(demo)

@@ -1,4 +1,4 @@
-"""Makes the pages beside the bench, each when it is first wanted."""
+"""Makes the pages beside the bench, each when first opened."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Straight to a printer: the system's dialog, then the very pages that the PDF has."""
+"""Printing: the system's dialog, then the same pages as in the PDF."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ def print_pdf(data: bytes, title: str, parent: QWidget) -> str:
     try:
         from PyQt6.QtPdf import QPdfDocument
         from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-    except ImportError:  # a system without what Qt prints with
+    except ImportError:  # the system lacks what Qt prints with
         return tr("This system cannot print; write a PDF and print that.")
     document = QPdfDocument(parent)
     buffer = QBuffer(parent)

@@ -1,4 +1,4 @@
-"""When the wheel that is being checked in can be promised, worked out in a pause of typing."""
+"""Works out, in a pause of typing, when the wheel being checked in can be promised."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ STALE_S = 300
 
 
 class Promising(QObject):
-    """Looks at the selected wheel; where its plan is another one, asks for a promise after a pause."""
+    """Watches the selected wheel; when its plan changes, asks for a promise after a pause."""
 
     _found = pyqtSignal(object)
 
@@ -36,7 +36,7 @@ class Promising(QObject):
         checking = state is not None and state.progress is not None and state.progress.stage == "check_in"
         if state is None or not checking:
             return
-        # another plan, something done on the bench, or five minutes later: another time can be kept
+        # a changed plan, work on the bench, or five minutes: the time that can be kept changes
         asked = (state.plan, self._bench.logged, int(self._bench.time.timestamp()) // STALE_S)
         if asked != self._asked:
             self._asked = asked

@@ -9,9 +9,9 @@ from collections.abc import Callable
 from PyQt6.QtCore import QEvent, QObject
 from PyQt6.QtWidgets import QApplication
 
-#: After everything else that waits in the queue: Qt asks for painting at -1.
+#: After everything else in the queue: Qt asks for painting at -1.
 AFTER_PAINT = -100
-#: Nobody waits longer for it, s: a window may be hidden or busy.
+#: Longest wait for it, s: a window may be hidden or busy.
 PAINT_SECONDS = 0.05
 
 

@@ -1,4 +1,4 @@
-"""The window before anything is in it: painted at once, filled as soon as the rest is loaded."""
+"""The empty window: painted at once, filled as soon as the rest is loaded."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from inner_rim.desktop.widgets.theme import NOTE, Theme
 
 
 class Shell(QWidget):
-    """The top-level window: ground and name first, the bench a moment later.
+    """The top-level window: background and name first, the bench a moment later.
 
     Attributes:
         may_close: asked before the window closes; False keeps it open.
@@ -31,7 +31,7 @@ class Shell(QWidget):
         self.resize(1280, 800)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the ground and the name until the content covers them."""
+        """Paint the background and the name until the content covers them."""
         if not self._filled:
             painter = QPainter(self)
             painter.fillRect(self.rect(), self._theme.color("ground"))

@@ -1,4 +1,4 @@
-"""The tour of the demo: a bar over the page with what is to be seen, and two buttons."""
+"""The tour of the demo: a bar over the page that says what to look at, and two buttons."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from inner_rim.work.text.tour import STOPS, TourStop
 
 
 class Tour(QFrame):
-    """Goes from stop to stop; it can be left at any."""
+    """Goes from stop to stop; it can be left at any of them."""
 
     arrived = pyqtSignal(object)
     left = pyqtSignal()

@@ -14,12 +14,12 @@ from inner_rim.desktop.window import MainWindow
 from inner_rim.words import tr
 from inner_rim.work.training import Training
 
-#: How often time runs on through a wait, ms, and how long the last words stay in view.
+#: How often the clock advances during a wait, ms, and how long the last words stay in view.
 TICK_MS, LAST_WORDS_MS = 250, 4000
 
 
 class TrainingWindow(QWidget):
-    """The bench of a training wheel below a line that says so."""
+    """The bench of a training wheel, below a line that says that it is training."""
 
     def __init__(self, training: Training, theme: Theme, app: QApplication) -> None:
         super().__init__()

@@ -59,7 +59,7 @@ DRAWER_PX = 420
 
 
 class MainWindow(QWidget):
-    """What the user opens. Commands come in through `run`, from keys, buttons and lists alike."""
+    """The window. Commands come in through `run`, from keys, buttons and lists alike."""
 
     def __init__(
         self,
@@ -172,7 +172,7 @@ class MainWindow(QWidget):
 
     @contextlib.contextmanager
     def turn(self) -> Iterator[None]:
-        """Everything that changes within is shown once, at its end."""
+        """Everything that changes inside is shown once, at its end."""
         self._turn += 1
         try:
             yield
@@ -188,7 +188,7 @@ class MainWindow(QWidget):
         return ran
 
     def refresh(self) -> None:
-        """Something has changed: show it at the end of this turn, or of this pass of the event loop."""
+        """Note a change: it is shown at the end of this turn, or of this pass of the event loop."""
         self._dirty = True
         if not self._turn:
             self._render_soon.start()
@@ -266,7 +266,7 @@ class MainWindow(QWidget):
             self.page.take_keyboard(focus)  # after a click on a button the keyboard belongs to the panel
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter, where no button, list or entry has used it: the button that has the focus, or the main action."""
+        """Enter, where no button, list or entry used it: press the button with the focus, or run the main action."""
         if event is None or event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             super().keyPressEvent(event)
         elif self.page_shown == "bench" and not self.typing:
@@ -304,7 +304,7 @@ class MainWindow(QWidget):
 
     def go_to(self, page: str) -> None:
         if page != self.page_shown:
-            self.bench.message = ""  # it was said on the page that is left
+            self.bench.message = ""  # it belongs to the page that is left
         if page != self.page_shown:
             self._close_list()
         self._pages.setCurrentWidget(self.page_of(page))
@@ -362,7 +362,7 @@ class MainWindow(QWidget):
         else:
             self._list.setFixedWidth(min(self._theme.px(DRAWER_PX), self.width() // 2))
             self._row.addWidget(self._list)
-        self._list.setFocus(Qt.FocusReason.PopupFocusReason)  # for a moment: the field keeps its cursor
+        self._list.setFocus(Qt.FocusReason.PopupFocusReason)  # only for a moment: the field keeps its cursor
 
     def _take_action(self, command: str) -> None:
         self._close_list()
@@ -464,8 +464,8 @@ class MainWindow(QWidget):
         self.page.now.show_alarm(words if gauge.alarm != "none" else "", gauge.alarm)
 
     def end(self) -> None:
-        """Let go of what outlives the window: the tools, and the application's word of where the focus is."""
-        with contextlib.suppress(TypeError):  # let go of before
+        """Release what outlives the window: the tools, and the application's focus signal."""
+        with contextlib.suppress(TypeError):  # released before
             self._app.focusChanged.disconnect(self._focus_moved)
         self.tools.disconnect()
 
@@ -489,7 +489,7 @@ def _title(command: Command, answers: tuple[Answer, ...]) -> str:
 
 
 def ask_before_closing(parent: QWidget, bench: Bench, export: Callable[[], bool]) -> bool:
-    """Ask what becomes of work that is not stored; return whether the window may close."""
+    """Ask what to do with work that is not stored; return whether the window may close."""
     names = "\n".join(f"· {kept.words[:100]}" for kept in bench.sync.kept[:8]).replace("<", "‹")
     answer = QMessageBox.warning(
         parent,

@@ -1,1 +1,1 @@
-"""Measuring tools on a serial line: what they say, who listens, and simulators that play it without one."""
+"""Measuring tools on a serial line: their protocol, the reader, and simulators."""

@@ -1,4 +1,4 @@
-"""What a measuring tool says: one line of text a reading, a number with or without its unit.
+"""The protocol of measuring tools: one line of text per reading, a number with or without its unit.
 
 Accepted lines, in ASCII, ended by CR, LF or both (documented in docs/devices.md)::
 
@@ -17,7 +17,7 @@ from inner_rim.core.record.units import UNITS
 
 ToolKind = Literal["caliper", "gauge"]
 
-#: Quantity of a tool, the units it may name, and what it can read at all (canonical).
+#: Quantity of a tool, the units it may name, and its range (canonical).
 QUANTITY: dict[ToolKind, str] = {"caliper": "mm", "gauge": "kpa"}
 SPELLINGS: dict[str, dict[str, str]] = {
     "mm": {"mm": "mm", "in": "in", "inch": "in", '"': "in"},
@@ -32,7 +32,7 @@ class Garbage(ValueError): ...
 
 
 class ToolReading(msgspec.Struct, frozen=True):
-    """A reading: the number as it was said, its unit, and what it is in mm or kPa.
+    """A reading: the number as sent, its unit, and its value in mm or kPa.
 
     Attributes:
         shown: the number on the tool.

@@ -50,8 +50,8 @@ class LineReader:
     """Reads lines until it is stopped.
 
     Args:
-        wrong: hears of a fault once when it begins, and of `none` when readings come again.
-        silent_seconds: a live gauge that says nothing for so long is silent; None where silence is usual.
+        wrong: called once when a fault begins, and with `none` when readings come again.
+        silent_seconds: after this long without a reading a live gauge counts as silent; None where silence is usual.
     """
 
     def __init__(
@@ -68,7 +68,7 @@ class LineReader:
         self._stop = threading.Event()
         self._fault: Fault = "none"
         self._garbage = 0
-        self._skipping = True  # until a line's beginning was seen: half a line is no reading
+        self._skipping = True  # until the start of a line was seen: half a line is no reading
         self._thread = threading.Thread(target=self._run, name=f"{tool} reader", daemon=True)
 
     def start(self) -> None:
@@ -93,7 +93,7 @@ class LineReader:
                     rest = self._lines(rest + data, now)
                     last = now
                 elif not rest and self._skipping:
-                    self._skipping = False  # nothing was under way when we came: the next byte begins a line
+                    self._skipping = False  # nothing was being sent when we started: the next byte begins a line
                 elif self._silent_seconds is not None and now - last > self._silent_seconds:
                     self._report("silent", "")
         finally:
@@ -108,7 +108,7 @@ class LineReader:
                 self._line(line, now)
         if len(rest) > LONGEST_LINE:  # a line without an end
             self._count_garbage(rest[:LONGEST_LINE])
-            self._skipping = True  # what is left of it is half a line
+            self._skipping = True  # the rest of it is half a line
             return b""
         return rest
 

@@ -1,4 +1,4 @@
-"""A tool that is not there: a pseudo-terminal at whose other end a script speaks as the tool would."""
+"""A simulated tool: a pseudo-terminal with a script at the other end that sends what the tool would."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ import msgspec
 
 
 class Word(msgspec.Struct, frozen=True):
-    """what the simulator does next: wait, then send bytes, or pull its own cable.
+    """what the simulator does next: wait, then send bytes or unplug.
 
     Attributes:
         after_s: seconds to wait first.
@@ -33,7 +33,7 @@ class Simulator:
     """The far end of a line; `port` is what a reader opens.
 
     Args:
-        words: what it says, in order; it is silent when they are at an end.
+        words: what it sends, in order; then it is silent.
     """
 
     def __init__(self, words: Iterable[Word]) -> None:
@@ -62,7 +62,7 @@ class Simulator:
         self._unplug()
 
     def _run(self) -> None:
-        self.say(b"\r\n")  # a reader trusts no line whose beginning it has not seen
+        self.say(b"\r\n")  # a reader trusts no line whose start it has not seen
         for word in self._words:
             if self._stop.wait(word.after_s):
                 return

@@ -33,7 +33,7 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
     """Return days as a calendar file; a newer file with the same keys replaces the older one's days.
 
     Args:
-        made_at: with a time zone; stands as DTSTAMP.
+        made_at: with a time zone; becomes DTSTAMP.
     """
     from icalendar import Alarm
 
@@ -51,11 +51,11 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
 
 
 def appointments_ics(result: Iterable[Appointment], made_at: datetime) -> bytes:
-    """Return appointments as a calendar file, in floating time (RFC 5545, 3.3.5): the clock on the wall, wherever it is read.
+    """Return appointments as a calendar file, in floating time (RFC 5545, 3.3.5): local time wherever it is read.
 
     Args:
         found: the appointments; a newer file with the same keys replaces the older one's.
-        made_at: with a time zone; stands as DTSTAMP.
+        made_at: with a time zone; becomes DTSTAMP.
     """
     calendar = _calendar("day")
     for one in result:

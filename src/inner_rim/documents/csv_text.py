@@ -1,4 +1,4 @@
-"""CSV as it comes from spreadsheets: its text, and which sign divides it; and cells that none of them runs."""
+"""CSV from and for spreadsheets: text, delimiter, and cells that no spreadsheet runs as a formula."""
 
 import re
 
@@ -7,7 +7,7 @@ from inner_rim.core.record.reading import check_size
 from inner_rim.words import tr
 
 DELIMITERS = ",;\t"
-#: A cell that begins so would be run by a spreadsheet; it is written after an apostrophe (OWASP, CSV injection).
+#: A spreadsheet would run a cell that begins like this; it is written after an apostrophe (OWASP, CSV injection).
 RISKY = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -17,7 +17,7 @@ _GUARDED = re.compile(_AT_START + r"'(?=['=+\-@\t\r])")
 
 
 def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
-    """Return the text of a CSV file and the sign that divides its first line.
+    """Return the text of a CSV file and the delimiter of its first line.
 
     Raises:
         InputError: too large, not UTF-8, or no text.
@@ -37,7 +37,7 @@ def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
 def safe_cell(text: str) -> str:
     """Return a cell's text so that no spreadsheet runs it, or any part of it that one takes for a cell.
 
-    A table divided by commas may be opened by a program that divides by semicolons.
+    A table with commas may be opened by a program that expects semicolons.
 
     >>> safe_cell("=1+1"), safe_cell("27 mm")
     ("'=1+1", '27 mm')

@@ -1,4 +1,4 @@
-"""The day on paper: who does what when, when each wheel is ready, what to take; set by reportlab's flowables."""
+"""The day sheet: who does what when, when each wheel is ready, what to take; laid out by reportlab's flowables."""
 
 from __future__ import annotations
 

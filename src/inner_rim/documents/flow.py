@@ -1,4 +1,4 @@
-"""What all papers are set with: reportlab's flowables in the program's type, and a page with its foot."""
+"""Common to all papers: reportlab's flowables in the program's fonts, and a page with its footer."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ def build(story: list[Any], title: str, foot: str = "", on_page: Callable[[], No
     """Return flowables as a PDF.
 
     Args:
-        foot: stands at the foot of every page.
+        foot: the footer of every page.
         on_page: called as each page begins.
     """
 

@@ -9,7 +9,7 @@ import msgspec
 from inner_rim.documents.flow import INK, MM, MUTED, fonts
 from inner_rim.documents.printed_page import QrCode
 
-#: A usual label of a label printer, and the air at its edges, mm.
+#: A usual label of a label printer, and its margins, mm.
 LABEL_MM = (62.0, 29.0)
 EDGE_MM, CODE_MM = 2.0, 25.0
 #: Letters of the name, largest and smallest, points, what a row takes of its size, and the height for all rows, mm.
@@ -17,7 +17,7 @@ NAME_PT, LEAST_PT, ROW, NAME_MM = 14.0, 6.0, 1.15, 15.0
 
 
 class Label(msgspec.Struct, frozen=True):
-    """What stands on a label.
+    """The content of a label.
 
     Attributes:
         code: what the QR code holds; it is written out below too.

@@ -20,7 +20,7 @@ from inner_rim.core.record.units import MM_PER_METRE
 from inner_rim.documents.csv_text import bare_cell, csv_text, safe_cell
 from inner_rim.words import tr
 
-#: Units that stock is written in, by the end of its column's name: how many canonical ones they are.
+#: Units of stock by the suffix of their column: how many canonical ones each is.
 AMOUNTS = {"pieces": 1.0, "m": MM_PER_METRE, "ml": 1.0}
 STOCKED = tuple(f"{name}_{unit}" for name in ("stock", "low_at") for unit in AMOUNTS)
 FIRST = ("kind", "name", *STOCKED, "retired")
@@ -32,7 +32,7 @@ _YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": 
 
 
 class TableFaults(InputError):
-    """Rows that are not accepted; nothing of the table is.
+    """Rows that are not accepted; then nothing of the table is.
 
     Attributes:
         faults: one sentence for each, with line and column; at most `MOST_FAULTS`.
@@ -64,7 +64,7 @@ def columns() -> tuple[str, ...]:
 
 
 def to_csv(items: Iterable[Item]) -> bytes:
-    """Return parts as CSV in UTF-8 with a mark, which spreadsheets need to know it by."""
+    """Return parts as CSV in UTF-8 with a byte order mark, which spreadsheets need."""
     text = io.StringIO(newline="")
     writer = csv.writer(text, quoting=csv.QUOTE_ALL)
     writer.writerow(columns())
@@ -114,7 +114,7 @@ def from_csv(data: bytes, on_progress: Callable[[int], bool] = lambda done: True
     """Return the parts of a table; a comma, a semicolon or a tab may divide it.
 
     Args:
-        on_progress: hears how many parts are read, every hundred; False stops it.
+        on_progress: called with the number of parts read, every hundred; False stops it.
 
     Raises:
         InputError: too large, not UTF-8, or no head with `kind` and `name`.

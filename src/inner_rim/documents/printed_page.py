@@ -1,4 +1,4 @@
-"""A wheel on paper: the bench card and the rider's sheet, set by reportlab's flowables."""
+"""A wheel's papers: the bench card and the rider's sheet, laid out by reportlab's flowables."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ class Sheet(msgspec.Struct, frozen=True):
     """A wheel's paper.
 
     Attributes:
-        rows: what counts, large.
+        rows: the main figures, large.
         columns: (heading, lines) in two columns below.
         paragraphs: (heading, lines) over the whole width, last.
         qr: what the code holds; empty for none.
@@ -67,7 +67,7 @@ def to_pdf(
     """Return sheets as a PDF, each beginning a page.
 
     Args:
-        on_progress: hears how many are done; False stops it.
+        on_progress: called with the number done; False stops it.
 
     Returns:
         The PDF, None where it was stopped.
@@ -116,7 +116,7 @@ def _paragraph(heading: str, lines: Sequence[str], size_pt: float) -> list[Any]:
 
 
 class _Progress(Flowable):  # type: ignore[misc]
-    """Nothing on paper: it tells how many sheets are done when the setting comes to it."""
+    """An empty flowable that reports progress when layout reaches it."""
 
     def __init__(self, done: int, on_progress: Callable[[int], bool]) -> None:
         super().__init__()
@@ -131,7 +131,7 @@ class _Progress(Flowable):  # type: ignore[misc]
 
 
 class QrCode(Flowable):  # type: ignore[misc]
-    """A QR code, a square with its quiet edge."""
+    """A QR code, a square with its quiet zone."""
 
     def __init__(self, text: str, size_mm: float) -> None:
         super().__init__()

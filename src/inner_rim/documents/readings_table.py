@@ -21,7 +21,7 @@ def read_columns(
     strictly: bool,
     optional: frozenset[str] = frozenset(),
 ) -> dict[str, list[float]]:
-    """Return the columns that are named in `bounds`; others are passed over.
+    """Return the columns that are named in `bounds`; others are skipped.
 
     Args:
         data: CSV in UTF-8, its first line naming the columns, divided by comma, semicolon or tab.
@@ -67,7 +67,7 @@ def read_columns(
 def _quick_columns(
     text: str, delimiter: str, bounds: dict[str, tuple[float, float]], rising: str, *, strictly: bool
 ) -> dict[str, list[float]] | None:
-    """Return the columns of a large table that is in order; None where the strict reader has to look at it."""
+    """Return the columns of a large well-formed table; None where the strict reader has to look at it."""
     head, _, body = text.partition("\n")
     names = [name.strip() for name in head.split(delimiter)]
     if len(body) < QUICK_FROM or delimiter != "," or '"' in body or not set(bounds) <= set(names):

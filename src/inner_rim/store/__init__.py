@@ -1,1 +1,1 @@
-"""Where jobs and their logs are kept: tables, repository, migrations, backup."""
+"""The store of jobs and logs: tables, repository, migrations, backup."""

@@ -1,4 +1,4 @@
-"""Copies of a local database: daily and before migrations, kept for 7 days and 4 weeks; and the way back.
+"""Copies of a local database: daily and before migrations, kept for 7 days and 4 weeks; and restoring.
 
 They are made in the folder `backup` beside the database, and daily in a folder of the user's own as well.
 
@@ -79,10 +79,10 @@ def newest_in(folder: Path) -> Path:
 
 
 def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
-    """Copy a database into a folder, and let go of its copies there that are too old.
+    """Copy a database into a folder, and delete copies there that are too old.
 
     Args:
-        folder: the user's own, which is never made: a drive that is not plugged in would be filled where it belongs;
+        folder: the user's own, which is never created: a missing drive's mount point would be filled;
             if not given, the one beside the database.
 
     Raises:
@@ -194,7 +194,7 @@ def check(file: Path) -> None:
         StoreForeign: it is no database of this program.
         StoreUnreachable: it cannot be read.
     """
-    if file.exists() and not file.is_file():  # a pipe would be waited for
+    if file.exists() and not file.is_file():  # reading a pipe would block
         raise StoreForeign(tr("{file} is no file; choose the name of a file.").format(file=file))
     try:
         with contextlib.closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as connection:
@@ -209,9 +209,9 @@ def check(file: Path) -> None:
 
 
 def restore(backup: Path, file: Path, now: datetime) -> Path | None:
-    """Put a copy in the place of the data; return where the data before it are kept, None where there were none.
+    """Restore a copy; return where the old data are kept, None where there were none.
 
-    Windows may have the data open: they are refused their next write, and read the restored data. The data are whole at
+    Windows may have the data open: their next write is refused, and they read the restored data. The data are whole at
     every moment: SQLite overwrites them in one transaction (https://sqlite.org/backup.html); only a file that it does not
     take for a database is replaced.
 
@@ -243,13 +243,13 @@ def restore(backup: Path, file: Path, now: datetime) -> Path | None:
 
 
 def _set_generation(file: Path) -> None:
-    """Mark data as others than any before: `database` compares the mark at every write."""
+    """Mark data as replaced: `database` compares the mark at every write."""
     with contextlib.closing(sqlite3.connect(file)) as connection:
         connection.execute(f"PRAGMA user_version = {int.from_bytes(os.urandom(4)) >> 1 | 1}")
 
 
 def _keep_before(file: Path, aside: Path) -> None:
-    """Copy the data as they are, damaged or not, and let no window write to them any more."""
+    """Copy the data as they are, damaged or not, and stop every window from writing to them."""
     try:
         with contextlib.closing(sqlite3.connect(file, timeout=5.0, isolation_level=None)) as connection:
             connection.execute("BEGIN IMMEDIATE")
@@ -275,12 +275,12 @@ def _overwrite(fresh: Path, file: Path) -> None:
 
 
 def _replace(fresh: Path, file: Path, aside: Path) -> None:
-    """Replace a file that is no database any more; there is a file of its name at every moment."""
+    """Replace a file that is no longer a database; a file of that name exists at every moment."""
     aside.unlink(missing_ok=True)
     log = file.with_name(f"{file.name}-wal")
     if log.exists() and log.stat().st_size:
         log.replace(aside.with_name(f"{aside.name}-wal"))
-    for ending in ("-wal", "-shm"):  # they are of no use to the restored data, and would be taken for theirs
+    for ending in ("-wal", "-shm"):  # they do not belong to the restored data, and would be applied to them
         file.with_name(file.name + ending).unlink(missing_ok=True)
     os.link(file, aside)
     fresh.replace(file)

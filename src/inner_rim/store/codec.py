@@ -1,4 +1,4 @@
-"""The door of the store: what goes in was decoded back from its encoding; what comes out unreadable is kept.
+"""The codec of the store: what is written was decoded back first; what cannot be read is kept.
 
 A job is stored while it is typed, so its definition here is the job document with every field optional;
 each field that is present still meets its bounds.
@@ -30,7 +30,7 @@ _ENCODER = msgspec.json.Encoder()
 
 
 class Refused(ValueError):
-    """What is to be stored, or is stored, does not meet its definition; says which field."""
+    """Something stored or to be stored does not meet its definition; names the field."""
 
 
 def encoded_entry(entry: AnyEntry | Unreadable) -> str:

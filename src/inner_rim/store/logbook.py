@@ -1,4 +1,4 @@
-"""Everything ever done, searched by words, kind and time; a wheel's whole story; what worked in this shop."""
+"""The whole log, searched by words, kind and time; a wheel's history; what worked in this shop."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ _ENTRY = (LOG.c.id, LOG.c.uid, LOG.c.wheel_id, LOG.c.at, LOG.c.body)
 
 
 class LogbookStore:
-    """The one way to the stored log as a whole."""
+    """Access to the stored log as a whole."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
@@ -52,7 +52,7 @@ class LogbookStore:
         """
         asked = search.asked_words(words)
         if not asked and words.strip():
-            return ()  # signs only: no entry holds them as a word
+            return ()  # punctuation only: no entry has it as a word
         try:
             with self._database.reading() as connection:
                 return self._search(connection, asked, kinds, since, most)
@@ -182,7 +182,7 @@ class LogbookStore:
                 try:
                     entry = msgspec.json.decode(body, type=SignOff)
                 except (ValueError, RecursionError):
-                    continue  # it stands in the wheel's log as unreadable
+                    continue  # it is in the wheel's log as unreadable
                 result.append(StoredVisit(at, job_id, entry.by, entry.pressure_kpa))
         return tuple(result)
 
@@ -202,7 +202,7 @@ class LogbookStore:
                     try:
                         result.append(reader.decode(body))
                     except (ValueError, RecursionError):
-                        continue  # an entry that cannot be read counts for nothing here
+                        continue  # an entry that cannot be read does not count here
         return tuple(result)
 
     def logs(self, kinds: tuple[str, ...]) -> dict[str, tuple[Logged, ...]]:
@@ -222,7 +222,7 @@ class LogbookStore:
         return {wheel: tuple(reversed(items)) for wheel, items in result.items()}
 
     def unreadable(self) -> tuple[UnreadableRow, ...]:
-        """Return every job, part and setting that cannot be read; entries stand in their wheel's log."""
+        """Return every job, part and setting that cannot be read; entries are in their wheel's log."""
         result: list[UnreadableRow] = []
         with self._database.reading() as connection:
             jobs = select(JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived)
@@ -242,6 +242,6 @@ class LogbookStore:
 
 
 def _gone(connection: Connection) -> list[str]:
-    """The identities of all entries that were taken back: they count for nothing."""
+    """The identities of all entries that were taken back: they do not count."""
     rows = connection.execute(select(*_ENTRY).where(LOG.c.kind == "taken_back").order_by(LOG.c.id))
     return sorted(gone(read_logged(*row) for row in rows))

@@ -1,6 +1,6 @@
 """Schema changes: named steps with their own frozen schema, each in one transaction with its record.
 
-A step never refers to today's tables: what it makes is what it made when it was written. The registry is
+A step never refers to today's tables: it makes what it made when it was written. The registry is
 `STEPS`; this module is light (no SQLAlchemy until `migrate`), because the first look at the data asks it
 whether a file is up to date.
 """
@@ -22,18 +22,18 @@ if TYPE_CHECKING:
 
 #: Marks a SQLite file as one of ours (PRAGMA application_id): "InRm".
 APPLICATION_ID = 0x496E526D
-_LOCK = 7_265_331  # of first starts at once on a server; any number that stays the same
+_LOCK = 7_265_331  # for first starts at the same time on a server; any constant number
 
 
 class _Schema:
-    """Runs a step's statements in the words of the database at hand."""
+    """Runs a step's statements in the dialect of the database at hand."""
 
     def __init__(self, connection: Connection) -> None:
         self._connection = connection
         self.is_sqlite = connection.dialect.name == "sqlite"
 
     def run(self, *statements: str) -> None:
-        """Run statements; `{serial}` stands for a number that counts by itself."""
+        """Run statements; `{serial}` stands for an auto-incrementing number."""
         serial = "INTEGER PRIMARY KEY" if self.is_sqlite else "BIGSERIAL PRIMARY KEY"
         for statement in statements:
             self._connection.exec_driver_sql(statement.replace("{serial}", serial))
@@ -55,7 +55,7 @@ class _Schema:
         self._connection.execute(text(statement), values)
 
     def guard_log(self) -> None:
-        """Let the database itself refuse to change the log."""
+        """Make the database itself refuse changes to the log."""
         if self.is_sqlite:
             self.run(
                 *(

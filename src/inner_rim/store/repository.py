@@ -38,19 +38,19 @@ if TYPE_CHECKING:
     from sqlalchemy import URL
 
 NO_BOOKING = Booking()
-#: What every letter that is typed asks, made once: SQLAlchemy works out a statement's cache key once for each object.
+#: Statements that every keystroke needs, made once: SQLAlchemy works out a cache key once per statement object.
 _CHANGE = select(STATE.c.change)
 _THIS_JOB = JOBS.c.uid == bindparam("job_id")
 _JOB = select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(_THIS_JOB)
 _COLUMNS = ("document", "drafts", "title", "customer", "bike", "due", "changed_at")
 _EDIT = update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
-#: Entries that an import stores in one statement.
+#: How many entries an import stores in one statement.
 _AT_ONCE = 500
 _KNOWN_ENTRY = select(LOG.c.id, LOG.c.job_uid).where(LOG.c.uid == bindparam("entry"))
 _LOG_SIZE = select(func.count(), func.coalesce(func.max(LOG.c.id), 0)).select_from(LOG)
 _KNOWN_EDIT = select(EDITS.c.refused).where(EDITS.c.uid == bindparam("edit"))
 _OLD_EDITS = EDITS.delete().where(EDITS.c.id <= bindparam("oldest"))
-#: So many edits are remembered: more than all benches make while an answer is waited for.
+#: How many edits are remembered: more than all benches make while one waits for an answer.
 EDITS_KEPT = 2000
 T = TypeVar("T")
 
@@ -73,7 +73,7 @@ class NewEntry(msgspec.Struct, frozen=True):
 
 
 class Repository:
-    """The one way to the stored jobs.
+    """Access to the stored jobs.
 
     Args:
         busy_seconds: how long a write waits for another program.
@@ -132,7 +132,7 @@ class Repository:
             return int(connection.execute(_CHANGE).scalar_one())
 
     def recent_documents(self, most: int = 500) -> list[JsonObject]:
-        """Return the newest job documents, on the bench or off it, for what was used before."""
+        """Return the newest job documents, on the bench or off it, for the parts used before."""
         with self.database.reading() as connection:
             result = connection.execute(select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most))
             documents = []
@@ -144,7 +144,7 @@ class Repository:
             return documents
 
     def _with_index(self, work: Callable[[], T]) -> T:
-        """Do a write that changes the search index too; if that is lost, rebuild it and do it again."""
+        """Do a write that also changes the search index; if the index is lost, rebuild it and do the write again."""
         try:
             return work()
         except search.IndexLost:
@@ -154,7 +154,7 @@ class Repository:
     # -- jobs ----------------------------------------------------------------------------------
 
     def create(self, job_id: str, document: JsonObject, now: str) -> None:
-        """Store a new job; one that is tried again is there once."""
+        """Store a new job; a retry stores nothing twice."""
         with self.database.writing() as connection:
             if _revision(connection, job_id) is None:
                 _insert_job(connection, job_id, document, {}, now)
@@ -162,7 +162,7 @@ class Repository:
     def edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str = "") -> EditResult:
         """Apply edits to a job in one transaction and return what is stored then.
 
-        Edits of the same identity are the same edits, tried again after their answer was lost: they are there once,
+        Edits of the same identity are a retry after their answer was lost: they are applied once,
         whatever was stored after them.
 
         Raises:
@@ -302,7 +302,7 @@ class Repository:
     ) -> tuple[Logged, ...]:
         """Append entries to a wheel's log, with all that follows from them, in one transaction.
 
-        An entry of the same identity is the same entry, tried again: it is there once.
+        An entry of the same identity is a retry: it is stored once.
 
         Raises:
             StoreRefused: an entry could not be read back; nothing was stored.
@@ -364,7 +364,7 @@ def _row(job_id: str, wheel_id: str, new: NewEntry) -> JsonObject:
 
 
 def _indexed(row: JsonObject, document: Mapping[str, object]) -> JsonObject:
-    """What the search keeps of a stored entry."""
+    """What the search index keeps of a stored entry."""
     words = search.words_of(document, row["wheel_id"], row["kind"], row["body"])
     return {"number": row["id"], "words": words}
 

@@ -1,4 +1,4 @@
-"""What a stored row means, and the plain SQL that both readers of the bench share."""
+"""Rows of the store as structs, and the plain SQL that both readers of the bench share."""
 
 from collections.abc import Iterable, Sequence
 from typing import Any

@@ -23,7 +23,7 @@ from inner_rim.store.tables import JOBS, LOG
 _NAME = "log_search"
 _BATCH = 2000
 
-#: What a person calls an entry of a kind, for the search.
+#: Words by which a person searches for a kind of entry.
 KIND_WORDS = {
     "attempt": "seating attempt try",
     "inspection": "inspection looked over",
@@ -118,9 +118,9 @@ def rebuild(connection: Connection) -> str:
 
 
 def discard(database: Database, name: str) -> None:
-    """Drop an index that is out of use; one that is too damaged for that is struck from the schema.
+    """Drop an index that is out of use; one that is too damaged for that is removed from the schema.
 
-    Its pages then belong to nobody until the file is rebuilt, as each backup is
+    Its pages are then unused until the file is rebuilt, as each backup is
     (https://sqlite.org/pragma.html#pragma_writable_schema). Each in a transaction of its own: SQLite changes
     no schema in one that has met a damaged virtual table.
     """
@@ -176,7 +176,7 @@ def _rows(connection: Connection, job_uid: str | None = None) -> list[JsonObject
 
 
 def words_of(document: object, wheel_id: str, kind: str, body: str) -> str:
-    """Return what a search of the log looks through for one entry: its own words, its wheel's names and sizes."""
+    """Return the searchable text of one entry: its own words, its wheel's names and sizes."""
     document = document if isinstance(document, dict) else {}
     words = [KIND_WORDS.get(kind, kind), *_leaf_words(_plain(body))]
     words += [str(document.get(key) or "") for key in ("title", "customer", "bike")]
@@ -190,7 +190,7 @@ def words_of(document: object, wheel_id: str, kind: str, body: str) -> str:
 
 
 def names_in(document: object) -> str:
-    """Return what the search knows of a job and its wheels; when it changes, the entries are indexed again."""
+    """Return the searchable text of a job and its wheels; when it changes, the entries are indexed again."""
     wheels = document.get("wheels") or () if isinstance(document, dict) else ()
     return "\0".join(words_of(document, str(wheel.get("wheel_id")), "", "null") for wheel in wheels)
 

@@ -25,11 +25,11 @@ Prepared = tuple[Item, str]
 
 
 class Cancelled(Exception):
-    """An import was stopped: its transaction is taken back."""
+    """An import was stopped: its transaction is rolled back."""
 
 
 class ShelfStore:
-    """The one way to the stored parts."""
+    """Access to the stored parts."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
@@ -45,7 +45,7 @@ class ShelfStore:
         return tuple(item for item in result if isinstance(item, Item))
 
     def add(self, item: Item, now: str, reason: str) -> Item:
-        """Store a new part, with its stock as its first movement; one that is tried again is there once.
+        """Store a new part, with its stock as its first movement; a retry stores nothing twice.
 
         Raises:
             DuplicatePart: another part of its kind has its name.
@@ -122,7 +122,7 @@ class ShelfStore:
             level = connection.execute(
                 text("SELECT COALESCE(SUM(amount), 0.0) FROM movements WHERE part_uid = :part"), {"part": use.item_id}
             ).scalar_one()
-            taken = min(use.amount, max(0.0, level))  # the shelf then held less than it said
+            taken = min(use.amount, max(0.0, level))  # the shelf then held less than recorded
             uid = f"{booking.uid}/{stage}/{use.item_id}"
             if taken > 0.0:
                 _move(connection, uid, use.item_id, -taken, now, "used", job_id, wheel_id, stage)
@@ -151,7 +151,7 @@ def put_items(
     reason: str,
     on_progress: Callable[[int], bool] = lambda done: True,
 ) -> None:
-    """Store many parts (see `prepared`), each over the one of its kind and name, in somebody's transaction.
+    """Store many parts (see `prepared`), each over the one of its kind and name, in the caller's transaction.
 
     Raises:
         Cancelled: `on_progress` said so.
@@ -249,7 +249,7 @@ def _move(
     wheel_id: str | None = None,
     stage: str | None = None,
 ) -> None:
-    """Record a movement, once: one of the same identity is the same movement, tried again."""
+    """Record a movement once: one of the same identity is a retry."""
     known = connection.execute(select(MOVEMENTS.c.id).where(MOVEMENTS.c.uid == uid)).first()
     if known is None and amount:
         connection.execute(

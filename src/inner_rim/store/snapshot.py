@@ -1,7 +1,7 @@
-"""A first look at the bench without the weight of SQLAlchemy, for the first paint only.
+"""A first read of the bench without SQLAlchemy's imports, for the first paint only.
 
-Reads a local SQLite file with the standard library, writes nothing, and steps aside (None) whenever
-anything is out of the ordinary: the repository then tells what it is.
+Reads a local SQLite file with the standard library, writes nothing, and returns None whenever
+anything is unusual: the repository then says what.
 """
 
 from __future__ import annotations

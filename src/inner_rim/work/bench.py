@@ -101,7 +101,7 @@ class Bench:
         return sum(len(job.log) for job in self.jobs)
 
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
-        self.one_first = self.one_first and only is None  # somebody works already: everything is wanted
+        self.one_first = self.one_first and only is None  # someone is already working: load everything
         kept = {state.key: state for state in self.wheels}
         result: list[BenchWheel] = []
         opened = {job_id for job_id, _wheel in kept}
@@ -113,7 +113,7 @@ class Bench:
             except Exception as fault:
                 if job.job_id in opened:
                     raise
-                self.sync.keep_unopened(job, fault)  # it keeps no other from opening
+                self.sync.keep_unopened(job, fault)  # it must not keep the others from opening
         self.wheels = result
         if self.current is None:
             self.selected = result[0].key if result else None
@@ -216,7 +216,7 @@ class Bench:
             self.shelf.load()
 
     def _shop_changed(self, changed: bool) -> None:
-        """The shelf or the shop's methods are others: every wheel is worked out again where it matters."""
+        """The shelf or the shop's methods changed: work every wheel out again where that matters."""
         if changed:
             self.refresh(everything=True)
         else:

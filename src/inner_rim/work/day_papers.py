@@ -21,7 +21,7 @@ class DayPapers:
         return len(self._bench.wheels)
 
     def cards(self) -> Callable[[Callable[[int], bool]], bytes | None]:
-        """Return a function that makes the bench cards of all wheels as they are now; it may run in any thread.
+        """Return a function that makes the bench cards of all wheels as they are now, in any thread.
 
         It takes a progress callback, called with the number done, which stops it by returning False; it then returns
         None.

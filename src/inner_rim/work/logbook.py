@@ -69,7 +69,7 @@ class Logbook:
             self.changed()
 
     def _in_memory(self, words: str, kinds: tuple[str, ...], since: str) -> tuple[Hit, ...]:
-        """The same over the bench alone, where nothing is stored."""
+        """Search the bench alone, where nothing is stored."""
         asked = words.casefold().split()
         result = []
         for state in self._bench.wheels:

@@ -35,7 +35,7 @@ def stored_shop(state: BenchState) -> Shop:
 
 
 class ShopMethods:
-    """Keeps `shop` up to date."""
+    """Keeps `shop` current."""
 
     def __init__(
         self, settings: Settings, shelf: ShelfBook, gauge: GaugeSession, changed: Callable[[bool], None]

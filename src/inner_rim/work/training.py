@@ -1,7 +1,7 @@
-"""A training wheel on a bench of its own: what is done there becomes choices, and the hidden truth answers.
+"""A training wheel on a bench of its own: actions there become choices, and the hidden truth answers.
 
 The bench is a real one with the real procedure and limits, in memory only: nothing of it reaches stock, log, learning or
-schedule of the shop. The truth is asked through looks and the pump; nothing else of the program knows it.
+schedule of the shop. The truth is seen through looks and the pump; nothing else in the program knows it.
 """
 
 from __future__ import annotations
@@ -63,7 +63,7 @@ class Sight(msgspec.Struct, frozen=True):
 
 
 class Clock:
-    """The time of a training bench: it stands still, but for what is done and waited."""
+    """The clock of a training bench: it moves only with work and waits."""
 
     def __init__(self) -> None:
         self._now = datetime.now(UTC)
@@ -79,7 +79,7 @@ class Training:
     """One training wheel from start to debrief.
 
     Attributes:
-        over: called with the play once the wheel is handed over, or has blown off its rim.
+        over: called with the play once the wheel is handed over, or the tire has blown off.
     """
 
     def __init__(self, scenario: Scenario, over: Callable[[Play], None] = lambda play: None) -> None:
@@ -108,13 +108,13 @@ class Training:
         return self._play.scenario.story
 
     def give_up(self) -> None:
-        """The debrief is wanted now."""
+        """End the play: the debrief is wanted now."""
         self._end()
 
     # -- asking the wheel ------------------------------------------------------------------------
 
     def look(self) -> Sight:
-        """Look at what the hand is at: what is seen, in plain words."""
+        """Look where the hand is; return what is seen, in words."""
         if self._play.course.phase == "test" and self._play.course.reading:
             return self._soap()
         name = self._look_here()
@@ -211,7 +211,7 @@ class Training:
     # -- time ------------------------------------------------------------------------------------
 
     def tick(self) -> None:
-        """Let time run through a wait."""
+        """Let the clock run through a wait."""
         state = self.bench.current
         progress = state.progress if state is not None else None
         if progress is None or self._ended:
@@ -278,7 +278,7 @@ class Training:
             self._choose("skip:line")
 
     def _pass_looks(self, until: int) -> None:
-        """Everything before a place of the course is behind: taken where somebody looked, else skipped."""
+        """Settle everything before a place of the course: taken where someone looked, else skipped."""
         while self._play.course.phase == "looks" and self._play.course.place < until:
             name = self._rules.looks[self._play.course.place]
             taken = name in self._looked and name not in self._ignored
@@ -292,7 +292,7 @@ class Training:
             self._choose("look:line")
 
     def _take_changes(self) -> None:
-        """What was changed at wheel or air since the last try."""
+        """Return what was changed on the wheel or its air since the last try."""
         state = self.bench.current
         assert state is not None and state.plan is not None
         log = state.plan.log
@@ -336,7 +336,7 @@ class Training:
             self.over(self._play)
 
     def _look_here(self) -> str:
-        """The look that the present step is, empty where there is none."""
+        """Return the look that the current step is, empty where it is none."""
         state = self.bench.current
         progress = state.progress if state is not None else None
         if progress is None:

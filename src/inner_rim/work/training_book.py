@@ -18,7 +18,7 @@ from inner_rim.work.tasks.scenarios import debrief_of, keep_result, own, read_re
 from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.plots import Plot
 
-#: A share of caught faults from which a kind counts as known.
+#: The share of caught faults from which a kind of fault counts as mastered.
 KNOWN = 0.75
 
 
@@ -49,7 +49,7 @@ class TrainingBook:
         return [one for one in self._results if one.who == self.who]
 
     def random(self) -> Scenario:
-        """Return a wheel made by chance, with what this apprentice should practice."""
+        """Return a random wheel with what this apprentice should practice."""
         now = datetime.now(UTC)
         return generated(int(now.timestamp()) % 1_000_000, practice_next(self.mine, now)[:2])
 

@@ -42,11 +42,11 @@ class BenchView(msgspec.Struct, frozen=True):
     Attributes:
         units: what figures are shown in.
         tiles: the wheels, in the order of the list.
-        opened: changes when another wheel or another stage came up.
-        first: the questions of the first run are shown; the shop's source of air stands in `air`.
+        opened: changes when another wheel or stage is shown.
+        first: the questions of the first run are shown; `air` is the shop's source of air.
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
-        kind: the kind of sealant that stands ready beside a dose.
+        kind: the kind of sealant prefilled beside a dose.
         figure, second, figure_mark: what is prefilled in the panel's entries, and what that depends on.
         picks: the picks column; `stale` where they are of the last good state.
         section, side: the outlines, None without a plan.
@@ -88,13 +88,13 @@ class BenchView(msgspec.Struct, frozen=True):
     visits: tuple[StoredVisit, ...]
 
     def lines(self) -> tuple[ListLine, ...]:
-        """Return what there is to choose from at the stage; worked out where it is shown."""
+        """Return the options at the stage; worked out when shown."""
         if self.state is None:
             return ()
         return choices_of(self.state, self.looking.stage, self.units, self.visits, self.others)
 
     def plot(self) -> Plot:
-        """Return what is plotted at the stage; worked out where it is shown."""
+        """Return what is plotted at the stage; worked out when shown."""
         return plot_of(self.state, self.looking.stage, self.visits, self.units)
 
     @property

@@ -1,7 +1,7 @@
 """The drawing: rim, tape, valve, tire and sealant of one wheel as named outlines in mm.
 
 Origin in the wheel's middle plane at the bead seats; x to the right, y up toward the hub, as at the
-bottom of a standing wheel: valve up, tread down, so that the pool lies where it lies in life.
+bottom of a standing wheel: valve up, tread down, so that the pool lies where it really does.
 """
 
 import itertools
@@ -34,7 +34,7 @@ TREAD_HALF_ANGLE = 0.95
 ARC_STEP, NEAR_POINTS = 0.1, 10
 ASSUMED_INSERT_SHARE = 0.45
 
-#: Outlines that lie within others, which alone decide how far the drawing reaches.
+#: Outlines inside others, which do not widen the drawing.
 _INSIDE = frozenset({"air", "pool", "rim_cavity", "bead_left", "bead_right"})
 
 
@@ -153,7 +153,7 @@ def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tup
     """Return casing and air near a bead seat alone, in few points, for a closer look.
 
     Args:
-        reach_mm: how far from the seat they are wanted.
+        reach_mm: how far from the seat they reach.
     """
     end, radius, center = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.center_mm
     inner = max(0.5, radius - plan.tire.casing_mm)

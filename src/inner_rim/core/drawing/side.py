@@ -1,4 +1,4 @@
-"""The wheel from the side: where the tape starts and lies double, the spokes, the finish, and the pool.
+"""The wheel from the side: where the tape starts and is doubled, the spokes, the last section, and the pool.
 
 Angles are in degrees clockwise from the valve; lengths from the axle.
 """
@@ -22,7 +22,7 @@ class Side(msgspec.Struct, frozen=True):
         outer_mm: radius of the tread.
         inner_mm: radius of the tread's inner face, where the pool lies.
         spokes_deg: where the spokes end; none at the valve.
-        tape_start_deg, tape_cut_deg: between them the tape lies double.
+        tape_start_deg, tape_cut_deg: between them the tape is doubled.
         finish_deg: where the last bead goes on.
         pool_level_mm: level of the free sealant below the axle, None for no pool; valve at the top.
         pool_half_deg: half the angle that the pool takes at the bottom.

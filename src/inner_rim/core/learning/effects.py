@@ -1,4 +1,4 @@
-"""Effects of shop, rim, tire, rider and the like, learned together: each starts at zero and moves with the evidence.
+"""Effects of shop, rim, tire, rider and so on, learned together: each starts at zero and moves with the evidence.
 
 A figure is its usual value plus one effect of each kind, such as the shop's and the rider's. Every effect is normal
 around 0 with the spread of its kind; what was seen scatters around their sum. A second hypothesis, that
@@ -13,13 +13,13 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-#: What an observation belongs to: by kind of effect, whose it is, such as ``{"shop": "", "rim": "Reed bed 584"}``.
+#: The groups of an observation by kind of effect, such as ``{"shop": "", "rim": "Reed bed 584"}``.
 Groups = Mapping[str, str]
 Effect = tuple[str, str]
 Key = tuple[str, str]
 Array = NDArray[np.float64]
 MOST_STEPS, CLOSE_ENOUGH = 60, 1e-9
-#: How likely it is, before anything is seen, that a shop differs from the usual at all (common practice).
+#: Prior probability that a shop differs from the usual at all (common practice).
 DIFFERS = 0.1
 #: The least such probability behind a spread that is shown.
 WIDE = 0.7
@@ -27,7 +27,7 @@ SQRT_2 = math.sqrt(2.0)
 
 
 class Seen(msgspec.Struct, frozen=True):
-    """A value that was seen: a logarithm or another figure without a unit, its standard error, whose it is, and the
+    """An observed value: a logarithm or another figure without a unit, its standard error, its groups, and the
     (job, wheel) that it was seen on.
     """
 
@@ -38,7 +38,7 @@ class Seen(msgspec.Struct, frozen=True):
 
 
 class Tried(msgspec.Struct, frozen=True):
-    """A try that succeeds where a hidden figure is below a threshold; whether it did, whose it was, and the (job, wheel)."""
+    """A try that succeeds where a hidden figure is below a threshold; whether it did, its groups, and the (job, wheel)."""
 
     threshold: float
     worked: bool
@@ -53,7 +53,7 @@ class LearnedEffects(msgspec.Struct, frozen=True):
         spreads: how far effects of each kind usually are from 0.
         places: where each effect is in `means` and `covariance`.
         counts: how many observations each effect was learned from.
-        share: how likely it is that the shop differs from the usual at all.
+        share: the probability that the shop differs from the usual at all.
     """
 
     spreads: dict[str, float]

@@ -1,4 +1,4 @@
-"""What a wheel's visits say: evidence for the figures that are learned, from plans after their logs."""
+"""Evidence from a wheel's visits for the figures that are learned, from plans after their logs."""
 
 import itertools
 import math
@@ -65,7 +65,7 @@ def gap_evidence(visits: Sequence[Visit]) -> Iterator[Tried]:
 
 
 def gap_groups(wheel: Wheel) -> dict[str, str]:
-    """Return whose gap it is: the shop's, the rim's, the tire's, and the pair's; a part without a name has none."""
+    """Return the groups of a gap: shop, rim, tire, and pair; a part without a name has none."""
     rim, tire = wheel.rim.name or "", wheel.tire.name or ""
     named = {"rim": rim, "tire": tire, "pair": f"{rim} · {tire}" if rim and tire else ""}
     return {"shop": "", **{kind: key for kind, key in named.items() if key}}
@@ -127,7 +127,7 @@ def sorts_of(visit: Visit) -> Iterator[str]:
 
 
 def kept_groups(visit: Visit) -> dict[str, str]:
-    """Return whose pressure it is: the shop's riders', this rider's, on this ground."""
+    """Return the groups of a pressure: shop, rider, ground."""
     ground = visit.ride.use if visit.ride is not None and visit.ride.use is not None else ""
     named = {"rider": visit.customer, "ground": ground}
     return {"shop": "", **{kind: key for kind, key in named.items() if key}}
@@ -152,6 +152,6 @@ def drying_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
 
 
 def drying_groups(visit: Visit) -> dict[str, str]:
-    """Return whose sealant it is: the shop's, and this product's where it was named."""
+    """Return the groups of a dip: shop, and product where it was named."""
     product = visit.plan.log.sealant
     return {"shop": "", **({"product": product} if product else {})}

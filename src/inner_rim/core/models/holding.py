@@ -128,10 +128,10 @@ def hold_report(
     step_kpa: float | None = None,
     new_tire: bool = False,
 ) -> HoldReport:
-    """Return what readings of a tire that stands say about its loss.
+    """Return what the readings of a leak test say about the loss.
 
     Args:
-        readings: at least two, in time's order, pressures above nothing.
+        readings: at least two, in order of time, pressures above zero.
         volume_ml: air in the tire.
         gauge_ml: what a reading lets into the gauge.
         resolution_kpa: taken as the standard error of one reading.
@@ -253,7 +253,7 @@ def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:
 
 
 #: Losses that a wheel may have, percent a day, each as likely as the next before anything is read (common practice):
-#: most stand well, few leak badly.
+#: most hold well, few leak badly.
 _PRIOR_LOSSES = tuple(0.5 * 120.0 ** (n / 27.0) for n in range(28))
 #: Share of the cases in which the reading must decide: three in four, and some more, as nothing here is known exactly.
 DECIDES_SHARE = 0.8

@@ -62,7 +62,7 @@ class SourceFlow(msgspec.Struct, frozen=True):
     Attributes:
         source, core_out: which, and how.
         free_l_s: free liters a second.
-        comes_up: it is likely to bring the beads up.
+        comes_up: it is likely to seat the beads.
         probability: share of the gaps of such wheels that it outruns.
         words: likely, perhaps or unlikely.
         own: it is what the shop uses first.
@@ -78,14 +78,14 @@ class SourceFlow(msgspec.Struct, frozen=True):
 
 
 class SeatingOdds(msgspec.Struct, frozen=True):
-    """What it takes to bring the beads up.
+    """What it takes to seat the beads.
 
     Attributes:
         gap: snug, ordinary or loose.
         gap_mm: median gap of such wheels, with everything that narrows or widens it.
         needed_l_s: free liters a second that outrun the median gap.
         sources: every source in the shop, core in and out; the shop's own first.
-        easiest: the least that is likely to bring the beads up, None where nothing is.
+        easiest: the least that is likely to seat the beads, None where nothing is.
         why: the trail.
     """
 
@@ -159,7 +159,7 @@ def free_flow_l_s(source: Source, core_out: bool, bottle: Bottle = Bottle()) -> 
 
 
 def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
-    """Return the gap to reckon with: from the measured bead fit, else by the tire's marking.
+    """Return the gap to plan with: from the measured bead fit, else by the tire's marking.
 
     Gaps by name; their medians in mm are `GAP_MM`.
 
@@ -245,7 +245,7 @@ class Circumstances(msgspec.Struct, frozen=True):
 def circumstances_of(
     wheel: Wheel, methods: Methods, *, poured: bool, layers: int, changed: Collection[str] = ()
 ) -> Circumstances:
-    """Return what holds for a wheel as it is planned.
+    """Return the circumstances of a wheel as it is planned.
 
     Names of factors, without a unit.
 
@@ -293,7 +293,7 @@ def seating_odds(
     circumstances: Circumstances,
     learned: Learned = USUAL,
 ) -> SeatingOdds:
-    """Return how likely each source brings the beads of this wheel up.
+    """Return how likely each source seats the beads of this wheel.
 
     P = Phi(ln(beaten gap / median gap) / spread), by source.
 

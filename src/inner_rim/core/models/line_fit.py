@@ -12,7 +12,7 @@ class FittedLine(msgspec.Struct, frozen=True):
     """A weighted line.
 
     Attributes:
-        start: its value at time nought.
+        start: its value at time zero.
         slope: for an hour.
         slope_error: standard error of the slope.
         middle: the weighted mean of the times, where the line is known best.

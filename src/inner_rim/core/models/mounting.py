@@ -240,7 +240,7 @@ def slack_at_mm(rim: Rim, usable_well_mm: float, seat_off_mm: float = 0.0) -> fl
     slack = pi * D - shortest loop.
 
     Args:
-        rim: it.
+        rim: for bead seat diameter and flange.
         usable_well_mm: what is left of the well.
         seat_off_mm: by how much the seat's radius is larger than it was measured.
 

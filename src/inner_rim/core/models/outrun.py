@@ -9,7 +9,7 @@ import math
 from bisect import bisect_right
 from collections.abc import Sequence
 
-#: Strokes after which a floor pump gives up.
+#: Strokes after which pumping is given up.
 MOST_STROKES = 40
 #: What a stroke adds without a leak, as a multiple of the closing pressure.
 STROKE_RISES = (0.03, 0.06, 0.1, 0.15, 0.2, 0.3, 0.45, 0.7, 1.0, 1.5, 2.2, 3.5, 6.0, 12.0, 30.0)

@@ -1,7 +1,7 @@
 """Pops in a pressure trace (docs/models.md 2.8).
 
 A pop is a sudden step down in a rising trace: a bead jumps onto its seat, the volume grows, the flow goes
-on. It is told from noise, from the spike of a pump's stroke, and from the valve that is taken off.
+on. It is distinguished from noise, from the spike of a pump's stroke, and from a pump head taken off.
 """
 
 import math
@@ -60,7 +60,7 @@ MOST_SHARE = 0.14
 #: A jump up just before, above what was flowing, of this share of the drop may be a pump's spike: then the drop must
 #: show without it too.
 JUMP_SHARE, SPIKE_EXCESS = 0.5, 2.0
-#: Strokes repeat themselves from here on; how many around one are its neighbors, how far one must fall short.
+#: How well strokes must repeat; how many around one are its neighbors, how far one must fall short.
 REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.5, 4, 9.0
 #: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on falling.
 AFTER_S, STAYS_FROM_S, STAYS_TO_S = 0.16, 0.25, 0.8
@@ -88,7 +88,7 @@ class _Mark(msgspec.Struct, frozen=True, order=True):
 def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     """Return the pops of a trace.
 
-    Air only ever comes in, so without a pop the pressure never falls. Wild readings are taken out first (Hampel).
+    Air only flows in, so without a pop the pressure never falls. Wild readings are taken out first (Hampel).
     Then one rise is compared with two and a drop between, by the ratio of their likelihoods:
 
     - where one smooth curve explains a whole rise (compressor, bottle), a pop is a step down in it (`smooth_rises`);

@@ -38,8 +38,8 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
             nothing was read.
         limit_from: what sets it; `unread` is the safe limit of `limit_part`.
         limit_part: the part whose figure is missing, None where the limit was read.
-        seating_kpa: pressures to climb through; nothing is set later that is above the last of them.
-        settle_kpa: held until sealed.
+        seating_kpa: pressure steps; nothing is set later that is above the last of them.
+        settle_kpa: sealing pressure, held until sealed.
         seated_kpa: at which both beads seated, None before that.
         settle_method: that gave it; `seating` in place of `printed` where nothing is printed.
         minimum_kpa: printed on the tire; None where not entered or above the limit.
@@ -60,7 +60,7 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
         why: trail of the starting pressure.
         why_limit: trail of the limit.
         why_seating: trail of the steps.
-        why_settle: trail of settling.
+        why_settle: trail of the sealing pressure.
     """
 
     limit_kpa: float
@@ -93,11 +93,11 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
 
     @property
     def settled_kpa(self) -> float:
-        """The pressure to which it is looked at: where it settles, or is set here if that is higher."""
+        """The pressure up to which the beads are checked: the sealing pressure, or the one set here if that is higher."""
         return max(self.settle_kpa, self.set_here_kpa)
 
     def step_kpa(self, place: int) -> float:
-        """Return a pressure step by its place; the one after the last is where it settles."""
+        """Return a pressure step by its place; the one after the last is the sealing pressure."""
         return self.seating_kpa[place] if place < len(self.seating_kpa) else self.settled_kpa
 
 
@@ -179,7 +179,7 @@ def pick_pressure(
 
     Args:
         wheel, mounted, rider, methods: what is known.
-        seated_kpa: at which both beads seated, None before that; the wheel settles there.
+        seated_kpa: at which both beads seated, None before that; it becomes the sealing pressure.
         stays_seated: the beads stay where they are: it goes back to its riding pressure, and no higher.
 
     >>> pick_pressure(wheel, mounted, rider, methods).limit_kpa

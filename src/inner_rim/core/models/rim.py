@@ -20,7 +20,7 @@ LEAST_SPOKES = 8
 def spokes_of(rim: Rim) -> int:
     """Return the number of spokes, the usual one where they were not counted.
 
-    A count, without a unit; their spacing in mm is pi * D / n.
+    The count has no unit; their spacing in mm is pi * D / n.
 
     A number.
 

@@ -216,7 +216,7 @@ def falls(pressure_kpa: "Samples", sigma_kpa: float) -> int:
 def between_strokes(pressure_kpa: "Samples", dt_s: float, longest_s: float = LONGEST_STROKE_S) -> "Samples":
     """Return a trace without bumps shorter than a stroke: what a gauge on the pump's side shows between strokes.
 
-    Opening: the greatest of the least readings of every window that a moment lies in, 1 s long unless told otherwise; a
+    Opening: the greatest of the least readings of every window that a moment lies in, 1 s long by default; a
     rise stays as it is.
 
     >>> import numpy as np

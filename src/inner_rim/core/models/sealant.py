@@ -198,7 +198,7 @@ def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, 
 
 
 def dip_table(tube_radius_mm: float, ring_radius_mm: float, rows: int = 60) -> tuple[tuple[float, float], ...]:
-    """Return (depth mm, pool ml) rows for a dipstick, from nothing to half the tube's height.
+    """Return (depth mm, pool ml) rows for a dipstick, from zero to half the tube's height.
 
     Rows of (d, V(d)), see `tire.pool_ml`.
 

@@ -1,4 +1,4 @@
-"""The steps to climb through, and the pressure to hold until a wheel is sealed (docs/models.md 2.7)."""
+"""The pressure steps of seating, and the sealing pressure (docs/models.md 2.7)."""
 
 import math
 
@@ -47,7 +47,7 @@ def seating_steps_kpa(nominal_width_mm: float, limit_kpa: float) -> tuple[float,
 
 
 def settle_method(methods: Methods, printed_kpa: float | None) -> str:
-    """Return the method of settling that is used: `printed` needs a printed maximum (no unit).
+    """Return the method of the sealing pressure that is used: `printed` needs a printed maximum (no unit).
 
     printed -> seating where nothing is printed.
 
@@ -67,7 +67,7 @@ def settle_kpa(
     printed_kpa: float | None,
     seated_kpa: float | None = None,
 ) -> float:
-    """Return the pressure until a wheel is sealed, by the shop's method; never above the limit.
+    """Return the sealing pressure, by the shop's method; never above the limit.
 
     low: max(1.3 * start, second step), and <= limit.
 
@@ -99,7 +99,7 @@ def settle_kpa(
     step = third
     if seated_kpa is not None:
         hand = hand_step_kpa(seated_kpa, methods.gauge_step_kpa)
-        step = hand * math.floor(seated_kpa / hand + 1e-9)  # not above what was looked at
+        step = hand * math.floor(seated_kpa / hand + 1e-9)  # not above the highest step that was checked
     return min(max(step, start), limit_kpa)
 
 
@@ -112,7 +112,7 @@ def why_settle(
     printed_kpa: float | None,
     seated_kpa: float | None = None,
 ) -> Why:
-    """Return the trail of settling.
+    """Return the trail of the sealing pressure.
 
     Figures in kPa; settle = by the method, <= limit.
 

@@ -1,6 +1,6 @@
-"""A wheel that is not there: air in, air past the beads, beads that seat; stepped in time (docs/models.md 2.10).
+"""A simulated wheel: air in, air past the beads, beads that seat; stepped in time (docs/models.md 2.10).
 
-Behind the simulated gauge, so that seating can be tried without a pump.
+It drives the simulated gauge, so that seating can be tried without a pump.
 """
 
 import math
@@ -81,7 +81,7 @@ class SimulatedWheel(msgspec.Struct, frozen=True):
 
 
 def orifice_kg_s(area_mm2: float, up_kpa: float, down_kpa: float) -> float:
-    """Return the mass flow through an orifice between two absolute pressures; nothing uphill.
+    """Return the mass flow through an orifice between two absolute pressures; zero against the gradient.
 
     m = Cd * A * p * sqrt(2 k / ((k - 1) R T) * (r^(2/k) - r^((k+1)/k))), choked below r = 0.53.
 
@@ -119,7 +119,7 @@ def leak_kg_s(wheel: SimulatedWheel) -> float:
 
 
 def inflow_kg_s(wheel: SimulatedWheel) -> float:
-    """Return what the source gives now; nothing once it is shut.
+    """Return the source's flow now; zero once it is shut.
 
     Source: isentropic orifice flow; a floor pump gives its strokes (common practice).
     """

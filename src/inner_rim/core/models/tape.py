@@ -36,7 +36,7 @@ CM_MM = 10.0
 
 
 class TapeOption(msgspec.Struct, frozen=True):
-    """One stocked width and how it would lie; a positive gap leaves shelf bare."""
+    """One stocked width and how it would fit; a positive gap leaves shelf bare."""
 
     width_mm: float
     verdict: Verdict
@@ -59,7 +59,7 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
         trim_to_mm: width to trim a wide roll to, None where it goes on as it is.
         overlap_mm: doubled length.
         start: where the tape starts.
-        start_deg, cut_deg: where it starts and is cut, clockwise from the valve; between them it lies double.
+        start_deg, cut_deg: where it starts and is cut, clockwise from the valve; between them it is doubled.
         thickness_mm: of one layer.
         material: kind of tape.
         wheels_on_roll: whole wheels of this kind that a full roll tapes.

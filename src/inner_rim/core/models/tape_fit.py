@@ -1,4 +1,4 @@
-"""How a tape lies on a rim: its edge gap, the verdict on a width, which of a stock to take, how the bead sits on it
+"""How a tape fits a rim: its edge gap, the verdict on a width, which of a stock to take, how the bead sits on it
 (docs/models.md 2.2).
 """
 
@@ -83,7 +83,7 @@ def edge_gap_mm(width_mm: float, developed_mm: float) -> float:
 
 
 def verdict(gap_mm: float) -> Verdict:
-    """Return how a tape with this edge gap lies.
+    """Return how a tape with this edge gap fits.
 
     Bounds of g: > 2.0, > 0.75, >= -1.5, >= -2.5 mm.
 

@@ -24,7 +24,7 @@ MM3_PER_ML = 1000.0
 
 
 class MountedTire(msgspec.Struct, frozen=True):
-    """The tire as it stands on this rim.
+    """The tire as mounted on this rim.
 
     Attributes:
         bead_seat_diameter_mm: the tire's own, from its size.
@@ -166,7 +166,7 @@ def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, cent
 
 
 def mount(tire: Tire, rim: Rim, bed: Bed, insert: Insert | None = None) -> MountedTire:
-    """Return how the tire stands on the rim, computed on the rim's bead seat diameter.
+    """Return the tire as mounted on the rim, computed on the rim's bead seat diameter.
 
     D * (pi - asin(A / D)) = arc.
 

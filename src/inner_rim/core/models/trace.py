@@ -22,7 +22,7 @@ class TraceReport(msgspec.Struct, frozen=True):
 
     Attributes:
         peak_kpa: highest reading.
-        pops: beads that seated, in time's order.
+        pops: beads that seated, in order of time.
         over_limit: readings above the limit; empty where no limit was given.
         pump_side: the gauge stands on the pump's side of the valve; pops are looked for between strokes.
     """

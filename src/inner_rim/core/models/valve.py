@@ -20,7 +20,7 @@ HOLE_PLAY_MM = 0.8
 
 
 class ValveOption(msgspec.Struct, frozen=True):
-    """A valve on the shelf: whether it reaches (None where that cannot be told) and what speaks against it."""
+    """A valve on the shelf: whether it reaches (None where that is unknown) and what speaks against it."""
 
     length_mm: float
     name: str | None
@@ -82,7 +82,7 @@ def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
 
 
 def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | None) -> dict[str, Message]:
-    """Return what to look at besides the length: base against the floor, the hole, the nut's face, ports.
+    """Return what to check besides the length: base against the floor, the hole, the nut's face, ports.
 
     base <= floor; hole against the valve, mm.
 

@@ -47,7 +47,7 @@ MINUTES: dict[Remedy, float] = {
     "push_spot": 1.0,
     "lower_side": 2.5,
 }
-#: How likely a remedy brings a low spot up (common practice, no published source).
+#: How likely a remedy seats a low spot (common practice, no published source).
 LOW_PROBABILITY: dict[Remedy, float] = {
     "push_spot": 0.5,
     "wet": 0.35,
@@ -253,7 +253,7 @@ def remedy_counts(attempts: Sequence[Attempt]) -> dict[str, tuple[int, int]]:
 
 
 def judged_gap_mm(coming: SeatingOdds, seen: GapSeen) -> float:
-    """Return the gap to reckon with: the usual one for this fit, moved inside what the attempts allow."""
+    """Return the gap to plan with: the usual one for this fit, moved inside what the attempts allow."""
     gap = coming.gap_mm
     if seen.above_mm is not None:
         gap = max(gap, seen.above_mm)

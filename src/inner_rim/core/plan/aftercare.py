@@ -1,4 +1,4 @@
-"""Looking after a wheel: when the sealant is due, an insert or the tape is old, from the log alone (docs/models.md 2.4)."""
+"""Aftercare: when the sealant is due, an insert or the tape is old, from the log alone (docs/models.md 2.4)."""
 
 import math
 from collections.abc import Sequence
@@ -15,7 +15,7 @@ from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.moments import after, day_after, moment
 from inner_rim.core.record.why import Message
 
-#: Age at which a tape is looked at, days (common practice, no published source).
+#: Age at which a tape is inspected, days (common practice, no published source).
 TAPE_DAYS = 730
 
 #: Spread of the logarithm of the drying rate around the climate's, and the grid it is worked out on.
@@ -23,7 +23,7 @@ RATE_SPREAD, GRID_REACH, GRID_STEPS = 0.35, 1.4, 40
 
 
 class DueCare(msgspec.Struct, frozen=True):
-    """Something to look after: its code, the day, what it is."""
+    """A task of aftercare: its code, the day, what it is."""
 
     code: str
     day: date
@@ -39,7 +39,7 @@ class DipSeen(NamedTuple):
 
 
 def fitted_life_days(free_at_start_ml: float, dips: Sequence[DipSeen], usual_days: float) -> float:
-    """Return the life that dips say, shrunk toward the climate's.
+    """Return the sealant's life from dips, shrunk toward the climate's.
 
     Posterior mean of the logarithm of the drying rate: prior normal around the climate's rate with a spread of 0.35,
     each dip normal around what linear drying leaves. A dip too early to tell leaves the climate's life.
@@ -124,7 +124,7 @@ def sealant_left_ml(wheel: Wheel, plan: WheelPlan, now: datetime) -> float:
 
 
 def _sealant_dates(wheel: Wheel, plan: WheelPlan) -> list[DueCare]:
-    """Look in at half of the sealant's life, refresh at its end."""
+    """Check at half of the sealant's life, refresh at its end."""
     dosed, life, dips = _dosed(plan), life_days(wheel, plan), _telling_dips(wheel, plan)
     refresh, check = after(dosed, timedelta(days=life)), after(dosed, timedelta(days=0.5 * life))
     dose = {"dose_ml": plan.sealant.dose_ml}
@@ -143,7 +143,7 @@ def _taped_on(wheel: Wheel, plan: WheelPlan) -> date:
 
 
 def _tape_dates(wheel: Wheel, plan: WheelPlan, laid: date) -> list[DueCare]:
-    """Look at the tape after two years, and when its kind has seen as many tires as it stands (docs/job.md 1.5)."""
+    """Inspect the tape after two years, and after as many tires as its kind lasts (docs/job.md 1.5)."""
     if plan.setup.sealed:
         return []
     kept = wheel.work.tape_changes if wheel.work is not None and not plan.setup.lays_tape else None

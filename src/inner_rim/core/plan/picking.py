@@ -40,7 +40,7 @@ class Booking(msgspec.Struct, frozen=True):
     Attributes:
         uses: (stage, use) of what is taken.
         learned: parts that a check-in has taught; one that is known by its name is left alone.
-        uid: identity of the booking, so that one that is tried again is booked once.
+        uid: identity of the booking, so that a retry is booked once.
     """
 
     uses: tuple[tuple[str, Use], ...] = ()

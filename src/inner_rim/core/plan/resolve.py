@@ -20,7 +20,7 @@ from inner_rim.words import N_
 
 
 class Resolved(msgspec.Struct, frozen=True):
-    """What a plan is made from besides the wheel, without gaps, and what was assumed for it and the wheel."""
+    """The inputs of a plan besides the wheel, without gaps, and what was assumed for them and the wheel."""
 
     methods: Methods
     stock: Stock
@@ -31,7 +31,7 @@ class Resolved(msgspec.Struct, frozen=True):
 def resolve(
     wheel: Wheel, ride: Ride | None = None, practice: Practice | None = None, shelf: Shelf | None = None
 ) -> Resolved:
-    """Return what holds for a wheel; its own practice goes before the job's.
+    """Return the inputs for a wheel; its own practice goes before the job's.
 
     >>> from inner_rim.core.record.job import Rim, Tire
     >>> rim = Rim(bead_seat_diameter_mm=622.0, internal_width_mm=24.0)
@@ -51,7 +51,7 @@ def resolve(
 
 def _methods(given: Practice, wheel: Wheel, said: Practice | None) -> Methods:
     known = msgspec.structs.asdict(given)
-    if said is None or said.core_out is None:  # where nobody says otherwise, a burst needs the core out
+    if said is None or said.core_out is None:  # by default a burst needs the core out
         known["core_out"] = given.seating == "burst"
     if (said is None or said.start_pressure is None) and _rode_at(wheel) is not None:
         known["start_pressure"] = "previous"  # what the rider kept

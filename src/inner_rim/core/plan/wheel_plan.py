@@ -41,11 +41,11 @@ class WheelPlan(msgspec.Struct, frozen=True):
     """Everything decided for one wheel, each part with its trail.
 
     Attributes:
-        wheel: its parts, as its log has made them.
+        wheel: its parts, as its log left them.
         bed: the rim's bed as it was used.
         insert: whether the insert fits, None without one.
         mounting: the slack of the last bead.
-        coming_up: what brings the beads up.
+        coming_up: what seats the beads.
         minutes_hands, minutes_wait: hands-on time, and waits, of the whole procedure.
         tools: what to lay out before the start.
         bands: 90 % bands of figures whose inputs' error changes what the hands do.
@@ -89,7 +89,7 @@ class Picks(msgspec.Struct, frozen=True):
     """What is picked for a wheel, before its procedure.
 
     Attributes:
-        wheel: as its log has made it.
+        wheel: as its log left it.
         dry: mounting without the insert, where the tire is seated before it goes in.
         ported: the valve that was picked has side ports.
         learned: what the shop's log has taught.
@@ -131,7 +131,7 @@ class Picks(msgspec.Struct, frozen=True):
         return self.pressure.seating_kpa
 
     def settles_at_kpa(self, seated_kpa: float) -> float:
-        """Return the pressure at which the wheel is looked at last, once its beads seated."""
+        """Return the pressure at which the wheel is checked last, once its beads seated."""
         rider, methods = self.resolved.rider, self.resolved.methods
         return pick_pressure(self.wheel, self.tire, rider, methods, seated_kpa).settled_kpa
 
@@ -220,7 +220,7 @@ def summary_of(picks: Picks, log: Sequence[Logged]) -> LogSummary:
 
 
 def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -> Wheel:
-    """Return the wheel as its log has made it: taped again, with layers that were added, with the core out.
+    """Return the wheel as its log left it: taped again, with layers that were added, with the core out.
 
     Args:
         layers: of tape that the methods ask for, 0 where the kind of tape decides.
@@ -251,7 +251,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         picks = msgspec.structs.replace(picks, pressure=pressure)
     try:
         behind, steps = _procedure(picks, setup, summary)
-    except (NoWay, BrokenRecipe):  # a log that cannot be: the wheel is planned as it came in
+    except (NoWay, BrokenRecipe):  # an impossible log: the wheel is planned as it came in
         if not summary.behind and summary.run == 1:
             raise
         summary = _from_the_start(picks, summary)
@@ -300,7 +300,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
 
 
 def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
-    """What a log amounts to that no wheel can have: nothing is taken as done, and air may be in."""
+    """The summary of an impossible log: nothing is taken as done, and air may be in."""
     state = start_of(picks.setup(summary.changes))
     if state.first != "off" and state.last != "off":
         state = state.after(conditions("air=up"))
@@ -308,7 +308,7 @@ def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
 
 
 def _procedure(picks: Picks, setup: Setup, summary: LogSummary) -> tuple[tuple[Action, ...], tuple[Action, ...]]:
-    """What is behind and what remains, in words: what was said once is not said again."""
+    """What is done and what remains, in words: a caution is said once."""
     stock, pressure = picks.resolved.stock, picks.pressure
     words = Words(
         SentenceInputs(

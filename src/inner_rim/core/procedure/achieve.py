@@ -1,4 +1,4 @@
-"""What has to be done from the state of the wheel as it is now, worked out as a build tool does.
+"""What remains to be done from the wheel's current state, planned as a build tool does.
 
 Take the first milestone that does not hold, bring about what its action needs, in order, take the action, go on. A
 milestone that is undone on the way is taken again when its turn comes.
@@ -16,7 +16,7 @@ from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.record.stages import Stage
 
-#: No wheel takes as many rounds, or needs within needs: what goes on longer goes in circles.
+#: More rounds, or deeper needs, than any wheel takes: beyond that it is an endless loop.
 MOST_ROUNDS, MOST_DEEP = 250, 12
 
 
@@ -38,7 +38,7 @@ class Todo(msgspec.Struct, frozen=True):
     Attributes:
         key: its name in the log, its code and from the second time on a number.
         question: code of the question that it is, empty for something to do.
-        climb: place in the climb from 0, -1 outside of it; the look that ends a climb has the place after the last.
+        climb: number of the pressure step from 0, -1 outside of seating; the final look has the number after the last.
     """
 
     stage: Stage
@@ -64,7 +64,7 @@ def achieve(
 
     Args:
         taken: how often an action of each code was taken in this run.
-        climb_at: place of the pressure step that the climb goes on with.
+        climb_at: number of the pressure step that comes next.
 
     Raises:
         NoWay: no action brings about what is needed.
@@ -93,7 +93,7 @@ _TAKES_OUT = frozenset({"check_in", "strip"})
 
 
 class _Planner:
-    """A state that actions are taken in, and the actions."""
+    """Plans by taking actions in a state; collects them."""
 
     def __init__(self, state: WheelState, setup: Setup, counts: Counts, climb_at: int) -> None:
         self.state, self.setup, self.climb_at = state, setup, climb_at
@@ -116,7 +116,7 @@ class _Planner:
         self.add(code, question or self._question(code))
 
     def meet(self, code: str, needs: Facts) -> None:
-        """Bring about what an action needs, in order; what is undone on the way is brought about again."""
+        """Satisfy an action's needs, in order; one that is undone on the way is satisfied again."""
         self._deep += 1
         for _round in range(MOST_DEEP):
             unmet = next((need for need in needs if not self.state.holds(need)), None)
@@ -143,7 +143,7 @@ class _Planner:
         return QUESTION_OF.get(code, "")
 
     def _make(self, need: Fact) -> None:
-        """Bring about what an action needs."""
+        """Satisfy one need."""
         way = _WAYS[need.field](self, need.values)
         if way in _BLOCKS:
             _BLOCKS[way](self)
@@ -153,7 +153,7 @@ class _Planner:
             raise NoWay(f"nothing brings about {need}; the wheel is {self.state}")
 
     def climb(self) -> None:
-        """Up in steps, or in one burst, looking at each; with the core out it goes back in before anything is judged."""
+        """Inflate in steps, or in one burst, looking at each; a core that is out goes back in before anything is judged."""
         setup = self.setup
         self.meet("climb", conditions("valve=in|tube", *_BEADS_ON, "air=flat"))
         if setup.lubricant != "none" and self.state.wet == "no" and self.state.last != "seated":
@@ -175,8 +175,8 @@ class _Planner:
         self.climb_at = 0
 
     def settle(self) -> None:
-        """Up to the pressure at which the wheel settles, looked at there: from where the beads seated, as one more step of
-        the climb; from flat, at once.
+        """Inflate to the sealing pressure and look there: from where the beads seated as one more pressure step;
+        from flat, at once.
         """
         if self.state.air == "up" and self.state.line == "even" and self.state.settled == "no":
             self.add("air.step", climb=self.setup.steps)

@@ -38,7 +38,7 @@ class Action(msgspec.Struct, frozen=True):
         tools: what the hands need for it.
         question: code of the question it is, empty for something to do.
         cautions: what to mind while the hand is about to do it, at most two.
-        climb: it is part of the climb at seating, which is answered by attempts.
+        climb: it is a pressure step of seating, which is answered by attempts.
         key: its name in the log, unique within a wheel.
     """
 
@@ -356,7 +356,7 @@ def unseated(state: WheelState) -> WheelState:
 
 
 def _check_facts() -> None:
-    """Raise where an action needs or gives what a wheel cannot be: a slip of the pen in the table above."""
+    """Raise where an action needs or gives an impossible state: a slip in the table above."""
     kinds = get_type_hints(WheelState)
     for code, kind in KINDS.items():
         for fact in (*kind.needs, *kind.gives):

@@ -1,4 +1,4 @@
-"""Walk a procedure and see that every action's needs hold when its turn comes."""
+"""Walk a procedure and check that every action's needs hold at its turn."""
 
 from collections.abc import Iterable
 
@@ -14,7 +14,7 @@ def check(actions: Iterable[Action], start: WheelState, limit_kpa: float) -> Whe
     """Return the state a procedure ends in.
 
     Args:
-        limit_kpa: no action sets more.
+        limit_kpa: no action may set more.
 
     Raises:
         BrokenRecipe: an action's needs do not hold, it sets more than the limit, or a question is asked twice.

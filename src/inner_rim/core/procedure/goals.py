@@ -1,4 +1,4 @@
-"""What each kind of work is to reach: milestones in the order in which mechanics work (docs/job.md 1.3).
+"""The milestones of each kind of work, in the order in which mechanics work (docs/job.md 1.3).
 
 A milestone stays true until something undoes it. Temporary conditions, such as a flat tire or a core that is out, are
 needs of an action, never milestones. A milestone that matters only up to some point names that point (`unless`).
@@ -63,7 +63,7 @@ def _check_in(setup: Setup) -> Iterator[Milestone]:
     yield once("check_in", "check_in.weigh")
 
 
-#: What is done to a bare rim and a loose tire is behind once the first bead is on.
+#: Work on a bare rim and a loose tire is over once the first bead is on.
 _ON = conditions("first=on|seated")
 
 
@@ -189,12 +189,12 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
     yield _settled(setup, "sealant" if setup.route == "inject" else seating)
 
 
-#: The molded line was seen even at the pressure at which the wheel settles.
+#: The molded line was seen even at the sealing pressure.
 _UP_CONDITIONS = conditions("air=up", "core=in", "line=even", "settled=yes")
 
 
 def _settled(setup: Setup, stage: Stage) -> Milestone:
-    """Up to where it settles, and looked at there; behind once it is watched."""
+    """Inflated to the sealing pressure, and checked there; over once the leak test runs."""
     watched = "did=hold.soap" if setup.watch == "minutes" else "did=hold.shake"
     return Milestone(stage, "settle", _UP_CONDITIONS, conditions(watched))
 
@@ -303,7 +303,7 @@ def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
 
 
 def _watched(setup: Setup) -> Iterator[Milestone]:
-    """Watched as long as the work asks for, and handed over."""
+    """Leak-tested as long as the work asks for, and handed over."""
     if setup.watch == "minutes":  # the beads stayed where they were
         yield once("hold", "hold.soap")
     else:

@@ -102,9 +102,9 @@ class Setup(msgspec.Struct, frozen=True):
         does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim again.
         boots: a cut side wall is booted from inside.
         one_bead: one bead is opened, the other stays on its seat.
-        watch: how long it is watched: `overnight`, or `minutes` where the beads stayed as they were.
+        watch: length of the leak test: `overnight`, or `minutes` where the beads stayed as they were.
         burst: seated in one burst of air, not in steps.
-        steps: pressure steps of the climb.
+        steps: number of pressure steps.
         rim_question: what is asked of its walls.
         strips: of tape that are to be laid.
         no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.

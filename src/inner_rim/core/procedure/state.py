@@ -1,4 +1,4 @@
-"""The wheel as a physical thing: what is on it and what state it is in (docs/job.md 1.2).
+"""The physical state of a wheel: what is on it, and how (docs/job.md 1.2).
 
 A fact is written `field=value`, a condition `field=value|value`; both are what an action needs and gives.
 """
@@ -30,7 +30,7 @@ class WheelState(msgspec.Struct, frozen=True):
         first, last: the two beads; the last one is opened and closed.
         wet: whether the beads are lubricated.
         line: the molded line was seen even since the last inflation.
-        settled: the molded line was seen even at the pressure at which the wheel settles, since the beads were last seated.
+        settled: the molded line was seen even at the sealing pressure, since the beads were last seated.
         dry_test: the wheel was shown to hold without sealant, its beads to stay seated.
         ports: whether sealant can get past the insert; `yes` without one.
         top_ups: of a tire that weeps, since it was closed.

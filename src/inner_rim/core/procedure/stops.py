@@ -30,7 +30,7 @@ SPRAY = N_("Eye and ear protection on, face and fingers away from the bead. Neve
 HISS = N_("Hissing at the spoke holes: stop and let the air out.")
 BOTTLE = N_("A charge bottle is a pressure vessel: inspected, never above its rating.")
 MAKERS = N_("Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off.")
-#: Nobody minds more cautions than that before a move of the hand.
+#: Nobody reads more cautions than this before acting.
 MOST_AT_A_TIME = 2
 
 #: Stops that nobody may override.
@@ -48,7 +48,7 @@ NO_OVERRIDE = frozenset(
 
 
 class Stop(msgspec.Struct, frozen=True):
-    """Something that halts the job: a code for programs, a sentence, and the field it hangs on."""
+    """Something that halts the job: a code, a sentence, and the field that clears it."""
 
     code: str
     message: Message
@@ -224,7 +224,7 @@ def find_cautions(
     methods: Methods,
     setup: "Setup",
 ) -> tuple[Caution, ...]:
-    """Return what should be known of this wheel at a stage; what a hand must mind stands at its action."""
+    """Return what to know of this wheel at a stage; cautions for an action are given with the action."""
     bottle = methods.air_source == "charge"
     by_stage: tuple[tuple[Stage, list[Message]], ...] = (
         ("check_in", _check_in(wheel, mounted, pressure, setup)),
@@ -261,7 +261,7 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup:
         result.append(Message("A tube is inside: this work is for a tubeless wheel. Convert it, or correct the entry."))
     unread = _unread(wheel, pressure)
     result += [unread] if unread else []
-    result.append(Message(MAKERS))  # stands at the signature and on the papers too, so it may give way
+    result.append(Message(MAKERS))  # also shown at the signature and on the papers, so it may give way
     return result[:MOST_AT_A_TIME]
 
 

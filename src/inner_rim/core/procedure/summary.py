@@ -1,4 +1,4 @@
-"""What a log amounts to: the state of the wheel now, with everything that was really used."""
+"""The summary of a log: the state of the wheel now, with everything that was really used."""
 
 import msgspec
 
@@ -9,7 +9,7 @@ from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import Attempt, SignOff
 from inner_rim.core.record.stages import Stage
 
-#: A reading of a wheel that stands: ISO 8601, kPa, °C.
+#: A reading of a leak test: ISO 8601, kPa, °C.
 Read = tuple[str, float, float | None]
 
 
@@ -23,7 +23,7 @@ class Done(msgspec.Struct, frozen=True):
 
 
 class Since(msgspec.Struct, frozen=True):
-    """What the looking after of a wheel is reckoned from; times in ISO 8601, empty where nothing is known.
+    """The dates that aftercare is counted from; times in ISO 8601, empty where nothing is known.
 
     Attributes:
         dosed_at: when sealant went in last, in this job or after it.
@@ -44,13 +44,13 @@ class Since(msgspec.Struct, frozen=True):
 
 
 class SeatingLog(msgspec.Struct, frozen=True):
-    """How the climb goes.
+    """The state of seating.
 
     Attributes:
         step: place of the pressure step to go on with.
         outcome: of the last try that left the beads unseated, empty where there is none.
         over_limit: the wheel saw more than its limit and was not inspected since.
-        climbed: the last step was tried too, and the beads are still not up.
+        climbed: the last step was tried too, and the beads are still not seated.
         tries: since the beads were last on and not seated.
         changes: what was changed since the last try.
     """
@@ -66,7 +66,7 @@ class SeatingLog(msgspec.Struct, frozen=True):
 
 
 class LogSummary(msgspec.Struct, frozen=True):
-    """What a log amounts to.
+    """The summary of a log.
 
     Attributes:
         behind: what was done in this run, oldest first.
@@ -81,7 +81,7 @@ class LogSummary(msgspec.Struct, frozen=True):
         dosed_ml: sealant that went in, in this run.
         sealant_ml, sealant: what is in, and of which kind, empty where it was not said.
         layers_added: of tape, as a remedy.
-        seated_kpa: the pressure that brought both beads up; None before that.
+        seated_kpa: the pressure that seated both beads; None before that.
         weighed_g: the whole wheel, before and after the work, as far as it was weighed.
         feedback_kpa: where the last test ride puts the pressure.
         signed, signed_at: the sign-off, and when, ISO 8601; None and empty before it.

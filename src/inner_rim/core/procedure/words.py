@@ -51,14 +51,14 @@ _WAITS: dict[str, Callable[[SentenceInputs, Todo], float | None]] = {
     "hold.flat_right": lambda known, todo: FLAT_MINUTES_WEEPING if known.setup.weeping else None,
     "hold.read": lambda known, todo: WATCH_MINUTES if known.setup.watch == "minutes" else None,
 }
-#: What is written down with an action.
+#: What is logged with an action.
 _ASKS: dict[str, Asks] = {"sealant.pour": "dose", "sealant.inject": "dose", "dip.read": "dip", "valve.fit": "valve"}
 
 
 class Words:
     """The sentences for one wheel.
 
-    A caution that is given once goes with the first action it belongs to, so actions are worded in order.
+    A caution is given once, with the first action it belongs to, so actions are worded in order.
     """
 
     def __init__(self, known: SentenceInputs) -> None:
@@ -90,7 +90,7 @@ class Words:
         return made
 
     def _asks(self, todo: Todo) -> Asks:
-        """What is written down with an action: the layers once, before the first strip."""
+        """What is logged with an action: the layers once, before the first strip."""
         if todo.code == "tape.lay":
             first = number_of(todo.key) == 1 and not self._known.setup.adds_layer
             return "layers" if first and not self._known.setup.no_tape else ""
@@ -161,7 +161,7 @@ class Words:
         return new
 
     def _cautions(self, code: str) -> tuple[Message, ...]:
-        """What to mind at this action, on this wheel; at most two."""
+        """Cautions at this action, on this wheel; at most two."""
         carbon = bool(self._known.wheel.rim.carbon)
         if code in _BY_LEVER:
             levers = self._known.mounting.grade in ("levers", "will_not_go")
@@ -188,7 +188,7 @@ class Words:
         return tuple(Message(text) for text in _CAUTIONS.get(code, ()))
 
     def _soap(self) -> tuple[Message, ...]:
-        """What to mind where the shop wets beads with soap, and its sealant may not bear it."""
+        """Cautions where the shop wets beads with soap and the sealant may not tolerate it."""
         if self._known.methods.lubricant != "soap":
             return ()
         if self._known.setup.lubricant == "sealant":

@@ -36,11 +36,11 @@ STATE_WORDS: dict[State, str] = {
 
 
 class SeatingProgress(msgspec.Struct, frozen=True):
-    """How the climb goes.
+    """The state of seating.
 
     Attributes:
-        step_kpa: the pressure to climb to next.
-        step_number: its place in the ladder, from 1.
+        step_kpa: the next pressure step.
+        step_number: its number, from 1.
         low_left, low_right: sectors that stay low since the last look.
         over_limit: the wheel saw more than its limit and was not inspected since.
         tries: the attempts since the stage began.
@@ -58,10 +58,10 @@ class SeatingProgress(msgspec.Struct, frozen=True):
 
 
 class Holding(msgspec.Struct, frozen=True):
-    """What the readings of a standing wheel say.
+    """What the readings of a leak test say.
 
     Attributes:
-        readings: since the wheel stands: (ISO 8601, kPa, °C).
+        readings: of this leak test: (ISO 8601, kPa, °C).
         report: what they say, None before the second.
         next_reading_at: ISO 8601, when the next reading will decide; empty where it has or nothing is known.
         leak: where air was seen to come out last.
@@ -74,7 +74,7 @@ class Holding(msgspec.Struct, frozen=True):
 
 
 class Waiting(msgspec.Struct, frozen=True):
-    """What is waited for."""
+    """A wait."""
 
     until: str = ""
     after: Action | None = None
@@ -188,7 +188,7 @@ def _climbs(plan: WheelPlan, stage: Stage) -> bool:
 
 
 def _stages_left(plan: WheelPlan) -> set[str]:
-    """Stages in which something remains; a hold ends only with what the gauge says, the last with a signature."""
+    """Stages in which something remains; a leak test ends only with a reading, the last stage with a signature."""
     left: set[str] = {step.stage for step in plan.steps}
     if plan.log.signed is not None:
         left.discard("set")
@@ -246,7 +246,7 @@ def _waiting(plan: WheelPlan) -> Waiting:
 
 
 def _ride_kpa(signed: SignOff | None) -> float | None:
-    """What a wheel was handed over at, as it is on the ride; older entries have only what was set."""
+    """The pressure a wheel was handed over at, as it is on the ride; older entries have only what was set."""
     if signed is None:
         return None
     return signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa
@@ -277,7 +277,7 @@ def _hold(plan: WheelPlan, readings: Sequence[Read], new_tire: bool) -> HoldRepo
 
 
 def _low_stops(plan: WheelPlan, done: frozenset[str]) -> tuple[Stop, ...]:
-    """A wheel that is below the tire's printed minimum after the hold does not go on."""
+    """A wheel below the tire's printed minimum after the leak test does not go on."""
     minimum, log = plan.pressure.minimum_kpa, plan.log
     if "hold" not in done or minimum is None or not log.readings or log.signed is not None:
         return ()

@@ -46,7 +46,7 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
 
 
 def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
-    """The work of the new visit, with the tape's age, where the wheel leaked, and what brought its beads up.
+    """The work of the new visit, with the tape's age, where the wheel leaked, and what seated its beads.
 
     Its kind is asked when the wheel is checked in.
     """
@@ -66,7 +66,7 @@ def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
 
 
 def _seated_with(physical: LogSummary) -> list[str]:
-    """The source of the try that brought the beads up, and all that had been changed until then."""
+    """The source of the try that seated the beads, and all that had been changed until then."""
     tries = physical.seating.tries
     if not tries or physical.seated_kpa is None:
         return []

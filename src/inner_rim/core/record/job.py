@@ -1,7 +1,7 @@
 """The job document (`inner-rim/job`, version 1): what is known about the wheels before planning.
 
 These structs are at once the core's data, the file format, the JSON Schema and the stored document.
-Bounds and descriptions stand in the annotations; unknown keys are refused.
+Bounds and descriptions are in the annotations; unknown keys are refused.
 """
 
 from datetime import date, datetime
@@ -23,7 +23,7 @@ Pressure = Annotated[float, Meta(ge=1, le=2000, description="gauge pressure", ex
 
 
 class Part(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, rename=None):
-    """Base of every struct in a job: frozen, strict, defaults left out when written."""
+    """Base of every struct in a job: frozen, strict, defaults omitted when written."""
 
 
 class Well(Part, frozen=True):
@@ -290,7 +290,7 @@ class Wheel(Part, frozen=True):
 
 
 class Ride(Part, frozen=True):
-    """Who rides where, and in what air."""
+    """The rider, the ride and its air."""
 
     use: Literal["pavement", "mixed", "trail", "soft"] | None = None
     total_mass_kg: Annotated[float, Meta(ge=10, le=500, description="rider, bicycle and load")] | None = None
@@ -344,7 +344,7 @@ class Tube(Part, frozen=True):
 
 
 class Shelf(Part, frozen=True):
-    """What there is to take: tapes, valves, sealant, the injector."""
+    """The stock: tapes, valves, sealant, the injector."""
 
     tape_widths_mm: Stock | None = None
     tape_thickness_mm: Annotated[float, Meta(ge=0.02, le=1)] | None = None

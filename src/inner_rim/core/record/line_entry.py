@@ -26,9 +26,9 @@ from inner_rim.core.record.line_words import (
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.words import language
 
-#: Nobody says more in one line; longer ones are not read.
+#: The longest line that is read.
 LONGEST_LINE = 300
-#: Where something was taken out of the line: no word is joined across it.
+#: Marks where something was taken out of the line: no phrase matches across it.
 _GAP = " \x00 "
 
 

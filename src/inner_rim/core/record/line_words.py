@@ -1,4 +1,4 @@
-"""What the phrases of a line are made of, in any language, see `line_entry`."""
+"""Building blocks of a line's phrases, in any language; see `line_entry`."""
 
 import re
 from collections.abc import Callable, Iterator

@@ -21,7 +21,7 @@ DoseMl = Annotated[float, Meta(ge=0, le=MOST_DOSE_ML)]
 Gauge = Annotated[float, Meta(ge=0, le=MOST_KPA)]
 
 
-#: What came of a try: seated · a spot or a side low · not yet · air escapes faster than it comes · even, but off the seat
+#: The outcome of a try: seated · a spot or a side low · not yet · air escapes faster than it comes in · even, but off the seat
 #: once the air is out · air at spoke holes or nipples.
 Outcome = Literal["both_up", "one_low", "not_up", "no_pressure", "falls_off", "hisses"]
 LeakPlace = Literal["valve", "nipple", "bead", "side_wall", "vent", "tread", "none"]
@@ -68,7 +68,7 @@ class Attempt(Entry, frozen=True, tag="attempt"):
 
     Attributes:
         peak_kpa: highest pressure.
-        target_kpa: the step that was climbed to.
+        target_kpa: the pressure step that was tried.
         source: floor_pump, compressor or charge; empty where it was not said.
         pops: what the gauge saw.
         changed: what had been changed since the try before.
@@ -234,7 +234,7 @@ class Correction(Entry, frozen=True, tag="correction"):
 
 
 class TakenBack(Entry, frozen=True, tag="taken_back"):
-    """An earlier entry is taken back: it counts no more, as if it had not been logged, and stays in view.
+    """An earlier entry is taken back: it no longer counts, and stays in view.
 
     Attributes:
         of: identity of that entry; of a `TakenBack` where what it took back counts again.

@@ -85,11 +85,11 @@ Operation = SetField | SetDraft | AddWheel | RemoveWheel
 
 
 class Conflict(msgspec.Struct, frozen=True):
-    """An operation that was not applied because someone else was faster.
+    """An operation that was not applied because another bench was faster.
 
     Attributes:
         operation: it, whole: its value is not lost.
-        stored: the value that stands.
+        stored: the value that stays.
         reason: `changed`, the field has another value; `gone`, the wheel is not in the job any more;
             `logged`, the wheel has a log; `last`, it is the job's last wheel.
     """

@@ -67,7 +67,7 @@ class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
 
     @property
     def haystack(self) -> str:
-        """What a search looks through: name, size and figures."""
+        """Return the searchable text: name, size and figures."""
         return " ".join(str(value) for value in self.spec.values()).casefold()
 
 
@@ -166,10 +166,10 @@ def search(
     most: int | None = None,
     haystacks: Sequence[str] | None = None,
 ) -> list[Item]:
-    """Return the parts that hold every word typed, those whose name begins with it first; retired ones last.
+    """Return the parts that match every word typed, those whose name begins with it first; retired ones last.
 
     Args:
-        haystacks: what is looked through, item by item, where it is known already.
+        haystacks: the searchable text of each item, where it is known already.
 
     >>> shelf = (item_from("tape", {"name": "Reed tape 27", "width_mm": 27}),)
     >>> [item.name for item in search(shelf, "27 reed")]

@@ -47,7 +47,7 @@ def job_from_bytes(data: bytes) -> Job:
 
 
 def check_size(data: bytes, most_bytes: int) -> None:
-    """Refuse a file that is too large to be what it says.
+    """Refuse a file that is too large to be a job.
 
     Raises:
         InputError: it is.
@@ -118,7 +118,7 @@ def job_from_plain(plain: object) -> Job:
     try:
         return msgspec.convert(plain, Job)
     except msgspec.ValidationError:
-        plain = _natural(plain)  # numbers of other real types, such as NumPy's; only where it is needed
+        plain = _natural(plain)  # numbers of other real types, such as NumPy's; only if needed
     try:
         return msgspec.convert(plain, Job)
     except msgspec.ValidationError as fault:
@@ -151,7 +151,7 @@ def _check_header(plain: dict[object, object]) -> None:
 
 
 def _is_odd(plain: object, depth: int) -> bool:
-    """Whether anything in here is too deep, no finite number, or no text; the path is sought only then."""
+    """Whether anything in here is too deep, not finite, or not text; the path is worked out only then."""
     if type(plain) is float:
         return not math.isfinite(plain)
     if type(plain) is str:
@@ -232,8 +232,8 @@ def _one_line(text: str) -> str:
 
 
 def _is_deeper(text: str, most: int) -> bool:
-    """Whether brackets outside strings are nested deeper than that; in a time that grows as the text does."""
-    bare = text.replace("\\\\", "").replace('\\"', "")  # without what a string escapes
+    """Whether brackets outside strings are nested deeper than that; in linear time."""
+    bare = text.replace("\\\\", "").replace('\\"', "")  # without escaped characters in strings
     depth = 0
     for part in bare.split('"')[::2]:
         for sign in part:

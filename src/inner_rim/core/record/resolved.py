@@ -9,7 +9,7 @@ from inner_rim.core.record.job import SealantKind, TapeRoll, ValveStem
 from inner_rim.core.record.why import Message, Value
 
 Z_90 = 1.645
-#: A factor nearer to 1 than this is not said.
+#: A factor nearer to 1 than this is not mentioned.
 LEAST_SAID = 0.02
 
 

@@ -1,4 +1,4 @@
-"""Tire sizes as they stand on side walls, read into millimetres (docs/models.md 2.1).
+"""Tire sizes as printed on side walls, read into millimeters (docs/models.md 2.1).
 
 Inch names are ambiguous: a fractional and a decimal name of the same number are different
 diameters. Where a name does not settle the diameter, the program asks; it never guesses.
@@ -19,7 +19,7 @@ WIDTH_RANGE_MM = (15.0, 150.0)
 DIAMETER_RANGE_MM = (150.0, 900.0)
 
 # Patterns are compiled by `re` when first used: most sizes are ISO, and start-up counts.
-#: No size is written in more letters.
+#: The longest text that can be a size.
 LONGEST_SIZE = 100
 _ISO = r"^(\d{1,3}(?:\.\d)?)[-/x](\d{3})$"
 _FRENCH = r"^(\d{3})[x-](\d{1,3}(?:\.\d{1,2})?)([a-d])?$"
@@ -72,7 +72,7 @@ def parse_size(text: str) -> TireSize:
 
     Source: ISO 5775-1 designations; names from memory (tables/size_names.toml).
     """
-    if len(text) > LONGEST_SIZE:  # the patterns below take more than their share of time on long texts
+    if len(text) > LONGEST_SIZE:  # the patterns below are slow on long texts
         raise InputError(_not_a_size(text[:LONGEST_SIZE]))
     main, rest = _parts(_normalise(text))
     size = _read(main, text)
@@ -148,7 +148,7 @@ def _read_iso(plain: str) -> TireSize | None:
 
 
 def _known(size: TireSize, plain: str) -> TireSize:
-    """An ISO diameter that exists nowhere is a slip: refused with its neighbors."""
+    """An ISO diameter that does not exist is a slip: refused with its neighbors."""
     diameters = [float(d) for d in table("size_names")["diameters"]]
     if size.bead_seat_diameter_mm in diameters:
         return size

@@ -1,4 +1,4 @@
-"""Identifiers of the code that are shown, as they are said: choices, figures, fields, checks."""
+"""The words for identifiers of the code that are shown: choices, figures, fields, checks."""
 
 from inner_rim.words import N_, tr
 
@@ -57,12 +57,13 @@ _NAMES = (
 )
 # fmt: on
 _SPOKEN = {name.replace(" ", "_"): name for name in _NAMES} | {
-    "cap_of_an_unread_tire": N_("cap of a tire with no limit entered")
+    "cap_of_an_unread_tire": N_("cap of a tire with no limit entered"),
+    "settle": N_("sealing pressure"),
 }
 
 
 def spoken(identifier: str) -> str:
-    """Return an identifier's words; one that is not listed above keeps its own name.
+    """Return an identifier's words; one not listed above keeps its own name.
 
     >>> spoken("bead_first")
     'bead first'

@@ -1,4 +1,4 @@
-"""Text that can be stored: no NUL, no half of a character; and text that can be shown: nothing that cannot be seen."""
+"""Text that can be stored (no NUL, no half characters) and text that can be shown (nothing invisible)."""
 
 import re
 
@@ -6,7 +6,7 @@ REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
 #: Characters that have no width, join their neighbors, or change the reading direction: two names that look alike
 #: would differ, or one read as another.
 _UNSEEN = re.compile("[\u00ad\u061c\u180e\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
-#: A sentence repeats no more of what was entered.
+#: How much of what was entered a sentence repeats.
 MOST_SHOWN = 800
 
 
@@ -39,7 +39,7 @@ def in_a_sentence(text: str) -> str:
 
 
 def seen(text: str) -> str:
-    """Return a text without signs that cannot be seen.
+    """Return a text without invisible characters.
 
     >>> seen("Tern\\u200b \\u202erear")
     'Tern rear'

@@ -94,7 +94,7 @@ _SPELLINGS: dict[str, tuple[str, str]] = {
 _LONG_MM = {"cm": 10.0, "m": MM_PER_METRE}
 #: Longest text that can be a quantity; the patterns never see more.
 LONGEST_ENTRY = 60
-_TYPED_DECIMALS = 9  # so that 2,3 bar is 230 kPa and not a hair less
+_TYPED_DECIMALS = 9  # so that 2,3 bar is exactly 230 kPa
 
 _ENTRY = (  # compiled by `re` when first used
     r"^\s*(?P<sign>[-+\u2212]?)\s*(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)\s*(?P<unit1>\D*?)\s*$"
@@ -103,7 +103,7 @@ _ENTRY = (  # compiled by `re` when first used
 
 
 class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What one person likes to read: a unit name for each kind that has several."""
+    """The units one person reads: a unit name for each kind that has several."""
 
     kpa: str = "bar"
     mm: str = "mm"
@@ -157,7 +157,7 @@ def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool =
 
 @lru_cache(maxsize=4096)
 def _shown(value: float, kind: str, choice: UnitChoice, symbol: bool) -> str:
-    """As `show`; a figure stands in several places of the screen at once, and in most of them again and again."""
+    """As `show`, cached: a figure is in several places on the screen at once, and most repeat."""
     unit = choice.unit(kind)
     shown = round((value - unit.offset) / unit.factor, unit.decimals) + 0.0
     text = f"{shown:.{0 if kind == 'mm' and abs(value) >= MM_PER_METRE else unit.decimals}f}"
@@ -168,7 +168,7 @@ def _shown(value: float, kind: str, choice: UnitChoice, symbol: bool) -> str:
 
 
 def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
-    """Return `value` as it stands in a number field: no symbol, no digits that say nothing.
+    """Return `value` as it is shown in a number field: no symbol, no trailing zeros.
 
     >>> entry_text(340.0, "kpa"), entry_text(25.4, "mm", UnitChoice(mm="in"))
     ('3.4', '1')

@@ -1,4 +1,4 @@
-"""The trail of a result, and sentences that carry their figures.
+"""The working behind a result, and sentences that carry their figures.
 
 A sentence is kept as a template with canonical figures, so that it can be read in any unit; the kind
 of a figure is the suffix of its name.
@@ -48,7 +48,7 @@ class Why(msgspec.Struct, frozen=True, rename={"what_changes_it": "levers"}):
     what_changes_it: str = ""
 
 
-#: Stands where the trail is made from the finished result.
+#: A placeholder where the working is made from the finished result.
 NO_WHY = Why("", {}, "")
 PRACTICE = N_("common practice, no published source")
 

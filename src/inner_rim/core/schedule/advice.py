@@ -11,9 +11,9 @@ import msgspec
 from inner_rim.core.schedule.day import Day, Pin, Schedule, lateness
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order, searched, wheel_by_wheel
 
-#: How much longer somebody might stay today, minutes; and what a promise is rounded up to.
+#: How much longer someone might stay today, minutes; and what a promise is rounded up to.
 STAYS, PROMISE_MIN = (20, 40, 60, 120), 10
-#: Late wheels for which it is said what would help; tries for each remedy that is solved again.
+#: How many late wheels get advice; tries for each remedy that is solved again.
 MOST_LATE, TRIES = 6, 60
 
 
@@ -84,7 +84,7 @@ def round_up(at: datetime) -> datetime:
 
 
 def longer(day: Day, minutes: int) -> Day:
-    """Return the day with the shop open so much longer today; mechanics with hours of their own keep them."""
+    """Return the day with the shop open this much longer today; mechanics with hours of their own keep them."""
     return msgspec.structs.replace(day, hours=day.hours.longer(day.start.date(), minutes))
 
 

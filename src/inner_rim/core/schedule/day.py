@@ -17,11 +17,11 @@ from inner_rim.core.schedule.hours import Hours
 
 FORMAT: Literal["inner-rim/day"] = "inner-rim/day"
 VERSION: Literal[1] = 1
-#: A minute late counts so much against a minute of completion; beyond a day of lateness it counts twice.
+#: What a minute late costs against a minute of completion; beyond a day of lateness it counts twice.
 LATE_WEIGHT, VERY_LATE_MIN = 50, 24 * 60
 #: Cost in minutes of a task that starts at another time than in the plan before.
 MOVED_MIN = 3
-#: So many wheels are compared with the best possible schedule at most; of more, a good one is looked for.
+#: How many wheels at most are compared with the best possible schedule; for more, a good one is looked for.
 MOST_SOLVED = 60
 
 Minutes = Annotated[int, Meta(ge=0, le=100_000, description="whole minutes")]
@@ -29,7 +29,7 @@ Name = Annotated[str, Meta(min_length=1, max_length=200, description="a name")]
 
 
 class _Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """A part of the document: read strictly, written briefly."""
+    """Base of the document's structs: read strictly, defaults omitted."""
 
 
 class Task(_Part, frozen=True):
@@ -74,14 +74,14 @@ class DayWheel(_Part, frozen=True):
 
 
 class Mechanic(_Part, frozen=True):
-    """A pair of hands; without hours of its own the shop's hold."""
+    """A mechanic; without hours of their own the shop's apply."""
 
     name: Name
     hours: Hours | None = None
 
 
 class Day(_Part, frozen=True):
-    """All that a schedule is made from.
+    """The input of a schedule.
 
     Attributes:
         hours: when the shop is open.
@@ -107,7 +107,7 @@ class Day(_Part, frozen=True):
 
 
 class Placed(_Part, frozen=True):
-    """A task in its place: which wheel's, which of its tasks, whose hands, from when to when."""
+    """A task in its place: the wheel, which of its tasks, the mechanic, from when to when."""
 
     wheel: int
     task: int

@@ -1,4 +1,4 @@
-"""Opening hours: when hands work. All times are the shop's own clock, without a zone."""
+"""Opening hours: when mechanics work. All times are the shop's own clock, without a zone."""
 
 from collections.abc import Iterator
 from datetime import date, datetime, time, timedelta
@@ -9,14 +9,14 @@ from msgspec import Meta
 
 #: Minutes of a day.
 DAY_MIN = 24 * 60
-#: No shop is closed for longer; after it, it counts as open, so that a schedule always ends.
+#: No shop is closed for longer; after that it counts as open, so that a schedule always ends.
 MOST_DAYS_CLOSED = 400
 
 Minute = Annotated[int, Meta(ge=0, le=DAY_MIN)]
 
 
 class Opening(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """From when to when hands work on a day, in minutes after midnight."""
+    """From when to when mechanics work on a day, in minutes after midnight."""
 
     opens: Minute
     closes: Minute
@@ -34,7 +34,7 @@ class SpecialDay(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """When hands work.
+    """When mechanics work.
 
     Attributes:
         week: Monday to Sunday.
@@ -61,7 +61,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         return joined(self.week[day.weekday()] if special is None else special)
 
     def openings(self, start: datetime) -> Iterator[tuple[datetime, datetime]]:
-        """Return the stretches in which hands work from a moment on, the first one cut where it has begun."""
+        """Return the open stretches from a moment on, the first one cut where it has begun."""
         closed = 0
         day = start.date()
         while True:
@@ -76,7 +76,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
             day += timedelta(days=1)
 
     def is_open(self, at: datetime) -> bool:
-        """Whether hands work at a moment.
+        """Whether the shop is open at a moment.
 
         >>> Hours().is_open(datetime(2026, 11, 25, 9)), Hours().is_open(datetime(2026, 11, 25, 18))
         (True, False)
@@ -85,7 +85,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         return any(opens <= at < closes for opens, closes in times)
 
     def next_open(self, at: datetime) -> datetime:
-        """Return the first moment from then on at which hands work.
+        """Return the first open moment from then on.
 
         >>> Hours().next_open(datetime(2026, 11, 28, 20)).isoformat()
         '2026-11-30T08:00:00'
@@ -142,7 +142,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         return max((span.closes - span.opens for day in self.week for span in joined(day)), default=0)
 
     def longer(self, day: date, minutes: int) -> "Hours":
-        """Return the hours with a day open so much longer, up to midnight; a day that is closed stays closed.
+        """Return the hours with a day open this much longer, up to midnight; a day that is closed stays closed.
 
         >>> Hours().longer(date(2026, 11, 25), 20).spans(date(2026, 11, 25))
         (Opening(opens=480, closes=1070),)

@@ -1,4 +1,4 @@
-"""The immediate schedule: tasks are placed one by one, each as early as it goes, by a few rules; the best one stands."""
+"""The immediate schedule: tasks are placed one by one, each as early as possible, by a few rules; the best one wins."""
 
 from __future__ import annotations
 
@@ -93,7 +93,7 @@ RULES: dict[str, Rule] = {
 }
 
 
-#: So many tasks are placed at once at most, over all the rules that are tried, so that the answer comes within a frame.
+#: How many tasks are placed at most, over all the rules that are tried, so that the answer comes within a frame.
 MOST_PLACED, LEAST_RULES = 600, 2
 
 
@@ -272,5 +272,5 @@ def _by_rule(day: Day, rule: Rule) -> list[tuple[int, int]]:
     return result
 
 
-#: Tasks that may begin so soon after the first one are chosen between, minutes.
+#: Tasks that may begin this soon after the first one compete with it, minutes.
 SOON_MIN = 10

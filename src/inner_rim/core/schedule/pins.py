@@ -1,4 +1,4 @@
-"""Tasks that a person has put somewhere, kept by what they are, and found again in the day as it is now."""
+"""Tasks that a person has pinned, stored by what they are, and found again in the current day."""
 
 from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
@@ -17,7 +17,7 @@ class KeptPin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     Attributes:
         action: key of the task's first action; the pin is over when that is done.
         at: when, on the shop's own clock.
-        mechanic: whose hands, by name; where nobody is called so any more, the first one's.
+        mechanic: by name; if no one has that name any more, the first one.
     """
 
     wheel: str

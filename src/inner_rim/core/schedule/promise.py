@@ -1,4 +1,4 @@
-"""A time that can be promised: the schedule played many times with minutes as they scatter, and the time kept nine
+"""A time that can be promised: the schedule simulated many times with scattered minutes, and the time kept nine
 times in ten.
 """
 
@@ -18,7 +18,7 @@ from inner_rim.core.schedule.promised import Promise
 
 #: Share of the times that a promise is kept, and of those that it is beaten by "as early as".
 SURE, EARLY = 0.9, 0.1
-#: What is known of a stage before anything is seen: the built-in minutes, this spread of their logarithm (common
+#: The prior of a stage's minutes: the built-in minutes, this spread of their logarithm (common
 #: practice, no published source), and how many wheels it counts for.
 SPREAD, WORTH = 0.35, 8.0
 RUNS = 200
@@ -27,7 +27,7 @@ RUNS = 200
 DAY_SPREAD, AGAIN = 0.15, 0.15
 #: No task takes a smaller or larger share of its minutes than this.
 LEAST_SHARE, MOST_SHARE = 0.2, 5.0
-#: And no stage is done more often than this.
+#: And no stage is repeated more often than this.
 MOST_TIMES = 4
 
 
@@ -73,7 +73,7 @@ def learn_paces(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = 
 
 
 def simulate_day(day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], rng: Random) -> tuple[int, ...]:
-    """Return when each wheel is ready in one play of the day: the same order, minutes as they scatter.
+    """Return when each wheel is ready in one simulated day: the same order, scattered minutes.
 
     Every task of a day is slower or faster by a share of its own and one that all share; a stage that fails is done
     again. A pinned task begins no earlier than its time; later, where what comes before it takes longer.
@@ -109,7 +109,7 @@ def promises(
 
     Args:
         pace: how minutes scatter, by stage; the usual spread where it says nothing.
-        runs: how often the day is played.
+        runs: how often the day is simulated.
         together: wheels of which all are promised for one time, by their places in the day; each alone where it is None.
     """
     rng = Random(SEED)
@@ -122,7 +122,7 @@ def promises(
         def at(place: float, done: list[int] = done) -> datetime:
             return day.hours.next_open(round_up(day.at(done[max(0, min(len(done), math.ceil(place)) - 1)])))
 
-        # a standard error later than nine in ten: few plays may flatter a wheel
+        # a standard error later than nine in ten: a few runs may flatter a wheel
         sure = SURE * runs + math.sqrt(SURE * (1.0 - SURE) * runs)
         result.append(Promise(at(sure), at(EARLY * runs)))
     return tuple(result)

@@ -31,7 +31,7 @@ TRIES, EFFORT = 300, 0.3
 #: A round of moves, then one of proof and one of improvement, the first so long, in units of effort; all three are twice
 #: as long the next time.
 ROUNDS = (0.3, 0.7)
-#: How often it is asked whether to go on, s.
+#: How often to ask whether to go on, s.
 ASKED_EVERY_S = 0.01
 
 
@@ -66,8 +66,8 @@ def searching(
         effort: how long it may look, about seconds; counted in steps, so that it does not depend on the machine. On a
             day of more than 60 wheels moves are tried only, and nothing is proven.
         before: the plan before, which is kept where that costs nothing.
-        on_progress: hears of each better schedule; False stops it.
-        go_on: asked often; False stops it too.
+        on_progress: called with each better schedule; False stops it.
+        go_on: called often; False stops it too.
     """
     best = first if first is not None else list_schedule(day, before)
     if not best.placed:
@@ -112,7 +112,7 @@ class _Model:
             for w, t in self._tasks
         }
         self._hands: dict[tuple[int, int], list[cp_model.IntVar]] = {}
-        # Hands that are alike are counted, not told apart: who does what is settled afterwards.
+        # Equal mechanics are counted, not distinguished: who does what is settled afterward.
         self._pooled = not self._pins and len({day.hours_of(m) for m in range(len(day.mechanics))}) == 1
         self._place()
         self._pin()
@@ -234,17 +234,17 @@ class _Model:
         model = self
 
         class Listener(cp_model.CpSolverSolutionCallback):
-            """Tells of each better schedule."""
+            """Reports each better schedule."""
 
             def on_solution_callback(self) -> None:
-                """Tell, and stop where nobody wants more."""
+                """Report, and stop where no more is wanted."""
                 if not on_progress(model._read(self.value, self.best_objective_bound)):
                     self.stop_search()
 
         over = threading.Event()
 
         def watch() -> None:
-            """Stop it soon where it is not wanted any more; it may find nothing to tell of for seconds."""
+            """Stop it soon where it is no longer wanted; it may have nothing to report for seconds."""
             while not over.wait(ASKED_EVERY_S):
                 if not go_on():
                     solver.stop_search()

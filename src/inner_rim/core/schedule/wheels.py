@@ -8,11 +8,11 @@ from inner_rim.core.procedure.actions import Action
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.day import Task
 
-#: What only one wheel can have at a time, and the stages at which it has it: beads seat with the compressor's air, a
+#: What only one wheel can use at a time, and at which stages: beads seat with the compressor's air, a
 #: wheel is taped in the truing stand (common practice, no published source).
 COMPRESSOR = "compressor"
 RESOURCES = {COMPRESSOR: frozenset({"seat"}), "truing stand": frozenset({"tape"})}
-#: No task is shorter, minutes: hands find their tools.
+#: The shortest task, minutes: finding the tools takes that long.
 LEAST_MIN = 1
 
 

@@ -19,7 +19,7 @@ MOST_PASSES = 400
 
 
 class Value(NamedTuple):
-    """The least expected minutes from here on, and the choice that has them."""
+    """The least expected minutes from here on, and the choice that gives them."""
 
     minutes: float
     choice: str
@@ -75,7 +75,7 @@ class Solver:
         return known
 
     def _worth(self, course: Course, belief: Belief) -> tuple[str, ...]:
-        """The allowed choices but those that tell nothing and change nothing, which would go in circles."""
+        """The allowed choices except those that show nothing and change nothing, which would loop."""
         if course.phase == "seat" and all(self.rules.builds(left, course.used) for left, _share in belief):
             return ("pump",)  # no change helps any more
         result = []
@@ -101,7 +101,7 @@ class Solver:
 
 
 def _merged(some: tuple[tuple[frozenset[Fault], float], ...]) -> Belief:
-    """Combinations that have become alike are one; in a fixed order, so that equal beliefs are equal."""
+    """Merge equal combinations, in a fixed order, so that equal beliefs compare equal."""
     shares: dict[frozenset[Fault], float] = defaultdict(float)
     for left, share in some:
         shares[left] += share

@@ -34,7 +34,7 @@ Seen = tuple[str, ...]
 
 
 class Course(msgspec.Struct, frozen=True):
-    """Where a play is, as everybody can see it.
+    """The visible state of a play.
 
     Attributes:
         place: how many looks before the first air are behind.
@@ -63,7 +63,7 @@ class Cost(NamedTuple):
 
 
 class Outcome(NamedTuple):
-    """What comes of a choice: the course after it, the faults that are left, what is seen, what it takes."""
+    """The result of a choice: the course after it, the faults that are left, what is seen, what it takes."""
 
     course: Course
     left: frozenset[Fault]
@@ -109,7 +109,7 @@ class Rules:
         return ()
 
     def apply(self, course: Course, left: frozenset[Fault], choice: str) -> Outcome:
-        """Return what comes of a choice.
+        """Return the result of a choice.
 
         Raises:
             KeyError: it cannot be chosen now.

@@ -11,7 +11,7 @@ from inner_rim.words import N_
 
 #: A choice that costs no more than this against the best one counts as good, minutes.
 GOOD_MIN = 0.5
-#: Choices after which a policy is stopped: none needs as many.
+#: Choices after which a policy is stopped: none needs this many.
 MOST_CHOICES = 60
 
 
@@ -38,7 +38,7 @@ class Choice(msgspec.Struct, frozen=True):
 
 
 class Debrief(msgspec.Struct, frozen=True):
-    """What a play amounts to.
+    """The debrief of a play.
 
     Attributes:
         truth: what was wrong.
@@ -126,7 +126,7 @@ def _by_the_book(play: Play, rules: Rules) -> str:
 
 
 def careless_play(scenario: Scenario) -> Play:
-    """Return the play of somebody who skips every look and hands over whatever the gauge says."""
+    """Return the play of someone who skips every look and hands over whatever the gauge says."""
     rules, play = Rules(scenario), begin(scenario)
     while not play.over and len(play.moves) < MOST_CHOICES:
         choices = rules.choices(play.course)

@@ -8,7 +8,7 @@ import msgspec
 from inner_rim.core.training.debrief import Debrief
 from inner_rim.core.training.faults import FAULTS, Fault
 
-#: After so many days half of what was learned is forgotten (common practice, no published source).
+#: Days after which half of what was learned is forgotten (common practice, no published source).
 HALF_LIFE_DAYS = 60.0
 
 

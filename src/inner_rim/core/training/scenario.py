@@ -112,7 +112,7 @@ _SIZES = (("45-622", 24.0, 622.0), ("50-584", 27.0, 584.0), ("57-622", 30.0, 622
 
 
 def generated(seed: int, weak: tuple[Fault, ...] = (), faults: int | None = None) -> Scenario:
-    """Return a scenario made by chance, the same for the same seed.
+    """Return a random scenario, the same for the same seed.
 
     Args:
         weak: faults that the apprentice should practice; one of them is among the truth.

@@ -1,4 +1,4 @@
-"""A field of a stage: its label, where it is typed or chosen, what is offered, and what is wrong with it."""
+"""A field of a stage: label, entry or choices, suggestions, and what is wrong with it."""
 
 from __future__ import annotations
 
@@ -27,13 +27,13 @@ from inner_rim.work.editing.state import BenchWheel, in_wheel, usual_of
 from inner_rim.work.text.shelf_lines import part_text
 from inner_rim.work.text.stage_fields import CAME_IN, FieldLine
 
-#: Gives the shelf's parts of a kind that hold every word of a text.
+#: Finds the shelf's parts of a kind that match every word of a text.
 Stocked = Callable[[str, PartKind], Sequence[Item]]
 
 PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
 MOST_BESIDE_LABEL, STACKED_CHOICES = 3, 4
 PATIENCE_MS = 500
-#: Of a text that conflicts with another window's.
+#: Letters shown of a text that conflicts with another window's.
 MOST_SHOWN = 30
 
 
@@ -87,7 +87,7 @@ class FieldRow(QWidget):
             self._unit = PlainLabel("", self)
             self._unit.setProperty("role", "muted")
             self._unit.setMinimumWidth(theme.px(30))
-            words = self._spec.longest is not None  # no unit stands behind them: a name has all the room
+            words = self._spec.longest is not None  # no unit beside them: a name gets all the room
             self._unit.setHidden(words)
             row = 1 if stacked else 0
             grid.addWidget(self.entry, row, 0 if stacked else 1, 1, (1 if stacked else 0) + (2 if words else 1))
@@ -172,7 +172,7 @@ class FieldRow(QWidget):
         self._suggesting.suggest(list(self._parts)[:MOST_OFFERED])
 
     def _part_chosen(self, name: str) -> None:
-        """A suggestion was taken: its figures go in, and the cursor goes to the next field."""
+        """Take a suggestion: its figures go in, and the cursor goes to the next field."""
         part = self._parts.get(name)
         if part is not None and self.entry is not None:
             self.part_chosen.emit(PART_FIELDS[self.line.path], dict(part))
@@ -274,11 +274,11 @@ class FieldRow(QWidget):
         return self._state.value("rim.bead_seat_diameter_mm") if self._state is not None else None
 
     def _sizes(self, text: str) -> tuple[str, ...]:
-        """The sizes that are asked about, the rim's own first."""
+        """The sizes to choose from, the rim's own first."""
         return candidates(text, self._rim_mm) if self.line.path == "tire.size" else ()
 
     def _entered(self) -> None:
-        """Enter goes on; at a size that is asked about it takes the one of the rim's own diameter."""
+        """Enter goes on; where a size is ambiguous it takes the one of the rim's own diameter."""
         sizes = self._sizes(self.entry.text()) if self.entry is not None else ()
         if sizes and fits_rim(sizes[0], self._rim_mm):
             self._take_size(sizes[0])

@@ -17,7 +17,7 @@ WIDEST_PX = 620
 
 
 class FirstRun(QScrollArea):
-    """The questions; every answer holds at once."""
+    """The questions; every answer applies at once."""
 
     units_chosen = pyqtSignal(str)
     air_chosen = pyqtSignal(str)
@@ -91,7 +91,7 @@ class FirstRun(QScrollArea):
         self.tapes.left.connect(lambda: self.tapes_typed.emit(self.tapes.text()))
 
     def show_answers(self, units: UnitChoice, air: str, usual_air: str, asks: bool = True) -> None:
-        """Show what holds; the questions only where they are asked."""
+        """Show the current answers; the questions only where they are asked."""
         self._questions.setVisible(asks)
         self.units.show_value(set_words(units))
         self.air.show_value(air, usual_air)

@@ -123,7 +123,7 @@ class InputsPanel(QWidget):
         row = self._rows.get(before.line.path) if before is not None else None
         if row is not None and row.entry is not None:
             row.entry.setFocus(Qt.FocusReason.PopupFocusReason)
-            row.entry.setText(text)  # as it was typed, blanks and all
+            row.entry.setText(text)  # as typed, blanks included
             row.entry.setCursorPosition(at)
 
     def show_stage(self, stage: Stage) -> None:
@@ -270,7 +270,7 @@ class InputsPanel(QWidget):
         self._show_rows()
 
     def keep_line(self, left: str) -> None:
-        """Keep what was not understood of the line; where all of it was, go on with what is missing."""
+        """Keep what was not understood of the line; where all was, go on to what is missing."""
         self.line.setText(left)
         if not left and self._shown is not None:
             missing = self._shown[0].reading.missing
@@ -280,7 +280,7 @@ class InputsPanel(QWidget):
                 self.done.emit()
 
     def offer_parts(self, path: str, parts: list[JsonObject]) -> None:
-        """Offer parts used before at a field, where it is still shown: the stage may have changed meanwhile."""
+        """Offer earlier parts at a field if it is still shown: the stage may have changed meanwhile."""
         if path in self._rows:
             self._rows[path].offer_parts(parts)
 

@@ -54,7 +54,7 @@ class BenchPage(Page):
         self.side = SidePanel(session, theme)
         self.scale = PressureScale(theme)
         self.deck, self.picks, self.why = self.side.deck, self.side.picks, self.side.why
-        self.first: FirstRun | None = None  # made where it is wanted
+        self.first: FirstRun | None = None  # made on demand
         self._typed_first = "", ""
         self._lay_out(theme)
         self._connect()
@@ -84,7 +84,7 @@ class BenchPage(Page):
         grid.setSpacing(0)
         grid.addWidget(self._left_column(theme), 0, 0, 2, 1)
         grid.addLayout(self._head, 0, 1, 1, 2)
-        for part in (middle, self.side):  # the shares of the grid rule, not what they would like
+        for part in (middle, self.side):  # the grid's shares rule, not the size hints
             part.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Expanding)
         grid.addWidget(middle, 1, 1)
         grid.addWidget(self.side, 1, 2)
@@ -193,7 +193,7 @@ class BenchPage(Page):
         opened = bool(looking.drawer) or looking.why is not None or looking.picture is not None
         turns = self._in_turns
         middle, side = not (turns and opened), opened or not turns
-        if (view.working, middle, side) != self._shared:  # a layout costs more than a letter may
+        if (view.working, middle, side) != self._shared:  # a layout costs more than a keystroke may
             self._shared = view.working, middle, side
             self._form.setVisible(not view.working)
             self._middle.setVisible(middle)
@@ -264,7 +264,7 @@ class BenchPage(Page):
             self.now.set_figure(entry_text(kpa, "kpa", view.units))
 
     def run_traces(self, live: bool) -> None:
-        """Draw the live gauge again and again while readings come."""
+        """Redraw the live gauge while readings come in."""
         self.deck.run_trace(live)
 
     # -- the cursor ----------------------------------------------------------------------------

@@ -1,4 +1,4 @@
-"""The picks column: one large row a pick; its number or a click opens the why."""
+"""The picks column: one large row per pick; its number or a click opens the why."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ class PicksColumn(QGroupBox):
         self._stale = False
         self._at = 0
         self._chips: dict[int, QRectF] = {}
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that nothing behind it is painted first
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(tr("Plan"))
 
@@ -43,7 +43,7 @@ class PicksColumn(QGroupBox):
             self.update(0, 0, self.width(), self._theme.px(34))
         if len(rows) != len(self._rows):
             self.update()
-        else:  # repaint no more than what changed
+        else:  # repaint only what changed
             for place, (before, after) in enumerate(zip(self._rows, rows, strict=True)):
                 if before != after:
                     self.update(self._inside(place))

@@ -1,4 +1,4 @@
-"""What is beside the step: its picture, the stage's steps and figures; or what was opened there."""
+"""The panel beside the step: its picture, the stage's steps and figures, or what was opened there."""
 
 from __future__ import annotations
 
@@ -188,7 +188,7 @@ class SidePanel(QWidget):
                 self.__dict__[name].set_theme(theme)
 
     def put(self, widget: QWidget) -> None:
-        """Show a widget of someone else's in the drawer: the fields, the actions."""
+        """Show another panel's widget in the drawer: the fields, the actions."""
         if self.slot.indexOf(widget) < 0:
             self.slot.addWidget(widget)
         self.slot.setCurrentWidget(widget)

@@ -118,7 +118,7 @@ class Flow(QLayout):
 
 
 class StepPanel(QFrame):
-    """What it says comes from outside; it only shows and tells. Its words scroll where there is no room; the answers
+    """Its content comes from outside; it only shows and reports. The words scroll where there is no room; the answers
     stay."""
 
     commanded = pyqtSignal(str)
@@ -311,7 +311,7 @@ class StepPanel(QFrame):
             entry.setAccessibleName(words)
 
     def _show_answers(self, answers: tuple[Answer, ...]) -> None:
-        """Show a button for each answer; buttons are used again, as making one costs more than painting it."""
+        """Show a button for each answer; buttons are reused, as making one costs more than painting it."""
         if answers != self._answers:
             had_focus = any(button.hasFocus() for button in self._buttons)
             before, plain = self._buttons, 0
@@ -334,7 +334,7 @@ class StepPanel(QFrame):
                 self._buttons[0].setFocus()
 
     def _plain(self, place: int) -> QPushButton:
-        """The button of an answer that is neither the main one nor the way back."""
+        """A button for an answer that is neither the main one nor Undo step."""
         while len(self._plains) < place:
             self._plains.append(self._make_button())
             if self._flow.indexOf(self._asked) >= 0:  # the entries stay behind the answers
@@ -351,8 +351,8 @@ class StepPanel(QFrame):
         return button
 
     def _put_answer(self, button: QPushButton, place: int, answer: Answer) -> None:
-        button.setDown(False)  # a finger on it has not pressed what it says from here on
-        button.setText(caption(place, answer, self._typing).replace("&", "&&"))  # Qt would take it for a key
+        button.setDown(False)  # a finger already on it did not mean its new words
+        button.setText(caption(place, answer, self._typing).replace("&", "&&"))  # Qt would take it for a mnemonic
         button.setAccessibleName(words_of(answer))
         button.setProperty("command", answer.command)
         button.setProperty("enter", answer.enter)

@@ -1,4 +1,4 @@
-"""The steps of this wheel, in order: what is behind, what is now, and how long to wait."""
+"""The steps of this wheel, in order: done, current and to come, and how long to wait."""
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, Qt, QTimer
 from PyQt6.QtGui import QShowEvent
@@ -69,7 +69,7 @@ class StepsModel(QAbstractListModel):
         return None
 
     def _head(self, row: int, role: int) -> object:
-        """What the whole procedure takes, before its first step."""
+        """The time that the whole procedure takes, shown before its first step."""
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             return self._heads[row]
         return self.theme.font(13, 400) if role == Qt.ItemDataRole.FontRole else None

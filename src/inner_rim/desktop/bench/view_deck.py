@@ -1,4 +1,4 @@
-"""The pictures of a wheel: one or two in view, each made when it is first looked at."""
+"""The pictures of a wheel: one or two in view, each made when first shown."""
 
 from __future__ import annotations
 
@@ -124,18 +124,18 @@ class ViewDeck(QWidget):
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
         for name in ("section", "loupe", "wheel", "side", "finish", "trace", "plot"):
-            view = self.__dict__.get(name)  # those that were made
+            view = self.__dict__.get(name)  # those that exist
             if view is not None:
                 view.set_theme(theme)
 
     def run_trace(self, live: bool) -> None:
-        """Draw the live gauge again and again while readings come."""
+        """Redraw the live gauge while readings come in."""
         self._running = live
         if "trace" in self.__dict__:
             self.trace.run(live)
 
     def show_view(self, view: BenchView) -> None:
-        """Show a wheel in the pictures that are wanted; the others wait until they are looked at."""
+        """Show a wheel in the pictures in view; the others wait until they are shown."""
         shown = [self._shown[name](view) for name in view.pictures]
         if view.pictures != self.pictures:
             self.pictures = view.pictures

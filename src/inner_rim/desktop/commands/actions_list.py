@@ -1,4 +1,4 @@
-"""The list of actions: everything that applies now, in groups, with its key; typing narrows it down."""
+"""The Actions list: everything that applies now, in groups, with its key; typing filters it."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ class ActionsList(QWidget):
 
     Args:
         commands: in the order in which they are shown within their group.
-        sure: Enter may give the first one unseen; else none is marked before a letter or an arrow.
+        sure: Enter may run the first one unseen; else none is marked before a letter or an arrow.
     """
 
     chosen = pyqtSignal(str)

@@ -23,7 +23,7 @@ Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "lin
 
 
 class ExporterPort(Protocol):
-    """What commands want of what writes files."""
+    """What commands need of the exporter."""
 
     def export(self, what: str) -> bool: ...
 
@@ -37,7 +37,7 @@ class CaliperPort(Protocol):
 
 
 class ToolsPort(Protocol):
-    """What commands want of what measures."""
+    """What commands need of the measuring tools."""
 
     @property
     def caliper(self) -> CaliperPort: ...
@@ -57,10 +57,10 @@ class PanelEntries(msgspec.Struct, frozen=True):
 
 
 class Outcome(msgspec.Struct, frozen=True):
-    """What a command leads to.
+    """The outcome of a command.
 
     Attributes:
-        look: what is looked at otherwise from now on, by the names of `ViewSelection`; an old fault goes in any case.
+        look: changes of the view, by the names of `ViewSelection`; an old fault goes in any case.
         field: the field that the cursor goes to instead.
         clear: entries of the panel that are emptied.
         figure: what is put into the entry of the pressure or amount, empty for nothing.
@@ -76,7 +76,7 @@ class Outcome(msgspec.Struct, frozen=True):
 
 
 class WindowPort(Protocol):
-    """What commands want of the window itself."""
+    """What commands need of the window."""
 
     def go_to(self, page: str) -> None: ...
 
@@ -119,7 +119,7 @@ class Context(msgspec.Struct, frozen=True):
     Attributes:
         bench: the use cases.
         now: what the panel says, with the answers that it offers.
-        typed: what stands in the panel's entries.
+        typed: the texts in the panel's entries.
         value: the key that was pressed, or what was clicked: a sector, a stage, a field, a choice.
     """
 
@@ -160,10 +160,10 @@ class Command(msgspec.Struct, frozen=True):
 
     Attributes:
         id: its name in the code.
-        title: what buttons and lists call it; empty for one that only clicks give.
+        title: its name on buttons and in lists; empty for one that only clicks give.
         keys: its keys, as Qt spells them; the first is shown.
         listed: in the list of actions; "typed" where it comes up only by its words.
-        group: where it stands in that list.
+        group: its group in that list.
     """
 
     id: str

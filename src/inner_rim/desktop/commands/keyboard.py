@@ -1,4 +1,4 @@
-"""Keys: one shortcut a key, which runs the first command of the table that has it and applies."""
+"""Keys: one shortcut per key, which runs the first command of the table that has it and applies."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from inner_rim.desktop.commands.table import by_key
 #: A repeat of the same key within this time, ms, is a bounce under a wet glove.
 BOUNCE_MS = 250
 
-#: Keys that move in choices, lists and drawings where they are nobody's command.
+#: Keys that move in choices, lists and drawings where no command has them.
 SHARED = ("Left", "Right", "Delete")
 
 
@@ -46,7 +46,7 @@ class Keyboard:
                 self._shared.append((shortcut, tuple(commands)))
 
     def follow(self, context: Context) -> None:
-        """Leave keys that other widgets use too to them while no command applies."""
+        """Leave keys that other widgets use to them while no command applies."""
         there = context.window.page_shown == "bench"
         for shortcut, commands in self._shared:
             shortcut.setEnabled(there and any(command.applies(context) for command in commands))

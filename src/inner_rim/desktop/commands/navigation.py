@@ -1,4 +1,4 @@
-"""Commands that look at something: wheels, stages, fields, drawings, the working behind a pick, pages, lists."""
+"""Commands that change the view: wheels, stages, fields, drawings, the working behind a pick, pages, lists."""
 
 from __future__ import annotations
 
@@ -91,7 +91,7 @@ def turn_stage(context: Context, by: int) -> Outcome | None:
 
 
 def _fields(context: Context) -> Drawer:
-    """Where fields are: in the middle at check-in, later in a drawer."""
+    """Where the fields are: in the middle at check-in, later in a drawer."""
     state = context.state
     checking = state is None or state.progress is None or state.progress.stage == "check_in"
     return "" if checking else "entries"
@@ -176,7 +176,7 @@ def why(context: Context) -> Outcome | None:
 
 
 def take_choice(context: Context) -> Outcome | None:
-    """Take the line of the choices that was clicked: a method, what was seen or done, or the way to a field."""
+    """Take the line of the options that was clicked: a method, what was seen or done, or the way to a field."""
     choice: FieldChoice | LogChoice = context.value
     if isinstance(choice, FieldChoice):
         if choice.value is None:

@@ -1,4 +1,4 @@
-"""Commands that ask something besides the wheel's next step: how many alike, what to print, the problem guide."""
+"""Commands that ask something besides the wheel's next step: how many copies, what to print, troubleshooting."""
 
 from __future__ import annotations
 

@@ -38,7 +38,7 @@ def did_not(context: Context) -> Outcome | None:
 
 
 def no_pressure_builds(context: Context) -> Outcome:
-    """Air escapes faster than it comes."""
+    """Air escapes faster than it comes in."""
     return _attempt(context, "no_pressure")
 
 
@@ -62,7 +62,7 @@ def turn_to(context: Context, side: str) -> Outcome | None:
 
 
 def mark(context: Context) -> Outcome | None:
-    """Turn over the sector whose digit was pressed."""
+    """Toggle the sector whose digit was pressed."""
     low = context.looking.low
     if low is None:
         return None
@@ -72,7 +72,7 @@ def mark(context: Context) -> Outcome | None:
 
 
 def hit_sector(context: Context) -> Outcome | None:
-    """A sector was clicked, given as (side, number): turn it over, where a bead may be marked low now."""
+    """Toggle the sector that was clicked, given as (side, number), where a bead may be marked low now."""
     side, number = context.value
     low = context.looking.low
     if low is None:

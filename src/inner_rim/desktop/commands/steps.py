@@ -21,9 +21,9 @@ Entry = Literal["figure", "reason"]
 ENTRIES: tuple[Entry, ...] = ("figure", "reason")
 #: A field and what is typed into it.
 Edit = tuple[str, str]
-#: Layers of tape and lengths of valves that there are; a length so near is the planned one, rounded.
+#: Possible layers of tape and lengths of valves; a length this near the planned one is that one, rounded.
 MOST_LAYERS, VALVE_MM, SAME_VALVE_MM = 6, (5.0, 150.0), 0.6
-#: A dose under this share of the planned one, or as much over it, is asked about once.
+#: A dose below this share of the planned one, or as far above it, is questioned once.
 FAR_SHARE = 0.5
 #: Coldest and hottest air around a wheel.
 LEAST_C, MOST_C = -40.0, 60.0
@@ -84,7 +84,7 @@ def finish_stage(context: Context) -> Outcome | None:
 
 
 def choose_work(context: Context, kind: str) -> Outcome:
-    """A wheel that was here before comes in for this; the pressure that the rider kept, and how it went, are noted."""
+    """Log what a returning wheel comes in for, with the pressure that the rider kept and how it went."""
     bench, kept, went = context.bench, context.typed.figure.strip(), context.typed.reason.strip()
     if kept and _figure(kept, "kpa", 0.0, MOST_KPA, context) is None:
         return no_pressure(context)
@@ -110,7 +110,7 @@ def promise(context: Context) -> Outcome | None:
 
 
 def finish_whole_stage(context: Context) -> Outcome | None:
-    """Tick off the plain steps up to the next question, try or wait, with the amount that the last asks for; a hold
+    """Tick off the plain steps up to the next question, try or wait, with the amount that the last asks for; a leak test
     ends here.
     """
     state = context.state
@@ -141,7 +141,7 @@ def _finished(context: Context, asked: Sequence[Asks], finish: Callable[[float |
         dose, kind = said
         planned = dose_due_ml(context.state.plan) if context.state is not None and context.state.plan else dose
         far = not FAR_SHARE * planned <= dose <= planned / FAR_SHARE
-        if far and context.looking.sure != context.typed.figure:  # a slip of the finger, or really so
+        if far and context.looking.sure != context.typed.figure:  # a slip of the finger, or intended
             units = context.bench.units
             words = tr("{typed} is far from the {planned} planned. The same answer again logs it.").format(
                 typed=show(dose, "ml", units), planned=show(planned, "ml", units)
@@ -314,7 +314,7 @@ def read_gauge(context: Context) -> Outcome:
 
 
 def hold_again(context: Context) -> Outcome:
-    """The leak is fixed: the hold begins again."""
+    """The leak is fixed: the leak test begins again."""
     context.bench.recorder.reopen_stage("hold")
     return Outcome()
 

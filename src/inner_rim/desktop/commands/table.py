@@ -70,7 +70,7 @@ def _window(run: Callable[[Context], object]) -> Callable[[Context], Outcome | N
 
 
 def main_action(context: Context) -> Outcome | None:
-    """Give the panel's first answer, where Enter may give it; else say which key does."""
+    """Give the panel's first answer if Enter may; else say which key does."""
     answers = context.now.answers
     if not answers:
         return None
@@ -244,7 +244,7 @@ def shown_key(command: str) -> str:
 
 
 def by_key() -> dict[str, list[Command]]:
-    """Return the commands of each key: the first that applies is meant."""
+    """Return the commands of each key; the first that applies runs."""
     result: dict[str, list[Command]] = {}
     for command in COMMANDS:
         for key in command.keys:
@@ -264,7 +264,7 @@ def key_lines() -> list[tuple[str, str]]:
     return [(keys, " · ".join(titles)) for keys, titles in result.items()]
 
 
-#: The keys that matter most, by the command that they give; the others are in the list of actions.
+#: The keys that matter most, with their commands; the others are in the Actions list.
 KEYS_THAT_MATTER = (
     ("Enter", N_("Do the main action")),
     ("Y   N", N_("Yes, seated, fine · no, not yet")),

@@ -1,4 +1,4 @@
-"""The day's board, painted: a row a wheel or a mechanic, bars that say what they are, waits hatched, closed hours folded."""
+"""The day's board, painted: a row per wheel or mechanic, labeled bars, waits hatched, closed hours folded."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ DRAG_PX, STEP_MIN, NUDGE_MIN = 6.0, 5, 15
 #: What an arrow does: (bars or quarters later, mechanics lower).
 ARROWS = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
 LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
-#: What there is to see before a day is shown.
+#: Shown before there is a day.
 EMPTY = BoardData(datetime.min, (), (), (), 1)
 
 
@@ -217,7 +217,7 @@ class BoardView(QGroupBox):
             self._say(painter, QRectF(left, y, room, line), [end])
         painter.setPen(theme.color("stop" if row.late else "ink"))
         box = self.places.side(place) if self._day is not None and self._day.by_wheel else QRectF()
-        if not self.places.wide:  # nothing of the times runs through the words
+        if not self.places.wide:  # no time label runs through the words
             painter.fillRect(box.adjusted(-2.0, 0.0, 8.0, 0.0), theme.color("card"))
         box.setHeight(line)
         if row.sentence:
@@ -259,7 +259,7 @@ class BoardView(QGroupBox):
         painter.setFont(theme.font(SMALL))
         wide = theme.width_of(group.words, SMALL)
         left = left if group.inside else box.right() + 4.0
-        if not group.inside or len(group.bars) > 1:  # on paper of its own, over whatever is hatched there
+        if not group.inside or len(group.bars) > 1:  # on its own background, over the hatching
             plate = QRectF(left - 2.0, box.top() + 5.0, wide + 4.0, box.height() - 10.0)
             painter.fillRect(plate, theme.color("card"))
         painter.setPen(theme.color("stop" if first.late else "ink"))
@@ -367,7 +367,7 @@ class BoardView(QGroupBox):
             self.opened.emit(key)
 
     def event(self, event: QEvent | None) -> bool:
-        """Keep the keys that move bars from the window's shortcuts."""
+        """Take the keys that move bars before the window's shortcuts do."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
             shifted = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
             dragging = event.key() == Qt.Key.Key_Escape and self._dragged is not None
@@ -377,7 +377,7 @@ class BoardView(QGroupBox):
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows go from bar to bar, with Shift they move it; Space pins it where it is, or lets it go; Enter opens."""
+        """Arrows go from bar to bar, with Shift they move it; Space pins it where it is, or unpins it; Enter opens."""
         day = self._day
         if event is None or day is None or not day.bars:
             return
@@ -443,5 +443,5 @@ class BoardView(QGroupBox):
 
 
 def _of_group(group: Group) -> Bar:
-    """The bar that a hand means with a group: the pinned one, else the first."""
+    """The bar that a click on a group means: the pinned one, else the first."""
     return next((bar for bar in group.bars if bar.pinned), group.bars[0])

@@ -1,4 +1,4 @@
-"""Where everything on the day's board is: rows, bars, sentences, buttons; worked out once for a day and a width."""
+"""The layout of the day's board: rows, bars, sentences, buttons; worked out once for a day and a width."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ PAD_PX, LEAST_BAR_PX, FOLD_PX, INNER_PX, TAIL_PX = 6, 5.0, 18, 10.0, 70
 WIDE_PX = 1080
 #: A button that helps, the gap between two, and a wheel's ring.
 HELP_PX, HELP_GAP_PX, RING_PX = 40, 6, 22
-#: What parts a wheel's name and its end of the bicycle.
+#: Separates a wheel's name and its end of the bicycle.
 PART = " · "
 
 

@@ -1,4 +1,4 @@
-"""The finish: the wheel from the side with the bead in the well, the last section moved around the rim.
+"""The last section of the bead: the wheel from the side, the last section moved around the rim.
 
 The slack answers at once, by the core's model; what lies in the well can be put in and taken out.
 """
@@ -82,7 +82,7 @@ class FinishView(Picture):
     # -- the model ---------------------------------------------------------------------------
 
     def well_mm(self) -> float:
-        """Return the depth left for the bead with what is switched on."""
+        """Return the depth left for the bead with the parts that are switched on."""
         assert self._state is not None and self._state.plan is not None and self._state.wheel is not None
         plan, on = self._state.plan, self._toggles
         layers = 0 if plan.setup.sealed else plan.tape.layers
@@ -170,7 +170,7 @@ class FinishView(Picture):
         painter.setPen(theme.color("muted"))
         box = QRectF(center.x() - 0.5 * radius, center.y() + theme.px(4), radius, 0.6 * radius)
         flags, advice = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, tr(ADVICE[word])
-        if painter.boundingRect(box, flags, advice).height() <= box.height():  # half a sentence helps nobody
+        if painter.boundingRect(box, flags, advice).height() <= box.height():  # half a sentence would mislead
             painter.drawText(box, flags, advice)
 
     # -- moving ------------------------------------------------------------------------------

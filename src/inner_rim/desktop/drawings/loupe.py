@@ -1,4 +1,4 @@
-"""The loupe: both bead seats, close up, as lenses beside the section or large in a view of their own."""
+"""The close-up: both bead seats, as lenses beside the cross-section or large in a view of their own."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 
-#: So many times larger than the section beside it.
+#: How many times larger than the cross-section beside it.
 TIMES = 4.0
 #: Painted from back to front: outline, fill.
 _LAYERS = (
@@ -29,7 +29,7 @@ _LAYERS = (
     ("rim_cavity", "card"),
     ("bead", "rubber"),
 )
-#: What is seen in a view of its own, from the middle to the edge of a lens, mm.
+#: Radius of what a lens shows in a view of its own, mm.
 REACH_MM = 5.2
 NEAR_PX = 7.0
 LEAST_TAPE_PX = 1.6
@@ -37,7 +37,7 @@ _TRANSPARENT = QImage.Format.Format_ARGB32_Premultiplied
 
 
 class Lens:
-    """A round piece of the section, magnified."""
+    """A round piece of the cross-section, magnified."""
 
     def __init__(self, box: QRectF, seat: SeatLoupe, scale: float) -> None:
         self.box, self.seat, self.scale = box, seat, scale
@@ -135,7 +135,7 @@ def paint_pair(painter: QPainter, lenses: tuple[Lens, ...], theme: Theme) -> Non
     (left, right), device = lenses, painter.device()
     picture = left.picture(device.devicePixelRatioF() if device is not None else 1.0, theme)
     painter.drawImage(left.box.topLeft() - QPointF(1.0, 1.0), picture)
-    wide = picture.deviceIndependentSize().width()  # not quite the box's: whole pixels of the device
+    wide = picture.deviceIndependentSize().width()  # not quite the box's: whole device pixels
     painter.drawImage(QPointF(right.box.right() + 1.0 - wide, right.box.top() - 1.0), picture.mirrored(True, False))
 
 
@@ -241,7 +241,7 @@ class LoupeView(Picture):
             painter.setFont(theme.fitted(gap_words(seat, self._units), box.width(), TEXT, 600))
             painter.setPen(theme.color("ink"))
             painter.drawText(below, Qt.AlignmentFlag.AlignCenter, gap_words(seat, self._units))
-            hooked = "" if seat.hooked else wall_words(seat)  # the usual is not said
+            hooked = "" if seat.hooked else wall_words(seat)  # the usual case goes without saying
             words = tr("dashed: rim well not measured") if seat.band else hooked
             painter.setFont(theme.font(SMALL))
             painter.setPen(theme.color("caution" if seat.band else "muted"))

@@ -30,7 +30,7 @@ def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme:
     """Paint the ring into a square; problem, stop and finish show a sign in the middle too.
 
     Args:
-        ratio: pixels of the device a pixel, where the picture is kept for the next time; 0 for a ring painted once.
+        ratio: device pixels per pixel, where the picture is cached; 0 for a ring painted once.
     """
     stages = progress.stages if progress is not None else STAGES
     looks, state = tuple(_purpose(stage, progress) for stage in stages), progress.state if progress else ""

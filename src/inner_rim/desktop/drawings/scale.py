@@ -1,4 +1,4 @@
-"""The one pressure scale, always in view: nothing – minimum – start – settle – steps – limit."""
+"""The one pressure scale, always in view: zero – minimum – riding – sealing – steps – limit."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ HIGH_PX, LEFT_PX, BAR_PX = 94, 74, 49
 
 
 class PressureScale(Picture):
-    """A bar from nothing to past the limit, with every pressure of the plan on it."""
+    """A bar from zero to past the limit, with every pressure of the plan on it."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -29,7 +29,7 @@ class PressureScale(Picture):
         self._now_kpa: float | None = None
         self._next_kpa: float | None = None
         self._shown: object = ()
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that nothing behind it is painted first
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -40,7 +40,7 @@ class PressureScale(Picture):
     def show_plan(
         self, plan: WheelPlan | None, units: UnitChoice, now_kpa: float | None, next_kpa: float | None
     ) -> None:
-        """Show a plan's pressures; `now_kpa` marks where the wheel is, `next_kpa` the step to climb to."""
+        """Show a plan's pressures; `now_kpa` marks where the wheel is, `next_kpa` the next pressure step."""
         shown = (plan.pressure if plan else None, units, now_kpa, next_kpa)
         if shown == self._shown:
             return

@@ -1,4 +1,4 @@
-"""The section of this wheel, to scale, painted from the core's outlines; a click goes to a field."""
+"""The cross-section of this wheel, to scale, painted from the core's outlines; a click goes to a field."""
 
 from __future__ import annotations
 
@@ -49,11 +49,11 @@ MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 88
 ROOM_FOR_WORDS_PX = 112
 #: How far a dimension line stands away from what it measures: to the right and down.
 _AWAY_PX = {"internal_width": (0, 13), "mounted_width": (0, 14), "section_height": (12, 0), "standing_out": (26, 0)}
-#: A view smaller than this shows the outlines alone; the column of picks says the figures.
+#: A view smaller than this shows the outlines alone; the picks column has the figures.
 ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
-#: Lenses in the lower corners: their size, and the least that is worth looking into.
+#: Lenses in the lower corners: their size, and the smallest that is useful.
 LENS_PX, LEAST_LENS_PX = 132, 72
-#: A lens shows at least and at most so much from its middle to its edge, even where that is not four times the section.
+#: Least and greatest radius that a lens shows, mm, even where that is not four times the cross-section.
 LEAST_REACH_MM, MOST_REACH_MM = 3.6, 5.6
 
 
@@ -72,7 +72,7 @@ class SectionView(Picture):
         self._state: BenchWheel | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing behind it need be painted first
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that nothing behind it is painted first
 
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
@@ -86,7 +86,7 @@ class SectionView(Picture):
         seats: tuple[SeatLoupe, ...] = (),
         labels: bool = True,
     ) -> None:
-        """Show a wheel's section; None shows an invitation. Without `labels` it says its measures alone."""
+        """Show a wheel's cross-section; None shows an invitation. Without `labels` only the dimensions are written."""
         same = section is self._section and units == self._units and section is not None
         same = same and (bool(seats), labels) == (bool(self._seats), self._labels)
         self._labels = labels
@@ -158,7 +158,7 @@ class SectionView(Picture):
             return
         lenses = self.lenses()
         for dimension in self._section.dimensions:
-            if dimension.name != "section_height" or not lenses:  # the right lens lies over it; the picks say it
+            if dimension.name != "section_height" or not lenses:  # the right lens covers it; the picks have it
                 self._paint_dimension(painter, dimension, frame)
         self._paint_labels(painter, frame, min((lens.box.top() for lens in lenses), default=self.height()))
         self._paint_lenses(painter, lenses)
@@ -208,7 +208,7 @@ class SectionView(Picture):
         if dimension.name == "internal_width":
             self._plate(painter, box)
             if wide > x1 - x0:
-                return  # no room between the walls; the picks say it
+                return  # no room between the walls; the picks have it
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _plate(self, painter: QPainter, box: QRectF) -> None:
@@ -311,7 +311,7 @@ class SectionView(Picture):
         box = QRectF(at.x() - wide / 2, at.y() - 2.1 * row, wide, row)
         painter.setPen(theme.color("ink"))
         painter.setFont(theme.font(TEXT, 600))
-        under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)  # where the internal width is written
+        under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)  # the internal width is written there
         insert = self._section.outlines.get("insert")
         if insert is not None:
             under_walls = max(under_walls, self._at((0.0, min(y for _, y in insert)), frame).y())

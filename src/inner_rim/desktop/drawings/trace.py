@@ -1,4 +1,4 @@
-"""The live trace: the pressure in figures to be read from two metres, the seating steps and the limit drawn in."""
+"""The live gauge: the pressure in figures to be read from two meters, the seating steps and the limit drawn in."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ POPS_EVERY = 12  # frames
 
 
 class TraceView(QWidget):
-    """Figure, trace and tools of one attempt. What the gauge says comes from its session."""
+    """Figure, graph and tools of one attempt. The readings come from the gauge's session."""
 
     simulator_wanted = pyqtSignal(str)
     off_wanted = pyqtSignal()
@@ -100,7 +100,7 @@ class TraceView(QWidget):
         self.figure.setFont(theme.font(STEP if large else FIGURE, 600))
         self.words.setFont(theme.font(SMALL if large else TEXT, 600))
         self._lay_buttons()
-        self._simulator.setVisible(not large)  # once it is laid out: alone it would be a window
+        self._simulator.setVisible(not large)  # once it is laid out: without a parent it would be a window
         for button in self._buttons:
             button.setFixedHeight(TARGET_PX if theme.large else theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 1px; font-size: {theme.type_px(SMALL)}px;")
@@ -141,7 +141,7 @@ class TraceView(QWidget):
             self._draw_plot(plan, units)
 
     def _tint(self, label: QLabel, purpose: str) -> None:
-        """Color a label, only where the color is another: a style sheet costs a layout."""
+        """Color a label, only if the color changes: a style sheet costs a layout."""
         if label.property("purpose") != (purpose, self._theme.tokens.name):
             label.setProperty("purpose", (purpose, self._theme.tokens.name))
             label.setStyleSheet(f"color: {getattr(self._theme.tokens, purpose)};")
@@ -164,7 +164,7 @@ class TraceView(QWidget):
             self._drawn_for = mark
 
     def _widen(self, last_s: float) -> None:
-        """Give the trace room to the right, in leaps, so that the axis does not move with every reading."""
+        """Extend the time axis in leaps, so that it does not move with every reading."""
         if self._until_s == 0.0 or last_s > self._until_s or last_s < 0.25 * self._until_s:
             self._until_s = max(LEAST_SPAN_S, ROOM * last_s)
 
@@ -195,7 +195,7 @@ class TraceView(QWidget):
             self._drawn_for = mark
 
     def _histories(self) -> list[tuple[str, list[tuple[float, float]]]]:
-        """Pressures of the wheel that is shown, and of the other wheels of its bicycle: (name, (days, kPa))."""
+        """Pressures of the wheel shown, and of the other wheels of its bicycle: (name, (days, kPa))."""
         state = self._state
         if state is None:
             return []
@@ -245,7 +245,7 @@ def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> 
     return tuple(zip(t[kept].tolist(), p[kept].tolist(), strict=True))
 
 
-#: Simulators that are offered here, in a word.
+#: The simulators, each in a word.
 SHOWN_FAULTS: dict[SimulatedFault, str] = {
     "none": "sound",
     "low_sector": "low",

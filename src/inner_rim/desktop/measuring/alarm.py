@@ -1,4 +1,4 @@
-"""The alarm as a sound: loud, low enough for ears under protection, and silenced with one key."""
+"""The alarm sound: loud, low enough to pass hearing protection, silenced with one key."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class AlarmSound(QObject):
         self._timer.timeout.connect(self._sound)
 
     def prepare(self) -> None:
-        """Load what sounding needs, before the first alarm: its imports are heavy."""
+        """Load what the sound needs, before the first alarm: its imports are heavy."""
         if self._effects is not None:
             return
         self._effects = {}
@@ -73,7 +73,7 @@ class AlarmSound(QObject):
             path = Path(self._folder.path()) / f"{kind}.wav"
             try:
                 path.write_bytes(tones(kind))
-            except OSError:  # the disk is full: the bell is heard
+            except OSError:  # the disk is full: the bell rings instead
                 continue
             effect = QSoundEffect(self)
             effect.setSource(QUrl.fromLocalFile(str(path)))
@@ -88,7 +88,7 @@ class AlarmSound(QObject):
         """Begin, change or end the alarm.
 
         Args:
-            heard: whether this bench wants to hear it.
+            heard: whether the sound is switched on.
         """
         if kind != self.kind:
             self.kind, self.silenced = kind, False

@@ -63,7 +63,7 @@ class Caliper(QObject):
             self._put(row, taken)
 
     def take_questioned(self) -> None:
-        """Take the mean of readings that differ, on the mechanic's word."""
+        """Take the mean of readings that differ, because the mechanic said so."""
         if self._last is not None:
             self._put(*self._last)
 

@@ -14,7 +14,7 @@ SILENT_SECONDS = 3.0
 
 
 class Gauge(QObject):
-    """Connects a tool of the kind gauge to the bench; `pressure` and `running` tell whoever shows it."""
+    """Connects a gauge to the bench; `pressure` and `running` tell the views."""
 
     pressure = pyqtSignal(float)
     running = pyqtSignal(bool)
@@ -27,7 +27,7 @@ class Gauge(QObject):
         tool.heard = lambda said, at: self.take(said.value, at)
 
     def connect_port(self) -> None:
-        """Listen at the port that was typed on the practice page."""
+        """Listen at the port that was typed on the Setup page."""
         port = self._bench.settings.own.ports.get("gauge", "")
         if not port:
             self._bench.say(tr("Type the gauge's port in Shop setup first (Ctrl+4)"))
@@ -51,7 +51,7 @@ class Gauge(QObject):
         if self.tool.live:
             self.sound.prepare()
         else:
-            self.sound.ring("none", heard=False)  # nothing is heard of the pressure any more
+            self.sound.ring("none", heard=False)  # the pressure is not known any more
         self.running.emit(self.tool.live)
         self._bench.say(tr("Gauge: {words}").format(words=self.tool.words))
 

@@ -1,4 +1,4 @@
-"""The caliper and the gauge of a window, each made when it is first wanted."""
+"""The caliper and the gauge of a window, each made when first used."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 class Tools:
-    """What measures.
+    """The measuring tools.
 
     Args:
         run_in_ui: brings a callback from a reader's thread to the interface's.

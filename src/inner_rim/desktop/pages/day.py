@@ -161,7 +161,7 @@ class DayPage(Page):
         self.print_wanted.emit(self._papers.sheet(self.board.planned))
 
     def write_cards(self, path: Path) -> None:
-        """Write the bench card of every wheel into one file; they are set in a thread of their own."""
+        """Write the bench card of every wheel into one file, in a thread of its own."""
         self._stopped.clear()
         self._bar.setRange(0, self._papers.count)
         self._show_bar(True)

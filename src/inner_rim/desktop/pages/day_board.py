@@ -1,4 +1,4 @@
-"""The board on the day page: the plan at once, the better one when it is found, and who does what next."""
+"""The board on the day page: the plan at once, a better one when it is found, and who does what next."""
 
 from __future__ import annotations
 
@@ -162,7 +162,7 @@ class DayBoard(QFrame):
         self.words.setText(" ".join(part if part[-1] in ".?!" else f"{part}." for part in said if part))
 
     def refresh(self) -> None:
-        """Show the plan as it is now; where something else is to be done than before, look for a better one."""
+        """Show the plan as it is now; where the tasks changed, look for a better one."""
         planned = self._plan.now()
         self._plan.improve(planned, self._tell)
         self._show(msgspec.structs.replace(planned, looking=self._plan.looking))
@@ -176,7 +176,7 @@ class DayBoard(QFrame):
             self.found.emit()
 
     def watch(self, seen: bool) -> None:
-        """Go on looking for a better plan while the page is in view; leave off where it is not."""
+        """Go on looking for a better plan while the page is in view; stop when it is not."""
         self._plan.watched = seen
 
     def _show(self, planned: Planned) -> None:

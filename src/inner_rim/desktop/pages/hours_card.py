@@ -1,4 +1,4 @@
-"""When the shop is open, on which days it is not, who works, and what there is one of: what the day is planned from."""
+"""Opening hours, days off, mechanics, and what there is only one of: what the day is planned from."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ LONGEST_NAME = 80
 
 
 class HoursCard(QFrame):
-    """A line a day, one for days off, one for the mechanics; each holds as soon as it is understood."""
+    """A line per day, one for days off, one for the mechanics; each applies as soon as it is understood."""
 
     def __init__(self, settings: Settings, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -18,7 +18,7 @@ from inner_rim.work.page_views import PageViews
 
 
 class InsightsPage(Page):
-    """Topics with their marks at the left, the wheels behind the mark that is chosen at the right."""
+    """Topics with their marks at the left, the wheels behind the chosen mark at the right."""
 
     wheel_wanted = pyqtSignal(str, str)
 

@@ -150,7 +150,7 @@ class LogbookPage(Page):
         self.book.find(self.search.text(), KINDS[self._kind][1], days)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """Let the arrows move in what was found while the search is typed into."""
+        """Let the arrows move through the results while the search is typed into."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             by = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
             if by and not event.modifiers():
@@ -159,7 +159,7 @@ class LogbookPage(Page):
         return super().eventFilter(watched, event)
 
     def _to_hits(self) -> None:
-        """Enter in the search: look at once, and go to what was found."""
+        """Enter in the search: search at once, and go to the results."""
         if self._patience.isActive() or code_of(self.search.text()):
             self._patience.stop()
             self.look_up()

@@ -21,7 +21,7 @@ from inner_rim.work.editing.shelf import ShelfBook
 
 
 class PartEditor(QWidget):
-    """Shows a part, or a new one until it has what its kind needs; every key goes to its draft."""
+    """Shows a part, or a new one until it has what its kind needs; every keystroke goes to its draft."""
 
     stored = pyqtSignal(str)
 
@@ -66,7 +66,7 @@ class PartEditor(QWidget):
         return self.draft.item if self.draft is not None else None
 
     def show_item(self, item: Item | None) -> None:
-        """Show a part; what was typed and not accepted in another one waits there."""
+        """Show a part; what was typed and not accepted in another one is kept there."""
         if item is not None and self.item is not None and item.item_id == self.item.item_id:
             if item != self.item and self.draft is not None:
                 self.draft.item = item

@@ -1,4 +1,4 @@
-"""The shop's own practice: each question on which good mechanics disagree, its methods, what speaks for each."""
+"""Shop setup: each question on which good mechanics disagree, its methods, what speaks for each."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ COLUMNS = 2
 
 
 class PracticePage(Page):
-    """A card a question; a method chosen here holds for every wheel that does not say otherwise."""
+    """A card per question; a method chosen here applies to every wheel that does not say otherwise."""
 
     export_wanted = pyqtSignal()
     import_wanted = pyqtSignal()

@@ -1,4 +1,4 @@
-"""A measuring tool on the practice page: its port, connect, simulator, and how it does."""
+"""A measuring tool on the Setup page: its port, connect, simulator, and its state."""
 
 from __future__ import annotations
 

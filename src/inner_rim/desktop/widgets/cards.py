@@ -1,4 +1,4 @@
-"""Cards of lines, and asking where to export what they show."""
+"""Cards of lines, and the dialog for exporting them."""
 
 from pathlib import Path
 

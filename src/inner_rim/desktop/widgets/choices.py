@@ -20,7 +20,7 @@ class ChoiceButton(QPushButton):
     letters: frozenset[str] = frozenset()
 
     def event(self, event: QEvent | None) -> bool:
-        """Keep the letters that choose in this row from the window's shortcuts."""
+        """Take the letters that choose in this row before the window's shortcuts do."""
         if (
             isinstance(event, QKeyEvent)
             and event.type() == QEvent.Type.ShortcutOverride
@@ -48,7 +48,7 @@ class ChoiceButton(QPushButton):
 MOST_IN_A_ROW, MOST_LETTERS, IN_SEVERAL_ROWS = 5, 26, 3
 
 
-#: Room that counts beside a word when a row is shared out, px.
+#: Padding that counts when a row's width is divided, px.
 AROUND_PX = 10
 
 
@@ -100,7 +100,7 @@ class Choices(QWidget):
         self.show_value("")
 
     def show_value(self, text: str, usual: str = "") -> None:
-        """Show what is chosen, and what holds where nothing is; only one button is a stop for Tab."""
+        """Show what is chosen, or what applies where nothing is; only one button is a stop for Tab."""
         stop = text if text in self.buttons else next(iter(self.buttons))
         for value, button in self.buttons.items():
             button.setChecked(value == text)

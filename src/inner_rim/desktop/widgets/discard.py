@@ -1,7 +1,7 @@
-"""Let go of widgets that the window no longer shows.
+"""Discards widgets that the window no longer shows.
 
-Qt deletes a widget once the event loop that asked for it runs again, so one that is let go before a dialog opens lives as
-long as the dialog. Python's half of it must live as long, and nothing of it may be heard any more.
+Qt deletes a widget once the event loop that asked for it runs again, so one discarded before a dialog opens lives as
+long as the dialog. Its Python object must live as long, and none of its signals may arrive any more.
 """
 
 from __future__ import annotations
@@ -13,8 +13,8 @@ _going: dict[int, list[QObject]] = {}
 
 
 def discard(widget: QWidget) -> None:
-    """Hide a widget and delete it when Qt comes to it; none of its signals, or its children's, arrives from here on."""
-    widget.hide()  # the focus moves on, and is still heard of
+    """Hide a widget and let Qt delete it; none of its signals, or its children's, arrives from here on."""
+    widget.hide()  # the focus moves on, and that is still reported
     parts = [widget, *widget.findChildren(QObject)]
     for part in parts:
         part.blockSignals(True)

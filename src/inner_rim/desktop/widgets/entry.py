@@ -20,7 +20,7 @@ _OWN = (
     QKeySequence.StandardKey.SelectPreviousWord,
 )
 
-#: Another window or a list of suggestions has the focus for a moment: nobody has left the field.
+#: Another window or a list of suggestions has the focus for a moment: the field was not left.
 FOR_A_MOMENT = (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason)
 
 
@@ -32,7 +32,7 @@ def _for_window(event: QKeyEvent) -> bool:
 
 
 class EntryField(QLineEdit):
-    """A line to type into: Enter goes on, Esc goes back to the bench, undo is the plan's."""
+    """A line to type into: Enter goes on, Esc goes back to the bench, undo is the program's."""
 
     entered = pyqtSignal()
     left = pyqtSignal()

@@ -28,7 +28,7 @@ class LinesModel(QAbstractListModel):
         self.lines: tuple[ListLine, ...] = ()
 
     def show_lines(self, lines: tuple[ListLine, ...]) -> bool:
-        """Take lines over; return whether they are others than before."""
+        """Take new lines; return whether they differ from the old ones."""
         if lines == self.lines:
             return False
         if len(lines) == len(self.lines):
@@ -81,7 +81,7 @@ class LineDelegate(QStyledItemDelegate):
         return QSize(120, self.theme.px(height) + max(0, title + note - usual))
 
     def _more_of_head(self, line: ListLine, widget: QWidget | None) -> int:
-        """What a heading's note needs beyond one row."""
+        """The height that a heading's note needs beyond one row."""
         if not (self._wraps and line.note and widget is not None):
             return 0
         width = _width_of(widget) - EDGES
@@ -104,7 +104,7 @@ class LineDelegate(QStyledItemDelegate):
         return 600 if line.note or line.lead else 400
 
     def _room(self, line: ListLine, width: int) -> int:
-        """What lead, chip and figure leave for title and note."""
+        """The width that lead, chip and figure leave for title and note."""
         theme, taken = self.theme, 12
         if line.chip:
             taken += QFontMetrics(theme.font(SMALL)).horizontalAdvance(line.chip) + theme.px(16) + 8
@@ -218,7 +218,7 @@ class LineDelegate(QStyledItemDelegate):
 
 
 def _width_of(widget: QWidget) -> int:
-    """What a view has for its rows, beside its scroll bar: shown or not, rows are broken alike."""
+    """The width of a view's rows, without its scroll bar: shown or not, text wraps alike."""
     viewport = widget.viewport() if isinstance(widget, QListView) else None
     bar = widget.verticalScrollBar() if isinstance(widget, QListView) else None
     if viewport is None or bar is None:
@@ -276,7 +276,7 @@ class LinesView(QListView):
         self.step(1)
 
     def step(self, by: int) -> None:
-        """Choose the next line that can be chosen, or the one before, and tell."""
+        """Choose the next or the previous line that can be chosen, and signal it."""
         row = self.currentIndex().row() + by
         while 0 <= row < len(self.rows.lines):
             if self.rows.lines[row].key is not None:

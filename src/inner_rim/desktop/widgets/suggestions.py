@@ -57,7 +57,7 @@ class SuggestingEntry(EntryField):
         shown = self._list
         shown.setFont(self.font())
         shown.clear()
-        row = max(self.height(), self.fontMetrics().height() + 8)  # for a glove
+        row = max(self.height(), self.fontMetrics().height() + 8)  # tall enough for a glove
         for name in self._offered:
             item = QListWidgetItem(name)
             item.setSizeHint(QSize(0, row))

@@ -14,7 +14,7 @@ SCALES = (1.0, 1.125, 1.25, 1.5)
 SMALL, TEXT, NOTE, TITLE, STEP, FIGURE = SIZES = (13, 15, 18, 24, 32, 48)
 #: Text larger than this is large: fewer things go side by side.
 LARGE = 1.25
-#: Smallest side of anything to hit with a wet glove, at 100 % text; an answer is higher.
+#: Smallest side of anything to press with a wet glove, at 100 % text; an answer is higher.
 TARGET_PX, ANSWER_PX = 44, 64
 #: Where room is scarce it grows with the text no further than this: a glove does not.
 MOST_TARGET_PX, MOST_ANSWER_PX = 48, 72
@@ -84,7 +84,7 @@ class Tokens:
 
 
 class Theme:
-    """Colors and sizes as the views ask for them."""
+    """Colors and sizes for the views."""
 
     def __init__(self, name: str = "light", scale: float = 1.0) -> None:
         text = (THEMES / f"{name}.toml").read_text(encoding="utf-8")
@@ -173,7 +173,7 @@ class Theme:
 
     @property
     def target(self) -> int:
-        """Height of what is hit with a wet glove where room is scarce, px."""
+        """Height of what is pressed with a wet glove where room is scarce, px."""
         return min(self.px(TARGET_PX), MOST_TARGET_PX)
 
     def px(self, pixels: float) -> int:

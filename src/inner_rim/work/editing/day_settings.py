@@ -11,7 +11,7 @@ from inner_rim.core.schedule.wheels import COMPRESSOR, RESOURCES
 from inner_rim.work.editing.settings import Settings
 
 MOST_MECHANICS = 20
-#: What the names of pins begin with.
+#: Prefix of the settings that hold pins.
 PIN = "pin."
 
 

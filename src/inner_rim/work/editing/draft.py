@@ -183,7 +183,7 @@ def duplicate_wheel(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel
 
 
 def _renamed(name: str, here: str, there: str) -> str:
-    """Put one end for the other, as a whole word and the last one: “Waterfront, front” is “Waterfront, rear”.
+    """Swap front and rear in a name, only as its last whole word: “Waterfront, front” is “Waterfront, rear”.
 
     >>> _renamed("Waterfront, front", "front", "rear")
     'Waterfront, rear'

@@ -25,7 +25,7 @@ LOOK_S = 0.01
 
 
 class EditBatch:
-    """Grows by what is typed until it begins to be stored.
+    """Collects edits until storing them begins.
 
     Storing takes a thread of its own, but both threads share one interpreter: it would hold up the paint of the
     next letter, so it begins in a pause of typing.
@@ -57,7 +57,7 @@ class EditBatch:
         return tr("{name}: {fields}").format(name=self._title, fields=fields or tr("a wheel"))
 
     def add(self, number: int, operations: Sequence[Operation], now: str) -> None:
-        """Take one edit in."""
+        """Add an edit."""
         self._last = time.monotonic()
         self._first = self._first or self._last
         self.numbers.append(number)
@@ -67,7 +67,7 @@ class EditBatch:
         self.content["operations"] = msgspec.to_builtins(self._operations)
 
     def grows(self, worker: StoreWorker, job_id: str, number: int, operations: Sequence[Operation], now: str) -> bool:
-        """Take one more edit in, and return True, where that keeps the order of what was submitted."""
+        """Add one more edit and return True if that keeps the order of what was submitted."""
         with self._lock:
             if self._begun or worker is not self._worker or job_id != self._job_id or not self._is_last:
                 return False

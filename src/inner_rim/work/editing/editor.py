@@ -77,7 +77,7 @@ class Editor:
                 self._bench.refresh(state.job)
 
     def put_part(self, part: str, figures: JsonObject) -> None:
-        """Put in a rim, a tire or an insert used before; what was typed into its fields goes."""
+        """Use a rim, a tire or an insert again; what was typed into its fields is dropped."""
         state: BenchWheel | None = self._bench.current
         if state is None:
             return

@@ -19,7 +19,7 @@ from inner_rim.words import tr, with_mark
 #: Fields of a wheel or a shop that the trade gives in mm wherever it works.
 _TRADE_FIELDS = ("valve_mm", "valve_hole_mm", "tape_widths_mm", "valve_lengths_mm")
 _ROUNDED_SHARE = 1e-3
-#: A list of no more is written out as a usual value.
+#: The longest list that is shown in full as a usual value.
 MOST_LISTED = 3
 FieldType = Literal["number", "whole", "text", "choice", "yes_no", "list"]
 

@@ -91,11 +91,11 @@ class History:
         self._silent = False
 
     def clear(self) -> None:
-        """Forget everything: the data are others."""
+        """Forget everything: other data were loaded."""
         self.past, self.future = [], []
 
     def push(self, deed: Deed) -> None:
-        """Remember a deed; what is typed into one field joins its step."""
+        """Record a deed; what is typed into one field joins its step."""
         if self._silent:
             return
         self.future.clear()
@@ -129,7 +129,7 @@ class History:
 
     @contextlib.contextmanager
     def silent(self) -> Iterator[None]:
-        """Remember nothing of what is done within: it is taken back or done again."""
+        """Record nothing inside: it is an undo or a redo."""
         self._silent, self._typing = True, False
         try:
             yield

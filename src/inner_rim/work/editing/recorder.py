@@ -160,7 +160,7 @@ class Recorder:
             self.record(StepEntry(stage=step.stage, step=step.key, outcome="waited"))
 
     def back(self) -> None:
-        """Take the step done last up again, or where none was done in this stage, the stage before."""
+        """Reopen the last step, or the stage before where none was done in this one."""
         state: BenchWheel | None = self._bench.current
         if state is None or state.progress is None:
             return
@@ -207,7 +207,7 @@ class Recorder:
     def attempt(
         self, outcome: Outcome, peak_kpa: float, low_left: tuple[int, ...] = (), low_right: tuple[int, ...] = ()
     ) -> None:
-        """Record a try at seating at the present step."""
+        """Record a try at seating at the current pressure step."""
         state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None or state.progress is None:
             return

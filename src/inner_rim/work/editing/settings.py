@@ -126,7 +126,7 @@ class Settings:
             )
 
     def discard_unsaved(self) -> None:
-        """What could not be stored is not wanted any more: what is stored holds from the next look on."""
+        """Drop what could not be stored: from the next look on the stored settings hold."""
         self._sending.clear()
 
     @property

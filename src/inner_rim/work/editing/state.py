@@ -18,7 +18,7 @@ from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.draft import DraftReading, JobDraft, get, read
 
-#: What tells a wheel from every other on the bench: the identities of its job and its own.
+#: What identifies a wheel on the bench: its job's identity and its own.
 WheelKey = tuple[str, str]
 
 
@@ -88,7 +88,7 @@ class JobState:
         if revision >= self.revision:
             self._confirmed, self.revision = JobDraft(document, drafts), revision
             if waiting is not None and waiting.shown == self._confirmed:
-                return  # stored just as it was shown: what came after it stands on the same
+                return  # stored just as it was shown: later edits already build on it
         self._join()
 
     def discard_unsaved(self) -> None:

@@ -1,4 +1,4 @@
-"""Agreement with the store: what is sent there, what it confirms, what other benches have done meanwhile.
+"""Synchronization with the store: what is sent, what it confirms, what other benches have done meanwhile.
 
 Nothing here runs in the store's thread but pure work on the repository; results come back through the
 worker's one queue, in order, so that a look at the data that arrives holds just what was confirmed before it.
@@ -114,13 +114,13 @@ class Sync:
         return job.take_log(stored.log) or newer
 
     def keep_unopened(self, job: JobState, fault: Exception) -> None:
-        """A job that cannot be opened is kept as it is stored, and keeps nothing else from opening."""
+        """Keep a job that cannot be opened as it is stored, and open the others."""
         self.jobs.remove(job)
         self.unopened[job.job_id] = job
         self.log_fault(failed(fault).trace)
 
     def on_replaced(self, why: str) -> None:
-        """The data are others: show them, and keep what this window had not stored in a file.
+        """The data were replaced: show the new ones, and write what this window had not stored to a file.
 
         Args:
             why: said; empty where this window asked for it, and has kept its work.
@@ -163,12 +163,12 @@ class Sync:
         self.reload()
 
     def on_notice(self, words: str) -> None:
-        """Something about the data should be known; empty where it is no more."""
+        """Show a notice about the data; an empty one takes it away."""
         self.notice = words
         self._changed(None)
 
     def on_failed_read(self, fault: StoreError) -> None:
-        """Something asked of the store could not be answered; nothing is lost by it."""
+        """A question to the store failed; nothing is lost by that."""
         self.say(fault.sentence)
 
     def on_changed_elsewhere(self) -> None:

@@ -33,7 +33,7 @@ from inner_rim.work.editing.sync import Sync
 
 
 class Undone(msgspec.Struct, frozen=True):
-    """What became of taking a step back, or doing it again.
+    """The result of an undo or a redo.
 
     Attributes:
         deeds: of the step, as they were done; none where there was nothing to take back.

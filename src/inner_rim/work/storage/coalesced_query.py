@@ -1,4 +1,4 @@
-"""Read the same thing from the store again and again, never with two questions under way."""
+"""Read the same thing from the store repeatedly, with at most one question under way."""
 
 from __future__ import annotations
 

@@ -23,13 +23,13 @@ BACKUP_RETRY_SECONDS = 60.0
 
 
 class Source(NamedTuple):
-    """Where a window's data come from.
+    """Where a window gets its data.
 
     Attributes:
         first: a first look, None where there is none without the repository.
-        every_look: looks after the data whenever there is time; returns what should be known.
+        every_look: called whenever there is time; returns what the user should know.
         file: the local file, None on a server and for the demo.
-        backups: who makes them, None where nobody does.
+        backups: makes the daily backup, None where there is none.
     """
 
     first: BenchState | None
@@ -114,7 +114,7 @@ def open_file(file: Path) -> Repository:
 
 
 def _make(file: Path) -> None:
-    """Make an empty database whole under another name, then give it its own; who was faster stands."""
+    """Make an empty database under another name, then rename it; if another process was faster, its file stays."""
     from inner_rim.store.database import sqlite_url
     from inner_rim.store.repository import Repository
 

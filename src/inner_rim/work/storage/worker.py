@@ -74,7 +74,7 @@ class Listener(Protocol):
     def on_replaced(self, why: str) -> None: ...
 
     def on_notice(self, words: str) -> None:
-        """The store is in order, but something about it should be known; empty where it is no more."""
+        """The store works, but the user should know something about it; empty takes it away."""
         ...
 
     def on_failed_read(self, fault: StoreError) -> None: ...
@@ -193,7 +193,7 @@ class StoreWorker:
         self._thread.start()
 
     def seen(self, change: int) -> None:
-        """What the window shows is the data as of this change; whatever came after is news to it."""
+        """Note that the window shows the data as of this change; anything later is news."""
         self._seen_change = change
 
     def resume(self) -> None:
@@ -262,7 +262,7 @@ class StoreWorker:
         self._tell_kept()
 
     def discard(self) -> None:
-        """Let go of what could not be stored: it was exported, or the user has decided so."""
+        """Drop what could not be stored: it was exported, or the user decided so."""
         with self._lock:
             self._kept = []
         self._tell_kept()
@@ -283,7 +283,7 @@ class StoreWorker:
         Args:
             between: done in the worker's thread, such as putting a backup in the place of the file; an
                 expected fault of it is said.
-            replaced: the data are others then, and what was meant for those before is kept aside.
+            replaced: the data are new ones afterward, and tasks meant for the old ones are kept aside.
         """
         self._between, self._replaces = between, replaced
         self._reopen = True
@@ -369,7 +369,7 @@ class StoreWorker:
             return None
 
     def _do(self, store: Store, task: _Task) -> None:
-        if task.words and task.epoch != self._epoch:  # it was meant for the data before
+        if task.words and task.epoch != self._epoch:  # it was meant for the old data
             self._failed(task, StoreReplaced(tr(SENTENCES[StoreReplaced])))
             self._count(task, -1)
             return
@@ -377,7 +377,7 @@ class StoreWorker:
         try:
             if not self._closing.is_set():
                 self._let_paint()
-            result = task.work(cast("Repository", store))  # its tasks know what it holds
+            result = task.work(cast("Repository", store))  # its tasks depend on what it holds
             self._compare(store, store.writes - written)
         except Exception as caught:  # noqa: BLE001 - a bug is kept, named and logged like a fault that stays
             fault = self._reporter.note(caught if isinstance(caught, StoreError) else failed(caught))
@@ -399,7 +399,7 @@ class StoreWorker:
         self._count(task, -1)
 
     def _failed(self, task: _Task, fault: StoreError) -> None:
-        """A task will never be done: it is kept where it was to be stored, and said where it only asked."""
+        """Give up a task: keep it if it was to store something, report it if it only asked."""
         if task.failed is not None and not isinstance(fault, _OF_THE_DATA):
             self._reporter.tell(partial(task.failed, fault))
         elif task.words:
@@ -432,7 +432,7 @@ class StoreWorker:
         self._reporter.notice(self._every_look(store))
 
     def _replaced(self, why: str) -> None:
-        """The data were replaced: tasks submitted before the window knows of it are set aside."""
+        """The data were replaced: set aside the tasks that were submitted before the window knew."""
         epoch = self._epoch = self._epoch + 1
 
         def tell() -> None:

@@ -54,7 +54,7 @@ class DayOnBench:
         return DaySettings(self._settings).hours
 
     def end(self) -> None:
-        """Leave off planning, where it was ever begun."""
+        """Stop planning, if it was ever started."""
         if "plan" in self.__dict__:
             self.plan.end()
 
@@ -74,7 +74,7 @@ class DayOnBench:
         return sorted(self._desk.wheels, key=rank)
 
     def put_in_order(self) -> None:
-        """Put the list in the order of the day's plan; not while somebody types or looks, but after something is done."""
+        """Sort the list as in the day's plan; not while someone types or looks, but after something is done."""
         begins = {state.key: at for state, at, _words in self.plan.now().next_up()}
         if list(begins.items()) != list(self.begins.items()):
             self.begins = begins
@@ -91,7 +91,7 @@ class DayOnBench:
     def promise(self) -> bool:
         """Promise the selected wheel's job for the time that can be kept; return whether one is known.
 
-        It becomes the job's due time, and stands in the wheel's log.
+        It becomes the job's due time and a log entry of the wheel.
         """
         result = self.of(self._desk.current)
         if result is None:

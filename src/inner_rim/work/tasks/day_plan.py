@@ -25,8 +25,8 @@ from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
 from inner_rim.work.text.schedule_words import changes
 
-#: How long a better schedule is looked for before it is said what can be promised, about seconds; and how long in all
-#: while the page is in view and nothing else is to be done.
+#: How long to look for a better schedule before saying what can be promised, about seconds; and how long in all
+#: while the page is in view and nothing else is going on.
 EFFORT, MOST_EFFORT = 3.0, 60.0
 #: Pause of the search between two of its steps, s.
 YIELD_S = 0.001
@@ -36,8 +36,8 @@ END_S = 5.0
 LEARNED = ("step", "promise", "sign_off", "attempt")
 #: How often the day is simulated for a promise while a job is typed.
 ESTIMATE_RUNS = 60
-#: A search is repeated after this time, as what is late and what helps depend on the clock; and so long
-#: it is said what changed.
+#: A search is repeated after this time, as what is late and what helps depend on the clock; for as long
+#: the window says what changed.
 STALE, SAID = timedelta(minutes=10), timedelta(minutes=5)
 _EPOCH = datetime(2000, 1, 1)
 
@@ -107,7 +107,7 @@ class DayPlan:
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
-        self._told: Mapping[str, Sequence[Logged]] = {}  # of these, promises and handovers
+        self._told: Mapping[str, Sequence[Logged]] = {}  # including promises and handovers
         self._estimates = 0
         self._threads: list[threading.Thread] = []
         self.watched = False
@@ -183,7 +183,7 @@ class DayPlan:
         self._drop_old_pins(planned)
 
     def _drop_old_pins(self, planned: Planned) -> None:
-        """Let go of pins whose task is done, or whose time is long past."""
+        """Remove pins whose task is done, or whose time is long past."""
         open_actions = {one.key: {task.action for task in one.tasks} for one in planned.day.wheels}
         for pin in self._chosen.pins:
             done = pin.action not in open_actions.get(pin.wheel, {pin.action})  # a wheel with a problem comes back
@@ -213,7 +213,7 @@ class DayPlan:
                 for result in searches(day, first, before, pace, number, goes_on, wanted):
                     tell(result)
             except Exception:
-                tell(SearchResult(number, first, {}))  # nobody waits for it for ever
+                tell(SearchResult(number, first, {}))  # nobody waits forever
                 raise
 
         self._begin(search, "schedule")
@@ -224,7 +224,7 @@ class DayPlan:
         thread.start()
 
     def end(self) -> None:
-        """Leave off for good, and wait until nothing is worked out any more: imports under way break at the program's end."""
+        """Stop for good, and wait until nothing runs any more: an import under way breaks when the program ends."""
         self._stopped = True
         self._number += 1
         self._estimates += 1

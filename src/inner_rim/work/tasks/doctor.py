@@ -1,4 +1,4 @@
-"""A check-up of this installation: a line for each thing that must be in order, and what to do where it is not."""
+"""A check of this installation: a line for each thing that must work, and what to do where it does not."""
 
 from __future__ import annotations
 
@@ -42,12 +42,12 @@ class Finding(msgspec.Struct, frozen=True):
 
 
 def check_up() -> list[Finding]:
-    """Return a line for each thing that must be in order."""
+    """Return a line for each thing that must work."""
     return [finding for check in _CHECKS for finding in check()]
 
 
 def findings_text(findings: list[Finding]) -> str:
-    """Return a check-up in lines for a terminal."""
+    """Return the check as text for a terminal."""
     wide = max(len(one.name) for one in findings)
     lines = [f"{'OK ' if not one.advice else '-> '} {one.name:<{wide}}  {one.words}" for one in findings]
     lines += [f"    {one.name}: {one.advice}" for one in findings if one.advice]

@@ -1,4 +1,4 @@
-"""One's own data in and out of files: jobs with their logs, the shelf, the practice; whole or not at all.
+"""Import and export: jobs with their logs, the shelf, the shop setup; all or nothing.
 
 `inner-rim/job-with-log` (version 2) is a job with its identity, its log and what is typed but not accepted;
 `inner-rim/work` is several of them with shelf and practice, written when storing does not work;
@@ -38,7 +38,7 @@ if TYPE_CHECKING:
 WITH_LOG, WORK, PRACTICE = "inner-rim/job-with-log", "inner-rim/work", "inner-rim/practice"
 VERSION = 2
 MOST_BYTES = 200_000_000
-#: Of an entry in the log: far beyond any log, and within what every reader of JSON holds exactly.
+#: Highest number of a log entry: far beyond any log, and exact in every reader of JSON.
 MOST_NUMBER = 10**15
 #: Settings that are not the shop's practice: of a bench, of the search, of half-typed fields.
 _NOT_PRACTICE = ("typed.", "unreadable.", "search.")
@@ -100,7 +100,7 @@ def part_file(item: Item) -> JsonObject:
 
 
 def pretty(plain: object) -> bytes:
-    """Return plain data as JSON for people; half a character, which a file cannot hold, as a visible mark."""
+    """Return plain data as indented JSON; half a character, which a file cannot hold, becomes a visible mark."""
     try:
         body = msgspec.json.encode(plain)
     except UnicodeEncodeError:
@@ -283,7 +283,7 @@ def _entry_in(plain: JsonObject, number: int, job_id: str, places: list[str]) ->
 
 
 def _unread(plain: JsonObject) -> Unreadable | None:
-    """An entry that was exported as it is stored because it could not be read: it stays what it is."""
+    """Return an entry that was exported byte for byte because it could not be read."""
     body = plain.get("unreadable")
     return Unreadable(body, str(plain.get("why", ""))[:200]) if isinstance(body, str) else None
 

@@ -33,7 +33,7 @@ MOST_LOG_LINES, READINGS, READING_GAP = 22, 3, "      "
 
 
 def wheel_code(state: BenchWheel) -> str:
-    """Return what a wheel's QR code holds: typed or scanned into the search, it brings the wheel back."""
+    """Return the content of a wheel's QR code: typed or scanned into the search, it brings the wheel back."""
     return f"{QR_PREFIX}/{state.wheel_id}".upper()
 
 

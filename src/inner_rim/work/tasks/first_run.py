@@ -9,7 +9,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.fields import field, value_of
 
-#: What counts as on hand of a width that was named, until it is counted, and when it counts as running out: a shop
+#: Stock and reorder level of a width that was named, until it is counted: a shop
 #: roll, and what a wheel takes (common practice, no published source), mm.
 ROLL_MM, LOW_AT_MM = 10_000.0, 2_500.0
 

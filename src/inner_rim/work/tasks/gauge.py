@@ -40,15 +40,15 @@ FAULT_WORDS: dict[SimulatedFault, str] = {
 
 
 class GaugeSession:
-    """What the gauge has said since the attempt began. Nothing it says is thrown away before it is logged.
+    """The readings since the attempt began. None is dropped before they are logged.
 
     Attributes:
         now_kpa: the last reading, None before the first.
         peak_kpa: highest reading of the attempt.
         alarm: how near the limit the last reading is.
         near_share: share of the limit from which the alarm is given.
-        questioned: the last reading cannot be: a sentence, else empty.
-        pump_side: the gauge stands on the pump's side of the valve, as the strokes so far show.
+        questioned: a sentence if the last reading cannot be true, else empty.
+        pump_side: the gauge sits on the pump's side of the valve, as the strokes so far show.
         times, pressures: the attempt so far, seconds from its first reading.
     """
 
@@ -118,11 +118,11 @@ class GaugeSession:
         return self.times[-1] - since if since is not None else 0.0
 
     def thinned(self) -> tuple[tuple[float, float], ...]:
-        """Return the trace in few points: of each stretch the lowest and the highest reading, in their order."""
+        """Return the trace in few points: the lowest and the highest reading of each stretch, in order."""
         return thinned(self.times, self.pressures, MOST_KEPT)
 
     def start_afresh(self) -> None:
-        """The attempt is logged: the next reading above nothing begins another."""
+        """The attempt is logged: the next reading above zero begins another."""
         self.times, self.pressures = array("d"), array("d")
         self._begun, self.peak_kpa, self.was_over, self.pump_side = None, 0.0, False, False
 
@@ -161,7 +161,7 @@ def simulated_lines(
 ) -> Iterator[Word]:
     """Return what a simulated gauge says at this wheel: the simulated wheel, read out twenty times a second.
 
-    Air comes until the last seating step is reached; then it stands.
+    Pumping goes on to the last seating step and stops there.
     """
     import random
 

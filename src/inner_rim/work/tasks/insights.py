@@ -153,7 +153,7 @@ def _holds(visits: Sequence[Visit]) -> Topic:
 
 
 def _first_hour(visit: Visit) -> tuple[float, str] | None:
-    """What was lost in the first hour of its last stand, in percent, and when that was read; readings at 20 °C."""
+    """Return the percent lost in the first hour of its last leak test, and when that was read; readings at 20 °C."""
     start: tuple[datetime, float] | None = None
     result = None
     for item in visit.log:
@@ -211,7 +211,7 @@ def _parts(classes: Mapping[str, Sequence[Key]], n: int) -> tuple[Mark, ...]:
 
 
 def _minutes(visits: Sequence[Visit]) -> Topic:
-    """Where the hands' time goes: what was ticked off at once, or after an interruption, does not count."""
+    """Where the hands-on time goes: what was ticked off at once, or after an interruption, does not count."""
     took: dict[str, float] = {}
     usual: dict[str, float] = {}
     wheels: dict[str, list[Key]] = {}

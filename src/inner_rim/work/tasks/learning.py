@@ -23,7 +23,7 @@ from inner_rim.work.editing.state import Shop
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
-#: So many of the newest jobs are learned from: half a second a hundred in the worker's thread. So many are read at once.
+#: How many of the newest jobs are learned from (half a second per hundred in the worker's thread), and read at a time.
 MOST_JOBS, AT_ONCE = 400, 20
 #: The figures that are learned: what each is called, and what it is usually.
 FIGURES = {

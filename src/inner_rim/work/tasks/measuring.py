@@ -42,7 +42,7 @@ def hold_document(
     """Return loss, interval, verdict, trend, when the next reading decides and what was assumed, as plain data.
 
     Raises:
-        InputError: the file holds no readings of a tire that stands.
+        InputError: the file holds no readings of a leak test.
     """
     optional = frozenset({"temperature_c"} if step_kpa is not None else ())
     columns = read_columns(read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional)

@@ -1,4 +1,4 @@
-"""A job file that is opened: stored where it is new, and which wheel the window is to show."""
+"""Opening a job file: store it if it is new, and say which wheel the window should show."""
 
 import contextlib
 from pathlib import Path

@@ -48,8 +48,8 @@ def read_parts(path: Path, on_progress: Callable[[int], bool] = lambda done: Tru
 class PartsImport:
     """One import: how far it is, and whether it was stopped.
 
-    The file is read and checked in a thread of its own; only what is left to do then, one transaction of
-    rows that are ready, is done where storing is done.
+    The file is read and checked in a thread of its own; only one transaction of
+    prepared rows, is left to the worker.
 
     Attributes:
         done, total: parts checked so far, and in all; 0 before the file is read.
@@ -102,7 +102,7 @@ class PartsImport:
         )
 
     def _progress(self, done: int) -> bool:
-        self.done = done  # the view looks at it by its own clock
+        self.done = done  # the view polls it
         return not self._stopped
 
     def _go_on(self, done: int) -> bool:

@@ -1,4 +1,4 @@
-"""The way back where the data file is damaged or not ours: a backup put in its place, or the file set aside."""
+"""Recovery from a damaged or foreign data file: restore a backup, or set the file aside."""
 
 from __future__ import annotations
 
@@ -71,7 +71,7 @@ def work_of(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject,
     """Return everything a window holds as a file that `import` reads.
 
     Args:
-        jobs: the jobs on the bench, and whatever of others is not stored.
+        jobs: the jobs on the bench, and what is not stored of others.
     """
     from inner_rim.work.tasks.exchange import work_file
 

@@ -81,7 +81,7 @@ def played(scenario: Scenario, choices: Iterable[str]) -> Play:
     """Return the play of a list of choices.
 
     Raises:
-        InputError: a choice cannot be taken where it stands in the list.
+        InputError: a choice is not possible at its place in the list.
     """
     play, rules = begin(scenario), Rules(scenario)
     for number, choice in enumerate(choices, 1):

@@ -155,7 +155,7 @@ class Tool:
 
 
 def spoken_values(values: Iterable[float], every_s: float, unit: str) -> Iterable[Word]:
-    """Return what a simulated tool says: values over and over, one every so often."""
+    """Return the lines of a simulated tool: values over and over, at a fixed interval."""
     from itertools import cycle
 
     from inner_rim.devices.simulator import spoken

@@ -1,4 +1,4 @@
-"""The day as a board, as plain data: a row a wheel or a mechanic, its bars, and the sentence at the row's end."""
+"""The day as a board, as plain data: a row per wheel or mechanic, its bars, and the sentence at the row's end."""
 
 from __future__ import annotations
 
@@ -18,11 +18,11 @@ from inner_rim.work.text.schedule_words import help_words, span
 
 #: Hours that are shown from now on at least, and at most.
 LEAST_HOURS, MOST_HOURS = 3, 14 * 24
-#: A due time so long after the last work is still shown, minutes.
+#: How long after the last work a due time is still shown, minutes.
 NEAR_MIN = 12 * 60
-#: Steps that take less are shown with those beside them, minutes; waits in between so long do not part them.
+#: Steps shorter than this, minutes, are shown with those beside them, unless a longer wait is between them.
 LEAST_SHOWN_MIN, SHORT_WAIT_MIN = 5, 30
-#: So many actions of a mechanic are said.
+#: How many actions of a mechanic are listed.
 NEXT_SAID = 3
 NO_PROMISES: Mapping[str, Promise] = {}
 NO_HELPS: Mapping[int, tuple[Help, ...]] = {}
@@ -112,7 +112,7 @@ class BoardData(msgspec.Struct, frozen=True):
         bars: hands and waits.
         end: the last minute that is shown.
         hands: what each mechanic does next.
-        words: what is to be said of the whole.
+        words: what to say of the whole day.
         by_wheel: each row is a wheel's; else a mechanic's.
     """
 
@@ -141,7 +141,7 @@ def board_of(
     Args:
         by_wheel: a row for each wheel, with its waits; else one for each mechanic.
         helps: what would help wheels that are late, as far as it is known.
-        stands: of each wheel in the day's order: where it stands, why it waits, whether its time was promised.
+        stands: for each wheel in the day's order: its stage, why it waits, whether its time was promised.
     """
     known = (*stands, *((None, "", False),) * (len(day.wheels) - len(stands)))
     first = {one.wheel: one.start for one in reversed(schedule.placed)}

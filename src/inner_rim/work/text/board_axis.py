@@ -1,4 +1,4 @@
-"""Where the minutes of a board lie on a line of pixels, and which bars are shown as one so that they can be read."""
+"""Maps the minutes of a board to pixels, and joins bars so that they can be read."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ class Axis(msgspec.Struct, frozen=True):
 
     Attributes:
         knots: (minute, px), from now on.
-        per_min: pixels of a minute with hands.
+        per_min: pixels per open minute.
     """
 
     knots: tuple[tuple[float, float], ...]
@@ -103,10 +103,10 @@ class Group(msgspec.Struct, frozen=True):
 def grouped(
     bars: Sequence[Bar], axis: Axis, wide: Callable[[str], float], inner_px: float, by_wheel: bool
 ) -> list[Group]:
-    """Return the bars of one row, gathered until each can say what it is.
+    """Return the bars of one row, joined until each can say what it is.
 
-    A bar says it inside, or beside it where nothing else lies there; where neither has room, it is gathered with the
-    next one. Steps of a few minutes are never by themselves while the wheel has more to do soon.
+    A bar says it inside, or beside it where nothing else is; where neither has room, it is joined with the
+    next one. Steps of a few minutes never stand alone while the wheel has more to do soon.
 
     Args:
         inner_px: what a bar takes besides its words.

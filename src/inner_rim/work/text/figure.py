@@ -53,13 +53,13 @@ def _planned(state: BenchWheel, asks: Asks, units: UnitChoice) -> str:
     return entry_text(valve, TRADE, units) if valve is not None else ""
 
 
-#: A weeping tire gets so much more at a time (common practice, no published source).
+#: How much more a weeping tire gets at a time (common practice, no published source).
 WEEPING_ML = 15.0
 
 
 def figure_text(state: BenchWheel | None, units: UnitChoice, asking: Asking, now: datetime) -> str:
     """Return what was planned: the dose, the layers, the valve; or the pressure that is due; empty where only a
-    reading can say it (a dipstick, a standing wheel) and where nothing is asked.
+    reading can tell (a dipstick, a leak test) and where nothing is asked.
     """
     if state is None or state.progress is None or state.plan is None:
         return ""

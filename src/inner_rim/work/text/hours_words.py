@@ -89,7 +89,7 @@ def days_off(text: str) -> tuple[date, ...]:
     (datetime.date(2026, 12, 24), datetime.date(2026, 12, 25))
 
     Raises:
-        InputError: one is none.
+        InputError: one is not a date.
     """
     result = []
     for part in text.replace(",", " ").split():
@@ -101,7 +101,7 @@ def days_off(text: str) -> tuple[date, ...]:
 
 
 def week_text(hours: Hours) -> str:
-    """Return a week as shown in its field: days that are alike are joined.
+    """Return a week as shown in its field: equal days are joined.
 
     >>> week_text(Hours())
     'Mon-Fri 8:00-17:30, Sat 9:00-13:00'
@@ -119,7 +119,7 @@ def week_text(hours: Hours) -> str:
 
 
 def week_of(text: str) -> Hours:
-    """Return the hours that were typed, a part with a comma: days and hours, or days off.
+    """Return the hours that were typed, separated by commas: days and hours, or days off.
 
     >>> week_text(week_of("mon-wed 8-12, sat–sun 9-13, off 2026-12-24"))
     'Mon-Wed 8:00-12:00, Sat-Sun 9:00-13:00, off 2026-12-24'
@@ -174,13 +174,13 @@ def own_hours_text(own: Mapping[str, Hours], names: Sequence[str]) -> str:
 
 
 def own_hours_of(text: str, names: Sequence[str]) -> dict[str, Hours]:
-    """Return the hours that were typed for single mechanics, one with a semicolon.
+    """Return the hours that were typed for single mechanics, separated by semicolons.
 
     >>> list(own_hours_of("R Sedge: Mon-Fri 8-12", ["M Osier", "R Sedge"]))
     ['R Sedge']
 
     Raises:
-        InputError: not understood, or nobody is called so.
+        InputError: not understood, or no mechanic has that name.
     """
     result = {}
     for part in text.split(";"):

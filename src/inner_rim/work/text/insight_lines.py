@@ -15,7 +15,7 @@ class Mark(msgspec.Struct, frozen=True):
     """One mark of a topic.
 
     Attributes:
-        note: what else is to be said.
+        note: a second line.
     """
 
     name: str

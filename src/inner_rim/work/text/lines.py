@@ -29,7 +29,7 @@ class ListLine(msgspec.Struct, frozen=True):
         lead: a short word or figure before it.
         note: a second, quieter line.
         tone: head for a heading; else how the chip is colored.
-        key: what it stands for, for whoever made it; None where it cannot be chosen.
+        key: what the caller identifies it by; None where it cannot be chosen.
         share: a share from 0 to 1 that is shown as a bar below it, None for no bar.
     """
 

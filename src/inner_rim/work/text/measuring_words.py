@@ -1,4 +1,4 @@
-"""A trace's and a hold's report as plain text."""
+"""The reports of a trace and of a leak test as plain text."""
 
 from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.record.plain import JsonObject

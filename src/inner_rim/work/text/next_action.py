@@ -1,4 +1,4 @@
-"""What the now panel says of a wheel's next step."""
+"""What the step panel says of a wheel's next step."""
 
 from datetime import datetime
 
@@ -57,7 +57,7 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
 
 
 def _reads(state: BenchWheel) -> bool:
-    """Whether a reading is due: at the end of the hold, and after each top-up, to say whether it needs the next one."""
+    """Whether a reading is due: at the end of the leak test, and after each top-up to tell whether it needs another."""
     step = state.progress.step if state.progress is not None else None
     if step is None or state.plan is None:
         return False
@@ -95,7 +95,7 @@ def _setting(head: str, action: str, cautions: list[str]) -> Now:
 
 
 def _coming_back(state: BenchWheel, around: PanelContext) -> Now:
-    """A wheel that was here before: what it comes in for decides everything else, so it is asked first."""
+    """A wheel that was here before is first asked what it comes in for: that decides everything else."""
     answers = [
         Answer(f"work_{kind}", f"{number}  {tr(words)}", enter=False)
         for number, (kind, words) in enumerate(WORK_WORDS.items(), 1)
@@ -256,7 +256,7 @@ def _cautions(state: BenchWheel, around: PanelContext, stage: Stage) -> list[str
     return [c.message.read(around.units) for c in state.plan.cautions if c.stage == stage]
 
 
-#: What a plan cannot do without, in the order of the fields.
+#: What a plan needs, in the order of the fields.
 _NEED_WORDS = {
     "tire.size": N_("Type the tire size, such as 45-622"),
     "rim.internal_width_mm": N_("Type the rim's inside width"),
@@ -264,7 +264,7 @@ _NEED_WORDS = {
 }
 
 
-#: Fields of names: what is typed there is no figure, whatever the plan is missing.
+#: Fields of names: text typed there is never a figure, whatever the plan is missing.
 _NAME_WORDS = {
     "name": N_("Type the wheel's name, or press Enter to go on"),
     "rim.name": N_("Type the rim's name, or press Enter to go on"),
@@ -288,7 +288,7 @@ def _unfinished(state: BenchWheel, around: PanelContext) -> Now:
 LEADS_TO_TAPE = frozenset({"tape_damaged", "dry_test_leaks", "beads_unseat"})
 
 
-#: Stops that no field of the wheel takes away: what does.
+#: Stops that no field of the wheel can clear, and what can.
 _STOP_WAYS = {
     "tape_not_in_stock": Answer("go_shelf", N_("Put tape on the shelf")),
     "below_minimum": Answer("hold_again", N_("Pumped up: read it again"), enter=False),

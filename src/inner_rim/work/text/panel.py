@@ -1,4 +1,4 @@
-"""What the now panel can say, as plain data: a head, an action, cautions, answers, entries."""
+"""What the step panel can say, as plain data: a head, an action, cautions, answers, entries."""
 
 from datetime import datetime
 from typing import Literal
@@ -34,7 +34,7 @@ class PanelContext(msgspec.Struct, frozen=True):
         pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
         promise: when the wheel can be promised, None while it is not known.
         hours: when the shop is open, None where that is not asked.
-        held: a gauge has stood at the pressure of the step for two seconds.
+        held: a gauge has shown the step's pressure for two seconds.
     """
 
     units: UnitChoice

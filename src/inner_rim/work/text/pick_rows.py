@@ -1,4 +1,4 @@
-"""What the picks column says of a plan: one row a pick, and the trail behind each."""
+"""The picks column of a plan: one row per pick, and the working behind each."""
 
 import msgspec
 
@@ -74,7 +74,7 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
 
 
 def usual_stock(plan: WheelPlan, field: str) -> bool:
-    """Whether the shelf has nothing of a kind, so that what is usually sold is assumed."""
+    """Whether the shelf has nothing of a kind, so that usual sizes are assumed."""
     return any(item.field == field for item in plan.assumed)
 
 

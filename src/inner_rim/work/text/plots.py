@@ -18,7 +18,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 
 Point = tuple[float, float]
-#: When the shop looks at what was left overnight.
+#: When the shop reads wheels that were left overnight.
 MORNING_H = 8
 #: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
 BAND_POINTS, TICKS, AIR = 41, 4, 0.12
@@ -26,7 +26,7 @@ LEAST_HOURS = 2.0
 
 
 class Level(msgspec.Struct, frozen=True):
-    """A pressure that decides something."""
+    """A pressure that matters."""
 
     y: float
     words: str
@@ -34,7 +34,7 @@ class Level(msgspec.Struct, frozen=True):
 
 
 class Moment(msgspec.Struct, frozen=True):
-    """A time at which something is known."""
+    """A time that matters."""
 
     x: float
     words: str
@@ -172,7 +172,7 @@ def _hours(began: datetime, at: datetime) -> float:
 
 
 def _next_morning(at: datetime) -> datetime:
-    """The next time on the shop's clock at which it is looked at again, in the zone of `at`."""
+    """Return the next time on the shop's clock at which the wheel is read again, in the zone of `at`."""
     here = local(at)
     morning = here.replace(hour=MORNING_H, minute=0, second=0, microsecond=0)
     if morning <= here:

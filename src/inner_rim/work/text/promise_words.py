@@ -21,7 +21,7 @@ def promise_words(promise: Promise | None) -> str:
 
 
 def ready_text(promise: Promise | None, due: str | None, several: bool = False) -> str:
-    """Return when a job can be ready, behind a due time that is too early for it."""
+    """Return when a job can be ready, after a due time that is too early for it."""
     if promise is None:
         return ""
     ready = tr("all wheels ready {when}") if several else tr("ready {when}")
@@ -33,7 +33,7 @@ def ready_text(promise: Promise | None, due: str | None, several: bool = False) 
 
 
 def ready_or_why(state: BenchWheel, promise: Promise | None) -> str:
-    """Return when a wheel's job can be ready, behind what it waits for: no promise holds before that is there."""
+    """Return when a wheel's job can be ready, after what it waits for: no promise holds before that arrives."""
     document = state.job.draft.document
     ready = ready_text(promise, document.get("due"), len(document["wheels"]) > 1)
     return " · ".join(words for words in (waits_words(state.waits), ready) if words)

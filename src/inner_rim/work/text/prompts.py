@@ -1,4 +1,4 @@
-"""What the now panel says while something is asked besides the wheel's next step: a paper, the guide, low sectors, a fleet."""
+"""What the step panel says while something is asked besides the wheel's next step: a paper, the guide, low sectors, a fleet."""
 
 from collections.abc import Mapping
 
@@ -24,7 +24,7 @@ def shown(state: BenchWheel | None, around: PanelContext, looking: ViewSelection
 
     Args:
         looking: what is asked, and what was wrong with the last command.
-        facts: what the problem guide knows of this wheel, needed while it is open.
+        facts: what troubleshooting knows of this wheel, needed while it is open.
     """
     if state is None or not looking.asking:
         said = now_of(state, around)
@@ -75,7 +75,7 @@ def top_up_of(wheel: Wheel, plan: WheelPlan, around: PanelContext) -> Now:
 
 
 def guide_of(code: str, facts: Facts) -> Now:
-    """Return what the panel says at a place of the problem guide: a question, or where it led."""
+    """Return what the panel says in troubleshooting: a question, or the diagnosis."""
     question = PATH.get(code)
     leave = Answer("leave", tr("Leave"))
     if question is None:

@@ -1,4 +1,4 @@
-"""A schedule in words: line by line, how good it is, what will be late and what would help, what has changed."""
+"""A schedule in words: its lines, how good it is, what will be late and what would help, what has changed."""
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta

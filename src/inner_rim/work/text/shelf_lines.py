@@ -115,7 +115,7 @@ def _is_low(item: Item) -> bool:
 
 
 def glance_lines(items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice) -> tuple[ListLine, ...]:
-    """Return what the shop should know of its stock at a glance: what is short, then what runs out."""
+    """Return the stock at a glance: what is short, then what runs out."""
     short = [_pick_line(line, units) for line in picks if line.short > 0.0]
     out = shelf_lines((item for item in items if not item.retired and _is_low(item)), units)
     result: list[ListLine] = []

@@ -82,7 +82,7 @@ CAME_IN = FieldLine(
 #: The group of check-in whose fields are always in view.
 DECIDES = ""
 
-#: stage -> group name -> fields, in the order of the hand.
+#: stage -> group name -> fields, in working order.
 STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
     "check_in": {
         DECIDES: (
@@ -256,7 +256,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
 
 
 def stage_of(path: str, here: str = "check_in") -> str:
-    """Return the stage in which a field is entered: the one that is looked at where it has it, else the first."""
+    """Return the stage in which a field is entered: the stage in view if it has it, else the first."""
     for stage in (here, *STAGE_FIELDS):
         if any(line.path == path for lines in STAGE_FIELDS[stage].values() for line in lines):
             return stage

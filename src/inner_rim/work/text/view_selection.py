@@ -1,4 +1,4 @@
-"""What a bench looks at: the stage, the drawing, the question on the panel. Never stored."""
+"""What a bench shows: the stage, the drawing, the question on the panel. Never stored."""
 
 from typing import Literal, get_args
 
@@ -29,7 +29,7 @@ class LowPick(msgspec.Struct, frozen=True):
 
 
 class ViewSelection(msgspec.Struct, frozen=True):
-    """What is looked at and asked for.
+    """What is shown and asked for.
 
     Attributes:
         stage: the stage whose inputs are shown.
@@ -38,7 +38,7 @@ class ViewSelection(msgspec.Struct, frozen=True):
         why: the pick whose working is open, None for none.
         asking: what the panel asks for, empty for the wheel's next step.
         low: sectors being marked, where `asking` is "low".
-        guide: where in the problem guide the user is, where `asking` is "guide".
+        guide: where in troubleshooting the user is, where `asking` is "guide".
         fault: what was wrong with the last command, a sentence.
         sure: a figure that was asked about, and is logged when it comes again.
         raised: the limit that would be raised, where `asking` is "raise".

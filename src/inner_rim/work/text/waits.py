@@ -11,14 +11,14 @@ from inner_rim.words import tr
 
 
 def minutes_left(progress: Progress, now: datetime) -> float:
-    """Return how long the wait after the last step still is; nought where there is none."""
+    """Return how long the wait after the last step still is; zero where there is none."""
     if not progress.waiting.until:
         return 0.0
     return max(0.0, (moment(progress.waiting.until) - now).total_seconds() / 60.0)
 
 
 def next_reading(progress: Progress, hours: Hours | None) -> datetime | None:
-    """Return when to read a standing wheel again, on the shop's own clock: never while the shop is closed."""
+    """Return when to read the gauge again, on the shop's own clock: never while the shop is closed."""
     if not progress.holding.next_reading_at:
         return None
     at = naive_local(moment(progress.holding.next_reading_at))
@@ -52,7 +52,7 @@ def waits_words(waits: Waits | None) -> str:
 
 
 def wait_text(progress: Progress, minutes: float) -> str:
-    """Return until when to wait, by the clock on the wall, and how long that is."""
+    """Return until when to wait, by the shop's clock, and how long that is."""
     until = local(moment(progress.waiting.until))
     span = (
         tr("{hours:.0f} h {minutes:.0f} min").format(hours=minutes // 60, minutes=minutes % 60)

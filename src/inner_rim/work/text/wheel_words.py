@@ -1,4 +1,4 @@
-"""The wheel as a physical thing, in one quiet line; and what a procedure takes in time and tools."""
+"""The wheel's physical state in one line, and what a procedure takes in time and tools."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ MINUTES_PER_HOUR = 60.0
 
 
 def physical_words(physical: LogSummary, units: UnitChoice) -> str:
-    """Return what state a wheel is in, such as ``core out · both beads seated · 65 ml in``."""
+    """Return a wheel's state in words, such as ``core out · both beads seated · 65 ml in``."""
     state = physical.state
     if physical.doubtful:
         return tr("The log contradicts itself: planned as the wheel came in")

@@ -140,7 +140,7 @@ def _state(step: Action, progress: Progress, together: set[str]) -> StepState:
 
 
 def _readings(progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
-    """The readings of a standing wheel, beside their graph."""
+    """The readings of the leak test, beside their graph."""
     lines = []
     for at, kpa, air in progress.holding.readings:
         when = in_words(local(moment(at)), "%a %H:%M")

@@ -1,4 +1,4 @@
-"""What there is to choose from at a stage, side by side, each with its reason: lines for the Choices view, a file a stage."""
+"""The options at a stage, side by side, each with its reason: lines for the Options view, one file per stage."""
 
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.units import UnitChoice
@@ -24,7 +24,7 @@ def choices_of(
     visits: tuple[StoredVisit, ...] = (),
     others: tuple[BenchWheel, ...] = (),
 ) -> tuple[ListLine, ...]:
-    """Return what there is to choose from at a stage of this wheel.
+    """Return the options at a stage of this wheel.
 
     Args:
         visits: of this wheel, in all its jobs.

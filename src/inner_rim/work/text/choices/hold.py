@@ -1,4 +1,4 @@
-"""Holding: what the readings say, where it bubbles."""
+"""Leak test: what the readings say, where it bubbles."""
 
 from inner_rim.core.models.forecast import forecast_kpa, hours_until_kpa
 from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS, HoldReport

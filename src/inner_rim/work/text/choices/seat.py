@@ -1,4 +1,4 @@
-"""Seating: what to change next, what brings the beads up."""
+"""Seating: what to change next, what seats the beads."""
 
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS, gap_seen, judged_gap_mm, suggestions
@@ -10,7 +10,7 @@ from inner_rim.work.text.lines import ListLine, LogChoice, head
 
 
 def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
-    """Return which source brings the beads up, and what the tries say of the gap."""
+    """Return which source seats the beads, and what the tries say of the gap."""
     coming = plan.coming_up
     result = [head(tr("What seats the beads"), tr("{gap} bead").format(gap=tr(coming.gap)))]
     for source in coming.sources:

@@ -1,4 +1,4 @@
-"""Setting the pressure: methods, the bicycle, test rides, aftercare."""
+"""Riding pressure: methods, the bicycle, test rides, aftercare."""
 
 from collections.abc import Mapping
 
@@ -24,7 +24,7 @@ METHOD_WORDS = {"drop": "drop", "previous": N_("worked before"), "range": N_("pr
 
 
 def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice, plans: Mapping[str, WheelPlan]) -> list[ListLine]:
-    """Return the starting pressure by method, what a test ride may say, and the history."""
+    """Return the riding pressure by method, what a test ride may say, and the history."""
     pressure = plan.pressure
     result = [
         head(

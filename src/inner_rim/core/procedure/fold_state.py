@@ -1,0 +1,286 @@
+"""The state of reading a log: what was done, what it left, and what was really used."""
+
+from collections.abc import Sequence
+from typing import Protocol
+
+import msgspec
+
+from inner_rim.core.procedure.achieve import LINE_QUESTIONS, QUESTION_OF, Counts, NoWay, Todo
+from inner_rim.core.procedure.actions import KINDS, code_of, perform, unseated
+from inner_rim.core.procedure.facts import Facts, condition, conditions
+from inner_rim.core.procedure.goals import Milestone
+from inner_rim.core.procedure.setup import LogChanges
+from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.procedure.summary import Done, LogSummary, Read, SeatingLog, Since
+from inner_rim.core.record.log import Care, Dose, SignOff
+from inner_rim.core.record.stages import STAGES, Stage
+
+ACTION_OF = {question: code for code, question in QUESTION_OF.items()} | {
+    **dict.fromkeys(LINE_QUESTIONS, "line.look"),
+    "carbon_damaged": "rim.walls",
+    "rim_dented": "rim.walls",
+    "valve_core_stuck": "valve.core_check",
+    "insert_worn": "insert.look",
+    "thorns_left": "tire.thorns",
+    "bead_line_uneven": "spin.look",
+}
+#: The question that an action is, also where an odd log has it as a step.
+QUESTION_BY = {code: question for question, code in reversed(ACTION_OF.items())}
+
+
+class Plan(Protocol):
+    """What reading a log needs of the procedure: where the work starts, and what remains at a place of the log."""
+
+    @property
+    def start(self) -> WheelState: ...
+
+    @property
+    def steps_kpa(self) -> tuple[float, ...]: ...
+
+    def settles_at_kpa(self, seated_kpa: float) -> float:
+        """Return the pressure at which the wheel is checked last, once its beads seated."""
+
+    def remaining(
+        self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
+    ) -> Sequence[Todo]: ...
+
+    def milestones(self, changes: LogChanges) -> Sequence[Milestone]: ...
+
+    def tapes(self, changes: LogChanges) -> bool: ...
+
+    def strips(self, changes: LogChanges, layers_added: int) -> int:
+        """How many strips of tape a run lays."""
+
+
+class Effect(msgspec.Struct):
+    """The effect of one entry, or of one of its actions: an action, or facts without one."""
+
+    done: Done | None
+    state: WheelState
+    dose: Dose | None = None
+    seating: SeatingLog = SeatingLog()
+    seated_kpa: float | None = None
+
+
+class Fold:
+    """The reading of a log, entry by entry."""
+
+    def __init__(self, plan: Plan, in_ml: float, in_name: str) -> None:
+        self.plan = plan
+        self.start = self.state = plan.start
+        self.effects: list[Effect] = []
+        self.when = ""
+        self.in_ml, self.in_name = in_ml, in_name
+        self.changes = LogChanges()
+        self.seating = SeatingLog()
+        self.seated_kpa: float | None = None
+        self.whole, self.failed, self.overridden = set[str](), set[str](), set[str]()
+        self.answered: dict[str, bool] = {}
+        self.waiting: tuple[str, ...] = ()
+        self.waiting_since = self.leak = ""
+        self.readings: list[Read] = []
+        self.dip_factor = 1.0
+        self.left_ml: float | None = None
+        self.topped_up: list[Care] = []
+        self.doses_before = 0
+        self.layers_added, self.plugs, self.run = 0, 0, 1
+        self.weighed_g: dict[str, float] = {}
+        self.feedback_kpa: float | None = None
+        self.signed: SignOff | None = None
+        self.signed_at = ""
+        self.since = Since()
+        self.may_have_air = False
+
+    def note_since(self, **changes: object) -> None:
+        self.since = msgspec.structs.replace(self.since, **changes)
+
+    # -- what is done ----------------------------------------------------------------------------
+
+    @property
+    def behind(self) -> list[Done]:
+        return [effect.done for effect in self.effects if effect.done is not None]
+
+    def taken(self) -> Counts:
+        counts = Counts()
+        for done in self.behind:
+            counts.key(code_of(done.key))
+        return counts
+
+    def remaining(self) -> Sequence[Todo]:
+        try:
+            return self.plan.remaining(self.state, self.changes, self.taken(), self.seating.step)
+        except NoWay:  # the log contradicts itself
+            return ()
+
+    def do(self, done: Done) -> None:
+        code = code_of(done.key)
+        if not done.question and code in QUESTION_BY:
+            done = msgspec.structs.replace(done, question=QUESTION_BY[code])
+        before = self.state
+        self.state = perform(self.state, done.key)
+        if before.first == "seated" and self.state.first != "seated":
+            self._unseated()
+        self.plugs += code == "repair.plug"
+        if self.state.air == "flat":
+            self.may_have_air = False
+        self._note(done)
+
+    def confirm(self, done: Done) -> None:
+        """Take an action of a stage that was confirmed whole: it changes the wheel only as far as it could be done."""
+        kind = KINDS.get(code_of(done.key))
+        if kind is None or all(self.state.holds(need) for need in kind.needs):
+            self.do(done)
+        else:
+            self.say((), done)  # it was said to be done, and stays in view
+
+    def say(self, facts: Facts, done: Done | None = None, dose: Dose | None = None) -> None:
+        """Take facts as true, whatever action brought them about."""
+        if any(fact in conditions("first=on", "last=on") for fact in facts) and "seated" in (
+            self.state.first,
+            self.state.last,
+        ):
+            self._unseated()
+        state = self.state.after(facts)
+        if state.first == "on" and self.state.first == "seated":
+            state = unseated(state)
+        if condition("air=flat") in facts:
+            self.may_have_air = False
+        if done is not None:
+            state = msgspec.structs.replace(state, did=state.did | {code_of(done.key)})
+        self.state = state
+        self._note(done, dose)
+
+    def _unseated(self) -> None:
+        """The beads have to be reseated: what was found before no longer counts."""
+        self.seated_kpa = None
+
+    def _note(self, done: Done | None, dose: Dose | None = None) -> None:
+        self.effects.append(Effect(done, self.state, dose, self.seating, self.seated_kpa))
+
+    @property
+    def came_ml(self) -> float:
+        """What is left of the sealant that came in: by a dip, else as it was said; none once it was taken out."""
+        emptied = any(code_of(done.key) in ("strip.sealant_out", "strip.tube_out") for done in self.behind)
+        if emptied or self.state.sealant == "none":
+            return 0.0
+        return self.in_ml if self.left_ml is None else self.left_ml
+
+    @property
+    def doses(self) -> list[Dose]:
+        """What went in during this run."""
+        return [effect.dose for effect in self.effects if effect.dose is not None]
+
+    @property
+    def inside_ml(self) -> float:
+        """The sealant inside: what stayed and what went in; after a top-up, what was left then and what was added."""
+        if self.state.sealant != "in":
+            return 0.0
+        then = self.came_ml
+        if self.topped_up:
+            then = self.topped_up[-1].left_ml + (self.topped_up[-1].dose_ml or 0.0)
+        return then + sum(dose.dose_ml for dose in self.doses[self.doses_before :])
+
+    @property
+    def inside_name(self) -> str:
+        """Its kind: that of what went in last."""
+        before, later = self.doses[: self.doses_before], self.doses[self.doses_before :]
+        names = [dose.name for dose in before] + [care.name for care in self.topped_up]
+        names += [dose.name for dose in later]
+        return next(filter(None, reversed(names)), self.in_name if self.came_ml else "")
+
+    @property
+    def dosed_ml(self) -> float:
+        """Sealant that was used in this run."""
+        added = sum(care.dose_ml or 0.0 for care in self.topped_up)
+        return sum(dose.dose_ml for dose in self.doses) + added
+
+    def stage_of(self, code: str) -> Stage:
+        """The stage that an action without one belongs to: that of what was done last, where it is later than its own."""
+        own = _STAGE_OF[code.partition(".")[0]]
+        last = next((effect.done.stage for effect in reversed(self.effects) if effect.done), own)
+        later: Stage = max(own, last, key=STAGES.index) if code in _ANYWHERE else own
+        return later
+
+    def cut(self, place: int) -> None:
+        """Take back all that was done from a place on, and the sealant that went in with it."""
+        while place > 0 and self.effects[place - 1].done is None and self.effects[place - 1].dose is not None:
+            place -= 1
+        gone = self.effects[place:]
+        dosing = any(_doses(effect) for effect in gone)
+        kept = [effect for effect in gone if effect.dose is not None and not dosing]
+        self.plugs -= sum(code_of(one.done.key) == "repair.plug" for one in gone if one.done is not None)
+        for effect in gone:
+            if effect.done is not None and effect.done.question:
+                self.answered.pop(effect.done.question, None)
+        del self.effects[place:]
+        last = self.effects[-1] if self.effects else None
+        self.state = last.state if last is not None else self.start
+        over = self.seating.over_limit
+        self.seating = last.seating if last is not None else SeatingLog()
+        self.seating = msgspec.structs.replace(self.seating, over_limit=over, changes=())
+        self.seated_kpa = last.seated_kpa if last is not None else None
+        self.may_have_air = True  # a slip was taken back: the air may never have been out
+        for effect in kept:  # what went in otherwise is still in
+            self.say(conditions("sealant=in"), dose=effect.dose)
+
+    def summary(self) -> LogSummary:
+        ml = self.inside_ml
+        return LogSummary(
+            state=self.state,
+            behind=tuple(self.behind),
+            changes=self.changes,
+            seating=self.seating,
+            whole=frozenset(self.whole),
+            failed=frozenset(self.failed),
+            answered=self.answered,
+            overridden=frozenset(self.overridden),
+            waiting=self.waiting,
+            waiting_since=self.waiting_since,
+            readings=tuple(self.readings),
+            leak=self.leak,
+            dip_factor=self.dip_factor,
+            left_ml=self.left_ml,
+            dosed_ml=self.dosed_ml,
+            sealant_ml=ml,
+            sealant=self.inside_name if ml else "",
+            layers_added=self.layers_added,
+            seated_kpa=self.seated_kpa,
+            plugs=self.plugs,
+            weighed_g=self.weighed_g,
+            feedback_kpa=self.feedback_kpa,
+            signed=self.signed,
+            signed_at=self.signed_at if self.signed is not None else "",
+            since=self.since,
+            run=self.run,
+            may_have_air=self.may_have_air,
+        )
+
+
+def _doses(effect: Effect) -> bool:
+    return effect.done is not None and code_of(effect.done.key) in ("sealant.pour", "sealant.inject")
+
+
+#: The stage of an action by the first word of its code, and actions that are taken in whatever stage the hand is in.
+_STAGE_OF: dict[str, Stage] = {
+    "check_in": "check_in",
+    "strip": "strip",
+    "rim": "strip",
+    "repair": "strip",
+    "tape": "tape",
+    "hole": "tape",
+    "valve": "valve",
+    "insert": "insert",
+    "tire": "mount",
+    "bead": "mount",
+    "tube": "mount",
+    "core": "seat",
+    "air": "seat",
+    "line": "seat",
+    "dry": "seat",
+    "sealant": "sealant",
+    "dip": "sealant",
+    "spin": "hold",
+    "hold": "hold",
+    "set": "set",
+}
+_ANYWHERE = frozenset({"line.look", "dry.test", "dry.stay", "tire.arrow_again"})
