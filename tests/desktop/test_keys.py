@@ -10,7 +10,7 @@ from inner_rim.desktop.commands.table import COMMANDS, by_key
 from tests.desktop.bench.test_seat_to_story import wheel
 from tests.desktop.drive import cautions_of, go_on
 
-K, CTRL = Qt.Key, Qt.KeyboardModifier.ControlModifier
+K, CTRL, NONE = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.NoModifier
 #: Yes and no are said to several questions; a digit takes the line of that number.
 SHARED = {"Y", "N", *"1234567890"}
 
@@ -276,3 +276,21 @@ def test_each_way_to_fail_at_seating_has_its_key(demo, key, outcome):
         before = state_of(demo)
         press(demo, K.Key_Return)  # neither a layer nor new tape is begun by Enter
         assert state_of(demo) == before
+
+
+@pytest.mark.parametrize(("opens", "key", "modifier"), [("actions", K.Key_Space, CTRL), ("far", K.Key_F11, NONE)])
+@pytest.mark.parametrize("stage", ["check_in", "tape"])  # the fields are in the middle, or in the drawer
+def test_what_opens_in_the_middle_of_a_name_gives_the_cursor_back(demo, opens, key, modifier, stage):
+    wheel(demo, "Warden" if stage == "tape" else "Dune")
+    demo.window.run("go_to_field", "practice.layers" if stage == "tape" else "tire.name")
+    QTest.qWait(50)
+    field = QApplication.focusWidget()
+    name, before = field.accessibleName(), field.text()
+    QTest.keyClicks(field, "1")
+    for one, held in ((key, modifier), (K.Key_Escape, NONE)):
+        press(demo, one, modifier=held)
+        QTest.qWait(50)
+    field = QApplication.focusWidget()  # made again for the far view
+    assert field.accessibleName() == name
+    QTest.keyClicks(field, "2")
+    assert field.text() in (before + "12", "12")  # a value is selected when the cursor arrives

@@ -39,6 +39,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.tasks.gauge import alarm_words, is_held
 from inner_rim.work.text.panel import Answer
 from inner_rim.work.text.stage_fields import open_text
+from inner_rim.work.text.view_selection import Drawer
 from inner_rim.work.views import BenchView, Views
 
 if TYPE_CHECKING:
@@ -100,6 +101,8 @@ class MainWindow(QWidget):
         self._made: dict[str, Page] = {"bench": self.page}
         self._list: KeyList | ActionsList | None = None  # in the drawer
         self._typed_before: QWidget | None = None  # what had the focus before it
+        self._cursor_before = 0
+        self._drawer_before: Drawer = ""  # what was open before it
         column = self._column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -336,7 +339,10 @@ class MainWindow(QWidget):
         """Open or close the list of keys or of actions: beside the step, on another page at its right."""
         if self._close_list(name):
             return
-        self._typed_before = self._app.focusWidget()
+        before = self._typed_before = self._app.focusWidget()
+        self._cursor_before = before.cursorPosition() if isinstance(before, QLineEdit) else 0
+        drawer = self.views.looking.drawer
+        self._drawer_before = drawer if drawer not in ("actions", "keys") else ""
         if name == "keys":
             from inner_rim.desktop.commands.key_list import KeyList
 
@@ -375,14 +381,17 @@ class MainWindow(QWidget):
         same = there is not None and name != "" and (name == "keys") == (type(there).__name__ == "KeyList")
         if there is not None:
             if self.views.looking.drawer in ("actions", "keys"):
-                self.views.change({"drawer": ""})
+                self.views.change({"drawer": self._drawer_before})
                 self.refresh()
+                self.render_view()  # the field of a drawer is in view again and can take the cursor
             self.page.side.slot.removeWidget(there)
             self._row.removeWidget(there)
             discard(there)
             before, self._typed_before = self._typed_before, None
             if before is not None and not sip.isdeleted(before):  # typing goes on where it was
                 before.setFocus(Qt.FocusReason.PopupFocusReason)
+                if isinstance(before, QLineEdit):  # hidden in the drawer, it may have lost its place
+                    before.setCursorPosition(self._cursor_before)
         return same
 
     @property
@@ -425,14 +434,14 @@ class MainWindow(QWidget):
         self._set_far(True)
 
     def leave_far(self) -> bool:
-        """Leave the tour, the far view, or a list over another page; return whether there was one."""
+        """Leave the tour, the far view, or a list of keys or actions; return whether there was one."""
         if self._tour is not None:
             self._end_tour()
             return True
         if self.page.far:
             self._set_far(False)
             return True
-        there = self._list is not None and self.page_shown != "bench"
+        there = self._list is not None
         if there:
             self._close_list()
         return there
