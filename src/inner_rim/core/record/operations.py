@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 import msgspec
 
+from inner_rim.core.record.paths import parts_of
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import cleaned
 from inner_rim.core.record.units import UnitChoice
@@ -233,7 +234,7 @@ def node_of(document: JsonObject, target: str) -> JsonObject | None:
 
 def value_at(node: object, path: str) -> object:
     """Return the value at a dotted path, None where there is none."""
-    for name in path.split("."):
+    for name in parts_of(path):
         node = node.get(name) if isinstance(node, dict) else None
     return node
 
@@ -245,11 +246,11 @@ def with_field(document: JsonObject, target: str, path: str, value: object) -> J
         KeyError: there is no such wheel.
     """
     if target == JOB:
-        return _with_value(document, path.split("."), value)
+        return _with_value(document, parts_of(path), value)
     if node_of(document, target) is None:
         raise KeyError(target)
     wheels = [
-        _with_value(wheel, path.split("."), value) if wheel.get("wheel_id") == target else wheel
+        _with_value(wheel, parts_of(path), value) if wheel.get("wheel_id") == target else wheel
         for wheel in document["wheels"]
     ]
     return {**document, "wheels": wheels}

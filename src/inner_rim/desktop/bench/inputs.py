@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice
@@ -275,7 +276,7 @@ class InputsPanel(QWidget):
         if not left and self._shown is not None:
             missing = self._shown[0].reading.missing
             if missing:
-                self.focus_field(missing[0].partition(".")[2])
+                self.focus_field(within_wheel(missing[0]))
             else:
                 self.done.emit()
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
+from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.record.why import Why, label, value_text
@@ -84,6 +85,6 @@ def _escaped(text: str) -> str:
 
 
 def _assumption(item: Assumed) -> str:
-    name = label(item.field.rpartition(".")[2])
+    name = label(name_of(item.field))
     value = value_text(item.field, item.value) if not isinstance(item.value, str) else item.value
     return f"{name}: {tr(value)}, {tr(item.reason)}"

@@ -7,6 +7,7 @@ from collections.abc import Callable
 import msgspec
 
 from inner_rim.core.record.moments import in_words, naive_local
+from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UNIT_SETS, set_words
@@ -156,8 +157,7 @@ def go_to_missing(context: Context) -> Outcome | None:
     paths = (*state.reading.missing, *state.reading.problems) if state is not None else ()
     if not paths:
         return None
-    path = paths[0]
-    return go_to_field(context, path.partition("].")[2] if path.startswith("wheels[") else path)
+    return go_to_field(context, within_wheel(paths[0]))
 
 
 def go_to_stop(context: Context) -> Outcome | None:

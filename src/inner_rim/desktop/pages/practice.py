@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollAre
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.moments import DAYS
 from inner_rim.core.record.numbers import number
+from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, MethodQuestion
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice
@@ -223,7 +224,7 @@ class PracticePage(Page):
     def _show_figures(self) -> None:
         shop, units = self._methods.shop, self._settings.own.units
         for path, entry in self.figures.items():
-            spec, name = field(path), path.rpartition(".")[2]
+            spec, name = field(path), name_of(path)
             own, usual = (shop.shelf, SHELF_DEFAULTS) if path in SHELF_FIGURES else (shop.practice, PRACTICE_DEFAULTS)
             if not entry.hasFocus():
                 entry.setText(self._draft.text(path, text_of(spec, getattr(own, name, None), units)))

@@ -11,6 +11,7 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job, TapeRoll, ValveStem, parse_due
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.numbers import number
+from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.reading import accepted, plain_type, type_at
 from inner_rim.core.record.texts import is_clean
 from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, kind_of, parse, show
@@ -50,7 +51,7 @@ def _field(path: str, root: type) -> Field:
     from msgspec import inspect  # not on the way to the first paint
 
     node = plain_type(type_at(path, root))
-    name = path.rpartition(".")[2]
+    name = name_of(path)
     kind = (
         TRADE
         if (root in (TapeRoll, ValveStem) and name != "roll_length_mm") or name in _TRADE_FIELDS

@@ -10,6 +10,7 @@ from inner_rim.core.progress.progress import Progress, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, Wheel
 from inner_rim.core.record.log import Logged, standing
 from inner_rim.core.record.operations import JOB, Conflict, Drafts, FieldKey, Operation, UnacceptedText, apply
+from inner_rim.core.record.paths import group_of, name_of
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, layered, with_stock
 from inner_rim.core.record.resolved import USUAL, Learned
@@ -313,7 +314,7 @@ def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
 
 def usual_of(state: BenchWheel, field: str) -> object:
     """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
-    group, _, name = field.partition(".")
+    group, name = group_of(field), name_of(field)
     if group == "arrival":
         return _usual_arrival(state, name)
     job = state.ride_job

@@ -15,8 +15,9 @@ import msgspec
 
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import Conflict, FieldKey, Operation, SetDraft, SetField
+from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.why import label
+from inner_rim.core.record.why import label, value_text
 from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.errors import StoreError, failed
 from inner_rim.store.rows import BenchState, StoredJob
@@ -229,11 +230,11 @@ class Sync:
             operation = conflict.operation
             if isinstance(operation, SetField | SetDraft) and conflict.reason == "changed":
                 job.conflicts[FieldKey(operation.target, operation.path)] = conflict
-                fields.append(label(operation.path.rpartition(".")[2]))
+                fields.append(label(name_of(operation.path)))
             elif isinstance(operation, SetField):
                 self.say(
                     tr("{name}: the wheel was removed in another window; {field} = {value} has no place.").format(
-                        name=job.title, field=operation.path, value=operation.value
+                        name=job.title, field=label(name_of(operation.path)), value=_shown(operation)
                     )
                 )
             else:
@@ -311,6 +312,11 @@ class Sync:
         self.worker.submit(
             work, adopt, words=tr("Put back onto the bench"), content={"job_id": job_id, "archived": False}
         )
+
+
+def _shown(operation: SetField) -> str:
+    value = operation.value
+    return value_text(operation.path, value) if isinstance(value, float | int | str) else str(value)
 
 
 REFUSALS = {

@@ -11,6 +11,7 @@ from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
+from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import TRADE, show
 from inner_rim.words import N_, inside_sentence, tr
@@ -277,7 +278,7 @@ def _unfinished(state: BenchWheel, around: PanelContext) -> Now:
     if missing and around.cursor in _NAME_WORDS:
         action = tr(_NAME_WORDS[around.cursor])
     elif missing:
-        lacks = {path.partition("].")[2] or path.partition(".")[2] for path in missing}
+        lacks = {within_wheel(path) for path in missing}
         action = tr(next(words for path, words in _NEED_WORDS.items() if path in lacks))
     else:
         action = next(iter(state.reading.problems.values()), "")

@@ -6,6 +6,7 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.log import TakenBack
 from inner_rim.core.record.operations import AddWheel, Operation, RemoveWheel, SetDraft, SetField
 from inner_rim.core.record.parts import Item
+from inner_rim.core.record.paths import group_of, name_of
 from inner_rim.core.record.practice import QUESTIONS
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
@@ -94,8 +95,7 @@ def _edited(operations: tuple[Operation, ...], units: UnitChoice) -> str:
             field=field_label(one.path), typed=one.value.text[:30] if one.value is not None else "")
             for one in drafts[:2])  # fmt: skip
     name = next((str(one.value) for one in sets if one.path.endswith(".name") and one.value), "")
-    part = sets[0].path.partition(".")[0]
-    return f"{sentence_case(label(part))} {name}".strip()
+    return f"{sentence_case(label(group_of(sets[0].path)))} {name}".strip()
 
 
 def _value(path: str, value: object, units: UnitChoice) -> str:
@@ -111,14 +111,14 @@ def _value(path: str, value: object, units: UnitChoice) -> str:
 
 
 def _setting(deed: Set) -> str:
-    group, _, name = deed.name.partition(".")
+    group, name = group_of(deed.name), name_of(deed.name)
     question = next((one for one in QUESTIONS if group == "practice" and one.field == name), None)
     if group == "pin":
         return tr("a task pinned") if deed.after is not None else tr("a task unpinned")
     if isinstance(deed.after, dict | list):
-        return tr("shop setup, {name}").format(name=label(name or group))
+        return tr("shop setup, {name}").format(name=label(name))
     value = tr("the usual") if deed.after is None else spoken(str(deed.after))
-    words = tr(question.words) if question is not None else sentence_case(label(name or group)) + ":"
+    words = tr(question.words) if question is not None else sentence_case(label(name)) + ":"
     return f"{words} {value}"
 
 

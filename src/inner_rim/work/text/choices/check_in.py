@@ -2,6 +2,7 @@
 
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.moments import in_words, local, moment
+from inner_rim.core.record.paths import group_of, name_of
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.store.rows import StoredVisit
@@ -58,9 +59,8 @@ def compatibility_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -
         ("tire.max_pressure_kpa", tr("Tire's max pressure")),
         ("tire.min_pressure_kpa", tr("Tire's min pressure")),
     ):
-        part, name = field.split(".")
-        value = getattr(getattr(wheel, part), name)
-        result.append(_read_line(words, name, value, units))
+        value = getattr(getattr(wheel, group_of(field)), name_of(field))
+        result.append(_read_line(words, name_of(field), value, units))
     result += [
         ListLine(
             stop.message.read(units), chip=tr("stop"), tone="stop", key=FieldChoice(stop.field) if stop.field else None
