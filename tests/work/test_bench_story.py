@@ -148,7 +148,7 @@ class BenchStory(RuleBasedStateMachine):
             stored = {job.job_id: job for job in self.store.bench().jobs}
             for job in self.bench.jobs:
                 assert JobDraft(stored[job.job_id].document, stored[job.job_id].drafts) == job.draft
-                assert list(stored[job.job_id].log) == job.log
+                assert stored[job.job_id].log == job.log
 
     @invariant()
     def a_wheel_goes_past_seating_only_seated_and_below_its_limit_or_looked_over(self):

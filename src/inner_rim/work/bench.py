@@ -152,7 +152,7 @@ class Bench:
         """Take the selected wheel's job off the bench; it stays in the data."""
         state = self.current
         if state is not None:
-            job = state.job
+            job = self.sync.job(state.job.job_id)
             self.history.push(Moved(job.job_id, state.name, False, state.key))
             self.sync.archive(job)
             self.message = tr("{name} is off the bench. Ctrl+Z puts it back.").format(name=state.name)

@@ -227,7 +227,7 @@ class Views:
         for one in bench.day.listed:
             begins = bench.day.begins.get(one.key)
             known = self._tiled.get(one.key)
-            if known is None or known[0] is not one or known[1] != (units, begins, now):
+            if known is None or known[0].reading is not one.reading or known[1] != (units, begins, now):
                 known = (one, (units, begins, now), tile_of(one, units, now, begins, bench.day.hours))
             result[one.key] = known
         self._tiled = result
@@ -251,7 +251,7 @@ def _pictures(state: BenchWheel | None, looking: ViewSelection, live: bool) -> t
 def _others(state: BenchWheel | None, wheels: list[BenchWheel]) -> tuple[BenchWheel, ...]:
     if state is None:
         return ()
-    return tuple(one for one in wheels if one.job is state.job and one.index != state.index)
+    return tuple(one for one in wheels if one.key[0] == state.key[0] and one.index != state.index)
 
 
 def _why(

@@ -86,7 +86,7 @@ def test_what_waits_together_is_stored_together_and_nothing_overtakes(desk):
     assert desk.asked == [[width, "rim.spokes"], "entry", [width]]
     wheel, log = stored_wheel(desk.file)
     assert wheel["rim"]["internal_width_mm"] == 28 and wheel["rim"]["spokes"] == 28
-    assert log == [Note(text="between")] and not bench.current.job.pending
+    assert log == [Note(text="between")] and not bench.jobs[0].pending
 
 
 def test_edits_of_two_jobs_are_not_mixed(desk):
@@ -158,10 +158,10 @@ def test_what_could_not_be_stored_stays_in_view_though_what_came_after_it_is_sto
     widths(desk, "27")
     desk.settle()
     assert stored_wheel(desk.file)[0]["rim"]["internal_width_mm"] == 27
-    assert bench.current.value("rim.spokes") == 28 and bench.current.job.pending
+    assert bench.current.value("rim.spokes") == 28 and bench.jobs[0].pending
     desk.worker.try_again()
     desk.settle(lambda: not bench.sync.kept)
-    assert stored_wheel(desk.file)[0]["rim"]["spokes"] == 28 and not bench.current.job.pending
+    assert stored_wheel(desk.file)[0]["rim"]["spokes"] == 28 and not bench.jobs[0].pending
 
 
 def test_a_full_disk_in_the_middle_of_a_burst_loses_nothing_of_it(desk):
@@ -172,4 +172,4 @@ def test_a_full_disk_in_the_middle_of_a_burst_loses_nothing_of_it(desk):
     desk.fault.clear()
     desk.settle(lambda: desk.bench.sync.fault is None)
     assert stored_wheel(desk.file)[0]["rim"]["internal_width_mm"] == 27
-    assert not desk.bench.current.job.pending
+    assert not desk.bench.jobs[0].pending

@@ -282,7 +282,7 @@ def test_a_bicycle_is_promised_for_its_last_wheel_and_not_while_one_of_them_cann
         return told.get(timeout=30).get(job.job_id)
 
     planned = bench.day.plan.now()
-    mine = [place for place, state in enumerate(planned.wheels) if state.job is job]
+    mine = [place for place, state in enumerate(planned.wheels) if state.job.job_id == job.job_id]
     each = promises(planned.day, planned.schedule, paces(bench.day.plan.logs()), day_plan.ESTIMATE_RUNS)
     assert len(mine) == 2 and said().sure >= max(each[place].sure for place in mine)
     bench.editor.type_into("tire.size", "45-584")  # another diameter than the rim: a stop

@@ -50,9 +50,10 @@ def test_a_rescue_file_tells_the_same_story(desk, empty, tmp_path):
     one.settle()
     before = one.bench.current
     waiting = [StepEntry(stage=stage) for stage in ("strip", "tape", "valve")] + [Note(text="last")]
-    before.job.log += [
+    job = one.bench.sync.job(before.job.job_id)
+    job.log += tuple(
         Logged(number=0, at=one.bench.now(), wheel_id=before.wheel_id, entry=entry, uid=new_id()) for entry in waiting
-    ]
+    )
     one.bench.refresh()
     rescue = tmp_path / "rescue.json"
     rescue.write_bytes(as_file(one.bench))

@@ -12,7 +12,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.draft import duplicate_wheel, empty_document, typed
 from inner_rim.work.editing.history import FieldsEdited, Moved
-from inner_rim.work.editing.state import BenchWheel, JobState
+from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.editing.sync import Sync
 
 
@@ -58,7 +58,7 @@ class Editor:
             wheels = [*draft.document["wheels"], added.wheel]
             draft = type(draft)({**draft.document, "wheels": wheels}, draft.drafts)
         if operations:
-            self._edit(state.job, operations, None)
+            self._edit(state, operations, None)
             self._bench.select((state.job.job_id, draft.document["wheels"][-1]["wheel_id"]))
         if count > room:
             self._bench.say(tr("A job holds at most {most} wheels").format(most=MAX_WHEELS))
@@ -71,10 +71,11 @@ class Editor:
             target = state.target(field)
             operations = typed(state.job.draft, target, field, text, self._bench.units)
             if operations:
-                self._edit(state.job, operations, FieldKey(target, field))
+                self._edit(state, operations, FieldKey(target, field))
             elif state.conflict(field) is not None:
-                state.job.conflicts.pop(FieldKey(target, field))
-                self._bench.refresh(state.job)
+                job = self._sync.job(state.job.job_id)
+                job.drop_conflict(FieldKey(target, field))
+                self._bench.refresh(job)
 
     def put_part(self, part: str, figures: JsonObject) -> None:
         """Use a rim, a tire or an insert again; what was typed into its fields is dropped."""
@@ -89,7 +90,7 @@ class Editor:
             if key.target == state.wheel_id and key.path.startswith(f"{part}.")
         ]
         if operations:
-            self._edit(state.job, operations, None)
+            self._edit(state, operations, None)
 
     def take_mine(self, field: str) -> bool:
         """Set a field to the value that lost against another window's; return whether there was one."""
@@ -103,11 +104,11 @@ class Editor:
             operations = (
                 typed(state.job.draft, mine.target, mine.path, kept.text, kept.units) if kept is not None else []
             )
-            self._edit(state.job, operations, None)
+            self._edit(state, operations, None)
             return True
         node = node_of(state.job.draft.document, mine.target)
         stored = value_at(node, mine.path)
-        self._edit(state.job, [SetField(mine.target, mine.path, mine.value, stored)], None)
+        self._edit(state, [SetField(mine.target, mine.path, mine.value, stored)], None)
         return True
 
     def take_any_mine(self) -> bool:
@@ -125,7 +126,8 @@ class Editor:
             self._sync.history.end_of_typing()
             self._bench.visits.look_for(state)
 
-    def _edit(self, job: JobState, operations: Sequence[Operation], field: FieldKey | None) -> None:
+    def _edit(self, state: BenchWheel, operations: Sequence[Operation], field: FieldKey | None) -> None:
+        job = self._sync.job(state.job.job_id)
         self._sync.history.push(FieldsEdited(job.job_id, tuple(operations), field))
         self._bench.message = ""
         self._sync.edit(job, operations)

@@ -92,7 +92,7 @@ class Recorder:
 
     def append(self, before: BenchWheel, pending: Sequence[Logged]) -> None:
         """Append entries of a wheel as they are, with what they take from the shelf or give back."""
-        job = before.job
+        job = self._sync.job(before.job.job_id)
         after = self._bench.foreseen(job, before.index, pending)
         booking = self._bench.shelf.booking(pending[0].uid, after.key, *taken(before, after))
         self._sync.append(job, pending, booking, lambda: self._recorded(job, booking))

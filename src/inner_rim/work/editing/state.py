@@ -44,8 +44,19 @@ class _Waiting(msgspec.Struct, frozen=True):
     shown: JobDraft
 
 
+class JobSnapshot(msgspec.Struct, frozen=True):
+    """A job at one moment, as the views show it; see `JobState`."""
+
+    job_id: str
+    draft: JobDraft
+    log: tuple[Logged, ...]
+    conflicts: Mapping[FieldKey, Conflict]
+
+
 class JobState:
     """One job in memory: what the store has confirmed, what is on its way there, and the sum of both.
+
+    Only `Sync` and what edits a job hold it; everything else gets its `snapshot`.
 
     Attributes:
         draft: the job as it is shown: what is stored, with this bench's own edits on top.
@@ -59,14 +70,30 @@ class JobState:
     def __init__(self, stored: StoredJob, *, creating: bool = False) -> None:
         self.job_id = stored.job_id
         self.revision = stored.revision
-        self.log: list[Logged] = list(stored.log)
-        self.conflicts: dict[FieldKey, Conflict] = {}
+        self.log = tuple(stored.log)
+        self.conflicts: Mapping[FieldKey, Conflict] = {}
         self.creating = creating
         self.last_read: dict[str, Job] = {}
         self.worked_out: dict[str, _WorkedOut] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
         self._pending: dict[int, _Waiting] = {}
         self.draft = self._confirmed
+        self._snapshot = JobSnapshot(self.job_id, self.draft, self.log, self.conflicts)
+
+    @property
+    def snapshot(self) -> JobSnapshot:
+        """The job as it is now; the same object until something of it changes."""
+        last = self._snapshot
+        if last.draft is not self.draft or last.log is not self.log or last.conflicts is not self.conflicts:
+            self._snapshot = JobSnapshot(self.job_id, self.draft, self.log, self.conflicts)
+        return self._snapshot
+
+    def keep_conflict(self, key: FieldKey, conflict: Conflict) -> None:
+        self.conflicts = {**self.conflicts, key: conflict}
+
+    def drop_conflict(self, key: FieldKey) -> None:
+        if key in self.conflicts:
+            self.conflicts = {other: kept for other, kept in self.conflicts.items() if other != key}
 
     @property
     def pending(self) -> bool:
@@ -95,7 +122,7 @@ class JobState:
     def discard_unsaved(self) -> None:
         """Forget edits and entries that are not stored, and that the job itself is not."""
         self._pending.clear()
-        self.log = [item for item in self.log if item.number]
+        self.log = tuple(item for item in self.log if item.number)
         self.creating = False
         self._join()
 
@@ -114,15 +141,14 @@ class JobState:
         known = {item.uid for item in self.log}
         there = {item.uid for item in stored}
         waiting = [item for item in self.log if item.number == 0 and item.uid not in there]
-        self.log = [*stored, *waiting]
+        self.log = (*stored, *waiting)
         return any(item.uid not in known for item in stored)
 
     def take_entries(self, stored: Sequence[Logged]) -> None:
         """Entries of this bench are stored: they have their numbers now."""
         numbered = {item.uid: item for item in stored}
-        self.log = [numbered.pop(item.uid, item) for item in self.log]
-        self.log += numbered.values()
-        self.log.sort(key=lambda item: (item.number == 0, item.number))
+        log = [numbered.pop(item.uid, item) for item in self.log]
+        self.log = tuple(sorted((*log, *numbered.values()), key=lambda item: (item.number == 0, item.number)))
 
     def has_log(self, wheel_id: str) -> bool:
         return any(item.wheel_id == wheel_id for item in self.log)
@@ -178,7 +204,7 @@ class BenchWheel(msgspec.Struct, frozen=True):
         shop_counts: (worked, tried) of each remedy in this shop.
     """
 
-    job: JobState
+    job: JobSnapshot
     index: int
     wheel_id: str
     name: str
@@ -264,7 +290,7 @@ def wheel_state(
     newest = (len(everything), everything[-1].uid if everything else "")
     before = job.worked_out.get(wheel_id)
     if before is not None and before.holds(draft, shop, newest, index):
-        return before.state
+        return before.state if supposed else _in_snapshot(job, wheel_id, before)
     reading = read(draft, index)
     whole = shop.around(reading.job) if reading.job is not None else job.last_read.get(wheel_id)
     learned = shop.learned_of(whole) if whole is not None else USUAL
@@ -280,7 +306,7 @@ def wheel_state(
     elif plan is not None:
         progress = derive(plan.wheel, plan, shop.counts)
     state = BenchWheel(
-        job=job,
+        job=job.snapshot,
         index=index,
         wheel_id=wheel_id,
         name=seen(str(get(draft.document, f"wheels[{index}].name") or tr("Wheel"))),
@@ -297,6 +323,15 @@ def wheel_state(
         if whole is not None:
             job.last_read[wheel_id] = whole
     return state
+
+
+def _in_snapshot(job: JobState, wheel_id: str, known: _WorkedOut) -> BenchWheel:
+    """Return a wheel that is as it was, in its job as that is now."""
+    if known.state.job is not job.snapshot:
+        state = msgspec.structs.replace(known.state, job=job.snapshot)
+        job.worked_out[wheel_id] = msgspec.structs.replace(known, state=state)
+        return state
+    return known.state
 
 
 def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:

@@ -67,6 +67,6 @@ def in_scope(wheels: Iterable[BenchWheel], here: BenchWheel | None, scope: str) 
         and state.progress.state != "finished"
         and (
             scope == "bench"
-            or (here is not None and (state.job is here.job if scope == "job" else state.key == here.key))
+            or (here is not None and (state.key[0] == here.key[0] if scope == "job" else state.key == here.key))
         )
     ]

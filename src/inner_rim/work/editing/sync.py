@@ -196,6 +196,17 @@ class Sync:
             )
         return job
 
+    def job(self, job_id: str) -> JobState:
+        """Return the live state of a job on the bench.
+
+        Raises:
+            KeyError: it is not on the bench.
+        """
+        for job in self.jobs:
+            if job.job_id == job_id:
+                return job
+        raise KeyError(job_id)
+
     def edit(self, job: JobState, operations: Sequence[Operation]) -> None:
         """Apply edits to a job at once, and send them to the store."""
         self._number += 1
@@ -203,7 +214,7 @@ class Sync:
         job.expect(number, operations)
         for operation in operations:
             if isinstance(operation, SetField | SetDraft):
-                job.conflicts.pop(FieldKey(operation.target, operation.path), None)
+                job.drop_conflict(FieldKey(operation.target, operation.path))
         if self.worker is None:
             job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, [number])
             return
@@ -229,7 +240,7 @@ class Sync:
         for conflict in conflicts:
             operation = conflict.operation
             if isinstance(operation, SetField | SetDraft) and conflict.reason == "changed":
-                job.conflicts[FieldKey(operation.target, operation.path)] = conflict
+                job.keep_conflict(FieldKey(operation.target, operation.path), conflict)
                 fields.append(label(name_of(operation.path)))
             elif isinstance(operation, SetField):
                 self.say(
@@ -247,7 +258,7 @@ class Sync:
             )
 
     def append(self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]) -> None:
-        job.log += entries
+        job.log = (*job.log, *entries)
         if self.worker is None:
             return
         job_id, wheel_id = job.job_id, entries[0].wheel_id

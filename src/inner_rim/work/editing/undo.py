@@ -118,7 +118,7 @@ class Undo:
         return None
 
     def _before_and_after(self, job: JobState, wanted: list[Operation]) -> list[tuple[BenchWheel, BenchWheel]]:
-        mine = [state for state in self._bench.wheels if state.job is job]
+        mine = [state for state in self._bench.wheels if state.job.job_id == job.job_id]
         shown = job.draft
         joined = apply(shown.document, shown.drafts, wanted, job.has_log)
         known = {str(wheel.get("wheel_id")): place for place, wheel in enumerate(joined.document["wheels"])}
@@ -174,10 +174,12 @@ class Undo:
         return Recorded(deed.job_id, deed.wheel_id, entries)
 
     def _look_at(self, job: JobState, wheel_id: str) -> BenchWheel | None:
-        mine = [state for state in self._bench.wheels if state.job is job]
+        mine = [state for state in self._bench.wheels if state.job.job_id == job.job_id]
         state = next((one for one in mine if one.wheel_id == wheel_id), mine[0] if mine else None)
         here = self._bench.current
-        if state is not None and (here is None or (here.job is not job or wheel_id not in ("", here.wheel_id))):
+        if state is not None and (
+            here is None or (here.job.job_id != job.job_id or wheel_id not in ("", here.wheel_id))
+        ):
             self._bench.select(state.key)
         return state
 
