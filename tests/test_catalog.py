@@ -65,6 +65,7 @@ def test_a_language_has_no_gap_and_keeps_every_placeholder(file, catalog):
 def test_figures_days_and_what_is_typed_are_german(german):
     assert show(216.0, "kpa") == "2,16 bar" and entry_text(340.0, "kpa") == "3,4" and parse("2,3", "kpa") == 230.0
     assert tr("{loss:.1f} % a day").format(loss=1.25) == "1,2 % am Tag"
+    assert type(tr("front")) is str and type(tr("{n} parts").format(n=2)) is str  # they are stored and sent as JSON
     assert Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": 215.0}).read().startswith("Auf 2,15 bar")
     now = datetime(2026, 11, 25, 9)
     assert in_words(datetime(2026, 12, 3, 16), "%a %d %b %H:%M") == "Do 03. Dez 16:00"

@@ -54,8 +54,8 @@ class _Formatter(string.Formatter):
         return with_mark(text) if isinstance(value, float) else text
 
 
-class _Text(str):
-    """A text whose figures get the locale's decimal mark."""
+class _Template(str):
+    """A text with placeholders, whose figures get the locale's decimal mark; what it formats is a plain string."""
 
     __slots__ = ()
 
@@ -77,7 +77,7 @@ class Language:
 
     def gettext(self, text: str) -> str:
         result = self._catalog.gettext(text)
-        return result if self.mark == "." else _Text(result)
+        return _Template(result) if self.mark != "." and "{" in result else result
 
 
 _language = Language()
