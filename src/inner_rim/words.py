@@ -9,6 +9,7 @@ from __future__ import annotations
 import gettext
 import locale
 import os
+import re
 import string
 from collections.abc import Sequence
 from pathlib import Path
@@ -54,8 +55,12 @@ class _Formatter(string.Formatter):
         return with_mark(text) if isinstance(value, float) else text
 
 
+#: A placeholder that formats a figure itself; every other value comes as text that has its mark already.
+_FIGURE = re.compile(r"\{\w*:")
+
+
 class _Template(str):
-    """A text with placeholders, whose figures get the locale's decimal mark; what it formats is a plain string."""
+    """A text with such placeholders, whose figures get the locale's decimal mark; what it formats is a plain string."""
 
     __slots__ = ()
 
@@ -77,7 +82,7 @@ class Language:
 
     def gettext(self, text: str) -> str:
         result = self._catalog.gettext(text)
-        return _Template(result) if self.mark != "." and "{" in result else result
+        return _Template(result) if self.mark != "." and _FIGURE.search(result) else result
 
 
 _language = Language()
