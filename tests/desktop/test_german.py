@@ -48,10 +48,10 @@ def test_every_page_and_stage_is_german_and_whole(german, demo, catalog):
     for state in list(bench.wheels):
         bench.select(state.key)
         look(window)
-        for stage in STAGES:
-            run(window.page, "look_at_stage", stage)
-            window.page.inputs.show_more()
-            look(window.page)
+    for stage in STAGES:
+        run(window.page, "look_at_stage", stage)
+        window.page.inputs.show_more()
+        look(window.page)
     for command in (*(f"show_{view}" for view in (*PICTURES, *LISTS) if view != "sectors"), "actions", "keys"):
         run(window.page, "leave")
         run(window.page, command)
