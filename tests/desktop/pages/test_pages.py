@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 
+import msgspec
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
@@ -532,3 +533,17 @@ def test_a_wheel_that_waits_is_marked_by_the_actions_and_says_so_on_the_board(de
     job = next(job for job in repository.bench().jobs if job.job_id == state.key[0])
     assert job.document["wheels"][0]["waits"] == {"on": "part", "what": "38 mm valve"}
     repository.close()
+
+
+def test_a_field_arrived_at_stays_selected_while_its_part_changes(demo):
+    """A stage that ends books stock while somebody is about to type: 5 must not become 50."""
+    demo.window.go_to("shelf")
+    editor = demo.window.page_of("shelf").editor
+    item = next(one for one in demo.bench.shelf.items if one.kind == "tape" and one.low_at)
+    editor.show_item(item)
+    field = editor._rows["low_at"][1]
+    field.setFocus(Qt.FocusReason.TabFocusReason)
+    editor.show_item(msgspec.structs.replace(item, stock=item.stock - 1000.0))
+    editor.show_item(msgspec.structs.replace(item, stock=item.stock, low_at=item.low_at + 500.0))
+    QTest.keyClicks(field, "5")
+    assert field.text() == "5"

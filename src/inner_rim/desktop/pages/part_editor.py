@@ -146,9 +146,11 @@ class PartEditor(QWidget):
             text = draft.text(spec)
             if isinstance(widget, Choices):
                 widget.show_value(text)
-            elif not widget.hasFocus() or not widget.isModified():
+            elif widget.text() != text and not (widget.hasFocus() and widget.isModified()):
                 widget.setText(text)
                 widget.setCursorPosition(0)
+                if widget.hasFocus():  # what is typed next replaces it, as on arrival
+                    widget.selectAll()
         self._say(draft.problem() if draft is not None else None)
 
     def _chosen(self, spec: Field, value: str) -> None:
