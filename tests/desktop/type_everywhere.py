@@ -87,13 +87,13 @@ def main() -> None:
             entry.clearFocus()  # arriving selects all; it may be the one that was typed into last
             entry.setFocus(Qt.FocusReason.TabFocusReason)
             hands.until(entry.hasFocus)
-            hands.xdo("type", "--delay", "30", FIRST, hits=len(FIRST))
+            hands.xdo("type", "--delay", "8", FIRST, hits=len(FIRST))
             if place % 4 == 0:  # somebody looks at another window in the middle of a word
                 subprocess.run(["xdotool", "windowactivate", "--sync", result.split()[0]], timeout=20)
                 hands.until(lambda: app.focusWindow() is None)
                 subprocess.run(["xdotool", "windowactivate", "--sync", own], timeout=20)
                 hands.until(lambda: app.focusWindow() is not None)
-            hands.xdo("type", "--delay", "30", SECOND, hits=len(SECOND))
+            hands.xdo("type", "--delay", "8", SECOND, hits=len(SECOND))
             key = f"{name}: {entry.accessibleName()}"
             typed[key] = entry.text()
             if entry.text() != FIRST + SECOND:

@@ -25,14 +25,14 @@ def plan(**changes):
     return plan_job(job_from_plain(ordinary(**changes)))[0]
 
 
-def arc(radius, middle, half, points=600):
+def arc(radius, middle, half, points=200):
     angles = [middle - half + 2 * half * k / points for k in range(points + 1)]
     return [(radius * math.sin(a), radius * math.cos(a)) for a in angles]
 
 
 def hull(rw, bumps):
-    """The convex hull of a circle and arcs, by shapely."""
-    points = list(Point(0, 0).buffer(rw, quad_segs=4000).exterior.coords)
+    """The convex hull of a circle and arcs, by shapely; the polygon is 0.001 mm too short."""
+    points = list(Point(0, 0).buffer(rw, quad_segs=600).exterior.coords)
     for radius, middle, half in bumps:
         points += arc(radius, middle, half)
     return MultiPoint(points).convex_hull.length
