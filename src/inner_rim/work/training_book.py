@@ -14,7 +14,7 @@ from inner_rim.core.training.progress import Result, practice_next, result_of, s
 from inner_rim.core.training.scenario import Scenario, generated
 from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import write_saying
-from inner_rim.work.tasks.scenarios import debrief_of, keep_result, own, read_results, results_csv, shipped
+from inner_rim.work.tasks.scenarios import debrief_of, keep_result, own, quoted, read_results, results_csv, shipped
 from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.plots import Plot
 
@@ -79,7 +79,7 @@ class TrainingBook:
             some = [one for one in self.scenarios() if one.grade == grade]
             result += [head(tr(GRADES[grade]))] if some else []
             result += [
-                ListLine(one.title, note=f"“{one.story}”", chip=tr("done") if one.id in done else "", key=one.id)
+                ListLine(one.title, note=quoted(one.story), chip=tr("done") if one.id in done else "", key=one.id)
                 for one in some
             ]
         return tuple(result)

@@ -223,7 +223,7 @@ def _shown(value: object) -> str:
         return tr("a list") if not isinstance(value, dict) else tr("an object")
     text = msgspec.json.encode(value).decode() if isinstance(value, bool) else str(value)
     text = _one_line(text)
-    return f"“{text}”" if isinstance(value, str) else text
+    return tr("“{words}”").format(words=text) if isinstance(value, str) else text
 
 
 def _one_line(text: str) -> str:

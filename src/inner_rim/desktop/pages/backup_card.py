@@ -54,7 +54,7 @@ class BackupCard(QFrame):
         self.words.setWordWrap(True)
         self.words.setProperty("role", "muted")
         self.words.setFont(theme.font(SMALL))
-        files = QHBoxLayout()
+        files = QVBoxLayout() if theme.large else QHBoxLayout()
         for words, wanted in ((tr("Export setup and shelf…"), self.export_wanted), (tr("Import…"), self.import_wanted)):
             button = QPushButton(words)
             button.setFixedHeight(theme.px(TARGET_PX))

@@ -35,6 +35,11 @@ def shipped() -> tuple[Scenario, ...]:
     return tuple(sorted(result, key=lambda one: (one.grade, one.id)))
 
 
+def quoted(words: str) -> str:
+    """Return what a customer says, in quotation marks."""
+    return tr("“{words}”").format(words=words)
+
+
 def _translated(one: Scenario) -> Scenario:
     return msgspec.structs.replace(one, title=tr(one.title), story=tr(one.story))
 
@@ -127,7 +132,7 @@ def play_document(play: Play) -> JsonObject:
 
 def play_text(document: JsonObject) -> str:
     """Return a play in lines for a terminal."""
-    lines = [document["title"], f"“{document['story']}”", ""]
+    lines = [document["title"], quoted(document["story"]), ""]
     for number, move in enumerate(document["moves"], 1):
         lines.append(f"{number:>3}  {move['words']}  {' '.join(move['told'])}".rstrip())
     lines += ["", tr("{minutes:.0f} minutes so far").format(minutes=document["minutes"])]
