@@ -33,10 +33,11 @@ for library in "$qt"/Qt6/lib/*; do
 done
 for plugins in "$qt"/Qt6/plugins/*; do
     case $(basename "$plugins") in
-    platforms | printsupport | xcbglintegrations | platforminputcontexts) ;;
+    platforms | platformthemes | printsupport | xcbglintegrations | platforminputcontexts) ;;
     *) rm -rf "$plugins" ;;
     esac
 done
+rm "$qt/Qt6/plugins/platformthemes/libqgtk3.so"
 find "$qt/Qt6/plugins/platforms" -type f ! -name 'libqxcb.so' ! -name 'libqoffscreen.so' -delete
 rm -rf "$qt"/Qt6/translations "$qt"/Qt6/qml "$qt"/Qt6/qsci "$qt"/bindings "$qt"/uic "$qt"/lupdate "$qt"/*.pyi
 find "$prefix" -type d \( -name tests -o -name test -o -name testing -o -name include \) -prune -exec rm -rf {} +

@@ -3,6 +3,7 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel
 
@@ -125,6 +126,25 @@ def test_a_theme_file_must_have_every_purpose_and_no_other(tmp_path):
 def test_an_odd_stored_theme_falls_back_to_the_usual(stored):
     assert theme_choice(*stored) == ("light", 1.0)
     assert theme_choice("dark", 1.25) == ("dark", 1.25)
+
+
+@pytest.mark.parametrize(
+    ("scheme", "contrast", "theme"),
+    [("Unknown", "NoPreference", "light"), ("Dark", "NoPreference", "dark"), ("Dark", "HighContrast", "contrast")],
+)
+def test_a_first_start_takes_the_desktop_s_theme(monkeypatch, scheme, contrast, theme):
+    class Hints:
+        def accessibility(self):
+            return self
+
+        def contrastPreference(self):
+            return Qt.ContrastPreference[contrast]
+
+        def colorScheme(self):
+            return Qt.ColorScheme[scheme]
+
+    monkeypatch.setattr(QApplication, "styleHints", Hints)
+    assert theme_choice(None, None) == (theme, 1.0) and theme_choice("light", 1.5) == ("light", 1.5)
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.25, 1.5])

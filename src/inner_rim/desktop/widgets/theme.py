@@ -282,8 +282,18 @@ def nearest(pixels: float) -> int:
 
 
 def theme_choice(name: object, scale: object) -> tuple[str, float]:
-    """Return (name, scale) of stored settings, the usual ones where they say nothing sound."""
-    return (name if name in NAMES else NAMES[0]), (scale if scale in SCALES else SCALES[0])
+    """Return (name, scale) of stored settings; where they say nothing sound, the desktop's theme and the usual size."""
+    return (name if name in NAMES else _of_the_desktop()), (scale if scale in SCALES else SCALES[0])
+
+
+def _of_the_desktop() -> str:
+    hints = QApplication.styleHints()
+    if hints is None:
+        return "light"
+    accessible = hints.accessibility()
+    if accessible is not None and accessible.contrastPreference() == Qt.ContrastPreference.HighContrast:
+        return "contrast"
+    return "dark" if hints.colorScheme() == Qt.ColorScheme.Dark else "light"
 
 
 def load_font() -> None:
