@@ -1,3 +1,4 @@
+import ast
 import subprocess
 import sys
 from pathlib import Path
@@ -72,3 +73,12 @@ def test_the_repository_names_no_machine_and_no_registry():
             continue
         text = (ROOT / name).read_text(encoding="utf-8")
         assert not [host for host in hosts if host in text], name
+
+
+def test_no_two_classes_have_one_name():
+    where = {}
+    for file in sorted((ROOT / "src" / "inner_rim").rglob("*.py")):
+        for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.ClassDef):
+                where.setdefault(node.name.lstrip("_"), []).append(str(file.relative_to(ROOT)))
+    assert {name: files for name, files in where.items() if len(files) > 1} == {}

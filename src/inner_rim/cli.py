@@ -247,11 +247,11 @@ def _open(args: argparse.Namespace) -> int:
 
 
 def _doctor(_args: argparse.Namespace) -> int:
-    from inner_rim.work.tasks.doctor import check_up, findings_text
+    from inner_rim.work.tasks.doctor import check_text, check_up
 
-    findings = check_up()
-    _say(findings_text(findings))
-    return EXIT_STOPS if any(one.advice for one in findings) else EXIT_WELL
+    results = check_up()
+    _say(check_text(results))
+    return EXIT_STOPS if any(one.advice for one in results) else EXIT_WELL
 
 
 def _train(args: argparse.Namespace) -> int:

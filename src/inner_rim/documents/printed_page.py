@@ -75,7 +75,7 @@ def to_pdf(
     story: list[Any] = []
     for done, sheet in enumerate(sheets):
         story += [PageBreak()] if done else []
-        story += [_Progress(done, on_progress), *_set(sheet)]
+        story += [_ProgressMark(done, on_progress), *_set(sheet)]
     try:
         return build(story, sheets[0].title if sheets else "Inner Rim", foot)
     except _Stopped:
@@ -115,7 +115,7 @@ def _paragraph(heading: str, lines: Sequence[str], size_pt: float) -> list[Any]:
     return [Spacer(1, 1.5 * MM), head, *(words(line, style(size_pt)) for line in lines)]
 
 
-class _Progress(Flowable):  # type: ignore[misc]
+class _ProgressMark(Flowable):  # type: ignore[misc]
     """An empty flowable that reports progress when layout reaches it."""
 
     def __init__(self, done: int, on_progress: Callable[[int], bool]) -> None:

@@ -14,7 +14,7 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 import msgspec
 
 from inner_rim.core.record.ids import is_id
-from inner_rim.core.record.job import Job, Part, Wheel
+from inner_rim.core.record.job import Job, JobStruct, Wheel
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.operations import Drafts, FieldKey, UnacceptedText
 from inner_rim.core.record.parts import Item, checked_item
@@ -168,7 +168,7 @@ def _sorted_drafts(body: str) -> tuple[Drafts, str]:
 
 
 @cache
-def _fields(struct: type[Part]) -> frozenset[str]:
+def _fields(struct: type[JobStruct]) -> frozenset[str]:
     result: set[str] = set()
     for name, hint in get_type_hints(struct, include_extras=True).items():
         inner = _part_in(hint)
@@ -183,8 +183,8 @@ def _is_list(hint: object) -> bool:
     return get_origin(hint) is list or any(_is_list(arg) for arg in get_args(hint))
 
 
-def _part_in(hint: object) -> type[Part] | None:
-    if isinstance(hint, type) and issubclass(hint, Part):
+def _part_in(hint: object) -> type[JobStruct] | None:
+    if isinstance(hint, type) and issubclass(hint, JobStruct):
         return hint
     return next((part for arg in get_args(hint) if (part := _part_in(arg)) is not None), None)
 
@@ -284,7 +284,7 @@ def partial_reader() -> msgspec.json.Decoder[object]:
 
 
 @cache
-def _partial_struct(struct: type[Part]) -> type:
+def _partial_struct(struct: type[JobStruct]) -> type:
     hints = get_type_hints(struct, include_extras=True)
     required = ("format", "version", "wheels")
     fields: list[tuple[str, object] | tuple[str, object, None]] = [
@@ -297,7 +297,7 @@ def _partial_struct(struct: type[Part]) -> type:
 
 def _partial(hint: object) -> Any:
     origin = get_origin(hint)
-    if isinstance(hint, type) and issubclass(hint, Part):
+    if isinstance(hint, type) and issubclass(hint, JobStruct):
         return _partial_struct(hint)
     if origin is Annotated:
         inner, *notes = get_args(hint)

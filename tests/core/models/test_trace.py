@@ -13,7 +13,7 @@ from inner_rim.core.models.any_rise import AnyRise
 from inner_rim.core.models.pops import find_pops
 from inner_rim.core.models.rises import flowing, noise_kpa, rise_misfit, stroke_period, without_wild
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
-from inner_rim.core.models.smooth_rise import EDGE, _Curve
+from inner_rim.core.models.smooth_rise import EDGE, _FittedCurve
 from inner_rim.core.models.trace import analyse
 from tests.traces import SETTINGS, balance_trace, readings_in_rise, score, trace
 
@@ -200,7 +200,7 @@ def test_pops_of_a_wheel_that_is_filled_by_physics_not_by_a_curve(source, core_o
 def test_a_step_is_weighed_as_least_squares_weigh_it(lag_s):
     """The running sums against numpy's own least squares, with the step's column written out."""
     rng, n, dt = np.random.default_rng(11), 60, 0.05
-    curve = _Curve(n, dt, 1.2, lag_s)
+    curve = _FittedCurve(n, dt, 1.2, lag_s)
     rise = 300.0 * (1.0 - np.exp(-dt * np.arange(n))) + rng.normal(0.0, 2.0, n)
     rise[31:] -= 12.0
 

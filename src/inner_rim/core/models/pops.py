@@ -77,7 +77,7 @@ class Pop(msgspec.Struct, frozen=True):
     drop_kpa: float
 
 
-class _Mark(msgspec.Struct, frozen=True, order=True):
+class _Boundary(msgspec.Struct, frozen=True, order=True):
     """A boundary at which the pressure fell: how sure, after which sample, and how far."""
 
     evidence: float
@@ -220,7 +220,7 @@ def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
     return asked
 
 
-def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples") -> list[_Mark]:
+def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples") -> list[_Boundary]:
     """Boundaries at which two rises with a drop between explain the samples far better than one: by this many times the
     evidence of a usual pump as is asked for.
     """
@@ -229,7 +229,7 @@ def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask",
     moment = max(1, round(MOMENT_S / dt))
     hint = _hints(p, moment)
     clear = 2.0 * sigma * math.sqrt(2.0 / moment)
-    result: dict[int, _Mark] = {}
+    result: dict[int, _Boundary] = {}
     for i in map(int, np.flatnonzero((hint > np.maximum(0.4 * least, clear)) & top)):
         low = max(0, i - moment)
         k = low + int(hint[low : i + moment + 1].argmax())
@@ -237,7 +237,7 @@ def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask",
             continue
         late = range(0, 3 * moment, moment)  # a gauge that lags shows the drop later
         best = max(_evidence(p, k, shift, float(hint[k]), dt) for shift in late)
-        result[k] = _Mark(best / (sigma * sigma), k, float(hint[k]))
+        result[k] = _Boundary(best / (sigma * sigma), k, float(hint[k]))
     return [
         mark
         for mark in result.values()
@@ -288,7 +288,7 @@ def _evidence(p: "Samples", k: int, shift: int, drop_kpa: float, dt: float) -> f
     return min(whole, SPIKE_EXCESS * (rise_misfit([*bare, *right.tolist()]) - rise_misfit(bare) - apart))
 
 
-def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Mark]:
+def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Boundary]:
     """Boundaries at which a stroke adds less than its neighbors, and the next as much again, where strokes repeat."""
     import numpy as np
 
@@ -308,7 +308,7 @@ def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top:
     error = sigma * math.sqrt(2.0 / period)
     usually = MAD_TO_SIGMA * float(np.median(np.abs(short)))
     scale = max(error, usually)
-    result: list[_Mark] = []
+    result: list[_Boundary] = []
     reach = period // 2
     for k in np.flatnonzero((short > STROKE_SIGMAS * scale) & (short > least[edge - 1])):
         low, high = max(0, k - reach), min(short.size, k + reach + 1)
@@ -316,7 +316,7 @@ def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top:
             continue
         near = [short[i] for i in (k - round(1.5 * period), k + round(1.5 * period)) if 0 <= i < short.size]
         if len(near) == 2 and max(near) < 0.5 * short[k]:  # not the end of pumping
-            result.append(_Mark(float((short[k] / scale) ** 2), int(edge[k] - 1), float(short[k])))
+            result.append(_Boundary(float((short[k] / scale) ** 2), int(edge[k] - 1), float(short[k])))
     return result
 
 

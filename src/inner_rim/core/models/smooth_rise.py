@@ -91,10 +91,10 @@ class _Fit(NamedTuple):
     cost: float
     left: float
     steps: tuple[int, ...]
-    curve: "_Curve"
+    curve: "_FittedCurve"
 
 
-class _Curve:
+class _FittedCurve:
     """A rise of `n` samples from a source that empties with `empties_s`, seen by a gauge that lags by `lag_s`."""
 
     def __init__(self, n: int, dt_s: float, empties_s: float, lag_s: float) -> None:
@@ -155,7 +155,7 @@ def _left(columns: "Table", rise: "Samples") -> tuple["Table", "Samples"]:
     return basis, rise - basis @ (basis.T @ rise)
 
 
-def _gains(curve: _Curve, rise: "Samples", steps: tuple[int, ...], down: bool) -> "Samples":
+def _gains(curve: _FittedCurve, rise: "Samples", steps: tuple[int, ...], down: bool) -> "Samples":
     """How much less one more step at each boundary would leave, but next to a step that is there."""
     gain = curve.gains(*_left(curve.with_steps(steps), rise), down)
     for k in steps:
@@ -163,14 +163,14 @@ def _gains(curve: _Curve, rise: "Samples", steps: tuple[int, ...], down: bool) -
     return gain
 
 
-def _best_step(curve: _Curve, rise: "Samples", steps: tuple[int, ...]) -> int | None:
+def _best_step(curve: _FittedCurve, rise: "Samples", steps: tuple[int, ...]) -> int | None:
     """The sample after which one more step explains most; None if none explains anything."""
     gain = _gains(curve, rise, steps, down=True)
     k = int(gain.argmax())
     return k if gain[k] > 0.0 else None
 
 
-def _placed_again(curve: _Curve, rise: "Samples", steps: tuple[int, ...], rounds: int) -> tuple[int, ...]:
+def _placed_again(curve: _FittedCurve, rise: "Samples", steps: tuple[int, ...], rounds: int) -> tuple[int, ...]:
     """Each step where it explains most, given the others."""
     for _ in range(rounds if len(steps) > 1 else 0):
         before = steps
@@ -183,7 +183,7 @@ def _placed_again(curve: _Curve, rise: "Samples", steps: tuple[int, ...], rounds
     return steps
 
 
-def _fitted(curve: _Curve, rise: "Samples", variance: float, most: int, effort: int) -> _Fit:
+def _fitted(curve: _FittedCurve, rise: "Samples", variance: float, most: int, effort: int) -> _Fit:
     """The curve with the steps that are worth their cost, `most` of them; as many in a row as the effort that are not
     end the search.
     """
@@ -214,7 +214,7 @@ def _source(rise: "Samples", dt: float, sigma: float, empties_s: tuple[float, ..
     variance = _variance(means, sigma / math.sqrt(few))
 
     def cost(constants: tuple[float, float]) -> float:
-        return _fitted(_Curve(means.size, few * dt, *constants), means, variance, most, 1).cost
+        return _fitted(_FittedCurve(means.size, few * dt, *constants), means, variance, most, 1).cost
 
     return min(itertools.product(empties_s, (0.0, *LAGS_S)), key=cost)
 
@@ -229,7 +229,7 @@ def _steps(rise: "Samples", dt: float, sigma: float) -> list[RiseStep] | None:
     slow = speed < FAST_KPA_S
     most = MOST_SLOW_STEPS if slow else MOST_STEPS
     empties_s, lag_s = _source(rise, dt, sigma, EMPTIES_SLOWLY_S if slow else EMPTIES_S, most)
-    best = _fitted(_Curve(n, dt, empties_s, lag_s), rise, variance, most, 2)
+    best = _fitted(_FittedCurve(n, dt, empties_s, lag_s), rise, variance, most, 2)
     columns = best.curve.with_steps(best.steps)
     smooth = columns.shape[1] - len(best.steps)
     up = float(_gains(best.curve, rise, best.steps, down=False).max()) / variance

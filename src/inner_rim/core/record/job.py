@@ -22,11 +22,11 @@ Text = Annotated[str, Meta(max_length=200)]
 Pressure = Annotated[float, Meta(ge=1, le=2000, description="gauge pressure", extra={"kind": "kpa"})]
 
 
-class Part(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, rename=None):
+class JobStruct(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, rename=None):
     """Base of every struct in a job: frozen, strict, defaults omitted when written."""
 
 
-class Well(Part, frozen=True):
+class Well(JobStruct, frozen=True):
     """Measured bed of a rim, from the left flange to the right one."""
 
     depth_mm: Annotated[float, Meta(ge=0, le=20, description="bead seat to well floor")]
@@ -35,7 +35,7 @@ class Well(Part, frozen=True):
     right_shoulder_mm: Annotated[float, Meta(ge=0, le=60, description="right bead shelf")]
 
 
-class Rim(Part, frozen=True):
+class Rim(JobStruct, frozen=True):
     """A rim as read and measured at check-in."""
 
     bead_seat_diameter_mm: Annotated[
@@ -76,7 +76,7 @@ class Rim(Part, frozen=True):
             )
 
 
-class Tire(Part, frozen=True):
+class Tire(JobStruct, frozen=True):
     """A tire as read at check-in."""
 
     size: Annotated[str, Meta(min_length=1, max_length=60, description="45-622, 700x45C, 27.5x2.4, 26 x 1 3/8")]
@@ -132,7 +132,7 @@ class Tire(Part, frozen=True):
         return sizes.parse_size(self.size)
 
 
-class Insert(Part, frozen=True):
+class Insert(JobStruct, frozen=True):
     """A foam or other insert that rides in the tire."""
 
     name: Text | None = None
@@ -154,7 +154,7 @@ Remedy = Literal["core_out", "wet", "lift", "strap", "bigger_source", "layer", "
 SeatedWith = Literal[Remedy, "floor_pump", "compressor", "charge"]
 
 
-class Work(Part, frozen=True):
+class Work(JobStruct, frozen=True):
     """What a wheel comes in for, and what of it stays (docs/job.md 1.1)."""
 
     kind: Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"] | None = None
@@ -180,7 +180,7 @@ class Work(Part, frozen=True):
         _check_day(self.tape_laid, "tape_laid")
 
 
-class Arrival(Part, frozen=True):
+class Arrival(JobStruct, frozen=True):
     """How a wheel comes in; what is left out is as usual for its kind of work (docs/job.md 1.1).
 
     Attributes:
@@ -199,7 +199,7 @@ class Arrival(Part, frozen=True):
     weighed_g: Annotated[float, Meta(ge=100, le=30000, description="weight of the wheel")] | None = None
 
 
-class Waits(Part, frozen=True):
+class Waits(JobStruct, frozen=True):
     """What a wheel waits for before work on it goes on.
 
     Attributes:
@@ -215,7 +215,7 @@ class Waits(Part, frozen=True):
         _check_day(self.until, "until")
 
 
-class OldSealant(Part, frozen=True):
+class OldSealant(JobStruct, frozen=True):
     """The sealant that is in the tire: what kind, how much, since when."""
 
     name: Text | None = None
@@ -226,7 +226,7 @@ class OldSealant(Part, frozen=True):
         _check_day(self.in_since, "in_since")
 
 
-class Practice(Part, frozen=True):
+class Practice(JobStruct, frozen=True):
     """The methods this shop uses (docs/job.md part 3)."""
 
     tape_width: Literal["match", "plus_two", "wide", "contour"] | None = None
@@ -256,7 +256,7 @@ class Practice(Part, frozen=True):
     shop_altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
 
 
-class Wheel(Part, frozen=True):
+class Wheel(JobStruct, frozen=True):
     """One wheel: its rim, its tire and what is asked of it."""
 
     rim: Rim
@@ -289,7 +289,7 @@ class Wheel(Part, frozen=True):
     ) = None
 
 
-class Ride(Part, frozen=True):
+class Ride(JobStruct, frozen=True):
     """The rider, the ride and its air."""
 
     use: Literal["pavement", "mixed", "trail", "soft"] | None = None
@@ -302,7 +302,7 @@ class Ride(Part, frozen=True):
 Stock = Annotated[list[Annotated[float, Meta(ge=5, le=150)]], Meta(max_length=100)]
 
 
-class TapeRoll(Part, frozen=True):
+class TapeRoll(JobStruct, frozen=True):
     """A rim tape as it comes: width, thickness, length of a roll, material."""
 
     width_mm: Annotated[float, Meta(ge=5, le=150, description="width of the tape")]
@@ -312,7 +312,7 @@ class TapeRoll(Part, frozen=True):
     material: Literal["polyester", "cloth", "film", "overlay"] | None = None
 
 
-class ValveStem(Part, frozen=True):
+class ValveStem(JobStruct, frozen=True):
     """A valve: length over all, base, and the hole it is made for."""
 
     length_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")]
@@ -323,7 +323,7 @@ class ValveStem(Part, frozen=True):
     ported: bool | None = None
 
 
-class SealantKind(Part, frozen=True):
+class SealantKind(JobStruct, frozen=True):
     """A sealant: bottle, life, and what it dislikes."""
 
     name: Text | None = None
@@ -333,7 +333,7 @@ class SealantKind(Part, frozen=True):
     dislikes_soap: bool | None = None
 
 
-class Tube(Part, frozen=True):
+class Tube(JobStruct, frozen=True):
     """A tube: what comes out, and what the customer carries."""
 
     bead_seat_diameter_mm: Annotated[float, Meta(ge=150, le=900)]
@@ -343,7 +343,7 @@ class Tube(Part, frozen=True):
     mass_g: Annotated[float, Meta(ge=10, le=2000)] | None = None
 
 
-class Shelf(Part, frozen=True):
+class Shelf(JobStruct, frozen=True):
     """The stock: tapes, valves, sealant, the injector."""
 
     tape_widths_mm: Stock | None = None
@@ -356,7 +356,7 @@ class Shelf(Part, frozen=True):
     sealant: SealantKind | None = None
 
 
-class Job(Part, frozen=True, omit_defaults=False):
+class Job(JobStruct, frozen=True, omit_defaults=False):
     """A job document: one customer's wheels and what is to be done with them."""
 
     format: Literal["inner-rim/job"]

@@ -10,7 +10,7 @@ import msgspec
 from msgspec import Meta
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.job import Insert, Part, Rim, SealantKind, Shelf, TapeRoll, Tire, Tube, ValveStem
+from inner_rim.core.record.job import Insert, JobStruct, Rim, SealantKind, Shelf, TapeRoll, Tire, Tube, ValveStem
 from inner_rim.core.record.operations import Conflict, SetField, apply
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
@@ -20,7 +20,7 @@ from inner_rim.words import N_, tr
 
 PartKind = Literal["rim", "tire", "insert", "valve", "tape", "sealant", "tube"]
 
-KINDS: dict[PartKind, type[Part]] = {
+KINDS: dict[PartKind, type[JobStruct]] = {
     "rim": Rim,
     "tire": Tire,
     "insert": Insert,
@@ -121,7 +121,7 @@ def edited_item(item: Item, operations: Iterable[SetField]) -> tuple[Item, tuple
     return edited, joined.conflicts
 
 
-def checked(struct: type[Part], plain: JsonObject) -> Part:
+def checked(struct: type[JobStruct], plain: JsonObject) -> JobStruct:
     """Return plain data as a struct.
 
     Raises:

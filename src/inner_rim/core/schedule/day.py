@@ -28,11 +28,11 @@ Minutes = Annotated[int, Meta(ge=0, le=100_000, description="whole minutes")]
 Name = Annotated[str, Meta(min_length=1, max_length=200, description="a name")]
 
 
-class _Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+class _DayStruct(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """Base of the document's structs: read strictly, defaults omitted."""
 
 
-class Task(_Part, frozen=True):
+class Task(_DayStruct, frozen=True):
     """Hands-on work without a wait in between.
 
     Attributes:
@@ -47,7 +47,7 @@ class Task(_Part, frozen=True):
     action: str = ""
 
 
-class Pin(_Part, frozen=True):
+class Pin(_DayStruct, frozen=True):
     """A task that stays where a person put it: its place among the wheel's tasks, when, and with whom."""
 
     task: Annotated[int, Meta(ge=0, le=200)]
@@ -55,7 +55,7 @@ class Pin(_Part, frozen=True):
     mechanic: Annotated[int, Meta(ge=0, le=100)] = 0
 
 
-class DayWheel(_Part, frozen=True):
+class DayWheel(_DayStruct, frozen=True):
     """A wheel in the day.
 
     Attributes:
@@ -73,14 +73,14 @@ class DayWheel(_Part, frozen=True):
     key: str = ""
 
 
-class Mechanic(_Part, frozen=True):
+class Mechanic(_DayStruct, frozen=True):
     """A mechanic; without hours of their own the shop's apply."""
 
     name: Name
     hours: Hours | None = None
 
 
-class Day(_Part, frozen=True):
+class Day(_DayStruct, frozen=True):
     """The input of a schedule.
 
     Attributes:
@@ -106,7 +106,7 @@ class Day(_Part, frozen=True):
         return own if own is not None else self.hours
 
 
-class Placed(_Part, frozen=True):
+class Placed(_DayStruct, frozen=True):
     """A task in its place: the wheel, which of its tasks, the mechanic, from when to when."""
 
     wheel: int
@@ -128,7 +128,7 @@ def pinned(day: Day) -> dict[tuple[int, int], Placed]:
     return result
 
 
-class Schedule(_Part, frozen=True):
+class Schedule(_DayStruct, frozen=True):
     """Who does what when.
 
     Attributes:

@@ -233,7 +233,7 @@ class _Model:
         solver.parameters.max_deterministic_time = effort
         model = self
 
-        class Listener(cp_model.CpSolverSolutionCallback):
+        class OnSolution(cp_model.CpSolverSolutionCallback):
             """Reports each better schedule."""
 
             def on_solution_callback(self) -> None:
@@ -252,7 +252,7 @@ class _Model:
         watcher = threading.Thread(target=watch, name="schedule watch", daemon=True)
         watcher.start()
         try:
-            status = solver.solve(self._model, Listener())
+            status = solver.solve(self._model, OnSolution())
         finally:
             over.set()
             watcher.join()

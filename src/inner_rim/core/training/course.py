@@ -62,7 +62,7 @@ class Cost(NamedTuple):
         return Cost(*(mine + theirs for mine, theirs in zip(self, other, strict=True)))
 
 
-class Outcome(NamedTuple):
+class ChoiceResult(NamedTuple):
     """The result of a choice: the course after it, the faults that are left, what is seen, what it takes."""
 
     course: Course
@@ -108,7 +108,7 @@ class Rules:
             return ("read",) if not course.reading else (*looks, "spin", "retape", "hand_over")
         return ()
 
-    def apply(self, course: Course, left: frozenset[Fault], choice: str) -> Outcome:
+    def apply(self, course: Course, left: frozenset[Fault], choice: str) -> ChoiceResult:
         """Return the result of a choice.
 
         Raises:
@@ -121,17 +121,17 @@ class Rules:
 
     # -- one kind of choice each -----------------------------------------------------------------
 
-    def _look(self, course: Course, left: frozenset[Fault], name: str) -> Outcome:
+    def _look(self, course: Course, left: frozenset[Fault], name: str) -> ChoiceResult:
         look = LOOKS[name]
         seen = tuple(fault for fault in sorted(left) if FACTS[fault].look == name)
         cost = Cost(look.minutes)
         for fault in seen:
             facts = FACTS[fault]
             cost = cost.plus(Cost(facts.fix_min, facts.fix_mm, facts.fix_ml))
-        return Outcome(self._past(course, name), left - frozenset(seen), seen or ("clear",), cost)
+        return ChoiceResult(self._past(course, name), left - frozenset(seen), seen or ("clear",), cost)
 
-    def _skip(self, course: Course, left: frozenset[Fault], name: str) -> Outcome:
-        return Outcome(self._past(course, name), left, (), Cost())
+    def _skip(self, course: Course, left: frozenset[Fault], name: str) -> ChoiceResult:
+        return ChoiceResult(self._past(course, name), left, (), Cost())
 
     def _past(self, course: Course, name: str) -> Course:
         if name == "line":
@@ -140,13 +140,13 @@ class Rules:
         phase: Phase = "seat" if place == len(self.looks) else "looks"
         return msgspec.structs.replace(course, place=place, phase=phase)
 
-    def _change(self, course: Course, left: frozenset[Fault], name: str) -> Outcome:
+    def _change(self, course: Course, left: frozenset[Fault], name: str) -> ChoiceResult:
         minutes: float = MINUTES[name]  # type: ignore[index]
         tape = TURN_MM if name == "layer" else 0.0
         used = course.used | {name}
-        return Outcome(msgspec.structs.replace(course, used=used), left, (), Cost(minutes, tape))
+        return ChoiceResult(msgspec.structs.replace(course, used=used), left, (), Cost(minutes, tape))
 
-    def _pump(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
+    def _pump(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         cost, seen = Cost(PUMP_MIN), cast(Seen, ())
         for fault in ("worn_insert", "short_valve", "dried_core"):
             if fault in left:  # it stops the work here, and is fixed the long way
@@ -154,59 +154,59 @@ class Rules:
                 cost = cost.plus(Cost(facts.late_min, facts.late_mm, facts.late_ml))
                 left, seen = left - {fault}, (*seen, fault)
         if not self.builds(left, course.used):
-            return Outcome(course, left, (*seen, "no_pressure"), cost)
+            return ChoiceResult(course, left, (*seen, "no_pressure"), cost)
         if "unread_limit" in left:
             facts = FACTS["unread_limit"]
             blown = msgspec.structs.replace(course, phase="done", end="blown")
-            return Outcome(blown, left, (*seen, "blown"), cost.plus(Cost(BLOWN_MIN, facts.late_mm, facts.late_ml)))
-        return Outcome(msgspec.structs.replace(course, phase="line"), left, (*seen, "pressure"), cost)
+            return ChoiceResult(blown, left, (*seen, "blown"), cost.plus(Cost(BLOWN_MIN, facts.late_mm, facts.late_ml)))
+        return ChoiceResult(msgspec.structs.replace(course, phase="line"), left, (*seen, "pressure"), cost)
 
-    def _read(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
+    def _read(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         fell = bool(left & LEAKS) or "cold_night" in left
         cost = Cost(READ_MIN + WAIT_SHARE * OVERNIGHT_MIN, 0.0, DOSE_ML)
         after = msgspec.structs.replace(course, reading="fell" if fell else "holds")
-        return Outcome(after, left, ("fell" if fell else "holds",), cost)
+        return ChoiceResult(after, left, ("fell" if fell else "holds",), cost)
 
-    def _temperature(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
+    def _temperature(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         cold = "cold_night" in left
         explained = cold and not left & LEAKS
         used = course.used | {"temperature"}
         reading = "holds" if explained else course.reading
         after = msgspec.structs.replace(course, used=used, reading=reading, cold_known=True)
-        return Outcome(
+        return ChoiceResult(
             after, left - {"cold_night"}, ("cold_night",) if explained else ("clear",), Cost(TEMPERATURE_MIN)
         )
 
-    def _soap(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
+    def _soap(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         seen = (("nipple",) if left & TAPE_LEAKS else ()) + (("porous",) if "porous" in left else ())
         after = msgspec.structs.replace(course, used=course.used | {"soap"})
-        return Outcome(after, left, seen or ("clear",), Cost(SOAP_MIN))
+        return ChoiceResult(after, left, seen or ("clear",), Cost(SOAP_MIN))
 
-    def _spin(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
+    def _spin(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         return self._again(course, left - {"porous"}, Cost(WEEP_MIN + WAIT_SHARE * WEEP_WAIT_MIN, 0.0, WEEP_ML))
 
-    def _retape(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
+    def _retape(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         return self._again(course, left - TAPE_LEAKS, Cost(RETAPE_MIN + WAIT_SHARE * AGAIN_MIN, TURN_MM, DOSE_ML))
 
-    def _again(self, course: Course, left: frozenset[Fault], cost: Cost) -> Outcome:
+    def _again(self, course: Course, left: frozenset[Fault], cost: Cost) -> ChoiceResult:
         """Another reading after a remedy; by then the shop is warm."""
         left = left - {"cold_night"}
         fell = bool(left & LEAKS)
         after = msgspec.structs.replace(
             course, used=course.used - {"soap", "temperature"}, reading="fell" if fell else "holds"
         )
-        return Outcome(after, left, ("fell" if fell else "holds",), cost.plus(Cost(READ_MIN)))
+        return ChoiceResult(after, left, ("fell" if fell else "holds",), cost.plus(Cost(READ_MIN)))
 
-    def _hand_over(self, course: Course, left: frozenset[Fault], _name: str) -> Outcome:
+    def _hand_over(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         cost = Cost()
         for fault in left:
             facts = FACTS[fault]
             cost = cost.plus(Cost(facts.late_min, facts.late_mm, facts.late_ml))
         seen = tuple(sorted(fault for fault in left if FACTS[fault].late_min)) or ("well",)
-        return Outcome(msgspec.structs.replace(course, phase="done", end="handed_over"), left, seen, cost)
+        return ChoiceResult(msgspec.structs.replace(course, phase="done", end="handed_over"), left, seen, cost)
 
 
-_APPLY: dict[str, Callable[[Rules, Course, frozenset[Fault], str], Outcome]] = {
+_APPLY: dict[str, Callable[[Rules, Course, frozenset[Fault], str], ChoiceResult]] = {
     "look": Rules._look,
     "skip": Rules._skip,
     "change": Rules._change,

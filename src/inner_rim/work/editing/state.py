@@ -37,7 +37,7 @@ def key_from(text: str) -> WheelKey:
 Counts = Mapping[str, tuple[int, int]]
 
 
-class _Waiting(msgspec.Struct, frozen=True):
+class _PendingEdits(msgspec.Struct, frozen=True):
     """Edits on their way to the store, and the job as it is shown with them and all before them."""
 
     operations: tuple[Operation, ...]
@@ -76,7 +76,7 @@ class JobState:
         self.last_read: dict[str, Job] = {}
         self.worked_out: dict[str, _WorkedOut] = {}
         self._confirmed = JobDraft(stored.document, stored.drafts)
-        self._pending: dict[int, _Waiting] = {}
+        self._pending: dict[int, _PendingEdits] = {}
         self.draft = self._confirmed
         self._snapshot = JobSnapshot(self.job_id, self.draft, self.log, self.conflicts)
 
@@ -134,7 +134,7 @@ class JobState:
     def _show_on_top(self, number: int, operations: tuple[Operation, ...]) -> None:
         joined = apply(self.draft.document, self.draft.drafts, operations)
         self.draft = JobDraft(joined.document, joined.drafts)
-        self._pending[number] = _Waiting(operations, self.draft)
+        self._pending[number] = _PendingEdits(operations, self.draft)
 
     def take_log(self, stored: Sequence[Logged]) -> bool:
         """Take the stored log over, before what is not stored yet; return whether there was news in it."""

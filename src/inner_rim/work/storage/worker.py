@@ -59,7 +59,7 @@ class Kept(msgspec.Struct, frozen=True):
     words: str
     fault: StoreError
     content: object
-    task: _Task | None = None
+    task: _QueuedTask | None = None
 
 
 class Listener(Protocol):
@@ -83,7 +83,7 @@ class Listener(Protocol):
 def _nothing() -> None: ...
 
 
-class _Task:
+class _QueuedTask:
     def __init__(
         self,
         work: Callable[[Repository], object],
@@ -172,14 +172,14 @@ class StoreWorker:
         self._open_store, self._listener, self._every_look = open_store, listener, every_look
         self._let_paint = let_paint
         self._reporter = Reporter(listener, run_in_ui, log_fault)
-        self._tasks: queue.Queue[_Task | None] = queue.Queue()
+        self._tasks: queue.Queue[_QueuedTask | None] = queue.Queue()
         self.submitted = 0
         self._waiting = self._unsaved = 0  # all tasks, and those that store something
         self._lock = threading.Lock()
         self._closing = threading.Event()
         self._hurry = threading.Event()
         self._seen_change: int | None = None
-        self._head: _Task | None = None
+        self._head: _QueuedTask | None = None
         self._kept: list[Kept] = []
         self._reopen = False
         self._between: Callable[[], None] = _nothing
@@ -240,12 +240,12 @@ class StoreWorker:
             failed: gets a fault of what was asked, such as a name that is taken; it then answers for it.
             words: what is stored by it, for a person, perhaps only known then; empty where nothing is, as in a search.
         """
-        task = _Task(work, done, failed, words, content, self._epoch_seen)
+        task = _QueuedTask(work, done, failed, words, content, self._epoch_seen)
         self.submitted += 1
         self._count(task, 1)
         self._tasks.put(task)
 
-    def _count(self, task: _Task, by: int) -> None:
+    def _count(self, task: _QueuedTask, by: int) -> None:
         with self._lock:
             self._waiting += by
             self._unsaved += by if task.words else 0
@@ -359,7 +359,7 @@ class StoreWorker:
             self._hurry.clear()
         return self._closing.is_set()
 
-    def _next(self) -> _Task | None:
+    def _next(self) -> _QueuedTask | None:
         if self._head is not None:
             task, self._head = self._head, None
             return task
@@ -368,7 +368,7 @@ class StoreWorker:
         except queue.Empty:
             return None
 
-    def _do(self, store: Store, task: _Task) -> None:
+    def _do(self, store: Store, task: _QueuedTask) -> None:
         if task.words and task.epoch != self._epoch:  # it was meant for the old data
             self._failed(task, StoreReplaced(tr(SENTENCES[StoreReplaced])))
             self._count(task, -1)
@@ -398,7 +398,7 @@ class StoreWorker:
                 self._reporter.tell(partial(task.done, result))
         self._count(task, -1)
 
-    def _failed(self, task: _Task, fault: StoreError) -> None:
+    def _failed(self, task: _QueuedTask, fault: StoreError) -> None:
         """Give up a task: keep it if it was to store something, report it if it only asked."""
         if task.failed is not None and not isinstance(fault, _OF_THE_DATA):
             self._reporter.tell(partial(task.failed, fault))

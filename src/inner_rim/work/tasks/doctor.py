@@ -29,7 +29,7 @@ FONT_FILES = ("Inter-Regular.ttf", "Inter-SemiBold.ttf")
 LEAST_FREE_MB = 200.0
 
 
-class Finding(msgspec.Struct, frozen=True):
+class CheckResult(msgspec.Struct, frozen=True):
     """One line of the check-up.
 
     Attributes:
@@ -41,48 +41,50 @@ class Finding(msgspec.Struct, frozen=True):
     advice: str = ""
 
 
-def check_up() -> list[Finding]:
+def check_up() -> list[CheckResult]:
     """Return a line for each thing that must work."""
-    return [finding for check in _CHECKS for finding in check()]
+    return [result for check in _CHECKS for result in check()]
 
 
-def findings_text(findings: list[Finding]) -> str:
+def check_text(results: list[CheckResult]) -> str:
     """Return the check as text for a terminal."""
-    wide = max(len(one.name) for one in findings)
-    lines = [f"{'OK ' if not one.advice else '-> '} {one.name:<{wide}}  {one.words}" for one in findings]
-    lines += [f"    {one.name}: {one.advice}" for one in findings if one.advice]
+    wide = max(len(one.name) for one in results)
+    lines = [f"{'OK ' if not one.advice else '-> '} {one.name:<{wide}}  {one.words}" for one in results]
+    lines += [f"    {one.name}: {one.advice}" for one in results if one.advice]
     return "\n".join(lines) + "\n"
 
 
-def _versions() -> Iterator[Finding]:
-    yield Finding(tr("Program"), f"{__version__}, Python {platform.python_version()}, {platform.platform(terse=True)}")
+def _versions() -> Iterator[CheckResult]:
+    yield CheckResult(
+        tr("Program"), f"{__version__}, Python {platform.python_version()}, {platform.platform(terse=True)}"
+    )
     for name in PACKAGES:
         try:
-            yield Finding(name, metadata.version(name))
+            yield CheckResult(name, metadata.version(name))
         except metadata.PackageNotFoundError:
-            yield Finding(name, tr("missing"), tr("Install the program again."))
+            yield CheckResult(name, tr("missing"), tr("Install the program again."))
 
 
-def _folder() -> Iterator[Finding]:
+def _folder() -> Iterator[CheckResult]:
     folder = data_folder()
     place = next(one for one in (folder, *folder.parents) if one.exists())
     free = shutil.disk_usage(place).free / 1e6
     if not os.access(place, os.W_OK):
-        yield Finding(tr("Data folder"), str(folder), tr("It cannot be written: check its permissions."))
+        yield CheckResult(tr("Data folder"), str(folder), tr("It cannot be written: check its permissions."))
     elif free < LEAST_FREE_MB:
-        yield Finding(tr("Data folder"), tr("{mb:.0f} MB free").format(mb=free), tr("Make room on this disk."))
+        yield CheckResult(tr("Data folder"), tr("{mb:.0f} MB free").format(mb=free), tr("Make room on this disk."))
     else:
-        yield Finding(tr("Data folder"), tr("{folder}, {gb:.1f} GB free").format(folder=folder, gb=free / 1000.0))
+        yield CheckResult(tr("Data folder"), tr("{folder}, {gb:.1f} GB free").format(folder=folder, gb=free / 1000.0))
 
 
-def _database() -> Iterator[Finding]:
+def _database() -> Iterator[CheckResult]:
     url = database_url()
     file = database_file(data_folder())
     if url is not None:
-        yield Finding(tr("Database"), tr("on a server"))
+        yield CheckResult(tr("Database"), tr("on a server"))
         return
     if not file.exists():
-        yield Finding(tr("Database"), tr("none yet: it is made when something is stored"))
+        yield CheckResult(tr("Database"), tr("none yet: it is made when something is stored"))
         return
     try:
         connection = sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True, timeout=2.0)
@@ -92,49 +94,49 @@ def _database() -> Iterator[Finding]:
         finally:
             connection.close()
     except sqlite3.Error as fault:
-        yield Finding(tr("Database"), str(fault), tr("Restore a backup: inner-rim restore FILE"))
+        yield CheckResult(tr("Database"), str(fault), tr("Restore a backup: inner-rim restore FILE"))
         return
     if said != "ok":
-        yield Finding(tr("Database"), str(said)[:200], tr("Restore a backup: inner-rim restore FILE"))
+        yield CheckResult(tr("Database"), str(said)[:200], tr("Restore a backup: inner-rim restore FILE"))
     else:
-        yield Finding(tr("Database"), tr("sound, {n} jobs").format(n=jobs))
+        yield CheckResult(tr("Database"), tr("sound, {n} jobs").format(n=jobs))
     settings = read_bench_settings(settings_file(file.parent))
     yield _backup(tr("Newest backup"), newest(backups(file)))
     if settings is not None and settings.backup_folder:
         yield _backup(settings.backup_folder, newest(backups(file, Path(settings.backup_folder))))
 
 
-def _backup(place: str, made_at: datetime | None) -> Finding:
+def _backup(place: str, made_at: datetime | None) -> CheckResult:
     none = tr("none yet: one is made each day that the program is opened")
-    return Finding(place, f"{made_at:%Y-%m-%d %H:%M} UTC" if made_at is not None else none)
+    return CheckResult(place, f"{made_at:%Y-%m-%d %H:%M} UTC" if made_at is not None else none)
 
 
-def _fonts() -> Iterator[Finding]:
+def _fonts() -> Iterator[CheckResult]:
     missing = [name for name in FONT_FILES if not (FONTS / name).is_file()]
-    yield Finding(tr("Fonts"), tr("shipped"), tr("Install the program again.") if missing else "")
+    yield CheckResult(tr("Fonts"), tr("shipped"), tr("Install the program again.") if missing else "")
 
 
-def _tools() -> Iterator[Finding]:
+def _tools() -> Iterator[CheckResult]:
     from serial.tools import list_ports
 
     ports = [port.device for port in list_ports.comports()]
     closed = [port for port in ports if not os.access(port, os.R_OK | os.W_OK)]
     advice = tr("Add yourself to the group dialout, and sign in again.") if closed else ""
-    yield Finding(tr("Serial ports"), ", ".join(ports) or tr("none found"), advice)
+    yield CheckResult(tr("Serial ports"), ", ".join(ports) or tr("none found"), advice)
 
 
-def _printer() -> Iterator[Finding]:
+def _printer() -> Iterator[CheckResult]:
     there = shutil.which("lpstat") is not None
-    yield Finding(tr("Printer"), tr("CUPS is there") if there else tr("no CUPS: papers are written as PDF"))
+    yield CheckResult(tr("Printer"), tr("CUPS is there") if there else tr("no CUPS: papers are written as PDF"))
 
 
-def _language() -> Iterator[Finding]:
+def _language() -> Iterator[CheckResult]:
     name = tr("{locale}, texts in {language}").format(locale=environment("LC_MESSAGES"), language=language())
     utf8 = sys.stdout.encoding.lower().replace("-", "") == "utf8"
-    yield Finding(tr("Locale"), name, "" if utf8 else tr("Choose a UTF-8 locale, such as en_US.UTF-8."))
+    yield CheckResult(tr("Locale"), name, "" if utf8 else tr("Choose a UTF-8 locale, such as en_US.UTF-8."))
 
 
-_CHECKS: tuple[Callable[[], Iterator[Finding]], ...] = (
+_CHECKS: tuple[Callable[[], Iterator[CheckResult]], ...] = (
     _versions, _folder, _database, _fonts, _tools, _printer, _language,
 )  # fmt: skip
 
@@ -166,7 +168,7 @@ def without_messages(trace: str) -> str:
 def save_report(folder: Path, trace: str) -> Path | None:
     """Write what a fault report needs, without anybody's data; return the file, None where it cannot be written."""
     file = folder / "report.txt"
-    text = f"{findings_text(check_up())}\n{without_messages(trace)}\n".replace(str(Path.home()), "~")
+    text = f"{check_text(check_up())}\n{without_messages(trace)}\n".replace(str(Path.home()), "~")
     try:
         write_whole(file, text.encode())
     except InputError:
