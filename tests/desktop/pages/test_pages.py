@@ -547,3 +547,22 @@ def test_a_field_arrived_at_stays_selected_while_its_part_changes(demo):
     editor.show_item(msgspec.structs.replace(item, stock=item.stock, low_at=item.low_at + 500.0))
     QTest.keyClicks(field, "5")
     assert field.text() == "5"
+
+
+def test_what_is_typed_while_a_new_part_is_on_its_way_to_the_store_is_kept(demo, qtbot):
+    demo.window.go_to("shelf")
+    editor = demo.window.page_of("shelf").editor
+    editor.begin("tape")
+    rows = {path: widget for path, (_spec, widget) in editor._rows.items()}
+    for path, text in (("name", "Reed 33"), ("width_mm", "33")):
+        rows[path].setFocus()
+        QTest.keyClicks(rows[path], text)
+    rows["low_at"].setFocus(Qt.FocusReason.TabFocusReason)  # it is whole: it goes to the store
+    QTest.keyClicks(rows["low_at"], "2.5")  # before the store has answered
+    assert editor.item is None
+    qtbot.waitUntil(lambda: editor.item is not None and not demo.worker.waiting)
+    QTest.keyClicks(rows["low_at"], "5")
+    assert rows["low_at"].text() == "2.55"
+    qtbot.waitUntil(lambda: not demo.worker.waiting)
+    stored = next(item for item in demo.bench.shelf.items if item.name == "Reed 33")
+    assert (stored.low_at, stored.spec["width_mm"]) == (2550.0, 33.0)

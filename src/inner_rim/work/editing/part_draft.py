@@ -43,7 +43,7 @@ class PartDraft:
         self._settings, self._shelf, self.kind, self.item = settings, shelf, kind, item
         self._say, self._on_stored = say, stored
         self._seen: float | None = None
-        self._sending = False
+        self._sent: dict[str, UnacceptedText] | None = None  # of a new part on its way to the store
 
     @property
     def texts(self) -> KeptTexts:
@@ -131,7 +131,7 @@ class PartDraft:
 
     def _add(self) -> None:
         typed = {known: text for known in self.fields() if (text := self.texts[known.path])}
-        if self._sending or not any(text.text.strip() for text in typed.values()):
+        if self._sent is not None or not any(text.text.strip() for text in typed.values()):
             return
         spec: JsonObject = {}
         own: JsonObject = {}
@@ -146,19 +146,24 @@ class PartDraft:
         except InputError as fault:
             self._say(fault)
             return
-        self._sending = True
+        self._sent = {known.path: text for known, text in typed.items()}
         self._shelf.add(item, failed=self._refused, done=self._added)
 
     def _refused(self, sentence: str) -> None:
-        self._sending = False
+        self._sent = None
         self._say(InputError(sentence, "name"))
 
     def _added(self, item: Item) -> None:
-        self._sending = False
+        sent, self._sent = self._sent or {}, None
+        now = {spec.path: self.texts[spec.path] for spec in self.fields()}
         for spec in self.fields():
             self.texts[spec.path] = None
         self.item = item
         self._say(None)
+        for spec in self.fields():
+            text = now[spec.path]
+            if text is not None and text != sent.get(spec.path):  # typed while the part was on its way
+                self.type_into(spec, text.text)
         self._on_stored(item)
 
 
