@@ -1,6 +1,7 @@
 """Copies of a local database: daily and before migrations, kept for 7 days and 4 weeks; and restoring.
 
-They are made in the folder `backup` beside the database, and daily in a folder of the user's own as well.
+They are made in the folder `backup` beside the database, and daily in a folder of the user's own as well. Several benches
+may use the same one, so a copy there is named after the computer and the place of the data too.
 
 A copy is taken with VACUUM INTO (https://sqlite.org/lang_vacuum.html), so it is whole while the program runs
 and rebuilt from what can be read; it is kept only where SQLite finds it sound.
@@ -9,7 +10,9 @@ and rebuilt from what can be read; it is kept only where SQLite finds it sound.
 from __future__ import annotations
 
 import contextlib
+import hashlib
 import os
+import platform
 import re
 import shutil
 import sqlite3
@@ -49,16 +52,35 @@ def backups(file: Path, folder: Path | None = None) -> list[Backup]:
     Args:
         folder: where to look; the one beside the database if not given.
     """
-    result = []
-    folder = folder or file.parent / FOLDER
+    label = _label(file, folder)
     with contextlib.suppress(OSError):
-        for path in folder.iterdir():
-            match = _NAME.search(path.name)
-            if match and path.name.startswith(f"{file.stem}-"):
-                with contextlib.suppress(ValueError):
-                    made = datetime.strptime(match[1], _STAMP).replace(tzinfo=UTC)
-                    result.append(Backup(path, made, int(match["place"] or 0)))
-    return sorted(result, key=lambda backup: (backup.place, backup.made_at, backup.file.name))
+        return [copy for name, copy in _copies(folder or file.parent / FOLDER) if name == label]
+    return []
+
+
+def _label(file: Path, folder: Path | None) -> str:
+    """What the names of a database's copies begin with: in a folder of the user's own, nobody else's begin so."""
+    if folder is None:
+        return file.stem
+    computer = re.sub(r"\W+", "", platform.node()) or "computer"
+    place = hashlib.sha256(str(file.absolute()).encode(errors="surrogateescape")).hexdigest()[:6]
+    return f"{file.stem}-{computer}-{place}"
+
+
+def _copies(folder: Path) -> list[tuple[str, Backup]]:
+    """Return every copy in a folder with what its name begins with, in the order made.
+
+    Raises:
+        OSError: the folder cannot be read.
+    """
+    result = []
+    for path in folder.iterdir():
+        match = _NAME.search(path.name)
+        if match:
+            with contextlib.suppress(ValueError):
+                made = datetime.strptime(match[1], _STAMP).replace(tzinfo=UTC)
+                result.append((path.name[: match.start()], Backup(path, made, int(match["place"] or 0))))
+    return sorted(result, key=lambda one: (one[1].place, one[1].made_at, one[1].file.name))
 
 
 def newest(copies: list[Backup]) -> datetime | None:
@@ -66,16 +88,29 @@ def newest(copies: list[Backup]) -> datetime | None:
     return copies[-1].made_at if copies else None
 
 
-def newest_in(folder: Path) -> Path:
-    """Return the newest copy in a folder, of whatever database.
+def newest_in(folder: Path, file: Path) -> Path:
+    """Return the newest copy of a database in a folder; where it has none there, the newest of the only other one.
 
     Raises:
-        StoreForeign: there is none.
+        StoreForeign: there is none, or there are copies of several databases.
+        StoreUnreachable: the folder cannot be read.
     """
-    names = [match for path in folder.iterdir() if (match := _NAME.search(path.name))]
-    if not names:
+    try:
+        copies = _copies(folder)
+    except OSError as fault:
+        raise StoreUnreachable(
+            tr("The folder {folder} cannot be read: {why}.").format(folder=folder, why=fault.strerror)
+        ) from fault
+    if not copies:
         raise StoreForeign(tr("{folder} holds no backup.").format(folder=folder))
-    return folder / max(names, key=lambda match: (int(match["place"] or 0), match[1])).string
+    own = [copy for name, copy in copies if name in (_label(file, folder), _label(file, None))]
+    if not own and len({name for name, _copy in copies}) > 1:
+        raise StoreForeign(
+            tr("{folder} holds backups of several benches: name the file, such as {file}.").format(
+                folder=folder, file=copies[-1][1].file.name
+            )
+        )
+    return (own or [copy for _name, copy in copies])[-1].file
 
 
 def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
@@ -89,6 +124,7 @@ def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
         StoreReadOnly: the folder is not there, cannot be made or written.
         StoreDamaged: the database is not sound; no copy is kept.
     """
+    label, own = _label(file, folder), folder
     if folder is None:
         folder = file.parent / FOLDER
         try:
@@ -104,11 +140,11 @@ def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
             )
         )
     stamp = now.astimezone(UTC).strftime(_STAMP)
-    place = max((backup.place for backup in backups(file, folder)), default=0) + 1
-    while (target := folder / f"{file.stem}-{stamp}.{place:06d}.sqlite").exists():
+    place = max((backup.place for backup in backups(file, own)), default=0) + 1
+    while (target := folder / f"{label}-{stamp}.{place:06d}.sqlite").exists():
         place += 1
     copy(file, target)
-    _drop_old_copies(file, folder)
+    _drop_old_copies(file, own)
     return target
 
 
@@ -141,7 +177,7 @@ def kept(made: list[date]) -> set[int]:
     return {*list(days.values())[:DAYS_KEPT], *list(weeks.values())[:WEEKS_KEPT]}
 
 
-def _drop_old_copies(file: Path, folder: Path) -> None:
+def _drop_old_copies(file: Path, folder: Path | None) -> None:
     result = backups(file, folder)
     keep = kept([backup.made_at.date() for backup in result])
     for place, backup in enumerate(result):

@@ -10,7 +10,10 @@ from PyQt6.QtWidgets import QFileDialog, QPushButton
 from inner_rim.cli import main
 from inner_rim.core.record.parts import item_from
 from inner_rim.desktop.app import Session
+from inner_rim.store import backup
 from inner_rim.store.backup import backups
+from inner_rim.work.storage import source
+from inner_rim.work.storage.paths import HOME_VARIABLE
 from inner_rim.work.storage.source import DailyBackup, open_file
 
 
@@ -72,6 +75,48 @@ def test_seven_days_and_four_weeks_are_kept_in_both_places_and_a_missing_drive_i
     assert str(drive) in (said := daily(store)) and "not there" in said
     assert not drive.exists()  # a mount point is not filled
     assert len(backups(file)) >= 8 and daily.newest[0].date() == today.date()  # beside the data it goes on
+    store.close()
+
+
+def test_two_benches_share_a_folder_and_each_gets_its_own_data_back(tmp_path, capsys, monkeypatch):
+    drive, first = tmp_path / "drive", datetime(2026, 9, 1, 12, tzinfo=UTC)
+    drive.mkdir()
+    for name in ("one", "two"):
+        file = tmp_path / name / "inner-rim.sqlite"
+        days = (first + timedelta(days=day) for day in range(20))
+        store, daily = open_file(file), DailyBackup(file, days.__next__)
+        store.shelf.add(
+            item_from("tape", {"name": f"Tape of {name}", "width_mm": 27.0}, stock=1.0), first.isoformat(), "new"
+        )
+        daily.use_folder(str(drive))
+        for _ in range(20):  # each keeps its own seven days and four weeks
+            assert daily(store) == ""
+        assert daily.newest[1] is not None and len(backups(file, drive)) >= 8
+        store.close()
+    for name in ("one", "two"):
+        monkeypatch.setenv(HOME_VARIABLE, str(tmp_path / name))
+        assert main(["restore", str(drive)]) == 0
+        store = open_file(tmp_path / name / "inner-rim.sqlite")
+        assert [item.name for item in store.shelf.all()] == [f"Tape of {name}"]
+        store.close()
+    capsys.readouterr()
+    monkeypatch.setenv(HOME_VARIABLE, str(tmp_path / "new"))  # a new computer has no copy of its own there
+    assert main(["restore", str(drive)]) == 2 and "several benches" in capsys.readouterr().err
+    assert main(["restore", str(backups(tmp_path / "one" / "inner-rim.sqlite", drive)[-1].file)]) == 0
+
+
+def test_a_missing_drive_is_waited_for_without_checking_the_data_again(tmp_path, monkeypatch):
+    file, drive, checks = tmp_path / "data" / "inner-rim.sqlite", tmp_path / "drive", []
+    store, check = open_file(file), backup.check
+    monkeypatch.setattr(backup, "check", lambda one: checks.append(one) or check(one))
+    monkeypatch.setattr(source, "BACKUP_RETRY_SECONDS", 0.0)
+    daily = DailyBackup(file)
+    daily.use_folder(str(drive))
+    assert str(drive) in daily(store)
+    before = len(checks)
+    assert str(drive) in daily(store) and len(checks) == before
+    drive.mkdir()
+    assert daily(store) == "" and daily.newest[1] is not None
     store.close()
 
 

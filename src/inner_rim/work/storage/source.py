@@ -7,7 +7,7 @@ import json
 import os
 import time
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -143,7 +143,8 @@ class DailyBackup:
     def __init__(self, file: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> None:
         self._file, self._clock = file, clock
         self._folder: Path | None = None
-        self._done_on: object = None
+        self._beside_on: date | None = None
+        self._done_on: date | None = None
         self._again_at = 0.0
         self._words = ""
         self.newest: tuple[datetime | None, datetime | None] = (None, None)
@@ -163,8 +164,10 @@ class DailyBackup:
 
         folder = self._folder
         try:
-            backup.check(self._file)  # damage that no row shows: an index that leaves out jobs
-            backup.daily(self._file, now)
+            if self._beside_on != now.date():  # only the drive is waited for all day
+                backup.check(self._file)  # damage that no row shows: an index that leaves out jobs
+                backup.daily(self._file, now)
+                self._beside_on = now.date()
             if folder is not None:
                 backup.daily(self._file, now, folder)
             if folder == self._folder:  # else another one was chosen meanwhile

@@ -103,7 +103,7 @@ def _database() -> Iterator[CheckResult]:
     settings = read_bench_settings(settings_file(file.parent))
     yield _backup(tr("Newest backup"), newest(backups(file)))
     if settings is not None and settings.backup_folder:
-        yield _backup(settings.backup_folder, newest(backups(file, Path(settings.backup_folder))))
+        yield _backup(settings.backup_folder, newest(backups(file, Path(settings.backup_folder).expanduser())))
 
 
 def _backup(place: str, made_at: datetime | None) -> CheckResult:

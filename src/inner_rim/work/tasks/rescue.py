@@ -61,7 +61,7 @@ def restore_file(backup: Path, file: Path) -> str:
     """
     from inner_rim.store.backup import newest_in, restore
 
-    backup = newest_in(backup) if backup.is_dir() else backup
+    backup = newest_in(backup, file) if backup.is_dir() else backup
     aside = restore(backup, file, datetime.now(UTC))
     kept = tr(" The data before it are in {file}.").format(file=aside) if aside is not None else ""
     return tr("Restored from {backup}.").format(backup=backup) + kept
