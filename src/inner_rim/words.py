@@ -46,7 +46,9 @@ def _mark_of(language: str) -> str:
         return _MARKS.get(language, ".")
     finally:
         locale.setlocale(locale.LC_NUMERIC, kept)
-    return mark if environment("LC_NUMERIC") not in ("C", "C.UTF-8", "POSIX") else _MARKS.get(language, ".")
+    if environment("LC_NUMERIC") in ("C", "C.UTF-8", "POSIX"):
+        return _MARKS.get(language, ".")
+    return "," if mark == "," else "."  # no other is read back from a field
 
 
 class _Formatter(string.Formatter):

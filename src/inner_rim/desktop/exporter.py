@@ -64,7 +64,7 @@ class Exporter:
         chosen, _ = QFileDialog.getOpenFileName(self._parent, tr("Import"), str(documents_folder()), "JSON (*.json)")
         if chosen:
             bench = self._bench
-            import_setup(bench.sync, bench.settings, bench.shelf, Path(chosen), bench.say)
+            import_setup(bench.sync, bench.shelf, Path(chosen), bench.say)
 
     def _write(self, title: str, name: str, made: Callable[[], bytes]) -> bool:
         path = self.ask(title, name, "JSON (*.json)")

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from inner_rim.core.record.plain import JsonObject
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Set
@@ -28,28 +29,27 @@ def export_setup(settings: Settings, shelf: ShelfBook, path: Path, say: Callable
     return write_saying(path, lambda: work_file([], shelf.items, settings.shop, []), say)
 
 
-def import_setup(sync: Sync, settings: Settings, shelf: ShelfBook, path: Path, say: Callable[[str], None]) -> None:
+def import_setup(sync: Sync, shelf: ShelfBook, path: Path, say: Callable[[str], None]) -> None:
     """Take in whatever `import` reads, all or nothing, and say what came of it; settings are one step to take back."""
-    worker, before = sync.worker, settings.shop
-    if worker is None:
-        return
 
-    def take_in(store: Repository) -> tuple[str, BenchState | None]:
+    def take_in(store: Repository) -> tuple[str, JsonObject, BenchState | None]:
         from inner_rim.core.record.errors import InputError
         from inner_rim.work.tasks.exchange import import_files
 
+        before = store.bench().settings  # here, where no other window's change comes between
         try:
-            return import_files(store, [path]), store.bench()
+            return import_files(store, [path]), before, store.bench()
         except InputError as fault:
-            return fault.sentence, None
+            return fault.sentence, before, None
 
-    def taken(result: tuple[str, BenchState | None]) -> None:
-        words, state = result
+    def taken(result: tuple[str, JsonObject, BenchState | None]) -> None:
+        words, before, state = result
         if state is not None:
+            after = state.settings
             with sync.history.grouped():
-                for name in sorted({*before, *state.settings}):
-                    if before.get(name) != state.settings.get(name):
-                        sync.history.push(Set(name, before.get(name), state.settings.get(name), False))
+                for name in sorted({*before, *after}):
+                    if before.get(name) != after.get(name):
+                        sync.history.push(Set(name, before.get(name), after.get(name)))
             sync.adopt(state)
             shelf.load()
         say(words)
@@ -57,4 +57,5 @@ def import_setup(sync: Sync, settings: Settings, shelf: ShelfBook, path: Path, s
     def refused(fault: StoreError) -> None:
         say(fault.sentence)
 
-    worker.submit(take_in, taken, refused, words=tr("Import from {file}").format(file=path.name))
+    if sync.worker is not None:
+        sync.worker.submit(take_in, taken, refused, words=tr("Import from {file}").format(file=path.name))
