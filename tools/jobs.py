@@ -150,7 +150,7 @@ class Reader:
 
     def _done(self, plan: WheelPlan) -> Sequence[AnyEntry]:
         step = plan.steps[0]
-        if step.climb:
+        if step.pressure_step:
             return self._tried(plan)
         if step.question:
             return self._answered(step.question)

@@ -68,8 +68,8 @@ def test_a_wheel_is_played_by_keys_and_its_debrief_and_result_are_kept(training,
             window.run("log_low")
             continue
         window.page.now.focus_main()
-        if progress.question is not None or progress.climbing or progress.stage == "check_in":
-            if progress.climbing:
+        if progress.question is not None or progress.seats_next or progress.stage == "check_in":
+            if progress.seats_next:
                 key(window, Qt.Key.Key_F3)
             key(window, Qt.Key.Key_F2)
             if window.view().looking.asking == "low":
@@ -118,7 +118,7 @@ def test_above_the_limit_the_tire_blows_off_and_the_debrief_says_so(training):
     window = start("01-plain-gravel")
     for _ in range(120):
         progress, answers = window.bench.current.progress, [one.command for one in window.view().now.answers]
-        if progress.climbing:
+        if progress.seats_next:
             break
         window.run("answer_yes" if "answer_yes" in answers else answers[0])
         one.training.training.tick()

@@ -123,13 +123,13 @@ def test_the_picture_and_the_figure_follow_the_step(demo):
     window, seen = demo.window, {}
     for state in stages_of(demo, "Dune"):
         step = state.progress.step.code if state.progress.step is not None else state.progress.stage
-        if state.progress.climbing:
-            step = "climb"
+        if state.progress.seats_next:
+            step = "seat.steps"
         seen[step] = (window.page.deck.pictures, window.page.now._figure.text())
     pictures = {step: pictures for step, (pictures, _figure) in seen.items()}
-    assert pictures["tape.lay"] == ("section", "loupe") and pictures["climb"] == ("sectors",)
+    assert pictures["tape.lay"] == ("section", "loupe") and pictures["seat.steps"] == ("sectors",)
     assert pictures["hold.read"] == ("plot",) and pictures["check_in"] == ("section",)
-    assert seen["tape.lay"][1] == "45 mm × 196 cm" and seen["climb"][1].endswith(" bar")
+    assert seen["tape.lay"][1] == "45 mm × 196 cm" and seen["seat.steps"][1].endswith(" bar")
     for command, expected in (("bead.first", ("finish",)), ("sealant.pour", ("wheel",))):
         select(window, "Sandpiper 2 · rear")
         demo.bench.recorder.reopen_stage("mount" if command.startswith("bead") else "sealant")

@@ -462,7 +462,7 @@ class MainWindow(QWidget):
         if held != self._held:
             self._held = held
             self.refresh()
-            if held and progress is not None and not progress.climbing and self.run("step_done"):
+            if held and progress is not None and not progress.seats_next and self.run("step_done"):
                 self.bench.gauge.start_afresh()
                 self._held = False
 

@@ -156,9 +156,9 @@ class Training:
         state = self.bench.current
         if state is None or state.plan is None or state.progress is None:
             return Sight(tr("Nothing to pump."))
-        if state.progress.stage == "hold" and not state.progress.climbing:
+        if state.progress.stage == "hold" and not state.progress.seats_next:
             return self._gauge(state.plan.pressure.settle_kpa)
-        if not state.progress.climbing:
+        if not state.progress.seats_next:
             return Sight(tr("There is nothing to pump in this step."))
         target = typed_kpa if typed_kpa is not None else state.progress.seating.step_kpa
         self.clock.advance(1.0)
@@ -342,7 +342,7 @@ class Training:
         if progress is None:
             return ""
         code = progress.step.code if progress.step is not None else ""
-        if progress.climbing or code in LOOKS["line"].steps:
+        if progress.seats_next or code in LOOKS["line"].steps:
             return "line" if self._play.course.phase in ("line", "test") else ""
         here = [name for name in self._rules.looks if code in LOOKS[name].steps]
         return here[0] if here else ("limit" if progress.stage == "check_in" else "")

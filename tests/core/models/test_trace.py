@@ -216,13 +216,13 @@ def test_a_step_is_weighed_as_least_squares_weigh_it(lag_s):
     assert abs(int(gains.argmax()) - 30) <= 1
 
 
-def test_a_climb_in_steps_is_several_rises_and_the_last_reading_before_a_pop_is_not_wild():
+def test_pumping_in_steps_is_several_rises_and_the_last_reading_before_a_pop_is_not_wild():
     t = np.arange(0.0, 20.0, 0.1)
-    climb = np.interp(t, [0, 2, 6, 8, 12, 14, 20], [0, 150, 150, 230, 230, 330, 330])
-    rises = flowing(climb, 0.1, 0.3)
+    pumped = np.interp(t, [0, 2, 6, 8, 12, 14, 20], [0, 150, 150, 230, 230, 330, 330])
+    rises = flowing(pumped, 0.1, 0.3)
     assert [(round(t[r.start]), round(t[r.stop - 1])) for r in rises] == [(0, 2), (6, 8), (12, 14)]
     pops = [(7.25, 12.0), (13.15, 14.0)]
-    p = climb - sum(drop * (t > at) for at, drop in pops) + np.random.default_rng(2).normal(0.0, 0.3, t.size)
+    p = pumped - sum(drop * (t > at) for at, drop in pops) + np.random.default_rng(2).normal(0.0, 0.3, t.size)
     assert [round(pop.time_s, 1) for pop in find_pops(t, p)] == [7.2, 13.1]
     fast = np.array([143.0, 155.0, 167.0, 178.0, 171.0, 180.0, 191.0])  # the bead came up before the fifth
     assert without_wild(fast, 0.4).tolist() == fast.tolist()

@@ -103,7 +103,7 @@ def test_a_core_taken_out_as_a_remedy_goes_back_in_before_anything_is_judged():
         assert (progress.stage, progress.step.code, progress.physical.state.core) == ("seat", "core.in", "out")
 
 
-def test_a_step_back_after_the_climb_leaves_the_beads_seated_and_one_before_it_does_not():
+def test_a_step_back_after_seating_leaves_the_beads_seated_and_one_before_it_does_not():
     tested = (*TO_SEAT, UP, *DRY, StepEntry(stage="seat", step="air.deflate"))
     _plan, back = after(*tested, StepEntry(stage="seat", step="air.deflate", outcome="reopened"))
     assert (back.stage, back.step.code, back.physical.state.first) == ("seat", "air.deflate", "seated")
@@ -194,7 +194,7 @@ def test_a_wheel_is_taken_apart_only_as_far_as_it_came_in_together():
     assert strip(seated=False) == ["strip.tire_off"]
     assert strip(tire="off") == []
     flat, progress = after(work__kind="refresh", arrival={"seated": False})
-    assert flat.setup.opens and any(step.climb for step in flat.steps)
+    assert flat.setup.opens and any(step.pressure_step for step in flat.steps)
     assert (progress.physical.state.air, progress.physical.state.first) == ("flat", "on")
     tube, _progress = after(work__kind="insert", insert=insert(ported=True), arrival={"tube": True, "taped": True})
     codes = [step.code for step in tube.steps]
@@ -232,13 +232,13 @@ def test_ports_that_were_not_entered_are_not_said_to_be_missing():
     assert any("not entered" in remark.text for remark in plan.insert.reasons)
 
 
-def test_a_refresh_with_one_bead_opened_leaves_the_other_seated_and_climbs_in_steps():
+def test_a_refresh_with_one_bead_opened_leaves_the_other_seated_and_goes_up_in_steps():
     opened = {"work__kind": "refresh", "practice__sealant_route": "pour"}
     plan, _ = after(**opened)
     codes = [step.code for step in plan.steps]
     assert "strip.break_beads" not in codes and codes.index("bead.open_one") < codes.index("bead.off_one")
     assert {"tape.keep_look", "valve.core_check"} <= set(codes) and "seat" in plan.stages
-    assert any(step.climb for step in plan.steps)
+    assert any(step.pressure_step for step in plan.steps)
     tucked, _ = after(insert=insert(ported=True), **opened)
     partial = next(step for step in tucked.steps if step.code == "bead.partial")
     assert "under the insert" in partial.text.text
@@ -255,7 +255,7 @@ def test_what_was_changed_is_what_the_next_try_has():
     assert stuck.state == "problem" and stuck.action.text == "No pressure builds. {change}, then try again"
     plan, progress = after(*TO_SEAT, failed, Changed(remedy="core_out"), Changed(remedy="strap"))
     assert progress.physical.state.core == "out" and progress.seating.changes == ("core_out", "strap")
-    assert progress.climbing and "core.in" in [step.code for step in plan.steps]
+    assert progress.seats_next and "core.in" in [step.code for step in plan.steps]
     own = [next(one for one in made.coming_up.sources if one.own) for made in (before, plan)]
     assert [one.core_out for one in own] == [False, True] and own[1].probability > own[0].probability
     dry = {"practice__lubricant": "none"}
@@ -282,16 +282,16 @@ def test_each_way_to_fail_has_its_answer_at_once(outcome, says):
 
 
 def test_no_pressure_is_set_that_was_not_looked_at_as_a_step():
-    """Up at 1.4 bar with 1.8 to ride at: that is climbed to and looked at before it is held there."""
+    """Up at 1.4 bar with 1.8 to ride at: that is one more pressure step before it is held there."""
     poured = (*TO_SEAT, StepEntry(stage="sealant"))
     up = Attempt(peak_kpa=140, outcome="both_up", limit_kpa=340, target_kpa=140)
     route = {"practice__sealant_route": "pour"}
     plan, progress = after(*poured, up, **route)
     start = plan.pressure.start_kpa
-    assert progress.climbing and progress.seating.step_kpa == start > 140 and plan.pressure.settle_kpa == start
+    assert progress.seats_next and progress.seating.step_kpa == start > 140 and plan.pressure.settle_kpa == start
     higher = Attempt(peak_kpa=start, outcome="both_up", limit_kpa=340, target_kpa=start)
     plan, progress = after(*poured, up, higher, **route)
-    assert progress.stage == "hold" and not progress.climbing
+    assert progress.stage == "hold" and not progress.seats_next
     assert all(step.pressure_kpa <= start for step in plan.steps if step.stage == "hold")
 
 
@@ -380,12 +380,12 @@ def test_a_log_that_contradicts_itself_is_said_and_planned_as_the_wheel_came_in(
     assert plan.steps and progress.stage in plan.stages
 
 
-def test_a_wheel_that_is_watched_already_is_not_climbed_again():
+def test_a_wheel_that_is_watched_already_is_not_seated_again():
     """Under the version before, a wheel was held at a pressure that was not looked at as a step."""
     poured = (*TO_SEAT, StepEntry(stage="sealant"), Attempt(peak_kpa=140, outcome="both_up", limit_kpa=340))
     held = (*poured, Finding(check="bead_line_uneven", sound=True), StepEntry(stage="hold", step="hold.shake"))
     plan, progress = after(*held, practice__sealant_route="pour")
-    assert progress.stage == "hold" and plan.steps[0].code == "hold.flat_left" and not progress.climbing
+    assert progress.stage == "hold" and plan.steps[0].code == "hold.flat_left" and not progress.seats_next
 
 
 def test_sealant_that_was_only_said_to_be_out_is_still_in():

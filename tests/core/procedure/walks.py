@@ -54,7 +54,11 @@ class Plan:
 
     def kpa(self, step):
         """The pressure that a step sets."""
-        return self.pressure.seating_kpa[min(step.climb, len(self.pressure.seating_kpa) - 1)] if step.climb >= 0 else 0
+        return (
+            self.pressure.seating_kpa[min(step.pressure_step, len(self.pressure.seating_kpa) - 1)]
+            if step.pressure_step >= 0
+            else 0
+        )
 
 
 class Eye:
@@ -155,7 +159,7 @@ def walk(seed):
             return "finished", n
         step = plan.steps[0]
         wrong = rng.random() < (0.15 if n < CALM else 0.0)
-        if step.climb >= 0:
+        if step.pressure_step >= 0:
             entries += _try(rng, eye, plan, step, wrong)
         elif step.question:
             entries += _answer(rng, eye, plan, step, wrong)

@@ -17,7 +17,7 @@ def attempt(outcome, peak=300, **more):
     return Attempt(outcome=outcome, peak_kpa=peak, limit_kpa=340, **more)
 
 
-def test_the_ladder_is_climbed_miss_by_miss_and_ends_in_a_problem():
+def test_each_miss_goes_one_pressure_step_higher_and_ends_in_a_problem():
     assert (after().stage, after().seating.step_kpa, after().state) == ("seat", 140, "working")
     assert after(attempt("not_up")).seating.step_kpa == 210
     done = after(*[attempt("not_up")] * 3)
@@ -51,13 +51,13 @@ def test_taking_a_stage_up_again_takes_up_what_stands_on_it():
     assert (again.stage, again.state) == ("set", "working")
 
 
-def test_beads_that_are_up_leave_the_steps_before_the_climb_behind():
-    """An older log knows nothing of wetting the bead: the wheel must not ask for the climb for ever."""
+def test_beads_that_are_up_leave_the_steps_before_seating_behind():
+    """An older log knows nothing of wetting the bead: the wheel must not ask for seating forever."""
     injected = {"practice__sealant_route": "inject"}
     plan = plan_job(job_from_plain(ordinary(**injected)))[0]
     seat = [step for step in plan.steps if step.stage == "seat"]
     assert any(step.question for step in seat)
-    rest = seat[1 + max(i for i, step in enumerate(seat) if step.climb) :]
+    rest = seat[1 + max(i for i, step in enumerate(seat) if step.pressure_step) :]
     answers = [
         Finding(check=step.question, sound=True) if step.question else StepEntry(stage="seat", step=step.key)
         for step in rest

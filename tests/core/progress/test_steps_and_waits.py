@@ -49,8 +49,8 @@ def test_every_step_is_asked_once_in_the_plan_s_order_until_seating(changes, rou
     progress = walk(entries, practice__sealant_route=route, **changes)
     assert progress.stage == "seat"
     said = [e.step if isinstance(e, StepEntry) else e.check for e in entries[1:]]
-    climb = next(place for place, step in enumerate(plan.steps) if step.climb)
-    wanted = [s.question or s.key for s in plan.steps[:climb] if s.stage != "check_in"]
+    seat_at = next(place for place, step in enumerate(plan.steps) if step.pressure_step)
+    wanted = [s.question or s.key for s in plan.steps[:seat_at] if s.stage != "check_in"]
     assert said == wanted
     assert len({s.key for s in plan.steps}) == len(plan.steps)
 

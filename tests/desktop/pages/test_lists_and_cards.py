@@ -183,7 +183,7 @@ def test_the_steps_of_a_stage_are_done_at_once_up_to_a_question_or_a_wait(demo, 
 
 
 def test_long_words_break_into_rows_and_the_lead_stays_in_one(view):
-    long = "Let the air out, push the low spot in, wet it there; climb to 1.50 bar and look at both sides"
+    long = "Let the air out, push the low spot in, wet it there; pump to 1.50 bar and check both sides"
     view.show_lines((ListLine("Old Curlew", "Seat", note="short"), ListLine("Old Curlew", "Seat", note=long)))
     QApplication.processEvents()
     short, tall = (view.sizeHintForRow(row) for row in (0, 1))
@@ -210,7 +210,7 @@ def test_a_message_stands_beside_the_buttons_or_below_where_there_is_no_room(dem
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.25])
-def test_with_a_charge_bottle_each_caution_stands_at_its_step_of_the_climb_two_at_a_time(demo, scale):
+def test_with_a_charge_bottle_each_caution_stands_at_its_pressure_step_two_at_a_time(demo, scale):
     demo.window.use_theme(Theme("light", scale))
     demo.bench.select(next(s.key for s in demo.bench.wheels if s.name.startswith("Sandpiper 2 · front")))
     demo.bench.shop_methods.set("practice.air_source", "charge")

@@ -97,7 +97,7 @@ def test_only_other_work_or_ten_minutes_are_looked_at_anew(bench):
 
 def done_of(step):
     """What is logged where a step is done."""
-    if step.climb:
+    if step.pressure_step:
         return Attempt(peak_kpa=300.0, outcome="both_up", limit_kpa=340.0)
     return StepEntry(stage=step.stage, step=step.key)
 

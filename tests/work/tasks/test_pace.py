@@ -41,7 +41,7 @@ def answers(job, wheel):
             ]
             continue
         said += [caution.text for caution in step.cautions] if step is not None else []
-        if progress.climbing:
+        if progress.seats_next:
             kpa = progress.seating.step_kpa
             log.append(Attempt(peak_kpa=kpa, outcome="both_up", limit_kpa=400.0, target_kpa=kpa))
         elif progress.question is not None:

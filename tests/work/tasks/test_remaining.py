@@ -44,7 +44,7 @@ def test_what_is_done_is_left_out_and_the_next_step_is_the_window_s(remains):
     assert wheel["minutes_hands"] == sum(step["minutes"] for step in wheel["steps"])
 
 
-def test_beads_that_are_up_need_no_climb_and_settle_where_they_came_up(remains):
+def test_beads_that_are_up_need_no_pressure_steps_and_settle_where_they_came_up(remains):
     up = Attempt(peak_kpa=285, outcome="both_up", limit_kpa=340)
     wheel, _status, _state = remains(*stages("check_in", "strip", "tape", "valve", "mount"), up)
     assert not [step for step in wheel["steps"] if step["code"] in ("air.step", "bead.wet")]

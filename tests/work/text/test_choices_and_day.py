@@ -173,7 +173,7 @@ def test_a_weeping_tire_says_so_while_it_is_held():
     wheel(bench, "Old Curlew")
     while bench.current.progress.stage != "hold":
         progress = bench.current.progress
-        if progress.climbing:
+        if progress.seats_next:
             bench.recorder.attempt("both_up", progress.seating.step_kpa)
         elif progress.question is not None:
             bench.recorder.answer(True)

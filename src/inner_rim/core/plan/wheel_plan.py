@@ -136,9 +136,9 @@ class Picks(msgspec.Struct, frozen=True):
         return pick_pressure(self.wheel, self.tire, rider, methods, seated_kpa).settled_kpa
 
     def remaining(
-        self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
+        self, state: WheelState, changes: LogChanges, taken: dict[str, int], first_step: int
     ) -> tuple[Todo, ...]:
-        return achieve(state, self.setup(changes), taken, climb_at)
+        return achieve(state, self.setup(changes), taken, first_step)
 
     def milestones(self, changes: LogChanges) -> tuple[Milestone, ...]:
         """Return the milestones of the work, first to last."""
@@ -326,7 +326,7 @@ def _procedure(picks: Picks, setup: Setup, summary: LogSummary) -> tuple[tuple[A
         )
     )
     behind = tuple(
-        words.dress(Todo(done.stage, done.key, code, done.question, done.climb))
+        words.dress(Todo(done.stage, done.key, code, done.question, done.pressure_step))
         for done in summary.behind
         if (code := code_of(done.key)) in KINDS
     )

@@ -38,14 +38,14 @@ class Todo(msgspec.Struct, frozen=True):
     Attributes:
         key: its name in the log, its code and from the second time on a number.
         question: code of the question that it is, empty for something to do.
-        climb: number of the pressure step from 0, -1 outside of seating; the final look has the number after the last.
+        pressure_step: number of the pressure step from 0, -1 outside of seating; the final look has the number after the last.
     """
 
     stage: Stage
     key: str
     code: str
     question: str = ""
-    climb: int = -1
+    pressure_step: int = -1
 
 
 class Counts(dict[str, int]):
@@ -58,23 +58,23 @@ class Counts(dict[str, int]):
 
 
 def achieve(
-    state: WheelState, setup: Setup, taken: Mapping[str, int] | None = None, climb_at: int = 0
+    state: WheelState, setup: Setup, taken: Mapping[str, int] | None = None, first_step: int = 0
 ) -> tuple[Todo, ...]:
     """Return what remains to be done.
 
     Args:
         taken: how often an action of each code was taken in this run.
-        climb_at: number of the pressure step that comes next.
+        first_step: number of the pressure step that comes next.
 
     Raises:
         NoWay: no action brings about what is needed.
     """
-    return _achieve(state, setup, frozenset((taken or {}).items()), climb_at)
+    return _achieve(state, setup, frozenset((taken or {}).items()), first_step)
 
 
 @lru_cache(maxsize=2048)
-def _achieve(state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]], climb_at: int) -> tuple[Todo, ...]:
-    planner = _Planner(state, setup, Counts(taken), climb_at)
+def _achieve(state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]], first_step: int) -> tuple[Todo, ...]:
+    planner = _Planner(state, setup, Counts(taken), first_step)
     goals, place = goals_of(setup), 0
     for _round in range(MOST_ROUNDS):
         while place < len(goals) and goals[place].reached(planner.state):
@@ -95,8 +95,8 @@ _TAKES_OUT = frozenset({"check_in", "strip"})
 class _Planner:
     """Plans by taking actions in a state; collects them."""
 
-    def __init__(self, state: WheelState, setup: Setup, counts: Counts, climb_at: int) -> None:
-        self.state, self.setup, self.climb_at = state, setup, climb_at
+    def __init__(self, state: WheelState, setup: Setup, counts: Counts, first_step: int) -> None:
+        self.state, self.setup, self.first_step = state, setup, first_step
         self.todos: list[Todo] = []
         self._counts, self._asked = counts, dict[str, int]()
         self._deep = 0
@@ -128,10 +128,10 @@ class _Planner:
             self._make(unmet)
         raise NoWay(f"{code} never gets {unmet}; the wheel is {self.state}")
 
-    def add(self, code: str, question: str = "", climb: int = -1) -> None:
+    def add(self, code: str, question: str = "", pressure_step: int = -1) -> None:
         """Append an action whose needs hold."""
         key = self._counts.key(code)
-        self.todos.append(Todo(self._stage, key, code, question, climb))
+        self.todos.append(Todo(self._stage, key, code, question, pressure_step))
         self.state = perform(self.state, key)
         self.undone = self.undone or code in _UNDOING
 
@@ -152,35 +152,35 @@ class _Planner:
         else:
             raise NoWay(f"nothing brings about {need}; the wheel is {self.state}")
 
-    def climb(self) -> None:
+    def seat_in_steps(self) -> None:
         """Inflate in steps, or in one burst, looking at each; a core that is out goes back in before anything is judged."""
         setup = self.setup
-        self.meet("climb", conditions("valve=in|tube", *_BEADS_ON, "air=flat"))
+        self.meet("seat.steps", conditions("valve=in|tube", *_BEADS_ON, "air=flat"))
         if setup.lubricant != "none" and self.state.wet == "no" and self.state.last != "seated":
             self.take("bead.wet")
         if setup.core_out and self.state.core == "in" and self.state.valve == "in":
             self.take("core.out")
         out = self.state.core == "out"
         if setup.burst:
-            self.add("air.burst", climb=0)
+            self.add("air.burst", pressure_step=0)
         else:
-            for place in range(min(self.climb_at, setup.steps - 1), setup.steps):
-                self.add("air.step", climb=place)
+            for place in range(min(self.first_step, setup.steps - 1), setup.steps):
+                self.add("air.step", pressure_step=place)
         if out:
             self.take("core.in")
             self.take("air.inflate")
             self.take("line.look")
         else:
-            self.add("line.look", climb=setup.steps)
-        self.climb_at = 0
+            self.add("line.look", pressure_step=setup.steps)
+        self.first_step = 0
 
     def settle(self) -> None:
         """Inflate to the sealing pressure and look there: from where the beads seated as one more pressure step;
         from flat, at once.
         """
         if self.state.air == "up" and self.state.line == "even" and self.state.settled == "no":
-            self.add("air.step", climb=self.setup.steps)
-            self.add("line.look", climb=self.setup.steps)
+            self.add("air.step", pressure_step=self.setup.steps)
+            self.add("line.look", pressure_step=self.setup.steps)
         else:
             self.take("line.look")
 
@@ -211,7 +211,7 @@ class _Planner:
 
 _BEADS_ON = conditions("first=on|seated", "last=on|seated")
 _BLOCKS: dict[str, Callable[[_Planner], None]] = {
-    "climb": _Planner.climb,
+    "seat.steps": _Planner.seat_in_steps,
     "settle": _Planner.settle,
     "tape": _Planner.tape,
 }
@@ -239,7 +239,7 @@ def _air(planner: _Planner, wanted: tuple[str, ...]) -> str:
         return "strip.deflate" if planner._stage in _TAKES_OUT else "air.deflate"
     if state.tube == "in" or (state.first == state.last == "seated"):
         return "air.inflate"
-    return "climb"
+    return "seat.steps"
 
 
 def _last(planner: _Planner, wanted: tuple[str, ...]) -> str:
@@ -256,13 +256,13 @@ def _last(planner: _Planner, wanted: tuple[str, ...]) -> str:
         return "bead.close" if state.sealant == "in" else "bead.off_one"
     if state.last == "off":
         return "bead.refit" if state.first == "seated" and state.valve == "in" else "bead.second"
-    return "climb"
+    return "seat.steps"
 
 
 def _first(planner: _Planner, wanted: tuple[str, ...]) -> str:
     if "off" in wanted:
         return "strip.break_beads" if planner.state.first == "seated" else "strip.tire_off"
-    return "bead.first" if planner.state.first == "off" else "climb"
+    return "bead.first" if planner.state.first == "off" else "seat.steps"
 
 
 def _bed(planner: _Planner, wanted: tuple[str, ...]) -> str:

@@ -38,7 +38,7 @@ class Action(msgspec.Struct, frozen=True):
         tools: what the hands need for it.
         question: code of the question it is, empty for something to do.
         cautions: what to mind while the hand is about to do it, at most two.
-        climb: it is a pressure step of seating, which is answered by attempts.
+        pressure_step: it is a pressure step of seating, which is answered by attempts.
         key: its name in the log, unique within a wheel.
     """
 
@@ -54,7 +54,7 @@ class Action(msgspec.Struct, frozen=True):
     cautions: tuple[Message, ...] = ()
     asks: Asks = ""
     pressure_kpa: float = 0.0
-    climb: bool = False
+    pressure_step: bool = False
     key: str = ""
 
 

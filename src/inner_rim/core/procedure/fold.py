@@ -108,7 +108,7 @@ def _done(fold: Fold, entry: StepEntry) -> None:
     if not entry.step or (entry.completes and _is_open(fold, entry.stage)):
         for todo in fold.remaining():
             if todo.stage == entry.stage:
-                fold.confirm(Done(todo.stage, todo.key, todo.question, todo.climb))
+                fold.confirm(Done(todo.stage, todo.key, todo.question, todo.pressure_step))
     if not entry.step and entry.stage in _MAY_LEAVE_AIR:
         fold.may_have_air = True
 
@@ -281,21 +281,21 @@ def _take_attempt(fold: Fold, entry: Attempt) -> None:
     outcome = "" if up else ("one_low" if uneven else entry.outcome)
     if outcome == "not_up" and not entry.builds(fold.plan.steps_kpa[0]):
         outcome = "no_pressure"
-    step, climbed = _next_step(fold, outcome, entry.target_kpa)
+    step, last_step_tried = _next_step(fold, outcome, entry.target_kpa)
     fold.seating = SeatingLog(
         step=step,
         outcome=outcome,
         low_left=entry.low_left,
         low_right=entry.low_right,
         over_limit=seating.over_limit or entry.over_limit,
-        climbed=climbed,
+        last_step_tried=last_step_tried,
         tries=(*seating.tries, entry),
     )
     core = condition("core=out" if entry.core_out else "core=in")
     if entry.core_out is None:
         core = condition(f"core={fold.state.core}")
     place = seating.step
-    done = Done(_attempt_stage(fold), fold.taken().key("air.step"), climb=place)
+    done = Done(_attempt_stage(fold), fold.taken().key("air.step"), pressure_step=place)
     wet = conditions("wet=yes") if "wet" in entry.changed else ()
     if up:
         for question in LINE_QUESTIONS:

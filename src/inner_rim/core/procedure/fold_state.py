@@ -41,7 +41,7 @@ class Plan(Protocol):
         """Return the pressure at which the wheel is checked last, once its beads seated."""
 
     def remaining(
-        self, state: WheelState, changes: LogChanges, taken: dict[str, int], climb_at: int
+        self, state: WheelState, changes: LogChanges, taken: dict[str, int], first_step: int
     ) -> Sequence[Todo]: ...
 
     def milestones(self, changes: LogChanges) -> Sequence[Milestone]: ...

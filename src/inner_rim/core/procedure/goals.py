@@ -81,7 +81,7 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
         yield Milestone("mount", "bead.first", conditions("first=on|seated"))
         if setup.insert != "none" and setup.order == "seat_first":
             yield Milestone("mount", "bead.second", conditions("last=on|seated"), conditions("first=seated"))
-            yield Milestone("seat", "climb", conditions("first=seated"))
+            yield Milestone("seat", "seat.steps", conditions("first=seated"))
         if setup.insert != "none" and setup.order != "insert_first":
             yield from _insert_in(setup)
     yield from _closed_and_seated(setup)
@@ -174,13 +174,13 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
         yield Milestone(mounting, "bead.partial", conditions("last=partial|on|seated"))
         yield from _poured()
         seating = "sealant" if again else "seat"
-        yield Milestone(seating, "climb", conditions("first=seated", "last=seated"))
+        yield Milestone(seating, "seat.steps", conditions("first=seated", "last=seated"))
     else:
         yield Milestone(
             mounting, "bead.refit" if again or setup.press_home else "bead.second", conditions("last=on|seated")
         )
         seating = "insert" if again else "seat"
-        yield Milestone(seating, "climb", conditions("first=seated", "last=seated"))
+        yield Milestone(seating, "seat.steps", conditions("first=seated", "last=seated"))
         dosed = conditions("did=sealant.inject")
         yield once(seating, "dry.test", "dry_test_leaks", unless=dosed)
         yield Milestone(seating, "dry.stay", conditions("dry_test=passed"), dosed, "beads_unseat")
@@ -236,7 +236,7 @@ def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
         yield Milestone("sealant", "bead.wet", conditions("wet=yes"), conditions("last=partial|on|seated"))
     yield Milestone("sealant", "bead.partial", conditions("last=partial|on|seated"))
     yield from _poured()
-    yield Milestone("seat", "climb", conditions("first=seated", "last=seated"))
+    yield Milestone("seat", "seat.steps", conditions("first=seated", "last=seated"))
     yield _settled(setup, "seat")
 
 
@@ -276,7 +276,7 @@ def _bead_cleaned(setup: Setup) -> Iterator[Milestone]:
     if setup.lubricant != "none":
         yield Milestone("mount", "bead.wet", conditions("wet=yes"), conditions("last=on|seated"))
     yield Milestone("mount", "bead.refit", conditions("last=on|seated"))
-    yield Milestone("seat", "climb", conditions("first=seated", "last=seated"))
+    yield Milestone("seat", "seat.steps", conditions("first=seated", "last=seated"))
     yield _settled(setup, "seat")
 
 

@@ -19,7 +19,7 @@ class Done(msgspec.Struct, frozen=True):
     stage: Stage
     key: str
     question: str = ""
-    climb: int = -1
+    pressure_step: int = -1
 
 
 class Since(msgspec.Struct, frozen=True):
@@ -50,7 +50,7 @@ class SeatingLog(msgspec.Struct, frozen=True):
         step: place of the pressure step to go on with.
         outcome: of the last try that left the beads unseated, empty where there is none.
         over_limit: the wheel saw more than its limit and was not inspected since.
-        climbed: the last step was tried too, and the beads are still not seated.
+        last_step_tried: the last step was tried too, and the beads are still not seated.
         tries: since the beads were last on and not seated.
         changes: what was changed since the last try.
     """
@@ -60,7 +60,7 @@ class SeatingLog(msgspec.Struct, frozen=True):
     low_left: tuple[int, ...] = ()
     low_right: tuple[int, ...] = ()
     over_limit: bool = False
-    climbed: bool = False
+    last_step_tried: bool = False
     tries: tuple[Attempt, ...] = ()
     changes: tuple[Remedy, ...] = ()
 

@@ -69,8 +69,8 @@ class Words:
     def dress(self, todo: Todo) -> Action:
         code, pressure = todo.code, self._known.pressure
         more: dict[str, Any] = {}
-        if todo.climb >= 0 and code == "air.step":
-            more["pressure_kpa"] = pressure.step_kpa(todo.climb)
+        if todo.pressure_step >= 0 and code == "air.step":
+            more["pressure_kpa"] = pressure.step_kpa(todo.pressure_step)
         elif code in _PRESSURES:
             more["pressure_kpa"] = _PRESSURES[code](self._known)
         if code in _WAITS and (wait := _WAITS[code](self._known, todo)) is not None:
@@ -82,7 +82,7 @@ class Words:
             question=todo.question,
             cautions=self._once(code),
             asks=self._asks(todo),
-            climb=todo.climb >= 0,
+            pressure_step=todo.pressure_step >= 0,
             key=todo.key,
             **more,
         )

@@ -94,7 +94,7 @@ class Progress(msgspec.Struct, frozen=True):
         last_step: the step done last, for going back; None at the beginning.
         dip_factor: calibration of the dipstick by a dip right after dosing.
         steps_done: names of the steps that are behind.
-        climbing: the next thing to do is a try at seating.
+        seats_next: the next thing to do is a try at seating.
         together: the steps that one answer can confirm: plain ones, up to a question, a try, a wait, or an amount.
         open_questions: how many questions of this stage have no answer yet.
         feedback_kpa: where the last test ride puts the pressure, None before one.
@@ -116,7 +116,7 @@ class Progress(msgspec.Struct, frozen=True):
     dip_factor: float = 1.0
     stages: tuple[Stage, ...] = ()
     steps_done: frozenset[str] = frozenset()
-    climbing: bool = False
+    seats_next: bool = False
     together: tuple[Action, ...] = ()
     open_questions: int = 0
     feedback_kpa: float | None = None
@@ -143,16 +143,16 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
     done = frozenset(name for name in plan.stages if name not in left and name != stage)
     result = (*plan.stops, *finding_stops(log.answered), *_low_stops(plan, done))
     stops = tuple(stop for stop in result if not (stop.overridable and stop.code in log.overridden))
-    climbing = log.seating.over_limit or _climbs(plan, stage)
-    state = _state(plan, stage, bool(stops), climbing, bool(done))
-    todo = _open_steps(plan, stage) if state in ("working", "to_do") and not climbing else []
+    seats_next = log.seating.over_limit or _seats_next(plan, stage)
+    state = _state(plan, stage, bool(stops), seats_next, bool(done))
+    todo = _open_steps(plan, stage) if state in ("working", "to_do") and not seats_next else []
     step, signed = (todo[0] if todo else None), log.signed
     seating = _seating(plan)
     return Progress(
         stage=stage,
         done=done,
         state=state,
-        action=step.text if step is not None else _action(plan, stage, state, climbing, seating, stops, shop),
+        action=step.text if step is not None else _action(plan, stage, state, seats_next, seating, stops, shop),
         open_stops=stops,
         seating=seating,
         holding=_holding(wheel, plan),
@@ -165,7 +165,7 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
         dip_factor=log.dip_factor,
         stages=plan.stages,
         steps_done=frozenset(item.key for item in plan.behind),
-        climbing=climbing,
+        seats_next=seats_next,
         together=_together(plan, step),
         open_questions=sum(1 for one in todo if one.question),
         feedback_kpa=log.feedback_kpa,
@@ -176,14 +176,14 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
 def _wrong(plan: WheelPlan) -> bool:
     """Whether the last try at seating, or a look after it, asks for more than the next step."""
     seating = plan.log.seating
-    return seating.over_limit or seating.climbed or seating.outcome not in ("", "not_up")
+    return seating.over_limit or seating.last_step_tried or seating.outcome not in ("", "not_up")
 
 
-def _climbs(plan: WheelPlan, stage: Stage) -> bool:
+def _seats_next(plan: WheelPlan, stage: Stage) -> bool:
     """Whether the next thing to do is a try at seating; letting the air out of one that failed is part of it."""
     for step in plan.steps:
-        if step.climb or step.stage != stage or step.code != "air.deflate" or not _wrong(plan):
-            return step.climb and step.stage == stage
+        if step.pressure_step or step.stage != stage or step.code != "air.deflate" or not _wrong(plan):
+            return step.pressure_step and step.stage == stage
     return False
 
 
@@ -200,23 +200,23 @@ def _stages_left(plan: WheelPlan) -> set[str]:
 
 
 def _seat_stage(plan: WheelPlan) -> Stage:
-    return next((step.stage for step in reversed(plan.behind) if step.climb), "seat")
+    return next((step.stage for step in reversed(plan.behind) if step.pressure_step), "seat")
 
 
-def _state(plan: WheelPlan, stage: Stage, stopped: bool, climbing: bool, begun: bool) -> State:
+def _state(plan: WheelPlan, stage: Stage, stopped: bool, seats_next: bool, begun: bool) -> State:
     if plan.log.signed is not None and stage == "set":
         return "finished"
     if stopped:
         return "stopped"
-    if stage in plan.log.failed or (climbing and _wrong(plan)):
+    if stage in plan.log.failed or (seats_next and _wrong(plan)):
         return "problem"
     return "working" if begun else "to_do"
 
 
 def _seating(plan: WheelPlan) -> SeatingProgress:
     seating = plan.log.seating
-    climbs = [step for step in plan.steps if step.climb]
-    place = seating.step if climbs and climbs[0].code == "air.step" else 0
+    pressure_steps = [step for step in plan.steps if step.pressure_step]
+    place = seating.step if pressure_steps and pressure_steps[0].code == "air.step" else 0
     return SeatingProgress(
         plan.pressure.step_kpa(place),
         place + 1,
@@ -302,7 +302,7 @@ def _open_steps(plan: WheelPlan, stage: Stage) -> list[Action]:
         return []
     result = []
     for step in plan.steps:
-        if step.stage != stage or step.climb:
+        if step.stage != stage or step.pressure_step:
             break
         result.append(step)
     return result
@@ -317,7 +317,7 @@ def _together(plan: WheelPlan, step: Action | None) -> tuple[Action, ...]:
     if step is None or step.question:
         return ()
     for item in plan.steps:
-        if item.question or item.climb or item.code == "hold.read" or item.stage in NOT_WALKED:
+        if item.question or item.pressure_step or item.code == "hold.read" or item.stage in NOT_WALKED:
             break
         result.append(item)
         short = item.code in _SHORT_WAIT and not plan.setup.weeping
@@ -334,7 +334,7 @@ def _action(
     plan: WheelPlan,
     stage: Stage,
     state: State,
-    climbing: bool,
+    seats_next: bool,
     seating: SeatingProgress,
     stops: tuple[Stop, ...],
     shop: Mapping[str, tuple[int, int]] | None,
@@ -343,7 +343,7 @@ def _action(
         return Message("Handed over at {pressure_kpa}", {"pressure_kpa": plan.log.signed.pressure_kpa})
     if stops:
         return stops[0].message
-    if climbing:
+    if seats_next:
         return _seat_action(plan, state, seating, shop)
     if stage not in _STAGE_ACTIONS:
         return Message("Every step of this stage is done: go on")

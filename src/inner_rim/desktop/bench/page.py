@@ -243,7 +243,7 @@ class BenchPage(Page):
 
     def _show_scale(self, view: BenchView) -> None:
         progress = view.progress
-        seating = progress is not None and progress.climbing and progress.state != "stopped"
+        seating = progress is not None and progress.seats_next and progress.state != "stopped"
         self.scale.show_plan(
             view.state.plan if view.state is not None else None,
             view.units,
@@ -258,7 +258,7 @@ class BenchPage(Page):
         self.scale.show_live(kpa, view.units)
         if view.progress is None:
             return
-        if view.progress.climbing:
+        if view.progress.seats_next:
             self.now.set_figure(entry_text(peak_kpa, "kpa", view.units))
         elif view.progress.stage in ("hold", "set"):
             self.now.set_figure(entry_text(kpa, "kpa", view.units))

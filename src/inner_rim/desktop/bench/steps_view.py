@@ -82,7 +82,7 @@ class StepsModel(QAbstractListModel):
             return DONE
         if progress.step is not None:
             return NOW if step.key == progress.step.key else TO_COME
-        return NOW if step.stage == progress.stage and step.climb == progress.climbing else TO_COME
+        return NOW if step.stage == progress.stage and step.pressure_step == progress.seats_next else TO_COME
 
 
 class StepsView(QListView):

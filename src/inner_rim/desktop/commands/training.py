@@ -23,7 +23,7 @@ def look(context: Context) -> Outcome:
         return Outcome()
     sectors = frozenset({sight.low.sector})
     left, right = (sectors, frozenset[int]()) if sight.low.side == "left" else (frozenset[int](), sectors)
-    if not context.state.progress.climbing:
+    if not context.state.progress.seats_next:
         return context.look(picture="sectors")
     return context.look(
         "main", asking="low", low=LowPick(sight.low.side, left, right), picture=None, drawer="", why=None

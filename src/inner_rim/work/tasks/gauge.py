@@ -205,7 +205,7 @@ def simulated_lines(
 def target_kpa(progress: Progress | None) -> float | None:
     if progress is None or progress.state in ("stopped", "finished"):
         return None
-    if progress.climbing:
+    if progress.seats_next:
         return None if progress.seating.over_limit else progress.seating.step_kpa
     return progress.step.pressure_kpa if progress.step is not None and progress.step.code == "air.inflate" else None
 

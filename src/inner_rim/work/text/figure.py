@@ -74,7 +74,7 @@ def figure_text(state: BenchWheel | None, units: UnitChoice, asking: Asking, now
         return entry_text(kept, "kpa", units)  # what the rider kept, as far as is known
     if progress.asked:
         return _planned(state, progress.asked[0], units)
-    if progress.climbing:
+    if progress.seats_next:
         return entry_text(progress.seating.step_kpa, "kpa", units)
     if progress.stage == "set" and progress.state != "finished":
         return entry_text(plan.pressure.set_here_kpa, "kpa", units)

@@ -40,7 +40,7 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if progress.state == "finished":
         return _handed_over(action)
     cautions = _cautions(state, around, stage)
-    if progress.climbing:
+    if progress.seats_next:
         return with_state(_seat(state, around, head, action, cautions), quiet)
     standing = progress.step is None or bool(progress.holding.readings) or _reads(state)
     if progress.holding.readings == () and minutes_left(progress, around.time) > 0.0:

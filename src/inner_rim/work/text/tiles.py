@@ -71,8 +71,8 @@ def _action(state: BenchWheel, units: UnitChoice) -> str:
 def first_clause(sentence: str) -> str:
     """Return the first clause of a sentence, and one more behind a single word; the panel has the whole.
 
-    >>> first_clause("Spin it past a fixed point: no hop, no wobble?"), first_clause("Climb to 2.20 bar, stop")
-    ('Spin it past a fixed point', 'Climb to 2.20 bar, stop')
+    >>> first_clause("Spin it past a fixed point: no hop, no wobble?"), first_clause("Pump to 2.2 bar. Stop.")
+    ('Spin it past a fixed point', 'Pump to 2.2 bar')
     >>> first_clause("Old tape good? No cut.")
     'Old tape good'
     """

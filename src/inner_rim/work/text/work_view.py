@@ -46,7 +46,7 @@ def target_of(state: BenchWheel | None, units: UnitChoice, now: datetime) -> str
     plan, progress = state.plan, state.progress
     if progress.state in ("stopped", "finished"):
         return ""
-    if progress.climbing:
+    if progress.seats_next:
         return "" if progress.seating.over_limit else show(progress.seating.step_kpa, "kpa", units)
     if progress.stage == "set":
         return show(plan.pressure.set_here_kpa, "kpa", units)
@@ -99,7 +99,7 @@ def pictures_of(state: BenchWheel | None, live: bool) -> tuple[Picture, ...]:
     progress = state.progress if state is not None else None
     if progress is None:
         return ("section",)
-    if progress.climbing:
+    if progress.seats_next:
         return ("trace",) if live else ("sectors",)
     step = progress.step
     if step is not None:
@@ -119,8 +119,8 @@ def stage_steps(state: BenchWheel | None, units: UnitChoice) -> tuple[StepLine, 
     if state is None or state.plan is None or state.progress is None:
         return ()
     plan, progress = state.plan, state.progress
-    if progress.climbing:
-        return _climb(plan, progress, units)
+    if progress.seats_next:
+        return _seating_lines(plan, progress, units)
     if progress.stage == "hold" and progress.holding.readings:
         return _readings(progress, units)
     together = {step.key for step in progress.together}
@@ -149,7 +149,7 @@ def _readings(progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
     return (*lines, StepLine(step_name("hold.read"), "now"))
 
 
-def _climb(plan: WheelPlan, progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
+def _seating_lines(plan: WheelPlan, progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
     number = progress.seating.step_number
     steps = list(plan.pressure.seating_kpa)
     if number > len(steps):

@@ -34,7 +34,7 @@ def choices_of(
     if plan is None:
         return (head(tr("Type rim and tire first")),)
     progress = state.progress
-    if stage == "seat" or (progress is not None and progress.climbing and stage == progress.stage):
+    if stage == "seat" or (progress is not None and progress.seats_next and stage == progress.stage):
         return (*suggested_lines(state, plan, units), *seat_lines(state, plan, units))
     if stage == "check_in":
         return (*visit_lines(visits, units), *compatibility_lines(state, plan, units))
