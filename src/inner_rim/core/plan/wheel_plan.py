@@ -19,7 +19,7 @@ from inner_rim.core.procedure.achieve import NoWay, Todo, achieve
 from inner_rim.core.procedure.actions import KINDS, Action, code_of
 from inner_rim.core.procedure.check import BrokenRecipe, check
 from inner_rim.core.procedure.facts import conditions
-from inner_rim.core.procedure.fold import LAYER, fold_log
+from inner_rim.core.procedure.fold import fold_log
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.sentences import SentenceInputs
 from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up, start_of
@@ -28,7 +28,7 @@ from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_st
 from inner_rim.core.procedure.summary import LogSummary
 from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel, Work
-from inner_rim.core.record.log import Logged
+from inner_rim.core.record.log import LAYER, Logged
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
 from inner_rim.core.record.stages import Stage

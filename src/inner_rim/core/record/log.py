@@ -26,6 +26,8 @@ Gauge = Annotated[float, Meta(ge=0, le=MOST_KPA)]
 Outcome = Literal["both_up", "one_low", "not_up", "no_pressure", "falls_off", "hisses"]
 LeakPlace = Literal["valve", "nipple", "bead", "side_wall", "vent", "tread", "none"]
 RideWord = Literal["right", "harsh", "rim_struck", "burped", "squirmed"]
+#: The step with which taping again begins where the good tape stays: one more layer over it.
+LAYER = "layer"
 CareWord = Literal["refilled", "retaped", "tire_changed", "insert_changed", "checked"]
 
 

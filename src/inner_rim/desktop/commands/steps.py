@@ -7,9 +7,17 @@ from typing import Literal
 
 from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.procedure.actions import Asks
-from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.log import LEAST_G, LONGEST_NAME, MOST_DIP_MM, MOST_DOSE_ML, MOST_G, MOST_KPA, MOST_WORDS
+from inner_rim.core.record.log import (
+    LAYER,
+    LEAST_G,
+    LONGEST_NAME,
+    MOST_DIP_MM,
+    MOST_DOSE_ML,
+    MOST_G,
+    MOST_KPA,
+    MOST_WORDS,
+)
 from inner_rim.core.record.numbers import whole
 from inner_rim.core.record.units import TRADE, parse, show
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome

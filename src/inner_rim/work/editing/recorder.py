@@ -15,10 +15,10 @@ from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_di
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml, pooled_ml
-from inner_rim.core.procedure.fold import LAYER
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
+    LAYER,
     AnyEntry,
     Attempt,
     Care,
