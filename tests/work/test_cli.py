@@ -8,7 +8,8 @@ from pathlib import Path
 
 import pytest
 
-from inner_rim.cli import main, parser
+from inner_rim.cli import main
+from inner_rim.cli.options import parser
 from inner_rim.work.tasks.planning import plan_document
 from tests.samples import ordinary
 
