@@ -25,8 +25,9 @@ from inner_rim.core.record.log import Note, Unreadable
 from inner_rim.core.record.operations import SetField
 from inner_rim.store.codec import read_document
 from inner_rim.store.database import sqlite_url
-from inner_rim.store.repository import NewEntry, Repository
+from inner_rim.store.repository import Repository
 from inner_rim.store.rows import BenchState
+from inner_rim.store.statements import NewEntry
 
 SLOW_SECONDS, MOST_MB = 2.0, 500.0
 #: A machine that has more to do than it can: so many processes that do nothing but count.

@@ -8,7 +8,8 @@ from inner_rim.core.record.operations import SetField
 from inner_rim.store import search
 from inner_rim.store.backup import back_up, check
 from inner_rim.store.database import sqlite_url
-from inner_rim.store.repository import NewEntry, Repository
+from inner_rim.store.repository import Repository
+from inner_rim.store.statements import NewEntry
 from tests.samples import stored
 
 NOW = "2026-11-24T10:00:00+00:00"

@@ -9,8 +9,9 @@ from inner_rim.core.record.log import Note
 from inner_rim.store import errors, migrations
 from inner_rim.store.backup import back_up, backups
 from inner_rim.store.database import sqlite_url
-from inner_rim.store.repository import NewEntry, Repository
+from inner_rim.store.repository import Repository
 from inner_rim.store.snapshot import snapshot
+from inner_rim.store.statements import NewEntry
 from tests.samples import ordinary
 
 NOW = "2026-11-24T10:00:00+00:00"

@@ -18,8 +18,9 @@ from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store import database, errors
 from inner_rim.store.database import reading_url, sqlite_url
-from inner_rim.store.repository import NewEntry, Repository
+from inner_rim.store.repository import Repository
 from inner_rim.store.snapshot import snapshot
+from inner_rim.store.statements import NewEntry
 from inner_rim.work.tasks.exchange import export_to
 from tests.samples import stored
 

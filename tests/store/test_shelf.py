@@ -8,8 +8,9 @@ from inner_rim.core.record.log import Note
 from inner_rim.core.record.operations import SetField
 from inner_rim.core.record.parts import item_from
 from inner_rim.store import errors
-from inner_rim.store.repository import NewEntry, Repository
+from inner_rim.store.repository import Repository
 from inner_rim.store.shelf import prepared
+from inner_rim.store.statements import NewEntry
 from tests.samples import stored
 
 NOW = "2026-11-24T10:00:00+00:00"

@@ -154,7 +154,8 @@ def _log_into(file):
     from inner_rim.core.record.log import Correction, Note
     from inner_rim.core.record.parts import item_from
     from inner_rim.store.database import sqlite_url
-    from inner_rim.store.repository import NewEntry, Repository
+    from inner_rim.store.repository import Repository
+    from inner_rim.store.statements import NewEntry
 
     store = Repository(sqlite_url(file))
     (job,) = store.bench().jobs

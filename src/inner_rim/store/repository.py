@@ -2,36 +2,39 @@
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
-from sqlalchemy import Connection, bindparam, func, select, text, update
+from sqlalchemy import Connection, bindparam, select, text, update
 
 from inner_rim.core.plan.picking import Booking
-from inner_rim.core.record.log import AnyEntry, Correction, Logged, Unreadable
+from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import Conflict, Drafts, Operation, SetField, apply, node_of, value_at
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.store import rows, search
-from inner_rim.store.codec import (
-    encoded_document,
-    encoded_drafts,
-    encoded_entry,
-    encoded_unread,
-    encoded_value,
-    lost_drafts,
-    read_document,
-    read_drafts,
-)
+from inner_rim.store.bulk import import_jobs
+from inner_rim.store.codec import lost_drafts, read_document, read_drafts
 from inner_rim.store.database import BUSY_SECONDS, Database
-from inner_rim.store.errors import JobKnown, StoreRefused
+from inner_rim.store.errors import StoreRefused
 from inner_rim.store.logbook import LogbookStore
 from inner_rim.store.migrations import migrate
 from inner_rim.store.shelf import Cancelled, ShelfStore, prepared, put_items
-from inner_rim.store.tables import EDITS, JOBS, LOG, SETTINGS, STATE
+from inner_rim.store.statements import (
+    NewEntry,
+    check_owner,
+    entry_row,
+    has_log,
+    index_row,
+    insert_job,
+    job_columns,
+    known_entry,
+    revision_of,
+    store_setting,
+)
+from inner_rim.store.tables import EDITS, JOBS, LOG, STATE
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
@@ -44,10 +47,6 @@ _THIS_JOB = JOBS.c.uid == bindparam("job_id")
 _JOB = select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(_THIS_JOB)
 _COLUMNS = ("document", "drafts", "title", "customer", "bike", "due", "changed_at")
 _EDIT = update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
-#: How many entries an import stores in one statement.
-_AT_ONCE = 500
-_KNOWN_ENTRY = select(LOG.c.id, LOG.c.job_uid).where(LOG.c.uid == bindparam("entry"))
-_LOG_SIZE = select(func.count(), func.coalesce(func.max(LOG.c.id), 0)).select_from(LOG)
 _KNOWN_EDIT = select(EDITS.c.refused).where(EDITS.c.uid == bindparam("edit"))
 _OLD_EDITS = EDITS.delete().where(EDITS.c.id <= bindparam("oldest"))
 #: How many edits are remembered: more than all benches make while one waits for an answer.
@@ -62,14 +61,6 @@ class EditResult(msgspec.Struct, frozen=True):
     drafts: Drafts
     revision: int
     conflicts: tuple[Conflict, ...]
-
-
-class NewEntry(msgspec.Struct, frozen=True):
-    """An entry to be appended: its identity, when, and what happened."""
-
-    uid: str
-    at: str
-    entry: AnyEntry | Unreadable
 
 
 class Repository:
@@ -156,8 +147,8 @@ class Repository:
     def create(self, job_id: str, document: JsonObject, now: str) -> None:
         """Store a new job; a retry stores nothing twice."""
         with self.database.writing() as connection:
-            if _revision(connection, job_id) is None:
-                _insert_job(connection, job_id, document, {}, now)
+            if revision_of(connection, job_id) is None:
+                insert_job(connection, job_id, document, {}, now)
 
     def edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str = "") -> EditResult:
         """Apply edits to a job in one transaction and return what is stored then.
@@ -186,12 +177,12 @@ class Repository:
                 return EditResult(old, old_drafts, row[2], _refused_before(before, operations, old))
             lost = lost_drafts(job_id, row[1])
             if lost is not None:
-                _set_setting(connection, f"{rows.KEPT_DRAFTS}{job_id}.{row[2]}", lost.body)
-            joined = apply(old, old_drafts, operations, lambda wheel: _has_log(connection, job_id, wheel))
+                store_setting(connection, f"{rows.KEPT_DRAFTS}{job_id}.{row[2]}", lost.body)
+            joined = apply(old, old_drafts, operations, lambda wheel: has_log(connection, job_id, wheel))
             revision = row[2]
             if joined.document != old or joined.drafts != old_drafts:
                 revision += 1
-                new = {"revision": revision, **_columns(joined.document, joined.drafts, now)}
+                new = {"revision": revision, **job_columns(joined.document, joined.drafts, now)}
                 connection.execute(_EDIT, {"job_id": job_id, **{f"new_{name}": value for name, value in new.items()}})
                 if search.names_in(joined.document) != search.names_in(old):
                     search.follow_job(connection, job_id)
@@ -246,54 +237,13 @@ class Repository:
     ) -> int | None:
         try:
             with self.database.writing() as connection:
-                for done, job in enumerate(jobs):
-                    if not on_progress(done):
-                        raise Cancelled
-                    _import_document(connection, job, now, replace=replace)
-                entries = self._import_log(connection, jobs)
-                for job in jobs if replace else ():
-                    search.follow_job(connection, job.job_id)
+                entries = import_jobs(connection, jobs, now, on_progress, replace=replace)
                 put_items(connection, [prepared(item) for item in items], now, tr("imported"))
                 for name, value in settings.items():
-                    _set_setting(connection, name, value)
+                    store_setting(connection, name, value)
         except Cancelled:
             return None
         return entries
-
-    def _import_log(self, connection: Connection, jobs: Sequence[rows.StoredJob]) -> int:
-        """Append the entries of all jobs, each log in its order, and return how many are new."""
-        documents = {job.job_id: job.document for job in jobs}
-        before, top = connection.execute(_LOG_SIZE).one()
-        numbers: dict[int, int] = {}
-        last: dict[str, int] = {}
-        new: dict[str, tuple[int, str]] = {}
-        used: set[int] = set()
-        ordered = list(_in_order(jobs))
-        for start in range(0, len(ordered), _AT_ONCE):
-            rows: list[JsonObject] = []
-            for job_id, item in ordered[start : start + _AT_ONCE]:
-                known = new.get(item.uid) or (_known(connection, item.uid) if before else None)
-                if known is not None:
-                    number, owner = known
-                    _check_owner(item.uid, owner, job_id)
-                else:
-                    free = item.number > last.get(job_id, 0) and item.number not in used
-                    number = item.number if free and not (before and _taken(connection, item.number)) else top + 1
-                    entry = item.entry
-                    if isinstance(entry, Correction):
-                        entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
-                    rows.append(_row(job_id, item.wheel_id, NewEntry(item.uid, item.at, entry)) | {"id": number})
-                    new[item.uid] = number, job_id
-                    used.add(number)
-                last[job_id], top = number, max(top, number)
-                if item.number:
-                    numbers[item.number] = number
-            if rows:
-                connection.execute(LOG.insert(), rows)
-                search.add(connection, [_indexed(row, documents[row["job_uid"]]) for row in rows])
-        if not self.database.is_sqlite and top:
-            connection.execute(text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))"))
-        return int(connection.execute(_LOG_SIZE).one()[0]) - int(before)
 
     # -- the log -------------------------------------------------------------------------------
 
@@ -322,16 +272,16 @@ class Repository:
             return result
 
     def _append(self, connection: Connection, job_id: str, wheel_id: str, new: NewEntry) -> Logged:
-        row, known = _row(job_id, wheel_id, new), _known(connection, new.uid)
+        row, known = entry_row(job_id, wheel_id, new), known_entry(connection, new.uid)
         if known is not None:
-            _check_owner(new.uid, known[1], job_id)
+            check_owner(new.uid, known[1], job_id)
             return Logged(number=known[0], at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
         done = connection.execute(LOG.insert().values(**row))
         key = done.inserted_primary_key
         assert key is not None  # one row
         number = int(key[0])
         stored = connection.execute(select(JOBS.c.document).where(JOBS.c.uid == job_id)).scalar_one_or_none()
-        search.add(connection, [_indexed(row | {"id": number}, search.plain_document(stored))])
+        search.add(connection, [index_row(row | {"id": number}, search.plain_document(stored))])
         return Logged(number=number, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
 
     # -- settings ------------------------------------------------------------------------------
@@ -339,50 +289,7 @@ class Repository:
     def set_setting(self, name: str, value: object) -> None:
         """Store one setting; None takes it away."""
         with self.database.writing() as connection:
-            _set_setting(connection, name, value)
-
-
-def _in_order(jobs: Sequence[rows.StoredJob]) -> Iterator[tuple[str, Logged]]:
-    """The entries of all jobs by their numbers, each job's in the order of its log: one without a number follows those
-    before it.
-    """
-    placed = [
-        (number, job.job_id, item)
-        for job in jobs
-        for number, item in zip(itertools.accumulate((item.number for item in job.log), max), job.log, strict=True)
-    ]
-    for _number, job_id, item in sorted(placed, key=lambda entry: entry[0]):
-        yield job_id, item
-
-
-def _row(job_id: str, wheel_id: str, new: NewEntry) -> JsonObject:
-    if isinstance(new.entry, Unreadable):
-        kind, body = "unreadable", encoded_unread(new.entry)
-    else:
-        kind, body = str(type(new.entry).__struct_config__.tag), encoded_entry(new.entry)
-    return {"uid": new.uid, "job_uid": job_id, "wheel_id": wheel_id, "at": new.at, "kind": kind, "body": body}
-
-
-def _indexed(row: JsonObject, document: Mapping[str, object]) -> JsonObject:
-    """What the search index keeps of a stored entry."""
-    words = search.words_of(document, row["wheel_id"], row["kind"], row["body"])
-    return {"number": row["id"], "words": words}
-
-
-def _known(connection: Connection, uid: str) -> tuple[int, str] | None:
-    result = connection.execute(_KNOWN_ENTRY, {"entry": uid}).first()
-    return (result[0], result[1]) if result is not None else None
-
-
-def _check_owner(uid: str, owner: str, job_id: str) -> None:
-    if owner != job_id:
-        raise StoreRefused(
-            tr("Log entry {uid} belongs to another job in the data; nothing was stored.").format(uid=uid)
-        )
-
-
-def _taken(connection: Connection, number: int) -> bool:
-    return connection.execute(select(LOG.c.id).where(LOG.c.id == number)).first() is not None
+            store_setting(connection, name, value)
 
 
 def _remember_edit(
@@ -403,54 +310,3 @@ def _refused_before(body: str, operations: Sequence[Operation], document: JsonOb
         stored = value_at(node, operation.path) if isinstance(operation, SetField) else None
         result.append(Conflict(operation, stored, reason))
     return tuple(result)
-
-
-def _set_setting(connection: Connection, name: str, value: object) -> None:
-    encoded = encoded_value(value)
-    if value is None:
-        connection.execute(SETTINGS.delete().where(SETTINGS.c.name == name))
-        return
-    done = connection.execute(update(SETTINGS).where(SETTINGS.c.name == name).values(value=encoded))
-    if done.rowcount == 0:
-        connection.execute(SETTINGS.insert().values(name=name, value=encoded))
-
-
-def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, replace: bool) -> None:
-    if _revision(connection, job.job_id) is None:
-        _insert_job(connection, job.job_id, job.document, job.drafts, now)
-    elif not replace:
-        raise JobKnown(str(job.document.get("title") or job.document["wheels"][0].get("name")))
-    else:
-        connection.execute(
-            update(JOBS)
-            .where(JOBS.c.uid == job.job_id)
-            .values(revision=JOBS.c.revision + 1, **_columns(job.document, job.drafts, now))
-        )
-    connection.execute(update(JOBS).where(JOBS.c.uid == job.job_id).values(archived=int(job.archived)))
-
-
-def _insert_job(connection: Connection, job_id: str, document: JsonObject, drafts: Drafts, now: str) -> None:
-    connection.execute(
-        JOBS.insert().values(uid=job_id, revision=1, archived=0, created_at=now, **_columns(document, drafts, now))
-    )
-
-
-def _revision(connection: Connection, job_id: str) -> int | None:
-    return connection.execute(select(JOBS.c.revision).where(JOBS.c.uid == job_id)).scalar_one_or_none()
-
-
-def _has_log(connection: Connection, job_id: str, wheel_id: str) -> bool:
-    counted = select(func.count()).where(LOG.c.job_uid == job_id, LOG.c.wheel_id == wheel_id)
-    return bool(connection.execute(counted).scalar_one())
-
-
-def _columns(document: JsonObject, drafts: Drafts, now: str) -> JsonObject:
-    return {
-        "document": encoded_document(document),
-        "drafts": encoded_drafts(drafts),
-        "title": document.get("title"),
-        "customer": document.get("customer"),
-        "bike": document.get("bike"),
-        "due": document.get("due"),
-        "changed_at": now,
-    }

@@ -264,7 +264,7 @@ class Sync:
         job_id, wheel_id = job.job_id, entries[0].wheel_id
 
         def work(store: Repository) -> tuple[Logged, ...]:
-            from inner_rim.store.repository import NewEntry
+            from inner_rim.store.statements import NewEntry
 
             new = [NewEntry(item.uid, item.at, item.entry) for item in entries]
             return store.append(job_id, wheel_id, new, booking)
