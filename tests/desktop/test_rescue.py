@@ -70,7 +70,7 @@ def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(
         raise ZeroDivisionError("a bug in the encoding")
 
     with monkeypatch.context() as patched:
-        patched.setattr("inner_rim.store.repository.encoded_entry", broken)
+        patched.setattr("inner_rim.store.statements.encoded_entry", broken)
         one.bench.recorder.note("this one never")
         qtbot.waitUntil(lambda: banner.discard.isVisible(), timeout=10000)
     assert len(one.bench.current.log) == 2
