@@ -54,4 +54,4 @@ def demo(session, qtbot):
 
 
 #: Read by the Python of the system, see `test_accessible_tree`.
-collect_ignore = ["read_tree.py", "walk_tree.py"]
+collect_ignore = ["read_tree.py", "tree.py", "walk_tree.py"]

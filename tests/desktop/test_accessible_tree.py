@@ -33,7 +33,8 @@ def read(home, script, *args, demo=False, timeout=150):
     with screen(home) as env:
         done = subprocess.run(
             ["dbus-run-session", "--", "bash", "-c", commands],
-            env={**env, "QT_LINUX_ACCESSIBILITY_ALWAYS_ON": "1"},
+            # no cache: it is told of changes only where it listens for every kind of them
+            env={**env, "QT_LINUX_ACCESSIBILITY_ALWAYS_ON": "1", "ATSPI_NO_CACHE": "1"},
             cwd=ROOT, capture_output=True, text=True, timeout=timeout,
         )  # fmt: skip
     line = next((row for row in done.stdout.splitlines() if row.startswith("{")), None)

@@ -7,52 +7,25 @@ it types it asks the tree for the focus first. Prints as JSON what was read out 
 import json
 import subprocess
 import sys
-import time
 
 import pyatspi
+import tree
 
-SECONDS = 40.0
 #: What is answered to what is offered, the first that is there.
 ANSWERS = ("Yes", "Skip the wait (logged)", "Seated", "Passed", "Hand over")
 MAIN = ("Done", "All ", "Check-in done")
 
 
-def walk(node, depth=0):
-    """Every object below one that is shown."""
-    try:
-        if depth > 1 and not node.getState().contains(pyatspi.STATE_SHOWING):
-            return
-        yield node
-        for i in range(node.childCount):
-            child = node.getChildAtIndex(i)
-            if child is not None and depth < 40:
-                yield from walk(child, depth + 1)
-    except (LookupError, RuntimeError):  # it went while it was looked at
-        return
-
-
-def application():
-    desktop = pyatspi.Registry.getDesktop(0)
-    for i in range(desktop.childCount):
-        child = desktop.getChildAtIndex(i)
-        if child is not None and child.childCount and any("New wheel" in (one.name or "") for one in walk(child)):
-            return child
-    return None
-
-
 def until(look):
-    end = time.monotonic() + SECONDS
-    while time.monotonic() < end:
-        result = look()
-        if result:
-            return result
-        time.sleep(0.1)
-    raise SystemExit(f"waited in vain; the tree has {[(n.getRoleName(), n.name) for n in walk(app)][:80]}")
+    result = tree.until(look)
+    if not result:
+        raise SystemExit(f"waited in vain; the tree has {[(n.getRoleName(), n.name) for n in tree.walk(app)][:80]}")
+    return result
 
 
 def seen():
     """What is shown now: (role, name) to object."""
-    return {(node.getRoleName(), (node.name or "").strip()): node for node in walk(app)}
+    return {(node.getRoleName(), (node.name or "").strip()): node for node in tree.walk(app)}
 
 
 def type_into(name, text):
@@ -61,6 +34,7 @@ def type_into(name, text):
     field.queryComponent().grabFocus()
     until(lambda: field.getState().contains(pyatspi.STATE_FOCUSED))
     subprocess.run(["xdotool", "key", "ctrl+a", "type", "--", text], timeout=20, check=True)
+    until(lambda: field.queryText().getText(0, -1) == text)
 
 
 def press(button):
@@ -74,24 +48,29 @@ def words_of(nodes):
 
 
 def settled(before):
-    """What is shown, once it is other than before and has stopped changing."""
-    words = words_of(seen())
-    time.sleep(0.1)
-    nodes = seen()
-    return nodes if words != before and words_of(nodes) == words else None
+    """Return a look at what is shown: it is something once the words are others, and all is the same at two looks running."""
+    last = None
+
+    def look():
+        nonlocal last
+        nodes, was = seen(), last
+        last = set(nodes)
+        return nodes if last == was and words_of(nodes) != before else None
+
+    return look
 
 
 def images(nodes):
     return {name: node.description for (role, name), node in nodes.items() if role == "image"}
 
 
-app = until(application)
+app = tree.application()
 subprocess.run("xdotool windowfocus --sync $(xdotool search --onlyvisible --name 'Inner Rim' | tail -1)", shell=True)
 type_into("All in one line", sys.argv[1])
 subprocess.run(["xdotool", "key", "Return"], check=True)
 steps, before = [], None
 for _ in range(120):
-    nodes = until(lambda was=before: settled(was))
+    nodes = until(settled(before))
     before = words_of(nodes)
     buttons = {name: node for (role, name), node in nodes.items() if role in ("push button", "button", "toggle button")}
     steps.append({"words": before, "answers": sorted(buttons), "images": images(nodes)})
@@ -106,6 +85,7 @@ for _ in range(120):
         continue
     if "Hand over" in buttons and "Signed by" in fields:
         type_into("Signed by", sys.argv[3])
+        before = words_of(until(settled(None)))  # the keys on the labels went when typing began
     answer = next((name for name in ANSWERS if name in buttons), None)
     if answer is None:  # what the panel has set the focus on, else its main action by name
         answer = next((name for name in buttons if buttons[name].getState().contains(pyatspi.STATE_FOCUSED)), None)
