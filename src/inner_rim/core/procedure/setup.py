@@ -92,7 +92,6 @@ class Setup(msgspec.Struct, frozen=True):
         tape_reason: why the old tape is not kept, empty where the shop or the work says so.
         insert: `none`, `ported` or `unported`; `unread` where its ports were not entered, which counts as unported.
         ports: sealant gets past the insert: by its ports, or by those of the valve that goes in.
-        insert_was_on: an insert is on the rim at the start.
         tight: the slack asks for `seat_first`.
         press_home: the tape is pressed home with a tube.
         route_reason: what forces the route, empty where it is the shop's own choice.
@@ -100,8 +99,6 @@ class Setup(msgspec.Struct, frozen=True):
         arrow: the tire has a direction, or it is not known to have none.
         weeping: it has no tubeless mark, or was seen to lose air through its side wall.
         does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim again.
-        boots: a cut side wall is booted from inside.
-        one_bead: one bead is opened, the other stays on its seat.
         watch: length of the leak test: `overnight`, or `minutes` where the beads stayed as they were.
         burst: seated in one burst of air, not in steps.
         steps: number of pressure steps.
@@ -111,7 +108,6 @@ class Setup(msgspec.Struct, frozen=True):
     """
 
     kind: WorkKind
-    tubeless: bool
     sealed: bool
     lays_tape: bool
     adds_layer: bool
@@ -120,8 +116,6 @@ class Setup(msgspec.Struct, frozen=True):
     keeps_insert: bool
     insert: Literal["none", "ported", "unported", "unread"]
     ports: bool
-    sealant_in: bool
-    insert_was_on: bool
     arrival: ResolvedArrival
     order: Order
     tight: bool
@@ -137,8 +131,6 @@ class Setup(msgspec.Struct, frozen=True):
     weeping: bool
     does: WorkKind
     leak: Leak
-    boots: bool
-    one_bead: bool
     watch: Literal["overnight", "minutes"]
     burst: bool
     steps: int
@@ -149,6 +141,29 @@ class Setup(msgspec.Struct, frozen=True):
     no_tape: bool
     trims: bool
     warms: bool
+
+    @property
+    def tubeless(self) -> bool:
+        """Whether it comes in without a tube."""
+        return not self.arrival.tube
+
+    @property
+    def sealant_in(self) -> bool:
+        return self.arrival.sealant
+
+    @property
+    def insert_was_on(self) -> bool:
+        return self.arrival.insert
+
+    @property
+    def boots(self) -> bool:
+        """Whether a cut is booted from inside."""
+        return self.does == "back_to_tube" and self.leak in ("side_wall", "tread")
+
+    @property
+    def one_bead(self) -> bool:
+        """Whether one bead is opened, and the other stays on its seat."""
+        return self.does != "back_to_tube"
 
     @property
     def taped_holes(self) -> bool:
@@ -223,13 +238,11 @@ def set_up(
     ports = ported in ("none", "ported") or (valve_ported and not keeps_valve)
     route, reason = _route(methods, stock, ported, ports)
     patches = leak == "tread" and kind == "repair" and _patches(wheel, pressure.start_kpa)
-    opens = (does in ("refresh", "repair") and leak not in ("bead", "valve")) or does == "refresh"
-    opens = opens and _opens(wheel, does, route, stock, result, patches)
+    opens = _opens(wheel, does, leak, route, stock, result, patches)
     weeping = wheel.tire.tubeless_ready is False or (kind != "repair" and changes.leak == "side_wall")
     seats = does in ("convert", "tire_change", "retape", "insert") or opens or leak == "bead"
     return Setup(
         kind=kind,
-        tubeless=not result.tube,
         sealed=sealed,
         lays_tape=not sealed and not keeps_tape,
         adds_layer=layer,
@@ -238,8 +251,6 @@ def set_up(
         keeps_insert=(goes and result.insert) or (bool(changes.again) and ported != "none"),
         insert=ported,
         ports=ports,
-        sealant_in=result.sealant,
-        insert_was_on=result.insert,
         arrival=result,
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
@@ -255,8 +266,6 @@ def set_up(
         weeping=weeping,
         does=does,
         leak=leak,
-        boots=does == "back_to_tube" and leak in ("side_wall", "tread"),
-        one_bead=does != "back_to_tube",
         watch="overnight" if seats or weeping else "minutes",
         burst=methods.seating == "burst",
         steps=len(pressure.seating_kpa),
@@ -358,10 +367,14 @@ def _same_kind(wheel: Wheel, stock: Stock) -> bool:
     return old is not None and new is not None and old.casefold() == new.casefold()
 
 
-def _opens(wheel: Wheel, does: WorkKind, route: Route, stock: Stock, result: ResolvedArrival, patches: bool) -> bool:
+def _opens(
+    wheel: Wheel, does: WorkKind, leak: Leak, route: Route, stock: Stock, result: ResolvedArrival, patches: bool
+) -> bool:
     """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
     that are off their seats anyway.
     """
+    if does != "refresh" and (does != "repair" or leak in ("bead", "valve")):
+        return False
     odd = wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
     if odd or patches or not result.seated or result.tire != "on":
         return True
