@@ -35,60 +35,51 @@ class FirstRun(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column = QVBoxLayout(page)
         column.setContentsMargins(theme.column(24), theme.column(16), theme.column(24), theme.column(12))
-        self.line = EntryField()
-        self.line.setFixedHeight(theme.px(TARGET_PX))
-        self.line.setAccessibleName(tr("All in one line"))
+        self.line = _field(tr("All in one line"), theme)
         self.line.setPlaceholderText(tr("45-622 on 24 hooked, 98 kg"))
-        self.line.entered.connect(self._line_entered)
-        says = PlainLabel(tr("Tape, valve, sealant and pressures follow, each with its why."))
-        says.setProperty("role", "muted")
-        says.setWordWrap(True)
-        self._questions = QWidget()
-        grid = QGridLayout(self._questions)
-        grid.setContentsMargins(0, theme.px(18), 0, 0)
-        for words, part in (
-            (tr("Say the first wheel as you would across the bench"), self.line),
-            ("", says),
-            ("", self._questions),
-        ):
-            if words:
-                column.addWidget(_title(words, theme))
-            column.addWidget(part)
-        grid.addWidget(_title(tr("Three questions about your shop"), theme), 0, 0, 1, 3)
-        grid.setHorizontalSpacing(theme.px(14))
-        grid.setVerticalSpacing(theme.px(12))
         self.units = Choices(
             tr("Units"), {name: name for name in map(set_words, UNIT_SETS)}, theme, each=2 if theme.large else 4
         )
         self.air = Choices(tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme, each=len(AIR))
-        self.tapes = EntryField()
-        self.tapes.setFixedHeight(theme.px(TARGET_PX))
-        self.tapes.setAccessibleName(tr("Tape widths on the shelf"))
+        self.tapes = _field(tr("Tape widths on the shelf"), theme)
         self._unit = PlainLabel("")
-        note = PlainLabel(tr("Each counts as a roll of 10 m until you count it on the Shelf page."))
-        note.setProperty("role", "muted")
-        note.setWordWrap(True)
-        for row, (words, widget) in enumerate(
-            ((tr("Units"), self.units), (tr("Air comes from"), self.air), (tr("Tapes on the shelf"), self.tapes))
-        ):
-            label = QLabel(words)
-            label.setTextFormat(Qt.TextFormat.PlainText)
-            label.setBuddy(widget)
-            if theme.large:  # the question above its answers
-                grid.addWidget(label, 2 * row + 1, 1)
-            else:
-                grid.addWidget(label, 2 * row + 2, 0)
-            grid.addWidget(widget, 2 * row + 2, 1)
-        grid.addWidget(self._unit, 6, 2)
-        grid.addWidget(note, 7, 1)
-        grid.setColumnStretch(1, 1)
+        self._questions = self._ask(theme)
+        column.addWidget(_title(tr("Say the first wheel as you would across the bench"), theme))
+        column.addWidget(self.line)
+        column.addWidget(_note(tr("Tape, valve, sealant and pressures follow, each with its why.")))
+        column.addWidget(self._questions)
         column.addStretch(1)
+        self.line.entered.connect(self._line_entered)
         self.units.chosen.connect(self.units_chosen)
         self.air.chosen.connect(self.air_chosen)
         self.units.entered.connect(self.air.take_focus)
         self.air.entered.connect(lambda: self.tapes.setFocus(Qt.FocusReason.TabFocusReason))
         self.tapes.entered.connect(self._tapes_entered)
         self.tapes.left.connect(lambda: self.tapes_typed.emit(self.tapes.text()))
+
+    def _ask(self, theme: Theme) -> QWidget:
+        """The three questions about the shop, each before its answers, or above them in large text."""
+        questions = QWidget()
+        grid = QGridLayout(questions)
+        grid.setContentsMargins(0, theme.px(18), 0, 0)
+        grid.setHorizontalSpacing(theme.px(14))
+        grid.setVerticalSpacing(theme.px(12))
+        grid.setColumnStretch(1, 1)
+        grid.addWidget(_title(tr("Three questions about your shop"), theme), 0, 0, 1, 3)
+        for row, (words, widget) in enumerate(
+            ((tr("Units"), self.units), (tr("Air comes from"), self.air), (tr("Tapes on the shelf"), self.tapes))
+        ):
+            label = QLabel(words)
+            label.setTextFormat(Qt.TextFormat.PlainText)
+            label.setBuddy(widget)
+            if theme.large:
+                grid.addWidget(label, 2 * row + 1, 1)
+            else:
+                grid.addWidget(label, 2 * row + 2, 0)
+            grid.addWidget(widget, 2 * row + 2, 1)
+        grid.addWidget(self._unit, 6, 2)
+        grid.addWidget(_note(tr("Each counts as a roll of 10 m until you count it on the Shelf page.")), 7, 1)
+        return questions
 
     def show_answers(self, units: UnitChoice, air: str, usual_air: str, asks: bool = True) -> None:
         """Show the current answers; the questions only where they are asked."""
@@ -115,3 +106,17 @@ def _title(words: str, theme: Theme) -> PlainLabel:
     title.setFont(theme.font(NOTE, 600))
     title.setWordWrap(True)
     return title
+
+
+def _note(words: str) -> PlainLabel:
+    note = PlainLabel(words)
+    note.setProperty("role", "muted")
+    note.setWordWrap(True)
+    return note
+
+
+def _field(name: str, theme: Theme) -> EntryField:
+    field = EntryField()
+    field.setFixedHeight(theme.px(TARGET_PX))
+    field.setAccessibleName(name)
+    return field

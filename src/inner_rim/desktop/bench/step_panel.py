@@ -2,25 +2,16 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QRect, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
-from PyQt6.QtWidgets import (
-    QFrame,
-    QGridLayout,
-    QLabel,
-    QLayout,
-    QLayoutItem,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.commands.command import Focus, PanelEntries
 from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import EntryField
+from inner_rim.desktop.widgets.flow import Flow
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
 from inner_rim.words import N_, tr
@@ -59,62 +50,6 @@ def caption(place: int, answer: Answer, typing: bool = False) -> str:
     elif typing and not key.startswith("Ctrl"):
         key = ""
     return f"{words_of(answer)}   {key}" if key else words_of(answer)
-
-
-class Flow(QLayout):
-    """Widgets beside each other, in as many rows as they need."""
-
-    def __init__(self, gap: int) -> None:
-        super().__init__()
-        self._items: list[QLayoutItem] = []
-        self._gap = gap
-        self.setContentsMargins(0, 0, 0, 0)
-
-    def addItem(self, item: QLayoutItem | None) -> None:
-        if item is not None:
-            self._items.append(item)
-
-    def count(self) -> int:
-        return len(self._items)
-
-    def itemAt(self, index: int) -> QLayoutItem | None:
-        return self._items[index] if 0 <= index < len(self._items) else None
-
-    def takeAt(self, index: int) -> QLayoutItem | None:
-        return self._items.pop(index) if 0 <= index < len(self._items) else None
-
-    def hasHeightForWidth(self) -> bool:
-        return True
-
-    def heightForWidth(self, width: int) -> int:
-        return self._lay(QRect(0, 0, width, 0), move=False)
-
-    def sizeHint(self) -> QSize:
-        return self.minimumSize()
-
-    def minimumSize(self) -> QSize:
-        size = QSize()
-        for item in self._items:
-            size = size.expandedTo(item.minimumSize())
-        return size
-
-    def setGeometry(self, rect: QRect) -> None:
-        super().setGeometry(rect)
-        self._lay(rect, move=True)
-
-    def _lay(self, rect: QRect, *, move: bool) -> int:
-        x, y, high = rect.x(), rect.y(), 0
-        for item in self._items:
-            if item.isEmpty():  # a hidden widget
-                continue
-            size = item.sizeHint()
-            if x > rect.x() and x + size.width() > rect.right() + 1:
-                x, y, high = rect.x(), y + high + self._gap, 0
-            if move:
-                item.setGeometry(QRect(x, y, min(size.width(), rect.width()), size.height()))
-            x += size.width() + self._gap
-            high = max(high, size.height())
-        return y + high - rect.y()
 
 
 class StepPanel(QFrame):

@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBox
 
 from inner_rim.core.record.moments import in_words, local
 from inner_rim.core.record.texts import cleaned
+from inner_rim.desktop.widgets.cards import small_note, titled_column
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.storage.source import DailyBackup
@@ -31,13 +31,7 @@ class BackupCard(QFrame):
     ) -> None:
         super().__init__(parent)
         self._settings, self._backups = settings, backups
-        self.setProperty("role", "card")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
-        column.setSpacing(theme.px(4))
-        head = PlainLabel(tr("Backup, every day: seven days and four weeks are kept"))
-        head.setFont(theme.font(TEXT, 600))
-        head.setWordWrap(True)
+        column = titled_column(self, tr("Backup, every day: seven days and four weeks are kept"), theme)
         self.folder = EntryField()
         self.folder.setPlaceholderText(tr("Another folder, such as a drive"))
         self.folder.setAccessibleName(tr("Folder for backups"))
@@ -50,17 +44,13 @@ class BackupCard(QFrame):
         row = QHBoxLayout()
         row.addWidget(self.folder, 1)
         row.addWidget(choose)
-        self.words = PlainLabel("")
-        self.words.setWordWrap(True)
-        self.words.setProperty("role", "muted")
-        self.words.setFont(theme.font(SMALL))
+        self.words = small_note(theme)
         files = QVBoxLayout() if theme.large else QHBoxLayout()
         for words, wanted in ((tr("Export setup and shelf…"), self.export_wanted), (tr("Import…"), self.import_wanted)):
             button = QPushButton(words)
             button.setFixedHeight(theme.px(TARGET_PX))
             button.clicked.connect(lambda _on, s=wanted: s.emit())
             files.addWidget(button)
-        column.addWidget(head)
         column.addLayout(row)
         column.addWidget(self.words)
         column.addLayout(files)

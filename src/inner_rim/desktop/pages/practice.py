@@ -21,12 +21,12 @@ from inner_rim.desktop.measuring.gauge import Gauge
 from inner_rim.desktop.pages.backup_card import BackupCard
 from inner_rim.desktop.pages.hours_card import HoursCard
 from inner_rim.desktop.pages.tools_card import ToolCard
-from inner_rim.desktop.widgets.cards import titled_grid
+from inner_rim.desktop.widgets.cards import small_note, titled_column, titled_grid
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
+from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.editing.fields import field, text_of, value_of
 from inner_rim.work.editing.form_draft import FormDraft
@@ -154,23 +154,14 @@ class PracticePage(Page):
     def _card(self, question: MethodQuestion) -> QFrame:
         theme = self._theme
         card = QFrame()
-        card.setProperty("role", "card")
-        column = QVBoxLayout(card)
-        column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
-        column.setSpacing(theme.px(3))
-        title = PlainLabel(tr(question.words))
-        title.setFont(theme.font(TEXT, 600))
+        column = titled_column(card, tr(question.words), theme)
         words = {method: _short(method) for method in question.methods}
         choices = Choices(tr(question.words), words, theme, equal=True)
         choices.chosen.connect(lambda value, q=question: self._methods.set(f"practice.{q.field}", value or None))
         choices.entered.connect(self.focusNextChild)
-        reason = PlainLabel("")
-        reason.setWordWrap(True)
-        reason.setTextFormat(Qt.TextFormat.PlainText)
-        reason.setProperty("role", "muted")
-        reason.setFont(theme.font(SMALL))
-        for widget in (title, choices, reason):
-            column.addWidget(widget)
+        reason = small_note(theme)
+        column.addWidget(choices)
+        column.addWidget(reason)
         column.addStretch(1)
         self.choices[question.field], self._reasons[question.field] = choices, reason
         return card

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.record.texts import cleaned
+from inner_rim.desktop.widgets.cards import small_note, titled_column
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, TEXT, Theme
+from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.tasks.tools import Tool
@@ -31,12 +31,7 @@ class ToolCard(QFrame):
     ) -> None:
         super().__init__(parent)
         self._tool, self._settings = tool, settings
-        self.setProperty("role", "card")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
-        column.setSpacing(theme.px(4))
-        head = PlainLabel(title)
-        head.setFont(theme.font(TEXT, 600))
+        column = titled_column(self, title, theme)
         self.port = EntryField()
         self.port.setPlaceholderText(tr("ttyUSB0"))
         self.port.setAccessibleName(tr("Port of the {tool}").format(tool=title))
@@ -51,11 +46,7 @@ class ToolCard(QFrame):
             button.clicked.connect(lambda _on, a=action: a())
             row.addWidget(button)
         self.port.setFixedHeight(theme.px(TARGET_PX))
-        self.words = PlainLabel(tool.words)
-        self.words.setWordWrap(True)
-        self.words.setProperty("role", "muted")
-        self.words.setFont(theme.font(SMALL))
-        column.addWidget(head)
+        self.words = small_note(theme, tool.words)
         column.addLayout(row)
         column.addWidget(self.words)
 

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QFileDialog, QFrame, QGridLayout, QVBoxLayout, QWidg
 
 from inner_rim.desktop.widgets.lines_view import LinesView
 from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.theme import TEXT, Theme
+from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.storage.paths import documents_folder
 
@@ -16,10 +16,34 @@ def titled_grid(card: QFrame, title: str, theme: Theme, columns: int) -> QGridLa
     card.setProperty("role", "card")
     grid = QGridLayout(card)
     grid.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
-    label = PlainLabel(title)
-    label.setFont(theme.font(TEXT, 600))
-    grid.addWidget(label, 0, 0, 1, columns)
+    grid.addWidget(_title(title, theme), 0, 0, 1, columns)
     return grid
+
+
+def titled_column(card: QFrame, title: str, theme: Theme) -> QVBoxLayout:
+    """Make a frame a card with a title on top; return its column."""
+    card.setProperty("role", "card")
+    column = QVBoxLayout(card)
+    column.setContentsMargins(theme.px(12), theme.px(6), theme.px(12), theme.px(8))
+    column.setSpacing(theme.px(4))
+    column.addWidget(_title(title, theme))
+    return column
+
+
+def _title(words: str, theme: Theme) -> PlainLabel:
+    label = PlainLabel(words)
+    label.setFont(theme.font(TEXT, 600))
+    label.setWordWrap(True)
+    return label
+
+
+def small_note(theme: Theme, words: str = "") -> PlainLabel:
+    """Return a note in small muted type that wraps."""
+    note = PlainLabel(words)
+    note.setWordWrap(True)
+    note.setProperty("role", "muted")
+    note.setFont(theme.font(SMALL))
+    return note
 
 
 def stacked_card(*inside: QWidget) -> QFrame:
