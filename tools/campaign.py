@@ -1,7 +1,7 @@
 """Try to lose or spoil data, and count: kills at random moments, mutated files, benches that contradict each other.
 
 Run: .venv/bin/python tools/campaign.py kills 500 | loaded 500 | restores 200 | bits 600 | mutations 20000 | keys 3000 |
-typing 40 | walks 20000 | benches 60 [DATABASE_URL]
+typing 40 | walks 20000 | benches 2000 [DATABASE_URL]
 
 Each prints its counts and ends with 1 where one that must be 0 is not. The suite runs each of them short.
 """
@@ -16,6 +16,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from sqlalchemy import text
@@ -64,7 +65,7 @@ from inner_rim.core.record.operations import SetField
 from inner_rim.work.bench import Bench
 from inner_rim.work.storage.source import opener
 from inner_rim.work.storage.worker import StoreWorker
-file, url, seed, until = Path(sys.argv[1]), sys.argv[2] or None, int(sys.argv[3]), float(sys.argv[4])
+file, url, seed, acts = Path(sys.argv[1]), sys.argv[2] or None, int(sys.argv[3]), int(sys.argv[4])
 rng, calls = random.Random(seed), []
 bench = Bench()
 worker = StoreWorker(opener(file, url), calls.append, bench.sync)
@@ -72,13 +73,16 @@ bench.worker, bench.sync.patient = worker, True
 worker.start()
 bench.sync.reload()
 bench.shelf.load()
-notes = 0
+notes = done = 0
 def hear():
     while calls:
         calls.pop(0)()
-while time.time() < until:
+while done < acts:
     hear()
     if bench.wheels and bench.shelf.items:
+        done += 1
+        if done == acts // 3:
+            (file.parent / f"third-{seed}").touch()
         bench.select(rng.choice(bench.wheels).key)
         act = rng.randrange(8)
         if act < 3:
@@ -523,8 +527,12 @@ def _most_mb() -> float:
     return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024.0
 
 
-def benches(seconds: float, url: str = "") -> Counts:
-    """Let three processes contradict each other; all must end equal, nothing lost or doubled."""
+def benches(acts: int, url: str = "", disturb: Callable[[], None] = lambda: None) -> Counts:
+    """Let three processes contradict each other; all must end equal, nothing lost or doubled.
+
+    Args:
+        disturb: called once each has done a third of its acts.
+    """
     from inner_rim.core.record.ids import new_id
     from inner_rim.core.record.parts import item_from
 
@@ -540,13 +548,15 @@ def benches(seconds: float, url: str = "") -> Counts:
         job_id = new_id()
         store.create(job_id, {"format": "inner-rim/job", "version": 1, "wheels": wheels}, "2026-01-01T00:00:00+00:00")
         store.shelf.add(item_from("tape", {"name": "Ebb", "width_mm": 27}, stock=50.0), "2026-01-01T00:00:00+00:00", "")
-        until = str(time.time() + seconds)
         running = [
             subprocess.Popen(
-                [sys.executable, "-c", BENCH, str(file), url, str(n), until], stdout=subprocess.PIPE, text=True
+                [sys.executable, "-c", BENCH, str(file), url, str(n), str(acts)], stdout=subprocess.PIPE, text=True
             )
             for n in range(3)
         ]
+        while len(list(file.parent.glob("third-*"))) < 3 and all(process.poll() is None for process in running):
+            time.sleep(0.01)
+        disturb()
         said = [process.communicate()[0].split() for process in running]
         store.close()
         store = Repository(url or sqlite_url(file))  # the server may have been restarted meanwhile
@@ -567,7 +577,6 @@ def benches(seconds: float, url: str = "") -> Counts:
         store.close()
         return Counts(
             lost + doubled + kept + differing + unreadable + changed + off,
-            seconds=seconds,
             edits_stored=job.revision,
             notes_written=len(wanted),
             lost=lost,
@@ -599,7 +608,7 @@ def main() -> int:
     """Run one campaign; return 1 where a count is wrong."""
     what, amount = sys.argv[1], sys.argv[2]
     if what == "benches":
-        counts = benches(float(amount), *sys.argv[3:4])
+        counts = benches(int(amount), *sys.argv[3:4])
     else:
         kinds = (kills, loaded, restores, bits, mutations, keys, typing, walks)
         counts = {kind.__name__: kind for kind in kinds}[what](int(amount))
