@@ -38,6 +38,7 @@ from inner_rim.work.text.logbook import hit_lines, story_lines
 from inner_rim.work.text.next_action import now_of
 from inner_rim.work.text.panel import PanelContext
 from inner_rim.work.text.shelf_lines import amount_text, figures_text, glance_lines, pick_lines, shelf_lines
+from inner_rim.work.views import Views
 from tests.desk import demo_on_bench
 from tests.desk import select_wheel as wheel
 
@@ -180,6 +181,27 @@ def test_a_weeping_tire_says_so_while_it_is_held():
         else:
             bench.recorder.finish_step()
     assert why(bench) == "Weeps: pumped up and spun until it holds, up to three days"
+    while bench.current.progress.step.code != "hold.top_up":
+        bench.recorder.finish_step()
+
+    def read(kpa, hours):
+        bench.moved[0] += timedelta(hours=hours)
+        bench.recorder.read_gauge(kpa, 20.0)
+        report = bench.current.progress.holding.report
+        return report and report.verdict
+
+    # what it lost before it was pumped up says nothing of what it loses after: 300 again is no wheel that holds
+    bench.recorder.finish_step()
+    assert [read(300, 0.0), read(240, 3.0)] == [None, "leaks"]
+    bench.recorder.finish_step()
+    assert "Read the gauge now" in Views(bench).view().now.action
+    assert read(300, 0.1) is None
+    assert "The second is due at " in Views(bench).view().now.more[0]
+    assert read(270, 3.0) == "leaks"
+    assert read(299, 0.1) is None  # pumped up, and not said: nothing gains air
+    assert "The pressure rose" in Views(bench).view().now.more[0]
+    assert read(297, 12.0) == "holds"
+    assert len(bench.current.progress.holding.readings) == 4
 
 
 def test_the_pressure_history_is_newest_first(bench):

@@ -1,9 +1,12 @@
 """Plots as data: what they show is what the models say, in the units that are shown."""
 
+import itertools
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from scipy import stats
 
 from inner_rim.core.models.forecast import expected_kpa
@@ -25,7 +28,7 @@ def held(pressures, hours):
     report = hold_report(read, plan.tire.air_volume_ml, step_kpa=1.0) if len(read) > 1 else None
     rows = tuple(((BEGAN + timedelta(hours=h)).isoformat(), p, 20.0) for h, p in zip(hours, pressures, strict=True))
     at = (BEGAN + timedelta(hours=report.decides_at_h)).isoformat() if report and report.decides_at_h else ""
-    return plan, Holding(rows, report, at)
+    return plan, Holding(rows, len(rows), report, at)
 
 
 def test_the_band_of_a_line_is_the_one_of_weighted_least_squares():
@@ -60,6 +63,22 @@ def test_every_figure_of_a_plot_lies_inside_it_and_the_units_only_change_the_sca
         assert all(plot.x_range[0] <= x <= plot.x_range[1] for x, _w in plot.x_ticks)
     decides = [m for m in plot.moments if m.words == "decides"]
     assert len(decides) == 1 and decides[0].x == pytest.approx(holding.report.decides_at_h, abs=1e-3)
+
+
+@given(
+    gaps=st.lists(st.floats(1e-4, 100.0), min_size=1, max_size=4),
+    pressures=st.lists(st.floats(5.0, 900.0), min_size=5, max_size=5),
+)
+def test_readings_however_near_each_other_can_be_plotted(gaps, pressures):
+    """Two readings seconds apart once let the axis run beyond every step."""
+    hours = [0.0, *itertools.accumulate(gaps)]
+    plan, holding = held(pressures[: len(hours)], hours)
+    for units in (METRIC, UnitChoice("psi", "in", "floz")):
+        plot = hold_plot(plan, holding, units)
+        low, high = plot.y_range
+        assert 0.0 <= low < high < 30.0 * max(pressures) / units.unit("kpa").factor
+        assert all(low <= y <= high for _x, y in plot.dots) and 1 <= len(plot.y_ticks) <= 7
+        assert all(y <= 10.01 * high for _x, *ys in (*plot.band, *plot.line) for y in ys)
 
 
 def test_one_reading_and_none_say_what_is_missing():

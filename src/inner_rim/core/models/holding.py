@@ -76,6 +76,11 @@ class HoldReport(msgspec.Struct, frozen=True):
     assumed: tuple[Message, ...]
     why: Why
 
+    @property
+    def too_early(self) -> bool:
+        """Whether the interval is so wide that a figure would say nothing."""
+        return self.low_percent_per_day <= HOLDS_UP_TO and self.high_percent_per_day > LEAKS_ABOVE
+
 
 def given_back_kpa(p20_kpa: Sequence[float], volume_ml: float, gauge_ml: float = GAUGE_ML) -> tuple[float, ...]:
     """Return readings with the air that every earlier reading let into the gauge given back.
@@ -159,10 +164,7 @@ def hold_report(
     if min(p20) < LEAST_KPA:
         raise ValueError("the tire is empty: nothing is left to measure")
     logs = [math.log(p) for p in p20]
-    errors = [
-        (resolution_kpa if step_kpa is None else reading_error_kpa(r, step_kpa, ambient_kpa)) / p
-        for r, p in zip(readings, p20, strict=True)
-    ]
+    errors = [e / p for e, p in zip(_errors(readings, resolution_kpa, step_kpa, ambient_kpa), p20, strict=True)]
     grown = [
         GROWTH_SHARE * min(t - times[0], HOURS_PER_DAY) / HOURS_PER_DAY * (p + ambient_kpa) / p if new_tire else 0.0
         for t, p in zip(times, p20, strict=True)
@@ -183,6 +185,40 @@ def hold_report(
         assumed=_assumed(readings, resolution_kpa, step_kpa, new_tire),
         why=_why(line, loss, low, high, p20, volume_ml, gauge_ml, resolution_kpa),
     )
+
+
+def counted_from(
+    readings: Sequence[HoldReading],
+    *,
+    resolution_kpa: float = RESOLUTION_KPA,
+    ambient_kpa: float = SEA_LEVEL_KPA,
+    step_kpa: float | None = None,
+) -> int:
+    """Return the place of the first reading that counts: the last that rose, else 0.
+
+    rises: p20[n] - p20[n - 1] > 3.5 * sqrt(sigma[n]^2 + sigma[n - 1]^2), kPa, sigma as in `hold_report`.
+
+    No tire gains air: it was pumped up in between, or misread.
+
+    >>> readings = [HoldReading(0.0, 300.0, 20.0), HoldReading(3.0, 240.0, 20.0), HoldReading(3.1, 300.0, 20.0)]
+    >>> counted_from(readings), counted_from(readings[:2])
+    (2, 0)
+
+    Source: common practice; derived.
+    """
+    p20 = [normalised_kpa(r.pressure_kpa, _celsius(r), ambient_kpa) for r in readings]
+    errors = _errors(readings, resolution_kpa, step_kpa, ambient_kpa)
+    rises = (n for n in range(1, len(p20)) if p20[n] - p20[n - 1] > SURE * math.hypot(errors[n], errors[n - 1]))
+    return max(rises, default=0)
+
+
+def _errors(
+    readings: Sequence[HoldReading], resolution_kpa: float, step_kpa: float | None, ambient_kpa: float
+) -> list[float]:
+    """The standard error of each reading, kPa."""
+    if step_kpa is None:
+        return [resolution_kpa] * len(readings)
+    return [reading_error_kpa(reading, step_kpa, ambient_kpa) for reading in readings]
 
 
 def _with_growth(

@@ -9,7 +9,7 @@ from typing import Any, Literal
 import msgspec
 
 from inner_rim.core.procedure.achieve import LINE_QUESTIONS
-from inner_rim.core.procedure.actions import KINDS
+from inner_rim.core.procedure.actions import KINDS, code_of
 from inner_rim.core.procedure.facts import Facts, conditions
 from inner_rim.core.procedure.fold_seating import take_attempt, take_changed, take_inspection
 from inner_rim.core.procedure.fold_state import ACTION_OF, Fold, Plan
@@ -45,6 +45,8 @@ _NO_MEANS: dict[str, Facts] = {
     "bead_line_uneven": _ON,
     **dict.fromkeys(LINE_QUESTIONS, _ON),
 }
+#: Steps that bring it back to its pressure: what was read before does not compare with what is read after.
+_PUMPS_UP = frozenset({"hold.shake", "hold.top_up"})
 #: Stages after which air may be in, where they were confirmed whole.
 _MAY_LEAVE_AIR = frozenset({"seat", "sealant", "hold", "set"})
 
@@ -96,6 +98,8 @@ def _done(fold: Fold, entry: StepEntry) -> None:
         fold.note_since(laid_at=fold.when)
     if entry.step and not entry.step.startswith("air.step"):
         fold.do(Done(stage, entry.step))
+    if code_of(entry.step) in _PUMPS_UP:
+        fold.readings.clear()
     if not entry.step or entry.completes:
         fold.whole.add(entry.stage)
     if not entry.step or (entry.completes and _is_open(fold, entry.stage)):
@@ -305,6 +309,7 @@ def _take_care(fold: Fold, entry: Care) -> None:
             fold.topped_up.append(entry)
             fold.doses_before = len(fold.doses)
             fold.state = fold.state.after(conditions("sealant=in"))
+            fold.readings.clear()  # the air went out for it
         fold.note_since(dosed_at=fold.when, dips=())
     elif entry.what == "retaped":
         fold.note_since(laid_at=fold.when, tires=0)

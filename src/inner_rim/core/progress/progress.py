@@ -6,7 +6,7 @@ from typing import Literal
 
 import msgspec
 
-from inner_rim.core.models.holding import HoldReading, HoldReport, hold_report
+from inner_rim.core.models.holding import HoldReading, HoldReport, counted_from, hold_report
 from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.plan.advisor import suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
@@ -62,12 +62,14 @@ class Holding(msgspec.Struct, frozen=True):
 
     Attributes:
         readings: of this leak test: (ISO 8601, kPa, °C).
-        report: what they say, None before the second.
+        counted: how many of them, the latest, can be compared: the clock was not set back, nor the tire pumped up.
+        report: what these say, None before the second.
         next_reading_at: ISO 8601, when the next reading will decide; empty where it has or nothing is known.
         leak: where air was seen to come out last.
     """
 
     readings: tuple[Read, ...] = ()
+    counted: int = 0
     report: HoldReport | None = None
     next_reading_at: str = ""
     leak: str = ""
@@ -231,11 +233,11 @@ def _seating(plan: WheelPlan) -> SeatingProgress:
 
 def _holding(wheel: Wheel, plan: WheelPlan) -> Holding:
     readings = plan.log.readings
-    counted = _counted(readings)
+    counted = _counted(readings, plan)
     report = _hold(plan, counted, wheel.tire.new is True)
     decides = report.decides_at_h if report is not None else None
     at = _after(counted[0][0], 60.0 * decides) if decides is not None else ""
-    return Holding(readings, report, at, plan.log.leak)
+    return Holding(readings, len(counted), report, at, plan.log.leak)
 
 
 def _waiting(plan: WheelPlan) -> Waiting:
@@ -252,21 +254,27 @@ def _ride_kpa(signed: SignOff | None) -> float | None:
     return signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa
 
 
-def _counted(readings: Sequence[Read]) -> Sequence[Read]:
-    """The readings that can be compared: those before the clock was set back do not count."""
+def _counted(readings: Sequence[Read], plan: WheelPlan) -> Sequence[Read]:
+    """The readings that can be compared: none from before the clock was set back, or the tire pumped up."""
     times = [moment(at) for at, _kpa, _c in readings]
-    return readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
+    readings = readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
+    pressure = plan.pressure
+    start = counted_from(_by_hours(readings), step_kpa=pressure.gauge_step_kpa, ambient_kpa=pressure.shop_ambient_kpa)
+    return readings[start:]
 
 
-def _hold(plan: WheelPlan, readings: Sequence[Read], new_tire: bool) -> HoldReport | None:
+def _by_hours(readings: Sequence[Read]) -> list[HoldReading]:
     times = [moment(at) for at, _kpa, _c in readings]
-    counted = [
+    return [
         HoldReading((time - times[0]).total_seconds() / 3600.0, kpa, c)
         for time, (_at, kpa, c) in zip(times, readings, strict=True)
     ]
+
+
+def _hold(plan: WheelPlan, readings: Sequence[Read], new_tire: bool) -> HoldReport | None:
     try:
         return hold_report(
-            counted,
+            _by_hours(readings),
             max(1.0, plan.tire.air_volume_ml),
             step_kpa=plan.pressure.gauge_step_kpa,
             ambient_kpa=plan.pressure.shop_ambient_kpa,

@@ -62,7 +62,7 @@ def hold_document(
         )
     except ValueError as fault:
         raise InputError(tr(_HOLD_FAULTS.get(str(fault), str(fault)))) from fault
-    result = dict(plain(report))
+    result = {**plain(report), "too_early": report.too_early}
     return {name: result[name] for name in HOLD_NAMES}
 
 
@@ -74,6 +74,7 @@ HOLD_NAMES = (
     "trend",
     "decides_at_h",
     "assumed",
+    "too_early",
 )
 _HOLD_FAULTS = {
     "two readings at least are needed": N_("column time_h: it takes two readings or more"),

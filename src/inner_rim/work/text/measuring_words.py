@@ -33,10 +33,11 @@ def trace_text(result: JsonObject, choice: UnitChoice = METRIC) -> str:
 
 
 def hold_text(result: JsonObject) -> str:
+    loss = tr("{loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(
+        loss=result["loss_percent_per_day"], low=result["low_percent_per_day"], high=result["high_percent_per_day"]
+    )
     lines = [
-        tr("Loss     {loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(
-            loss=result["loss_percent_per_day"], low=result["low_percent_per_day"], high=result["high_percent_per_day"]
-        ),
+        tr("Loss     {what}").format(what=tr("too early to tell") if result["too_early"] else loss),
         tr("Verdict  {verdict}").format(verdict=tr(VERDICT_WORDS[result["verdict"]])),
         tr("Trend    {trend}").format(trend=tr(TREND_WORDS[result["trend"]])),
     ]

@@ -2,7 +2,7 @@
 
 from datetime import datetime
 
-from inner_rim.core.models.holding import HOLDS_UP_TO, LEAKS_ABOVE, TREND_WORDS, VERDICT_WORDS
+from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
@@ -43,7 +43,7 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if progress.seats_next:
         return with_state(_seat(state, around, head, action, cautions), quiet)
     standing = progress.step is None or bool(progress.holding.readings) or _reads(state)
-    if progress.holding.readings == () and minutes_left(progress, around.time) > 0.0:
+    if not progress.holding.readings and minutes_left(progress, around.time) > 0.0 and not _topped_up(state):
         standing = False  # first the wait
     if stage == "hold" and (progress.state == "problem" or standing):
         return with_state(_hold(state, around, head, action, cautions), quiet)
@@ -58,11 +58,16 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
 
 
 def _reads(state: BenchWheel) -> bool:
-    """Whether a reading is due: at the end of the leak test, and after each top-up to tell whether it needs another."""
+    """Whether a reading is due: at the end of the leak test, and after each top-up."""
     step = state.progress.step if state.progress is not None else None
-    if step is None or state.plan is None:
-        return False
-    return step.code == "hold.read" or (step.code == "hold.top_up" and state.plan.log.state.top_ups > 0)
+    return step is not None and (step.code == "hold.read" or _topped_up(state))
+
+
+def _topped_up(state: BenchWheel) -> bool:
+    """Whether a tire that weeps was brought back to its pressure: a reading now is what the next compares with."""
+    step = state.progress.step if state.progress is not None else None
+    later = step is not None and step.code in ("hold.top_up", "hold.read")
+    return later and state.plan is not None and state.plan.log.state.top_ups > 0
 
 
 def _empty() -> Now:
@@ -386,15 +391,18 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
     said = hold_words(progress, around)
     holds = progress.holding.report is not None and progress.holding.report.verdict == "holds"
     step = progress.step
-    tops_up = step is not None and step.code == "hold.top_up" and not holds
-    if step is not None and tops_up:
+    readings = progress.holding.readings
+    tops_up = bool(readings) and step is not None and step.code == "hold.top_up" and not holds
+    if _topped_up(state) and not readings:
+        action = tr("Read the gauge now: the next reading is compared with this one")
+    elif step is not None and tops_up:
         action = step.text.read(around.units)
     if said:
         cautions = []
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
-    held = (Answer("stage_done", tr("Passed")),) if progress.holding.readings else ()  # never without a reading
+    held = (Answer("stage_done", tr("Passed")),) if readings else ()  # never without a reading
     more = (Answer("step_done", tr("Topped up"), enter=False),) if tops_up else ()
     answers = (*held, read) if holds else (read, *more, *held)
     return Now(
@@ -413,11 +421,18 @@ def hold_words(progress: Progress, around: PanelContext) -> list[str]:
     if not readings:
         return []
     last = show(readings[-1][1], "kpa", around.units)
-    report = progress.holding.report
+    report, counted = progress.holding.report, progress.holding.counted
+    if counted < len(readings) and readings[-counted][1] > readings[-counted - 1][1]:
+        before = [tr("The pressure rose: readings before that do not count.")]
+    else:
+        before = []
+    if report is None and minutes_left(progress, around.time) > 0.0:
+        due = tr("First reading {last}. The second is due at {clock}.")
+        return [*before, due.format(last=last, clock=_wait_ends(progress, around))]
     if report is None:
-        return [tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
-    if report.low_percent_per_day <= HOLDS_UP_TO and report.high_percent_per_day > LEAKS_ABOVE:
-        result = [tr("Too early to tell. Spin it.")]  # a figure would say nothing
+        return [*before, tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
+    if report.too_early:
+        result = [tr("Too early to tell. Spin it.")]
     else:
         result = [
             tr("{loss:.1f} % a day ({low:.1f} to {high:.1f}): {verdict}.").format(
@@ -431,4 +446,4 @@ def hold_words(progress: Progress, around: PanelContext) -> list[str]:
         result.append(tr("Read again {clock}: that should decide it.").format(clock=in_words(at, "%a %H:%M")))
     elif report.trend != "unknown":
         result.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
-    return result
+    return [*before, *result]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from datetime import datetime, timedelta
 
 import msgspec
@@ -23,6 +24,8 @@ MORNING_H = 8
 #: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
 BAND_POINTS, TICKS, AIR = 41, 4, 0.12
 LEAST_HOURS = 2.0
+#: How many times as high as the picture a line is drawn, where it leaves it: a painter takes no figure of any size.
+FAR_OUT = 10.0
 
 
 class Level(msgspec.Struct, frozen=True):
@@ -77,12 +80,8 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
     factor = units.unit("kpa").factor
     if not holding.readings:
         return Plot(title, tr("It takes two readings."))
-    report = holding.report
-    if report is not None:
-        counted, shown = holding.readings[-len(report.p20_kpa) :], report.p20_kpa
-    else:
-        counted = holding.readings
-        shown = tuple(_at_20(kpa, air, plan) for _at, kpa, air in counted)
+    report, counted = holding.report, holding.readings[-holding.counted :]
+    shown = report.p20_kpa if report is not None else tuple(_at_20(kpa, air, plan) for _at, kpa, air in counted)
     began = moment(counted[0][0])
     dots = tuple((_hours(began, moment(at)), kpa) for (at, _kpa, _c), kpa in zip(counted, shown, strict=True))
     decides = _hours(began, moment(holding.next_reading_at)) if holding.next_reading_at else None
@@ -96,20 +95,22 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
         line = tuple((at, mid) for at, _low, mid, _high in known)
         band = tuple((at, low, high) for at, low, _mid, high in known)
     levels = _levels(plan, units)
-    low, high = _range([*(y for _x, y in dots), *(y for _x, y in line)], band, [level.y for level in levels])
+    most = max(y for _x, y in dots)  # readings a minute apart may rise beyond all bounds by morning
+    low, high = _range([*(y for _x, y in dots), *(min(y, most) for _x, y in line)], band, [level.y for level in levels])
+    top = FAR_OUT * high
     moments = [Moment(morning, in_words(local(began + timedelta(hours=morning)), "%a %H:%M"))]
     if decides is not None:
         moments.append(Moment(decides, tr("decides")))
     return Plot(
         title=title,
-        note=_hold_note(report, line, morning, units),
+        note=_hold_note(report, morning, units),
         x_range=(0.0, end),
         y_range=(low / factor, high / factor),
         x_ticks=_clock_ticks(began, end),
         y_ticks=_pressure_ticks(low, high, units),
         dots=tuple((x, y / factor) for x, y in dots),
-        line=tuple((x, y / factor) for x, y in line),
-        band=tuple((x, a / factor, b / factor) for x, a, b in band),
+        line=tuple((x, min(y, top) / factor) for x, y in line),
+        band=tuple((x, min(a, top) / factor, min(b, top) / factor) for x, a, b in band),
         levels=tuple(Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high),
         moments=tuple(moments),
     )
@@ -160,10 +161,12 @@ def _levels(plan: WheelPlan, units: UnitChoice) -> list[Level]:
     return result
 
 
-def _hold_note(report: HoldReport | None, line: tuple[Point, ...], morning: float, units: UnitChoice) -> str:
+def _hold_note(report: HoldReport | None, morning: float, units: UnitChoice) -> str:
     if report is None:
         return ""  # the step says what is missing
-    _low, expected, _high = expected_kpa(report.line, morning)
+    low, expected, high = expected_kpa(report.line, morning)
+    if report.too_early or high - low > expected:
+        return ""
     return tr("{kpa} expected in the morning").format(kpa=show(expected, "kpa", units))
 
 
@@ -216,7 +219,9 @@ def _pressure_ticks(low: float, high: float, units: UnitChoice) -> tuple[tuple[f
     factor = units.unit("kpa").factor
     bottom, top = low / factor, high / factor
     wide = max(top - bottom, 1e-9)
-    step = next(s for e in range(-3, 4) for s in (10.0**e, 2.0 * 10.0**e, 5.0 * 10.0**e) if wide / s <= TICKS + 1)
+    least = wide / (TICKS + 1)
+    power = 10.0 ** math.floor(math.log10(least))
+    step = next((n * power for n in (1.0, 2.0, 5.0) if n * power >= least), 10.0 * power)
     first = -(-bottom // step)
     places = [step * (first + i) for i in range(int(wide / step) + 2)]
     decimals = max(0, -int(f"{step:e}".partition("e")[2]))

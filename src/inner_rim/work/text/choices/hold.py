@@ -18,7 +18,9 @@ def hold_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
     progress = state.progress
     result: list[ListLine] = []
     report = progress.holding.report if progress else None
-    if progress is not None and report is not None:
+    if report is not None and report.too_early:
+        result.append(head(tr("What the readings say"), tr("Too early to tell. Spin it.")))
+    elif report is not None:
         result += [
             head(tr("What the readings say"), tr(VERDICT_WORDS[report.verdict])),
             ListLine(
@@ -35,13 +37,10 @@ def hold_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
         ]
     if progress is not None and progress.holding.readings:
         result.append(head(tr("Readings")))
+        before = len(progress.holding.readings) - progress.holding.counted
         for i, (at, kpa, air) in enumerate(progress.holding.readings):
             clock = in_words(local(moment(at)), "%a %H:%M")
-            at20 = (
-                report.p20_kpa[i]
-                if report is not None and len(report.p20_kpa) == len(progress.holding.readings)
-                else None
-            )
+            at20 = report.p20_kpa[i - before] if report is not None and i >= before else None
             note = show(air, "c", units) if air is not None else tr("air temperature not entered: 20 °C assumed")
             right = tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
             result.append(ListLine(show(kpa, "kpa", units), clock, note=note, right=right))
