@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from inner_rim.core.record.units import UNIT_SETS, UnitChoice, set_words
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 
@@ -16,7 +17,7 @@ AIR = {"floor_pump": N_("floor pump"), "compressor": "compressor", "charge": N_(
 WIDEST_PX = 620
 
 
-class FirstRun(QScrollArea):
+class FirstRun(Scrolling):
     """The questions; every answer applies at once."""
 
     units_chosen = pyqtSignal(str)
@@ -26,13 +27,9 @@ class FirstRun(QScrollArea):
     done = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
         page = QWidget()
+        super().__init__(page, parent)
         page.setMaximumWidth(theme.px(WIDEST_PX))
-        self.setWidget(page)
-        self.setWidgetResizable(True)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column = QVBoxLayout(page)
         column.setContentsMargins(theme.column(24), theme.column(16), theme.column(24), theme.column(12))
         self.line = _field(tr("All in one line"), theme)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.plain import JsonObject
@@ -16,6 +16,7 @@ from inner_rim.desktop.bench.field_row import FieldRow, Stocked
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
@@ -77,12 +78,7 @@ class InputsPanel(QWidget):
         self.more.setCheckable(True)
         self.more.setProperty("role", "flat")
         self.more.clicked.connect(self.show_more)
-        self._scroll = QScrollArea()
-        self._scroll.setWidget(self._page)
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
-        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll = Scrolling(self._page)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(2))

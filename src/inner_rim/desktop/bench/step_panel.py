@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.commands.command import Focus, PanelEntries
@@ -13,6 +13,7 @@ from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.flow import Flow
 from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.text.panel import Answer, Now
@@ -114,12 +115,7 @@ class StepPanel(QFrame):
         self._lines.addWidget(self._action)
         self._lines.addWidget(self._figure)
         self._lines.addStretch(1)
-        self._scroll = QScrollArea()
-        self._scroll.setWidget(self._words)
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll = Scrolling(self._words)
 
     def _make_entry(self) -> tuple[EntryField, QLabel]:
         label = PlainLabel("")

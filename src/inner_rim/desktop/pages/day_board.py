@@ -8,10 +8,11 @@ from functools import partial
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QScrollBar, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollBar, QVBoxLayout, QWidget
 
 from inner_rim.desktop.drawings.board import BoardView
 from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import key_from
@@ -44,12 +45,7 @@ class DayBoard(QFrame):
         self.view.unpin.connect(self._unpin)
         self.view.picked.connect(self._picked)
         self.view.zoomed.connect(self._follow)
-        self._area = QScrollArea()
-        self._area.setWidget(self.view)
-        self._area.setWidgetResizable(True)
-        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._area.setFrameShape(QFrame.Shape.NoFrame)
-        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area = Scrolling(self.view)
         bar = self._area.verticalScrollBar()
         assert bar is not None
         bar.valueChanged.connect(self.view.update)

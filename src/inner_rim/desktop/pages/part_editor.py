@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KIND_WORDS, Item, PartKind
@@ -12,6 +12,7 @@ from inner_rim.core.record.why import label
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import N_, sentence_case, tr
 from inner_rim.work.editing.fields import Field
@@ -40,11 +41,7 @@ class PartEditor(QWidget):
         self._fault.setProperty("role", "stop")
         self._retire = QPushButton("")
         self._retire.clicked.connect(self._turn_retired)
-        self._page = QScrollArea()
-        self._page.setWidgetResizable(True)
-        self._page.setFrameShape(QFrame.Shape.NoFrame)
-        self._page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._page.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._page = Scrolling()
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(12), theme.px(8), theme.px(8), theme.px(8))
         column.addWidget(self._title)

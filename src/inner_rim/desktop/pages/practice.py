@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.moments import DAYS
@@ -26,6 +26,7 @@ from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.editing.fields import field, text_of, value_of
@@ -71,10 +72,7 @@ class PracticePage(Page):
         gauge.tool.on_progress = on_progress
         self.choices: dict[str, Choices] = {}
         self._reasons: dict[str, QLabel] = {}
-        self._scroll = QScrollArea()
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll = Scrolling()
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 12)
         self.search = EntryField()

@@ -1,0 +1,44 @@
+"""A page that scrolls up and down where there is no room for it."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QFrame, QScrollArea, QScrollBar, QWidget
+
+
+class Scrolling(QScrollArea):
+    """Scrolls a widget as wide as itself, with a bar of its own beside it.
+
+    Qt 6.11 counts the bars of a scroll area among its accessible children while they show, and reads past the end of the
+    list where one goes between a screen reader's count and its question: the program ends. So Qt's own never show.
+    """
+
+    def __init__(self, inside: QWidget | None = None, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bar = QScrollBar(Qt.Orientation.Vertical, self)
+        if inside is not None:
+            self.setWidget(inside)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        hidden = self.verticalScrollBar()
+        assert hidden is not None
+        hidden.rangeChanged.connect(self._follow)
+        hidden.valueChanged.connect(self._bar.setValue)
+        self._bar.valueChanged.connect(hidden.setValue)
+        self._follow(0, 0)
+
+    def _follow(self, least: int, most: int) -> None:
+        hidden = self.verticalScrollBar()
+        assert hidden is not None
+        self._bar.setPageStep(hidden.pageStep())
+        self._bar.setSingleStep(hidden.singleStep())
+        self._bar.setRange(least, most)
+        self._bar.setVisible(most > least)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        wide = self._bar.sizeHint().width()
+        self.setViewportMargins(0, 0, wide, 0)
+        super().resizeEvent(event)
+        self._bar.setGeometry(self.width() - wide, 0, wide, self.height())
