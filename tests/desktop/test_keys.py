@@ -188,7 +188,7 @@ def test_the_actions_list_marks_nothing_that_enter_may_not_give_and_has_the_way_
     window.page.now.focus_main()
     before = state_of(demo)
     press(demo, K.Key_Space, modifier=CTRL)
-    titles = [window._list.list.item(i).text() for i in range(window._list.list.count())]
+    titles = [window._lists.shown.list.item(i).text() for i in range(window._lists.shown.list.count())]
     assert titles[0] == "This step" and titles[1].startswith("Seated") and titles[7].startswith("Undo step")
     assert [title for title in titles if "   ·   " not in title][:2] == ["This step", "This wheel"]
     press(demo, K.Key_Return)

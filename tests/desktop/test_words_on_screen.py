@@ -154,7 +154,7 @@ def test_the_list_of_keys_lies_whole_in_the_window(demo, scale, size):
     QApplication.processEvents()
     demo.window.use_theme(Theme("light", scale))
     QTest.keyClicks(demo.window, "?")
-    shown = demo.window._list
+    shown = demo.window._lists.shown
     assert demo.window.rect().contains(shown.geometry())
     QApplication.processEvents()
     for label in shown.findChildren(QLabel):

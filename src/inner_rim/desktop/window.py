@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Callable, Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from PyQt6 import sip
 from PyQt6.QtCore import Qt, QTimer
@@ -24,28 +24,26 @@ from PyQt6.QtWidgets import (
 from inner_rim.desktop.banner import StorageBanner
 from inner_rim.desktop.bench.field_row import PART_FIELDS
 from inner_rim.desktop.bench.page import BenchPage
+from inner_rim.desktop.command_lists import CommandLists, ListName
 from inner_rim.desktop.commands.command import Command, Context, Outcome
 from inner_rim.desktop.commands.keyboard import Keyboard
-from inner_rim.desktop.commands.table import BY_ID, COMMANDS
+from inner_rim.desktop.commands.table import BY_ID
 from inner_rim.desktop.exporter import Exporter
 from inner_rim.desktop.header import Header
+from inner_rim.desktop.measuring.held import HeldPressure
 from inner_rim.desktop.measuring.tools import Tools
 from inner_rim.desktop.promising import Promising
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.theme import NAMES, SCALES, Theme
+from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.tasks.gauge import alarm_words, is_held
-from inner_rim.work.text.panel import Answer
+from inner_rim.work.tasks.gauge import alarm_words
 from inner_rim.work.text.stage_fields import open_text
-from inner_rim.work.text.view_selection import Drawer
 from inner_rim.work.views import BenchView, Views
 
 if TYPE_CHECKING:
     from inner_rim.core.training.scenario import Scenario
-    from inner_rim.desktop.commands.actions_list import ActionsList
-    from inner_rim.desktop.commands.key_list import KeyList
     from inner_rim.desktop.measuring.gauge import Gauge
     from inner_rim.desktop.tour import Tour
     from inner_rim.work.text.tour import TourStop
@@ -55,8 +53,6 @@ if TYPE_CHECKING:
 CLOCK_MS = 5000
 #: How long after a step the day's order is worked out.
 ORDER_MS = 60
-#: Width of the list of actions beside another page than the bench, px.
-DRAWER_PX = 420
 
 
 class MainWindow(QWidget):
@@ -81,7 +77,6 @@ class MainWindow(QWidget):
         self._turn, self._dirty, self._unshown = 0, False, False
         self._view: BenchView | None = None
         self._tour: Tour | None = None
-        self._held = False  # the gauge is at the step's pressure
         self._render_soon = QTimer(self)
         self._render_soon.setSingleShot(True)
         self._render_soon.setInterval(0)
@@ -99,10 +94,6 @@ class MainWindow(QWidget):
         self._pages = QStackedWidget()
         self._pages.addWidget(self.page)
         self._made: dict[str, Page] = {"bench": self.page}
-        self._list: KeyList | ActionsList | None = None  # in the drawer
-        self._typed_before: QWidget | None = None  # what had the focus before it
-        self._cursor_before = 0
-        self._drawer_before: Drawer = ""  # what was open before it
         column = self._column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -111,6 +102,7 @@ class MainWindow(QWidget):
         self._row = QHBoxLayout()  # the actions of another page go at its right
         self._row.addWidget(self._pages, 1)
         column.addLayout(self._row, 1)
+        self._lists = CommandLists(self.page, self._row, self.views, self.run, self._show_now)
         self._keyboard = Keyboard(self, self.context, self._carry_out)
         self._connect()
         self.header.show_page("bench")
@@ -150,7 +142,9 @@ class MainWindow(QWidget):
 
     def _gauge_made(self, gauge: Gauge) -> None:
         gauge.pressure.connect(lambda kpa: self.page.live_pressure(kpa, self.bench.gauge.peak_kpa))
-        gauge.pressure.connect(lambda _kpa: self._follow_gauge())
+        gauge.pressure.connect(lambda _kpa: self._show_alarm())
+        held = HeldPressure(self.bench, self.run, self.refresh)
+        gauge.pressure.connect(lambda _kpa: held.look())
         gauge.running.connect(self.page.run_traces)
         gauge.running.connect(lambda _on: self.refresh())
 
@@ -218,8 +212,9 @@ class MainWindow(QWidget):
     def _show(self, view: BenchView) -> None:
         if not self._unshown:
             return
-        if self._list is not None and self.page_shown == "bench" and view.looking.drawer not in ("actions", "keys"):
-            self._close_list()  # something was done, or something else opened
+        listing = view.looking.drawer in ("actions", "keys")
+        if self._lists.shown is not None and self.page_shown == "bench" and not listing:
+            self._lists.close()  # something was done, or something else opened
             view = self.view()
         self._unshown = False
         self._render_soon.stop()
@@ -228,6 +223,10 @@ class MainWindow(QWidget):
         self.banner.refresh()
         self._promising.look()
         self._keyboard.follow(self._context_of(view))
+
+    def _show_now(self) -> None:
+        self._dirty = True
+        self.render_view()
 
     def _tick(self) -> None:
         self._promising.look()
@@ -264,7 +263,7 @@ class MainWindow(QWidget):
         else:
             self.page.focus(outcome)
         focus = self._app.focusWidget()
-        beside = self._list is None and (self._tour is None or not self._tour.isAncestorOf(focus))
+        beside = self._lists.shown is None and (self._tour is None or not self._tour.isAncestorOf(focus))
         if isinstance(focus, QPushButton) and self.page_shown == "bench" and beside:
             self.page.take_keyboard(focus)  # after a click on a button the keyboard belongs to the panel
 
@@ -308,22 +307,16 @@ class MainWindow(QWidget):
     def go_to(self, page: str) -> None:
         if page != self.page_shown:
             self.bench.message = ""  # it belongs to the page that is left
-        if page != self.page_shown:
-            self._close_list()
+            self._lists.close()
         self._pages.setCurrentWidget(self.page_of(page))
         self.header.show_page(page)
         self._keyboard.on_bench(page == "bench")
         if page == "bench":
             self.bench.day.put_in_order()
 
-    def change_theme(self) -> None:
-        place = NAMES.index(self._theme.tokens.name)
-        self.use_theme(Theme(NAMES[(place + 1) % len(NAMES)], self._theme.scale))
-
-    def change_text_size(self, by: int) -> None:
-        place = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - self._theme.scale))
-        scale = SCALES[min(max(place + by, 0), len(SCALES) - 1)]
-        self.use_theme(Theme(self._theme.tokens.name, scale))
+    @property
+    def theme(self) -> Theme:
+        return self._theme
 
     def use_theme(self, theme: Theme) -> None:
         self._theme = theme
@@ -335,64 +328,8 @@ class MainWindow(QWidget):
         self.bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
         self.refresh()
 
-    def toggle_list(self, name: Literal["keys", "actions"]) -> None:
-        """Open or close the list of keys or of actions: beside the step, on another page at its right."""
-        if self._close_list(name):
-            return
-        before = self._typed_before = self._app.focusWidget()
-        self._cursor_before = before.cursorPosition() if isinstance(before, QLineEdit) else 0
-        drawer = self.views.looking.drawer
-        self._drawer_before = drawer if drawer not in ("actions", "keys") else ""
-        if name == "keys":
-            from inner_rim.desktop.commands.key_list import KeyList
-
-            self._list = KeyList(self._theme)
-        else:
-            from inner_rim.desktop.commands.actions_list import ActionsList
-
-            context = self.context()
-            answers = context.now.answers
-            listed = sorted(
-                (one for one in COMMANDS if one.listed and one.applies(context)), key=lambda one: _rank(one, answers)
-            )
-            if self.page_shown != "bench":
-                listed = [one for one in listed if one.scope == "anywhere"]
-            sure = bool(answers) and answers[0].enter and self.page_shown == "bench"
-            made = self._list = ActionsList(listed, lambda one: _title(one, answers), self._theme, sure)
-            made.chosen.connect(self._take_action)
-        if self.page_shown == "bench":
-            self.views.change({"drawer": name, "why": None})
-            self.page.side.put(self._list)
-            self._dirty = True
-            self.render_view()
-        else:
-            self._list.setFixedWidth(min(self._theme.px(DRAWER_PX), self.width() // 2))
-            self._row.addWidget(self._list)
-        self._list.setFocus(Qt.FocusReason.PopupFocusReason)  # only for a moment: the field keeps its cursor
-
-    def _take_action(self, command: str) -> None:
-        self._close_list()
-        self.page.now.focus_main()
-        self.run(command)
-
-    def _close_list(self, name: str = "") -> bool:
-        """Close the list of actions or keys; return whether there was one, and it was the one of this name."""
-        there, self._list = self._list, None
-        same = there is not None and name != "" and (name == "keys") == (type(there).__name__ == "KeyList")
-        if there is not None:
-            if self.views.looking.drawer in ("actions", "keys"):
-                self.views.change({"drawer": self._drawer_before})
-                self.refresh()
-                self.render_view()  # the field of a drawer is in view again and can take the cursor
-            self.page.side.slot.removeWidget(there)
-            self._row.removeWidget(there)
-            discard(there)
-            before, self._typed_before = self._typed_before, None
-            if before is not None and not sip.isdeleted(before):  # typing goes on where it was
-                before.setFocus(Qt.FocusReason.PopupFocusReason)
-                if isinstance(before, QLineEdit):  # hidden in the drawer, it may have lost its place
-                    before.setCursorPosition(self._cursor_before)
-        return same
+    def toggle_list(self, name: ListName) -> None:
+        self._lists.toggle(name, self.context(), self._theme)
 
     @property
     def demo(self) -> bool:
@@ -441,10 +378,7 @@ class MainWindow(QWidget):
         if self.page.far:
             self._set_far(False)
             return True
-        there = self._list is not None
-        if there:
-            self._close_list()
-        return there
+        return self._lists.close() is not None
 
     def _set_far(self, far: bool) -> None:
         self.header.setVisible(not far)
@@ -452,19 +386,6 @@ class MainWindow(QWidget):
         top = self.window()
         if top is not None and top.isFullScreen() != far:
             top.setWindowState(top.windowState() ^ Qt.WindowState.WindowFullScreen)
-
-    def _follow_gauge(self) -> None:
-        """Show an alarm; a pressure that was held for two seconds confirms its step, or asks how the beads look."""
-        self._show_alarm()
-        state = self.bench.current
-        progress = state.progress if state is not None else None
-        held = is_held(self.bench.gauge, progress)
-        if held != self._held:
-            self._held = held
-            self.refresh()
-            if held and progress is not None and not progress.seats_next and self.run("step_done"):
-                self.bench.gauge.start_afresh()
-                self._held = False
 
     def _show_alarm(self) -> None:
         gauge, state = self.bench.gauge, self.bench.current
@@ -481,20 +402,6 @@ class MainWindow(QWidget):
     def may_close(self) -> bool:
         """Return whether the window may close: everything is stored, or the user decided."""
         return self.all_stored() or ask_before_closing(self, self.bench, self.exporter.everything)
-
-
-def _rank(command: Command, answers: tuple[Answer, ...]) -> int:
-    """Return the rank of a command in the list of actions: the panel's answers first, then Back, then the rest."""
-    places = [answer.command for answer in answers]
-    if command.id not in places:
-        return len(places) + 1
-    return len(places) if command.id == "back" else places.index(command.id)
-
-
-def _title(command: Command, answers: tuple[Answer, ...]) -> str:
-    """Return what a command is called now: as the panel words it, else its title."""
-    words = next((answer.words for answer in answers if answer.command == command.id), "")
-    return words or tr(command.title)
 
 
 def ask_before_closing(parent: QWidget, bench: Bench, export: Callable[[], bool]) -> bool:

@@ -280,13 +280,13 @@ def test_the_actions_list_offers_what_applies_and_takes_it(session, qtbot):
     window.page.now.focus_main()
     count = len(bench.wheels)
     press(qtbot, window, KEY.Key_Space, CONTROL)
-    listed = [window._list.list.item(i).text() for i in range(window._list.list.count())]
+    listed = [window._lists.shown.list.item(i).text() for i in range(window._lists.shown.list.count())]
     assert any("Print & export" in line and line.endswith("X") for line in listed)
     assert not any("Hand over" in line for line in listed)  # it does not apply at this wheel
     for letter in "dupl":
         qtbot.keyClicks(QApplication.focusWidget(), letter)
     qtbot.keyClick(QApplication.focusWidget(), KEY.Key_Return)
-    assert len(bench.wheels) == count + 1 and window._list is None
+    assert len(bench.wheels) == count + 1 and window._lists.shown is None
     press(qtbot, window, KEY.Key_Space, CONTROL)
     press(qtbot, QApplication.focusWidget(), KEY.Key_Escape)
-    assert window._list is None and window.page_shown == "bench"
+    assert window._lists.shown is None and window.page_shown == "bench"

@@ -17,7 +17,7 @@ def test_three_answers_hold_and_the_questions_do_not_come_back(session, qtbot):
     qtbot.keyClick(first.tapes, Qt.Key.Key_Return)
     assert "“nine” is not understood" in " ".join(page._view.now.cautions) + page._view.looking.fault
     assert first.tapes.text() == "27 25,5 nine" and not one.bench.shelf.items
-    window.change_theme()  # nothing that was typed is lost by it
+    window.run("theme")  # nothing that was typed is lost by it
     first = page.first
     assert first.tapes.text() == "27 25,5 nine"
     first.tapes.setFocus()

@@ -319,7 +319,7 @@ def test_the_practice_is_searched_by_question_method_and_figure(demo, qtbot):
     page.search.selectAll()
     qtbot.keyClicks(page.search, "zebra")
     assert shown() == [] and page._none.isVisible()
-    demo.window.change_theme()  # what was looked for stays
+    demo.window.run("theme")  # what was looked for stays
     assert page.search.text() == "zebra" and shown() == []
 
 
@@ -351,7 +351,7 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     typed("mechanics", "M Osier, R Sedge")
     assert card.fault.text() == first
     stored(demo, qtbot)
-    demo.window.change_theme()  # built anew: what was not understood is still there
+    demo.window.run("theme")  # built anew: what was not understood is still there
     anew = demo.window.page_of("practice").hours
     assert anew.entries["friday"].text() == "late" and anew.fault.text() == first
     card = anew

@@ -7,16 +7,17 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 import msgspec
 
+from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import N_
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.panel import Now
 from inner_rim.work.text.view_selection import ViewSelection
 
-#: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
 if TYPE_CHECKING:
     from inner_rim.work.training import Training
 
+#: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
 Scope = Literal["anywhere", "bench"]
 #: Where the cursor goes after a command: an entry of the panel, the main action, or nowhere else.
 Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "line", "search"]
@@ -80,9 +81,10 @@ class WindowPort(Protocol):
 
     def go_to(self, page: str) -> None: ...
 
-    def change_theme(self) -> None: ...
+    @property
+    def theme(self) -> Theme: ...
 
-    def change_text_size(self, by: int) -> None: ...
+    def use_theme(self, theme: Theme) -> None: ...
 
     def toggle_list(self, name: Literal["keys", "actions"]) -> None: ...
 

@@ -97,6 +97,16 @@ class Theme:
         self.scale = scale
         self.large = scale > LARGE
 
+    def next(self) -> "Theme":
+        """Return the theme after this one, in the same text size."""
+        place = NAMES.index(self.tokens.name)
+        return Theme(NAMES[(place + 1) % len(NAMES)], self.scale)
+
+    def sized(self, steps: int) -> "Theme":
+        """Return this theme with text so many steps larger, at most the largest."""
+        place = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - self.scale))
+        return Theme(self.tokens.name, SCALES[min(max(place + steps, 0), len(SCALES) - 1)])
+
     def color(self, purpose: str, alpha: int = 255) -> QColor:
         """Return the color for a purpose.
 
