@@ -391,10 +391,12 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
     said = hold_words(progress, around)
     holds = progress.holding.report is not None and progress.holding.report.verdict == "holds"
     step = progress.step
-    readings = progress.holding.readings
-    tops_up = bool(readings) and step is not None and step.code == "hold.top_up" and not holds
+    readings, compared = progress.holding.readings, progress.holding.report is not None
+    tops_up = compared and step is not None and step.code == "hold.top_up" and not holds
     if _topped_up(state) and not readings:
         action = tr("Read the gauge now: the next reading is compared with this one")
+    elif not compared and minutes_left(progress, around.time) > 0.0:
+        action = tr("Leave it until {clock}, then read the gauge").format(clock=_wait_ends(progress, around))
     elif step is not None and tops_up:
         action = step.text.read(around.units)
     if said:
@@ -426,9 +428,6 @@ def hold_words(progress: Progress, around: PanelContext) -> list[str]:
         before = [tr("The pressure rose: readings before that do not count.")]
     else:
         before = []
-    if report is None and minutes_left(progress, around.time) > 0.0:
-        due = tr("First reading {last}. The second is due at {clock}.")
-        return [*before, due.format(last=last, clock=_wait_ends(progress, around))]
     if report is None:
         return [*before, tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
     if report.too_early:
