@@ -3,6 +3,7 @@
 And the catalogs of other languages, and what else follows the locale.
 """
 
+import ast
 import io
 import re
 from collections import Counter
@@ -44,6 +45,18 @@ def test_every_choice_question_and_command_is_in_the_catalog(catalog):
     ):
         tr(text)
     assert len(catalog) > 2000
+
+
+def test_a_table_of_words_marks_them_all():
+    """One that is not marked is shown in English, and only where it comes into view."""
+    unmarked = []
+    for file in FOLDER.parent.rglob("*.py"):
+        for table in (node for node in ast.walk(ast.parse(file.read_text("utf-8"))) if isinstance(node, ast.Dict)):
+            if any(isinstance(value, ast.Call) and ast.unparse(value.func) == "N_" for value in table.values):
+                unmarked += [
+                    ast.unparse(value) for value in table.values if isinstance(value, ast.Constant) and value.value
+                ]
+    assert unmarked == []
 
 
 @pytest.mark.parametrize("file", sorted(FOLDER.glob("*/LC_MESSAGES/*.po")), ids=lambda file: file.parents[1].name)

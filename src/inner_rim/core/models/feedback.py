@@ -9,8 +9,8 @@ from inner_rim.words import N_
 #: What a test ride's word moves the pressure by, as a share (common practice, no published source).
 RIDE_STEPS = {"right": 0.0, "harsh": -0.07, "rim_struck": 0.10, "burped": 0.08, "squirmed": 0.07}
 RIDE_WORDS = {
-    "right": "right",
-    "harsh": "harsh",
+    "right": N_("right"),
+    "harsh": N_("harsh"),
     "rim_struck": N_("rim struck"),
     "burped": N_("it burped"),
     "squirmed": N_("it squirmed"),

@@ -34,11 +34,15 @@ WEATHER_KPA = 0.5
 #: A new tire's casing grows by this share of its volume in its first day; spread of the same size (common practice).
 GROWTH_SHARE = 0.005
 VERDICT_WORDS: dict[Verdict, str] = {
-    "holds": "holds",
+    "holds": N_("holds"),
     "settling": N_("settling: spin it and look again"),
     "leaks": N_("leaks: find it"),
 }
-TREND_WORDS: dict[Trend, str] = {"slowing": "slowing", "not_slowing": N_("not slowing"), "unknown": N_("not known yet")}
+TREND_WORDS: dict[Trend, str] = {
+    "slowing": N_("slowing"),
+    "not_slowing": N_("not slowing"),
+    "unknown": N_("not known yet"),
+}
 
 
 class HoldReading(msgspec.Struct, frozen=True):

@@ -51,7 +51,7 @@ STROKE_L_S = {False: 0.4, True: 1.1}
 BOTTLE_ML, BOTTLE_KPA = 1200.0, 900.0
 SOURCE_WORDS: dict[Source, str] = {
     "floor_pump": N_("floor pump"),
-    "compressor": "compressor",
+    "compressor": N_("compressor"),
     "charge": N_("charge bottle"),
 }
 

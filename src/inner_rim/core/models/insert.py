@@ -13,7 +13,7 @@ MOST_OF_SECTION_HEIGHT = 0.6
 TIRES_PER_INSERT = 2
 SEAM_FROM_VALVE_MM = 75.0
 
-VERDICT_WORDS = {"fits": "fits", "remarks": N_("fits, with remarks"), "does_not_fit": N_("does not fit")}
+VERDICT_WORDS = {"fits": N_("fits"), "remarks": N_("fits, with remarks"), "does_not_fit": N_("does not fit")}
 
 
 class InsertPick(msgspec.Struct, frozen=True):

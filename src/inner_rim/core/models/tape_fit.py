@@ -21,9 +21,9 @@ _GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = ((0.75, "narrow"), (-1.5, "righ
 _TOO_NARROW_ABOVE_MM = 2.0
 VERDICT_WORDS: dict[Verdict, str] = {
     "too_narrow": N_("too narrow"),
-    "narrow": "narrow",
-    "right": "fits",
-    "climbs": "climbs",
+    "narrow": N_("narrow"),
+    "right": N_("fits"),
+    "climbs": N_("climbs"),
     "too_wide": N_("too wide"),
 }
 VERDICT_MEANING: dict[Verdict, str] = {

@@ -56,9 +56,9 @@ LOW_PROBABILITY: dict[Remedy, float] = {
     "tube_first": 0.7,
 }
 REMEDY_WORDS: dict[Remedy, str] = {
-    "core_out": "Take the core out",
+    "core_out": N_("Take the core out"),
     "wet": N_("Wet both beads all around"),
-    "lift": "Lift the bead onto the shelf by hand",
+    "lift": N_("Lift the bead onto the shelf by hand"),
     "strap": N_("Strap around the tread, or knock it"),
     "bigger_source": N_("Compressor or charge bottle"),
     "layer": N_("Another layer of tape"),

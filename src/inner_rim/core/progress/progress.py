@@ -29,8 +29,8 @@ State = Literal["to_do", "working", "problem", "stopped", "finished"]
 STATE_WORDS: dict[State, str] = {
     "to_do": N_("to do"),
     "working": N_("in progress"),
-    "problem": "problem",
-    "stopped": "stopped",
+    "problem": N_("problem"),
+    "stopped": N_("stopped"),
     "finished": N_("handed over"),
 }
 

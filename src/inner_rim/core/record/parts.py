@@ -34,8 +34,8 @@ KIND_WORDS: dict[PartKind, str] = {
     "tire": N_("Tires"),
     "insert": N_("Inserts"),
     "valve": N_("Valves"),
-    "tape": "Tape",
-    "sealant": "Sealant",
+    "tape": N_("Tape"),
+    "sealant": N_("Sealant"),
     "tube": N_("Tubes"),
 }
 #: What stock is counted in: a quantity's kind of unit, or pieces.

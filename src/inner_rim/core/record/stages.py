@@ -10,14 +10,14 @@ STAGES: tuple[Stage, ...] = get_args(Stage)
 
 #: What a stage is called.
 STAGE_WORDS: dict[str, str] = {
-    "check_in": "Check-in",
+    "check_in": N_("Check-in"),
     "strip": N_("Strip"),
-    "tape": "Tape",
-    "valve": "Valve",
-    "insert": "Insert",
+    "tape": N_("Tape"),
+    "valve": N_("Valve"),
+    "insert": N_("Insert"),
     "mount": N_("Mount"),
-    "sealant": "Sealant",
-    "seat": "Seat",
+    "sealant": N_("Sealant"),
+    "seat": N_("Seat"),
     "hold": N_("Leak test"),
-    "set": "Hand over",
+    "set": N_("Hand over"),
 }

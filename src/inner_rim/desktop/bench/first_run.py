@@ -13,7 +13,7 @@ from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 
-AIR = {"floor_pump": N_("floor pump"), "compressor": "compressor", "charge": N_("charge bottle")}
+AIR = {"floor_pump": N_("floor pump"), "compressor": N_("compressor"), "charge": N_("charge bottle")}
 WIDEST_PX = 620
 
 

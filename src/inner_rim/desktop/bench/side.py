@@ -28,12 +28,12 @@ if TYPE_CHECKING:
 
 TITLES: dict[Drawer, str] = {
     "entries": N_("Entries"),
-    "plan": "Plan",
+    "plan": N_("Plan"),
     "choices": N_("Options"),
     "steps": N_("All steps"),
-    "log": "Log",
-    "actions": "Actions",
-    "keys": "Keys",
+    "log": N_("Log"),
+    "actions": N_("Actions"),
+    "keys": N_("Keys"),
 }
 SIGNS: dict[StepState, str] = {"done": "✓", "now": "▸", "with": "▹", "next": "·"}
 #: What is below the picture: the plan at check-in, the stage's steps later, nothing in the far view.

@@ -20,7 +20,7 @@ from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.view_selection import Drawer
 
 #: The commands under the answers in the work view, with what their buttons say.
-WAYS = {"first_field": N_("Entries"), "show_plan": "Plan", "show_choices": N_("Options"), "show_log": "Log"}
+WAYS = {"first_field": N_("Entries"), "show_plan": N_("Plan"), "show_choices": N_("Options"), "show_log": N_("Log")}
 
 #: What each of them opens.
 DRAWERS: dict[str, Drawer] = {

@@ -196,7 +196,7 @@ def field_words(path: str) -> str:
 
 
 FIELD_WORDS = {
-    "name": "Name",
+    "name": N_("Name"),
     "stock": N_("On hand"),
     "low_at": N_("Reorder at"),
     "size": N_("Size"),
@@ -206,7 +206,7 @@ FIELD_WORDS = {
     "seat_circumference_mm": N_("Around the seat"),
     "max_pressure_kpa": N_("Maximum"),
     "min_pressure_kpa": N_("Minimum"),
-    "tubeless_ready": "Tubeless mark",
+    "tubeless_ready": N_("Tubeless mark"),
     "straight_side_approved": N_("Hookless approved"),
     "roll_length_mm": N_("Roll"),
     "mass_g": N_("Weight, g"),

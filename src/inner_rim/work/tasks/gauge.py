@@ -30,7 +30,7 @@ MOST_LIKELY_KPA = 1500.0  # no bicycle tire is pumped so far: the unit is wrong,
 MOST_KEPT = 300
 SIMULATED_HZ = 20.0
 FAULT_WORDS: dict[SimulatedFault, str] = {
-    "none": "sound",
+    "none": N_("sound"),
     "low_sector": N_("low spot"),
     "gap": N_("gap too big"),
     "tape_leak": N_("tape leaks"),

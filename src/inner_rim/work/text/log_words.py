@@ -39,7 +39,7 @@ from inner_rim.words import N_, tr
 from inner_rim.work.text.step_names import NAMES, step_name
 
 OUTCOME_WORDS = {
-    "both_up": "seated",
+    "both_up": N_("seated"),
     "one_low": N_("low spot"),
     "not_up": N_("not yet"),
     "no_pressure": N_("no pressure builds"),
@@ -47,9 +47,9 @@ OUTCOME_WORDS = {
     "hisses": N_("hisses at spoke holes or nipples"),
 }
 STEP_WORDS = {
-    "done": "done",
-    "failed": "failed",
-    "reopened": "reopened",
+    "done": N_("done"),
+    "failed": N_("failed"),
+    "reopened": N_("reopened"),
     "waited": N_("wait cut short"),
     "again": N_("done again from here"),
 }

@@ -15,40 +15,40 @@ class FieldLine(msgspec.Struct, frozen=True):
     words: dict[str, str] = {}
 
 
-YES_NO = {"yes": "yes", "no": "no"}
-TIRE_ON = {"on": "on", "one_bead_off": N_("one bead off"), "off": "off"}
+YES_NO = {"yes": N_("yes"), "no": N_("no")}
+TIRE_ON = {"on": N_("on"), "one_bead_off": N_("one bead off"), "off": N_("off")}
 LEAK = {
-    "tread": "tread",
+    "tread": N_("tread"),
     "side_wall": N_("side wall"),
-    "bead": "bead",
-    "valve": "valve",
-    "nipple": "nipple",
+    "bead": N_("bead"),
+    "valve": N_("valve"),
+    "nipple": N_("nipple"),
     "unknown": N_("not known"),
 }
-SEALANT_IN = {"none": "none", "liquid": "liquid", "dried": "dried", "unknown": "unknown"}
-HOOK = {"hooked": "hooked", "straight_side": "hookless"}
-USE = {"pavement": "road", "mixed": "mixed", "trail": "trail", "soft": "soft"}
-BARS = {"drop_bar": N_("drops"), "flat_bar": "flat bar", "upright": "upright", "front_load": "cargo"}
-POSITION = {"front": "front", "rear": "rear", "other": "other"}
-TAPE = {"match": "match", "plus_two": "+2", "wide": "wide", "contour": "contour"}
-TAPE_START = {"at_valve": "valve", "past_valve": N_("past valve"), "opposite": "opposite"}
-FACE = {"flat": N_("flat"), "curved": "curved", "thin": "thin"}
-DOSE = {"label": "label", "lean": "lean", "standard": "standard", "generous": "generous"}
-ROUTE = {"pour": "pour", "inject": "inject"}
-CLIMATE = {"hot_dry": N_("hot dry"), "temperate": "temperate", "cool_damp": N_("cool damp")}
-START = {"drop": "drop", "previous": "previous", "range": "range"}
+SEALANT_IN = {"none": N_("none"), "liquid": N_("liquid"), "dried": N_("dried"), "unknown": N_("unknown")}
+HOOK = {"hooked": N_("hooked"), "straight_side": N_("hookless")}
+USE = {"pavement": N_("road"), "mixed": N_("mixed"), "trail": N_("trail"), "soft": N_("soft")}
+BARS = {"drop_bar": N_("drops"), "flat_bar": N_("flat bar"), "upright": N_("upright"), "front_load": N_("cargo")}
+POSITION = {"front": N_("front"), "rear": N_("rear"), "other": N_("other")}
+TAPE = {"match": N_("match"), "plus_two": N_("+2"), "wide": N_("wide"), "contour": N_("contour")}
+TAPE_START = {"at_valve": N_("valve"), "past_valve": N_("past valve"), "opposite": N_("opposite")}
+FACE = {"flat": N_("flat"), "curved": N_("curved"), "thin": N_("thin")}
+DOSE = {"label": N_("label"), "lean": N_("lean"), "standard": N_("standard"), "generous": N_("generous")}
+ROUTE = {"pour": N_("pour"), "inject": N_("inject")}
+CLIMATE = {"hot_dry": N_("hot dry"), "temperate": N_("temperate"), "cool_damp": N_("cool damp")}
+START = {"drop": N_("drop"), "previous": N_("previous"), "range": N_("range")}
 HEAD = {"push_on": N_("push-on"), "screw_on": N_("screw-on")}
-BED = {"drilled": "drilled", "large_holes": "large", "sealed": "sealed"}
-SOURCE = {"floor_pump": "pump", "compressor": "compressor", "charge": "charge"}
-WET = {"none": "none", "soap": "soap", "fluid": "fluid", "sealant": "sealant"}
+BED = {"drilled": N_("drilled"), "large_holes": N_("large"), "sealed": N_("sealed")}
+SOURCE = {"floor_pump": N_("pump"), "compressor": N_("compressor"), "charge": N_("charge")}
+WET = {"none": N_("none"), "soap": N_("soap"), "fluid": N_("fluid"), "sealant": N_("sealant")}
 
 WORK = {
-    "convert": "convert",
+    "convert": N_("convert"),
     "tire_change": N_("new tire"),
-    "retape": "retape",
-    "refresh": "refresh",
-    "insert": "insert",
-    "repair": "repair",
+    "retape": N_("retape"),
+    "refresh": N_("refresh"),
+    "insert": N_("insert"),
+    "repair": N_("repair"),
     "back_to_tube": N_("to tube"),
 }
 #: The same in full, for a wheel that comes back.
@@ -57,27 +57,27 @@ WORK_WORDS = {
     "refresh": N_("New sealant"),
     "retape": N_("New tape"),
     "repair": N_("Repair"),
-    "insert": "Insert",
+    "insert": N_("Insert"),
     "back_to_tube": N_("Back to a tube"),
     "convert": N_("Convert: has a tube"),
 }
-ORDER = {"insert_first": "insert", "bead_first": "bead", "seat_first": "seat"}
-PRESS = {"hand": "hand", "warmth": "warmth", "tube": "tube"}
-HOLE = {"pushed": "pushed", "warmed": "warmed", "cut": "cut"}
-FINISH = {"valve": "valve", "elsewhere": "elsewhere"}
-SEATING = {"steps": "steps", "burst": "burst"}
-SETTLE = {"seating": "seating", "low": "low", "printed": "printed"}
+ORDER = {"insert_first": N_("insert"), "bead_first": N_("bead"), "seat_first": N_("seat")}
+PRESS = {"hand": N_("hand"), "warmth": N_("warmth"), "tube": N_("tube")}
+HOLE = {"pushed": N_("pushed"), "warmed": N_("warmed"), "cut": N_("cut")}
+FINISH = {"valve": N_("valve"), "elsewhere": N_("elsewhere")}
+SEATING = {"steps": N_("steps"), "burst": N_("burst")}
+SETTLE = {"seating": N_("seating"), "low": N_("low"), "printed": N_("printed")}
 
 _LIMITS = (
     FieldLine("rim.max_pressure_kpa", "Rim's max pressure"),
     FieldLine("tire.max_pressure_kpa", "Tire's max pressure"),
 )
-WAITS = {"customer": N_("the customer"), "part": "a part"}
+WAITS = {"customer": N_("the customer"), "part": N_("a part")}
 #: How a wheel came in: one answer for the facts of `arrival`, which can also be entered one by one.
 CAME_IN = FieldLine(
     "arrival",
     N_("Came in"),
-    {"tube": N_("with a tube"), "air": N_("tubeless, has air"), "flat": N_("tubeless, flat"), "off": "tire off"},
+    {"tube": N_("with a tube"), "air": N_("tubeless, has air"), "flat": N_("tubeless, flat"), "off": N_("tire off")},
 )
 #: The group of check-in whose fields are always in view.
 DECIDES = ""

@@ -5,7 +5,7 @@ from inner_rim.words import N_, tr
 
 NAMES = {
     "check_in.read": N_("Read rim and tire"),
-    "check_in.approval": "Hookless approval",
+    "check_in.approval": N_("Hookless approval"),
     "check_in.weigh": N_("Weigh"),
     "strip.deflate": N_("Air out"),
     "strip.break_beads": N_("Break both beads"),
@@ -60,7 +60,7 @@ NAMES = {
     "dip.read": N_("Dip"),
     "air.burst": N_("One burst"),
     "air.inflate": N_("Inflate"),
-    "air.step": "Pump",
+    "air.step": N_("Pump"),
     "air.press": N_("Press tape"),
     "air.deflate": N_("Air out"),
     "line.look": N_("Check line"),

@@ -28,7 +28,7 @@ REFUSED = {
     "off_bench": N_("Its job is off the bench. Put it back from the logbook first."),
     "logged": N_("The wheel has log entries. Take it off the bench instead."),
     "changed": N_("Another window changed it since."),
-    "last": "It is the only wheel of its job. Take it off the bench instead.",
+    "last": N_("It is the only wheel of its job. Take it off the bench instead."),
     "gone": N_("It is not there any more."),
 }
 

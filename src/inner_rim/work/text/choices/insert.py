@@ -11,7 +11,7 @@ from inner_rim.work.text.lines import ListLine, Tone, head
 _INSERT_TONES: dict[str, Tone] = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}
 
 
-EFFECT_WORDS = {"air_ml": N_("Air"), "slack_mm": N_("Slack"), "dose_ml": "Dose", "start_kpa": N_("Start")}
+EFFECT_WORDS = {"air_ml": N_("Air"), "slack_mm": N_("Slack"), "dose_ml": N_("Dose"), "start_kpa": N_("Start")}
 
 
 def insert_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:

@@ -20,7 +20,7 @@ CLAMPED_WORDS = {
 }
 
 
-METHOD_WORDS = {"drop": "drop", "previous": N_("worked before"), "range": N_("printed range")}
+METHOD_WORDS = {"drop": N_("drop"), "previous": N_("worked before"), "range": N_("printed range")}
 
 
 def set_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice, plans: Mapping[str, WheelPlan]) -> list[ListLine]:
@@ -101,7 +101,7 @@ CARE_WORDS: dict[CareWord, str] = {
     "retaped": N_("Retaped"),
     "tire_changed": N_("Another tire"),
     "insert_changed": N_("Another insert"),
-    "checked": "Inspected: all good",
+    "checked": N_("Inspected: all good"),
 }
 
 

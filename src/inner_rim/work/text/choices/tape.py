@@ -20,7 +20,7 @@ _TAPE_TONES: dict[str, Tone] = {
 }
 
 
-METHOD_WORDS = {"match": "match", "plus_two": N_("plus two"), "wide": "wide", "contour": "contour"}
+METHOD_WORDS = {"match": N_("match"), "plus_two": N_("plus two"), "wide": N_("wide"), "contour": N_("contour")}
 
 
 def tape_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
