@@ -4,32 +4,19 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-import msgspec
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import (
-    QBrush,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-    QResizeEvent,
-    QWheelEvent,
-)
+from PyQt6.QtCore import QEvent, QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QGroupBox, QPushButton, QWidget
 
 from inner_rim.core.record.moments import in_words
-from inner_rim.desktop.drawings.board_layout import HEAD_PX, LINE_PX, PART, RING_PX, BoardLayout
-from inner_rim.desktop.drawings.ring import paint_ring
+from inner_rim.desktop.drawings.board_layout import BoardLayout
+from inner_rim.desktop.drawings.board_painter import BoardPainter
 from inner_rim.desktop.widgets.plain import plain_tip
-from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
+from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.text.board import Bar, BoardData, BoardRow, RowHelp
-from inner_rim.work.text.board_axis import Group, ticks_of
+from inner_rim.work.text.board_axis import Group
 
-#: Room between two ticks, px at 100 % text.
-TICK_PX = 72
 #: Open minutes in view, from an hour to a week; None for all that is planned.
 ZOOMS: tuple[int | None, ...] = (60, 120, 240, 480, None, 960, 1920, 2850)
 #: Pixels from which a press becomes a drag, and the grid in minutes that a bar snaps to; a key moves it by a quarter hour.
@@ -149,154 +136,14 @@ class BoardView(QGroupBox):
         else:
             event.ignore()
 
-    # -- painting --------------------------------------------------------------------------------
-
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        day, theme = self._day, self._theme
-        if day is None:
+        if self._day is None:
             return
         painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.color("card"))
-        bottom = self.places.tops[-1]
-        visible = self.visibleRegion().boundingRect().top()
-        painter.save()
-        painter.setClipRect(QRectF(self.places.left, 0.0, self.places.room_px + 8.0, float(self.height())))
-        for begins, ends in day.closed:
-            left = self.places.x(begins)
-            painter.fillRect(QRectF(left, 0.0, self.places.x(ends) - left, bottom), theme.color("ground"))
-        ticks = ticks_of(day, self.places.axis, theme.px(TICK_PX))
-        for minute, _words in ticks:
-            painter.fillRect(QRectF(self.places.x(minute), 0.0, 1.0, bottom), theme.color("line"))
-        for bar in day.bars:
-            if bar.wait:
-                self._paint_wait(painter, bar)
-        chosen = self.chosen
-        for group in self.places.groups:
-            self._paint_group(painter, group, chosen in group.bars)
-        for place, row in enumerate(day.rows):
-            if row.due is not None and row.done is not None:
-                self._paint_due(painter, place, row.due, row.done)
-        if self.places.shifted <= 0.5:
-            painter.setPen(QPen(theme.color("stop"), 2.0))
-            painter.drawLine(QPointF(self.places.x(0), 0.0), QPointF(self.places.x(0), bottom))
-        painter.restore()
-        for place, row in enumerate(day.rows):
-            self._paint_row(painter, place, row)
-        self._paint_ticks(painter, ticks, float(visible))
-        if chosen is not None and self._dragged is not None:
-            self._paint_dragged(painter, chosen, *self._dragged)
-
-    def _paint_ticks(self, painter: QPainter, ticks: tuple[tuple[int, str], ...], top: float) -> None:
-        theme, head = self._theme, float(self._theme.px(HEAD_PX))
-        painter.fillRect(QRectF(0.0, top, float(self.width()), head - 2.0), theme.color("card"))
-        painter.setFont(theme.font(SMALL))
-        painter.setPen(theme.color("muted"))
-        right = self.places.left + self.places.room_px + 8.0
-        for minute, words in ticks:
-            wide = theme.width_of(words, SMALL)
-            x = max(self.places.x(minute) - wide / 2.0, self.places.left - 4.0)
-            if self.places.x(minute) >= self.places.left - 1.0 and x + wide <= max(right, self.places.left + wide):
-                painter.drawText(QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words)
-
-    def _paint_row(self, painter: QPainter, place: int, row: BoardRow) -> None:
-        theme = self._theme
-        painter.fillRect(QRectF(0.0, self.places.tops[place], float(self.width()), 1.0), theme.color("line"))
-        top, high = self.places.line(place)
-        left = 4.0
-        if row.key:
-            side = min(high - 6.0, float(theme.px(RING_PX)))
-            paint_ring(painter, QRectF(left, top + (high - side) / 2.0, side, side), row.progress, theme)
-            left += side + 6.0
-        room, line = self.places.name_room(row), float(theme.px(LINE_PX))
-        lines, end = self.places.name_lines(row), row.name.partition(PART)[2]
-        painter.setFont(theme.font(TEXT, 600))
-        painter.setPen(theme.color("stop" if row.late else "ink"))
-        y = self._say(painter, QRectF(left, top + (0.0 if len(lines) > 1 else 4.0), room, line), lines)
-        if end:
-            painter.setFont(theme.font(SMALL))
-            self._say(painter, QRectF(left, y, room, line), [end])
-        painter.setPen(theme.color("stop" if row.late else "ink"))
-        box = self.places.side(place) if self._day is not None and self._day.by_wheel else QRectF()
-        if not self.places.wide:  # no time label runs through the words
-            painter.fillRect(box.adjusted(-2.0, 0.0, 8.0, 0.0), theme.color("card"))
-        box.setHeight(line)
-        if row.sentence:
-            painter.setFont(theme.font(SMALL, 600))
-            box.moveTop(self._say(painter, box, self.places.wrapped(row.sentence, 600)))
-        if row.reason:
-            painter.setFont(theme.font(SMALL))
-            painter.setPen(theme.color("muted" if row.sentence else "stop" if row.late else "ink"))
-            self._say(painter, box, self.places.wrapped(row.reason, 400))
-
-    @staticmethod
-    def _say(painter: QPainter, line: QRectF, words: list[str]) -> float:
-        """Paint lines below each other; return where the next one would begin."""
-        for one in words:
-            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, one)
-            line = line.translated(0.0, line.height())
-        return line.top()
-
-    def _paint_wait(self, painter: QPainter, bar: Bar) -> None:
-        painter.setPen(QPen(self._theme.color("edge"), 1.0))
-        painter.setBrush(QBrush(self._theme.color("edge"), Qt.BrushStyle.BDiagPattern))
-        painter.drawRect(self.places.box(bar).adjusted(0, 8, 0, -8))
-
-    def _paint_group(self, painter: QPainter, group: Group, chosen: bool) -> None:
-        theme, box, first = self._theme, self.places.group_box(group), group.bars[0]
-        fill = theme.color("stop_soft" if first.late else "accent_soft")
-        for bar in group.bars:
-            painter.fillRect(self.places.box(bar).intersected(box), fill)
-        painter.setPen(QPen(theme.color("ink"), 3.0 if chosen else 1.0))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(box)
-        left = box.left() + 4.0
-        if any(bar.pinned for bar in group.bars):  # a head and a needle, at the upper edge
-            painter.setBrush(theme.color("ink"))
-            painter.setPen(QPen(theme.color("ink"), 1.5))
-            painter.drawLine(QPointF(left + 3.0, box.top() + 4.0), QPointF(left + 3.0, box.bottom() - 3.0))
-            painter.drawEllipse(QPointF(left + 3.0, box.top() + 4.0), 3.0, 3.0)
-            left += 10.0
-        painter.setFont(theme.font(SMALL))
-        wide = theme.width_of(group.words, SMALL)
-        left = left if group.inside else box.right() + 4.0
-        if not group.inside or len(group.bars) > 1:  # on its own background, over the hatching
-            plate = QRectF(left - 2.0, box.top() + 5.0, wide + 4.0, box.height() - 10.0)
-            painter.fillRect(plate, theme.color("card"))
-        painter.setPen(theme.color("stop" if first.late else "ink"))
-        room = QRectF(left, box.top(), wide + 4.0, box.height())
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, group.words)
-
-    def _paint_due(self, painter: QPainter, row: int, minute: int, done: int) -> None:
-        """A flag where the wheel is promised, and the margin from when it is ready; filled where it will be late."""
-        theme, late = self._theme, done > minute
-        top, high = self.places.line(row)
-        x = self.places.x(minute)
-        color = theme.color("stop" if late else "accent")
-        painter.setPen(QPen(color, 1.5, Qt.PenStyle.DotLine))
-        ready = self.places.x(min(done, self._day.end if self._day is not None else done))
-        painter.drawLine(QPointF(min(x, ready), top + high + 1.0), QPointF(max(x, ready), top + high + 1.0))
-        painter.setPen(QPen(color, 2.0))
-        painter.drawLine(QPointF(x, top - 2), QPointF(x, top + high + 3))
-        painter.setBrush(color if late else Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(QPolygonF([QPointF(x, top - 2), QPointF(x + 11, top + 3), QPointF(x, top + 8)]))
-
-    def _paint_dragged(self, painter: QPainter, bar: Bar, minute: int, mechanic: int) -> None:
-        assert self._day is not None
-        theme = self._theme
-        row = bar.row if self._day.by_wheel else mechanic
-        there = msgspec.structs.replace(bar, row=row, start=minute, end=minute + bar.end - bar.start)
-        box = self.places.box(there)
-        painter.setPen(QPen(theme.color("accent"), 2.0, Qt.PenStyle.DashLine))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(box)
-        words = in_words(self._day.start + timedelta(minutes=minute), "%a %H:%M")
-        painter.setFont(theme.font(SMALL, 600))
-        wide = painter.fontMetrics().horizontalAdvance(words) + 8
-        top = float(self.visibleRegion().boundingRect().top())
-        plate = QRectF(min(box.left(), self.width() - wide - 2.0), top, wide, theme.px(HEAD_PX) - 4.0)
-        painter.fillRect(plate, theme.color("accent"))
-        painter.setPen(theme.color("card"))
-        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
+        board = BoardPainter(painter, self.places, self._day, self._theme, self.visibleRegion().boundingRect().top())
+        board.paint(self.size(), self.chosen)
+        if self.chosen is not None and self._dragged is not None:
+            board.paint_dragged(self.chosen, *self._dragged, float(self.width()))
 
     # -- mouse and keys -----------------------------------------------------------------------------------
 

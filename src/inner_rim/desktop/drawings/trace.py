@@ -15,7 +15,7 @@ from inner_rim.core.record.units import METRIC, UnitChoice, show
 from inner_rim.desktop.drawings.curves import Across, Curve, CurvesView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, SMALL, STEP, TARGET_PX, TEXT, Theme
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault, alarm_words
 from inner_rim.work.text.choices.set_ import pressure_history
@@ -31,6 +31,15 @@ MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
 MOST_POINTS = 500
 DAY_S = 86_400.0
 POPS_EVERY = 12  # frames
+#: The simulators, each in a word.
+SHOWN_FAULTS: dict[SimulatedFault, str] = {
+    "none": N_("sound"),
+    "low_sector": N_("low"),
+    "gap": N_("gap"),
+    "tape_leak": N_("leak"),
+    "noise": N_("noisy"),
+    "cable": N_("cable"),
+}
 
 
 class TraceView(QWidget):
@@ -243,14 +252,3 @@ def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> 
     ends = np.stack([start + stretches.argmin(axis=1), start + stretches.argmax(axis=1)], axis=1)
     kept = np.concatenate([np.sort(ends, axis=1).ravel(), np.arange(whole, t.size)])
     return tuple(zip(t[kept].tolist(), p[kept].tolist(), strict=True))
-
-
-#: The simulators, each in a word.
-SHOWN_FAULTS: dict[SimulatedFault, str] = {
-    "none": "sound",
-    "low_sector": "low",
-    "gap": "gap",
-    "tape_leak": "leak",
-    "noise": "noisy",
-    "cable": "cable",
-}
