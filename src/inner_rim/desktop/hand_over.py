@@ -19,7 +19,7 @@ def _name(folder: Path) -> str:
 
 
 def handed_over(folder: Path, key: WheelKey) -> bool:
-    """Name a wheel to the window that runs on the data in `folder`; return whether there is one."""
+    """Ask the window that runs on the data in `folder` to show a wheel; return whether there is one."""
     socket = QLocalSocket()
     socket.connectToServer(_name(folder))
     if not socket.waitForConnected(PATIENCE_MS):

@@ -22,7 +22,7 @@ PAGES = {
     "training": N_("Training"),
 }
 #: Commands with a button of their own, and the short words on it.
-BUTTONS = {"tour": "Tour", "undo": "↶", "redo": "↷", "actions": "Actions"}
+BUTTONS = {"tour": N_("Tour"), "undo": "↶", "redo": "↷", "actions": N_("Actions")}
 #: A window narrower than this, at 100 % text, has no room for a message beside the buttons, px.
 MESSAGE_BESIDE_PX = 900
 #: Padding beside the words on a button of such a window, px.

@@ -12,7 +12,7 @@ import msgspec
 
 
 class Word(msgspec.Struct, frozen=True):
-    """what the simulator does next: wait, then send bytes or unplug.
+    """What the simulator does next: wait, then send bytes or unplug.
 
     Attributes:
         after_s: seconds to wait first.

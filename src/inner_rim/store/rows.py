@@ -42,8 +42,11 @@ KEPT_DRAFTS = "unreadable.drafts."
 
 
 class StoredJob(msgspec.Struct, frozen=True):
-    """A job as it is stored: the document (perhaps not complete yet), what is typed but not
-    accepted yet, the revision, and the log.
+    """A job as it is stored.
+
+    Attributes:
+        document: perhaps not complete yet.
+        drafts: what is typed but not accepted yet.
     """
 
     job_id: str

@@ -56,17 +56,17 @@ def skills(results: Iterable[Result], now: datetime) -> tuple[Skill, ...]:
     share = (1 + sum of w over caught) / (2 + sum of w over all), w = 0.5^(days since / 60): a Beta mean whose evidence
     fades, so that what was not met for long counts as unknown again.
     """
-    good: dict[Fault, float] = dict.fromkeys(FAULTS, 0.0)
-    all_: dict[Fault, float] = dict.fromkeys(FAULTS, 0.0)
+    caught: dict[Fault, float] = dict.fromkeys(FAULTS, 0.0)
+    met: dict[Fault, float] = dict.fromkeys(FAULTS, 0.0)
     count: dict[Fault, int] = dict.fromkeys(FAULTS, 0)
-    for result in results:
-        weight = 0.5 ** (max(0.0, (now - result.at).total_seconds()) / 86400.0 / HALF_LIFE_DAYS)
-        for fault in (*result.caught, *result.late):
-            good[fault] += weight * (fault in result.caught)
-            all_[fault] += weight
+    for one in results:
+        weight = 0.5 ** (max(0.0, (now - one.at).total_seconds()) / 86400.0 / HALF_LIFE_DAYS)
+        for fault in (*one.caught, *one.late):
+            caught[fault] += weight * (fault in one.caught)
+            met[fault] += weight
             count[fault] += 1
-    found = (Skill(fault, (1.0 + good[fault]) / (2.0 + all_[fault]), count[fault]) for fault in FAULTS)
-    return tuple(sorted(found, key=lambda skill: (skill.share, FAULTS.index(skill.fault))))
+    result = (Skill(fault, (1.0 + caught[fault]) / (2.0 + met[fault]), count[fault]) for fault in FAULTS)
+    return tuple(sorted(result, key=lambda skill: (skill.share, FAULTS.index(skill.fault))))
 
 
 def practice_next(results: Sequence[Result], now: datetime) -> tuple[Fault, ...]:

@@ -113,7 +113,10 @@ def _backup(place: str, made_at: datetime | None) -> CheckResult:
 
 def _fonts() -> Iterator[CheckResult]:
     missing = [name for name in FONT_FILES if not (FONTS / name).is_file()]
-    yield CheckResult(tr("Fonts"), tr("shipped"), tr("Install the program again.") if missing else "")
+    if missing:
+        yield CheckResult(tr("Fonts"), tr("missing"), tr("Install the program again."))
+    else:
+        yield CheckResult(tr("Fonts"), tr("shipped"))
 
 
 def _tools() -> Iterator[CheckResult]:

@@ -9,8 +9,6 @@ from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.lines import ListLine, Tone, head
 
 _INSERT_TONES: dict[str, Tone] = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}
-
-
 EFFECT_WORDS = {"air_ml": N_("Air"), "slack_mm": N_("Slack"), "dose_ml": N_("Dose"), "start_kpa": N_("Start")}
 
 
