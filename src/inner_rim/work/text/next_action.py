@@ -391,11 +391,12 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
     said = hold_words(progress, around)
     holds = progress.holding.report is not None and progress.holding.report.verdict == "holds"
     step = progress.step
-    readings, compared = progress.holding.readings, progress.holding.report is not None
-    tops_up = compared and step is not None and step.code == "hold.top_up" and not holds
+    readings = progress.holding.readings
+    rests = progress.holding.report is None and minutes_left(progress, around.time) > 0.0
+    tops_up = bool(readings) and step is not None and step.code == "hold.top_up" and not (holds or rests)
     if _topped_up(state) and not readings:
         action = tr("Read the gauge now: the next reading is compared with this one")
-    elif not compared and minutes_left(progress, around.time) > 0.0:
+    elif rests:
         action = tr("Leave it until {clock}, then read the gauge").format(clock=_wait_ends(progress, around))
     elif step is not None and tops_up:
         action = step.text.read(around.units)
