@@ -2,7 +2,7 @@
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from inner_rim.core.record.stages import STAGES
 from inner_rim.desktop.commands.navigation import UNIT_SETS
@@ -46,6 +46,8 @@ def test_no_word_is_cut_on_any_page(demo, name, scale):
             QApplication.processEvents()
         window.grab()
         assert cut(window.page_of(place)) == [], place
+        for area in window.findChildren(QScrollArea):  # see Scrolling
+            assert not area.verticalScrollBar().isVisible() and not area.horizontalScrollBar().isVisible(), place
 
 
 SIZES = ((1024, 700), (1280, 800), (1920, 1080), (3840, 2160))
