@@ -88,6 +88,9 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     (dose,) = (one.entry for one in bench.current.log if isinstance(one.entry, Dose))
     assert dose.dose_ml == bench.current.plan.sealant.dose_ml  # it stood ready, though steps before it were confirmed
     now = window.page.now
+    now.figure.setText("4")
+    press(qtbot, window, KEY.Key_Return)
+    assert "above the limit" in cautions_of(now) and not bench.current.progress.holding.readings
     for pressure, air in (("2.3", "20"), ("a lot", "20"), ("2.28", "hot"), ("2.28", "64 f")):
         now.figure.setText(pressure)
         now.reason.setText(air)

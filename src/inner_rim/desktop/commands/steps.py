@@ -312,6 +312,10 @@ def read_gauge(context: Context) -> Outcome:
     kpa = pressure_typed(context)
     if kpa is None:
         return no_pressure(context)
+    words = tr("{typed} is above the limit of {limit}: let air out, look the wheel over, then read again.")
+    fault = _above_limit(context, kpa, words)
+    if fault is not None:
+        return fault
     temperature = None
     if context.typed.reason.strip():
         temperature = _figure(context.typed.reason, "c", LEAST_C, MOST_C, context)
@@ -319,6 +323,16 @@ def read_gauge(context: Context) -> Outcome:
             return context.complain(tr("Type the air temperature, such as 18 or 64 f, or leave it empty"), "reason")
     context.bench.recorder.read_gauge(kpa, temperature)
     return MAIN
+
+
+def _above_limit(context: Context, kpa: float, words: str) -> Outcome | None:
+    """Return the complaint about a pressure above the limit, None where it is not."""
+    plan, units = context.state.plan if context.state is not None else None, context.bench.units
+    if plan is None or kpa <= plan.pressure.limit_kpa:
+        return None
+    return context.complain(
+        words.format(typed=show(kpa, "kpa", units), limit=show(plan.pressure.limit_kpa, "kpa", units))
+    )
 
 
 def hold_again(context: Context) -> Outcome:
@@ -334,14 +348,10 @@ def hand_over(context: Context) -> Outcome | None:
         return no_pressure(context)
     if state is None or state.plan is None:
         return None
-    limit = state.plan.pressure.limit_kpa
-    if kpa > limit:
-        units = context.bench.units
-        return context.complain(
-            tr("{typed} is above the limit of {limit}: let air out, then hand over.").format(
-                typed=show(kpa, "kpa", units), limit=show(limit, "kpa", units)
-            )
-        )
+    words = tr("{typed} is above the limit of {limit}: let air out, then hand over.")
+    fault = _above_limit(context, kpa, words)
+    if fault is not None:
+        return fault
     if not by:
         return context.complain(tr("Who signs? Type your name."), "signature")
     if len(by) > LONGEST_NAME:
