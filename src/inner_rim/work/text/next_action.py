@@ -20,7 +20,7 @@ from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_stat
 from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
 from inner_rim.work.text.stage_fields import WORK_WORDS
 from inner_rim.work.text.step_names import step_name
-from inner_rim.work.text.waits import minutes_left, next_reading, waits_words
+from inner_rim.work.text.waits import minutes_left, next_reading, topped_up, waits_words
 from inner_rim.work.text.wheel_words import physical_words
 
 
@@ -43,7 +43,7 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if progress.seats_next:
         return with_state(_seat(state, around, head, action, cautions), quiet)
     standing = progress.step is None or bool(progress.holding.readings) or _reads(state)
-    if not progress.holding.readings and minutes_left(progress, around.time) > 0.0 and not _topped_up(state):
+    if not progress.holding.readings and minutes_left(progress, around.time) > 0.0 and not topped_up(state):
         standing = False  # first the wait
     if stage == "hold" and (progress.state == "problem" or standing):
         return with_state(_hold(state, around, head, action, cautions), quiet)
@@ -60,14 +60,7 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
 def _reads(state: BenchWheel) -> bool:
     """Whether a reading is due: at the end of the leak test, and after each top-up."""
     step = state.progress.step if state.progress is not None else None
-    return step is not None and (step.code == "hold.read" or _topped_up(state))
-
-
-def _topped_up(state: BenchWheel) -> bool:
-    """Whether a tire that weeps was brought back to its pressure: a reading now is what the next compares with."""
-    step = state.progress.step if state.progress is not None else None
-    later = step is not None and step.code in ("hold.top_up", "hold.read")
-    return later and state.plan is not None and state.plan.log.state.top_ups > 0
+    return step is not None and (step.code == "hold.read" or topped_up(state))
 
 
 def _empty() -> Now:
@@ -394,7 +387,7 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
     readings = progress.holding.readings
     rests = progress.holding.report is None and minutes_left(progress, around.time) > 0.0
     tops_up = bool(readings) and step is not None and step.code == "hold.top_up" and not (holds or rests)
-    if _topped_up(state) and not readings:
+    if topped_up(state) and not readings:
         action = tr("Read the gauge now: the next reading is compared with this one")
     elif rests:
         action = tr("Leave it until {clock}, then read the gauge").format(clock=_wait_ends(progress, around))

@@ -8,6 +8,7 @@ from inner_rim.core.record.job import Waits, parse_due
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
+from inner_rim.work.editing.state import BenchWheel
 
 
 def minutes_left(progress: Progress, now: datetime) -> float:
@@ -15,6 +16,13 @@ def minutes_left(progress: Progress, now: datetime) -> float:
     if not progress.waiting.until:
         return 0.0
     return max(0.0, (moment(progress.waiting.until) - now).total_seconds() / 60.0)
+
+
+def topped_up(state: BenchWheel) -> bool:
+    """Whether a tire that weeps was brought back to its pressure: a reading now is what the next compares with."""
+    step = state.progress.step if state.progress is not None else None
+    later = step is not None and step.code in ("hold.top_up", "hold.read")
+    return later and state.plan is not None and state.plan.log.state.top_ups > 0
 
 
 def next_reading(progress: Progress, hours: Hours | None) -> datetime | None:

@@ -14,7 +14,7 @@ from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.pick_rows import PickRow
 from inner_rim.work.text.step_names import step_name
 from inner_rim.work.text.view_selection import Picture
-from inner_rim.work.text.waits import minutes_left
+from inner_rim.work.text.waits import minutes_left, topped_up
 from inner_rim.work.text.wheel_words import span_words
 
 StepState = Literal["done", "now", "with", "next"]
@@ -52,6 +52,8 @@ def target_of(state: BenchWheel | None, units: UnitChoice, now: datetime) -> str
         return show(plan.pressure.set_here_kpa, "kpa", units)
     if progress.stage == "hold" and progress.holding.report is not None:
         return ""  # the verdict is the figure
+    if topped_up(state) and not progress.holding.readings:
+        return ""  # first a reading, then the wait
     if (left := minutes_left(progress, now)) > 0.0:
         return span_words(left)
     return _figure(progress.step, plan, units) if progress.step is not None else ""
