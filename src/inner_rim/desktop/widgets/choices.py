@@ -88,7 +88,10 @@ class Choices(QWidget):
             button.setFixedHeight(theme.target)
             button.setAccessibleName(f"{label}: {word}")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setStyleSheet(f"padding: 0; min-height: {theme.target - 2}px; font-size: {theme.type_px(SMALL)}px;")
+            button.setStyleSheet(
+                f"QPushButton {{ padding: 0; min-height: {theme.target - 2}px; font-size: {theme.type_px(SMALL)}px; }}"
+                f'QPushButton[usual="true"], QPushButton:focus {{ min-height: {theme.target - 4}px; }}'  # a thicker border
+            )
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
             button.pointed.connect(self.pointed)
             button.key_pressed.connect(self._key)

@@ -226,7 +226,7 @@ class Theme:
         QLineEdit[wrong="true"] {{ border: 2px solid {t.stop}; background: {t.stop_soft}; }}
         QPushButton {{ background: {t.ground}; border: 1px solid {t.edge}; border-radius: 8px;
             padding: 0 {self.px(10)}px; min-height: {self.px(TARGET_PX - 2)}px; }}
-        QPushButton:focus {{ border: 2px solid {t.accent}; }}
+        QPushButton:focus {{ border: 2px solid {t.accent}; min-height: {self.px(TARGET_PX - 2) - 2}px; }}
         QPushButton:checked, QPushButton[role="main"] {{ background: {t.accent}; color: {t.on_accent};
             border: 1px solid {t.accent}; }}
         QPushButton[role="main"]:focus {{ border: 2px solid {t.caution_on_ink}; }}
