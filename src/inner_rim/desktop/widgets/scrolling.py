@@ -1,6 +1,6 @@
 """A page that scrolls up and down where there is no room for it."""
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QScrollArea, QScrollBar, QWidget
 
@@ -27,18 +27,25 @@ class Scrolling(QScrollArea):
         hidden.rangeChanged.connect(self._follow)
         hidden.valueChanged.connect(self._bar.setValue)
         self._bar.valueChanged.connect(hidden.setValue)
+        self._bar.setSingleStep(hidden.singleStep())
         self._follow(0, 0)
 
     def _follow(self, least: int, most: int) -> None:
-        hidden = self.verticalScrollBar()
-        assert hidden is not None
-        self._bar.setPageStep(hidden.pageStep())
-        self._bar.setSingleStep(hidden.singleStep())
+        viewport = self.viewport()
+        self._bar.setPageStep(viewport.height() if viewport is not None else 0)
         self._bar.setRange(least, most)
         self._bar.setVisible(most > least)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
+    def _place_bar(self) -> None:
         wide = self._bar.sizeHint().width()
         self.setViewportMargins(0, 0, wide, 0)
-        super().resizeEvent(event)
         self._bar.setGeometry(self.width() - wide, 0, wide, self.height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._place_bar()
+        super().resizeEvent(event)
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.StyleChange:  # larger text: a wider bar
+            self._place_bar()
