@@ -5,7 +5,9 @@ import shutil
 import sqlite3
 import subprocess
 import sys
+import threading
 import time
+from types import SimpleNamespace
 
 import pytest
 from sqlalchemy import text
@@ -420,14 +422,30 @@ def test_text_that_is_not_accepted_is_never_taken_from_another_window(store):
 
 
 def test_a_server_is_given_up_for_its_own_silence_not_for_the_program_s(server, monkeypatch):
-    monkeypatch.setattr(database, "ANSWER_SECONDS", 0.3)
-    monkeypatch.setattr(database, "LOOK_SECONDS", 0.05)
-    store = Repository(server.new_database())
+    late, looked = [0.0], threading.Semaphore(0)
+
+    class Over(threading.Event):
+        def wait(self, seconds=None):
+            looked.release()  # it has looked, and waits to look again
+            return super().wait(seconds)
+
+    monkeypatch.setattr(database, "LOOK_SECONDS", 0.02)
+    monkeypatch.setattr(database, "time", SimpleNamespace(monotonic=lambda: time.monotonic() + late[0]))
+    monkeypatch.setattr(database, "threading", SimpleNamespace(Event=Over, Thread=threading.Thread))
+    url = server.new_database()
+    store, other = Repository(url), Repository(url)
     with store.database.writing() as connection:  # a long import: the program takes its time between statements
-        time.sleep(0.8)
+        late[0] += 10.0 * database.ANSWER_SECONDS
+        while looked.acquire(blocking=False):
+            pass
+        assert looked.acquire(timeout=20) and looked.acquire(timeout=20)
         connection.execute(text("INSERT INTO settings (name, value) VALUES ('practice.dose', '\"lean\"')"))
     assert store.bench().settings["practice.dose"] == "lean"
-    with pytest.raises(errors.StoreUnreachable), store.database.reading() as connection:
-        connection.execute(text("SELECT pg_sleep(3)"))
+    with other.database.writing() as connection, monkeypatch.context() as patched:
+        connection.execute(text("LOCK TABLE settings"))
+        patched.setattr(database, "ANSWER_SECONDS", 0.3)
+        with pytest.raises(errors.StoreUnreachable), store.database.reading() as waiting:
+            waiting.execute(text("SELECT name FROM settings"))
     assert store.bench().settings["practice.dose"] == "lean"
+    other.close()
     store.close()

@@ -2,8 +2,6 @@
 through a server's restart.
 """
 
-import threading
-
 import pytest
 from tools import campaign
 
@@ -25,7 +23,6 @@ def test_three_benches_that_contradict_each_other_end_equal():
 def test_three_benches_end_equal_through_a_restart_of_their_server(server):
     def restart():
         server.stop()
-        threading.Event().wait(1.0)
         server.start()
 
     counts = campaign.benches(200, server.new_database(), restart)

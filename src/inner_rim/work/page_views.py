@@ -81,7 +81,7 @@ class PageViews:
             gap_words(result.schedule) if result is not None and not planned.looking else "",
             record_text(bench.day.plan.record),
         )
-        stands = [
+        standing = [
             (
                 state.progress,
                 why_waits(state, bench.units, bench.time, planned.day.hours),
@@ -89,7 +89,7 @@ class PageViews:
             )
             for state in planned.wheels
         ]
-        return board_of(planned.day, planned.schedule, by_wheel, words, promises, helps, stands, unplanned)
+        return board_of(planned.day, planned.schedule, by_wheel, words, promises, helps, standing, unplanned)
 
     def shelf_of_day(self, scope: str) -> tuple[ListLine, ...]:
         """Return what to take from the shelf for the wheel, its job, or the bench; then the aftercare that is due."""

@@ -292,12 +292,13 @@ def test_a_fault_of_the_data_keeps_what_was_to_be_stored_whoever_answers_for_it(
 
 def test_a_notice_is_said_when_it_comes_and_when_it_goes(monkeypatch):
     monkeypatch.setattr(workers, "LOOK_SECONDS", 0.01)
-    ears, words = Ears(), ["No backup: the folder cannot be made."]
-    worker = StoreWorker(FakeStore, lambda call: call(), ears, every_look=lambda store: words[0])
+    ears, words, looked = Ears(), ["No backup: the folder cannot be made."], threading.Semaphore(0)
+    look = lambda store: (words[0], looked.release())[0]  # noqa: E731
+    worker = StoreWorker(FakeStore, lambda call: call(), ears, every_look=look)
     worker.start()
     done_with(worker)
     words[0] = ""
-    threading.Event().wait(0.05)
+    assert all(looked.acquire(timeout=20) for _ in range(4))
     assert worker.stop() and ears.notices == ["No backup: the folder cannot be made.", ""] and ears.faults == []
 
 

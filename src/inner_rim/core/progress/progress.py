@@ -176,7 +176,7 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
 
 
 def _wrong(plan: WheelPlan) -> bool:
-    """Whether the last try at seating, or a look after it, asks for more than the next step."""
+    """Whether the last try at seating left something that another try alone will not fix."""
     seating = plan.log.seating
     return seating.over_limit or seating.last_step_tried or seating.outcome not in ("", "not_up")
 

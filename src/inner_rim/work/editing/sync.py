@@ -83,7 +83,7 @@ class Sync:
     def adopt(self, state: BenchState) -> None:
         """Take the stored bench over: what is newer there, with what is not stored yet on top."""
         known = {job.job_id: job for job in self.jobs}
-        told: list[str] = []
+        titles: list[str] = []
         for stored in state.jobs:
             job = known.pop(stored.job_id, None)
             if self._archiving[stored.job_id]:
@@ -95,7 +95,7 @@ class Sync:
             if job is None:
                 self.jobs.append(JobState(stored))
             elif self._take_over(job, stored) and self._loaded:
-                told.append(job.title)
+                titles.append(job.title)
         for job in known.values():  # taken off the bench elsewhere
             if not job.pending and not job.creating and not self._returning[job.job_id]:
                 self.jobs.remove(job)
@@ -103,8 +103,8 @@ class Sync:
         self.unopened = {job_id: job for job_id, job in self.unopened.items() if job_id in there}
         self.unreadable = state.unreadable
         self._loaded = True
-        if told:
-            self.say(tr("Changed in another window: {names}").format(names=", ".join(told)))
+        if titles:
+            self.say(tr("Changed in another window: {names}").format(names=", ".join(titles)))
         self._adopted(state)
         self._changed(None)
 

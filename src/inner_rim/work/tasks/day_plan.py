@@ -107,7 +107,7 @@ class DayPlan:
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
-        self._told: Mapping[str, Sequence[Logged]] = {}  # including promises and handovers
+        self._promised: Mapping[str, Sequence[Logged]] = {}  # including promises and handovers
         self._estimates = 0
         self._threads: list[threading.Thread] = []
         self.watched = False
@@ -242,16 +242,16 @@ class DayPlan:
             logs: steps, promises and handovers of all wheels, on the bench or off it.
         """
         self._elsewhere = logs
-        self._told = {
-            wheel: told
+        self._promised = {
+            wheel: kept
             for wheel, log in logs.items()
-            if (told := [item for item in log if isinstance(item.entry, Promised | SignOff)])
+            if (kept := [item for item in log if isinstance(item.entry, Promised | SignOff)])
         }
 
     @property
     def record(self) -> PromiseStats:
         here = {state.wheel_id: state.log for state in self._wheels()}
-        return promise_stats({**self._told, **here}.values(), naive_local(self._clock()))
+        return promise_stats({**self._promised, **here}.values(), naive_local(self._clock()))
 
     def estimate(self, tell: Callable[[Mapping[str, Promise]], None]) -> None:
         """Work out in another thread when each job can be promised by the plan as it is now: when its last wheel is ready.

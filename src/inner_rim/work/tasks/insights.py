@@ -283,10 +283,10 @@ def _amount(amount: float, unit: str) -> str:
 def _promises(visits: Sequence[Visit], now: datetime) -> Topic:
     tally = _Tally()
     for visit in visits:
-        told = [item for item in visit.log if isinstance(item.entry, Promised)]
-        record = promise_stats([visit.log], naive_local(now)) if told else None
+        promises = [item for item in visit.log if isinstance(item.entry, Promised)]
+        record = promise_stats([visit.log], naive_local(now)) if promises else None
         if record is not None and record.given:
-            day = moment(told[0].at).strftime("%Y-%m")
+            day = moment(promises[0].at).strftime("%Y-%m")
             tally.add(day, record.kept == record.given, visit.key)
     words = tr("{good} of {n} promises were kept").format(good=tally.good, n=tally.all)
     months = tuple(sorted(tally.marks(), key=lambda mark: mark.name))

@@ -133,7 +133,7 @@ def board_of(
     words: tuple[str, ...] = (),
     said: Mapping[str, Promise] = NO_PROMISES,
     helps: Mapping[int, tuple[Help, ...]] = NO_HELPS,
-    stands: Sequence[tuple[Progress | None, str, bool]] = (),
+    standing: Sequence[tuple[Progress | None, str, bool]] = (),
     unplanned: Sequence[Unplanned] = (),
 ) -> BoardData:
     """Return a schedule as a board.
@@ -141,9 +141,9 @@ def board_of(
     Args:
         by_wheel: a row for each wheel, with its waits; else one for each mechanic.
         helps: what would help wheels that are late, as far as it is known.
-        stands: for each wheel in the day's order: its stage, why it waits, whether its time was promised.
+        standing: for each wheel in the day's order: its stage, why it waits, whether its time was promised.
     """
-    known = (*stands, *((None, "", False),) * (len(day.wheels) - len(stands)))
+    known = (*standing, *((None, "", False),) * (len(day.wheels) - len(standing)))
     first = {one.wheel: one.start for one in reversed(schedule.placed)}
     order = sorted(range(len(day.wheels)), key=lambda w: (first.get(w, schedule.done[w]), w))
     places = {w: row for row, w in enumerate(order)}
@@ -153,7 +153,7 @@ def board_of(
         ]
     else:
         rows = [BoardRow(one.name) for one in day.mechanics]
-    bars = _bars(day, schedule, by_wheel, places, [stand[0] for stand in known])
+    bars = _bars(day, schedule, by_wheel, places, [progress for progress, _waits, _promised in known])
     dues = [row.due for row in rows if row.due is not None]
     end = _end(day, bars, dues)
     return BoardData(
@@ -174,10 +174,10 @@ def _row(
     w: int,
     said: Mapping[str, Promise],
     helps: Mapping[int, tuple[Help, ...]],
-    stands: tuple[Progress | None, str, bool],
+    standing: tuple[Progress | None, str, bool],
 ) -> BoardRow:
     """A wheel's row: whether it is ready in time, why it waits, what would help."""
-    wheel, done, (progress, waits, promised) = day.wheels[w], schedule.done[w], stands
+    wheel, done, (progress, waits, promised) = day.wheels[w], schedule.done[w], standing
     late, ready = lateness(day, w, done), clock(day.at(done), day.start)
     more: list[str] = []
     if wheel.due is None:
@@ -219,7 +219,7 @@ def clock(at: datetime, now: datetime) -> str:
 
 
 def _bars(
-    day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int], stands: Sequence[Progress | None]
+    day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int], standing: Sequence[Progress | None]
 ) -> list[Bar]:
     result: list[Bar] = []
     pins = pinned(day)
@@ -239,7 +239,7 @@ def _bars(
             mechanic=one.mechanic,
             late=bool(lateness(day, one.wheel, schedule.done[one.wheel])),
             pinned=(one.wheel, one.task) in pins,
-            progress=stands[one.wheel],
+            progress=standing[one.wheel],
         )
         result.append(bar)
         if by_wheel and task.wait_minutes:

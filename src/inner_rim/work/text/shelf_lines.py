@@ -31,7 +31,7 @@ TELLING = (
     "bottle_ml",
     "thickness_mm",
 )
-MOST_TOLD = 4
+MOST_FIGURES = 4
 FIGURE_WORDS = {
     "bead_seat_diameter_mm": N_("Ø {}"),
     "internal_width_mm": N_("{} inside"),
@@ -70,7 +70,7 @@ def part_text(spec: JsonObject, units: UnitChoice) -> str:
 
 
 def figures_text(spec: JsonObject, units: UnitChoice) -> str:
-    told = []
+    result = []
     for name in TELLING:
         value = spec.get(name)
         if value is None:
@@ -82,8 +82,8 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
             text = (
                 show(value, kind, units) if kind else tr(_WORDS[str(value)]) if value in _WORDS else spoken(str(value))
             )
-        told.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
-    return " · ".join(told[:MOST_TOLD])
+        result.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
+    return " · ".join(result[:MOST_FIGURES])
 
 
 def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[ListLine, ...]:
