@@ -1,6 +1,6 @@
 """What decides a procedure: worked out once from parts, methods and kind of work, with nothing left open."""
 
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import msgspec
 
@@ -51,6 +51,7 @@ class ResolvedArrival(msgspec.Struct, frozen=True):
 
 #: Work on a wheel that is tubeless: with a tube inside it is another kind of work.
 NEEDS_TUBELESS = frozenset({"refresh", "repair", "back_to_tube", "retape"})
+Ported = Literal["none", "ported", "unported", "unread"]
 Leak = Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"]
 #: A plug more than that does not last (common practice).
 MOST_PLUGS = 2
@@ -99,7 +100,6 @@ class Setup(msgspec.Struct, frozen=True):
         arrow: the tire has a direction, or it is not known to have none.
         weeping: it has no tubeless mark, or was seen to lose air through its side wall.
         does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim again.
-        watch: length of the leak test: `overnight`, or `minutes` where the beads stayed as they were.
         burst: seated in one burst of air, not in steps.
         steps: number of pressure steps.
         rim_question: what is asked of its walls.
@@ -114,7 +114,7 @@ class Setup(msgspec.Struct, frozen=True):
     tape_reason: str
     keeps_valve: bool
     keeps_insert: bool
-    insert: Literal["none", "ported", "unported", "unread"]
+    insert: Ported
     ports: bool
     arrival: ResolvedArrival
     order: Order
@@ -131,7 +131,6 @@ class Setup(msgspec.Struct, frozen=True):
     weeping: bool
     does: WorkKind
     leak: Leak
-    watch: Literal["overnight", "minutes"]
     burst: bool
     steps: int
     hookless: bool
@@ -164,6 +163,12 @@ class Setup(msgspec.Struct, frozen=True):
     def one_bead(self) -> bool:
         """Whether one bead is opened, and the other stays on its seat."""
         return self.does != "back_to_tube"
+
+    @property
+    def watch(self) -> Literal["overnight", "minutes"]:
+        """Return how long the leak test is: minutes where the beads stayed as they were and the casing is sound."""
+        seats = self.does in ("convert", "tire_change", "retape", "insert") or self.opens or self.leak == "bead"
+        return "overnight" if seats or self.weeping else "minutes"
 
     @property
     def taped_holes(self) -> bool:
@@ -222,51 +227,38 @@ def set_up(
 
     Source: docs/job.md 1.1 and 1.3, common practice, no published source.
     """
-    work = wheel.work if wheel.work is not None else Work()
-    kind: WorkKind = work.kind if work.kind is not None else "convert"
-    leak: Leak = _LEAKS.get(changes.leak) or work.leak or "unknown"
+    work = _work_on(wheel, methods, changes)
+    result = work.arrival
     sealed = wheel.rim.bed == "sealed"
-    does = _does(kind, leak, sealed, changes)
-    ported = _ported(wheel)
-    goes = _said(work.keep_insert, kind in KEEPS_INSERT) if ported != "none" else False
-    result = resolve_arrival(wheel, kind, kind != "convert" and (goes or _insert_goes(kind, work, ported)))
-    keeps_tape, tape_reason = _keeps_tape(wheel, does, methods)
-    keeps_tape = (keeps_tape and result.taped) or does in TAPE_IS_THERE
     layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and result.taped)
-    tight = ported != "none" and grade in ("levers", "will_not_go")
-    keeps_valve = (not result.tube or bool(changes.again)) and _keeps_valve(kind, work, ported, changes)
-    ports = ported in ("none", "ported") or (valve_ported and not keeps_valve)
-    route, reason = _route(methods, stock, ported, ports)
-    patches = leak == "tread" and kind == "repair" and _patches(wheel, pressure.start_kpa)
-    opens = _opens(wheel, does, leak, route, stock, result, patches)
-    weeping = wheel.tire.tubeless_ready is False or (kind != "repair" and changes.leak == "side_wall")
-    seats = does in ("convert", "tire_change", "retape", "insert") or opens or leak == "bead"
+    tight = work.insert != "none" and grade in ("levers", "will_not_go")
+    ports = work.insert in ("none", "ported") or (valve_ported and not work.keeps_valve)
+    route, reason = _route(methods, stock, work.insert, ports)
     return Setup(
-        kind=kind,
+        kind=work.kind,
         sealed=sealed,
-        lays_tape=not sealed and not keeps_tape,
+        lays_tape=not sealed and not work.keeps_tape,
         adds_layer=layer,
-        tape_reason=tape_reason,
-        keeps_valve=keeps_valve,
-        keeps_insert=(goes and result.insert) or (bool(changes.again) and ported != "none"),
-        insert=ported,
+        tape_reason=work.tape_reason,
+        keeps_valve=work.keeps_valve,
+        keeps_insert=(work.keeps_insert and result.insert) or (bool(changes.again) and work.insert != "none"),
+        insert=work.insert,
         ports=ports,
         arrival=result,
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
-        press_home=(methods.press_home == "tube" and not sealed and not keeps_tape) or changes.with_tube,
+        press_home=(methods.press_home == "tube" and not sealed and not work.keeps_tape) or changes.with_tube,
         route=route,
         route_reason=reason,
-        opens=opens,
+        opens=_opens(wheel, work.does, work.leak, route, stock, result, pressure.start_kpa),
         lubricant=_lubricant(methods, stock),
         core_out=methods.core_out,
         arrow=wheel.tire.directional is not False,
         new=bool(wheel.tire.new),
-        folded=bool(work.folded),
-        weeping=weeping,
-        does=does,
-        leak=leak,
-        watch="overnight" if seats or weeping else "minutes",
+        folded=bool(wheel.work is not None and wheel.work.folded),
+        weeping=wheel.tire.tubeless_ready is False or (work.kind != "repair" and changes.leak == "side_wall"),
+        does=work.does,
+        leak=work.leak,
         burst=methods.seating == "burst",
         steps=len(pressure.seating_kpa),
         hookless=wheel.rim.hook == "straight_side",
@@ -279,6 +271,43 @@ def set_up(
     )
 
 
+class _WorkOn(NamedTuple):
+    """What a wheel is in for, how it comes in, and what of it stays; by the names of `Setup`."""
+
+    kind: WorkKind
+    leak: Leak
+    does: WorkKind
+    insert: Ported
+    arrival: ResolvedArrival
+    keeps_insert: bool
+    keeps_valve: bool
+    keeps_tape: bool
+    tape_reason: str
+
+
+def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
+    work = wheel.work if wheel.work is not None else Work()
+    kind: WorkKind = work.kind if work.kind is not None else "convert"
+    leak: Leak = _LEAKS.get(changes.leak) or work.leak or "unknown"
+    ported = _ported(wheel)
+    keeps_insert = ported != "none" and _said(work.keep_insert, kind in KEEPS_INSERT)
+    insert_usual = kind != "convert" and (keeps_insert or _insert_goes(kind, work, ported))
+    does = _does(kind, leak, wheel.rim.bed == "sealed", changes)
+    result = resolve_arrival(wheel, kind, insert_usual)
+    keeps_tape, reason = _keeps_tape(wheel, does, methods)
+    return _WorkOn(
+        kind=kind,
+        leak=leak,
+        does=does,
+        insert=ported,
+        arrival=result,
+        keeps_insert=keeps_insert,
+        keeps_valve=(not result.tube or bool(changes.again)) and _keeps_valve(kind, work, ported, changes),
+        keeps_tape=(keeps_tape and result.taped) or does in TAPE_IS_THERE,
+        tape_reason=reason,
+    )
+
+
 def _does(kind: WorkKind, leak: Leak, sealed: bool, changes: LogChanges) -> WorkKind:
     """The kind of work whose milestones are reached: taping again, a repair at a nipple, a cut side wall."""
     if changes.again:
@@ -286,9 +315,6 @@ def _does(kind: WorkKind, leak: Leak, sealed: bool, changes: LogChanges) -> Work
     if kind == "repair" and leak == "nipple" and not sealed:
         return "retape"
     return "back_to_tube" if kind == "repair" and leak == "side_wall" else kind
-
-
-Ported = Literal["none", "ported", "unported", "unread"]
 
 
 def _ported(wheel: Wheel) -> Ported:
@@ -368,7 +394,7 @@ def _same_kind(wheel: Wheel, stock: Stock) -> bool:
 
 
 def _opens(
-    wheel: Wheel, does: WorkKind, leak: Leak, route: Route, stock: Stock, result: ResolvedArrival, patches: bool
+    wheel: Wheel, does: WorkKind, leak: Leak, route: Route, stock: Stock, result: ResolvedArrival, start_kpa: float
 ) -> bool:
     """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
     that are off their seats anyway.
@@ -376,6 +402,7 @@ def _opens(
     if does != "refresh" and (does != "repair" or leak in ("bead", "valve")):
         return False
     odd = wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
+    patches = does == "repair" and leak == "tread" and _patches(wheel, start_kpa)
     if odd or patches or not result.seated or result.tire != "on":
         return True
     return does == "refresh" and (route == "pour" or not _same_kind(wheel, stock))
