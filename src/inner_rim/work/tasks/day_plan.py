@@ -107,7 +107,7 @@ class DayPlan:
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
-        self._promised: Mapping[str, Sequence[Logged]] = {}  # including promises and handovers
+        self._promised: Mapping[str, Sequence[Logged]] = {}  # of each wheel, the promises and handovers alone
         self._estimates = 0
         self._threads: list[threading.Thread] = []
         self.watched = False
