@@ -168,7 +168,7 @@ def test_a_reading_is_asked_for_only_while_the_shop_is_open(demo, monkeypatch):
 
 def test_a_wheel_below_its_minimum_does_not_go_on(demo, qtbot, monkeypatch):
     page, bench, clock = standing(demo, monkeypatch)
-    bench.recorder.read_gauge(300.0, 20.0)
+    bench.recorder.read_gauge(125.0, 20.0)
     clock[0] += timedelta(hours=12)
     bench.recorder.read_gauge(120.0, 20.0)
     run(page, "stage_done")

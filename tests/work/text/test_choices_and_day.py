@@ -193,6 +193,7 @@ def test_a_weeping_tire_says_so_while_it_is_held():
     # what it lost before it was pumped up says nothing of what it loses after: 300 again is no wheel that holds
     bench.recorder.finish_step()
     assert [read(300, 0.0), read(240, 3.0)] == [None, "leaks"]
+    assert "stage_done" not in [answer.command for answer in Views(bench).view().now.answers]
     bench.recorder.finish_step()
     assert "Read the gauge now" in Views(bench).view().now.action
     assert read(300, 0.1) is None

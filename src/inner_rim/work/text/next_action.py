@@ -382,10 +382,10 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
             (Answer("hold_again", tr("Fixed: test again")), Answer("show_leaks", tr("Where it bubbles…")), BACK),
         )
     said = hold_words(progress, around)
-    holds = progress.holding.report is not None and progress.holding.report.verdict == "holds"
-    step = progress.step
+    verdict = progress.holding.report.verdict if progress.holding.report is not None else ""
+    holds, step = verdict == "holds", progress.step
     readings = progress.holding.readings
-    rests = progress.holding.report is None and minutes_left(progress, around.time) > 0.0
+    rests = not verdict and minutes_left(progress, around.time) > 0.0
     tops_up = bool(readings) and step is not None and step.code == "hold.top_up" and not (holds or rests)
     if topped_up(state) and not readings:
         action = tr("Read the gauge now: the next reading is compared with this one")
@@ -398,7 +398,7 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
-    held = (Answer("stage_done", tr("Passed")),) if readings else ()  # never without a reading
+    held = (Answer("stage_done", tr("Passed")),) if readings and verdict != "leaks" else ()  # never without a reading
     more = (Answer("step_done", tr("Topped up"), enter=False),) if tops_up else ()
     answers = (*held, read) if holds else (read, *more, *held)
     return Now(
