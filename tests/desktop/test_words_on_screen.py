@@ -9,14 +9,15 @@ from PyQt6.QtWidgets import QApplication, QLabel
 
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.reading import job_from_plain
-from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.desktop.drawings.scale import side_by_side
+from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import Theme, theme_choice
 from inner_rim.work.text.card import text_card
 from inner_rim.work.text.pick_rows import rows
 from tests.samples import ordinary
 
-METRIC, IMPERIAL = UnitChoice(), UnitChoice("psi", "in", "floz")
+IMPERIAL = UnitChoice("psi", "in", "floz")
 
 
 def plan(**changes):
@@ -84,6 +85,13 @@ def test_a_pick_says_its_value_in_its_tone(title, changes, value, tone):
     assert result.why.formula and result.why.source
 
 
+def test_a_figure_stays_with_its_unit_where_a_text_is_broken(qtbot):
+    label = PlainLabel("Leave it at 3.00 bar for 15 min, 2 of 3")
+    qtbot.addWidget(label)
+    assert label.text() == "Leave it at 3.00 bar for 15 min, 2 of 3"
+    assert QLabel.text(label) == "Leave it at 3.00\xa0bar for 15\xa0min, 2 of 3"
+
+
 def test_picks_and_card_follow_the_units():
     for result in rows(plan(), IMPERIAL):
         text = f"{result.value} {result.note}"
@@ -107,7 +115,7 @@ def test_picks_and_card_follow_the_units():
     ],
 )
 def test_the_text_card_says_what_matters(changes, says):
-    assert says in text_card(plan(**changes))
+    assert says in text_card(plan(**changes), METRIC)
 
 
 def test_a_theme_file_must_have_every_purpose_and_no_other(tmp_path):

@@ -42,6 +42,13 @@ def test_the_card_names_the_limit_and_its_origin(job_file, capsys):
     assert "1.40 bar – 2.10 bar – 2.80 bar" in text and "Never above 3.40 bar" in text
 
 
+def test_the_card_is_in_the_units_of_the_locale(job_file, capsys, monkeypatch):
+    monkeypatch.setenv("LC_ALL", "en_US.UTF-8")
+    assert main(["plan", job_file(ordinary())]) == 0
+    text = capsys.readouterr().out
+    assert "Limit             49.3 psi, printed on the tire" in text and " bar" not in text
+
+
 def test_a_plan_with_stops_exits_1(job_file, capsys):
     assert main(["plan", job_file(ordinary(rim__bead_seat_diameter_mm=584))]) == 1
     assert "STOP" in capsys.readouterr().out

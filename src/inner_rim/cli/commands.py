@@ -11,9 +11,10 @@ from inner_rim.core.record.plain import JsonObject
 
 if TYPE_CHECKING:
     import argparse
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterable
     from pathlib import Path
 
+    from inner_rim.core.plan.wheel_plan import WheelPlan
     from inner_rim.store.repository import Repository
 
 
@@ -92,7 +93,6 @@ def plan(args: argparse.Namespace) -> int:
     from inner_rim.core.plan.wheel_plan import plan_job
     from inner_rim.core.record.errors import InputError
     from inner_rim.work.tasks.planning import plan_of_job, read_job
-    from inner_rim.work.text.card import text_card
 
     if args.after is not None:
         return _plan_after(args)
@@ -114,8 +114,15 @@ def plan(args: argparse.Namespace) -> int:
         documents = [plan_of_job(job) for job in jobs]
         _print_json(documents[0] if len(documents) == 1 else documents)
     else:
-        _say("\n".join(text_card(plan) for plan in plans))
+        _say(_cards_text(plans))
     return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL
+
+
+def _cards_text(plans: Iterable[WheelPlan]) -> str:
+    from inner_rim.core.record.units import local_units
+    from inner_rim.work.text.card import text_card
+
+    return "\n".join(text_card(plan, local_units()) for plan in plans)
 
 
 def _plan_after(args: argparse.Namespace) -> int:
@@ -123,7 +130,6 @@ def _plan_after(args: argparse.Namespace) -> int:
     from inner_rim.words import tr
     from inner_rim.work.tasks.planning import plan_of_job, read_job
     from inner_rim.work.tasks.remaining import plans_after, read_log
-    from inner_rim.work.text.card import text_card
 
     file = args.job[0]
     try:
@@ -136,7 +142,7 @@ def _plan_after(args: argparse.Namespace) -> int:
     if args.json:
         _print_json(plan_of_job(job, plans))
     else:
-        _say("\n".join(text_card(plan) for plan in plans))
+        _say(_cards_text(plans))
     return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL
 
 

@@ -4,6 +4,7 @@ import pytest
 
 from inner_rim.core.record.log import Attempt
 from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.units import METRIC
 from inner_rim.work.storage.demo import demo_bench, demo_jobs, demo_opener
 from inner_rim.work.text.card import text_card
 from tests.desk import demo_on_bench
@@ -48,7 +49,7 @@ def test_the_logs_agree_with_the_plans(bench):
 
 def test_every_wheel_prints_a_card(bench):
     for wheel in bench.wheels:
-        card = text_card(wheel.plan)
+        card = text_card(wheel.plan, METRIC)
         assert card.startswith(wheel.name) and "Limit" in card and len(card.splitlines()) > 12
 
 

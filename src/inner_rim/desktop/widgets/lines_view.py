@@ -9,6 +9,7 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize
 from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from inner_rim.desktop.widgets.plain import unbroken
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.work.text.lines import ListLine
 
@@ -89,7 +90,7 @@ class LineDelegate(QStyledItemDelegate):
 
     def _wrapped(self, text: str, room: int, font: QFont) -> int:
         """The height of a text that is broken at its spaces where it does not fit into one row."""
-        metrics = QFontMetrics(font)
+        metrics, text = QFontMetrics(font), unbroken(text)
         if metrics.horizontalAdvance(text) <= room:
             return 0
         return metrics.boundingRect(0, 0, max(20, room), 10_000, Qt.TextFlag.TextWordWrap, text).height()
@@ -191,7 +192,7 @@ class LineDelegate(QStyledItemDelegate):
         painter.setPen(self.theme.color(purpose))
         painter.setFont(self.theme.font(pixels, weight))
         flags = int(Qt.AlignmentFlag.AlignVCenter) | int(Qt.TextFlag.TextWordWrap)
-        painter.drawText(box, flags, text)
+        painter.drawText(box, flags, unbroken(text))
 
     def _one_row(
         self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400

@@ -1,7 +1,11 @@
 """Text that is shown as it is: a name such as `<img src=…>` is a name, never markup."""
 
+import re
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QWidget
+
+_BEFORE_UNIT = re.compile(r"(?<=\d) (?=(?:%|°|bar|psi|kPa|mm|cm|m|in|ml|fl oz|l|min|h|kg|g|lb)(?![a-z]))")
 
 
 class PlainLabel(QLabel):
@@ -11,6 +15,17 @@ class PlainLabel(QLabel):
         super().__init__(parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+    def setText(self, text: str | None) -> None:
+        super().setText(unbroken(text or ""))
+
+    def text(self) -> str:
+        return super().text().replace("\xa0", " ")
+
+
+def unbroken(text: str) -> str:
+    """Return a text to be broken into lines, its figures kept together with their units."""
+    return _BEFORE_UNIT.sub("\xa0", text)
 
 
 def plain_tip(text: str) -> str:

@@ -15,7 +15,7 @@ from inner_rim.core.record.log import Logged
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
-from inner_rim.core.record.units import METRIC, UnitChoice, show
+from inner_rim.core.record.units import UnitChoice, local_units, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
 from inner_rim.documents.label import Label, label_pdf
 from inner_rim.documents.printed_page import Sheet, SheetRow, to_pdf
@@ -223,7 +223,7 @@ def write_cards(jobs: Iterable[Job], path: Path) -> None:
             wheel.setdefault("wheel_id", f"{place}-{number}")
         state = JobState(StoredJob(f"file-{place}", document, {}, 1))
         states += [wheel_state(state, number, Shop()) for number in range(len(document["wheels"]))]
-    write_whole(path, cards_pdf(states, METRIC) or b"")
+    write_whole(path, cards_pdf(states, local_units()) or b"")
 
 
 def written_as(way: str, state: BenchWheel, units: UnitChoice, now: datetime) -> bytes:

@@ -11,7 +11,7 @@ from inner_rim.core.procedure.facts import Fact
 from inner_rim.core.record.job import Job
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.reading import MAX_BYTES, job_from_bytes, job_from_plain
-from inner_rim.core.record.units import METRIC, UnitChoice
+from inner_rim.core.record.units import METRIC
 from inner_rim.core.record.why import Message
 from inner_rim.work.storage.files import read_whole
 
@@ -69,23 +69,23 @@ def wheel_document(plan: plans.WheelPlan) -> JsonObject:
     return {**{name: sections.pop(name, None) for name in order}, **sections}
 
 
-def plain(value: Any, choice: UnitChoice = METRIC) -> Any:
+def plain(value: Any) -> Any:
     """Return structs as plain data: sentences read, numbers in full: a rounded one may lie above a limit."""
     kind = type(value)
     if kind in _AS_IT_IS:
         return value
     if kind is Message:
-        return value.read(choice)
+        return value.read(METRIC)
     if kind is Fact:
         return str(value)
     if kind is tuple or kind is list:
         if value and type(value[0]) is str:
             return list(value)
-        return [plain(item, choice) for item in value]
+        return [plain(item) for item in value]
     result = dict(value) if kind is dict else _encoded(value)
     for key, item in result.items():  # leaves at once: a plan has a thousand of them
         if type(item) not in _AS_IT_IS:
-            result[key] = plain(item, choice)
+            result[key] = plain(item)
     return result
 
 

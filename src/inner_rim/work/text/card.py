@@ -8,14 +8,14 @@ from inner_rim.core.models.mounting import GRADE_WORDS
 from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan, inside_ml
 from inner_rim.core.record.stages import STAGE_WORDS
-from inner_rim.core.record.units import CUT, METRIC, TRADE, UnitChoice, show
+from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.text.wheel_words import kept_tape, kept_valve, time_words, tool_words
 
 _LABEL = 18
 
 
-def text_card(plan: WheelPlan, choice: UnitChoice = METRIC) -> str:
+def text_card(plan: WheelPlan, choice: UnitChoice) -> str:
     lines = [plan.name, "=" * min(len(plan.name), 78)]
     lines += [tr("STOP") + "  " + stop.message.read(choice) for stop in plan.stops]
     lines += [f"{name:<{_LABEL}}{text}" for name, text in plan_rows(plan, choice)]

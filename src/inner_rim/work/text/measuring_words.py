@@ -2,13 +2,14 @@
 
 from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.units import METRIC, UnitChoice, show
+from inner_rim.core.record.units import local_units, show
 from inner_rim.words import N_, tr
 
 PUMP_SIDE = N_("The gauge is on the pump's side of the valve: every stroke shows. Read between strokes.")
 
 
-def trace_text(result: JsonObject, choice: UnitChoice = METRIC) -> str:
+def trace_text(result: JsonObject) -> str:
+    choice = local_units()
     lines = [tr("Peak  {peak}").format(peak=show(result["peak_kpa"], "kpa", choice))]
     for pop in result["pops"]:
         lines.append(
