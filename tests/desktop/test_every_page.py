@@ -83,7 +83,7 @@ def test_no_word_is_cut_at_any_stage_view_or_size_of_window(demo, scale):
             assert cut(page) == [] and small(page, scale) == [], (state.name, size)
             assert window.size() == demo.shell.size() and window.width() == size[0], state.name
             answers = [b for b, a in zip(page.now._buttons, page.now.answers, strict=True) if a.command != "back"]
-            if window.view().working:
+            if window.turns.view().working:
                 assert all(button.height() >= 64 for button in answers)
         for stage in STAGES:
             run(page, "look_at_stage", stage)

@@ -62,9 +62,9 @@ def test_a_wheel_is_played_by_keys_and_its_debrief_and_result_are_kept(training,
     steps = 0
     while not one.training.training._ended and steps < 160:
         steps += 1
-        progress, answers = bench.current.progress, [answer.command for answer in window.view().now.answers]
-        if window.view().looking.asking == "low":
-            assert "sector 5" in bench.message and window.view().low_right == {5}
+        progress, answers = bench.current.progress, [answer.command for answer in window.turns.view().now.answers]
+        if window.turns.view().looking.asking == "low":
+            assert "sector 5" in bench.message and window.turns.view().low_right == {5}
             window.run("log_low")
             continue
         window.page.now.focus_main()
@@ -72,7 +72,7 @@ def test_a_wheel_is_played_by_keys_and_its_debrief_and_result_are_kept(training,
             if progress.seats_next:
                 key(window, Qt.Key.Key_F3)
             key(window, Qt.Key.Key_F2)
-            if window.view().looking.asking == "low":
+            if window.turns.view().looking.asking == "low":
                 continue
         if "both_up" in answers or "answer_yes" in answers:
             key(window, Qt.Key.Key_Y)
@@ -100,7 +100,7 @@ def test_what_is_looked_for_and_not_found_shows_later_and_the_truth_is_nowhere_b
     one, _page, start = training
     window = start("07-spoke-hole")
     truth = FACTS["tape_lifted"]
-    view = window.view()
+    view = window.turns.view()
     shown = texts_of(view) + " ".join(
         widget.text() for widget in one.training.findChildren(type(window.page._summary)) if widget.text()
     )
@@ -117,7 +117,7 @@ def test_above_the_limit_the_tire_blows_off_and_the_debrief_says_so(training):
     one, page, start = training
     window = start("01-plain-gravel")
     for _ in range(120):
-        progress, answers = window.bench.current.progress, [one.command for one in window.view().now.answers]
+        progress, answers = window.bench.current.progress, [one.command for one in window.turns.view().now.answers]
         if progress.seats_next:
             break
         window.run("answer_yes" if "answer_yes" in answers else answers[0])

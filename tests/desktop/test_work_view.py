@@ -81,11 +81,11 @@ def test_at_most_120_words_are_in_view_at_any_stage(demo, painted, name):
     texts, _sizes = painted
     stages = set()
     for state in stages_of(demo, name):
-        if not demo.window.view().working:
+        if not demo.window.turns.view().working:
             continue
         stages.add(state.progress.stage)
         words = words_in_view(demo.shell, texts)
-        assert 40 < len(words) <= MOST_WORDS, (state.progress.stage, demo.window.view().now.head, words)
+        assert 40 < len(words) <= MOST_WORDS, (state.progress.stage, demo.window.turns.view().now.head, words)
     assert stages
 
 
@@ -248,7 +248,7 @@ def test_a_remark_in_the_plan_goes_to_its_field_and_its_row_to_the_why(demo):
     demo.bench.editor.type_into("rim.depth_at_valve_mm", "")
     demo.bench.editor.type_into("tire.max_pressure_kpa", "")
     demo.shell.grab()
-    rows = {row.title: place for place, row in enumerate(window.view().picks)}
+    rows = {row.title: place for place, row in enumerate(window.turns.view().picks)}
     for title, field in (("Valve", "rim.depth_at_valve_mm"), ("Limit", "tire.max_pressure_kpa")):
         place = rows[title]
         QTest.mouseClick(page.picks, Qt.MouseButton.LeftButton, pos=page.picks._chips[place].center().toPoint())

@@ -149,7 +149,7 @@ class Hands:
         """Give an answer of the panel: by its button, or by its key; Enter for the first."""
         answers = self.page.now.answers
         place = next(i for i, answer in enumerate(answers) if answer.command == command)
-        if self.session.window.view().working and self.mouse:
+        if self.session.window.turns.view().working and self.mouse:
             assert self.page.now._buttons[place].height() >= ANSWER_PX
         if self.mouse or (place == 0 and not answers[0].enter and not shown_key(command)):
             self.click(self.page.now._buttons[place])  # a wait is skipped by its button alone

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6 import sip
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
@@ -33,6 +32,7 @@ from inner_rim.desktop.header import Header
 from inner_rim.desktop.measuring.held import HeldPressure
 from inner_rim.desktop.measuring.tools import Tools
 from inner_rim.desktop.promising import Promising
+from inner_rim.desktop.turns import Turns
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import Theme
@@ -74,13 +74,8 @@ class MainWindow(QWidget):
         self.start_training: Callable[[Page, Scenario], None] = lambda page, scenario: None
         self.views.typing = lambda: self.typing
         self.views.live = lambda: self.tools.gauge_live
-        self._turn, self._dirty, self._unshown = 0, False, False
-        self._view: BenchView | None = None
+        self.turns = Turns(self.views.view, self._close_list, self._show, self)
         self._tour: Tour | None = None
-        self._render_soon = QTimer(self)
-        self._render_soon.setSingleShot(True)
-        self._render_soon.setInterval(0)
-        self._render_soon.timeout.connect(self.render_view)
         self._order_soon = QTimer(self)  # the list of wheels follows the day once the step is painted
         self._order_soon.setSingleShot(True)
         self._order_soon.setInterval(ORDER_MS)
@@ -102,12 +97,11 @@ class MainWindow(QWidget):
         self._row = QHBoxLayout()  # the actions of another page go at its right
         self._row.addWidget(self._pages, 1)
         column.addLayout(self._row, 1)
-        self._lists = CommandLists(self.page, self._row, self.views, self.run, self._show_now)
+        self._lists = CommandLists(self.page, self._row, self.views, self.run, self.turns.render_now)
         self._keyboard = Keyboard(self, self.context, self._carry_out)
         self._connect()
         self.header.show_page("bench")
-        self._dirty = True
-        self.render_view()
+        self.turns.render()
 
     def _focus_moved(self, _old: QWidget | None, _new: QWidget | None) -> None:
         row = self.page.focused_row()
@@ -115,18 +109,18 @@ class MainWindow(QWidget):
         self.page.now.show_typing(self.typing)
         if cursor != self.views.cursor:
             self.views.cursor = cursor
-            self.refresh()
+            self.turns.refresh()
 
     def _connect(self) -> None:
         self._app.focusChanged.connect(self._focus_moved)
         self.header.commanded.connect(self.run)
         self.page.commanded.connect(self.run)
         inputs, editor, page = self.page.inputs, self.bench.editor, self.page
-        inputs.typed.connect(self._in_turn(self._type_into))
-        inputs.left.connect(self._in_turn(self._end_of_typing))
-        inputs.left_open.connect(self._in_turn(lambda path: self.bench.say(open_text(path))))
-        inputs.mine_wanted.connect(self._in_turn(editor.take_mine))
-        inputs.part_chosen.connect(self._in_turn(editor.put_part))
+        inputs.typed.connect(self.turns.in_turn(self._type_into))
+        inputs.left.connect(self.turns.in_turn(self._end_of_typing))
+        inputs.left_open.connect(self.turns.in_turn(lambda path: self.bench.say(open_text(path))))
+        inputs.mine_wanted.connect(self.turns.in_turn(editor.take_mine))
+        inputs.part_chosen.connect(self.turns.in_turn(editor.put_part))
         inputs.line_said.connect(self._say_line)
         inputs.parts_wanted.connect(
             lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
@@ -134,7 +128,7 @@ class MainWindow(QWidget):
         page.simulator_wanted.connect(lambda fault: self.tools.gauge.begin_simulator(fault))
         page.connect_wanted.connect(lambda: self.tools.gauge.connect_port())
         page.off_wanted.connect(lambda: self.tools.gauge.off())
-        self.bench.subscribe(self.refresh)
+        self.bench.subscribe(self.turns.refresh)
         clock = QTimer(self)  # waits go on while nobody touches a key
         clock.setInterval(CLOCK_MS)
         clock.timeout.connect(self._tick)
@@ -143,10 +137,10 @@ class MainWindow(QWidget):
     def _gauge_made(self, gauge: Gauge) -> None:
         gauge.pressure.connect(lambda kpa: self.page.live_pressure(kpa, self.bench.gauge.peak_kpa))
         gauge.pressure.connect(lambda _kpa: self._show_alarm())
-        held = HeldPressure(self.bench, self.run, self.refresh)
+        held = HeldPressure(self.bench, self.run, self.turns.refresh)
         gauge.pressure.connect(lambda _kpa: held.look())
         gauge.running.connect(self.page.run_traces)
-        gauge.running.connect(lambda _on: self.refresh())
+        gauge.running.connect(lambda _on: self.turns.refresh())
 
     def _type_into(self, path: str, text: str) -> None:
         from inner_rim.work.line_input import type_into  # not on the way to the first wheel
@@ -161,82 +155,34 @@ class MainWindow(QWidget):
     def _say_line(self, text: str) -> None:
         from inner_rim.work.line_input import say_line
 
-        with self.turn():
+        with self.turns.turn():
             left = say_line(self.bench, text)
         self.page.inputs.keep_line(left)  # what is missing is known now
 
-    # -- showing: built and shown once per turn, whoever changed what --------------------------
+    # -- showing -----------------------------------------------------------------------------
 
-    @contextlib.contextmanager
-    def turn(self) -> Iterator[None]:
-        """Everything that changes inside is shown once, at its end."""
-        self._turn += 1
-        try:
-            yield
-        finally:
-            self._turn -= 1
-            self.render_view()
-
-    def _in_turn(self, run: Callable[..., object]) -> Callable[..., None]:
-        def ran(*values: object) -> None:
-            with self.turn():
-                run(*values)
-
-        return ran
-
-    def refresh(self) -> None:
-        """Note a change: it is shown at the end of this turn, or of this pass of the event loop."""
-        self._dirty = True
-        if not self._turn:
-            self._render_soon.start()
-
-    def view(self) -> BenchView:
-        """Return what is shown, built again only where something has changed since."""
-        if self._dirty or self._view is None:
-            self._view, self._dirty = self.views.view(), False
-            self._unshown = True
-        return self._view
-
-    def render_view(self) -> None:
-        """Show what has changed, unless a turn is still going on; what showing it changes comes after it."""
-        if self._turn or sip.isdeleted(self):
-            return
-        self._turn += 1
-        try:
-            self._show(self.view())
-        finally:
-            self._turn -= 1
-        if self._dirty:
-            self._render_soon.start()
-
-    def _show(self, view: BenchView) -> None:
-        if not self._unshown:
-            return
+    def _close_list(self, view: BenchView) -> None:
+        """Close the list of keys or actions after something was done, or something else opened."""
         listing = view.looking.drawer in ("actions", "keys")
         if self._lists.shown is not None and self.page_shown == "bench" and not listing:
-            self._lists.close()  # something was done, or something else opened
-            view = self.view()
-        self._unshown = False
-        self._render_soon.stop()
+            self._lists.close()
+
+    def _show(self, view: BenchView) -> None:
         self.page.show_view(view)
         self.header.show_words(self.bench.message or self._data_words, self.demo)
         self.banner.refresh()
         self._promising.look()
         self._keyboard.follow(self._context_of(view))
 
-    def _show_now(self) -> None:
-        self._dirty = True
-        self.render_view()
-
     def _tick(self) -> None:
         self._promising.look()
         if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):
-            self.refresh()
+            self.turns.refresh()
 
     # -- commands ----------------------------------------------------------------------------
 
     def context(self, value: object = "") -> Context:
-        return self._context_of(self.view(), value)
+        return self._context_of(self.turns.view(), value)
 
     def _context_of(self, view: BenchView, value: object = "") -> Context:
         return Context(self.bench, self, view.looking, view.now, self.page.now.typed(), value)
@@ -251,13 +197,13 @@ class MainWindow(QWidget):
 
     def _carry_out(self, command: Command, context: Context) -> None:
         logged = self.bench.logged
-        with self.turn():
+        with self.turns.turn():
             with self.bench.history.grouped():  # one step to take back
                 outcome = command.run(context) or Outcome()
             if self.bench.logged != logged:
                 self._order_soon.start()
             self.views.change(outcome.look)
-            self._dirty = True
+            self.turns.refresh()
         if outcome.focus == "search":
             self.page_of(self.page_shown).focus_search()
         else:
@@ -326,7 +272,7 @@ class MainWindow(QWidget):
         for page in self._made.values():
             page.set_theme(theme)
         self.bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
-        self.refresh()
+        self.turns.refresh()
 
     def toggle_list(self, name: ListName) -> None:
         self._lists.toggle(name, self.context(), self._theme)
@@ -347,14 +293,14 @@ class MainWindow(QWidget):
         tour.go_on()
 
     def _show_stop(self, stop: TourStop) -> None:
-        with self.turn():
+        with self.turns.turn():
             self.go_to(stop.page)
             state = next((one for one in self.bench.wheels if one.name.startswith(stop.wheel)), None)
             if stop.wheel and state is not None:
                 self.bench.select(state.key)
                 self.views.view()  # the stage of this wheel comes up
             self.views.change({"drawer": stop.drawer, "picture": None, "why": None})
-            self._dirty = True
+            self.turns.refresh()
 
     def _end_tour(self) -> None:
         tour, self._tour = self._tour, None

@@ -141,7 +141,7 @@ def test_stops_are_shown_with_the_way_to_the_field(session, qtbot):
     page = one.window.page
     stopped = next(s for s in one.bench.wheels if s.progress.state == "stopped")
     one.bench.select(stopped.key)
-    assert one.window.view().now.head == "STOP" and "not approved" in page.now._action.text()
+    assert one.window.turns.view().now.head == "STOP" and "not approved" in page.now._action.text()
     assert not one.window.context().offers("finish")
     press(qtbot, one.window, KEY.Key_Return)
     assert one.window._app.focusWidget() is page.inputs._rows["tire.straight_side_approved"].buttons["no"]
@@ -231,11 +231,23 @@ def test_contrast_of_every_text_on_its_ground(name):
     assert colorsys and re.fullmatch(r"#[0-9A-F]{6}", t.ink)
 
 
+#: Shapes that say something, and their backgrounds: each pair has a contrast of 3 to 1 (W3C WCAG 2.1, 1.4.11).
+SHAPES = (
+    *((edge, ground) for edge in ("edge", "accent", "stop", "ink") for ground in ("card", "ground", "field")),
+    *(("metal_edge", ground) for ground in ("card", "air")),
+    *(("ink", ground) for ground in ("air", "liquid", "foam")),
+    *(("rubber", ground) for ground in ("metal", "brass", "tape")),
+    ("edge", "accent_soft"), ("accent", "accent_soft"), ("accent", "line"), ("stop", "line"), ("stop", "stop_soft"),
+    ("caution", "card"), ("caution", "ground"), ("caution", "air"),
+    ("edge_on_ink", "ink"), ("caution_on_ink", "ink"), ("caution_on_ink", "accent"),
+)  # fmt: skip
+
+
 @pytest.mark.parametrize("name", themes.NAMES)
 def test_contrast_of_every_shape_that_says_something(name):
     # W3C WCAG 2.1, success criterion 1.4.11: at least 3 to 1.
     t = Theme(name).tokens
-    for shape, ground in themes.SHAPES:
+    for shape, ground in SHAPES:
         a, b = sorted((luminance(getattr(t, shape)), luminance(getattr(t, ground))), reverse=True)
         assert (a + 0.05) / (b + 0.05) >= 3.0, (shape, ground)
     sheet = Theme(name).style_sheet()
