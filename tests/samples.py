@@ -9,6 +9,8 @@ from inner_rim.core.record import job as jobs
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.reading import job_from_plain, plain_type
 
+#: A spreadsheet runs a cell that begins like this (OWASP, CSV injection).
+RISKY = ("=", "+", "-", "@", "\t", "\r")
 ORDINARY = {
     "format": "inner-rim/job",
     "version": 1,

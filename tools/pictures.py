@@ -14,7 +14,10 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.training.debrief import careless_play, textbook_play
+from inner_rim.core.training.best import Solver
+from inner_rim.core.training.course import Rules
+from inner_rim.core.training.debrief import best_play
+from inner_rim.core.training.play import begin, choose
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.drawings.trace import POPS_EVERY
 from inner_rim.desktop.widgets.theme import Theme, load_font
@@ -32,7 +35,7 @@ def wheel(session: Session, name: str) -> None:
     """Select a wheel of the demo by the beginning of its name."""
     bench = session.bench
     bench.select(next(s.key for s in bench.wheels if s.name.startswith(name)))
-    session.window.render_view()
+    session.window.turns.render()
 
 
 def check_in(session: Session) -> None:
@@ -208,10 +211,15 @@ def training(session: Session) -> None:
     page.who.setText("J Reed")
     page.book.who = "J Reed"
     for name in ("01-plain-gravel", "02-cold-morning", "05-low-spot"):
-        page.book.finish(textbook_play(page.book.named(name)))
+        wheel = page.book.named(name)
+        page.book.finish(best_play(wheel, Solver(wheel)))
     scenario = page.book.named("07-spoke-hole")
-    for play in (textbook_play(scenario), careless_play(scenario)):
-        page.book.finish(play)
+    rules, play = Rules(scenario), begin(scenario)
+    while not play.over:  # no look; a pump until it seats; handed over whatever the gauge says
+        choices = rules.choices(play.course)
+        pumps = play.course.phase == "seat" and not (play.moves and "no_pressure" in play.moves[-1].seen)
+        play = choose(play, rules, choices[0] if pumps else choices[-1])
+    page.book.finish(play)
     page.refresh()
     page.wheels.choose("07-spoke-hole")
 

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from inner_rim.core.learning.effects import Seen, Tried, learn_values
+from inner_rim.core.learning.effects import LearnedEffects, Seen, Tried, learn_values, phi
 from inner_rim.core.learning.figures import (
     DRYING_SPREADS,
     DRYING_WITHIN,
@@ -20,8 +20,8 @@ from inner_rim.core.learning.figures import (
     KEPT_ERROR,
     KEPT_SPREADS,
     learn_gap,
-    seated_share,
 )
+from inner_rim.core.models.inflation import GAP_SPREAD
 
 Rng = np.random.Generator
 #: Wheels between two rounds of learning: a shop's night; in a large shop a twentieth of its wheels.
@@ -70,6 +70,13 @@ def gaps(rng: Rng, wheels: int, shop: float | None, usual: bool) -> Iterator[Tri
 def log_loss(share: float, worked: bool) -> float:
     """Return what a probability costs, given what happened."""
     return -math.log(max(1e-9, share if worked else 1.0 - share))
+
+
+def seated_share(threshold: float, effects: LearnedEffects, groups: dict[str, str]) -> float:
+    """Return the probability that a source outruns the gap, by the mixture of docs/models.md 2.11."""
+    mean, spread = effects.if_it_differs(groups)
+    differs = phi((threshold - mean) / math.hypot(GAP_WITHIN, spread))
+    return effects.share * differs + (1.0 - effects.share) * phi(threshold / GAP_SPREAD)
 
 
 def gap_losses(seen: list[Tried]) -> tuple[float, float]:

@@ -54,7 +54,7 @@ def listen(request):
         end = request.param(words)
         heard, wrong = queue.Queue(), queue.Queue()
         reader = LineReader(
-            open_serial(end.port), tool, lambda said, at: heard.put(said.value), lambda *f: wrong.put(f[0]), **more
+            open_serial(end.port), tool, lambda said, at: heard.put(said), lambda *f: wrong.put(f[0]), **more
         )
         open_ends.append((reader, end))
         reader.start()
@@ -80,7 +80,7 @@ def test_half_a_line_is_never_a_reading(said):
     heard, wrong = queue.Queue(), queue.Queue()
     port = open_serial(end.port)
     os.write(end.near, said)
-    reader = LineReader(port, "caliper", lambda s, at: heard.put(s.value), lambda *f: wrong.put(f[0]))
+    reader = LineReader(port, "caliper", lambda s, at: heard.put(s), lambda *f: wrong.put(f[0]))
     reader.start()
     assert heard.get(timeout=5.0) == 23.97
     end.stop()
@@ -134,7 +134,7 @@ def test_any_line_is_a_reading_in_range_or_garbage(line):
             said = read_line(line, tool)
         except Garbage:
             continue
-        assert low <= said.value <= high
+        assert low <= said <= high
 
 
 @pytest.mark.parametrize("line", ["", "12.3.4", "12 kg", "-3 mm", "9999 mm", "1e9", "error 7 x", "33 furlongs"])
@@ -163,7 +163,7 @@ def test_a_tool_speaks_through_its_deliverer_and_lets_go():
 
     tool = Tool("caliper", deliver)
     heard = []
-    tool.heard = lambda said, at: heard.append(said.value)
+    tool.heard = lambda said, at: heard.append(said)
     assert tool.simulate(spoken([24.02], 0.001)) and tool.live
     assert ready.wait(5.0)
     calls[0]()

@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.texts import seen
-from inner_rim.documents.csv_text import RISKY
 from inner_rim.documents.parts_table import TableFaults, columns, from_csv, from_json, to_csv, to_json
 from inner_rim.work.storage.demo import demo_shelf
+from tests.samples import RISKY
 
 
 def bare(items):

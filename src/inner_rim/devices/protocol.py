@@ -11,8 +11,6 @@ import math
 import re
 from typing import Literal
 
-import msgspec
-
 from inner_rim.core.record.units import UNITS
 
 ToolKind = Literal["caliper", "gauge"]
@@ -31,26 +29,14 @@ _LINE = re.compile(r"^\s*(?:[A-Za-z]{1,8}\s*[:=]?\s*)?([-+]?\d{1,6}(?:[.,]\d{1,6
 class Garbage(ValueError): ...
 
 
-class ToolReading(msgspec.Struct, frozen=True):
-    """A reading: the number as sent, its unit, and its value in mm or kPa.
-
-    Attributes:
-        shown: the number on the tool.
-    """
-
-    value: float
-    shown: float
-    unit: str
-
-
-def read_line(line: str, tool: ToolKind, own_unit: str | None = None) -> ToolReading:
-    """Return the reading in a line.
+def read_line(line: str, tool: ToolKind, own_unit: str | None = None) -> float:
+    """Return the reading in a line, mm or kPa.
 
     Args:
         own_unit: unit of a number that names none; the canonical one where None.
 
-    >>> read_line("D= 1.250 in", "caliper").value, read_line("33 psi", "gauge").unit
-    (31.75, 'psi')
+    >>> read_line("D= 1.250 in", "caliper"), round(read_line("33 psi", "gauge"), 1)
+    (31.75, 227.5)
 
     Raises:
         Garbage: not a number, another quantity's unit, or beyond what the tool can read.
@@ -63,9 +49,8 @@ def read_line(line: str, tool: ToolKind, own_unit: str | None = None) -> ToolRea
     unit = SPELLINGS[quantity].get(named) if named else ""
     if unit is None:
         raise Garbage(line)
-    shown = float(match[1].replace(",", "."))
-    value = shown * UNITS[quantity][unit or own_unit or quantity].factor
+    value = float(match[1].replace(",", ".")) * UNITS[quantity][unit or own_unit or quantity].factor
     low, high = RANGE[tool]
     if not (math.isfinite(value) and low <= value <= high):
         raise Garbage(line)
-    return ToolReading(value, shown, unit)
+    return value

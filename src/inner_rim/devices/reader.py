@@ -10,7 +10,7 @@ import time
 from collections.abc import Callable
 from typing import Literal, Protocol
 
-from inner_rim.devices.protocol import LONGEST_LINE, Garbage, ToolKind, ToolReading, read_line
+from inner_rim.devices.protocol import LONGEST_LINE, Garbage, ToolKind, read_line
 
 Fault = Literal["unplugged", "garbage", "silent", "none"]
 
@@ -58,7 +58,7 @@ class LineReader:
         self,
         port: Port,
         tool: ToolKind,
-        heard: Callable[[ToolReading, float], None],
+        heard: Callable[[float, float], None],
         wrong: Callable[[Fault, str], None],
         silent_seconds: float | None = None,
         own_unit: str | None = None,
@@ -114,13 +114,13 @@ class LineReader:
 
     def _line(self, line: bytes, now: float) -> None:
         try:
-            said = read_line(line.decode("ascii"), self._tool, self._own_unit)
+            value = read_line(line.decode("ascii"), self._tool, self._own_unit)
         except (Garbage, UnicodeDecodeError):
             self._count_garbage(line)
             return
         self._garbage = 0
         self._report("none", "")
-        self._heard(said, now)
+        self._heard(value, now)
 
     def _count_garbage(self, line: bytes) -> None:
         self._garbage += 1

@@ -7,10 +7,9 @@ from inner_rim.core.record.reading import check_size
 from inner_rim.words import tr
 
 DELIMITERS = ",;\t"
-#: A spreadsheet would run a cell that begins like this; it is written after an apostrophe (OWASP, CSV injection).
-RISKY = ("=", "+", "-", "@", "\t", "\r")
 
-
+#: A spreadsheet runs a cell that begins with =, +, -, @, a tab or a return; it is written after an apostrophe (OWASP,
+#: CSV injection).
 _AT_START = r"(?:^|(?<=[;,\t\r\n]))"
 _UNGUARDED = re.compile(_AT_START + r"(?=['=+\-@\t\r])")
 _GUARDED = re.compile(_AT_START + r"'(?=['=+\-@\t\r])")

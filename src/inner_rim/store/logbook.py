@@ -174,16 +174,16 @@ class LogbookStore:
         result = []
         with self._database.reading() as connection:
             rows = connection.execute(
-                select(LOG.c.at, LOG.c.job_uid, LOG.c.body)
+                select(LOG.c.at, LOG.c.body)
                 .where(LOG.c.wheel_id == wheel_id, LOG.c.kind == "sign_off", LOG.c.uid.not_in(_gone(connection)))
                 .order_by(LOG.c.id)
             )
-            for at, job_id, body in rows:
+            for at, body in rows:
                 try:
                     entry = msgspec.json.decode(body, type=SignOff)
                 except (ValueError, RecursionError):
                     continue  # it is in the wheel's log as unreadable
-                result.append(StoredVisit(at, job_id, entry.by, entry.pressure_kpa))
+                result.append(StoredVisit(at, entry.by, entry.pressure_kpa))
         return tuple(result)
 
     def attempts(self) -> tuple[Attempt, ...]:

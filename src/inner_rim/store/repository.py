@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
@@ -99,11 +98,6 @@ class Repository:
     @property
     def read_only(self) -> bool:
         return self.database.read_only
-
-    @property
-    def file(self) -> Path | None:
-        """The file of a local database; None on a server."""
-        return self.database.file
 
     def close(self) -> None:
         self.database.close()

@@ -74,10 +74,9 @@ class BenchState(msgspec.Struct, frozen=True):
 
 
 class StoredVisit(msgspec.Struct, frozen=True):
-    """A wheel handed over: when, in which job, by whom, at what pressure."""
+    """A wheel handed over: when, by whom, at what pressure."""
 
     at: str
-    job_id: str
     by: str
     pressure_kpa: float
 

@@ -59,7 +59,6 @@ class Sight(msgspec.Struct, frozen=True):
     low: Spot | None = None
     bubbles: frozenset[tuple[str, int]] = frozenset()
     kpa: float | None = None
-    temperature_c: float | None = None
 
 
 class Clock:
@@ -147,9 +146,7 @@ class Training:
         air = COLD_C if cold else WARM_C
         if self._play.course.phase == "test" and self._play.course.reading:
             self._take("temperature", "")
-        return Sight(
-            tr("The air in the shop is at {air}.").format(air=show(air, "c", self.bench.units)), temperature_c=air
-        )
+        return Sight(tr("The air in the shop is at {air}.").format(air=show(air, "c", self.bench.units)))
 
     def pump(self, typed_kpa: float | None = None) -> Sight:
         """Pump to the pressure that is typed, or to that of the step; at the leak test the gauge is read."""
@@ -199,7 +196,7 @@ class Training:
 
     def _blow_off(self) -> Sight:
         course = msgspec.structs.replace(self._play.course, phase="done", end="blown")
-        move = Move("pump", ("blown",), Cost(60.0), self._play.course)
+        move = Move("pump", ("blown",), Cost(60.0))
         self._play = Play(self._play.scenario, course, self._play.left, (*self._play.moves, move))
         self._end()
         return Sight(

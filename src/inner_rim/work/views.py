@@ -10,7 +10,6 @@ from inner_rim.core.drawing.side import Side, draw_side
 from inner_rim.core.progress.diagnosis import Facts
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.practice import Assumed
-from inner_rim.core.record.stages import STAGES
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import StoredVisit
 from inner_rim.work.bench import Bench, panel_context
@@ -100,11 +99,6 @@ class BenchView(msgspec.Struct, frozen=True):
     @property
     def progress(self) -> Progress | None:
         return self.state.progress if self.state is not None else None
-
-    @property
-    def stages(self) -> tuple[str, ...]:
-        progress = self.progress
-        return progress.stages if progress is not None and progress.stages else STAGES
 
 
 class Views:

@@ -62,7 +62,7 @@ def test_one_mm_of_rim_gives_a_third_of_a_mm_of_tire_or_a_little_more():
 def test_sealant_lasts_about_six_months_in_a_temperate_climate():
     # Common practice, no published source.
     assert SEALANT_LIFE_DAYS["temperate"] == 180
-    assert plan().sealant.refresh_after_days == 180 and plan().sealant.check_after_days == 90
+    assert plan().sealant.refresh_after_days == 180
 
 
 @pytest.mark.parametrize(("area", "kpa"), [(1.1, 700.0), (6.0, 700.0), (1.1, 900.0), (6.0, 400.0)])

@@ -9,7 +9,7 @@ import pytest
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.training.best import Solver, belief_of
 from inner_rim.core.training.course import Rules
-from inner_rim.core.training.debrief import best_play, careless_play, debrief, textbook_play
+from inner_rim.core.training.debrief import MOST_CHOICES, best_play, debrief
 from inner_rim.core.training.faults import FACTS, FAULTS, LOOKS
 from inner_rim.core.training.play import CHOICE_WORDS, begin, choose, seen_words
 from inner_rim.core.training.progress import Result, practice_next, skills
@@ -26,6 +26,41 @@ def with_faults(scenario, faults):
 def expected(scenario, player):
     """The expected minutes of a way to play, over everything that may be true."""
     return sum(share * player(with_faults(scenario, faults)).cost.minutes for faults, share in scenario.hypotheses)
+
+
+def textbook_play(scenario):
+    """The fixed order of a textbook: every look, then the remedies as they are listed."""
+    rules, play = Rules(scenario), begin(scenario)
+    while not play.over and len(play.moves) < MOST_CHOICES:
+        play = choose(play, rules, _by_the_book(play, rules))
+    return play
+
+
+def _by_the_book(play, rules):
+    choices = rules.choices(play.course)
+    if play.course.phase == "seat":
+        failed = bool(play.moves) and play.moves[-1].choice == "pump"
+        return choices[1] if failed and len(choices) > 1 else "pump"
+    if play.course.phase != "test" or not play.course.reading:
+        return choices[0]
+    if play.course.reading == "holds":
+        return "hand_over"
+    if "temperature" in choices or "soap" in choices:
+        return choices[0]
+    return "spin" if "porous" in play.moves[-1].seen else "retape"
+
+
+def careless_play(scenario):
+    """Someone who skips every look and hands over whatever the gauge says."""
+    rules, play = Rules(scenario), begin(scenario)
+    while not play.over and len(play.moves) < MOST_CHOICES:
+        choices = rules.choices(play.course)
+        play = choose(play, rules, choices[0] if play.course.phase == "seat" and not _failed(play) else choices[-1])
+    return play
+
+
+def _failed(play):
+    return bool(play.moves) and "no_pressure" in play.moves[-1].seen
 
 
 def test_at_least_sixteen_are_shipped_in_five_grades_with_every_fault():

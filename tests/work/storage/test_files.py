@@ -5,8 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.documents.csv_text import RISKY, bare_cell, csv_text, safe_cell
+from inner_rim.documents.csv_text import bare_cell, csv_text, safe_cell
 from inner_rim.work.storage.files import read_whole, write_whole
+from tests.samples import RISKY
 
 
 def test_a_file_is_there_whole_or_as_it_was(tmp_path, monkeypatch):

@@ -68,8 +68,7 @@ def made(monkeypatch):
     worker = StoreWorker(lambda: store, lambda call: call(), ears, traces.append)
     worker.traces = traces
     yield worker, store, ears
-    if worker.alive:
-        worker.stop()
+    worker.stop()
 
 
 def done_with(worker):

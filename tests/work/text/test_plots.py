@@ -92,7 +92,7 @@ def test_the_visits_of_a_wheel_stand_at_their_days():
     plan = plan_job(job_from_plain(ordinary()))[0]
     assert visits_plot(plan, (), METRIC).dots == ()
     visits = tuple(
-        StoredVisit((BEGAN + timedelta(days=d)).isoformat(), "job", "M. Osier", kpa)
+        StoredVisit((BEGAN + timedelta(days=d)).isoformat(), "M. Osier", kpa)
         for d, kpa in ((0, 180.0), (40, 190.0), (200, 175.0))
     )
     plot = visits_plot(plan, visits, METRIC)

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 
-from inner_rim.core.learning.effects import LearnedEffects, Seen, Tried, learn_tries, learn_values, phi
+from inner_rim.core.learning.effects import LearnedEffects, Seen, Tried, learn_tries, learn_values
 from inner_rim.core.models.inflation import GAP_SPREAD
 
 #: Spreads of the effects on the logarithm of a figure (common practice, no published source; docs/models.md 2.11).
@@ -26,26 +26,6 @@ def learn_gap(tries: Sequence[Tried]) -> LearnedEffects:
             tire and pair.
     """
     return learn_tries(tries, GAP_SPREADS, GAP_WITHIN)
-
-
-def seated_share(threshold: float, effects: LearnedEffects, groups: dict[str, str]) -> float:
-    """Return the probability that a source outruns the gap.
-
-    Phi((ln g* - mean) / sqrt(within^2 + variance of the effects)) where the shop differs, Phi(ln g* / 0.9) where it is
-    usual, weighted by how likely each is.
-
-    >>> usual = learn_gap([])
-    >>> round(seated_share(0.9, usual, {"shop": "", "rim": "a", "tire": "b", "pair": "a b"}), 2)
-    0.84
-
-    Args:
-        threshold: ln(gap that the source outruns / usual median).
-
-    Source: docs/models.md 2.11.
-    """
-    mean, spread = effects.if_it_differs(groups)
-    differs = phi((threshold - mean) / math.hypot(GAP_WITHIN, spread))
-    return effects.share * differs + (1.0 - effects.share) * phi(threshold / GAP_SPREAD)
 
 
 def gap_spread(effects: LearnedEffects, groups: dict[str, str]) -> float:

@@ -23,13 +23,11 @@ class InsertPick(msgspec.Struct, frozen=True):
         verdict: fits, remarks or does_not_fit.
         reasons: what speaks against it first, then remarks.
         effects: (without, with) of air, slack, dose and starting pressure, by their names.
-        height_share: insert height over section height, None where not entered.
         why: the trail.
     """
 
     verdict: Literal["fits", "remarks", "does_not_fit"]
     reasons: tuple[Message, ...]
-    height_share: float | None
     why: Why
     effects: dict[str, tuple[float, float]] = {}
 
@@ -66,7 +64,6 @@ def pick_insert(insert: Insert, rim: Rim, tire: MountedTire) -> InsertPick:
     return InsertPick(
         verdict="does_not_fit" if against else "remarks" if remarks else "fits",
         reasons=(*against, *remarks),
-        height_share=share,
         why=Why(
             formula=N_(
                 "same diameter; rim and tire inside the insert's ranges; height at most 0.6 of the section; about two tires per insert"

@@ -35,7 +35,6 @@ class SealantPick(msgspec.Struct, frozen=True, rename={"method": "school"}):
         loads_ml: fillings of the injector.
         free_ml: what pools once the casing is coated.
         dip_mm: depth of that pool on a dipstick at the bottom.
-        check_after_days: half of the sealant's life.
         refresh_after_days: the end of it.
         why: the trail.
     """
@@ -50,7 +49,6 @@ class SealantPick(msgspec.Struct, frozen=True, rename={"method": "school"}):
     loads_ml: tuple[float, ...]
     free_ml: float
     dip_mm: float
-    check_after_days: float
     refresh_after_days: float
     why: Why
 
@@ -334,7 +332,6 @@ def pick_sealant(
         loads_ml=injector_loads_ml(dose, stock.injector_ml or dose),
         free_ml=free,
         dip_mm=dip_mm(round(free, 3), radius, ring),
-        check_after_days=0.5 * life,
         refresh_after_days=life,
         why=NO_WHY,
     )

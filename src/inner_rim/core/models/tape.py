@@ -68,7 +68,6 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
         by_method: what each method would pick from this stock.
         bead_fit: how the bead sits, None where the seat was not measured.
         layers_for_fit: the layers were raised because the measured seat is loose.
-        verdict_sure: the verdict is the same over the whole band of the bed.
         developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured, else ± 0.2.
         strip_lengths_mm: length of each strip to cut, a hand's figure: up to the next cm.
         to_buy: what to get where nothing in stock covers the bed.
@@ -97,7 +96,6 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
     by_method: dict[str, float | None]
     bead_fit: BeadFit | None
     layers_for_fit: bool
-    verdict_sure: bool
     developed_band_mm: tuple[float, float]
     strip_lengths_mm: tuple[float, ...]
     to_buy: Message
@@ -214,7 +212,6 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool
         by_method={name: nearest(widths, wanted, developed) for name, wanted in targets.items()},
         bead_fit=bead_fit(rim, lay.layers, lay.thickness_mm),
         layers_for_fit=lay.layers_for_fit,
-        verdict_sure=bed.measured or laid is None or strips == 2 or _sure(laid, developed),
         developed_band_mm=(max(1.0, developed - reach), developed + reach),
         strip_lengths_mm=(up_to_cm(strip_mm),) * strips,
         to_buy=_to_buy(developed),
@@ -310,12 +307,6 @@ def _layers(rim: Rim, methods: Methods, material: str, thickness_mm: float) -> t
         return usual, False
     wanted = min(fit.layers_to_snug, MOST_PROPOSED_LAYERS)
     return wanted, wanted > usual
-
-
-def _sure(width_mm: float, developed_mm: float) -> bool:
-    """Whether an assumed bed gives the same verdict at both ends of its band."""
-    reach = ASSUMED_BED_BAND_MM
-    return verdict(edge_gap_mm(width_mm, developed_mm - reach)) == verdict(edge_gap_mm(width_mm, developed_mm + reach))
 
 
 def _to_buy(developed_mm: float) -> Message:

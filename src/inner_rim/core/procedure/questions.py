@@ -20,14 +20,12 @@ class StepQuestion(msgspec.Struct, frozen=True):
         code: its name in the log, and of the stop.
         name: what is looked at, in a word or two.
         words: answered yes when all is well.
-        back_to: kind of work a No leads to once it is accepted, empty where it is fixed in place.
     """
 
     code: str
     name: str
     words: str
     stop: str
-    back_to: str = ""
 
 
 _ALL = (
@@ -54,7 +52,6 @@ _ALL = (
         N_("Old tape"),
         N_("Old tape good? No cut, no lifted edge, no dimple at a spoke hole."),
         N_("The old tape is damaged. Take it off and tape the rim again."),
-        "retape",
     ),
     StepQuestion(
         "tape_laid_badly",

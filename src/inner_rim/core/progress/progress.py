@@ -98,7 +98,6 @@ class Progress(msgspec.Struct, frozen=True):
         steps_done: names of the steps that are behind.
         seats_next: the next thing to do is a try at seating.
         together: the steps that one answer can confirm: plain ones, up to a question, a try, a wait, or an amount.
-        open_questions: how many questions of this stage have no answer yet.
         feedback_kpa: where the last test ride puts the pressure, None before one.
     """
 
@@ -120,7 +119,6 @@ class Progress(msgspec.Struct, frozen=True):
     steps_done: frozenset[str] = frozenset()
     seats_next: bool = False
     together: tuple[Action, ...] = ()
-    open_questions: int = 0
     feedback_kpa: float | None = None
     physical: LogSummary | None = None
 
@@ -169,7 +167,6 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
         steps_done=frozenset(item.key for item in plan.behind),
         seats_next=seats_next,
         together=_together(plan, step),
-        open_questions=sum(1 for one in todo if one.question),
         feedback_kpa=log.feedback_kpa,
         physical=log,
     )

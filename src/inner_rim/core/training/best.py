@@ -15,7 +15,6 @@ from inner_rim.core.training.scenario import Scenario
 
 #: (faults that are left, share) of everything that is possible, in a fixed order.
 Belief = tuple[tuple[frozenset[Fault], float], ...]
-MOST_PASSES = 400
 
 
 class Value(NamedTuple):

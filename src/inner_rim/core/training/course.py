@@ -47,7 +47,6 @@ class Course(msgspec.Struct, frozen=True):
     place: int = 0
     used: frozenset[str] = frozenset()
     reading: Literal["", "holds", "fell"] = ""
-    cold_known: bool = False
     end: Literal["", "handed_over", "blown"] = ""
 
 
@@ -172,7 +171,7 @@ class Rules:
         explained = cold and not left & LEAKS
         used = course.used | {"temperature"}
         reading = "holds" if explained else course.reading
-        after = msgspec.structs.replace(course, used=used, reading=reading, cold_known=True)
+        after = msgspec.structs.replace(course, used=used, reading=reading)
         return ChoiceResult(
             after, left - {"cold_night"}, ("cold_night",) if explained else ("clear",), Cost(TEMPERATURE_MIN)
         )

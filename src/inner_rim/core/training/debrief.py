@@ -3,7 +3,6 @@
 import msgspec
 
 from inner_rim.core.training.best import Belief, Solver, belief_of
-from inner_rim.core.training.course import Rules
 from inner_rim.core.training.faults import FACTS, Fault
 from inner_rim.core.training.play import CHOICE_WORDS, Play, begin, choose, seen_words
 from inner_rim.core.training.scenario import Scenario
@@ -101,41 +100,6 @@ def best_play(scenario: Scenario, solver: Solver) -> Play:
         choice = solver.value(play.course, belief).choice
         play, belief = _onward(play, belief, solver, choice)
     return play
-
-
-def textbook_play(scenario: Scenario) -> Play:
-    """Return the play of the fixed order of a textbook: every look, then the remedies as they are listed."""
-    rules, play = Rules(scenario), begin(scenario)
-    while not play.over and len(play.moves) < MOST_CHOICES:
-        play = choose(play, rules, _by_the_book(play, rules))
-    return play
-
-
-def _by_the_book(play: Play, rules: Rules) -> str:
-    choices = rules.choices(play.course)
-    if play.course.phase == "seat":
-        failed = bool(play.moves) and play.moves[-1].choice == "pump"
-        return choices[1] if failed and len(choices) > 1 else "pump"
-    if play.course.phase != "test" or not play.course.reading:
-        return choices[0]
-    if play.course.reading == "holds":
-        return "hand_over"
-    if "temperature" in choices or "soap" in choices:
-        return choices[0]
-    return "spin" if "porous" in play.moves[-1].seen else "retape"
-
-
-def careless_play(scenario: Scenario) -> Play:
-    """Return the play of someone who skips every look and hands over whatever the gauge says."""
-    rules, play = Rules(scenario), begin(scenario)
-    while not play.over and len(play.moves) < MOST_CHOICES:
-        choices = rules.choices(play.course)
-        play = choose(play, rules, choices[0] if play.course.phase == "seat" and not _failed(play) else choices[-1])
-    return play
-
-
-def _failed(play: Play) -> bool:
-    return bool(play.moves) and "no_pressure" in play.moves[-1].seen
 
 
 def _onward(play: Play, belief: Belief, solver: Solver, choice: str) -> tuple[Play, Belief]:

@@ -16,7 +16,6 @@ class Move(NamedTuple):
     choice: str
     seen: Seen
     cost: Cost
-    before: Course
 
 
 class Play(msgspec.Struct, frozen=True):
@@ -51,7 +50,7 @@ def choose(play: Play, rules: Rules, choice: str) -> Play:
         KeyError: it cannot be chosen now.
     """
     outcome = rules.apply(play.course, play.left, choice)
-    move = Move(choice, outcome.seen, outcome.cost, play.course)
+    move = Move(choice, outcome.seen, outcome.cost)
     return Play(play.scenario, outcome.course, outcome.left, (*play.moves, move))
 
 

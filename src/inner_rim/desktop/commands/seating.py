@@ -32,7 +32,7 @@ def did_not(context: Context) -> Outcome | None:
     if state is None or state.progress is None:
         return None
     if state.progress.stage == "hold":
-        context.bench.recorder.fail_stage("hold")
+        context.bench.recorder.lost_air()
         return Outcome()
     return _attempt(context, "not_up")
 

@@ -35,7 +35,7 @@ class Caliper(QObject):
         self.tool, self._bench, self._focused = tool, bench, focused
         self._averager = Averager()
         self._last: tuple[LengthField, Taken] | None = None
-        tool.heard = lambda said, at: self.take(said.value)
+        tool.heard = lambda value, at: self.take(value)
 
     def begin_simulator(self) -> None:
         from inner_rim.work.tasks.tools import spoken_values

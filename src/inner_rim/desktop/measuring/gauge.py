@@ -24,7 +24,7 @@ class Gauge(QObject):
         self.tool, self._bench = tool, bench
         self._alarm = "none"
         self.sound = AlarmSound(self)
-        tool.heard = lambda said, at: self.take(said.value, at)
+        tool.heard = self.take
 
     def connect_port(self) -> None:
         """Listen at the port that was typed on the Setup page."""

@@ -19,16 +19,6 @@ TARGET_PX, ANSWER_PX = 44, 64
 #: Where room is scarce it grows with the text no further than this: a glove does not.
 MOST_TARGET_PX, MOST_ANSWER_PX = 48, 72
 BOLD_FROM = 600
-#: Shapes that say something, and their backgrounds: each pair has a contrast of 3 to 1 (W3C WCAG 2.1, 1.4.11).
-SHAPES = (
-    *((edge, ground) for edge in ("edge", "accent", "stop", "ink") for ground in ("card", "ground", "field")),
-    *(("metal_edge", ground) for ground in ("card", "air")),
-    *(("ink", ground) for ground in ("air", "liquid", "foam")),
-    *(("rubber", ground) for ground in ("metal", "brass", "tape")),
-    ("edge", "accent_soft"), ("accent", "accent_soft"), ("accent", "line"), ("stop", "line"), ("stop", "stop_soft"),
-    ("caution", "card"), ("caution", "ground"), ("caution", "air"),
-    ("edge_on_ink", "ink"), ("caution_on_ink", "ink"), ("caution_on_ink", "accent"),
-)  # fmt: skip
 MOST_FITS = 2000
 
 

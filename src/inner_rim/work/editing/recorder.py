@@ -189,8 +189,8 @@ class Recorder:
         least, most = dip_band_ml(depth_mm, *radii, factor)
         self.record(Dip(depth_mm=depth_mm, free_ml=free, calibrates=fresh, least_ml=least, most_ml=most, factor=factor))
 
-    def fail_stage(self, stage: Stage, text: str = "") -> None:
-        self.record(StepEntry(stage=stage, outcome="failed", text=text))
+    def lost_air(self) -> None:
+        self.record(StepEntry(stage="hold", outcome="failed"))
 
     def answer(self, sound: bool) -> None:
         state: BenchWheel | None = self._bench.current

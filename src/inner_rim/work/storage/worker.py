@@ -204,10 +204,6 @@ class StoreWorker:
             self._thread.start()
 
     @property
-    def alive(self) -> bool:
-        return self._thread.is_alive()
-
-    @property
     def waiting(self) -> int:
         """How many tasks are not done yet; those that are kept aside are not counted."""
         with self._lock:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.devices.protocol import ToolKind, ToolReading
+from inner_rim.devices.protocol import ToolKind
 from inner_rim.words import N_, tr
 
 if TYPE_CHECKING:
@@ -75,13 +75,13 @@ class Tool:
 
     def __init__(self, kind: ToolKind, run_in_ui: Callable[[Callable[[], None]], None]) -> None:
         self.kind, self._run_in_ui = kind, run_in_ui
-        self.heard: Callable[[ToolReading, float], None] = lambda said, at: None
+        self.heard: Callable[[float, float], None] = lambda value, at: None
         self.on_progress: Callable[[], None] = lambda: None
         self.words = tr("not connected")
         self.fault = "none"
         self.live = False
         self._lock = threading.Lock()
-        self._batch: deque[tuple[ToolReading, float]] = deque(maxlen=MOST_AT_ONCE)
+        self._batch: deque[tuple[float, float]] = deque(maxlen=MOST_AT_ONCE)
         self._reader: LineReader | None = None
         self._simulator: Simulator | None = None
 
@@ -124,11 +124,11 @@ class Tool:
         self.fault, self.live = "none", False
         self._say(tr("not connected"))
 
-    def _reading(self, said: ToolReading, at: float) -> None:
+    def _reading(self, value: float, at: float) -> None:
         """Pass a reading on; a stream at full speed is passed on in batches, the newest of it kept."""
         with self._lock:
             first = not self._batch
-            self._batch.append((said, at))
+            self._batch.append((value, at))
         if first:
             self._run_in_ui(self._pass_on)
 
@@ -136,8 +136,8 @@ class Tool:
         with self._lock:
             batch = list(self._batch)
             self._batch.clear()
-        for said, at in batch:
-            self.heard(said, at)
+        for value, at in batch:
+            self.heard(value, at)
 
     def _wrong(self, fault: str, detail: str) -> None:
         self._run_in_ui(lambda: self._fault(fault, detail))

@@ -48,7 +48,6 @@ class Bar(msgspec.Struct, frozen=True):
     wait: bool = False
     late: bool = False
     pinned: bool = False
-    progress: Progress | None = None
 
 
 class RowHelp(msgspec.Struct, frozen=True):
@@ -153,7 +152,7 @@ def board_of(
         ]
     else:
         rows = [BoardRow(one.name) for one in day.mechanics]
-    bars = _bars(day, schedule, by_wheel, places, [progress for progress, _waits, _promised in known])
+    bars = _bars(day, schedule, by_wheel, places)
     dues = [row.due for row in rows if row.due is not None]
     end = _end(day, bars, dues)
     return BoardData(
@@ -218,9 +217,7 @@ def clock(at: datetime, now: datetime) -> str:
     return in_words(at, "%H:%M" if at.date() == now.date() else "%a %d %b %H:%M" if far else "%a %H:%M")
 
 
-def _bars(
-    day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int], standing: Sequence[Progress | None]
-) -> list[Bar]:
+def _bars(day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int]) -> list[Bar]:
     result: list[Bar] = []
     pins = pinned(day)
     for one in schedule.placed:
@@ -239,7 +236,6 @@ def _bars(
             mechanic=one.mechanic,
             late=bool(lateness(day, one.wheel, schedule.done[one.wheel])),
             pinned=(one.wheel, one.task) in pins,
-            progress=standing[one.wheel],
         )
         result.append(bar)
         if by_wheel and task.wait_minutes:

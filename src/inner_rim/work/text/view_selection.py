@@ -56,10 +56,6 @@ class ViewSelection(msgspec.Struct, frozen=True):
     sure: str = ""
     raised: Raised | None = None
 
-    def plain(self) -> "ViewSelection":
-        """Return the stage as it opens: nothing asked, nothing wrong, the step's own picture."""
-        return ViewSelection(self.stage)
-
     def shut(self) -> "ViewSelection":
         """Return the same with nothing open beside the step."""
         return msgspec.structs.replace(self, drawer="", why=None)
