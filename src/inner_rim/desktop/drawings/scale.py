@@ -140,28 +140,30 @@ class PressureScale(Picture):
         above: bool,
         right: float,
     ) -> None:
-        """Paint ticks and their words, pushed aside where they would run into each other."""
+        """Paint ticks and their words, pushed aside where they would run into each other; above the bar, words that
+        would end up far from their tick are left out.
+        """
         theme = self._theme
-        room = right - bar.left() + theme.px(40)
-        while above and len(marks) > 1 and self._wide(marks) > room:
-            marks = marks[1:]  # the least matters least
         texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
-        fonts = [theme.font(TEXT, weight) for _, _, weight in marks]
         widths = [theme.width_of(text, TEXT, weight) + 4.0 for text, (_, _, weight) in zip(texts, marks, strict=True)]
         ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
-        lefts = side_by_side(ticks, widths, bar.left() - theme.px(40), right, theme.px(8))
+        shown, edges = list(range(len(marks))), (bar.left() - theme.px(40), right, theme.px(8))
+        while True:
+            placed = side_by_side([ticks[i] for i in shown], [widths[i] for i in shown], *edges)
+            lefts = dict(zip(shown, placed, strict=True))
+            moved = {i: abs(left + 0.5 * widths[i] - ticks[i]) - widths[i] for i, left in lefts.items()}
+            farthest = max(shown, key=moved.__getitem__, default=None)
+            if not above or farthest is None or moved[farthest] <= 0.0:
+                break
+            shown.remove(farthest)
         top = bar.top() - theme.px(26) if above else bar.bottom() + theme.px(7)
         edge = bar.top() - 4 if above else bar.bottom() + 4
         painter.setPen(theme.color("ink"))
-        for tick, left, width, text, font in zip(ticks, lefts, widths, texts, fonts, strict=True):
+        for tick in ticks:
             painter.drawLine(int(tick), int(edge), int(tick), int(bar.center().y()))
-            painter.setFont(font)
-            box = QRectF(left, top, width, theme.px(22))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-
-    def _wide(self, marks: list[tuple[float, str, int]]) -> float:
-        texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
-        return sum(self._theme.width_of(text, TEXT) + self._theme.px(8) + 4.0 for text in texts)
+        for i, left in lefts.items():
+            painter.setFont(theme.font(TEXT, marks[i][2]))
+            painter.drawText(QRectF(left, top, widths[i], theme.px(22)), Qt.AlignmentFlag.AlignCenter, texts[i])
 
     def _pointers(self, painter: QPainter, bar: QRectF, limit: float) -> None:
         theme = self._theme
