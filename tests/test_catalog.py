@@ -85,7 +85,8 @@ def test_figures_days_and_what_is_typed_are_german(german):
         read_due("Do 03. Dez 16:00", now) == "2026-12-03T16:00" and read_due("morgen 9 Uhr", now) == "2026-11-26T09:00"
     )
     assert read_due("Mo 30. Nov", now) == "2026-11-30T17:00" and read_due("24.12. mittags", now) == "2026-12-24T12:00"
-    assert week_text(week_of("Mo-Fr 8-12, Samstag 9-13")) == "Mo-Fr 8:00-12:00, Sa 9:00-13:00"
+    typed, shown = "Mo-Fr 8-12, Samstag 9-13, frei 2026-12-24", "Mo-Fr 8:00-12:00, Sa 9:00-13:00, frei 2026-12-24"
+    assert week_text(week_of(typed)) == shown == week_text(week_of(typed.replace("frei", "off")))
 
 
 @pytest.mark.parametrize(

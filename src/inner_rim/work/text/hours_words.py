@@ -114,7 +114,7 @@ def week_text(hours: Hours) -> str:
             days = names[0] if len(places) == 1 else "-".join(names)
             result.append(f"{days} {opening_text(opening)}")
     if hours.days_off:
-        result.append("off " + " ".join(day.isoformat() for day in hours.days_off))
+        result.append(tr("away") + " " + " ".join(day.isoformat() for day in hours.days_off))
     return ", ".join(result)
 
 
@@ -122,7 +122,7 @@ def week_of(text: str) -> Hours:
     """Return the hours that were typed, separated by commas: days and hours, or days off.
 
     >>> week_text(week_of("mon-wed 8-12, sat–sun 9-13, off 2026-12-24"))
-    'Mon-Wed 8:00-12:00, Sat-Sun 9:00-13:00, off 2026-12-24'
+    'Mon-Wed 8:00-12:00, Sat-Sun 9:00-13:00, away 2026-12-24'
 
     Raises:
         InputError: not understood.
@@ -131,7 +131,7 @@ def week_of(text: str) -> Hours:
     off: tuple[date, ...] = ()
     for part in _parts(text):
         days, _, rest = part.strip().partition(" ")
-        if days.lower() == "off":
+        if _away(days):
             off += days_off(rest)
             continue
         first, _, last = (name.strip().lower() for name in days.replace("–", "-").partition("-"))
@@ -142,6 +142,11 @@ def week_of(text: str) -> Hours:
     return Hours(tuple(week), tuple(sorted(set(off))))  # type: ignore[arg-type]
 
 
+def _away(part: str) -> bool:
+    """Whether a part names days off: it begins with "away" or "off"."""
+    return part.strip().partition(" ")[0].lower() in ("away", "off", tr("away").lower())
+
+
 def _parts(text: str) -> list[str]:
     """A part for each run of days: one that begins with a figure is a second stretch of those before it.
 
@@ -150,7 +155,7 @@ def _parts(text: str) -> list[str]:
     """
     result: list[str] = []
     for part in text.split(","):
-        if result and part.strip()[:1].isdigit() and not result[-1].lower().startswith("off"):
+        if result and part.strip()[:1].isdigit() and not _away(result[-1]):
             result[-1] += f", {part.strip()}"
         else:
             result.append(part.strip())
