@@ -288,12 +288,13 @@ def _warn(text: str) -> None:
 
 def _trace_kept(fault: Exception) -> str:
     """Keep the traceback of an unexpected fault in the log file, and say where it is."""
+    from inner_rim.words import tr
     from inner_rim.work.storage.files import log_fault
     from inner_rim.work.storage.paths import data_folder
 
     trace = getattr(fault, "trace", "")
     file = log_fault(data_folder(), trace) if trace else None
-    return f" Details: {file}" if file is not None else ""
+    return " " + tr("Details: {file}").format(file=file) if file is not None else ""
 
 
 def _print_json(document: object) -> None:
