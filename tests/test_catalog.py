@@ -26,12 +26,16 @@ from inner_rim.documents.flow import build, style, words
 from inner_rim.words import FOLDER, Language, tr
 from inner_rim.work.editing.fields import fields_of
 from inner_rim.work.text.hours_words import week_of, week_text
+from inner_rim.work.text.stage_fields import field_label
 
 
 def test_every_choice_question_and_command_is_in_the_catalog(catalog):
     parts = (job.Rim, job.Tire, job.Insert, job.Arrival, job.Practice)
     choices = [choice for part in parts for spec in fields_of(part) for choice in spec.choices]
     assert len(choices) > 40
+    for part in (*parts, job.Ride, job.OldSealant):
+        for spec in fields_of(part):
+            field_label(spec.path)
     for choice in choices:
         spoken(choice)
     for question in practice.QUESTIONS:

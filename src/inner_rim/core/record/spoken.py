@@ -35,7 +35,7 @@ _NAMES = (
     N_("printed"), N_("problem"), N_("product"), N_("profile"), N_("pump"), N_("pump head"), N_("push on"),
     N_("push spot"), N_("pushed"), N_("rags"), N_("range"), N_("rear"), N_("rectangular"), N_("refilled"), N_("remarks"),
     N_("refresh"), N_("reopened"), N_("repair"), N_("retape"), N_("retaped"), N_("ride"), N_("right shoulder"),
-    N_("rim"), N_("rim depth at the valve"), N_("rim material"), N_("rim max"), N_("rim min"), N_("rim strip"),
+    N_("rim"), N_("rim depth at the valve"), N_("rim max"), N_("rim min"), N_("rim strip"),
     N_("road"), N_("rode before"), N_("roll length"), N_("round"), N_("scale"), N_("scissors"), N_("screw on"),
     N_("sealant"), N_("sealant route"), N_("sealed"), N_("seat"), N_("seat circumference"), N_("seat first"),
     N_("seated"), N_("seated with"), N_("seating"), N_("section height"), N_("set"), N_("set by"), N_("settling"),

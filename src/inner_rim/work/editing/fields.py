@@ -82,10 +82,7 @@ def fields_of(struct: type) -> tuple[Field, ...]:
     for item in getattr(inspect.type_info(struct), "fields", ()):
         node = plain_type(item.type)
         if isinstance(node, inspect.StructType):
-            result += [
-                msgspec.structs.replace(field(f"{item.encode_name}.{inner.path}", struct))
-                for inner in fields_of(node.cls)
-            ]
+            result += [field(f"{item.encode_name}.{inner.path}", struct) for inner in fields_of(node.cls)]
         else:
             result.append(field(item.encode_name, struct))
     return tuple(result)

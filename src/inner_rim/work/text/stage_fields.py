@@ -2,6 +2,7 @@
 
 import msgspec
 
+from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.why import label
 from inner_rim.words import N_, sentence_case, tr
 from inner_rim.work.editing.state import BenchWheel
@@ -284,14 +285,14 @@ def field_label(path: str) -> str:
     """Return what a field is called beside where it is typed.
 
     >>> field_label("tire.max_pressure_kpa"), field_label("rim.material")
-    ("Tire's max pressure", 'Rim material')
+    ("Tire's max pressure", 'Material')
     """
     for groups in STAGE_FIELDS.values():
         for lines in groups.values():
             for line in lines:
                 if line.path == path:
                     return tr(line.label)
-    return sentence_case(label(path.replace(".", " ")))
+    return sentence_case(label(name_of(path)))
 
 
 #: What a choice without an answer leads to, where it is more than a missing remark.
