@@ -14,7 +14,6 @@ from inner_rim.desktop.bench.page import BenchPage
 from inner_rim.desktop.header import PAGES
 from inner_rim.desktop.widgets.theme import SIZES, Theme
 from inner_rim.work.text.step_names import NAMES, step_name
-from inner_rim.work.views import Views
 from tests.desktop.drive import looking, select
 
 MOST_WORDS, MOST_SIZES, MOST_NAME = 120, 6, 4
@@ -177,20 +176,20 @@ def test_a_small_window_shows_step_and_picture_in_turns(demo):
 
 
 @pytest.fixture
-def counted(monkeypatch):
+def counted(demo, monkeypatch):
     """How often the view was built and how often it was shown."""
     counts = {"built": 0, "shown": 0}
-    view, show = Views.view, BenchPage.show_view
+    turns, view, show = demo.window.turns, demo.window.views.view, BenchPage.show_view
 
-    def build(views):
+    def build():
         counts["built"] += 1
-        return view(views)
+        return view()
 
     def shown(page, state):
         counts["shown"] += 1
         show(page, state)
 
-    monkeypatch.setattr(Views, "view", build)
+    monkeypatch.setattr(turns, "_build", build)
     monkeypatch.setattr(BenchPage, "show_view", shown)
     return counts
 

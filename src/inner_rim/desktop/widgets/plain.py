@@ -17,7 +17,9 @@ class PlainLabel(QLabel):
         self.setText(text)
 
     def setText(self, text: str | None) -> None:
-        super().setText(unbroken(text or ""))
+        shown = unbroken(text or "")
+        super().setText(shown)
+        self.setAccessibleName(text if shown != text else "")
 
     def text(self) -> str:
         return super().text().replace("\xa0", " ")
