@@ -112,7 +112,7 @@ class PressureScale(Picture):
         marks_above = [(p.settle_kpa, tr("sealing {p}"), 400)]
         if p.minimum_kpa is not None:
             marks_above.insert(0, (p.minimum_kpa, tr("min {p}"), 400))
-        marks_below = [(step, "{p}", 400) for step in p.seating_kpa]
+        marks_below = [(step, "{p}", 400) for step in p.seating_kpa if step != p.start_kpa]
         marks_below.append((p.start_kpa, tr("riding {p}"), 600))
         at_the_limit = tr("LIMIT {p}, {origin}").format(p=show(limit, "kpa", self._units), origin=tr(limit_words(p)))
         width = theme.width_of(at_the_limit, TITLE, 600) + 4
