@@ -239,7 +239,7 @@ def schedule(args: argparse.Namespace) -> int:
     from inner_rim.core.schedule.solver import improve
     from inner_rim.words import tr
     from inner_rim.work.tasks import scheduling
-    from inner_rim.work.text.schedule_words import schedule_text
+    from inner_rim.work.text.schedule_words import broken_words, schedule_text
 
     if args.schema:
         _print_json(scheduling.day_schema())
@@ -254,7 +254,9 @@ def schedule(args: argparse.Namespace) -> int:
     schedule = improve(day, effort=scheduling.EFFORT)
     wrong = faults(day, schedule)
     if wrong:
-        sentence = tr("the pinned tasks cannot all stay where they are: {what}").format(what=wrong[0])
+        sentence = tr("the pinned tasks cannot all stay where they are: {what}").format(
+            what=broken_words(day, wrong[0])
+        )
         return _complain(args.day, InputError(sentence, "wheels"))
     if args.json:
         _print_json(scheduling.schedule_document(day, schedule))

@@ -75,7 +75,7 @@ class PageViews:
             if state.key not in known and not (state.progress and state.progress.state == "finished")
         ]
         words = (
-            *pin_words(planned.faults),
+            *pin_words(planned.day, planned.faults),
             planned.changed,
             longer_words(planned.day),
             gap_words(result.schedule) if result is not None and not planned.looking else "",

@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 import icalendar
 import pypdf
 
-from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Pin, Task
+from inner_rim.core.schedule.day import Broken, Day, DayWheel, Mechanic, Pin, Task
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.work.tasks.day_export import day_ics, day_pdf
 from inner_rim.work.tasks.day_plan import Planned
@@ -33,7 +33,7 @@ def planned(count, pins=()):
         wheels = (DayWheel("Tern", tasks, None, None, pins, "job/tern"), *wheels)
     day = Day(START, wheels, (Mechanic("M Osier"), Mechanic("R Sedge")))
     schedule = list_schedule(day)
-    return Planned(day, (), schedule, None, False, "", ("Tern, Mount: pinned",) if pins else ())
+    return Planned(day, (), schedule, None, False, "", (Broken("pin", "Tern", "Mount"),) if pins else ())
 
 
 def test_the_day_sheet_has_every_visit_to_a_wheel_by_its_mechanic_and_when_each_is_ready():
@@ -44,7 +44,7 @@ def test_the_day_sheet_has_every_visit_to_a_wheel_by_its_mechanic_and_when_each_
     assert 42 <= text.count("[ ]") <= len(plan.schedule.placed) == 63
     for n in range(20):
         assert text.count(f"Ferry crate {n} ") >= 3  # two visits, and when it is ready
-    assert "The pinned tasks cannot all stay: Tern, Mount: pinned" in text
+    assert "The pinned tasks cannot all stay: Tern, Mount: pinned, and was moved" in text
     assert text.count("15 h 50 min late") >= 3 and "due Wed 17:00" in text and "…" not in text
     second = text[text.index("R Sedge") :]
     assert "[ ] now Tern " in second and "Then it waits until " in second

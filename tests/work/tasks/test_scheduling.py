@@ -118,13 +118,13 @@ def test_pins_are_kept_also_what_has_begun_and_at_night_and_those_that_cannot_be
     pin(1, "08:30")(early)  # the tape takes 40 minutes, and 30 more to settle
     status, out, err = run(tmp_path, capsys, early)
     assert status == 2 and out == "" and err.count("\n") == 1
-    assert "Ferry crate, Mount: 2026-11-25 08:30 is before it may begin" in err
+    assert "Ferry crate, Mount: Wed 25 Nov 08:30 is before it may begin" in err
     twice = document()
     twice["wheels"].append({"name": "Tern", "tasks": [{"words": "Seat", "minutes": 30}]})
     pin(0, "08:00")(twice)
     twice["wheels"][1]["pins"] = [{"task": 0, "at": "2026-11-25T08:20:00"}]
     status, out, err = run(tmp_path, capsys, twice)
-    assert status == 2 and "mechanic (1): two tasks at 2026-11-25 08:20" in err
+    assert status == 2 and "mechanic: two tasks at Wed 25 Nov 08:20" in err
 
 
 @pytest.mark.parametrize(

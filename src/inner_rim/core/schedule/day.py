@@ -202,51 +202,55 @@ def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:
     return tuple(result)
 
 
-def faults(day: Day, schedule: Schedule) -> list[str]:
-    """Return what is wrong with a schedule, in words; empty for one that can be carried out.
+class Broken(msgspec.Struct, frozen=True):
+    """A rule that a schedule breaks, and where: the wheel and its task, or the mechanic or resource that is taken twice.
+
+    Attributes:
+        at: minute, where it tells something.
+    """
+
+    rule: Literal["placed", "begins", "whole", "hours", "pin", "one_at_a_time"]
+    name: str
+    task: str = ""
+    at: int = 0
+
+
+def faults(day: Day, schedule: Schedule) -> list[Broken]:
+    """Return the rules that a schedule breaks; none for one that can be carried out.
 
     No mechanic is in two places, no hands work in closed hours unless somebody put them there, a wheel's tasks follow
     each other with their waits, a resource is used by one at a time, nothing begins before it is ready, pinned tasks stay.
     """
-    result: list[str] = []
+    result: list[Broken] = []
     pins = pinned(day)
-
-    def clock(minute: int) -> str:
-        return day.at(minute).isoformat(" ", "minutes")
-
     where = {(one.wheel, one.task): one for one in schedule.placed}
     for w, wheel in enumerate(day.wheels):
         free = max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
         for t, task in enumerate(wheel.tasks):
             one = where.get((w, t))
             if one is None:
-                result.append(f"{wheel.name}, {task.words}: not placed")
+                result.append(Broken("placed", wheel.name, task.words))
                 continue
             pin = pins.get((w, t))
             if one.start < free and (t or pin is None):
-                result.append(f"{wheel.name}, {task.words}: {clock(one.start)} is before it may begin")
+                result.append(Broken("begins", wheel.name, task.words, one.start))
             if one.end - one.start != task.minutes:
-                result.append(f"{wheel.name}, {task.words}: cut short")
+                result.append(Broken("whole", wheel.name, task.words))
             hours = day.hours_of(one.mechanic)
             worked = hours.between(day.at(one.start), day.at(one.end))
             if pin is None and worked != task.minutes and fits_somewhere(hours, task):
-                result.append(f"{wheel.name}, {task.words}: {clock(one.start)} lies in closed hours")
+                result.append(Broken("hours", wheel.name, task.words, one.start))
             if pin is not None and one != pin:
-                result.append(f"{wheel.name}, {task.words}: pinned, and was moved")
+                result.append(Broken("pin", wheel.name, task.words))
             free = one.end + task.wait_minutes
-    result += _overlaps(
-        day,
-        {
-            f"{one.name} ({m + 1})": [p for p in schedule.placed if p.mechanic == m]
-            for m, one in enumerate(day.mechanics)
-        },
-    )
+    for m, mechanic in enumerate(day.mechanics):
+        result += _overlaps(mechanic.name, [one for one in schedule.placed if one.mechanic == m])
     shared: dict[str, list[Placed]] = {}
     for one in schedule.placed:
         resource = day.wheels[one.wheel].tasks[one.task].resource
         if resource:
             shared.setdefault(resource, []).append(one)
-    return result + _overlaps(day, shared)
+    return result + [fault for name, row in shared.items() for fault in _overlaps(name, row)]
 
 
 def fits_somewhere(hours: Hours, task: Task) -> bool:
@@ -254,13 +258,6 @@ def fits_somewhere(hours: Hours, task: Task) -> bool:
     return hours.longest_min() >= task.minutes
 
 
-def _overlaps(day: Day, rows: dict[str, list[Placed]]) -> list[str]:
-    result = []
-    for name, row in rows.items():
-        ordered = sorted(row, key=lambda one: one.start)
-        result += [
-            f"{name}: two tasks at {day.at(b.start).isoformat(' ', 'minutes')}"
-            for a, b in itertools.pairwise(ordered)
-            if b.start < a.end
-        ]
-    return result
+def _overlaps(name: str, row: list[Placed]) -> list[Broken]:
+    ordered = sorted(row, key=lambda one: one.start)
+    return [Broken("one_at_a_time", name, at=b.start) for a, b in itertools.pairwise(ordered) if b.start < a.end]

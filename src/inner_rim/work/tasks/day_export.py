@@ -29,7 +29,7 @@ def day_paper(planned: Planned, take: Sequence[str] = ()) -> DayPaper:
     return DayPaper(
         title=in_words(day.start, "%A %d %B %Y"),
         made=tr("Day sheet, planned at {clock}").format(clock=in_words(day.start, "%H:%M")),
-        notes=(*pin_words(planned.faults), *late_sentences(day, planned.schedule, helps)),
+        notes=(*pin_words(planned.day, planned.faults), *late_sentences(day, planned.schedule, helps)),
         hands=tuple(
             (hands.name, tuple(PaperAction(one.at, one.name, one.words, _then(one.until)) for one in hands.actions))
             for hands in hands_of(day, planned.schedule, most=None)

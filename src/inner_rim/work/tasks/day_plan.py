@@ -13,7 +13,7 @@ import msgspec
 from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.schedule.advice import Help, helps, round_up
-from inner_rim.core.schedule.day import Day, Schedule, faults, pinned, rebase
+from inner_rim.core.schedule.day import Broken, Day, Schedule, faults, pinned, rebase
 from inner_rim.core.schedule.listing import list_schedule
 from inner_rim.core.schedule.pins import STILL, KeptPin, with_pin
 from inner_rim.core.schedule.promise import Pace, promises
@@ -23,7 +23,7 @@ from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
-from inner_rim.work.text.schedule_words import changes
+from inner_rim.work.text.schedule_words import broken_words, changes
 
 #: How long to look for a better schedule before saying what can be promised, about seconds; and how long in all
 #: while the page is in view and nothing else is going on.
@@ -71,7 +71,7 @@ class Planned(msgspec.Struct, frozen=True):
     found: SearchResult | None
     looking: bool
     changed: str
-    faults: tuple[str, ...] = ()
+    faults: tuple[Broken, ...] = ()
 
     def next_up(self) -> tuple[tuple[BenchWheel, datetime, str], ...]:
         """Return the wheels in the order in which work on them is planned: (wheel, when, what), each once."""
@@ -158,7 +158,7 @@ class DayPlan:
         schedule = list_schedule(tried, self._before(tried))
         wrong = [fault for fault in faults(tried, schedule) if fault not in planned.faults]
         if wrong:
-            return wrong[0]
+            return broken_words(tried, wrong[0])
         held = day.wheels[wheel].tasks[task]
         self._listed = tried, None, schedule  # what will be shown
         self._drop_old_pins(planned)

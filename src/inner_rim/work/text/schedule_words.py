@@ -5,8 +5,8 @@ from datetime import datetime, timedelta
 
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.schedule.advice import Help, latest
-from inner_rim.core.schedule.day import MOST_SOLVED, Day, Schedule, lateness
-from inner_rim.words import tr
+from inner_rim.core.schedule.day import MOST_SOLVED, Broken, Day, Schedule, lateness
+from inner_rim.words import N_, tr
 
 #: The gap to the best possible schedule is shown from this share on.
 FAR_FROM_BEST = 0.1
@@ -73,11 +73,26 @@ def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help,
     return tuple(result)
 
 
-def pin_words(faults: Sequence[str]) -> tuple[str, ...]:
+BROKEN_WORDS = {
+    "placed": N_("{name}, {task}: not placed"),
+    "begins": N_("{name}, {task}: {at} is before it may begin"),
+    "whole": N_("{name}, {task}: cut short"),
+    "hours": N_("{name}, {task}: {at} lies in closed hours"),
+    "pin": N_("{name}, {task}: pinned, and was moved"),
+    "one_at_a_time": N_("{name}: two tasks at {at}"),
+}
+
+
+def broken_words(day: Day, broken: Broken) -> str:
+    at = in_words(day.at(broken.at), "%a %d %b %H:%M")
+    return tr(BROKEN_WORDS[broken.rule]).format(name=broken.name, task=broken.task, at=at)
+
+
+def pin_words(day: Day, faults: Sequence[Broken]) -> tuple[str, ...]:
     """Return that the pinned tasks cannot all stay where they are, with one reason; nothing where they can."""
     if not faults:
         return ()
-    return (tr("The pinned tasks cannot all stay: {what}").format(what=faults[0]),)
+    return (tr("The pinned tasks cannot all stay: {what}").format(what=broken_words(day, faults[0])),)
 
 
 def longer_words(day: Day) -> str:
