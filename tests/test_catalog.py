@@ -51,6 +51,27 @@ def test_every_choice_question_and_command_is_in_the_catalog(catalog):
     assert len(catalog) > 2000
 
 
+def test_messages_and_faults_are_sentences_that_a_translator_sees():
+    """Of a `Message` a literal is collected; a fault's sentence goes through `tr`; neither may be put together."""
+    english = []
+    for file in FOLDER.parent.rglob("*.py"):
+        tree = ast.parse(file.read_text("utf-8"))
+        for function in (node for node in ast.walk(tree) if isinstance(node, ast.FunctionDef)):
+            given = {a.targets[0].id: a.value for a in ast.walk(function) if isinstance(a, ast.Assign)
+                     and isinstance(a.targets[0], ast.Name)}  # fmt: skip
+            for call in (node for node in ast.walk(function) if isinstance(node, ast.Call) and node.args):
+                name, first = ast.unparse(call.func), call.args[0]
+                text = given.get(first.id, first) if isinstance(first, ast.Name) else first
+                marked = name == "Message" and text is first
+                if name in ("Message", "InputError", "SizeAmbiguous", "Refused") and not marked:
+                    words = [part.value for part in ast.walk(text) if isinstance(part, ast.Constant)]
+                    if isinstance(text, ast.Constant | ast.JoinedStr) and re.search(
+                        "[a-z]{3}", " ".join(map(str, words))
+                    ):
+                        english.append((file.name, call.lineno))
+    assert english == []
+
+
 def test_a_table_of_words_marks_them_all():
     """One that is not marked is shown in English, and only where it comes into view."""
     unmarked = []

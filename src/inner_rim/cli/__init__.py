@@ -29,7 +29,9 @@ def main(argv: list[str] | None = None) -> int:
         sys.stderr.close()
         return EXIT_WELL
     except OSError as fault:  # the output cannot be written: a full disk, a closed terminal
-        sys.stderr.write(f"inner-rim: the output cannot be written: {fault.strerror}\n")
+        from inner_rim.words import tr
+
+        sys.stderr.write(tr("inner-rim: the output cannot be written: {why}").format(why=fault.strerror) + "\n")
         _drop_output()
         return EXIT_INPUT
 

@@ -54,7 +54,7 @@ def appointments_ics(result: Iterable[Appointment], made_at: datetime) -> bytes:
     """Return appointments as a calendar file, in floating time (RFC 5545, 3.3.5): local time wherever it is read.
 
     Args:
-        found: the appointments; a newer file with the same keys replaces the older one's.
+        result: the appointments; a newer file with the same keys replaces the older one's.
         made_at: with a time zone; becomes DTSTAMP.
     """
     calendar = _calendar("day")

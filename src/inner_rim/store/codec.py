@@ -114,10 +114,10 @@ def read_document(body: str) -> JsonObject:
     partial_reader().decode(body)
     result: JsonObject = msgspec.json.decode(body)
     if not result.get("wheels"):
-        raise Refused("a job without wheels")
+        raise Refused(tr("a job without wheels"))
     ids = [wheel.get("wheel_id") for wheel in result["wheels"]]
     if None in ids or len(set(ids)) != len(ids):
-        raise Refused("a wheel without an identity of its own")
+        raise Refused(tr("a wheel without an identity of its own"))
     return result
 
 
@@ -159,9 +159,9 @@ def _sorted_drafts(body: str) -> tuple[Drafts, str]:
             continue
         target, colon, path = key.partition(":")
         if not colon or path not in _fields(Wheel if target else Job):
-            why = why or f"{key}: there is no such field"
+            why = why or tr("{key}: there is no such field").format(key=key)
         elif not is_known(typed.units):
-            why = why or f"{key}: there is no such unit"
+            why = why or tr("{key}: there is no such unit").format(key=key)
         else:
             good[FieldKey(target, path)] = typed
     return good, why
@@ -206,7 +206,7 @@ def check_key(key: object) -> None:
         Refused: it is none.
     """
     if not is_id(key):
-        raise Refused("a damaged identity")
+        raise Refused(tr("a damaged identity"))
 
 
 def check_name(name: object) -> None:
@@ -216,7 +216,7 @@ def check_name(name: object) -> None:
         Refused: it is no text that can be stored.
     """
     if not isinstance(name, str) or not is_clean(name):
-        raise Refused("a damaged name")
+        raise Refused(tr("a damaged name"))
 
 
 def read_logged(number: int, uid: str, wheel_id: str, at: str, body: str) -> Logged:

@@ -124,7 +124,9 @@ SENTENCES: dict[type[StoreError], str] = {
 SERVER_GONE = N_(
     "The shop's database does not answer, or refuses the sign-in. Your work is kept here and stored as soon as it answers."
 )
-SERVER_FULL = "The shop's database has no room. Your work is kept here; make room on the server or export your work."
+SERVER_FULL = N_(
+    "The shop's database has no room. Your work is kept here; make room on the server or export your work."
+)
 
 #: SQLite's primary result codes.
 _SQLITE: dict[int, type[StoreError]] = {

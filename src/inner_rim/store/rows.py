@@ -19,6 +19,7 @@ from inner_rim.store.codec import (
     read_logged,
     unreadable_row,
 )
+from inner_rim.words import tr
 
 BENCH_JOBS = "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
 BENCH_LOG = (
@@ -100,7 +101,7 @@ def stored_job(row: Row, log: Iterable[Logged] = ()) -> StoredJob | UnreadableRo
 
 def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
     return [
-        unreadable_row("drafts", name.removeprefix(KEPT_DRAFTS), body, "kept when the job was edited")
+        unreadable_row("drafts", name.removeprefix(KEPT_DRAFTS), body, tr("kept when the job was edited"))
         for name, body in settings.items()
         if name.startswith(KEPT_DRAFTS)
     ]

@@ -23,21 +23,21 @@ from inner_rim.store.tables import JOBS, LOG
 _NAME = "log_search"
 _BATCH = 2000
 
-#: Words by which a person searches for a kind of entry.
+#: Words by which a person searches for a kind of entry, in English and German: benches of a shop may differ.
 KIND_WORDS = {
-    "attempt": "seating attempt try",
-    "inspection": "inspection looked over",
-    "finding": "inspection finding",
-    "reading": "reading hold gauge",
-    "leak": "leak bubbles hold",
-    "feedback": "test ride feedback",
-    "care": "aftercare care",
-    "dip": "dipstick dip sealant",
-    "dose": "sealant dose",
-    "sign_off": "signed handed over",
-    "promise": "promised due",
-    "override": "stop passed override",
-    "step": "step done",
+    "attempt": "seating attempt try setzen versuch",
+    "inspection": "inspection looked over geprüft",
+    "finding": "inspection finding befund",
+    "reading": "reading hold gauge ablesung dicht manometer",
+    "leak": "leak bubbles hold leck undicht blasen",
+    "feedback": "test ride feedback probefahrt",
+    "care": "aftercare care pflege",
+    "dip": "dipstick dip sealant peilung dichtmilch",
+    "dose": "sealant dose dichtmilch menge",
+    "sign_off": "signed handed over übergeben unterschrift",
+    "promise": "promised due zugesagt fällig",
+    "override": "stop passed override stopp aufgehoben",
+    "step": "step done schritt erledigt",
 }
 _WORD = re.compile(r"[\w.]+")
 MOST_WORDS = 20

@@ -45,7 +45,6 @@ class BenchView(msgspec.Struct, frozen=True):
         first: the questions of the first run are shown; `air` is the shop's source of air.
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
-        kind: the kind of sealant prefilled beside a dose.
         figure, second, figure_mark: what is prefilled in the panel's entries, and what that depends on.
         picks: the picks column; `stale` where they are of the last good state.
         section, side: the outlines, None without a plan.
@@ -53,7 +52,6 @@ class BenchView(msgspec.Struct, frozen=True):
         low_left, low_right: sectors that are low, as logged or as marked.
         low_side: the side that digit keys go to while marking.
         visits: earlier visits of this wheel, oldest first.
-        changed: what was changed since the last try at seating.
     """
 
     units: UnitChoice

@@ -12,7 +12,7 @@ from inner_rim.core.models.tape_fit import BeadFit
 from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.resolved import USUAL, Learned, Methods
 from inner_rim.core.record.units import ML_PER_LITER
-from inner_rim.core.record.why import Message, Value, Why
+from inner_rim.core.record.why import Message, Value, Why, listed
 from inner_rim.words import N_
 
 Gap = Literal["snug", "ordinary", "loose"]
@@ -333,11 +333,13 @@ def seating_odds(
             figures={
                 "gap": gap,
                 "gap_mm": gap_mm,
-                "circumstances": ", ".join(circumstances.names) or "dry, nothing else",
+                "circumstances": listed([Message(name) for name in circumstances.names])
+                if circumstances.names
+                else N_("dry, nothing else"),
                 "beads": circumstances.beads,
                 "needed_liters_a_second": needed,
             },
-            source="derived; gaps, factors and valve areas common practice, no published source",
+            source=N_("derived; gaps, factors and valve areas common practice, no published source"),
             others=(*learned.gap.said("gap"), *(_line(source) for source in result)),
             what_changes_it=N_(
                 "soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first"

@@ -187,8 +187,8 @@ def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) ->
     longest = max((stem.length_mm for stem in stems), default=0.0)
     if methods.pump_head != "push_on" or not needed_mm - gain <= longest < needed_mm:
         return {}
-    text = "{length_trade} is {short_trade} short: it reaches with a screw-on pump head"
-    return {"head": Message(text, {"length_trade": longest, "short_trade": needed_mm - longest})}
+    short = {"length_trade": longest, "short_trade": needed_mm - longest}
+    return {"head": Message("{length_trade} is {short_trade} short: it reaches with a screw-on pump head", short)}
 
 
 def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:

@@ -96,7 +96,9 @@ def weigh(wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePic
         removed_g=out,
         parts_g=parts,
         why=Why(
-            formula="in: tape volume × 1.3 g/cm³, valve 6 g, sealant 1 g/ml, insert; out: tube and strip, estimated from the tire's inner surface",
+            formula=N_(
+                "in: tape volume × 1.3 g/cm³, valve 6 g, sealant 1 g/ml, insert; out: tube and strip, estimated from the tire's inner surface"
+            ),
             figures={f"{name.replace(' ', '_')}_g": mass for name, mass in parts.items()},
             source=N_("densities and the tube's wall from memory"),
             others=(Message("weigh the old tube and strip: a weighed figure is better"),),

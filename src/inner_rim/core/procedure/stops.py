@@ -155,9 +155,8 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
         return [Stop("width_ratio", Message(text, values), "tire.size")]
     narrow = mounted.nominal_width_mm < NARROW_TIRE_MM and wheel.rim.hook == "straight_side"
     if narrow and ratio < RATIO_HOOKLESS_STOP_BELOW:
-        text = (
-            "A narrow tire on a hookless rim of nearly its width ({width_ratio} times its width; {bound} is usual): "
-            "only with both manufacturers' approval."
+        text = N_(
+            "A narrow tire on a hookless rim of nearly its width ({width_ratio} times its width; {bound} is usual): only with both manufacturers' approval."
         )
         values = {"width_ratio": ratio, "bound": f"{RATIO_HOOKLESS_STOP_BELOW:g}"}
         return [Stop("width_ratio_hookless", Message(text, values), "tire.size")]

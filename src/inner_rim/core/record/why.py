@@ -24,11 +24,7 @@ class Message(msgspec.Struct, frozen=True):
     def read(self, choice: UnitChoice = METRIC) -> str:
         if not self.values:
             return tr(self.text)
-        words = {
-            name: value.read(choice) if isinstance(value, Message) else value_text(name, value, choice)
-            for name, value in self.values.items()
-        }
-        return tr(self.text).format(**words)
+        return tr(self.text).format(**{name: value_text(name, value, choice) for name, value in self.values.items()})
 
 
 class Why(msgspec.Struct, frozen=True, rename={"what_changes_it": "levers"}):
@@ -42,7 +38,7 @@ class Why(msgspec.Struct, frozen=True, rename={"what_changes_it": "levers"}):
     """
 
     formula: str
-    figures: Mapping[str, Value]
+    figures: Mapping[str, "Value | Message"]
     source: str
     others: tuple[Message, ...] = ()
     what_changes_it: str = ""
@@ -65,12 +61,14 @@ def listed(items: Sequence[Message]) -> Message:
     return first
 
 
-def value_text(name: str, value: Value, choice: UnitChoice = METRIC) -> str:
+def value_text(name: str, value: Value | Message, choice: UnitChoice = METRIC) -> str:
     """Return a named figure as text in the chosen unit.
 
     >>> value_text("limit_kpa", 340.0), value_text("width_ratio", 1.875), value_text("method", "contour")
     ('3.40 bar', '1.88', 'contour')
     """
+    if isinstance(value, Message):
+        return value.read(choice)
     if isinstance(value, str):
         return spoken(value) if value.isidentifier() else tr(value)
     kind = kind_of(name)

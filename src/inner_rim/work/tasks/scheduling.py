@@ -164,7 +164,8 @@ def read_day(path: Path) -> Day:
 
 def _check_times(day: Day) -> None:
     if not FIRST_YEAR <= day.start.year <= LAST_YEAR:
-        raise InputError(f"{day.start.isoformat()}: use a time from {FIRST_YEAR} to {LAST_YEAR}", "start")
+        words = tr("{at}: use a time from {first} to {last}")
+        raise InputError(words.format(at=day.start.isoformat(), first=FIRST_YEAR, last=LAST_YEAR), "start")
     for i, wheel in enumerate(day.wheels):
         times = [(f"wheels[{i}].due", wheel.due), (f"wheels[{i}].ready", wheel.ready)]
         for n, pin in enumerate(wheel.pins):
@@ -174,15 +175,17 @@ def _check_times(day: Day) -> None:
             _check_place(f"{path}.mechanic", pin.mechanic, len(day.mechanics))
         for path, at in (("start", day.start), *times):
             if at is not None and at.tzinfo is not None:
-                raise InputError(f"{at.isoformat()}: use the shop's clock, without a zone", path)
+                raise InputError(tr("{at}: use the shop's clock, without a zone").format(at=at.isoformat()), path)
             if at is not None and abs((at - day.start).days) > 366:
-                raise InputError(f"{at.isoformat()}: use a time within a year of the start", path)
+                raise InputError(tr("{at}: use a time within a year of the start").format(at=at.isoformat()), path)
 
 
 def _check_place(path: str, place: int, count: int) -> None:
     if place >= count:
-        accepted = f"a place below {count}, counted from 0" if count else "no pin, as nothing is left to do"
-        raise InputError(f"{place}: use {accepted}", path)
+        if not count:
+            raise InputError(tr("{place}: use no pin, as nothing is left to do").format(place=place), path)
+        words = tr("{place}: use a place below {count}, counted from 0")
+        raise InputError(words.format(place=place, count=count), path)
 
 
 def schedule_document(day: Day, schedule: Schedule) -> JsonObject:
