@@ -45,6 +45,14 @@ TREND_WORDS: dict[Trend, str] = {
 }
 
 
+class TooFew(ValueError):
+    """Fewer readings than a loss follows from."""
+
+
+class EmptyTire(ValueError):
+    """Nothing is left in the tire that could be lost."""
+
+
 class HoldReading(msgspec.Struct, frozen=True):
     """A reading: hours since the first, gauge pressure, and the temperature of the air, None where it was not entered."""
 
@@ -155,8 +163,8 @@ def hold_report(
     ('holds', 2.0)
 
     Raises:
-        ValueError: fewer than two different times, time that runs backwards, an empty tire, a resolution that
-            is not positive.
+        TooFew, OneMoment, EmptyTire: nothing follows from these readings.
+        ValueError: time that runs backwards, a resolution that is not positive.
 
     Source: docs/models.md 2.9; weighted least squares, normal 90 % interval.
     """
@@ -166,7 +174,7 @@ def hold_report(
         [normalised_kpa(r.pressure_kpa, _celsius(r), ambient_kpa) for r in readings], volume_ml, gauge_ml
     )
     if min(p20) < LEAST_KPA:
-        raise ValueError("the tire is empty: nothing is left to measure")
+        raise EmptyTire("nothing is left to measure")
     logs = [math.log(p) for p in p20]
     errors = [e / p for e, p in zip(_errors(readings, resolution_kpa, step_kpa, ambient_kpa), p20, strict=True)]
     grown = [
@@ -286,7 +294,7 @@ def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:
     if resolution_kpa <= 0.0:
         raise ValueError("resolution_kpa must be positive")
     if len(readings) < 2:
-        raise ValueError("two readings at least are needed")
+        raise TooFew("a loss needs two readings")
     for before, after in itertools.pairwise(readings):
         if after.time_h < before.time_h:
             raise ValueError("time_h must not run backwards")

@@ -26,6 +26,10 @@ class FittedLine(msgspec.Struct, frozen=True):
     error: float = 0.0
 
 
+class OneMoment(ValueError):
+    """All times are alike: there is no slope."""
+
+
 #: Least difference of the first and last time, h: a clock tells no less.
 LEAST_APART = 1e-6
 
@@ -45,7 +49,7 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
     (-0.1, 0.007071)
 
     Raises:
-        ValueError: fewer than two times that differ by a millionth of an hour.
+        OneMoment: no two times differ by a millionth of an hour.
 
     Source: weighted least squares with known variances.
     """
@@ -55,6 +59,6 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
     mean = sum(w * y for w, y in zip(weights, values, strict=True)) / total
     spread = sum(w * (t - middle) ** 2 for w, t in zip(weights, times, strict=True))
     if max(times) - min(times) < LEAST_APART:
-        raise ValueError("a line needs two different times")
+        raise OneMoment("a line needs two different times")
     slope = sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True)) / spread
     return FittedLine(mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total))

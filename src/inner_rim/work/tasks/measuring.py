@@ -3,8 +3,9 @@
 import math
 from pathlib import Path
 
-from inner_rim.core.models.holding import HoldReading, hold_report
-from inner_rim.core.models.trace import TraceReport, analyse
+from inner_rim.core.models.holding import EmptyTire, HoldReading, TooFew, hold_report
+from inner_rim.core.models.line_fit import OneMoment
+from inner_rim.core.models.trace import analyse
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.documents.readings_table import MOST_BYTES, read_columns
@@ -23,11 +24,7 @@ def trace_document(path: Path, limit_kpa: float | None = None) -> JsonObject:
         InputError: the file is not a trace.
     """
     columns = read_columns(read_whole(path, MOST_BYTES), TRACE_BOUNDS, "time_s", strictly=True)
-    return dict(plain(trace_report(columns["time_s"], columns["pressure_kpa"], limit_kpa)))
-
-
-def trace_report(time_s: list[float], pressure_kpa: list[float], limit_kpa: float | None) -> TraceReport:
-    return analyse(time_s, pressure_kpa, limit_kpa)
+    return dict(plain(analyse(columns["time_s"], columns["pressure_kpa"], limit_kpa)))
 
 
 def hold_document(
@@ -60,8 +57,8 @@ def hold_document(
             step_kpa=step_kpa,
             new_tire=new_tire,
         )
-    except ValueError as fault:
-        raise InputError(tr(_HOLD_FAULTS.get(str(fault), str(fault)))) from fault
+    except (TooFew, OneMoment, EmptyTire) as fault:
+        raise InputError(tr(_HOLD_FAULTS[type(fault)])) from fault
     result = {**plain(report), "too_early": report.too_early}
     return {name: result[name] for name in HOLD_NAMES}
 
@@ -76,10 +73,8 @@ HOLD_NAMES = (
     "assumed",
     "too_early",
 )
-_HOLD_FAULTS = {
-    "two readings at least are needed": N_("column time_h: it takes two readings or more"),
-    "a line needs two different times": N_("column time_h: all readings are of one moment; use two different times"),
-    "the tire is empty: nothing is left to measure": N_(
-        "column pressure_kpa: the tire is empty (1 kPa at 20 °C is the least)"
-    ),
+_HOLD_FAULTS: dict[type[ValueError], str] = {
+    TooFew: N_("column time_h: it takes two readings or more"),
+    OneMoment: N_("column time_h: all readings are of one moment; use two different times"),
+    EmptyTire: N_("column pressure_kpa: the tire is empty (1 kPa at 20 °C is the least)"),
 }
