@@ -261,7 +261,7 @@ def test_what_was_changed_is_what_the_next_try_has():
     dry = {"practice__lubricant": "none"}
     wet, wetted = after(*TO_SEAT, failed, Changed(remedy="wet"), **dry)
     assert wetted.physical.state.wet == "yes"
-    assert "wetted" in wet.coming_up.why.figures["circumstances"]
+    assert "wetted" in wet.coming_up.why.figures["circumstances"].read()
 
 
 def test_a_low_spot_is_pushed_in_at_the_same_pressure_and_only_then_goes_higher():
