@@ -19,7 +19,9 @@ class PlainLabel(QLabel):
     def setText(self, text: str | None) -> None:
         shown = unbroken(text or "")
         super().setText(shown)
-        self.setAccessibleName(text if shown != text else "")
+        name = text if shown != text else ""
+        if name != self.accessibleName():
+            self.setAccessibleName(name)
 
     def text(self) -> str:
         return super().text().replace("\xa0", " ")
