@@ -7,24 +7,27 @@ line; its slope is the loss, its standard error follows from the gauge's resolut
 import itertools
 import math
 from collections.abc import Sequence
-from typing import Literal
 
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
-from inner_rim.core.models.forecast import HOURS_PER_DAY, MOST_EXPONENT, interval, loss_percent_per_day, normalised_kpa
-from inner_rim.core.models.line_fit import NORMAL_90, FittedLine, fitted_line
+from inner_rim.core.models.forecast import HOURS_PER_DAY, interval, loss_percent_per_day, normalised_kpa
+from inner_rim.core.models.line_fit import FittedLine, fitted_line
+from inner_rim.core.models.line_verdict import (
+    HOLDS_UP_TO,
+    LEAKS_ABOVE,
+    SURE,
+    Trend,
+    Verdict,
+    decides_at_h,
+    judge,
+    trend_of,
+)
 from inner_rim.core.record.why import Message, Why
 from inner_rim.words import N_
 
-Verdict = Literal["holds", "settling", "leaks"]
-Trend = Literal["slowing", "not_slowing", "unknown"]
-HOLDS_UP_TO, LEAKS_ABOVE = 10.0, 25.0  # percent a day
-SURE, SURELY_HOLDS_UP_TO, SURELY_LEAKS_ABOVE = 3.5, 12.0, 22.0  # standard errors, percent a day
 GAUGE_ML = 5.0
 RESOLUTION_KPA = 0.7
-LEAST_FOR_TREND = 4
-LOOK_AHEAD_HOURS = 7 * HOURS_PER_DAY
 #: Least pressure that a reading counts with: below it the tire is empty, whatever it lost.
 LEAST_KPA = 1.0
 #: Standard errors: of any gauge, kPa; of a temperature that was read (one thermometer: its bias cancels in a slope)
@@ -33,16 +36,6 @@ GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 0.3, 4.0, 20.0
 WEATHER_KPA = 0.5
 #: A new tire's casing grows by this share of its volume in its first day; spread of the same size (common practice).
 GROWTH_SHARE = 0.005
-VERDICT_WORDS: dict[Verdict, str] = {
-    "holds": N_("holds"),
-    "settling": N_("settling: spin it and look again"),
-    "leaks": N_("leaks: find it"),
-}
-TREND_WORDS: dict[Trend, str] = {
-    "slowing": N_("slowing"),
-    "not_slowing": N_("not slowing"),
-    "unknown": N_("not known yet"),
-}
 
 
 class TooFew(ValueError):
@@ -112,27 +105,6 @@ def given_back_kpa(p20_kpa: Sequence[float], volume_ml: float, gauge_ml: float =
         raise ValueError("volume_ml must be positive and gauge_ml not negative")
     factor = volume_ml / (volume_ml + gauge_ml)
     return tuple(p / factor**n for n, p in enumerate(p20_kpa))
-
-
-def judge(line: FittedLine) -> Verdict:
-    """Return the verdict on the bounds of the loss.
-
-    holds: upper bound <= 10 %; leaks: lower bound > 25 %; else settling.
-
-    By the 90 % interval: at most 10 % a day holds, more than 25 % leaks, else settling. Where few readings leave
-    the interval so wide that a loss beyond 12 %, or below 22 %, is still possible at 3.5 standard errors, it is
-    settling too: a wheel is not called tight, nor leaking, by luck.
-
-    >>> judge(FittedLine(0.0, -0.002, 0.0002)), judge(FittedLine(0.0, -0.002, 0.002)), judge(FittedLine(0.0, -0.03, 0.001))
-    ('holds', 'settling', 'leaks')
-
-    Source: common practice, no published source.
-    """
-    low, high = interval(line)
-    surely_low, surely_high = interval(line, SURE)
-    if high <= HOLDS_UP_TO and surely_high <= SURELY_HOLDS_UP_TO:
-        return "holds"
-    return "leaks" if low > LEAKS_ABOVE and surely_low > SURELY_LEAKS_ABOVE else "settling"
 
 
 def hold_report(
@@ -298,123 +270,6 @@ def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:
     for before, after in itertools.pairwise(readings):
         if after.time_h < before.time_h:
             raise ValueError("time_h must not run backwards")
-
-
-#: Losses that a wheel may have, percent a day, each as likely as the next before anything is read (common practice):
-#: most hold well, few leak badly.
-_PRIOR_LOSSES = tuple(0.5 * 120.0 ** (n / 27.0) for n in range(28))
-#: Share of the cases in which the reading must decide: three in four, and some more, as nothing here is known exactly.
-DECIDES_SHARE = 0.8
-
-
-def decides_at_h(
-    times: Sequence[float], logs: Sequence[float], errors: Sequence[float], line: FittedLine
-) -> float | None:
-    """Return when one more reading will decide in three of four cases or more; None where none within a week will.
-
-    Times and the result in h; logs of the pressure at 20 °C in kPa.
-
-    A reading at t moves the slope by c * d * (y - line(t)) / S', with d = t - middle, c = W w / (W + w) and
-    S' = S + c * d^2. Given a loss, y is normal with variance 1 / c; the losses are weighted by the prior and by how well the
-    slope so far fits them. The share of y that leads to a verdict follows from the bounds of `judge`.
-
-    >>> times, logs, errors = [0.0, 4.0], [5.7, 5.69], [0.004, 0.004]
-    >>> round(decides_at_h(times, logs, errors, fitted_line(times, logs, errors)) or 0.0)
-    8
-
-    Source: docs/models.md 2.9; normal updating of a weighted line.
-    """
-    slopes = [_slope_of(loss) for loss in _PRIOR_LOSSES]
-    fits = [math.exp(-0.5 * min(700.0, ((line.slope - slope) / line.slope_error) ** 2)) for slope in slopes]
-    if sum(fits) <= 1e-200:  # it loses faster than any of them, or gains
-        slopes, fits = [line.slope], [1.0]
-    cases = [(slope, fit / sum(fits)) for slope, fit in zip(slopes, fits, strict=True) if fit > 1e-6 * max(fits)]
-
-    def share(at: float) -> float:
-        return sum(weight * _decided_share(at, slope, line, logs[-1], errors[-1]) for slope, weight in cases)
-
-    low_at, high_at = times[-1], times[-1] + LOOK_AHEAD_HOURS
-    loss = loss_percent_per_day(line.slope)
-    if HOLDS_UP_TO < loss <= LEAKS_ABOVE and _is_settled(line):
-        return None  # it is settling, and known to be
-    if share(high_at) < DECIDES_SHARE:
-        return None
-    for _ in range(24):
-        middle = 0.5 * (low_at + high_at)
-        low_at, high_at = (low_at, middle) if share(middle) >= DECIDES_SHARE else (middle, high_at)
-    return high_at
-
-
-def _slope_of(loss_percent: float) -> float:
-    """The slope of ln p an hour at a loss in percent a day."""
-    return math.log(1.0 - loss_percent / 100.0) / HOURS_PER_DAY
-
-
-def _bounds(slope_error: float) -> tuple[float, float, float, float]:
-    """Slopes of a verdict: holds from the first up, leaks up to the second, known to settle between the last two."""
-    reach, sure = NORMAL_90 * slope_error, SURE * slope_error
-    holds = max(_slope_of(HOLDS_UP_TO) + reach, _slope_of(SURELY_HOLDS_UP_TO) + sure)
-    leaks = min(_slope_of(LEAKS_ABOVE) - reach, _slope_of(SURELY_LEAKS_ABOVE) - sure)
-    return holds, leaks, _slope_of(LEAKS_ABOVE) + reach, _slope_of(HOLDS_UP_TO) - reach
-
-
-def _is_settled(line: FittedLine) -> bool:
-    _holds, _leaks, low, high = _bounds(line.slope_error)
-    return low <= line.slope < high
-
-
-def _decided_share(at: float, slope: float, line: FittedLine, last: float, error: float) -> float:
-    """The share of readings at a time that decide, where the loss goes on by a slope."""
-    expected = last + slope * (at - line.middle)  # near enough for the error of a reading of less pressure
-    error *= math.exp(min(max(0.0, last - expected), MOST_EXPONENT))
-    spread, weight, total = 1.0 / line.slope_error**2, 1.0 / error**2, 1.0 / line.error**2
-    shared, away = total * weight / (total + weight), at - line.middle
-    joined = spread + shared * away * away
-    mean = (spread * line.slope + shared * away * away * slope) / joined
-    sigma = math.sqrt(shared) * abs(away) / joined
-    holds, leaks, low, high = _bounds(1.0 / math.sqrt(joined))
-
-    def below(bound: float) -> float:
-        return 0.5 * (1.0 + math.erf((bound - mean) / (sigma * math.sqrt(2.0))))
-
-    settled = max(0.0, below(high) - below(low)) if low < high else 0.0
-    return 1.0 - below(holds) + below(leaks) + settled
-
-
-def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[float]) -> Trend:
-    """Return whether the latest segment of the readings loses less than the one before.
-
-    slowing: later slope - earlier slope > 1.645 * error.
-
-    Times in h; logs of the pressure at 20 °C in kPa.
-
-    The readings are parted in the middle of their time; slowing where the later slope is flatter by more than
-    1.645 of its standard error, not slowing where it is not and the two are known well enough to tell; else
-    unknown.
-
-    >>> trend_of([0.0, 4.0, 8.0, 12.0], [5.70, 5.60, 5.59, 5.588], [0.003] * 4)
-    'slowing'
-
-    Source: docs/models.md 2.9; difference of two normal estimates.
-    """
-    if len(times) < LEAST_FOR_TREND:
-        return "unknown"
-    middle = 0.5 * (times[0] + times[-1])
-    split = next((i for i, t in enumerate(times) if t >= middle), len(times) // 2)
-    split = min(max(split, 1), len(times) - 2)
-    early, late = slice(0, split + 1), slice(split, None)
-    try:
-        before = fitted_line(times[early], logs[early], errors[early])
-        after = fitted_line(times[late], logs[late], errors[late])
-    except ValueError:
-        return "unknown"
-    error = math.hypot(before.slope_error, after.slope_error)
-    flatter = after.slope - before.slope
-    if flatter > NORMAL_90 * error:
-        return "slowing"
-    # "not slowing" only where a halving of the loss would have shown
-    seen = abs(0.5 * before.slope) > NORMAL_90 * error
-    return "not_slowing" if seen or flatter < -NORMAL_90 * error else "unknown"
 
 
 def _why(

@@ -2,8 +2,8 @@
 
 from datetime import datetime
 
-from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.inflation import SOURCE_WORDS
+from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.procedure.actions import Asks

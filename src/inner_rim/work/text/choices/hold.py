@@ -1,7 +1,8 @@
 """Leak test: what the readings say, where it bubbles."""
 
 from inner_rim.core.models.forecast import forecast_kpa, hours_until_kpa
-from inner_rim.core.models.holding import TREND_WORDS, VERDICT_WORDS, HoldReport
+from inner_rim.core.models.holding import HoldReport
+from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.record.moments import in_words, local, moment
