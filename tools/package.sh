@@ -46,7 +46,6 @@ find "$prefix" -type f \( -name '*.pyi' -o -name '*.pxd' -o -name '*.pyx' -o -na
 rm -rf "$prefix/reportlab/fonts" "$prefix/reportlab/graphics/testshapes.py" "$prefix/reportlab/graphics/testdrawings.py"
 rm -rf "$prefix/bin" "$prefix"/pip* "$prefix"/setuptools* "$prefix/ortools/linear_solver" "$prefix/ortools/routing" \
     "$prefix/ortools/math_opt" "$prefix/ortools/init" "$prefix/ortools/pdlp" "$prefix/ortools/packing"
-find "$prefix" -name '*.so*' -type f -exec strip --strip-unneeded {} + 2>/dev/null || true
 after=$(du -sm "$prefix" | cut -f1)
 
 # -- where the desktop looks -------------------------------------------------------------------

@@ -1,5 +1,6 @@
 import json
 import sys
+import threading
 
 import pytest
 from PyQt6.QtCore import QPoint
@@ -8,7 +9,8 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from inner_rim.core.record.reading import job_from_bytes
 from inner_rim.core.record.resolved import LEARNED_FIGURES
-from inner_rim.desktop import crash, run_in_ui
+from inner_rim.desktop import run_in_ui
+from inner_rim.desktop.crash import FaultLog
 from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.store.errors import StoreFull
 from inner_rim.store.repository import Repository
@@ -121,7 +123,9 @@ def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypat
     shown = []
     monkeypatch.setattr(QMessageBox, "exec", lambda box: shown.append(box.detailedText()))
     monkeypatch.setattr(sys, "excepthook", sys.excepthook)
-    crash.install(tmp_path / "data")
+    faults = FaultLog(tmp_path / "data")
+    monkeypatch.setattr("threading.excepthook", threading.excepthook)
+    faults.install()
     try:
         raise RuntimeError("spoke through the rim")
     except RuntimeError as fault:
@@ -131,7 +135,8 @@ def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypat
     report = (tmp_path / "data" / "report.txt").read_text(encoding="utf-8")
     assert "test_window.py" in report and "RuntimeError" in report and "PyQt6" in report
     assert "spoke through the rim\n" not in report and "RuntimeError:" not in report  # it might quote a customer
-    crash.write_fault(tmp_path / "data" / "faults.log" / "x", "a folder that cannot be made")
+    FaultLog(tmp_path / "data" / "faults.log" / "x").write("a folder that cannot be made")
+    assert faults.count == 1
     assert "cannot be written" in capsys.readouterr().err
 
 

@@ -14,6 +14,7 @@ from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.core.training.scenario import Scenario
+    from inner_rim.desktop.crash import FaultLog
     from inner_rim.desktop.gc_scheduler import GcScheduler
     from inner_rim.desktop.hand_over import Receiver
     from inner_rim.desktop.training_window import TrainingWindow
@@ -61,7 +62,7 @@ def _has_display() -> bool:
 def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: float, show: WheelKey | None = None) -> int:
     from PyQt6.QtWidgets import QApplication
 
-    from inner_rim.desktop import crash
+    from inner_rim.desktop.crash import FaultLog
     from inner_rim.desktop.widgets.theme import load_font
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
@@ -69,14 +70,16 @@ def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: floa
     app.setApplicationName("Inner Rim")
     app.setDesktopFileName("inner-rim")
     load_font()
-    crash.install(folder)
-    session = Session(folder, demo=demo, first=show)
-    if smoke or smoke_start:
+    tries = smoke or smoke_start
+    faults = FaultLog(folder, asks=not tries)
+    faults.install()
+    session = Session(folder, demo=demo, first=show, faults=faults)
+    if tries:
         Smoke(session, app, every_page=smoke, started=started)
     session.show()
     status = app.exec()
     session.end()
-    return status
+    return 1 if tries and faults.count else status
 
 
 class Session:
@@ -86,9 +89,12 @@ class Session:
     imports, comes last, in a thread of its own.
     """
 
-    def __init__(self, folder: Path, *, demo: bool = False, first: WheelKey | None = None) -> None:
+    def __init__(
+        self, folder: Path, *, demo: bool = False, first: WheelKey | None = None, faults: FaultLog | None = None
+    ) -> None:
         from PyQt6.QtWidgets import QApplication
 
+        from inner_rim.desktop.crash import FaultLog
         from inner_rim.desktop.shell import Shell
         from inner_rim.desktop.widgets.theme import Theme, theme_choice
         from inner_rim.work.storage.paths import database_file, settings_file
@@ -98,6 +104,7 @@ class Session:
         assert isinstance(app, QApplication)
         self._app, self._demo = app, demo
         self._folder, self._file = folder, database_file(folder)
+        self._faults = faults if faults is not None else FaultLog(folder)
         self._settings_file = settings_file(folder)
         own = own_look(self._settings_file)
         self._theme = Theme(*theme_choice(*(own or (None, None))))
@@ -136,6 +143,8 @@ class Session:
         self.start_storing()
         if self._first is not None:
             self.show_wheel(self._first)
+            if self.window is not None:
+                self.window.parking.unpark()  # nothing was typed before
         if not self._demo:
             from inner_rim.desktop.hand_over import Receiver
 
@@ -148,8 +157,10 @@ class Session:
         if self.window is None:
             return
         if any(state.key == key for state in self.bench.wheels):
+            self.window.parking.park()  # a word that is being typed ends here
             self.window.go_to("bench")
             self.bench.select(key)
+            self.bench.say(tr("{name} was opened. Press Enter to work on it.").format(name=self._name_of(key)))
             self.shell.raise_()
             self.shell.activateWindow()
         elif waited < MOST_LOOKS:
@@ -157,8 +168,11 @@ class Session:
         else:
             self.bench.say(tr("This job is off the bench: put it back from the logbook."))
 
+    def _name_of(self, key: WheelKey) -> str:
+        state = self.bench.wheel(key)
+        return state.name if state is not None else ""
+
     def fill(self) -> None:
-        from inner_rim.desktop import crash
         from inner_rim.desktop.run_in_ui import UiRunner
         from inner_rim.desktop.window import MainWindow
         from inner_rim.work.bench import Bench
@@ -171,12 +185,12 @@ class Session:
             source.open_store,
             self.run_in_ui,
             self.bench.sync,
-            lambda trace: crash.write_fault(self._folder, trace),
+            self._faults.write,
             source.every_look,
             self.run_in_ui.let_paint,
         )
         self.bench.worker = self.worker
-        self.bench.sync.log_fault = lambda trace: crash.write_fault(self._folder, trace)
+        self.bench.sync.log_fault = self._faults.write
         self.bench.sync.patient = True
         self.bench.one_first = True
         self.bench.backups = source.backups
@@ -194,7 +208,7 @@ class Session:
         self.window.all_stored = self._all_stored
         self.window.start_training = self._start_training
         self.shell.fill(self.window)
-        self.window.page.now.focus_main()
+        self.window.page.focus_start()
 
     def _start_training(self, page: Page, scenario: Scenario) -> None:
         """Open a training wheel in a window of its own, on data that nobody keeps."""

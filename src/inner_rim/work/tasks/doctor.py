@@ -24,7 +24,75 @@ from inner_rim.work.editing.settings import read_bench_settings
 from inner_rim.work.storage.files import write_whole
 from inner_rim.work.storage.paths import data_folder, database_file, database_url, settings_file
 
-PACKAGES = ("PyQt6", "numpy", "SQLAlchemy", "msgspec", "ortools", "reportlab", "pyserial", "icalendar", "segno")
+
+def _qt() -> object:
+    from importlib import import_module
+
+    return import_module("PyQt6.QtCore").qVersion()
+
+
+def _numpy() -> object:
+    import numpy as np
+
+    return np.linalg.solve(np.eye(2), np.ones(2)).sum() == 2.0
+
+
+def _sql() -> object:
+    from sqlalchemy import create_engine, text
+
+    return create_engine("sqlite://").connect().execute(text("SELECT 1")).scalar() == 1
+
+
+def _msgspec() -> object:
+    return msgspec.json.decode(b"[1]", type=list[int]) == [1]
+
+
+def _ortools() -> object:
+    from ortools.sat.python import cp_model
+
+    model = cp_model.CpModel()
+    model.maximize(model.new_int_var(0, 3, "x"))
+    return cp_model.CpSolver().solve(model) == cp_model.OPTIMAL
+
+
+def _reportlab() -> object:
+    from reportlab.pdfgen.canvas import Canvas
+
+    page = Canvas("check.pdf")
+    page.drawString(10, 10, "check")
+    return page.getpdfdata()
+
+
+def _serial() -> object:
+    import serial
+
+    return serial.VERSION
+
+
+def _calendar() -> object:
+    import icalendar
+
+    return icalendar.Calendar().to_ical()
+
+
+def _code() -> object:
+    import segno
+
+    return segno.make("check").matrix
+
+
+#: Packages, and something small that each has to do.
+PACKAGES: dict[str, Callable[[], object]] = {
+    "PyQt6": _qt,
+    "numpy": _numpy,
+    "SQLAlchemy": _sql,
+    "msgspec": _msgspec,
+    "ortools": _ortools,
+    "reportlab": _reportlab,
+    "pyserial": _serial,
+    "icalendar": _calendar,
+    "segno": _code,
+}
 FONT_FILES = ("Inter-Regular.ttf", "Inter-SemiBold.ttf")
 LEAST_FREE_MB = 200.0
 
@@ -58,11 +126,15 @@ def _versions() -> Iterator[CheckResult]:
     yield CheckResult(
         tr("Program"), f"{__version__}, Python {platform.python_version()}, {platform.platform(terse=True)}"
     )
-    for name in PACKAGES:
+    for name, works in PACKAGES.items():
         try:
-            yield CheckResult(name, metadata.version(name))
+            version = metadata.version(name)
+            fault = "" if works() else tr("gives a wrong result")
         except metadata.PackageNotFoundError:
-            yield CheckResult(name, tr("missing"), tr("Install the program again."))
+            version, fault = tr("missing"), tr("missing")
+        except Exception as error:  # noqa: BLE001 - whatever a broken installation raises
+            fault = str(error).splitlines()[0][:200] if str(error) else type(error).__name__
+        yield CheckResult(name, fault or version, tr("Install the program again.") if fault else "")
 
 
 def _folder() -> Iterator[CheckResult]:
