@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from contextlib import suppress
+from collections.abc import Callable, Mapping
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6 import sip
+from PyQt6.QtCore import QObject, QTimer
 
 from inner_rim.core.schedule.promised import Promise
 from inner_rim.work.bench import Bench
@@ -17,14 +17,15 @@ STALE_S = 300
 
 
 class Promising(QObject):
-    """Watches the selected wheel; when its plan changes, asks for a promise after a pause."""
+    """Watches the selected wheel; when its plan changes, asks for a promise after a pause.
 
-    _found = pyqtSignal(object)
+    Args:
+        run_in_ui: runs a callback in the interface's thread; it outlives the window.
+    """
 
-    def __init__(self, bench: Bench, parent: QObject) -> None:
+    def __init__(self, bench: Bench, run_in_ui: Callable[[Callable[[], None]], None], parent: QObject) -> None:
         super().__init__(parent)
-        self._bench = bench
-        self._found.connect(self._show)
+        self._bench, self._run_in_ui = bench, run_in_ui
         self._asked: tuple[object, ...] = ()
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -46,8 +47,9 @@ class Promising(QObject):
         self._bench.day.plan.estimate(self._tell)
 
     def _show(self, result: Mapping[str, Promise]) -> None:
-        self._bench.day.estimated(result)
+        if not sip.isdeleted(self):
+            self._bench.day.estimated(result)
 
     def _tell(self, result: Mapping[str, Promise]) -> None:
-        with suppress(RuntimeError):  # the window is gone
-            self._found.emit(result)
+        """Called in another thread; a signal of this object would race with its deletion, and crash."""
+        self._run_in_ui(lambda: self._show(result))

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -31,6 +31,7 @@ from inner_rim.desktop.exporter import Exporter
 from inner_rim.desktop.header import Header
 from inner_rim.desktop.measuring.held import HeldPressure
 from inner_rim.desktop.measuring.tools import Tools
+from inner_rim.desktop.parking import CHOOSING, Parking
 from inner_rim.desktop.promising import Promising
 from inner_rim.desktop.turns import Turns
 from inner_rim.desktop.widgets.discard import discard
@@ -81,9 +82,10 @@ class MainWindow(QWidget):
         self._order_soon.setInterval(ORDER_MS)
         self._order_soon.timeout.connect(bench.day.put_in_order)
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
+        self.parking = Parking(self.page, self.page.focus_start)
         self.tools = Tools(bench, run_in_ui, self.page.focused_row, self._gauge_made, self)
         self.exporter = Exporter(bench, self)
-        self._promising = Promising(bench, self)
+        self._promising = Promising(bench, run_in_ui, self)
         self.banner = StorageBanner(bench, theme, self.exporter.everything)
         self.header = Header(theme)
         self._pages = QStackedWidget()
@@ -103,7 +105,8 @@ class MainWindow(QWidget):
         self.header.show_page("bench")
         self.turns.render()
 
-    def _focus_moved(self, _old: QWidget | None, _new: QWidget | None) -> None:
+    def _focus_moved(self, _old: QWidget | None, new: QWidget | None) -> None:
+        self.parking.focus_went(new)
         row = self.page.focused_row()
         cursor = row.path if row is not None else ""
         self.page.now.show_typing(self.typing)
@@ -129,6 +132,7 @@ class MainWindow(QWidget):
         page.connect_wanted.connect(lambda: self.tools.gauge.connect_port())
         page.off_wanted.connect(lambda: self.tools.gauge.off())
         self.bench.subscribe(self.turns.refresh)
+        self.bench.before_moving = self.parking.park
         clock = QTimer(self)  # waits go on while nobody touches a key
         clock.setInterval(CLOCK_MS)
         clock.timeout.connect(self._tick)
@@ -215,7 +219,9 @@ class MainWindow(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Enter, where no button, list or entry used it: press the button with the focus, or run the main action."""
-        if event is None or event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if event is not None and self.parking.parked and event.key() in CHOOSING:
+            self.parking.unpark()
+        elif event is None or event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             super().keyPressEvent(event)
         elif self.page_shown == "bench" and not self.typing:
             if self._keyboard.bounced("Return", event.isAutoRepeat()):
@@ -225,6 +231,10 @@ class MainWindow(QWidget):
                 focus.click()
             else:  # says which key does, where Enter does not
                 self.run("main_action")
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.parking.unpark()
+        super().mousePressEvent(event)
 
     @property
     def typing(self) -> bool:

@@ -6,7 +6,8 @@ Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `s
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -57,6 +58,11 @@ class Bench:
         self.selected: WheelKey | None = None
         self.backups: DailyBackup | None = None
         self.gauge = GaugeSession()
+        #: Called before the selection moves by itself: letters go nowhere then, until the hand chooses.
+        self.before_moving: Callable[[], None] = lambda: None
+        #: The wheel in hand that another window took off the bench, empty for none.
+        self.lost = ""
+        self._by_hand = False
         self.sync = Sync(self.now, self.refresh, self.say, self._adopted)
         self.settings = Settings(self.sync, settings_file)
         self.shelf = ShelfBook(self.sync, self.now, lambda: self.shop_methods.work_out())
@@ -114,8 +120,15 @@ class Bench:
                 if job.job_id in opened:
                     raise
                 self.sync.keep_unopened(job, fault)  # it must not keep the others from opening
+        in_hand = self.current
+        taken = in_hand is not None and not self._by_hand and all(one.key != in_hand.key for one in result)
+        if in_hand is not None and taken:
+            self.before_moving()
+            self.lost = in_hand.name
         self.wheels = result
-        if self.current is None:
+        if self.current is not None:
+            self.lost = ""  # it is there again: restored data, or put back
+        elif not self.lost:
             self.selected = result[0].key if result else None
         self.changed()
 
@@ -137,7 +150,7 @@ class Bench:
         return next((state for state in self.wheels if state.key == key), None)
 
     def select(self, key: WheelKey) -> None:
-        self.selected = key
+        self.selected, self.lost = key, ""
         self.message = ""
         self.visits.load(key[1])
         self.changed()
@@ -145,7 +158,9 @@ class Bench:
     def step_selection(self, by: int) -> None:
         """Select the next or the previous wheel of the list."""
         keys = [state.key for state in self.day.listed]
-        if self.selected in keys:
+        if self.lost and keys:
+            self.select(keys[0 if by > 0 else -1])
+        elif self.selected in keys:
             self.select(keys[(keys.index(self.selected) + by) % len(keys)])
 
     def archive(self) -> None:
@@ -154,9 +169,19 @@ class Bench:
         if state is not None:
             job = self.sync.job(state.job.job_id)
             self.history.push(Moved(job.job_id, state.name, False, state.key))
-            self.sync.archive(job)
-            self.message = tr("{name} is off the bench. Ctrl+Z puts it back.").format(name=state.name)
-            self.refresh()
+            with self._hand():
+                self.sync.archive(job)
+                self.message = tr("{name} is off the bench. Ctrl+Z puts it back.").format(name=state.name)
+                self.refresh()
+
+    @contextmanager
+    def _hand(self) -> Iterator[None]:
+        """What goes off the bench inside was taken off by this hand: the next wheel takes its place."""
+        before, self._by_hand = self._by_hand, True
+        try:
+            yield
+        finally:
+            self._by_hand = before
 
     # -- taking back -------------------------------------------------------------------------
 
@@ -175,9 +200,10 @@ class Bench:
         """
         raised = None if sure else self._undo.raises(again)
         if raised is None:
-            undone = self._undo.step(again)
-            self.message = undone_text(undone, self.units, self.shelf.item)
-            self.refresh()
+            with self._hand():
+                undone = self._undo.step(again)
+                self.message = undone_text(undone, self.units, self.shelf.item)
+                self.refresh()
         return raised
 
     def set_shop(self, name: str, value: object) -> None:
@@ -247,7 +273,7 @@ def panel_context(bench: Bench, state: BenchWheel | None, cursor: str = "") -> P
     """Return what the words of the next action depend on besides the wheel itself."""
     held = is_held(bench.gauge, state.progress if state is not None else None)
     pace, hours = bench.settings.own.pace, bench.day.hours
-    return PanelContext(bench.units, bench.time, pace, bench.day.of(state), cursor, hours, held)
+    return PanelContext(bench.units, bench.time, pace, bench.day.of(state), cursor, hours, held, bench.lost)
 
 
 def as_file(bench: Bench) -> bytes:

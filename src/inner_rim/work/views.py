@@ -42,6 +42,7 @@ class BenchView(msgspec.Struct, frozen=True):
         units: what figures are shown in.
         tiles: the wheels, in the order of the list.
         opened: changes when another wheel or stage is shown.
+        lost: the wheel in hand is gone, and no other one is chosen.
         first: the questions of the first run are shown; `air` is the shop's source of air.
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
@@ -61,6 +62,7 @@ class BenchView(msgspec.Struct, frozen=True):
     others: tuple[BenchWheel, ...]
     looking: ViewSelection
     opened: tuple[object, ...]
+    lost: bool
     first: bool
     air: str
     working: bool
@@ -139,6 +141,7 @@ class Views:
             others=_others(state, bench.wheels),
             looking=looking,
             opened=self._opened,
+            lost=bool(bench.lost),
             first=is_first(bench, bench.settings.own.asked),
             air=bench.settings.shop.get("practice.air_source") or "",
             working=working,
@@ -146,7 +149,7 @@ class Views:
             target="" if looking.asking else target_of(state, units, bench.time),
             pictures=pictures,
             steps=stage_steps(state, units) if working else (),
-            figures=stage_figures(progress.stage, picks) if working and progress is not None else (),
+            figures=_figures(state, picks, units) if working else (),
             figure=figure_text(state, units, looking.asking, bench.time),
             second=second_text(state, units, looking.asking),
             figure_mark=figure_mark(state, units, looking.asking),
@@ -244,6 +247,12 @@ def _others(state: BenchWheel | None, wheels: list[BenchWheel]) -> tuple[BenchWh
     if state is None:
         return ()
     return tuple(one for one in wheels if one.key[0] == state.key[0] and one.index != state.index)
+
+
+def _figures(state: BenchWheel | None, picks: tuple[PickRow, ...], units: UnitChoice) -> tuple[StageFigure, ...]:
+    if state is None or state.plan is None or state.progress is None:
+        return ()
+    return stage_figures(state.plan, state.progress.stage, picks, units)
 
 
 def _why(

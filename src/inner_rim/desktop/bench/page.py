@@ -72,6 +72,8 @@ class BenchPage(Page):
         self._head.addWidget(self._summary, 1)
         self._form = QStackedWidget()
         self._form.addWidget(self.inputs)
+        self._nothing = QWidget()  # the wheel in hand is gone
+        self._form.addWidget(self._nothing)
         middle = QWidget()
         column = QVBoxLayout(middle)
         column.setContentsMargins(theme.px(10), theme.px(4), theme.px(4), theme.px(6))
@@ -176,7 +178,7 @@ class BenchPage(Page):
         if before is None or before.opened != view.opened:
             self.now.reason.clear()  # a reason belongs to the wheel it was typed for
         self.wheels.show_tiles(view.tiles, view.selected)
-        self._name.setText(state.name if state is not None else tr("Welcome"))
+        self._name.setText(state.name if state is not None else "" if view.lost else tr("Welcome"))
         self._name.setToolTip(plain_tip(state.name) if state is not None else "")
         self._summary.setText(summary_text(state, view.units, view.working) if state is not None else "")
         self._show_fields(view)
@@ -204,6 +206,9 @@ class BenchPage(Page):
 
     def _show_fields(self, view: BenchView) -> None:
         """The fields at check-in, over the step; later in a drawer beside it; on an empty bench, three questions."""
+        if view.state is None and view.lost:
+            self._form.setCurrentWidget(self._nothing)
+            return
         if view.state is None:
             self._show_first(view)
             return
@@ -291,5 +296,14 @@ class BenchPage(Page):
             self.inputs.line.setFocus(Qt.FocusReason.OtherFocusReason)
             if outcome.line is not None:
                 self.inputs.keep_line(outcome.line)
+        elif outcome.focus == "main":
+            self.focus_start()
         else:
             self.now.focus_on(outcome.focus)
+
+    def focus_start(self) -> None:
+        """Put the cursor where the next thing is done: on the panel, on an empty bench into the line."""
+        if self.first is not None and self._form.currentWidget() is self.first and self.first.isVisible():
+            self.first.line.setFocus(Qt.FocusReason.OtherFocusReason)
+        else:
+            self.now.focus_main()

@@ -76,8 +76,20 @@ class Outcome(msgspec.Struct, frozen=True):
     figure: str = ""
 
 
+class ParkingPort(Protocol):
+    """What commands need to know of letters that go nowhere."""
+
+    parked: bool
+
+    def park(self) -> None: ...
+    def unpark(self) -> None: ...
+
+
 class WindowPort(Protocol):
     """What commands need of the window."""
+
+    @property
+    def parking(self) -> ParkingPort: ...
 
     def go_to(self, page: str) -> None: ...
 

@@ -64,8 +64,12 @@ class Keyboard:
 
     def _press(self, key: str, commands: tuple[Command, ...]) -> None:
         context = self._context(key)
+        if context.window.parking.parked and any(one.id in ("main_action", "leave") for one in commands):
+            context.window.parking.unpark()
+            return
         for command in commands:
-            if command.scope == "bench" and (context.window.typing or context.window.page_shown != "bench"):
+            away = context.window.typing or context.window.page_shown != "bench" or context.window.parking.parked
+            if command.scope == "bench" and away:
                 continue
             if command.applies(context):
                 guarded = command.scope == "bench" or command.id == "main_action"

@@ -22,6 +22,12 @@ from inner_rim.work.text.view_selection import Drawer, Picture
 
 def go(page: str) -> Callable[[Context], Outcome]:
     def run(context: Context) -> Outcome:
+        if context.window.typing and page == "bench":  # the rest of the word must not become commands
+            if context.window.page_shown == "bench":
+                return Outcome()
+            context.window.parking.park()
+            context.window.go_to(page)
+            return Outcome()
         context.window.go_to(page)
         return MAIN if page == "bench" else Outcome(focus="search" if page in ("shelf", "logbook", "practice") else "")
 

@@ -127,7 +127,11 @@ class Editor:
             self._bench.visits.look_for(state)
 
     def _edit(self, state: BenchWheel, operations: Sequence[Operation], field: FieldKey | None) -> None:
-        job = self._sync.job(state.job.job_id)
+        try:
+            job = self._sync.job(state.job.job_id)
+        except KeyError:  # another window took it off, or other data took its place, in the middle of a word
+            self._bench.say(tr("{name} is off the bench: this was not stored.").format(name=state.name))
+            return
         self._sync.history.push(FieldsEdited(job.job_id, tuple(operations), field))
         self._bench.message = ""
         self._sync.edit(job, operations)

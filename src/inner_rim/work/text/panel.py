@@ -35,6 +35,7 @@ class PanelContext(msgspec.Struct, frozen=True):
         promise: when the wheel can be promised, None while it is not known.
         hours: when the shop is open, None where that is not asked.
         held: a gauge has shown the step's pressure for two seconds.
+        lost: the wheel in hand that another window took off the bench, empty for none.
     """
 
     units: UnitChoice
@@ -44,6 +45,7 @@ class PanelContext(msgspec.Struct, frozen=True):
     cursor: str = ""
     hours: Hours | None = None
     held: bool = False
+    lost: str = ""
 
 
 class Now(msgspec.Struct, frozen=True):
