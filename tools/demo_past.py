@@ -22,7 +22,7 @@ from inner_rim.core.learning.figures import GAP_WITHIN
 from inner_rim.core.models.inflation import Bottle, most_leak_l_s
 from inner_rim.core.models.sealant import pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
-from inner_rim.core.plan.advisor import GAP_LEFT
+from inner_rim.core.plan.advisor import GAP_LEFT, next_step_odds, suggestions
 from inner_rim.core.plan.aftercare import life_days
 from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml, plan_wheel, pooled_ml
 from inner_rim.core.procedure.actions import Action
@@ -39,6 +39,7 @@ from inner_rim.core.record.log import (
     LeakPlace,
     Logged,
     Note,
+    Outcome,
     Promised,
     Reading,
     Remedy,
@@ -101,6 +102,7 @@ class SimulatedWheel:
         self.gap = math.exp((TRUE_GAP if rim == LOOSE_RIM else 0.0) + rng.gauss(0.0, GAP_WITHIN))
         self.log: list[Logged] = []
         self.left, self.source = 1.0, "floor_pump"
+        self.beads = (rng.gauss(0.0, 1.0), rng.gauss(0.0, 1.0))
 
     @property
     def plan(self) -> WheelPlan:
@@ -148,32 +150,41 @@ class SimulatedWheel:
 
     def attempt(self, clock: Clock, plan: WheelPlan, step: Action) -> None:
         """Try: the beads come up where the source outruns the true leak; else change something."""
-        seating, core_out = plan.log.seating, plan.log.state.core == "out"
+        seating, state = plan.log.seating, plan.log.state
+        core_out, tube = state.core == "out", state.tube == "in"
         bottle = Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa)
         most = most_leak_l_s(max(0.1, plan.tire.air_volume_ml / 1000.0), self.source, core_out, bottle)  # type: ignore[arg-type]
-        up = plan.log.seated_kpa is not None or most > plan.coming_up.needed_l_s * self.gap * self.left
-        low = up and plan.log.seated_kpa is None and self.rng.random() < LOW_SHARE
+        builds = tube or plan.log.seated_kpa is not None or most > plan.coming_up.needed_l_s * self.gap * self.left
         target = step.pressure_kpa
+        seats_at = plan.seats.median_kpa * math.exp(plan.seats.spread * max(self.beads))
+        up = builds and (tube or plan.log.seated_kpa is not None or seats_at <= target)
+        low = up and plan.log.seated_kpa is None and not tube and self.rng.random() < LOW_SHARE
+        outcome: Outcome = "one_low" if low else "both_up" if up else "not_up" if builds else "no_pressure"
         self.say(
             clock,
             Attempt(
-                peak_kpa=round(target if up else self.rng.uniform(0.05, 0.15) * target, 1),
-                outcome="one_low" if low else "both_up" if up else "no_pressure",
+                peak_kpa=round(target if builds else self.rng.uniform(0.05, 0.15) * target, 1),
+                outcome=outcome,
                 low_left=(self.rng.randint(1, 8),) if low else (),
                 limit_kpa=plan.pressure.limit_kpa,
                 target_kpa=target,
                 source=self.source,
                 core_out=core_out,
                 lubricant=plan.methods.lubricant,
-                changed=seating.changes,
+                changed=tuple(sorted(state.changed)),
+                tube=tube,
             ),
         )
-        if low:
-            self.change(clock, "push_spot")
-        elif not up:
-            had = {remedy for one in seating.tries for remedy in one.changed} | set(seating.changes)
+        if outcome == "no_pressure":
+            had = {remedy for one in seating.tries for remedy in one.changed} | state.changed
             had |= {"core_out"} if core_out else set()
             self.change(clock, next(remedy for remedy in NEXT if remedy not in had))
+        elif outcome == "not_up" and next_step_odds(self.plan) is None:
+            after = self.plan
+            wet = after.log.state.wet == "yes"
+            best = suggestions(after, after.log.seating.tries, after.methods.air_source, core_out, wet)
+            self.change(clock, next((one.remedy for one in best if not one.tried), "warm"))
+            self.beads = (self.beads[0] - 0.5, self.beads[1] - 0.5)  # a casing that was stretched gives
 
     def change(self, clock: Clock, remedy: Remedy) -> None:
         """Change something before the next try."""

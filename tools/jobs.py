@@ -182,7 +182,8 @@ class Reader:
         out = plan.log.state.core == "out"
         result: list[AnyEntry] = [
             Attempt(peak_kpa=peak, outcome=outcome, limit_kpa=plan.pressure.limit_kpa, target_kpa=step.pressure_kpa,
-                    low_left=low, core_out=out, source=plan.methods.air_source)
+                    low_left=low, core_out=out, source=plan.methods.air_source,
+                    changed=tuple(sorted(plan.log.state.changed)))
         ]  # fmt: skip
         remedies = self._happens.get("change", [])
         if outcome == "no_pressure" and remedies:

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from inner_rim.core.learning.effects import LearnedEffects, Seen, Tried, learn_values, phi
+from inner_rim.core.learning.effects import Between, LearnedEffects, Seen, learn_values, phi
 from inner_rim.core.learning.figures import (
     DRYING_SPREADS,
     DRYING_WITHIN,
@@ -55,8 +55,8 @@ class Truth:
         return sum(self._known[item] for item in groups.items())
 
 
-def gaps(rng: Rng, wheels: int, shop: float | None, usual: bool) -> Iterator[Tried]:
-    """Yield attempts; in a shop that is exactly usual the whole spread is between single wheels."""
+def gaps(rng: Rng, wheels: int, shop: float | None, usual: bool) -> Iterator[Between]:
+    """Yield what one try says of the gap; in a shop that is exactly usual the whole spread is between single wheels."""
     truth = Truth(rng, GAP_SPREADS, shop, usual)
     within = math.sqrt(GAP_WITHIN**2 + sum(s * s for s in GAP_SPREADS.values())) if usual else GAP_WITHIN
     for _ in range(wheels):
@@ -64,7 +64,12 @@ def gaps(rng: Rng, wheels: int, shop: float | None, usual: bool) -> Iterator[Tri
         groups = {"shop": "", "rim": rim, "tire": tire, "pair": f"{rim} {tire}"}
         gap = truth.of(groups) + rng.normal(0.0, within)
         threshold = rng.normal(0.3, 0.9)
-        yield Tried(threshold, gap < threshold, groups)
+        yield tried(threshold, gap < threshold, groups)
+
+
+def tried(threshold: float, worked: bool, groups: dict[str, str]) -> Between:
+    """Return what a try says of a hidden figure: it lies below its threshold where it worked, else above."""
+    return Between(-math.inf, threshold, groups) if worked else Between(threshold, math.inf, groups)
 
 
 def log_loss(share: float, worked: bool) -> float:
@@ -79,7 +84,7 @@ def seated_share(threshold: float, effects: LearnedEffects, groups: dict[str, st
     return effects.share * differs + (1.0 - effects.share) * phi(threshold / GAP_SPREAD)
 
 
-def gap_losses(seen: list[Tried]) -> tuple[float, float]:
+def gap_losses(seen: list[Between]) -> tuple[float, float]:
     """Return the log loss of the usual and of the learned probability, each wheel from those before it."""
     usual, learned, effects = 0.0, 0.0, learn_gap([])
     nothing = effects
@@ -87,8 +92,10 @@ def gap_losses(seen: list[Tried]) -> tuple[float, float]:
     for n, one in enumerate(seen):
         if n % every == 0 and n:
             effects = learn_gap(seen[:n])
-        usual += log_loss(seated_share(one.threshold, nothing, one.groups), one.worked)
-        learned += log_loss(seated_share(one.threshold, effects, one.groups), one.worked)
+        worked = math.isinf(one.low)
+        threshold = one.high if worked else one.low
+        usual += log_loss(seated_share(threshold, nothing, one.groups), worked)
+        learned += log_loss(seated_share(threshold, effects, one.groups), worked)
     return usual / len(seen), learned / len(seen)
 
 

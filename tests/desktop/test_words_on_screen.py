@@ -73,7 +73,7 @@ def test_the_picks_stand_in_the_order_of_the_bench():
         ("Mounting", {"practice__layers": 4, "shelf__tape_thickness_mm": 1.0}, "about -6 mm slack", "stop"),
         ("Sealant", {}, "60 ml", "calm"),
         ("Limit", {}, "3.40 bar", "calm"),
-        ("Limit", {"tire__max_pressure_kpa": None, "rim__max_pressure_kpa": None}, "2.89 bar", "caution"),
+        ("Limit", {"tire__max_pressure_kpa": None, "rim__max_pressure_kpa": None}, "2.88 bar", "caution"),
         ("Limit", {"rim__max_pressure_kpa": 120}, "1.20 bar", "stop"),
         ("Seat", {}, "1.40 – 2.10 – 2.80 bar", "calm"),
         ("Riding", {"load_n": 3000}, "3.40 bar", "caution"),

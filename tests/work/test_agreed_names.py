@@ -82,7 +82,7 @@ CODES = {
 }
 #: Added in the same form.
 MORE = {"check_in.approval", "strip.old_insert_out", "rim.walls", "rim.wipe", "tire.thorns", "air.burst", "air.press",
-        "dry.stay", "tape.find"}  # fmt: skip
+        "dry.stay", "tape.find", "valve.top", "air.source", "bead.push", "bead.level", "bead.strap", "insert.straighten"}  # fmt: skip
 
 
 @pytest.mark.parametrize("kind", WORK_WORDS)

@@ -40,7 +40,7 @@ def test_trace_prints_the_agreed_names(capsys):
 def test_trace_in_words_calls_out_the_limit(capsys):
     assert main(["trace", str(SAMPLES / "trace-103.csv"), "--limit-kpa", "200"]) == 0
     said = capsys.readouterr().out
-    assert "ABOVE THE LIMIT" in said and "Pop   at 8.15 s, 1.75 bar" in said
+    assert "ABOVE THE LIMIT" in said and "Pop   at 8.15 s, 1.74 bar" in said
     assert main(["trace", str(SAMPLES / "trace-106.csv")]) == 0
     assert "No pop was found" in capsys.readouterr().out
 

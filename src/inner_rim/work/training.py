@@ -6,6 +6,7 @@ schedule of the shop. The truth is seen through looks and the pump; nothing else
 
 from __future__ import annotations
 
+import random
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 
@@ -169,6 +170,11 @@ class Training:
             self._pumped = True
             return Sight(tr("The pressure builds."), kpa=target_kpa)
         self._take_changes()
+        seated = self._seated_at(target_kpa)
+        if seated < 2 and "unread_limit" not in self._play.left and self._builds():
+            self._pumped = True
+            words = tr("One pop; the pressure builds.") if seated else tr("The pressure builds. No pop so far.")
+            return Sight(words, kpa=target_kpa)
         self._choose("pump")
         self._pumped = True
         move = self._play.moves[-1]
@@ -177,6 +183,19 @@ class Training:
             self._end()
             return Sight(words)
         return Sight(words, kpa=NOTHING_KPA if "no_pressure" in move.seen else target_kpa)
+
+    def _builds(self) -> bool:
+        return self._rules.builds(self._play.left, self._play.course.used)
+
+    def _seated_at(self, pressure_kpa: float) -> int:
+        """How many beads seat up to a pressure; by the last step both do (docs/models.md 2.14)."""
+        state = self.bench.current
+        if state is None or state.plan is None or not pressure_kpa:
+            return 2
+        plan = state.plan
+        chance = msgspec.structs.replace(plan.seats, above_kpa=0.0)
+        rng = random.Random(self._play.scenario.id)  # the same wheel in every play
+        return sum(bead <= pressure_kpa for bead in chance.drawn(rng, plan.pressure.seating_kpa[-1]))
 
     def _gauge(self, settle_kpa: float) -> Sight:
         """Read the gauge: the first time in the morning, then an hour later each time."""
@@ -285,6 +304,8 @@ class Training:
         if not self._pumped:
             self._pump_to(entry.target_kpa or entry.peak_kpa)
         self._pumped = False
+        if entry.outcome == "both_up" and self._play.course.phase == "seat":
+            self._choose("pump")
         if entry.outcome == "one_low" and self._play.course.phase == "line":
             self._choose("look:line")
 
@@ -293,7 +314,7 @@ class Training:
         state = self.bench.current
         assert state is not None and state.plan is not None
         log = state.plan.log
-        changed = {one for attempt in log.seating.tries for one in attempt.changed} | set(log.seating.changes)
+        changed = {one for attempt in log.seating.tries for one in attempt.changed} | set(log.state.changed)
         changed |= {item.entry.remedy for item in state.log if isinstance(item.entry, Changed)}
         if log.state.core == "out" or state.plan.methods.core_out:
             changed.add("core_out")

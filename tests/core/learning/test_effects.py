@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import minimize
 from scipy.stats import multivariate_normal, norm
+from tools.shops import tried
 
-from inner_rim.core.learning.effects import DIFFERS, Seen, Tried, learn_tries, learn_values, phi
+from inner_rim.core.learning.effects import DIFFERS, Between, Seen, learn_between, learn_values, phi
 from inner_rim.core.learning.figures import gap_spread, learn_gap
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.reading import job_from_plain
@@ -51,11 +52,12 @@ def test_values_teach_what_a_joint_normal_distribution_says(count):
 @pytest.mark.parametrize("count", [1, 12, 60])
 def test_tries_teach_the_mode_that_an_optimizer_finds(count):
     rng, groups = things(count, count)
-    tries = [Tried(rng.normal(0.0, 1.0), bool(rng.random() < 0.4), one) for one in groups]
-    result = learn_tries(tries, SPREADS, 0.5)
+    thresholds, worked = rng.normal(0.0, 1.0, count), rng.random(count) < 0.4
+    tries = [tried(float(at), bool(did), one) for at, did, one in zip(thresholds, worked, groups, strict=True)]
+    result = learn_between(tries, SPREADS, 0.5)
     spreads = np.array([SPREADS[kind] for kind, _key in result.places])
-    design, sign = design_of(groups, result.places), np.array([1.0 if one.worked else -1.0 for one in tries])
-    threshold = np.array([one.threshold for one in tries])
+    design, sign = design_of(groups, result.places), np.where(worked, 1.0, -1.0)
+    threshold = thresholds
 
     def cost(effects):
         z = sign * (threshold - design @ effects) / 0.5
@@ -65,8 +67,36 @@ def test_tries_teach_the_mode_that_an_optimizer_finds(count):
     assert result.means == pytest.approx(best.x, abs=1e-4)
 
 
+@pytest.mark.parametrize("beads", [1, 2])
+def test_intervals_and_exact_readings_teach_the_mode_that_an_optimizer_finds(beads):
+    """The largest of two beads between two steps, far outside too; scipy's normal distribution and its optimizer judge."""
+    rng, groups = things(24, 5)
+    lows = rng.normal(0.0, 1.5, 24)
+    seen = [Between(float(low), float(low + rng.choice((0.0, 0.4, math.inf))), one, ("", ""), beads)
+            for low, one in zip(lows, groups, strict=True)]  # fmt: skip
+    seen[0] = Between(7.0, math.inf, groups[0], ("", ""), beads)
+    result = learn_between(seen, SPREADS, 0.3)
+    spreads = np.array([SPREADS[kind] for kind, _key in result.places])
+    design = design_of(groups, result.places)
+
+    def cost(effects):
+        total = 0.5 * ((effects / spreads) ** 2).sum()
+        for one, mean in zip(seen, design @ effects, strict=True):
+            if one.low == one.high:
+                total -= norm.logpdf(one.low, mean, 0.3)
+            elif math.isinf(one.high):
+                log_below = beads * norm.logcdf(one.low, mean, 0.3)
+                total -= math.log(-math.expm1(log_below)) if log_below > -1e-8 else np.log1p(-np.exp(log_below))
+            else:
+                total -= np.log(norm.cdf(one.high, mean, 0.3) ** beads - norm.cdf(one.low, mean, 0.3) ** beads)
+        return total
+
+    best = minimize(cost, np.asarray(result.means) + 0.02, method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-10, "maxiter": 9000, "maxfev": 9000})  # fmt: skip
+    assert result.means == pytest.approx(best.x, abs=2e-3)
+
+
 def test_the_spread_of_gaps_is_that_of_a_mixture_drawn_at_random():
-    tries = [Tried(0.6, n % 3 == 0, {"shop": "", "rim": "a"}) for n in range(12)]
+    tries = [tried(0.6, n % 3 == 0, {"shop": "", "rim": "a"}) for n in range(12)]
     result, groups = learn_gap(tries), {"shop": "", "rim": "a"}
     mean, spread = result.if_it_differs(groups)
     rng = np.random.default_rng(3)

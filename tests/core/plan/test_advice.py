@@ -9,11 +9,10 @@ from inner_rim.core.models.inflation import GAP_MM, Bottle, most_leak_l_s, neede
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.tire import dip_mm
-from inner_rim.core.plan.advisor import MINUTES, gap_seen, judged_gap_mm, remedy_counts, suggestions
+from inner_rim.core.plan.advisor import MINUTES, gap_seen, judged_gap_mm, next_step_odds, remedy_counts, suggestions
 from inner_rim.core.plan.aftercare import DipSeen, due_care, fitted_life_days
 from inner_rim.core.plan.wheel_plan import plan_job, plan_wheel
 from inner_rim.core.progress.diagnosis import ENDS, PATH
-from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.log import Attempt, Care, Dip, Dose, SignOff, StepEntry
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import logged, ordinary, planned_after
@@ -45,15 +44,15 @@ def test_the_simulated_wheel_comes_up_where_the_flow_outruns_the_leak(gap, sourc
     assert came_up == (given > needed)
 
 
-def test_the_headline_heeds_the_shop_s_record_and_its_bottle_as_the_list_does():
+def test_the_advice_heeds_the_shop_s_record_and_its_bottle():
     tries = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount")]
-    tries += [tried()] * 3
-    for counts in ({"core_out": (0, 20), "strap": (18, 20)}, {"core_out": (20, 20)}, {}):
-        plan = planned_after(*tries)[0]
-        said = derive(plan.wheel, plan, counts)
-        best = suggestions(plan, said.seating.tries, "floor_pump", False, False, counts)[0]
-        assert said.action.values["change"] == best.text
-    assert counts == {} and best.remedy == "core_out"
+    plan = planned_after(*tries, *[tried()] * 3)[0]
+    for counts, best in (
+        ({**dict.fromkeys(("core_out", "wet", "bigger_source"), (0, 20)), "strap": (18, 20)}, "strap"),
+        ({"core_out": (20, 20)}, "core_out"),
+        ({}, "core_out"),
+    ):
+        assert suggestions(plan, plan.log.seating.tries, "floor_pump", False, False, counts)[0].remedy == best
     small = planned(practice__bottle_ml=300.0, practice__bottle_kpa=300.0)[1]
 
     def bigger(plan):
@@ -101,9 +100,25 @@ def test_advice_is_cheapest_first_untried_first_and_by_what_worked_here():
     assert suggestions(plan, [tried()], "floor_pump", False, False, shop)[0].remedy in ("core_out", "strap")
     order = [s.remedy for s in suggestions(plan, [tried()], "floor_pump", True, False, shop)]
     assert order.index("strap") < order.index("wet")  # what works here goes before what does not
-    low = suggestions(plan, [tried("one_low", low_left=(3,))], None, None, False)
+    stands = Attempt(peak_kpa=200, outcome="one_low", limit_kpa=340, low_left=(3,))
+    low = suggestions(plan, [stands], None, None, False)
     assert low[0].remedy == "push_spot" and "slides" in low[0].why.read()
-    assert "needs " in first[0].why.read()
+    assert "times as fast" in first[0].why.read() and "%" not in first[0].why.read()
+
+
+def test_a_tire_that_stands_at_pressure_has_no_problem_of_flow():
+    """docs/models.md 2.14: neither the core nor another source is a remedy then."""
+    seated = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "insert", "mount", "sealant")]
+    top = Attempt(peak_kpa=280, outcome="not_up", limit_kpa=340, target_kpa=280)
+    plan, progress = planned_after(
+        *seated, top, insert={"ported": True}, work__folded=True, practice__sealant_route="pour"
+    )
+    offered = {one.remedy for one in suggestions(plan, progress.seating.tries, "floor_pump", False, False)}
+    assert offered and not offered & {"core_out", "bigger_source", "lift", "strap"}
+    assert {"straighten", "warm"} <= offered and next_step_odds(plan) is None
+    lower = Attempt(peak_kpa=140, outcome="not_up", limit_kpa=340, target_kpa=140)
+    plan, progress = planned_after(*seated, lower, practice__sealant_route="pour")
+    assert 0.0 < next_step_odds(plan) < 1.0
 
 
 def test_what_the_tries_say_of_the_gap():

@@ -10,7 +10,7 @@ BEFORE_SEAT = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve"
 
 
 def after(*entries, **changes):
-    return planned_after(*BEFORE_SEAT, *entries, **changes)[1]
+    return planned_after(*BEFORE_SEAT, *entries, **{"practice__sealant_route": "pour", **changes})[1]
 
 
 def attempt(outcome, peak=300, **more):
@@ -19,14 +19,14 @@ def attempt(outcome, peak=300, **more):
 
 def test_each_miss_goes_one_pressure_step_higher_and_ends_in_a_problem():
     assert (after().stage, after().seating.step_kpa, after().state) == ("seat", 140, "working")
-    assert after(attempt("not_up")).seating.step_kpa == 210
-    done = after(*[attempt("not_up")] * 3)
+    assert after(attempt("not_up", 140)).seating.step_kpa == 210
+    done = after(attempt("not_up", 140), attempt("not_up", 210), attempt("not_up", 280))
     assert (done.seating.step_kpa, done.state) == (140, "problem")
 
 
 def test_any_low_sector_is_not_seated_whatever_the_pressure():
     low = after(attempt("both_up", 340, low_left=(3,)))
-    assert (low.stage, low.state, low.seating.low_left) == ("seat", "problem", (3,))
+    assert (low.stage, low.step.code, low.seating.low_left) == ("seat", "valve.top", (3,))  # what to do about it
     assert after(attempt("both_up"), Inspection(low_right=(8,))).stage == "seat"
     assert after(attempt("one_low", low_left=(3,)), attempt("both_up")).stage == "hold"
 
@@ -156,9 +156,9 @@ def test_no_tape_in_stock_says_what_to_buy():
 def test_no_pressure_asks_for_a_change_at_once_and_for_no_higher_step():
     none = after(attempt("not_up", 15.0))
     assert (none.state, none.seating.step_kpa) == ("problem", 140)
-    assert none.action.text == "No pressure builds. {change}, then try again"
+    assert none.action.text == "No pressure builds. Change something, then pump again"
     again = after(attempt("not_up", 15.0), attempt("not_up", 15.0, changed=("core_out",), core_out=True))
-    assert again.state == "problem" and again.action.values != none.action.values
+    assert again.state == "problem" and again.seats_next
     assert after(attempt("not_up", 15.0), attempt("not_up", 139.0)).seating.step_kpa == 210
 
 

@@ -66,6 +66,10 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     assert isinstance(logged, Attempt)
     assert (logged.outcome, logged.low_left, logged.low_right) == ("one_low", (3,), (5,))
     assert bench.current.progress.state == "problem"
+    let_out = [step.code for step in bench.current.progress.together]
+    assert let_out == ["air.deflate", "bead.push"]  # what to do about it, before the next try
+    go_on(window)
+    assert bench.current.progress.seating.step_kpa == 140 and bench.current.progress.seats_next  # from the lowest step
     press(qtbot, window, KEY.Key_R)
     keys(qtbot, "3.6")
     press(qtbot, window, KEY.Key_Return)  # leaves the figure
@@ -77,6 +81,8 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     physical = bench.current.progress.physical.state
     assert (physical.air, physical.line) == ("flat", "unseen")
     assert bench.current.progress.stage == "seat" and bench.current.progress.seating.step_number == 1
+    go_on(window)
+    assert bench.current.progress.seating.step_kpa == 240  # up to where it is sealed, as a step of its own
     go_on(window)
     assert bench.current.progress.question.code == "dry_test_leaks"  # injected, so it is proved tight first
     waited = 0

@@ -43,7 +43,7 @@ def test_an_attempt_is_logged_from_the_gauge_without_typing(demo, qtbot):
     run(page, "both_up")
     entry = demo.bench.current.log[-1].entry
     assert isinstance(entry, Attempt) and entry.peak_kpa == pytest.approx(280, abs=1.5)
-    assert [round(pop.pressure_kpa) for pop in entry.pops] == pytest.approx([174, 238], abs=4)
+    assert [round(pop.pressure_kpa) for pop in entry.pops] == pytest.approx([151, 194], abs=4)
     assert entry.source == "floor_pump" and entry.core_out is False and len(entry.trace) > 50
     assert not demo.bench.gauge.begun
 
@@ -102,10 +102,12 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     run(page, "show_choices")
     assert page.side.choices.rows.lines[0].title == "What to change next"
     page.side.choices.taken.emit(LogChoice("change", "core_out"))
-    assert "Changed: Take the core out" in cautions_of(page)
     assert page._view.looking.drawer == ""  # back to the step
+    assert [step.code for step in bench.current.progress.together] == ["core.out"]
     run(page, "show_choices")
-    assert page.side.choices.rows.lines[1].chip == "changed"
+    assert page.side.choices.rows.lines[1].chip == "chosen"
+    bench.recorder.finish_steps()
+    assert "Changed: Take the core out" in cautions_of(page)
     bench.recorder.attempt("both_up", 200.0)
     entry = bench.current.log[-1].entry
     assert entry.changed == ("core_out",) and entry.core_out is True and bench.current.progress.seating.changes == ()
@@ -295,7 +297,7 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     assert window.page_shown == "logbook" and page.search.hasFocus()
     QTest.keyClicks(page.search, "curlew seat")
     # on one day or on two, by the hour at which the demo is opened
-    qtbot.waitUntil(lambda: sum(line.tone != "head" for line in page.hits.rows.lines) == 2)
+    qtbot.waitUntil(lambda: sum(line.tone != "head" for line in page.hits.rows.lines) >= 3)
     assert page.hits.rows.lines[0].tone == "head"  # the day
     # the first is chosen and its wheel's story shown at once; arrows move, Enter goes on to it and to the button
     qtbot.waitUntil(lambda: page.book.name.startswith("Old Curlew"))
@@ -370,7 +372,7 @@ def test_the_list_follows_units_and_the_day_s_plan_though_no_wheel_changed(demo)
 
     assert "2.10 bar" in tiles()["Sandpiper 2 · front"].action
     bench.set_units(UnitChoice(kpa="psi"))
-    assert "30.5 psi" in tiles()["Sandpiper 2 · front"].action
+    assert "30.4 psi" in tiles()["Sandpiper 2 · front"].action
     planned = next(name for name, tile in tiles().items() if "go on" in tile.last)
     bench.day.begins = {}
     assert "go on" not in tiles()[planned].last

@@ -77,7 +77,8 @@ def test_a_plain_conversion_takes_at_most_18_answers_and_8_cautions():
     assert max(len(said) for _count, said in counted) <= 8
 
 
-def test_a_refresh_takes_at_most_8_answers_and_a_plug_7():
+def test_a_refresh_takes_at_most_9_answers_and_a_plug_7():
+    """One of the refresh's asks whether the beads stayed seated: only then is it inflated in one go (docs/job.md 1.2)."""
     refreshed, plugged = list(kinds("refresh")), list(kinds("repair"))
-    assert refreshed and max(count for count, _said in refreshed) <= 8
+    assert refreshed and max(count for count, _said in refreshed) <= 9
     assert plugged and max(count for count, _said in plugged) <= 7

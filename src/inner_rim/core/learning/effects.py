@@ -37,13 +37,16 @@ class Seen(msgspec.Struct, frozen=True):
     key: Key = ("", "")
 
 
-class Tried(msgspec.Struct, frozen=True):
-    """A try that succeeds where a hidden figure is below a threshold; whether it did, its groups, and the (job, wheel)."""
+class Between(msgspec.Struct, frozen=True):
+    """A hidden figure that was found to lie between two values, equal where it was read exactly, infinite where nothing
+    bounds it; its groups, and the (job, wheel). With several beads it is the largest of as many.
+    """
 
-    threshold: float
-    worked: bool
+    low: float
+    high: float
     groups: dict[str, str]
     key: Key = ("", "")
+    beads: int = 1
 
 
 class LearnedEffects(msgspec.Struct, frozen=True):
@@ -114,13 +117,14 @@ def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> LearnedE
     return _effects(spreads, places, means, covariance, design, gain)
 
 
-def learn_tries(tries: Sequence[Tried], spreads: Mapping[str, float], within: float) -> LearnedEffects:
-    """Return the effects that tries teach: posterior mode of a probit model, with its curvature.
+def learn_between(seen: Sequence[Between], spreads: Mapping[str, float], within: float) -> LearnedEffects:
+    """Return the effects that intervals and exact readings teach: posterior mode, with its curvature.
 
-    A try works with probability Phi((threshold - effects) / within). Newton's steps from 0; the posterior is concave.
+    A figure x of a wheel is normal around the sum of its effects, or the largest of as many as there are beads:
+    P(low < x < high) = Phi((high - m) / s)^n - Phi((low - m) / s)^n. Newton's steps from 0; the posterior is concave.
 
-    >>> result = learn_tries([Tried(0.0, False, {"shop": ""})] * 20, {"shop": 0.3}, 0.55)
-    >>> result.of({"shop": ""})[0] > 0.2
+    >>> result = learn_between([Between(0.2, 0.5, {"shop": ""})] * 20, {"shop": 0.3}, 0.2)
+    >>> result.of({"shop": ""})[0] > 0.1
     True
 
     Args:
@@ -131,47 +135,57 @@ def learn_tries(tries: Sequence[Tried], spreads: Mapping[str, float], within: fl
 
     Source: Bayes' rule; Laplace's approximation.
     """
-    places, design, precision = _design([one.groups for one in tries], spreads)
+    places, design, precision = _design([one.groups for one in seen], spreads)
     if not places:
         return _nothing(spreads)
-    sign = np.array([1.0 if one.worked else -1.0 for one in tries])
-    threshold = np.array([one.threshold for one in tries])
     effects = np.zeros(len(places))
     for _ in range(MOST_STEPS):
-        slope, curvature = _probit(sign, (threshold - design @ effects) / within, within)
-        gradient = design.T @ slope - precision * effects
+        terms = [_between(one, float(m), within) for one, m in zip(seen, design @ effects, strict=True)]
+        slope, curvature = np.array([one[1] for one in terms]), np.array([one[2] for one in terms])
         bend = design.T @ (design * curvature[:, None]) + np.diag(precision)
-        step = np.linalg.solve(bend, gradient)
+        step = np.linalg.solve(bend, design.T @ slope - precision * effects)
         effects = effects + step
         if np.abs(step).max() < CLOSE_ENOUGH:
             break
-    fit = _log_likelihood(sign, (threshold - design @ effects) / within) - 0.5 * float(precision @ effects**2)
+    fit = sum(one[0] for one in terms) - 0.5 * float(precision @ effects**2)
     whole = math.sqrt(within**2 + sum(spreads[kind] ** 2 for kind in {kind for kind, _key in places}))
-    gain = fit - 0.5 * (_log_det(bend) - float(np.log(precision).sum())) - _log_likelihood(sign, threshold / whole)
+    usual = sum(_between(one, 0.0, whole)[0] for one in seen)
+    gain = fit - 0.5 * (_log_det(bend) - float(np.log(precision).sum())) - usual
     covariance: Array = np.linalg.inv(bend).astype(np.float64)
     return _effects(spreads, places, effects, covariance, design, gain)
 
 
+def _between(one: Between, mean: float, spread: float) -> tuple[float, float, float]:
+    """Logarithm of the likelihood of one observation, its slope in the mean, and its negative curvature."""
+    if one.low == one.high:
+        z = (one.low - mean) / spread
+        return -0.5 * z * z - math.log(spread), z / spread, 1.0 / spread**2
+    (d0, c0), (d1, c1) = (_slopes((x - mean) / spread, one.beads) for x in (one.low, one.high))
+    share = max(_share((one.low - mean) / spread, (one.high - mean) / spread, one.beads), 1e-300)
+    slope = -(d1 - d0) / (spread * share)
+    return math.log(share), slope, max(1e-9, slope**2 - (c1 - c0) / (spread**2 * share))
+
+
+def _share(low: float, high: float, beads: int) -> float:
+    """Phi(high)^n - Phi(low)^n, exact in either tail."""
+    if low <= 0.0:
+        return phi(high) ** beads - phi(low) ** beads
+    above = [-math.expm1(beads * math.log1p(-phi(-z))) if not math.isinf(z) else 0.0 for z in (low, high)]
+    return above[0] - above[1]
+
+
+def _slopes(z: float, beads: int) -> tuple[float, float]:
+    """The first and the second derivative of Phi(z)^n."""
+    if math.isinf(z):
+        return 0.0, 0.0
+    below, density = phi(z), math.exp(-0.5 * z * z) / math.sqrt(2.0 * math.pi)
+    first = beads * below ** (beads - 1) * density
+    second = beads * (beads - 1) * below ** max(0, beads - 2) * density**2 - z * first
+    return first, second
+
+
 def _log_det(matrix: Array) -> float:
     return float(np.linalg.slogdet(matrix)[1])
-
-
-def _log_likelihood(sign: Array, z: Array) -> float:
-    return sum(math.log(max(1e-300, phi(one))) for one in sign * z)
-
-
-def _probit(sign: Array, z: Array, within: float) -> tuple[Array, Array]:
-    """Slope of the log likelihood in the effects, and its negative curvature, one for each try."""
-    t = sign * z
-    hazard = np.array([_hazard(one) for one in t])
-    return -sign * hazard / within, hazard * (hazard + t) / within**2
-
-
-def _hazard(t: float) -> float:
-    """phi(t) / Phi(t), also far below 0, where both vanish."""
-    if t < -8.0:
-        return -t + 1.0 / -t
-    return math.exp(-0.5 * t * t) / math.sqrt(2.0 * math.pi) / phi(t)
 
 
 def phi(z: float) -> float:

@@ -8,10 +8,11 @@ from typing import NamedTuple
 
 import msgspec
 
-from inner_rim.core.learning.effects import Key, Seen, Tried
+from inner_rim.core.learning.effects import Between, Key, Seen
 from inner_rim.core.learning.figures import DRYING_WITHIN, KEPT_ERROR
 from inner_rim.core.models.inflation import SOURCE_WORDS, Bottle, most_leak_l_s
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
+from inner_rim.core.models.seating_pressure import SeatingChance, seating_chance
 from inner_rim.core.plan.advisor import GAP_LEFT
 from inner_rim.core.plan.wheel_plan import WheelPlan, pooled_ml
 from inner_rim.core.record.job import Ride, Wheel
@@ -42,18 +43,20 @@ class Visit(msgspec.Struct, frozen=True):
 
     @property
     def attempts(self) -> tuple[Attempt, ...]:
-        return tuple(item.entry for item in self.log if isinstance(item.entry, Attempt))
+        """The tries without a tube: what a tube seats says nothing of the gap."""
+        return tuple(item.entry for item in self.log if isinstance(item.entry, Attempt) and not item.entry.tube)
 
 
-def gap_evidence(visits: Sequence[Visit]) -> Iterator[Tried]:
-    """Yield what the attempts say of the gap: whether the source outran it, remedies counted.
+def gap_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
+    """Yield what the tries at a wheel say of its gap, one term a wheel: above the largest that a source failed to outrun,
+    below the smallest that one did, remedies counted. Pressure that builds has outrun it, whether the beads seated or not.
 
-    threshold = ln(greatest leak of the source / leak of the usual gap of such wheels), what was changed leaving its
-    share of the leak. Pressure that builds has outrun it, whether the beads seated or not.
+    ln(greatest leak of the source / leak of the usual gap of such wheels), what was changed leaving its share of the leak.
     """
     for visit in visits:
         plan, volume = visit.plan, max(0.1, visit.plan.tire.air_volume_ml / ML_PER_LITER)
         bottle, left = Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa), 1.0
+        low, high = -math.inf, math.inf
         for one in visit.attempts:
             for remedy in one.changed:
                 left *= GAP_LEFT.get(remedy, 1.0)
@@ -61,7 +64,45 @@ def gap_evidence(visits: Sequence[Visit]) -> Iterator[Tried]:
                 continue
             most = most_leak_l_s(volume, one.source, one.core_out, bottle)
             threshold = math.log(max(1e-6, most) / (max(1e-6, plan.coming_up.needed_l_s) * left))
-            yield Tried(threshold, one.builds(plan.pressure.seating_kpa[0]), gap_groups(visit.wheel), visit.key)
+            if one.builds(plan.pressure.seating_kpa[0]):
+                high = min(high, threshold)
+            else:
+                low = max(low, threshold)
+        if low < high and (low, high) != (-math.inf, math.inf):
+            yield Between(low, high, gap_groups(visit.wheel), visit.key)
+
+
+def seat_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
+    """Yield what the first climb of each wheel says of the pressure at which its beads seat: two pops of a live gauge are
+    exact readings; else it lies between the highest try that did not seat them and the lowest that did.
+
+    low, high = ln(pressure / median of such wheels), what was changed counted in the median.
+    """
+    for visit in visits:
+        low, high = -math.inf, math.inf
+        exact: tuple[float, ...] = ()
+        changed: set[str] = set()
+        for one in visit.attempts:
+            changed |= set(one.changed)
+            if not one.builds(visit.plan.pressure.seating_kpa[0]) or one.peak_kpa <= 0.0:
+                continue
+            median = _usual_seat(visit, changed).median_kpa
+            at = math.log(one.peak_kpa / median)
+            if one.outcome == "both_up":
+                high = at
+                exact = tuple(math.log(pop.pressure_kpa / median) for pop in one.pops if pop.pressure_kpa > 0.0)
+                break
+            low = max(low, at)
+        groups = gap_groups(visit.wheel)
+        if len(exact) == 2:
+            yield from (Between(at, at, groups, visit.key) for at in exact)
+        elif low < high and (low, high) != (-math.inf, math.inf):
+            yield Between(low, high, groups, visit.key, 2)
+
+
+def _usual_seat(visit: Visit, changed: set[str]) -> SeatingChance:
+    plan = visit.plan
+    return seating_chance(visit.wheel, plan.methods, plan.tire.nominal_width_mm, plan.tape.layers, changed)
 
 
 def gap_groups(wheel: Wheel) -> dict[str, str]:

@@ -50,7 +50,7 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
         band_kpa: 90 % band of the start, inside the range.
         by_method: start by each method, None where its figures were not entered.
         method: the method that was used.
-        set_here_kpa: what to set in the shop so that it is right on the ride, cut at the limit.
+        set_here_kpa: what to set in the shop so that it is right on the ride, cut at the limit, and at the floor.
         ride_kpa: pressure on the ride that is wanted.
         at_ride_kpa: what `set_here_kpa` is on the ride.
         hot_kpa: what the settled wheel comes to at 60 °C: a dark tire parked in the sun.
@@ -92,9 +92,22 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
     why_settle: Why
 
     @property
+    def lets_down_there(self) -> bool:
+        """Whether the floor keeps more in here than is wanted on the ride: the rest is set at the place."""
+        return self.at_ride_kpa > self.ride_kpa + hand_step_kpa(self.ride_kpa, self.gauge_step_kpa)
+
+    @property
     def settled_kpa(self) -> float:
         """The pressure up to which the beads are checked: the sealing pressure, or the one set here if that is higher."""
         return max(self.settle_kpa, self.set_here_kpa)
+
+    def steps_below(self, pressure_kpa: float) -> int:
+        """Return how many pressure steps lie so far below a pressure that it is a step of its own after them."""
+        return sum(step < pressure_kpa - hand_step_kpa(step, 0.0) - 1e-9 for step in self.seating_kpa)
+
+    def seen_at(self, pressure_kpa: float) -> int:
+        """Return how many pressure steps were checked in a tire that stood at a pressure."""
+        return sum(step <= pressure_kpa + hand_step_kpa(step, 0.0) + 1e-9 for step in self.seating_kpa)
 
     def step_kpa(self, place: int) -> float:
         """Return a pressure step by its place; the one after the last is the sealing pressure."""
@@ -154,7 +167,11 @@ def _raw_starts(
 
 
 def _up_to(most_kpa: float, ladder: tuple[float, ...]) -> tuple[float, ...]:
-    return ladder if most_kpa <= ladder[-1] else (*ladder, most_kpa)
+    """The steps up to a pressure; what a hand can hardly tell from the last one takes its place."""
+    if most_kpa <= ladder[-1]:
+        return ladder
+    near = most_kpa <= ladder[-1] + hand_step_kpa(ladder[-1], 0.0)
+    return (*(ladder[:-1] if near else ladder), most_kpa)
 
 
 def _within(value: float | None, floor: float, ceiling: float) -> float | None:
@@ -201,7 +218,7 @@ def pick_pressure(
     clamped = min(max(wanted, floor), ceiling)
     start = rounded_within(clamped, hand_step_kpa(clamped, gauge), floor, ceiling)
     band = _band(wheel, start, floor, ceiling)
-    here = _set_here(start, rider, methods, gauge, ceiling)
+    here = _set_here(start, rider, methods, gauge, floor, ceiling)
     ladder = seating_steps_kpa(mounted.nominal_width_mm, ceiling)
     printed = printed_kpa(wheel)
     seating = _up_to(max(settle_kpa(methods, ladder, start, ceiling, printed), start, here), ladder)
@@ -302,12 +319,15 @@ def _carried_kpa(wheel: Wheel, mounted: MountedTire) -> float | None:
     return carried_kpa(wheel.previous_pressure_kpa, width, mounted.mounted_width_mm)
 
 
-def _set_here(start: float, rider: Rider, methods: Methods, gauge: float, ceiling: float) -> float:
+def _set_here(start: float, rider: Rider, methods: Methods, gauge: float, floor: float, ceiling: float) -> float:
+    """What to set in the shop: never below the floor, nor so high that the limit is passed there or on the ride."""
     ride_c, ambient = ride_air(rider)
     if (ride_c, ambient) == (methods.shop_temperature_c, shop_ambient_kpa(methods)):
         return start
-    value = set_here_kpa(start, ride_c, ambient, methods.shop_temperature_c, shop_ambient_kpa(methods))
-    return rounded_within(value, hand_step_kpa(value, gauge), 0.0, ceiling)
+    here_c, here_ambient = methods.shop_temperature_c, shop_ambient_kpa(methods)
+    value = set_here_kpa(start, ride_c, ambient, here_c, here_ambient)
+    most = min(ceiling, set_here_kpa(ceiling, ride_c, ambient, here_c, here_ambient))  # the ride obeys the limit too
+    return rounded_within(value, hand_step_kpa(value, gauge), min(floor, most), most)
 
 
 def _why_start(

@@ -24,8 +24,19 @@ def seating_ladder_kpa(nominal_width_mm: float) -> tuple[float, ...]:
 
     Source: common practice, no published source.
     """
-    top = min(TOP_STEP_KPA_MM / nominal_width_mm, MOST_TOP_STEP_KPA)
+    top = top_step_kpa(nominal_width_mm)
     return tuple(_to_hand(share * top) for share in STEP_SHARES)
+
+
+def top_step_kpa(nominal_width_mm: float) -> float:
+    """Return the usual top step of a tire before it is rounded, kPa: 16000 / W, at most 600.
+
+    >>> top_step_kpa(40.0), top_step_kpa(23.0)
+    (400.0, 600.0)
+
+    Source: common practice, no published source.
+    """
+    return min(TOP_STEP_KPA_MM / nominal_width_mm, MOST_TOP_STEP_KPA)
 
 
 def _to_hand(pressure_kpa: float) -> float:

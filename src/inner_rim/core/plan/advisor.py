@@ -10,6 +10,7 @@ import msgspec
 from inner_rim.core.models.inflation import (
     FACTORS,
     SOURCE_WORDS,
+    STROKE_L_S,
     Bottle,
     SeatingOdds,
     Source,
@@ -18,7 +19,8 @@ from inner_rim.core.models.inflation import (
     needed_l_s,
     probability,
 )
-from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.models.seating_pressure import REMEDY_FACTOR
+from inner_rim.core.plan.wheel_plan import WheelPlan, remedies_in_force
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import Attempt
 from inner_rim.core.record.units import ML_PER_LITER
@@ -46,15 +48,15 @@ MINUTES: dict[Remedy, float] = {
     "tube_first": 15.0,
     "push_spot": 1.0,
     "lower_side": 2.5,
+    "warm": 10.3,
+    "straighten": 3.0,
 }
-#: How likely a remedy seats a low spot (common practice, no published source).
-LOW_PROBABILITY: dict[Remedy, float] = {
-    "push_spot": 0.5,
-    "wet": 0.35,
-    "lower_side": 0.35,
-    "core_out": 0.1,
-    "tube_first": 0.7,
-}
+#: Minutes of a pressure step, and of letting the air out before a remedy.
+STEP_MINUTES, FLAT_MINUTES = 1.0, 0.4
+#: What is left of the effect of a remedy that is taken once more, as an exponent (common practice).
+AGAIN_SHARE = 0.5
+#: How likely a wheel seats that a tube seats first: one bead then stays on its seat (common practice).
+TUBE_PROBABILITY = 0.7
 REMEDY_WORDS: dict[Remedy, str] = {
     "core_out": N_("Take the core out"),
     "wet": N_("Wet both beads all around"),
@@ -63,11 +65,14 @@ REMEDY_WORDS: dict[Remedy, str] = {
     "bigger_source": N_("Compressor or charge bottle"),
     "layer": N_("Another layer of tape"),
     "tube_first": N_("Seat with a tube, break one side"),
-    "push_spot": N_("Let the air out, push the low spot in, wet it there"),
-    "lower_side": N_("Let the air out, lift the low side onto the shelf by hand"),
+    "push_spot": N_("Push the low spot in, wet it there"),
+    "lower_side": N_("Pull the high side down, lift the low side"),
+    "warm": N_("Warm the stiff tire, at this pressure"),
+    "straighten": N_("Work the insert straight"),
 }
-_NOT_UP: tuple[Remedy, ...] = ("core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first")
-_LOW: tuple[Remedy, ...] = ("push_spot", "wet", "lower_side", "core_out", "tube_first")
+#: What helps where no pressure builds, and where a tire stands at pressure and is not seated.
+_NO_PRESSURE: tuple[Remedy, ...] = ("core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first")
+_AT_PRESSURE: tuple[Remedy, ...] = ("push_spot", "wet", "lower_side", "straighten", "warm", "tube_first")
 _REASONS: dict[Remedy, str] = {
     "core_out": N_("the core lets through a fifth of the air"),
     "wet": N_("a wet bead slides up and closes the gap"),
@@ -75,9 +80,11 @@ _REASONS: dict[Remedy, str] = {
     "strap": N_("it presses the beads outward"),
     "bigger_source": N_("the leak must be outrun in the first moment"),
     "layer": N_("it makes the seat larger and the gap smaller"),
-    "tube_first": N_("one bead then stays up, and only one leaks"),
+    "tube_first": N_("one bead then stays seated, and only one leaks"),
     "push_spot": N_("a bead that hangs on the wall goes up when it slides"),
     "lower_side": N_("the side that is up already stays up"),
+    "warm": N_("a soft casing gives"),
+    "straighten": N_("a crooked insert holds the bead down"),
 }
 
 
@@ -153,6 +160,19 @@ def gap_seen(plan: WheelPlan, tries: Sequence[Attempt]) -> GapSeen:
     return GapSeen(max(above, default=None), min(below, default=None))
 
 
+def stands_at_pressure(plan: WheelPlan, tries: Sequence[Attempt]) -> bool:
+    """Return whether the last try left a tire at pressure: it has no problem of flow (docs/models.md 2.14)."""
+    return bool(tries) and tries[-1].outcome != "both_up" and tries[-1].builds(plan.pressure.seating_kpa[0])
+
+
+def next_step_odds(plan: WheelPlan) -> float | None:
+    """Return the probability that the next pressure step seats the beads, None where there is none."""
+    state, ladder = plan.log.state, plan.pressure.seating_kpa
+    if state.seated or state.seen >= len(ladder):
+        return None
+    return plan.seats.by(ladder[state.seen])
+
+
 def suggestions(
     plan: WheelPlan,
     tries: Sequence[Attempt],
@@ -163,43 +183,69 @@ def suggestions(
 ) -> tuple[Suggestion, ...]:
     """Return what to change next, best first: most probability for each minute, untried before tried.
 
-    Probabilities start from the model of the gap, given that it has not seated so far, and are updated by the
-    shop's record (Beta-Binomial, prior worth 4 tries).
+    Where no pressure builds, probabilities start from the model of the gap, given that it has not seated so far; where the
+    tire stands at pressure, from that of seating pressures: neither core nor source is a remedy then. Both are updated
+    by the shop's record (Beta-Binomial, prior worth 4 tries).
 
     Args:
         source, core_out, wet: how it was tried last, None where unknown.
 
-    Source: docs/models.md 2.10; costs and what a remedy leaves of the gap common practice.
+    Source: docs/models.md 2.10 and 2.14; costs and what a remedy leaves of the gap common practice.
     """
-    low = bool(tries) and tries[-1].outcome == "one_low"
+    pressure = stands_at_pressure(plan, tries)
     tried = {remedy for attempt in tries for remedy in attempt.changed}
-    order = _LOW if low else _NOT_UP
-    useless = {"core_out"} if core_out else set()
-    if wet:
-        useless.add("wet")
-    if source in ("compressor", "charge") and core_out:
-        useless.add("bigger_source")
+    useless = _useless(plan, source, core_out, wet, bool(tries) and tries[-1].outcome == "one_low")
     counts = shop or {}
     result = []
-    for remedy in order:
+    for remedy in _AT_PRESSURE if pressure else _NO_PRESSURE:
         if remedy in useless:
             continue
         worked, counted = counts.get(remedy, (0, 0))
-        prior = LOW_PROBABILITY[remedy] if low else _prior(remedy, plan, source or "floor_pump", bool(core_out))
+        prior = _at_pressure(remedy, plan) if pressure else _prior(remedy, plan, source or "floor_pump", bool(core_out))
+        climb = FLAT_MINUTES + STEP_MINUTES * len(plan.pressure.seating_kpa) if pressure else 0.0
         result.append(
             Suggestion(
                 remedy=remedy,
                 text=Message(REMEDY_WORDS[remedy]),
-                why=_why(remedy, plan, source, bool(core_out), low),
+                why=_why(remedy, plan, source, bool(core_out), pressure),
                 tried=remedy in tried,
                 worked=worked,
                 counted=counted,
                 probability=updated(prior, worked, counted),
-                minutes=MINUTES[remedy],
+                minutes=MINUTES[remedy] + climb,
             )
         )
     result.sort(key=lambda s: (s.tried, -s.probability / s.minutes))
     return tuple(result)
+
+
+def _useless(plan: WheelPlan, source: Source | None, core_out: bool | None, wet: bool, low: bool) -> set[Remedy]:
+    """Remedies that change nothing on this wheel as it is."""
+    work, useless = plan.wheel.work, set[Remedy]()
+    if core_out:
+        useless.add("core_out")
+    if wet and not low:  # a low spot is wetted once more
+        useless.add("wet")
+    if source in ("compressor", "charge") and core_out:
+        useless.add("bigger_source")
+    if plan.log.state.insert == "off":
+        useless.add("straighten")
+    if not (plan.wheel.tire.new and work is not None and work.folded):
+        useless.add("warm")
+    if not low:
+        useless |= {"push_spot", "lower_side"}
+    if plan.setup.with_tube or not plan.setup.tire_goes_on:
+        useless.add("tube_first")
+    return useless
+
+
+def _at_pressure(remedy: Remedy, plan: WheelPlan) -> float:
+    """The probability that a climb after a remedy seats a tire that stood at pressure."""
+    if remedy == "tube_first":
+        return TUBE_PROBABILITY
+    again = remedy in remedies_in_force(plan.log) or (remedy == "wet" and plan.log.state.wet == "yes")
+    factor = REMEDY_FACTOR.get(remedy, 1.0) ** (AGAIN_SHARE if again else 1.0)
+    return plan.seats.by(plan.pressure.seating_kpa[-1], factor)
 
 
 def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> float:
@@ -223,23 +269,16 @@ def _bottle(plan: WheelPlan) -> Bottle:
     return Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa)
 
 
-def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, low: bool) -> Message:
-    coming = plan.coming_up
+def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, pressure: bool) -> Message:
     reason = Message(_REASONS[remedy])
-    if low or source is None:
+    if pressure or source is None or remedy not in ("core_out", "bigger_source"):
         return reason
-    needed, given = coming.needed_l_s, free_flow_l_s(source, core_out)
-    if remedy in GAP_LEFT:
-        needed *= GAP_LEFT[remedy]
-    elif remedy == "core_out":
-        given = free_flow_l_s(source, True)
-    elif remedy == "bigger_source":
-        given = free_flow_l_s("charge", core_out, _bottle(plan))
-    else:
-        return reason
-    return Message(
-        "{n} % of the air it needs arrives: {reason}", {"reason": reason, "n": round(100.0 * given / needed)}
-    )
+    if remedy == "core_out" and source == "floor_pump":
+        times = STROKE_L_S[True] / STROKE_L_S[False]
+        return Message("a stroke comes {times} times as fast", {"times": format(times, ".0f")})
+    now = free_flow_l_s(source, core_out)
+    then = free_flow_l_s(*(("charge", core_out, _bottle(plan)) if remedy == "bigger_source" else (source, True)))
+    return Message("{times} times the air: {reason}", {"times": format(then / now, ".0f"), "reason": reason})
 
 
 def remedy_counts(attempts: Sequence[Attempt]) -> dict[str, tuple[int, int]]:

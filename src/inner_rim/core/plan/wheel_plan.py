@@ -1,6 +1,6 @@
 """The plan of a wheel: every stage composed from the job and the shop's practice."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 import msgspec
 
@@ -10,6 +10,7 @@ from inner_rim.core.models.mounting import MountingPick, pick_mounting
 from inner_rim.core.models.pressure import PressurePick, pick_pressure
 from inner_rim.core.models.rim import Bed, bed_of
 from inner_rim.core.models.sealant import SealantPick, dose_ml, pick_sealant, top_up_ml
+from inner_rim.core.models.seating_pressure import SeatingChance, seating_chance
 from inner_rim.core.models.tape import TapePick, pick_tape
 from inner_rim.core.models.tire import MountedTire, mount, width_band_mm
 from inner_rim.core.models.valve import ValvePick, pick_valve
@@ -27,7 +28,7 @@ from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
 from inner_rim.core.procedure.summary import LogSummary
 from inner_rim.core.procedure.words import Words
-from inner_rim.core.record.job import Job, Practice, Ride, Shelf, Wheel, Work
+from inner_rim.core.record.job import Job, Practice, Remedy, Ride, Shelf, Wheel, Work
 from inner_rim.core.record.log import LAYER, Logged
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
@@ -46,6 +47,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
         insert: whether the insert fits, None without one.
         mounting: the slack of the last bead.
         coming_up: what seats the beads.
+        seats: at which pressure they seat, after what was tried.
         minutes_hands, minutes_wait: hands-on time, and waits, of the whole procedure.
         tools: what to lay out before the start.
         bands: 90 % bands of figures whose inputs' error changes what the hands do.
@@ -67,6 +69,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
     sealant: SealantPick
     pressure: PressurePick
     coming_up: SeatingOdds
+    seats: SeatingChance
     weights: Weights
     work: str
     minutes_hands: float
@@ -135,10 +138,12 @@ class Picks(msgspec.Struct, frozen=True):
         rider, methods = self.resolved.rider, self.resolved.methods
         return pick_pressure(self.wheel, self.tire, rider, methods, seated_kpa).settled_kpa
 
-    def remaining(
-        self, state: WheelState, changes: LogChanges, taken: dict[str, int], first_step: int
-    ) -> tuple[Todo, ...]:
-        return achieve(state, self.setup(changes), taken, first_step)
+    def seen_at(self, pressure_kpa: float) -> int:
+        """Return how many pressure steps were checked in a tire that stood at a pressure."""
+        return self.pressure.seen_at(pressure_kpa)
+
+    def remaining(self, state: WheelState, changes: LogChanges, taken: dict[str, int]) -> tuple[Todo, ...]:
+        return achieve(state, self.setup(changes), taken)
 
     def milestones(self, changes: LogChanges) -> tuple[Milestone, ...]:
         """Return the milestones of the work, first to last."""
@@ -219,6 +224,21 @@ def summary_of(picks: Picks, log: Sequence[Logged]) -> LogSummary:
     return fold_log(log, picks, in_ml, name)
 
 
+#: Remedies that hold for every try after them; what a hand did to a bead holds until the air is out again.
+_LASTING: frozenset[Remedy] = frozenset({"wet", "strap", "bigger_source", "warm", "straighten"})
+
+
+def remedies_in_force(summary: LogSummary) -> frozenset[Remedy]:
+    """Return the remedies that the next try has."""
+    tries, state = summary.seating.tries, summary.state
+    in_force = set(state.changed) | {one for item in tries for one in item.changed if one in _LASTING}
+    if tries and tries[-1].core_out:
+        in_force.add("core_out")
+    if tries and state.seen and not state.seated:  # the climb goes on
+        in_force |= set(tries[-1].changed)
+    return frozenset(in_force)
+
+
 def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -> Wheel:
     """Return the wheel as its log left it: taped again, with layers that were added, with the core out.
 
@@ -228,9 +248,11 @@ def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -
     changes: dict[str, object] = {}
     if summary.layers_added:
         changes["layers"] = (layers or tape.layers) + summary.layers_added
-    tries = summary.seating.tries
-    if "core_out" in summary.seating.changes or (tries and tries[-1].core_out):
+    in_force = remedies_in_force(summary)
+    if "core_out" in in_force:
         changes["core_out"] = True
+    if "bigger_source" in in_force:
+        changes["air_source"] = "charge"
     if changes:
         own = msgspec.structs.replace(wheel.practice or Practice(), **changes)
         wheel = msgspec.structs.replace(wheel, practice=own)
@@ -245,7 +267,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
     wheel, resolved, pressure = picks.wheel, picks.resolved, picks.pressure
     methods, tape, mounting = resolved.methods, picks.tape, picks.mounting
     setup = picks.setup(summary.changes)
-    if setup.watch == "minutes":
+    if setup.stays_seated:
         rider = resolved.rider
         pressure = pick_pressure(wheel, picks.tire, rider, methods, stays_seated=True)
         picks = msgspec.structs.replace(picks, pressure=pressure)
@@ -257,7 +279,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         summary = _from_the_start(picks, summary)
         behind, steps = _procedure(picks, setup, summary)
     poured = setup.route == "pour" and not setup.tight
-    changed = summary.seating.changes
+    changed = remedies_in_force(summary)
     around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers, changed=changed)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     insert = _insert(
@@ -275,6 +297,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         sealant=picks.sealant,
         pressure=pressure,
         coming_up=seating_odds(wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned),
+        seats=_seats(picks, summary, changed),
         weights=weigh(wheel, setup, picks.bed, picks.tire, tape, picks.sealant),
         work=setup.kind,
         minutes_hands=sum(step.minutes for step in steps),
@@ -297,6 +320,26 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         methods=methods,
         rider=resolved.rider,
     )
+
+
+def _seats(picks: Picks, summary: LogSummary, changed: Collection[Remedy]) -> SeatingChance:
+    """At which pressure the beads seat as they are now: above every pressure that did not seat them, what was changed since
+    counted in.
+    """
+
+    def chance(remedies: Collection[Remedy]) -> SeatingChance:
+        width, layers = picks.tire.nominal_width_mm, picks.tape.layers
+        return seating_chance(picks.wheel, picks.resolved.methods, width, layers, remedies, picks.learned)
+
+    result, above, had = chance(changed), 0.0, set[Remedy]()
+    for item in summary.seating.tries:
+        had |= set(item.changed)
+        if item.outcome == "both_up":
+            above = 0.0
+        elif item.builds(picks.pressure.seating_kpa[0]):
+            above = max(above, item.peak_kpa / chance(had).median_kpa)
+    beads = 1 if "seated" in (summary.state.first, summary.state.last) and not summary.state.seated else 2
+    return msgspec.structs.replace(result, beads=beads, above_kpa=above * result.median_kpa)
 
 
 def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
@@ -322,6 +365,7 @@ def _procedure(picks: Picks, setup: Setup, summary: LogSummary) -> tuple[tuple[A
             pressure,
             picks.dry,
             soap_unknown=stock.sealant.dislikes_soap is None,
+            soap_weakens=stock.sealant.dislikes_soap is True,
             left_ml=summary.left_ml,
         )
     )
@@ -330,7 +374,7 @@ def _procedure(picks: Picks, setup: Setup, summary: LogSummary) -> tuple[tuple[A
         for done in summary.behind
         if (code := code_of(done.key)) in KINDS
     )
-    todos = achieve(summary.state, setup, summary.taken, summary.seating.step)
+    todos = achieve(summary.state, setup, summary.taken)
     steps = tuple(words.dress(todo) for todo in todos)
     check(steps, summary.state, pressure.limit_kpa)
     return behind, steps

@@ -6,14 +6,15 @@ milestone that is undone on the way is taken again when its turn comes.
 
 from collections.abc import Callable, Mapping
 from functools import lru_cache
+from typing import Literal
 
 import msgspec
 
-from inner_rim.core.procedure.actions import KINDS, perform
+from inner_rim.core.procedure.actions import KINDS, REMEDY_ACTIONS, applies, perform
 from inner_rim.core.procedure.facts import Fact, Facts, conditions
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.setup import Setup
-from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.procedure.state import TUBE_SEATED, WheelState
 from inner_rim.core.record.stages import Stage
 
 #: More rounds, or deeper needs, than any wheel takes: beyond that it is an endless loop.
@@ -39,6 +40,8 @@ class Todo(msgspec.Struct, frozen=True):
         key: its name in the log, its code and from the second time on a number.
         question: code of the question that it is, empty for something to do.
         pressure_step: number of the pressure step from 0, -1 outside of seating; the final look has the number after the last.
+        up_to: pressure steps that were checked before a tire is inflated in one go, -1 where that does not matter.
+        inside: what of it changes how this is done.
     """
 
     stage: Stage
@@ -46,6 +49,8 @@ class Todo(msgspec.Struct, frozen=True):
     code: str
     question: str = ""
     pressure_step: int = -1
+    up_to: int = -1
+    inside: Literal["", "sealant", "tube"] = ""
 
 
 class Counts(dict[str, int]):
@@ -57,24 +62,21 @@ class Counts(dict[str, int]):
         return code if number == 1 else f"{code}.{number}"
 
 
-def achieve(
-    state: WheelState, setup: Setup, taken: Mapping[str, int] | None = None, first_step: int = 0
-) -> tuple[Todo, ...]:
+def achieve(state: WheelState, setup: Setup, taken: Mapping[str, int] | None = None) -> tuple[Todo, ...]:
     """Return what remains to be done.
 
     Args:
         taken: how often an action of each code was taken in this run.
-        first_step: number of the pressure step that comes next.
 
     Raises:
         NoWay: no action brings about what is needed.
     """
-    return _achieve(state, setup, frozenset((taken or {}).items()), first_step)
+    return _achieve(state, setup, frozenset((taken or {}).items()))
 
 
 @lru_cache(maxsize=2048)
-def _achieve(state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]], first_step: int) -> tuple[Todo, ...]:
-    planner = _Planner(state, setup, Counts(taken), first_step)
+def _achieve(state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]]) -> tuple[Todo, ...]:
+    planner = _Planner(state, setup, Counts(taken))
     goals, place = goals_of(setup), 0
     for _round in range(MOST_ROUNDS):
         while place < len(goals) and goals[place].reached(planner.state):
@@ -95,8 +97,8 @@ _TAKES_OUT = frozenset({"check_in", "strip"})
 class _Planner:
     """Plans by taking actions in a state; collects them."""
 
-    def __init__(self, state: WheelState, setup: Setup, counts: Counts, first_step: int) -> None:
-        self.state, self.setup, self.first_step = state, setup, first_step
+    def __init__(self, state: WheelState, setup: Setup, counts: Counts) -> None:
+        self.state, self.setup = state, setup
         self.todos: list[Todo] = []
         self._counts, self._asked = counts, dict[str, int]()
         self._deep = 0
@@ -130,9 +132,15 @@ class _Planner:
 
     def add(self, code: str, question: str = "", pressure_step: int = -1) -> None:
         """Append an action whose needs hold."""
-        key = self._counts.key(code)
-        self.todos.append(Todo(self._stage, key, code, question, pressure_step))
-        self.state = perform(self.state, key)
+        key, state = self._counts.key(code), self.state
+        up_to = state.seen if code == "air.inflate" else -1
+        inside = "tube" if state.tube == "in" else "sealant" if state.sealant == "in" else ""
+        self.todos.append(Todo(self._stage, key, code, question, pressure_step, up_to, inside))  # type: ignore[arg-type]
+        self.state = perform(state, key)
+        if code in _FILLS and pressure_step >= 0:
+            seen = self.setup.steps if code == "air.burst" else pressure_step + 1
+            did = self.state.did | ({TUBE_SEATED} if inside == "tube" else set())
+            self.state = msgspec.structs.replace(self.state, seen=max(self.state.seen, seen), did=did)
         self.undone = self.undone or code in _UNDOING
 
     def _question(self, code: str) -> str:
@@ -153,36 +161,40 @@ class _Planner:
             raise NoWay(f"nothing brings about {need}; the wheel is {self.state}")
 
     def seat_in_steps(self) -> None:
-        """Inflate in steps, or in one burst, looking at each; a core that is out goes back in before anything is judged."""
-        setup = self.setup
-        self.meet("seat.steps", conditions("valve=in|tube", *_BEADS_ON, "air=flat"))
-        if setup.lubricant != "none" and self.state.wet == "no" and self.state.last != "seated":
-            self.take("bead.wet")
-        if setup.core_out and self.state.core == "in" and self.state.valve == "in":
-            self.take("core.out")
-        out = self.state.core == "out"
-        if setup.burst:
+        """Inflate in steps, or in one burst, looking at each: from the lowest step with a flat tire, or on from where it
+        is. What is to be changed is changed first; a spot that cannot go higher is let down and wetted.
+        """
+        setup, lubricates = self.setup, self.setup.lubricant != "none" and self.state.wet == "no"
+        self.meet("seat.steps", conditions("valve=in|tube", *_BEADS_ON))
+        remedies = [remedy for remedy in REMEDY_ACTIONS if remedy in self.state.wanted and applies(remedy, self.state)]
+        if self.state.air == "up" and (remedies or not 0 < self.state.seen < setup.steps):
+            self.meet("seat.steps", conditions("air=flat"))
+        for remedy in remedies:
+            self.take(REMEDY_ACTIONS[remedy])
+        if self.state.air == "flat":
+            if lubricates and self.state.wet == "no" and self.state.last != "seated":
+                self.take("bead.wet")
+            if setup.drops:
+                self.meet("seat.steps", conditions("core=in"))
+            elif setup.core_out and self.state.core == "in" and self.state.valve == "in":
+                self.take("core.out")
+        if setup.burst and not self.state.seen:
             self.add("air.burst", pressure_step=0)
         else:
-            for place in range(min(self.first_step, setup.steps - 1), setup.steps):
+            for place in range(self.state.seen, setup.steps):
                 self.add("air.step", pressure_step=place)
-        if out:
-            self.take("core.in")
-            self.take("air.inflate")
-            self.take("line.look")
-        else:
+        if self.state.core == "in":
             self.add("line.look", pressure_step=setup.steps)
-        self.first_step = 0
 
     def settle(self) -> None:
-        """Inflate to the sealing pressure and look there: from where the beads seated as one more pressure step;
-        from flat, at once.
+        """Inflate to the sealing pressure and check both sides there: from where the beads seated as one more pressure
+        step; from flat, in one go up to what was checked before.
         """
-        if self.state.air == "up" and self.state.line == "even" and self.state.settled == "no":
+        if self.state.air == "flat" or self.state.line != "even":
+            self.take("line.look")
+        if self.state.seen < self.setup.settles_after:
             self.add("air.step", pressure_step=self.setup.steps)
             self.add("line.look", pressure_step=self.setup.steps)
-        else:
-            self.take("line.look")
 
     def tape(self) -> None:
         """Every strip that is to be laid, then rubbed down and looked at."""
@@ -210,6 +222,7 @@ class _Planner:
 
 
 _BEADS_ON = conditions("first=on|seated", "last=on|seated")
+_FILLS = frozenset({"air.step", "air.burst"})
 _BLOCKS: dict[str, Callable[[_Planner], None]] = {
     "seat.steps": _Planner.seat_in_steps,
     "settle": _Planner.settle,
@@ -237,9 +250,7 @@ def _air(planner: _Planner, wanted: tuple[str, ...]) -> str:
     state = planner.state
     if "flat" in wanted:
         return "strip.deflate" if planner._stage in _TAKES_OUT else "air.deflate"
-    if state.tube == "in" or (state.first == state.last == "seated"):
-        return "air.inflate"
-    return "seat.steps"
+    return "air.inflate" if state.seated and state.tube == "out" else "seat.steps"
 
 
 def _last(planner: _Planner, wanted: tuple[str, ...]) -> str:
@@ -320,4 +331,6 @@ _WAYS: dict[str, Callable[[_Planner, tuple[str, ...]], str]] = {
     "sealant": lambda planner, wanted: "strip.sealant_out" if "none" in wanted else "sealant.pour",
     "ports": _always(""),
     "has_insert": _always(""),
+    "clear": _always("valve.top"),
+    "stays": _always("dry.stay"),
 }

@@ -9,7 +9,8 @@ from typing import Literal, get_args, get_type_hints
 import msgspec
 
 from inner_rim.core.procedure.facts import Facts, conditions
-from inner_rim.core.procedure.state import WheelState, open_arrow
+from inner_rim.core.procedure.state import BEADS_MOVED, TUBE_SEATED, WheelState, after_moving, open_arrow
+from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
 from inner_rim.words import N_
@@ -78,9 +79,9 @@ _BOTH_ON = conditions("first=on|seated", "last=on|seated")
 _BOTH_SEATED = conditions("first=seated", "last=seated")
 _AT_PRESSURE = conditions("air=up", "core=in", *_BOTH_SEATED)
 _JUDGED = conditions(*_AT_PRESSURE, "line=even")
-_AIR_IN = conditions("air=up", "first=seated", "last=seated", "line=unseen")
-#: Where one bead is lifted off its seat.
-_OPENED = ("line.", "dry.", "spin.", "hold.")
+_AIR_IN = conditions("air=up", "first=seated", "last=seated", "line=unseen", "valve_at=any")
+_FLAT_ON = conditions("air=flat", *_BOTH_ON)
+_TURNED = conditions("valve_at=any")
 _TAPED = conditions("tape=sound|not_needed", "to_lay=0")
 
 KINDS: dict[str, Kind] = {
@@ -88,11 +89,14 @@ KINDS: dict[str, Kind] = {
     "check_in.approval": Kind(),
     "check_in.weigh": Kind(0.5, tools=("scale",)),
     "strip.deflate": Kind(
-        0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen"), tools=(N_("valve core tool"),)
+        0.3,
+        needs=conditions("air=up", "clear=yes"),
+        gives=conditions("air=flat", "line=unseen"),
+        tools=(N_("valve core tool"),),
     ),
     "strip.break_beads": Kind(
         needs=conditions("air=flat"),
-        gives=conditions("first=on", "last=on", "line=unseen", "settled=no"),
+        gives=conditions("first=on", "last=on", "line=unseen"),
         tools=(N_("blunt plastic tool"),),
     ),
     "strip.open_one": Kind(
@@ -100,14 +104,14 @@ KINDS: dict[str, Kind] = {
         needs=conditions("air=flat", "last=partial|on"),
         gives=conditions("last=off"),
         tools=("levers",),
-        undoes=_OPENED,
+        undoes=BEADS_MOVED,
     ),
     "strip.tire_off": Kind(
         1.5,
         needs=conditions("air=flat", "first=off|on", "last=off|partial|on"),
-        gives=conditions("first=off", "last=off", "wet=no", "tire=unseen", "dry_test=open"),
+        gives=conditions("first=off", "last=off", "wet=no"),
         tools=("levers",),
-        undoes=("tire.", "bead.", "insert.look", "rim.w", "air.press", *_OPENED),
+        undoes=("tire.", "bead.", "insert.look", "rim.wipe", "air.press", *BEADS_MOVED),
     ),
     "strip.tube_out": Kind(
         0.5, needs=conditions("tube=in", "last=off"), gives=conditions("tube=out", "valve=none", "sealant=none")
@@ -186,7 +190,7 @@ KINDS: dict[str, Kind] = {
     ),
     "bead.wet": Kind(
         0.5,
-        needs=conditions("last=off|partial|on"),
+        needs=conditions("last=off|partial|on", "air=flat"),
         gives=conditions("wet=yes"),
         tools=(N_("soap or mounting fluid"), "brush"),
     ),
@@ -212,7 +216,7 @@ KINDS: dict[str, Kind] = {
     ),
     "bead.open_one": Kind(
         needs=conditions("air=flat", "last=seated"),
-        gives=conditions("last=on", "line=unseen", "settled=no"),
+        gives=conditions("last=on", "line=unseen"),
         tools=(N_("blunt plastic tool"),),
     ),
     "bead.off_one": Kind(
@@ -220,7 +224,7 @@ KINDS: dict[str, Kind] = {
         needs=conditions("air=flat", "first=on|seated", "last=partial|on"),
         gives=conditions("last=off", "wet=no"),
         tools=("levers",),
-        undoes=_OPENED,
+        undoes=BEADS_MOVED,
     ),
     "bead.refit": Kind(
         4.0,
@@ -246,10 +250,7 @@ KINDS: dict[str, Kind] = {
         tools=(N_("valve core tool"),),
     ),
     "core.in": Kind(
-        0.3,
-        needs=conditions("core=out"),
-        gives=conditions("core=in", "air=flat", "line=unseen"),
-        tools=(N_("valve core tool"),),
+        0.3, needs=conditions("core=out", "air=flat"), gives=conditions("core=in"), tools=(N_("valve core tool"),)
     ),
     "sealant.shake": Kind(0.5, tools=("gloves",)),
     "sealant.pour": Kind(
@@ -260,7 +261,7 @@ KINDS: dict[str, Kind] = {
     ),
     "sealant.inject": Kind(
         2.0,
-        needs=conditions("ports=yes", "valve=in", *_BOTH_SEATED, "air=flat", "core=out"),
+        needs=conditions("ports=yes", "valve=in", *_FLAT_ON, "stays=yes|passed", "core=out"),
         gives=conditions("sealant=in"),
         tools=("injector",),
     ),
@@ -268,25 +269,30 @@ KINDS: dict[str, Kind] = {
     "air.burst": Kind(0.5, needs=conditions("valve=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
     "air.inflate": Kind(
         1.0,
-        needs=conditions("valve=in|tube", "core=in", *_BOTH_ON),
-        gives=conditions("air=up", "line=unseen"),
+        needs=conditions("valve=in|tube", "core=in", *_BOTH_SEATED, "stays=yes"),
+        gives=conditions("air=up", "line=unseen", "valve_at=any"),
         tools=("pump",),
     ),
     "air.step": Kind(
         1.0, needs=conditions("valve=in|tube", *_BOTH_ON), gives=_AIR_IN, tools=("pump", N_("eye and ear protection"))
     ),
-    "air.press": Kind(1.0, PRESSING_MINUTES, needs=conditions("tube=in", *_BOTH_ON), gives=_AIR_IN, tools=("pump",)),
-    "air.deflate": Kind(0.3, needs=conditions("air=up"), gives=conditions("air=flat", "line=unseen")),
-    "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=conditions("line=even", "settled=yes")),
+    "air.press": Kind(0.3, PRESSING_MINUTES, needs=conditions("tube=in", *_JUDGED), gives=_JUDGED),
+    "valve.top": Kind(0.1, gives=conditions("valve_at=top")),
+    "air.deflate": Kind(0.3, needs=conditions("air=up", "clear=yes"), gives=conditions("air=flat", "line=unseen")),
+    "air.source": Kind(1.0, needs=conditions("air=flat"), tools=(N_("compressor or charge bottle"),)),
+    "bead.lift": Kind(2.0, needs=_FLAT_ON, tools=("levers",)),
+    "bead.level": Kind(2.5, needs=_FLAT_ON, tools=("levers",)),
+    "bead.push": Kind(1.0, needs=_FLAT_ON, tools=(N_("soap or mounting fluid"), "brush")),
+    "bead.strap": Kind(2.0, needs=_FLAT_ON, tools=(N_("strap"),)),
+    "insert.straighten": Kind(3.0, needs=conditions("insert=on", *_FLAT_ON)),
+    "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=conditions("line=even")),
     "dry.test": Kind(0.3, 1.0, needs=conditions("sealant=none", *_JUDGED)),
-    "dry.stay": Kind(
-        0.3, needs=conditions("sealant=none", *_BOTH_SEATED, "air=flat"), gives=conditions("dry_test=passed")
-    ),
-    "spin.look": Kind(0.5, needs=_JUDGED),
-    "hold.shake": Kind(1.0, needs=_JUDGED, tools=("pump",)),
-    "hold.flat_left": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=(N_("bucket or stand"),)),
-    "hold.flat_right": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, tools=(N_("bucket or stand"),)),
-    "hold.top_up": Kind(1.5, TOP_UP_EVERY_MINUTES, needs=_JUDGED, tools=("pump",)),
+    "dry.stay": Kind(0.3, needs=conditions(*_BOTH_SEATED, "air=flat"), gives=conditions("stays=yes")),
+    "spin.look": Kind(0.5, needs=_JUDGED, gives=_TURNED),
+    "hold.shake": Kind(1.0, needs=_JUDGED, gives=_TURNED, tools=("pump",)),
+    "hold.flat_left": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, gives=_TURNED, tools=(N_("bucket or stand"),)),
+    "hold.flat_right": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, gives=_TURNED, tools=(N_("bucket or stand"),)),
+    "hold.top_up": Kind(1.5, TOP_UP_EVERY_MINUTES, needs=_JUDGED, gives=_TURNED, tools=("pump",)),
     "hold.soap": Kind(1.5, needs=_JUDGED, tools=(N_("soapy water"),)),
     "hold.read": Kind(0.3, HOLD_MINUTES, needs=_JUDGED, tools=("gauge",)),
     "repair.find": Kind(3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=(N_("soapy water"),)),
@@ -312,17 +318,43 @@ _FIELDS: dict[str, dict[str, object]] = {
 }
 
 
+def _tire_taken_off(state: WheelState) -> str:
+    """What is known of a tire that comes off: what was checked in this job stays checked; sealant is wiped off again."""
+    return "sound" if state.tire == "ready" and state.sealant == "in" else state.tire
+
+
 #: What an action changes that depends on the state before it.
 _BESIDES: dict[str, Callable[[WheelState], dict[str, object]]] = {
-    "strip.tire_off": open_arrow,
+    "strip.tire_off": lambda state: {**open_arrow(state), "tire": _tire_taken_off(state)},
     "strip.break_beads": lambda state: {
         name: "on" if bead == "seated" else bead for name, bead in (("first", state.first), ("last", state.last))
     },
     "tape.lay": lambda state: {"to_lay": max(0, state.to_lay - 1)},
     "tape.find": lambda state: {"to_lay": 0},
     "hold.top_up": lambda state: {"top_ups": state.top_ups + 1},
-    "air.inflate": lambda state: {"first": "seated", "last": "seated"} if state.tube == "in" else {},
 }
+
+
+#: The actions of a remedy at the wheel, in the order in which they are taken; a layer, and a tube, are work of their own.
+REMEDY_ACTIONS: dict[Remedy, str] = {
+    "core_out": "core.out",
+    "bigger_source": "air.source",
+    "warm": "tire.warm",
+    "straighten": "insert.straighten",
+    "push_spot": "bead.push",
+    "lower_side": "bead.level",
+    "wet": "bead.wet",
+    "lift": "bead.lift",
+    "strap": "bead.strap",
+}
+REMEDY_OF: dict[str, Remedy] = {code: remedy for remedy, code in REMEDY_ACTIONS.items()}
+
+
+def applies(remedy: Remedy, state: WheelState) -> bool:
+    """Return whether a remedy changes something on a wheel as it is: a core that is in, an insert that is on."""
+    if remedy == "core_out":
+        return state.valve == "in" and state.core == "in"
+    return remedy != "straighten" or state.insert == "on"
 
 
 def code_of(key: str) -> str:
@@ -345,14 +377,13 @@ def perform(state: WheelState, key: str) -> WheelState:
     kept = (one for one in state.did if not one.startswith(kind.undoes)) if kind.undoes else state.did
     if "hold." in kind.undoes:
         besides = {**besides, "top_ups": 0}
-    state = state.after(tuple(fact for fact in kind.gives if fact.field not in besides))
-    return msgspec.structs.replace(state, did=frozenset((*kept, code)), **besides)
-
-
-def unseated(state: WheelState) -> WheelState:
-    """Return the state of a wheel whose beads have come off their seats: what was seen of them is seen again."""
-    kept = frozenset(one for one in state.did if not one.startswith(_OPENED))
-    return msgspec.structs.replace(state, did=kept, top_ups=0)
+    remedy = REMEDY_OF.get(code)
+    if remedy in state.wanted:
+        besides = {**besides, "wanted": state.wanted - {remedy}, "changed": state.changed | {remedy}}
+    after = state.after(tuple(fact for fact in kind.gives if fact.field not in besides))
+    seated = (TUBE_SEATED,) if code == "air.press" else ()  # as older logs have it, without its steps
+    after = msgspec.structs.replace(after, did=frozenset((*kept, code, *seated)), **besides)
+    return after_moving(state, after)
 
 
 def _check_facts() -> None:
@@ -360,6 +391,8 @@ def _check_facts() -> None:
     kinds = get_type_hints(WheelState)
     for code, kind in KINDS.items():
         for fact in (*kind.needs, *kind.gives):
+            if fact.field == "clear":  # of the sealant and the valve together
+                continue
             known = get_args(kinds[fact.field]) or tuple(str(n) for n in range(10))
             if unknown := set(fact.values) - set(known):
                 raise ValueError(f"{code}: {fact.field} is never {unknown}")

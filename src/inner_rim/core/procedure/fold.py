@@ -17,6 +17,7 @@ from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
 from inner_rim.core.procedure.stops import NO_OVERRIDE
 from inner_rim.core.procedure.summary import Done, LogSummary, SeatingLog
+from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
     LAYER,
     Attempt,
@@ -38,7 +39,7 @@ from inner_rim.core.record.log import (
 )
 from inner_rim.core.record.stages import STAGES, Stage
 
-_ON = conditions("first=on", "last=on", "line=unseen", "settled=no")
+_ON = conditions("first=on", "last=on", "line=unseen")
 #: What a question answered no says of the wheel.
 _NO_MEANS: dict[str, Facts] = {
     "beads_unseat": conditions(*_ON, "air=flat"),
@@ -76,7 +77,7 @@ def _pass_skipped(fold: Fold) -> None:
         return
     goals, did = fold.plan.milestones(fold.changes), fold.state.did
     last = max((place for place, goal in enumerate(goals) if goal.code in did), default=0)
-    skipped = {goal.code for goal in goals[:last] if goal.once}
+    skipped = {goal.code for goal in goals[:last] if goal.once and not goal.unless}
     if not skipped <= did:
         fold.state = msgspec.structs.replace(fold.state, did=did | skipped)
 
@@ -185,15 +186,22 @@ def _again(fold: Fold, entry: StepEntry) -> None:
     checked = {one for one in state.did if one.startswith("check_in.")}
     if entry.stage == "tape":
         state = _to_be_taped(fold, state, layer)
-    did = frozenset(checked | ({"strip.tire_off"} if off else set()))
-    fold.start = fold.state = msgspec.structs.replace(state, did=did, dry_test="open")
+    kept = {one for one in ("rim.walls", "valve.core_check") if one in state.did}
+    if "valve.fit" in state.did:  # a core that is minutes old
+        kept.add("valve.core_check")
+    did = frozenset(checked | kept | ({"strip.tire_off"} if off else set()))
+    stays: Literal["unseen", "yes"] = "yes" if state.stays == "yes" else "unseen"
+    nothing: frozenset[Remedy] = frozenset()
+    fold.start = fold.state = msgspec.structs.replace(state, did=did, stays=stays, wanted=nothing, changed=nothing)
     fold.effects.clear()
     fold.whole = {"check_in"} & fold.whole
     fold.failed.clear()
     fold.overridden.clear()
     fold.answered.clear()
     fold.readings.clear()
-    fold.seating = SeatingLog(over_limit=fold.seating.over_limit, changes=("layer",) if layer else ())
+    fold.seating = SeatingLog(over_limit=fold.seating.over_limit)
+    if layer:
+        fold.start = fold.state = msgspec.structs.replace(fold.state, changed=frozenset({"layer"}))
     fold.seated_kpa = fold.seated_kpa if seated and entry.stage != "tape" else None
     fold.signed, fold.leak, fold.left_ml = None, "", None
     fold.run += 1
@@ -207,11 +215,7 @@ def _to_be_taped(fold: Fold, state: WheelState, layer: bool) -> WheelState:
     taped = state.tape in ("old", "sound", "laid", "bad")
     strips = fold.plan.strips(fold.changes, fold.layers_added)
     return msgspec.structs.replace(
-        state,
-        tape=("old" if layer else "bad") if taped else "none",
-        bed="taped" if taped else state.bed,
-        to_lay=strips,
-        rim="unseen",
+        state, tape=("old" if layer else "bad") if taped else "none", bed="taped" if taped else state.bed, to_lay=strips
     )
 
 
@@ -245,7 +249,7 @@ def _seen(fold: Fold, code: str, question: str, rechecked: bool) -> None:
     """
     if rechecked:
         needs = tuple(need for need in KINDS[code].needs if len(need.values) == 1)
-        fold.say(needs)
+        fold.say((*needs, *(conditions(f"seen={fold.seen_before}") if not fold.state.seen else ())))
     fold.do(Done(fold.stage_of(code), fold.taken().key(code), question))
 
 
@@ -284,7 +288,12 @@ def _take_reading(fold: Fold, entry: Reading) -> None:
 def _take_override(fold: Fold, entry: Override) -> None:
     fold.overridden.add(entry.code)
     code = ACTION_OF.get(entry.code)
-    if code is not None and entry.code not in NO_OVERRIDE and fold.answered.get(entry.code) is False:
+    if code is None or entry.code in NO_OVERRIDE or fold.answered.get(entry.code) is not False:
+        return
+    if entry.code == "beads_unseat":  # they stay off their seats, and are seated once the sealant is in
+        fold.changes = msgspec.structs.replace(fold.changes, drops=True)
+        fold.say(conditions("stays=passed"), Done(fold.stage_of(code), fold.taken().key(code), entry.code))
+    else:
         _seen(fold, code, entry.code, rechecked=True)
 
 

@@ -6,11 +6,11 @@ from typing import Protocol
 import msgspec
 
 from inner_rim.core.procedure.achieve import LINE_QUESTIONS, QUESTION_OF, Counts, NoWay, Todo
-from inner_rim.core.procedure.actions import KINDS, code_of, perform, unseated
+from inner_rim.core.procedure.actions import KINDS, code_of, perform
 from inner_rim.core.procedure.facts import Facts, condition, conditions
 from inner_rim.core.procedure.goals import Milestone
 from inner_rim.core.procedure.setup import LogChanges
-from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.procedure.state import WheelState, after_moving
 from inner_rim.core.procedure.summary import Done, LogSummary, Read, SeatingLog, Since
 from inner_rim.core.record.log import Care, Dose, SignOff
 from inner_rim.core.record.stages import STAGES, Stage
@@ -40,9 +40,10 @@ class Plan(Protocol):
     def settles_at_kpa(self, seated_kpa: float) -> float:
         """Return the pressure at which the wheel is checked last, once its beads seated."""
 
-    def remaining(
-        self, state: WheelState, changes: LogChanges, taken: dict[str, int], first_step: int
-    ) -> Sequence[Todo]: ...
+    def seen_at(self, pressure_kpa: float) -> int:
+        """Return how many pressure steps were checked in a tire that stood at a pressure."""
+
+    def remaining(self, state: WheelState, changes: LogChanges, taken: dict[str, int]) -> Sequence[Todo]: ...
 
     def milestones(self, changes: LogChanges) -> Sequence[Milestone]: ...
 
@@ -74,6 +75,7 @@ class Fold:
         self.changes = LogChanges()
         self.seating = SeatingLog()
         self.seated_kpa: float | None = None
+        self.seen_before = 0
         self.whole, self.failed, self.overridden = set[str](), set[str](), set[str]()
         self.answered: dict[str, bool] = {}
         self.waiting: tuple[str, ...] = ()
@@ -108,7 +110,7 @@ class Fold:
 
     def remaining(self) -> Sequence[Todo]:
         try:
-            return self.plan.remaining(self.state, self.changes, self.taken(), self.seating.step)
+            return self.plan.remaining(self.state, self.changes, self.taken())
         except NoWay:  # the log contradicts itself
             return ()
 
@@ -116,10 +118,9 @@ class Fold:
         code = code_of(done.key)
         if not done.question and code in QUESTION_BY:
             done = msgspec.structs.replace(done, question=QUESTION_BY[code])
-        before = self.state
-        self.state = perform(self.state, done.key)
-        if before.first == "seated" and self.state.first != "seated":
-            self._unseated()
+        self._go_on_from(perform(self.state, done.key))
+        if done.pressure_step >= 0 and code != "line.look":  # of a stage that was confirmed whole
+            self.state = msgspec.structs.replace(self.state, seen=max(self.state.seen, done.pressure_step + 1))
         self.plugs += code == "repair.plug"
         if self.state.air == "flat":
             self.may_have_air = False
@@ -135,24 +136,18 @@ class Fold:
 
     def say(self, facts: Facts, done: Done | None = None, dose: Dose | None = None) -> None:
         """Take facts as true, whatever action brought them about."""
-        if any(fact in conditions("first=on", "last=on") for fact in facts) and "seated" in (
-            self.state.first,
-            self.state.last,
-        ):
-            self._unseated()
-        state = self.state.after(facts)
-        if state.first == "on" and self.state.first == "seated":
-            state = unseated(state)
         if condition("air=flat") in facts:
             self.may_have_air = False
+        self._go_on_from(after_moving(self.state, self.state.after(facts)))
         if done is not None:
-            state = msgspec.structs.replace(state, did=state.did | {code_of(done.key)})
-        self.state = state
+            self.state = msgspec.structs.replace(self.state, did=self.state.did | {code_of(done.key)})
         self._note(done, dose)
 
-    def _unseated(self) -> None:
-        """The beads have to be reseated: what was found before no longer counts."""
-        self.seated_kpa = None
+    def _go_on_from(self, state: WheelState) -> None:
+        """Take the wheel as it is now; beads that came off their seats are seated again, wherever they seated before."""
+        if self.state.seated and not state.seated:
+            self.seated_kpa, self.seen_before = None, self.state.seen
+        self.state = state
 
     def _note(self, done: Done | None, dose: Dose | None = None) -> None:
         self.effects.append(Effect(done, self.state, dose, self.seating, self.seated_kpa))
@@ -217,7 +212,7 @@ class Fold:
         self.state = last.state if last is not None else self.start
         over = self.seating.over_limit
         self.seating = last.seating if last is not None else SeatingLog()
-        self.seating = msgspec.structs.replace(self.seating, over_limit=over, changes=())
+        self.seating = msgspec.structs.replace(self.seating, over_limit=over)
         self.seated_kpa = last.seated_kpa if last is not None else None
         self.may_have_air = True  # a slip was taken back: the air may never have been out
         for effect in kept:  # what went in otherwise is still in

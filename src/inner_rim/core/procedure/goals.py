@@ -11,7 +11,7 @@ import msgspec
 
 from inner_rim.core.procedure.facts import Facts, conditions
 from inner_rim.core.procedure.setup import Setup
-from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.procedure.state import TUBE_SEATED, WheelState
 from inner_rim.core.record.stages import Stage
 
 #: Tasks of a weeping tire: top-ups that are planned; the reading decides on each next one (docs/models.md 2.9).
@@ -71,8 +71,8 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
     """Convert, change the tire, tape again, change an insert: all of them take the tire off."""
     yield from _strip(setup)
     yield from _tape(setup)
-    if setup.press_home:
-        yield from _pressed_home(setup)
+    if setup.with_tube:
+        yield from _seated_with_tube(setup)
     else:
         yield from _valve(setup)
         if setup.insert != "none" and setup.order == "insert_first":
@@ -80,8 +80,9 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
         yield from _tire(setup)
         yield Milestone("mount", "bead.first", conditions("first=on|seated"))
         if setup.insert != "none" and setup.order == "seat_first":
+            yield from _wetted(setup, "mount", conditions("first=seated"))
             yield Milestone("mount", "bead.second", conditions("last=on|seated"), conditions("first=seated"))
-            yield Milestone("seat", "seat.steps", conditions("first=seated"))
+            yield Milestone("seat", "seat.steps", conditions("first=seated"), conditions("insert=on"))
         if setup.insert != "none" and setup.order != "insert_first":
             yield from _insert_in(setup)
     yield from _closed_and_seated(setup)
@@ -145,18 +146,28 @@ def _insert_in(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("insert", "insert.on", on)
 
 
-def _pressed_home(setup: Setup) -> Iterator[Milestone]:
+def _seated_with_tube(setup: Setup) -> Iterator[Milestone]:
     """A tube presses the tape into the rim well, or seats beads that do not seat without one; the first then stays seated."""
     yield from _tire(setup)
     yield Milestone("mount", "bead.first", conditions("first=on|seated"))
-    pressed = conditions("did=air.press")
-    yield Milestone("mount", "tube.in", conditions("tube=in"), pressed)
-    yield Milestone("mount", "bead.second", conditions("last=on|seated"), pressed)
-    yield once("mount", "air.press")
+    seated = conditions(f"did={TUBE_SEATED}")
+    yield Milestone("mount", "tube.in", conditions("tube=in"), seated)
+    yield from _wetted(setup, "mount", seated)
+    yield Milestone("mount", "bead.second", conditions("last=on|seated"), seated)
+    yield Milestone("mount", "seat.steps", seated)
+    if setup.press_home:
+        yield _settled(setup, "mount", conditions("did=air.press"))
+        yield once("mount", "air.press")
     yield Milestone("mount", "tube.out", conditions("tube=out"))
     yield from _valve(setup)
     if setup.insert != "none":
         yield from _insert_in(setup)
+
+
+def _wetted(setup: Setup, stage: Stage, unless: Facts) -> Iterator[Milestone]:
+    """The beads are wetted before the second one goes on, where the shop wets them."""
+    if setup.lubricant != "none":
+        yield Milestone(stage, "bead.wet", conditions("wet=yes"), unless)
 
 
 def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
@@ -164,11 +175,10 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
     mounting: Stage = "mount"
     if setup.insert != "none" and setup.order != "insert_first":
         mounting = "insert"
-    if setup.press_home:
+    if setup.with_tube:
         mounting = "insert" if setup.insert != "none" else "valve"
-    if setup.lubricant != "none":
-        yield Milestone(mounting, "bead.wet", conditions("wet=yes"), conditions("last=partial|on|seated"))
-    again = setup.insert != "none" and setup.order == "seat_first" and not setup.press_home
+    yield from _wetted(setup, mounting, conditions("last=partial|on|seated"))
+    again = setup.insert != "none" and setup.order == "seat_first" and not setup.with_tube
     seating: Stage = "seat"
     if setup.route == "pour":
         yield Milestone(mounting, "bead.partial", conditions("last=partial|on|seated"))
@@ -177,26 +187,44 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
         yield Milestone(seating, "seat.steps", conditions("first=seated", "last=seated"))
     else:
         yield Milestone(
-            mounting, "bead.refit" if again or setup.press_home else "bead.second", conditions("last=on|seated")
+            mounting, "bead.refit" if again or setup.with_tube else "bead.second", conditions("last=on|seated")
         )
         seating = "insert" if again else "seat"
-        yield Milestone(seating, "seat.steps", conditions("first=seated", "last=seated"))
         dosed = conditions("did=sealant.inject")
-        yield once(seating, "dry.test", "dry_test_leaks", unless=dosed)
-        yield Milestone(seating, "dry.stay", conditions("dry_test=passed"), dosed, "beads_unseat")
+        if not setup.drops:
+            yield from _seated_dry(setup, seating)
         yield once("sealant", "sealant.shake", unless=dosed)
         yield once("sealant", "sealant.inject")
-    yield _settled(setup, "sealant" if setup.route == "inject" else seating)
+        again_at: Stage = "sealant" if setup.drops else seating
+        yield Milestone(again_at, "seat.steps", conditions("first=seated", "last=seated"))
+        seating = "sealant"
+    yield _settled(setup, seating)
 
 
-#: The molded line was seen even at the sealing pressure.
-_UP_CONDITIONS = conditions("air=up", "core=in", "line=even", "settled=yes")
+def _seated_dry(setup: Setup, stage: Stage) -> Iterator[Milestone]:
+    """Seated and tested without sealant; the beads stay on their seats with the air out."""
+    dosed = conditions("did=sealant.inject")
+    stays = Milestone(stage, "dry.stay", conditions("stays=yes"), dosed)
+    yield Milestone(stage, "seat.steps", conditions("first=seated", "last=seated"), dosed)
+    if setup.core_out:  # the air goes out anyway
+        yield stays
+    else:
+        yield Milestone(stage, "settle", conditions(_seen_to_settle(setup)), dosed)
+    yield once(stage, "dry.test", "dry_test_leaks", unless=dosed)
+    if not setup.core_out:
+        yield stays
 
 
-def _settled(setup: Setup, stage: Stage) -> Milestone:
+def _settled(setup: Setup, stage: Stage, unless: Facts = ()) -> Milestone:
     """Inflated to the sealing pressure, and checked there; over once the leak test runs."""
     watched = "did=hold.soap" if setup.watch == "minutes" else "did=hold.shake"
-    return Milestone(stage, "settle", _UP_CONDITIONS, conditions(watched))
+    up = conditions("air=up", "core=in", "line=even", _seen_to_settle(setup))
+    return Milestone(stage, "settle", up, unless or conditions(watched))
+
+
+def _seen_to_settle(setup: Setup) -> str:
+    """The fact that both sides were checked at the sealing pressure since the beads were seated."""
+    return "seen=" + "|".join(str(seen) for seen in range(setup.settles_after, setup.steps + 2))
 
 
 def _poured() -> Iterator[Milestone]:
@@ -215,8 +243,11 @@ def _through_the_valve(setup: Setup) -> Iterator[Milestone]:
     """Dip, top up to the dose, core in, up again: the beads stay where they are."""
     dosed = conditions("did=sealant.inject")
     yield once("sealant", "dip.read", unless=dosed)
+    if not setup.drops:
+        yield Milestone("sealant", "dry.stay", conditions("stays=yes"), dosed)
     yield once("sealant", "sealant.shake", unless=dosed)
     yield once("sealant", "sealant.inject")
+    yield Milestone("sealant", "seat.steps", conditions("first=seated", "last=seated"))
     yield _settled(setup, "sealant")
 
 
@@ -232,8 +263,7 @@ def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
     yield once("strip", "rim.wipe")
     if inside:
         yield once("strip", inside)
-    if setup.lubricant != "none":
-        yield Milestone("sealant", "bead.wet", conditions("wet=yes"), conditions("last=partial|on|seated"))
+    yield from _wetted(setup, "sealant", conditions("last=partial|on|seated"))
     yield Milestone("sealant", "bead.partial", conditions("last=partial|on|seated"))
     yield from _poured()
     yield Milestone("seat", "seat.steps", conditions("first=seated", "last=seated"))
@@ -273,8 +303,7 @@ def _bead_cleaned(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("strip", "bead.off_one", conditions("last=off"), clean)
     yield from _tire_that_stays(setup)
     yield once("strip", "rim.wipe")
-    if setup.lubricant != "none":
-        yield Milestone("mount", "bead.wet", conditions("wet=yes"), conditions("last=on|seated"))
+    yield from _wetted(setup, "mount", conditions("last=on|seated"))
     yield Milestone("mount", "bead.refit", conditions("last=on|seated"))
     yield Milestone("seat", "seat.steps", conditions("first=seated", "last=seated"))
     yield _settled(setup, "seat")
@@ -296,8 +325,10 @@ def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
         yield from _tire(setup)
         yield Milestone("mount", "bead.first", conditions("first=on|seated"))
     yield Milestone("mount", "tube.in", tube)
+    yield from _wetted(setup, "mount", conditions("last=on|seated"))
     yield Milestone("mount", "bead.second", conditions("last=on|seated"))
-    yield Milestone("seat", "line.look", conditions("air=up", "line=even"))
+    yield Milestone("seat", "seat.steps", conditions("first=seated", "last=seated"))
+    yield Milestone("seat", "settle", conditions("air=up", "line=even", _seen_to_settle(setup)))
     yield once("set", "set.pressure")
     yield once("set", "set.sign")
 

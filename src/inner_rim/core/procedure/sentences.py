@@ -54,10 +54,17 @@ PLAIN = {
     "tube.out": N_("Take the tube out"),
     "bead.open_one": N_("Break the {side} side only; the other bead stays on its shelf"),
     "bead.off_one": N_("Lift that one bead over the rim, all around"),
-    "core.out": N_("Take the valve core out, valve at the side"),
+    "core.out": N_("Turn the valve to 3 o'clock and take the core out"),
     "core.in": N_("Put the valve core back in"),
     "sealant.shake": N_("Shake the sealant well"),
+    "valve.top": N_("Turn the valve to the top"),
     "air.deflate": N_("Let the air out slowly"),
+    "air.source": N_("Connect a compressor or a charged bottle"),
+    "bead.lift": N_("Lift both beads onto their seats by hand or with a lever, all around"),
+    "bead.level": N_("Pull the high side down by hand, lift the low side onto its seat"),
+    "bead.push": N_("Push the low spot in with your thumbs and wet it there"),
+    "bead.strap": N_("Pull a strap tight around the tread, or knock it all around"),
+    "insert.straighten": N_("Work the insert straight by hand, all around"),
     "dip.read": N_("Dip, valve at the bottom: how deep is what is left? 0 for none"),
     "hold.flat_left": N_("Lay it flat on the left side"),
     "hold.flat_right": N_("Lay it flat on the right side"),
@@ -67,6 +74,7 @@ PLAIN = {
     "repair.plug": N_("Plug the hole from outside, then turn it to the bottom"),
     "repair.patch": N_("Dry and roughen the inside, patch the hole, press it down"),
     "repair.boot": N_("Boot the hole from inside"),
+    "air.press": N_("Leave the tube at this pressure: it presses the tape home"),
     "set.weigh": N_("Weigh the finished wheel, or go on without"),
     "set.sign": N_("Hand over, with your name"),
 }
@@ -91,6 +99,7 @@ class SentenceInputs(msgspec.Struct, frozen=True):
     pressure: PressurePick
     dry: MountingPick
     soap_unknown: bool = False
+    soap_weakens: bool = False
     left_ml: float | None = None
 
     @property
@@ -164,7 +173,7 @@ def _insert_on(known: SentenceInputs) -> Message:
             Message("Work the insert in through the open side, notch at the valve; the seated bead stays on its shelf"),
             clamp,
         ),
-    }["seat_first" if known.setup.press_home else known.setup.order]
+    }["seat_first" if known.setup.with_tube else known.setup.order]
     insert = known.wheel.insert
     seam = (
         [Message("Keep a seam at least {seam_mm} from the valve", {"seam_mm": SEAM_FROM_VALVE_MM})]
@@ -175,7 +184,8 @@ def _insert_on(known: SentenceInputs) -> Message:
 
 
 def _bead_wet(known: SentenceInputs) -> Message:
-    return Message(_WET[known.setup.lubricant])
+    weak = known.setup.lubricant == "none" and known.soap_weakens  # wetted as a remedy in a shop that mounts dry
+    return Message(_WET.get(known.setup.lubricant) or _WET["sealant" if weak else "soap"])
 
 
 def _ending(known: SentenceInputs) -> Message:
@@ -186,7 +196,7 @@ def _ending(known: SentenceInputs) -> Message:
 
 
 def _bead_first(known: SentenceInputs) -> Message:
-    if known.setup.insert != "none" and known.setup.order == "insert_first" and not known.setup.press_home:
+    if known.setup.insert != "none" and known.setup.order == "insert_first" and not known.setup.with_tube:
         return Message(
             "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way around; label at the valve"
         )
@@ -195,7 +205,7 @@ def _bead_first(known: SentenceInputs) -> Message:
 
 def _slack(known: SentenceInputs, text: str, on_a_side: str) -> Message:
     """Return how the second bead goes on, and what its slack asks for."""
-    mounting = known.dry if known.setup.order == "seat_first" or known.setup.press_home else known.mounting
+    mounting = known.dry if known.setup.order == "seat_first" or known.setup.with_tube else known.mounting
     advice = (ADVICE_ELSEWHERE if known.methods.finish == "elsewhere" else ADVICE)[mounting.grade]
     first = Message(on_a_side, {"side": known.side}) if mounting.last_side else Message(text)
     tucked = known.setup.insert != "none" and known.setup.order == "insert_first"
@@ -216,6 +226,14 @@ def _bead_partial(known: SentenceInputs) -> Message:
         )
     if stays_open:
         return Message("Put the bead back on, but leave a section at the valve open for the sealant")
+    if known.methods.finish == "elsewhere":
+        return _slack(
+            known,
+            N_("Second bead, but leave its last section open for the sealant, away from the valve"),
+            N_(
+                "Second bead on the {side} side, where the shoulder is narrow, but leave its last section open for the sealant, away from the valve"
+            ),
+        )
     return _slack(
         known,
         N_("Second bead, but leave a section at the valve open for the sealant"),
@@ -226,7 +244,14 @@ def _bead_partial(known: SentenceInputs) -> Message:
 
 
 def _bead_close(known: SentenceInputs) -> Message:
-    if known.setup.insert != "none":
+    tucked = known.setup.insert != "none"
+    if known.methods.finish == "elsewhere":
+        return Message(
+            N_("Turn the sealant to the bottom and close the section that is open, tucked under the insert")
+            if tucked
+            else N_("Turn the sealant to the bottom and close the section that is open")
+        )
+    if tucked:
         return Message(
             "Turn the sealant to the bottom and close the last section at the valve, tucked under the insert"
         )
@@ -272,21 +297,6 @@ def _sealant_inject(known: SentenceInputs) -> Message:
     return Message("{left_ml} left, {add_ml} to add make {dose_ml}: inject it, {how}", {**values, "how": how})
 
 
-def _air_inflate(known: SentenceInputs) -> Message:
-    if known.setup.does == "back_to_tube":
-        return Message(
-            "Inflate to {start_kpa}; look for a pinched tube on both sides", {"start_kpa": known.pressure.start_kpa}
-        )
-    return Message("Inflate to {settle_kpa}, core in", {"settle_kpa": known.pressure.settle_kpa})
-
-
-def _air_press(known: SentenceInputs) -> Message:
-    return Message(
-        "Inflate the tube to {settle_kpa} and leave it: it presses the tape home",
-        {"settle_kpa": known.pressure.settle_kpa},
-    )
-
-
 def _air_burst(known: SentenceInputs) -> Message:
     return Message(
         N_("One burst with the core out until both beads are up, at most {step_kpa}")
@@ -323,6 +333,11 @@ def _set_pressure(known: SentenceInputs) -> Message:
     pressure = known.pressure
     if known.setup.does == "back_to_tube":
         return Message("Set {start_kpa}", {"start_kpa": pressure.start_kpa})
+    if pressure.lets_down_there:
+        values: dict[str, Value | Message] = {"set_here_kpa": pressure.set_here_kpa, "start_kpa": pressure.start_kpa}
+        return Message(
+            "Set {set_here_kpa} here, the least for this tire. Let it down to {start_kpa} at the place", values
+        )
     return Message(
         "Set {set_here_kpa} here; that is {at_ride_kpa} on the ride",
         {"set_here_kpa": pressure.set_here_kpa, "at_ride_kpa": pressure.at_ride_kpa},
@@ -346,8 +361,6 @@ SENTENCES: dict[str, Callable[[SentenceInputs], Message]] = {
     "bead.refit": _bead_refit,
     "sealant.pour": _sealant_pour,
     "sealant.inject": _sealant_inject,
-    "air.inflate": _air_inflate,
-    "air.press": _air_press,
     "air.burst": _air_burst,
     "line.look": _line_look,
     "hold.shake": _hold_shake,

@@ -95,6 +95,8 @@ class Setup(msgspec.Struct, frozen=True):
         ports: sealant gets past the insert: by its ports, or by those of the valve that goes in.
         tight: the slack asks for `seat_first`.
         press_home: the tape is pressed home with a tube.
+        with_tube: the beads are seated with a tube, which is taken out through one opened side.
+        drops: the beads come off their seats when the air is out, and a named person goes on.
         route_reason: what forces the route, empty where it is the shop's own choice.
         opens: a refresh or repair opens one side.
         arrow: the tire has a direction, or it is not known to have none.
@@ -102,6 +104,7 @@ class Setup(msgspec.Struct, frozen=True):
         does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim again.
         burst: seated in one burst of air, not in steps.
         steps: number of pressure steps.
+        settles_after: how many of them reach the sealing pressure; one more than there are where none does.
         rim_question: what is asked of its walls.
         strips: of tape that are to be laid.
         no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.
@@ -120,6 +123,8 @@ class Setup(msgspec.Struct, frozen=True):
     order: Order
     tight: bool
     press_home: bool
+    with_tube: bool
+    drops: bool
     route: Route
     route_reason: str
     opens: bool
@@ -133,6 +138,7 @@ class Setup(msgspec.Struct, frozen=True):
     leak: Leak
     burst: bool
     steps: int
+    settles_after: int
     hookless: bool
     large_holes: bool
     rim_question: str
@@ -171,6 +177,11 @@ class Setup(msgspec.Struct, frozen=True):
         return "overnight" if seats or self.weeping else "minutes"
 
     @property
+    def stays_seated(self) -> bool:
+        """Whether the beads stay where they are, so that the wheel goes back to the pressure it is ridden at."""
+        return self.does in ("refresh", "repair") and not self.opens and self.leak != "bead"
+
+    @property
     def taped_holes(self) -> bool:
         """Whether there are spoke holes that nothing but tape closes."""
         return not self.sealed and self.does != "back_to_tube"
@@ -193,11 +204,13 @@ class LogChanges(msgspec.Struct, frozen=True):
         again: `tape` where the rim is taped again, `layer` where one more layer goes over the good tape.
         leak: where air was seen to come out, empty where it was not.
         with_tube: the beads are seated with a tube first.
+        drops: a named person goes on although the beads come off their seats when the air is out.
     """
 
     again: Literal["", "tape", "layer"] = ""
     leak: str = ""
     with_tube: bool = False
+    drops: bool = False
 
 
 _LEAKS: dict[str, Leak] = {
@@ -247,7 +260,9 @@ def set_up(
         arrival=result,
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
-        press_home=(methods.press_home == "tube" and not sealed and not work.keeps_tape) or changes.with_tube,
+        press_home=(presses := methods.press_home == "tube" and not sealed and not work.keeps_tape),
+        with_tube=presses or changes.with_tube,
+        drops=changes.drops,
         route=route,
         route_reason=reason,
         opens=_opens(wheel, work.does, work.leak, route, stock, result, pressure.start_kpa),
@@ -261,6 +276,7 @@ def set_up(
         leak=work.leak,
         burst=methods.seating == "burst",
         steps=len(pressure.seating_kpa),
+        settles_after=pressure.steps_below(pressure.settled_kpa) + 1,
         hookless=wheel.rim.hook == "straight_side",
         large_holes=wheel.rim.bed == "large_holes",
         rim_question="carbon_damaged" if wheel.rim.carbon else "rim_dented",
@@ -432,6 +448,10 @@ def start_of(setup: Setup) -> WheelState:
         did=frozenset({"strip.tire_off"}) if result.tire == "off" else frozenset(),
     )
     seat = "seated" if result.seated else "on"
+    if setup.stays_seated and result.seated:  # ridden as it is: checked at that pressure
+        state = msgspec.structs.replace(state, seen=setup.steps + 1)
+    if result.seated and not result.air:
+        state = msgspec.structs.replace(state, stays="yes")
     beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[result.tire]
     state = state.after(conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if result.air else "air=flat"))
     if setup.sealed:

@@ -9,11 +9,16 @@ from typing import Literal
 import msgspec
 
 from inner_rim.core.procedure.facts import Fact, Facts
+from inner_rim.core.record.job import Remedy
 
 Bed = Literal["strip", "dirty", "wet", "dry", "taped", "sealed"]
 Tape = Literal["none", "bad", "old", "laid", "sound", "not_needed"]
 Bead = Literal["off", "partial", "on", "seated"]
 YesNo = Literal["no", "yes"]
+
+
+#: What is in `did` once a tube has seated the beads.
+TUBE_SEATED = "tube.seated"
 
 
 class WheelState(msgspec.Struct, frozen=True):
@@ -30,10 +35,15 @@ class WheelState(msgspec.Struct, frozen=True):
         first, last: the two beads; the last one is opened and closed.
         wet: whether the beads are lubricated.
         line: the molded line was seen even since the last inflation.
-        settled: the molded line was seen even at the sealing pressure, since the beads were last seated.
-        dry_test: the wheel was shown to hold without sealant, its beads to stay seated.
+        seen: pressure steps at which both sides were checked since the beads were last off their seats; one more than
+            there are is the sealing pressure.
+        stays: whether the beads were seen to stay seated with the air out; `passed` where a named person goes on although
+            they do not.
+        valve_at: where the valve was turned before the air is let out.
         ports: whether sealant can get past the insert; `yes` without one.
         top_ups: of a tire that weeps, since it was closed.
+        wanted: what is to be changed before the next try.
+        changed: what was changed since the last try.
         did: codes of the actions that were done and that nothing has undone since.
     """
 
@@ -54,13 +64,26 @@ class WheelState(msgspec.Struct, frozen=True):
     tube: Literal["out", "in"] = "out"
     air: Literal["flat", "up"] = "flat"
     line: Literal["unseen", "even"] = "unseen"
-    settled: YesNo = "no"
-    dry_test: Literal["open", "passed"] = "open"
+    seen: int = 0
+    stays: Literal["unseen", "yes", "passed"] = "unseen"
+    valve_at: Literal["any", "top"] = "any"
     sealant: Literal["none", "in"] = "none"
     ports: YesNo = "yes"
     has_insert: YesNo = "no"
     top_ups: int = 0
+    wanted: frozenset[Remedy] = frozenset()
+    changed: frozenset[Remedy] = frozenset()
     did: frozenset[str] = frozenset()
+
+    @property
+    def seated(self) -> bool:
+        """Whether both beads are on their seats."""
+        return self.first == self.last == "seated"
+
+    @property
+    def clear(self) -> YesNo:
+        """Whether no sealant sprays out with the air: there is none, or the valve is at the top."""
+        return "yes" if self.sealant == "none" or self.valve_at == "top" else "no"
 
     def holds(self, fact: Fact) -> bool:
         """Whether a fact holds; `did=code` where the action of that code was done.
@@ -84,6 +107,26 @@ class WheelState(msgspec.Struct, frozen=True):
         return msgspec.structs.replace(self, **_changes(facts))
 
 
+def after_moving(before: WheelState, state: WheelState) -> WheelState:
+    """Return a state with what beads that left their seats, or never reached them, make of what was seen.
+
+    A climb begins at the lowest step once a bead came off its seat, and once the air is out while it is off.
+    """
+    if state.seated and before.air == "up" and state.air == "flat" and state.stays == "passed":
+        state = msgspec.structs.replace(state, first="on", last="on")
+    if state.seated or not (before.seated or state.air == "flat"):
+        return state
+    stays: Literal["unseen", "passed"] = "passed" if state.stays == "passed" else "unseen"
+    if not before.seated:
+        return msgspec.structs.replace(state, seen=0, stays=stays)
+    kept = frozenset(one for one in state.did if not one.startswith(BEADS_MOVED))
+    return msgspec.structs.replace(state, seen=0, stays=stays, line="unseen", did=kept, top_ups=0)
+
+
+#: Beginnings of what is looked at again once a bead was off its seat.
+BEADS_MOVED = ("line.", "dry.", "spin.", "hold.")
+
+
 def open_arrow(state: WheelState) -> dict[str, object]:
     """Return what a tire that came off leaves of its arrows: they are confirmed again where it has any."""
     return {
@@ -93,4 +136,4 @@ def open_arrow(state: WheelState) -> dict[str, object]:
 
 @cache
 def _changes(facts: Facts) -> dict[str, str | int]:
-    return {field: int(values[0]) if field == "to_lay" else values[0] for field, values in facts}
+    return {field: int(values[0]) if values[0].isdecimal() else values[0] for field, values in facts}

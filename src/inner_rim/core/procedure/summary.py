@@ -5,7 +5,6 @@ import msgspec
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import Attempt, SignOff
 from inner_rim.core.record.stages import Stage
 
@@ -47,22 +46,16 @@ class SeatingLog(msgspec.Struct, frozen=True):
     """The state of seating.
 
     Attributes:
-        step: place of the pressure step to go on with.
         outcome: of the last try that left the beads unseated, empty where there is none.
         over_limit: the wheel saw more than its limit and was not inspected since.
-        last_step_tried: the last step was tried too, and the beads are still not seated.
         tries: since the beads were last on and not seated.
-        changes: what was changed since the last try.
     """
 
-    step: int = 0
     outcome: str = ""
     low_left: tuple[int, ...] = ()
     low_right: tuple[int, ...] = ()
     over_limit: bool = False
-    last_step_tried: bool = False
     tries: tuple[Attempt, ...] = ()
-    changes: tuple[Remedy, ...] = ()
 
 
 class LogSummary(msgspec.Struct, frozen=True):

@@ -35,10 +35,6 @@ def number_of(key: str) -> int:
 
 #: The pressure that an action sets.
 _PRESSURES: dict[str, Callable[[SentenceInputs], float]] = {
-    "air.inflate": lambda known: (
-        known.pressure.start_kpa if known.setup.does == "back_to_tube" else known.pressure.settle_kpa
-    ),
-    "air.press": lambda known: known.pressure.settle_kpa,
     "air.burst": lambda known: known.pressure.seating_kpa[-1],
     "hold.shake": lambda known: known.pressure.settle_kpa,
     "set.pressure": lambda known: (
@@ -71,6 +67,8 @@ class Words:
         more: dict[str, Any] = {}
         if todo.pressure_step >= 0 and code == "air.step":
             more["pressure_kpa"] = pressure.step_kpa(todo.pressure_step)
+        elif code == "air.inflate":
+            more["pressure_kpa"] = self._inflates_to(todo)
         elif code in _PRESSURES:
             more["pressure_kpa"] = _PRESSURES[code](self._known)
         if code in _WAITS and (wait := _WAITS[code](self._known, todo)) is not None:
@@ -80,7 +78,7 @@ class Words:
             code,
             words_of(todo.question) if todo.question else self._text(todo, more.get("pressure_kpa", 0.0)),
             question=todo.question,
-            cautions=self._once(code),
+            cautions=self._once(todo),
             asks=self._asks(todo),
             pressure_step=todo.pressure_step >= 0,
             key=todo.key,
@@ -88,6 +86,13 @@ class Words:
         )
         self._taken.add(code)
         return made
+
+    def _inflates_to(self, todo: Todo) -> float:
+        """The pressure of one go: the sealing pressure, no higher than both sides were checked at."""
+        pressure, setup = self._known.pressure, self._known.setup
+        if 0 < todo.up_to < setup.settles_after:
+            return min(pressure.seating_kpa[todo.up_to - 1], pressure.settled_kpa)
+        return pressure.start_kpa if todo.up_to == 0 else pressure.settle_kpa
 
     def _asks(self, todo: Todo) -> Asks:
         """What is logged with an action: the layers once, before the first strip."""
@@ -101,7 +106,12 @@ class Words:
     def _text(self, todo: Todo, kpa: float) -> Message:
         code = todo.code
         if code == "air.step":
-            return Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": kpa})
+            text = _STEPS["tube" if todo.inside == "tube" else "air"]
+            return Message(text, {"step_kpa": kpa})
+        if code == "air.inflate":
+            return Message("Inflate to {step_kpa}, core in", {"step_kpa": kpa})
+        if (code, todo.inside) in _WITH_SEALANT:
+            return Message(_WITH_SEALANT[code, todo.inside])
         if code == "tape.lay":
             return self._lays[min(len(self._lays), number_of(todo.key)) - 1]
         made = SENTENCES.get(code)
@@ -152,23 +162,25 @@ class Words:
         }[tape.start]
         return Message(text, {"n": round(long / spacing), "long_cut": long})
 
-    def _once(self, code: str) -> tuple[Message, ...]:
+    def _once(self, todo: Todo) -> tuple[Message, ...]:
         """The cautions of an action that were not said before; while filling, each time a flat tire is filled."""
+        code = todo.code
         if code in _FLAT_AGAIN:
             self._said.discard(SPRAY)
-        new = tuple(message for message in self._cautions(code) if message.text not in self._said)
+        new = tuple(message for message in self._cautions(todo) if message.text not in self._said)
         self._said |= {message.text for message in new}
         return new
 
-    def _cautions(self, code: str) -> tuple[Message, ...]:
+    def _cautions(self, todo: Todo) -> tuple[Message, ...]:
         """Cautions at this action, on this wheel; at most two."""
+        code = todo.code
         carbon = bool(self._known.wheel.rim.carbon)
         if code in _BY_LEVER:
             levers = self._known.mounting.grade in ("levers", "will_not_go")
             return (Message(LEVERS),) if levers else ()
-        if code.startswith("air.") and code != "air.deflate":
-            opens = code in ("air.step", "air.burst") and code not in self._taken  # once, at the first
-            holes = self._known.setup.taped_holes and code != "air.press"  # a tube is in
+        if code in ("air.step", "air.burst", "air.inflate"):
+            opens = code != "air.inflate" and code not in self._taken  # once, at the first
+            holes = self._known.setup.taped_holes and todo.inside != "tube"
             return while_filling(
                 self._known.pressure.limit_kpa, opens and self._known.methods.air_source == "charge", holes
             )
@@ -196,12 +208,19 @@ class Words:
         return (Message(SOAP_UNKNOWN),) if self._known.soap_unknown else ()
 
 
+_STEPS = {
+    "air": N_("Pump to {step_kpa}. Stop. Check both sides"),
+    "tube": N_("Pump to {step_kpa}. Stop. Check both sides for a pinched tube"),
+}
+#: What is done otherwise with sealant inside.
+_WITH_SEALANT = {("core.out", "sealant"): N_("Take the valve core out. Leave the valve at the top")}
 #: After these the tire is filled from flat: a new danger.
-_FLAT_AGAIN = frozenset({"strip.deflate", "air.deflate", "core.out", "core.in"})
+_FLAT_AGAIN = frozenset({"strip.deflate", "air.deflate"})
 _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"})
 _CAUTIONS: dict[str, tuple[str, ...]] = {
     "hole.open": (N_("Push the pick away from your hand."),),
     "valve.fit": (N_("Fingers only: pliers make it stick on the road."),),
+    "valve.top": (N_("Sealant sprays from a valve that is low."),),
     "repair.patch": (N_("Vulcanizing fluid: open a window, no flame or spark."),),
     "set.sign": (MAKERS,),
 }

@@ -1,14 +1,12 @@
 """Where a wheel stands: its stage and next action, derived from plan and log, never stored."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from datetime import timedelta
 from typing import Literal
 
 import msgspec
 
 from inner_rim.core.models.holding import HoldReading, HoldReport, counted_from, hold_report
-from inner_rim.core.models.inflation import SOURCE_WORDS
-from inner_rim.core.plan.advisor import suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import Action, Asks
 from inner_rim.core.procedure.questions import QUESTIONS, StepQuestion, finding_stops
@@ -45,6 +43,8 @@ class SeatingProgress(msgspec.Struct, frozen=True):
         over_limit: the wheel saw more than its limit and was not inspected since.
         tries: the attempts since the stage began.
         outcome: of the last one where it left the beads unseated, else empty.
+        changes: what was changed since then.
+        stuck: something has to be changed before another try.
     """
 
     step_kpa: float
@@ -55,6 +55,7 @@ class SeatingProgress(msgspec.Struct, frozen=True):
     tries: tuple[Attempt, ...] = ()
     outcome: Outcome | Literal[""] = ""
     changes: tuple[Remedy, ...] = ()
+    stuck: bool = False
 
 
 class Holding(msgspec.Struct, frozen=True):
@@ -129,7 +130,7 @@ class Progress(msgspec.Struct, frozen=True):
         return tuple(asked[-1:] if asked and asked[-1] in ("dose", "dip") else asked[:2])
 
 
-def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | None = None) -> Progress:
+def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
     """Return where the wheel stands."""
     log = plan.log
     left = _stages_left(plan)
@@ -145,14 +146,15 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
     stops = tuple(stop for stop in result if not (stop.overridable and stop.code in log.overridden))
     seats_next = log.seating.over_limit or _seats_next(plan, stage)
     state = _state(plan, stage, bool(stops), seats_next, bool(done))
-    todo = _open_steps(plan, stage) if state in ("working", "to_do") and not seats_next else []
+    failed = state not in ("working", "to_do") and not (state == "problem" and stage not in log.failed)
+    todo = [] if failed or seats_next else _open_steps(plan, stage)
     step, signed = (todo[0] if todo else None), log.signed
     seating = _seating(plan)
     return Progress(
         stage=stage,
         done=done,
         state=state,
-        action=step.text if step is not None else _action(plan, stage, state, seats_next, seating, stops, shop),
+        action=step.text if step is not None else _action(plan, stage, state, seats_next, seating, stops),
         open_stops=stops,
         seating=seating,
         holding=_holding(wheel, plan),
@@ -172,18 +174,20 @@ def derive(wheel: Wheel, plan: WheelPlan, shop: Mapping[str, tuple[int, int]] | 
     )
 
 
-def _wrong(plan: WheelPlan) -> bool:
-    """Whether the last try at seating left something that another try alone will not fix."""
-    seating = plan.log.seating
-    return seating.over_limit or seating.last_step_tried or seating.outcome not in ("", "not_up")
+def _stuck(plan: WheelPlan) -> bool:
+    """Whether something has to be changed before another try: a spot stays low, no step is left, or no pressure builds."""
+    seating, state = plan.log.seating, plan.log.state
+    if state.seated or state.wanted or state.changed or seating.outcome == "":
+        return False
+    return seating.outcome != "not_up" or not 0 < state.seen < len(plan.pressure.seating_kpa)
 
 
 def _seats_next(plan: WheelPlan, stage: Stage) -> bool:
-    """Whether the next thing to do is a try at seating; letting the air out of one that failed is part of it."""
-    for step in plan.steps:
-        if step.pressure_step or step.stage != stage or step.code != "air.deflate" or not _wrong(plan):
-            return step.pressure_step and step.stage == stage
-    return False
+    """Whether the next thing to do is a try at seating, or to choose what to change before it."""
+    first = next(iter(plan.steps), None)
+    if first is None or first.stage != stage:
+        return False
+    return first.pressure_step or (_stuck(plan) and any(step.pressure_step for step in plan.steps))
 
 
 def _stages_left(plan: WheelPlan) -> set[str]:
@@ -207,24 +211,27 @@ def _state(plan: WheelPlan, stage: Stage, stopped: bool, seats_next: bool, begun
         return "finished"
     if stopped:
         return "stopped"
-    if stage in plan.log.failed or (seats_next and _wrong(plan)):
+    if stage in plan.log.failed or plan.log.seating.over_limit:
+        return "problem"
+    if (seats_next and _stuck(plan)) or plan.log.state.wanted:
         return "problem"
     return "working" if begun else "to_do"
 
 
 def _seating(plan: WheelPlan) -> SeatingProgress:
-    seating = plan.log.seating
-    pressure_steps = [step for step in plan.steps if step.pressure_step]
-    place = seating.step if pressure_steps and pressure_steps[0].code == "air.step" else 0
+    seating, ladder = plan.log.seating, plan.pressure.seating_kpa
+    steps = (step.pressure_kpa for step in plan.steps if step.pressure_step and step.code != "line.look")
+    step_kpa = next(steps, ladder[0])
     return SeatingProgress(
-        plan.pressure.step_kpa(place),
-        place + 1,
+        step_kpa,
+        1 + sum(kpa < step_kpa for kpa in ladder),
         seating.low_left,
         seating.low_right,
         seating.over_limit,
         seating.tries,
         seating.outcome,  # type: ignore[arg-type]
-        seating.changes,
+        tuple(sorted(plan.log.state.changed)),
+        _stuck(plan),
     )
 
 
@@ -336,48 +343,34 @@ def _after(at: str, minutes: float) -> str:
 
 
 def _action(
-    plan: WheelPlan,
-    stage: Stage,
-    state: State,
-    seats_next: bool,
-    seating: SeatingProgress,
-    stops: tuple[Stop, ...],
-    shop: Mapping[str, tuple[int, int]] | None,
+    plan: WheelPlan, stage: Stage, state: State, seats_next: bool, seating: SeatingProgress, stops: tuple[Stop, ...]
 ) -> Message:
     if state == "finished" and plan.log.signed is not None:
         return Message("Handed over at {pressure_kpa}", {"pressure_kpa": plan.log.signed.pressure_kpa})
     if stops:
         return stops[0].message
     if seats_next:
-        return _seat_action(plan, state, seating, shop)
+        return _seat_action(seating)
     if stage not in _STAGE_ACTIONS:
         return Message("Every step of this stage is done: go on")
     return _STAGE_ACTIONS[stage](plan, state)
 
 
-def _seat_action(
-    plan: WheelPlan, state: State, seating: SeatingProgress, shop: Mapping[str, tuple[int, int]] | None
-) -> Message:
+def _seat_action(seating: SeatingProgress) -> Message:
     if seating.over_limit:
         return Message("Went above the limit. Let the air out, inspect tape, rim and casing")
-    if seating.outcome == "falls_off":
+    if seating.outcome == "falls_off" and seating.stuck:
         return Message("The beads fall off their seats without air: add a layer of tape")
-    if seating.outcome == "hisses":
+    if seating.outcome == "hisses" and seating.stuck:
         return Message("Air goes under the tape: let it out and tape the rim again")
-    again = Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": seating.step_kpa})
-    if state != "problem" or not seating.tries:
-        return again
-    if seating.changes:
-        return Message("Changed. Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": seating.step_kpa})
-    last = seating.tries[-1]
-    source = last.source if last.source in SOURCE_WORDS else None
-    wet = last.lubricant not in ("", "none")
-    best = suggestions(plan, seating.tries, source, last.core_out, wet, shop)
-    if not best:
-        return again
+    if not seating.stuck or not seating.tries:
+        return Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": seating.step_kpa})
     if seating.outcome == "no_pressure":
-        return Message("No pressure builds. {change}, then try again", {"change": best[0].text})
-    return Message("{change}; pump to {step_kpa}", {"change": best[0].text, "step_kpa": seating.step_kpa})
+        return Message("No pressure builds. Change something, then pump again")
+    reached = {"pressure_kpa": seating.tries[-1].peak_kpa}
+    if seating.outcome == "one_low":
+        return Message("A spot is still low at {pressure_kpa}. Change something, then pump again", reached)
+    return Message("Not seated at {pressure_kpa}. Change something, then pump again", reached)
 
 
 def _hold_action(plan: WheelPlan, state: State) -> Message:

@@ -150,7 +150,10 @@ class Insert(JobStruct, frozen=True):
     tires_used: Annotated[int, Meta(ge=0, le=100)] | None = None
 
 
-Remedy = Literal["core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side"]
+Remedy = Literal[
+    "core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first", "push_spot", "lower_side", "warm",
+    "straighten",
+]  # fmt: skip
 SeatedWith = Literal[Remedy, "floor_pump", "compressor", "charge"]
 
 

@@ -75,6 +75,7 @@ class Attempt(Entry, frozen=True, tag="attempt"):
         pops: what the gauge saw.
         changed: what had been changed since the try before.
         trace: (seconds, kPa) of the gauge, thinned out, peaks kept.
+        tube: a tube was in.
     """
 
     peak_kpa: Gauge
@@ -89,6 +90,7 @@ class Attempt(Entry, frozen=True, tag="attempt"):
     pops: tuple[SeenPop, ...] = ()
     changed: tuple[Remedy, ...] = ()
     trace: tuple[tuple[float, float], ...] = ()
+    tube: bool = False
 
     @property
     def over_limit(self) -> bool:

@@ -117,14 +117,18 @@ class Learned(msgspec.Struct, frozen=True):
         gap: the median gap under a dry bead, from tries.
         gap_spread: spread of the logarithm of a single gap; None for the usual one.
         drying: the rate at which sealant dries, from dips.
+        seat: the median pressure at which a bead seats, from tries and pops.
+        seat_spread: spread of the logarithm of a single one; None for the usual one.
     """
 
     start: LearnedFigure = LearnedFigure()
     gap: LearnedFigure = LearnedFigure()
     gap_spread: float | None = None
     drying: LearnedFigure = LearnedFigure()
+    seat: LearnedFigure = LearnedFigure()
+    seat_spread: float | None = None
 
 
 USUAL = Learned()
 #: The figures that are learned, by their names.
-LEARNED_FIGURES = ("gap", "start", "drying")
+LEARNED_FIGURES = ("gap", "seat", "start", "drying")

@@ -147,10 +147,10 @@ def kind_of(name: str) -> str | None:
 
 
 def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool = True) -> str:
-    """Return a canonical `value` as text in the chosen unit.
+    """Return a canonical `value` as text in the chosen unit; a pressure rounded down, so that none shown passes a limit.
 
-    >>> show(240.0, "kpa"), show(240.0, "kpa", UnitChoice(kpa="psi"))
-    ('2.40 bar', '34.8 psi')
+    >>> show(240.0, "kpa"), show(240.0, "kpa", UnitChoice(kpa="psi")), show(227.5, "kpa")
+    ('2.40 bar', '34.8 psi', '2.27 bar')
     """
     return _shown(value, kind, choice, symbol)
 
@@ -160,11 +160,22 @@ def _shown(value: float, kind: str, choice: UnitChoice, symbol: bool) -> str:
     """As `show`, cached: a figure is in several places on the screen at once, and most repeat."""
     unit = choice.unit(kind)
     shown = round((value - unit.offset) / unit.factor, unit.decimals) + 0.0
+    if kind == "kpa":
+        shown = _rounded_down(value / unit.factor, unit.decimals)
     text = f"{shown:.{0 if kind == 'mm' and abs(value) >= MM_PER_METRE else unit.decimals}f}"
     if kind in ("mm", TRADE) and "." in text:
         text = text.rstrip("0").rstrip(".")
     text = with_mark(text)
     return f"{text} {unit.symbol}" if symbol else text
+
+
+def _rounded_down(value: float, decimals: int) -> float:
+    """A value to some decimals, rounded down; what is off by the last bits of a float alone stays as it is, and a small
+    difference is not made nothing.
+    """
+    scale = 10.0**decimals
+    nearest, below = round(value * scale), math.floor(value * scale)
+    return (nearest if below <= 0 or abs(value * scale - nearest) < 1e-6 * scale else below) / scale + 0.0
 
 
 def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
@@ -176,6 +187,16 @@ def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
     unit = choice.unit(kind)
     text = f"{(value - unit.offset) / unit.factor:.{max(unit.decimals, 2)}f}"
     return with_mark(text.rstrip("0").rstrip(".")) if "." in text else text
+
+
+def to_set(value: float, choice: UnitChoice = METRIC) -> str:
+    """Return a pressure that is to be set as it stands in an entry: rounded down, so that it reads back as no more.
+
+    >>> to_set(227.5), to_set(200.0, UnitChoice(kpa="psi"))
+    ('2.27', '29')
+    """
+    unit = choice.unit("kpa")
+    return with_mark(f"{_rounded_down(value / unit.factor, unit.decimals):g}")
 
 
 def parse(text: str, kind: str, choice: UnitChoice = METRIC) -> float:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
+from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import Outcome as Seen
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
 from inner_rim.desktop.commands.steps import no_pressure, pressure_typed
@@ -10,6 +13,9 @@ from inner_rim.work.text.view_selection import LowPick
 
 #: Sectors of a side, counted from the valve.
 SECTORS = range(1, 9)
+REMEDIES: tuple[Remedy, ...] = get_args(Remedy)
+#: The command of a remedy is this and its name.
+CHANGE = "change_"
 
 
 def _attempt(context: Context, seen: Seen, low: LowPick | None = None) -> Outcome:
@@ -89,6 +95,26 @@ def log_low(context: Context) -> Outcome | None:
     if not low.left and not low.right:
         return context.complain(tr("Mark at least one sector, or cancel."))
     return _attempt(context, "one_low", low)
+
+
+def change(context: Context, remedy: Remedy) -> Outcome:
+    """Plan what is to be changed before the next try."""
+    context.bench.recorder.change(remedy)
+    return MAIN
+
+
+def change_by_number(context: Context) -> Outcome | None:
+    """Plan the change whose number was pressed."""
+    offered = [answer.command for answer in context.now.answers if answer.command.startswith(CHANGE)]
+    number = context.digit or 0
+    if not 1 <= number <= len(offered):
+        return context.complain(tr("Press one of the numbers shown."))
+    remedy: Remedy = next(one for one in REMEDIES if CHANGE + one == offered[number - 1])
+    return change(context, remedy)
+
+
+def changes_offered(context: Context) -> bool:
+    return any(answer.command.startswith(CHANGE) for answer in context.now.answers)
 
 
 def inspected(context: Context) -> Outcome:

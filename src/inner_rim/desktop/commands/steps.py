@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Literal
 
-from inner_rim.core.plan.wheel_plan import dose_due_ml
+from inner_rim.core.models.air import at_ride_kpa
+from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml
 from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.log import (
@@ -330,9 +331,20 @@ def _above_limit(context: Context, kpa: float, words: str) -> Outcome | None:
     plan, units = context.state.plan if context.state is not None else None, context.bench.units
     if plan is None or kpa <= plan.pressure.limit_kpa:
         return None
-    return context.complain(
-        words.format(typed=show(kpa, "kpa", units), limit=show(plan.pressure.limit_kpa, "kpa", units))
-    )
+    typed, limit = show(kpa, "kpa", units), show(plan.pressure.limit_kpa, "kpa", units)
+    if typed == limit:  # no sentence shows two different figures alike
+        typed, limit = f"{kpa:.2f} kPa", f"{plan.pressure.limit_kpa:.2f} kPa"
+    return context.complain(words.format(typed=typed, limit=limit))
+
+
+def _above_on_the_ride(context: Context, plan: WheelPlan, kpa: float) -> Outcome | None:
+    """Return the complaint about a pressure that passes the limit where it is ridden, None where it does not."""
+    ride, limit, units = at_ride_kpa(kpa, plan.rider, plan.methods), plan.pressure.limit_kpa, context.bench.units
+    if ride <= limit + 0.05:
+        return None
+    words = tr("{typed} here is {ride} on the ride, above the limit of {limit}: let air out, then hand over.")
+    shown = {"typed": show(kpa, "kpa", units), "ride": show(ride, "kpa", units), "limit": show(limit, "kpa", units)}
+    return context.complain(words.format(**shown))
 
 
 def hold_again(context: Context) -> Outcome:
@@ -349,7 +361,7 @@ def hand_over(context: Context) -> Outcome | None:
     if state is None or state.plan is None:
         return None
     words = tr("{typed} is above the limit of {limit}: let air out, then hand over.")
-    fault = _above_limit(context, kpa, words)
+    fault = _above_limit(context, kpa, words) or _above_on_the_ride(context, state.plan, kpa)
     if fault is not None:
         return fault
     if not by:

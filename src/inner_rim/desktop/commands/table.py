@@ -9,6 +9,7 @@ from functools import partial
 
 import msgspec
 
+from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.desktop.commands import navigation, prompts, seating, steps, training
 from inner_rim.desktop.commands.command import GROUPS, Command, Context, Outcome, Scope
 from inner_rim.words import N_, tr
@@ -41,6 +42,7 @@ def _to_printer(context: Context) -> bool:
 
 def _digits_for_why(context: Context) -> bool:
     asked = _marking(context) or _printing(context) or _to_printer(context) or context.offers("work_tire_change")
+    asked = asked or seating.changes_offered(context)
     return _planned(context) and not asked
 
 
@@ -162,6 +164,9 @@ _SEATING = (
     _on_panel("no_pressure", N_("No pressure builds"), seating.no_pressure_builds, "-"),
     _on_panel("falls_off", N_("Even, but comes off its seat when the air is out"), seating.falls_off, "O"),
     _on_panel("hisses", N_("Hisses at spoke holes or nipples"), seating.hisses, "Q"),
+    *(_on_panel(f"change_{one}", REMEDY_WORDS[one], partial(seating.change, remedy=one)) for one in seating.REMEDIES),
+    Command("change_by_number", N_("What to change before the next try, by its number"), seating.change_by_number, DIGITS,
+            applies=lambda c: seating.changes_offered(c) and not _marking(c), listed=False),
     _on_panel("log_low", N_("Log low spots"), seating.log_low),
     _on_panel("side_left", N_("Left side"), partial(seating.turn_to, side="left"), "Left"),
     _on_panel("side_right", N_("Right side"), partial(seating.turn_to, side="right"), "Right"),

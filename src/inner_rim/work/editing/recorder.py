@@ -212,7 +212,7 @@ class Recorder:
         if state is None or state.plan is None or state.progress is None:
             return
         methods, log = state.plan.methods, state.plan.log
-        changed = log.seating.changes
+        changed = tuple(sorted(log.state.changed))
         gauge = self._bench.gauge
         live = gauge.begun
         self.record(
@@ -225,22 +225,23 @@ class Recorder:
                 low_right=low_right,
                 source=methods.air_source,
                 core_out=log.state.core == "out",
-                lubricant="soap" if "wet" in changed else methods.lubricant,
+                lubricant="soap" if "wet" in changed and methods.lubricant == "none" else methods.lubricant,
                 pops=gauge.pops() if live else (),
                 changed=changed,
                 trace=gauge.thinned() if live else (),
+                tube=log.state.tube == "in",
             )
         )
         gauge.start_afresh()
 
     def change(self, remedy: Remedy) -> None:
-        """Record what was changed before the next attempt, or that it was not; one more layer is work of its own."""
+        """Record what is to be changed before the next attempt, or that it is not; one more layer is work of its own."""
         state: BenchWheel | None = self._bench.current
         if state is None or state.plan is None:
             return
         if remedy == LAYER:
             self.again("tape", LAYER)
-        elif remedy in state.plan.log.seating.changes:
+        elif remedy in state.plan.log.state.wanted | state.plan.log.state.changed:
             marks = [one for one in state.log if isinstance(one.entry, Changed) and one.entry.remedy == remedy]
             self.record(TakenBack(of=marks[-1].uid))
         else:

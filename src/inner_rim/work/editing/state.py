@@ -301,10 +301,10 @@ def wheel_state(
         log = standing(everything)
         plan = plan_wheel(whole.wheels[0], whole.ride, whole.practice, whole.shelf, log, learned)
     progress: Progress | None = None
-    if before is not None and before.state.plan is plan and before.state.shop_counts == shop.counts:
+    if before is not None and before.state.plan is plan:
         progress = before.state.progress
     elif plan is not None:
-        progress = derive(plan.wheel, plan, shop.counts)
+        progress = derive(plan.wheel, plan)
     state = BenchWheel(
         job=job.snapshot,
         index=index,

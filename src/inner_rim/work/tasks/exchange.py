@@ -12,7 +12,7 @@ import re
 from collections.abc import Callable, Iterable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 
@@ -184,7 +184,11 @@ def read_file(path: Path, into: Imported) -> None:
     Raises:
         InputError: it is not accepted; names field, value and what is accepted.
     """
-    plain = plain_from_bytes(read_whole(path, MOST_BYTES), MOST_BYTES, MAX_DEPTH)
+    read_plain(plain_from_bytes(read_whole(path, MOST_BYTES), MOST_BYTES, MAX_DEPTH), into)
+
+
+def read_plain(plain: Any, into: Imported) -> None:
+    """Read one file's plain data into what is to be imported; see `read_file`."""
     kind = plain.get("format") if isinstance(plain, dict) else None
     if isinstance(plain, list):
         into.items += _parts(plain)

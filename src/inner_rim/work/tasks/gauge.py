@@ -172,7 +172,9 @@ def simulated_lines(
     rng = random.Random(seed)
     steps = plan.pressure.seating_kpa
     top = steps[-1]
-    first, second = 0.62 * top, (1.5 if fault == "low_sector" else 0.85) * top
+    first, second = plan.seats.drawn(rng, 0.97 * top)
+    if fault == "low_sector":
+        second = 1.5 * top
     gap = GAP_MM["loose"] if fault == "gap" else GAP_MM["snug"]
     wheel = SimulatedWheel(
         volume_ml=max(50.0, plan.tire.air_volume_ml),

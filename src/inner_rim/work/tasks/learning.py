@@ -7,9 +7,16 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.core.learning.effects import Effect, Key, Seen, Tried
-from inner_rim.core.learning.evidence import Visit, drying_evidence, gap_evidence, gap_groups, kept_evidence
-from inner_rim.core.learning.figures import gap_spread, learn_drying, learn_gap, learn_kept
+from inner_rim.core.learning.effects import Between, Effect, Key, Seen
+from inner_rim.core.learning.evidence import (
+    Visit,
+    drying_evidence,
+    gap_evidence,
+    gap_groups,
+    kept_evidence,
+    seat_evidence,
+)
+from inner_rim.core.learning.figures import gap_spread, learn_drying, learn_gap, learn_kept, learn_seats, seat_spread
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job
@@ -28,6 +35,7 @@ MOST_JOBS, AT_ONCE = 400, 20
 #: The figures that are learned: what each is called, and what it is usually.
 FIGURES = {
     "gap": (N_("Gap under a dry bead"), N_("the usual gap")),
+    "seat": (N_("Pressure that seats a bead"), N_("the usual seating pressure")),
     "start": (N_("Pressure that riders keep"), N_("what the load asks for")),
     "drying": (N_("Drying of sealant"), N_("the climate's rate")),
 }
@@ -46,8 +54,14 @@ class ShopLearning:
         tries = list(gap_evidence(everything))
         kept = [item for one in visits.values() for item in kept_evidence(one)]
         dips = list(drying_evidence(everything))
-        self.effects = {"gap": learn_gap(tries), "start": learn_kept(kept), "drying": learn_drying(dips)}
-        self.behind = {"gap": _behind(tries), "start": _behind(kept), "drying": _behind(dips)}
+        seats = list(seat_evidence(everything))
+        self.effects = {
+            "gap": learn_gap(tries),
+            "seat": learn_seats(seats),
+            "start": learn_kept(kept),
+            "drying": learn_drying(dips),
+        }
+        self.behind = {"gap": _behind(tries), "seat": _behind(seats), "start": _behind(kept), "drying": _behind(dips)}
         self.visits = len(everything)
         self.off: frozenset[str] = frozenset()
 
@@ -56,23 +70,27 @@ class ShopLearning:
         rider = {"shop": "", "rider": job.customer or "", "ground": (job.ride.use if job.ride else None) or ""}
         product = {"shop": "", "product": (sealant.name if sealant is not None else None) or ""}
         gap = gap_groups(job.wheels[0])
-        known = self.effects["gap"].counts and "gap" not in self.off
         return Learned(
             start=self._figure("start", rider),
             gap=self._figure("gap", gap),
-            gap_spread=gap_spread(self.effects["gap"], gap) if known else None,
+            gap_spread=gap_spread(self.effects["gap"], gap) if self._known("gap") else None,
             drying=self._figure("drying", product),
+            seat=self._figure("seat", gap),
+            seat_spread=seat_spread(self.effects["seat"], gap) if self._known("seat") else None,
         )
 
+    def _known(self, name: str) -> bool:
+        return bool(self.effects[name].counts) and name not in self.off
+
     def _figure(self, name: str, groups: Mapping[str, str]) -> LearnedFigure:
-        effects = self.effects[name]
-        if not effects.counts or name in self.off:
+        if not self._known(name):
             return LearnedFigure()
+        effects = self.effects[name]
         mean, spread = effects.of({kind: key for kind, key in groups.items() if key or kind == "shop"})
         return LearnedFigure(mean, spread, effects.counts["shop", ""])
 
 
-def _behind(evidence: Sequence[Seen | Tried]) -> dict[Effect, list[Key]]:
+def _behind(evidence: Sequence[Seen | Between]) -> dict[Effect, list[Key]]:
     result: dict[Effect, list[Key]] = {}
     for one in evidence:
         for effect in one.groups.items():

@@ -31,13 +31,20 @@ def read_job(path: Path) -> Job:
     return job_from_bytes(read_whole(path, MAX_BYTES))
 
 
-def plan_document(document: JsonObject) -> JsonObject:
+def plan_document(document: JsonObject, after: Sequence[JsonObject] = ()) -> JsonObject:
     """Return the plan (`inner-rim/plan`, version 1) of a job document (`inner-rim/job`, version 1).
+
+    Args:
+        after: entries of the job's log as `export` writes it, oldest first; the plan says what remains after them.
 
     Raises:
         InputError: a `ValueError` that names the field, its value and what is accepted.
     """
-    return plan_of_job(job_from_plain(document))
+    if not after:
+        return plan_of_job(job_from_plain(document))
+    from inner_rim.work.tasks.remaining import plans_after_entries
+
+    return plan_of_job(job_from_plain(document), plans_after_entries(document, after))
 
 
 def plan_of_job(job: Job, planned: Sequence[plans.WheelPlan] | None = None) -> JsonObject:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 import msgspec
@@ -11,9 +12,11 @@ from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job
 from inner_rim.core.record.log import standing
+from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.reading import job_from_plain
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
-from inner_rim.work.tasks.exchange import Imported, read_file
+from inner_rim.work.tasks.exchange import VERSION, WITH_LOG, Imported, read_file, read_plain
 
 
 def read_log(path: Path) -> StoredJob:
@@ -27,6 +30,31 @@ def read_log(path: Path) -> StoredJob:
     if len(result.jobs) != 1:
         raise InputError(tr("use one job with its log, as `export` writes it"))
     return result.jobs[0]
+
+
+def plans_after_entries(document: JsonObject, entries: Sequence[JsonObject]) -> tuple[WheelPlan, ...]:
+    """Return the plans of a job's wheels after entries of its log, as `export` writes them.
+
+    An entry that names a wheel which the document does not name belongs to the wheels in their order.
+
+    Raises:
+        InputError: the document or an entry cannot be read; the fault names it.
+    """
+    named = [
+        str(one["wheel_id"]) for one in document.get("wheels", ()) if isinstance(one, dict) and one.get("wheel_id")
+    ]
+    said = dict.fromkeys(str(one["wheel_id"]) for one in entries if isinstance(one, dict) and one.get("wheel_id"))
+    strangers = [wheel_id for wheel_id in said if wheel_id not in named]
+    wheels = [
+        {"wheel_id": strangers.pop(0), **one}
+        if strangers and isinstance(one, dict) and not one.get("wheel_id")
+        else one
+        for one in document.get("wheels", ())
+    ]
+    whole = {"format": WITH_LOG, "version": VERSION, "job": {**document, "wheels": wheels}, "log": list(entries)}
+    result = Imported()
+    read_plain(whole, result)
+    return plans_after(job_from_plain(whole["job"]), result.jobs[0])
 
 
 def plans_after(job: Job, logged: StoredJob) -> tuple[WheelPlan, ...]:

@@ -6,7 +6,7 @@ from inner_rim.core.models.sealant import top_up_ml
 from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.procedure.actions import Asks
-from inner_rim.core.record.units import TRADE, UnitChoice, entry_text
+from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, to_set
 from inner_rim.work.editing.recorder import sealant_name
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.view_selection import Asking
@@ -75,7 +75,7 @@ def figure_text(state: BenchWheel | None, units: UnitChoice, asking: Asking, now
     if progress.asked:
         return _planned(state, progress.asked[0], units)
     if progress.seats_next:
-        return entry_text(progress.seating.step_kpa, "kpa", units)
+        return to_set(progress.seating.step_kpa, units)
     if progress.stage == "set" and progress.state != "finished":
-        return entry_text(plan.pressure.set_here_kpa, "kpa", units)
+        return to_set(plan.pressure.set_here_kpa, units)
     return ""

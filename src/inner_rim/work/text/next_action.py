@@ -2,20 +2,24 @@
 
 from datetime import datetime
 
+import msgspec
+
 from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.procedure.actions import Asks
+from inner_rim.core.procedure.fold_seating import LOW_ANSWERS
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
-from inner_rim.core.record.job import SeatedWith
+from inner_rim.core.record.job import Remedy, SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import TRADE, show
 from inner_rim.words import N_, inside_sentence, tr
 from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.odds import seating_words, suggested, suggestion_words
 from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_state
 from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
 from inner_rim.work.text.stage_fields import WORK_WORDS
@@ -26,7 +30,7 @@ from inner_rim.work.text.wheel_words import physical_words
 
 def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if state is None:
-        return _empty()
+        return _lost(around.lost) if around.lost else _empty()
     progress = state.progress
     if progress is None:
         return _unfinished(state, around)
@@ -66,6 +70,12 @@ def _reads(state: BenchWheel) -> bool:
 def _empty() -> Now:
     words = tr("Put the first wheel on the bench")
     return Now(tr("Empty bench"), words, [], (Answer("new_wheel", tr("New wheel")),))
+
+
+def _lost(name: str) -> Now:
+    """The wheel in hand is gone: nothing is done at another one until the hand chooses it."""
+    words = tr("{name} is off the bench: another window took it. Choose a wheel.").format(name=name)
+    return Now(tr("No wheel chosen"), words, [], ())
 
 
 def _handed_over(action: str) -> Now:
@@ -243,9 +253,8 @@ def _waiting(progress: Progress, around: PanelContext) -> Now:
 
 
 def _wait_ends(progress: Progress, around: PanelContext) -> str:
-    """When a wait is over; one that ends while the shop is closed is over when it opens."""
-    ends = naive_local(moment(progress.waiting.until))
-    at = around.hours.next_open(ends) if around.hours is not None else ends
+    """When a wait is over by the clock on the wall: glue and air know no opening hours."""
+    at = naive_local(moment(progress.waiting.until))
     return in_words(at, "%H:%M" if at.date() == naive_local(around.time).date() else "%a %H:%M")
 
 
@@ -298,9 +307,11 @@ def _stopped(state: BenchWheel, action: str) -> Now:
     assert state.progress is not None
     stops = state.progress.open_stops
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
-    go = _STOP_WAYS.get(stops[0].code, Answer("go_to_stop", tr("Go to the field")))
-    if not stops[0].field and stops[0].code not in _STOP_WAYS:  # found by hand, so it is fixed by hand
-        go = Answer("fixed", tr("Fixed and rechecked"), enter=False)
+    go: tuple[Answer, ...] = (_STOP_WAYS.get(stops[0].code, Answer("go_to_stop", tr("Go to the field"))),)
+    if stops[0].code in LOW_ANSWERS:  # a bead that is off its seat takes air to come back
+        go = _seat_again(state, stops[0].code)
+    elif not stops[0].field and stops[0].code not in _STOP_WAYS:  # found by hand, so it is fixed by hand
+        go = (Answer("fixed", tr("Fixed and rechecked"), enter=False),)
     again = (Answer("tape_again", tr("Tape it again")),) if stops[0].code in LEADS_TO_TAPE else ()
     layer = stops[0].code == "beads_unseat"
     if layer:  # the tape is good: it stays
@@ -310,11 +321,21 @@ def _stopped(state: BenchWheel, action: str) -> Now:
             head,
             action,
             [tr("To override, enter a reason and your name, then click Override. Both stay in the log.")],
-            (*again[:layer], go, *again[layer:], Answer("override", tr("Override"))),
+            (*again[:layer], *go, *again[layer:], Answer("override", tr("Override"))),
             reason=tr("Reason"),
             signature=tr("Name"),
         )
-    return Now(head, action, [tr("No override. Fit other parts, or correct the entry.")], (go,))
+    return Now(head, action, [tr("No override. Fit other parts, or correct the entry.")], go)
+
+
+def _seat_again(state: BenchWheel, code: str) -> tuple[Answer, ...]:
+    """What is done about a bead that was seen off its seat, by number; it is seated again from the lowest step then."""
+    crooked = code == "bead_line_uneven" and state.plan is not None and state.plan.log.state.insert == "on"
+    usual: Remedy = "wet" if code == "beads_unseat" else "push_spot"
+    ways: tuple[Remedy, ...] = ("straighten", usual) if crooked else (usual,)
+    return tuple(
+        Answer(f"change_{one}", f"{number}  {tr(REMEDY_WORDS[one])}", enter=False) for number, one in enumerate(ways, 1)
+    )
 
 
 def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
@@ -332,26 +353,28 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
         n=progress.seating.step_number,
         all=max(progress.seating.step_number, len(plan.pressure.seating_kpa)),
     )
-    more: tuple[str, ...] = ()
+    more = seating_words(state, plan)
     if progress.seating.changes:
         changed = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in progress.seating.changes)
-        more = (tr("Changed: {words}").format(words=changed),)
-    if plan.steps:
-        cautions = [caution.read(around.units) for caution in plan.steps[0].cautions]
+        more = (tr("Changed: {words}").format(words=changed), *more)
+    tried = next((step for step in plan.steps if step.pressure_step), None)
+    if tried is not None:
+        cautions = [caution.read(around.units) for caution in tried.cautions]
     if around.held:
         action = tr("Pressure held. Even on both sides, all the way around?")
-    if progress.seating.outcome == "falls_off":
-        return Now(head, action, cautions, (Answer("one_more_layer", enter=False), Answer("both_up"), BACK))
-    if progress.seating.outcome == "hisses":
-        return Now(head, action, cautions, (Answer("tape_again", enter=False), Answer("both_up"), BACK))
+    seen = (
+        Answer("both_up", tr("Seated"), enter=False),
+        Answer("one_low", tr("Low spot…")),
+        Answer("did_not", tr("Not yet")),
+    )
+    if progress.seating.stuck:
+        return _seat_problem(state, Now(head, action, [], seen, figure=tr("Pressure reached"), more=more))
     return Now(
         head,
         action,
         cautions,
         (
-            Answer("both_up", tr("Seated"), enter=False),
-            Answer("one_low", tr("Low spot…")),
-            Answer("did_not", tr("Not yet")),
+            *seen,
             Answer("no_pressure", tr("No pressure")),
             Answer("falls_off", tr("Comes off")),
             Answer("hisses", tr("Hisses")),
@@ -360,6 +383,28 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
         figure=tr("Pressure reached"),
         more=more,
     )
+
+
+#: As many changes are offered beside the step; the others are in the options.
+MOST_CHANGES = 3
+
+
+def _seat_problem(state: BenchWheel, now: Now) -> Now:
+    """What to change after a try that failed, by its number; what it takes is planned before the next try."""
+    assert state.progress is not None and state.plan is not None
+    outcome = state.progress.seating.outcome
+    if outcome == "falls_off":
+        answers: tuple[Answer, ...] = (Answer("one_more_layer", enter=False), now.answers[0])
+    elif outcome == "hisses":
+        answers = (Answer("tape_again", enter=False), now.answers[0])
+    else:
+        best = suggested(state, state.plan)[:MOST_CHANGES]
+        changes = [
+            Answer(f"change_{one.remedy}", f"{number}  {suggestion_words(one)}", enter=False)
+            for number, one in enumerate(best, 1)
+        ]
+        answers = (*changes, *now.answers)
+    return msgspec.structs.replace(now, answers=(*answers, BACK))
 
 
 def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:

@@ -10,7 +10,9 @@ from inner_rim.core.procedure.actions import Action
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
+from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.text.odds import seating_figure
 from inner_rim.work.text.pick_rows import PickRow
 from inner_rim.work.text.step_names import step_name
 from inner_rim.work.text.view_selection import Picture
@@ -171,14 +173,16 @@ _FIGURES: dict[str, tuple[int, ...]] = {
     "insert": (_INSERT, _MOUNTING),
     "mount": (_MOUNTING,),
     "sealant": (_SEALANT,),
-    "seat": (_SEALING, _RIDING),
     "hold": (_SEALING,),
     "set": (_RIDING, _SEALANT),
 }
 
 
-def stage_figures(stage: str, picks: tuple[PickRow, ...]) -> tuple[StageFigure, ...]:
+def stage_figures(
+    plan: WheelPlan, stage: str, picks: tuple[PickRow, ...], units: UnitChoice
+) -> tuple[StageFigure, ...]:
     """Return the two or three figures of the plan that matter at a stage."""
     if not picks:
         return ()
-    return tuple(StageFigure(picks[i].title, picks[i].value) for i in _FIGURES.get(stage, ()))
+    seats = (StageFigure(tr("Seated"), seating_figure(plan, units)),) if stage == "seat" else ()
+    return (*seats, *(StageFigure(picks[i].title, picks[i].value) for i in _FIGURES.get(stage, ())))

@@ -1,12 +1,13 @@
 """Seating: what to change next, what seats the beads."""
 
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
-from inner_rim.core.plan.advisor import REMEDY_WORDS, gap_seen, judged_gap_mm, suggestions
+from inner_rim.core.plan.advisor import REMEDY_WORDS, gap_seen, judged_gap_mm, next_step_odds, stands_at_pressure
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.lines import ListLine, LogChoice, head
+from inner_rim.work.text.odds import odds_words, suggested
 
 
 def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
@@ -38,22 +39,21 @@ def seat_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[Li
 
 
 def suggested_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
-    """What to change next, best first; taking a line marks it as changed for the next try."""
-    methods = plan.methods
-    seating, wheel = plan.log.seating, plan.log.state
-    tries, changed = seating.tries, seating.changes
-    core_out = wheel.core == "out" or methods.core_out
-    source, wet = methods.air_source, wheel.wet == "yes"
-    result = [head(tr("What to change next"), tr("cheapest first; Enter marks it as changed"))]
+    """What to change next, best first; taking a line plans it before the next try."""
+    chosen = sorted(plan.log.state.wanted | plan.log.state.changed)
+    result = [head(tr("What to change next"), tr("most likely for its minutes first; Enter plans it"))]
     result += [
-        ListLine(tr(REMEDY_WORDS[remedy]), chip=tr("changed"), tone="calm", key=LogChoice("change", remedy))
-        for remedy in changed
+        ListLine(tr(REMEDY_WORDS[remedy]), chip=tr("chosen"), tone="calm", key=LogChoice("change", remedy))
+        for remedy in chosen
     ]
-    for suggestion in suggestions(plan, tries, source, core_out, wet and bool(tries), state.shop_counts):
-        note = suggestion.why.read(units)
+    odds = next_step_odds(plan)
+    if odds is not None and stands_at_pressure(plan, plan.log.seating.tries):
+        result.append(ListLine(tr("Next pressure step"), note=tr("seats it {odds}").format(odds=odds_words(odds))))
+    for suggestion in suggested(state, plan):
+        note = tr("{odds}: {reason}").format(odds=odds_words(suggestion.probability), reason=suggestion.why.read(units))
         if suggestion.counted:
             note += tr(" · here it worked {n} of {all} times").format(n=suggestion.worked, all=suggestion.counted)
-        if suggestion.remedy in changed:
+        if suggestion.remedy in chosen:
             continue
         result.append(
             ListLine(
