@@ -163,8 +163,7 @@ def trace(session: Session) -> None:
 def advice(session: Session) -> None:
     """What to change next."""
     wheel(session, "Old Curlew")
-    session.bench.recorder.attempt("not_up", 60.0)
-    session.bench.recorder.change("core_out")
+    session.bench.recorder.attempt("no_pressure", 12.0)
     session.window.run("show_choices")
 
 

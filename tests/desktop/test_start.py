@@ -24,6 +24,28 @@ def test_smoke_paints_prints_and_leaves(flags, own_home):
     assert not (own_home.exists() and "--demo" in flags)  # the demo never touches the user's data
 
 
+BROKEN = """
+import sys, threading
+from inner_rim.desktop import app
+before = app.Smoke._paint_pages
+def paint(smoke):
+    thread = threading.Thread(target={target})
+    thread.start()
+    thread.join()
+    before(smoke)
+app.Smoke._paint_pages = paint
+sys.exit(app.run(demo=True, smoke=True, smoke_start=False, started=0.0))
+"""
+
+
+@pytest.mark.parametrize(("target", "status"), [("lambda: 1 / 0", 1), ("lambda: None", 0)])
+def test_smoke_fails_where_any_thread_raised(target, status, own_home):
+    clean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    code = [sys.executable, "-c", BROKEN.format(target=target)]
+    done = subprocess.run(code, env=clean, capture_output=True, text=True, timeout=120)
+    assert (done.returncode, "ZeroDivisionError" in done.stderr) == (status, bool(status)), done.stderr
+
+
 def test_a_damaged_data_file_opens_the_window_and_is_left_alone(own_home):
     own_home.mkdir()
     file = own_home / "inner-rim.sqlite"

@@ -195,6 +195,16 @@ def test_the_doctor_names_what_is_wrong_and_what_to_do(tmp_path):
     assert broken.returncode == 1 and "inner-rim restore FILE" in broken.stdout
 
 
+def test_the_doctor_tries_a_package_and_does_not_believe_its_version(tmp_path):
+    """The package of NumPy was there and could not be loaded: "OK numpy"."""
+    (tmp_path / "numpy").mkdir()
+    (tmp_path / "numpy" / "__init__.py").write_text('raise ImportError("ELF load command not page-aligned")')
+    home = {"INNER_RIM_HOME": str(tmp_path / "home"), "PYTHONPATH": str(tmp_path)}
+    broken = said("doctor", **home)
+    assert broken.returncode == 1 and "-> numpy" in " ".join(broken.stdout.split()), broken.stdout
+    assert "not page-aligned" in broken.stdout and "Install the program again" in broken.stdout
+
+
 def test_a_backup_is_put_back_and_what_cannot_be_is_one_line(tmp_path):
     home = {"INNER_RIM_HOME": str(tmp_path / "home")}
     assert said("backup", tmp_path / "none.sqlite", **home).returncode == 2

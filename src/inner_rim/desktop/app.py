@@ -157,8 +157,8 @@ class Session:
         if self.window is None:
             return
         if any(state.key == key for state in self.bench.wheels):
-            self.window.parking.park()  # a word that is being typed ends here
             self.window.go_to("bench")
+            self.window.parking.park()  # a word that is being typed ends here
             self.bench.select(key)
             self.bench.say(tr("{name} was opened. Press Enter to work on it.").format(name=self._name_of(key)))
             self.shell.raise_()

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.models.hand import hand_step_kpa
+from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.log import Attempt, Changed, Finding, Inspection, Override, StepEntry
 from inner_rim.work.planning import plan_document
 from tests.samples import logged, ordinary, planned_after
@@ -114,6 +115,19 @@ def test_a_step_that_a_hand_can_hardly_tell_from_the_last_is_none_of_its_own(cha
     assert all(b - a > hand_step_kpa(a, 0.0) for a, b in itertools.pairwise(ladder))
     up = Attempt(peak_kpa=seated, outcome="both_up", limit_kpa=plan.pressure.limit_kpa, target_kpa=seated)
     assert "air.step" not in codes(*TO_SEAT, up, **POURED, **changes)
+
+
+def test_a_layer_that_the_fit_needed_is_planned_at_the_next_retape_and_counted_once():
+    again = StepEntry(stage="tape", outcome="again", step="layer")
+    story = (*TO_SEAT, attempt(140, "falls_off"), again, *(StepEntry(stage=s) for s in ("strip", "tape", "mount", "sealant")),
+             attempt(280, "both_up", changed=("layer",)))  # fmt: skip
+    plan, _ = planned_after(*story, **POURED)
+    assert plan.log.layers_added == 1 and plan.tape.layers == 2
+    back = coming_back(ordinary(**POURED)["wheels"][0], plan)
+    back["work"]["kind"] = "retape"
+    (wheel,) = plan_document({**ordinary(**POURED), "wheels": [back]})["wheels"]
+    assert wheel["tape"]["layers"] == 2 and [one["code"] for one in wheel["steps"]].count("tape.lay") == 2
+    assert "layer" in back["work"]["seated_with"]
 
 
 def test_seat_first_wets_the_beads_before_the_second_one_and_pouring_agrees_with_where_it_is_closed():

@@ -72,6 +72,8 @@ REMEDY_WORDS: dict[Remedy, str] = {
 }
 #: What helps where no pressure builds, and where a tire stands at pressure and is not seated.
 _NO_PRESSURE: tuple[Remedy, ...] = ("core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first")
+#: A bead that hangs is helped by hand, one way or another.
+_BY_HAND = frozenset[Remedy]({"push_spot", "lower_side", "straighten"})
 _AT_PRESSURE: tuple[Remedy, ...] = ("push_spot", "wet", "lower_side", "straighten", "warm", "tube_first")
 _REASONS: dict[Remedy, str] = {
     "core_out": N_("the core lets through a fifth of the air"),
@@ -194,7 +196,7 @@ def suggestions(
     """
     pressure = stands_at_pressure(plan, tries)
     tried = {remedy for attempt in tries for remedy in attempt.changed}
-    useless = _useless(plan, source, core_out, wet, bool(tries) and tries[-1].outcome == "one_low")
+    useless = _useless(plan, source, core_out, wet and not pressure, bool(tries) and tries[-1].outcome == "one_low")
     counts = shop or {}
     result = []
     for remedy in _AT_PRESSURE if pressure else _NO_PRESSURE:
@@ -224,7 +226,7 @@ def _useless(plan: WheelPlan, source: Source | None, core_out: bool | None, wet:
     work, useless = plan.wheel.work, set[Remedy]()
     if core_out:
         useless.add("core_out")
-    if wet and not low:  # a low spot is wetted once more
+    if wet:  # a tire that stands at pressure is wetted once more
         useless.add("wet")
     if source in ("compressor", "charge") and core_out:
         useless.add("bigger_source")
@@ -243,7 +245,9 @@ def _at_pressure(remedy: Remedy, plan: WheelPlan) -> float:
     """The probability that a climb after a remedy seats a tire that stood at pressure."""
     if remedy == "tube_first":
         return TUBE_PROBABILITY
-    again = remedy in remedies_in_force(plan.log) or (remedy == "wet" and plan.log.state.wet == "yes")
+    had = remedies_in_force(plan.log)
+    again = remedy in had or (remedy == "wet" and plan.log.state.wet == "yes")
+    again = again or (remedy in _BY_HAND and bool(_BY_HAND & had))
     factor = REMEDY_FACTOR.get(remedy, 1.0) ** (AGAIN_SHARE if again else 1.0)
     return plan.seats.by(plan.pressure.seating_kpa[-1], factor)
 

@@ -35,7 +35,7 @@ def take_changed(fold: Fold, entry: Changed) -> None:
 def take_attempt(fold: Fold, entry: Attempt) -> None:
     """A try at seating: how it ended decides where the beads are, and which pressures were checked."""
     before, state = fold.seating, fold.state
-    if LAYER in entry.changed:
+    if LAYER in entry.changed and LAYER not in state.changed:
         fold.layers_added += 1
     fold.readings.clear()  # earlier readings no longer apply
     uneven = bool(entry.low_left or entry.low_right)

@@ -20,6 +20,7 @@ from inner_rim.words import N_
 SOAP = N_("Soap weakens this sealant: wet the beads with the sealant itself.")
 SOAP_UNKNOWN = N_("Soap weakens some sealants: check the bottle first.")
 WEEPS = N_("No tubeless mark: side walls weep; more sealant, and top-ups for up to three days.")
+SPRAYS_OUT = N_("Sealant sprays from a valve that is low.")
 LEVERS = N_("Levers in small bites, shallow, never into the tape.")
 
 
@@ -166,7 +167,7 @@ class Words:
         """The cautions of an action that were not said before; while filling, each time a flat tire is filled."""
         code = todo.code
         if code in _FLAT_AGAIN:
-            self._said.discard(SPRAY)
+            self._said -= {SPRAY, SPRAYS_OUT}
         new = tuple(message for message in self._cautions(todo) if message.text not in self._said)
         self._said |= {message.text for message in new}
         return new
@@ -220,7 +221,7 @@ _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"
 _CAUTIONS: dict[str, tuple[str, ...]] = {
     "hole.open": (N_("Push the pick away from your hand."),),
     "valve.fit": (N_("Fingers only: pliers make it stick on the road."),),
-    "valve.top": (N_("Sealant sprays from a valve that is low."),),
+    "valve.top": (SPRAYS_OUT,),
     "repair.patch": (N_("Vulcanizing fluid: open a window, no flame or spark."),),
     "set.sign": (MAKERS,),
 }

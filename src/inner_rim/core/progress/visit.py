@@ -38,6 +38,8 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
         result.pop("sealant", None)
     if isinstance(result.get("insert"), dict) and plan.setup.kind in NEW_TIRE:
         result["insert"]["tires_used"] = result["insert"].get("tires_used", 0) + 1
+    if physical.layers_added:  # what the fit needed, it needs again
+        result["practice"] = {**(result.get("practice") or {}), "layers": plan.tape.layers}
     worked = physical.since.worked_kpa
     if worked:
         result["previous_pressure_kpa"] = worked
@@ -71,6 +73,7 @@ def _seated_with(physical: LogSummary) -> list[str]:
     if not tries or physical.seated_kpa is None:
         return []
     changed = [remedy for one in tries for remedy in one.changed if remedy != "bigger_source"]
+    changed += ["tube_first"] if any(one.tube for one in tries) else []
     core = ["core_out"] if any(one.core_out for one in tries) else []
     source = [tries[-1].source] if tries[-1].source in SOURCE_WORDS else []
     return list(dict.fromkeys([*source, *core, *changed]))

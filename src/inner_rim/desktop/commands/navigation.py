@@ -25,8 +25,8 @@ def go(page: str) -> Callable[[Context], Outcome]:
         if context.window.typing and page == "bench":  # the rest of the word must not become commands
             if context.window.page_shown == "bench":
                 return Outcome()
-            context.window.parking.park()
             context.window.go_to(page)
+            context.window.parking.park()
             return Outcome()
         context.window.go_to(page)
         return MAIN if page == "bench" else Outcome(focus="search" if page in ("shelf", "logbook", "practice") else "")

@@ -47,7 +47,7 @@ def _digits_for_why(context: Context) -> bool:
 
 
 def _several(context: Context) -> bool:
-    return len(context.bench.wheels) > 1
+    return len(context.bench.wheels) > (0 if context.bench.lost else 1)
 
 
 def _aside(context: Context) -> bool:

@@ -1,5 +1,6 @@
 """What the step panel says of a wheel's next step."""
 
+from collections.abc import Sequence
 from datetime import datetime
 
 import msgspec
@@ -8,7 +9,7 @@ from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
-from inner_rim.core.procedure.actions import Asks
+from inner_rim.core.procedure.actions import Action, Asks
 from inner_rim.core.procedure.fold_seating import LOW_ANSWERS
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
@@ -16,7 +17,7 @@ from inner_rim.core.record.job import Remedy, SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
-from inner_rim.core.record.units import TRADE, show
+from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.words import N_, inside_sentence, tr
 from inner_rim.work.editing.state import BenchWheel
 from inner_rim.work.text.odds import seating_words, suggested, suggestion_words
@@ -226,7 +227,13 @@ def _together(progress: Progress, around: PanelContext, more: tuple[Answer, ...]
         ),
         figure=first or figure,
         reason=reason,
+        more=_read_before(steps, around.units) if progress.seating.tries else (),
     )
+
+
+def _read_before(steps: Sequence[Action], units: UnitChoice) -> tuple[str, ...]:
+    """The sentences after the first of what is changed at a tire under pressure: nobody confirms what was not read."""
+    return tuple(sentence_of(step.text.read(units)) for step in steps[1:])
 
 
 def sentence_of(words: str) -> str:

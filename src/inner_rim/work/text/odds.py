@@ -1,6 +1,6 @@
 """Odds as a mechanic says them, and what they say of the next try."""
 
-from inner_rim.core.plan.advisor import Suggestion, next_step_odds, stands_at_pressure, suggestions
+from inner_rim.core.plan.advisor import STEP_MINUTES, Suggestion, next_step_odds, stands_at_pressure, suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import REMEDY_ACTIONS
 from inner_rim.core.record.job import Remedy
@@ -58,11 +58,10 @@ def seating_words(state: BenchWheel, plan: WheelPlan) -> tuple[str, ...]:
     best, odds = next(iter(suggested(state, plan)), None), next_step_odds(plan)
     if not stands_at_pressure(plan, log.seating.tries) or log.state.changed or best is None or odds is None:
         return ()
-    return (
-        tr("The next step seats it {odds}. {change}: {others}.").format(
-            odds=odds_words(odds), change=change_name(best.remedy), others=odds_words(best.probability)
-        ),
-    )
+    said = {"odds": odds_words(odds), "change": change_name(best.remedy), "others": odds_words(best.probability)}
+    if best.probability / best.minutes > odds / STEP_MINUTES:
+        return (tr("{change} first: {others}. Next step seats it: {odds}.").format(**said),)
+    return (tr("Next step seats it: {odds}. {change}: {others}.").format(**said),)
 
 
 def change_name(remedy: Remedy) -> str:

@@ -65,7 +65,7 @@ NAMES = {
     "air.source": N_("Other source"),
     "valve.top": N_("Valve to the top"),
     "bead.lift": N_("Lift beads"),
-    "bead.level": N_("Level sides"),
+    "bead.level": N_("Pull high side down"),
     "bead.push": N_("Push spot in"),
     "bead.strap": N_("Strap"),
     "insert.straighten": N_("Straighten insert"),

@@ -49,7 +49,11 @@ def target_of(state: BenchWheel | None, units: UnitChoice, now: datetime) -> str
     if progress.state in ("stopped", "finished"):
         return ""
     if progress.seats_next:
-        return "" if progress.seating.over_limit else show(progress.seating.step_kpa, "kpa", units)
+        return (
+            ""
+            if progress.seating.over_limit or progress.seating.stuck
+            else show(progress.seating.step_kpa, "kpa", units)
+        )
     if progress.stage == "set":
         return show(plan.pressure.set_here_kpa, "kpa", units)
     if progress.stage == "hold" and progress.holding.report is not None:

@@ -1,7 +1,15 @@
 """Seating: what to change next, what seats the beads."""
 
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
-from inner_rim.core.plan.advisor import REMEDY_WORDS, gap_seen, judged_gap_mm, next_step_odds, stands_at_pressure
+from inner_rim.core.plan.advisor import (
+    REMEDY_WORDS,
+    STEP_MINUTES,
+    Suggestion,
+    gap_seen,
+    judged_gap_mm,
+    next_step_odds,
+    stands_at_pressure,
+)
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
@@ -46,22 +54,28 @@ def suggested_lines(state: BenchWheel, plan: WheelPlan, units: UnitChoice) -> li
         ListLine(tr(REMEDY_WORDS[remedy]), chip=tr("chosen"), tone="calm", key=LogChoice("change", remedy))
         for remedy in chosen
     ]
-    odds = next_step_odds(plan)
+    odds, ranked = next_step_odds(plan), suggested(state, plan)
+    step = None
     if odds is not None and stands_at_pressure(plan, plan.log.seating.tries):
-        result.append(ListLine(tr("Next pressure step"), note=tr("seats it {odds}").format(odds=odds_words(odds))))
-    for suggestion in suggested(state, plan):
-        note = tr("{odds}: {reason}").format(odds=odds_words(suggestion.probability), reason=suggestion.why.read(units))
-        if suggestion.counted:
-            note += tr(" · here it worked {n} of {all} times").format(n=suggestion.worked, all=suggestion.counted)
+        step = ListLine(tr("Next pressure step"), note=tr("seats it {odds}").format(odds=odds_words(odds)))
+    for suggestion in ranked:
         if suggestion.remedy in chosen:
             continue
-        result.append(
-            ListLine(
-                suggestion.text.read(units),
-                note=note,
-                chip=tr("tried") if suggestion.tried else "",
-                tone="caution" if suggestion.tried else "calm",
-                key=LogChoice("change", suggestion.remedy),
-            )
-        )
-    return result
+        if step is not None and suggestion.probability / suggestion.minutes <= (odds or 0.0) / STEP_MINUTES:
+            result.append(step)
+            step = None
+        result.append(_suggestion_line(suggestion, units))
+    return result if step is None else [*result, step]
+
+
+def _suggestion_line(suggestion: Suggestion, units: UnitChoice) -> ListLine:
+    note = tr("{odds}: {reason}").format(odds=odds_words(suggestion.probability), reason=suggestion.why.read(units))
+    if suggestion.counted:
+        note += tr(" · here it worked {n} of {all} times").format(n=suggestion.worked, all=suggestion.counted)
+    return ListLine(
+        suggestion.text.read(units),
+        note=note,
+        chip=tr("tried") if suggestion.tried else "",
+        tone="caution" if suggestion.tried else "calm",
+        key=LogChoice("change", suggestion.remedy),
+    )
