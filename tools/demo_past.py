@@ -22,7 +22,7 @@ from inner_rim.core.learning.figures import GAP_WITHIN
 from inner_rim.core.models.inflation import Bottle, most_leak_l_s
 from inner_rim.core.models.sealant import pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
-from inner_rim.core.plan.advisor import GAP_LEFT, next_step_odds, suggestions
+from inner_rim.core.plan.advisor import next_step_odds, suggestions
 from inner_rim.core.plan.aftercare import life_days
 from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml, plan_wheel, pooled_ml
 from inner_rim.core.procedure.actions import Action
@@ -101,7 +101,7 @@ class SimulatedWheel:
         rim = self.job.wheels[index].rim.name
         self.gap = math.exp((TRUE_GAP if rim == LOOSE_RIM else 0.0) + rng.gauss(0.0, GAP_WITHIN))
         self.log: list[Logged] = []
-        self.left, self.source = 1.0, "floor_pump"
+        self.source = "floor_pump"
         self.beads = (rng.gauss(0.0, 1.0), rng.gauss(0.0, 1.0))
 
     @property
@@ -154,7 +154,7 @@ class SimulatedWheel:
         core_out, tube = state.core == "out", state.tube == "in"
         bottle = Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa)
         most = most_leak_l_s(max(0.1, plan.tire.air_volume_ml / 1000.0), self.source, core_out, bottle)  # type: ignore[arg-type]
-        builds = tube or plan.log.seated_kpa is not None or most > plan.coming_up.needed_l_s * self.gap * self.left
+        builds = tube or plan.log.seated_kpa is not None or most > plan.coming_up.needed_l_s * self.gap
         target = step.pressure_kpa
         seats_at = plan.seats.median_kpa * math.exp(plan.seats.spread * max(self.beads))
         up = builds and (tube or plan.log.seated_kpa is not None or seats_at <= target)
@@ -189,7 +189,6 @@ class SimulatedWheel:
     def change(self, clock: Clock, remedy: Remedy) -> None:
         """Change something before the next try."""
         clock.spend(self.rng.uniform(1.0, 3.0))
-        self.left *= GAP_LEFT.get(remedy, 1.0)
         if remedy == "bigger_source":
             self.source = "compressor"
         self.say(clock, Changed(remedy=remedy))

@@ -88,12 +88,6 @@ def test_a_wheel_off_the_bench_keeps_its_story(store):
     assert store.logbook.job("nowhere") is None and len(found(store, "saltmarsh")) == 2
 
 
-def test_what_worked_is_counted_from_attempts_with_a_change(store):
-    filled(store)
-    put(store, "job-1", Attempt(peak_kpa=9, outcome="both_up", limit_kpa=340, changed=("wet",)))
-    assert [attempt.changed for attempt in store.logbook.attempts()] == [("wet",)]
-
-
 def test_a_renamed_wheel_and_a_changed_customer_are_found(store):
     filled(store)
     store.edit(

@@ -8,7 +8,7 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.record.log import Attempt, Logged, SignOff, Unreadable, gone
+from inner_rim.core.record.log import Logged, SignOff, Unreadable, gone
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.texts import seen
 from inner_rim.store import search
@@ -30,7 +30,6 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
 MOST_HITS = 200
-MOST_ATTEMPTS = 3000
 MOST_ENTRIES = 20_000
 _ENTRY = (LOG.c.id, LOG.c.uid, LOG.c.wheel_id, LOG.c.at, LOG.c.body)
 
@@ -184,25 +183,6 @@ class LogbookStore:
                 except (ValueError, RecursionError):
                     continue  # it is in the wheel's log as unreadable
                 result.append(StoredVisit(at, entry.by, entry.pressure_kpa))
-        return tuple(result)
-
-    def attempts(self) -> tuple[Attempt, ...]:
-        """Return the shop's last attempts at seating in which something had been changed."""
-        reader = msgspec.json.Decoder(Attempt)
-        result = []
-        with self._database.reading() as connection:
-            bodies = connection.execute(
-                select(LOG.c.body)
-                .where(LOG.c.kind == "attempt", LOG.c.uid.not_in(_gone(connection)))
-                .order_by(LOG.c.id.desc())
-                .limit(MOST_ATTEMPTS)
-            ).scalars()
-            for body in bodies:
-                if '"changed"' in body:
-                    try:
-                        result.append(reader.decode(body))
-                    except (ValueError, RecursionError):
-                        continue  # an entry that cannot be read does not count here
         return tuple(result)
 
     def logs(self, kinds: tuple[str, ...]) -> dict[str, tuple[Logged, ...]]:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from inner_rim.core.plan.advisor import remedy_counts
 from inner_rim.core.record.job import Practice, Shelf
+from inner_rim.core.record.log import Attempt
 from inner_rim.core.record.parts import Item, sealants_of, shelf_of
 from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.store.rows import BenchState
@@ -91,7 +92,7 @@ class ShopMethods:
                 self.work_out()
 
         if worker is not None:
-            worker.submit(lambda store: remedy_counts(store.logbook.attempts()), counted)
+            worker.submit(lambda store: remedy_counts(_tries(store)), counted)
             self.read_visits(worker, lambda result: worker.submit(lambda store: _learn(result), self._take_learned))
 
     def read_visits(self, worker: StoreWorker, done: Callable[[dict[str, list[Visit]]], None]) -> None:
@@ -132,6 +133,12 @@ def _visits(ids: list[str], shop: Shop, before: dict[str, list[Visit]], store: R
     from inner_rim.work.tasks.learning import visits_of
 
     return visits_of(store, ids, shop, before)
+
+
+def _tries(store: Repository) -> list[list[Attempt]]:
+    """The tries at seating of each wheel, oldest first."""
+    logs = store.logbook.logs(("attempt",)).values()
+    return [[item.entry for item in log if isinstance(item.entry, Attempt)] for log in logs]
 
 
 def _learn(result: dict[str, list[Visit]]) -> ShopLearning:

@@ -9,7 +9,15 @@ from inner_rim.core.models.inflation import GAP_MM, Bottle, most_leak_l_s, neede
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.tire import dip_mm
-from inner_rim.core.plan.advisor import MINUTES, gap_seen, judged_gap_mm, next_step_odds, remedy_counts, suggestions
+from inner_rim.core.plan.advisor import (
+    MINUTES,
+    climbs,
+    gap_seen,
+    judged_gap_mm,
+    next_step_odds,
+    remedy_counts,
+    suggestions,
+)
 from inner_rim.core.plan.aftercare import DipSeen, due_care, fitted_life_days
 from inner_rim.core.plan.wheel_plan import plan_job, plan_wheel
 from inner_rim.core.progress.diagnosis import ENDS, PATH
@@ -134,8 +142,17 @@ def test_what_the_tries_say_of_the_gap():
     )
     assert small.below_mm < large.below_mm  # the shop's own bottle counts
     assert seen.above_mm <= judged_gap_mm(plan.coming_up, seen) <= seen.below_mm
-    counts = remedy_counts([tried(changed=("wet",)), tried("both_up", changed=("wet", "strap"))])
-    assert counts == {"wet": (1, 2), "strap": (1, 1)}
+
+
+def test_a_change_worked_where_pressure_built_or_where_the_climb_after_it_seated_the_beads():
+    def at(kpa, outcome, *changed):
+        return Attempt(peak_kpa=kpa, outcome=outcome, limit_kpa=340, target_kpa=kpa, changed=changed)
+
+    flow = [at(5, "no_pressure"), at(5, "no_pressure", "wet"), at(140, "not_up", "core_out"), at(210, "both_up")]
+    spot = [at(140, "one_low"), at(140, "not_up", "push_spot"), at(210, "not_up"), at(280, "both_up")]
+    fails = [at(280, "not_up"), at(140, "not_up", "wet"), at(210, "not_up"), at(280, "not_up")]
+    assert remedy_counts([flow, spot, fails]) == {"wet": (0, 2), "core_out": (1, 1), "push_spot": (1, 1)}
+    assert [len(one.tries) for one in climbs(spot)] == [1, 3]
 
 
 @pytest.mark.parametrize("said", RIDE_STEPS)

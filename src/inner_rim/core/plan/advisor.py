@@ -3,7 +3,8 @@
 From what was tried on this wheel, what the plan knows, and what worked in this shop.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from typing import NamedTuple
 
 import msgspec
 
@@ -285,13 +286,43 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
     return Message("{times} times the air: {reason}", {"times": format(then / now, ".0f"), "reason": reason})
 
 
-def remedy_counts(attempts: Sequence[Attempt]) -> dict[str, tuple[int, int]]:
-    """Return (worked, tried) of each remedy over the attempts of a shop: it worked where both sides seated."""
+class Climb(NamedTuple):
+    """Tries from one start to where the beads were seated, or something was changed; the try before them, if any."""
+
+    before: Attempt | None
+    tries: tuple[Attempt, ...]
+
+    @property
+    def seated(self) -> bool:
+        return any(one.outcome == "both_up" for one in self.tries)
+
+    @property
+    def worked(self) -> bool:
+        """Whether what was changed for it worked: pressure built where none had, else the beads seated."""
+        flow = self.before is not None and self.before.outcome == "no_pressure"
+        return self.tries[0].outcome != "no_pressure" if flow else self.seated
+
+
+def climbs(attempts: Sequence[Attempt]) -> tuple[Climb, ...]:
+    """Return the climbs of one wheel, oldest first: a lower or equal pressure, or a change, begins another."""
+    result: list[Climb] = []
+    for place, one in enumerate(attempts):
+        last = attempts[place - 1] if place else None
+        goes_on = last is not None and not one.changed and (one.target_kpa or one.peak_kpa) > last.peak_kpa
+        if goes_on and last is not None and last.outcome in ("not_up", "both_up", "one_low"):
+            result[-1] = Climb(result[-1].before, (*result[-1].tries, one))
+        else:
+            result.append(Climb(last, (one,)))
+    return tuple(result)
+
+
+def remedy_counts(wheels: Iterable[Sequence[Attempt]]) -> dict[str, tuple[int, int]]:
+    """Return (worked, tried) of each remedy over the tries of a shop, wheel by wheel; see `Climb.worked`."""
     result: dict[str, tuple[int, int]] = {}
-    for attempt in attempts:
-        for remedy in attempt.changed:
+    for climb in (one for attempts in wheels for one in climbs(attempts)):
+        for remedy in climb.tries[0].changed:
             worked, counted = result.get(remedy, (0, 0))
-            result[remedy] = (worked + (attempt.outcome == "both_up"), counted + 1)
+            result[remedy] = (worked + climb.worked, counted + 1)
     return result
 
 

@@ -279,7 +279,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         summary = _from_the_start(picks, summary)
         behind, steps = _procedure(picks, setup, summary)
     poured = setup.route == "pour" and not setup.tight
-    changed = remedies_in_force(summary)
+    changed = frozenset() if summary.state.seated else remedies_in_force(summary)
     around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers, changed=changed)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     insert = _insert(

@@ -14,7 +14,7 @@ from inner_rim.core.learning.evidence import Visit, kept_evidence, ridden, sorts
 from inner_rim.core.learning.figures import failures_a_year
 from inner_rim.core.models.forecast import normalised_kpa
 from inner_rim.core.models.inflation import SOURCE_WORDS
-from inner_rim.core.plan.advisor import REMEDY_WORDS
+from inner_rim.core.plan.advisor import REMEDY_WORDS, Climb, climbs
 from inner_rim.core.procedure.setup import WORK_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_WORDS
 from inner_rim.core.record.log import Attempt, Dose, Leak, Promised, Reading
@@ -118,25 +118,26 @@ def _shop_words(effects: LearnedEffects, usual: str) -> str:
 
 def _sources(visits: Sequence[Visit]) -> Topic:
     tally = _Tally()
-    for visit, one in _tries(visits):
+    for visit, climb in _climbs(visits):
+        one = climb.tries[0]
         if one.source in SOURCE_WORDS and one.core_out is not None:
             way = sentence_case(tr(SOURCE_WORDS[one.source])) + (tr(", core out") if one.core_out else tr(", core in"))
-            tally.add(way, one.outcome == "both_up", visit.key)
+            tally.add(way, climb.seated, visit.key)
     words = tr("{good} of {n} tries seated both beads").format(good=tally.good, n=tally.all)
     return _topic("source", tr("Seated by source"), words, tally.all, tally.marks())
 
 
 def _remedies(visits: Sequence[Visit]) -> Topic:
     tally = _Tally()
-    for visit, one in _tries(visits):
-        for remedy in one.changed:
-            tally.add(tr(REMEDY_WORDS[remedy]), one.outcome == "both_up", visit.key)
-    words = tr("{good} of {n} changes were followed by a seated tire").format(good=tally.good, n=tally.all)
+    for visit, climb in _climbs(visits):
+        for remedy in climb.tries[0].changed:
+            tally.add(tr(REMEDY_WORDS[remedy]), climb.worked, visit.key)
+    words = tr("{good} of {n} changes did what they were for").format(good=tally.good, n=tally.all)
     return _topic("remedy", tr("Changes that worked"), words, tally.all, tally.marks())
 
 
-def _tries(visits: Sequence[Visit]) -> Iterator[tuple[Visit, Attempt]]:
-    return ((visit, one) for visit in visits for one in visit.attempts)
+def _climbs(visits: Sequence[Visit]) -> Iterator[tuple[Visit, Climb]]:
+    return ((visit, climb) for visit in visits for climb in climbs(visit.attempts))
 
 
 def _holds(visits: Sequence[Visit]) -> Topic:
