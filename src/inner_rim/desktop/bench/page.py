@@ -4,7 +4,7 @@ it, the pressure scale below."""
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from inner_rim.core.record.units import entry_text
@@ -29,6 +29,8 @@ from inner_rim.work.views import BenchView
 #: Widths at 100 % text, px: of a window with the whole list of wheels, of one with step and picture beside each other.
 LIST_FROM_PX, BESIDE_FROM_PX = 1560, 940
 LIST_PX, RAIL_PX, RINGS_PX = 230, 138, 60
+#: As much of the page a name may take.
+NAME_SHARE = 0.4
 #: Shares of step and picture in the width.
 MIDDLE, BESIDE = 11, 9
 #: How much larger text is in the far view.
@@ -142,6 +144,8 @@ class BenchPage(Page):
         self._summary.setFont(theme.font(TEXT))
         if self._view is not None:
             self._share(self._view)
+            if self._view.state is not None:
+                self._name.setText(self._shortened(self._view.state.name))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -178,7 +182,7 @@ class BenchPage(Page):
         if before is None or before.opened != view.opened:
             self.now.reason.clear()  # a reason belongs to the wheel it was typed for
         self.wheels.show_tiles(view.tiles, view.selected)
-        self._name.setText(state.name if state is not None else "" if view.lost else tr("Welcome"))
+        self._name.setText(self._shortened(state.name if state is not None else "" if view.lost else tr("Welcome")))
         self._name.setToolTip(plain_tip(state.name) if state is not None else "")
         self._summary.setText(summary_text(state, view.units, view.working) if state is not None else "")
         self._show_fields(view)
@@ -188,6 +192,11 @@ class BenchPage(Page):
             plan = view.state is not None and not view.working
             self.side.show_view(view, "plan" if plan else "none" if self.far else "stage")
         self._show_scale(view)
+
+    def _shortened(self, name: str) -> str:
+        """A name that leaves room for the rim and the tire beside it; whole in its tooltip."""
+        metrics = QFontMetrics(self._theme.font(NOTE, 600))
+        return metrics.elidedText(name, Qt.TextElideMode.ElideMiddle, round(NAME_SHARE * self.width()))
 
     def _share(self, view: BenchView) -> None:
         """Share the room: fields over the step at check-in; step and picture beside each other, or in turns."""
