@@ -27,14 +27,14 @@ inside inner-rim --demo --smoke
 inside env LANGUAGE=de inner-rim --demo --smoke
 
 # -- the same figures as the checkout ----------------------------------------------------------
-.venv/bin/python tools/package_inputs.py "$root/tmp/try"
+.venv/bin/python tools/package_inputs.py "$root/tmp"
+.venv/bin/python tools/package_inputs.py /tmp
 same() {
     home=$root/tmp/home-here
     inside env INNER_RIM_HOME=/tmp/home inner-rim "$@" > "$root/tmp/there.txt" || test $? -eq 1
     (cd "$root" && INNER_RIM_HOME=$home "$OLDPWD/.venv/bin/inner-rim" "$@" > "$root/tmp/here.txt") || test $? -eq 1
     cmp "$root/tmp/there.txt" "$root/tmp/here.txt" && echo "same: $*"
 }
-for input in job.json trace.csv hold.csv day.json; do ln -sfn "$root/tmp/try/$input" "/tmp/try-$input"; cp "$root/tmp/try/$input" "$root/tmp/try-$input"; done
 same plan /tmp/try-job.json --json
 same trace /tmp/try-trace.csv --json
 same hold /tmp/try-hold.csv --volume-ml 3000 --json

@@ -232,7 +232,7 @@ def _together(progress: Progress, around: PanelContext, more: tuple[Answer, ...]
 
 
 def _read_before(steps: Sequence[Action], units: UnitChoice) -> tuple[str, ...]:
-    """The sentences after the first of what is changed at a tire under pressure: nobody confirms what was not read."""
+    """The sentences after the first of what is changed at a tire under pressure: nobody confirms a sentence that is out of view."""
     return tuple(sentence_of(step.text.read(units)) for step in steps[1:])
 
 
