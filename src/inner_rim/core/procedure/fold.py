@@ -46,6 +46,8 @@ _NO_MEANS: dict[str, Facts] = {
     "bead_line_uneven": _ON,
     **dict.fromkeys(LINE_QUESTIONS, _ON),
 }
+#: Looks that say whether both beads are seated.
+_SEATED_LOOKS = frozenset({"line.look", "spin.look", "dry.stay"})
 #: Steps that bring it back to its pressure: what was read before does not compare with what is read after.
 _PUMPS_UP = frozenset({"hold.shake", "hold.top_up"})
 #: Stages after which air may be in, where they were confirmed whole.
@@ -249,7 +251,8 @@ def _seen(fold: Fold, code: str, question: str, rechecked: bool) -> None:
     """
     if rechecked:
         needs = tuple(need for need in KINDS[code].needs if len(need.values) == 1)
-        fold.say((*needs, *(conditions(f"seen={fold.seen_before}") if not fold.state.seen else ())))
+        still = code in _SEATED_LOOKS and not fold.state.seen  # they were on their seats all the time
+        fold.say((*needs, *(conditions(f"seen={fold.seen_before}") if still else ())))
     fold.do(Done(fold.stage_of(code), fold.taken().key(code), question))
 
 
