@@ -57,6 +57,7 @@ def test_the_tire_is_flat_before_a_core_a_bead_or_a_lower_pressure():
         planned = codes(*top, Changed(remedy=remedy), **POURED)
         assert planned[:3] == ["valve.top", "air.deflate", code], planned[:5]
         assert pressures(*top, Changed(remedy=remedy), **POURED)[0] == 140
+    assert codes(*TO_SEAT, attempt(140, "hisses"), **POURED)[:3] == ["valve.top", "air.deflate", "air.step"]
     dry = codes(*top[:-4], attempt(280), Changed(remedy="core_out"), practice__sealant_route="inject")
     assert dry[:2] == ["air.deflate", "core.out"]  # no sealant: the valve stays where it is
 

@@ -54,6 +54,8 @@ def take_attempt(fold: Fold, entry: Attempt) -> None:
     done = Done(_attempt_stage(fold), fold.taken().key("air.step"), pressure_step=state.seen)
     facts = [f"core={core}", "valve_at=any", *(["wet=yes"] if "wet" in entry.changed else [])]
     seen = fold.plan.seen_at(entry.peak_kpa) if outcome not in _WITHOUT_AIR else 0
+    if outcome == "hisses":  # more air would only lift the tape further
+        seen = 0
     if up:
         seen = _seated(fold, entry, max(state.seen, seen))
         facts += ["first=seated", "last=seated", "air=up", "line=even" if core == "in" else "line=unseen"]
