@@ -2,12 +2,14 @@
 
 import json
 from datetime import UTC, datetime
+from functools import partial
 
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
+from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.store.backup import back_up, restore
 from tests.desk import Desk, check_in
 from tests.desktop.real_window import RealWindow, managed_screen
@@ -137,15 +139,18 @@ def test_no_sentence_shows_two_figures_alike_and_the_ride_obeys_the_limit_at_han
     one.window.turns.render_now()
     assert now.answers[0].command == "hand_over"
     now.signature.setText("M. Osier")
-    limit = one.bench.current.plan.pressure.limit_kpa
+    plan = one.bench.current.plan
+    limit, ride = plan.pressure.limit_kpa, partial(at_ride_kpa, rider=plan.rider, methods=plan.methods)
+    just_above = next(kpa / 100 for kpa in range(19000, 22700) if ride(kpa / 100) > limit + 0.1)
     said = []
-    for typed in ("2.28", "33.001 psi", "2.27"):
+    for typed in ("2.28", "33.001 psi", "2.27", f"{just_above} kPa"):
         now.figure.setText(typed)
         one.window.run("hand_over")
         said.append(one.window.views.view().now.cautions[0])
     assert said[0].startswith("2.28 bar is above the limit of 2.27 bar") and limit == pytest.approx(227.527)
     assert "kPa is above the limit of 227.53 kPa" in said[1]
     assert said[2].startswith("2.27 bar here is ") and "on the ride, above the limit of 2.27 bar" in said[2]
+    assert "kPa on the ride, above the limit of 227.53 kPa" in said[3]
     now.figure.setText("2")
     one.window.run("hand_over")
     assert one.bench.current.progress.state == "finished"

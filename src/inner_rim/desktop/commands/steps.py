@@ -20,9 +20,9 @@ from inner_rim.core.record.log import (
     MOST_WORDS,
 )
 from inner_rim.core.record.numbers import whole
-from inner_rim.core.record.units import TRADE, parse, show
+from inner_rim.core.record.units import TRADE, UnitChoice, parse, show
 from inner_rim.desktop.commands.command import MAIN, Context, Outcome
-from inner_rim.words import tr
+from inner_rim.words import tr, with_mark
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
 LEAST_DOSE_ML = 0.1
@@ -331,20 +331,28 @@ def _above_limit(context: Context, kpa: float, words: str) -> Outcome | None:
     plan, units = context.state.plan if context.state is not None else None, context.bench.units
     if plan is None or kpa <= plan.pressure.limit_kpa:
         return None
-    typed, limit = show(kpa, "kpa", units), show(plan.pressure.limit_kpa, "kpa", units)
-    if typed == limit:  # no sentence shows two different figures alike
-        typed, limit = f"{kpa:.2f} kPa", f"{plan.pressure.limit_kpa:.2f} kPa"
+    typed, limit = _told_apart(kpa, plan.pressure.limit_kpa, units)
     return context.complain(words.format(typed=typed, limit=limit))
+
+
+def _told_apart(kpa: float, limit_kpa: float, units: UnitChoice) -> tuple[str, str]:
+    """Both pressures as text; in kPa where they would look alike in the shop's unit."""
+    said, limit = show(kpa, "kpa", units), show(limit_kpa, "kpa", units)
+    return (said, limit) if said != limit else (with_mark(f"{kpa:.2f} kPa"), with_mark(f"{limit_kpa:.2f} kPa"))
 
 
 def _above_on_the_ride(context: Context, plan: WheelPlan, kpa: float) -> Outcome | None:
     """Return the complaint about a pressure that passes the limit where it is ridden, None where it does not."""
-    ride, limit, units = at_ride_kpa(kpa, plan.rider, plan.methods), plan.pressure.limit_kpa, context.bench.units
-    if ride <= limit + 0.05:
+    ride_kpa, limit_kpa, units = (
+        at_ride_kpa(kpa, plan.rider, plan.methods),
+        plan.pressure.limit_kpa,
+        context.bench.units,
+    )
+    if ride_kpa <= limit_kpa + 0.05:
         return None
+    ride, limit = _told_apart(ride_kpa, limit_kpa, units)
     words = tr("{typed} here is {ride} on the ride, above the limit of {limit}: let air out, then hand over.")
-    shown = {"typed": show(kpa, "kpa", units), "ride": show(ride, "kpa", units), "limit": show(limit, "kpa", units)}
-    return context.complain(words.format(**shown))
+    return context.complain(words.format(typed=show(kpa, "kpa", units), ride=ride, limit=limit))
 
 
 def hold_again(context: Context) -> Outcome:
