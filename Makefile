@@ -2,7 +2,7 @@
 ARGS ?=
 PY = .venv/bin/python
 
-.PHONY: help demo run test lint unit bench pictures texts package setup clean
+.PHONY: help demo run test lint unit coverage bench pictures texts package setup clean
 
 help:            ## this list
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 14
@@ -24,6 +24,9 @@ lint:            ## style, types, the import contract, commit subjects
 
 unit:            ## the tests alone (ARGS= is passed to pytest)
 	$(PY) -m pytest -n 2 $(ARGS)
+
+coverage: setup-test   ## the tests, and the share of lines that they run
+	$(PY) -m pytest -n 2 --cov=inner_rim --cov-report=term:skip-covered $(ARGS)
 
 bench: setup     ## the benchmarks, printed as ratios
 	$(PY) benchmarks/planning.py

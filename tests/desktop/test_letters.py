@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.store.backup import back_up, restore
+from inner_rim.work.editing.state import PlannedWheel
 from tests.desk import Desk, check_in
 from tests.desktop.real_window import RealWindow, managed_screen
 from tests.samples import ordinary
@@ -117,7 +118,7 @@ def test_on_an_empty_bench_the_cursor_stands_in_the_line(session, qtbot):
     QTest.keyClick(line, KEY.Key_Return)
     state = one.bench.current
     assert (state.value("tire.size"), state.value("rim.internal_width_mm")) == ("45-622", 24)
-    assert "hooked" not in state.name and state.plan is not None
+    assert "hooked" not in state.name and isinstance(state, PlannedWheel)
 
 
 def test_no_sentence_shows_two_figures_alike_and_the_ride_obeys_the_limit_at_handing_over(session):

@@ -19,6 +19,7 @@ from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.commands.table import shown_key
 from inner_rim.desktop.widgets.theme import Theme, load_font
+from inner_rim.work.editing.state import PlannedWheel
 
 NAME, READ = "M Osier", "2.4"
 #: What is entered at check-in, in the order of the fields; a letter chooses.
@@ -222,7 +223,7 @@ def main(by: str) -> None:
     planned = {}
     for path, text in ENTRIES.items():
         hands.field(path, text)
-        if not planned and hands.state.plan is not None:
+        if not planned and isinstance(hands.state, PlannedWheel):
             planned = dict(hands.count)
     if not mouse:
         while not hands.page.now.isAncestorOf(app.focusWidget()):
@@ -245,7 +246,7 @@ def main(by: str) -> None:
     assert isinstance(hands.page.now._buttons[0], QPushButton)
     limit = hands.state.plan.pressure.limit_kpa
     print(json.dumps({"planned": planned, "checked": checked, "limit_kpa": limit, "all": dict(hands.count), "finished": hands.state.progress.state,
-                      "entries": len(hands.state.log), "signed": hands.state.progress.handed_over_kpa}))  # fmt: skip
+                      "entries": len(hands.state.log), "signed": hands.state.plan.log.signed.pressure_kpa}))  # fmt: skip
     session.end()
 
 

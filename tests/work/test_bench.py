@@ -248,7 +248,7 @@ def test_a_full_disk_keeps_the_work_and_stores_it_when_there_is_room(tmp_path):
     one.bench.recorder.note("written on a full disk")
     one.wait(lambda: one.bench.sync.fault is not None)
     assert "disk is full" in one.bench.sync.fault.sentence
-    assert one.bench.current.plan is not None  # the hand is not stopped
+    assert one.bench.planned is not None  # the hand is not stopped
     assert msgspec.json.decode(as_file(one.bench))["jobs"][0]["log"][0]["entry"]["text"] == "written on a full disk"
     assert not one.worker.stop(5.0)  # closing now would lose work: it says so
     disk["full"] = False

@@ -15,6 +15,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.draft import JobDraft, duplicate_wheel
+from inner_rim.work.editing.state import PlannedWheel
 from tests.samples import stored as stored_job
 
 TYPED = (
@@ -140,7 +141,7 @@ class BenchStory(RuleBasedStateMachine):
     @property
     def ready(self):
         current = self.bench.current if hasattr(self, "bench") else None
-        return current is not None and current.progress is not None
+        return isinstance(current, PlannedWheel)
 
     @invariant()
     def what_is_shown_is_what_is_stored(self):
@@ -153,7 +154,7 @@ class BenchStory(RuleBasedStateMachine):
     @invariant()
     def a_wheel_goes_past_seating_only_seated_and_below_its_limit_or_looked_over(self):
         for wheel in self.bench.wheels if hasattr(self, "bench") else ():
-            if wheel.progress is None or "seat" not in wheel.progress.done:
+            if not isinstance(wheel, PlannedWheel) or "seat" not in wheel.progress.done:
                 continue
             entries = [item.entry for item in wheel.log]
             tries = [e for e in entries if isinstance(e, Attempt)]

@@ -49,7 +49,6 @@ class CommandLists:
         self._drawer: Drawer = ""  # what was open before
 
     def toggle(self, name: ListName, context: Context, theme: Theme) -> None:
-        """Open a list, or close it where it is open."""
         if self.close() == name:
             return
         focus = self._focus = QApplication.focusWidget()

@@ -79,8 +79,8 @@ class Exporter:
     def ask_paper(self, way: str) -> bool:
         from inner_rim.work.tasks.export import file_name
 
-        state = self._bench.current
-        if state is None or state.plan is None:
+        state = self._bench.planned
+        if state is None:
             return False
         ending, words = WAYS[way]
         path = self.ask(tr(words), file_name(way, state), f"*{ending}")
@@ -92,8 +92,8 @@ class Exporter:
         from inner_rim.desktop.printing import print_pdf
         from inner_rim.work.tasks.export import written_as
 
-        state = self._bench.current
-        if state is None or state.plan is None:
+        state = self._bench.planned
+        if state is None:
             return
         data = written_as(way, state, self._bench.units, self._bench.time)
         self._bench.say(print_pdf(data, f"{state.name} {way}", self._parent))
@@ -102,6 +102,6 @@ class Exporter:
         from inner_rim.work.storage.files import write_saying
         from inner_rim.work.tasks.export import written_as
 
-        bench, state = self._bench, self._bench.current
+        bench, state = self._bench, self._bench.planned
         if state is not None:
             write_saying(path, lambda: written_as(way, state, bench.units, bench.time), bench.say)

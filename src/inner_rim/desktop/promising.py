@@ -33,9 +33,8 @@ class Promising(QObject):
         self._pause.timeout.connect(self._ask)
 
     def look(self) -> None:
-        state = self._bench.current
-        checking = state is not None and state.progress is not None and state.progress.stage == "check_in"
-        if state is None or not checking:
+        state = self._bench.planned
+        if state is None or state.stage != "check_in":
             return
         # a changed plan, work on the bench, or five minutes: the time that can be kept changes
         asked = (state.plan, self._bench.logged, int(self._bench.time.timestamp()) // STALE_S)

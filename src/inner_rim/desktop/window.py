@@ -24,7 +24,7 @@ from inner_rim.desktop.banner import StorageBanner
 from inner_rim.desktop.bench.field_row import PART_FIELDS
 from inner_rim.desktop.bench.page import BenchPage
 from inner_rim.desktop.command_lists import CommandLists, ListName
-from inner_rim.desktop.commands.command import Command, Context, Outcome
+from inner_rim.desktop.commands.command import Command, Complaint, Context, Outcome
 from inner_rim.desktop.commands.keyboard import Keyboard
 from inner_rim.desktop.commands.table import BY_ID
 from inner_rim.desktop.exporter import Exporter
@@ -39,6 +39,7 @@ from inner_rim.desktop.widgets.page import Page
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.state import planned
 from inner_rim.work.tasks.gauge import alarm_words
 from inner_rim.work.text.stage_fields import open_text
 from inner_rim.work.views import BenchView, Views
@@ -180,7 +181,7 @@ class MainWindow(QWidget):
 
     def _tick(self) -> None:
         self._promising.look()
-        if any(one.progress is not None and one.progress.waiting.until for one in self.bench.wheels):
+        if any(one.progress.waiting.until for one in planned(self.bench.wheels)):
             self.turns.refresh()
 
     # -- commands ----------------------------------------------------------------------------
@@ -203,7 +204,10 @@ class MainWindow(QWidget):
         logged = self.bench.logged
         with self.turns.turn():
             with self.bench.history.grouped():  # one step to take back
-                outcome = command.run(context) or Outcome()
+                try:
+                    outcome = command.run(context) or Outcome()
+                except Complaint as complaint:
+                    outcome = complaint.outcome
             if self.bench.logged != logged:
                 self._order_soon.start()
             self.views.change(outcome.look)
@@ -247,7 +251,6 @@ class MainWindow(QWidget):
         return next(name for name, page in self._made.items() if page is self._pages.currentWidget())
 
     def page_of(self, name: str) -> Page:
-        """Return a page, made when it is first wanted."""
         if name not in self._made:
             from inner_rim.desktop.make_pages import make_page
 
@@ -344,9 +347,8 @@ class MainWindow(QWidget):
             top.setWindowState(top.windowState() ^ Qt.WindowState.WindowFullScreen)
 
     def _show_alarm(self) -> None:
-        gauge, state = self.bench.gauge, self.bench.current
-        plan = state.plan if state is not None else None
-        words = alarm_words(gauge, plan.pressure.limit_kpa, self.bench.units) if plan is not None else ""
+        gauge, state = self.bench.gauge, self.bench.planned
+        words = alarm_words(gauge, state.plan.pressure.limit_kpa, self.bench.units) if state is not None else ""
         self.page.now.show_alarm(words if gauge.alarm != "none" else "", gauge.alarm)
 
     def end(self) -> None:

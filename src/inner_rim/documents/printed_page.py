@@ -154,8 +154,6 @@ class QrCode(Flowable):  # type: ignore[misc]
 
 
 class _Drawing(Flowable):  # type: ignore[misc]
-    """The section to scale, as large as it fits."""
-
     def __init__(self, section: Section) -> None:
         super().__init__()
         self._section = section

@@ -35,8 +35,6 @@ _ENTRY = (LOG.c.id, LOG.c.uid, LOG.c.wheel_id, LOG.c.at, LOG.c.body)
 
 
 class LogbookStore:
-    """Access to the stored log as a whole."""
-
     def __init__(self, database: Database) -> None:
         self._database = database
 

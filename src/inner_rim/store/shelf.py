@@ -29,8 +29,6 @@ class Cancelled(Exception):
 
 
 class ShelfStore:
-    """Access to the stored parts."""
-
     def __init__(self, database: Database) -> None:
         self._database = database
 

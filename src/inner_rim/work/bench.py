@@ -6,12 +6,11 @@ Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `s
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
-from inner_rim.core.record.log import Logged
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
@@ -20,7 +19,7 @@ from inner_rim.work.editing.history import History, Moved
 from inner_rim.work.editing.recorder import Recorder
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
-from inner_rim.work.editing.state import BenchWheel, JobState, Shop, WheelKey, wheel_state
+from inner_rim.work.editing.state import BenchWheel, JobState, PlannedWheel, Shop, WheelKey, wheel_state
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.editing.undo import Raised, Undo
 from inner_rim.work.shop_methods import ShopMethods
@@ -139,12 +138,15 @@ class Bench:
             result.append(wheel_state(job, index, self.shop) if fresh or old is None else old)
         return result
 
-    def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> BenchWheel:
-        return wheel_state(job, index, self.shop, entries)
-
     @property
     def current(self) -> BenchWheel | None:
         return next((state for state in self.wheels if state.key == self.selected), None)
+
+    @property
+    def planned(self) -> PlannedWheel | None:
+        """The selected wheel where it has a plan."""
+        state = self.current
+        return state if isinstance(state, PlannedWheel) else None
 
     def wheel(self, key: WheelKey) -> BenchWheel | None:
         return next((state for state in self.wheels if state.key == key), None)
@@ -156,7 +158,6 @@ class Bench:
         self.changed()
 
     def step_selection(self, by: int) -> None:
-        """Select the next or the previous wheel of the list."""
         keys = [state.key for state in self.day.listed]
         if self.lost and keys:
             self.select(keys[0 if by > 0 else -1])
@@ -271,9 +272,20 @@ class Bench:
 
 def panel_context(bench: Bench, state: BenchWheel | None, cursor: str = "") -> PanelContext:
     """Return what the words of the next action depend on besides the wheel itself."""
-    held = is_held(bench.gauge, state.progress if state is not None else None)
+    held = isinstance(state, PlannedWheel) and is_held(bench.gauge, state.progress)
     pace, hours = bench.settings.own.pace, bench.day.hours
-    return PanelContext(bench.units, bench.time, pace, bench.day.of(state), cursor, hours, held, bench.lost)
+    return PanelContext(
+        bench.units,
+        bench.time,
+        pace,
+        bench.day.of(state),
+        cursor,
+        hours,
+        held,
+        bench.lost,
+        bench.settings.own.signed_by,
+        bench.shelf.items,
+    )
 
 
 def as_file(bench: Bench) -> bytes:

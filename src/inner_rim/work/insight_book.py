@@ -54,7 +54,6 @@ class InsightBook:
         return self._names.get(key) or tr("Wheel")
 
     def open(self, code: str, place: int) -> None:
-        """Open a mark: its wheels are shown."""
         self.opened = (code, place)
         self.changed()
 

@@ -6,7 +6,7 @@ from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.state import key_text
+from inner_rim.work.editing.state import PlannedWheel, key_text
 from inner_rim.work.editing.stock_use import in_scope, pick_list_of
 from inner_rim.work.insight_book import InsightBook
 from inner_rim.work.logbook import Logbook
@@ -70,9 +70,14 @@ class PageViews:
         promises, helps = (result.promises or {}, result.helps) if result is not None else ({}, {})
         known = {state.key for state in planned.wheels}
         unplanned = [
-            Unplanned(state.name, key_text(state.key), *why_not_planned(state, bench.units), state.progress)
+            Unplanned(
+                state.name,
+                key_text(state.key),
+                *why_not_planned(state, bench.units),
+                state.progress if isinstance(state, PlannedWheel) else None,
+            )
             for state in bench.wheels
-            if state.key not in known and not (state.progress and state.progress.state == "finished")
+            if state.key not in known and state.standing != "finished"
         ]
         words = (
             *pin_words(planned.day, planned.faults),
@@ -95,7 +100,7 @@ class PageViews:
         """Return what to take from the shelf for the wheel, its job, or the bench; then the aftercare that is due."""
         bench = self._bench
         wheels = in_scope(bench.wheels, bench.current, scope)
-        plans = [state.plan for state in wheels if state.plan is not None]
+        plans = [state.plan for state in wheels]
         picks = pick_lines(pick_list_of(wheels, bench.shelf.items), bench.units, plans)
         return (*picks, *care_of_all(bench.wheels, bench.units, bench.time))
 

@@ -142,7 +142,6 @@ class Training:
         return msgspec.structs.replace(sight, bubbles=frozenset(bubbles))
 
     def temperature(self) -> Sight:
-        """Read the thermometer on the wall."""
         cold = "cold_night" in self._play.left and self._play.course.phase == "test"
         air = COLD_C if cold else WARM_C
         if self._play.course.phase == "test" and self._play.course.reading:
@@ -151,8 +150,8 @@ class Training:
 
     def pump(self, typed_kpa: float | None = None) -> Sight:
         """Pump to the pressure that is typed, or to that of the step; at the leak test the gauge is read."""
-        state = self.bench.current
-        if state is None or state.plan is None or state.progress is None:
+        state = self.bench.planned
+        if state is None:
             return Sight(tr("Nothing to pump."))
         if state.progress.stage == "hold" and not state.progress.seats_next:
             return self._gauge(state.plan.pressure.settle_kpa)
@@ -189,8 +188,8 @@ class Training:
 
     def _seated_at(self, pressure_kpa: float) -> int:
         """How many beads seat up to a pressure; by the last step both do (docs/models.md 2.14)."""
-        state = self.bench.current
-        if state is None or state.plan is None or not pressure_kpa:
+        state = self.bench.planned
+        if state is None or not pressure_kpa:
             return 2
         plan = state.plan
         chance = msgspec.structs.replace(plan.seats, above_kpa=0.0)
@@ -228,12 +227,11 @@ class Training:
 
     def tick(self) -> None:
         """Let the clock run through a wait."""
-        state = self.bench.current
-        progress = state.progress if state is not None else None
-        if progress is None or self._ended:
+        state = self.bench.planned
+        if state is None or self._ended:
             return
-        left = minutes_left(progress, self.clock())
-        until = wanted_until(progress)
+        left = minutes_left(state.progress, self.clock())
+        until = wanted_until(state.progress)
         if until is not None:
             left = max(left, (until - naive_local(self.clock())).total_seconds() / 60.0)
         if left > 0.0:
@@ -246,7 +244,7 @@ class Training:
         state = self.bench.current
         log = state.whole_log if state is not None else []
         new, self._read_entries = log[self._read_entries :], len(log)
-        if state is None or state.progress is None or state.progress.stage != "hold":
+        if state is None or state.stage != "hold":
             self._held_since = self.clock()
         for item in new:
             if not self._ended:
@@ -311,8 +309,8 @@ class Training:
 
     def _take_changes(self) -> None:
         """Return what was changed on the wheel or its air since the last try."""
-        state = self.bench.current
-        assert state is not None and state.plan is not None
+        state = self.bench.planned
+        assert state is not None
         log = state.plan.log
         changed = {one for attempt in log.seating.tries for one in attempt.changed} | set(log.state.changed)
         changed |= {item.entry.remedy for item in state.log if isinstance(item.entry, Changed)}
@@ -355,10 +353,10 @@ class Training:
 
     def _look_here(self) -> str:
         """Return the look that the current step is, empty where it is none."""
-        state = self.bench.current
-        progress = state.progress if state is not None else None
-        if progress is None:
+        state = self.bench.planned
+        if state is None:
             return ""
+        progress = state.progress
         code = progress.step.code if progress.step is not None else ""
         if progress.seats_next or code in LOOKS["line"].steps:
             return "line" if self._play.course.phase in ("line", "test") else ""

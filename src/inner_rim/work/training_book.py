@@ -54,7 +54,6 @@ class TrainingBook:
         return generated(int(now.timestamp()) % 1_000_000, practice_next(self.mine, now)[:2])
 
     def finish(self, play: Play) -> None:
-        """Debrief a play, and keep its result."""
         self.said, self._title = debrief_of(play), play.scenario.title
         if not play.over:
             return

@@ -7,24 +7,21 @@ import msgspec
 from inner_rim.core.drawing.loupe import SeatLoupe, draw_loupe
 from inner_rim.core.drawing.section import Section, draw_section
 from inner_rim.core.drawing.side import Side, draw_side
-from inner_rim.core.progress.diagnosis import Facts
-from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.practice import Assumed
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import StoredVisit
 from inner_rim.work.bench import Bench, panel_context
-from inner_rim.work.editing.state import BenchWheel, WheelKey
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, WheelKey
 from inner_rim.work.tasks.first_run import is_first
 from inner_rim.work.text.choices import choices_of
-from inner_rim.work.text.figure import Mark, figure_mark, figure_text, second_text
 from inner_rim.work.text.lines import ListLine
+from inner_rim.work.text.next_action import now_of
 from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.pick_rows import PickRow, rows
 from inner_rim.work.text.plots import Plot, plot_of
-from inner_rim.work.text.prompts import shown
 from inner_rim.work.text.tiles import Tile, shortened, tile_of
 from inner_rim.work.text.view_selection import Picture, ViewSelection
-from inner_rim.work.text.wheel_words import facts_of
 from inner_rim.work.text.work_view import StageFigure, StepLine, pictures_of, stage_figures, stage_steps, target_of
 
 #: What a training wheel answers besides, and the stages in which it is offered; none for all.
@@ -46,7 +43,7 @@ class BenchView(msgspec.Struct, frozen=True):
         first: the questions of the first run are shown; `air` is the shop's source of air.
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
-        figure, second, figure_mark: what is prefilled in the panel's entries, and what that depends on.
+        mark: what the prefilled entries depend on: they are set again only when it changes, never over what is typed.
         picks: the picks column; `stale` where they are of the last good state.
         section, side: the outlines, None without a plan.
         seats: both bead seats close up, none without a plan.
@@ -71,10 +68,7 @@ class BenchView(msgspec.Struct, frozen=True):
     pictures: tuple[Picture, ...]
     steps: tuple[StepLine, ...]
     figures: tuple[StageFigure, ...]
-    figure: str
-    second: str
-    figure_mark: Mark
-    signed_by: str
+    mark: tuple[object, ...]
     picks: tuple[PickRow, ...]
     stale: bool
     why: tuple[PickRow, tuple[Assumed, ...]] | None
@@ -94,11 +88,12 @@ class BenchView(msgspec.Struct, frozen=True):
 
     def plot(self) -> Plot:
         """Return what is plotted at the stage; worked out when shown."""
-        return plot_of(self.state, self.looking.stage, self.visits, self.units)
+        return plot_of(self.planned, self.looking.stage, self.visits, self.units)
 
     @property
-    def progress(self) -> Progress | None:
-        return self.state.progress if self.state is not None else None
+    def planned(self) -> PlannedWheel | None:
+        """The wheel where it has a plan."""
+        return self.state if isinstance(self.state, PlannedWheel) else None
 
 
 class Views:
@@ -123,16 +118,15 @@ class Views:
         self._tiled: dict[WheelKey, tuple[BenchWheel, tuple[object, ...], Tile]] = {}
 
     def view(self) -> BenchView:
-        bench, state = self._bench, self._bench.current
+        bench, state, planned = self._bench, self._bench.current, self._bench.planned
         self._follow(state)
         looking, units = self.looking, bench.units
-        pictures = _pictures(state, looking, self.live())
-        section, side, seats = self._outlines(state, "wheel" in pictures)
-        picks = self._picks(state, units)
-        facts = facts_of(state, bench.shelf.items) if state is not None and looking.asking == "guide" else None
-        progress = state.progress if state is not None else None
-        working = progress is not None and progress.stage != "check_in"
-        low = looking.low if looking.asking == "low" else None
+        pictures = _pictures(planned, looking, self.live())
+        section, side, seats = self._outlines(planned, "wheel" in pictures)
+        picks = self._picks(planned, units)
+        working = state is not None and state.stage != "check_in"
+        seating = planned.progress.seating if planned is not None else None
+        low = looking.low
         return BenchView(
             units=units,
             tiles=self._tiles(units),
@@ -145,33 +139,33 @@ class Views:
             first=is_first(bench, bench.settings.own.asked),
             air=bench.settings.shop.get("practice.air_source") or "",
             working=working,
-            now=self._now(state, facts),
-            target="" if looking.asking else target_of(state, units, bench.time),
+            now=self._now(state),
+            target="" if looking.question is not None else target_of(planned, units, bench.time),
             pictures=pictures,
-            steps=stage_steps(state, units) if working else (),
-            figures=_figures(state, picks, units) if working else (),
-            figure=figure_text(state, units, looking.asking, bench.time),
-            second=second_text(state, units, looking.asking),
-            figure_mark=figure_mark(state, units, looking.asking),
-            signed_by=bench.settings.own.signed_by,
+            steps=stage_steps(planned, units) if planned is not None and working else (),
+            figures=stage_figures(planned.plan, planned.stage, picks, units) if planned is not None and working else (),
+            mark=_mark(planned, units),
             picks=picks,
-            stale=state is not None and state.plan is not None and not state.current,
-            why=_why(state, looking, picks),
+            stale=planned is not None and not planned.current,
+            why=_why(planned, looking, picks),
             section=section,
             side=side,
             seats=seats,
-            low_left=low.left if low else frozenset(progress.seating.low_left if progress else ()),
-            low_right=low.right if low else frozenset(progress.seating.low_right if progress else ()),
+            low_left=low.left if low else frozenset(seating.low_left if seating else ()),
+            low_right=low.right if low else frozenset(seating.low_right if seating else ()),
             low_side=low.side if low else None,
             visits=bench.visits.of(state.wheel_id) if state is not None else (),
         )
 
-    def _now(self, state: BenchWheel | None, facts: Facts | None) -> Now:
-        """What the panel says; a training wheel can be looked at and pumped besides."""
-        now = shown(state, panel_context(self._bench, state, self.cursor), self.looking, facts)
-        if not self.training or self.looking.asking:
+    def _now(self, state: BenchWheel | None) -> Now:
+        """What the panel says: what is asked, else the next step; a training wheel can be looked at and pumped besides."""
+        around, question = panel_context(self._bench, state, self.cursor), self.looking.question
+        now = now_of(state, around) if state is None or question is None else question.says(state, around)
+        if self.looking.fault:
+            now = msgspec.structs.replace(now, cautions=[self.looking.fault])
+        if not self.training or question is not None:
             return now
-        stage = state.progress.stage if state is not None and state.progress is not None else ""
+        stage = state.stage if state is not None else ""
         more = (Answer(one) for one, stages in TRAINING_ANSWERS.items() if not stages or stage in stages)
         return msgspec.structs.replace(now, answers=(*now.answers, *more))
 
@@ -184,8 +178,7 @@ class Views:
 
         What is typed may add a stage, such as an insert's; the field stays under the hand until it has left it.
         """
-        progress = state.progress if state is not None else None
-        stage = progress.stage if progress is not None else "check_in"
+        stage: Stage = state.stage if state is not None else "check_in"
         opened = (state.key if state is not None else None, stage)
         typed = opened[0] == (self._opened or (None,))[0] and self._bench.logged == self._logged
         if opened != self._opened and not (typed and self.typing()):
@@ -194,13 +187,13 @@ class Views:
         elif self._logged != self._bench.logged:  # something was done: what was open beside the step goes away
             self._logged = self._bench.logged
             self.looking = self.looking.shut()
-        if self.looking.why is not None and (state is None or state.plan is None):
+        if self.looking.why is not None and not isinstance(state, PlannedWheel):
             self.looking = msgspec.structs.replace(self.looking, why=None)
 
     def _outlines(
-        self, state: BenchWheel | None, from_the_side: bool
+        self, state: PlannedWheel | None, from_the_side: bool
     ) -> tuple[Section | None, Side | None, tuple[SeatLoupe, ...]]:
-        if state is None or state.plan is None or state.wheel is None:
+        if state is None:
             return None, None, ()
         if self._drawn[0] is not state.plan:
             section = draw_section(state.wheel, state.plan)
@@ -228,19 +221,28 @@ class Views:
         self._tiled = result
         return shortened([known[2] for known in result.values()])
 
-    def _picks(self, state: BenchWheel | None, units: UnitChoice) -> tuple[PickRow, ...]:
-        if state is None or state.plan is None:
+    def _picks(self, state: PlannedWheel | None, units: UnitChoice) -> tuple[PickRow, ...]:
+        if state is None:
             return ()
         if self._picked[0] is not state.plan or self._picked[1] is not units:
             self._picked = (state.plan, units, rows(state.plan, units))
         return self._picked[2]
 
 
-def _pictures(state: BenchWheel | None, looking: ViewSelection, live: bool) -> tuple[Picture, ...]:
+def _mark(state: PlannedWheel | None, units: UnitChoice) -> tuple[object, ...]:
+    if state is None:
+        return ()
+    progress = state.progress
+    step = progress.step.key if progress.step else ""
+    set_here = state.plan.pressure.set_here_kpa
+    return state.key, len(state.whole_log), progress.stage, step, units, set_here, progress.seating.step_kpa
+
+
+def _pictures(state: PlannedWheel | None, looking: ViewSelection, live: bool) -> tuple[Picture, ...]:
     """The picture that was asked for, else those that the step needs."""
     if looking.picture is not None:
         return (looking.picture,)
-    return ("sectors",) if looking.asking == "low" else pictures_of(state, live)
+    return ("sectors",) if looking.low is not None else pictures_of(state, live)
 
 
 def _others(state: BenchWheel | None, wheels: list[BenchWheel]) -> tuple[BenchWheel, ...]:
@@ -249,16 +251,10 @@ def _others(state: BenchWheel | None, wheels: list[BenchWheel]) -> tuple[BenchWh
     return tuple(one for one in wheels if one.key[0] == state.key[0] and one.index != state.index)
 
 
-def _figures(state: BenchWheel | None, picks: tuple[PickRow, ...], units: UnitChoice) -> tuple[StageFigure, ...]:
-    if state is None or state.plan is None or state.progress is None:
-        return ()
-    return stage_figures(state.plan, state.progress.stage, picks, units)
-
-
 def _why(
-    state: BenchWheel | None, looking: ViewSelection, picks: tuple[PickRow, ...]
+    state: PlannedWheel | None, looking: ViewSelection, picks: tuple[PickRow, ...]
 ) -> tuple[PickRow, tuple[Assumed, ...]] | None:
-    if looking.why is None or state is None or state.plan is None:
+    if looking.why is None or state is None:
         return None
     row = picks[looking.why]
     return row, tuple(item for item in state.plan.assumed if item.field in row.assumed)

@@ -42,7 +42,8 @@ def test_values_teach_what_a_joint_normal_distribution_says(count):
     whole = design @ prior @ design.T + noise
     gain = prior @ design.T @ np.linalg.inv(whole)
     assert result.means == pytest.approx(gain @ values)
-    assert result.covariance == pytest.approx(prior - gain @ design @ prior)
+    covariance = np.array([result.precision.solved(column) for column in np.eye(len(result.places))])
+    assert covariance == pytest.approx(prior - gain @ design @ prior)
     usual = multivariate_normal.logpdf(values, np.zeros(count), noise)
     differs = multivariate_normal.logpdf(values, np.zeros(count), whole)
     odds = math.exp(differs - usual) * DIFFERS / (1.0 - DIFFERS)

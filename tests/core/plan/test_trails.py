@@ -1,6 +1,5 @@
-"""What holds for all of the core: trails, docstrings, data files."""
+"""What holds for all of the core: trails, data files."""
 
-import ast
 import re
 from pathlib import Path
 
@@ -43,32 +42,6 @@ def test_the_trail_s_figures_make_the_result():
     assert tape["one_turn_mm"] + tape["overlap_mm"] == pytest.approx(tape["length_mm"])
     assert sealant["dose_ml"] - sealant["coat_ml"] == pytest.approx(sealant["pool_ml"])
     assert start["deflection_mm"] == pytest.approx(start["drop_percent"] / 100 * start["mounted_width_mm"])
-
-
-def model_functions():
-    """Every public function of the models: (module.function, docstring, whether it raises)."""
-    for path in sorted((Path(inner_rim.core.__path__[0]) / "models").glob("*.py")):
-        for node in ast.parse(path.read_text(encoding="utf-8")).body:
-            if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
-                raises = any(isinstance(inner, ast.Raise) for inner in ast.walk(node))
-                names = " ".join([node.name, *(argument.arg for argument in node.args.args)])
-                yield f"{path.stem}.{node.name}", ast.get_docstring(node) or "", raises, names
-
-
-def test_models_say_units_errors_source_formula_and_an_example():
-    result = list(model_functions())
-    unit = re.compile(
-        r"_(mm|mm2|kpa|ml|n|s|h|g|c|l_s|kg_s|deg|percent|percent_per_day)\b|\b(mm2?|kPa|ml|l/s|unit|h|N|degrees)\b|%|°"
-    )
-    for name, text, raises, names in result:
-        assert text, name
-        assert "Raises:" in text or not raises, name
-        assert "Source:" in text or "erived" in text, name
-        assert unit.search(f"{names} {text}"), name
-    with_example = [name for name, text, *_ in result if ">>>" in text]
-    formula = re.compile(r"[=*/√π^<>+±≤≥]|least squares|regression|see `")
-    with_formula = [name for name, text, *_ in result if formula.search(text.split(">>>")[0])]
-    assert len(with_example) >= 0.9 * len(result) and len(with_formula) >= 0.8 * len(result)
 
 
 def test_tables_carry_their_source_in_the_header():

@@ -35,7 +35,7 @@ DRY = tuple(Finding(check=c, sound=True) for c in ("dry_test_leaks",))
 
 
 def state(*entries, **changes):
-    return after(*entries, **changes)[1].physical
+    return after(*entries, **changes)[0].log
 
 
 def test_the_state_goes_with_the_work():
@@ -50,17 +50,17 @@ def test_the_state_goes_with_the_work():
 def test_after_injecting_the_core_is_out_until_it_is_put_back_and_nothing_is_held_before_that():
     at_sealant = (*TO_SEAT, UP, StepEntry(stage="seat"), StepEntry(stage="sealant", step="core.out"),
                   Dose(dose_ml=60.0, name="Eelgrass"), StepEntry(stage="sealant", step="sealant.inject"))  # fmt: skip
-    _plan, progress = after(*at_sealant)
-    assert progress.physical.state.core == "out" and progress.physical.sealant_ml == 60.0
-    assert progress.physical.sealant == "Eelgrass" and progress.stage == "sealant"
+    plan, progress = after(*at_sealant)
+    assert plan.log.state.core == "out" and plan.log.sealant_ml == 60.0
+    assert plan.log.sealant == "Eelgrass" and progress.stage == "sealant"
     while progress.stage == "sealant":
         item = progress.step
         entry = Finding(check=item.question, sound=True) if item.question else StepEntry(
             stage="sealant", step=item.key
         )  # fmt: skip
         at_sealant = (*at_sealant, entry)
-        _plan, progress = after(*at_sealant)
-    now = progress.physical.state
+        plan, progress = after(*at_sealant)
+    now = plan.log.state
     assert (progress.stage, now.core, now.air, now.line) == ("hold", "in", "up", "even")
 
 
@@ -77,23 +77,23 @@ def test_air_at_a_nipple_leads_back_to_taping_with_the_tire_s_own_state():
     held = (*TO_SEAT, UP, StepEntry(stage="seat"), Dose(dose_ml=60.0), *stages("sealant", "hold"))
     plan, progress = after(*held, Leak(place="nipple"), StepEntry(stage="tape", outcome="again"))
     assert plan.work == "retape" and progress.stage == "strip" and progress.done == {"check_in"}
-    assert progress.physical.state.sealant == "in" and progress.physical.state.tube == "out"
+    assert plan.log.state.sealant == "in" and plan.log.state.tube == "out"
     codes = [step.code for step in plan.steps]
     assert "strip.tape_off" in codes and "strip.tube_out" not in codes
 
 
 def test_another_layer_as_a_remedy_is_in_plan_slack_and_state():
     bare, _ = after(*TO_SEAT)
-    more, progress = after(*TO_SEAT, Attempt(peak_kpa=100, outcome="not_up", limit_kpa=340, changed=("layer",)))
+    more, _progress = after(*TO_SEAT, Attempt(peak_kpa=100, outcome="not_up", limit_kpa=340, changed=("layer",)))
     assert (bare.tape.layers, more.tape.layers) == (1, 2) and more.tape.length_mm > 1.8 * bare.tape.length_mm
-    assert more.mounting.slack_mm < bare.mounting.slack_mm and progress.physical.layers_added == 1
+    assert more.mounting.slack_mm < bare.mounting.slack_mm and more.log.layers_added == 1
 
 
 def test_with_the_core_out_at_seating_it_goes_back_in_before_anything_is_judged():
-    _plan, progress = after(*TO_SEAT, Attempt(peak_kpa=300, outcome="both_up", limit_kpa=340, core_out=True),
+    plan, progress = after(*TO_SEAT, Attempt(peak_kpa=300, outcome="both_up", limit_kpa=340, core_out=True),
                             practice__core_out=True)  # fmt: skip
-    codes = [step.code for step in _plan.steps[:4]]
-    assert progress.stage == "seat" and progress.physical.state.core == "out"
+    codes = [step.code for step in plan.steps[:4]]
+    assert progress.stage == "seat" and plan.log.state.core == "out"
     assert codes == ["air.deflate", "dry.stay", "core.in", "air.inflate"]
 
 
@@ -101,18 +101,18 @@ def test_a_core_taken_out_as_a_remedy_goes_back_in_before_anything_is_judged():
     for route in ("pour", "inject"):
         up = Attempt(peak_kpa=200, outcome="both_up", limit_kpa=340, core_out=True, changed=("core_out",))
         before = TO_SEAT if route == "inject" else (*TO_SEAT, StepEntry(stage="sealant"))
-        _plan, progress = after(*before, up, practice__sealant_route=route)
-        codes = [step.code for step in _plan.steps]
-        assert progress.stage == "seat" and progress.physical.state.core == "out"
+        plan, progress = after(*before, up, practice__sealant_route=route)
+        codes = [step.code for step in plan.steps]
+        assert progress.stage == "seat" and plan.log.state.core == "out"
         assert {"core.in", "dry.stay"} <= set(codes[: codes.index("air.inflate")])
 
 
 def test_a_step_back_after_seating_leaves_the_beads_seated_and_one_before_it_does_not():
     tested = (*TO_SEAT, UP, *DRY, StepEntry(stage="seat", step="air.deflate"))
-    _plan, back = after(*tested, StepEntry(stage="seat", step="air.deflate", outcome="reopened"))
-    assert (back.stage, back.step.code, back.physical.state.first) == ("seat", "air.deflate", "seated")
-    _plan, wet = after(*tested, StepEntry(stage="seat", step="bead.wet", outcome="reopened"))
-    assert (wet.step.code, wet.physical.state.first) == ("bead.wet", "on")
+    plan, back = after(*tested, StepEntry(stage="seat", step="air.deflate", outcome="reopened"))
+    assert (back.stage, back.step.code, plan.log.state.first) == ("seat", "air.deflate", "seated")
+    plan, wet = after(*tested, StepEntry(stage="seat", step="bead.wet", outcome="reopened"))
+    assert (wet.step.code, plan.log.state.first) == ("bead.wet", "on")
     assert state(*TO_SEAT, UP, StepEntry(stage="mount", outcome="reopened")).state.first == "off"
     assert state(*TO_SEAT, StepEntry(stage="seat")).state.first == "seated"  # the whole stage, in one word
 
@@ -124,15 +124,15 @@ def test_beads_that_fall_off_get_one_more_layer_over_the_good_tape():
     """Nothing is undone that need not be: the tape stays, and sealant that was never in is not wiped out."""
     dry = {"practice__sealant_route": "inject"}
     before, _ = after(*TO_SEAT, UP, **dry)
-    plan, progress = after(*TO_SEAT, UP, Finding(check="beads_unseat", sound=False), AGAIN, **dry)
+    plan, _progress = after(*TO_SEAT, UP, Finding(check="beads_unseat", sound=False), AGAIN, **dry)
     codes = [step.code for step in plan.steps]
     assert "strip.tape_off" not in codes and "rim.clean" not in codes and "strip.sealant_out" not in codes
     assert codes.count("tape.lay") == 1 and "tape.keep_look" in codes and codes.count("hole.open") == 1
     assert plan.tape.layers == before.tape.layers + 1 and plan.tape.length_mm == before.tape.length_mm
     lay = next(step for step in plan.steps if step.code == "tape.lay")
     assert "One more layer" in lay.text.text and "over the good tape" in lay.text.text
-    assert progress.physical.layers_added == 1 and progress.physical.sealant_ml == 0.0
-    assert (progress.physical.state.air, progress.physical.state.first) == ("flat", "on")  # as it stands now
+    assert plan.log.layers_added == 1 and plan.log.sealant_ml == 0.0
+    assert (plan.log.state.air, plan.log.state.first) == ("flat", "on")  # as it stands now
     assert not {"strip.deflate", "strip.break_beads"} & set(codes)
     twice, _ = after(*TO_SEAT, UP, AGAIN, *TO_SEAT[1:], UP, AGAIN, **dry)
     assert twice.tape.layers == before.tape.layers + 2 and twice.tape.length_mm == before.tape.length_mm
@@ -142,9 +142,9 @@ def test_beads_that_fall_off_get_one_more_layer_over_the_good_tape():
 def test_air_that_may_be_in_is_always_let_out_before_a_bead_is_broken(last):
     """A stage confirmed whole says nothing of its steps: what was flat before may be at pressure."""
     flat = StepEntry(stage="seat", step="air.deflate")
-    plan, progress = after(*TO_SEAT, UP, flat, StepEntry(stage=last), AGAIN, practice__sealant_route="inject")
+    plan, _progress = after(*TO_SEAT, UP, flat, StepEntry(stage=last), AGAIN, practice__sealant_route="inject")
     codes = [step.code for step in plan.steps]
-    assert progress.physical.state.air == "up" and codes.index("strip.deflate") < codes.index("strip.break_beads")
+    assert plan.log.state.air == "up" and codes.index("strip.deflate") < codes.index("strip.break_beads")
 
 
 @pytest.mark.parametrize("outcome", ["not_up", "one_low", "hisses", "no_pressure", "falls_off"])
@@ -161,8 +161,8 @@ def test_air_that_a_failed_try_left_in_is_let_out_before_the_wheel_comes_apart(o
 def test_air_that_a_slip_only_seemed_to_let_out_is_let_out_for_good():
     flat = StepEntry(stage="seat", step="air.deflate")
     slip = StepEntry(stage="seat", step="air.deflate", outcome="reopened")
-    plan, progress = after(*TO_SEAT, UP, flat, slip, AGAIN, practice__sealant_route="inject")
-    assert progress.physical.state.air == "up" and "strip.deflate" in [step.code for step in plan.steps]
+    plan, _progress = after(*TO_SEAT, UP, flat, slip, AGAIN, practice__sealant_route="inject")
+    assert plan.log.state.air == "up" and "strip.deflate" in [step.code for step in plan.steps]
 
 
 def test_beads_that_are_seated_once_more_settle_by_forecast_until_they_are_up():
@@ -182,9 +182,9 @@ def test_beads_that_are_seated_once_more_settle_by_forecast_until_they_are_up():
 
 
 def test_a_layer_after_sealant_went_in_wipes_what_was_logged():
-    plan, progress = after(*TO_SEAT, UP, Dose(dose_ml=90.0, name="Eelgrass"), AGAIN)
+    plan, _progress = after(*TO_SEAT, UP, Dose(dose_ml=90.0, name="Eelgrass"), AGAIN)
     assert "strip.sealant_out" in [step.code for step in plan.steps]
-    assert progress.physical.sealant_ml == 90.0
+    assert plan.log.sealant_ml == 90.0
 
 
 def test_a_wheel_is_taken_apart_only_as_far_as_it_came_in_together():
@@ -197,9 +197,9 @@ def test_a_wheel_is_taken_apart_only_as_far_as_it_came_in_together():
     assert strip(air=False) == ["strip.break_beads", "strip.tire_off"]
     assert strip(seated=False) == ["strip.tire_off"]
     assert strip(tire="off") == []
-    flat, progress = after(work__kind="refresh", arrival={"seated": False})
+    flat, _progress = after(work__kind="refresh", arrival={"seated": False})
     assert flat.setup.opens and any(step.pressure_step for step in flat.steps)
-    assert (progress.physical.state.air, progress.physical.state.first) == ("flat", "on")
+    assert (flat.log.state.air, flat.log.state.first) == ("flat", "on")
     tube, _progress = after(work__kind="insert", insert=insert(ported=True), arrival={"tube": True, "taped": True})
     codes = [step.code for step in tube.steps]
     assert "strip.tube_out" in codes and "strip.sealant_out" not in codes and "insert.on" in codes
@@ -262,14 +262,14 @@ def test_what_was_changed_is_what_the_next_try_has():
     assert [step.code for step in plan.steps[:3]] == ["core.out", "bead.strap", "air.step"] and not progress.seats_next
     done = (StepEntry(stage="seat", step="core.out"), StepEntry(stage="seat", step="bead.strap"))
     plan, progress = after(*TO_SEAT, failed, *chosen, *done)
-    assert progress.physical.state.core == "out" and progress.seating.changes == ("core_out", "strap")
+    assert plan.log.state.core == "out" and progress.seating.changes == ("core_out", "strap")
     assert progress.seats_next and "core.in" in [step.code for step in plan.steps]
     own = [next(one for one in made.coming_up.sources if one.own) for made in (before, plan)]
     assert [one.core_out for one in own] == [False, True] and own[1].probability > own[0].probability
     dry = {"practice__lubricant": "none"}
     wetting = (Changed(remedy="wet"), StepEntry(stage="seat", step="bead.wet"))
-    wet, wetted = after(*TO_SEAT, failed, *wetting, **dry)
-    assert wetted.physical.state.wet == "yes"
+    wet, _progress = after(*TO_SEAT, failed, *wetting, **dry)
+    assert wet.log.state.wet == "yes"
     assert "wetted" in wet.coming_up.why.figures["circumstances"].read()
 
 
@@ -388,7 +388,7 @@ def test_a_log_that_contradicts_itself_is_said_and_planned_as_the_wheel_came_in(
            StepEntry(stage="sealant", step="bead.partial"))  # fmt: skip
     plan, progress = after(*odd, work__kind="refresh", arrival={"sealant": "dried"})
     if plan.log.doubtful:
-        assert progress.physical.state.air == "up" and plan.steps
+        assert plan.log.state.air == "up" and plan.steps
     assert plan.steps and progress.stage in plan.stages
 
 

@@ -38,10 +38,13 @@ def test_what_is_asked_follows_work_and_parts(changes, there, not_there):
 
 def test_one_question_at_a_time_at_the_moment_when_the_answer_can_be_seen():
     entries, seen = list(AT_STRIP), []
-    while (progress := after(*entries)).stage == "strip":
+    while True:
+        plan, progress = planned_after(*entries)
+        if progress.stage != "strip":
+            break
         if progress.question is not None:
             assert progress.action.read() == progress.question.words
-            seen.append((progress.question.code, progress.physical.state.first))
+            seen.append((progress.question.code, plan.log.state.first))
             entries.append(Finding(check=progress.question.code, sound=True))
         else:
             entries.append(StepEntry(stage="strip", step=progress.step.key))

@@ -71,7 +71,7 @@ def test_a_remedy_is_a_procedure_and_what_it_changed_is_in_state_plan_odds_and_e
     before, _ = planned_after(*top, **POURED)
     done = (Changed(remedy="push_spot"), *(step(code) for code in ("valve.top", "air.deflate", "bead.push")))
     after, progress = planned_after(*top, *done, **POURED)
-    assert progress.physical.state.changed == {"push_spot"} and progress.seats_next
+    assert after.log.state.changed == {"push_spot"} and progress.seats_next
     assert after.seats.median_kpa == pytest.approx(0.8 * before.seats.median_kpa)
     assert after.seats.by(280.0) > before.seats.by(280.0)
 

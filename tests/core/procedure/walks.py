@@ -9,7 +9,7 @@ import msgspec
 
 from inner_rim.core.models.hand import hand_step_kpa
 from inner_rim.core.models.pressure import pick_pressure
-from inner_rim.core.plan.wheel_plan import as_behaved, pick_parts, summary_of
+from inner_rim.core.plan.wheel_plan import as_behaved, pick_parts, reader_of
 from inner_rim.core.procedure.achieve import achieve
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.procedure.sentences import SentenceInputs
@@ -70,7 +70,7 @@ class Walk:
 
     def plan(self):
         """Plan what remains, as `plan_wheel` does, but with words for the next step alone: it is planned thousands of times."""
-        self.log = summary_of(self.picks, logged(*self.entries))
+        self.log = reader_of(self.picks).summary(logged(*self.entries))
         made = as_behaved(self.wheel, self.picks.resolved.methods.layers, self.picks.tape, self.log)
         picks = self.picks
         if made is not self.wheel or self.log.seated_kpa is not None:

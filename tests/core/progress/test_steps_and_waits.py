@@ -113,8 +113,8 @@ def test_the_dip_table_rises_and_a_calibration_is_kept_in_the_log():
     _wheel, plan = planned()
     table = dip_table(*pool_radii_mm(plan.tire, 622.0))
     assert len(table) == 60 and all(a < b for a, b in itertools.pairwise(table))
-    kept = after(StepEntry(stage="check_in"), Dip(depth_mm=9.0, free_ml=40.0, calibrates=True, factor=1.2))
-    assert kept.dip_factor == 1.2
+    kept, _ = planned_after(StepEntry(stage="check_in"), Dip(depth_mm=9.0, free_ml=40.0, calibrates=True, factor=1.2))
+    assert kept.log.dip_factor == 1.2
 
 
 def test_the_wheel_s_own_practice_goes_before_the_job_s():

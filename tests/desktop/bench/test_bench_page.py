@@ -78,7 +78,7 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     go_on(window)
     assert isinstance(bench.current.log[-1].entry, Inspection)
     # the air was let out: nothing is at pressure, and the line is looked at again from the first step on
-    physical = bench.current.progress.physical.state
+    physical = bench.current.plan.log.state
     assert (physical.air, physical.line) == ("flat", "unseen")
     assert bench.current.progress.stage == "seat" and bench.current.progress.seating.step_number == 1
     go_on(window)

@@ -48,7 +48,7 @@ def test_the_first_wheel_is_said_in_one_line_on_an_empty_bench(session, qtbot):
     first.line.setFocus()
     qtbot.keyClicks(first.line, "45-622 on 24 hooked, 98 kg, green")
     qtbot.keyClick(first.line, Qt.Key.Key_Return)
-    assert one.bench.current.plan is not None and page.inputs.line.text() == "green"
+    assert one.bench.planned is not None and page.inputs.line.text() == "green"
     assert page.inputs.line.hasFocus() and page._form.currentWidget() is page.inputs
     one.bench.archive()
     assert page._form.currentWidget() is page.first and not page.first._questions.isVisible()  # asked once

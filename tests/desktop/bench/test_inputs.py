@@ -74,7 +74,7 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
             assert row.entry.text() == WORDS.get(line.path, "2"), line.path
             assert path not in one.bench.current.job.draft.drafts, (line.path, one.bench.current.reading.problems)
             assert get(one.bench.current.job.draft.document, path) is not None
-    assert one.bench.current.plan is not None
+    assert one.bench.planned is not None
 
 
 @pytest.mark.parametrize("more", [False, True])
@@ -321,7 +321,7 @@ def test_a_check_in_is_said_in_one_line_and_taken_back_in_one_step(session, qtbo
     wheel = bench.current.job.draft.document["wheels"][0]
     assert wheel["rim"] == {"bead_seat_diameter_mm": 622.0, "internal_width_mm": 24.0, "hook": "hooked"}
     assert wheel["tire"] == {"size": "45-622", "max_pressure_kpa": 340.0}
-    assert bench.current.plan is not None and bench.current.value("ride.total_mass_kg") == 98.0
+    assert bench.planned is not None and bench.current.value("ride.total_mass_kg") == 98.0
     assert window.page.inputs.more.text() == "More…"  # nothing that is missing is behind it
     line.clear()
     qtbot.keyClicks(line, "rear")

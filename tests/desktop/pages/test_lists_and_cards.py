@@ -9,9 +9,10 @@ from PyQt6.QtWidgets import QApplication
 
 from inner_rim.desktop.bench.steps_view import StepsModel
 from inner_rim.desktop.bench.wheel_list import WheelModel
-from inner_rim.desktop.drawings.trace import MOST_POINTS, peaks
+from inner_rim.desktop.drawings.trace import TraceView
 from inner_rim.desktop.widgets.lines_view import LinesModel, LinesView
 from inner_rim.desktop.widgets.theme import Theme
+from inner_rim.work.tasks.gauge import MOST_KEPT, GaugeSession
 from inner_rim.work.text.lines import ListLine, head
 from tests.desktop.drive import cautions_of, looking, run
 
@@ -73,14 +74,29 @@ def test_what_is_chosen_stays_chosen_when_the_lines_change(view):
     view.grab()
 
 
-def test_a_trace_is_drawn_in_few_points_and_keeps_its_peak():
-    times = [0.02 * i for i in range(90_000)]
-    pressures = [float(i % 700) for i in range(90_000)]
-    pressures[44_444] = 999.0
-    t, p = zip(*peaks(times, pressures, 100.0), strict=True)
-    assert len(t) <= MOST_POINTS + 400 and max(p) == pytest.approx(9.99)
-    assert all(a <= b for a, b in itertools.pairwise(t))
-    assert peaks(times[:5], pressures[:5], 1.0) == tuple(zip(times[:5], pressures[:5], strict=True))
+def test_a_trace_is_drawn_on_where_it_ended_and_keeps_its_peak_in_few_points(qtbot):
+    session, theme = GaugeSession(), Theme("light")
+    view = TraceView(session, theme)
+    qtbot.addWidget(view)
+    view.resize(500, 500)
+    view.show()
+    qtbot.waitExposed(view)
+    drawn = []
+    follow = view.plot._draw_on
+    view.plot._draw_on = lambda points: (drawn.append(len(points)), follow(points))
+    for i in range(90_000):
+        session.take(999.0 if i == 44_444 else 100.0 + float(i % 700) / 10.0, 0.02 * i, None)
+        if i > 89_900:
+            view.draw()
+            view.plot.grab()
+    t, p = zip(*session.thin.points(), strict=True)
+    assert len(t) <= MOST_KEPT and max(p) == 999.0 and all(a <= b for a, b in itertools.pairwise(t))
+    assert drawn[0] <= MOST_KEPT and set(drawn[1:]) <= {0, 2}  # the new reading joined to the last one
+    before = view.plot.grab().toImage()
+    view.set_theme(theme)  # drawn afresh, it looks the same but for the width of its line
+    view.draw()
+    view.plot.grab()
+    assert before.size() == view.plot.grab().toImage().size() and drawn[-1] <= MOST_KEPT
 
 
 def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):

@@ -289,7 +289,7 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
     assert "cannot be this pool's depth" in cautions_of(page)
     page.now.figure.setText(f"{depth / 1.25:.2f}")
     run(page, "log_dip")
-    assert bench.current.progress.dip_factor == pytest.approx(1.25, abs=0.01)
+    assert bench.current.plan.log.dip_factor == pytest.approx(1.25, abs=0.01)
     assert bench.current.progress.step.code == "core.in"  # before anything is judged
 
 

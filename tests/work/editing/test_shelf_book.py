@@ -8,7 +8,7 @@ from inner_rim.core.record.parts import item_from
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import Shop, usual_of
-from inner_rim.work.editing.stock_use import in_scope, pick_list_of
+from inner_rim.work.editing.stock_use import ShelfChange, in_scope, pick_list_of
 from inner_rim.work.storage.demo import demo_shelf
 from inner_rim.work.tasks.parts_files import PartsImport, export_parts, read_parts
 from tests.desk import demo_on_bench
@@ -58,7 +58,7 @@ def test_offers_are_few_and_a_part_without_a_name_is_not_learned():
         ("tire", {"name": "Heron", "size": "50-622"}),
         ("rim", {"name": "not whole"}),
     ):
-        book.booking("b", ("job", "w"), (), (), [(kind, figures)])
+        book.booking("b", ("job", "w"), ShelfChange(learned=((kind, figures),)))
     result = [item for item in book.items if item.kind != "tape"]
     assert [item.spec for item in result] == [{"name": "Heron", "size": "45-622"}]
 

@@ -142,14 +142,14 @@ def test_a_job_that_cannot_be_opened_keeps_no_other_away(desk, monkeypatch, tmp_
         check_in(one.bench)
         one.bench.editor.type_into("name", name)
     one.settle()
-    planned = state.plan_wheel
+    planner = state.WheelPlanner
 
     def breaks(wheel, *more):
         if wheel.name == "Cursed":
             raise KeyError("nosuchfield")
-        return planned(wheel, *more)
+        return planner(wheel, *more)
 
-    monkeypatch.setattr(state, "plan_wheel", breaks)
+    monkeypatch.setattr(state, "WheelPlanner", breaks)
     traces = []
     two = desk()
     two.bench.sync.log_fault = traces.append

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.core.record.units import UnitChoice
-from inner_rim.work.tasks.gauge import GaugeSession, alarm_words, simulated_lines, thinned
+from inner_rim.work.tasks.gauge import GaugeSession, ThinTrace, alarm_words, simulated_lines
 from tests.core.plan.test_advice import planned
 
 
@@ -31,11 +31,13 @@ def test_33_bar_is_questioned_and_does_not_count():
     assert session.questioned == ""
 
 
-@given(st.lists(st.floats(0, 600), max_size=3000), st.integers(10, 400))
+@given(st.lists(st.floats(0, 600), max_size=3000), st.integers(1, 100).map(lambda n: 4 * n))
 def test_thinning_keeps_peak_trough_and_order(pressures, most):
-    times = [0.02 * i for i in range(len(pressures))]
-    kept = thinned(times, pressures, most)
-    assert len(kept) <= most + 2 and list(kept) == sorted(kept)
+    trace = ThinTrace(most)
+    for i, kpa in enumerate(pressures):
+        trace.add(0.02 * i, kpa)
+    kept = trace.points()
+    assert min(most // 2, len(pressures)) // 2 <= len(kept) <= most and list(kept) == sorted(kept)
     if pressures:
         assert max(p for _t, p in kept) == pytest.approx(max(pressures), abs=0.01)
         assert min(p for _t, p in kept) == pytest.approx(min(pressures), abs=0.01)
@@ -45,7 +47,7 @@ def test_half_an_hour_at_fifty_readings_a_second_loses_none():
     session = GaugeSession()
     for i in range(90_000):
         session.take(100.0 + i % 50, 0.02 * i, 340.0)
-    assert len(session.times) == 90_000 and len(session.thinned()) <= 302
+    assert len(session.times) == 90_000 and len(session.thin.points()) <= 304
 
 
 def run(fault, seconds=30.0):

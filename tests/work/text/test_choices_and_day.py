@@ -29,8 +29,7 @@ from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.work.editing.stock_use import in_scope, pick_list_of
 from inner_rim.work.text.choices import choices_of
-from inner_rim.work.text.choices.sealant import dip_lines
-from inner_rim.work.text.choices.set_ import pressure_history
+from inner_rim.work.text.choices.air import dip_lines, pressure_history
 from inner_rim.work.text.day import care_of_all, why_not_planned, why_waits
 from inner_rim.work.text.lines import FieldChoice, LogChoice
 from inner_rim.work.text.log_words import entry_text
@@ -108,11 +107,11 @@ def test_an_insert_is_shown_before_and_after(bench):
 
 def test_the_dipstick_table_rises_and_follows_a_calibration(bench):
     state = wheel(bench, "Kiosk")
-    plain = dip_lines(state, state.plan, BAR)
+    plain = dip_lines(state, BAR)
     assert len(plain) == 60 and plain[0].lead != plain[-1].lead
     bench.recorder.record(Dip(depth_mm=10.0, free_ml=50.0, calibrates=True, factor=1.25))
     state = bench.current
-    scaled = dip_lines(state, state.plan, BAR)
+    scaled = dip_lines(state, BAR)
     assert float(scaled[-1].lead.split()[0]) == pytest.approx(float(plain[-1].lead.split()[0]) / 1.25, abs=0.1)
     assert "calibrated" in line(said(bench, "sealant"), "Dipstick").note
 

@@ -71,7 +71,6 @@ class Section(msgspec.Struct, frozen=True):
 
 
 def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
-    """Return the section of this wheel, to scale."""
     bed = plan.bed
     depth_at_valve = wheel.rim.depth_at_valve_mm or ASSUMED_DEPTH_AT_VALVE_MM
     face = bed.depth_mm + depth_at_valve

@@ -7,17 +7,14 @@ the shop is exactly usual, holds until the log says otherwise (docs/models.md 2.
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Any
+from operator import mul
 
 import msgspec
-import numpy as np
-from numpy.typing import NDArray
 
 #: The groups of an observation by kind of effect, such as ``{"shop": "", "rim": "Reed bed 584"}``.
 Groups = Mapping[str, str]
 Effect = tuple[str, str]
 Key = tuple[str, str]
-Array = NDArray[np.float64]
 MOST_STEPS, CLOSE_ENOUGH = 60, 1e-9
 #: Prior probability that a shop differs from the usual at all (common practice).
 DIFFERS = 0.1
@@ -49,22 +46,68 @@ class Between(msgspec.Struct, frozen=True):
     beads: int = 1
 
 
+class Factored:
+    """A symmetric positive definite matrix that is mostly zeros, A = L D L', factored with the sparsest row first.
+
+    An observation joins three or four effects, so that a few hundred of them need no dense matrix.
+
+    >>> matrix = Factored([{0: 4.0, 1: 2.0}, {0: 2.0, 1: 3.0}])
+    >>> matrix.solved([2.0, 5.0]), round(math.exp(matrix.log_det()), 6)
+    ([-0.5, 2.0], 8.0)
+
+    Args:
+        rows: the entries of each row by column, in both halves.
+
+    Source: Cholesky's method with elimination in the order of least degree.
+    """
+
+    def __init__(self, rows: Sequence[Mapping[int, float]]) -> None:
+        left = {place: dict(row) for place, row in enumerate(rows)}
+        self._steps: list[tuple[int, float, list[tuple[int, float]]]] = []
+        while left:
+            place = min(left, key=lambda one: len(left[one]))
+            row = left.pop(place)
+            pivot = row.pop(place)
+            factors = [(other, value / pivot) for other, value in row.items()]
+            for other, factor in factors:
+                theirs = left[other]
+                del theirs[place]
+                for column, value in row.items():
+                    theirs[column] = theirs.get(column, 0.0) - factor * value
+            self._steps.append((place, pivot, factors))
+
+    def solved(self, values: Sequence[float]) -> list[float]:
+        """Return A^-1 b."""
+        result = list(values)
+        for place, _pivot, factors in self._steps:
+            for other, factor in factors:
+                result[other] -= factor * result[place]
+        for place, pivot, factors in reversed(self._steps):
+            result[place] = result[place] / pivot - sum(factor * result[other] for other, factor in factors)
+        return result
+
+    def log_det(self) -> float:
+        return sum(math.log(pivot) for _place, pivot, _factors in self._steps)
+
+
 class LearnedEffects(msgspec.Struct, frozen=True):
     """What was learned.
 
     Attributes:
         spreads: how far effects of each kind usually are from 0.
-        places: where each effect is in `means` and `covariance`.
+        places: where each effect is in `means` and in the precision, the inverse of their covariance.
         counts: how many observations each effect was learned from.
         share: the probability that the shop differs from the usual at all.
+        known: the memo of `if_it_differs`.
     """
 
     spreads: dict[str, float]
     places: dict[Effect, int]
-    means: Any
-    covariance: Any
+    means: list[float]
+    precision: Factored
     counts: dict[Effect, int]
     share: float = DIFFERS
+    known: dict[tuple[Effect, ...], tuple[float, float]] = {}
 
     def of(self, groups: Groups) -> tuple[float, float]:
         """Return mean and standard deviation of what is added to the usual figure.
@@ -80,11 +123,20 @@ class LearnedEffects(msgspec.Struct, frozen=True):
         """Return mean and standard deviation of the sum of effects of something, in a shop that differs from the usual;
         an effect that was never seen is spread around 0.
         """
+        key = tuple(groups.items())
+        if key not in self.known:
+            self.known[key] = self._summed(groups)
+        return self.known[key]
+
+    def _summed(self, groups: Groups) -> tuple[float, float]:
         known = [self.places[item] for item in groups.items() if item in self.places]
         new = (self.spreads[kind] ** 2 for kind, key in groups.items() if (kind, key) not in self.places)
-        mean = float(self.means[known].sum()) if known else 0.0
-        variance = float(self.covariance[np.ix_(known, known)].sum()) if known else 0.0
-        return mean, math.sqrt(variance + sum(new))
+        wanted = [0.0] * len(self.means)
+        for place in known:
+            wanted[place] = 1.0
+        together = self.precision.solved(wanted) if known else wanted
+        variance = sum(together[place] for place in known)
+        return sum(self.means[place] for place in known), math.sqrt(variance + sum(new))
 
 
 def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> LearnedEffects:
@@ -104,17 +156,13 @@ def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> LearnedE
 
     Source: Bayes' rule for a normal linear model.
     """
-    places, design, precision = _design([one.groups for one in seen], spreads)
-    if not places:
-        return _nothing(spreads)
-    weight = np.array([1.0 / one.error**2 for one in seen])
-    values = np.array([one.value for one in seen])
-    curvature = design.T @ (design * weight[:, None]) + np.diag(precision)
-    covariance: Array = np.linalg.inv(curvature)
-    pull = design.T @ (weight * values)
-    means = covariance @ pull
-    gain = 0.5 * (float(pull @ means) - _log_det(curvature) + float(np.log(precision).sum()))
-    return _effects(spreads, places, means, covariance, design, gain)
+    design = _Design([one.groups for one in seen], spreads)
+    weights = [1.0 / one.error**2 for one in seen]
+    curvature = design.precision(weights)
+    pull = design.summed([weight * one.value for weight, one in zip(weights, seen, strict=True)])
+    means = curvature.solved(pull)
+    gain = 0.5 * (sum(map(mul, pull, means)) - curvature.log_det() + sum(map(math.log, design.prior)))
+    return design.learned(means, curvature, gain)
 
 
 def learn_between(seen: Sequence[Between], spreads: Mapping[str, float], within: float) -> LearnedEffects:
@@ -135,24 +183,23 @@ def learn_between(seen: Sequence[Between], spreads: Mapping[str, float], within:
 
     Source: Bayes' rule; Laplace's approximation.
     """
-    places, design, precision = _design([one.groups for one in seen], spreads)
-    if not places:
-        return _nothing(spreads)
-    effects = np.zeros(len(places))
+    design = _Design([one.groups for one in seen], spreads)
+    effects = [0.0] * len(design.prior)
     for _ in range(MOST_STEPS):
-        terms = [_between(one, float(m), within) for one, m in zip(seen, design @ effects, strict=True)]
-        slope, curvature = np.array([one[1] for one in terms]), np.array([one[2] for one in terms])
-        bend = design.T @ (design * curvature[:, None]) + np.diag(precision)
-        step = np.linalg.solve(bend, design.T @ slope - precision * effects)
-        effects = effects + step
-        if np.abs(step).max() < CLOSE_ENOUGH:
+        terms = [_between(one, mean, within) for one, mean in zip(seen, design.means(effects), strict=True)]
+        bend = design.precision([one[2] for one in terms])
+        slopes = design.summed([one[1] for one in terms])
+        uphill = (slope - prior * one for slope, prior, one in zip(slopes, design.prior, effects, strict=True))
+        step = bend.solved(list(uphill))
+        effects = [one + by for one, by in zip(effects, step, strict=True)]
+        if max(map(abs, step), default=0.0) < CLOSE_ENOUGH:
             break
-    fit = sum(one[0] for one in terms) - 0.5 * float(precision @ effects**2)
-    whole = math.sqrt(within**2 + sum(spreads[kind] ** 2 for kind in {kind for kind, _key in places}))
+    held = sum(prior * one**2 for prior, one in zip(design.prior, effects, strict=True))
+    fit = sum(one[0] for one in terms) - 0.5 * held
+    whole = math.sqrt(within**2 + sum(spreads[kind] ** 2 for kind in {kind for kind, _key in design.places}))
     usual = sum(_between(one, 0.0, whole)[0] for one in seen)
-    gain = fit - 0.5 * (_log_det(bend) - float(np.log(precision).sum())) - usual
-    covariance: Array = np.linalg.inv(bend).astype(np.float64)
-    return _effects(spreads, places, effects, covariance, design, gain)
+    gain = fit - 0.5 * (bend.log_det() - sum(map(math.log, design.prior))) - usual
+    return design.learned(effects, bend, gain)
 
 
 def _between(one: Between, mean: float, spread: float) -> tuple[float, float, float]:
@@ -184,10 +231,6 @@ def _slopes(z: float, beads: int) -> tuple[float, float]:
     return first, second
 
 
-def _log_det(matrix: Array) -> float:
-    return float(np.linalg.slogdet(matrix)[1])
-
-
 def phi(z: float) -> float:
     """Return the standard normal distribution function.
 
@@ -199,28 +242,43 @@ def phi(z: float) -> float:
     return 0.5 * math.erfc(-z / SQRT_2)
 
 
-def _design(groups: Sequence[Groups], spreads: Mapping[str, float]) -> tuple[dict[Effect, int], Array, Array]:
-    """Where each effect is, which of them each observation has (n, p), and the prior precisions (p,)."""
-    places: dict[Effect, int] = {}
-    for one in groups:
-        for item in one.items():
-            places.setdefault(item, len(places))
-    design = np.zeros((len(groups), len(places)))
-    for row, one in enumerate(groups):
-        for item in one.items():
-            design[row, places[item]] = 1.0
-    return places, design, np.array([1.0 / spreads[kind] ** 2 for kind, _key in places])
+class _Design:
+    """Which effects each observation has, and the prior precisions of the effects."""
 
+    def __init__(self, groups: Sequence[Groups], spreads: Mapping[str, float]) -> None:
+        self.places: dict[Effect, int] = {}
+        self._of = [[self.places.setdefault(item, len(self.places)) for item in one.items()] for one in groups]
+        self.prior = [1.0 / spreads[kind] ** 2 for kind, _key in self.places]
+        self._spreads = dict(spreads)
 
-def _effects(
-    spreads: Mapping[str, float], places: dict[Effect, int], means: Array, covariance: Array, design: Array, gain: float
-) -> LearnedEffects:
-    """The effects; `gain` is the logarithm of the evidence that the shop differs over that it is exactly usual."""
-    odds = DIFFERS / (1.0 - DIFFERS) * math.exp(min(gain, 500.0))
-    seen = design.sum(axis=0)
-    counts = {one: int(seen[at]) for one, at in places.items()}
-    return LearnedEffects(dict(spreads), places, means, covariance, counts, odds / (1.0 + odds))
+    def precision(self, weights: Sequence[float]) -> Factored:
+        """X' W X + the prior."""
+        rows: list[dict[int, float]] = [{place: prior} for place, prior in enumerate(self.prior)]
+        for places, weight in zip(self._of, weights, strict=True):
+            for one in places:
+                row = rows[one]
+                for other in places:
+                    row[other] = row.get(other, 0.0) + weight
+        return Factored(rows)
 
+    def summed(self, values: Sequence[float]) -> list[float]:
+        """X' v."""
+        result = [0.0] * len(self.prior)
+        for places, value in zip(self._of, values, strict=True):
+            for place in places:
+                result[place] += value
+        return result
 
-def _nothing(spreads: Mapping[str, float]) -> LearnedEffects:
-    return LearnedEffects(dict(spreads), {}, np.zeros(0), np.zeros((0, 0)), {})
+    def means(self, effects: Sequence[float]) -> list[float]:
+        """X b."""
+        return [sum(effects[place] for place in places) for places in self._of]
+
+    def learned(self, means: list[float], precision: Factored, gain: float) -> LearnedEffects:
+        """What was learned; `gain` is the logarithm of the evidence that the shop differs over that it is exactly usual."""
+        odds = DIFFERS / (1.0 - DIFFERS) * math.exp(min(gain, 500.0))
+        counts = dict.fromkeys(self.places, 0)
+        names = list(self.places)
+        for places in self._of:
+            for place in places:
+                counts[names[place]] += 1
+        return LearnedEffects(self._spreads, self.places, means, precision, counts, odds / (1.0 + odds))

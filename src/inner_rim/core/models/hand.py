@@ -24,8 +24,6 @@ def rounded_within(value: float, step: float, low: float, high: float) -> float:
 
     step * floor(p / step + 0.5), kept in [low, high].
 
-    Pressures in kPa.
-
     >>> rounded_within(339.7, 5.0, 0.0, 338.0), rounded_within(101.0, 5.0, 102.0, 340.0)
     (335.0, 105.0)
 

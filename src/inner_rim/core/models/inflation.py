@@ -219,8 +219,6 @@ def probability(most_l_s: float, median_leak_l_s: float, spread: float = GAP_SPR
 def in_words(share: float) -> Likelihood:
     """Return a probability in words: likely from 75 %, perhaps from 35 %.
 
-    A share, without a unit.
-
     share >= 0.75 likely, >= 0.35 perhaps.
 
     >>> in_words(0.8), in_words(0.5), in_words(0.2)
@@ -246,8 +244,6 @@ def circumstances_of(
     wheel: Wheel, methods: Methods, *, poured: bool, layers: int, changed: Collection[str] = ()
 ) -> Circumstances:
     """Return the circumstances of a wheel as it is planned.
-
-    Names of factors, without a unit.
 
     Args:
         wheel: its parts.

@@ -48,8 +48,6 @@ class HasLimit(Protocol):
 def limit_words(result: HasLimit) -> str:
     """Return where a limit comes from, in words; of a part that was not entered, which one.
 
-    Words for a limit in kPa.
-
     >>> limit_words(Limit(300.0, "unread", "tire"))
     'tire not entered: a safe limit'
 

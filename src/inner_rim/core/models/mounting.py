@@ -206,8 +206,6 @@ def finish_slack_mm(
 def insert_leg_mm(insert: Insert | None) -> float:
     """Return what an insert's leg takes of the well; the middle of what it may where it was not entered.
 
-    In mm.
-
     >>> insert_leg_mm(None)
     0.0
 

@@ -22,8 +22,6 @@ def spokes_of(rim: Rim) -> int:
 
     The count has no unit; their spacing in mm is pi * D / n.
 
-    A number.
-
     >>> from inner_rim.core.record.job import Rim
     >>> spokes_of(Rim(622.0, 24.0)), spokes_of(Rim(622.0, 24.0, spokes=28))
     (32, 28)

@@ -70,8 +70,6 @@ def base_dose_ml(cavity_liter: float) -> float:
 def round_dose_ml(dose_ml: float) -> float:
     """Return the dose to the nearest 5 ml, never less than 5.
 
-    Multiples of 5 ml.
-
     >>> round_dose_ml(64.1), round_dose_ml(62.5)
     (65.0, 65.0)
 

@@ -14,8 +14,6 @@ def root(rising: Callable[[float], float], low: float, high: float) -> float:
 
     x = (a f(b) - b f(a)) / (f(b) - f(a)) in the bracket [a, b].
 
-    The unit is that of the function given, such as mm.
-
     False position with halved ends (the Illinois rule): the bracket is always kept, and a smooth
     function takes about eight evaluations.
 
@@ -55,8 +53,6 @@ def root(rising: Callable[[float], float], low: float, high: float) -> float:
 
 def integrate_even(f: Callable[[float], float], half_range: float, nodes: int = 12) -> float:
     """Return the integral of an even function over [-half_range, half_range], zero at both ends.
-
-    The unit is that of the values times the step, such as mm2.
 
     The substitution x = half_range * sin(t) makes the integrand smooth and periodic, so that the
     trapezoid rule converges faster than any power of the number of nodes.

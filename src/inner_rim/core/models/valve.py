@@ -70,8 +70,6 @@ def length_needed_mm(depth_mm: float, tape_mm: float, engagement_mm: float) -> f
 def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
     """Return the valves on the shelf, shortest first; lengths alone stand for slim valves with the usual base.
 
-    Lengths in mm.
-
     >>> [stem.length_mm for stem in stems_of(stock)][:3]
     [35.0, 40.0, 44.0]
 

@@ -20,7 +20,7 @@ from inner_rim.core.procedure.achieve import NoWay, Todo, achieve
 from inner_rim.core.procedure.actions import KINDS, Action, code_of
 from inner_rim.core.procedure.check import BrokenRecipe, check
 from inner_rim.core.procedure.facts import conditions
-from inner_rim.core.procedure.fold import fold_log
+from inner_rim.core.procedure.fold import LogReader
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.sentences import SentenceInputs
 from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up, start_of
@@ -146,7 +146,6 @@ class Picks(msgspec.Struct, frozen=True):
         return achieve(state, self.setup(changes), taken)
 
     def milestones(self, changes: LogChanges) -> tuple[Milestone, ...]:
-        """Return the milestones of the work, first to last."""
         return goals_of(self.setup(changes))
 
     def tapes(self, changes: LogChanges) -> bool:
@@ -208,20 +207,45 @@ def plan_wheel(
         log: the wheel's entries that count, oldest first.
         learned: what the shop's log has taught of its figures.
     """
-    picks = pick_parts(wheel, ride, practice, shelf, None, learned)
-    summary = summary_of(picks, log)
-    made = as_behaved(wheel, picks.resolved.methods.layers, picks.tape, summary)
-    if made is not wheel or summary.seated_kpa is not None:
-        picks = pick_parts(made, ride, practice, shelf, summary.seated_kpa, learned)
-    return _planned(picks, summary)
+    return WheelPlanner(wheel, ride, practice, shelf, learned).plan(log)
 
 
-def summary_of(picks: Picks, log: Sequence[Logged]) -> LogSummary:
-    """Return what a log amounts to for a wheel."""
+class WheelPlanner:
+    """Plans one wheel as its log grows: its parts are picked once, and each entry is read once."""
+
+    def __init__(
+        self,
+        wheel: Wheel,
+        ride: Ride | None = None,
+        practice: Practice | None = None,
+        shelf: Shelf | None = None,
+        learned: Learned = USUAL,
+    ) -> None:
+        self._from = ride, practice, shelf
+        self._picks = pick_parts(wheel, *self._from, None, learned)
+        self._reader = reader_of(self._picks)
+        self._picked: tuple[Wheel, float | None, Picks] = wheel, None, self._picks
+        self._planned: tuple[list[Logged], WheelPlan] | None = None
+
+    def plan(self, log: Sequence[Logged]) -> WheelPlan:
+        """Return the plan after a log; see `plan_wheel`."""
+        if self._planned is not None and self._planned[0] == list(log):
+            return self._planned[1]
+        picks, summary = self._picks, self._reader.summary(log)
+        made = as_behaved(picks.wheel, picks.resolved.methods.layers, picks.tape, summary)
+        if self._picked[:2] != (made, summary.seated_kpa):
+            again = pick_parts(made, *self._from, summary.seated_kpa, picks.learned)
+            self._picked = made, summary.seated_kpa, again
+        plan = _planned(self._picked[2], summary)
+        self._planned = list(log), plan
+        return plan
+
+
+def reader_of(picks: Picks) -> LogReader:
+    """Return what reads the log of a wheel."""
     old = picks.wheel.sealant
     in_ml = old.in_ml if old is not None and old.in_ml is not None else 0.0
-    name = old.name if old is not None and old.name is not None else ""
-    return fold_log(log, picks, in_ml, name)
+    return LogReader(picks, in_ml, old.name if old is not None and old.name is not None else "")
 
 
 #: Remedies that hold for every try after them; what a hand did to a bead holds until the air is out again.
@@ -407,8 +431,6 @@ def pooled_ml(plan: WheelPlan) -> float:
 
 
 class InsertEffects(msgspec.Struct, frozen=True):
-    """What an insert acts on."""
-
     tire: MountedTire
     mounting: MountingPick
     dose_ml: float
@@ -442,5 +464,4 @@ def _insert(wheel: Wheel, bed: Bed, tape_mm: float, having: InsertEffects, resol
 
 
 def plan_job(job: Job) -> tuple[WheelPlan, ...]:
-    """Return the plans of all wheels of a job."""
     return tuple(plan_wheel(wheel, job.ride, job.practice, job.shelf) for wheel in job.wheels)

@@ -113,7 +113,6 @@ class _Planner:
             self.take(goal.code, goal.question)
 
     def take(self, code: str, question: str = "") -> None:
-        """Take an action, what it needs first."""
         self.meet(code, KINDS[code].needs)
         self.add(code, question or self._question(code))
 
@@ -131,7 +130,6 @@ class _Planner:
         raise NoWay(f"{code} never gets {unmet}; the wheel is {self.state}")
 
     def add(self, code: str, question: str = "", pressure_step: int = -1) -> None:
-        """Append an action whose needs hold."""
         key, state = self._counts.key(code), self.state
         up_to = state.seen if code == "air.inflate" else -1
         inside = "tube" if state.tube == "in" else "sealant" if state.sealant == "in" else ""
@@ -151,7 +149,6 @@ class _Planner:
         return QUESTION_OF.get(code, "")
 
     def _make(self, need: Fact) -> None:
-        """Satisfy one need."""
         way = _WAYS[need.field](self, need.values)
         if way in _BLOCKS:
             _BLOCKS[way](self)

@@ -13,9 +13,9 @@ from inner_rim.core.procedure.actions import KINDS, code_of
 from inner_rim.core.procedure.facts import Facts, conditions
 from inner_rim.core.procedure.fold_seating import take_attempt, take_changed, take_inspection
 from inner_rim.core.procedure.fold_state import ACTION_OF, Fold, Plan
+from inner_rim.core.procedure.questions import QUESTIONS
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import WheelState
-from inner_rim.core.procedure.stops import NO_OVERRIDE
 from inner_rim.core.procedure.summary import Done, LogSummary, SeatingLog
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
@@ -54,6 +54,33 @@ _PUMPS_UP = frozenset({"hold.shake", "hold.top_up"})
 _MAY_LEAVE_AIR = frozenset({"seat", "sealant", "hold", "set"})
 
 
+class LogReader:
+    """Reads a wheel's log as it grows: each entry once."""
+
+    def __init__(self, plan: Plan, in_ml: float = 0.0, in_name: str = "") -> None:
+        self._from = plan, in_ml, in_name
+        self._fold = Fold(*self._from)
+        self._read: list[Logged] = []
+
+    def summary(self, log: Sequence[Logged]) -> LogSummary:
+        """Return what a log amounts to; see `fold_log`."""
+        read, count = self._read, len(self._read)
+        if len(log) < count or not all(map(_same, read, log)):
+            self._fold, read, count = Fold(*self._from), [], 0
+        self._read = []  # until all of it is read
+        for item in log[count:]:
+            take = _TAKES.get(type(item.entry))
+            if take is not None:
+                self._fold.when = item.at
+                take(self._fold, item.entry)
+        self._read = list(log)
+        return self._fold.summary(_with_skipped(self._fold))
+
+
+def _same(one: Logged, other: Logged) -> bool:
+    return one is other or (one.uid == other.uid != "") or one == other
+
+
 def fold_log(log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str = "") -> LogSummary:
     """Return what a log amounts to.
 
@@ -63,25 +90,17 @@ def fold_log(log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str
     Args:
         log: entries that count, oldest first.
     """
-    fold = Fold(plan, in_ml, in_name)
-    for item in log:
-        take = _TAKES.get(type(item.entry))
-        if take is not None:
-            fold.when = item.at
-            take(fold, item.entry)
-    _pass_skipped(fold)
-    return fold.summary()
+    return LogReader(plan, in_ml, in_name).summary(log)
 
 
-def _pass_skipped(fold: Fold) -> None:
-    """Count a step that came into the plan after later work was done as passed: nothing is undone for it."""
+def _with_skipped(fold: Fold) -> WheelState:
+    """The state, where a step that came into the plan after later work was done counts as passed: nothing is undone for it."""
     if fold.changes.leak or fold.changes.with_tube:  # these bring new work into what is done
-        return
+        return fold.state
     goals, did = fold.plan.milestones(fold.changes), fold.state.did
     last = max((place for place, goal in enumerate(goals) if goal.code in did), default=0)
     skipped = {goal.code for goal in goals[:last] if goal.once and not goal.unless}
-    if not skipped <= did:
-        fold.state = msgspec.structs.replace(fold.state, did=did | skipped)
+    return fold.state if skipped <= did else msgspec.structs.replace(fold.state, did=did | skipped)
 
 
 # -- entry by entry ------------------------------------------------------------------------------
@@ -291,7 +310,7 @@ def _take_reading(fold: Fold, entry: Reading) -> None:
 def _take_override(fold: Fold, entry: Override) -> None:
     fold.overridden.add(entry.code)
     code = ACTION_OF.get(entry.code)
-    if code is None or entry.code in NO_OVERRIDE or fold.answered.get(entry.code) is not False:
+    if code is None or not QUESTIONS[entry.code].overridable or fold.answered.get(entry.code) is not False:
         return
     if entry.code == "beads_unseat":  # they stay off their seats, and are seated once the sealant is in
         fold.changes = msgspec.structs.replace(fold.changes, drops=True)

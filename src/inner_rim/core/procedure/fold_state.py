@@ -162,7 +162,6 @@ class Fold:
 
     @property
     def doses(self) -> list[Dose]:
-        """What went in during this run."""
         return [effect.dose for effect in self.effects if effect.dose is not None]
 
     @property
@@ -218,16 +217,17 @@ class Fold:
         for effect in kept:  # what went in otherwise is still in
             self.say(conditions("sealant=in"), dose=effect.dose)
 
-    def summary(self) -> LogSummary:
+    def summary(self, state: WheelState) -> LogSummary:
+        """Return what was read, with the wheel in a state."""
         ml = self.inside_ml
         return LogSummary(
-            state=self.state,
+            state=state,
             behind=tuple(self.behind),
             changes=self.changes,
             seating=self.seating,
             whole=frozenset(self.whole),
             failed=frozenset(self.failed),
-            answered=self.answered,
+            answered=dict(self.answered),
             overridden=frozenset(self.overridden),
             waiting=self.waiting,
             waiting_since=self.waiting_since,
@@ -241,7 +241,7 @@ class Fold:
             layers_added=self.layers_added,
             seated_kpa=self.seated_kpa,
             plugs=self.plugs,
-            weighed_g=self.weighed_g,
+            weighed_g=dict(self.weighed_g),
             feedback_kpa=self.feedback_kpa,
             signed=self.signed,
             signed_at=self.signed_at if self.signed is not None else "",

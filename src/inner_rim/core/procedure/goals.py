@@ -52,7 +52,6 @@ def once(stage: Stage, code: str, question: str = "", unless: Facts = ()) -> Mil
 
 @lru_cache(maxsize=512)
 def goals_of(setup: Setup) -> tuple[Milestone, ...]:
-    """Return the milestones of a wheel, first to last."""
     return (*_check_in(setup), *_WORK[setup.does](setup))
 
 

@@ -149,7 +149,6 @@ class Setup(msgspec.Struct, frozen=True):
 
     @property
     def tubeless(self) -> bool:
-        """Whether it comes in without a tube."""
         return not self.arrival.tube
 
     @property

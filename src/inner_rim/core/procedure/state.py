@@ -77,7 +77,6 @@ class WheelState(msgspec.Struct, frozen=True):
 
     @property
     def seated(self) -> bool:
-        """Whether both beads are on their seats."""
         return self.first == self.last == "seated"
 
     @property

@@ -1,7 +1,7 @@
 """Stops, which halt a job, and cautions, shown where the hand is about to act (docs/job.md part 4)."""
 
 import functools
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import msgspec
 
@@ -13,18 +13,14 @@ from inner_rim.core.models.valve import MUCH_STANDING_OUT_MM, ValvePick
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.resolved import Methods
 from inner_rim.core.record.stages import Stage
-from inner_rim.core.record.why import Message, Value
+from inner_rim.core.record.why import Message
 from inner_rim.words import N_
 
 if TYPE_CHECKING:
     from inner_rim.core.procedure.setup import Setup
 
-RATIO_STOP_BELOW = 1.1
-RATIO_MAKERS_BELOW = 1.3
-#: On a hookless rim a narrow tire needs more (from memory of the standards' tables).
-NARROW_TIRE_MM, RATIO_HOOKLESS_STOP_BELOW = 30.0, 1.15
-RATIO_BULB_ABOVE = 2.3
-RATIO_STOP_ABOVE = 2.8
+#: On a hookless rim a narrow tire needs a wider ratio (from memory of the standards' tables).
+NARROW_TIRE_MM, HOOKLESS_STOP_BELOW = 30.0, 1.15
 UNMARKED_FROM_MM = 35.0
 SPRAY = N_("Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}.")
 HISS = N_("Hissing at the spoke holes: stop and let the air out.")
@@ -33,31 +29,59 @@ MAKERS = N_("Manufacturers' instructions and local rules take precedence, and a 
 #: Nobody reads more cautions than this before acting.
 MOST_AT_A_TIME = 2
 
-#: Stops that nobody may override.
-NO_OVERRIDE = frozenset(
-    {
-        "diameter_mismatch",
-        "carbon_damaged",
-        "straight_side_not_approved",
-        "untubed_straight_side",
-        "unmarked_narrow_tire",
-        "width_ratio",
-        "pressure_over_limit",
-    }
-)
+#: What a stop is about.
+Subject = Literal[
+    "diameter", "ratio", "hookless", "mark", "limit", "insert", "tape", "rim", "valve", "tire", "arrow", "beads", "hold"
+]
+#: What clears a stop: its field, a hand that fixed it, tape on the shelf, another reading, seating again.
+Clears = Literal["field", "fixed", "shelf", "reading", "seating"]
+
+
+class Bounds(msgspec.Struct, frozen=True):
+    """The bounds of a figure, None where there is none on that side."""
+
+    min_: float | None = None
+    max_: float | None = None
+
+    def holds(self, value: float) -> bool:
+        return (self.min_ is None or value >= self.min_) and (self.max_ is None or value <= self.max_)
+
+
+class Ratio(msgspec.Struct, frozen=True):
+    """What the ratio of a tire's width to the rim's may be (docs/job.md part 4).
+
+    Attributes:
+        possible: outside of it is a stop.
+        usual: outside of it, and possible, is a caution.
+    """
+
+    possible: Bounds = Bounds(1.1, 2.8)
+    usual: Bounds = Bounds(1.3, 2.3)
+
+
+RATIO = Ratio()
 
 
 class Stop(msgspec.Struct, frozen=True):
-    """Something that halts the job: a code, a sentence, and the field that clears it."""
+    """Something that halts the job.
+
+    Attributes:
+        code: its name in the log.
+        subject: what it is about.
+        field: what is typed there clears it, empty where that does not.
+        bounds: what its figure must be within, where it has one.
+        overridable: a named person may override it with a written reason.
+        remedy: what is done to the tape about it, empty for nothing.
+    """
 
     code: str
     message: Message
+    subject: Subject
     field: str = ""
-
-    @property
-    def overridable(self) -> bool:
-        """Whether a named person may override it with a written reason."""
-        return self.code not in NO_OVERRIDE
+    bounds: Bounds = Bounds()
+    overridable: bool = True
+    clears: Clears = "field"
+    remedy: Literal["", "tape", "layer"] = ""
 
 
 class Caution(msgspec.Struct, frozen=True):
@@ -95,6 +119,7 @@ def _insert_stops(insert: InsertPick | None) -> list[Stop]:
         Stop(
             "insert_does_not_fit",
             Message("The insert does not fit. {reason}", {"reason": insert.reasons[0]}),
+            "insert",
             "insert.name",
         )
     ]
@@ -111,7 +136,9 @@ def _diameter_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
                 "Different diameters: the tire is made for {tire_seat}, the rim has {rim_seat}. They do not go together.",
                 {"tire_seat": format(mounted.bead_seat_diameter_mm, "g"), "rim_seat": format(rim_mm, "g")},
             ),
+            "diameter",
             "tire.size",
+            overridable=False,
         )
     ]
 
@@ -125,7 +152,9 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
             Stop(
                 "untubed_straight_side",
                 Message("A tire without a tubeless marking never goes on a hookless rim."),
+                "mark",
                 "tire.tubeless_ready",
+                overridable=False,
             )
         )
     if wheel.tire.straight_side_approved is not True:
@@ -138,7 +167,9 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
                 else Message(
                     "Hookless approval of this tire was not entered. Until it is, the tire counts as not approved."
                 ),
+                "hookless",
                 "tire.straight_side_approved",
+                overridable=False,
             )
         )
     return result
@@ -148,23 +179,33 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
     """Too narrow is a stop for everybody; too wide one that a named person may override: it was ridden for decades.
     So is a narrow tire on a hookless rim of nearly its width, with the manufacturers' approval.
     """
-    ratio = mounted.width_ratio
-    if ratio < RATIO_STOP_BELOW:
-        text = N_("The tire is too narrow for this rim: {width_ratio} times its width; {bound} is the least.")
-        values: dict[str, Value | Message] = {"width_ratio": ratio, "bound": f"{RATIO_STOP_BELOW:g}"}
-        return [Stop("width_ratio", Message(text, values), "tire.size")]
+    ratio, bounds = mounted.width_ratio, RATIO.possible
     narrow = mounted.nominal_width_mm < NARROW_TIRE_MM and wheel.rim.hook == "straight_side"
-    if narrow and ratio < RATIO_HOOKLESS_STOP_BELOW:
-        text = N_(
-            "A narrow tire on a hookless rim of nearly its width ({width_ratio} times its width; {bound} is usual): only with both manufacturers' approval."
+    if ratio < (bounds.min_ or 0.0):
+        code, bound, text = (
+            "width_ratio",
+            bounds.min_,
+            N_("The tire is too narrow for this rim: {width_ratio} times its width; {bound} is the least."),
         )
-        values = {"width_ratio": ratio, "bound": f"{RATIO_HOOKLESS_STOP_BELOW:g}"}
-        return [Stop("width_ratio_hookless", Message(text, values), "tire.size")]
-    if ratio > RATIO_STOP_ABOVE:
-        text = N_("The tire is too wide for this rim: {width_ratio} times its width; {bound} is the most.")
-        values = {"width_ratio": ratio, "bound": f"{RATIO_STOP_ABOVE:g}"}
-        return [Stop("width_ratio_above", Message(text, values), "tire.size")]
-    return []
+    elif narrow and ratio < HOOKLESS_STOP_BELOW:
+        bounds = Bounds(HOOKLESS_STOP_BELOW, bounds.max_)
+        code, bound, text = (
+            "width_ratio_hookless",
+            bounds.min_,
+            N_(
+                "A narrow tire on a hookless rim of nearly its width ({width_ratio} times its width; {bound} is usual): only with both manufacturers' approval."
+            ),
+        )
+    elif not bounds.holds(ratio):
+        code, bound, text = (
+            "width_ratio_above",
+            bounds.max_,
+            N_("The tire is too wide for this rim: {width_ratio} times its width; {bound} is the most."),
+        )
+    else:
+        return []
+    message = Message(text, {"width_ratio": ratio, "bound": f"{bound:g}"})
+    return [Stop(code, message, "ratio", "tire.size", bounds, overridable=code != "width_ratio")]
 
 
 def _unmarked_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
@@ -175,7 +216,10 @@ def _unmarked_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
         Stop(
             "unmarked_narrow_tire",
             Message("A tire without tubeless mark and narrower than 35 mm is never run tubeless."),
+            "mark",
             "tire.tubeless_ready",
+            Bounds(UNMARKED_FROM_MM),
+            overridable=False,
         )
     ]
 
@@ -184,7 +228,8 @@ def _tape_stops(tape: TapePick, setup: "Setup") -> list[Stop]:
     """No tape in stock covers the rim: what to buy, or a named person's reason."""
     if not setup.lays_tape or tape.width_mm is not None:
         return []
-    return [Stop("tape_not_in_stock", Message("No tape in stock covers this rim. Get {what}.", {"what": tape.to_buy}))]
+    message = Message("No tape in stock covers this rim. Get {what}.", {"what": tape.to_buy})
+    return [Stop("tape_not_in_stock", message, "tape", clears="shelf")]
 
 
 def _pressure_stops(wheel: Wheel, pressure: PressurePick, methods: Methods) -> list[Stop]:
@@ -196,7 +241,10 @@ def _pressure_stops(wheel: Wheel, pressure: PressurePick, methods: Methods) -> l
                     "No pressure is right: the tire needs at least {minimum_kpa}, the limit is {limit_kpa}.",
                     {"minimum_kpa": wheel.tire.min_pressure_kpa or 0.0, "limit_kpa": pressure.limit_kpa},
                 ),
+                "limit",
                 "tire.min_pressure_kpa",
+                Bounds(wheel.tire.min_pressure_kpa, pressure.limit_kpa),
+                overridable=False,
             )
         ]
     asked = methods.start_pressure == "previous" and pressure.method == "previous"
@@ -208,7 +256,10 @@ def _pressure_stops(wheel: Wheel, pressure: PressurePick, methods: Methods) -> l
                     "The pressure that worked before is above the limit of {limit_kpa} for these parts.",
                     {"limit_kpa": pressure.limit_kpa},
                 ),
+                "limit",
                 "previous_pressure_kpa",
+                Bounds(None, pressure.limit_kpa),
+                overridable=False,
             )
         ]
     return []
@@ -241,15 +292,16 @@ _TUBELESS_WORK = frozenset({"refresh", "repair", "back_to_tube", "retape"})
 
 def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup: "Setup") -> list[Message]:
     result = []
-    ratio = mounted.width_ratio
-    if RATIO_STOP_BELOW <= ratio < RATIO_MAKERS_BELOW:
+    ratio, usual = mounted.width_ratio, RATIO.usual
+    mind = RATIO.possible.holds(ratio) and not usual.holds(ratio)
+    if mind and ratio < (usual.min_ or 0.0):
         result.append(
             Message(
                 "Narrow tire on a wide rim ({width_ratio}): only where both manufacturers approve it.",
                 {"width_ratio": ratio},
             )
         )
-    if RATIO_BULB_ABOVE < ratio <= RATIO_STOP_ABOVE:
+    elif mind:
         result.append(
             Message(
                 "Wide tire on a narrow rim ({width_ratio}): light-bulb shape, burps more easily.",

@@ -112,6 +112,13 @@ class LogSummary(msgspec.Struct, frozen=True):
     doubtful: bool = False
 
     @property
+    def ride_kpa(self) -> float | None:
+        """The pressure it was handed over at, as it is on the ride; older entries have only what was set."""
+        if self.signed is None:
+            return None
+        return self.signed.ride_kpa if self.signed.ride_kpa is not None else self.signed.pressure_kpa
+
+    @property
     def taken(self) -> dict[str, int]:
         """How often an action of each code was taken in this run."""
         counts: dict[str, int] = {}

@@ -10,10 +10,10 @@ from inner_rim.core.models.holding import HoldReading, HoldReport, counted_from,
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import Action, Asks
 from inner_rim.core.procedure.questions import QUESTIONS, StepQuestion, finding_stops
-from inner_rim.core.procedure.stops import Stop
-from inner_rim.core.procedure.summary import LogSummary, Read
+from inner_rim.core.procedure.stops import Bounds, Stop
+from inner_rim.core.procedure.summary import Read
 from inner_rim.core.record.job import Remedy, Wheel
-from inner_rim.core.record.log import Attempt, Outcome, SignOff
+from inner_rim.core.record.log import Attempt, Outcome
 from inner_rim.core.record.moments import after, moment
 from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.why import Message
@@ -77,8 +77,6 @@ class Holding(msgspec.Struct, frozen=True):
 
 
 class Waiting(msgspec.Struct, frozen=True):
-    """A wait."""
-
     until: str = ""
     after: Action | None = None
 
@@ -92,14 +90,11 @@ class Progress(msgspec.Struct, frozen=True):
         action: the next thing to do, one sentence.
         open_stops: stops that nobody has overridden.
         question: what is asked by hand next, None where nothing is.
-        handed_over_kpa: the pressure at sign-off, as set in the shop.
         step: the step that is to be done, None where the stage has answers of its own.
         last_step: the step done last, for going back; None at the beginning.
-        dip_factor: calibration of the dipstick by a dip right after dosing.
         steps_done: names of the steps that are behind.
         seats_next: the next thing to do is a try at seating.
         together: the steps that one answer can confirm: plain ones, up to a question, a try, a wait, or an amount.
-        feedback_kpa: where the last test ride puts the pressure, None before one.
     """
 
     stage: Stage
@@ -110,18 +105,13 @@ class Progress(msgspec.Struct, frozen=True):
     seating: SeatingProgress
     holding: Holding
     waiting: Waiting
-    handed_over_kpa: float | None = None
-    ride_kpa: float | None = None
     question: StepQuestion | None = None
     step: Action | None = None
     last_step: Action | None = None
-    dip_factor: float = 1.0
     stages: tuple[Stage, ...] = ()
     steps_done: frozenset[str] = frozenset()
     seats_next: bool = False
     together: tuple[Action, ...] = ()
-    feedback_kpa: float | None = None
-    physical: LogSummary | None = None
 
     @property
     def asked(self) -> tuple[Asks, ...]:
@@ -131,7 +121,6 @@ class Progress(msgspec.Struct, frozen=True):
 
 
 def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
-    """Return where the wheel stands."""
     log = plan.log
     left = _stages_left(plan)
     stage: Stage = next((name for name in plan.stages if name in left), "set")
@@ -148,7 +137,7 @@ def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
     state = _state(plan, stage, bool(stops), seats_next, bool(done))
     failed = state not in ("working", "to_do") and not (state == "problem" and stage not in log.failed)
     todo = [] if failed or seats_next else _open_steps(plan, stage)
-    step, signed = (todo[0] if todo else None), log.signed
+    step = todo[0] if todo else None
     seating = _seating(plan)
     return Progress(
         stage=stage,
@@ -159,18 +148,13 @@ def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
         seating=seating,
         holding=_holding(wheel, plan),
         waiting=_waiting(plan),
-        handed_over_kpa=signed.pressure_kpa if signed is not None else None,
-        ride_kpa=_ride_kpa(signed),
         question=QUESTIONS.get(step.question) if step is not None else None,
         step=step,
         last_step=plan.behind[-1] if plan.behind else None,
-        dip_factor=log.dip_factor,
         stages=plan.stages,
         steps_done=frozenset(item.key for item in plan.behind),
         seats_next=seats_next,
         together=_together(plan, step),
-        feedback_kpa=log.feedback_kpa,
-        physical=log,
     )
 
 
@@ -251,13 +235,6 @@ def _waiting(plan: WheelPlan) -> Waiting:
     return Waiting(_after(plan.log.waiting_since, sum(step.wait_minutes for step in waits)), waits[-1])
 
 
-def _ride_kpa(signed: SignOff | None) -> float | None:
-    """The pressure a wheel was handed over at, as it is on the ride; older entries have only what was set."""
-    if signed is None:
-        return None
-    return signed.ride_kpa if signed.ride_kpa is not None else signed.pressure_kpa
-
-
 def _counted(readings: Sequence[Read], plan: WheelPlan) -> Sequence[Read]:
     """The readings that can be compared: none from before the clock was set back, or the tire pumped up."""
     times = [moment(at) for at, _kpa, _c in readings]
@@ -303,7 +280,9 @@ def _low_stops(plan: WheelPlan, done: frozenset[str]) -> tuple[Stop, ...]:
                 "Below the tire's min pressure of {minimum_kpa} after the leak test: {pressure_kpa}. Pump up and read again.",
                 {"pressure_kpa": last, "minimum_kpa": minimum},
             ),
-            "tire.min_pressure_kpa",
+            "hold",
+            bounds=Bounds(minimum),
+            clears="reading",
         ),
     )
 

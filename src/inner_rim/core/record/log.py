@@ -124,8 +124,6 @@ class Finding(Entry, frozen=True, tag="finding"):
 
 
 class Reading(Entry, frozen=True, tag="reading"):
-    """A pressure that was read."""
-
     pressure_kpa: Gauge
     temperature_c: Annotated[float, Meta(ge=-100, le=200)] | None = None
 
@@ -217,8 +215,6 @@ class Promised(Entry, frozen=True, tag="promise"):
 
 
 class Note(Entry, frozen=True, tag="note"):
-    """Anything worth writing down."""
-
     text: Words
 
 

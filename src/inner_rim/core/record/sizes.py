@@ -125,7 +125,6 @@ def _parts(plain: str) -> tuple[str, str]:
 
 
 def _check_rest(size: TireSize, rest: str, text: str) -> None:
-    """The other name must allow the same diameter."""
     try:
         other = {_read(rest, text).bead_seat_diameter_mm}
     except SizeAmbiguous as fault:

@@ -37,7 +37,6 @@ class Solver:
         self._solved: dict[tuple[Course, Belief], Value] = {}
 
     def allowed(self, course: Course, belief: Belief) -> tuple[str, ...]:
-        """Return the choices that the best sequence may take."""
         result = self.rules.choices(course)
         if course.phase in ("looks", "line"):
             name = result[0].partition(":")[2]

@@ -71,8 +71,6 @@ class ChoiceResult(NamedTuple):
 
 
 class Rules:
-    """The course of one scenario."""
-
     def __init__(self, scenario: Scenario) -> None:
         self.scenario = scenario
         self.looks = tuple(name for name in BEFORE_AIR if name != "insert" or scenario.wheel.insert is not None)

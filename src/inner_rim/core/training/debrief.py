@@ -68,7 +68,6 @@ WELL_DONE = N_("Nothing was lost: every look was taken when it could still tell 
 
 
 def debrief(play: Play, solver: Solver | None = None) -> Debrief:
-    """Return the debrief of a play, over or broken off."""
     solver = solver or Solver(play.scenario)
     timeline = tuple(_timeline(play, solver))
     late = tuple(sorted(_late(play)))

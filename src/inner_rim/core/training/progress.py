@@ -44,7 +44,6 @@ class Skill(msgspec.Struct, frozen=True):
 
 
 def result_of(who: str, at: datetime, said: Debrief) -> Result:
-    """Return what is kept of a debrief."""
     return Result(
         who, at, said.scenario, said.caught, said.late, said.minutes, said.best_min, said.lost_min, said.over_limit
     )

@@ -274,7 +274,6 @@ class FieldRow(QWidget):
         return self._state.value("rim.bead_seat_diameter_mm") if self._state is not None else None
 
     def _sizes(self, text: str) -> tuple[str, ...]:
-        """The sizes to choose from, the rim's own first."""
         return candidates(text, self._rim_mm) if self.line.path == "tire.size" else ()
 
     def _entered(self) -> None:

@@ -295,7 +295,6 @@ class InputsPanel(QWidget):
         return True
 
     def focus_first(self) -> None:
-        """Put the cursor into the first field in view."""
         paths = self._paths()
         if paths:
             self._go_to(paths[0])

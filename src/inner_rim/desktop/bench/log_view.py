@@ -43,8 +43,6 @@ class LogModel(QAbstractListModel):
 
 
 class LogView(QListView):
-    """The list of entries."""
-
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.entries = LogModel(self)

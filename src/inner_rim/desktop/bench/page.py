@@ -177,16 +177,14 @@ class BenchPage(Page):
     # -- showing -----------------------------------------------------------------------------
 
     def show_view(self, view: BenchView) -> None:
-        before, self._view = self._view, view
-        state = view.state
-        if before is None or before.opened != view.opened:
-            self.now.reason.clear()  # a reason belongs to the wheel it was typed for
+        self._view, state = view, view.state
         self.wheels.show_tiles(view.tiles, view.selected)
         self._name.setText(self._shortened(state.name if state is not None else "" if view.lost else tr("Welcome")))
         self._name.setToolTip(plain_tip(state.name) if state is not None else "")
         self._summary.setText(summary_text(state, view.units, view.working) if state is not None else "")
         self._show_fields(view)
-        self._show_now(view, before)
+        self.now.show_now(view.now, view.target, view.working)
+        self.now.prefill(view.mark)
         self._share(view)
         if self.side.isVisibleTo(self):
             plan = view.state is not None and not view.working
@@ -246,23 +244,18 @@ class BenchPage(Page):
         self.first.show_answers(view.units, view.air, "floor_pump", view.first)
         self._form.setCurrentWidget(self.first)
 
-    def _show_now(self, view: BenchView, before: BenchView | None) -> None:
-        self.now.show_now(view.now, view.target, view.working)
-        if view.figure_mark and (before is None or before.figure_mark != view.figure_mark):
-            self.now.set_figure(view.figure)
-            if view.second:
-                self.now.reason.setText(view.second)
-        if view.figure_mark and not self.now.signature.text():
-            self.now.signature.setText(view.signed_by)
-
     def _show_scale(self, view: BenchView) -> None:
-        progress = view.progress
-        seating = progress is not None and progress.seats_next and progress.state != "stopped"
+        state = view.planned
+        if state is None:
+            self.scale.show_plan(None, view.units, None, None)
+            return
+        progress, signed = state.progress, state.plan.log.signed
+        seating = progress.seats_next and progress.state != "stopped"
         self.scale.show_plan(
-            view.state.plan if view.state is not None else None,
+            state.plan,
             view.units,
-            progress.handed_over_kpa if progress is not None else None,
-            progress.seating.step_kpa if progress is not None and seating else None,
+            signed.pressure_kpa if signed is not None else None,
+            progress.seating.step_kpa if seating else None,
         )
 
     def live_pressure(self, kpa: float, peak_kpa: float) -> None:
@@ -270,15 +263,14 @@ class BenchPage(Page):
         if view is None:
             return
         self.scale.show_live(kpa, view.units)
-        if view.progress is None:
+        if view.planned is None:
             return
-        if view.progress.seats_next:
-            self.now.set_figure(entry_text(peak_kpa, "kpa", view.units))
-        elif view.progress.stage in ("hold", "set"):
-            self.now.set_figure(entry_text(kpa, "kpa", view.units))
+        if view.planned.progress.seats_next:
+            self.now.set_pressure(entry_text(peak_kpa, "kpa", view.units))
+        elif view.planned.stage in ("hold", "set"):
+            self.now.set_pressure(entry_text(kpa, "kpa", view.units))
 
     def run_traces(self, live: bool) -> None:
-        """Redraw the live gauge while readings come in."""
         self.deck.run_trace(live)
 
     # -- the cursor ----------------------------------------------------------------------------
@@ -292,11 +284,9 @@ class BenchPage(Page):
             self.now.focus_main()
 
     def focus(self, outcome: Outcome) -> None:
-        """Empty entries and put the cursor where a command left it."""
-        for name in outcome.clear:
-            (self.now.figure if name == "figure" else self.now.reason).clear()
-        if outcome.figure:
-            self.now.set_figure(outcome.figure)
+        """Put the cursor where a command left it."""
+        if outcome.pressure:
+            self.now.set_pressure(outcome.pressure)
         if outcome.field:
             self.inputs.focus_field(outcome.field)
         elif outcome.focus == "first_field":

@@ -218,7 +218,7 @@ class SidePanel(QWidget):
             self.choices.show_lines(view.lines())
             self.slot.setCurrentWidget(self.choices)
         elif looking.drawer == "steps":
-            self.steps.show_wheel(view.state, view.units)
+            self.steps.show_wheel(view.planned, view.units)
             self.slot.setCurrentWidget(self.steps)
         elif looking.drawer == "log":
             self.log.show_log(view.state.whole_log if view.state is not None else (), view.units)

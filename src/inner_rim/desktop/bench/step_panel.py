@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.texts import cleaned
-from inner_rim.desktop.commands.command import Focus, PanelEntries
+from inner_rim.desktop.commands.command import Focus
 from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.discard import discard
 from inner_rim.desktop.widgets.entry import EntryField
@@ -16,6 +16,7 @@ from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
 from inner_rim.words import N_, tr
+from inner_rim.work.text.asks import SLOTS, Ask, AskName, Slot
 from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.view_selection import Drawer
 
@@ -34,8 +35,9 @@ MOST_PX = 16_777_215
 
 
 def words_of(answer: Answer) -> str:
-    """Return the words of an answer: its own, else its command's title."""
-    return answer.words or tr(BY_ID[answer.command].title)
+    """Return the words of an answer: its own, else its command's title; after its number."""
+    words = answer.words or tr(BY_ID[answer.command].title)
+    return f"{answer.number}  {words}" if answer.number else words
 
 
 def caption(place: int, answer: Answer, typing: bool = False) -> str:
@@ -66,6 +68,7 @@ class StepPanel(QFrame):
         self._now = Now("", "", [], ())
         self._target, self._working, self.far = "", True, False
         self._answers: tuple[Answer, ...] = ()
+        self._asked_for: dict[Slot, tuple[str, tuple[object, ...]]] = {}
         self._typing, self._alarm = False, ""
         self._buttons: list[QPushButton] = []
         self._head, self._action, self._figure = PlainLabel(""), PlainLabel(""), PlainLabel("")
@@ -199,7 +202,7 @@ class StepPanel(QFrame):
         before, self._now, self._target = self._now, now, target
         dressed = working == self._working
         self._working = working
-        self._ask(now.figure, now.signature, now.reason)
+        self._ask(now.asks)
         self._head.setText(now.head if working else now.quiet)
         self._head.setVisible(working or bool(now.quiet))
         self._head.setToolTip(now.quiet if working else "")
@@ -232,14 +235,35 @@ class StepPanel(QFrame):
             made.append(label)
         return made
 
-    def _ask(self, figure: str, signature: str, reason: str) -> None:
-        """Show the entries that are needed, by their labels; empty hides one."""
-        key = shown_key("reached")
-        for (label, entry), words in zip(self._entries, (figure, reason, signature), strict=True):
+    def _ask(self, asks: Sequence[Ask]) -> None:
+        """Show the entries of what is asked for, and no other."""
+        key, by_slot = shown_key("reached"), {ask.slot: ask for ask in asks}
+        for slot, (label, entry) in zip(SLOTS, self._entries, strict=True):
+            words = by_slot[slot].label if slot in by_slot else ""
             label.setText(f"{words}   {key}" if words and entry is self.figure and not self._typing else words)
             label.setVisible(bool(words))
             entry.setVisible(bool(words))
             entry.setAccessibleName(words)
+
+    def prefill(self, mark: tuple[object, ...]) -> None:
+        """Put what is most likely into the entries, where another thing is asked, or what that depends on is another;
+        a name only into an empty one.
+        """
+        for ask in self._now.asks:
+            entry, before = self._entry(ask.slot), self._asked_for.get(ask.slot, ("", ()))
+            same, at_wheel = before[0] == ask.name, before[1][:1] == mark[:1]
+            if before == (ask.name, mark) or (same and ask.stays and at_wheel):
+                continue
+            self._asked_for[ask.slot] = ask.name, mark
+            if ask.slot == "signature":
+                entry.setText(entry.text() or ask.prefill)
+            elif not (same and entry.hasFocus() and entry.isModified()):
+                entry.setText(ask.prefill)
+                entry.setModified(False)
+        self._asked_for = {ask.slot: self._asked_for[ask.slot] for ask in self._now.asks}
+
+    def _entry(self, slot: Slot) -> EntryField:
+        return self._entries[SLOTS.index(slot)][1]
 
     def _show_answers(self, answers: tuple[Answer, ...]) -> None:
         """Show a button for each answer; buttons are reused, as making one costs more than painting it."""
@@ -297,7 +321,7 @@ class StepPanel(QFrame):
         self._typing = typing
         for place, (button, answer) in enumerate(zip(self._buttons, self._answers, strict=False)):
             button.setText(caption(place, answer, typing).replace("&", "&&"))
-        self._ask(self._now.figure, self._now.signature, self._now.reason)
+        self._ask(self._now.asks)
         self._soon.start()
 
     def show_open(self, name: str) -> None:
@@ -367,21 +391,23 @@ class StepPanel(QFrame):
             self._buttons[0].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def focus_on(self, where: Focus) -> None:
-        entry = {"figure": self.figure, "reason": self.reason, "signature": self.signature}.get(where)
-        if entry is not None and entry.isVisible():
-            entry.setFocus(Qt.FocusReason.TabFocusReason)
+        ask = next((one for one in self._now.asks if one.name == where), None)
+        if ask is not None:
+            self._entry(ask.slot).setFocus(Qt.FocusReason.TabFocusReason)
         elif where == "main":
             self.focus_main()
 
-    def typed(self) -> PanelEntries:
-        """Return what is typed into the entries, without what cannot be stored."""
-        return PanelEntries(cleaned(self.figure.text()), cleaned(self.reason.text()), cleaned(self.signature.text()))
+    def typed(self) -> dict[AskName, str]:
+        """Return what is typed where something is asked for, without what cannot be stored."""
+        return {ask.name: cleaned(self._entry(ask.slot).text()) for ask in self._now.asks}
 
     @property
     def answers(self) -> tuple[Answer, ...]:
         return self._answers
 
-    def set_figure(self, text: str) -> None:
-        if not (self.figure.hasFocus() and self.figure.isModified()):
+    def set_pressure(self, text: str) -> None:
+        """Put a pressure into its entry, where one is asked for; never over what is typed."""
+        asked = any(ask.name in ("pressure", "reading", "handed") for ask in self._now.asks)
+        if asked and not (self.figure.hasFocus() and self.figure.isModified()):
             self.figure.setText(text)
             self.figure.setModified(False)

@@ -10,7 +10,7 @@ from inner_rim.core.record.stages import STAGE_WORDS
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.text.wheel_words import head_lines
 
 DONE, NOW, TO_COME = "✓", "▸", "·"
@@ -34,7 +34,7 @@ class StepsModel(QAbstractListModel):
         self._heads: tuple[str, ...] = ()
         self._shown: object = None
 
-    def show_wheel(self, state: BenchWheel | None, units: UnitChoice) -> None:
+    def show_wheel(self, state: PlannedWheel | None, units: UnitChoice) -> None:
         plan = state.plan if state else None
         shown = ((*plan.behind, *plan.steps) if plan else (), state.progress if state else None, units)
         if shown != self._shown:
@@ -45,7 +45,6 @@ class StepsModel(QAbstractListModel):
 
     @property
     def head_count(self) -> int:
-        """Number of lines before the first step."""
         return len(self._heads)
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
@@ -101,7 +100,7 @@ class StepsView(QListView):
         self.steps.theme = theme
         self.scheduleDelayedItemsLayout()
 
-    def show_wheel(self, state: BenchWheel | None, units: UnitChoice) -> None:
+    def show_wheel(self, state: PlannedWheel | None, units: UnitChoice) -> None:
         self.steps.show_wheel(state, units)
         if self.isVisible():
             self._to_present()

@@ -129,7 +129,6 @@ class ViewDeck(QWidget):
                 view.set_theme(theme)
 
     def run_trace(self, live: bool) -> None:
-        """Redraw the live gauge while readings come in."""
         self._running = live
         if "trace" in self.__dict__:
             self.trace.run(live)
@@ -148,7 +147,7 @@ class ViewDeck(QWidget):
     def _show_section(self, view: BenchView) -> QWidget:
         alone = "loupe" not in view.pictures
         lenses = view.seats if alone else ()
-        self.section.show_section(view.state, view.section, view.units, lenses, labels=alone)
+        self.section.show_section(view.planned, view.section, view.units, lenses, labels=alone)
         return self.section
 
     def _show_loupe(self, view: BenchView) -> QWidget:
@@ -156,19 +155,19 @@ class ViewDeck(QWidget):
         return self.loupe
 
     def _show_side(self, view: BenchView) -> QWidget:
-        self.side.show_wheel(view.state, view.side, view.units)
+        self.side.show_wheel(view.planned, view.side, view.units)
         return self.side
 
     def _show_sectors(self, view: BenchView) -> QWidget:
-        self.wheel.show_wheel(view.state, view.low_left, view.low_right, view.low_side, view.looking.bubbles)
+        self.wheel.show_wheel(view.planned, view.low_left, view.low_right, view.low_side, view.looking.bubbles)
         return self.wheel
 
     def _show_finish(self, view: BenchView) -> QWidget:
-        self.finish.show_wheel(view.state, view.units)
+        self.finish.show_wheel(view.planned, view.units)
         return self.finish
 
     def _show_trace(self, view: BenchView) -> QWidget:
-        self.trace.show_wheel(view.state, view.others, view.units)
+        self.trace.show_wheel(view.planned, view.others, view.units)
         return self.trace
 
     def _show_plot(self, view: BenchView) -> QWidget:

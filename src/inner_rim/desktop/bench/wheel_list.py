@@ -126,8 +126,6 @@ class TileDelegate(QStyledItemDelegate):
 
 
 class WheelList(QListView):
-    """The column of tiles."""
-
     chosen = pyqtSignal(object)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:

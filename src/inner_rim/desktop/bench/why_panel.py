@@ -16,8 +16,6 @@ from inner_rim.work.text.pick_rows import PickRow
 
 
 class WhyPanel(QWidget):
-    """A page of text over the drawing; Esc closes it."""
-
     closed = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:

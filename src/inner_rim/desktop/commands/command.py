@@ -7,11 +7,14 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 import msgspec
 
+from inner_rim.core.record.errors import InputError
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import N_
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
+from inner_rim.work.text.asks import AskName, accept
 from inner_rim.work.text.panel import Now
+from inner_rim.work.text.questions import Question
 from inner_rim.work.text.view_selection import ViewSelection
 
 if TYPE_CHECKING:
@@ -19,13 +22,11 @@ if TYPE_CHECKING:
 
 #: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
 Scope = Literal["anywhere", "bench"]
-#: Where the cursor goes after a command: an entry of the panel, the main action, or nowhere else.
-Focus = Literal["", "main", "figure", "reason", "signature", "first_field", "line", "search"]
+#: Where the cursor goes after a command: what the panel asks for, the main action, or nowhere else.
+Focus = AskName | Literal["", "main", "first_field", "line", "search"]
 
 
 class ExporterPort(Protocol):
-    """What commands need of the exporter."""
-
     def export(self, what: str) -> bool: ...
 
     def print_paper(self, way: str) -> None: ...
@@ -38,8 +39,6 @@ class CaliperPort(Protocol):
 
 
 class ToolsPort(Protocol):
-    """What commands need of the measuring tools."""
-
     @property
     def caliper(self) -> CaliperPort: ...
 
@@ -49,12 +48,17 @@ class ToolsPort(Protocol):
     def silence(self) -> None: ...
 
 
-class PanelEntries(msgspec.Struct, frozen=True):
-    """What is typed into the panel's entries."""
+class Complaint(Exception):
+    """What was typed or done cannot be taken.
 
-    figure: str = ""
-    reason: str = ""
-    signature: str = ""
+    Args:
+        sentence: why, and what is accepted.
+        focus: where it is corrected.
+    """
+
+    def __init__(self, sentence: str, focus: Focus = "") -> None:
+        super().__init__(sentence)
+        self.outcome = Outcome({"fault": sentence}, focus)
 
 
 class Outcome(msgspec.Struct, frozen=True):
@@ -63,17 +67,15 @@ class Outcome(msgspec.Struct, frozen=True):
     Attributes:
         look: changes of the view, by the names of `ViewSelection`; an old fault goes in any case.
         field: the field that the cursor goes to instead.
-        clear: entries of the panel that are emptied.
-        figure: what is put into the entry of the pressure or amount, empty for nothing.
+        pressure: what is put into the entry of the pressure, empty for nothing.
         line: what is kept in the line of a check-in, None where it stays as it is.
     """
 
     look: Mapping[str, object] = {}
     focus: Focus = ""
     field: str = ""
-    clear: tuple[Literal["figure", "reason"], ...] = ()
     line: str | None = None
-    figure: str = ""
+    pressure: str = ""
 
 
 class ParkingPort(Protocol):
@@ -86,8 +88,6 @@ class ParkingPort(Protocol):
 
 
 class WindowPort(Protocol):
-    """What commands need of the window."""
-
     @property
     def parking(self) -> ParkingPort: ...
 
@@ -133,7 +133,7 @@ class Context(msgspec.Struct, frozen=True):
     Attributes:
         bench: the use cases.
         now: what the panel says, with the answers that it offers.
-        typed: the texts in the panel's entries.
+        typed: the texts in the panel's entries, by what is asked for.
         value: the key that was pressed, or what was clicked: a sector, a stage, a field, a choice.
     """
 
@@ -141,7 +141,7 @@ class Context(msgspec.Struct, frozen=True):
     window: WindowPort
     looking: ViewSelection
     now: Now
-    typed: PanelEntries = PanelEntries()
+    typed: Mapping[AskName, str] = {}
     value: Any = ""
 
     @property
@@ -149,8 +149,27 @@ class Context(msgspec.Struct, frozen=True):
         return self.bench.current
 
     @property
+    def planned(self) -> PlannedWheel:
+        """The wheel, for commands that apply only where it has a plan."""
+        state = self.bench.planned
+        if state is None:
+            raise LookupError("the wheel has no plan")
+        return state
+
+    @property
     def digit(self) -> int | None:
         return int(self.value) if self.value in tuple("0123456789") else None
+
+    def read(self, name: AskName) -> Any:
+        """Return what was typed where something is asked for, a figure in its canonical unit; see `accept`.
+
+        Raises:
+            Complaint: it cannot be that.
+        """
+        try:
+            return accept(name, self.typed.get(name, ""), self.bench.units)
+        except InputError as fault:
+            raise Complaint(fault.sentence, name) from None
 
     def offers(self, command: str) -> bool:
         return any(answer.command == command for answer in self.now.answers)
@@ -158,8 +177,9 @@ class Context(msgspec.Struct, frozen=True):
     def look(self, focus: Focus = "", **changes: object) -> Outcome:
         return Outcome(changes, focus)
 
-    def complain(self, sentence: str, focus: Focus = "") -> Outcome:
-        return Outcome({"fault": sentence}, focus)
+    def ask(self, question: Question | None, focus: Focus = "main") -> Outcome:
+        """Ask something besides the next step; None to go back to that."""
+        return Outcome({"question": question}, focus)
 
 
 MAIN = Outcome(focus="main")

@@ -12,8 +12,6 @@ from inner_rim.words import tr
 
 
 class KeyList(QWidget):
-    """Twelve keys and what they do."""
-
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName(tr("Keys"))

@@ -11,11 +11,13 @@ from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.core.record.stages import STAGES, Stage
 from inner_rim.core.record.units import UNIT_SETS, set_words
-from inner_rim.desktop.commands.command import MAIN, Context, Outcome
+from inner_rim.desktop.commands.command import MAIN, Complaint, Context, Outcome
 from inner_rim.words import tr
+from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.tasks.first_run import put_tapes
 from inner_rim.work.text.lines import FieldChoice, LogChoice
 from inner_rim.work.text.pick_rows import COUNT
+from inner_rim.work.text.questions import TopsUp
 from inner_rim.work.text.stage_fields import stage_of
 from inner_rim.work.text.view_selection import Drawer, Picture
 
@@ -81,7 +83,7 @@ def what_now(context: Context) -> Outcome:
     bench.day.put_in_order()
     bench.select(state.key)
     now = naive_local(bench.time)
-    if state.progress is not None and state.progress.state == "problem":
+    if state.standing == "problem":
         words = state.progress.action.read(bench.units)
     when = tr("now") if at <= now else in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")
     bench.say(tr("Next, {when}: {name}. {words}").format(when=when, name=state.name, words=words))
@@ -92,16 +94,14 @@ def turn_stage(context: Context, by: int) -> Outcome | None:
     state = context.state
     if state is None:
         return None
-    stages = state.progress.stages if state.progress is not None and state.progress.stages else STAGES
+    stages = state.progress.stages if isinstance(state, PlannedWheel) else STAGES
     here = stages.index(context.looking.stage) if context.looking.stage in stages else 0
     return context.look(stage=stages[(here + by) % len(stages)], drawer=_fields(context), why=None)
 
 
 def _fields(context: Context) -> Drawer:
     """Where the fields are: in the middle at check-in, later in a drawer."""
-    state = context.state
-    checking = state is None or state.progress is None or state.progress.stage == "check_in"
-    return "" if checking else "entries"
+    return "" if context.state is None or context.state.stage == "check_in" else "entries"
 
 
 def look_at_stage(context: Context) -> Outcome:
@@ -142,7 +142,6 @@ def first_line(context: Context) -> Outcome:
 
 
 def first_field(context: Context) -> Outcome:
-    """Put the cursor into the first field of the stage."""
     return context.look("first_field", drawer=_fields(context), why=None)
 
 
@@ -166,16 +165,13 @@ def go_to_missing(context: Context) -> Outcome | None:
     return go_to_field(context, within_wheel(paths[0]))
 
 
-def go_to_stop(context: Context) -> Outcome | None:
-    state = context.state
-    if state is None or state.progress is None or not state.progress.open_stops:
-        return None
-    return go_to_field(context, state.progress.open_stops[0].field or "tire.size")
+def go_to_stop(context: Context) -> Outcome:
+    return go_to_field(context, context.planned.progress.open_stops[0].field or "tire.size")
 
 
 def why(context: Context) -> Outcome | None:
     """Open or close the working behind the pick whose number was pressed; 0 is the tenth."""
-    if context.state is None or context.state.plan is None or context.digit is None:
+    if context.bench.planned is None or context.digit is None:
         return None
     place = (context.digit - 1) % COUNT
     return context.look(why=None if context.looking.why == place else place)
@@ -189,7 +185,7 @@ def take_choice(context: Context) -> Outcome | None:
             return go_to_field(context, choice.path)
         context.bench.editor.type_into(choice.path, choice.value)
     elif choice == LogChoice("care", "refilled"):
-        return context.look("figure", asking="top_up")
+        return context.ask(TopsUp(), "added")
     else:
         recorder = context.bench.recorder
         log: dict[str, Callable[..., None]] = {
@@ -210,8 +206,8 @@ def leave(context: Context) -> Outcome:
         context.window.go_to("bench")
         return MAIN
     looking = context.looking
-    if looking.asking:
-        return context.look("main", asking="", low=None, guide="")
+    if looking.question is not None:
+        return context.ask(None)
     if looking.why is not None:
         return context.look("main", why=None)
     if looking.drawer or looking.picture is not None:
@@ -221,11 +217,10 @@ def leave(context: Context) -> Outcome:
 
 def entered(context: Context) -> Outcome | None:
     """Enter in an entry of the panel: on to the next one that is empty, then to the main action."""
-    if context.offers("override") and (context.typed.reason or context.typed.signature):
-        if context.typed.reason and context.typed.signature:
-            return context.complain(tr("Enter passes no stop. Click Override, or press Ctrl+O."), "signature")
-        return Outcome(focus="signature" if context.typed.reason else "reason")
-    return MAIN
+    reason, by = context.typed.get("reason"), context.typed.get("by")
+    if reason and by:
+        raise Complaint(tr("Enter passes no stop. Click Override, or press Ctrl+O."), "by")
+    return Outcome(focus="by" if reason else "reason") if reason or by else MAIN
 
 
 def next_pace(context: Context) -> None:

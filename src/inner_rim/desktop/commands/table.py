@@ -11,7 +11,7 @@ import msgspec
 
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.desktop.commands import navigation, prompts, seating, steps, training
-from inner_rim.desktop.commands.command import GROUPS, Command, Context, Outcome, Scope
+from inner_rim.desktop.commands.command import GROUPS, Command, Complaint, Context, Outcome, Scope
 from inner_rim.words import N_, tr
 from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.stage_fields import WORK_WORDS
@@ -25,25 +25,19 @@ def _wheel(context: Context) -> bool:
 
 
 def _planned(context: Context) -> bool:
-    return context.state is not None and context.state.plan is not None
+    return context.bench.planned is not None
 
 
 def _marking(context: Context) -> bool:
-    return context.looking.asking == "low"
+    return context.looking.low is not None
 
 
-def _printing(context: Context) -> bool:
-    return context.looking.asking == "print"
-
-
-def _to_printer(context: Context) -> bool:
-    return context.looking.asking == "printer"
+def _numbered(context: Context) -> bool:
+    return any(answer.number for answer in context.now.answers)
 
 
 def _digits_for_why(context: Context) -> bool:
-    asked = _marking(context) or _printing(context) or _to_printer(context) or context.offers("work_tire_change")
-    asked = asked or seating.changes_offered(context)
-    return _planned(context) and not asked
+    return _planned(context) and not _marking(context) and not _numbered(context)
 
 
 def _several(context: Context) -> bool:
@@ -81,8 +75,8 @@ def main_action(context: Context) -> Outcome | None:
     beside = {"back", *TRAINING_ANSWERS}
     keys = [key for answer in answers if answer.command not in beside and (key := shown_key(answer.command))]
     if not keys:
-        return context.complain(tr("Enter does not do this. Choose a button."))
-    return context.complain(tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys)))
+        raise Complaint(tr("Enter does not do this. Choose a button."))
+    raise Complaint(tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys)))
 
 
 _PAGES = (
@@ -136,8 +130,6 @@ _LOOKING = (
 
 _STEPS = (
     _on_panel("finish", N_("Stage done"), steps.finish_stage),
-    Command("work_by_number", N_("What it comes in for, by its number"), steps.work_by_number, DIGITS,
-            applies=lambda c: c.offers("work_tire_change"), listed=False),
     *(_on_panel(f"work_{kind}", words, partial(steps.choose_work, kind=kind)) for kind, words in WORK_WORDS.items()),
     _on_panel("promise", N_("Promise the time that can be kept nine times in ten"), steps.promise, "U"),
     _on_panel("step_done", N_("Step done"), steps.finish_step),
@@ -165,14 +157,11 @@ _SEATING = (
     _on_panel("falls_off", N_("Even, but comes off its seat when the air is out"), seating.falls_off, "O"),
     _on_panel("hisses", N_("Hisses at spoke holes or nipples"), seating.hisses, "Q"),
     *(_on_panel(f"change_{one}", REMEDY_WORDS[one], partial(seating.change, remedy=one)) for one in seating.REMEDIES),
-    Command("change_by_number", N_("What to change before the next try, by its number"), seating.change_by_number, DIGITS,
-            applies=lambda c: seating.changes_offered(c) and not _marking(c), listed=False),
     _on_panel("log_low", N_("Log low spots"), seating.log_low),
     _on_panel("side_left", N_("Left side"), partial(seating.turn_to, side="left"), "Left"),
     _on_panel("side_right", N_("Right side"), partial(seating.turn_to, side="right"), "Right"),
     _on_panel("inspected", N_("Inspected: all good"), seating.inspected, "Y"),
-    Command("reached", N_("Type the pressure reached"), seating.type_pressure, ("R",),
-            applies=lambda c: bool(c.now.figure) and not _marking(c)),
+    Command("reached", N_("Type the pressure reached"), seating.type_figure, ("R",), applies=lambda c: bool(c.now.asks)),
     Command("mark_sector", N_("Mark a low spot"), seating.mark, DIGITS, applies=_marking, listed=False),
 )  # fmt: skip
 
@@ -186,9 +175,8 @@ _ASKING = (
     _on_panel("make_fleet", N_("Make them"), prompts.make_fleet, "Ctrl+Return", scope="anywhere"),
     Command("print", N_("Print & export"), prompts.ask_print, ("X",), applies=_wheel),
     _on_panel("ask_printer", N_("Print on a printer"), prompts.ask_printer),
-    Command("print_by_number", N_("Print or export by its number"), prompts.print_by_number, DIGITS, applies=_to_printer, listed=False),
     *(Command(f"print_{way}", words, partial(prompts.print_out, way=way), applies=_planned, listed="typed") for way, words in PRINTED.items()),
-    Command("write_by_number", N_("Print or export by its number"), prompts.write_by_number, DIGITS, applies=_printing, listed=False),
+    Command("by_number", N_("The answer with this number"), prompts.by_number, DIGITS, applies=_numbered, listed=False),
     *(Command(f"write_{way}", words, partial(prompts.write_out, way=way), applies=_planned, listed="typed")
       for way, (_ending, words) in WAYS.items()),
     Command("guide", N_("Troubleshooting, at the bench or at the roadside"), prompts.open_guide, ("H",), applies=_wheel),

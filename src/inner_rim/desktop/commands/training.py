@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from inner_rim.core.record.units import entry_text
 from inner_rim.desktop.commands.command import Context, Outcome
-from inner_rim.desktop.commands.steps import pressure_typed
-from inner_rim.work.text.view_selection import LowPick
+from inner_rim.work.text.questions import LowSpots
 
 
 def is_training(context: Context) -> bool:
@@ -19,25 +18,24 @@ def look(context: Context) -> Outcome:
     context.bench.say(sight.words)
     if sight.bubbles:
         return context.look(picture="sectors", bubbles=sight.bubbles)
-    if sight.low is None or context.state is None or context.state.progress is None:
+    if sight.low is None or context.bench.planned is None:
         return Outcome()
     sectors = frozenset({sight.low.sector})
     left, right = (sectors, frozenset[int]()) if sight.low.side == "left" else (frozenset[int](), sectors)
-    if not context.state.progress.seats_next:
+    if not context.offers("one_low"):
         return context.look(picture="sectors")
-    return context.look(
-        "main", asking="low", low=LowPick(sight.low.side, left, right), picture=None, drawer="", why=None
-    )
+    low = LowSpots(sight.low.side, left, right, context.read("pressure"))
+    return context.look("main", question=low, picture=None, drawer="", why=None)
 
 
 def use_pump(context: Context) -> Outcome:
     training = context.window.training
     assert training is not None
-    sight = training.pump(pressure_typed(context))
+    sight = training.pump(context.read("pressure") if "pressure" in context.typed else None)
     context.bench.say(sight.words)
     if sight.kpa is None:
         return Outcome()
-    return Outcome(focus="main", figure=entry_text(sight.kpa, "kpa", context.bench.units))
+    return Outcome(focus="main", pressure=entry_text(sight.kpa, "kpa", context.bench.units))
 
 
 def thermometer(context: Context) -> Outcome:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import msgspec
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.desktop.drawings.plot import place
@@ -17,6 +17,12 @@ from inner_rim.words import with_mark
 
 LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 38, 22, 8, 8
 DOT_PX, POP_PX, TICK_PX = 4.0, 7.0, 48
+#: More points than this are drawn in a thin line: a wide one takes a painter long.
+MOST_WIDE = 200
+
+Point = tuple[float, float]
+#: From the place up to which a curve was drawn: its points from there on, and the next place.
+Grown = Callable[[int], tuple[Sequence[Point], int]]
 
 
 class Curve(msgspec.Struct, frozen=True):
@@ -28,8 +34,6 @@ class Curve(msgspec.Struct, frozen=True):
 
 
 class Across(msgspec.Struct, frozen=True):
-    """A level across the plot, with its words."""
-
     y: float
     words: str
     purpose: str
@@ -38,7 +42,7 @@ class Across(msgspec.Struct, frozen=True):
 
 
 class CurvesView(Picture):
-    """Shows curves, levels and pops."""
+    """Shows curves, levels and pops; a curve that grows is drawn on where it ended, never over the whole again."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -47,20 +51,38 @@ class CurvesView(Picture):
         self.levels: tuple[Across, ...] = ()
         self.pops: tuple[tuple[float, float], ...] = ()
         self.x_range, self.y_range = (0.0, 1.0), (0.0, 1.0)
+        self.live: Grown | None = None
+        self._sheet, self._drawn = QPixmap(), 0
+        self._sheet_of: tuple[object, ...] = ()
         self.setMinimumSize(120, 60)
 
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
+        self._begin_again()
+
+    def _begin_again(self) -> None:
+        self._sheet_of = ()
         self.update()
 
     def show_curves(self, curves: Sequence[Curve], x_range: tuple[float, float]) -> None:
-        if (tuple(curves), x_range) != (self.curves, self.x_range):
-            self.curves, self.x_range = tuple(curves), x_range
-            self.update()
+        if (tuple(curves), x_range, self.live) != (self.curves, self.x_range, None):
+            self.curves, self.x_range, self.live = tuple(curves), x_range, None
+            self._begin_again()
 
-    def show_levels(
-        self, levels: Sequence[Across], pops: Sequence[tuple[float, float]], y_range: tuple[float, float]
-    ) -> None:
+    def show_live(self, points: Grown, count: int, x_range: tuple[float, float]) -> None:
+        """Show a curve that grows.
+
+        Args:
+            count: how many points there are.
+        """
+        if self.live is None or x_range != self.x_range or count < self._drawn:
+            self._sheet_of = ()
+        self.curves, self.x_range, self.live = (), x_range, points
+        self.update()
+
+    def show_levels(self, levels: Sequence[Across], pops: Sequence[Point], y_range: tuple[float, float]) -> None:
+        if (tuple(levels), y_range) != (self.levels, self.y_range):
+            self._sheet_of = ()
         self.levels, self.pops, self.y_range = tuple(levels), tuple(pops), y_range
         self.update()
 
@@ -72,10 +94,29 @@ class CurvesView(Picture):
         return QRectF(self.rect()).adjusted(px(LEFT_PX), px(TOP_PX), -px(RIGHT_PX), -px(BOTTOM_PX))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        theme, field = self._theme, self._field()
+        sheet_of = (self.size(), self.devicePixelRatioF())
+        if self._sheet_of != sheet_of:
+            self._sheet, self._sheet_of, self._drawn = self._fresh_sheet(), sheet_of, 0
+        if self.live is not None:
+            points, self._drawn = self.live(self._drawn)
+            self._draw_on(points)
         painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.color("card"))
+        painter.drawPixmap(0, 0, self._sheet)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self._theme.color("caution"))
+        for x, y in self.pops:
+            tip = self.at(x, y)
+            corners = (QPointF(-POP_PX, -2 * POP_PX), QPointF(POP_PX, -2 * POP_PX))
+            painter.drawPolygon(QPolygonF([tip, *(tip + corner for corner in corners)]))
+
+    def _fresh_sheet(self) -> QPixmap:
+        """Axes, levels, and the curves that do not grow."""
+        theme, field = self._theme, self._field()
+        sheet = QPixmap(self.size() * self.devicePixelRatioF())
+        sheet.setDevicePixelRatio(self.devicePixelRatioF())
+        sheet.fill(theme.color("card"))
+        painter = self._painter_on(sheet)
         self._paint_axes(painter)
         painter.setClipRect(field.adjusted(-8.0, -8.0, 8.0, 8.0))
         painter.setFont(theme.font(SMALL))
@@ -93,12 +134,22 @@ class CurvesView(Picture):
             painter.setBrush(theme.color(curve.purpose))
             for point in points if curve.dotted else ():
                 painter.drawEllipse(point, DOT_PX, DOT_PX)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color("caution"))
-        for x, y in self.pops:
-            tip = self.at(x, y)
-            corners = (QPointF(-POP_PX, -2 * POP_PX), QPointF(POP_PX, -2 * POP_PX))
-            painter.drawPolygon(QPolygonF([tip, *(tip + corner for corner in corners)]))
+        painter.end()
+        return sheet
+
+    def _draw_on(self, points: Sequence[Point]) -> None:
+        if not points:
+            return
+        painter = self._painter_on(self._sheet)
+        painter.setClipRect(self._field().adjusted(-8.0, -8.0, 8.0, 8.0))
+        painter.setPen(QPen(self._theme.color("accent"), 2.0 if len(points) < MOST_WIDE else 1.0))
+        painter.drawPolyline(QPolygonF([self.at(x, y) for x, y in points]))
+        painter.end()
+
+    def _painter_on(self, sheet: QPixmap) -> QPainter:
+        painter = QPainter(sheet)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        return painter
 
     def _paint_axes(self, painter: QPainter) -> None:
         theme, field = self._theme, self._field()

@@ -22,7 +22,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 
 OTHER_BEAD_MM = 3.0  # a bead lying in the well takes about its own thickness (common practice)
 STEP_RAD = math.radians(5.0)
@@ -35,7 +35,7 @@ class FinishView(Picture):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._state: BenchWheel | None = None
+        self._state: PlannedWheel | None = None
         self._units = UnitChoice()
         self._finish = 0.0
         self._key: object = None
@@ -70,11 +70,11 @@ class FinishView(Picture):
             toggle.setFixedHeight(theme.px(TARGET_PX))
         self.update()
 
-    def show_wheel(self, state: BenchWheel | None, units: UnitChoice) -> None:
+    def show_wheel(self, state: PlannedWheel | None, units: UnitChoice) -> None:
         key = state.key if state else None
         if key != self._key:
             self._finish = 0.0
-            has_insert = state is not None and state.wheel is not None and state.wheel.insert is not None
+            has_insert = state is not None and state.wheel.insert is not None
             self._toggles["leg"].setChecked(has_insert)
         self._key, self._state, self._units = key, state, units
         self._answer()
@@ -83,7 +83,7 @@ class FinishView(Picture):
 
     def well_mm(self) -> float:
         """Return the depth left for the bead with the parts that are switched on."""
-        assert self._state is not None and self._state.plan is not None and self._state.wheel is not None
+        assert self._state is not None
         plan, on = self._state.plan, self._toggles
         layers = 0 if plan.setup.sealed else plan.tape.layers
         tape = plan.tape.thickness_mm * (layers + on["layer"].isChecked())
@@ -93,14 +93,14 @@ class FinishView(Picture):
         return usable_well_mm(plan.bed, tape, occupied)
 
     def slack_mm(self) -> float:
-        assert self._state is not None and self._state.wheel is not None
+        assert self._state is not None
         return finish_slack_mm(
             self._state.wheel.rim, self.well_mm(), self._finish, valve_base=self._toggles["valve"].isChecked()
         )
 
     def _answer(self) -> None:
         self.setAccessibleName(tr("Last section"))
-        if self._state is not None and self._state.plan is not None and self.isVisible():
+        if self._state is not None and self.isVisible():
             slack = self.slack_mm()
             self.setAccessibleDescription(
                 tr("{slack} of slack, {grade}").format(
@@ -119,7 +119,7 @@ class FinishView(Picture):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         state = self._state
-        if state is None or state.plan is None or state.wheel is None:
+        if state is None:
             return
         theme = self._theme
         painter = QPainter(self)

@@ -15,7 +15,7 @@ from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 
 #: Painted from back to front: outline, fill, edge (None for none).
 _LAYERS: tuple[tuple[str, str, str | None], ...] = (
@@ -69,7 +69,7 @@ class SectionView(Picture):
         self._labels = True
         self._seats: tuple[SeatLoupe, ...] = ()
         self._bounds = (0.0, 0.0, 1.0, 1.0)
-        self._state: BenchWheel | None = None
+        self._state: PlannedWheel | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that nothing behind it is painted first
@@ -80,7 +80,7 @@ class SectionView(Picture):
 
     def show_section(
         self,
-        state: BenchWheel | None,
+        state: PlannedWheel | None,
         section: Section | None,
         units: UnitChoice,
         seats: tuple[SeatLoupe, ...] = (),
@@ -140,7 +140,7 @@ class SectionView(Picture):
         painter = QPainter(self)
         painter.fillRect(self.rect(), self._theme.color("card"))  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self._section is None or self._state is None or self._state.plan is None:
+        if self._section is None or self._state is None:
             self._invite(painter)
             return
         frame = self._frame
@@ -216,7 +216,7 @@ class SectionView(Picture):
 
     def _paint_labels(self, painter: QPainter, frame: tuple[float, float, float], lowest: float) -> None:
         """Label valve, tape and sealant; what is written beside the drawing ends above `lowest`."""
-        assert self._section is not None and self._state is not None and self._state.plan is not None
+        assert self._section is not None and self._state is not None
         plan, units = self._state.plan, self._units
         if self._labels and plan.tape.width_mm is not None:
             words = show(plan.tape.trim_to_mm or plan.tape.width_mm, TRADE, units)
@@ -302,7 +302,7 @@ class SectionView(Picture):
         self, painter: QPainter, anchor: str, first: str, second: str, frame: tuple[float, float, float]
     ) -> None:
         """Write above the pool, inside the tire where there is always room."""
-        assert self._section is not None and self._state is not None and self._state.plan is not None
+        assert self._section is not None and self._state is not None
         theme, plan = self._theme, self._state.plan
         surface = -plan.tire.section_height_mm + plan.tire.casing_mm + plan.sealant.dip_mm
         at = self._at((0.0, surface), frame)

@@ -12,7 +12,7 @@ from inner_rim.core.models.rim import ASSUMED_SPOKES
 from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 
 SECTORS, BUBBLES = 8, 6
 SIDES = ("left", "right")
@@ -26,7 +26,7 @@ class WheelView(Picture):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._state: BenchWheel | None = None
+        self._state: PlannedWheel | None = None
         self._low: dict[str, frozenset[int]] = {side: frozenset() for side in SIDES}
         self._side: str | None = None
         self._bubbles: frozenset[tuple[str, int]] = frozenset()
@@ -39,7 +39,7 @@ class WheelView(Picture):
 
     def show_wheel(
         self,
-        state: BenchWheel | None,
+        state: PlannedWheel | None,
         low_left: frozenset[int],
         low_right: frozenset[int],
         side: str | None,

@@ -14,7 +14,7 @@ from inner_rim.core.record.units import CUT, UnitChoice, show
 from inner_rim.desktop.widgets.picture import Picture
 from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 
 
 class SideView(Picture):
@@ -23,7 +23,7 @@ class SideView(Picture):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        self._state: BenchWheel | None = None
+        self._state: PlannedWheel | None = None
         self._units = UnitChoice()
         self.side: Side | None = None
         self.setMinimumSize(240, 160)
@@ -32,13 +32,13 @@ class SideView(Picture):
         self._theme = theme
         self.update()
 
-    def show_wheel(self, state: BenchWheel | None, side: Side | None, units: UnitChoice) -> None:
+    def show_wheel(self, state: PlannedWheel | None, side: Side | None, units: UnitChoice) -> None:
         if side is not None and side is self.side and units == self._units:
             self._state = state
             return
         self._state, self._units = state, units
         self.side = side
-        if side is not None and state is not None and state.plan is not None:
+        if side is not None and state is not None:
             tape = state.plan.tape
             self.setAccessibleName(tr("Wheel from the side"))
             self.setAccessibleDescription(
@@ -50,7 +50,7 @@ class SideView(Picture):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         side, state = self.side, self._state
-        if side is None or state is None or state.plan is None:
+        if side is None or state is None:
             return
         theme = self._theme
         painter = QPainter(self)
@@ -111,7 +111,7 @@ class SideView(Picture):
             painter.drawLine(_polar(center, 0.9 * seat, angle), _polar(center, 1.06 * seat, angle))
 
     def _paint_words(self, painter: QPainter, side: Side, center: QPointF, seat: float) -> None:
-        assert self._state is not None and self._state.plan is not None
+        assert self._state is not None
         theme, plan = self._theme, self._state.plan
         for angle, words in ((side.tape_start_deg, tr("start")), (side.tape_cut_deg, tr("cut"))):
             at = _polar(center, 0.78 * seat, angle)

@@ -16,9 +16,9 @@ from inner_rim.desktop.drawings.curves import Across, Curve, CurvesView
 from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, SMALL, STEP, TARGET_PX, TEXT, Theme
 from inner_rim.words import N_, tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
 from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault, alarm_words
-from inner_rim.work.text.choices.set_ import pressure_history
+from inner_rim.work.text.choices.air import pressure_history
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.wheel_plan import WheelPlan
@@ -28,7 +28,6 @@ FRAME_MS = 40
 #: Least length of the time axis, s, and how many times the readings' length it takes when they reach its end.
 LEAST_SPAN_S, ROOM = 10.0, 1.3
 MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
-MOST_POINTS = 500
 DAY_S = 86_400.0
 POPS_EVERY = 12  # frames
 #: The simulators, each in a word.
@@ -52,7 +51,7 @@ class TraceView(QWidget):
     def __init__(self, session: GaugeSession, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._theme = session, theme
-        self._state: BenchWheel | None = None
+        self._state: PlannedWheel | None = None
         self._others_of_bicycle: tuple[BenchWheel, ...] = ()
         self._units = METRIC
         self.plot = CurvesView(theme)
@@ -127,7 +126,7 @@ class TraceView(QWidget):
             self._timer.stop()
         self.draw()
 
-    def show_wheel(self, state: BenchWheel | None, others: tuple[BenchWheel, ...], units: UnitChoice) -> None:
+    def show_wheel(self, state: PlannedWheel | None, others: tuple[BenchWheel, ...], units: UnitChoice) -> None:
         self._state, self._others_of_bicycle, self._units = state, others, units
         if self.isVisible():
             self.draw()
@@ -158,13 +157,12 @@ class TraceView(QWidget):
     def _draw_plot(self, plan: WheelPlan | None, units: UnitChoice) -> None:
         session = self._session
         factor = units.unit("kpa").factor
-        times, pressures = session.times, session.pressures
+        times = session.times
         if not times and plan is not None:
             self._draw_history(plan, units)
             return
-        points = peaks(times, pressures, factor) if times else ()
         self._widen(times[-1] if times else 0.0)
-        self.plot.show_curves([Curve(points)], (0.0, self._until_s))
+        self.plot.show_live(partial(grown, session, factor), len(times), (0.0, self._until_s))
         self._frames += 1
         pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
         mark = (id(plan), units)
@@ -181,7 +179,7 @@ class TraceView(QWidget):
         """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
         state = self._state
         histories = self._histories()
-        tries = state.progress.seating.tries if state is not None and state.progress is not None else ()
+        tries = state.progress.seating.tries if state is not None else ()
         factor = units.unit("kpa").factor
         others: list[tuple[str, list[tuple[float, float]]]] = []
         if histories:
@@ -209,7 +207,7 @@ class TraceView(QWidget):
         if state is None:
             return []
         mine = [state, *self._others_of_bicycle]
-        pasts = [(s.name, pressure_history(s.plan)[::-1]) for s in mine if s.plan is not None]
+        pasts = [(s.name, pressure_history(s.plan)[::-1]) for s in planned(mine)]
         times = [moment(at) for _name, past in pasts for at, _kpa, _words in past]
         return [
             (name, [((moment(at) - min(times)).total_seconds() / DAY_S, kpa) for at, kpa, _w in past])
@@ -234,21 +232,15 @@ class TraceView(QWidget):
         self.plot.show_levels(levels, dots, (0.0, 1.12 * limit / factor))
 
 
-def peaks(times: Sequence[float], pressures: Sequence[float], factor: float) -> tuple[tuple[float, float], ...]:
-    """Return a trace in few points for drawing: of each stretch the lowest and the highest reading.
+def grown(session: GaugeSession, factor: float, drawn: int) -> tuple[list[tuple[float, float]], int]:
+    """Return what of a trace is not drawn yet, from the last reading that is, and how many are drawn then.
 
     Args:
         factor: canonical value of one shown unit.
+        drawn: how many readings are; none: the whole trace, in few points.
     """
-    import numpy as np
-
-    t, p = np.array(times), np.array(pressures) / factor
-    size = -(-2 * t.size // MOST_POINTS)
-    if size <= 2:
-        return tuple(zip(t.tolist(), p.tolist(), strict=True))
-    whole = t.size // size * size
-    stretches = p[:whole].reshape(-1, size)
-    start = size * np.arange(stretches.shape[0])
-    ends = np.stack([start + stretches.argmin(axis=1), start + stretches.argmax(axis=1)], axis=1)
-    kept = np.concatenate([np.sort(ends, axis=1).ravel(), np.arange(whole, t.size)])
-    return tuple(zip(t[kept].tolist(), p[kept].tolist(), strict=True))
+    times, pressures = session.times, session.pressures
+    count = len(times)
+    if drawn == 0:
+        return [(at, kpa / factor) for at, kpa in session.thin.points()], count
+    return [(times[i], pressures[i] / factor) for i in range(drawn - 1, count)] if count > drawn else [], count

@@ -35,8 +35,8 @@ class Gauge(QObject):
         self.tool.connect(port if "/" in port else f"/dev/{port}", SILENT_SECONDS)
 
     def begin_simulator(self, fault: SimulatedFault = "none") -> None:
-        state = self._bench.current
-        if state is None or state.plan is None:
+        state = self._bench.planned
+        if state is None:
             self._bench.say(tr("Type rim and tire first: the simulator plays this wheel"))
             return
         methods = state.plan.methods
@@ -57,8 +57,8 @@ class Gauge(QObject):
 
     def take(self, kpa: float, at_s: float) -> None:
         """Take a reading: it is recorded first, then shown; an alarm is heard when it begins."""
-        state = self._bench.current
-        limit = state.plan.pressure.limit_kpa if state is not None and state.plan is not None else None
+        state = self._bench.planned
+        limit = state.plan.pressure.limit_kpa if state is not None else None
         alarm = self._bench.gauge.take(kpa, at_s, limit)
         if alarm != self._alarm:
             self._alarm = alarm

@@ -19,13 +19,12 @@ class HeldPressure:
         self._held = False
 
     def look(self) -> None:
-        state = self._bench.current
-        progress = state.progress if state is not None else None
-        held = is_held(self._bench.gauge, progress)
+        state = self._bench.planned
+        held = state is not None and is_held(self._bench.gauge, state.progress)
         if held == self._held:
             return
         self._held = held
         self._changed()
-        if held and progress is not None and not progress.seats_next and self._run("step_done"):
+        if held and state is not None and not state.progress.seats_next and self._run("step_done"):
             self._bench.gauge.start_afresh()
             self._held = False

@@ -74,7 +74,6 @@ class BackupCard(QFrame):
         self.refresh()
 
     def refresh(self) -> None:
-        """Say when the newest copies were made."""
         folder = self._settings.own.backup_folder
         if self._backups is None:
             self.words.setText(tr("These data are not backed up here."))

@@ -91,7 +91,6 @@ class TrainingPage(Page):
         self._hint.setVisible(self.book.said is None)
 
     def finish(self, play: Play) -> None:
-        """Show the debrief of a wheel that is finished."""
         self.setCursor(Qt.CursorShape.WaitCursor)
         try:
             self.book.finish(play)

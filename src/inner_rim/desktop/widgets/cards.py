@@ -38,7 +38,6 @@ def _title(words: str, theme: Theme) -> PlainLabel:
 
 
 def small_note(theme: Theme, words: str = "") -> PlainLabel:
-    """Return a note in small muted type that wraps."""
     note = PlainLabel(words)
     note.setWordWrap(True)
     note.setProperty("role", "muted")

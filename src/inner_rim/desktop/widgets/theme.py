@@ -74,8 +74,6 @@ class Tokens:
 
 
 class Theme:
-    """Colors and sizes for the views."""
-
     def __init__(self, name: str = "light", scale: float = 1.0) -> None:
         text = (THEMES / f"{name}.toml").read_text(encoding="utf-8")
         self.tokens = Tokens(tomllib.loads(text))

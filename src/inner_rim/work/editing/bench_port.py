@@ -1,12 +1,15 @@
 """What the parts of a bench want of the bench that they belong to."""
 
-from collections.abc import Sequence
 from typing import Protocol
 
-from inner_rim.core.record.log import Logged, SeenPop
+from inner_rim.core.record.log import SeenPop
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.editing.shelf import ShelfBook
-from inner_rim.work.editing.state import BenchWheel, JobState, WheelKey
+from inner_rim.work.editing.state import BenchWheel, JobState, PlannedWheel, Shop, WheelKey
+
+
+class TracePort(Protocol):
+    def points(self) -> tuple[tuple[float, float], ...]: ...
 
 
 class GaugePort(Protocol):
@@ -19,7 +22,8 @@ class GaugePort(Protocol):
 
     def pops(self) -> tuple[SeenPop, ...]: ...
 
-    def thinned(self) -> tuple[tuple[float, float], ...]: ...
+    @property
+    def thin(self) -> TracePort: ...
 
     def start_afresh(self) -> None: ...
 
@@ -41,6 +45,12 @@ class BenchPort(Protocol):
     def current(self) -> BenchWheel | None: ...
 
     @property
+    def planned(self) -> PlannedWheel | None: ...
+
+    @property
+    def shop(self) -> Shop: ...
+
+    @property
     def units(self) -> UnitChoice: ...
 
     @property
@@ -55,8 +65,6 @@ class BenchPort(Protocol):
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None: ...
 
     def changed(self) -> None: ...
-
-    def foreseen(self, job: JobState, index: int, entries: Sequence[Logged]) -> BenchWheel: ...
 
     def select(self, key: WheelKey) -> None: ...
 

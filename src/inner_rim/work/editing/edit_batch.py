@@ -57,7 +57,6 @@ class EditBatch:
         return tr("{name}: {fields}").format(name=self._title, fields=fields or tr("a wheel"))
 
     def add(self, number: int, operations: Sequence[Operation], now: str) -> None:
-        """Add an edit."""
         self._last = time.monotonic()
         self._first = self._first or self._last
         self.numbers.append(number)

@@ -12,12 +12,12 @@ from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.draft import duplicate_wheel, empty_document, typed
 from inner_rim.work.editing.history import FieldsEdited, Moved
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 from inner_rim.work.editing.sync import Sync
 
 
 def started(state: BenchWheel) -> bool:
-    return state.progress is not None and bool(state.progress.done)
+    return isinstance(state, PlannedWheel) and bool(state.progress.done)
 
 
 class Editor:

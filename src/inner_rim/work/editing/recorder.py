@@ -47,7 +47,7 @@ from inner_rim.core.record.stages import Stage
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.history import Recorded
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, wheel_state
 from inner_rim.work.editing.stock_use import taken
 from inner_rim.work.editing.sync import Sync
 
@@ -55,11 +55,6 @@ if TYPE_CHECKING:
     from inner_rim.core.plan.picking import Booking
     from inner_rim.core.procedure.actions import Action
     from inner_rim.work.editing.state import JobState
-
-
-def sealant_name(state: BenchWheel) -> str:
-    sealant = state.ride_job.shelf.sealant if state.ride_job is not None and state.ride_job.shelf else None
-    return (sealant.name if sealant is not None else None) or ""
 
 
 class Recorder:
@@ -72,9 +67,17 @@ class Recorder:
     def __init__(self, bench: BenchPort, sync: Sync) -> None:
         self._bench, self._sync = bench, sync
 
+    @property
+    def _wheel(self) -> PlannedWheel:
+        """The selected wheel: what is recorded of it needs its plan."""
+        state = self._bench.planned
+        if state is None:
+            raise LookupError("no wheel with a plan is selected")
+        return state
+
     def record(self, *entries: AnyEntry) -> None:
         """Append entries to the selected wheel's log, with what they take from the shelf or give back."""
-        before: BenchWheel | None = self._bench.current
+        before = self._bench.current
         if before is None or not entries:
             return
         try:
@@ -93,8 +96,9 @@ class Recorder:
     def append(self, before: BenchWheel, pending: Sequence[Logged]) -> None:
         """Append entries of a wheel as they are, with what they take from the shelf or give back."""
         job = self._sync.job(before.job.job_id)
-        after = self._bench.foreseen(job, before.index, pending)
-        booking = self._bench.shelf.booking(pending[0].uid, after.key, *taken(before, after))
+        job.log = (*job.log, *pending)
+        after = wheel_state(job, before.index, self._bench.shop)
+        booking = self._bench.shelf.booking(pending[0].uid, after.key, taken(before, after))
         self._sync.append(job, pending, booking, lambda: self._recorded(job, booking))
         self._bench.message = ""
         self._bench.refresh(job)
@@ -105,18 +109,13 @@ class Recorder:
 
     def finish_stage(self, stage: Stage) -> None:
         """Record that a stage is done; the sealant of its steps went in as planned."""
-        state: BenchWheel | None = self._bench.current
-        steps = state.plan.steps if state is not None and state.plan is not None else ()
-        doses = [self._dose(None) for step in steps if step.stage == stage and step.asks == "dose"]
-        self.record(*(dose for dose in doses if dose is not None), StepEntry(stage=stage))
+        steps = (step for step in self._wheel.plan.steps if step.stage == stage and step.asks == "dose")
+        self.record(*(self._dose(None) for _step in steps), StepEntry(stage=stage))
 
-    def _dose(self, ml: float | None, name: str | None = None) -> Dose | None:
+    def _dose(self, ml: float | None, name: str | None = None) -> Dose:
         """What went in, by default what is due, of the shop's sealant."""
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None:
-            return None
-        amount = dose_due_ml(state.plan) if ml is None else ml
-        return Dose(dose_ml=amount, name=sealant_name(state) if name is None else name)
+        amount = dose_due_ml(self._wheel.plan) if ml is None else ml
+        return Dose(dose_ml=amount, name=self._wheel.sealant_name if name is None else name)
 
     def weigh(self, mass_g: float, when: Literal["before", "after"]) -> None:
         self.record(Weight(mass_g=mass_g, when=when))
@@ -135,36 +134,31 @@ class Recorder:
         Args:
             dose_ml: sealant that went in, where the step asks for it; None for what was planned.
         """
-        state: BenchWheel | None = self._bench.current
-        if state is not None and state.progress is not None and state.progress.step is not None:
-            self._finish((state.progress.step,), dose_ml, sealant)
+        step = self._wheel.progress.step
+        if step is not None:
+            self._finish((step,), dose_ml, sealant)
 
     def finish_steps(self, dose_ml: float | None = None, sealant: str | None = None) -> None:
         """Record that the plain steps are done, up to the next question, try, wait, or amount."""
-        state: BenchWheel | None = self._bench.current
-        if state is not None and state.progress is not None:
-            self._finish(state.progress.together, dose_ml, sealant)
+        self._finish(self._wheel.progress.together, dose_ml, sealant)
 
     def _finish(self, steps: Sequence[Action], dose_ml: float | None, sealant: str | None) -> None:
         entries: list[AnyEntry] = []
         for step in steps:
-            dose = self._dose(dose_ml, sealant) if step.asks == "dose" else None
-            entries += [*([dose] if dose is not None else []), StepEntry(stage=step.stage, step=step.key)]
+            if step.asks == "dose":
+                entries.append(self._dose(dose_ml, sealant))
+            entries.append(StepEntry(stage=step.stage, step=step.key))
         self.record(*entries)
 
     def end_wait(self) -> None:
         """Go on before the wait after the last step is over."""
-        state: BenchWheel | None = self._bench.current
-        if state is not None and state.progress is not None and state.progress.waiting.after is not None:
-            step = state.progress.waiting.after
+        step = self._wheel.progress.waiting.after
+        if step is not None:
             self.record(StepEntry(stage=step.stage, step=step.key, outcome="waited"))
 
     def back(self) -> None:
         """Reopen the last step, or the stage before where none was done in this one."""
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.progress is None:
-            return
-        progress = state.progress
+        progress = self._wheel.progress
         last = progress.last_step
         if progress.state == "finished":
             self.reopen_stage("set")
@@ -177,14 +171,10 @@ class Recorder:
         Raises:
             ValueError: a depth that cannot be.
         """
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None or state.progress is None or state.wheel is None:
-            return
-        plan, progress = state.plan, state.progress
-        log = plan.log
+        plan, log = self._wheel.plan, self._wheel.plan.log
         fresh = log.state.core == "out" and log.dosed_ml > 0.0  # the dose has just gone in
-        radii = pool_radii_mm(plan.tire, state.wheel.rim.bead_seat_diameter_mm)
-        factor = calibration(depth_mm, dip_mm(pooled_ml(plan), *radii)) if fresh else progress.dip_factor
+        radii = pool_radii_mm(plan.tire, self._wheel.wheel.rim.bead_seat_diameter_mm)
+        factor = calibration(depth_mm, dip_mm(pooled_ml(plan), *radii)) if fresh else log.dip_factor
         free = pool_from_dip_ml(depth_mm, *radii, factor)
         least, most = dip_band_ml(depth_mm, *radii, factor)
         self.record(Dip(depth_mm=depth_mm, free_ml=free, calibrates=fresh, least_ml=least, most_ml=most, factor=factor))
@@ -193,12 +183,11 @@ class Recorder:
         self.record(StepEntry(stage="hold", outcome="failed"))
 
     def answer(self, sound: bool) -> None:
-        state: BenchWheel | None = self._bench.current
-        if state is not None and state.progress is not None and state.progress.question is not None:
-            self.record(Finding(check=state.progress.question.code, sound=sound))
+        question = self._wheel.progress.question
+        if question is not None:
+            self.record(Finding(check=question.code, sound=sound))
 
     def fixed(self, code: str) -> None:
-        """A thing found wrong was fixed and rechecked."""
         self.record(Finding(check=code, sound=True))
 
     def reopen_stage(self, stage: Stage) -> None:
@@ -208,9 +197,7 @@ class Recorder:
         self, outcome: Outcome, peak_kpa: float, low_left: tuple[int, ...] = (), low_right: tuple[int, ...] = ()
     ) -> None:
         """Record a try at seating at the current pressure step."""
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None or state.progress is None:
-            return
+        state = self._wheel
         methods, log = state.plan.methods, state.plan.log
         changed = tuple(sorted(log.state.changed))
         gauge = self._bench.gauge
@@ -228,7 +215,7 @@ class Recorder:
                 lubricant="soap" if "wet" in changed and methods.lubricant == "none" else methods.lubricant,
                 pops=gauge.pops() if live else (),
                 changed=changed,
-                trace=gauge.thinned() if live else (),
+                trace=gauge.thin.points() if live else (),
                 tube=log.state.tube == "in",
             )
         )
@@ -236,9 +223,7 @@ class Recorder:
 
     def change(self, remedy: Remedy) -> None:
         """Record what is to be changed before the next attempt, or that it is not; one more layer is work of its own."""
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None:
-            return
+        state = self._wheel
         if remedy == LAYER:
             self.again("tape", LAYER)
         elif remedy in state.plan.log.state.wanted | state.plan.log.state.changed:
@@ -255,11 +240,7 @@ class Recorder:
 
     def feedback(self, said: RideWord) -> None:
         """Record what a test ride said; the pressure moves by a stated step, inside minimum and limit."""
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None or state.progress is None:
-            return
-        pressure = state.plan.pressure
-        now = state.progress.feedback_kpa or state.progress.ride_kpa or pressure.start_kpa
+        pressure, now = self._wheel.plan.pressure, self._wheel.worked_kpa
         self.record(
             Feedback(said=said, pressure_kpa=now, next_kpa=moved_kpa(now, said, pressure, pressure.gauge_step_kpa))
         )
@@ -269,9 +250,7 @@ class Recorder:
 
     def top_up(self, added_ml: float, name: str) -> None:
         """Record sealant that was added: during the leak test, or to one that was handed over long ago."""
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None or state.wheel is None:
-            return
+        state = self._wheel
         if state.plan.log.signed is None:
             self.record(Dose(dose_ml=added_ml, name=name))
             return
@@ -282,10 +261,8 @@ class Recorder:
         self.record(Inspection(after_over_limit=True))
 
     def hand_over(self, by: str, pressure_kpa: float) -> None:
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None:
-            return
-        on_the_ride = round(at_ride_kpa(pressure_kpa, state.plan.rider, state.plan.methods), 1)
+        plan = self._wheel.plan
+        on_the_ride = round(at_ride_kpa(pressure_kpa, plan.rider, plan.methods), 1)
         self.record(SignOff(by=by, pressure_kpa=pressure_kpa, ride_kpa=on_the_ride))
 
     def override(self, code: str, by: str, reason: str) -> None:

@@ -5,12 +5,12 @@ Figures are edited field by field and stock is counted or booked: both join with
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
 
-from inner_rim.core.plan.picking import Booking, Need, Use, item_for
+from inner_rim.core.plan.picking import Booking, Use, item_for
 from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.operations import Conflict, SetField
 from inner_rim.core.record.parts import Item, PartKind, edited_item, item_from, search
@@ -19,6 +19,7 @@ from inner_rim.core.record.why import label
 from inner_rim.store.errors import DuplicatePart, StoreError
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Counted, PartAdded, PartEdited
+from inner_rim.work.editing.stock_use import ShelfChange
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.storage.coalesced_query import CoalescedQuery
 
@@ -196,37 +197,26 @@ class ShelfBook:
 
     # -- booking ---------------------------------------------------------------------------------
 
-    def booking(
-        self,
-        uid: str,
-        wheel: tuple[str, str],
-        needs: Iterable[Need],
-        back: tuple[str, ...],
-        learned: Iterable[tuple[PartKind, JsonObject]],
-    ) -> Booking:
-        """Return what follows from log entries for the shelf; what is in memory follows at once.
-
-        Args:
-            learned: kinds and figures of parts that a check-in teaches.
-        """
+    def booking(self, uid: str, wheel: tuple[str, str], taken: ShelfChange) -> Booking:
+        """Return what follows from log entries for the shelf; what is in memory follows at once."""
         uses = [
             (need.stage, Use(item.item_id, need.amount))
-            for need in needs
+            for need in taken.needs
             if (item := item_for(need, self.items)) is not None and item.item_id is not None
         ]
-        for stage in back:
+        for stage in taken.back:
             for entry in [t for t in self._taken if t[:2] == (wheel, stage)]:
                 self._taken.remove(entry)
                 self._in_memory(entry[2], entry[3])
         for stage, use in uses:
             item = self.item(use.item_id)
-            taken = min(use.amount, item.stock) if item is not None else 0.0
-            self._in_memory(use.item_id, -taken)
-            self._taken.append((wheel, stage, use.item_id, taken))
-        taught = [item for kind, figures in learned if (item := self._taught(kind, figures)) is not None]
+            used = min(use.amount, item.stock) if item is not None else 0.0
+            self._in_memory(use.item_id, -used)
+            self._taken.append((wheel, stage, use.item_id, used))
+        taught = [item for kind, figures in taken.learned if (item := self._taught(kind, figures)) is not None]
         if taught:
             self.keep_many(taught)
-        return Booking(tuple(uses), back, tuple(taught), uid)
+        return Booking(tuple(uses), taken.back, tuple(taught), uid)
 
     def booked(self, booking: Booking) -> None:
         """A booking is stored: what only the store knows of it is read again."""

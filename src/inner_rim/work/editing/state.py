@@ -1,12 +1,12 @@
 """A job and its wheels in memory: what is typed, what is stored of it, its plan and progress."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Protocol
 
 import msgspec
 
-from inner_rim.core.plan.wheel_plan import WheelPlan, plan_wheel
-from inner_rim.core.progress.progress import Progress, derive
+from inner_rim.core.plan.wheel_plan import WheelPlanner, WheelPlan
+from inner_rim.core.progress.progress import Progress, State, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, Wheel
 from inner_rim.core.record.log import Logged, standing
 from inner_rim.core.record.operations import JOB, Conflict, Drafts, FieldKey, Operation, UnacceptedText, apply
@@ -14,6 +14,7 @@ from inner_rim.core.record.paths import group_of, name_of
 from inner_rim.core.record.plain import JsonObject
 from inner_rim.core.record.practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, layered, with_stock
 from inner_rim.core.record.resolved import USUAL, Learned
+from inner_rim.core.record.stages import Stage
 from inner_rim.core.record.texts import seen
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
@@ -97,7 +98,6 @@ class JobState:
 
     @property
     def pending(self) -> bool:
-        """Whether edits are on their way to the store."""
         return bool(self._pending)
 
     def expect(self, number: int, operations: Sequence[Operation]) -> None:
@@ -177,7 +177,7 @@ class Shop(msgspec.Struct, frozen=True):
     practice: Practice | None = None
     shelf: Shelf | None = None
     sealants: tuple[SealantKind, ...] = ()
-    counts: Mapping[str, tuple[int, int]] = {}
+    counts: Counts = {}
     learned: Taught | None = None
 
     def learned_of(self, job: Job) -> Learned:
@@ -195,26 +195,13 @@ class Shop(msgspec.Struct, frozen=True):
 
 
 class BenchWheel(msgspec.Struct, frozen=True):
-    """One wheel as the views show it.
-
-    Attributes:
-        wheel, plan: the last good ones; None until the first.
-        current: False where the plan is of an earlier state than what is typed.
-        progress: where it stands; None without a plan.
-        shop_counts: (worked, tried) of each remedy in this shop.
-    """
+    """One wheel on the bench: what is typed of it, and what was logged. Its figures may not make a plan yet."""
 
     job: JobSnapshot
     index: int
     wheel_id: str
     name: str
     reading: DraftReading
-    wheel: Wheel | None
-    ride_job: Job | None
-    plan: WheelPlan | None
-    current: bool
-    progress: Progress | None
-    shop_counts: Mapping[str, tuple[int, int]] = {}
 
     @property
     def key(self) -> WheelKey:
@@ -238,8 +225,12 @@ class BenchWheel(msgspec.Struct, frozen=True):
         return get(self.job.draft.document, self.path(field))
 
     @property
-    def waits(self) -> Waits | None:
-        return self.wheel.waits if self.wheel is not None else None
+    def stage(self) -> Stage:
+        return "check_in"
+
+    @property
+    def standing(self) -> State:
+        return "to_do"
 
     @property
     def log(self) -> list[Logged]:
@@ -250,6 +241,48 @@ class BenchWheel(msgspec.Struct, frozen=True):
     def whole_log(self) -> list[Logged]:
         """Every entry of this wheel, also what was taken back, oldest first."""
         return [entry for entry in self.job.log if entry.wheel_id == self.wheel_id]
+
+
+class PlannedWheel(BenchWheel, frozen=True):
+    """A wheel with its plan and where it stands: of the figures that could be read last.
+
+    Attributes:
+        wheel: as its log left it.
+        ride_job: its job with this wheel alone, the shop's practice and shelf filled in.
+        current: False where the plan is of an earlier state than what is typed.
+        shop_counts: (worked, tried) of each remedy in this shop.
+    """
+
+    wheel: Wheel
+    ride_job: Job
+    plan: WheelPlan
+    progress: Progress
+    current: bool
+    shop_counts: Counts
+
+    @property
+    def stage(self) -> Stage:
+        return self.progress.stage
+
+    @property
+    def standing(self) -> State:
+        return self.progress.state
+
+    @property
+    def waits(self) -> Waits | None:
+        return self.wheel.waits
+
+    @property
+    def sealant_name(self) -> str:
+        """The kind that goes in, empty where it was not said."""
+        sealant = self.ride_job.shelf.sealant if self.ride_job.shelf is not None else None
+        return (sealant.name if sealant is not None else None) or ""
+
+    @property
+    def worked_kpa(self) -> float:
+        """The pressure on the ride: where the last one put it, what it was handed over at, else what is proposed."""
+        log = self.plan.log
+        return log.feedback_kpa or log.ride_kpa or self.plan.pressure.start_kpa
 
 
 JOB_FIELDS = ("ride.", "shelf.", "title", "customer", "bike", "due")
@@ -268,61 +301,61 @@ class _WorkedOut(msgspec.Struct, frozen=True):
     newest: tuple[int, str]
     whole: Job | None
     learned: Learned
+    planner: WheelPlanner | None
     state: BenchWheel
 
     def holds(self, draft: JobDraft, shop: Shop, newest: tuple[int, str], index: int) -> bool:
         return (self.shop, self.newest) == (shop, newest) and _untouched(self.draft, draft, index)
 
 
-def wheel_state(
-    job: JobState, index: int, shop: Shop, foreseen: Sequence[Logged] = (), draft: JobDraft | None = None
-) -> BenchWheel:
-    """Return a wheel as it is now; its plan is worked out again only where its figures changed.
+def wheel_state(job: JobState, index: int, shop: Shop, draft: JobDraft | None = None) -> BenchWheel:
+    """Return a wheel as it is now; its plan is worked out again only where its figures or its log changed.
 
     Args:
-        foreseen: entries that are not in its log yet.
         draft: the job as it would be, None for as it is.
     """
-    supposed = bool(foreseen) or draft is not None
-    draft = draft if draft is not None else job.draft
+    supposed, draft = draft is not None, draft if draft is not None else job.draft
     wheel_id = str(draft.document["wheels"][index]["wheel_id"])
-    everything = [item for item in (*job.log, *foreseen) if item.wheel_id == wheel_id]
+    everything = [item for item in job.log if item.wheel_id == wheel_id]
     newest = (len(everything), everything[-1].uid if everything else "")
     before = job.worked_out.get(wheel_id)
     if before is not None and before.holds(draft, shop, newest, index):
         return before.state if supposed else _in_snapshot(job, wheel_id, before)
     reading = read(draft, index)
     whole = shop.around(reading.job) if reading.job is not None else job.last_read.get(wheel_id)
-    learned = shop.learned_of(whole) if whole is not None else USUAL
-    plan: WheelPlan | None = None
-    if before is not None and (before.whole, before.newest, before.learned) == (whole, newest, learned):
-        plan = before.state.plan
-    elif whole is not None:
-        log = standing(everything)
-        plan = plan_wheel(whole.wheels[0], whole.ride, whole.practice, whole.shelf, log, learned)
-    progress: Progress | None = None
-    if before is not None and before.state.plan is plan:
-        progress = before.state.progress
-    elif plan is not None:
-        progress = derive(plan.wheel, plan)
-    state = BenchWheel(
-        job=job.snapshot,
-        index=index,
-        wheel_id=wheel_id,
-        name=seen(str(get(draft.document, f"wheels[{index}].name") or tr("Wheel"))),
-        reading=reading,
-        wheel=plan.wheel if plan else None,
-        ride_job=msgspec.structs.replace(whole, wheels=[plan.wheel]) if whole and plan else None,
-        plan=plan,
-        current=reading.job is not None and not reading.problems,
-        progress=progress,
-        shop_counts=shop.counts,
-    )
+    name = seen(str(get(draft.document, f"wheels[{index}].name") or tr("Wheel")))
+    state, learned, planner = BenchWheel(job.snapshot, index, wheel_id, name, reading), USUAL, None
+    if whole is not None:
+        learned = shop.learned_of(whole)
+        same = before is not None and (before.whole, before.learned) == (whole, learned)
+        planner = before.planner if before is not None and same else None
+        if planner is None:
+            planner = WheelPlanner(whole.wheels[0], whole.ride, whole.practice, whole.shelf, learned)
+        plan = planner.plan(standing(everything))
+        known = before.state if before is not None else None
+        stood = isinstance(known, PlannedWheel) and known.plan is plan
+        state = PlannedWheel(
+            job=job.snapshot,
+            index=index,
+            wheel_id=wheel_id,
+            name=name,
+            reading=reading,
+            wheel=plan.wheel,
+            ride_job=msgspec.structs.replace(whole, wheels=[plan.wheel]),
+            plan=plan,
+            progress=known.progress if stood and isinstance(known, PlannedWheel) else derive(plan.wheel, plan),
+            current=reading.job is not None and not reading.problems,
+            shop_counts=shop.counts,
+        )
     if not supposed:
-        job.worked_out[wheel_id] = _WorkedOut(draft, shop, newest, whole, learned, state)
+        job.worked_out[wheel_id] = _WorkedOut(draft, shop, newest, whole, learned, planner, state)
         if whole is not None:
             job.last_read[wheel_id] = whole
     return state
+
+
+def planned(states: Iterable[BenchWheel]) -> list[PlannedWheel]:
+    return [state for state in states if isinstance(state, PlannedWheel)]
 
 
 def _in_snapshot(job: JobState, wheel_id: str, known: _WorkedOut) -> BenchWheel:
@@ -350,9 +383,9 @@ def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
 def usual_of(state: BenchWheel, field: str) -> object:
     """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
     group, name = group_of(field), name_of(field)
+    job = state.ride_job if isinstance(state, PlannedWheel) else None
     if group == "arrival":
-        return _usual_arrival(state, name)
-    job = state.ride_job
+        return _usual_arrival(state, name) if isinstance(state, PlannedWheel) else None
     given: object
     defaults: object
     if group == "practice":
@@ -367,9 +400,7 @@ def usual_of(state: BenchWheel, field: str) -> object:
     return value if value is not None else getattr(defaults, name, None)
 
 
-def _usual_arrival(state: BenchWheel, name: str) -> object:
-    """How a wheel of this kind of work usually comes in, None before there is a plan."""
-    if state.plan is None:
-        return None
+def _usual_arrival(state: PlannedWheel, name: str) -> object:
+    """How a wheel of this kind of work usually comes in."""
     value = getattr(state.plan.setup.arrival, name)
     return ("liquid" if value else "none") if name == "sealant" else value

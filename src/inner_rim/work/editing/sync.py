@@ -258,7 +258,7 @@ class Sync:
             )
 
     def append(self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]) -> None:
-        job.log = (*job.log, *entries)
+        """Store entries that the job's log shows already, with what they take from the shelf."""
         if self.worker is None:
             return
         job_id, wheel_id = job.job_id, entries[0].wheel_id

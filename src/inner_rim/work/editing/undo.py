@@ -28,7 +28,7 @@ from inner_rim.work.editing.history import (
     UndoStep,
 )
 from inner_rim.work.editing.recorder import Recorder
-from inner_rim.work.editing.state import BenchWheel, JobState, Shop, wheel_state
+from inner_rim.work.editing.state import BenchWheel, JobState, PlannedWheel, planned, wheel_state
 from inner_rim.work.editing.sync import Sync
 
 
@@ -61,17 +61,12 @@ class Raised(msgspec.Struct, frozen=True):
 
 
 class UndoPort(BenchPort, Protocol):
-    @property
-    def shop(self) -> Shop: ...
-
     def take_out(self, job_id: str, wheel_id: str) -> None: ...
 
     def set_shop(self, name: str, value: object) -> None: ...
 
 
 class Undo:
-    """Walks the history back and forth."""
-
     def __init__(self, bench: UndoPort, sync: Sync, recorder: Recorder) -> None:
         self._bench, self._sync, self._recorder = bench, sync, recorder
         self._history = sync.history
@@ -110,24 +105,20 @@ class Undo:
                 continue
             wanted = [inverse(operation) for operation in reversed(deed.operations)]
             for before, after in self._before_and_after(job, wanted):
-                low, high = before.plan, after.plan
-                if low is None or high is None or not has_air(before):
-                    continue
-                if high.pressure.limit_kpa > low.pressure.limit_kpa:
-                    return Raised(before.name, low.pressure.limit_kpa, high.pressure.limit_kpa, again)
+                low_kpa, high_kpa = before.plan.pressure.limit_kpa, after.plan.pressure.limit_kpa
+                if has_air(before) and high_kpa > low_kpa:
+                    return Raised(before.name, low_kpa, high_kpa, again)
         return None
 
-    def _before_and_after(self, job: JobState, wanted: list[Operation]) -> list[tuple[BenchWheel, BenchWheel]]:
-        mine = [state for state in self._bench.wheels if state.job.job_id == job.job_id]
+    def _before_and_after(self, job: JobState, wanted: list[Operation]) -> list[tuple[PlannedWheel, PlannedWheel]]:
+        mine = [state for state in planned(self._bench.wheels) if state.job.job_id == job.job_id]
         shown = job.draft
         joined = apply(shown.document, shown.drafts, wanted, job.has_log)
         known = {str(wheel.get("wheel_id")): place for place, wheel in enumerate(joined.document["wheels"])}
         after = JobDraft(joined.document, joined.drafts)
-        return [
-            (state, wheel_state(job, known[state.wheel_id], self._bench.shop, draft=after))
-            for state in mine
-            if state.wheel_id in known
-        ]
+        there = [state for state in mine if state.wheel_id in known]
+        then = [wheel_state(job, known[state.wheel_id], self._bench.shop, after) for state in there]
+        return [(now, other) for now, other in zip(there, then, strict=True) if isinstance(other, PlannedWheel)]
 
     def _ways(self, again: bool) -> tuple[list[UndoStep], list[UndoStep]]:
         past, future = self._history.past, self._history.future
@@ -221,11 +212,9 @@ class Undo:
         return Moved(deed.job_id, deed.name, False, (deed.job_id, wheel_id))
 
 
-def has_air(state: BenchWheel) -> bool:
+def has_air(state: PlannedWheel) -> bool:
     """Whether air is, or may be, in the tire: it is inflated, or being seated. At check-in its figures
     are still being entered.
     """
-    progress = state.progress
-    if progress is None or progress.physical is None or progress.stage == "check_in":
-        return False
-    return progress.physical.state.air == "up" or progress.physical.may_have_air
+    log = state.plan.log
+    return state.progress.stage != "check_in" and (log.state.air == "up" or log.may_have_air)

@@ -64,12 +64,11 @@ class DayOnBench:
         places = {key: place for place, key in enumerate(self.begins)}
 
         def rank(state: BenchWheel) -> tuple[int, int]:
-            now = state.progress.state if state.progress is not None else ""
-            if now in ("problem", "stopped"):
+            if state.standing in ("problem", "stopped"):
                 return 0, 0
             if state.key in places:
                 return 1, places[state.key]
-            return 3 if now == "finished" else 2, 0
+            return 3 if state.standing == "finished" else 2, 0
 
         return sorted(self._desk.wheels, key=rank)
 

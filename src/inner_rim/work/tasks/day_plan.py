@@ -21,7 +21,7 @@ from inner_rim.core.schedule.promised import Promise, PromiseStats, promise_stat
 from inner_rim.words import tr
 from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.settings import Settings
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
 from inner_rim.work.text.schedule_words import broken_words, changes
 
@@ -66,16 +66,16 @@ class Planned(msgspec.Struct, frozen=True):
     """
 
     day: Day
-    wheels: tuple[BenchWheel, ...]
+    wheels: tuple[PlannedWheel, ...]
     schedule: Schedule
     found: SearchResult | None
     looking: bool
     changed: str
     faults: tuple[Broken, ...] = ()
 
-    def next_up(self) -> tuple[tuple[BenchWheel, datetime, str], ...]:
+    def next_up(self) -> tuple[tuple[PlannedWheel, datetime, str], ...]:
         """Return the wheels in the order in which work on them is planned: (wheel, when, what), each once."""
-        firsts: dict[int, tuple[BenchWheel, datetime, str]] = {}
+        firsts: dict[int, tuple[PlannedWheel, datetime, str]] = {}
         for one in self.schedule.placed:
             words = self.day.wheels[one.wheel].tasks[one.task].words
             firsts.setdefault(one.wheel, (self.wheels[one.wheel], self.day.at(one.start), words))
@@ -266,10 +266,9 @@ class DayPlan:
         for place, state in enumerate(planned.wheels):
             jobs.setdefault(state.key[0], []).append(place)
         known = {state.key for state in planned.wheels}
-        for state in self._wheels():
-            over = state.progress is not None and state.progress.state == "finished"
-            if state.key not in known and not over:
-                jobs.pop(state.key[0], None)
+        for other in self._wheels():
+            if other.key not in known and other.standing != "finished":
+                jobs.pop(other.key[0], None)
         self._estimates += 1
         number = self._estimates
 

@@ -115,7 +115,6 @@ def check_up() -> list[CheckResult]:
 
 
 def check_text(results: list[CheckResult]) -> str:
-    """Return the check as text for a terminal."""
     wide = max(len(one.name) for one in results)
     lines = [f"{'OK ' if not one.advice else '-> '} {one.name:<{wide}}  {one.words}" for one in results]
     lines += [f"    {one.name}: {one.advice}" for one in results if one.advice]

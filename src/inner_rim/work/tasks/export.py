@@ -21,7 +21,7 @@ from inner_rim.documents.label import Label, label_pdf
 from inner_rim.documents.printed_page import Sheet, SheetRow, to_pdf
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import N_, tr
-from inner_rim.work.editing.state import BenchWheel, JobState, Shop, wheel_state
+from inner_rim.work.editing.state import BenchWheel, JobState, PlannedWheel, Shop, planned, wheel_state
 from inner_rim.work.tasks.exchange import job_file, pretty
 from inner_rim.work.tasks.log_table import log_csv
 from inner_rim.work.text.card import inside_text, limit_text, plan_rows
@@ -37,12 +37,10 @@ def wheel_code(state: BenchWheel) -> str:
     return f"{QR_PREFIX}/{state.wheel_id}".upper()
 
 
-def bench_card(state: BenchWheel, units: UnitChoice) -> Sheet:
+def bench_card(state: PlannedWheel, units: UnitChoice) -> Sheet:
     """Return the bench card of a wheel: plan and drawing, its steps with boxes to tick, room for readings, its log."""
     plan, wheel = state.plan, state.wheel
-    assert plan is not None and wheel is not None
-    stops = state.progress.open_stops if state.progress else plan.stops
-    rows = [SheetRow(tr("STOP"), stop.message.read(units), True) for stop in stops]
+    rows = [SheetRow(tr("STOP"), stop.message.read(units), True) for stop in state.progress.open_stops]
     rows += [SheetRow(name, text, place == 0) for place, (name, text) in enumerate(plan_rows(plan, units))]
     log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])
     document = state.job.draft.document
@@ -61,17 +59,13 @@ def bench_card(state: BenchWheel, units: UnitChoice) -> Sheet:
     )
 
 
-def customer_sheet(state: BenchWheel, units: UnitChoice) -> Sheet:
+def customer_sheet(state: PlannedWheel, units: UnitChoice) -> Sheet:
     """Return the sheet for the customer: pressures and limits, what to look at, what to do at the roadside."""
     plan, wheel = state.plan, state.wheel
-    assert plan is not None and wheel is not None
     pressure = plan.pressure
     signed = plan.log.signed
-    now = state.progress.feedback_kpa if state.progress else None
-    if now is None:
-        now = (state.progress.ride_kpa if state.progress else None) or pressure.start_kpa
     rows = [
-        SheetRow(tr("Ride at"), _ride_words(state, now, units)),
+        SheetRow(tr("Ride at"), _ride_words(state, units)),
         SheetRow(tr("Never above"), limit_text(plan, units), True),
     ]
     if pressure.minimum_kpa is not None:
@@ -113,17 +107,16 @@ def _due_words(state: BenchWheel) -> str:
     return tr("due {when}").format(when=in_words(naive_local(when), "%a %d %b %H:%M")) if when else ""
 
 
-def _ride_words(state: BenchWheel, kpa: float, units: UnitChoice) -> str:
+def _ride_words(state: PlannedWheel, units: UnitChoice) -> str:
     """A riding pressure, and the temperature it is meant at where one was given."""
-    ride = state.ride_job.ride if state.ride_job is not None else None
-    words = show(kpa, "kpa", units)
+    ride = state.ride_job.ride
+    words = show(state.worked_kpa, "kpa", units)
     if ride is not None and ride.temperature_c is not None:
         words += tr(" at {air}").format(air=show(ride.temperature_c, "c", units))
     return words
 
 
 def _steps(plan: WheelPlan, units: UnitChoice) -> tuple[tuple[str, tuple[str, ...]], ...]:
-    """The steps with boxes to tick, by stage."""
     result: dict[Stage, list[str]] = {}
     for step in (*plan.behind, *plan.steps):
         wait = tr(" – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else ""
@@ -186,9 +179,7 @@ def log_line(item: Logged, units: UnitChoice) -> str:
 
 def due_dates(states: Iterable[BenchWheel], units: UnitChoice) -> list[DueDate]:
     result = []
-    for state in states:
-        if state.plan is None or state.wheel is None:
-            continue
+    for state in planned(states):
         for care in due_care(state.wheel, state.plan):
             words = f"{state.name}: {care.words.read(units)}"
             key = f"{state.job.job_id}-{state.wheel_id}-{care.code}"
@@ -204,7 +195,7 @@ def job_with_log(state: BenchWheel) -> JsonObject:
 def cards_pdf(
     states: Iterable[BenchWheel], units: UnitChoice, on_progress: Callable[[int], bool] = lambda done: True
 ) -> bytes | None:
-    cards = [bench_card(state, units) for state in states if state.plan is not None]
+    cards = [bench_card(state, units) for state in planned(states)]
     return to_pdf(cards, tr(MAKERS), on_progress)
 
 
@@ -226,7 +217,7 @@ def write_cards(jobs: Iterable[Job], path: Path) -> None:
     write_whole(path, cards_pdf(states, local_units()) or b"")
 
 
-def written_as(way: str, state: BenchWheel, units: UnitChoice, now: datetime) -> bytes:
+def written_as(way: str, state: PlannedWheel, units: UnitChoice, now: datetime) -> bytes:
     """Return a wheel as one of the `WAYS`.
 
     Raises:

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
     from inner_rim.core.models.inflation import Source
     from inner_rim.devices.simulator import Word
 
+#: A reading: seconds and kPa, or the other way around where it is compared.
+Point = tuple[float, float]
 Alarm = Literal["none", "near", "over"]
 SimulatedFault = Literal["none", "low_sector", "gap", "tape_leak", "noise", "cable"]
 
@@ -27,7 +29,7 @@ NEAR_SHARE = 0.9
 HELD_SHARE, HELD_KPA, HELD_SECONDS = 0.03, 5.0, 2.0
 BEGINS_KPA = 5.0
 MOST_LIKELY_KPA = 1500.0  # no bicycle tire is pumped so far: the unit is wrong, or the gauge
-MOST_KEPT = 300
+MOST_KEPT = 304  # points of a trace
 SIMULATED_HZ = 20.0
 FAULT_WORDS: dict[SimulatedFault, str] = {
     "none": N_("sound"),
@@ -37,6 +39,41 @@ FAULT_WORDS: dict[SimulatedFault, str] = {
     "noise": N_("noisy gauge"),
     "cable": N_("cable pulled"),
 }
+
+
+class ThinTrace:
+    """A trace in at most `most` points, however long it gets: of each stretch the lowest and the highest reading, so
+    that no peak and no trough is lost. A full one goes on in stretches of twice the length.
+
+    >>> trace = ThinTrace(4)
+    >>> for second, kpa in enumerate((1.0, 9.0, 3.0, 2.0, 5.0)):
+    ...     trace.add(float(second), kpa)
+    >>> trace.points()
+    ((0.0, 1.0), (1.0, 9.0), (4.0, 5.0))
+    """
+
+    def __init__(self, most: int) -> None:
+        self._most, self._size, self._in_last = most // 2, 1, 0
+        self._stretches: list[tuple[Point, Point]] = []
+
+    def add(self, at_s: float, kpa: float) -> None:
+        point = (kpa, at_s)
+        if self._in_last and self._in_last < self._size:
+            low, high = self._stretches[-1]
+            self._stretches[-1] = min(low, point), max(high, point)
+            self._in_last += 1
+            return
+        if len(self._stretches) == self._most:
+            pairs = zip(self._stretches[::2], self._stretches[1::2], strict=True)
+            self._stretches = [(min(one[0], two[0]), max(one[1], two[1])) for one, two in pairs]
+            self._size *= 2
+        self._stretches.append((point, point))
+        self._in_last = 1
+
+    def points(self) -> tuple[Point, ...]:
+        """Return its points, (seconds, kPa), in their order."""
+        ends = (sorted({(at, kpa) for kpa, at in stretch}) for stretch in self._stretches)
+        return tuple(point for stretch in ends for point in stretch)
 
 
 class GaugeSession:
@@ -49,12 +86,13 @@ class GaugeSession:
         near_share: share of the limit from which the alarm is given.
         questioned: a sentence if the last reading cannot be true, else empty.
         pump_side: the gauge sits on the pump's side of the valve, as the strokes so far show.
-        times, pressures: the attempt so far, seconds from its first reading.
+        times, pressures: the attempt so far, seconds from its first reading; `thin` the same in few points.
     """
 
     def __init__(self) -> None:
         self.times = array("d")
         self.pressures = array("d")
+        self.thin = ThinTrace(MOST_KEPT)
         self._begun: float | None = None
         self.now_kpa: float | None = None
         self.peak_kpa = 0.0
@@ -79,6 +117,7 @@ class GaugeSession:
             self._begun = at_s
         self.times.append(at_s - self._begun)
         self.pressures.append(kpa)
+        self.thin.add(round(self.times[-1], 2), round(kpa, 2))
         self.peak_kpa = max(self.peak_kpa, kpa)
         return self._ring(kpa, limit_kpa)
 
@@ -107,23 +146,19 @@ class GaugeSession:
             SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1)) for pop in report.pops
         )
 
-    def held_s(self, target_kpa: float) -> float:
-        """Return for how long the pressure has been at a target, s: back from the last reading while it is near it."""
+    def held(self, target_kpa: float) -> bool:
+        """Whether the pressure has been near a target for long enough: back from the last reading, no further."""
         near = max(HELD_KPA, HELD_SHARE * target_kpa)
-        since = None
         for at, kpa in zip(reversed(self.times), reversed(self.pressures), strict=True):
             if abs(kpa - target_kpa) > near:
-                break
-            since = at
-        return self.times[-1] - since if since is not None else 0.0
-
-    def thinned(self) -> tuple[tuple[float, float], ...]:
-        """Return the trace in few points: the lowest and the highest reading of each stretch, in order."""
-        return thinned(self.times, self.pressures, MOST_KEPT)
+                return False
+            if self.times[-1] - at >= HELD_SECONDS:
+                return True
+        return False
 
     def start_afresh(self) -> None:
         """The attempt is logged: the next reading above zero begins another."""
-        self.times, self.pressures = array("d"), array("d")
+        self.times, self.pressures, self.thin = array("d"), array("d"), ThinTrace(MOST_KEPT)
         self._begun, self.peak_kpa, self.was_over, self.pump_side = None, 0.0, False, False
 
 
@@ -136,24 +171,6 @@ def rising(times: Sequence[float], pressures: Sequence[float]) -> tuple[list[flo
             kept_t.append(t)
             kept_p.append(p)
     return kept_t, kept_p
-
-
-def thinned(times: Sequence[float], pressures: Sequence[float], most: int) -> tuple[tuple[float, float], ...]:
-    """Return at most about `most` points of a trace; no peak and no trough is lost.
-
-    >>> thinned([0.0, 1.0], [3.0, 4.0], 10)
-    ((0.0, 3.0), (1.0, 4.0))
-    """
-    count = len(times)
-    if count <= most:
-        return tuple(zip(times, pressures, strict=True))
-    size = -(-2 * count // most)
-    result: list[tuple[float, float]] = []
-    for start in range(0, count, size):
-        part = range(start, min(count, start + size))
-        ends = {min(part, key=pressures.__getitem__), max(part, key=pressures.__getitem__)}
-        result += [(round(times[i], 2), round(pressures[i], 2)) for i in sorted(ends)]
-    return tuple(result)
 
 
 def simulated_lines(
@@ -204,18 +221,18 @@ def simulated_lines(
         yield Word(every, f"{shown:.1f} kPa\r\n".encode())
 
 
-def target_kpa(progress: Progress | None) -> float | None:
-    if progress is None or progress.state in ("stopped", "finished"):
+def target_kpa(progress: Progress) -> float | None:
+    if progress.state in ("stopped", "finished"):
         return None
     if progress.seats_next:
         return None if progress.seating.over_limit else progress.seating.step_kpa
     return progress.step.pressure_kpa if progress.step is not None and progress.step.code == "air.inflate" else None
 
 
-def is_held(session: GaugeSession, progress: Progress | None) -> bool:
+def is_held(session: GaugeSession, progress: Progress) -> bool:
     """Whether the gauge has been at the step's pressure for two seconds."""
     target = target_kpa(progress)
-    return target is not None and session.held_s(target) >= HELD_SECONDS
+    return target is not None and session.held(target)
 
 
 def alarm_words(session: GaugeSession, limit_kpa: float, units: UnitChoice) -> str:

@@ -36,7 +36,6 @@ def shipped() -> tuple[Scenario, ...]:
 
 
 def quoted(words: str) -> str:
-    """Return what a customer says, in quotation marks."""
     return tr("“{words}”").format(words=words)
 
 
@@ -131,7 +130,6 @@ def play_document(play: Play) -> JsonObject:
 
 
 def play_text(document: JsonObject) -> str:
-    """Return a play in lines for a terminal."""
     lines = [document["title"], quoted(document["story"]), ""]
     for number, move in enumerate(document["moves"], 1):
         lines.append(f"{number:>3}  {move['words']}  {' '.join(move['told'])}".rstrip())
@@ -173,7 +171,6 @@ def keep_result(folder: Path, result: Result) -> None:
 
 
 def results_csv(results: Iterable[Result]) -> bytes:
-    """Return results as CSV."""
     rows = ["name,at,scenario,caught,late,minutes,best_minutes,lost_minutes,over_limit"]
     for one in results:
         who = one.who.replace('"', '""')

@@ -24,7 +24,7 @@ from inner_rim.core.schedule.pins import KeptPin, pins_of
 from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learn_paces, promises
 from inner_rim.core.schedule.wheels import COMPRESSOR, tasks_of
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel, key_text
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, key_text, planned
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.text.waits import expected, wanted_until
 
@@ -43,7 +43,7 @@ def day_of(
     units: UnitChoice = METRIC,
     resources: Sequence[str] = (COMPRESSOR,),
     kept: Sequence[KeptPin] = (),
-) -> tuple[Day, tuple[BenchWheel, ...]]:
+) -> tuple[Day, tuple[PlannedWheel, ...]]:
     """Return the day of the wheels that are in progress, and those wheels in the day's order.
 
     A wheel with a stop is left out: nothing can be done until that is changed; and one that waits for a customer or a
@@ -55,10 +55,8 @@ def day_of(
     start = naive_local(now).replace(second=0, microsecond=0)
     known = tuple(
         state
-        for state in wheels
-        if state.plan is not None
-        and state.progress is not None
-        and state.progress.state in ("to_do", "working", "problem")
+        for state in planned(wheels)
+        if state.progress.state in ("to_do", "working", "problem")
         and not (state.waits is not None and state.waits.on is not None and expected(state.waits) is None)
     )
     result = []
@@ -69,9 +67,8 @@ def day_of(
     return Day(start, tuple(result), mechanics, hours), known
 
 
-def _wheel(state: BenchWheel, start: datetime, units: UnitChoice, resources: Sequence[str]) -> DayWheel:
+def _wheel(state: PlannedWheel, start: datetime, units: UnitChoice, resources: Sequence[str]) -> DayWheel:
     plan, progress = state.plan, state.progress
-    assert plan is not None and progress is not None
     needed = [name for name in resources if name != COMPRESSOR or plan.methods.air_source == COMPRESSOR]
     tasks = tasks_of(plan.steps, resources=needed, units=units)
     ends = [at for at in (wanted_until(progress), expected(state.waits)) if at is not None]

@@ -60,8 +60,8 @@ class Visits:
 
     def begin(self) -> None:
         """Put the selected wheel, which was handed over, back on the bench in a job of its own."""
-        state: BenchWheel | None = self._bench.current
-        if state is None or state.plan is None or state.progress is None:
+        state = self._bench.planned
+        if state is None:
             return
         if state.progress.state != "finished":
             self._bench.say(tr("The wheel is still in progress; hand it over first."))
@@ -72,7 +72,7 @@ class Visits:
         job = self._sync.create(new_id(), {"format": FORMAT, "version": VERSION, **fresh, "wheels": [wheel]})
         self._sync.history.push(Moved(job.job_id, state.name, True, state.key))
         mine = [one for one in self._bench.wheels if one.job.job_id == state.job.job_id]
-        if all(one.progress is not None and one.progress.state == "finished" for one in mine):
+        if all(one.standing == "finished" for one in mine):
             self._sync.history.push(Moved(state.job.job_id, state.name, False, state.key))
             self._sync.archive(self._sync.job(state.job.job_id))  # what is finished makes room for the new visit
         self._bench.selected = (job.job_id, state.wheel_id)

@@ -96,7 +96,6 @@ def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 
 def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the insert's verdict with its first reason."""
     if plan.insert is None:
         return tr("none")
     reason = f"; {plan.insert.reasons[0].read(choice)}" if plan.insert.reasons else ""

@@ -8,21 +8,19 @@ from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
 from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.step_names import step_name
 from inner_rim.work.text.waits import next_reading, waits_words
 
 
-def why_waits(state: BenchWheel, units: UnitChoice, now: datetime, hours: Hours) -> str:
+def why_waits(state: PlannedWheel, units: UnitChoice, now: datetime, hours: Hours) -> str:
     progress, here = state.progress, naive_local(now)
     if words := waits_words(state.waits):
         return words
-    if progress is None:
-        return ""
     if progress.state == "problem":
         return tr("Needs a look: {what}").format(what=progress.action.read(units))
-    if progress.stage == "hold" and state.plan is not None and state.plan.setup.weeping:
+    if progress.stage == "hold" and state.plan.setup.weeping:
         return tr("Weeps: pumped up and spun until it holds, up to three days")
     if progress.waiting.until and progress.waiting.after is not None:
         at = naive_local(moment(progress.waiting.until))
@@ -36,9 +34,11 @@ def why_waits(state: BenchWheel, units: UnitChoice, now: datetime, hours: Hours)
 
 
 def why_not_planned(state: BenchWheel, units: UnitChoice) -> tuple[str, bool]:
+    if not isinstance(state, PlannedWheel):
+        return tr("Not planned: figures are missing"), False
     if words := waits_words(state.waits):
         return words, False
-    if state.progress is not None and state.progress.open_stops:
+    if state.progress.open_stops:
         return tr("STOP: {why}").format(why=state.progress.open_stops[0].message.read(units)), True
     return tr("Not planned: figures are missing"), False
 
@@ -50,12 +50,7 @@ def _clock(at: datetime, now: datetime) -> str:
 def care_of_all(wheels: Sequence[BenchWheel], units: UnitChoice, now: datetime) -> list[ListLine]:
     """Return what is due on wheels that were handed over, soonest first; what is past says so."""
     today = now.date()
-    dues = [
-        (care.day, state, care)
-        for state in wheels
-        if state.wheel is not None and state.plan is not None
-        for care in due_care(state.wheel, state.plan)
-    ]
+    dues = [(care.day, state, care) for state in planned(wheels) for care in due_care(state.wheel, state.plan)]
     dues.sort(key=lambda due: due[0])
     result = [head(tr("Aftercare"), tr("wheels that were handed over"))] if dues else []
     for day, state, care in dues:

@@ -7,15 +7,15 @@ from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import inside_sentence, tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 from inner_rim.work.text.stage_fields import WORK_WORDS
 
 
 def summary_text(state: BenchWheel, units: UnitChoice, short: bool = False) -> str:
     """Return the line beside a wheel's name: size and rim, when it is due; else mass, work and customer too."""
-    wheel, job = state.wheel, state.ride_job
-    if wheel is None or job is None:
+    if not isinstance(state, PlannedWheel):
         return tr("A new wheel: its rim, tire and rider")
+    wheel, job = state.wheel, state.ride_job
     parts = [
         tr("{size} on {width} {hook} rim")
         .format(

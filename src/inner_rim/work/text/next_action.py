@@ -10,7 +10,7 @@ from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.procedure.actions import Action, Asks
-from inner_rim.core.procedure.fold_seating import LOW_ANSWERS
+from inner_rim.core.procedure.stops import Stop
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import Remedy, SeatedWith
@@ -19,7 +19,8 @@ from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.stages import STAGE_WORDS, Stage
 from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.words import N_, inside_sentence, tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
+from inner_rim.work.text.asks import Ask, AskName
 from inner_rim.work.text.odds import seating_words, suggested, suggestion_words
 from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_state
 from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
@@ -32,18 +33,18 @@ from inner_rim.work.text.wheel_words import physical_words
 def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if state is None:
         return _lost(around.lost) if around.lost else _empty()
-    progress = state.progress
-    if progress is None:
+    if not isinstance(state, PlannedWheel):
         return _unfinished(state, around)
+    progress = state.progress
     stage = progress.stage
     head = tr(STAGE_WORDS[stage])
-    physical = physical_words(progress.physical, around.units) if progress.physical is not None else ""
+    physical = physical_words(state.plan.log, around.units)
     quiet = " · ".join(words for words in (waits_words(state.waits), physical) if words)
     action = progress.action.read(around.units)
     if progress.state == "stopped":
-        return _stopped(state, action)
+        return _stopped(state, around, action)
     if progress.state == "finished":
-        return _handed_over(action)
+        return _handed_over(state, around, action)
     cautions = _cautions(state, around, stage)
     if progress.seats_next:
         return with_state(_seat(state, around, head, action, cautions), quiet)
@@ -53,7 +54,7 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if stage == "hold" and (progress.state == "problem" or standing):
         return with_state(_hold(state, around, head, action, cautions), quiet)
     if stage == "set":
-        return _setting(head, action, cautions)
+        return _setting(state, around, head, action, cautions)
     if stage == "check_in" and state.value("work.rode_before") and state.value("work.kind") is None:
         return _coming_back(state, around)
     if stage == "check_in":
@@ -62,9 +63,9 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     return with_state(_stepping(state, around, head, action, cautions), quiet)
 
 
-def _reads(state: BenchWheel) -> bool:
+def _reads(state: PlannedWheel) -> bool:
     """Whether a reading is due: at the end of the leak test, and after each top-up."""
-    step = state.progress.step if state.progress is not None else None
+    step = state.progress.step
     return step is not None and (step.code == "hold.read" or topped_up(state))
 
 
@@ -79,7 +80,7 @@ def _lost(name: str) -> Now:
     return Now(tr("No wheel chosen"), words, [], ())
 
 
-def _handed_over(action: str) -> Now:
+def _handed_over(state: PlannedWheel, around: PanelContext, action: str) -> Now:
     answers = (
         Answer("print"),
         Answer("archive", tr("Off the bench")),
@@ -88,26 +89,19 @@ def _handed_over(action: str) -> Now:
         Answer("log_dip", tr("Log dip")),
         Answer("back", tr("Reopen")),
     )
-    return Now(tr("Handed over"), action, [], answers, figure=tr("Dipstick"))
+    return Now(tr("Handed over"), action, [], answers, around.asks(state, "dip"))
 
 
-def _setting(head: str, action: str, cautions: list[str]) -> Now:
+def _setting(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     """The last stage: a pressure, a name, perhaps the weight."""
-    return Now(
-        head,
-        action,
-        cautions,
-        (Answer("hand_over", tr("Hand over")), BACK),
-        figure=tr("Handed over at"),
-        reason=tr("Weight, g, if weighed"),
-        signature=tr("Signed by"),
-    )
+    answers = (Answer("hand_over", tr("Hand over")), BACK)
+    return Now(head, action, cautions, answers, around.asks(state, "handed", "weight", "signed"))
 
 
-def _coming_back(state: BenchWheel, around: PanelContext) -> Now:
+def _coming_back(state: PlannedWheel, around: PanelContext) -> Now:
     """A wheel that was here before is first asked what it comes in for: that decides everything else."""
     answers = [
-        Answer(f"work_{kind}", f"{number}  {tr(words)}", enter=False)
+        Answer(f"work_{kind}", tr(words), enter=False, number=number)
         for number, (kind, words) in enumerate(WORK_WORDS.items(), 1)
     ]
     return Now(
@@ -115,17 +109,14 @@ def _coming_back(state: BenchWheel, around: PanelContext) -> Now:
         tr("What does {name} come in for?").format(name=state.name),
         [],
         tuple(answers),
-        figure=tr("Pressure kept"),
-        reason=tr("How it went"),
+        around.asks(state, "kept", "went"),
         more=returning_summary(state, around),
     )
 
 
-def returning_summary(state: BenchWheel, around: PanelContext) -> tuple[str, ...]:
+def returning_summary(state: PlannedWheel, around: PanelContext) -> tuple[str, ...]:
     """Return what is known of a wheel that comes back, in one glance: last handed over, leak, tape, sealant, plugs, notes."""
     units, wheel = around.units, state.wheel
-    if wheel is None or state.plan is None:
-        return ()
     said: list[str] = []
     if wheel.previous_pressure_kpa is not None:
         said.append(tr("Last at {kpa}").format(kpa=show(wheel.previous_pressure_kpa, "kpa", units)))
@@ -158,7 +149,7 @@ def _seated_words(what: SeatedWith) -> str:
     return inside_sentence(tr(words[what]))
 
 
-def _checking_in(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _checking_in(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     """The first stage: fields, perhaps the weight, and the time that can be promised where it is known."""
     answers = [Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))]
     given = promise_given(state)
@@ -166,12 +157,11 @@ def _checking_in(state: BenchWheel, around: PanelContext, head: str, action: str
         answers.append(Answer("promise", tr("Promise {at}").format(at=clock(around.promise.sure))))
     elif around.promise is not None and given is not None and given < around.promise.sure:
         answers.append(Answer("promise", tr("Promise {at} instead").format(at=clock(around.promise.sure))))
-    return Now(head, action, cautions, tuple(answers), reason=tr("Weight, g, if weighed"))
+    return Now(head, action, cautions, tuple(answers), around.asks(state, "weight"))
 
 
-def _stepping(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _stepping(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     progress = state.progress
-    assert progress is not None and state.plan is not None
     left = minutes_left(progress, around.time)
     if left > 0.0 and progress.waiting.after is not None:
         return _waiting(progress, around)
@@ -189,32 +179,32 @@ def _stepping(state: BenchWheel, around: PanelContext, head: str, action: str, c
         return Now(head, action, cautions, (Answer("show_leaks", tr("Where it bubbles…")), BACK))
     more = (Answer("did_not", tr("Lost air")),) if step.stage == "hold" else ()
     behind = state.plan.behind
-    figure, reason = _entries((step.asks,) if step.asks else ())
+    asked = around.asks(state, *_with_kind(step.asks))
     if behind and behind[-1].code == "sealant.inject" and state.plan.setup.insert == "none":
-        more, figure = ((Answer("log_dip", tr("Dip to calibrate")),), tr(_ASKED["dip"]))  # the dose has just gone in
+        more, asked = (
+            (Answer("log_dip", tr("Dip to calibrate")),),
+            around.asks(state, "dip"),
+        )  # the dose has just gone in
     several = len(progress.together) > 1
     if several and around.pace == "stage":
-        return _together(progress, around, more, figure)
+        return _together(state, around, more, asked)
     if several and step.stage != "hold":
         more = (Answer("stage_done", tr("Done to next question")),)
-    return Now(head, action, cautions, (Answer("step_done", tr("Done")), *more, BACK), figure=figure, reason=reason)
+    return Now(head, action, cautions, (Answer("step_done", tr("Done")), *more, BACK), asked)
 
 
-def _entries(asked: tuple[Asks, ...]) -> tuple[str, str]:
-    first, second = (*(tr(_ASKED[asks]) for asks in asked), "", "")[:2]
-    return first, tr("Kind") if asked == ("dose",) else second
+def _with_kind(*asked: Asks) -> tuple[AskName, ...]:
+    """What is asked with steps; a dose with its kind."""
+    names: list[AskName] = [one for one in asked if one]
+    return ("dose", "kind") if names == ["dose"] else tuple(names)
 
 
-#: The label of the entry for what is written down with a step.
-_ASKED = {"dip": N_("Dipstick"), "dose": N_("Amount in"), "layers": N_("Layers"), "valve": N_("Valve")}
-
-
-def _together(progress: Progress, around: PanelContext, more: tuple[Answer, ...], figure: str) -> Now:
+def _together(state: PlannedWheel, around: PanelContext, more: tuple[Answer, ...], asked: tuple[Ask, ...]) -> Now:
     """Plain steps that one answer confirms, with the amount that the last of them asks for: the sentence of the
     first, the others by their names in the list of steps.
     """
+    progress = state.progress
     steps = progress.together
-    first, reason = _entries(progress.asked)
     return Now(
         tr(STAGE_WORDS[steps[0].stage]),
         sentence_of(steps[0].text.read(around.units)),
@@ -225,8 +215,7 @@ def _together(progress: Progress, around: PanelContext, more: tuple[Answer, ...]
             *more,
             BACK,
         ),
-        figure=first or figure,
-        reason=reason,
+        around.asks(state, *_with_kind(*progress.asked)) or asked,
         more=_read_before(steps, around.units) if progress.seating.tries else (),
     )
 
@@ -265,9 +254,7 @@ def _wait_ends(progress: Progress, around: PanelContext) -> str:
     return in_words(at, "%H:%M" if at.date() == naive_local(around.time).date() else "%a %H:%M")
 
 
-def _cautions(state: BenchWheel, around: PanelContext, stage: Stage) -> list[str]:
-    if state.plan is None:
-        return []
+def _cautions(state: PlannedWheel, around: PanelContext, stage: Stage) -> list[str]:
     return [c.message.read(around.units) for c in state.plan.cautions if c.stage == stage]
 
 
@@ -299,55 +286,52 @@ def _unfinished(state: BenchWheel, around: PanelContext) -> Now:
     return Now(tr("Check-in"), action, [], (Answer("go_to_missing", tr("Go to the field")),))
 
 
-#: Findings whose remedy is the tape.
-LEADS_TO_TAPE = frozenset({"tape_damaged", "dry_test_leaks", "beads_unseat"})
-
-
-#: Stops that no field of the wheel can clear, and what can.
-_STOP_WAYS = {
-    "tape_not_in_stock": Answer("go_shelf", N_("Put tape on the shelf")),
-    "below_minimum": Answer("hold_again", N_("Pumped up: read it again"), enter=False),
-}
-
-
-def _stopped(state: BenchWheel, action: str) -> Now:
-    assert state.progress is not None
+def _stopped(state: PlannedWheel, around: PanelContext, action: str) -> Now:
     stops = state.progress.open_stops
+    stop = stops[0]
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
-    go: tuple[Answer, ...] = (_STOP_WAYS.get(stops[0].code, Answer("go_to_stop", tr("Go to the field"))),)
-    if stops[0].code in LOW_ANSWERS:  # a bead that is off its seat takes air to come back
-        go = _seat_again(state, stops[0].code)
-    elif not stops[0].field and stops[0].code not in _STOP_WAYS:  # found by hand, so it is fixed by hand
-        go = (Answer("fixed", tr("Fixed and rechecked"), enter=False),)
-    again = (Answer("tape_again", tr("Tape it again")),) if stops[0].code in LEADS_TO_TAPE else ()
-    layer = stops[0].code == "beads_unseat"
+    go = _clearing(state, stop)
+    layer = stop.remedy == "layer"
+    again: tuple[Answer, ...] = ()
     if layer:  # the tape is good: it stays
         again = (Answer("one_more_layer", tr("Add a layer of tape"), enter=False),)
-    if stops[0].overridable:
+    elif stop.remedy == "tape":
+        again = (Answer("tape_again", tr("Tape it again")),)
+    if stop.overridable:
         return Now(
             head,
             action,
             [tr("To override, enter a reason and your name, then click Override. Both stay in the log.")],
             (*again[:layer], *go, *again[layer:], Answer("override", tr("Override"))),
-            reason=tr("Reason"),
-            signature=tr("Name"),
+            around.asks(state, "reason", "by"),
         )
     return Now(head, action, [tr("No override. Fit other parts, or correct the entry.")], go)
 
 
-def _seat_again(state: BenchWheel, code: str) -> tuple[Answer, ...]:
+def _clearing(state: PlannedWheel, stop: Stop) -> tuple[Answer, ...]:
+    match stop.clears:
+        case "field":
+            return (Answer("go_to_stop", tr("Go to the field")),)
+        case "shelf":
+            return (Answer("go_shelf", tr("Put tape on the shelf")),)
+        case "reading":
+            return (Answer("hold_again", tr("Pumped up: read it again"), enter=False),)
+        case "fixed":
+            return (Answer("fixed", tr("Fixed and rechecked"), enter=False),)
+        case "seating":  # a bead that is off its seat takes air to come back
+            return _seat_again(state, stop)
+
+
+def _seat_again(state: PlannedWheel, stop: Stop) -> tuple[Answer, ...]:
     """What is done about a bead that was seen off its seat, by number; it is seated again from the lowest step then."""
-    crooked = code == "bead_line_uneven" and state.plan is not None and state.plan.log.state.insert == "on"
-    usual: Remedy = "wet" if code == "beads_unseat" else "push_spot"
+    crooked = stop.code == "bead_line_uneven" and state.plan.log.state.insert == "on"
+    usual: Remedy = "wet" if stop.remedy == "layer" else "push_spot"
     ways: tuple[Remedy, ...] = ("straighten", usual) if crooked else (usual,)
-    return tuple(
-        Answer(f"change_{one}", f"{number}  {tr(REMEDY_WORDS[one])}", enter=False) for number, one in enumerate(ways, 1)
-    )
+    return tuple(Answer(f"change_{one}", tr(REMEDY_WORDS[one]), enter=False, number=n) for n, one in enumerate(ways, 1))
 
 
-def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _seat(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     progress, plan = state.progress, state.plan
-    assert progress is not None and plan is not None
     if progress.seating.over_limit:
         return Now(
             tr("Above the limit"),
@@ -360,7 +344,7 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
         n=progress.seating.step_number,
         all=max(progress.seating.step_number, len(plan.pressure.seating_kpa)),
     )
-    more = seating_words(state, plan)
+    more = seating_words(state)
     if progress.seating.changes:
         changed = ", ".join(tr(REMEDY_WORDS[remedy]) for remedy in progress.seating.changes)
         more = (tr("Changed: {words}").format(words=changed), *more)
@@ -375,7 +359,7 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
         Answer("did_not", tr("Not yet")),
     )
     if progress.seating.stuck:
-        return _seat_problem(state, Now(head, action, [], seen, figure=tr("Pressure reached"), more=more))
+        return _seat_problem(state, Now(head, action, [], seen, around.asks(state, "pressure"), more))
     return Now(
         head,
         action,
@@ -387,8 +371,8 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
             Answer("hisses", tr("Hisses")),
             BACK,
         ),
-        figure=tr("Pressure reached"),
-        more=more,
+        around.asks(state, "pressure"),
+        more,
     )
 
 
@@ -396,7 +380,7 @@ def _seat(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
 MOST_CHANGES = 3
 
 
-def _seat_problem(state: BenchWheel, now: Now) -> Now:
+def _seat_problem(state: PlannedWheel, now: Now) -> Now:
     """What to change after a try that failed, by its number; what it takes is planned before the next try."""
     assert state.progress is not None and state.plan is not None
     outcome = state.progress.seating.outcome
@@ -405,18 +389,17 @@ def _seat_problem(state: BenchWheel, now: Now) -> Now:
     elif outcome == "hisses":
         answers = (Answer("tape_again", enter=False), now.answers[0])
     else:
-        best = suggested(state, state.plan)[:MOST_CHANGES]
+        best = suggested(state)[:MOST_CHANGES]
         changes = [
-            Answer(f"change_{one.remedy}", f"{number}  {suggestion_words(one)}", enter=False)
+            Answer(f"change_{one.remedy}", suggestion_words(one), enter=False, number=number)
             for number, one in enumerate(best, 1)
         ]
         answers = (*changes, *now.answers)
     return msgspec.structs.replace(now, answers=(*answers, BACK))
 
 
-def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _hold(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
     progress = state.progress
-    assert progress is not None
     if progress.state == "problem":
         if progress.holding.leak:
             cautions = [tr(LEAK_MEANING[progress.holding.leak])]
@@ -458,9 +441,8 @@ def _hold(state: BenchWheel, around: PanelContext, head: str, action: str, cauti
         action,
         cautions,
         (*answers, Answer("did_not", tr("Lost air")), BACK),
-        figure=tr("Gauge"),
-        reason=tr("Air, {unit}").format(unit=around.units.unit("c").symbol),
-        more=tuple(said),
+        around.asks(state, "reading", "air"),
+        tuple(said),
     )
 
 

@@ -6,7 +6,7 @@ from inner_rim.core.procedure.actions import REMEDY_ACTIONS
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import N_, tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.text.step_names import step_name
 
 #: What is said of a probability, each up to the figure before it.
@@ -34,8 +34,9 @@ def odds_words(probability: float) -> str:
     return tr(next(words for most, words in _WORDS if probability < most))
 
 
-def suggested(state: BenchWheel, plan: WheelPlan) -> tuple[Suggestion, ...]:
+def suggested(state: PlannedWheel) -> tuple[Suggestion, ...]:
     """Return what to change before the next try at a wheel, best first."""
+    plan = state.plan
     seating, wheel, methods = plan.log.seating, plan.log.state, plan.methods
     core_out = wheel.core == "out" or methods.core_out
     wet = wheel.wet == "yes" and bool(seating.tries)
@@ -52,10 +53,11 @@ def seating_figure(plan: WheelPlan, units: UnitChoice) -> str:
     return tr("{percent:.0f} % by {kpa}").format(kpa=show(ladder[-1], "kpa", units), percent=percent)
 
 
-def seating_words(state: BenchWheel, plan: WheelPlan) -> tuple[str, ...]:
+def seating_words(state: PlannedWheel) -> tuple[str, ...]:
     """Return how likely the next step seats a tire that stands at pressure, and how likely the best change does."""
+    plan = state.plan
     log = plan.log
-    best, odds = next(iter(suggested(state, plan)), None), next_step_odds(plan)
+    best, odds = next(iter(suggested(state)), None), next_step_odds(plan)
     if not stands_at_pressure(plan, log.seating.tries) or log.state.changed or best is None or odds is None:
         return ()
     said = {"odds": odds_words(odds), "change": change_name(best.remedy), "others": odds_words(best.probability)}
@@ -76,5 +78,4 @@ _OF_THEIR_OWN: dict[str, str] = {"layer": N_("Layer of tape"), "tube_first": N_(
 
 
 def suggestion_words(one: Suggestion) -> str:
-    """Return a change with its odds, as a button says it."""
     return tr("{change}: {percent:.0f} %").format(change=change_name(one.remedy), percent=100.0 * one.probability)

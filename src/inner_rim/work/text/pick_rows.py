@@ -59,7 +59,7 @@ def _asked(row: PickRow, plan: WheelPlan) -> str:
 
 def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
     tire = plan.tire
-    bad = any(stop.code in ("width_ratio", "diameter_mismatch") for stop in plan.stops)
+    bad = any(stop.subject in ("ratio", "diameter") for stop in plan.stops)
     return PickRow(
         tr("Tire"),
         tr("{width} wide").format(width=show(tire.mounted_width_mm, "mm", units)),
@@ -215,7 +215,7 @@ def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:
 
 def _limit(plan: WheelPlan, units: UnitChoice) -> PickRow:
     pressure = plan.pressure
-    bad = any(stop.code == "pressure_over_limit" for stop in plan.stops)
+    bad = any(stop.subject == "limit" for stop in plan.stops)
     tone = "stop" if bad else "caution" if pressure.limit_from == "unread" else "calm"
     return PickRow(
         tr("Limit"),

@@ -16,7 +16,7 @@ from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 
 Point = tuple[float, float]
 #: When the shop reads wheels that were left overnight.
@@ -29,16 +29,12 @@ FAR_OUT = 10.0
 
 
 class Level(msgspec.Struct, frozen=True):
-    """A pressure that matters."""
-
     y: float
     words: str
     purpose: str
 
 
 class Moment(msgspec.Struct, frozen=True):
-    """A time that matters."""
-
     x: float
     words: str
 
@@ -64,9 +60,9 @@ class Plot(msgspec.Struct, frozen=True):
     moments: tuple[Moment, ...] = ()
 
 
-def plot_of(state: BenchWheel | None, stage: str, visits: tuple[StoredVisit, ...], units: UnitChoice) -> Plot:
+def plot_of(state: PlannedWheel | None, stage: str, visits: tuple[StoredVisit, ...], units: UnitChoice) -> Plot:
     """Return what is plotted at a stage: the leak test while it runs, else the pressures of its visits."""
-    if state is None or state.plan is None or state.progress is None:
+    if state is None:
         return Plot(tr("Nothing to show yet"), tr("Type rim and tire first."))
     holding = state.progress.holding
     if stage == "hold" or (holding.readings and stage != "check_in" and not visits):

@@ -8,7 +8,7 @@ from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.schedule.promised import Promise, PromiseStats
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel
-from inner_rim.work.text.waits import waits_words
+from inner_rim.work.text.waits import waits_of
 
 
 def promise_words(promise: Promise | None) -> str:
@@ -36,7 +36,7 @@ def ready_or_why(state: BenchWheel, promise: Promise | None) -> str:
     """Return when a wheel's job can be ready, after what it waits for: no promise holds before that arrives."""
     document = state.job.draft.document
     ready = ready_text(promise, document.get("due"), len(document["wheels"]) > 1)
-    return " · ".join(words for words in (waits_words(state.waits), ready) if words)
+    return " · ".join(words for words in (waits_of(state), ready) if words)
 
 
 def promise_given(state: BenchWheel) -> datetime | None:

@@ -5,7 +5,7 @@ import msgspec
 from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.why import label
 from inner_rim.words import N_, sentence_case, tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 
 
 class FieldLine(msgspec.Struct, frozen=True):
@@ -275,7 +275,7 @@ def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
         paths.add("work.leak")
     if state.value("work.kind") == "insert":
         paths |= {"insert.name", "insert.height_mm"}
-    if state.progress is not None:
+    if isinstance(state, PlannedWheel):
         paths |= {stop.field for stop in state.progress.open_stops}
     behind = (lines for group, lines in STAGE_FIELDS["check_in"].items() if group != DECIDES)
     return tuple(line for lines in behind for line in lines if line.path in paths or state.conflict(line.path))

@@ -12,7 +12,7 @@ from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel, WheelKey
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, WheelKey
 from inner_rim.work.text.waits import minutes_left, next_reading, wait_text
 
 
@@ -48,7 +48,7 @@ def tile_of(
     Args:
         begins: when the day's plan wants hands on it, None where it does not.
     """
-    progress = state.progress
+    progress = state.progress if isinstance(state, PlannedWheel) else None
     return Tile(
         key=state.key,
         name=state.name,
@@ -61,7 +61,7 @@ def tile_of(
 
 def _action(state: BenchWheel, units: UnitChoice) -> str:
     """What a wheel wants next; one that is back for another visit says so."""
-    if state.progress is None:
+    if not isinstance(state, PlannedWheel):
         return tr("Type rim and tire")
     if state.value("work.rode_before") and not state.log:
         return tr("Back again: check it in")

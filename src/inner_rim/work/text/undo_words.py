@@ -9,15 +9,14 @@ from inner_rim.core.record.parts import Item
 from inner_rim.core.record.paths import group_of, name_of
 from inner_rim.core.record.practice import QUESTIONS
 from inner_rim.core.record.spoken import spoken
-from inner_rim.core.record.units import UnitChoice, show
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.record.why import label
 from inner_rim.words import N_, sentence_case, tr, with_mark
 from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.history import Counted, Deed, FieldsEdited, Moved, PartAdded, Recorded, Set
 from inner_rim.work.editing.state import in_wheel
-from inner_rim.work.editing.undo import Raised, Undone
+from inner_rim.work.editing.undo import Undone
 from inner_rim.work.text.log_words import entry_text
-from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.shelf_lines import amount_text
 from inner_rim.work.text.stage_fields import field_label
 
@@ -120,17 +119,3 @@ def _setting(deed: Set) -> str:
     value = tr("the usual") if deed.after is None else spoken(str(deed.after))
     words = tr(question.words) if question is not None else sentence_case(label(name)) + ":"
     return f"{words} {value}"
-
-
-def raised_of(raised: Raised, units: UnitChoice) -> Now:
-    """Return what the panel asks before a step is taken back that raises a limit while air is in the tire."""
-    before, after = show(raised.before_kpa, "kpa", units), show(raised.after_kpa, "kpa", units)
-    return Now(
-        tr("Air is in the tire"),
-        tr("This would raise the limit from {before} to {after}").format(before=before, after=after),
-        [tr("{name}: read the figure on rim and tire again before you raise it.").format(name=raised.name)],
-        (
-            Answer("leave", tr("Keep {before}").format(before=before)),
-            Answer("raise_limit", tr("Raise to {after}").format(after=after)),
-        ),
-    )

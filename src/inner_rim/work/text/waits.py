@@ -8,7 +8,7 @@ from inner_rim.core.record.job import Waits, parse_due
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 
 
 def minutes_left(progress: Progress, now: datetime) -> float:
@@ -18,11 +18,10 @@ def minutes_left(progress: Progress, now: datetime) -> float:
     return max(0.0, (moment(progress.waiting.until) - now).total_seconds() / 60.0)
 
 
-def topped_up(state: BenchWheel) -> bool:
+def topped_up(state: PlannedWheel) -> bool:
     """Whether a tire that weeps was brought back to its pressure: a reading now is what the next compares with."""
-    step = state.progress.step if state.progress is not None else None
-    later = step is not None and step.code in ("hold.top_up", "hold.read")
-    return later and state.plan is not None and state.plan.log.state.top_ups > 0
+    step = state.progress.step
+    return step is not None and step.code in ("hold.top_up", "hold.read") and state.plan.log.state.top_ups > 0
 
 
 def next_reading(progress: Progress, hours: Hours | None) -> datetime | None:
@@ -44,8 +43,13 @@ def expected(waits: Waits | None) -> datetime | None:
     return naive_local(at) if at is not None else None
 
 
+def waits_of(state: BenchWheel) -> str:
+    """Return what a wheel waits for, empty for nothing."""
+    return waits_words(state.waits) if isinstance(state, PlannedWheel) else ""
+
+
 def waits_words(waits: Waits | None) -> str:
-    """Return what a wheel waits for, empty for nothing.
+    """Return what is waited for, empty for nothing.
 
     >>> waits_words(Waits("part", "60 mm valve", "2026-12-03"))
     'Waits for a part, expected Thu 03 Dec: 60 mm valve'

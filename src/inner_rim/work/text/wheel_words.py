@@ -13,13 +13,13 @@ from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.moments import after, in_words, naive_local
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import tr
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.wheel_plan import WheelPlan
     from inner_rim.core.procedure.summary import LogSummary
     from inner_rim.core.record.job import Wheel
     from inner_rim.core.record.parts import Item
-    from inner_rim.work.editing.state import BenchWheel
 
 MINUTES_PER_HOUR = 60.0
 
@@ -85,10 +85,8 @@ def time_words(plan: WheelPlan) -> str:
     )
 
 
-def head_lines(state: BenchWheel) -> tuple[str, ...]:
+def head_lines(state: PlannedWheel) -> tuple[str, ...]:
     """Return what a wheel's procedure takes: time, when to start, what to lay out."""
-    if state.plan is None:
-        return ()
     time = time_words(state.plan)
     due = state.job.draft.document.get("due")
     when = parse_due(due) if isinstance(due, str) else None
@@ -106,9 +104,9 @@ def start_by(plan: WheelPlan, due: datetime) -> datetime:
 
 def facts_of(state: BenchWheel, items: Iterable[Item]) -> Facts:
     """Return what a diagnosis can know of a wheel: how hard it is, its plugs, a tube that fits."""
-    wheel, plan = state.wheel, state.plan
-    if wheel is None or plan is None:
+    if not isinstance(state, PlannedWheel):
         return Facts(tube=tr("one that fits"))
+    wheel, plan = state.wheel, state.plan
     seat, width = wheel.rim.bead_seat_diameter_mm, wheel.tire.parsed_size.width_mm
     plugs = (wheel.tire.plugs or 0) + plan.log.plugs
     fits = [

@@ -11,7 +11,7 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel
+from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.text.odds import seating_figure
 from inner_rim.work.text.pick_rows import PickRow
 from inner_rim.work.text.step_names import step_name
@@ -30,8 +30,6 @@ class StepLine(msgspec.Struct, frozen=True):
 
 
 class StageFigure(msgspec.Struct, frozen=True):
-    """A figure of the plan that matters at a stage."""
-
     title: str
     value: str
 
@@ -39,11 +37,11 @@ class StageFigure(msgspec.Struct, frozen=True):
 # -- the figure that a step is about ---------------------------------------------------------------
 
 
-def target_of(state: BenchWheel | None, units: UnitChoice, now: datetime) -> str:
+def target_of(state: PlannedWheel | None, units: UnitChoice, now: datetime) -> str:
     """Return the figure that the step is about: a pressure, an amount, a width and a length, the minutes of a wait;
     empty for none.
     """
-    if state is None or state.plan is None or state.progress is None:
+    if state is None:
         return ""
     plan, progress = state.plan, state.progress
     if progress.state in ("stopped", "finished"):
@@ -102,11 +100,11 @@ _PICTURES: dict[str, tuple[Picture, ...]] = {
 _STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {"check_in": ("section",), "hold": ("plot",), "set": ("plot",)}
 
 
-def pictures_of(state: BenchWheel | None, live: bool) -> tuple[Picture, ...]:
+def pictures_of(state: PlannedWheel | None, live: bool) -> tuple[Picture, ...]:
     """Return the pictures that the step needs; while seating the live gauge, where one is connected."""
-    progress = state.progress if state is not None else None
-    if progress is None:
+    if state is None:
         return ("section",)
+    progress = state.progress
     if progress.seats_next:
         return ("trace",) if live else ("sectors",)
     step = progress.step
@@ -122,10 +120,8 @@ def pictures_of(state: BenchWheel | None, live: bool) -> tuple[Picture, ...]:
 # -- the steps of the stage ------------------------------------------------------------------------
 
 
-def stage_steps(state: BenchWheel | None, units: UnitChoice) -> tuple[StepLine, ...]:
+def stage_steps(state: PlannedWheel, units: UnitChoice) -> tuple[StepLine, ...]:
     """Return the steps of the stage in work, in their order: done, now, to come."""
-    if state is None or state.plan is None or state.progress is None:
-        return ()
     plan, progress = state.plan, state.progress
     if progress.seats_next:
         return _seating_lines(plan, progress, units)
