@@ -22,7 +22,7 @@ from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import entry_text, local_units, parse, show
 from inner_rim.core.record.why import Message
 from inner_rim.desktop.commands.table import COMMANDS
-from inner_rim.documents.flow import build, style, words
+from inner_rim.documents.printed_page import build, style, words
 from inner_rim.words import FOLDER, Language, tr
 from inner_rim.work.editing.fields import fields_of
 from inner_rim.work.text.hours_words import week_of, week_text

@@ -5,7 +5,7 @@ import struct
 import subprocess
 from pathlib import Path
 
-from inner_rim.core.record.stages import STAGE_WORDS, STAGES
+from inner_rim.core.record.spoken import STAGE_WORDS, STAGES
 
 ROOT = Path(__file__).parents[1]
 README = (ROOT / "README.md").read_text(encoding="utf-8")

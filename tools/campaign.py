@@ -477,8 +477,8 @@ def typing(count: int) -> Counts:
 def mutations(count: int) -> Counts:
     """Mutate documents, tables and readings; nothing may be slow or end in a traceback."""
     from inner_rim.core.record.errors import InputError
+    from inner_rim.documents.csv_text import read_columns
     from inner_rim.documents.parts_table import from_csv, from_json
-    from inner_rim.documents.readings_table import read_columns
     from inner_rim.work.storage.demo import demo_jobs
     from inner_rim.work.tasks.planning import job_from_bytes, plan_of_job
 
@@ -533,8 +533,8 @@ def benches(acts: int, url: str = "", disturb: Callable[[], None] = lambda: None
     Args:
         disturb: called once each has done a third of its acts.
     """
-    from inner_rim.core.record.ids import new_id
     from inner_rim.core.record.parts import item_from
+    from inner_rim.core.record.paths import new_id
 
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "inner-rim.sqlite"
@@ -597,7 +597,7 @@ def walks(count: int) -> Counts:
     wrong = entries = 0
     for seed in range(1_000_000, 1_000_000 + count):
         try:
-            entries += walk(seed)[1]
+            entries += len(walk(seed)[1].entries)
         except (AssertionError, NoWay) as fault:
             wrong += 1
             sys.stderr.write(f"walk {seed}: {fault!r}\n"[:400])

@@ -18,7 +18,7 @@ from typing import Any
 import msgspec
 from msgspec.structs import replace
 
-from inner_rim.core.learning.figures import GAP_WITHIN
+from inner_rim.core.learning.effects import GAP_WITHIN
 from inner_rim.core.models.inflation import Bottle, most_leak_l_s
 from inner_rim.core.models.sealant import pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
@@ -27,7 +27,6 @@ from inner_rim.core.plan.aftercare import life_days
 from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml, plan_wheel, pooled_ml
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.progress.visit import coming_back
-from inner_rim.core.record.ids import id_from
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,
@@ -47,10 +46,10 @@ from inner_rim.core.record.log import (
     StepEntry,
 )
 from inner_rim.core.record.moments import local, moment
+from inner_rim.core.record.paths import id_from
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.work.shop_methods import stored_shop
-from inner_rim.work.storage.demo import FOLDER, demo_bench, demo_jobs
-from inner_rim.work.storage.demo_past import TODAY, PastEntry, PastJob
+from inner_rim.work.storage.demo import FOLDER, TODAY, PastEntry, PastJob, demo_bench, demo_jobs
 
 SEED, FIRST_DAYS, LAST_DAYS = 11, 242, 9
 NAMES = (

@@ -1,4 +1,4 @@
-"""Work out the tables of `core/models/outrun.py`: the greatest leak past unseated beads that a source outruns.
+"""Work out the tables of `core/models/inflation.py`: the greatest leak past unseated beads that a source outruns.
 
 Run: .venv/bin/python tools/outrun_table.py
 
@@ -12,8 +12,16 @@ import math
 import sys
 from collections.abc import Callable
 
-from inner_rim.core.models.inflation import KAPPA, STROKE_L_S, STROKE_LITER, STROKE_S
-from inner_rim.core.models.outrun import EXCESSES, MOST_STROKES, PRESSURE_RATIOS, STROKE_RISES
+from inner_rim.core.models.inflation import (
+    EXCESSES,
+    KAPPA,
+    MOST_STROKES,
+    PRESSURE_RATIOS,
+    STROKE_L_S,
+    STROKE_LITER,
+    STROKE_RISES,
+    STROKE_S,
+)
 
 FINE, BISECTIONS = 0.004, 12
 #: The leak is greatest at a third of the closing pressure: 1 / ((1 - 1/3) * sqrt(1/3)).

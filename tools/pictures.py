@@ -14,15 +14,14 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.training.best import Solver
 from inner_rim.core.training.course import Rules
 from inner_rim.core.training.debrief import best_play
-from inner_rim.core.training.play import begin, choose
+from inner_rim.core.training.play import Solver, begin, choose
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.drawings.trace import POPS_EVERY
 from inner_rim.desktop.widgets.theme import Theme, load_font
-from inner_rim.work.editing.day_settings import DaySettings
-from inner_rim.work.insight_book import topics_from
+from inner_rim.work.editing.settings import DaySettings
+from inner_rim.work.logbook import topics_from
 from inner_rim.work.storage.demo import demo_shelf, demo_source
 from inner_rim.work.tasks.gauge import simulated_lines
 from inner_rim.work.tasks.learning import all_visits

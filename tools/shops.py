@@ -11,15 +11,19 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from inner_rim.core.learning.effects import Between, LearnedEffects, Seen, learn_values, phi
-from inner_rim.core.learning.figures import (
+from inner_rim.core.learning.effects import (
     DRYING_SPREADS,
     DRYING_WITHIN,
     GAP_SPREADS,
     GAP_WITHIN,
     KEPT_ERROR,
     KEPT_SPREADS,
+    Between,
+    LearnedEffects,
+    Seen,
     learn_gap,
+    learn_values,
+    phi,
 )
 from inner_rim.core.models.inflation import GAP_SPREAD
 

@@ -1,10 +1,11 @@
 import pytest
 from PyQt6.QtWidgets import QMessageBox
 
+from inner_rim.desktop import app as app_module
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.widgets.theme import load_font
-from inner_rim.work.storage import demo_past
+from inner_rim.work.storage import demo as demo_data
 from inner_rim.work.tasks import day_plan
 
 #: Jobs of the demo's past that a test sees, where it is not marked `past`; the newest ones.
@@ -19,10 +20,11 @@ def session(qtbot, qapp, own_home, monkeypatch, request):
     are read only where a test looks at them, and a better plan is not looked for while a page stays open.
     """
     monkeypatch.setattr(keyboard, "BOUNCE_MS", 0)
+    monkeypatch.setattr(app_module, "REST_S", 0.0)
     monkeypatch.setattr(day_plan, "MOST_EFFORT", day_plan.EFFORT)
     if request.node.get_closest_marker("past") is None:
-        whole = demo_past.past_jobs
-        monkeypatch.setattr(demo_past, "past_jobs", lambda now: whole(now)[-FEW_JOBS:])
+        whole = demo_data.past_jobs
+        monkeypatch.setattr(demo_data, "past_jobs", lambda now: whole(now)[-FEW_JOBS:])
     load_font()
     opened = []
 

@@ -4,11 +4,11 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
 
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.spoken import STAGES
+from inner_rim.desktop.banner import PAGES, Header
 from inner_rim.desktop.commands.navigation import UNIT_SETS
-from inner_rim.desktop.header import PAGES, Header
 from inner_rim.desktop.widgets.theme import Theme
-from inner_rim.work.text.view_selection import PICTURES
+from inner_rim.work.text.questions import PICTURES
 from tests.desktop.drive import cautions_of, run
 
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from inner_rim.desktop.measuring.alarm import tones
+from inner_rim.desktop.measuring.gauge import tones
 from tests.desktop.bench.test_seat_to_story import wheel
 from tests.desktop.drive import run
 from tests.desktop.test_work_view import stages_of
@@ -112,7 +112,7 @@ def test_a_sound_device_is_used_where_there_is_one_and_missing_sound_is_no_fault
     import types
     from pathlib import Path
 
-    from inner_rim.desktop.measuring.alarm import AlarmSound
+    from inner_rim.desktop.measuring.gauge import AlarmSound
 
     played = []
 

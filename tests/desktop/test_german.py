@@ -4,10 +4,10 @@ import re
 
 from PyQt6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QLabel, QLineEdit, QWidget
 
-from inner_rim.core.record.stages import STAGES
-from inner_rim.desktop.header import PAGES
+from inner_rim.core.record.spoken import STAGES
+from inner_rim.desktop.banner import PAGES
 from inner_rim.desktop.widgets.theme import Theme
-from inner_rim.work.text.view_selection import PICTURES
+from inner_rim.work.text.questions import PICTURES
 from tests.desktop.drive import run
 from tests.desktop.test_every_page import LISTS, cut
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
-from inner_rim.desktop.widgets.discard import any_going
+from inner_rim.desktop.widgets.base import any_going
 
 
 class Ring:

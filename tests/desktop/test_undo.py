@@ -53,7 +53,7 @@ def test_steps_come_back_before_the_figure_typed_before_them_and_raising_a_limit
     undo(demo)
     assert limit(demo) == 200 and panel._action.text() == "This would raise the limit from 2.00 bar to 3.40 bar"
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)  # Enter keeps
-    assert limit(demo) == 200 and demo.window.views.looking.asking == ""
+    assert limit(demo) == 200 and demo.window.views.looking.question is None
     undo(demo)
     QTest.mouseClick(panel._buttons[1], Qt.MouseButton.LeftButton)
     assert limit(demo) == 340 and demo.bench.message.startswith("Undone: Tire's max pressure 2 bar")

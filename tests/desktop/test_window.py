@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from inner_rim.core.record.reading import job_from_bytes
 from inner_rim.core.record.resolved import LEARNED_FIGURES
-from inner_rim.desktop import run_in_ui
+from inner_rim.desktop import background
 from inner_rim.desktop.crash import FaultLog
 from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.store.errors import StoreFull
@@ -223,7 +223,7 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
 
 
 def test_what_is_typed_is_painted_first_and_stored_right_after(session, qtbot, monkeypatch):
-    monkeypatch.setattr(run_in_ui, "PAINT_SECONDS", 20.0)  # only the paint may let it go on
+    monkeypatch.setattr(background, "PAINT_SECONDS", 20.0)  # only the paint may let it go on
     seen, edit, paint = [], Repository.edit, SectionView.paintEvent
     monkeypatch.setattr(Repository, "edit", lambda self, *a: (seen.append("store"), edit(self, *a))[1])
     monkeypatch.setattr(SectionView, "paintEvent", lambda self, event: (paint(self, event), seen.append("paint"))[0])

@@ -11,7 +11,7 @@ from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.desktop.drawings.scale import side_by_side
-from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.base import PlainLabel
 from inner_rim.desktop.widgets.theme import Theme, theme_choice
 from inner_rim.work.text.card import text_card
 from inner_rim.work.text.pick_rows import rows

@@ -9,11 +9,12 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
+from inner_rim.core.plan import wheel_plan
 from inner_rim.core.procedure.actions import KINDS
+from inner_rim.desktop.banner import PAGES
 from inner_rim.desktop.bench.page import BenchPage
-from inner_rim.desktop.header import PAGES
 from inner_rim.desktop.widgets.theme import SIZES, Theme
-from inner_rim.work.text.step_names import NAMES, step_name
+from inner_rim.work.text.odds import NAMES, step_name
 from tests.desktop.drive import looking, select
 
 MOST_WORDS, MOST_SIZES, MOST_NAME = 120, 6, 4
@@ -184,8 +185,15 @@ def test_a_small_window_shows_step_and_picture_in_turns(demo):
 
 @pytest.fixture
 def counted(demo, monkeypatch):
-    """How often the view was built and how often it was shown."""
-    counts = {"built": 0, "shown": 0}
+    """How often a wheel was planned, and the view built and shown."""
+    counts = {"planned": 0, "built": 0, "shown": 0}
+    plan = wheel_plan._planned
+
+    def planned(*args):
+        counts["planned"] += 1
+        return plan(*args)
+
+    monkeypatch.setattr(wheel_plan, "_planned", planned)
     turns, view, show = demo.window.turns, demo.window.views.view, BenchPage.show_view
 
     def build():
@@ -203,11 +211,11 @@ def counted(demo, monkeypatch):
 
 def taken(counts):
     was = tuple(counts.values())
-    counts.update(built=0, shown=0)
+    counts.update(planned=0, built=0, shown=0)
     return was
 
 
-def test_an_enter_or_a_letter_builds_the_view_once_and_shows_it_once(demo, qtbot, counted):
+def test_an_enter_or_a_letter_plans_once_and_builds_and_shows_the_view_once(demo, qtbot, counted):
     window = demo.window
     select(window, "Warden")
     window.page.now.focus_main()
@@ -215,21 +223,22 @@ def test_an_enter_or_a_letter_builds_the_view_once_and_shows_it_once(demo, qtbot
     QApplication.processEvents()
     taken(counted)
     QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
-    assert taken(counted) == (1, 1)
+    assert taken(counted) == (1, 1, 1)
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     QApplication.processEvents()
-    assert taken(counted)[1] <= 2  # the store has answered, and the list follows the day
+    planned, _built, shown = taken(counted)
+    assert planned == 0 and shown <= 2  # the store has answered, and the list follows the day
     for key in (K.Key_G, K.Key_Escape, K.Key_X, K.Key_Escape):
         QTest.keyClick(window, key)
-        assert taken(counted) == (1, 1), key
+        assert taken(counted) == (0, 1, 1), key
     QTest.keyClick(window, K.Key_L)  # a key that does not apply builds nothing to find that out
-    assert taken(counted) == (0, 0)
+    assert taken(counted) == (0, 0, 0)
     select(window, "Dune")
     window.run("go_to_field", "rim.internal_width_mm")
     QApplication.processEvents()
     taken(counted)
     QTest.keyClick(QApplication.focusWidget(), "8")
-    assert taken(counted) == (1, 1)
+    assert taken(counted) == (1, 1, 1)
 
 
 def test_a_bar_that_is_dragged_lists_the_schedule_once(demo, qtbot, monkeypatch):

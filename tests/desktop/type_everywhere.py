@@ -10,7 +10,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.spoken import STAGES
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.widgets.theme import load_font
 from tests.desktop.whole_job import Hands

@@ -9,8 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.devices.protocol import Garbage, read_line
-from inner_rim.devices.reader import LineReader, PortLost, open_serial
+from inner_rim.devices.reader import Garbage, LineReader, PortLost, open_serial, read_line
 from inner_rim.devices.simulator import Simulator, Word, spoken
 from inner_rim.work.tasks.tools import Averager, Tool
 

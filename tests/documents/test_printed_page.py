@@ -12,7 +12,7 @@ import vobject
 
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.documents.calendar_file import DueDate, to_ics
-from inner_rim.documents.label import label_pdf
+from inner_rim.documents.printed_page import label_pdf
 from inner_rim.work.editing.state import planned
 from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks import export

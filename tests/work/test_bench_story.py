@@ -131,9 +131,9 @@ class BenchStory(RuleBasedStateMachine):
 
     @rule()
     def close_and_open_again(self):
-        before = [(w.name, w.job.draft, [e.entry for e in w.log], w.progress) for w in self.bench.wheels]
+        before = [(w.name, w.job.draft, [e.entry for e in w.log], w.standing) for w in self.bench.wheels]
         self.bench = self.opened()
-        after = [(w.name, w.job.draft, [e.entry for e in w.log], w.progress) for w in self.bench.wheels]
+        after = [(w.name, w.job.draft, [e.entry for e in w.log], w.standing) for w in self.bench.wheels]
         for old, new in zip(before, after, strict=True):
             assert old[:3] == new[:3]
             assert old[3] is None or new[3] is None or old[3] == new[3] or old[1].drafts

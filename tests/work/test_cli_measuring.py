@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from inner_rim.cli import main
 from inner_rim.core.record.errors import InputError
-from inner_rim.documents.readings_table import read_columns
+from inner_rim.documents.csv_text import read_columns
 from inner_rim.work.tasks.measuring import HOLD_NAMES
 
 SAMPLES = Path(__file__).parents[1] / "data" / "traces"

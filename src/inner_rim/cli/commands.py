@@ -7,7 +7,7 @@ import time
 from typing import TYPE_CHECKING
 
 from inner_rim.cli.start import EXIT_INPUT, EXIT_STOPS, EXIT_WELL, open_desktop
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 
 if TYPE_CHECKING:
     import argparse
@@ -40,8 +40,8 @@ def open_job(args: argparse.Namespace) -> int:
     if args.file is None:
         return open_desktop([], started)
     from inner_rim.words import tr
-    from inner_rim.work.storage.paths import data_folder
-    from inner_rim.work.tasks.opening import open_file
+    from inner_rim.work.storage.files import data_folder
+    from inner_rim.work.tasks.exchange import open_file
 
     keys: list[tuple[str, str]] = []
 
@@ -128,8 +128,7 @@ def _cards_text(plans: Iterable[WheelPlan]) -> str:
 def _plan_after(args: argparse.Namespace) -> int:
     from inner_rim.core.record.errors import InputError
     from inner_rim.words import tr
-    from inner_rim.work.tasks.planning import plan_of_job, read_job
-    from inner_rim.work.tasks.remaining import plans_after, read_log
+    from inner_rim.work.tasks.planning import plan_of_job, plans_after, read_job, read_log
 
     file = args.job[0]
     try:
@@ -177,7 +176,7 @@ def take_in(args: argparse.Namespace) -> int:
 
 def backup(args: argparse.Namespace) -> int:
     from inner_rim.words import tr
-    from inner_rim.work.storage.paths import data_folder, database_file, database_url
+    from inner_rim.work.storage.files import data_folder, database_file, database_url
 
     def copied() -> str:
         from inner_rim.store.backup import copy
@@ -193,7 +192,7 @@ def backup(args: argparse.Namespace) -> int:
 
 def restore(args: argparse.Namespace) -> int:
     from inner_rim.words import tr
-    from inner_rim.work.storage.paths import data_folder, database_file, database_url
+    from inner_rim.work.storage.files import data_folder, database_file, database_url
     from inner_rim.work.tasks.rescue import restore_file
 
     def restored() -> str:
@@ -208,7 +207,7 @@ def restore(args: argparse.Namespace) -> int:
 
 def _on_data(work: Callable[[Repository], str]) -> int:
     def done() -> str:
-        from inner_rim.work.storage.paths import data_folder, database_file, database_url
+        from inner_rim.work.storage.files import data_folder, database_file, database_url
         from inner_rim.work.storage.source import opener
 
         store = opener(database_file(data_folder()), database_url())()
@@ -291,8 +290,7 @@ def _warn(text: str) -> None:
 def _trace_kept(fault: Exception) -> str:
     """Keep the traceback of an unexpected fault in the log file, and say where it is."""
     from inner_rim.words import tr
-    from inner_rim.work.storage.files import log_fault
-    from inner_rim.work.storage.paths import data_folder
+    from inner_rim.work.storage.files import data_folder, log_fault
 
     trace = getattr(fault, "trace", "")
     file = log_fault(data_folder(), trace) if trace else None

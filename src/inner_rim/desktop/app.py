@@ -14,16 +14,18 @@ from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.core.training.scenario import Scenario
+    from inner_rim.desktop.background import GcScheduler
     from inner_rim.desktop.crash import FaultLog
-    from inner_rim.desktop.gc_scheduler import GcScheduler
     from inner_rim.desktop.hand_over import Receiver
     from inner_rim.desktop.training_window import TrainingWindow
-    from inner_rim.desktop.widgets.page import Page
+    from inner_rim.desktop.widgets.base import Page
     from inner_rim.desktop.window import MainWindow
     from inner_rim.work.editing.state import WheelKey
     from inner_rim.work.storage.source import Source
 
 EXIT_NO_DISPLAY = 2
+#: How long nothing changes before storing begins, where nothing is to be stored, s.
+REST_S = 0.3
 #: How often, and how many times, to look whether an opened job has arrived.
 LOOK_EVERY_MS, MOST_LOOKS = 100, 50
 
@@ -45,7 +47,7 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float, show: Whe
             return EXIT_NO_DISPLAY
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
     if not demo:
-        from inner_rim.work.storage.paths import data_folder
+        from inner_rim.work.storage.files import data_folder
 
         return _run(data_folder(), False, smoke, smoke_start, started, show)
     import tempfile
@@ -97,7 +99,7 @@ class Session:
         from inner_rim.desktop.crash import FaultLog
         from inner_rim.desktop.shell import Shell
         from inner_rim.desktop.widgets.theme import Theme, theme_choice
-        from inner_rim.work.storage.paths import database_file, settings_file
+        from inner_rim.work.storage.files import database_file, settings_file
         from inner_rim.work.storage.source import own_look
 
         app = QApplication.instance()
@@ -135,12 +137,19 @@ class Session:
     def _ready(self) -> None:
         """The bench is painted and the event loop is free: a key would be answered."""
         self.on_ready()
-        self.bench.one_first = False
-        self.bench.refresh()
-        from inner_rim.desktop.gc_scheduler import GcScheduler
+        self._go_on()
+
+    def _go_on(self) -> None:
+        """Work the other wheels out one by one, with all that happens meanwhile between them."""
+        from PyQt6.QtCore import QTimer
+
+        if self.bench.load_more():
+            QTimer.singleShot(0, self._go_on)
+            return
+        from inner_rim.desktop.background import GcScheduler
 
         self._tidy = GcScheduler(self.bench)
-        self.start_storing()
+        self._start_at_rest()
         if self._first is not None:
             self.show_wheel(self._first)
             if self.window is not None:
@@ -173,7 +182,7 @@ class Session:
         return state.name if state is not None else ""
 
     def fill(self) -> None:
-        from inner_rim.desktop.run_in_ui import UiRunner
+        from inner_rim.desktop.background import UiRunner
         from inner_rim.desktop.window import MainWindow
         from inner_rim.work.bench import Bench
         from inner_rim.work.storage.worker import StoreWorker
@@ -192,7 +201,7 @@ class Session:
         self.bench.worker = self.worker
         self.bench.sync.log_fault = self._faults.write
         self.bench.sync.patient = True
-        self.bench.one_first = True
+        self.bench.at_first = 1
         self.bench.backups = source.backups
         if source.backups is not None:
             source.backups.use_folder(self.bench.settings.own.backup_folder)
@@ -231,10 +240,19 @@ class Session:
             from inner_rim.work.storage.demo import demo_source
 
             return demo_source(self._file, datetime.now(UTC))
-        from inner_rim.work.storage.paths import database_url
+        from inner_rim.work.storage.files import database_url
         from inner_rim.work.storage.source import own_source
 
         return own_source(self._file, database_url())
+
+    def _start_at_rest(self) -> None:
+        """Begin to store once something is to be stored, or the hand rests: the imports that it takes slow the window."""
+        from PyQt6.QtCore import QTimer
+
+        if self._tidy is not None and not self.worker.waiting and self._tidy.rested_s() < REST_S:
+            QTimer.singleShot(round(500.0 * REST_S), self._start_at_rest)
+        else:
+            self.start_storing()
 
     def start_storing(self) -> None:
         """Start the worker's thread, and with it the imports that cost time."""
@@ -255,6 +273,8 @@ class Session:
         return False
 
     def _all_stored(self) -> bool:
+        if self.worker.waiting:
+            self.start_storing()
         return self.worker.stop() if self._started else True
 
     def end(self) -> None:
@@ -308,11 +328,11 @@ class Smoke:
 
     def _paint_pages(self) -> None:
         from inner_rim.core.record.parts import KIND_WORDS
-        from inner_rim.core.record.stages import STAGES
-        from inner_rim.desktop.header import PAGES
+        from inner_rim.core.record.spoken import STAGES
+        from inner_rim.desktop.banner import PAGES
         from inner_rim.desktop.pages.shelf import ShelfPage
         from inner_rim.work.text.pick_rows import COUNT
-        from inner_rim.work.text.view_selection import PICTURES
+        from inner_rim.work.text.questions import PICTURES
 
         window = self._session.window
         assert window is not None

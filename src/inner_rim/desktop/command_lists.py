@@ -1,27 +1,24 @@
-"""The list of keys or of actions: beside the step on the bench, at the right of any other page."""
-
-from __future__ import annotations
+"""What opens over the window: the list of keys or of actions, and the tour."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
+import msgspec
 from PyQt6 import sip
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from inner_rim.desktop.bench.page import BenchPage
+from inner_rim.desktop.commands.actions_list import ActionsList, KeyList
 from inner_rim.desktop.commands.command import Command, Context
 from inner_rim.desktop.commands.table import COMMANDS
-from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.theme import Theme
-from inner_rim.words import tr
+from inner_rim.desktop.widgets.base import PlainLabel, discard
+from inner_rim.desktop.widgets.theme import NOTE, Theme
+from inner_rim.words import N_, tr
 from inner_rim.work.text.panel import Answer
-from inner_rim.work.text.view_selection import Drawer
+from inner_rim.work.text.questions import Drawer
 from inner_rim.work.views import Views
-
-if TYPE_CHECKING:
-    from inner_rim.desktop.commands.actions_list import ActionsList
-    from inner_rim.desktop.commands.key_list import KeyList
 
 #: Width of a list beside another page than the bench, px.
 BESIDE_PX = 420
@@ -56,6 +53,7 @@ class CommandLists:
         drawer = self._views.looking.drawer
         self._drawer = drawer if drawer not in ("actions", "keys") else ""
         self._name, self.shown = name, self._key_list(theme) if name == "keys" else self._actions(context, theme)
+        theme.dress(self.shown)
         if context.window.page_shown == "bench":
             self._views.change({"drawer": name, "why": None})
             self._page.side.put(self.shown)
@@ -86,7 +84,7 @@ class CommandLists:
         return name
 
     def _key_list(self, theme: Theme) -> KeyList:
-        from inner_rim.desktop.commands.key_list import KeyList
+        from inner_rim.desktop.commands.actions_list import KeyList
 
         return KeyList(theme)
 
@@ -121,3 +119,74 @@ def _title(command: Command, answers: tuple[Answer, ...]) -> str:
     """Return what a command is called now: as the panel words it, else its title."""
     words = next((answer.words for answer in answers if answer.command == command.id), "")
     return words or tr(command.title)
+
+
+class TourStop(msgspec.Struct, frozen=True):
+    """A stop of the tour.
+
+    Attributes:
+        wheel: the beginning of the name of the wheel that is selected, empty for none.
+        drawer: what is opened beside the step.
+    """
+
+    page: str
+    wheel: str
+    words: str
+    drawer: Drawer = ""
+
+
+STOPS = (
+    TourStop("bench", "Dune", N_("Type what you know of a wheel. The plan grows beside it; a number opens its why.")),
+    TourStop("bench", "Warden", N_("Then one step fills the screen. Enter confirms it; Y and N answer questions.")),
+    TourStop("bench", "Sandpiper 2 · front", N_("Pump, stop, look. The lowest limit is always in view, with its origin.")),
+    TourStop("bench", "Ferry", N_("Everything else opens beside the step, such as the log. Esc closes it."), "log"),
+    TourStop("day", "", N_("The day: who does what when, and which promise is in danger. Ctrl+1 goes back.")),
+)  # fmt: skip
+
+
+class Tour(QFrame):
+    """Goes from stop to stop; it can be left at any of them."""
+
+    arrived = pyqtSignal(object)
+    left = pyqtSignal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setProperty("role", "card")
+        self.setAccessibleName(tr("Tour"))
+        self._at = -1
+        self.words = PlainLabel("")
+        self.words.setWordWrap(True)
+        self.words.setFont(theme.font(NOTE))
+        self.next, leave = QPushButton(""), QPushButton(tr("End tour   Esc"))
+        self.next.setProperty("role", "main")
+        leave.setProperty("role", "flat")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.px(16), theme.px(6), theme.px(10), theme.px(6))
+        row.addWidget(self.words, 1)
+        for button in (self.next, leave):
+            button.setFixedHeight(theme.target)
+            row.addWidget(button)
+        self.next.clicked.connect(self.go_on)
+        leave.clicked.connect(self.left)
+        self.leave = leave
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if not event.isAutoRepeat():
+                (self.leave if self.leave.hasFocus() else self.next).click()
+        else:
+            super().keyPressEvent(event)
+
+    def go_on(self) -> None:
+        """Go to the next stop, or leave after the last."""
+        self._at += 1
+        if self._at >= len(STOPS):
+            self.left.emit()
+            return
+        stop: TourStop = STOPS[self._at]
+        self.words.setText(tr("{n} of {all} · {words}").format(n=self._at + 1, all=len(STOPS), words=tr(stop.words)))
+        last = self._at + 1 == len(STOPS)
+        self.next.setText(tr("Done   Enter") if last else tr("Next   Enter"))
+        self.arrived.emit(stop)
+        self.next.setFocus(Qt.FocusReason.OtherFocusReason)

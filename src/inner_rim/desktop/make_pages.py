@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from inner_rim.desktop.measuring.tools import Tools
-from inner_rim.desktop.widgets.page import Page
+from inner_rim.desktop.widgets.base import Page
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -38,7 +38,7 @@ def _practice(bench: Bench, theme: Theme, tools: Tools) -> Page:
 def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
     from inner_rim.desktop.pages.day import DayPage
     from inner_rim.work.day_papers import DayPapers
-    from inner_rim.work.page_views import PageViews
+    from inner_rim.work.views import PageViews
 
     def open_wheel(key: WheelKey) -> None:
         bench.select(key)
@@ -60,7 +60,7 @@ def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
     page.help_wanted.connect(help_late)
 
     def print_sheet(pdf: bytes) -> None:
-        from inner_rim.desktop.printing import print_pdf
+        from inner_rim.desktop.exporter import print_pdf
 
         bench.say(print_pdf(pdf, tr("Day sheet"), page))
 
@@ -71,8 +71,8 @@ def _day(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
 def _shelf(bench: Bench, theme: Theme, _to_bench: Callable[[], None]) -> Page:
     from inner_rim.desktop.pages.part_editor import PartEditor
     from inner_rim.desktop.pages.shelf import ShelfPage
-    from inner_rim.work.page_views import PageViews
     from inner_rim.work.tasks.parts_files import PartsFiles
+    from inner_rim.work.views import PageViews
 
     editor = PartEditor(bench.shelf, bench.settings, theme)
     editor.stored.connect(bench.say)
@@ -82,7 +82,7 @@ def _shelf(bench: Bench, theme: Theme, _to_bench: Callable[[], None]) -> Page:
 def _logbook(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
     from inner_rim.desktop.pages.logbook import LogbookPage
     from inner_rim.work.logbook import Logbook
-    from inner_rim.work.page_views import PageViews
+    from inner_rim.work.views import PageViews
 
     page = LogbookPage(Logbook(bench), PageViews(bench), theme)
     page.wheel_wanted.connect(_taker(bench, to_bench))
@@ -91,8 +91,8 @@ def _logbook(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
 
 def _insights(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
     from inner_rim.desktop.pages.insights import InsightsPage
-    from inner_rim.work.insight_book import InsightBook
-    from inner_rim.work.page_views import PageViews
+    from inner_rim.work.logbook import InsightBook
+    from inner_rim.work.views import PageViews
 
     page = InsightsPage(InsightBook(bench), PageViews(bench), theme)
     page.wheel_wanted.connect(_taker(bench, to_bench))

@@ -7,8 +7,8 @@ from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QApplication, QVBoxLayout, QWidget
 
 from inner_rim.core.training.play import Play
-from inner_rim.desktop.run_in_ui import UiRunner
-from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.background import UiRunner
+from inner_rim.desktop.widgets.base import PlainLabel
 from inner_rim.desktop.widgets.theme import TEXT, Theme
 from inner_rim.desktop.window import MainWindow
 from inner_rim.words import tr

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from inner_rim.desktop.banner import StorageBanner
+from inner_rim.desktop.banner import Header, StorageBanner
 from inner_rim.desktop.bench.field_row import PART_FIELDS
 from inner_rim.desktop.bench.page import BenchPage
 from inner_rim.desktop.command_lists import CommandLists, ListName
@@ -28,14 +28,10 @@ from inner_rim.desktop.commands.command import Command, Complaint, Context, Outc
 from inner_rim.desktop.commands.keyboard import Keyboard
 from inner_rim.desktop.commands.table import BY_ID
 from inner_rim.desktop.exporter import Exporter
-from inner_rim.desktop.header import Header
-from inner_rim.desktop.measuring.held import HeldPressure
+from inner_rim.desktop.measuring.gauge import HeldPressure
 from inner_rim.desktop.measuring.tools import Tools
-from inner_rim.desktop.parking import CHOOSING, Parking
-from inner_rim.desktop.promising import Promising
-from inner_rim.desktop.turns import Turns
-from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.page import Page
+from inner_rim.desktop.turns import CHOOSING, Parking, Promising, Turns
+from inner_rim.desktop.widgets.base import Page, discard
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
@@ -46,9 +42,8 @@ from inner_rim.work.views import BenchView, Views
 
 if TYPE_CHECKING:
     from inner_rim.core.training.scenario import Scenario
+    from inner_rim.desktop.command_lists import Tour, TourStop
     from inner_rim.desktop.measuring.gauge import Gauge
-    from inner_rim.desktop.tour import Tour
-    from inner_rim.work.text.tour import TourStop
     from inner_rim.work.training import Training
 
 #: How often the waits are refreshed.
@@ -103,6 +98,8 @@ class MainWindow(QWidget):
         self._lists = CommandLists(self.page, self._row, self.views, self.run, self.turns.render_now)
         self._keyboard = Keyboard(self, self.context, self._carry_out)
         self._connect()
+        theme.dress(self.header, self.banner, self.page)
+        self._other_theme: set[str] = set()  # pages that are out of view and look as before
         self.header.show_page("bench")
         self.turns.render()
 
@@ -257,7 +254,8 @@ class MainWindow(QWidget):
             page = self._made[name] = make_page(name, self.bench, self._theme, self.tools, self._to_bench)
             if name == "training":
                 page.start_wanted.connect(lambda scenario: self.start_training(page, scenario))  # type: ignore[attr-defined]
-            self._pages.addWidget(self._made[name])
+            self._theme.dress(page)
+            self._pages.addWidget(page)
         return self._made[name]
 
     def _to_bench(self) -> None:
@@ -267,6 +265,7 @@ class MainWindow(QWidget):
         if page != self.page_shown:
             self.bench.message = ""  # it belongs to the page that is left
             self._lists.close()
+        self._in_theme(page)
         self._pages.setCurrentWidget(self.page_of(page))
         self.header.show_page(page)
         self._keyboard.on_bench(page == "bench")
@@ -280,12 +279,21 @@ class MainWindow(QWidget):
     def use_theme(self, theme: Theme) -> None:
         self._theme = theme
         theme.apply(self._app)
+        theme.dress(self.header, self.banner)
         self.header.set_theme(theme)
         self.banner.set_theme(theme)
-        for page in self._made.values():
-            page.set_theme(theme)
+        self._other_theme = set(self._made)
+        self._in_theme(self.page_shown)
         self.bench.settings.set_own(theme=theme.tokens.name, scale=theme.scale)
         self.turns.refresh()
+
+    def _in_theme(self, name: str) -> None:
+        """Give a page that comes into view the theme."""
+        page = self.page_of(name)
+        if name in self._other_theme:
+            self._other_theme.discard(name)
+            self._theme.dress(page)
+            page.set_theme(self._theme)
 
     def toggle_list(self, name: ListName) -> None:
         self._lists.toggle(name, self.context(), self._theme)
@@ -296,10 +304,11 @@ class MainWindow(QWidget):
 
     def begin_tour(self) -> None:
         """Go through the demo in five stops."""
-        from inner_rim.desktop.tour import Tour
+        from inner_rim.desktop.command_lists import Tour
 
         self._end_tour()
         tour = self._tour = Tour(self._theme)
+        self._theme.dress(tour)
         tour.arrived.connect(self._show_stop)
         tour.left.connect(self._end_tour)
         self._column.insertWidget(2, tour)

@@ -1,5 +1,8 @@
-"""CSV from and for spreadsheets: text, delimiter, and cells that no spreadsheet runs as a formula."""
+"""CSV from and for spreadsheets: text, delimiter, cells that no spreadsheet runs as a formula; tables of readings."""
 
+import csv
+import io
+import math
 import re
 
 from inner_rim.core.record.errors import InputError
@@ -47,3 +50,108 @@ def safe_cell(text: str) -> str:
 def bare_cell(text: str) -> str:
     """Return a cell's text without the apostrophe that `safe_cell` put before it."""
     return _GUARDED.sub("", text)
+
+
+MOST_BYTES = 50_000_000
+#: Tables of this many characters or more are read by NumPy first.
+QUICK_FROM = 100_000
+
+
+def read_columns(
+    data: bytes,
+    bounds: dict[str, tuple[float, float]],
+    rising: str,
+    *,
+    strictly: bool,
+    optional: frozenset[str] = frozenset(),
+) -> dict[str, list[float]]:
+    """Return the columns that are named in `bounds`; others are skipped.
+
+    Args:
+        data: CSV in UTF-8, its first line naming the columns, divided by comma, semicolon or tab.
+        bounds: least and greatest value accepted in each column.
+        optional: columns in which a cell may be empty, and which may be missing: not a number there.
+
+    Raises:
+        InputError: not such a table; the sentence names line, column, value and what is accepted.
+    """
+    text, delimiter = csv_text(data, MOST_BYTES)
+    quick = _quick_columns(text, delimiter, bounds, rising, strictly=strictly)
+    if quick is not None:
+        return quick
+    rows = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
+    wanted = ",".join(bounds)
+    try:
+        names = [name.strip() for name in next(rows)]
+        missing = next((name for name in bounds if name not in names and name not in optional), None)
+        if missing:
+            raise InputError(
+                tr("line 1: no column “{name}”. The table needs {wanted}.").format(name=missing, wanted=wanted)
+            )
+        places = {name: names.index(name) if name in names else len(names) for name in bounds}
+        result: dict[str, list[float]] = {name: [] for name in bounds}
+        for cells in rows:
+            if any(cell.strip() for cell in cells):
+                for name, place in places.items():
+                    cell = cells[place] if place < len(cells) else ""
+                    if name in optional and not cell.strip():
+                        result[name].append(math.nan)
+                        continue
+                    result[name].append(_number(cell, rows.line_num, name, bounds[name], delimiter != ","))
+                _check_rising(result[rising], rows.line_num, rising, strictly)
+    except StopIteration:
+        raise InputError(tr("the table is empty: it needs the columns {wanted}").format(wanted=wanted)) from None
+    except csv.Error as fault:
+        raise InputError(tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)) from fault
+    if not result[rising]:
+        raise InputError(tr("the table has no rows: put one reading in each line"))
+    return result
+
+
+def _quick_columns(
+    text: str, delimiter: str, bounds: dict[str, tuple[float, float]], rising: str, *, strictly: bool
+) -> dict[str, list[float]] | None:
+    """Return the columns of a large well-formed table; None where the strict reader has to look at it."""
+    head, _, body = text.partition("\n")
+    names = [name.strip() for name in head.split(delimiter)]
+    if len(body) < QUICK_FROM or delimiter != "," or '"' in body or not set(bounds) <= set(names):
+        return None
+    import numpy as np
+
+    columns = [names.index(name) for name in bounds]
+    try:
+        table = np.loadtxt(io.StringIO(body), delimiter=",", usecols=columns, comments=None, ndmin=2)
+    except ValueError:
+        return None
+    low, high = np.array(list(bounds.values())).T
+    steps = np.diff(table[:, list(bounds).index(rising)])
+    in_order = bool((steps > 0.0).all() if strictly else (steps >= 0.0).all())
+    if not (len(table) and in_order and ((table >= low) & (table <= high)).all()):
+        return None
+    return {name: table[:, place].tolist() for place, name in enumerate(bounds)}
+
+
+def _number(cell: str, line: int, name: str, bounds: tuple[float, float], decimal_comma: bool) -> float:
+    text = cell.strip()
+    low, high = bounds
+    accepted = tr("use a number from {low:g} to {high:g}").format(low=low, high=high)
+    try:
+        value = math.nan if "_" in text else float(text.replace(",", ".") if decimal_comma else text)
+    except ValueError:
+        value = math.nan
+    if not (math.isfinite(value) and low <= value <= high):
+        raise InputError(
+            tr("line {line}, column {name}: “{text}”: {accepted}").format(
+                line=line, name=name, text=text[:40], accepted=accepted
+            )
+        )
+    return value
+
+
+def _check_rising(values: list[float], line: int, name: str, strictly: bool) -> None:
+    if len(values) > 1 and (values[-1] < values[-2] or (strictly and values[-1] == values[-2])):
+        raise InputError(
+            tr(
+                "line {line}, column {name}: {value:g} after {before:g}; each time must be later than the one before"
+            ).format(line=line, name=name, value=values[-1], before=values[-2])
+        )

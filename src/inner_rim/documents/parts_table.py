@@ -11,12 +11,11 @@ from typing import Any
 
 import msgspec
 
-from inner_rim.core.record import numbers
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KINDS, Item, item_from
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.reading import plain_type, type_at
-from inner_rim.core.record.units import MM_PER_METRE
+from inner_rim.core.record.units import MM_PER_METRE, number
 from inner_rim.documents.csv_text import bare_cell, csv_text, safe_cell
 from inner_rim.words import tr
 
@@ -232,10 +231,10 @@ def _value(node: object, text: str, name: str, decimal_comma: bool) -> object:
         try:
             if "," in text and not decimal_comma:
                 raise ValueError(text)
-            number = numbers.number(text)
+            figure = number(text)
         except ValueError:
             raise InputError(tr("“{text}” is not a number").format(text=text[:40]), name) from None
-        return int(number) if isinstance(plain, inspect.IntType) and number == int(number) else number
+        return int(figure) if isinstance(plain, inspect.IntType) and figure == int(figure) else figure
     return bare_cell(text)
 
 
@@ -262,19 +261,17 @@ def from_json(data: bytes) -> list[Item]:
         raise InputError(tr("not a JSON list of parts: {fault}").format(fault=str(fault)[:80])) from fault
     result, faults = [], []
     seen: dict[tuple[str, str], int] = {}
-    for number, row in enumerate(rows, 1):
+    for line, row in enumerate(rows, 1):
         more = {name: row[name] for name in ("stock", "low_at", "retired") if name in row}
         spec = row.get("spec")
         try:
             item = item_from(str(row.get("kind")), spec if isinstance(spec, dict) else {}, **more)
-            twin = seen.setdefault((item.kind, item.name), number)
-            if twin != number:
+            twin = seen.setdefault((item.kind, item.name), line)
+            if twin != line:
                 raise InputError(tr("“{name}” is already part {twin}").format(name=item.name, twin=twin), "name")
             result.append(item)
         except InputError as fault:
-            faults.append(
-                tr("part {n}, {field}: {sentence}").format(n=number, field=fault.path, sentence=fault.sentence)
-            )
+            faults.append(tr("part {n}, {field}: {sentence}").format(n=line, field=fault.path, sentence=fault.sentence))
     if faults:
         raise TableFaults(faults[:MOST_FAULTS], max(0, len(faults) - MOST_FAULTS))
     return result

@@ -13,12 +13,11 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 
 import msgspec
 
-from inner_rim.core.record.ids import is_id
 from inner_rim.core.record.job import Job, JobStruct, Wheel
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.operations import Drafts, FieldKey, UnacceptedText
 from inner_rim.core.record.parts import Item, checked_item
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, is_id
 from inner_rim.core.record.texts import cleaned, is_clean, with_bytes_shown
 from inner_rim.core.record.units import is_known
 from inner_rim.store.errors import StoreRefused

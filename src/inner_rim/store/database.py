@@ -20,7 +20,7 @@ from sqlalchemy import Connection, create_engine, event, update
 from sqlalchemy.engine import URL, make_url
 from sqlalchemy.exc import ArgumentError, DBAPIError, NoSuchModuleError
 
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.store.errors import (
     SENTENCES,
     SQLITE_FAULTS,

@@ -9,7 +9,7 @@ from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
 from inner_rim.core.record.log import Logged, SignOff, Unreadable, gone
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.texts import seen
 from inner_rim.store import search
 from inner_rim.store.codec import UnreadableRow, check_name, read_document, read_logged, unreadable_row

@@ -1,23 +1,21 @@
-"""Jobs, log and settings in a database, with the shelf and the logbook beside them."""
+"""Jobs, log and settings in a database, with the shelf and the logbook beside them; many jobs at once."""
 
-from __future__ import annotations
-
-from collections.abc import Callable, Mapping, Sequence
-from typing import TYPE_CHECKING, TypeVar
+import itertools
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from typing import TypeVar
 
 import msgspec
-from sqlalchemy import Connection, bindparam, select, text, update
+from sqlalchemy import URL, Connection, bindparam, func, select, text, update
 
 from inner_rim.core.plan.picking import Booking
-from inner_rim.core.record.log import Logged
+from inner_rim.core.record.log import Correction, Logged
 from inner_rim.core.record.operations import Conflict, Drafts, Operation, SetField, apply, node_of, value_at
 from inner_rim.core.record.parts import Item
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.store import rows, search
-from inner_rim.store.bulk import import_jobs
 from inner_rim.store.codec import lost_drafts, read_document, read_drafts
 from inner_rim.store.database import BUSY_SECONDS, Database
-from inner_rim.store.errors import StoreRefused
+from inner_rim.store.errors import JobKnown, StoreRefused
 from inner_rim.store.logbook import LogbookStore
 from inner_rim.store.migrations import migrate
 from inner_rim.store.shelf import Cancelled, ShelfStore, prepared, put_items
@@ -35,9 +33,6 @@ from inner_rim.store.statements import (
 )
 from inner_rim.store.tables import EDITS, JOBS, LOG, STATE
 from inner_rim.words import tr
-
-if TYPE_CHECKING:
-    from sqlalchemy import URL
 
 NO_BOOKING = Booking()
 #: Statements that every keystroke needs, made once: SQLAlchemy works out a cache key once per statement object.
@@ -304,3 +299,100 @@ def _refused_before(body: str, operations: Sequence[Operation], document: JsonOb
         stored = value_at(node, operation.path) if isinstance(operation, SetField) else None
         result.append(Conflict(operation, stored, reason))
     return tuple(result)
+
+
+#: How many entries an import stores in one statement.
+_AT_ONCE = 500
+_LOG_SIZE = select(func.count(), func.coalesce(func.max(LOG.c.id), 0)).select_from(LOG)
+
+
+def import_jobs(
+    connection: Connection,
+    jobs: Sequence[rows.StoredJob],
+    now: str,
+    on_progress: Callable[[int], bool],
+    *,
+    replace: bool,
+) -> int:
+    """Store jobs with their logs and return how many entries are new; see `Repository.import_all`.
+
+    Raises:
+        Cancelled: `on_progress` returned False.
+        JobKnown: one of them is in the data already, and `replace` is off.
+        StoreRefused: an entry belongs to another job in the data.
+    """
+    for done, job in enumerate(jobs):
+        if not on_progress(done):
+            raise Cancelled
+        _import_document(connection, job, now, replace=replace)
+    entries = _import_log(connection, jobs)
+    for job in jobs if replace else ():
+        search.follow_job(connection, job.job_id)
+    return entries
+
+
+def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, replace: bool) -> None:
+    if revision_of(connection, job.job_id) is None:
+        insert_job(connection, job.job_id, job.document, job.drafts, now)
+    elif not replace:
+        raise JobKnown(str(job.document.get("title") or job.document["wheels"][0].get("name")))
+    else:
+        connection.execute(
+            update(JOBS)
+            .where(JOBS.c.uid == job.job_id)
+            .values(revision=JOBS.c.revision + 1, **job_columns(job.document, job.drafts, now))
+        )
+    connection.execute(update(JOBS).where(JOBS.c.uid == job.job_id).values(archived=int(job.archived)))
+
+
+def _import_log(connection: Connection, jobs: Sequence[rows.StoredJob]) -> int:
+    """Append the entries of all jobs, each log in its order, and return how many are new."""
+    documents = {job.job_id: job.document for job in jobs}
+    before, top = connection.execute(_LOG_SIZE).one()
+    numbers: dict[int, int] = {}
+    last: dict[str, int] = {}
+    new: dict[str, tuple[int, str]] = {}
+    used: set[int] = set()
+    ordered = list(_in_order(jobs))
+    for start in range(0, len(ordered), _AT_ONCE):
+        added: list[JsonObject] = []
+        for job_id, item in ordered[start : start + _AT_ONCE]:
+            known = new.get(item.uid) or (known_entry(connection, item.uid) if before else None)
+            if known is not None:
+                number, owner = known
+                check_owner(item.uid, owner, job_id)
+            else:
+                free = item.number > last.get(job_id, 0) and item.number not in used
+                number = item.number if free and not (before and _taken(connection, item.number)) else top + 1
+                entry = item.entry
+                if isinstance(entry, Correction):
+                    entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
+                added.append(entry_row(job_id, item.wheel_id, NewEntry(item.uid, item.at, entry)) | {"id": number})
+                new[item.uid] = number, job_id
+                used.add(number)
+            last[job_id], top = number, max(top, number)
+            if item.number:
+                numbers[item.number] = number
+        if added:
+            connection.execute(LOG.insert(), added)
+            search.add(connection, [index_row(row, documents[row["job_uid"]]) for row in added])
+    if connection.dialect.name == "postgresql" and top:
+        connection.execute(text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))"))
+    return int(connection.execute(_LOG_SIZE).one()[0]) - int(before)
+
+
+def _in_order(jobs: Sequence[rows.StoredJob]) -> Iterator[tuple[str, Logged]]:
+    """The entries of all jobs by their numbers, each job's in the order of its log: one without a number follows those
+    before it.
+    """
+    placed = [
+        (number, job.job_id, item)
+        for job in jobs
+        for number, item in zip(itertools.accumulate((item.number for item in job.log), max), job.log, strict=True)
+    ]
+    for _number, job_id, item in sorted(placed, key=lambda entry: entry[0]):
+        yield job_id, item
+
+
+def _taken(connection: Connection, number: int) -> bool:
+    return connection.execute(select(LOG.c.id).where(LOG.c.id == number)).first() is not None

@@ -8,7 +8,7 @@ import msgspec
 from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import Drafts
 from inner_rim.core.record.parts import Item, checked_item
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.store.codec import (
     UnreadableRow,
     check_key,

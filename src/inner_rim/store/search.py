@@ -14,7 +14,7 @@ import msgspec
 from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DBAPIError
 
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.texts import cleaned
 from inner_rim.store.database import Database
 from inner_rim.store.errors import sqlite_code

@@ -8,10 +8,9 @@ import msgspec
 from sqlalchemy import Connection, select, text, update
 
 from inner_rim.core.plan.picking import Booking
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.operations import Conflict, SetField
 from inner_rim.core.record.parts import Item, edited_item
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, new_id
 from inner_rim.store.codec import encoded_item
 from inner_rim.store.database import Database
 from inner_rim.store.errors import DuplicatePart, StoreRefused

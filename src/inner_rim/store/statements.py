@@ -9,7 +9,7 @@ from sqlalchemy import Connection, bindparam, func, select, update
 
 from inner_rim.core.record.log import AnyEntry, Unreadable
 from inner_rim.core.record.operations import Drafts
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.store import search
 from inner_rim.store.codec import encoded_document, encoded_drafts, encoded_entry, encoded_unread, encoded_value
 from inner_rim.store.errors import StoreRefused

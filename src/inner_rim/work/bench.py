@@ -41,7 +41,8 @@ class Bench:
 
     Attributes:
         backups: makes the daily backup of these data, None where nobody does.
-        one_first: only the first job is worked out, so that its wheel can be worked on at once; the others follow.
+        at_first: as many jobs are worked out, so that the first wheel can be worked on at once; the others follow, one by
+            one. None for all.
     """
 
     def __init__(
@@ -52,7 +53,8 @@ class Bench:
     ) -> None:
         self._clock = clock or (lambda: datetime.now(UTC))
         self._listeners: list[Callable[[], None]] = []
-        self.message, self.one_first = "", False
+        self.message = ""
+        self.at_first: int | None = None
         self.wheels: list[BenchWheel] = []
         self.selected: WheelKey | None = None
         self.backups: DailyBackup | None = None
@@ -106,15 +108,17 @@ class Bench:
         return sum(len(job.log) for job in self.jobs)
 
     def refresh(self, only: JobState | None = None, *, everything: bool = False) -> None:
-        self.one_first = self.one_first and only is None  # someone is already working: load everything
+        if only is not None:  # someone is already working
+            self.at_first = None
         kept = {state.key: state for state in self.wheels}
         result: list[BenchWheel] = []
-        opened = {job_id for job_id, _wheel in kept}
+        opened, left = {job_id for job_id, _wheel in kept}, self.at_first or len(self.jobs)
         for job in list(self.jobs):
-            if self.one_first and result:
+            if not left:
                 break
             try:
                 result += self._states(job, kept, fresh=only is None or job is only or everything)
+                left -= 1
             except Exception as fault:
                 if job.job_id in opened:
                     raise
@@ -130,6 +134,13 @@ class Bench:
         elif not self.lost:
             self.selected = result[0].key if result else None
         self.changed()
+
+    def load_more(self) -> bool:
+        """Work out one job more; return whether there are others."""
+        if self.at_first is not None:
+            self.at_first = self.at_first + 1 if self.at_first + 1 < len(self.jobs) else None
+            self.refresh()
+        return self.at_first is not None
 
     def _states(self, job: JobState, kept: Mapping[WheelKey, BenchWheel], *, fresh: bool) -> list[BenchWheel]:
         result = []

@@ -9,8 +9,8 @@ from inner_rim.core.record.line_entry import ParsedLine, Understood, read_due, r
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.words import tr
-from inner_rim.work.editing.arrival import FACTS, NOT_SAID
 from inner_rim.work.editing.draft import DAY_FIELDS
+from inner_rim.work.editing.editor import FACTS, NOT_SAID
 
 if TYPE_CHECKING:
     from inner_rim.work.bench import Bench

@@ -14,15 +14,14 @@ import msgspec
 
 from inner_rim.core.models.air import SEA_LEVEL_KPA
 from inner_rim.core.procedure.actions import code_of
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import FORMAT, VERSION
 from inner_rim.core.record.log import Attempt, Care, Changed, Dose, Finding, Leak, Logged, Reading, SignOff, StepEntry
 from inner_rim.core.record.moments import naive_local
+from inner_rim.core.record.paths import new_id
 from inner_rim.core.record.units import show
 from inner_rim.core.training.course import AGAIN_MIN, REMEDIES, Cost, Rules
-from inner_rim.core.training.faults import FACTS, LEAKS, LOOKS, Fault
 from inner_rim.core.training.play import Move, Play, begin, choose, seen_words
-from inner_rim.core.training.scenario import Scenario, Spot
+from inner_rim.core.training.scenario import FACTS, LEAKS, LOOKS, Fault, Scenario, Spot
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
 from inner_rim.work.text.waits import minutes_left, wanted_until

@@ -7,11 +7,9 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.training.debrief import Debrief
-from inner_rim.core.training.faults import FACTS, LOOKS
+from inner_rim.core.training.debrief import Debrief, Result, practice_next, result_of, skills
 from inner_rim.core.training.play import Play
-from inner_rim.core.training.progress import Result, practice_next, result_of, skills
-from inner_rim.core.training.scenario import Scenario, generated
+from inner_rim.core.training.scenario import FACTS, LOOKS, Scenario, generated
 from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks.scenarios import debrief_of, keep_result, own, quoted, read_results, results_csv, shipped

@@ -10,8 +10,16 @@ from scipy.optimize import minimize
 from scipy.stats import multivariate_normal, norm
 from tools.shops import tried
 
-from inner_rim.core.learning.effects import DIFFERS, Between, Seen, learn_between, learn_values, phi
-from inner_rim.core.learning.figures import gap_spread, learn_gap
+from inner_rim.core.learning.effects import (
+    DIFFERS,
+    Between,
+    Seen,
+    gap_spread,
+    learn_between,
+    learn_gap,
+    learn_values,
+    phi,
+)
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.resolved import Learned, LearnedFigure

@@ -6,9 +6,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from inner_rim.core.models.forecast import forecast_kpa, hours_until_kpa, normalised_kpa
 from inner_rim.core.models.holding import EmptyTire, HoldReading, TooFew, given_back_kpa, hold_report
-from inner_rim.core.models.line_fit import NORMAL_90, OneMoment, fitted_line
+from inner_rim.core.models.line_verdict import (
+    NORMAL_90,
+    OneMoment,
+    fitted_line,
+    forecast_kpa,
+    hours_until_kpa,
+    normalised_kpa,
+)
 
 
 def readings(*rows):

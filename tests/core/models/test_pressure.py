@@ -7,9 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inner_rim.core.models.air import ambient_kpa, set_here_kpa
-from inner_rim.core.models.hand import rounded_within
+from inner_rim.core.models.limit import rounded_within, seating_ladder_kpa
 from inner_rim.core.models.pressure import drop_pressure_kpa, floor_kpa
-from inner_rim.core.models.settling import seating_ladder_kpa
 from inner_rim.core.models.tire import measuring_rim_mm
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record import units

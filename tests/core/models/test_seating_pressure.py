@@ -7,10 +7,9 @@ import numpy as np
 import pytest
 from scipy.stats import lognorm
 
-from inner_rim.core.learning.effects import Between
-from inner_rim.core.learning.figures import learn_seats, seat_spread
+from inner_rim.core.learning.effects import Between, learn_seats, seat_spread
+from inner_rim.core.models.limit import top_step_kpa
 from inner_rim.core.models.seating_pressure import SeatingChance
-from inner_rim.core.models.settling import top_step_kpa
 
 
 def test_single_beads_seat_at_the_steps_as_often_as_is_common_practice():

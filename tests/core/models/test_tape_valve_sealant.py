@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString
 
 from inner_rim.core.models.rim import bed_of, developed_width_mm
-from inner_rim.core.models.tape_fit import edge_gap_mm, two_strips, verdict
+from inner_rim.core.models.tape import edge_gap_mm, two_strips, verdict
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.job import Rim, Well
 from inner_rim.core.record.reading import job_from_plain

@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inner_rim.core.plan.wheel_plan import plan_job
+from inner_rim.core.procedure.achieve import BrokenRecipe, check
 from inner_rim.core.procedure.actions import KINDS
-from inner_rim.core.procedure.check import BrokenRecipe, check
 from inner_rim.core.procedure.setup import WORK_WORDS, start_of
 from inner_rim.core.procedure.stops import SPRAY
 from inner_rim.core.record.reading import job_from_plain

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.core.models.air import at_ride_kpa
-from inner_rim.core.models.hand import hand_step_kpa
+from inner_rim.core.models.limit import hand_step_kpa
 from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.log import Attempt, Changed, Finding, Inspection, Override, StepEntry
 from inner_rim.work.planning import plan_document

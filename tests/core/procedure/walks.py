@@ -7,7 +7,7 @@ import random
 
 import msgspec
 
-from inner_rim.core.models.hand import hand_step_kpa
+from inner_rim.core.models.limit import hand_step_kpa
 from inner_rim.core.models.pressure import pick_pressure
 from inner_rim.core.plan.wheel_plan import as_behaved, pick_parts, reader_of
 from inner_rim.core.procedure.achieve import achieve
@@ -312,12 +312,12 @@ class Eye:
 
 
 def walk(seed):
-    """Work at one wheel to its end; return how it ended and how many entries it took."""
+    """Work at one wheel to its end; return how it ended, and the walk."""
     rng = random.Random(seed)
     one = Walk(rng, any_wheel(rng))
     for n in range(MOST):
         if one.step is None:
-            return "finished", n
+            return "finished", one
         before = len(one.entries)
         one.go_on(calm=n >= CALM)
         one.eye.passed = one.eye.passed or any(isinstance(item, Override) for item in one.entries[before:])

@@ -5,19 +5,18 @@ from typing import get_args
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from inner_rim.core.drawing.section import draw_section
-from inner_rim.core.drawing.side import draw_side
+from inner_rim.core.drawing.section import draw_section, draw_side
 from inner_rim.core.models.feedback import RIDE_STEPS, moved_kpa
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.picking import needs_of, pick_list
 from inner_rim.core.plan.wheel_plan import plan_wheel
-from inner_rim.core.procedure.facts import conditions
 from inner_rim.core.procedure.questions import QUESTIONS
+from inner_rim.core.procedure.state import conditions
 from inner_rim.core.progress.progress import NOT_WALKED, derive
 from inner_rim.core.record import log as logs
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.reading import job_from_plain
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.spoken import STAGES
 from inner_rim.core.record.units import METRIC
 from tests.samples import any_job
 

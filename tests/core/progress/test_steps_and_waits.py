@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.drawing.side import draw_side
+from inner_rim.core.drawing.section import draw_side
 from inner_rim.core.models.sealant import calibration, dip_table, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.tape import overlap_deg
 from inner_rim.core.plan.wheel_plan import plan_job

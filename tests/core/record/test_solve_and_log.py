@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from scipy.optimize import brentq
 
-from inner_rim.core.models.solve import integrate_even, root
+from inner_rim.core.models.tire import integrate_even, root
 from inner_rim.core.record.log import (
     AnyEntry,
     Attempt,

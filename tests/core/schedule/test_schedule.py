@@ -23,7 +23,7 @@ from inner_rim.core.schedule.day import (
 )
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule, placed_in_order
-from inner_rim.core.schedule.promised import PromiseStats, promise_stats
+from inner_rim.core.schedule.promise import PromiseStats, promise_stats
 from inner_rim.core.schedule.solver import improve
 
 START = datetime(2026, 11, 25, 8)

@@ -7,13 +7,10 @@ import msgspec
 import pytest
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.training.best import Solver, belief_of
 from inner_rim.core.training.course import Rules
-from inner_rim.core.training.debrief import MOST_CHOICES, best_play, debrief
-from inner_rim.core.training.faults import FACTS, FAULTS, LOOKS
-from inner_rim.core.training.play import CHOICE_WORDS, begin, choose, seen_words
-from inner_rim.core.training.progress import Result, practice_next, skills
-from inner_rim.core.training.scenario import generated, scenario_from
+from inner_rim.core.training.debrief import MOST_CHOICES, Result, best_play, debrief, practice_next, skills
+from inner_rim.core.training.play import CHOICE_WORDS, Solver, begin, belief_of, choose, seen_words
+from inner_rim.core.training.scenario import FACTS, FAULTS, LOOKS, generated, scenario_from
 from inner_rim.work.tasks.scenarios import shipped
 
 NOW = datetime(2026, 11, 30, 9, tzinfo=UTC)

@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.job import parse_due
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.spoken import STAGES
 from inner_rim.work.editing.draft import get
 from inner_rim.work.editing.fields import field, text_of
 from inner_rim.work.editing.state import in_wheel

@@ -9,8 +9,7 @@ from inner_rim.desktop.bench.step_panel import words_of
 from inner_rim.desktop.commands.table import BY_ID, COMMANDS, by_key
 from inner_rim.work.bench import Bench, panel_context
 from inner_rim.work.text.next_action import now_of
-from inner_rim.work.text.prompts import marking_of
-from inner_rim.work.text.view_selection import LowPick
+from inner_rim.work.text.questions import LowSpots
 from tests.desktop.drive import cautions_of, looking, run
 from tests.samples import stored
 
@@ -84,7 +83,7 @@ def test_at_most_two_cautions_and_the_bottle_s_where_it_is_opened():
 
 def test_a_stop_that_cannot_be_passed_offers_only_the_way_to_it():
     said = now(rim__bead_seat_diameter_mm=584)
-    assert said.head == "STOP" and [a.command for a in said.answers] == ["go_to_stop"] and said.signature == ""
+    assert said.head == "STOP" and [a.command for a in said.answers] == ["go_to_stop"] and said.asks == ()
     both = now(rim__bead_seat_diameter_mm=584, rim__internal_width_mm=14)
     assert both.head == "STOP · 2 reasons"
 
@@ -92,15 +91,16 @@ def test_a_stop_that_cannot_be_passed_offers_only_the_way_to_it():
 def test_a_finding_is_put_right_by_hand_or_passed_by_name():
     said = now(StepEntry(stage="check_in"), Finding(check="tape_laid_badly", sound=False))
     assert [a.command for a in said.answers] == ["fixed", "override"]
-    assert said.reason and said.signature
+    assert [ask.name for ask in said.asks] == ["reason", "by"]
     carbon = now(StepEntry(stage="check_in"), Finding(check="carbon_damaged", sound=False), rim__carbon=True)
     assert [a.command for a in carbon.answers] == ["fixed"] and carbon.cautions[0].startswith("No override.")
 
 
-def test_marking_low_sectors_shows_them_and_turns_them_over():
-    pick = LowPick("left").toggled("left", 3).toggled("right", 5).toggled("left", 3)
+def test_marking_low_sectors_shows_them_and_turns_them_over(session):
+    pick = LowSpots("left").toggled("left", 3).toggled("right", 5).toggled("left", 3)
     assert (pick.left, pick.right, pick.side) == (frozenset(), frozenset({5}), "left")
-    said = marking_of(pick)
+    bench = session(demo=True).bench
+    said = pick.says(bench.current, panel_context(bench, bench.current))
     assert said.action == "Low: right 5" and said.answers[0].command == "log_low"
     assert [a.checked for a in said.answers if a.checked is not None] == [True, False]
 

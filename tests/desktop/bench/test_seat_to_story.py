@@ -249,7 +249,7 @@ def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path, monkeypatch):
     page.now.focus_main()
     for key in "x2":
         QTest.keyClicks(QApplication.focusWidget(), key)
-    assert (tmp_path / "two.pdf").read_bytes().startswith(b"%PDF") and looking(page).asking == ""
+    assert (tmp_path / "two.pdf").read_bytes().startswith(b"%PDF") and looking(page).question is None
     window.exporter.write_paper("sheet", tmp_path / "sheet.pdf")
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF") and "Written" in demo.bench.message
     window.exporter.write_paper("card", tmp_path / "none" / "card.pdf")
@@ -286,7 +286,7 @@ def test_the_guide_leads_to_an_end_and_the_log(demo, qtbot):
     assert page.now.answers[0].command == "guide_log"
     run(page, "main_action")
     assert isinstance(demo.bench.current.log[-1].entry, Note)
-    assert window.page_shown == "bench" and looking(page).guide == ""
+    assert window.page_shown == "bench" and looking(page).question is None
 
 
 def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path):
@@ -357,7 +357,7 @@ def test_a_paper_goes_to_a_printer_by_keys_alone(demo, qtbot, tmp_path, monkeypa
         QTest.keyClick(QApplication.focusWidget() or window, key)
     page = pypdf.PdfReader(sent).pages[0]
     assert [round(float(x) / 72 * 25.4) for x in page.mediabox[2:]] == [62, 29]
-    assert "Sent to the printer" in demo.bench.message and looking(window.page).asking == ""
+    assert "Sent to the printer" in demo.bench.message and looking(window.page).question is None
     monkeypatch.setattr(QPrintDialog, "exec", lambda dialog: 0)
     sent.unlink()
     window.run("print_card")

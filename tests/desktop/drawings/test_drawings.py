@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from inner_rim.core.drawing.loupe import draw_loupe
 from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.record.log import StepEntry
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.spoken import STAGES
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.drawings.scale import BAR_PX, LEFT_PX, PressureScale

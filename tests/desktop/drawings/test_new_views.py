@@ -14,9 +14,8 @@ from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC
-from inner_rim.core.schedule.advice import Help
 from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Task
-from inner_rim.core.schedule.listing import list_schedule
+from inner_rim.core.schedule.listing import Help, list_schedule
 from inner_rim.desktop.drawings.board import ZOOMS, BoardView
 from inner_rim.desktop.drawings.loupe import Lens, gap_words, paint_pair, wall_words
 from inner_rim.desktop.drawings.plot import PlotView

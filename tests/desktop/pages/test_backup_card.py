@@ -13,7 +13,7 @@ from inner_rim.desktop.app import Session
 from inner_rim.store import backup
 from inner_rim.store.backup import backups
 from inner_rim.work.storage import source
-from inner_rim.work.storage.paths import HOME_VARIABLE
+from inner_rim.work.storage.files import HOME_VARIABLE
 from inner_rim.work.storage.source import DailyBackup, open_file
 
 

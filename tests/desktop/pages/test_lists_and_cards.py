@@ -176,7 +176,7 @@ def test_a_fleet_is_asked_for_and_an_odd_number_refused(demo, qtbot):
     assert len(bench.wheels) == before + 3
     window.run("fleet")
     window.run("leave")
-    assert looking(page).asking == ""
+    assert looking(page).question is None
 
 
 def test_the_steps_of_a_stage_are_done_at_once_up_to_a_question_or_a_wait(demo, qtbot):
@@ -259,12 +259,12 @@ def test_a_sign_on_a_button_is_no_key(demo):
 
 
 def test_the_shelf_asks_for_its_glance_once_and_not_for_every_letter(demo, monkeypatch):
-    from inner_rim.work import page_views
+    from inner_rim.work import views
 
     demo.window.go_to("shelf")
     page, asked = demo.window.page_of("shelf"), []
-    whole = page_views.glance_lines
-    monkeypatch.setattr(page_views, "glance_lines", lambda *a: asked.append(1) or whole(*a))
+    whole = views.glance_lines
+    monkeypatch.setattr(views, "glance_lines", lambda *a: asked.append(1) or whole(*a))
     QTest.keyClicks(page.search, "tape 31")
     assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"] and asked == []
     page.new_part()

@@ -9,10 +9,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from inner_rim.core.record.parts import item_from
-from inner_rim.desktop.measuring.caliper import Caliper
+from inner_rim.desktop.measuring.tools import Caliper
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
-from inner_rim.work.editing.day_settings import DaySettings
+from inner_rim.work.editing.settings import DaySettings
 from inner_rim.work.tasks.tools import Tool
 from inner_rim.work.text.lines import FieldChoice
 from tests.desktop.drive import cautions_of, go_on, run
@@ -262,7 +262,7 @@ def test_the_simulator_reads_into_the_window(demo, qtbot, monkeypatch):
 
 
 def test_every_choice_at_every_stage_is_shown_and_a_school_is_taken(demo, qtbot):
-    from inner_rim.core.record.stages import STAGES
+    from inner_rim.core.record.spoken import STAGES
 
     bench, page = demo.bench, demo.window.page
     wheel(demo, "Warden")

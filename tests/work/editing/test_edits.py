@@ -9,7 +9,7 @@ from inner_rim.core.record.operations import JOB, SetField
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreDamaged, StoreFull
 from inner_rim.store.repository import Repository
-from inner_rim.work.editing import edit_batch
+from inner_rim.work.editing import sync
 from tests.desk import Desk, check_in
 
 
@@ -106,8 +106,8 @@ def test_edits_of_two_jobs_are_not_mixed(desk):
 
 
 def test_a_burst_waits_for_the_hand_but_nothing_that_is_asked_waits_for_the_burst(desk, monkeypatch):
-    monkeypatch.setattr(edit_batch, "REST_S", 30.0)
-    monkeypatch.setattr(edit_batch, "MOST_S", 60.0)
+    monkeypatch.setattr(sync, "REST_S", 30.0)
+    monkeypatch.setattr(sync, "MOST_S", 60.0)
     desk.bench.sync.patient = True
     widths(desk, "25", "26", "27", "28", "29")
     assert desk.asked == []
@@ -115,14 +115,14 @@ def test_a_burst_waits_for_the_hand_but_nothing_that_is_asked_waits_for_the_burs
     desk.worker.submit(lambda store: store.change(), lambda _change: answered.set())
     widths(desk, "25")  # after the question: it does not overtake it
     desk.wait(answered.is_set, seconds=10)
-    monkeypatch.setattr(edit_batch, "REST_S", 0.0)
+    monkeypatch.setattr(sync, "REST_S", 0.0)
     desk.settle()
     assert desk.asked == [["rim.internal_width_mm"]] * 2
 
 
 def test_a_hand_that_never_rests_does_not_keep_it_from_the_store(desk, monkeypatch):
-    monkeypatch.setattr(edit_batch, "REST_S", 30.0)
-    monkeypatch.setattr(edit_batch, "MOST_S", 0.05)
+    monkeypatch.setattr(sync, "REST_S", 30.0)
+    monkeypatch.setattr(sync, "MOST_S", 0.05)
     desk.bench.sync.patient = True
     widths(desk, "25", "26")
     desk.settle()

@@ -6,9 +6,8 @@ from inner_rim.core.record.job import MAX_WHEELS, Practice
 from inner_rim.core.record.operations import SetField
 from inner_rim.core.record.parts import item_from
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.shelf import MOST_OFFERED
+from inner_rim.work.editing.shelf import MOST_OFFERED, ShelfChange, in_scope, pick_list_of
 from inner_rim.work.editing.state import Shop, usual_of
-from inner_rim.work.editing.stock_use import ShelfChange, in_scope, pick_list_of
 from inner_rim.work.storage.demo import demo_shelf
 from inner_rim.work.tasks.parts_files import PartsImport, export_parts, read_parts
 from tests.desk import demo_on_bench

@@ -10,8 +10,7 @@ from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.shop_methods import stored_shop
-from inner_rim.work.storage.demo import HOURS, SETTINGS, demo_bench, demo_shelf
-from inner_rim.work.storage.demo_past import past_jobs
+from inner_rim.work.storage.demo import HOURS, SETTINGS, demo_bench, demo_shelf, past_jobs
 from inner_rim.work.tasks.learning import ShopLearning, all_visits
 
 NOW = datetime(2026, 7, 18, 14, 20).astimezone()

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from inner_rim.store.errors import StoreUnreachable
-from inner_rim.work.storage.paths import data_folder, database_file, database_url
+from inner_rim.work.storage.files import data_folder, database_file, database_url
 from inner_rim.work.storage.source import DailyBackup, first_look, open_file, opener
 from tests.samples import stored
 

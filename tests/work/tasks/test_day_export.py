@@ -8,7 +8,7 @@ import pypdf
 
 from inner_rim.core.schedule.day import Broken, Day, DayWheel, Mechanic, Pin, Task
 from inner_rim.core.schedule.listing import list_schedule
-from inner_rim.work.tasks.day_export import day_ics, day_pdf
+from inner_rim.work.day_papers import day_ics, day_pdf
 from inner_rim.work.tasks.day_plan import Planned
 
 START = datetime(2026, 11, 25, 8)

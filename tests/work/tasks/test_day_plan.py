@@ -10,7 +10,7 @@ from inner_rim.core.procedure.actions import KINDS
 from inner_rim.core.record.log import Attempt, Logged, StepEntry
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.reading import as_plain
-from inner_rim.core.schedule import advice, solver
+from inner_rim.core.schedule import listing, solver
 from inner_rim.core.schedule.day import Pin, cost_of, faults, rebase, tasks_moved
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.core.schedule.listing import list_schedule
@@ -18,12 +18,11 @@ from inner_rim.core.schedule.promise import promises
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import panel_context
-from inner_rim.work.editing.day_settings import DaySettings
-from inner_rim.work.page_views import PageViews
+from inner_rim.work.editing.settings import DaySettings
 from inner_rim.work.tasks import day_plan
 from inner_rim.work.tasks.scheduling import paces
 from inner_rim.work.text.next_action import now_of
-from inner_rim.work.views import Views
+from inner_rim.work.views import PageViews, Views
 from tests.desk import Desk, check_in, demo_on_bench
 
 NOW = datetime(2026, 11, 25, 9, 30, tzinfo=UTC)
@@ -178,17 +177,17 @@ def test_a_search_that_breaks_is_over(bench, monkeypatch):
 def test_what_would_help_is_worked_out_beside_the_work(bench, monkeypatch):
     """Counted: no remedy is scheduled in the thread of the window, however many wheels are late."""
     threads = []
-    usual = advice.help_for
+    usual = listing.help_for
 
     def counted(*args):
         threads.append(threading.current_thread())
         return usual(*args)
 
-    monkeypatch.setattr(advice, "help_for", counted)
+    monkeypatch.setattr(listing, "help_for", counted)
     bench.moved[0] += timedelta(days=9)  # every due time has passed
     search = Search(bench).begin()
     planned = search.end()
-    assert planned.found.helps and set(planned.found.helps) == set(advice.latest(planned.day, planned.found.schedule))
+    assert planned.found.helps and set(planned.found.helps) == set(listing.latest(planned.day, planned.found.schedule))
     bench.day.plan.now()
     assert threads and threading.main_thread() not in threads
 
@@ -372,13 +371,13 @@ def test_what_helps_a_late_wheel_is_done_by_settings_that_can_be_taken_back(benc
     planned = plan.now()
     today = planned.day.start.date()
     closes = chosen.hours.spans(today)[-1].closes
-    plan.apply(planned, 0, advice.Help("stay", minutes=20))
+    plan.apply(planned, 0, listing.Help("stay", minutes=20))
     assert chosen.hours.spans(today)[-1].closes == closes + 20
     assert chosen.hours.spans(today + timedelta(days=7))[-1].closes == closes  # today only
     assert "Open until 17:50 today" in PageViews(bench).board(plan.now(), True).words
     planned = plan.now()
     at = planned.day.at(planned.schedule.placed[0].end + 60)
-    plan.apply(planned, 2, advice.Help("before", other=1, pins=(Pin(0, at, 0),)))
+    plan.apply(planned, 2, listing.Help("before", other=1, pins=(Pin(0, at, 0),)))
     after = plan.now()
     first = next(one for one in after.schedule.placed if (one.wheel, one.task) == (2, 0))
     assert after.day.at(first.start) == at and after.day.wheels[2].pins

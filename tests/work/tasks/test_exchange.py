@@ -5,8 +5,8 @@ import json
 import pytest
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.log import Logged, Note, StepEntry
+from inner_rim.core.record.paths import new_id
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreRefused
 from inner_rim.store.repository import Repository
@@ -161,7 +161,7 @@ def test_a_job_that_cannot_be_opened_keeps_no_other_away(desk, monkeypatch, tmp_
     two.bench.editor.type_into("rim.spokes", "28")
     two.settle()
     assert two.bench.current.value("rim.spokes") == 28
-    monkeypatch.setattr(state, "plan_wheel", planned)
+    monkeypatch.setattr(state, "WheelPlanner", planner)
     one.bench.select(next(wheel.key for wheel in one.bench.wheels if wheel.name == "Cursed"))
     one.bench.editor.type_into("name", "Mended")
     one.settle()

@@ -11,8 +11,8 @@ import pytest
 from inner_rim.cli import main
 from inner_rim.core.learning.evidence import Visit
 from inner_rim.core.plan.wheel_plan import plan_wheel
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.log import Attempt, Dip, Dose, Logged, Note, Promised, Reading, SignOff, StepEntry
+from inner_rim.core.record.paths import new_id
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.resolved import USUAL
 from inner_rim.store.database import sqlite_url

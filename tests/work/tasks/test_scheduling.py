@@ -9,10 +9,9 @@ import pytest
 from inner_rim.cli import main
 from inner_rim.core.record.log import StepEntry
 from inner_rim.core.record.reading import as_plain
-from inner_rim.core.schedule.advice import help_for, helps, longer
 from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Task, faults, lateness
 from inner_rim.core.schedule.hours import Hours, Opening
-from inner_rim.core.schedule.listing import list_schedule, placed_in_order
+from inner_rim.core.schedule.listing import help_for, helps, list_schedule, longer, placed_in_order
 from inner_rim.work.tasks.scheduling import day_of, paces
 from inner_rim.work.text.board import board_of
 from inner_rim.work.text.schedule_words import changes

@@ -10,7 +10,7 @@ from inner_rim.core.record.log import Dose, Leak, StepEntry
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import METRIC
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.stock_use import needs_of_wheel
+from inner_rim.work.editing.shelf import needs_of_wheel
 from inner_rim.work.tasks.export import bench_card, customer_sheet, written_as
 from inner_rim.work.text.card import tape_text, valve_text
 from inner_rim.work.text.choices import choices_of

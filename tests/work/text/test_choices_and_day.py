@@ -23,20 +23,28 @@ from inner_rim.core.record.log import (
     StepEntry,
 )
 from inner_rim.core.record.parts import item_from
-from inner_rim.core.record.stages import STAGES
+from inner_rim.core.record.spoken import STAGES
 from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.hours import Hours, Opening
 from inner_rim.store.rows import Hit, StoredJob
-from inner_rim.work.editing.stock_use import in_scope, pick_list_of
+from inner_rim.work.editing.shelf import in_scope, pick_list_of
 from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.choices.air import dip_lines, pressure_history
-from inner_rim.work.text.day import care_of_all, why_not_planned, why_waits
 from inner_rim.work.text.lines import FieldChoice, LogChoice
 from inner_rim.work.text.log_words import entry_text
-from inner_rim.work.text.logbook import hit_lines, story_lines
 from inner_rim.work.text.next_action import now_of
 from inner_rim.work.text.panel import PanelContext
-from inner_rim.work.text.shelf_lines import amount_text, figures_text, glance_lines, pick_lines, shelf_lines
+from inner_rim.work.text.pick_rows import rows
+from inner_rim.work.text.shelf_lines import (
+    amount_text,
+    figures_text,
+    glance_lines,
+    hit_lines,
+    pick_lines,
+    shelf_lines,
+    story_lines,
+)
+from inner_rim.work.text.waits import care_of_all, why_not_planned, why_waits
 from inner_rim.work.views import Views
 from tests.desk import demo_on_bench
 from tests.desk import select_wheel as wheel
@@ -313,3 +321,16 @@ def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
     assert why(bench, shop).endswith("waits until Sat 09:00")
     assert "Wait until 17:40" in now_of(bench.current, PanelContext(bench.units, bench.time, hours=shop)).action
     assert "waits until 17:" in why(bench)
+
+
+def test_a_tire_that_is_too_wide_is_stopped_in_the_options_too(bench):
+    bench.editor.new_wheel()
+    for field, text in (
+        ("tire.size", "62-622"), ("rim.bead_seat_diameter_mm", "622"), ("rim.internal_width_mm", "17"),
+    ):  # fmt: skip
+        bench.editor.type_into(field, text)
+    ratio = line(said(bench, "check_in"), "Ratio")
+    assert (ratio.chip, ratio.tone) == ("stop", "stop") and "above 2.8 stop" in ratio.note
+    assert rows(bench.planned.plan, BAR)[0].chip == "stop"
+    bench.editor.type_into("rim.internal_width_mm", "30")
+    assert line(said(bench, "check_in"), "Ratio").chip == "usual"

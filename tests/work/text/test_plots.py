@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from inner_rim.core.models.forecast import expected_kpa
 from inner_rim.core.models.holding import HoldReading, hold_report, reading_error_kpa
+from inner_rim.core.models.line_verdict import expected_kpa
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.reading import job_from_plain

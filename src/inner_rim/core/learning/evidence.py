@@ -8,8 +8,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from inner_rim.core.learning.effects import Between, Key, Seen
-from inner_rim.core.learning.figures import DRYING_WITHIN, KEPT_ERROR
+from inner_rim.core.learning.effects import DRYING_WITHIN, KEPT_ERROR, Between, Key, Seen
 from inner_rim.core.models.inflation import SOURCE_WORDS, Bottle, most_leak_l_s
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.seating_pressure import SeatingChance, seating_chance

@@ -2,7 +2,7 @@
 
 import math
 
-from inner_rim.core.models.hand import rounded_within
+from inner_rim.core.models.limit import rounded_within
 from inner_rim.core.models.pressure import PressurePick
 from inner_rim.words import N_
 

@@ -11,16 +11,20 @@ from collections.abc import Sequence
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C, SEA_LEVEL_KPA
-from inner_rim.core.models.forecast import HOURS_PER_DAY, interval, loss_percent_per_day, normalised_kpa
-from inner_rim.core.models.line_fit import FittedLine, fitted_line
 from inner_rim.core.models.line_verdict import (
     HOLDS_UP_TO,
+    HOURS_PER_DAY,
     LEAKS_ABOVE,
     SURE,
+    FittedLine,
     Trend,
     Verdict,
     decides_at_h,
+    fitted_line,
+    interval,
     judge,
+    loss_percent_per_day,
+    normalised_kpa,
     trend_of,
 )
 from inner_rim.core.record.why import Message, Why

@@ -9,9 +9,19 @@ from typing import Literal
 import msgspec
 
 from inner_rim.core.models.air import at_ride_kpa, ride_air, set_here_kpa, shop_ambient_kpa
-from inner_rim.core.models.hand import hand_step_kpa, rounded_within
-from inner_rim.core.models.limit import LimitFrom, LimitPart, limit, why_limit
-from inner_rim.core.models.settling import seating_steps_kpa, settle_kpa, settle_method, why_seating, why_settle
+from inner_rim.core.models.limit import (
+    LimitFrom,
+    LimitPart,
+    hand_step_kpa,
+    limit,
+    rounded_within,
+    seating_steps_kpa,
+    settle_kpa,
+    settle_method,
+    why_limit,
+    why_seating,
+    why_settle,
+)
 from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.practice import DROP, LOAD_SHARES
@@ -326,7 +336,8 @@ def _set_here(start: float, rider: Rider, methods: Methods, gauge: float, floor:
         return start
     here_c, here_ambient = methods.shop_temperature_c, shop_ambient_kpa(methods)
     value = set_here_kpa(start, ride_c, ambient, here_c, here_ambient)
-    most = min(ceiling, set_here_kpa(ceiling, ride_c, ambient, here_c, here_ambient))  # the ride obeys the limit too
+    ride_most = set_here_kpa(ceiling, ride_c, ambient, here_c, here_ambient)  # the ride obeys the limit too
+    most = max(0.0, min(ceiling, ride_most))
     return rounded_within(value, hand_step_kpa(value, gauge), min(floor, most), most)
 
 

@@ -6,7 +6,7 @@ from collections.abc import Collection, Sequence
 
 import msgspec
 
-from inner_rim.core.models.settling import top_step_kpa
+from inner_rim.core.models.limit import top_step_kpa
 from inner_rim.core.record.job import Remedy, Wheel
 from inner_rim.core.record.resolved import USUAL, Learned, Methods
 

@@ -9,7 +9,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.setup import NEW_TIRE
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.parts import Item, PartKind
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.spoken import Stage
 
 
 class Need(msgspec.Struct, frozen=True):

@@ -16,23 +16,21 @@ from inner_rim.core.models.tire import MountedTire, mount, width_band_mm
 from inner_rim.core.models.valve import ValvePick, pick_valve
 from inner_rim.core.plan.resolve import Resolved, resolve
 from inner_rim.core.plan.weights import Weights, weigh
-from inner_rim.core.procedure.achieve import NoWay, Todo, achieve
+from inner_rim.core.procedure.achieve import BrokenRecipe, NoWay, Todo, achieve, check
 from inner_rim.core.procedure.actions import KINDS, Action, code_of
-from inner_rim.core.procedure.check import BrokenRecipe, check
-from inner_rim.core.procedure.facts import conditions
 from inner_rim.core.procedure.fold import LogReader
+from inner_rim.core.procedure.fold_state import LogSummary
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.sentences import SentenceInputs
 from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up, start_of
-from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.procedure.state import WheelState, conditions
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
-from inner_rim.core.procedure.summary import LogSummary
 from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.job import Job, Practice, Remedy, Ride, Shelf, Wheel, Work
 from inner_rim.core.record.log import LAYER, Logged
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.spoken import Stage
 
 FORMAT = "inner-rim/plan"
 VERSION = 1

@@ -4,18 +4,17 @@ Take the first milestone that does not hold, bring about what its action needs, 
 milestone that is undone on the way is taken again when its turn comes.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from functools import lru_cache
 from typing import Literal
 
 import msgspec
 
-from inner_rim.core.procedure.actions import KINDS, REMEDY_ACTIONS, applies, perform
-from inner_rim.core.procedure.facts import Fact, Facts, conditions
+from inner_rim.core.procedure.actions import KINDS, REMEDY_ACTIONS, Action, applies, perform
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.setup import Setup
-from inner_rim.core.procedure.state import TUBE_SEATED, WheelState
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.procedure.state import TUBE_SEATED, Fact, Facts, WheelState, conditions
+from inner_rim.core.record.spoken import Stage
 
 #: More rounds, or deeper needs, than any wheel takes: beyond that it is an endless loop.
 MOST_ROUNDS, MOST_DEEP = 250, 12
@@ -331,3 +330,30 @@ _WAYS: dict[str, Callable[[_Planner, tuple[str, ...]], str]] = {
     "clear": _always("valve.top"),
     "stays": _always("dry.stay"),
 }
+
+
+class BrokenRecipe(Exception):
+    """A procedure that breaks a physical rule: a bug of this program, never a wrong step on screen."""
+
+
+def check(actions: Iterable[Action], start: WheelState, limit_kpa: float) -> WheelState:
+    """Return the state a procedure ends in.
+
+    Args:
+        limit_kpa: no action may set more.
+
+    Raises:
+        BrokenRecipe: an action's needs do not hold, it sets more than the limit, or a question is asked twice.
+    """
+    state, asked = start, set()
+    for item in actions:
+        unmet = [condition for condition in item.needs if not state.holds(condition)]
+        if unmet:
+            raise BrokenRecipe(f"{item.key or item.code} needs {', '.join(map(str, unmet))}; the wheel is {state}")
+        if item.pressure_kpa > limit_kpa:
+            raise BrokenRecipe(f"{item.key} sets {item.pressure_kpa:g} kPa above {limit_kpa:g}")
+        if item.question in asked:
+            raise BrokenRecipe(f"{item.key} asks {item.question} again")
+        asked |= {item.question} if item.question else set()
+        state = perform(state, item.key)
+    return state

@@ -8,10 +8,17 @@ from typing import Literal, get_args, get_type_hints
 
 import msgspec
 
-from inner_rim.core.procedure.facts import Facts, conditions
-from inner_rim.core.procedure.state import BEADS_MOVED, TUBE_SEATED, WheelState, after_moving, open_arrow
+from inner_rim.core.procedure.state import (
+    BEADS_MOVED,
+    TUBE_SEATED,
+    Facts,
+    WheelState,
+    after_moving,
+    conditions,
+    open_arrow,
+)
 from inner_rim.core.record.job import Remedy
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.spoken import Stage
 from inner_rim.core.record.why import Message
 from inner_rim.words import N_
 

@@ -9,10 +9,9 @@ from functools import lru_cache
 
 import msgspec
 
-from inner_rim.core.procedure.facts import Facts, conditions
 from inner_rim.core.procedure.setup import Setup
-from inner_rim.core.procedure.state import TUBE_SEATED, WheelState
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.procedure.state import TUBE_SEATED, Facts, WheelState, conditions
+from inner_rim.core.record.spoken import Stage
 
 #: Tasks of a weeping tire: top-ups that are planned; the reading decides on each next one (docs/models.md 2.9).
 TOP_UPS, MOST_TOP_UPS = 3, 100

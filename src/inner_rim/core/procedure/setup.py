@@ -7,8 +7,7 @@ import msgspec
 from inner_rim.core.models.mounting import Grade
 from inner_rim.core.models.pressure import PressurePick
 from inner_rim.core.models.tape import TapePick
-from inner_rim.core.procedure.facts import conditions
-from inner_rim.core.procedure.state import WheelState
+from inner_rim.core.procedure.state import WheelState, conditions
 from inner_rim.core.record.job import Arrival, Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.words import N_

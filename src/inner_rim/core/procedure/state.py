@@ -4,12 +4,41 @@ A fact is written `field=value`, a condition `field=value|value`; both are what 
 """
 
 from functools import cache
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import msgspec
 
-from inner_rim.core.procedure.facts import Fact, Facts
 from inner_rim.core.record.job import Remedy
+
+
+class Fact(NamedTuple):
+    """A field of the wheel's state, and the values of which one holds.
+
+    >>> str(condition("last=off|partial"))
+    'last=off|partial'
+    """
+
+    field: str
+    values: tuple[str, ...]
+
+    def __str__(self) -> str:
+        return f"{self.field}={'|'.join(self.values)}"
+
+
+Facts = tuple[Fact, ...]
+
+
+@cache
+def condition(text: str) -> Fact:
+    """Return the fact that a text such as ``last=off|partial`` names."""
+    field, _, values = text.partition("=")
+    return Fact(field, tuple(values.split("|")))
+
+
+def conditions(*given: str | Fact) -> Facts:
+    """Return facts, each a text or one that was read before."""
+    return tuple(condition(one) if isinstance(one, str) else one for one in given)
+
 
 Bed = Literal["strip", "dirty", "wet", "dry", "taped", "sealed"]
 Tape = Literal["none", "bad", "old", "laid", "sound", "not_needed"]
@@ -87,7 +116,7 @@ class WheelState(msgspec.Struct, frozen=True):
     def holds(self, fact: Fact) -> bool:
         """Whether a fact holds; `did=code` where the action of that code was done.
 
-        >>> from inner_rim.core.procedure.facts import condition
+        >>> from inner_rim.core.procedure.state import condition
         >>> WheelState(core="out").holds(condition("core=out")), WheelState().holds(condition("tape=sound|not_needed"))
         (True, False)
         """

@@ -12,7 +12,7 @@ from inner_rim.core.models.tire import MountedTire
 from inner_rim.core.models.valve import MUCH_STANDING_OUT_MM, ValvePick
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.resolved import Methods
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.spoken import Stage
 from inner_rim.core.record.why import Message
 from inner_rim.words import N_
 
@@ -204,7 +204,7 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
         )
     else:
         return []
-    message = Message(text, {"width_ratio": ratio, "bound": f"{bound:g}"})
+    message = Message(text, {"width_ratio": ratio, "bound": format(bound or 0.0, "g")})
     return [Stop(code, message, "ratio", "tire.size", bounds, overridable=code != "width_ratio")]
 
 

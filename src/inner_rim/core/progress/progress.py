@@ -9,13 +9,13 @@ import msgspec
 from inner_rim.core.models.holding import HoldReading, HoldReport, counted_from, hold_report
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import Action, Asks
+from inner_rim.core.procedure.fold_state import Read
 from inner_rim.core.procedure.questions import QUESTIONS, StepQuestion, finding_stops
 from inner_rim.core.procedure.stops import Bounds, Stop
-from inner_rim.core.procedure.summary import Read
 from inner_rim.core.record.job import Remedy, Wheel
 from inner_rim.core.record.log import Attempt, Outcome
 from inner_rim.core.record.moments import after, moment
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.spoken import Stage
 from inner_rim.core.record.why import Message
 from inner_rim.words import N_
 

@@ -2,10 +2,10 @@
 
 from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
+from inner_rim.core.procedure.fold_state import LogSummary
 from inner_rim.core.procedure.setup import NEW_TIRE
-from inner_rim.core.procedure.summary import LogSummary
 from inner_rim.core.record.moments import local, moment
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 
 
 def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:

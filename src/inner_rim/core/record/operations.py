@@ -10,8 +10,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from inner_rim.core.record.paths import parts_of
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, parts_of
 from inner_rim.core.record.texts import cleaned
 from inner_rim.core.record.units import UnitChoice
 

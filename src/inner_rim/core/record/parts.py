@@ -12,7 +12,7 @@ from msgspec import Meta
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Insert, JobStruct, Rim, SealantKind, Shelf, TapeRoll, Tire, Tube, ValveStem
 from inner_rim.core.record.operations import Conflict, SetField, apply
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
 from inner_rim.core.record.texts import seen
 from inner_rim.core.record.units import ROLL

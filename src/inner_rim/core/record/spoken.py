@@ -1,4 +1,6 @@
-"""The words for identifiers of the code that are shown: choices, figures, fields, checks."""
+"""The words for identifiers of the code that are shown: choices, figures, fields, checks, stages."""
+
+from typing import Literal, get_args
 
 from inner_rim.words import N_, tr
 
@@ -69,3 +71,22 @@ def spoken(identifier: str) -> str:
     'bead first'
     """
     return tr(_SPOKEN.get(identifier) or identifier.replace("_", " "))
+
+
+Stage = Literal["check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set"]
+#: Stages of the job; injected sealant comes after seating, see `WheelPlan.stages`.
+STAGES: tuple[Stage, ...] = get_args(Stage)
+
+#: What a stage is called.
+STAGE_WORDS: dict[str, str] = {
+    "check_in": N_("Check-in"),
+    "strip": N_("Strip"),
+    "tape": N_("Tape"),
+    "valve": N_("Valve"),
+    "insert": N_("Insert"),
+    "mount": N_("Mount"),
+    "sealant": N_("Sealant"),
+    "seat": N_("Seat"),
+    "hold": N_("Leak test"),
+    "set": N_("Hand over"),
+}

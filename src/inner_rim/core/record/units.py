@@ -1,4 +1,4 @@
-"""Units at the edges: canonical quantities to and from what a person reads and types.
+"""Units at the edges: canonical quantities to and from what a person reads and types; numbers as they are typed.
 
 Inside the program every quantity is canonical and its name says the unit: lengths in mm, volumes in
 ml, gauge pressures in kPa, masses in kg or g, temperatures in degrees Celsius. A quantity's *kind*
@@ -269,3 +269,38 @@ def set_words(units: UnitChoice) -> str:
     'bar · mm · ml'
     """
     return " · ".join(units.unit(kind).symbol for kind in ("kpa", "mm", "ml"))
+
+
+#: Longest text that can be a number; longer ones are refused before they are looked at.
+LONGEST = 40
+_NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d{1,3})?", re.ASCII)
+_WHOLE = re.compile(r"\d{1,9}", re.ASCII)
+
+
+def number(text: str) -> float:
+    """Return a finite number.
+
+    >>> number(" 2,5 "), number("1e3")
+    (2.5, 1000.0)
+
+    Raises:
+        ValueError: not a number, or too large for one; ``1_0``, ``²`` and ``nan`` are none.
+    """
+    plain = text.strip() if len(text) <= 4 * LONGEST else ""
+    if len(plain) > LONGEST or _NUMBER.fullmatch(plain) is None:
+        raise ValueError(text[:LONGEST])
+    value = float(plain.replace(",", "."))
+    if not math.isfinite(value):
+        raise ValueError(text[:LONGEST])
+    return value
+
+
+def whole(text: str, least: int, most: int) -> int | None:
+    """Return a whole number within bounds, None where the text is none.
+
+    >>> whole("12", 1, 200), whole("²", 1, 200), whole("900", 1, 200)
+    (12, None, None)
+    """
+    plain = text.strip() if len(text) <= LONGEST else ""
+    value = int(plain) if _WHOLE.fullmatch(plain) else None
+    return value if value is not None and least <= value <= most else None

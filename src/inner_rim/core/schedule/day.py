@@ -4,15 +4,16 @@ Times are whole minutes after `Day.start` on the shop's own clock. A task is con
 in between; the wait after it runs day and night.
 """
 
-from __future__ import annotations
-
 import itertools
+from collections.abc import Collection, Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Annotated, Literal
 
 import msgspec
 from msgspec import Meta
 
+from inner_rim.core.procedure.actions import Action
+from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.hours import Hours
 
 FORMAT: Literal["inner-rim/day"] = "inner-rim/day"
@@ -261,3 +262,95 @@ def fits_somewhere(hours: Hours, task: Task) -> bool:
 def _overlaps(name: str, row: list[Placed]) -> list[Broken]:
     ordered = sorted(row, key=lambda one: one.start)
     return [Broken("one_at_a_time", name, at=b.start) for a, b in itertools.pairwise(ordered) if b.start < a.end]
+
+
+#: How long after its time a pin still holds.
+STILL = timedelta(minutes=30)
+
+
+class KeptPin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A task that stays where it was put.
+
+    Attributes:
+        action: key of the task's first action; the pin is over when that is done.
+        at: when, on the shop's own clock.
+        mechanic: by name; if no one has that name any more, the first one.
+    """
+
+    wheel: str
+    action: str
+    at: datetime
+    mechanic: str = ""
+
+
+def pins_of(
+    kept: Iterable[KeptPin], wheel: str, tasks: Sequence[Task], mechanics: Sequence[Mechanic], start: datetime
+) -> tuple[Pin, ...]:
+    """Return a wheel's pins in the day as it is now.
+
+    Where the time has just passed and the task is not begun, it is wanted now; after half an hour the pin holds no more.
+
+    >>> at = datetime(2026, 11, 25, 9)
+    >>> kept = [KeptPin("a", "tape.lay", at, "R Sedge")]
+    >>> pins_of(kept, "a", [Task("Tape", 20, action="tape.lay")], [Mechanic("M Osier"), Mechanic("R Sedge")], at)
+    (Pin(task=0, at=datetime.datetime(2026, 11, 25, 9, 0), mechanic=1),)
+    """
+    names = [one.name for one in mechanics]
+    places = {task.action: place for place, task in enumerate(tasks) if task.action}
+    return tuple(
+        Pin(places[pin.action], max(pin.at, start), names.index(pin.mechanic) if pin.mechanic in names else 0)
+        for pin in kept
+        if pin.wheel == wheel and pin.action in places and pin.at >= start - STILL
+    )
+
+
+def with_pin(day: Day, wheel: int, task: int, at: datetime, mechanic: int) -> Day:
+    """Return the day with a task pinned; it has one place, so that an older pin of it goes."""
+    wheels = list(day.wheels)
+    others = tuple(pin for pin in wheels[wheel].pins if pin.task != task)
+    wheels[wheel] = msgspec.structs.replace(wheels[wheel], pins=(*others, Pin(task, at, mechanic)))
+    return msgspec.structs.replace(day, wheels=tuple(wheels))
+
+
+#: What only one wheel can use at a time, and at which stages: beads seat with the compressor's air, a
+#: wheel is taped in the truing stand (common practice, no published source).
+COMPRESSOR = "compressor"
+RESOURCES = {COMPRESSOR: frozenset({"seat"}), "truing stand": frozenset({"tape"})}
+#: The shortest task, minutes: finding the tools takes that long.
+LEAST_MIN = 1
+
+
+def tasks_of(
+    actions: Iterable[Action], *, resources: Collection[str] = (), units: UnitChoice = METRIC
+) -> tuple[Task, ...]:
+    """Return the tasks of a wheel: runs of open actions; a wait, or another resource, ends one.
+
+    Args:
+        resources: those of `RESOURCES` that it needs for itself.
+    """
+    result: list[Task] = []
+    run: list[Action] = []
+
+    def close(wait: float = 0.0) -> None:
+        if run:
+            result.append(_task(run, wait, resources, units))
+            run.clear()
+
+    for action in actions:
+        if run and _resource(run[0], resources) != _resource(action, resources):
+            close()
+        run.append(action)
+        if action.wait_minutes > 0.0:
+            close(action.wait_minutes)
+    close()
+    return tuple(result)
+
+
+def _resource(action: Action, resources: Collection[str]) -> str:
+    return next((name for name in resources if action.stage in RESOURCES.get(name, ())), "")
+
+
+def _task(run: Sequence[Action], wait: float, resources: Collection[str], units: UnitChoice) -> Task:
+    minutes = max(LEAST_MIN, round(sum(action.minutes for action in run)))
+    first = run[0]
+    return Task(first.text.read(units), minutes, round(wait), _resource(first, resources), first.stage, first.key)

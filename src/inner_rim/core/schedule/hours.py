@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from datetime import date, datetime, time, timedelta
+from functools import lru_cache
 from typing import Annotated
 
 import msgspec
@@ -139,7 +140,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
 
     def longest_min(self) -> int:
         """Return the minutes of the longest stretch of the week without a break."""
-        return max((span.closes - span.opens for day in self.week for span in joined(day)), default=0)
+        return _longest_min(self.week)
 
     def longer(self, day: date, minutes: int) -> "Hours":
         """Return the hours with a day open this much longer, up to midnight; a day that is closed stays closed.
@@ -174,3 +175,8 @@ def joined(day: DayHours) -> tuple[Opening, ...]:
 def _times(day: date, span: Opening) -> tuple[datetime, datetime]:
     midnight = datetime.combine(day, time.min)
     return midnight + timedelta(minutes=span.opens), midnight + timedelta(minutes=span.closes)
+
+
+@lru_cache(maxsize=64)
+def _longest_min(week: tuple[DayHours, ...]) -> int:
+    return max((span.closes - span.opens for day in week for span in joined(day)), default=0)

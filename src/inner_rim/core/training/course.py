@@ -16,8 +16,17 @@ from inner_rim.core.models.tire import mount
 from inner_rim.core.plan.advisor import GAP_LEFT, MINUTES
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.units import ML_PER_LITER
-from inner_rim.core.training.faults import BEFORE_AIR, DOSE_ML, FACTS, LEAKS, LOOKS, TAPE_LEAKS, TURN_MM, Fault
-from inner_rim.core.training.scenario import Scenario
+from inner_rim.core.training.scenario import (
+    BEFORE_AIR,
+    DOSE_ML,
+    FACTS,
+    LEAKS,
+    LOOKS,
+    TAPE_LEAKS,
+    TURN_MM,
+    Fault,
+    Scenario,
+)
 
 Phase = Literal["looks", "seat", "line", "test", "done"]
 #: Remedies that change the gap or the air, in the order in which a textbook lists them.

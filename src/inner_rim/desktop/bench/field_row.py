@@ -10,17 +10,15 @@ from PyQt6.QtWidgets import QApplication, QGridLayout, QHBoxLayout, QLabel, QPus
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.operations import SetDraft, SetField
 from inner_rim.core.record.parts import Item, PartKind
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.units import METRIC, UnitChoice, entry_text
+from inner_rim.desktop.widgets.base import PlainLabel, discard
 from inner_rim.desktop.widgets.choices import Choices
-from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.suggestions import SuggestingEntry
+from inner_rim.desktop.widgets.entry import EntryField, SuggestingEntry
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
-from inner_rim.work.editing.arrival import came_in
 from inner_rim.work.editing.draft import DAY_FIELDS, candidates, fits_rim
+from inner_rim.work.editing.editor import came_in
 from inner_rim.work.editing.fields import Field, field, text_of, usual_text_of, value_of
 from inner_rim.work.editing.shelf import MOST_OFFERED
 from inner_rim.work.editing.state import BenchWheel, in_wheel, usual_of

@@ -6,10 +6,9 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from inner_rim.core.record.units import UNIT_SETS, UnitChoice, set_words
+from inner_rim.desktop.widgets.base import PlainLabel, Scrolling
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 

@@ -8,15 +8,12 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from inner_rim.core.record.paths import within_wheel
-from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.stages import STAGE_WORDS, Stage
+from inner_rim.core.record.paths import JsonObject, within_wheel
+from inner_rim.core.record.spoken import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.bench.field_row import FieldRow, Stocked
-from inner_rim.desktop.widgets.discard import discard
+from inner_rim.desktop.widgets.base import PlainLabel, Scrolling, discard
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel

@@ -16,14 +16,12 @@ from inner_rim.desktop.bench.step_panel import StepPanel
 from inner_rim.desktop.bench.wheel_list import WheelList
 from inner_rim.desktop.commands.command import Outcome
 from inner_rim.desktop.drawings.scale import PressureScale
+from inner_rim.desktop.widgets.base import Page, PlainLabel, discard, plain_tip
 from inner_rim.desktop.widgets.choices import ChoiceButton
-from inner_rim.desktop.widgets.discard import discard
-from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.plain import PlainLabel, plain_tip
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.tasks.gauge import GaugeSession
-from inner_rim.work.text.heading import summary_text
+from inner_rim.work.text.tiles import summary_text
 from inner_rim.work.views import BenchView
 
 #: Widths at 100 % text, px: of a window with the whole list of wheels, of one with step and picture beside each other.

@@ -9,21 +9,18 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from inner_rim.desktop.bench.picks import PicksColumn
+from inner_rim.desktop.bench.picks import PicksColumn, WhyPanel
 from inner_rim.desktop.bench.view_deck import ViewDeck
-from inner_rim.desktop.bench.why_panel import WhyPanel
-from inner_rim.desktop.widgets.picture import Picture
-from inner_rim.desktop.widgets.plain import PlainLabel
+from inner_rim.desktop.widgets.base import Picture, PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.tasks.gauge import GaugeSession
-from inner_rim.work.text.view_selection import Drawer
+from inner_rim.work.text.questions import Drawer
 from inner_rim.work.text.work_view import StageFigure, StepLine, StepState
 from inner_rim.work.views import BenchView
 
 if TYPE_CHECKING:
-    from inner_rim.desktop.bench.log_view import LogView
-    from inner_rim.desktop.bench.steps_view import StepsView
+    from inner_rim.desktop.bench.steps_view import LogView, StepsView
     from inner_rim.desktop.widgets.lines_view import LinesView
 
 TITLES: dict[Drawer, str] = {
@@ -169,7 +166,7 @@ class SidePanel(QWidget):
 
     @cached_property
     def log(self) -> LogView:
-        from inner_rim.desktop.bench.log_view import LogView
+        from inner_rim.desktop.bench.steps_view import LogView
 
         made = LogView()
         self.slot.addWidget(made)

@@ -9,16 +9,13 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayou
 from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.commands.command import Focus
 from inner_rim.desktop.commands.table import BY_ID, shown_key
-from inner_rim.desktop.widgets.discard import discard
+from inner_rim.desktop.widgets.base import PlainLabel, Scrolling, discard
+from inner_rim.desktop.widgets.cards import Flow
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.flow import Flow
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
 from inner_rim.words import N_, tr
-from inner_rim.work.text.asks import SLOTS, Ask, AskName, Slot
-from inner_rim.work.text.panel import Answer, Now
-from inner_rim.work.text.view_selection import Drawer
+from inner_rim.work.text.panel import SLOTS, Answer, Ask, AskName, Now, Slot
+from inner_rim.work.text.questions import Drawer
 
 #: The commands under the answers in the work view, with what their buttons say.
 WAYS = {"first_field": N_("Entries"), "show_plan": N_("Plan"), "show_choices": N_("Options"), "show_log": N_("Log")}

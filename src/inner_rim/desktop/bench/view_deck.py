@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.work.tasks.gauge import GaugeSession
-from inner_rim.work.text.view_selection import Picture
+from inner_rim.work.text.questions import Picture
 from inner_rim.work.views import BenchView
 
 if TYPE_CHECKING:

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from inner_rim.desktop.drawings.ring import paint_ring
-from inner_rim.desktop.widgets.plain import plain_tip
+from inner_rim.desktop.widgets.base import plain_tip
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey

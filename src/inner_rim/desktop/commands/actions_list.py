@@ -1,4 +1,4 @@
-"""The Actions list: everything that applies now, in groups, with its key; typing filters it."""
+"""The Actions list, everything that applies now, in groups, with its key; and the twelve keys that matter."""
 
 from __future__ import annotations
 
@@ -6,12 +6,13 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QEvent, QObject, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from inner_rim.desktop.commands.command import GROUPS, Command
-from inner_rim.desktop.commands.table import shown_key
+from inner_rim.desktop.commands.table import KEYS_THAT_MATTER, shown_key
+from inner_rim.desktop.widgets.base import PlainLabel
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.theme import TEXT, Theme
+from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
 
 
@@ -114,3 +115,23 @@ class ActionsList(QWidget):
                 self.list.setCurrentRow(self._next(here if here >= 0 or by > 0 else 0, by))
                 return True
         return super().eventFilter(watched, event)
+
+
+class KeyList(QWidget):
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(tr("Keys"))
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        grid = QGridLayout(self)
+        grid.setHorizontalSpacing(theme.px(18))
+        grid.setVerticalSpacing(theme.px(4))
+        for row, (key, words) in enumerate(KEYS_THAT_MATTER):
+            name, what = PlainLabel(key), PlainLabel(tr(words))
+            name.setFont(theme.font(NOTE, 600))
+            what.setFont(theme.font(NOTE))
+            what.setWordWrap(True)
+            grid.addWidget(name, row, 0)
+            grid.addWidget(what, row, 1)
+            what.setMinimumHeight(what.fontMetrics().height() + 4)
+        grid.setColumnStretch(1, 1)
+        grid.setRowStretch(len(KEYS_THAT_MATTER), 1)

@@ -12,10 +12,8 @@ from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import N_
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel
-from inner_rim.work.text.asks import AskName, accept
-from inner_rim.work.text.panel import Now
-from inner_rim.work.text.questions import Question
-from inner_rim.work.text.view_selection import ViewSelection
+from inner_rim.work.text.panel import AskName, Now, accept
+from inner_rim.work.text.questions import Question, ViewSelection
 
 if TYPE_CHECKING:
     from inner_rim.work.training import Training

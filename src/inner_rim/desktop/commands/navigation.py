@@ -9,7 +9,7 @@ import msgspec
 from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.resolved import LEARNED_FIGURES
-from inner_rim.core.record.stages import STAGES, Stage
+from inner_rim.core.record.spoken import STAGES, Stage
 from inner_rim.core.record.units import UNIT_SETS, set_words
 from inner_rim.desktop.commands.command import MAIN, Complaint, Context, Outcome
 from inner_rim.words import tr
@@ -17,9 +17,8 @@ from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.tasks.first_run import put_tapes
 from inner_rim.work.text.lines import FieldChoice, LogChoice
 from inner_rim.work.text.pick_rows import COUNT
-from inner_rim.work.text.questions import TopsUp
+from inner_rim.work.text.questions import Drawer, Picture, TopsUp
 from inner_rim.work.text.stage_fields import stage_of
-from inner_rim.work.text.view_selection import Drawer, Picture
 
 
 def go(page: str) -> Callable[[Context], Outcome]:

@@ -1,11 +1,12 @@
-"""Commands that ask something besides the wheel's next step: how many copies, what to print, troubleshooting."""
+"""Commands that ask something besides the next step, and those of a training wheel."""
 
 from __future__ import annotations
 
 from inner_rim.core.progress.diagnosis import PATH, asked
+from inner_rim.core.record.units import entry_text
 from inner_rim.desktop.commands.command import MAIN, Complaint, Context, Outcome
 from inner_rim.words import tr
-from inner_rim.work.text.questions import Fleet, Guide, Prints, RaisesLimit, WritesOut
+from inner_rim.work.text.questions import Fleet, Guide, LowSpots, Prints, RaisesLimit, WritesOut
 from inner_rim.work.text.wheel_words import end_words, facts_of
 
 
@@ -87,3 +88,41 @@ def guide_log(context: Context) -> Outcome:
         words = end_words(guide.code, facts_of(state, context.bench.shelf.items))
         context.bench.recorder.note(tr("Diagnosis: {words}").format(words=words))
     return context.ask(None)
+
+
+def is_training(context: Context) -> bool:
+    return context.window.training is not None
+
+
+def look(context: Context) -> Outcome:
+    training = context.window.training
+    assert training is not None
+    sight = training.look()
+    context.bench.say(sight.words)
+    if sight.bubbles:
+        return context.look(picture="sectors", bubbles=sight.bubbles)
+    if sight.low is None or context.bench.planned is None:
+        return Outcome()
+    sectors = frozenset({sight.low.sector})
+    left, right = (sectors, frozenset[int]()) if sight.low.side == "left" else (frozenset[int](), sectors)
+    if not context.offers("one_low"):
+        return context.look(picture="sectors")
+    low = LowSpots(sight.low.side, left, right, context.read("pressure"))
+    return context.look("main", question=low, picture=None, drawer="", why=None)
+
+
+def use_pump(context: Context) -> Outcome:
+    training = context.window.training
+    assert training is not None
+    sight = training.pump(context.read("pressure") if "pressure" in context.typed else None)
+    context.bench.say(sight.words)
+    if sight.kpa is None:
+        return Outcome()
+    return Outcome(focus="main", pressure=entry_text(sight.kpa, "kpa", context.bench.units))
+
+
+def thermometer(context: Context) -> Outcome:
+    training = context.window.training
+    assert training is not None
+    context.bench.say(training.temperature().words)
+    return Outcome()

@@ -12,7 +12,7 @@ from inner_rim.core.record.log import LAYER
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.desktop.commands.command import MAIN, Complaint, Context, Outcome
 from inner_rim.words import tr, with_mark
-from inner_rim.work.text.asks import not_this_pool
+from inner_rim.work.text.panel import not_this_pool
 
 #: A valve this near the planned length is that one, rounded.
 SAME_VALVE_MM = 0.6

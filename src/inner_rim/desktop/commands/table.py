@@ -10,7 +10,7 @@ from functools import partial
 import msgspec
 
 from inner_rim.core.plan.advisor import REMEDY_WORDS
-from inner_rim.desktop.commands import navigation, prompts, seating, steps, training
+from inner_rim.desktop.commands import navigation, prompts, seating, steps
 from inner_rim.desktop.commands.command import GROUPS, Command, Complaint, Context, Outcome, Scope
 from inner_rim.words import N_, tr
 from inner_rim.work.text.papers import PRINTED, WAYS
@@ -166,9 +166,9 @@ _SEATING = (
 )  # fmt: skip
 
 _TRAINING = (
-    Command("look", N_("Look"), training.look, ("F2",), "anywhere", training.is_training),
-    Command("use_pump", N_("Pump, or read the gauge"), training.use_pump, ("F3",), "anywhere", training.is_training),
-    Command("thermometer", N_("Thermometer"), training.thermometer, ("F4",), "anywhere", training.is_training),
+    Command("look", N_("Look"), prompts.look, ("F2",), "anywhere", prompts.is_training),
+    Command("use_pump", N_("Pump, or read the gauge"), prompts.use_pump, ("F3",), "anywhere", prompts.is_training),
+    Command("thermometer", N_("Thermometer"), prompts.thermometer, ("F4",), "anywhere", prompts.is_training),
 )  # fmt: skip
 
 _ASKING = (

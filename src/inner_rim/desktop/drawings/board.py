@@ -9,9 +9,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEv
 from PyQt6.QtWidgets import QGroupBox, QPushButton, QWidget
 
 from inner_rim.core.record.moments import in_words
-from inner_rim.desktop.drawings.board_layout import BoardLayout
-from inner_rim.desktop.drawings.board_painter import BoardPainter
-from inner_rim.desktop.widgets.plain import plain_tip
+from inner_rim.desktop.drawings.board_painter import BoardLayout, BoardPainter
+from inner_rim.desktop.widgets.base import plain_tip
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
 from inner_rim.work.text.board import Bar, BoardData, BoardRow, RowHelp

@@ -19,7 +19,7 @@ from inner_rim.core.models.mounting import (
     usable_well_mm,
 )
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.widgets.picture import Picture
+from inner_rim.desktop.widgets.base import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import PlannedWheel

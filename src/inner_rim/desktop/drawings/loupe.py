@@ -13,10 +13,21 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Point
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.drawings.outlines import polygon, to_mm
-from inner_rim.desktop.widgets.picture import Picture
+from inner_rim.desktop.widgets.base import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
+
+
+@lru_cache(maxsize=512)
+def polygon(points: tuple[Point, ...]) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in points])
+
+
+def to_mm(painter: QPainter, origin: QPointF, scale: float) -> None:
+    """Let a painter draw in mm about a point, y upwards."""
+    painter.translate(origin)
+    painter.scale(scale, -scale)
+
 
 #: How many times larger than the cross-section beside it.
 TIMES = 4.0

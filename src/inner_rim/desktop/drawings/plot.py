@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from inner_rim.desktop.widgets.picture import Picture
+from inner_rim.desktop.widgets.base import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.work.text.plots import Plot
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
 from inner_rim.core.progress.progress import Progress
-from inner_rim.core.record.stages import STAGES, Stage
+from inner_rim.core.record.spoken import STAGES, Stage
 from inner_rim.desktop.widgets.theme import Theme
 
 GAP_DEGREES = 8.0

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.desktop.widgets.picture import Picture
+from inner_rim.desktop.widgets.base import Picture
 from inner_rim.desktop.widgets.theme import TEXT, TITLE, Theme
 from inner_rim.words import tr
 

@@ -9,10 +9,9 @@ from PyQt6.QtWidgets import QWidget
 from inner_rim.core.drawing.loupe import SeatLoupe
 from inner_rim.core.drawing.section import Dimension, Point, Section
 from inner_rim.core.record.units import TRADE, UnitChoice, show
-from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words, paint_pair
-from inner_rim.desktop.drawings.outlines import polygon, to_mm
+from inner_rim.desktop.drawings.loupe import TIMES, Lens, gap_words, paint_pair, polygon, to_mm
 from inner_rim.desktop.drawings.ring import paint_ring
-from inner_rim.desktop.widgets.picture import Picture
+from inner_rim.desktop.widgets.base import Picture
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import PlannedWheel

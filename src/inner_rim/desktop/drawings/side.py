@@ -8,10 +8,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from inner_rim.core.drawing.side import Side
+from inner_rim.core.drawing.section import Side
 from inner_rim.core.record.practice import REASONS
 from inner_rim.core.record.units import CUT, UnitChoice, show
-from inner_rim.desktop.widgets.picture import Picture
+from inner_rim.desktop.widgets.base import Picture
 from inner_rim.desktop.widgets.theme import SMALL, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import PlannedWheel

@@ -22,15 +22,14 @@ from PyQt6.QtWidgets import (
 )
 
 from inner_rim.desktop.pages.day_board import DayBoard
+from inner_rim.desktop.widgets.base import Page, PlainLabel
 from inner_rim.desktop.widgets.lines_view import LinesView
-from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.day_papers import DayPapers
-from inner_rim.work.page_views import PageViews
-from inner_rim.work.storage.paths import documents_folder
+from inner_rim.work.storage.files import documents_folder
 from inner_rim.work.tasks.day_plan import DayPlan
+from inner_rim.work.views import PageViews
 
 CLOCK_MS = 10_000
 SCOPES = (("wheel", N_("This wheel")), ("job", N_("This bicycle")), ("bench", N_("Whole bench")))

@@ -11,14 +11,13 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollBar, QVBoxLayout, QWidget
 
 from inner_rim.desktop.drawings.board import BoardView
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.scrolling import Scrolling
+from inner_rim.desktop.widgets.base import PlainLabel, Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, TEXT, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import key_from
-from inner_rim.work.page_views import PageViews
 from inner_rim.work.tasks.day_plan import DayPlan, Planned, SearchResult
 from inner_rim.work.text.board import NEXT_SAID, BoardData, MechanicNext, NextUp
+from inner_rim.work.views import PageViews
 
 #: Mechanics whose next actions are shown; digits open them.
 MOST_HANDS, NEXT_PX = 3, 54

@@ -6,15 +6,14 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.desktop.widgets.base import Page, PlainLabel
 from inner_rim.desktop.widgets.cards import ask_csv, stacked_card
 from inner_rim.desktop.widgets.lines_view import LinesView
-from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.state import WheelKey
-from inner_rim.work.insight_book import InsightBook
-from inner_rim.work.page_views import PageViews
+from inner_rim.work.logbook import InsightBook
+from inner_rim.work.views import PageViews
 
 
 class InsightsPage(Page):

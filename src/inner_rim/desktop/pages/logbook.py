@@ -8,17 +8,16 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.desktop.widgets.base import Page, PlainLabel
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.lines_view import LinesView
-from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.logbook import Logbook
-from inner_rim.work.page_views import PageViews
-from inner_rim.work.storage.paths import documents_folder
-from inner_rim.work.text.logbook import KINDS
+from inner_rim.work.storage.files import documents_folder
 from inner_rim.work.text.papers import code_of
+from inner_rim.work.text.shelf_lines import KINDS
+from inner_rim.work.views import PageViews
 
 PATIENCE_MS = 60
 SPANS = {"all": N_("All time"), "30": N_("30 days"), "365": N_("A year")}

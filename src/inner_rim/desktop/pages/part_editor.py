@@ -9,14 +9,13 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KIND_WORDS, Item, PartKind
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.why import label
+from inner_rim.desktop.widgets.base import PlainLabel, Scrolling
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TARGET_PX, Theme
 from inner_rim.words import N_, sentence_case, tr
 from inner_rim.work.editing.fields import Field
-from inner_rim.work.editing.part_draft import PartDraft
+from inner_rim.work.editing.form_draft import PartDraft
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
 

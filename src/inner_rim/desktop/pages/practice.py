@@ -11,22 +11,17 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayou
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.moments import DAYS
-from inner_rim.core.record.numbers import number
 from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, MethodQuestion
 from inner_rim.core.record.spoken import spoken
-from inner_rim.core.record.units import UnitChoice
-from inner_rim.desktop.measuring.caliper import Caliper
+from inner_rim.core.record.units import UnitChoice, number
 from inner_rim.desktop.measuring.gauge import Gauge
-from inner_rim.desktop.pages.backup_card import BackupCard
-from inner_rim.desktop.pages.hours_card import HoursCard
-from inner_rim.desktop.pages.tools_card import ToolCard
+from inner_rim.desktop.measuring.tools import Caliper
+from inner_rim.desktop.pages.tools_card import BackupCard, HoursCard, ToolCard
+from inner_rim.desktop.widgets.base import Page, PlainLabel, Scrolling
 from inner_rim.desktop.widgets.cards import small_note, titled_column, titled_grid
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
-from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.plain import PlainLabel
-from inner_rim.desktop.widgets.scrolling import Scrolling
 from inner_rim.desktop.widgets.theme import SMALL, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.editing.fields import field, text_of, value_of

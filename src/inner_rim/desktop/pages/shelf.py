@@ -20,15 +20,14 @@ from PyQt6.QtWidgets import (
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import KIND_WORDS, PartKind
 from inner_rim.desktop.pages.part_editor import PartEditor
+from inner_rim.desktop.widgets.base import Page, PlainLabel
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.lines_view import LinesView
-from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
-from inner_rim.work.page_views import PageViews
-from inner_rim.work.storage.paths import documents_folder
+from inner_rim.work.storage.files import documents_folder
 from inner_rim.work.tasks.parts_files import PartsFiles, PartsImport
+from inner_rim.work.views import PageViews
 
 TABLES = "CSV (*.csv);;JSON (*.json)"
 PROGRESS_MS = 50

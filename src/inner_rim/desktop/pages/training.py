@@ -8,11 +8,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from inner_rim.core.training.play import Play
 from inner_rim.desktop.drawings.plot import PlotView
+from inner_rim.desktop.widgets.base import Page, PlainLabel
 from inner_rim.desktop.widgets.cards import ask_csv, stacked_card
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.lines_view import LinesView
-from inner_rim.desktop.widgets.page import Page
-from inner_rim.desktop.widgets.plain import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.training_book import TrainingBook

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize
 from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from inner_rim.desktop.widgets.plain import unbroken
+from inner_rim.desktop.widgets.base import unbroken
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.work.text.lines import ListLine
 

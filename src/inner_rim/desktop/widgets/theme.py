@@ -4,7 +4,7 @@ import tomllib
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette, QPen
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from inner_rim.assets import FONTS, THEMES
 
@@ -206,7 +206,6 @@ class Theme:
         t = self.tokens
         return f"""
         QWidget {{ color: {t.ink}; }}
-        QToolTip {{ color: {t.ink}; background: {t.card}; border: 1px solid {t.line}; }}
         QLineEdit {{ background: {t.field}; border: 1px solid {t.edge}; border-radius: 6px;
             padding: 0 {self.px(8)}px; font-size: {self.type_px(NOTE)}px; selection-background-color: {t.accent};
             selection-color: {t.on_accent}; }}
@@ -247,7 +246,15 @@ class Theme:
         QListView#completions {{ background: {t.card}; border: 1px solid {t.line}; }}
         """
 
+    def dress(self, *widgets: QWidget) -> None:
+        """Give widgets and all inside them the style sheet. The application has none: it would be worked out again for every
+        widget of every page, also of those that nobody sees.
+        """
+        for widget in widgets:
+            widget.setStyleSheet(self.style_sheet())
+
     def apply(self, app: QApplication) -> None:
+        """Give the application palette and font, which tell every widget there is; only where they change."""
         palette = QPalette()
         roles = {
             QPalette.ColorRole.Window: "ground",
@@ -265,9 +272,10 @@ class Theme:
         }
         for role, purpose in roles.items():
             palette.setColor(role, self.color(purpose))
-        app.setPalette(palette)
-        app.setFont(self.font(TEXT))
-        app.setStyleSheet(self.style_sheet())
+        if palette != app.palette():
+            app.setPalette(palette)
+        if self.font(TEXT) != app.font():
+            app.setFont(self.font(TEXT))
 
 
 def nearest(pixels: float) -> int:

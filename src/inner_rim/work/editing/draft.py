@@ -10,7 +10,6 @@ from functools import lru_cache
 import msgspec
 
 from inner_rim.core.record.errors import InputError, SizeAmbiguous
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import FORMAT, VERSION, Job, parse_due
 from inner_rim.core.record.operations import (
     JOB,
@@ -25,7 +24,7 @@ from inner_rim.core.record.operations import (
     value_at,
     with_field,
 )
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, new_id
 from inner_rim.core.record.reading import as_plain, job_from_plain
 from inner_rim.core.record.sizes import parse_size
 from inner_rim.core.record.units import UnitChoice

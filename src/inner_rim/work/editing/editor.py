@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import MAX_WHEELS
 from inner_rim.core.record.operations import JOB, FieldKey, Operation, SetDraft, SetField, node_of, set_part, value_at
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, new_id
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.draft import duplicate_wheel, empty_document, typed
 from inner_rim.work.editing.history import FieldsEdited, Moved
-from inner_rim.work.editing.state import BenchWheel, PlannedWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, usual_of
 from inner_rim.work.editing.sync import Sync
 
 
@@ -154,3 +153,34 @@ class Editor:
             worker.submit(lambda store: collect(store.recent_documents()), done)
         else:
             done(collect([job.draft.document for job in reversed(self._sync.jobs)]))
+
+
+NOT_SAID = {"tube": "", "tire": "", "seated": "", "air": ""}
+
+
+#: What each answer says of the facts; one that it leaves out is the usual one.
+FACTS: dict[str, dict[str, str]] = {
+    "tube": {**NOT_SAID, "tube": "yes"},
+    "air": {"tube": "no", "tire": "on", "seated": "yes", "air": "yes"},
+    "flat": {"tube": "no", "tire": "on", "seated": "no", "air": "no"},
+    "off": {**NOT_SAID, "tube": "no", "tire": "off"},
+}
+
+
+def came_in(state: BenchWheel) -> tuple[str | None, str | None]:
+    """Return how the wheel came in as it was said, and how it usually does; None where neither is known."""
+    said = {name: state.value(f"arrival.{name}") for name in NOT_SAID}
+    usual = {name: usual_of(state, f"arrival.{name}") for name in NOT_SAID}
+    if all(value is None for value in said.values()):
+        return None, _answer(usual) if usual["tire"] is not None else None
+    return _answer({name: usual[name] if value is None else value for name, value in said.items()}), None
+
+
+def _answer(facts: dict[str, object]) -> str | None:
+    if facts["tire"] == "off":
+        return "off"
+    if facts["tire"] == "one_bead_off":
+        return None  # none of the four
+    if facts["tube"]:
+        return "tube"
+    return "air" if facts["air"] else "flat"

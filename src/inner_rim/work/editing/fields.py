@@ -10,11 +10,10 @@ import msgspec
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job, TapeRoll, ValveStem, parse_due
 from inner_rim.core.record.moments import in_words
-from inner_rim.core.record.numbers import number
 from inner_rim.core.record.paths import name_of
 from inner_rim.core.record.reading import accepted, plain_type, type_at
 from inner_rim.core.record.texts import is_clean
-from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, kind_of, parse, show
+from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, kind_of, number, parse, show
 from inner_rim.words import tr, with_mark
 
 #: Fields of a wheel or a shop that the trade gives in mm wherever it works.

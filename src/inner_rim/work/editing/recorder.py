@@ -15,7 +15,6 @@ from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_di
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml, pooled_ml
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
     LAYER,
@@ -43,12 +42,13 @@ from inner_rim.core.record.log import (
     Weight,
 )
 from inner_rim.core.record.moments import moment
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.paths import new_id
+from inner_rim.core.record.spoken import Stage
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.history import Recorded
+from inner_rim.work.editing.shelf import taken
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel, wheel_state
-from inner_rim.work.editing.stock_use import taken
 from inner_rim.work.editing.sync import Sync
 
 if TYPE_CHECKING:

@@ -3,28 +3,94 @@
 Figures are edited field by field and stock is counted or booked: both join with what other benches do.
 """
 
-from __future__ import annotations
-
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
 
-from inner_rim.core.plan.picking import Booking, Use, item_for
-from inner_rim.core.record.ids import new_id
+from inner_rim.core.plan.picking import Booking, Need, PickLine, Use, item_for, needs_of, pick_list
 from inner_rim.core.record.operations import Conflict, SetField
 from inner_rim.core.record.parts import Item, PartKind, edited_item, item_from, search
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, new_id
 from inner_rim.core.record.why import label
 from inner_rim.store.errors import DuplicatePart, StoreError
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Counted, PartAdded, PartEdited
-from inner_rim.work.editing.stock_use import ShelfChange
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.storage.coalesced_query import CoalescedQuery
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
+
+#: Parts that a check-in teaches the shelf.
+LEARNED: tuple[PartKind, ...] = ("rim", "tire", "insert")
+
+
+class ShelfChange(msgspec.Struct, frozen=True):
+    """What a change of a wheel takes from the shelf.
+
+    Attributes:
+        back: the stages whose parts go back.
+        learned: parts that the shelf learns from a check-in.
+    """
+
+    needs: tuple[Need, ...] = ()
+    back: tuple[str, ...] = ()
+    learned: tuple[tuple[PartKind, JsonObject], ...] = ()
+
+
+def taken(before: BenchWheel, after: BenchWheel) -> ShelfChange:
+    """Return what a change of a wheel takes from the shelf."""
+    if not isinstance(before, PlannedWheel) or not isinstance(after, PlannedWheel):
+        return ShelfChange()
+    then, now = before.plan.log, after.plan.log
+    same_run = then.run == now.run
+    ended = after.progress.done - before.progress.done
+    opened = before.progress.done - after.progress.done if same_run else frozenset()
+    needs = [need for need in needs_of_wheel(after) if need.stage in ended and need.kind != "sealant"]
+    slip = same_run and now.dosed_ml < then.dosed_ml  # what was poured before it stays used
+    needs += _poured(after, now.dosed_ml - (then.dosed_ml if same_run and not slip else 0.0))
+    back = {*opened, *(["sealant"] if slip else [])}
+    run = now.run
+    mark = f".{run}" if run > 1 else ""  # done again: what was used before stays used
+    return ShelfChange(
+        tuple(msgspec.structs.replace(need, stage=need.stage + mark) for need in needs),
+        tuple(sorted(stage + mark for stage in back)),
+        _learned(after) if "check_in" in ended else (),
+    )
+
+
+def _learned(after: BenchWheel) -> tuple[tuple[PartKind, JsonObject], ...]:
+    parts = ((kind, after.value(kind)) for kind in LEARNED)
+    return tuple((kind, part) for kind, part in parts if isinstance(part, dict))
+
+
+def _poured(after: PlannedWheel, poured: float) -> list[Need]:
+    wanted = [need for need in needs_of_wheel(after) if need.kind == "sealant"]
+    return [msgspec.structs.replace(need, amount=poured) for need in wanted if poured > 0.0]
+
+
+def needs_of_wheel(state: PlannedWheel) -> tuple[Need, ...]:
+    return needs_of(state.wheel, state.plan, state.sealant_name)
+
+
+def pick_list_of(states: Iterable[BenchWheel], items: tuple[Item, ...]) -> tuple[PickLine, ...]:
+    return pick_list([(s.name, needs_of_wheel(s), s.progress.done) for s in planned(states)], items)
+
+
+def in_scope(wheels: Iterable[BenchWheel], here: BenchWheel | None, scope: str) -> list[PlannedWheel]:
+    """Return the wheels that are worked on: the selected one, its bicycle's ("job"), or all ("bench")."""
+    return [
+        state
+        for state in planned(wheels)
+        if state.progress.state != "finished"
+        and (
+            scope == "bench"
+            or (here is not None and (state.key[0] == here.key[0] if scope == "job" else state.key == here.key))
+        )
+    ]
+
 
 MOST_OFFERED = 12
 T = TypeVar("T")
@@ -156,7 +222,7 @@ class ShelfBook:
 
     def _send(
         self,
-        work: Callable[[Repository], T],
+        work: "Callable[[Repository], T]",
         done: Callable[[T], None],
         failed: Callable[[str], None] | None,
         words: str,

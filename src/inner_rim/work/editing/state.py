@@ -5,16 +5,15 @@ from typing import Protocol
 
 import msgspec
 
-from inner_rim.core.plan.wheel_plan import WheelPlanner, WheelPlan
+from inner_rim.core.plan.wheel_plan import WheelPlan, WheelPlanner
 from inner_rim.core.progress.progress import Progress, State, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, Wheel
 from inner_rim.core.record.log import Logged, standing
 from inner_rim.core.record.operations import JOB, Conflict, Drafts, FieldKey, Operation, UnacceptedText, apply
-from inner_rim.core.record.paths import group_of, name_of
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, group_of, name_of
 from inner_rim.core.record.practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, layered, with_stock
 from inner_rim.core.record.resolved import USUAL, Learned
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.spoken import Stage
 from inner_rim.core.record.texts import seen
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr

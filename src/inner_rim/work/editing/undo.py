@@ -11,9 +11,9 @@ from typing import Protocol
 
 import msgspec
 
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.log import Logged, TakenBack
 from inner_rim.core.record.operations import Operation, SetField, apply, inverse
+from inner_rim.core.record.paths import new_id
 from inner_rim.work.editing.bench_port import BenchPort
 from inner_rim.work.editing.draft import JobDraft
 from inner_rim.work.editing.history import (

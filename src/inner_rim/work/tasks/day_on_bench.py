@@ -12,14 +12,13 @@ from inner_rim.core.record.moments import in_words
 from inner_rim.core.schedule.hours import Hours
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
-from inner_rim.work.editing.day_settings import DaySettings
 from inner_rim.work.editing.editor import Editor
 from inner_rim.work.editing.recorder import Recorder
-from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.settings import DaySettings, Settings
 from inner_rim.work.editing.state import BenchWheel, WheelKey
 
 if TYPE_CHECKING:
-    from inner_rim.core.schedule.promised import Promise
+    from inner_rim.core.schedule.promise import Promise
     from inner_rim.work.tasks.day_plan import DayPlan
 
 

@@ -12,15 +12,11 @@ import msgspec
 
 from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.record.moments import naive_local
-from inner_rim.core.schedule.advice import Help, helps, round_up
-from inner_rim.core.schedule.day import Broken, Day, Schedule, faults, pinned, rebase
-from inner_rim.core.schedule.listing import list_schedule
-from inner_rim.core.schedule.pins import STILL, KeptPin, with_pin
-from inner_rim.core.schedule.promise import Pace, promises
-from inner_rim.core.schedule.promised import Promise, PromiseStats, promise_stats
+from inner_rim.core.schedule.day import STILL, Broken, Day, KeptPin, Schedule, faults, pinned, rebase, with_pin
+from inner_rim.core.schedule.listing import Help, helps, list_schedule, round_up
+from inner_rim.core.schedule.promise import Pace, Promise, PromiseStats, promise_stats, promises
 from inner_rim.words import tr
-from inner_rim.work.editing.day_settings import DaySettings
-from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.settings import DaySettings, Settings
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
 from inner_rim.work.text.schedule_words import broken_words, changes

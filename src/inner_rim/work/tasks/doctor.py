@@ -21,8 +21,7 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.store.backup import backups, newest
 from inner_rim.words import environment, language, tr
 from inner_rim.work.editing.settings import read_bench_settings
-from inner_rim.work.storage.files import write_whole
-from inner_rim.work.storage.paths import data_folder, database_file, database_url, settings_file
+from inner_rim.work.storage.files import data_folder, database_file, database_url, settings_file, write_whole
 
 
 def _qt() -> object:

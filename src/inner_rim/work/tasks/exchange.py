@@ -6,8 +6,7 @@
 again gives the same files.
 """
 
-from __future__ import annotations
-
+import contextlib
 import re
 from collections.abc import Callable, Iterable, Iterator
 from datetime import UTC, datetime
@@ -17,20 +16,24 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.ids import id_from, is_id
 from inner_rim.core.record.job import FORMAT as JOB_FORMAT
 from inner_rim.core.record.log import AnyEntry, Logged, Unreadable
 from inner_rim.core.record.moments import moment
 from inner_rim.core.record.operations import Drafts
 from inner_rim.core.record.parts import Item, checked_item, item_from
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject, id_from, is_id
 from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
 from inner_rim.core.record.texts import cleaned
 from inner_rim.store.codec import checked_drafts, plain_drafts
-from inner_rim.store.errors import StoreRefused
-from inner_rim.store.rows import StoredJob
+from inner_rim.store.errors import JobKnown, StoreError, StoreRefused
+from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
-from inner_rim.work.storage.files import read_whole, write_whole
+from inner_rim.work.editing.history import Set
+from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.shelf import ShelfBook
+from inner_rim.work.editing.state import WheelKey
+from inner_rim.work.editing.sync import Sync
+from inner_rim.work.storage.files import read_whole, write_saying, write_whole
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
@@ -116,7 +119,7 @@ def _cleaned(plain: object) -> object:
     return [_cleaned(value) for value in plain] if isinstance(plain, list | tuple) else plain
 
 
-def export_to(store: Repository, folder: Path) -> str:
+def export_to(store: "Repository", folder: Path) -> str:
     """Write everything into a folder: `jobs/`, `logbook.csv`, `shelf.json`, `practice.json`.
 
     Returns:
@@ -128,7 +131,7 @@ def export_to(store: Repository, folder: Path) -> str:
     from inner_rim.core.record.units import METRIC
     from inner_rim.documents.parts_table import to_json
     from inner_rim.store.codec import UnreadableRow
-    from inner_rim.work.tasks.log_table import hits_csv
+    from inner_rim.work.tasks.export import hits_csv
 
     try:
         (folder / "jobs").mkdir(parents=True, exist_ok=True)
@@ -309,7 +312,7 @@ def _settings(plain: JsonObject) -> JsonObject:
 
 
 def import_files(
-    store: Repository,
+    store: "Repository",
     paths: Iterable[Path],
     *,
     replace: bool = False,
@@ -336,3 +339,65 @@ def import_files(
     words = words.format(jobs=len(result.jobs), entries=new or 0, parts=len(result.items))
     known = sum(len(job.log) for job in result.jobs) - (new or 0)
     return words + "; " + tr("{n} entries were there already").format(n=known) if known else words
+
+
+def open_file(store: "Repository", path: Path) -> WheelKey:
+    """Store a job file unless the job is there already, which is never overwritten; return its first wheel.
+
+    Raises:
+        InputError: the file is not accepted, or holds no job; names it.
+        StoreError: the data cannot be written.
+    """
+    content = Imported()
+    try:
+        read_file(path, content)
+    except InputError as fault:
+        raise InputError(f"{path}: {fault}") from fault
+    if not content.jobs:
+        raise InputError(tr("{file} holds no job; use inner-rim import").format(file=path.name))
+    with contextlib.suppress(JobKnown):
+        import_files(store, [path])
+    job = content.jobs[0]
+    return job.job_id, str(job.document["wheels"][0]["wheel_id"])
+
+
+NAME = "inner-rim-setup.json"
+
+
+def export_setup(settings: Settings, shelf: ShelfBook, path: Path, say: Callable[[str], None]) -> bool:
+    """Write the shop's setup and shelf, and say so; return whether it was written."""
+    from inner_rim.work.tasks.exchange import work_file
+
+    return write_saying(path, lambda: work_file([], shelf.items, settings.shop, []), say)
+
+
+def import_setup(sync: Sync, shelf: ShelfBook, path: Path, say: Callable[[str], None]) -> None:
+    """Take in whatever `import` reads, all or nothing, and say what came of it; settings are one step to take back."""
+
+    def take_in(store: "Repository") -> tuple[str, JsonObject, BenchState | None]:
+        from inner_rim.core.record.errors import InputError
+        from inner_rim.work.tasks.exchange import import_files
+
+        before = store.bench().settings  # here, where no other window's change comes between
+        try:
+            return import_files(store, [path]), before, store.bench()
+        except InputError as fault:
+            return fault.sentence, before, None
+
+    def taken(result: tuple[str, JsonObject, BenchState | None]) -> None:
+        words, before, state = result
+        if state is not None:
+            after = state.settings
+            with sync.history.grouped():
+                for name in sorted({*before, *after}):
+                    if before.get(name) != after.get(name):
+                        sync.history.push(Set(name, before.get(name), after.get(name)))
+            sync.adopt(state)
+            shelf.load()
+        say(words)
+
+    def refused(fault: StoreError) -> None:
+        say(fault.sentence)
+
+    if sync.worker is not None:
+        sync.worker.submit(take_in, taken, refused, words=tr("Import from {file}").format(file=path.name))

@@ -1,5 +1,7 @@
 """Handing over: the bench card, the customer's sheet, the calendar, the log as files."""
 
+import csv
+import io
 from collections.abc import Callable, Iterable
 from datetime import datetime
 from pathlib import Path
@@ -11,23 +13,47 @@ from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.stops import MAKERS
 from inner_rim.core.record.job import Job, parse_due
-from inner_rim.core.record.log import Logged
+from inner_rim.core.record.log import Logged, Unreadable
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
-from inner_rim.core.record.plain import JsonObject
-from inner_rim.core.record.stages import STAGE_WORDS, Stage
+from inner_rim.core.record.paths import JsonObject
+from inner_rim.core.record.spoken import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice, local_units, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
-from inner_rim.documents.label import Label, label_pdf
-from inner_rim.documents.printed_page import Sheet, SheetRow, to_pdf
-from inner_rim.store.rows import StoredJob
+from inner_rim.documents.csv_text import safe_cell
+from inner_rim.documents.printed_page import Label, Sheet, SheetRow, label_pdf, to_pdf
+from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import BenchWheel, JobState, PlannedWheel, Shop, planned, wheel_state
 from inner_rim.work.tasks.exchange import job_file, pretty
-from inner_rim.work.tasks.log_table import log_csv
 from inner_rim.work.text.card import inside_text, limit_text, plan_rows
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.papers import QR_PREFIX, WAYS
 from inner_rim.work.text.wheel_words import span_words, time_words, tool_words, tube_words
+
+
+def log_csv(states: Iterable[BenchWheel], units: UnitChoice) -> bytes:
+    """Return the log of wheels as CSV: wheel, number, time, kind, words, and the entry as JSON."""
+    return _table([(state.name, item) for state in states for item in state.whole_log], units)
+
+
+def hits_csv(hits: Iterable[Hit], units: UnitChoice) -> bytes:
+    """Return entries that a search found as CSV, in their order."""
+    return _table([(hit.name, hit.item) for hit in hits], units)
+
+
+def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
+    text = io.StringIO(newline="")
+    writer = csv.writer(text, quoting=csv.QUOTE_ALL)
+    writer.writerow(("wheel", "number", "at", "kind", "words", "entry"))
+    for name, item in rows:
+        entry = item.entry
+        known = not isinstance(entry, Unreadable)
+        kind = type(entry).__struct_config__.tag if known else "unreadable"
+        body = entry.body if isinstance(entry, Unreadable) else msgspec.json.encode(entry).decode()
+        row = (name, item.number, item.at, kind, entry_text(entry, units), body)
+        writer.writerow([safe_cell(str(cell)) for cell in row])
+    return text.getvalue().encode("utf-8-sig")
+
 
 MOST_LOG_LINES, READINGS, READING_GAP = 22, 3, "      "
 

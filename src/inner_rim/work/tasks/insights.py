@@ -9,24 +9,23 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime, timedelta
 from statistics import median
 
-from inner_rim.core.learning.effects import Key, LearnedEffects
+from inner_rim.core.learning.effects import Key, LearnedEffects, failures_a_year
 from inner_rim.core.learning.evidence import Visit, kept_evidence, ridden, sorts_of
-from inner_rim.core.learning.figures import failures_a_year
-from inner_rim.core.models.forecast import normalised_kpa
 from inner_rim.core.models.inflation import SOURCE_WORDS
+from inner_rim.core.models.line_verdict import normalised_kpa
 from inner_rim.core.plan.advisor import REMEDY_WORDS, Climb, climbs
 from inner_rim.core.procedure.setup import WORK_WORDS
 from inner_rim.core.progress.diagnosis import LEAK_WORDS
 from inner_rim.core.record.log import Attempt, Dose, Leak, Promised, Reading
 from inner_rim.core.record.moments import moment, naive_local
 from inner_rim.core.record.resolved import LearnedFigure
-from inner_rim.core.record.stages import STAGE_WORDS
-from inner_rim.core.schedule.promised import promise_stats
+from inner_rim.core.record.spoken import STAGE_WORDS
+from inner_rim.core.schedule.promise import promise_stats
 from inner_rim.documents.csv_text import safe_cell
 from inner_rim.words import sentence_case, tr, with_mark
 from inner_rim.work.tasks.learning import FIGURES, ShopLearning
 from inner_rim.work.tasks.scheduling import ticks
-from inner_rim.work.text.insight_lines import Mark, Topic
+from inner_rim.work.text.shelf_lines import Mark, Topic
 
 #: A wheel back within this many days came back for the work that was done; use and orders are given for this period.
 SOON_DAYS, SPAN_DAYS, MONTH_DAYS, YEAR_DAYS = 90.0, 90.0, 30.0, 365.25

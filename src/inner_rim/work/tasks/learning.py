@@ -7,7 +7,18 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.core.learning.effects import Between, Effect, Key, Seen
+from inner_rim.core.learning.effects import (
+    Between,
+    Effect,
+    Key,
+    Seen,
+    gap_spread,
+    learn_drying,
+    learn_gap,
+    learn_kept,
+    learn_seats,
+    seat_spread,
+)
 from inner_rim.core.learning.evidence import (
     Visit,
     drying_evidence,
@@ -16,7 +27,6 @@ from inner_rim.core.learning.evidence import (
     kept_evidence,
     seat_evidence,
 )
-from inner_rim.core.learning.figures import gap_spread, learn_drying, learn_gap, learn_kept, learn_seats, seat_spread
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job

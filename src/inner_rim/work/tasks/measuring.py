@@ -4,11 +4,11 @@ import math
 from pathlib import Path
 
 from inner_rim.core.models.holding import EmptyTire, HoldReading, TooFew, hold_report
-from inner_rim.core.models.line_fit import OneMoment
+from inner_rim.core.models.line_verdict import OneMoment
 from inner_rim.core.models.trace import analyse
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.plain import JsonObject
-from inner_rim.documents.readings_table import MOST_BYTES, read_columns
+from inner_rim.core.record.paths import JsonObject
+from inner_rim.documents.csv_text import MOST_BYTES, read_columns
 from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.tasks.planning import plain

@@ -13,7 +13,7 @@ from inner_rim.words import tr
 
 if TYPE_CHECKING:
     from inner_rim.core.record.parts import Item
-    from inner_rim.core.record.plain import JsonObject
+    from inner_rim.core.record.paths import JsonObject
     from inner_rim.work.storage.worker import Kept
 
 

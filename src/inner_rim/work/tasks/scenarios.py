@@ -8,13 +8,11 @@ from pathlib import Path
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.reading import as_plain, plain_from_bytes
-from inner_rim.core.training.best import Solver
 from inner_rim.core.training.course import Rules
-from inner_rim.core.training.debrief import Debrief, debrief
-from inner_rim.core.training.play import CHOICE_WORDS, Play, begin, choose, seen_words
-from inner_rim.core.training.progress import Result
+from inner_rim.core.training.debrief import Debrief, Result, debrief
+from inner_rim.core.training.play import CHOICE_WORDS, Play, Solver, begin, choose, seen_words
 from inner_rim.core.training.scenario import Scenario, generated, scenario_from
 from inner_rim.words import tr
 from inner_rim.work.storage.files import read_whole, write_whole

@@ -15,14 +15,22 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.log import Attempt, Logged, StepEntry
 from inner_rim.core.record.moments import moment, naive_local
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.reading import as_input_error, plain_from_bytes
 from inner_rim.core.record.units import METRIC, UnitChoice
-from inner_rim.core.schedule.day import Day, DayWheel, Mechanic, Schedule, lateness
+from inner_rim.core.schedule.day import (
+    COMPRESSOR,
+    Day,
+    DayWheel,
+    KeptPin,
+    Mechanic,
+    Schedule,
+    lateness,
+    pins_of,
+    tasks_of,
+)
 from inner_rim.core.schedule.hours import Hours
-from inner_rim.core.schedule.pins import KeptPin, pins_of
 from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learn_paces, promises
-from inner_rim.core.schedule.wheels import COMPRESSOR, tasks_of
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel, key_text, planned
 from inner_rim.work.storage.files import read_whole

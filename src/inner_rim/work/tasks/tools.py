@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.devices.protocol import ToolKind
+from inner_rim.devices.reader import ToolKind
 from inner_rim.words import N_, tr
 
 if TYPE_CHECKING:

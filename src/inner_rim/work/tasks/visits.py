@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from inner_rim.core.progress.visit import coming_back
-from inner_rim.core.record.ids import new_id
 from inner_rim.core.record.job import FORMAT, VERSION
+from inner_rim.core.record.paths import new_id
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort

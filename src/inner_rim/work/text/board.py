@@ -9,10 +9,10 @@ import msgspec
 
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.moments import in_words
-from inner_rim.core.record.stages import STAGE_WORDS
-from inner_rim.core.schedule.advice import Help
+from inner_rim.core.record.spoken import STAGE_WORDS
 from inner_rim.core.schedule.day import Day, Placed, Schedule, Task, lateness, pinned
-from inner_rim.core.schedule.promised import Promise
+from inner_rim.core.schedule.listing import Help
+from inner_rim.core.schedule.promise import Promise
 from inner_rim.words import tr
 from inner_rim.work.text.schedule_words import help_words, span
 

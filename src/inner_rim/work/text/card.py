@@ -5,9 +5,9 @@ from __future__ import annotations
 from inner_rim.core.models.insert import VERDICT_WORDS as VERDICT_OF_INSERT
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
-from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
+from inner_rim.core.models.tape import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan, inside_ml
-from inner_rim.core.record.stages import STAGE_WORDS
+from inner_rim.core.record.spoken import STAGE_WORDS
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.text.wheel_words import kept_tape, kept_valve, time_words, tool_words

@@ -32,11 +32,10 @@ from inner_rim.core.record.log import (
     gone,
 )
 from inner_rim.core.record.moments import in_words
-from inner_rim.core.record.spoken import spoken
-from inner_rim.core.record.stages import STAGE_WORDS
+from inner_rim.core.record.spoken import STAGE_WORDS, spoken
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import N_, tr
-from inner_rim.work.text.step_names import NAMES, step_name
+from inner_rim.work.text.odds import NAMES, step_name
 
 OUTCOME_WORDS = {
     "both_up": N_("seated"),

@@ -1,7 +1,7 @@
 """The reports of a trace and of a leak test as plain text."""
 
 from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
-from inner_rim.core.record.plain import JsonObject
+from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.units import local_units, show
 from inner_rim.words import N_, tr
 

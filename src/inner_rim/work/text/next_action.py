@@ -16,17 +16,22 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import Remedy, SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.paths import within_wheel
-from inner_rim.core.record.stages import STAGE_WORDS, Stage
+from inner_rim.core.record.spoken import STAGE_WORDS, Stage
 from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.words import N_, inside_sentence, tr
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel
-from inner_rim.work.text.asks import Ask, AskName
-from inner_rim.work.text.odds import seating_words, suggested, suggestion_words
-from inner_rim.work.text.panel import BACK, Answer, Now, PanelContext, with_state
-from inner_rim.work.text.promise_words import clock, promise_given, ready_or_why
+from inner_rim.work.text.odds import seating_words, step_name, suggested, suggestion_words
+from inner_rim.work.text.panel import BACK, Answer, Ask, AskName, Now, PanelContext, with_state
 from inner_rim.work.text.stage_fields import WORK_WORDS
-from inner_rim.work.text.step_names import step_name
-from inner_rim.work.text.waits import minutes_left, next_reading, topped_up, waits_words
+from inner_rim.work.text.waits import (
+    clock,
+    minutes_left,
+    next_reading,
+    promise_given,
+    ready_or_why,
+    topped_up,
+    waits_words,
+)
 from inner_rim.work.text.wheel_words import physical_words
 
 

@@ -1,13 +1,111 @@
-"""Odds as a mechanic says them, and what they say of the next try."""
+"""Steps in a few words; odds as a mechanic says them, and what they say of the next try."""
 
 from inner_rim.core.plan.advisor import STEP_MINUTES, Suggestion, next_step_odds, stands_at_pressure, suggestions
 from inner_rim.core.plan.wheel_plan import WheelPlan
-from inner_rim.core.procedure.actions import REMEDY_ACTIONS
+from inner_rim.core.procedure.actions import REMEDY_ACTIONS, code_of
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import PlannedWheel
-from inner_rim.work.text.step_names import step_name
+
+NAMES = {
+    "check_in.read": N_("Read rim and tire"),
+    "check_in.approval": N_("Hookless approval"),
+    "check_in.weigh": N_("Weigh"),
+    "strip.deflate": N_("Air out"),
+    "strip.break_beads": N_("Break both beads"),
+    "strip.open_one": N_("Open one side"),
+    "strip.tire_off": N_("Tire off"),
+    "strip.tube_out": N_("Tube out"),
+    "strip.insert_out": N_("Insert out"),
+    "strip.old_insert_out": N_("Old insert out"),
+    "strip.sealant_out": N_("Old sealant out"),
+    "strip.valve_out": N_("Valve out"),
+    "strip.tape_off": N_("Old tape off"),
+    "strip.rim_strip_off": N_("Rim strip off"),
+    "strip.rim_strip_in": N_("Rim strip in"),
+    "rim.look": N_("Check rim bed"),
+    "rim.walls": N_("Check rim walls"),
+    "rim.clean": N_("Clean rim bed"),
+    "rim.dry": N_("Let it dry"),
+    "rim.wipe": N_("Wipe shelves"),
+    "tape.keep_look": N_("Check tape"),
+    "tape.find": N_("Get tape"),
+    "tape.trim": N_("Trim tape"),
+    "tape.lay": N_("Lay tape"),
+    "tape.press": N_("Rub it down"),
+    "tape.warm": N_("Warm it"),
+    "tape.look": N_("Check tape"),
+    "hole.open": N_("Valve hole"),
+    "valve.fit": N_("Fit valve"),
+    "valve.core_check": N_("Check core"),
+    "tire.look": N_("Check tire"),
+    "tire.thorns": N_("Feel for thorns"),
+    "tire.wipe": N_("Wipe beads"),
+    "tire.warm": N_("Warm tire"),
+    "tire.arrow": N_("Check arrow"),
+    "tire.arrow_again": N_("Arrow again"),
+    "insert.look": N_("Check insert"),
+    "insert.on": N_("Insert on"),
+    "bead.wet": N_("Wet beads"),
+    "bead.first": N_("First bead"),
+    "bead.second": N_("Second bead"),
+    "bead.partial": N_("Second bead, part open"),
+    "bead.close": N_("Close it"),
+    "bead.open_one": N_("Open one side"),
+    "bead.off_one": N_("Lift one bead off"),
+    "bead.refit": N_("Refit bead"),
+    "tube.in": N_("Tube in"),
+    "tube.out": N_("Tube out"),
+    "core.out": N_("Core out"),
+    "core.in": N_("Core in"),
+    "sealant.shake": N_("Shake sealant"),
+    "sealant.pour": N_("Pour"),
+    "sealant.inject": N_("Inject"),
+    "dip.read": N_("Dip"),
+    "air.burst": N_("One burst"),
+    "air.inflate": N_("Inflate"),
+    "air.step": N_("Pump"),
+    "air.press": N_("Press tape"),
+    "air.source": N_("Other source"),
+    "valve.top": N_("Valve to the top"),
+    "bead.lift": N_("Lift beads"),
+    "bead.level": N_("Pull high side down"),
+    "bead.push": N_("Push spot in"),
+    "bead.strap": N_("Strap"),
+    "insert.straighten": N_("Straighten insert"),
+    "air.deflate": N_("Air out"),
+    "line.look": N_("Check line"),
+    "dry.test": N_("Dry test"),
+    "dry.stay": N_("Beads stay"),
+    "spin.look": N_("Spin"),
+    "hold.shake": N_("Shake and spin"),
+    "hold.flat_left": N_("Flat, left"),
+    "hold.flat_right": N_("Flat, right"),
+    "hold.top_up": N_("Top up"),
+    "hold.soap": N_("Soapy water"),
+    "hold.read": N_("Read gauge"),
+    "repair.find": N_("Find leak"),
+    "repair.plug": N_("Plug"),
+    "repair.patch": N_("Patch"),
+    "repair.boot": N_("Boot"),
+    "repair.valve": N_("Valve tight"),
+    "set.pressure": N_("Set pressure"),
+    "set.weigh": N_("Weigh"),
+    "set.sign": N_("Sign"),
+}
+
+
+def step_name(key: str) -> str:
+    """Return what a step is called in a few words, by its name in the log.
+
+    >>> step_name("tape.lay"), step_name("tape.lay.2")
+    ('Lay tape', 'Lay tape 2')
+    """
+    code = code_of(key)
+    number = key.removeprefix(code).lstrip(".")
+    return f"{tr(NAMES[code])} {number}".strip()
+
 
 #: What is said of a probability, each up to the figure before it.
 _WORDS = (

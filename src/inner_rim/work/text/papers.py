@@ -1,6 +1,6 @@
 """What a wheel can be written out as, and the code that its papers carry; light, for the way to the first paint."""
 
-from inner_rim.core.record.ids import is_id
+from inner_rim.core.record.paths import is_id
 from inner_rim.words import N_
 
 QR_PREFIX = "INNER-RIM"

@@ -6,7 +6,7 @@ from inner_rim.core.models.inflation import own_source
 from inner_rim.core.models.insert import VERDICT_WORDS as INSERT_WORDS
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
-from inner_rim.core.models.tape_fit import VERDICT_WORDS, edge_gap_mm, verdict
+from inner_rim.core.models.tape import VERDICT_WORDS, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.core.record.why import Why

@@ -8,8 +8,8 @@ from datetime import datetime, timedelta
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C
-from inner_rim.core.models.forecast import REFERENCE_K, expected_kpa, normalised_kpa
 from inner_rim.core.models.holding import HoldReport
+from inner_rim.core.models.line_verdict import REFERENCE_K, expected_kpa, normalised_kpa
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.moments import in_words, local, moment

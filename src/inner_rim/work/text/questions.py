@@ -3,17 +3,18 @@ Each question says itself; commands open, change and answer it.
 """
 
 from collections.abc import Mapping
+from typing import Literal, get_args
 
 import msgspec
 
 from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.progress.diagnosis import PATH
+from inner_rim.core.record.spoken import Stage
 from inner_rim.core.record.units import show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 from inner_rim.work.editing.undo import Raised
-from inner_rim.work.text.asks import asks
-from inner_rim.work.text.panel import Answer, Now, PanelContext
+from inner_rim.work.text.panel import Answer, Now, PanelContext, asks
 from inner_rim.work.text.papers import PRINTED, WAYS
 from inner_rim.work.text.wheel_words import end_words, facts_of
 
@@ -152,3 +153,42 @@ class Fleet(Question, frozen=True):
             (Answer("make_fleet", tr("Make them"), enter=False), Answer("leave", tr("Cancel"))),
             asks(None, around.units, around.time, "", "count"),
         )
+
+
+#: The pictures that a step may need.
+Picture = Literal["section", "loupe", "wheel", "sectors", "finish", "trace", "plot"]
+PICTURES: tuple[Picture, ...] = get_args(Picture)
+#: What opens beside the step and goes away again.
+Drawer = Literal["", "entries", "plan", "choices", "steps", "log", "actions", "keys"]
+
+
+class ViewSelection(msgspec.Struct, frozen=True):
+    """What is shown and asked for.
+
+    Attributes:
+        stage: the stage whose inputs are shown.
+        picture: a picture that was asked for, None for the one that the step needs.
+        drawer: what is open beside the step, empty for nothing.
+        why: the pick whose working is open, None for none.
+        question: what the panel asks, None for the wheel's next step.
+        fault: what was wrong with the last command, a sentence.
+        sure: a figure that was asked about, and is logged when it comes again.
+    """
+
+    stage: Stage = "check_in"
+    picture: Picture | None = None
+    drawer: Drawer = ""
+    why: int | None = None
+    question: Question | None = None
+    bubbles: frozenset[tuple[str, int]] = frozenset()
+    fault: str = ""
+    sure: str = ""
+
+    @property
+    def low(self) -> LowSpots | None:
+        """The sectors that are being marked."""
+        return self.question if isinstance(self.question, LowSpots) else None
+
+    def shut(self) -> "ViewSelection":
+        """Return the same with nothing open beside the step."""
+        return msgspec.structs.replace(self, drawer="", why=None)

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
 from inner_rim.core.record.moments import in_words
-from inner_rim.core.schedule.advice import Help, latest
 from inner_rim.core.schedule.day import MOST_SOLVED, Broken, Day, Schedule, lateness
+from inner_rim.core.schedule.listing import Help, latest
 from inner_rim.words import N_, tr
 
 #: The gap to the best possible schedule is shown from this share on.

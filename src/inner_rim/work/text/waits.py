@@ -1,14 +1,21 @@
-"""How long a wheel still waits, and until when, in words."""
+"""What a wheel waits for and how long, what can be promised, and what is due, in words."""
 
 import math
+from collections.abc import Sequence
 from datetime import datetime
 
+from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import Waits, parse_due
+from inner_rim.core.record.log import Promised, standing
 from inner_rim.core.record.moments import in_words, local, moment, naive_local
+from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.schedule.hours import Hours
+from inner_rim.core.schedule.promise import Promise, PromiseStats
 from inner_rim.words import tr
-from inner_rim.work.editing.state import BenchWheel, PlannedWheel
+from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
+from inner_rim.work.text.lines import ListLine, head
+from inner_rim.work.text.odds import step_name
 
 
 def minutes_left(progress: Progress, now: datetime) -> float:
@@ -72,3 +79,104 @@ def wait_text(progress: Progress, minutes: float) -> str:
         else tr("{minutes:.0f} min").format(minutes=math.ceil(minutes))
     )
     return tr("until {clock} · {span} left").format(clock=in_words(until, "%H:%M"), span=span)
+
+
+def promise_words(promise: Promise | None) -> str:
+    if promise is None:
+        return ""
+    sure, early = clock(promise.sure), clock(promise.early)
+    if sure == early:
+        return tr("{sure}, nine times in ten").format(sure=sure)
+    return tr("{sure}, nine in ten; {early} at the earliest").format(sure=sure, early=early)
+
+
+def ready_text(promise: Promise | None, due: str | None, several: bool = False) -> str:
+    """Return when a job can be ready, after a due time that is too early for it."""
+    if promise is None:
+        return ""
+    ready = tr("all wheels ready {when}") if several else tr("ready {when}")
+    ready = ready.format(when=promise_words(promise))
+    at = parse_due(due) if due else None
+    if at is not None and naive_local(at) < promise.sure:
+        return tr("due {at} is too early: {ready}").format(at=clock(naive_local(at)), ready=ready)
+    return ready
+
+
+def ready_or_why(state: BenchWheel, promise: Promise | None) -> str:
+    """Return when a wheel's job can be ready, after what it waits for: no promise holds before that arrives."""
+    document = state.job.draft.document
+    ready = ready_text(promise, document.get("due"), len(document["wheels"]) > 1)
+    return " · ".join(words for words in (waits_of(state), ready) if words)
+
+
+def promise_given(state: BenchWheel) -> datetime | None:
+    """Return the time promised for a wheel's job, where it still is what the job is due at; None for none."""
+    due = state.value("due")
+    given = [item.entry.due for item in standing(state.job.log) if isinstance(item.entry, Promised)]
+    at = parse_due(str(due)) if due and given and given[-1] == due else None
+    return naive_local(at) if at is not None else None
+
+
+def clock(at: datetime) -> str:
+    return in_words(at, "%a %H:%M")
+
+
+def record_text(record: PromiseStats) -> str:
+    """Return how promises were kept; empty where none was given."""
+    if not record.given:
+        return ""
+    return tr("Promises kept: {kept} of {given}").format(kept=record.kept, given=record.given)
+
+
+def why_waits(state: PlannedWheel, units: UnitChoice, now: datetime, hours: Hours) -> str:
+    progress, here = state.progress, naive_local(now)
+    if words := waits_words(state.waits):
+        return words
+    if progress.state == "problem":
+        return tr("Needs a look: {what}").format(what=progress.action.read(units))
+    if progress.stage == "hold" and state.plan.setup.weeping:
+        return tr("Weeps: pumped up and spun until it holds, up to three days")
+    if progress.waiting.until and progress.waiting.after is not None:
+        at = naive_local(moment(progress.waiting.until))
+        if at > here:
+            step = step_name(progress.waiting.after.key)
+            return tr("{step}: waits until {at}").format(step=step, at=_clock(hours.next_open(at), here))
+    reading = next_reading(progress, hours)
+    if reading is not None and reading > here:
+        return tr("Leak test: read it again {at}").format(at=_clock(reading, here))
+    return ""
+
+
+def why_not_planned(state: BenchWheel, units: UnitChoice) -> tuple[str, bool]:
+    if not isinstance(state, PlannedWheel):
+        return tr("Not planned: figures are missing"), False
+    if words := waits_words(state.waits):
+        return words, False
+    if state.progress.open_stops:
+        return tr("STOP: {why}").format(why=state.progress.open_stops[0].message.read(units)), True
+    return tr("Not planned: figures are missing"), False
+
+
+def _clock(at: datetime, now: datetime) -> str:
+    return in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")
+
+
+def care_of_all(wheels: Sequence[BenchWheel], units: UnitChoice, now: datetime) -> list[ListLine]:
+    """Return what is due on wheels that were handed over, soonest first; what is past says so."""
+    today = now.date()
+    dues = [(care.day, state, care) for state in planned(wheels) for care in due_care(state.wheel, state.plan)]
+    dues.sort(key=lambda due: due[0])
+    result = [head(tr("Aftercare"), tr("wheels that were handed over"))] if dues else []
+    for day, state, care in dues:
+        late = day <= today
+        result.append(
+            ListLine(
+                state.name,
+                in_words(day, "%d %b %Y"),
+                note=care.words.read(units),
+                chip=tr("due") if late else "",
+                tone="caution" if late else "calm",
+                key=state.key,
+            )
+        )
+    return result

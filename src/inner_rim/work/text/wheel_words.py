@@ -17,7 +17,7 @@ from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.wheel_plan import WheelPlan
-    from inner_rim.core.procedure.summary import LogSummary
+    from inner_rim.core.procedure.fold_state import LogSummary
     from inner_rim.core.record.job import Wheel
     from inner_rim.core.record.parts import Item
 

@@ -12,10 +12,9 @@ from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import PlannedWheel
-from inner_rim.work.text.odds import seating_figure
+from inner_rim.work.text.odds import seating_figure, step_name
 from inner_rim.work.text.pick_rows import PickRow
-from inner_rim.work.text.step_names import step_name
-from inner_rim.work.text.view_selection import Picture
+from inner_rim.work.text.questions import Picture
 from inner_rim.work.text.waits import minutes_left, topped_up
 from inner_rim.work.text.wheel_words import span_words
 

@@ -1,6 +1,6 @@
 """The options at a stage, side by side, each with its reason: lines for the Options view."""
 
-from inner_rim.core.record.stages import Stage
+from inner_rim.core.record.spoken import Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr

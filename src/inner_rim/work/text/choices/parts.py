@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from inner_rim.core.models.insert import VERDICT_WORDS as INSERT_WORDS
 from inner_rim.core.models.mounting import ADVICE, GRADE_WORDS
-from inner_rim.core.models.tape_fit import VERDICT_MEANING, VERDICT_WORDS
+from inner_rim.core.models.tape import VERDICT_MEANING, VERDICT_WORDS
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.stops import RATIO
 from inner_rim.core.record.moments import in_words, local, moment
