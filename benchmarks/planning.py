@@ -12,7 +12,7 @@ import time
 from inner_rim.work.storage.demo import demo_jobs
 from inner_rim.work.tasks.planning import plan_document
 
-MOST_MS = 2.0
+MAX_MS = 2.0
 
 
 def main() -> None:
@@ -28,7 +28,7 @@ def main() -> None:
             times.append(1000.0 * (time.perf_counter() - started))
     median, worst = statistics.median(times), statistics.quantiles(times, n=100)[98]
     print(
-        f"plan_document, one wheel: median {median:.2f} ms = {median / MOST_MS:.2f} of {MOST_MS:g} ms; 99 % {worst:.2f} ms"
+        f"plan_document, one wheel: median {median:.2f} ms = {median / MAX_MS:.2f} of {MAX_MS:g} ms; 99 % {worst:.2f} ms"
     )
 
 

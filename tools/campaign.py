@@ -30,7 +30,7 @@ from inner_rim.store.repository import Repository
 from inner_rim.store.rows import BenchState
 from inner_rim.store.statements import NewEntry
 
-SLOW_SECONDS, MOST_MB = 2.0, 500.0
+SLOW_SECONDS, MAX_MB = 2.0, 500.0
 #: A machine that has more to do than it can: so many processes that do nothing but count.
 LOAD = 4
 
@@ -511,7 +511,7 @@ def mutations(count: int) -> Counts:
             print(f"{type(fault).__name__}: {fault} from {data[:200]!r}")
         slow += time.perf_counter() - began > SLOW_SECONDS
     grown_mb = _most_mb() - before_mb
-    wrong = faults + slow + (grown_mb > MOST_MB)
+    wrong = faults + slow + (grown_mb > MAX_MB)
     return Counts(
         wrong,
         mutations=count,

@@ -19,7 +19,7 @@ import msgspec
 from msgspec.structs import replace
 
 from inner_rim.core.learning.effects import GAP_WITHIN
-from inner_rim.core.models.inflation import Bottle, most_leak_l_s
+from inner_rim.core.models.inflation import Bottle, max_leak_l_s
 from inner_rim.core.models.sealant import pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.advisor import next_step_odds, suggestions
@@ -152,8 +152,8 @@ class SimulatedWheel:
         seating, state = plan.log.seating, plan.log.state
         core_out, tube = state.core == "out", state.tube == "in"
         bottle = Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa)
-        most = most_leak_l_s(max(0.1, plan.tire.air_volume_ml / 1000.0), self.source, core_out, bottle)  # type: ignore[arg-type]
-        builds = tube or plan.log.seated_kpa is not None or most > plan.coming_up.needed_l_s * self.gap
+        most = max_leak_l_s(max(0.1, plan.tire.air_volume_ml / 1000.0), self.source, core_out, bottle)  # type: ignore[arg-type]
+        builds = tube or plan.log.seated_kpa is not None or most > plan.seating_odds.needed_l_s * self.gap
         target = step.pressure_kpa
         seats_at = plan.seats.median_kpa * math.exp(plan.seats.spread * max(self.beads))
         up = builds and (tube or plan.log.seated_kpa is not None or seats_at <= target)

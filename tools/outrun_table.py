@@ -15,7 +15,7 @@ from collections.abc import Callable
 from inner_rim.core.models.inflation import (
     EXCESSES,
     KAPPA,
-    MOST_STROKES,
+    MAX_STROKES,
     PRESSURE_RATIOS,
     STROKE_L_S,
     STROKE_LITER,
@@ -44,7 +44,7 @@ def pump_passes(leak: float, rise: float, duty: float) -> bool:
     each = math.ceil(1.0 / step)
     step = 1.0 / each
     on = round(each * duty)
-    for _ in range(MOST_STROKES):
+    for _ in range(MAX_STROKES):
         for i in range(each):
             inflow = rise / (on * step) if i < on else 0.0
             u = max(0.0, u + step * (inflow - leak * rise / duty * GREATEST * (1.0 - u) * math.sqrt(u)))

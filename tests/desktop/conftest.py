@@ -21,7 +21,7 @@ def session(qtbot, qapp, own_home, monkeypatch, request):
     """
     monkeypatch.setattr(keyboard, "BOUNCE_MS", 0)
     monkeypatch.setattr(app_module, "REST_S", 0.0)
-    monkeypatch.setattr(day_plan, "MOST_EFFORT", day_plan.EFFORT)
+    monkeypatch.setattr(day_plan, "MAX_EFFORT", day_plan.EFFORT)
     if request.node.get_closest_marker("past") is None:
         whole = demo_data.past_jobs
         monkeypatch.setattr(demo_data, "past_jobs", lambda now: whole(now)[-FEW_JOBS:])

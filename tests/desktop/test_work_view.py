@@ -17,9 +17,9 @@ from inner_rim.desktop.widgets.theme import SIZES, Theme
 from inner_rim.work.text.odds import NAMES, step_name
 from tests.desktop.drive import looking, select
 
-MOST_WORDS, MOST_SIZES, MOST_NAME = 120, 6, 4
+MAX_WORDS, MAX_SIZES, MAX_NAME = 120, 6, 4
 #: Where steps are gathered, each with its sentence.
-MOST_GATHERED = 170
+MAX_GATHERED = 170
 WHEELS = ("Dune", "Warden", "Sandpiper 2 · front", "Sandpiper 2 · rear", "Ferry", "Old Curlew", "Kiosk")
 K = Qt.Key
 
@@ -88,7 +88,7 @@ def test_at_most_120_words_are_in_view_at_any_stage(demo, painted, name):
         stages.add(state.progress.stage)
         words = words_in_view(demo.shell, texts)
         gathered = bool(state.progress.together) and bool(demo.window.turns.view().now.more)
-        assert 40 < len(words) <= (MOST_GATHERED if gathered else MOST_WORDS), (
+        assert 40 < len(words) <= (MAX_GATHERED if gathered else MAX_WORDS), (
             state.progress.stage,
             demo.window.turns.view().now.head,
             words,
@@ -116,12 +116,12 @@ def test_type_has_six_sizes_on_all_pages_none_shrunk_to_fit(demo, painted, theme
         window.grab()
         parts = (*window.findChildren(QLabel), *window.findChildren(QPushButton), *window.findChildren(QLineEdit))
         sizes |= {part.font().pixelSize() for part in parts if part.isVisible()}
-    assert sizes <= set(SIZES) and len(SIZES) == MOST_SIZES and max(sizes) >= 48, sizes
+    assert sizes <= set(SIZES) and len(SIZES) == MAX_SIZES and max(sizes) >= 48, sizes
 
 
 def test_every_action_has_a_short_name():
     assert set(NAMES) >= set(KINDS)
-    assert all(len(name.split()) <= MOST_NAME for name in NAMES.values())
+    assert all(len(name.split()) <= MAX_NAME for name in NAMES.values())
     assert step_name("tape.lay.2") == "Lay tape 2"
 
 

@@ -37,7 +37,7 @@ ENTRIES = {
 LARGE, TARGET_PX, ANSWER_PX = 1.5, 44, 64
 MODIFIERS = {Qt.Key.Key_Shift, Qt.Key.Key_Control, Qt.Key.Key_Alt, Qt.Key.Key_Meta}
 #: More actions than a job can take: then something turns in a circle.
-MOST_ACTIONS = 250
+MAX_ACTIONS = 250
 
 
 class Heard(QObject):
@@ -231,7 +231,7 @@ def main(by: str) -> None:
     hands.answer("finish")
     checked = dict(hands.count)
     done = []
-    for _ in range(MOST_ACTIONS):
+    for _ in range(MAX_ACTIONS):
         progress = hands.state.progress
         if progress is not None and progress.state == "finished":
             break

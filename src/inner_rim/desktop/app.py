@@ -27,7 +27,7 @@ EXIT_NO_DISPLAY = 2
 #: How long nothing changes before storing begins, where nothing is to be stored, s.
 REST_S = 0.3
 #: How often, and how many times, to look whether an opened job has arrived.
-LOOK_EVERY_MS, MOST_LOOKS = 100, 50
+LOOK_EVERY_MS, MAX_LOOKS = 100, 50
 
 
 def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float, show: WheelKey | None = None) -> int:
@@ -172,7 +172,7 @@ class Session:
             self.bench.say(tr("{name} was opened. Press Enter to work on it.").format(name=self._name_of(key)))
             self.shell.raise_()
             self.shell.activateWindow()
-        elif waited < MOST_LOOKS:
+        elif waited < MAX_LOOKS:
             QTimer.singleShot(LOOK_EVERY_MS, lambda: self.show_wheel(key, waited + 1))
         else:
             self.bench.say(tr("This job is off the bench: put it back from the logbook."))

@@ -17,7 +17,7 @@ from inner_rim.work.bench import Bench
 #: How often to check for a pause, ms, and how long without a change counts as one, s.
 EVERY_MS, PAUSE_S = 1000, 0.3
 #: New objects that make a collection worthwhile (Python's own threshold), and that force one even without a pause.
-WORTH, MOST_NEW = 700, 50_000
+WORTH, MAX_NEW = 700, 50_000
 #: Collections of new objects between two collections of everything made since the start.
 NEW_BEFORE_ALL = 20
 _PYTHONS = gc.get_threshold()
@@ -36,7 +36,7 @@ class GcScheduler(QObject):
         super().__init__()
         self._changed = time.monotonic()
         gc.freeze()
-        gc.set_threshold(MOST_NEW, *_PYTHONS[1:])
+        gc.set_threshold(MAX_NEW, *_PYTHONS[1:])
         gc.enable()
         bench.subscribe(self._busy)
         self._timer = QTimer(self)

@@ -16,7 +16,7 @@ from inner_rim.words import N_, tr
 from inner_rim.work.bench import Bench, as_file
 from inner_rim.work.tasks import rescue
 
-MOST_NAMED = 3
+MAX_NAMED = 3
 
 
 class StorageBanner(QFrame):
@@ -75,7 +75,7 @@ class StorageBanner(QFrame):
                 if len(lost) > 1
                 else tr("A job on the bench cannot be read. It is kept as it is.")
             )
-        for job in list(sync.unopened.values())[:MOST_NAMED]:
+        for job in list(sync.unopened.values())[:MAX_NAMED]:
             sentences.append(
                 tr("{name} cannot be opened. It is kept as it is; export the work to look into it.").format(
                     name=job.title[:80]
@@ -106,8 +106,8 @@ class StorageBanner(QFrame):
         kept = self._bench.sync.kept
         if not kept:
             return []
-        named = "; ".join(f"{one.words[:80]} ({one.fault.sentence})" for one in kept[:MOST_NAMED])
-        more = tr("; and {n} more").format(n=len(kept) - MOST_NAMED) if len(kept) > MOST_NAMED else ""
+        named = "; ".join(f"{one.words[:80]} ({one.fault.sentence})" for one in kept[:MAX_NAMED])
+        more = tr("; and {n} more").format(n=len(kept) - MAX_NAMED) if len(kept) > MAX_NAMED else ""
         return [tr("Not stored: {what}").format(what=named + more)]
 
     def _damage(self) -> object:

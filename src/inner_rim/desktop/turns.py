@@ -163,10 +163,10 @@ class Promising(QObject):
     def _ask(self) -> None:
         self._bench.day.plan.estimate(self._tell)
 
-    def _show(self, result: Mapping[str, Promise]) -> None:
+    def _show(self, promised: Mapping[str, Promise]) -> None:
         if not sip.isdeleted(self):
-            self._bench.day.estimated(result)
+            self._bench.day.estimated(promised)
 
-    def _tell(self, result: Mapping[str, Promise]) -> None:
+    def _tell(self, promised: Mapping[str, Promise]) -> None:
         """Called in another thread; a signal of this object would race with its deletion, and crash."""
-        self._run_in_ui(lambda: self._show(result))
+        self._run_in_ui(lambda: self._show(promised))

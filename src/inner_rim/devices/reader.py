@@ -19,7 +19,7 @@ Fault = Literal["unplugged", "garbage", "silent", "none"]
 BAUD = 9600
 READ_SECONDS = 0.1
 SILENT_SECONDS = 3.0
-MOST_GARBAGE = 5
+MAX_GARBAGE = 5
 CHUNK = 256
 
 
@@ -126,7 +126,7 @@ class LineReader:
 
     def _count_garbage(self, line: bytes) -> None:
         self._garbage += 1
-        if self._garbage >= MOST_GARBAGE:
+        if self._garbage >= MAX_GARBAGE:
             self._report("garbage", line[:LONGEST_LINE].decode("ascii", "replace"))
 
     def _report(self, fault: Fault, detail: str) -> None:

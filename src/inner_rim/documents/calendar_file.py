@@ -50,15 +50,15 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
     return bytes(calendar.to_ical())
 
 
-def appointments_ics(result: Iterable[Appointment], made_at: datetime) -> bytes:
+def appointments_ics(appointments: Iterable[Appointment], made_at: datetime) -> bytes:
     """Return appointments as a calendar file, in floating time (RFC 5545, 3.3.5): local time wherever it is read.
 
     Args:
-        result: the appointments; a newer file with the same keys replaces the older one's.
+        appointments: the appointments; a newer file with the same keys replaces the older one's.
         made_at: with a time zone; becomes DTSTAMP.
     """
     calendar = _calendar("day")
-    for one in result:
+    for one in appointments:
         calendar.add_component(_event(one.key, one.words, one.note, made_at, (one.begins, one.ends)))
     return bytes(calendar.to_ical())
 

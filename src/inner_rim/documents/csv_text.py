@@ -18,13 +18,13 @@ _UNGUARDED = re.compile(_AT_START + r"(?=['=+\-@\t\r])")
 _GUARDED = re.compile(_AT_START + r"'(?=['=+\-@\t\r])")
 
 
-def csv_text(data: bytes, most_bytes: int) -> tuple[str, str]:
+def csv_text(data: bytes, max_bytes: int) -> tuple[str, str]:
     """Return the text of a CSV file and the delimiter of its first line.
 
     Raises:
         InputError: too large, not UTF-8, or no text.
     """
-    check_size(data, most_bytes)
+    check_size(data, max_bytes)
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
@@ -52,7 +52,7 @@ def bare_cell(text: str) -> str:
     return _GUARDED.sub("", text)
 
 
-MOST_BYTES = 50_000_000
+MAX_FILE_BYTES = 50_000_000
 #: Tables of this many characters or more are read by NumPy first.
 QUICK_FROM = 100_000
 
@@ -75,7 +75,7 @@ def read_columns(
     Raises:
         InputError: not such a table; the sentence names line, column, value and what is accepted.
     """
-    text, delimiter = csv_text(data, MOST_BYTES)
+    text, delimiter = csv_text(data, MAX_FILE_BYTES)
     quick = _quick_columns(text, delimiter, bounds, rising, strictly=strictly)
     if quick is not None:
         return quick

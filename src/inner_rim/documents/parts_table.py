@@ -25,8 +25,8 @@ STOCKED = tuple(f"{name}_{unit}" for name in ("stock", "low_at") for unit in AMO
 FIRST = ("kind", "name", *STOCKED, "retired")
 #: Columns of older tables, still read: tape in mm.
 BEFORE = ("stock", "low_at")
-MOST_FAULTS = 20
-MOST_BYTES = 20_000_000
+MAX_FAULTS = 20
+MAX_FILE_BYTES = 20_000_000
 _YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False}
 
 
@@ -34,7 +34,7 @@ class TableFaults(InputError):
     """Rows that are not accepted; then nothing of the table is.
 
     Attributes:
-        faults: one sentence for each, with line and column; at most `MOST_FAULTS`.
+        faults: one sentence for each, with line and column; at most `MAX_FAULTS`.
     """
 
     def __init__(self, faults: list[str], more: int = 0) -> None:
@@ -143,7 +143,7 @@ def from_csv(data: bytes, on_progress: Callable[[int], bool] = lambda done: True
 
 
 def _rows(data: bytes) -> tuple[Any, str]:
-    text, delimiter = csv_text(data, MOST_BYTES)
+    text, delimiter = csv_text(data, MAX_FILE_BYTES)
     return csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True), delimiter
 
 
@@ -170,7 +170,7 @@ def _checked(rows: Any, names: list[str], on_progress: Callable[[int], bool], *,
                 raise InputError(tr("“{name}” is already in line {twin}").format(name=item.name, twin=twin), "name")
             result.append(item)
         except InputError as fault:
-            if len(faults) < MOST_FAULTS:
+            if len(faults) < MAX_FAULTS:
                 faults.append(
                     tr("line {line}, column {column}: {sentence}").format(
                         line=rows.line_num, column=fault.path or "kind", sentence=fault.sentence
@@ -273,5 +273,5 @@ def from_json(data: bytes) -> list[Item]:
         except InputError as fault:
             faults.append(tr("part {n}, {field}: {sentence}").format(n=line, field=fault.path, sentence=fault.sentence))
     if faults:
-        raise TableFaults(faults[:MOST_FAULTS], max(0, len(faults) - MOST_FAULTS))
+        raise TableFaults(faults[:MAX_FAULTS], max(0, len(faults) - MAX_FAULTS))
     return result

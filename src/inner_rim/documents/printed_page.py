@@ -286,7 +286,7 @@ def build(story: list[Any], title: str, foot: str = "", on_page: Callable[[], No
 LABEL_MM = (62.0, 29.0)
 EDGE_MM_label, CODE_MM = 2.0, 25.0
 #: Letters of the name, largest and smallest, points, what a row takes of its size, and the height for all rows, mm.
-NAME_PT, LEAST_PT, ROW, NAME_MM_label = 14.0, 6.0, 1.15, 15.0
+NAME_PT, MIN_PT, ROW, NAME_MM_label = 14.0, 6.0, 1.15, 15.0
 
 
 class Label(msgspec.Struct, frozen=True):
@@ -316,9 +316,7 @@ def label_pdf(label: Label) -> bytes:
     room = (wide - left - EDGE_MM_label) * MM
     size = NAME_PT
     lines = simpleSplit(label.name, bold, size, room)
-    while size > LEAST_PT and (
-        len(lines) > _rows(size) or any(canvas.stringWidth(x, bold, size) > room for x in lines)
-    ):
+    while size > MIN_PT and (len(lines) > _rows(size) or any(canvas.stringWidth(x, bold, size) > room for x in lines)):
         size -= 0.5
         lines = simpleSplit(label.name, bold, size, room)
     y = (high - EDGE_MM_label) * MM - size

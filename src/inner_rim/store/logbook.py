@@ -29,8 +29,8 @@ from inner_rim.store.tables import JOBS, LOG
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-MOST_HITS = 200
-MOST_ENTRIES = 20_000
+MAX_HITS = 200
+MAX_ENTRIES = 20_000
 _ENTRY = (LOG.c.id, LOG.c.uid, LOG.c.wheel_id, LOG.c.at, LOG.c.body)
 
 
@@ -38,9 +38,7 @@ class LogbookStore:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def search(
-        self, words: str, kinds: tuple[str, ...] = (), since: str = "", most: int = MOST_HITS
-    ) -> tuple[Hit, ...]:
+    def search(self, words: str, kinds: tuple[str, ...] = (), since: str = "", most: int = MAX_HITS) -> tuple[Hit, ...]:
         """Return the newest entries that hold the beginning of every word typed.
 
         Args:
@@ -191,7 +189,7 @@ class LogbookStore:
                 select(*_ENTRY)
                 .where(LOG.c.kind.in_(kinds), LOG.c.uid.not_in(_gone(connection)))
                 .order_by(LOG.c.id.desc())
-                .limit(MOST_ENTRIES)
+                .limit(MAX_ENTRIES)
             )
             for row in rows:
                 item = read_logged(*row)

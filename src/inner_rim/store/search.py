@@ -40,7 +40,7 @@ KIND_WORDS = {
     "step": "step done schritt erledigt",
 }
 _WORD = re.compile(r"[\w.]+")
-MOST_WORDS = 20
+MAX_WORDS = 20
 
 
 def index_name(connection: Connection) -> str:
@@ -214,7 +214,7 @@ def wheel_of(document: object, wheel_id: str) -> JsonObject:
 
 
 def asked_words(typed: str) -> list[str]:
-    return _WORD.findall(typed)[:MOST_WORDS]
+    return _WORD.findall(typed)[:MAX_WORDS]
 
 
 def _leaf_words(body: object) -> list[str]:

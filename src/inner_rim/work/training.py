@@ -19,7 +19,7 @@ from inner_rim.core.record.log import Attempt, Care, Changed, Dose, Finding, Lea
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.paths import new_id
 from inner_rim.core.record.units import show
-from inner_rim.core.training.course import AGAIN_MIN, REMEDIES, Cost, Rules
+from inner_rim.core.training.course import AGAIN_MIN, HAND_OVER, PUMP, REMEDIES, Choice, ChoiceKind, Cost, Rules
 from inner_rim.core.training.play import Move, Play, begin, choose, seen_words
 from inner_rim.core.training.scenario import FACTS, LEAKS, LOOKS, Fault, Scenario, Spot
 from inner_rim.words import tr
@@ -173,7 +173,7 @@ class Training:
             self._pumped = True
             words = tr("One pop; the pressure builds.") if seated else tr("The pressure builds. No pop so far.")
             return Sight(words, kpa=target_kpa)
-        self._choose("pump")
+        self._choose(PUMP)
         self._pumped = True
         move = self._play.moves[-1]
         words = " ".join(tr(text) for text in seen_words(move))
@@ -213,7 +213,7 @@ class Training:
 
     def _blow_off(self) -> Sight:
         course = msgspec.structs.replace(self._play.course, phase="done", end="blown")
-        move = Move("pump", ("blown",), Cost(60.0))
+        move = Move(PUMP, ("blown",), Cost(60.0))
         self._play = Play(self._play.scenario, course, self._play.left, (*self._play.moves, move))
         self._end()
         return Sight(
@@ -256,22 +256,22 @@ class Training:
         elif isinstance(entry, StepEntry) and entry.outcome == "done":
             self._step_done(code_of(entry.step) if entry.step else "", entry.stage)
         elif isinstance(entry, StepEntry) and entry.stage == "tape" and self._play.course.reading:
-            self._choose("retape")
+            self._choose(Choice("retape"))
         elif isinstance(entry, Attempt):
             self._tried(entry)
         elif isinstance(entry, Reading) and self._play.course.phase == "test" and not self._play.course.reading:
-            self._choose("read")
+            self._choose(Choice("read"))
         elif isinstance(entry, Leak):
-            self._choose("soap")
+            self._choose(Choice("soap"))
         elif isinstance(entry, Dose | Care) and self._play.course.reading == "fell":
-            self._choose("spin")
+            self._choose(Choice("spin"))
         elif isinstance(entry, SignOff):
             self._hand_over()
 
     def _answered(self, name: str, sound: bool) -> None:
         if name == "line":
             if self._play.course.phase == "line":
-                self._choose("look:line" if self._heeded(name, sound) else "skip:line")
+                self._choose(Choice("look" if self._heeded(name, sound) else "skip", "line"))
         elif name in self._rules.looks:
             if not sound:
                 self._looked.setdefault(name, ())
@@ -288,23 +288,23 @@ class Training:
             if code in steps or (not code and any(step.startswith(f"{stage}.") for step in steps)):
                 self._pass_looks(place + 1)
         if code.startswith("sealant.") and self._play.course.phase == "line":
-            self._choose("skip:line")
+            self._choose(Choice("skip", "line"))
 
     def _pass_looks(self, until: int) -> None:
         """Settle everything before a place of the course: taken where someone looked, else skipped."""
         while self._play.course.phase == "looks" and self._play.course.place < until:
             name = self._rules.looks[self._play.course.place]
             taken = name in self._looked and name not in self._ignored
-            self._choose(f"{'look' if taken else 'skip'}:{name}")
+            self._choose(Choice("look" if taken else "skip", name))
 
     def _tried(self, entry: Attempt) -> None:
         if not self._pumped:
             self._pump_to(entry.target_kpa or entry.peak_kpa)
         self._pumped = False
         if entry.outcome == "both_up" and self._play.course.phase == "seat":
-            self._choose("pump")
+            self._choose(PUMP)
         if entry.outcome == "one_low" and self._play.course.phase == "line":
-            self._choose("look:line")
+            self._choose(Choice("look", "line"))
 
     def _take_changes(self) -> None:
         """Return what was changed on the wheel or its air since the last try."""
@@ -319,27 +319,27 @@ class Training:
             changed.add("wet")
         for remedy in REMEDIES:
             if remedy in changed and remedy not in self._play.course.used:
-                self._choose(f"change:{remedy}")
+                self._choose(Choice("change", remedy))
 
     def _hand_over(self) -> None:
         self._pass_looks(len(self._rules.looks))
         if self._play.course.phase == "seat":
             self._pump_to(0.0)
         if self._play.course.phase == "line":
-            self._choose("skip:line")
+            self._choose(Choice("skip", "line"))
         if self._play.course.phase == "test" and not self._play.course.reading:
-            self._choose("read")
-        self._choose("hand_over")
+            self._choose(Choice("read"))
+        self._choose(HAND_OVER)
         self._end()
 
-    def _take(self, choice: str, otherwise: str) -> Sight:
-        if not self._choose(choice):
+    def _take(self, choice: ChoiceKind, otherwise: str) -> Sight:
+        if not self._choose(Choice(choice)):
             return Sight(otherwise)
         move = self._play.moves[-1]
         self.clock.advance(move.cost.minutes)
         return Sight(" ".join(tr(text) for text in seen_words(move)))
 
-    def _choose(self, choice: str) -> bool:
+    def _choose(self, choice: Choice) -> bool:
         if choice not in self._rules.choices(self._play.course):
             return False
         self._play = choose(self._play, self._rules, choice)

@@ -159,8 +159,7 @@ class TrainingBook:
                     .format(told=note, best=tr(choice.best_words), known=known or tr("nothing"))
                     .strip()
                 )
-            name = choice.choice.partition(":")[2]
-            if choice.choice.startswith("skip:") and LOOKS[name].safety:
+            if choice.choice.kind == "skip" and LOOKS[choice.choice.name].safety:
                 note, lost = tr("This look is never skipped: someone can get hurt."), True
             right = tr("−{minutes:.0f} min").format(minutes=choice.lost_min) if choice.lost_min >= 0.5 else ""
             lines.append(ListLine(tr(choice.words), str(number), note, right, "", "caution" if lost else "calm"))

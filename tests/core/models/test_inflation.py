@@ -16,7 +16,7 @@ from inner_rim.core.models.inflation import (
     Circumstances,
     advice,
     free_flow_l_s,
-    most_leak_l_s,
+    max_leak_l_s,
     needed_l_s,
     orifice_l_s,
     probability,
@@ -28,7 +28,7 @@ from tests.samples import ordinary
 
 
 def coming(**changes):
-    return plan_job(job_from_plain(ordinary(**changes)))[0].coming_up
+    return plan_job(job_from_plain(ordinary(**changes)))[0].seating_odds
 
 
 def test_the_handbook_s_check_figures():
@@ -37,7 +37,7 @@ def test_the_handbook_s_check_figures():
         [0.18, 0.72, 5.4], rel=0.01
     )
     per_mm = needed_l_s(1.0, 622)
-    beaten = {way: most_leak_l_s(3.0, *way, Bottle()) / per_mm for way in WAYS}
+    beaten = {way: max_leak_l_s(3.0, *way, Bottle()) / per_mm for way in WAYS}
     assert beaten[("floor_pump", False)] == pytest.approx(0.004, rel=0.1)
     assert beaten[("floor_pump", True)] == pytest.approx(0.008, rel=0.1)
     assert beaten[("compressor", False)] == pytest.approx(0.019, rel=0.03)
@@ -78,11 +78,11 @@ def test_a_remedy_never_makes_it_less_likely(already, more):
         return
     before, after = Circumstances(tuple(already)), Circumstances((*already, more))
     for way in WAYS:
-        most = most_leak_l_s(3.0, *way, Bottle())
+        most = max_leak_l_s(3.0, *way, Bottle())
         assert probability(most, after.factor) >= probability(most, before.factor)
     for out in (False, True):
-        pumped = most_leak_l_s(3.0, "floor_pump", out, Bottle())
-        assert most_leak_l_s(3.0, "floor_pump", True, Bottle()) >= pumped
+        pumped = max_leak_l_s(3.0, "floor_pump", out, Bottle())
+        assert max_leak_l_s(3.0, "floor_pump", True, Bottle()) >= pumped
 
 
 def seats(leak_l_s, volume, source, core_out, bottle):
@@ -119,7 +119,7 @@ def test_the_forecast_is_within_two_hundredths_of_the_simulated_wheel(source, ou
     for _ in range(12):
         middle = 0.5 * (low + high)
         low, high = (middle, high) if seats(middle, volume, source, out, bottle) else (low, middle)
-    result = most_leak_l_s(volume, source, out, bottle)
+    result = max_leak_l_s(volume, source, out, bottle)
     for gap in ("snug", "ordinary", "loose"):
         median = needed_l_s(GAP_MM[gap], 622.0)
         assert probability(result, median) == pytest.approx(probability(low, median), abs=0.02)
@@ -130,9 +130,9 @@ def test_no_source_outruns_more_than_it_gives_and_a_larger_tire_never_helps(volu
     bottle = Bottle(ml, kpa)
     source, out = way
     flow = {"floor_pump": {False: 0.4, True: 1.1}[out]}.get(source) or free_flow_l_s(source, out, bottle)
-    most = most_leak_l_s(volume, source, out, bottle)
+    most = max_leak_l_s(volume, source, out, bottle)
     assert 0.0 <= most <= flow + 1e-9
-    assert most_leak_l_s(1.5 * volume, source, out, bottle) <= most + 1e-9
+    assert max_leak_l_s(1.5 * volume, source, out, bottle) <= most + 1e-9
 
 
 @given(st.floats(0.001, 0.2), st.floats(300, 700), st.integers(1, 2))

@@ -5,7 +5,7 @@ import msgspec
 import pytest
 
 from inner_rim.core.models.feedback import RIDE_STEPS, moved_kpa
-from inner_rim.core.models.inflation import GAP_MM, Bottle, most_leak_l_s, needed_l_s
+from inner_rim.core.models.inflation import GAP_MM, Bottle, max_leak_l_s, needed_l_s
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.tire import dip_mm
@@ -44,7 +44,7 @@ def pumped(gap, source, core_out, seconds=12.0, **more):
 )
 def test_the_simulated_wheel_comes_up_where_the_flow_outruns_the_leak(gap, source, core_out):
     # the docs' check figures: needed 0.18, 0.72, 5.4 l/s for two dry beads.
-    given = most_leak_l_s(2.9, source, core_out, Bottle())
+    given = max_leak_l_s(2.9, source, core_out, Bottle())
     needed = needed_l_s(GAP_MM[gap], 622.0)
     if 0.9 < given / needed < 1.15:
         pytest.skip("on the border")
@@ -141,7 +141,7 @@ def test_what_the_tries_say_of_the_gap():
         for bottle in (msgspec.structs.replace(plan.methods, bottle_ml=ml) for ml in (400.0, 4000.0))
     )
     assert small.below_mm < large.below_mm  # the shop's own bottle counts
-    assert seen.above_mm <= judged_gap_mm(plan.coming_up, seen) <= seen.below_mm
+    assert seen.above_mm <= judged_gap_mm(plan.seating_odds, seen) <= seen.below_mm
 
 
 def test_a_change_worked_where_pressure_built_or_where_the_climb_after_it_seated_the_beads():

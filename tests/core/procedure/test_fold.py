@@ -264,13 +264,13 @@ def test_what_was_changed_is_what_the_next_try_has():
     plan, progress = after(*TO_SEAT, failed, *chosen, *done)
     assert plan.log.state.core == "out" and progress.seating.changes == ("core_out", "strap")
     assert progress.seats_next and "core.in" in [step.code for step in plan.steps]
-    own = [next(one for one in made.coming_up.sources if one.own) for made in (before, plan)]
+    own = [next(one for one in made.seating_odds.sources if one.own) for made in (before, plan)]
     assert [one.core_out for one in own] == [False, True] and own[1].probability > own[0].probability
     dry = {"practice__lubricant": "none"}
     wetting = (Changed(remedy="wet"), StepEntry(stage="seat", step="bead.wet"))
     wet, _progress = after(*TO_SEAT, failed, *wetting, **dry)
     assert wet.log.state.wet == "yes"
-    assert "wetted" in wet.coming_up.why.figures["circumstances"].read()
+    assert "wetted" in wet.seating_odds.why.figures["circumstances"].read()
 
 
 def test_a_low_spot_is_pushed_in_from_flat_and_only_then_goes_higher():

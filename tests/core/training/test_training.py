@@ -7,8 +7,8 @@ import msgspec
 import pytest
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.training.course import Rules
-from inner_rim.core.training.debrief import MOST_CHOICES, Result, best_play, debrief, practice_next, skills
+from inner_rim.core.training.course import HAND_OVER, PUMP, Choice, Rules
+from inner_rim.core.training.debrief import MAX_CHOICES, Result, best_play, debrief, practice_next, skills
 from inner_rim.core.training.play import CHOICE_WORDS, Solver, begin, belief_of, choose, seen_words
 from inner_rim.core.training.scenario import FACTS, FAULTS, LOOKS, generated, scenario_from
 from inner_rim.work.tasks.scenarios import shipped
@@ -28,7 +28,7 @@ def expected(scenario, player):
 def textbook_play(scenario):
     """The fixed order of a textbook: every look, then the remedies as they are listed."""
     rules, play = Rules(scenario), begin(scenario)
-    while not play.over and len(play.moves) < MOST_CHOICES:
+    while not play.over and len(play.moves) < MAX_CHOICES:
         play = choose(play, rules, _by_the_book(play, rules))
     return play
 
@@ -36,21 +36,21 @@ def textbook_play(scenario):
 def _by_the_book(play, rules):
     choices = rules.choices(play.course)
     if play.course.phase == "seat":
-        failed = bool(play.moves) and play.moves[-1].choice == "pump"
-        return choices[1] if failed and len(choices) > 1 else "pump"
+        failed = bool(play.moves) and play.moves[-1].choice == PUMP
+        return choices[1] if failed and len(choices) > 1 else PUMP
     if play.course.phase != "test" or not play.course.reading:
         return choices[0]
     if play.course.reading == "holds":
-        return "hand_over"
-    if "temperature" in choices or "soap" in choices:
+        return HAND_OVER
+    if choices[0].kind in ("temperature", "soap"):
         return choices[0]
-    return "spin" if "porous" in play.moves[-1].seen else "retape"
+    return Choice("spin" if "porous" in play.moves[-1].seen else "retape")
 
 
 def careless_play(scenario):
     """Someone who skips every look and hands over whatever the gauge says."""
     rules, play = Rules(scenario), begin(scenario)
-    while not play.over and len(play.moves) < MOST_CHOICES:
+    while not play.over and len(play.moves) < MAX_CHOICES:
         choices = rules.choices(play.course)
         play = choose(play, rules, choices[0] if play.course.phase == "seat" and not _failed(play) else choices[-1])
     return play
@@ -94,7 +94,7 @@ def test_the_best_sequence_is_the_one_that_a_search_of_every_policy_finds():
             return float("inf")
         best = float("inf")
         for choice in solver.allowed(course, belief_of(small)):
-            if choice.startswith("change:") and choice != "change:wet":
+            if choice.kind == "change" and choice.name != "wet":
                 continue  # these cannot help a bead that a wet one seats; they only cost
             total, after = 0.0, {}
             for left, share in possible:

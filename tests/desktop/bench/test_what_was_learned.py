@@ -62,7 +62,7 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
     assert page.turn.text() == "Use in plans"
     assert next(line for line in page.marks.rows.lines if line.key == ("gap", 0)).chip == "not used"
     about = one.bench.current.plan
-    assert not any(line.read().startswith("gap:") for line in about.coming_up.why.others)
+    assert not any(line.read().startswith("gap:") for line in about.seating_odds.why.others)
     assert any("riders keep" in line.read() for line in about.pressure.why.others)  # the others still count
     page.wheels.setFocus()
     page.wheels.choose_first()

@@ -12,7 +12,7 @@ from inner_rim.desktop.bench.wheel_list import WheelModel
 from inner_rim.desktop.drawings.trace import TraceView
 from inner_rim.desktop.widgets.lines_view import LinesModel, LinesView
 from inner_rim.desktop.widgets.theme import Theme
-from inner_rim.work.tasks.gauge import MOST_KEPT, GaugeSession
+from inner_rim.work.tasks.gauge import MAX_KEPT, GaugeSession
 from inner_rim.work.text.lines import ListLine, head
 from tests.desktop.drive import cautions_of, looking, run
 
@@ -90,13 +90,13 @@ def test_a_trace_is_drawn_on_where_it_ended_and_keeps_its_peak_in_few_points(qtb
             view.draw()
             view.plot.grab()
     t, p = zip(*session.thin.points(), strict=True)
-    assert len(t) <= MOST_KEPT and max(p) == 999.0 and all(a <= b for a, b in itertools.pairwise(t))
-    assert drawn[0] <= MOST_KEPT and set(drawn[1:]) <= {0, 2}  # the new reading joined to the last one
+    assert len(t) <= MAX_KEPT and max(p) == 999.0 and all(a <= b for a, b in itertools.pairwise(t))
+    assert drawn[0] <= MAX_KEPT and set(drawn[1:]) <= {0, 2}  # the new reading joined to the last one
     before = view.plot.grab().toImage()
     view.set_theme(theme)  # drawn afresh, it looks the same but for the width of its line
     view.draw()
     view.plot.grab()
-    assert before.size() == view.plot.grab().toImage().size() and drawn[-1] <= MOST_KEPT
+    assert before.size() == view.plot.grab().toImage().size() and drawn[-1] <= MAX_KEPT
 
 
 def test_a_tool_s_port_is_kept_and_what_is_wrong_with_it_said(demo, qtbot):

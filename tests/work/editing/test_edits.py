@@ -107,7 +107,7 @@ def test_edits_of_two_jobs_are_not_mixed(desk):
 
 def test_a_burst_waits_for_the_hand_but_nothing_that_is_asked_waits_for_the_burst(desk, monkeypatch):
     monkeypatch.setattr(sync, "REST_S", 30.0)
-    monkeypatch.setattr(sync, "MOST_S", 60.0)
+    monkeypatch.setattr(sync, "MAX_S", 60.0)
     desk.bench.sync.patient = True
     widths(desk, "25", "26", "27", "28", "29")
     assert desk.asked == []
@@ -122,7 +122,7 @@ def test_a_burst_waits_for_the_hand_but_nothing_that_is_asked_waits_for_the_burs
 
 def test_a_hand_that_never_rests_does_not_keep_it_from_the_store(desk, monkeypatch):
     monkeypatch.setattr(sync, "REST_S", 30.0)
-    monkeypatch.setattr(sync, "MOST_S", 0.05)
+    monkeypatch.setattr(sync, "MAX_S", 0.05)
     desk.bench.sync.patient = True
     widths(desk, "25", "26")
     desk.settle()

@@ -6,7 +6,7 @@ from inner_rim.core.record.job import MAX_WHEELS, Practice
 from inner_rim.core.record.operations import SetField
 from inner_rim.core.record.parts import item_from
 from inner_rim.work.bench import Bench
-from inner_rim.work.editing.shelf import MOST_OFFERED, ShelfChange, in_scope, pick_list_of
+from inner_rim.work.editing.shelf import MAX_OFFERED, ShelfChange, in_scope, pick_list_of
 from inner_rim.work.editing.state import Shop, usual_of
 from inner_rim.work.storage.demo import demo_shelf
 from inner_rim.work.tasks.parts_files import PartsImport, export_parts, read_parts
@@ -50,7 +50,7 @@ def test_offers_are_few_and_a_part_without_a_name_is_not_learned():
     book = book_alone()
     for i in range(40):
         book.add(tape(f"T {i}"))
-    assert len(book.offered("t", "tape")) == MOST_OFFERED
+    assert len(book.offered("t", "tape")) == MAX_OFFERED
     for kind, figures in (
         ("tire", {"size": "45-622"}),
         ("tire", {"name": "Heron", "size": "45-622", "new": True}),

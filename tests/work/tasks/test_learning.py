@@ -79,9 +79,9 @@ def test_the_log_of_a_shop_moves_its_plans(taught):
     usual, moved = (plan_of(job, *more) for more in ((), (about,)))
     assert moved.pressure.start_kpa < usual.pressure.start_kpa
     assert moved.sealant.refresh_after_days == pytest.approx(usual.sealant.refresh_after_days / about.drying.factor)
-    for before, after in zip(usual.coming_up.sources, moved.coming_up.sources, strict=True):
+    for before, after in zip(usual.seating_odds.sources, moved.seating_odds.sources, strict=True):
         assert after.probability <= before.probability
-    for trail in (moved.pressure.why, moved.sealant.why, moved.coming_up.why):
+    for trail in (moved.pressure.why, moved.sealant.why, moved.seating_odds.why):
         assert sum("learned from 12 here" in line.read() for line in trail.others) == 1
     stranger = learned.of(job_from_plain(ordinary(rim__name="Reed bed 584", tire__name="Loon")))
     assert abs(stranger.gap.log) < abs(about.gap.log) and stranger.gap_spread > about.gap_spread

@@ -17,7 +17,7 @@ from inner_rim.work.text.choices import choices_of
 from inner_rim.work.text.next_action import now_of
 from inner_rim.work.text.panel import PanelContext
 from inner_rim.work.text.shelf_lines import pick_lines
-from inner_rim.work.text.wheel_words import end_words, facts_of, head_lines, physical_words
+from inner_rim.work.text.wheel_words import end_words, facts_of, head_lines, state_words
 from tests.desk import check_in
 
 
@@ -69,7 +69,7 @@ def test_a_wheel_that_comes_back_starts_from_what_is_known_and_shows_its_visits(
     assert back.wheel.work.tape_changes == 0 and back.wheel.work.tape_laid == f"{bench.time.astimezone():%Y-%m-%d}"
     assert back.wheel.sealant.name == "Eelgrass" and back.wheel.sealant.in_ml >= 55.0
     assert back.wheel.insert.tires_used == 1 and back.wheel.previous_pressure_kpa == 180.0
-    assert back.log == [] and "at pressure" in physical_words(back.plan.log, METRIC)
+    assert back.log == [] and "at pressure" in state_words(back.plan.log, METRIC)
     bench.select(back.key)
     one.settle(until=lambda: bench.visits.of(back.wheel_id))
     lines = choices_of(back, "check_in", METRIC, bench.visits.of(back.wheel_id))

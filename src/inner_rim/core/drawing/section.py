@@ -292,7 +292,7 @@ def _clipped(line: list[Point], start: float, end: float) -> list[Point]:
     return result
 
 
-MOST_SPOKES = 72
+MAX_SPOKES = 72
 
 
 class Side(msgspec.Struct, frozen=True):
@@ -318,7 +318,7 @@ class Side(msgspec.Struct, frozen=True):
 
 def draw_side(wheel: Wheel, plan: WheelPlan) -> Side:
     """Return the side view of a wheel; the pool lies below a level plane, its depth above the lowest inner point."""
-    spokes = min(wheel.rim.spokes or ASSUMED_SPOKES, MOST_SPOKES)
+    spokes = min(wheel.rim.spokes or ASSUMED_SPOKES, MAX_SPOKES)
     outer = plan.tire.outer_radius_mm
     inner = outer - plan.tire.casing_mm
     depth = plan.sealant.dip_mm

@@ -18,7 +18,7 @@ from inner_rim.core.models.seating_pressure import SPREAD as SEAT_SPREAD
 Groups = Mapping[str, str]
 Effect = tuple[str, str]
 Key = tuple[str, str]
-MOST_STEPS, CLOSE_ENOUGH = 60, 1e-9
+MAX_STEPS, CLOSE_ENOUGH = 60, 1e-9
 #: Prior probability that a shop differs from the usual at all (common practice).
 DIFFERS = 0.1
 #: The least such probability behind a spread that is shown.
@@ -188,7 +188,7 @@ def learn_between(seen: Sequence[Between], spreads: Mapping[str, float], within:
     """
     design = _Design([one.groups for one in seen], spreads)
     effects = [0.0] * len(design.prior)
-    for _ in range(MOST_STEPS):
+    for _ in range(MAX_STEPS):
         terms = [_between(one, mean, within) for one, mean in zip(seen, design.means(effects), strict=True)]
         bend = design.precision([one[2] for one in terms])
         slopes = design.summed([one[1] for one in terms])

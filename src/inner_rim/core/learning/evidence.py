@@ -9,7 +9,7 @@ from typing import NamedTuple
 import msgspec
 
 from inner_rim.core.learning.effects import DRYING_WITHIN, KEPT_ERROR, Between, Key, Seen
-from inner_rim.core.models.inflation import SOURCE_WORDS, Bottle, most_leak_l_s
+from inner_rim.core.models.inflation import SOURCE_WORDS, Bottle, max_leak_l_s
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.seating_pressure import SeatingChance, seating_chance
 from inner_rim.core.plan.advisor import GAP_LEFT
@@ -21,7 +21,7 @@ from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.words import N_
 
 #: Days after which a dip tells something of drying, and the shares that must be used and left for it.
-LEAST_DAYS, LEAST_USED, MOST_USED = 3.0, 0.05, 0.95
+MIN_DAYS, MIN_USED, MAX_USED = 3.0, 0.05, 0.95
 
 
 class Visit(msgspec.Struct, frozen=True):
@@ -61,8 +61,8 @@ def gap_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
                 left *= GAP_LEFT.get(remedy, 1.0)
             if one.source not in SOURCE_WORDS or one.core_out is None:
                 continue
-            most = most_leak_l_s(volume, one.source, one.core_out, bottle)
-            threshold = math.log(max(1e-6, most) / (max(1e-6, plan.coming_up.needed_l_s) * left))
+            most = max_leak_l_s(volume, one.source, one.core_out, bottle)
+            threshold = math.log(max(1e-6, most) / (max(1e-6, plan.seating_odds.needed_l_s) * left))
             if one.builds(plan.pressure.seating_kpa[0]):
                 high = min(high, threshold)
             else:
@@ -185,7 +185,7 @@ def drying_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
             days = (moment(at) - moment(since.dosed_at)).total_seconds() / 86400.0
             used = 1.0 - pool_from_dip_ml(depth, *radii, factor) / pool
             low, high = dip_band_ml(depth, *radii, factor)
-            if days >= LEAST_DAYS and LEAST_USED <= used <= MOST_USED:
+            if days >= MIN_DAYS and MIN_USED <= used <= MAX_USED:
                 rate = used / days * plan.sealant.refresh_after_days
                 error = math.hypot(max(0.05, 0.5 * (high - low) / pool / used), DRYING_WITHIN)
                 yield Seen(math.log(rate), error, drying_groups(visit), visit.key)

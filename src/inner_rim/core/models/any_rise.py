@@ -18,17 +18,17 @@ if TYPE_CHECKING:
 #: How much better, in variances, a rise with a step must explain the readings than one without, and than a kink near it.
 EVIDENCE, OVER_KINK = 12.0, 3.0
 #: A step up or a kink that explains more is a pump's stroke.
-MOST_STROKE = 16.0
-MOST_STEPS = 4
+MAX_STROKE = 16.0
+MAX_STEPS = 4
 #: Time constants of gauges, s.
 LAGS_S = (0.0, 0.04, 0.09)
 #: Roughness to choose from: variance of the flow's change over the whole rise, as a share of the squared rise. Above the
 #: last, the flow is not gradual.
-ROUGHNESS, MOST_GRADUAL = tuple(10.0 ** (0.5 * i - 4.0) for i in range(13)), 0.02
+ROUGHNESS, MAX_GRADUAL = tuple(10.0 ** (0.5 * i - 4.0) for i in range(13)), 0.02
 #: The process is true to this share of the rise.
 TRUE_SHARE = 0.001
 #: Most means that a rise is averaged to; means needed before and after a step; means within which a kink is near.
-MOST_MEANS, BEFORE, AFTER, NEAR = 200, 2, 3, 6
+MAX_MEANS, BEFORE, AFTER, NEAR = 200, 2, 3, 6
 
 
 class StepDown(NamedTuple):
@@ -97,7 +97,7 @@ class AnyRise:
     def __init__(self, rise_kpa: "Samples", dt_s: float, sigma_kpa: float) -> None:
         import numpy as np
 
-        self._few = max(1, -(-rise_kpa.size // MOST_MEANS))
+        self._few = max(1, -(-rise_kpa.size // MAX_MEANS))
         means = rise_kpa[: rise_kpa.size // self._few * self._few].reshape(-1, self._few).mean(axis=1)
         self._shapes = _shapes(means.size)
         self._beads = [_bead(means.size, round(dt_s * self._few, 6), lag) for lag in LAGS_S]
@@ -107,7 +107,7 @@ class AnyRise:
         self._columns = self._shapes.smooth
         self._found: list[StepDown] = []
         self._weights, self.roughness = self._likeliest(self._columns)
-        while len(self._found) < MOST_STEPS and self._add_step():
+        while len(self._found) < MAX_STEPS and self._add_step():
             pass
         self._weights, self.roughness = self._likeliest(self._columns)
 
@@ -124,10 +124,10 @@ class AnyRise:
     @property
     def is_gradual(self) -> bool:
         """Whether the flow changes gradually, as no hand pump's does."""
-        if self.roughness > MOST_GRADUAL:
+        if self.roughness > MAX_GRADUAL:
             return False
         worth_up = max(float(self._worth(bead)[0].max()) for bead in self._beads)
-        return max(worth_up, float(self._kink_worth().max())) < MOST_STROKE
+        return max(worth_up, float(self._kink_worth().max())) < MAX_STROKE
 
     def evidence_near(self, sample: int) -> float:
         """Return how sure a step down within two samples of one is, given the steps that were found, in variances."""

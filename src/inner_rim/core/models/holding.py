@@ -33,7 +33,7 @@ from inner_rim.words import N_
 GAUGE_ML = 5.0
 RESOLUTION_KPA = 0.7
 #: Least pressure that a reading counts with: below it the tire is empty, whatever it lost.
-LEAST_KPA = 1.0
+MIN_KPA = 1.0
 #: Standard errors: of any gauge, kPa; of a temperature that was read (one thermometer: its bias cancels in a slope)
 #: and of one that was not, °C; of the air pressure between two readings, kPa (common practice).
 GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 0.3, 4.0, 20.0
@@ -149,7 +149,7 @@ def hold_report(
     p20 = given_back_kpa(
         [normalised_kpa(r.pressure_kpa, _celsius(r), ambient_kpa) for r in readings], volume_ml, gauge_ml
     )
-    if min(p20) < LEAST_KPA:
+    if min(p20) < MIN_KPA:
         raise EmptyTire("nothing is left to measure")
     logs = [math.log(p) for p in p20]
     errors = [e / p for e, p in zip(_errors(readings, resolution_kpa, step_kpa, ambient_kpa), p20, strict=True)]

@@ -174,7 +174,7 @@ def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
     return "loose" if tire.tubeless_ready is False else "ordinary"
 
 
-def most_leak_l_s(volume_liter: float, source: Source, core_out: bool, bottle: Bottle) -> float:
+def max_leak_l_s(volume_liter: float, source: Source, core_out: bool, bottle: Bottle) -> float:
     """Return the greatest leak past unseated beads that a source still outruns, free liters a second.
 
     A compressor's flow is steady: it outruns any leak below it. A floor pump gives strokes, a bottle blows down:
@@ -185,7 +185,7 @@ def most_leak_l_s(volume_liter: float, source: Source, core_out: bool, bottle: B
         source, core_out: where the air comes from.
         bottle: of the shop.
 
-    >>> round(most_leak_l_s(3.0, "compressor", False, Bottle()), 2), round(most_leak_l_s(3.0, "floor_pump", True, Bottle()), 2)
+    >>> round(max_leak_l_s(3.0, "compressor", False, Bottle()), 2), round(max_leak_l_s(3.0, "floor_pump", True, Bottle()), 2)
     (1.73, 0.7)
 
     Source: docs/models.md 2.10, derived; strokes common practice, no published source.
@@ -293,7 +293,7 @@ def seating_odds(
 
     P = Phi(ln(beaten gap / median gap) / spread), by source.
 
-    >>> plan.coming_up.sources[0].words
+    >>> plan.seating_odds.sources[0].words
     'perhaps'
 
     Source: docs/models.md 2.10.
@@ -307,7 +307,7 @@ def seating_odds(
     own = (methods.air_source, methods.core_out)
     result = []
     for source, out in WAYS:
-        share = probability(most_leak_l_s(volume, source, out, bottle), needed, spread)
+        share = probability(max_leak_l_s(volume, source, out, bottle), needed, spread)
         words = in_words(share)
         flow = free_flow_l_s(source, out, bottle)
         result.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
@@ -362,7 +362,7 @@ def _own(coming: SeatingOdds) -> SourceFlow:
 def own_source(coming: SeatingOdds) -> Message:
     """Return how likely the shop's own source is, in a few words (a probability has no unit).
 
-    >>> own_source(plan.coming_up).read()
+    >>> own_source(plan.seating_odds).read()
     'floor pump, core in: perhaps'
 
     Source: see `probability`.
@@ -373,7 +373,7 @@ def own_source(coming: SeatingOdds) -> Message:
 def advice(coming: SeatingOdds) -> Message:
     """Return in one line how likely the shop's own source is (no unit), and what else is likely where it is not.
 
-    >>> advice(plan.coming_up).read()
+    >>> advice(plan.seating_odds).read()
     'floor pump, core in: perhaps; floor pump, core out: likely'
 
     Source: see `probability`.
@@ -389,7 +389,7 @@ def advice(coming: SeatingOdds) -> Message:
 
 
 #: Strokes after which pumping is given up.
-MOST_STROKES = 40
+MAX_STROKES = 40
 #: What a stroke adds without a leak, as a multiple of the closing pressure.
 STROKE_RISES = (0.03, 0.06, 0.1, 0.15, 0.2, 0.3, 0.45, 0.7, 1.0, 1.5, 2.2, 3.5, 6.0, 12.0, 30.0)
 #: Air in a bottle above the ambient pressure, as a multiple of what brings the tire to the closing pressure.

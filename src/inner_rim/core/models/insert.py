@@ -9,7 +9,7 @@ from inner_rim.core.record.job import Insert, Rim
 from inner_rim.core.record.why import PRACTICE, Message, Why, listed
 from inner_rim.words import N_
 
-MOST_OF_SECTION_HEIGHT = 0.6
+MAX_OF_SECTION_HEIGHT = 0.6
 TIRES_PER_INSERT = 2
 SEAM_FROM_VALVE_MM = 75.0
 
@@ -103,7 +103,7 @@ def _widths(insert: Insert, rim: Rim, tire: MountedTire) -> list[Message]:
 
 
 def _height(insert: Insert, tire: MountedTire) -> list[Message]:
-    most = MOST_OF_SECTION_HEIGHT * tire.section_height_mm
+    most = MAX_OF_SECTION_HEIGHT * tire.section_height_mm
     if insert.height_mm is None or insert.height_mm <= most:
         return []
     return [

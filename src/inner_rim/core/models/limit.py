@@ -83,7 +83,7 @@ class HasLimit(Protocol):
     def limit_part(self) -> LimitPart | None: ...
 
 
-def limit_words(result: HasLimit) -> str:
+def limit_words(pressure: HasLimit) -> str:
     """Return where a limit comes from, in words; of a part that was not entered, which one.
 
     >>> limit_words(Limit(300.0, "unread", "tire"))
@@ -91,9 +91,9 @@ def limit_words(result: HasLimit) -> str:
 
     Source: docs/models.md 2.7.
     """
-    if result.limit_from == "unread" and result.limit_part is not None:
-        return UNREAD_WORDS[result.limit_part]
-    return LIMIT_WORDS[result.limit_from]
+    if pressure.limit_from == "unread" and pressure.limit_part is not None:
+        return UNREAD_WORDS[pressure.limit_part]
+    return LIMIT_WORDS[pressure.limit_from]
 
 
 UNREAD_WORDS: dict[LimitPart, str] = {
@@ -175,7 +175,7 @@ def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
 
 SETTLE_FACTOR, SETTLE_STEP = 1.3, 3
 #: The top step by nominal width, and the shares of it at which the steps lie (common practice).
-TOP_STEP_KPA_MM, MOST_TOP_STEP_KPA = 16_000.0, 600.0
+TOP_STEP_KPA_MM, MAX_TOP_STEP_KPA = 16_000.0, 600.0
 STEP_SHARES = (0.4, 0.6, 0.8, 1.0)
 
 
@@ -202,7 +202,7 @@ def top_step_kpa(nominal_width_mm: float) -> float:
 
     Source: common practice, no published source.
     """
-    return min(TOP_STEP_KPA_MM / nominal_width_mm, MOST_TOP_STEP_KPA)
+    return min(TOP_STEP_KPA_MM / nominal_width_mm, MAX_TOP_STEP_KPA)
 
 
 def _to_hand(pressure_kpa: float) -> float:

@@ -38,7 +38,7 @@ class OneMoment(ValueError):
 
 
 #: Least difference of the first and last time, h: a clock tells no less.
-LEAST_APART = 1e-6
+MIN_APART = 1e-6
 
 
 def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequence[float]) -> FittedLine:
@@ -65,7 +65,7 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
     middle = sum(w * t for w, t in zip(weights, times, strict=True)) / total
     mean = sum(w * y for w, y in zip(weights, values, strict=True)) / total
     spread = sum(w * (t - middle) ** 2 for w, t in zip(weights, times, strict=True))
-    if max(times) - min(times) < LEAST_APART:
+    if max(times) - min(times) < MIN_APART:
         raise OneMoment("a line needs two different times")
     slope = sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True)) / spread
     return FittedLine(mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total))
@@ -74,7 +74,7 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
 REFERENCE_K = 293.15
 HOURS_PER_DAY = 24.0
 #: Beyond it a loss is a burst, and its figures mean nothing.
-MOST_EXPONENT = 60.0
+MAX_EXPONENT = 60.0
 
 
 def normalised_kpa(pressure_kpa: float, temperature_c: float, ambient_kpa: float = SEA_LEVEL_KPA) -> float:
@@ -102,7 +102,7 @@ def expected_kpa(line: FittedLine, hours: float) -> tuple[float, float, float]:
     """
     middle = line.start + line.slope * hours
     reach = NORMAL_90 * math.hypot(line.error, (hours - line.middle) * line.slope_error)
-    low, mid, high = (math.exp(min(middle + part, MOST_EXPONENT)) for part in (-reach, 0.0, reach))
+    low, mid, high = (math.exp(min(middle + part, MAX_EXPONENT)) for part in (-reach, 0.0, reach))
     return low, mid, high
 
 
@@ -114,7 +114,7 @@ def loss_percent_per_day(slope_per_hour: float) -> float:
 
     Source: derived.
     """
-    exponent = min(HOURS_PER_DAY * slope_per_hour, MOST_EXPONENT)
+    exponent = min(HOURS_PER_DAY * slope_per_hour, MAX_EXPONENT)
     return 100.0 * (1.0 - math.exp(exponent))
 
 
@@ -178,7 +178,7 @@ Verdict = Literal["holds", "settling", "leaks"]
 Trend = Literal["slowing", "not_slowing", "unknown"]
 HOLDS_UP_TO, LEAKS_ABOVE = 10.0, 25.0  # percent a day
 SURE, SURELY_HOLDS_UP_TO, SURELY_LEAKS_ABOVE = 3.5, 12.0, 22.0  # standard errors, percent a day
-LEAST_FOR_TREND = 4
+MIN_FOR_TREND = 4
 LOOK_AHEAD_HOURS = 7 * HOURS_PER_DAY
 VERDICT_WORDS: dict[Verdict, str] = {
     "holds": N_("holds"),
@@ -279,7 +279,7 @@ def _is_settled(line: FittedLine) -> bool:
 def _decided_share(at: float, slope: float, line: FittedLine, last: float, error: float) -> float:
     """The share of readings at a time that decide, where the loss goes on by a slope."""
     expected = last + slope * (at - line.middle)  # near enough for the error of a reading of less pressure
-    error *= math.exp(min(max(0.0, last - expected), MOST_EXPONENT))
+    error *= math.exp(min(max(0.0, last - expected), MAX_EXPONENT))
     spread, weight, total = 1.0 / line.slope_error**2, 1.0 / error**2, 1.0 / line.error**2
     shared, away = total * weight / (total + weight), at - line.middle
     joined = spread + shared * away * away
@@ -310,7 +310,7 @@ def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[flo
 
     Source: docs/models.md 2.9; difference of two normal estimates.
     """
-    if len(times) < LEAST_FOR_TREND:
+    if len(times) < MIN_FOR_TREND:
         return "unknown"
     middle = 0.5 * (times[0] + times[-1])
     split = next((i for i, t in enumerate(times) if t >= middle), len(times) // 2)

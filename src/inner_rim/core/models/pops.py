@@ -35,7 +35,7 @@ EVIDENCE, EVIDENCE_PART = 14.0, 28.0
 #: nothing hides it, and more strokes are tried.
 USUAL_KPA_S = 9.0
 #: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume.
-LEAST_SHARE = 0.019
+MIN_SHARE = 0.019
 #: And in a fast rise, where the flow hides part of it.
 FAST_LEAST_SHARE = 0.014
 #: Share of the least drop that must show: air goes on coming in while a gauge catches up.
@@ -47,7 +47,7 @@ HALF_S, MOMENT_S = 0.6, 0.1
 NEAR_PEAK_SHARE = 0.92
 #: Samples from which a rise is judged as a whole; certainty, in variances, that a step of its curve needs without the
 #: curve; and no bead seats below the first pressure; pumping that goes on adds the second, kPa.
-LEAST_RISE, CONFIRMED, LEAST_KPA, GOES_ON_KPA = 8, 6.0, 5.0, 10.0
+MIN_RISE, CONFIRMED, MIN_KPA, GOES_ON_KPA = 8, 6.0, 5.0, 10.0
 #: A bead that seats as the source is shut leaves no rise behind it: the last samples, and so long after them, s, are
 #: judged as strokes are.
 EDGE, AT_THE_END_S = 4, 0.5
@@ -56,7 +56,7 @@ APART_S = 0.4
 #: And so far in a fast rise, s.
 SOON_S = 0.15
 #: No bead gives a tire more than this share of the absolute pressure to fill.
-MOST_SHARE = 0.14
+MAX_SHARE = 0.14
 #: A jump up just before, above what was flowing, of this share of the drop may be a pump's spike: then the drop must
 #: show without it too.
 JUMP_SHARE, SPIKE_EXCESS = 0.5, 2.0
@@ -64,7 +64,7 @@ JUMP_SHARE, SPIKE_EXCESS = 0.5, 2.0
 REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.5, 4, 9.0
 #: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on falling.
 AFTER_S, STAYS_FROM_S, STAYS_TO_S = 0.16, 0.25, 0.8
-LEAST_SAMPLES = 9
+MIN_SAMPLES = 9
 #: Windows looked at together: a trace of any length takes the same memory beside itself.
 BLOCK = 131_072
 
@@ -114,14 +114,14 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     """
     import numpy as np
 
-    if time_s.size < LEAST_SAMPLES:
+    if time_s.size < MIN_SAMPLES:
         return ()
     t, dt = time_s, float(np.median(np.diff(time_s)))
     sigma = noise_kpa(pressure_kpa)
     p = without_wild(pressure_kpa, sigma)
     if shows_strokes(p, dt, sigma):
         p = between_strokes(p, dt)
-    least = LEAST_SHARE * (p[:-1] + AMBIENT_KPA)
+    least = MIN_SHARE * (p[:-1] + AMBIENT_KPA)
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
     result, strokes = _in_rises(t, p, dt, sigma, top)
     asked = _asked(p, dt, sigma)
@@ -142,7 +142,7 @@ def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") 
     strokes = top.copy()
     for within, end in zip(flows, [*(flow.start for flow in flows), p.size][1:], strict=True):
         fast = speed_kpa_s(p, within, dt) > FAST_KPA_S
-        if within.stop - within.start < LEAST_RISE or (within.stop - within.start) * dt > LONGEST_S:
+        if within.stop - within.start < MIN_RISE or (within.stop - within.start) * dt > LONGEST_S:
             continue
         steps = [(step.sample, step.drop_kpa) for step in smooth.get(within.start, ())]
         if fast or within.start not in smooth:
@@ -152,11 +152,11 @@ def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") 
             # A regulator hunts in waves: the process must show a curve's step too.
             steps = [step for step in steps if process.evidence_near(step[0] - within.start) > CONFIRMED]
             steps += [(within.start + step.sample, step.drop_kpa) for step in process.steps]
-        share = FAST_LEAST_SHARE if fast or within.start not in smooth else LEAST_SHARE
+        share = FAST_LEAST_SHARE if fast or within.start not in smooth else MIN_SHARE
         for k, drop in steps:
             at = _sharpest(p, min(k, p.size - 2), dt)
             new = all(abs(t[at] - pop.time_s) > SOON_S for pop in result)
-            large = drop > share * (p[at] + AMBIENT_KPA) and p[at] > LEAST_KPA + 3.0 * sigma
+            large = drop > share * (p[at] + AMBIENT_KPA) and p[at] > MIN_KPA + 3.0 * sigma
             if new and top[at] and large and _stays(p, at, drop, dt, sigma):
                 result.append(Pop(float(t[at]), float(p[at]), drop))
         strokes[max(0, within.start - 1) : max(0, within.stop - EDGE)] = False
@@ -187,7 +187,7 @@ def on_pump_side(time_s: "Samples", pressure_kpa: "Samples") -> bool:
     """
     import numpy as np
 
-    if time_s.size < LEAST_SAMPLES:
+    if time_s.size < MIN_SAMPLES:
         return False
     sigma = noise_kpa(pressure_kpa)
     return shows_strokes(without_wild(pressure_kpa, sigma), float(np.median(np.diff(time_s))), sigma)
@@ -336,7 +336,7 @@ def _stays(p: "Samples", at: int, drop: float, dt: float, sigma: float) -> bool:
     after = at + 1 + round(MOMENT_S / dt)
     just = p[after : after + max(2, round(AFTER_S / dt))]
     later = p[after + round(STAYS_FROM_S / dt) : after + round(STAYS_TO_S / dt)]
-    most = MOST_SHARE * (p[at] + AMBIENT_KPA) + 3.0 * sigma
+    most = MAX_SHARE * (p[at] + AMBIENT_KPA) + 3.0 * sigma
     if just.size < 2 or max(drop, p[at] - float(np.median(just))) > most:
         return False
     return later.size < 2 or float(np.median(later)) > float(np.median(just)) - 2.0 * sigma - 0.3 * drop

@@ -14,7 +14,7 @@ ASSUMED_SPOKES = 32
 
 
 #: Fewer spokes than this were not counted.
-LEAST_SPOKES = 8
+MIN_SPOKES = 8
 
 
 def spokes_of(rim: Rim) -> int:
@@ -28,7 +28,7 @@ def spokes_of(rim: Rim) -> int:
 
     Source: common practice, no published source.
     """
-    return rim.spokes if rim.spokes is not None and rim.spokes >= LEAST_SPOKES else ASSUMED_SPOKES
+    return rim.spokes if rim.spokes is not None and rim.spokes >= MIN_SPOKES else ASSUMED_SPOKES
 
 
 class Bed(msgspec.Struct, frozen=True):

@@ -24,7 +24,7 @@ FLOWS_KPA_S, PAUSE_S, LET_OUT_SHARE = 3.0, 1.2, 0.25
 END_SHARE = 0.015
 MAD_TO_SIGMA = 1.4826
 #: No gauge is more exact, kPa; and differences nearer to each other are the same.
-LEAST_NOISE_KPA, TOO_CLOSE_KPA = 0.1, 1e-5
+MIN_NOISE_KPA, TOO_CLOSE_KPA = 0.1, 1e-5
 
 
 def without_wild(pressure_kpa: "Samples", sigma_kpa: float) -> "Samples":
@@ -119,13 +119,13 @@ def noise_kpa(pressure_kpa: "Samples") -> float:
 
     values, counts = np.unique(np.round(np.abs(np.diff(pressure_kpa, 2)), 6), return_counts=True)
     if not values.size:
-        return LEAST_NOISE_KPA
+        return MIN_NOISE_KPA
     apart = np.diff(values, prepend=0.0)
     step = float(apart[apart > TOO_CLOSE_KPA].min(initial=math.inf))
     ends = values + 0.5 * step if step < math.inf else values
     share = np.cumsum(counts) / counts.sum()
     median = float(np.interp(0.5, np.concatenate([[0.0], share]), np.concatenate([[0.0], ends])))
-    return max(LEAST_NOISE_KPA, MAD_TO_SIGMA * median / math.sqrt(6.0))
+    return max(MIN_NOISE_KPA, MAD_TO_SIGMA * median / math.sqrt(6.0))
 
 
 def rise_misfit(samples: list[float]) -> float:
@@ -190,7 +190,7 @@ def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
 #: A gauge on the pump's side shows the flow too: this many falls, this large, kPa, and this many times the noise, while the
 #: pressure rises on; a bump shorter than the first is the jolt of a stroke's beginning, and no stroke lasts longer
 #: than the second, s.
-LEAST_FALLS, FALL_KPA, FALL_SIGMAS, JOLT_S, LONGEST_STROKE_S = 6, 5.0, 5.0, 0.25, 1.0
+MIN_FALLS, FALL_KPA, FALL_SIGMAS, JOLT_S, LONGEST_STROKE_S = 6, 5.0, 5.0, 0.25, 1.0
 
 
 def falls(pressure_kpa: "Samples", sigma_kpa: float) -> int:
@@ -247,4 +247,4 @@ def shows_strokes(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> boo
 
     Source: derived: see `falls`.
     """
-    return falls(between_strokes(pressure_kpa, dt_s, JOLT_S), sigma_kpa) >= LEAST_FALLS
+    return falls(between_strokes(pressure_kpa, dt_s, JOLT_S), sigma_kpa) >= MIN_FALLS

@@ -13,7 +13,7 @@ from inner_rim.core.record.resolved import USUAL, Learned, Methods
 #: Median pressure at which one bead seats, as a share of the top step, and the spread of its logarithm (common practice).
 MEDIAN_SHARE, SPREAD = 0.63, 0.30
 #: After so many draws above what is allowed, that is taken.
-MOST_DRAWS = 1000
+MAX_DRAWS = 1000
 #: What each circumstance makes of the median (common practice, no published source).
 FACTORS = {
     "dry": 1.25,
@@ -81,7 +81,7 @@ class SeatingChance(msgspec.Struct, frozen=True):
 
         Source: docs/models.md 2.14.
         """
-        for _ in range(MOST_DRAWS):
+        for _ in range(MAX_DRAWS):
             first, second = (self.median_kpa * math.exp(rng.gauss(0.0, self.spread)) for _bead in range(2))
             if max(first, second) <= most_kpa:
                 break

@@ -26,14 +26,14 @@ EMPTIES_S, EMPTIES_SLOWLY_S, LAGS_S = (0.4, 0.7, 1.2, 2.0, 4.0), (3.0,), (0.04, 
 #: A curve is true to this share of the rise, and explains it if what is left is not above this share of the variance.
 TRUE_SHARE, LEFT_SHARE = 0.003, 1.6
 #: No smooth rise has steps up: where one would explain so much, or a third of what a step down does, they are strokes.
-MOST_UP, UP_SHARE = 25.0, 1.0 / 3.0
+MAX_UP, UP_SHARE = 25.0, 1.0 / 3.0
 #: No hand pumps faster, kPa/s: in a slower rise a step counts for less, as it may be a stroke's, and a wheel has two
 #: beads. A bead may seat in two parts.
-FAST_KPA_S, MOST_STEPS, MOST_SLOW_STEPS = 25.0, 4, 2
+FAST_KPA_S, MAX_STEPS, MAX_SLOW_STEPS = 25.0, 4, 2
 #: A stroke gives less than a smooth rise, kPa, and no filling takes longer, s.
-LEAST_KPA, LONGEST_S = 60.0, 60.0
+MIN_KPA, LONGEST_S = 60.0, 60.0
 #: Samples that a step needs on either side of it, and a rise in all.
-EDGE, LEAST_SAMPLES = 3, 12
+EDGE, MIN_SAMPLES = 3, 12
 #: Means of a rise in which source and gauge are looked for, and how many of a trace's last rises are used.
 SCANNED, LAST_RISES = 150, 12
 
@@ -77,7 +77,7 @@ def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list
     result = []
     for within in flowing(pressure_kpa, dt_s, sigma_kpa)[-LAST_RISES:]:
         rise = pressure_kpa[within]
-        if rise.size < LEAST_SAMPLES or rise.size * dt_s > LONGEST_S or np.ptp(rise) < LEAST_KPA:
+        if rise.size < MIN_SAMPLES or rise.size * dt_s > LONGEST_S or np.ptp(rise) < MIN_KPA:
             continue
         steps = _steps(rise, dt_s, sigma_kpa)
         if steps is not None:
@@ -227,13 +227,13 @@ def _steps(rise: "Samples", dt: float, sigma: float) -> list[RiseStep] | None:
     variance = _variance(rise, sigma)
     speed = float(rise[-1] - rise[0]) / (n * dt)
     slow = speed < FAST_KPA_S
-    most = MOST_SLOW_STEPS if slow else MOST_STEPS
+    most = MAX_SLOW_STEPS if slow else MAX_STEPS
     empties_s, lag_s = _source(rise, dt, sigma, EMPTIES_SLOWLY_S if slow else EMPTIES_S, most)
     best = _fitted(_FittedCurve(n, dt, empties_s, lag_s), rise, variance, most, 2)
     columns = best.curve.with_steps(best.steps)
     smooth = columns.shape[1] - len(best.steps)
     up = float(_gains(best.curve, rise, best.steps, down=False).max()) / variance
-    explained = best.left <= LEFT_SHARE * max(1, n - smooth - 2 * len(best.steps)) and up <= MOST_UP
+    explained = best.left <= LEFT_SHARE * max(1, n - smooth - 2 * len(best.steps)) and up <= MAX_UP
     if not explained:
         return None
     heights = np.linalg.lstsq(columns, rise, rcond=None)[0][smooth:]

@@ -154,14 +154,14 @@ def choose(widths_mm: Sequence[float], target_mm: float, developed_mm: float) ->
 
 PITCHES_PAST_VALVE = 2
 #: Overlap past the valve on each side, at least and at most, mm (common practice).
-LEAST_PAST_MM, MOST_PAST_MM = 50.0, 150.0
+MIN_PAST_MM, MAX_PAST_MM = 50.0, 150.0
 #: How far an assumed bed may be off in developed width, mm.
 ASSUMED_BED_BAND_MM = 2.0
 #: A caliper's, in a rim well.
 MEASURED_BED_BAND_MM = 0.2
-MOST_PROPOSED_LAYERS = 4
+MAX_PROPOSED_LAYERS = 4
 #: Widths whose edge gap is larger are not listed among the others, mm.
-MOST_GAP_LISTED_MM = 4.0
+MAX_GAP_LISTED_MM = 4.0
 CM_MM = 10.0
 
 
@@ -243,7 +243,7 @@ def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
     Source: common practice, no published source.
     """
     pitch = math.pi * bead_seat_diameter_mm / max(spokes, 1)
-    return 2.0 * min(max(PITCHES_PAST_VALVE * pitch, LEAST_PAST_MM), MOST_PAST_MM)
+    return 2.0 * min(max(PITCHES_PAST_VALVE * pitch, MIN_PAST_MM), MAX_PAST_MM)
 
 
 def up_to_cm(length_mm: float) -> float:
@@ -414,7 +414,7 @@ def _other_widths(pick: TapePick) -> list[Message]:
     return [
         Message("{width_trade}: {verdict}", {"width_trade": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]})
         for option in pick.options
-        if abs(option.edge_gap_mm) < MOST_GAP_LISTED_MM
+        if abs(option.edge_gap_mm) < MAX_GAP_LISTED_MM
     ]
 
 
@@ -435,7 +435,7 @@ def _layers(rim: Rim, methods: Methods, material: str, thickness_mm: float) -> t
     fit = bead_fit(rim, usual, thickness_mm)
     if fit is None or fit.fit != "loose":
         return usual, False
-    wanted = min(fit.layers_to_snug, MOST_PROPOSED_LAYERS)
+    wanted = min(fit.layers_to_snug, MAX_PROPOSED_LAYERS)
     return wanted, wanted > usual
 
 

@@ -18,7 +18,7 @@ from inner_rim.core.tables import table
 from inner_rim.words import N_
 
 ASSUMED_CASING_MM = 1.2
-MOST_SECANTS = 10
+MAX_SECANTS = 10
 COAT_MM = 0.1
 MM3_PER_ML = 1000.0
 
@@ -329,7 +329,7 @@ def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> floa
     wanted = math.sqrt(free_ml)  # the pool grows about as depth squared: its root is nearly a line
     before, depth = 0.0, 0.5 * tube_radius_mm
     at_before = 0.0
-    for _ in range(MOST_SECANTS):
+    for _ in range(MAX_SECANTS):
         at = math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm))
         if abs(at - wanted) < 1e-10 * wanted:
             return depth

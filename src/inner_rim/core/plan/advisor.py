@@ -16,7 +16,7 @@ from inner_rim.core.models.inflation import (
     SeatingOdds,
     Source,
     free_flow_l_s,
-    most_leak_l_s,
+    max_leak_l_s,
     needed_l_s,
     probability,
 )
@@ -261,13 +261,13 @@ def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> f
         now = _most(plan, "charge", core_out)
     else:
         now = most / GAP_LEFT.get(remedy, 1.0)
-    return after_failing(most, now, plan.coming_up.needed_l_s)
+    return after_failing(most, now, plan.seating_odds.needed_l_s)
 
 
 def _most(plan: WheelPlan, source: Source, core_out: bool) -> float:
     """The greatest leak that a source of this shop outruns on this tire, l/s."""
     volume = max(0.1, plan.tire.air_volume_ml / ML_PER_LITER)
-    return most_leak_l_s(volume, source, core_out, _bottle(plan))
+    return max_leak_l_s(volume, source, core_out, _bottle(plan))
 
 
 def _bottle(plan: WheelPlan) -> Bottle:

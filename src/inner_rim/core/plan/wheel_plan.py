@@ -44,7 +44,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
         bed: the rim's bed as it was used.
         insert: whether the insert fits, None without one.
         mounting: the slack of the last bead.
-        coming_up: what seats the beads.
+        seating_odds: what seats the beads; `coming_up` in the plan document.
         seats: at which pressure they seat, after what was tried.
         minutes_hands, minutes_wait: hands-on time, and waits, of the whole procedure.
         tools: what to lay out before the start.
@@ -66,7 +66,7 @@ class WheelPlan(msgspec.Struct, frozen=True):
     mounting: MountingPick
     sealant: SealantPick
     pressure: PressurePick
-    coming_up: SeatingOdds
+    seating_odds: SeatingOdds = msgspec.field(name="coming_up")
     seats: SeatingChance
     weights: Weights
     work: str
@@ -318,7 +318,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         mounting=mounting,
         sealant=picks.sealant,
         pressure=pressure,
-        coming_up=seating_odds(wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned),
+        seating_odds=seating_odds(wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned),
         seats=_seats(picks, summary, changed),
         weights=weigh(wheel, setup, picks.bed, picks.tire, tape, picks.sealant),
         work=setup.kind,

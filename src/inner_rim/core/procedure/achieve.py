@@ -17,7 +17,7 @@ from inner_rim.core.procedure.state import TUBE_SEATED, Fact, Facts, WheelState,
 from inner_rim.core.record.spoken import Stage
 
 #: More rounds, or deeper needs, than any wheel takes: beyond that it is an endless loop.
-MOST_ROUNDS, MOST_DEEP = 250, 12
+MAX_ROUNDS, MAX_DEEP = 250, 12
 
 
 #: Values of facts that take something back.
@@ -77,7 +77,7 @@ def achieve(state: WheelState, setup: Setup, taken: Mapping[str, int] | None = N
 def _achieve(state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]]) -> tuple[Todo, ...]:
     planner = _Planner(state, setup, Counts(taken))
     goals, place = goals_of(setup), 0
-    for _round in range(MOST_ROUNDS):
+    for _round in range(MAX_ROUNDS):
         while place < len(goals) and goals[place].reached(planner.state):
             place += 1
         if place == len(goals):
@@ -118,12 +118,12 @@ class _Planner:
     def meet(self, code: str, needs: Facts) -> None:
         """Satisfy an action's needs, in order; one that is undone on the way is satisfied again."""
         self._deep += 1
-        for _round in range(MOST_DEEP):
+        for _round in range(MAX_DEEP):
             unmet = next((need for need in needs if not self.state.holds(need)), None)
             if unmet is None:
                 self._deep -= 1
                 return
-            if self._deep > MOST_DEEP:
+            if self._deep > MAX_DEEP:
                 break
             self._make(unmet)
         raise NoWay(f"{code} never gets {unmet}; the wheel is {self.state}")

@@ -14,7 +14,7 @@ from inner_rim.core.procedure.state import TUBE_SEATED, Facts, WheelState, condi
 from inner_rim.core.record.spoken import Stage
 
 #: Tasks of a weeping tire: top-ups that are planned; the reading decides on each next one (docs/models.md 2.9).
-TOP_UPS, MOST_TOP_UPS = 3, 100
+TOP_UPS, MAX_TOP_UPS = 3, 100
 
 
 class Milestone(msgspec.Struct, frozen=True):
@@ -341,7 +341,7 @@ def _watched(setup: Setup) -> Iterator[Milestone]:
             yield once("hold", code)
         if setup.weeping:
             for n in range(1, TOP_UPS + 1):
-                enough = "|".join(str(done) for done in range(n, MOST_TOP_UPS + 1))
+                enough = "|".join(str(done) for done in range(n, MAX_TOP_UPS + 1))
                 yield Milestone("hold", "hold.top_up", conditions(f"top_ups={enough}"))
     yield once("hold", "hold.read")
     yield once("set", "set.pressure")

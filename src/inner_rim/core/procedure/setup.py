@@ -53,7 +53,7 @@ NEEDS_TUBELESS = frozenset({"refresh", "repair", "back_to_tube", "retape"})
 Ported = Literal["none", "ported", "unported", "unread"]
 Leak = Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"]
 #: A plug more than that does not last (common practice).
-MOST_PLUGS = 2
+MAX_PLUGS = 2
 #: Work that leaves the tape that a tubeless wheel has.
 TAPE_IS_THERE = frozenset({"refresh", "repair", "back_to_tube"})
 
@@ -239,9 +239,9 @@ def set_up(
     Source: docs/job.md 1.1 and 1.3, common practice, no published source.
     """
     work = _work_on(wheel, methods, changes)
-    result = work.arrival
+    arrival = work.arrival
     sealed = wheel.rim.bed == "sealed"
-    layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and result.taped)
+    layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and arrival.taped)
     tight = work.insert != "none" and grade in ("levers", "will_not_go")
     ports = work.insert in ("none", "ported") or (valve_ported and not work.keeps_valve)
     route, reason = _route(methods, stock, work.insert, ports)
@@ -252,10 +252,10 @@ def set_up(
         adds_layer=layer,
         tape_reason=work.tape_reason,
         keeps_valve=work.keeps_valve,
-        keeps_insert=(work.keeps_insert and result.insert) or (bool(changes.again) and work.insert != "none"),
+        keeps_insert=(work.keeps_insert and arrival.insert) or (bool(changes.again) and work.insert != "none"),
         insert=work.insert,
         ports=ports,
-        arrival=result,
+        arrival=arrival,
         order="seat_first" if tight else methods.insert_order,
         tight=tight,
         press_home=(presses := methods.press_home == "tube" and not sealed and not work.keeps_tape),
@@ -263,7 +263,7 @@ def set_up(
         drops=changes.drops,
         route=route,
         route_reason=reason,
-        opens=_opens(wheel, work.does, work.leak, route, stock, result, pressure.start_kpa),
+        opens=_opens(wheel, work.does, work.leak, route, stock, arrival, pressure.start_kpa),
         lubricant=_lubricant(methods, stock),
         core_out=methods.core_out,
         arrow=wheel.tire.directional is not False,
@@ -397,7 +397,7 @@ def _route(methods: Methods, stock: Stock, insert: Ported, ports: bool) -> tuple
 
 def _patches(wheel: Wheel, start_kpa: float) -> bool:
     """Whether a hole in the tread is patched from inside: a plug blows out of a hard tire, and two are enough."""
-    return start_kpa > HARD_KPA or (wheel.tire.plugs or 0) >= MOST_PLUGS
+    return start_kpa > HARD_KPA or (wheel.tire.plugs or 0) >= MAX_PLUGS
 
 
 def _same_kind(wheel: Wheel, stock: Stock) -> bool:
@@ -408,7 +408,7 @@ def _same_kind(wheel: Wheel, stock: Stock) -> bool:
 
 
 def _opens(
-    wheel: Wheel, does: WorkKind, leak: Leak, route: Route, stock: Stock, result: ResolvedArrival, start_kpa: float
+    wheel: Wheel, does: WorkKind, leak: Leak, route: Route, stock: Stock, arrival: ResolvedArrival, start_kpa: float
 ) -> bool:
     """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
     that are off their seats anyway.
@@ -417,7 +417,7 @@ def _opens(
         return False
     odd = wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
     patches = does == "repair" and leak == "tread" and _patches(wheel, start_kpa)
-    if odd or patches or not result.seated or result.tire != "on":
+    if odd or patches or not arrival.seated or arrival.tire != "on":
         return True
     return does == "refresh" and (route == "pour" or not _same_kind(wheel, stock))
 
@@ -433,33 +433,33 @@ def start_of(setup: Setup) -> WheelState:
 
     A tire that is on turns as it did; its arrow is confirmed again once it came off.
     """
-    result = setup.arrival
+    arrival = setup.arrival
     arrow: Literal["open", "confirmed", "none"] = "none"
     if setup.arrow:
-        arrow = "open" if result.tire == "off" else "confirmed"
+        arrow = "open" if arrival.tire == "off" else "confirmed"
     state = WheelState(
         arrow=arrow,
         arrow_again=arrow,
         has_insert="no" if setup.insert == "none" else "yes",
         ports="yes" if setup.ports else "no",
         to_lay=setup.strips if setup.lays_tape else 0,
-        did=frozenset({"strip.tire_off"}) if result.tire == "off" else frozenset(),
+        did=frozenset({"strip.tire_off"}) if arrival.tire == "off" else frozenset(),
     )
-    seat = "seated" if result.seated else "on"
-    if setup.stays_seated and result.seated:  # ridden as it is: checked at that pressure
+    seat = "seated" if arrival.seated else "on"
+    if setup.stays_seated and arrival.seated:  # ridden as it is: checked at that pressure
         state = msgspec.structs.replace(state, seen=setup.steps + 1)
-    if result.seated and not result.air:
+    if arrival.seated and not arrival.air:
         state = msgspec.structs.replace(state, stays="yes")
-    beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[result.tire]
-    state = state.after(conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if result.air else "air=flat"))
+    beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[arrival.tire]
+    state = state.after(conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if arrival.air else "air=flat"))
     if setup.sealed:
         state = state.after(conditions("bed=sealed", "tape=not_needed", "hole=open"))
-    elif result.taped:
+    elif arrival.taped:
         bad = setup.lays_tape and not setup.adds_layer
         state = state.after(conditions("bed=taped", "tape=bad" if bad else "tape=old", "hole=open"))
-    elif not result.tube:  # no strip, no tape: what was there left its mark
+    elif not arrival.tube:  # no strip, no tape: what was there left its mark
         state = state.after(conditions("bed=dirty"))
-    if result.tube:
-        return state.after(conditions("tube=in", "valve=tube")) if result.tire != "off" else state
-    state = state.after(conditions("valve=in", "sealant=in" if result.sealant else "sealant=none"))
-    return state.after(conditions("insert=on")) if result.insert else state
+    if arrival.tube:
+        return state.after(conditions("tube=in", "valve=tube")) if arrival.tire != "off" else state
+    state = state.after(conditions("valve=in", "sealant=in" if arrival.sealant else "sealant=none"))
+    return state.after(conditions("insert=on")) if arrival.insert else state

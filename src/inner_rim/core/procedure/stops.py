@@ -27,7 +27,7 @@ HISS = N_("Hissing at the spoke holes: stop and let the air out.")
 BOTTLE = N_("A charge bottle is a pressure vessel: inspected, never above its rating.")
 MAKERS = N_("Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off.")
 #: Nobody reads more cautions than this before acting.
-MOST_AT_A_TIME = 2
+MAX_AT_A_TIME = 2
 
 #: What a stop is about.
 Subject = Literal[
@@ -313,7 +313,7 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup:
     unread = _unread(wheel, pressure)
     result += [unread] if unread else []
     result.append(Message(MAKERS))  # also shown at the signature and on the papers, so it may give way
-    return result[:MOST_AT_A_TIME]
+    return result[:MAX_AT_A_TIME]
 
 
 def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:

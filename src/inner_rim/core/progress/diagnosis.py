@@ -69,7 +69,7 @@ class GuideQuestion(msgspec.Struct, frozen=True):
     known: str = ""
 
 
-MOST_PLUGS = 2
+MAX_PLUGS = 2
 
 #: What to do at the end of a path; `{tube}` is the size of a tube that fits.
 ENDS = {
@@ -157,6 +157,6 @@ def asked(code: str, facts: Facts) -> str:
     ('tube', 'plug_seat')
     """
     while (question := PATH.get(code)) is not None and question.known:
-        known = facts.hard if question.known == "hard" else facts.plugs >= MOST_PLUGS
+        known = facts.hard if question.known == "hard" else facts.plugs >= MAX_PLUGS
         code = question.yes if known else question.no
     return code

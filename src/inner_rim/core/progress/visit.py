@@ -14,33 +14,33 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
     Args:
         wheel: as plain data, of the job that was finished last; it keeps its identity.
     """
-    physical = plan.log
+    log = plan.log
     result = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
     result.pop("waits", None)
     result["work"] = _work(result.get("work") or {}, plan)
     result["tire"] = {**result["tire"], "new": False}
-    plugs = result["tire"].get("plugs", 0) + physical.plugs
+    plugs = result["tire"].get("plugs", 0) + log.plugs
     if plugs:
         result["tire"]["plugs"] = plugs
-    state = physical.state
+    state = log.state
     valve = (wheel.get("arrival") or {}).get("valve_mm") if plan.setup.keeps_valve else plan.valve.length_mm
     result["arrival"] = {"tube": state.tube == "in", "insert": state.insert == "on"}
     if state.valve == "in" and valve:
         result["arrival"]["valve_mm"] = valve
-    if physical.weighed_g:
-        result["arrival"]["weighed_g"] = physical.weighed_g.get("after") or physical.weighed_g["before"]
+    if log.weighed_g:
+        result["arrival"]["weighed_g"] = log.weighed_g.get("after") or log.weighed_g["before"]
     if state.tape != "not_needed":
         result["arrival"]["taped"] = state.tape in ("laid", "sound", "old")
-    sealant = _sealant(physical)
+    sealant = _sealant(log)
     if sealant:
         result["sealant"] = sealant
     else:
         result.pop("sealant", None)
     if isinstance(result.get("insert"), dict) and plan.setup.kind in NEW_TIRE:
         result["insert"]["tires_used"] = result["insert"].get("tires_used", 0) + 1
-    if physical.layers_added:  # what the fit needed, it needs again
+    if log.layers_added:  # what the fit needed, it needs again
         result["practice"] = {**(result.get("practice") or {}), "layers": plan.tape.layers}
-    worked = physical.since.worked_kpa
+    worked = log.since.worked_kpa
     if worked:
         result["previous_pressure_kpa"] = worked
         result["previous_width_mm"] = round(plan.tire.mounted_width_mm, 1)
@@ -67,10 +67,10 @@ def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
     return {**work, "tape_laid": laid} if laid else work
 
 
-def _seated_with(physical: LogSummary) -> list[str]:
+def _seated_with(log: LogSummary) -> list[str]:
     """The source of the try that seated the beads, and all that had been changed until then."""
-    tries = physical.seating.tries
-    if not tries or physical.seated_kpa is None:
+    tries = log.seating.tries
+    if not tries or log.seated_kpa is None:
         return []
     changed = [remedy for one in tries for remedy in one.changed if remedy != "bigger_source"]
     changed += ["tube_first"] if any(one.tube for one in tries) else []
@@ -79,9 +79,9 @@ def _seated_with(physical: LogSummary) -> list[str]:
     return list(dict.fromkeys([*source, *core, *changed]))
 
 
-def _sealant(physical: LogSummary) -> JsonObject:
+def _sealant(log: LogSummary) -> JsonObject:
     """What is in the tire: how much, of which kind, since when; what is not known is left out."""
-    known = {"in_ml": physical.sealant_ml, "name": physical.sealant, "in_since": _day(physical.since.dosed_at)}
+    known = {"in_ml": log.sealant_ml, "name": log.sealant, "in_since": _day(log.since.dosed_at)}
     return {name: value for name, value in known.items() if value}
 
 

@@ -9,16 +9,16 @@ from msgspec import Meta
 from inner_rim.core.record.job import Pressure, Remedy
 
 #: The longest text and name that an entry holds.
-MOST_WORDS, LONGEST_NAME = 2000, 200
-Words = Annotated[str, Meta(max_length=MOST_WORDS)]
+MAX_WORDS, LONGEST_NAME = 2000, 200
+Words = Annotated[str, Meta(max_length=MAX_WORDS)]
 Code = Annotated[str, Meta(max_length=100)]
 Name = Annotated[str, Meta(min_length=1, max_length=LONGEST_NAME)]
 Sector = Annotated[int, Meta(ge=1, le=8, description="counted from the valve")]
 #: The bounds of what an entry accepts: pressure, dose, a wheel's weight, a pool's depth, the air.
-MOST_KPA, MOST_DOSE_ML, LEAST_G, MOST_G, MOST_DIP_MM = 5000.0, 2000.0, 100.0, 30000.0, 200.0
-DoseMl = Annotated[float, Meta(ge=0, le=MOST_DOSE_ML)]
+MAX_KPA, MAX_DOSE_ML, MIN_G, MAX_G, MAX_DIP_MM = 5000.0, 2000.0, 100.0, 30000.0, 200.0
+DoseMl = Annotated[float, Meta(ge=0, le=MAX_DOSE_ML)]
 #: What a gauge may show, above any limit too: it is recorded as it was.
-Gauge = Annotated[float, Meta(ge=0, le=MOST_KPA)]
+Gauge = Annotated[float, Meta(ge=0, le=MAX_KPA)]
 
 
 #: The outcome of a try: seated · a spot or a side low · not yet · air escapes faster than it comes in · even, but off the seat
@@ -168,7 +168,7 @@ class Dose(Entry, frozen=True, tag="dose"):
 class Weight(Entry, frozen=True, tag="weight"):
     """The whole wheel on a scale, before or after the work."""
 
-    mass_g: Annotated[float, Meta(ge=LEAST_G, le=MOST_G)]
+    mass_g: Annotated[float, Meta(ge=MIN_G, le=MAX_G)]
     when: Literal["before", "after"]
 
 
@@ -181,7 +181,7 @@ class Dip(Entry, frozen=True, tag="dip"):
         factor: calibration that was used, or found.
     """
 
-    depth_mm: Annotated[float, Meta(ge=0, le=MOST_DIP_MM)]
+    depth_mm: Annotated[float, Meta(ge=0, le=MAX_DIP_MM)]
     free_ml: Annotated[float, Meta(ge=0, le=20000)]
     calibrates: bool = False
     least_ml: Annotated[float, Meta(ge=0, le=20000)] | None = None
@@ -223,7 +223,7 @@ class Override(Entry, frozen=True, tag="override"):
 
     code: Code
     by: Name
-    reason: Annotated[str, Meta(min_length=1, max_length=MOST_WORDS)]
+    reason: Annotated[str, Meta(min_length=1, max_length=MAX_WORDS)]
 
 
 class Correction(Entry, frozen=True, tag="correction"):

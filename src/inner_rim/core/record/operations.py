@@ -17,7 +17,7 @@ from inner_rim.core.record.units import UnitChoice
 #: The target of an operation on the job itself.
 JOB = ""
 #: Longest text that is kept of a field.
-MOST_TYPED = 2000
+MAX_TYPED = 2000
 #: Objects of a document that stay when they are empty.
 _KEPT_EMPTY = frozenset({"rim", "tire"})
 
@@ -38,7 +38,7 @@ class UnacceptedText(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 def as_typed(text: str, units: UnitChoice) -> UnacceptedText:
     """Return what is kept of a typed text: no control characters, and no more than a field takes."""
-    return UnacceptedText(cleaned(text)[:MOST_TYPED], units)
+    return UnacceptedText(cleaned(text)[:MAX_TYPED], units)
 
 
 #: What is typed and not accepted, by field.

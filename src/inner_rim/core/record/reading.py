@@ -46,18 +46,18 @@ def job_from_bytes(data: bytes) -> Job:
     return job_from_plain(plain_from_bytes(data))
 
 
-def check_size(data: bytes, most_bytes: int) -> None:
+def check_size(data: bytes, max_bytes: int) -> None:
     """Refuse a file that is too large to be a job.
 
     Raises:
         InputError: it is.
     """
-    if len(data) > most_bytes:
+    if len(data) > max_bytes:
         words = tr("the file has {size} bytes: at most {most}")
-        raise InputError(words.format(size=len(data), most=most_bytes))
+        raise InputError(words.format(size=len(data), most=max_bytes))
 
 
-def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int = MAX_DEPTH) -> Any:
+def plain_from_bytes(data: bytes, max_bytes: int = MAX_BYTES, max_depth: int = MAX_DEPTH) -> Any:
     """Return the plain data of a UTF-8 JSON document of acceptable size and depth.
 
     Raises:
@@ -65,12 +65,12 @@ def plain_from_bytes(data: bytes, most_bytes: int = MAX_BYTES, most_depth: int =
     """
     if not data.strip():
         raise InputError(tr("the file is empty: it needs a job document in JSON"))
-    check_size(data, most_bytes)
+    check_size(data, max_bytes)
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
         raise InputError(tr("byte {at} is not UTF-8: save the file as UTF-8").format(at=fault.start)) from fault
-    if _is_deeper(text, most_depth):
+    if _is_deeper(text, max_depth):
         raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
     try:
         return msgspec.json.decode(text)

@@ -10,7 +10,7 @@ from inner_rim.core.record.why import Message, Value
 
 Z_90 = 1.645
 #: A factor nearer to 1 than this is not mentioned.
-LEAST_SAID = 0.02
+MIN_SAID = 0.02
 
 
 class Methods(msgspec.Struct, frozen=True):
@@ -96,7 +96,7 @@ class LearnedFigure(msgspec.Struct, frozen=True):
 
     def said(self, what: str) -> tuple[Message, ...]:
         """Return how far something moved and from how many, for its trail; nothing where it is as usual."""
-        if not self.count or abs(self.factor - 1.0) < LEAST_SAID:
+        if not self.count or abs(self.factor - 1.0) < MIN_SAID:
             return ()
         low, high = self.band
         values: dict[str, Value | Message] = {

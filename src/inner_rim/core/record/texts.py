@@ -7,7 +7,7 @@ REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
 #: would differ, or one read as another.
 _UNSEEN = re.compile("[\u00ad\u061c\u180e\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
 #: How much of what was entered a sentence repeats.
-MOST_SHOWN = 800
+MAX_SHOWN = 800
 
 
 def is_clean(text: str) -> bool:
@@ -34,8 +34,8 @@ def in_a_sentence(text: str) -> str:
     >>> in_a_sentence("a\\n b"), len(in_a_sentence("x" * 5000))
     ('a b', 800)
     """
-    flat = " ".join(printable(text[: 4 * MOST_SHOWN]).split())
-    return flat if len(flat) <= MOST_SHOWN else flat[: MOST_SHOWN - 1] + "…"
+    flat = " ".join(printable(text[: 4 * MAX_SHOWN]).split())
+    return flat if len(flat) <= MAX_SHOWN else flat[: MAX_SHOWN - 1] + "…"
 
 
 def seen(text: str) -> str:

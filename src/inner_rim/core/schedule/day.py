@@ -23,7 +23,7 @@ LATE_WEIGHT, VERY_LATE_MIN = 50, 24 * 60
 #: Cost in minutes of a task that starts at another time than in the plan before.
 MOVED_MIN = 3
 #: How many wheels at most are compared with the best possible schedule; for more, a good one is looked for.
-MOST_SOLVED = 60
+MAX_SOLVED = 60
 
 Minutes = Annotated[int, Meta(ge=0, le=100_000, description="whole minutes")]
 Name = Annotated[str, Meta(min_length=1, max_length=200, description="a name")]
@@ -317,7 +317,7 @@ def with_pin(day: Day, wheel: int, task: int, at: datetime, mechanic: int) -> Da
 COMPRESSOR = "compressor"
 RESOURCES = {COMPRESSOR: frozenset({"seat"}), "truing stand": frozenset({"tape"})}
 #: The shortest task, minutes: finding the tools takes that long.
-LEAST_MIN = 1
+MIN_MIN = 1
 
 
 def tasks_of(
@@ -351,6 +351,6 @@ def _resource(action: Action, resources: Collection[str]) -> str:
 
 
 def _task(run: Sequence[Action], wait: float, resources: Collection[str], units: UnitChoice) -> Task:
-    minutes = max(LEAST_MIN, round(sum(action.minutes for action in run)))
+    minutes = max(MIN_MIN, round(sum(action.minutes for action in run)))
     first = run[0]
     return Task(first.text.read(units), minutes, round(wait), _resource(first, resources), first.stage, first.key)

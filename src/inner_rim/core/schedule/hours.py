@@ -11,7 +11,7 @@ from msgspec import Meta
 #: Minutes of a day.
 DAY_MIN = 24 * 60
 #: No shop is closed for longer; after that it counts as open, so that a schedule always ends.
-MOST_DAYS_CLOSED = 400
+MAX_DAYS_CLOSED = 400
 
 Minute = Annotated[int, Meta(ge=0, le=DAY_MIN)]
 
@@ -67,7 +67,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         day = start.date()
         while True:
             spans = self.spans(day)
-            if not spans and closed >= MOST_DAYS_CLOSED:
+            if not spans and closed >= MAX_DAYS_CLOSED:
                 spans = (Opening(0, DAY_MIN),)
             for opens, closes in (_times(day, span) for span in spans):
                 if closes > start:
@@ -114,7 +114,7 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         """
         left = timedelta(minutes=minutes)
         day, closed = at.date(), 0
-        while closed <= MOST_DAYS_CLOSED:
+        while closed <= MAX_DAYS_CLOSED:
             spans = self.spans(day)
             closed = 0 if spans else closed + 1
             for opens, closes in (_times(day, span) for span in reversed(spans)):

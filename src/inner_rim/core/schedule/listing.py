@@ -106,7 +106,7 @@ RULES: dict[str, Rule] = {
 
 
 #: How many tasks are placed at most, over all the rules that are tried, so that the answer comes within a frame.
-MOST_PLACED, LEAST_RULES = 600, 2
+MAX_PLACED, MIN_RULES = 600, 2
 
 
 def list_schedule(day: Day, before: Schedule | None = None, order: Sequence[tuple[int, int]] | None = None) -> Schedule:
@@ -122,7 +122,7 @@ def list_schedule(day: Day, before: Schedule | None = None, order: Sequence[tupl
     whole = [partial(wheel_by_wheel, day, wheels) for wheels in _rankings(day)]
     # The more there is to place, the fewer rules are tried, the best ones of large days first.
     tasks = max(1, sum(len(wheel.tasks) for wheel in day.wheels))
-    wanted = max(LEAST_RULES, MOST_PLACED // tasks - len(kept))
+    wanted = max(MIN_RULES, MAX_PLACED // tasks - len(kept))
     made = [*rules, *whole] if wanted >= len(rules) + len(whole) else [*whole, *rules][:wanted]
     orders = [*(make() for make in made), *kept]
     result = [placed_in_order(day, one, before) for one in orders]
@@ -291,7 +291,7 @@ SOON_MIN = 10
 #: How much longer someone might stay today, minutes; and what a promise is rounded up to.
 STAYS, PROMISE_MIN = (20, 40, 60, 120), 10
 #: How many late wheels get advice; tries for each remedy that is solved again.
-MOST_LATE, TRIES = 6, 60
+MAX_LATE, TRIES = 6, 60
 
 
 class Help(msgspec.Struct, frozen=True):
@@ -319,7 +319,7 @@ def helps(day: Day, schedule: Schedule, go_on: Callable[[], bool] = lambda: True
 def latest(day: Day, schedule: Schedule) -> list[int]:
     """Return the wheels that will be late, the latest first; no more than a person reads."""
     late = {w: lateness(day, w, done) for w, done in enumerate(schedule.done)}
-    return sorted((w for w in late if late[w]), key=lambda w: -late[w])[:MOST_LATE]
+    return sorted((w for w in late if late[w]), key=lambda w: -late[w])[:MAX_LATE]
 
 
 def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:

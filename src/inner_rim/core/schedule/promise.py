@@ -65,9 +65,9 @@ RUNS = 200
 #: `WORTH` wheels (common practice, no published source).
 DAY_SPREAD, AGAIN = 0.15, 0.15
 #: No task takes a smaller or larger share of its minutes than this.
-LEAST_SHARE, MOST_SHARE = 0.2, 5.0
+MIN_SHARE, MAX_SHARE = 0.2, 5.0
 #: And no stage is repeated more often than this.
-MOST_TIMES = 4
+MAX_TIMES = 4
 
 
 class Pace(msgspec.Struct, frozen=True):
@@ -126,9 +126,9 @@ def simulate_day(day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, 
             of_stage = pace.get(task.stage, USUAL_PACE.get(task.stage, usual))
             share = math.exp(rng.gauss(today + of_stage.mean, of_stage.spread))
             times = 1
-            while times < MOST_TIMES and rng.random() < of_stage.again:
+            while times < MAX_TIMES and rng.random() < of_stage.again:
                 times += 1
-            minutes = round(task.minutes * times * min(max(share, LEAST_SHARE), MOST_SHARE))
+            minutes = round(task.minutes * times * min(max(share, MIN_SHARE), MAX_SHARE))
             tasks.append(msgspec.structs.replace(task, minutes=min(max(1, minutes), 1440)))
         wheels.append(msgspec.structs.replace(wheel, tasks=tuple(tasks), pins=()))
     played_day = msgspec.structs.replace(day, wheels=tuple(wheels))

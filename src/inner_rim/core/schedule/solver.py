@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from inner_rim.core.schedule.day import (
     LATE_WEIGHT,
-    MOST_SOLVED,
+    MAX_SOLVED,
     MOVED_MIN,
     VERY_LATE_MIN,
     Day,
@@ -73,7 +73,7 @@ def searching(
     if not best.placed:
         yield 0.0, Schedule((), best.done, best.cost, best.cost)
         return
-    large = len(day.wheels) / MOST_SOLVED
+    large = len(day.wheels) / MAX_SOLVED
     if large > 1.0:  # the model alone would take longer than the effort
         yield effort, searched(day, best, round(TRIES * effort / large**2), before, go_on)
         return

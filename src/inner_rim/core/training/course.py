@@ -10,7 +10,7 @@ from typing import Literal, NamedTuple, cast
 
 import msgspec
 
-from inner_rim.core.models.inflation import GAP_MM, Bottle, Source, most_leak_l_s, needed_l_s
+from inner_rim.core.models.inflation import GAP_MM, Bottle, Source, max_leak_l_s, needed_l_s
 from inner_rim.core.models.rim import bed_of
 from inner_rim.core.models.tire import mount
 from inner_rim.core.plan.advisor import GAP_LEFT, MINUTES
@@ -40,6 +40,35 @@ WEEP_ML = 15.0
 BLOWN_MIN = 60.0
 #: The plainest answers; a sight names the faults that it shows.
 Seen = tuple[str, ...]
+
+
+#: What kind of thing is chosen; a look, a skip and a change are of something.
+ChoiceKind = Literal[
+    "look", "skip", "change", "pump", "read", "temperature", "soap", "spin", "retape", "hand_over"
+]  # fmt: skip
+
+
+class Choice(NamedTuple):
+    """A choice of a course, written as ``look:tape`` or ``pump`` where it is typed.
+
+    >>> str(Choice("look", "tape")), choice_from("pump")
+    ('look:tape', Choice(kind='pump', name=''))
+    """
+
+    kind: ChoiceKind
+    name: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.kind}:{self.name}" if self.name else self.kind
+
+
+def choice_from(text: str) -> Choice:
+    """Return the choice that a text names; it need not be possible."""
+    kind, _, name = text.partition(":")
+    return Choice(cast(ChoiceKind, kind), name)
+
+
+PUMP, HAND_OVER = Choice("pump"), Choice("hand_over")
 
 
 class Course(msgspec.Struct, frozen=True):
@@ -95,26 +124,26 @@ class Rules:
         for remedy in used:
             gap *= GAP_LEFT.get(remedy, 1.0)  # type: ignore[call-overload]
         source: Source = "charge" if "bigger_source" in used else self.scenario.source
-        most = most_leak_l_s(self._volume_liter, source, "core_out" in used, Bottle())
+        most = max_leak_l_s(self._volume_liter, source, "core_out" in used, Bottle())
         return most >= needed_l_s(gap, self.scenario.wheel.rim.bead_seat_diameter_mm)
 
     def start(self) -> Course:
         return Course() if self.looks else Course("seat")
 
-    def choices(self, course: Course) -> tuple[str, ...]:
+    def choices(self, course: Course) -> tuple[Choice, ...]:
         """Return what can be chosen now, the most usual first."""
         if course.phase == "looks":
-            return (f"look:{self.looks[course.place]}", f"skip:{self.looks[course.place]}")
+            return Choice("look", self.looks[course.place]), Choice("skip", self.looks[course.place])
         if course.phase == "seat":
-            return ("pump", *(f"change:{one}" for one in REMEDIES if one not in course.used))
+            return (PUMP, *(Choice("change", one) for one in REMEDIES if one not in course.used))
         if course.phase == "line":
-            return ("look:line", "skip:line")
+            return Choice("look", "line"), Choice("skip", "line")
         if course.phase == "test":
-            looks = tuple(one for one in ("temperature", "soap") if one not in course.used)
-            return ("read",) if not course.reading else (*looks, "spin", "retape", "hand_over")
+            looks = (one for one in (Choice("temperature"), Choice("soap")) if one.kind not in course.used)
+            return (*looks, Choice("spin"), Choice("retape"), HAND_OVER) if course.reading else (Choice("read"),)
         return ()
 
-    def apply(self, course: Course, left: frozenset[Fault], choice: str) -> ChoiceResult:
+    def apply(self, course: Course, left: frozenset[Fault], choice: Choice) -> ChoiceResult:
         """Return the result of a choice.
 
         Raises:
@@ -122,8 +151,7 @@ class Rules:
         """
         if choice not in self.choices(course):
             raise KeyError(choice)
-        kind, _, name = choice.partition(":")
-        return _APPLY[kind](self, course, left, name)
+        return _APPLY[choice.kind](self, course, left, choice.name)
 
     # -- one kind of choice each -----------------------------------------------------------------
 
@@ -212,7 +240,7 @@ class Rules:
         return ChoiceResult(msgspec.structs.replace(course, phase="done", end="handed_over"), left, seen, cost)
 
 
-_APPLY: dict[str, Callable[[Rules, Course, frozenset[Fault], str], ChoiceResult]] = {
+_APPLY: dict[ChoiceKind, Callable[[Rules, Course, frozenset[Fault], str], ChoiceResult]] = {
     "look": Rules._look,
     "skip": Rules._skip,
     "change": Rules._change,

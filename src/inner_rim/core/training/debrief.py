@@ -5,6 +5,7 @@ from datetime import datetime
 
 import msgspec
 
+from inner_rim.core.training.course import PUMP, Choice
 from inner_rim.core.training.play import CHOICE_WORDS, Belief, Play, Solver, begin, belief_of, choose, seen_words
 from inner_rim.core.training.scenario import FACTS, FAULTS, Fault, Scenario
 from inner_rim.words import N_
@@ -12,10 +13,10 @@ from inner_rim.words import N_
 #: A choice that costs no more than this against the best one counts as good, minutes.
 GOOD_MIN = 0.5
 #: Choices after which a policy is stopped: none needs this many.
-MOST_CHOICES = 60
+MAX_CHOICES = 60
 
 
-class Choice(msgspec.Struct, frozen=True):
+class ChoiceJudged(msgspec.Struct, frozen=True):
     """A choice of the timeline.
 
     Attributes:
@@ -25,10 +26,10 @@ class Choice(msgspec.Struct, frozen=True):
         told: what it showed.
     """
 
-    choice: str
+    choice: Choice
     words: str
     suspects: tuple[tuple[Fault, float], ...]
-    best: str
+    best: Choice
     best_words: str
     lost_min: float
     minutes: float
@@ -51,7 +52,7 @@ class Debrief(msgspec.Struct, frozen=True):
 
     scenario: str
     truth: tuple[Fault, ...]
-    timeline: tuple[Choice, ...]
+    timeline: tuple[ChoiceJudged, ...]
     minutes: float
     tape_mm: float
     sealant_ml: float
@@ -86,7 +87,7 @@ def debrief(play: Play, solver: Solver | None = None) -> Debrief:
         lost_min=sum(choice.lost_min for choice in timeline),
         caught=caught,
         late=late,
-        skipped=tuple(move.choice.partition(":")[2] for move in play.moves if move.choice.startswith("skip:")),
+        skipped=tuple(move.choice.name for move in play.moves if move.choice.kind == "skip"),
         over_limit=play.course.end == "blown",
         lesson=_lesson(play, late, worst),
         finished=play.over,
@@ -96,13 +97,13 @@ def debrief(play: Play, solver: Solver | None = None) -> Debrief:
 def best_play(scenario: Scenario, solver: Solver) -> Play:
     """Return the play of the best sequence on this wheel."""
     play, belief = begin(scenario), belief_of(scenario)
-    while not play.over and len(play.moves) < MOST_CHOICES:
+    while not play.over and len(play.moves) < MAX_CHOICES:
         choice = solver.value(play.course, belief).choice
         play, belief = _onward(play, belief, solver, choice)
     return play
 
 
-def _onward(play: Play, belief: Belief, solver: Solver, choice: str) -> tuple[Play, Belief]:
+def _onward(play: Play, belief: Belief, solver: Solver, choice: Choice) -> tuple[Play, Belief]:
     after = choose(play, solver.rules, choice)
     sights = solver.after(play.course, belief, choice)
     then = sights.get((after.course, after.moves[-1].seen))
@@ -112,14 +113,14 @@ def _onward(play: Play, belief: Belief, solver: Solver, choice: str) -> tuple[Pl
     return after, tuple((left, round(share / total, 12)) for left, share in then[1])
 
 
-def _timeline(play: Play, solver: Solver) -> list[Choice]:
+def _timeline(play: Play, solver: Solver) -> list[ChoiceJudged]:
     result = []
     now, belief = begin(play.scenario), belief_of(play.scenario)
     for move in play.moves:
         best = solver.value(now.course, belief)
         lost = max(0.0, solver.cost_of(now.course, belief, move.choice) - best.minutes)
         result.append(
-            Choice(
+            ChoiceJudged(
                 choice=move.choice,
                 words=CHOICE_WORDS[move.choice],
                 suspects=_suspects(belief),
@@ -149,18 +150,18 @@ def _late(play: Play) -> set[Fault]:
     """Faults that showed where they cost more than where they could have been seen."""
     late: set[Fault] = {fault for fault in play.left if play.over and FACTS[fault].late_min}
     for move in play.moves:
-        if move.choice == "pump":
+        if move.choice == PUMP:
             late |= {fault for fault in move.seen if fault in FACTS}
-        if move.choice == "retape":
+        if move.choice.kind == "retape":
             late |= {fault for fault in play.scenario.faults if fault in ("tape_narrow", "tape_lifted")} - play.left
     return late
 
 
-def _lesson(play: Play, late: tuple[Fault, ...], worst: Choice | None) -> str:
+def _lesson(play: Play, late: tuple[Fault, ...], worst: ChoiceJudged | None) -> str:
     if late:
         return FACTS[max(late, key=lambda fault: FACTS[fault].late_min)].lesson
     if worst is not None and worst.lost_min > GOOD_MIN:
-        return LESSONS.get(worst.choice.partition(":")[0], WELL_DONE)
+        return LESSONS.get(worst.choice.kind, WELL_DONE)
     return WELL_DONE
 
 

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from inner_rim.core.training.course import Cost, Course, Rules, Seen
+from inner_rim.core.training.course import HAND_OVER, PUMP, Choice, Cost, Course, Rules, Seen
 from inner_rim.core.training.scenario import FACTS, LOOKS, Fault, Scenario
 from inner_rim.words import N_
 
@@ -13,7 +13,7 @@ from inner_rim.words import N_
 class Move(NamedTuple):
     """A choice, what it showed, and what it took."""
 
-    choice: str
+    choice: Choice
     seen: Seen
     cost: Cost
 
@@ -43,7 +43,7 @@ def begin(scenario: Scenario) -> Play:
     return Play(scenario, Rules(scenario).start(), frozenset(scenario.faults))
 
 
-def choose(play: Play, rules: Rules, choice: str) -> Play:
+def choose(play: Play, rules: Rules, choice: Choice) -> Play:
     """Return the play after a choice.
 
     Raises:
@@ -55,30 +55,30 @@ def choose(play: Play, rules: Rules, choice: str) -> Play:
 
 
 #: What each choice is called.
-CHOICE_WORDS: dict[str, str] = {
-    "pump": N_("Pump"),
-    "read": N_("Sealant in; read the gauge in the morning"),
-    "temperature": N_("Read the air's temperature"),
-    "soap": N_("Look for bubbles with soapy water"),
-    "spin": N_("Add sealant and spin"),
-    "retape": N_("Tape the rim again"),
-    "hand_over": N_("Hand over"),
-    **{f"look:{name}": look.title for name, look in LOOKS.items()},
-    "skip:limit": N_("Go on without reading the limits"),
-    "skip:old_sealant": N_("Go on without a look at the old sealant"),
-    "skip:tape": N_("Go on without a look at the tape"),
-    "skip:core": N_("Go on without trying the core"),
-    "skip:valve": N_("Go on without trying the pump head"),
-    "skip:arrow": N_("Go on without a look at the arrow"),
-    "skip:insert": N_("Go on without a look at the insert"),
-    "skip:line": N_("Go on without following the molded line"),
-    "change:core_out": N_("Take the core out"),
-    "change:wet": N_("Wet both beads all around"),
-    "change:lift": N_("Lift the bead onto the shelf by hand"),
-    "change:strap": N_("Put a strap around the tread"),
-    "change:bigger_source": N_("Take the charge bottle"),
-    "change:tube_first": N_("Seat it with a tube, then open one side"),
-    "change:layer": N_("Add a layer of tape"),
+CHOICE_WORDS: dict[Choice, str] = {
+    Choice("pump"): N_("Pump"),
+    Choice("read"): N_("Sealant in; read the gauge in the morning"),
+    Choice("temperature"): N_("Read the air's temperature"),
+    Choice("soap"): N_("Look for bubbles with soapy water"),
+    Choice("spin"): N_("Add sealant and spin"),
+    Choice("retape"): N_("Tape the rim again"),
+    Choice("hand_over"): N_("Hand over"),
+    **{Choice("look", name): look.title for name, look in LOOKS.items()},
+    Choice("skip", "limit"): N_("Go on without reading the limits"),
+    Choice("skip", "old_sealant"): N_("Go on without a look at the old sealant"),
+    Choice("skip", "tape"): N_("Go on without a look at the tape"),
+    Choice("skip", "core"): N_("Go on without trying the core"),
+    Choice("skip", "valve"): N_("Go on without trying the pump head"),
+    Choice("skip", "arrow"): N_("Go on without a look at the arrow"),
+    Choice("skip", "insert"): N_("Go on without a look at the insert"),
+    Choice("skip", "line"): N_("Go on without following the molded line"),
+    Choice("change", "core_out"): N_("Take the core out"),
+    Choice("change", "wet"): N_("Wet both beads all around"),
+    Choice("change", "lift"): N_("Lift the bead onto the shelf by hand"),
+    Choice("change", "strap"): N_("Put a strap around the tread"),
+    Choice("change", "bigger_source"): N_("Take the charge bottle"),
+    Choice("change", "tube_first"): N_("Seat it with a tube, then open one side"),
+    Choice("change", "layer"): N_("Add a layer of tape"),
 }
 #: What is seen and heard, besides the sights of single faults.
 SEEN_WORDS: dict[str, str] = {
@@ -93,7 +93,7 @@ SEEN_WORDS: dict[str, str] = {
 
 def seen_words(move: Move) -> tuple[str, ...]:
     """Return what a move showed, as texts to be translated."""
-    kind, _, name = move.choice.partition(":")
+    kind, name = move.choice
     if kind == "look" and move.seen == ("clear",):
         return (LOOKS[name].clear,)
     if move.seen == ("clear",):
@@ -117,7 +117,7 @@ class Value(NamedTuple):
     """The least expected minutes from here on, and the choice that gives them."""
 
     minutes: float
-    choice: str
+    choice: Choice
 
 
 def belief_of(scenario: Scenario) -> Belief:
@@ -132,18 +132,17 @@ class Solver:
         self.rules = Rules(scenario)
         self._solved: dict[tuple[Course, Belief], Value] = {}
 
-    def allowed(self, course: Course, belief: Belief) -> tuple[str, ...]:
+    def allowed(self, course: Course, belief: Belief) -> tuple[Choice, ...]:
         result = self.rules.choices(course)
         if course.phase in ("looks", "line"):
-            name = result[0].partition(":")[2]
-            return result[:1] if LOOKS[name].safety else result
+            return result[:1] if LOOKS[result[0].name].safety else result
         if course.phase == "test" and course.reading == "fell":
-            return tuple(one for one in result if one != "hand_over") or result
+            return tuple(one for one in result if one != HAND_OVER) or result
         if course.phase == "test" and course.reading == "holds":
-            return ("hand_over",)
+            return (HAND_OVER,)
         return result
 
-    def after(self, course: Course, belief: Belief, choice: str) -> dict[tuple[Course, Seen], tuple[float, Belief]]:
+    def after(self, course: Course, belief: Belief, choice: Choice) -> dict[tuple[Course, Seen], tuple[float, Belief]]:
         """Return, by what may be seen, the expected minutes of the choice and the belief after it, not scaled."""
         split: dict[tuple[Course, Seen], list[tuple[frozenset[Fault], float]]] = defaultdict(list)
         minutes: dict[tuple[Course, Seen], float] = defaultdict(float)
@@ -157,7 +156,7 @@ class Solver:
     def value(self, course: Course, belief: Belief) -> Value:
         """Return the best choice, and the least expected minutes from here on."""
         if course.phase == "done":
-            return Value(0.0, "")
+            return Value(0.0, HAND_OVER)
         key = (course, belief)
         known = self._solved.get(key)
         if known is None:
@@ -168,23 +167,23 @@ class Solver:
             self._solved[key] = known
         return known
 
-    def _worth(self, course: Course, belief: Belief) -> tuple[str, ...]:
+    def _worth(self, course: Course, belief: Belief) -> tuple[Choice, ...]:
         """The allowed choices except those that show nothing and change nothing, which would loop."""
         if course.phase == "seat" and all(self.rules.builds(left, course.used) for left, _share in belief):
-            return ("pump",)  # no change helps any more
+            return (PUMP,)  # no change helps any more
         result = []
         for choice in self.allowed(course, belief):
             after = self.after(course, belief, choice)
             if list(after) == [(course, next(iter(after))[1])] and next(iter(after.values()))[1] == belief:
                 continue
-            if choice in ("spin", "retape") and len(after) == 1:
+            if choice.kind in ("spin", "retape") and len(after) == 1:
                 ((there, _seen), (_minutes, then)) = next(iter(after.items()))
                 if then == belief and there.reading == course.reading:
                     continue
             result.append(choice)
-        return tuple(result) or ("hand_over",)
+        return tuple(result) or (HAND_OVER,)
 
-    def cost_of(self, course: Course, belief: Belief, choice: str) -> float:
+    def cost_of(self, course: Course, belief: Belief, choice: Choice) -> float:
         """Return the expected minutes of a choice and of the best choices after it."""
         total = sum(share for _left, share in belief)
         result = 0.0

@@ -256,7 +256,7 @@ TAPE_LEAKS: frozenset[Fault] = frozenset({"tape_narrow", "tape_lifted", "nipple"
 
 FORMAT = "inner-rim/scenario"
 #: Faults that a scenario may hide at once, and suspects that it may name: more could not be solved exactly.
-MOST_FAULTS, MOST_SUSPECTS = 3, 8
+MAX_FAULTS, MAX_SUSPECTS = 3, 8
 Odds = Annotated[float, Meta(gt=0.0, lt=1.0)]
 
 
@@ -301,7 +301,7 @@ class Scenario(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_def
 
 def _hypotheses(suspects: tuple[tuple[Fault, float], ...]) -> tuple[tuple[frozenset[Fault], float], ...]:
     result = []
-    for count in range(MOST_FAULTS + 1):
+    for count in range(MAX_FAULTS + 1):
         for chosen in itertools.combinations(suspects, count):
             there = frozenset(fault for fault, _odds in chosen)
             weight = 1.0
@@ -329,10 +329,10 @@ def scenario_from(plain: JsonObject) -> Scenario:
         scenario = msgspec.convert(plain, Scenario)
     except msgspec.ValidationError as fault:
         raise as_input_error(str(fault), plain, Scenario) from fault
-    if len(scenario.faults) > MOST_FAULTS or len(set(scenario.faults)) != len(scenario.faults):
-        raise InputError(tr("use up to {most} different faults").format(most=MOST_FAULTS), "faults")
-    if len(scenario.suspects) > MOST_SUSPECTS:
-        raise InputError(tr("use up to {most} suspects").format(most=MOST_SUSPECTS), "suspects")
+    if len(scenario.faults) > MAX_FAULTS or len(set(scenario.faults)) != len(scenario.faults):
+        raise InputError(tr("use up to {most} different faults").format(most=MAX_FAULTS), "faults")
+    if len(scenario.suspects) > MAX_SUSPECTS:
+        raise InputError(tr("use up to {most} suspects").format(most=MAX_SUSPECTS), "suspects")
     if missing := [fault for fault in scenario.faults if fault not in scenario.suspects]:
         raise InputError(tr("{fault} must be a suspect too").format(fault=missing[0]), "suspects")
     if "worn_insert" in scenario.suspects and scenario.wheel.insert is None:

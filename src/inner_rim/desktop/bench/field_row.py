@@ -20,7 +20,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.draft import DAY_FIELDS, candidates, fits_rim
 from inner_rim.work.editing.editor import came_in
 from inner_rim.work.editing.fields import Field, field, text_of, usual_text_of, value_of
-from inner_rim.work.editing.shelf import MOST_OFFERED
+from inner_rim.work.editing.shelf import MAX_OFFERED
 from inner_rim.work.editing.state import BenchWheel, in_wheel, usual_of
 from inner_rim.work.text.shelf_lines import part_text
 from inner_rim.work.text.stage_fields import CAME_IN, FieldLine
@@ -29,10 +29,10 @@ from inner_rim.work.text.stage_fields import CAME_IN, FieldLine
 Stocked = Callable[[str, PartKind], Sequence[Item]]
 
 PART_FIELDS: dict[str, PartKind] = {"rim.name": "rim", "tire.name": "tire", "insert.name": "insert"}
-MOST_BESIDE_LABEL, STACKED_CHOICES = 3, 4
+MAX_BESIDE_LABEL, STACKED_CHOICES = 3, 4
 PATIENCE_MS = 500
 #: Letters shown of a text that conflicts with another window's.
-MOST_SHOWN = 30
+MAX_SHOWN = 30
 
 
 def _spec_of(line: FieldLine) -> Field:
@@ -77,7 +77,7 @@ class FieldRow(QWidget):
         self.choices: Choices | None = None
         if self._spec.choices:
             choices = self.choices = self._make_choices(theme, stacked)
-            most = 1 if theme.large else MOST_BESIDE_LABEL
+            most = 1 if theme.large else MAX_BESIDE_LABEL
             below = stacked or (theme.scale > 1.0 and len(choices.buttons) > most)
             grid.addWidget(choices, *((1, 0, 1, 3) if below else (0, 1, 1, 2)))
         else:
@@ -167,7 +167,7 @@ class FieldRow(QWidget):
         for part in self._used:
             if part.get("name") not in known and all(word in str(part).casefold() for word in words):
                 self._parts[part_text(part, self._units)] = part
-        self._suggesting.suggest(list(self._parts)[:MOST_OFFERED])
+        self._suggesting.suggest(list(self._parts)[:MAX_OFFERED])
 
     def _part_chosen(self, name: str) -> None:
         """Take a suggestion: its figures go in, and the cursor goes to the next field."""
@@ -229,7 +229,7 @@ class FieldRow(QWidget):
         conflict = state.conflict(self.line.path)
         operation = conflict.operation if conflict is not None else None
         if isinstance(operation, SetDraft) and operation.value is not None:
-            self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MOST_SHOWN]))
+            self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MAX_SHOWN]))
             self._mine.show()
             return
         if not isinstance(operation, SetField):

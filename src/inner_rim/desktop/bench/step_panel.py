@@ -28,7 +28,7 @@ DRAWERS: dict[str, Drawer] = {
     "show_log": "log",
 }
 #: No limit to a widget's height, px.
-MOST_PX = 16_777_215
+MAX_PX = 16_777_215
 
 
 def words_of(answer: Answer) -> str:
@@ -349,7 +349,7 @@ class StepPanel(QFrame):
         if layout is None:
             return
         if self._working:
-            least, most, high = self._theme.px(STEP), MOST_PX, MOST_PX
+            least, most, high = self._theme.px(STEP), MAX_PX, MAX_PX
             self._action.setStyleSheet(self._theme.type_style(self._step_size(), 600))
         else:
             wide = max(100, self.width() - self._theme.px(34))
@@ -372,7 +372,7 @@ class StepPanel(QFrame):
         others = [label for label in (self._figure, *self._more, *self._cautions) if not label.isHidden()]
         gaps = self._lines.spacing() * len(others)
         high = sum(label.heightForWidth(wide) if label.wordWrap() else label.sizeHint().height() for label in others)
-        room = QRect(0, 0, wide, MOST_PX)
+        room = QRect(0, 0, wide, MAX_PX)
         metrics = QFontMetrics(self._theme.font(STEP, 600))
         sentence = metrics.boundingRect(room, int(Qt.TextFlag.TextWordWrap), self._action.text()).height()
         return STEP if sentence + gaps + high <= viewport.height() else TITLE

@@ -93,7 +93,7 @@ class BoardView(QGroupBox):
         helps = [[button.sizeHint().width() for button in row] for row in self._buttons]
         shifted = self.places.shifted
         self.places = BoardLayout(self._theme, self._day, self.width(), self._zoom, helps)
-        self.places.shifted = min(shifted, self.places.most_shifted)
+        self.places.shifted = min(shifted, self.places.max_shifted)
         for row, buttons in enumerate(self._buttons):
             for button, box in zip(buttons, self.places.help_boxes(row), strict=True):
                 button.setFixedHeight(round(box.height()))
@@ -118,7 +118,7 @@ class BoardView(QGroupBox):
         self._lay_out()
 
     def shift(self, px: float) -> None:
-        shifted = min(max(px, 0.0), self.places.most_shifted)
+        shifted = min(max(px, 0.0), self.places.max_shifted)
         if shifted != self.places.shifted:
             self.places.shifted = shifted
             self.update()

@@ -18,7 +18,7 @@ from inner_rim.work.text.board_axis import Group, axis_of, grouped, ticks_of
 #: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the row's end.
 NAMES_PX, HEAD_PX, BAR_PX, LINE_PX, SIDE_PX = 168, 26, 30, 20, 330
 #: Around a row's parts; a bar's least width; closed hours; what is beside a bar's words; room for those of the last bar.
-PAD_PX, LEAST_BAR_PX, FOLD_PX, INNER_PX, TAIL_PX = 6, 5.0, 18, 10.0, 70
+PAD_PX, MIN_BAR_PX, FOLD_PX, INNER_PX, TAIL_PX = 6, 5.0, 18, 10.0, 70
 #: The sentence is at the end of the row from this width on, else under its bars.
 WIDE_PX = 1080
 #: A button that helps, the gap between two, and a wheel's ring.
@@ -65,7 +65,7 @@ class BoardLayout:
     # -- time ------------------------------------------------------------------------------------
 
     @property
-    def most_shifted(self) -> float:
+    def max_shifted(self) -> float:
         return max(0.0, self.axis.length - self.room_px)
 
     def x(self, minute: float) -> float:
@@ -77,7 +77,7 @@ class BoardLayout:
     def box(self, bar: Bar) -> QRectF:
         top, high = self.line(bar.row)
         left, right = self.x(bar.start), self.x(bar.end)
-        return QRectF(left, top, max(LEAST_BAR_PX, right - left), high)
+        return QRectF(left, top, max(MIN_BAR_PX, right - left), high)
 
     def group_box(self, group: Group) -> QRectF:
         return self.box(msgspec.structs.replace(group.bars[0], end=group.end))

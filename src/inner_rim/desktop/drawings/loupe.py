@@ -43,7 +43,7 @@ _LAYERS = (
 #: Radius of what a lens shows in a view of its own, mm.
 REACH_MM = 5.2
 NEAR_PX = 7.0
-LEAST_TAPE_PX = 1.6
+MIN_TAPE_PX = 1.6
 _TRANSPARENT = QImage.Format.Format_ARGB32_Premultiplied
 
 
@@ -77,9 +77,9 @@ class Lens:
                 painter.drawPolygon(polygon(outline))
         painter.restore()
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        thick = max(LEAST_TAPE_PX, self.seat.thickness_mm * self.scale - 0.6)
+        thick = max(MIN_TAPE_PX, self.seat.thickness_mm * self.scale - 0.6)
         for i, layer in enumerate(self.seat.layers):
-            away = QPointF(0.0, max(0.0, LEAST_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i)
+            away = QPointF(0.0, max(0.0, MIN_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i)
             for color, wide in (("rubber", thick + 1.0), ("tape", thick)):  # edged, so that layers are told apart
                 painter.setPen(QPen(theme.color(color), wide, cap=Qt.PenCapStyle.FlatCap))
                 painter.drawPolyline(self.polygon(layer).translated(away))

@@ -49,11 +49,11 @@ ROOM_FOR_WORDS_PX = 112
 #: How far a dimension line stands away from what it measures: to the right and down.
 _AWAY_PX = {"internal_width": (0, 13), "mounted_width": (0, 14), "section_height": (12, 0), "standing_out": (26, 0)}
 #: A view smaller than this shows the outlines alone; the picks column has the figures.
-ROOM_FOR_FIGURES_PX, LEAST_MARGIN_PX = 200, 6
+ROOM_FOR_FIGURES_PX, MIN_MARGIN_PX = 200, 6
 #: Lenses in the lower corners: their size, and the smallest that is useful.
-LENS_PX, LEAST_LENS_PX = 132, 72
+LENS_PX, MIN_LENS_PX = 132, 72
 #: Least and greatest radius that a lens shows, mm, even where that is not four times the cross-section.
-LEAST_REACH_MM, MOST_REACH_MM = 3.6, 5.6
+MIN_REACH_MM, MAX_REACH_MM = 3.6, 5.6
 
 
 class SectionView(Picture):
@@ -112,7 +112,7 @@ class SectionView(Picture):
 
     def _margins(self) -> tuple[int, int, int]:
         if self._bare:
-            return LEAST_MARGIN_PX, LEAST_MARGIN_PX, LEAST_MARGIN_PX
+            return MIN_MARGIN_PX, MIN_MARGIN_PX, MIN_MARGIN_PX
         theme = self._theme
         return theme.column(MARGIN_SIDE), theme.px(MARGIN_TOP), theme.px(MARGIN_BOTTOM)
 
@@ -245,11 +245,11 @@ class SectionView(Picture):
         beside = frame[1] - 0.5 * (x1 - x0) * frame[0] - 8.0
         size = float(int(min(float(theme.px(LENS_PX)), beside, 0.45 * self.height())))
         words = max(theme.width_of(gap_words(seat, self._units), SMALL) for seat in self._seats)
-        if size < max(LEAST_LENS_PX, words):  # the words below it must fit its width
+        if size < max(MIN_LENS_PX, words):  # the words below it must fit its width
             return ()
         top = float(int(self.height() - 2.2 * theme.px(18) - size))
         boxes = (QRectF(3.0, top, size, size), QRectF(self.width() - 3.0 - size, top, size, size))
-        scale = max(0.5 * size / MOST_REACH_MM, min(TIMES * frame[0], 0.5 * size / LEAST_REACH_MM))
+        scale = max(0.5 * size / MAX_REACH_MM, min(TIMES * frame[0], 0.5 * size / MIN_REACH_MM))
         return tuple(Lens(box, seat, scale) for box, seat in zip(boxes, self._seats, strict=True))
 
     def _paint_lenses(self, painter: QPainter, lenses: tuple[Lens, ...]) -> None:

@@ -24,7 +24,7 @@ from inner_rim.work.text.choices.air import pressure_history
 LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 38, 22, 8, 8
 DOT_PX, POP_PX, TICK_PX = 4.0, 7.0, 48
 #: More points than this are drawn in a thin line: a wide one takes a painter long.
-MOST_WIDE = 200
+MAX_WIDE = 200
 
 Point = tuple[float, float]
 #: From the place up to which a curve was drawn: its points from there on, and the next place.
@@ -148,7 +148,7 @@ class CurvesView(Picture):
             return
         painter = self._painter_on(self._sheet)
         painter.setClipRect(self._field().adjusted(-8.0, -8.0, 8.0, 8.0))
-        painter.setPen(QPen(self._theme.color("accent"), 2.0 if len(points) < MOST_WIDE else 1.0))
+        painter.setPen(QPen(self._theme.color("accent"), 2.0 if len(points) < MAX_WIDE else 1.0))
         painter.drawPolyline(QPolygonF([self.at(x, y) for x, y in points]))
         painter.end()
 
@@ -191,8 +191,8 @@ def ticks(low: float, high: float, most: int) -> list[float]:
 
 FRAME_MS = 40
 #: Least length of the time axis, s, and how many times the readings' length it takes when they reach its end.
-LEAST_SPAN_S, ROOM = 10.0, 1.3
-MOST_DRAWN = 4000  # readings in which pops are looked for while it runs
+MIN_SPAN_S, ROOM = 10.0, 1.3
+MAX_DRAWN = 4000  # readings in which pops are looked for while it runs
 DAY_S = 86_400.0
 POPS_EVERY = 12  # frames
 #: The simulators, each in a word.
@@ -329,7 +329,7 @@ class TraceView(QWidget):
         self._widen(times[-1] if times else 0.0)
         self.plot.show_live(partial(grown, session, factor), len(times), (0.0, self._until_s))
         self._frames += 1
-        pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MOST_DRAWN else None
+        pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MAX_DRAWN else None
         mark = (id(plan), units)
         if mark != self._drawn_for or pops is not None:
             self._draw_marks(plan, units, pops or ())
@@ -338,7 +338,7 @@ class TraceView(QWidget):
     def _widen(self, last_s: float) -> None:
         """Extend the time axis in leaps, so that it does not move with every reading."""
         if self._until_s == 0.0 or last_s > self._until_s or last_s < 0.25 * self._until_s:
-            self._until_s = max(LEAST_SPAN_S, ROOM * last_s)
+            self._until_s = max(MIN_SPAN_S, ROOM * last_s)
 
     def _draw_history(self, plan: WheelPlan, units: UnitChoice) -> None:
         """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
@@ -360,7 +360,7 @@ class TraceView(QWidget):
             for place, one in enumerate(shown)
         ]
         last = max((t for one in shown for t, _p in one), default=0.0)
-        self.plot.show_curves(curves, (0.0, 1.05 * last or LEAST_SPAN_S))
+        self.plot.show_curves(curves, (0.0, 1.05 * last or MIN_SPAN_S))
         mark = (id(plan), units, len(points))
         if mark != self._drawn_for:
             self._draw_marks(plan, units, ())

@@ -132,7 +132,7 @@ class DayPage(Page):
         self._title.setFont(theme.font(NOTE, 600))
         for button in (*self._scopes.values(), *self.papers.values(), self._stop, self.drawer_button):
             button.setFixedHeight(theme.px(TARGET_PX))
-        self.picks.delegate.least_px = TARGET_PX + 4
+        self.picks.delegate.min_px = TARGET_PX + 4
         self.picks.set_theme(theme)
 
     # -- papers ------------------------------------------------------------------------------

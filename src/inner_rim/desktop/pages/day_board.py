@@ -20,7 +20,7 @@ from inner_rim.work.text.board import NEXT_SAID, BoardData, MechanicNext, NextUp
 from inner_rim.work.views import PageViews
 
 #: Mechanics whose next actions are shown; digits open them.
-MOST_HANDS, NEXT_PX = 3, 54
+MAX_HANDS, NEXT_PX = 3, 54
 
 
 class DayBoard(QFrame):
@@ -139,7 +139,7 @@ class DayBoard(QFrame):
 
     def _follow(self) -> None:
         places = self.view.places
-        beyond = round(places.most_shifted)
+        beyond = round(places.max_shifted)
         self._later.setRange(0, beyond)
         self._later.setPageStep(round(places.room_px))
         self._later.setSingleStep(60)
@@ -162,12 +162,12 @@ class DayBoard(QFrame):
         self._plan.improve(planned, self._tell)
         self._show(msgspec.structs.replace(planned, looking=self._plan.looking))
 
-    def _tell(self, result: SearchResult) -> None:
+    def _tell(self, search: SearchResult) -> None:
         with suppress(RuntimeError):  # the page is gone
-            self._found.emit(result)
+            self._found.emit(search)
 
-    def _take(self, result: SearchResult) -> None:
-        if self._plan.take(result) and self.isVisible():
+    def _take(self, search: SearchResult) -> None:
+        if self._plan.take(search) and self.isVisible():
             self.found.emit()
 
     def watch(self, seen: bool) -> None:
@@ -202,7 +202,7 @@ class DayBoard(QFrame):
             self._next.setColumnStretch(1 + place, 1)
         names = [tr("{name}, next").format(name=one.name) if several else tr("Next") for one in hands]
         room -= 40 + round(max((theme.width_of(name, TEXT, 600) for name in names), default=0.0))
-        for row, one in enumerate(hands[:MOST_HANDS]):
+        for row, one in enumerate(hands[:MAX_HANDS]):
             label = PlainLabel(names[row])
             label.setFont(theme.font(TEXT, 600))
             self._names.append(label)

@@ -60,7 +60,7 @@ class InsightsPage(Page):
     def set_theme(self, theme: Theme) -> None:
         self._title.setFont(theme.font(NOTE, 600))
         for lines in (self.marks, self.wheels):
-            lines.delegate.least_px = TARGET_PX
+            lines.delegate.min_px = TARGET_PX
             lines.set_theme(theme)
         for button in (self.turn, self._open, self._export):
             button.setFixedHeight(theme.px(TARGET_PX))

@@ -113,7 +113,7 @@ class LogbookPage(Page):
     def set_theme(self, theme: Theme) -> None:
         self._title.setFont(theme.font(NOTE, 600))
         for lines in (self.hits, self.story):
-            lines.delegate.least_px = 40
+            lines.delegate.min_px = 40
             lines.set_theme(theme)
         for button in (*self._filters.values(), *self._spans.values(), self._open, self._export):
             button.setFixedHeight(theme.px(TARGET_PX))

@@ -49,7 +49,7 @@ class ShelfPage(Page):
         self.search.textEdited.connect(lambda _text: self._show_found())
         self.search.entered.connect(self._first)
         self.parts = LinesView(theme, tr("Parts on the shelf"), wraps=False)
-        self.parts.delegate.least_px = 52
+        self.parts.delegate.min_px = 52
         self.parts.chosen.connect(self._choose)
         self.editor = editor
         self.glance = LinesView(theme, tr("Stock at a glance"))

@@ -20,12 +20,12 @@ from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.form_draft import FormDraft
-from inner_rim.work.editing.settings import MOST_MECHANICS, DaySettings, Settings
+from inner_rim.work.editing.settings import MAX_MECHANICS, DaySettings, Settings
 from inner_rim.work.storage.source import DailyBackup
 from inner_rim.work.tasks.tools import Tool
 from inner_rim.work.text.hours_words import days_off, opening_of, opening_text, own_hours_of, own_hours_text
 
-MOST_PORT = 200
+MAX_PORT = 200
 
 
 class ToolCard(QFrame):
@@ -62,7 +62,7 @@ class ToolCard(QFrame):
         column.addWidget(self.words)
 
     def _connect(self) -> None:
-        port = cleaned(self.port.text()).strip()[:MOST_PORT]
+        port = cleaned(self.port.text()).strip()[:MAX_PORT]
         if not port:
             self.words.setText(tr("Type the port first, such as ttyUSB0"))
             return
@@ -75,7 +75,7 @@ class ToolCard(QFrame):
         self.words.setText(self._tool.words)
 
 
-MOST_PATH = 1000
+MAX_PATH = 1000
 LOOK_EVERY_MS = 2000
 
 
@@ -126,7 +126,7 @@ class BackupCard(QFrame):
             self._typed()
 
     def _typed(self) -> None:
-        folder = cleaned(self.folder.text()).strip()[:MOST_PATH]
+        folder = cleaned(self.folder.text()).strip()[:MAX_PATH]
         self._settings.set_own(backup_folder=folder)
         if self._backups is not None:
             self._backups.use_folder(folder)
@@ -255,8 +255,8 @@ def _names(text: str) -> list[str]:
         InputError: too many, or one too long.
     """
     names = [part.strip() for part in cleaned(text).split(",") if part.strip()]
-    if len(names) > MOST_MECHANICS:
-        raise InputError(tr("{n} names: at most {most}").format(n=len(names), most=MOST_MECHANICS))
+    if len(names) > MAX_MECHANICS:
+        raise InputError(tr("{n} names: at most {most}").format(n=len(names), most=MAX_MECHANICS))
     for name in names:
         if len(name) > LONGEST_NAME:
             raise InputError(tr("“{typed}…”: at most {most} letters").format(typed=name[:20], most=LONGEST_NAME))

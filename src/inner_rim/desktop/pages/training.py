@@ -59,7 +59,7 @@ class TrainingPage(Page):
 
     def set_theme(self, theme: Theme) -> None:
         for lines in (self.wheels, self.debrief, self.skills):
-            lines.delegate.least_px = TARGET_PX - 8
+            lines.delegate.min_px = TARGET_PX - 8
             lines.set_theme(theme)
         for widget in (self.who, self.start, self.chance, self.export):
             widget.setFixedHeight(theme.px(TARGET_PX))

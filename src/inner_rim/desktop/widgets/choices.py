@@ -45,7 +45,7 @@ class ChoiceButton(QPushButton):
 
 
 #: Most choices, and letters in all, in one row; more are put in several rows, so that no word is cut.
-MOST_IN_A_ROW, MOST_LETTERS, IN_SEVERAL_ROWS = 5, 26, 3
+MAX_IN_A_ROW, MAX_LETTERS, IN_SEVERAL_ROWS = 5, 26, 3
 
 
 #: Padding that counts when a row's width is divided, px.
@@ -75,8 +75,8 @@ class Choices(QWidget):
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(theme.px(3))
         if each is None:
-            each = len(words) if len(words) <= MOST_IN_A_ROW else IN_SEVERAL_ROWS
-            if not equal and sum(map(len, words.values())) > MOST_LETTERS:
+            each = len(words) if len(words) <= MAX_IN_A_ROW else IN_SEVERAL_ROWS
+            if not equal and sum(map(len, words.values())) > MAX_LETTERS:
                 each = min(each, (len(words) + 1) // 2)
         for place, (value, word) in enumerate(words.items()):
             if place % each == 0:

@@ -79,7 +79,7 @@ class EntryField(QLineEdit):
 
 
 #: Suggestions in view at once; the list scrolls to the others.
-MOST_IN_VIEW = 8
+MAX_IN_VIEW = 8
 
 
 class SuggestingEntry(EntryField):
@@ -130,7 +130,7 @@ class SuggestingEntry(EntryField):
             shown.addItem(item)
         shown.setCurrentRow(-1)
         frame = 2 * shown.frameWidth()
-        high = min(len(self._offered), MOST_IN_VIEW) * row + frame + 2
+        high = min(len(self._offered), MAX_IN_VIEW) * row + frame + 2
         at = self.mapTo(window, QPoint(0, self.height()))
         longest = max(shown.fontMetrics().horizontalAdvance(name) for name in self._offered)
         wide = max(self.width(), longest + frame + 32)

@@ -66,14 +66,14 @@ class LineDelegate(QStyledItemDelegate):
     def __init__(self, theme: Theme, lead_px: int, wraps: bool, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.theme, self._lead_px, self._wraps = theme, lead_px, wraps
-        self.least_px = 0
+        self.min_px = 0
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         line = index.data(LINE_ROLE)
         if line.tone == "head":
             height = HEAD_WITH_NOTE if line.note else HEAD
             return QSize(120, self.theme.px(height) + self._more_of_head(line, option.widget))
-        height = max(ROW_WITH_NOTE if line.note else ROW, self.least_px)
+        height = max(ROW_WITH_NOTE if line.note else ROW, self.min_px)
         height += BAR + ABOVE_BAR if line.share is not None else 0
         if not self._wraps or option.widget is None:
             return QSize(120, self.theme.px(height))

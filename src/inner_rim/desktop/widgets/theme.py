@@ -17,9 +17,9 @@ LARGE = 1.25
 #: Smallest side of anything to press with a wet glove, at 100 % text; an answer is higher.
 TARGET_PX, ANSWER_PX = 44, 64
 #: Where room is scarce it grows with the text no further than this: a glove does not.
-MOST_TARGET_PX, MOST_ANSWER_PX = 48, 72
+MAX_TARGET_PX, MAX_ANSWER_PX = 48, 72
 BOLD_FROM = 600
-MOST_FITS = 2000
+MAX_FITS = 2000
 
 
 class Tokens:
@@ -135,7 +135,7 @@ class Theme:
         font = self.font(size or SMALL, weight)
         if size is None:
             text = QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
-        if len(self._fits) > MOST_FITS:
+        if len(self._fits) > MAX_FITS:
             self._fits.clear()
         self._fits[asked] = font, text
         return font, text
@@ -145,7 +145,7 @@ class Theme:
         asked = (text, pixels, weight)
         result = self._widths.get(asked)
         if result is None:
-            if len(self._widths) > MOST_FITS:
+            if len(self._widths) > MAX_FITS:
                 self._widths.clear()
             result = self._widths[asked] = QFontMetricsF(self.font(pixels, weight)).horizontalAdvance(text)
         return result
@@ -172,7 +172,7 @@ class Theme:
     @property
     def target(self) -> int:
         """Height of what is pressed with a wet glove where room is scarce, px."""
-        return min(self.px(TARGET_PX), MOST_TARGET_PX)
+        return min(self.px(TARGET_PX), MAX_TARGET_PX)
 
     def px(self, pixels: float) -> int:
         return round(pixels * self.scale)
@@ -182,7 +182,7 @@ class Theme:
 
     @property
     def answer(self) -> int:
-        return min(self.px(ANSWER_PX), MOST_ANSWER_PX)
+        return min(self.px(ANSWER_PX), MAX_ANSWER_PX)
 
     def font(self, pixels: float, weight: int = 400) -> QFont:
         """Return the program's font in the nearest of its sizes; figures are of equal width, the bold a semi-bold cut."""

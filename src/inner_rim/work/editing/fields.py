@@ -20,7 +20,7 @@ from inner_rim.words import tr, with_mark
 _TRADE_FIELDS = ("valve_mm", "valve_hole_mm", "tape_widths_mm", "valve_lengths_mm")
 _ROUNDED_SHARE = 1e-3
 #: The longest list that is shown in full as a usual value.
-MOST_LISTED = 3
+MAX_LISTED = 3
 FieldType = Literal["number", "whole", "text", "choice", "yes_no", "list"]
 
 
@@ -143,7 +143,7 @@ def _list_parts(text: str) -> list[str]:
 
 
 #: What a wheel of a bicycle carries, N: a bare number beyond it was read in another unit (common practice).
-LEAST_LOAD_N, MOST_LOAD_N = 100.0, 2500.0
+MIN_LOAD_N, MAX_LOAD_N = 100.0, 2500.0
 
 
 def _asked_of_load(text: str, value: float, choice: UnitChoice) -> None:
@@ -152,10 +152,10 @@ def _asked_of_load(text: str, value: float, choice: UnitChoice) -> None:
     Raises:
         InputError: it must be typed with its unit.
     """
-    if LEAST_LOAD_N <= value <= MOST_LOAD_N or re.search(r"[a-zA-Z]", text):
+    if MIN_LOAD_N <= value <= MAX_LOAD_N or re.search(r"[a-zA-Z]", text):
         return
     typed = text.strip()[:20]
-    other = tr("{typed} N").format(typed=typed) if value > MOST_LOAD_N else tr("a whole wheel's load")
+    other = tr("{typed} N").format(typed=typed) if value > MAX_LOAD_N else tr("a whole wheel's load")
     raise InputError(
         tr("{load} on one wheel? If you mean it, type “{load}”; else {other}").format(
             load=show(value, "n", choice), other=other
@@ -222,7 +222,7 @@ def usual_text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
     >>> usual_text_of(spec, [27.0, 21.0], UnitChoice()), usual_text_of(spec, [21.0, 23.0, 25.0, 45.0], UnitChoice())
     ('27 21', '21 to 45')
     """
-    if spec.type != "list" or value is None or len(value) <= MOST_LISTED:
+    if spec.type != "list" or value is None or len(value) <= MAX_LISTED:
         return text_of(spec, value, choice)
     low, high = (text_of(spec, [end], choice) for end in (min(value), max(value)))
     return tr("{low} to {high}").format(low=low, high=high)

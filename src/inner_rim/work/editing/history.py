@@ -12,7 +12,7 @@ from inner_rim.core.record.log import Logged
 from inner_rim.core.record.operations import FieldKey, Operation, SetField, merged
 from inner_rim.core.record.parts import Item
 
-MOST_STEPS = 500
+MAX_STEPS = 500
 
 
 class FieldsEdited(msgspec.Struct, frozen=True):
@@ -105,7 +105,7 @@ class History:
         before = self.past[-1].deeds[-1] if self.past and self._typing else None
         joined = _joined(before, deed) if before is not None else None
         if joined is None:
-            self.past = [*self.past[-MOST_STEPS + 1 :], UndoStep((deed,))]
+            self.past = [*self.past[-MAX_STEPS + 1 :], UndoStep((deed,))]
         else:
             self.past[-1:] = [UndoStep((joined,))] if _changes(joined) else []
         self._typing = deed.typing if isinstance(deed, Set) else isinstance(deed, FieldsEdited) and bool(deed.field)
@@ -125,7 +125,7 @@ class History:
             deeds, self._group = self._group, None
             if deeds:
                 self._typing = False
-                self.past = [*self.past[-MOST_STEPS + 1 :], UndoStep(tuple(deeds))]
+                self.past = [*self.past[-MAX_STEPS + 1 :], UndoStep(tuple(deeds))]
 
     @contextlib.contextmanager
     def silent(self) -> Iterator[None]:

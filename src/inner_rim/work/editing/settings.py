@@ -165,7 +165,7 @@ def gathered(shop: JsonObject, prefix: str, struct: type[S]) -> S | None:
     return msgspec.convert(result, struct) if result else None
 
 
-MOST_MECHANICS = 20
+MAX_MECHANICS = 20
 #: Prefix of the settings that hold pins.
 PIN = "pin."
 
@@ -191,7 +191,7 @@ class DaySettings:
     def mechanics(self) -> tuple[str, ...]:
         """Who works in this shop; empty where there is only one."""
         with contextlib.suppress(msgspec.ValidationError):
-            return msgspec.convert(self._settings.shop.get("mechanics"), tuple[str, ...])[:MOST_MECHANICS]
+            return msgspec.convert(self._settings.shop.get("mechanics"), tuple[str, ...])[:MAX_MECHANICS]
         return ()
 
     @property

@@ -92,7 +92,7 @@ def in_scope(wheels: Iterable[BenchWheel], here: BenchWheel | None, scope: str) 
     ]
 
 
-MOST_OFFERED = 12
+MAX_OFFERED = 12
 T = TypeVar("T")
 Edited = tuple[Item, tuple[Conflict, ...]]
 
@@ -131,7 +131,7 @@ class ShelfBook:
         return search(self._items, text, kind, most, self._haystacks)
 
     def offered(self, text: str, kind: PartKind) -> list[Item]:
-        return [item for item in self.find(text, kind) if not item.retired][:MOST_OFFERED]
+        return [item for item in self.find(text, kind) if not item.retired][:MAX_OFFERED]
 
     # -- changing --------------------------------------------------------------------------------
 

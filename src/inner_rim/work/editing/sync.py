@@ -35,7 +35,7 @@ if TYPE_CHECKING:
 
 
 #: Seconds without an edit that make a pause in typing, and the longest that an edit waits for one.
-REST_S, MOST_S = 0.025, 0.1
+REST_S, MAX_S = 0.025, 0.1
 #: How often it is looked whether anything else was asked of the store meanwhile, s.
 LOOK_S = 0.01
 
@@ -96,7 +96,7 @@ class EditBatch:
     def store(self, repository: Repository) -> EditResult:
         while self._patient and not self._begun and self._is_last:
             now = time.monotonic()
-            wait = min(self._last + REST_S, self._first + MOST_S) - now
+            wait = min(self._last + REST_S, self._first + MAX_S) - now
             if wait <= 0.0:
                 break
             time.sleep(min(wait, LOOK_S))

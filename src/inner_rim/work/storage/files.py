@@ -64,23 +64,23 @@ def log_fault(folder: Path, trace: str) -> Path | None:
     return file
 
 
-def read_whole(path: Path, most_bytes: int) -> bytes:
-    """Return a file's bytes; of a device or a pipe too; never more than `most_bytes` are read.
+def read_whole(path: Path, max_bytes: int) -> bytes:
+    """Return a file's bytes; of a device or a pipe too; never more than `max_bytes` are read.
 
     Raises:
         InputError: it cannot be read, or is larger.
     """
     try:
         with path.open("rb") as file:
-            data = file.read(most_bytes + 1)
+            data = file.read(max_bytes + 1)
             size = max(os.fstat(file.fileno()).st_size, len(data))
     except (OSError, ValueError) as fault:
         why = fault.strerror if isinstance(fault, OSError) else tr("the name cannot be used")
         raise InputError(tr("{file} cannot be read: {why}").format(file=path.name, why=why)) from fault
-    if len(data) > most_bytes:
+    if len(data) > max_bytes:
         raise InputError(
             tr("the file has {size} bytes: at most {most}").format(
-                size=size if size > most_bytes + 1 else tr("more than {most}").format(most=most_bytes), most=most_bytes
+                size=size if size > max_bytes + 1 else tr("more than {most}").format(most=max_bytes), most=max_bytes
             )
         )
     return data

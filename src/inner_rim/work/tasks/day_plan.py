@@ -23,7 +23,7 @@ from inner_rim.work.text.schedule_words import broken_words, changes
 
 #: How long to look for a better schedule before saying what can be promised, about seconds; and how long in all
 #: while the page is in view and nothing else is going on.
-EFFORT, MOST_EFFORT = 3.0, 60.0
+EFFORT, MAX_EFFORT = 3.0, 60.0
 #: Pause of the search between two of its steps, s.
 YIELD_S = 0.001
 #: How long the end waits for one, s: at the most for OR-tools to be imported.
@@ -320,7 +320,7 @@ def searches(
     from inner_rim.core.schedule.solver import searching
 
     best, said = first, None
-    for spent, best in searching(day, first, MOST_EFFORT, before, go_on=go_on):
+    for spent, best in searching(day, first, MAX_EFFORT, before, go_on=go_on):
         if spent < EFFORT and best.gap != 0.0:
             yield SearchResult(number, best)
         elif said is None or best.cost < said.cost:

@@ -93,7 +93,7 @@ PACKAGES: dict[str, Callable[[], object]] = {
     "segno": _code,
 }
 FONT_FILES = ("Inter-Regular.ttf", "Inter-SemiBold.ttf")
-LEAST_FREE_MB = 200.0
+MIN_FREE_MB = 200.0
 
 
 class CheckResult(msgspec.Struct, frozen=True):
@@ -141,7 +141,7 @@ def _folder() -> Iterator[CheckResult]:
     free = shutil.disk_usage(place).free / 1e6
     if not os.access(place, os.W_OK):
         yield CheckResult(tr("Data folder"), str(folder), tr("It cannot be written: check its permissions."))
-    elif free < LEAST_FREE_MB:
+    elif free < MIN_FREE_MB:
         yield CheckResult(tr("Data folder"), tr("{mb:.0f} MB free").format(mb=free), tr("Make room on this disk."))
     else:
         yield CheckResult(tr("Data folder"), tr("{folder}, {gb:.1f} GB free").format(folder=folder, gb=free / 1000.0))

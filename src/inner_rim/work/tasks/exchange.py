@@ -40,9 +40,9 @@ if TYPE_CHECKING:
 
 WITH_LOG, WORK, PRACTICE = "inner-rim/job-with-log", "inner-rim/work", "inner-rim/practice"
 VERSION = 2
-MOST_BYTES = 200_000_000
+MAX_FILE_BYTES = 200_000_000
 #: Highest number of a log entry: far beyond any log, and exact in every reader of JSON.
-MOST_NUMBER = 10**15
+MAX_NUMBER = 10**15
 #: Settings that are not the shop's practice: of a bench, of the search, of half-typed fields.
 _NOT_PRACTICE = ("typed.", "unreadable.", "search.")
 
@@ -187,7 +187,7 @@ def read_file(path: Path, into: Imported) -> None:
     Raises:
         InputError: it is not accepted; names field, value and what is accepted.
     """
-    read_plain(plain_from_bytes(read_whole(path, MOST_BYTES), MOST_BYTES, MAX_DEPTH), into)
+    read_plain(plain_from_bytes(read_whole(path, MAX_FILE_BYTES), MAX_FILE_BYTES, MAX_DEPTH), into)
 
 
 def read_plain(plain: Any, into: Imported) -> None:
@@ -284,8 +284,8 @@ def _entry_in(plain: JsonObject, number: int, job_id: str, places: list[str]) ->
     uid = plain.get("uid") or id_from("entry", job_id, number, at)
     if not (is_id(uid) and is_id(wheel_id)):
         raise InputError(tr("use letters, digits and hyphens"), path)
-    if isinstance(kept, bool) or not isinstance(kept, int) or not 0 <= kept <= MOST_NUMBER:
-        raise InputError(tr("use a number from 0 to {most}").format(most=MOST_NUMBER), f"{path}.number")
+    if isinstance(kept, bool) or not isinstance(kept, int) or not 0 <= kept <= MAX_NUMBER:
+        raise InputError(tr("use a number from 0 to {most}").format(most=MAX_NUMBER), f"{path}.number")
     return Logged(number=kept, at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
 
 

@@ -55,7 +55,7 @@ def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
     return text.getvalue().encode("utf-8-sig")
 
 
-MOST_LOG_LINES, READINGS, READING_GAP = 22, 3, "      "
+MAX_LOG_LINES, READINGS, READING_GAP = 22, 3, "      "
 
 
 def wheel_code(state: BenchWheel) -> str:
@@ -68,7 +68,7 @@ def bench_card(state: PlannedWheel, units: UnitChoice) -> Sheet:
     plan, wheel = state.plan, state.wheel
     rows = [SheetRow(tr("STOP"), stop.message.read(units), True) for stop in state.progress.open_stops]
     rows += [SheetRow(name, text, place == 0) for place, (name, text) in enumerate(plan_rows(plan, units))]
-    log = tuple(log_line(item, units) for item in state.log[-MOST_LOG_LINES:])
+    log = tuple(log_line(item, units) for item in state.log[-MAX_LOG_LINES:])
     document = state.job.draft.document
     about = [str(document[key]) for key in ("customer", "bike") if document.get(key)]
     return Sheet(

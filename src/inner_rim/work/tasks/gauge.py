@@ -28,8 +28,8 @@ NEAR_SHARE = 0.9
 #: A pressure is held while it stays within this share of it, or these kPa, for this many seconds (common practice).
 HELD_SHARE, HELD_KPA, HELD_SECONDS = 0.03, 5.0, 2.0
 BEGINS_KPA = 5.0
-MOST_LIKELY_KPA = 1500.0  # no bicycle tire is pumped so far: the unit is wrong, or the gauge
-MOST_KEPT = 304  # points of a trace
+MAX_LIKELY_KPA = 1500.0  # no bicycle tire is pumped so far: the unit is wrong, or the gauge
+MAX_KEPT = 304  # points of a trace
 SIMULATED_HZ = 20.0
 FAULT_WORDS: dict[SimulatedFault, str] = {
     "none": N_("sound"),
@@ -92,7 +92,7 @@ class GaugeSession:
     def __init__(self) -> None:
         self.times = array("d")
         self.pressures = array("d")
-        self.thin = ThinTrace(MOST_KEPT)
+        self.thin = ThinTrace(MAX_KEPT)
         self._begun: float | None = None
         self.now_kpa: float | None = None
         self.peak_kpa = 0.0
@@ -104,7 +104,7 @@ class GaugeSession:
 
     def take(self, kpa: float, at_s: float, limit_kpa: float | None) -> Alarm:
         """Take a reading and return how near the limit it is."""
-        if kpa > MOST_LIKELY_KPA:
+        if kpa > MAX_LIKELY_KPA:
             self.questioned = tr("The gauge says {bar:.0f} bar: is its unit right? It does not count.").format(
                 bar=kpa / 100.0
             )
@@ -158,7 +158,7 @@ class GaugeSession:
 
     def start_afresh(self) -> None:
         """The attempt is logged: the next reading above zero begins another."""
-        self.times, self.pressures, self.thin = array("d"), array("d"), ThinTrace(MOST_KEPT)
+        self.times, self.pressures, self.thin = array("d"), array("d"), ThinTrace(MAX_KEPT)
         self._begun, self.peak_kpa, self.was_over, self.pump_side = None, 0.0, False, False
 
 

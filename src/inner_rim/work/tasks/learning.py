@@ -41,7 +41,7 @@ if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
 #: How many of the newest jobs are learned from (half a second per hundred in the worker's thread), and read at a time.
-MOST_JOBS, AT_ONCE = 400, 20
+MAX_JOBS, AT_ONCE = 400, 20
 #: The figures that are learned: what each is called, and what it is usually.
 FIGURES = {
     "gap": (N_("Gap under a dry bead"), N_("the usual gap")),
@@ -134,7 +134,7 @@ def visits_of(
 
 def jobs_to_learn_from(store: Repository) -> list[list[str]]:
     """Return the identities of the jobs to learn from, oldest first, in batches."""
-    ids = store.logbook.job_ids()[-MOST_JOBS:]
+    ids = store.logbook.job_ids()[-MAX_JOBS:]
     return [ids[at : at + AT_ONCE] for at in range(0, len(ids), AT_ONCE)]
 
 

@@ -8,7 +8,7 @@ from inner_rim.core.models.line_verdict import OneMoment
 from inner_rim.core.models.trace import analyse
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.paths import JsonObject
-from inner_rim.documents.csv_text import MOST_BYTES, read_columns
+from inner_rim.documents.csv_text import MAX_FILE_BYTES, read_columns
 from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.tasks.planning import plain
@@ -23,7 +23,7 @@ def trace_document(path: Path, limit_kpa: float | None = None) -> JsonObject:
     Raises:
         InputError: the file is not a trace.
     """
-    columns = read_columns(read_whole(path, MOST_BYTES), TRACE_BOUNDS, "time_s", strictly=True)
+    columns = read_columns(read_whole(path, MAX_FILE_BYTES), TRACE_BOUNDS, "time_s", strictly=True)
     return dict(plain(analyse(columns["time_s"], columns["pressure_kpa"], limit_kpa)))
 
 
@@ -42,7 +42,7 @@ def hold_document(
         InputError: the file holds no readings of a leak test.
     """
     optional = frozenset({"temperature_c"} if step_kpa is not None else ())
-    columns = read_columns(read_whole(path, MOST_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional)
+    columns = read_columns(read_whole(path, MAX_FILE_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional)
     readings = [
         HoldReading(time_h, kpa, None if math.isnan(celsius) else celsius)
         for time_h, kpa, celsius in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)

@@ -39,9 +39,9 @@ def read_parts(path: Path, on_progress: Callable[[int], bool] = lambda done: Tru
     Raises:
         InputError: the file, or a row of it, is not accepted, or reading was stopped; names line and column.
     """
-    from inner_rim.documents.parts_table import MOST_BYTES, from_csv, from_json
+    from inner_rim.documents.parts_table import MAX_FILE_BYTES, from_csv, from_json
 
-    data = read_whole(path, MOST_BYTES)
+    data = read_whole(path, MAX_FILE_BYTES)
     return from_json(data) if path.suffix.lower() == ".json" else from_csv(data, on_progress)
 
 

@@ -63,7 +63,8 @@ def plan_of_job(job: Job, planned: Sequence[plans.WheelPlan] | None = None) -> J
 
 def wheel_document(plan: plans.WheelPlan) -> JsonObject:
     """Return one wheel of a plan document; parts that are not planned yet are null."""
-    sections = {name: plain(getattr(plan, name)) for name in plan.__struct_fields__ if name not in _NOT_EXPORTED}
+    names = zip(plan.__struct_fields__, plan.__struct_encode_fields__, strict=True)
+    sections = {key: plain(getattr(plan, name)) for name, key in names if name not in _NOT_EXPORTED}
     order = (
         "name",
         "tire",

@@ -10,7 +10,7 @@ import msgspec
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.reading import as_plain, plain_from_bytes
-from inner_rim.core.training.course import Rules
+from inner_rim.core.training.course import Rules, choice_from
 from inner_rim.core.training.debrief import Debrief, Result, debrief
 from inner_rim.core.training.play import CHOICE_WORDS, Play, Solver, begin, choose, seen_words
 from inner_rim.core.training.scenario import Scenario, generated, scenario_from
@@ -19,7 +19,7 @@ from inner_rim.work.storage.files import read_whole, write_whole
 
 #: Where a shop's own scenarios are, and the results, in the folder of its data.
 OWN_FOLDER, RESULTS_FILE = "scenarios", "training.json"
-MOST_BYTES = 1_000_000
+MAX_FILE_BYTES = 1_000_000
 RANDOM = "random"
 
 
@@ -58,7 +58,7 @@ def read_scenario(file: Path) -> Scenario:
     Raises:
         InputError: it cannot be read or used.
     """
-    return scenario_from(plain_from_bytes(read_whole(file, MOST_BYTES)))
+    return scenario_from(plain_from_bytes(read_whole(file, MAX_FILE_BYTES)))
 
 
 def scenario_named(name: str) -> Scenario:
@@ -88,9 +88,9 @@ def played(scenario: Scenario, choices: Iterable[str]) -> Play:
     play, rules = begin(scenario), Rules(scenario)
     for number, choice in enumerate(choices, 1):
         try:
-            play = choose(play, rules, choice)
+            play = choose(play, rules, choice_from(choice))
         except KeyError:
-            possible = ", ".join(rules.choices(play.course)) or tr("nothing: the wheel is finished")
+            possible = ", ".join(map(str, rules.choices(play.course))) or tr("nothing: the wheel is finished")
             raise InputError(
                 tr("action {n}, “{choice}”: use {possible}").format(n=number, choice=choice[:40], possible=possible),
                 "play",
@@ -109,7 +109,7 @@ def play_document(play: Play) -> JsonObject:
         "story": play.scenario.story,
         "moves": [
             {
-                "choice": move.choice,
+                "choice": str(move.choice),
                 "words": tr(CHOICE_WORDS[move.choice]),
                 "told": [tr(text) for text in seen_words(move)],
                 "minutes": move.cost.minutes,
@@ -119,7 +119,7 @@ def play_document(play: Play) -> JsonObject:
             for move in play.moves
         ],
         "minutes": play.cost.minutes,
-        "choices": list(rules.choices(play.course)),
+        "choices": [str(one) for one in rules.choices(play.course)],
         "finished": play.over,
     }
     if play.over:

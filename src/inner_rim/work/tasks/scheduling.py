@@ -30,13 +30,13 @@ from inner_rim.core.schedule.day import (
     tasks_of,
 )
 from inner_rim.core.schedule.hours import Hours
-from inner_rim.core.schedule.promise import LEAST_SHARE, MOST_SHARE, Pace, learn_paces, promises
+from inner_rim.core.schedule.promise import MAX_SHARE, MIN_SHARE, Pace, learn_paces, promises
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel, key_text, planned
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.text.waits import expected, wanted_until
 
-MOST_BYTES = 2_000_000
+MAX_FILE_BYTES = 2_000_000
 #: How long the command line looks for a better schedule, about seconds.
 EFFORT = 5.0
 #: Of a day: the calendar has room for a year of work after it.
@@ -136,7 +136,7 @@ def ticks(log: Sequence[Logged]) -> Iterator[tuple[str, float, float]]:
         if kind is None or last is None or last.wait_minutes > 0.0 or kind.minutes <= 0.0:
             continue
         minutes = (moment(after.at) - moment(before.at)).total_seconds() / 60.0
-        if LEAST_SHARE <= minutes / kind.minutes <= MOST_SHARE:
+        if MIN_SHARE <= minutes / kind.minutes <= MAX_SHARE:
             assert isinstance(after.entry, StepEntry)
             yield after.entry.stage, minutes, kind.minutes
 
@@ -158,7 +158,7 @@ def read_day(path: Path) -> Day:
     Raises:
         InputError: the file is none; names field, value and what is accepted.
     """
-    plain = plain_from_bytes(read_whole(path, MOST_BYTES), MOST_BYTES)
+    plain = plain_from_bytes(read_whole(path, MAX_FILE_BYTES), MAX_FILE_BYTES)
     try:
         day = msgspec.convert(plain, Day)
     except msgspec.ValidationError as fault:

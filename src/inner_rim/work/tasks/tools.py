@@ -18,8 +18,8 @@ if TYPE_CHECKING:
 
 READINGS_WANTED = 3
 #: Readings passed on at once; of more that came meanwhile the newest are kept.
-MOST_AT_ONCE = 200
-MOST_SPREAD_MM = 0.3
+MAX_AT_ONCE = 200
+MAX_SPREAD_MM = 0.3
 FAULT_WORDS = {
     "unplugged": N_("The {tool} was pulled out: plug it in and connect again. What was read is kept."),
     "garbage": N_("The {tool} says “{detail}”, which is not a reading: check plug, unit and baud rate."),
@@ -38,7 +38,7 @@ class Taken(msgspec.Struct, frozen=True):
     @property
     def questioned(self) -> bool:
         """Whether the spread is larger than a steady hand makes it (0.3 mm, common practice)."""
-        return self.spread > MOST_SPREAD_MM
+        return self.spread > MAX_SPREAD_MM
 
 
 class Averager:
@@ -81,7 +81,7 @@ class Tool:
         self.fault = "none"
         self.live = False
         self._lock = threading.Lock()
-        self._batch: deque[tuple[float, float]] = deque(maxlen=MOST_AT_ONCE)
+        self._batch: deque[tuple[float, float]] = deque(maxlen=MAX_AT_ONCE)
         self._reader: LineReader | None = None
         self._simulator: Simulator | None = None
 

@@ -17,11 +17,11 @@ from inner_rim.words import tr
 from inner_rim.work.text.schedule_words import help_words, span
 
 #: Hours that are shown from now on at least, and at most.
-LEAST_HOURS, MOST_HOURS = 3, 14 * 24
+MIN_HOURS, MAX_HOURS = 3, 14 * 24
 #: How long after the last work a due time is still shown, minutes.
 NEAR_MIN = 12 * 60
 #: Steps shorter than this, minutes, are shown with those beside them, unless a longer wait is between them.
-LEAST_SHOWN_MIN, SHORT_WAIT_MIN = 5, 30
+MIN_SHOWN_MIN, SHORT_WAIT_MIN = 5, 30
 #: How many actions of a mechanic are listed.
 NEXT_SAID = 3
 NO_PROMISES: Mapping[str, Promise] = {}
@@ -253,7 +253,7 @@ def _end(day: Day, bars: Sequence[Bar], dues: Sequence[int]) -> int:
     opens = day.minute(day.hours.next_open(day.start))
     last = max((bar.end for bar in bars if not bar.wait), default=0)
     near = max((due for due in dues if due <= last + NEAR_MIN), default=0)
-    return min(max(max(last, near) + 20, opens + 60 * LEAST_HOURS), 60 * MOST_HOURS)
+    return min(max(max(last, near) + 20, opens + 60 * MIN_HOURS), 60 * MAX_HOURS)
 
 
 def _closed(day: Day, end: int) -> tuple[tuple[int, int], ...]:
@@ -277,7 +277,7 @@ def visits_of(day: Day, schedule: Schedule, mechanic: int) -> list[list[Placed]]
     for one in mine:
         own = next((visit for visit in reversed(visits) if visit[0].wheel == one.wheel), None)
         soon = own is not None and one.start - own[-1].end <= SHORT_WAIT_MIN
-        if own is not None and soon and (own is visits[-1] or one.end - one.start < LEAST_SHOWN_MIN):
+        if own is not None and soon and (own is visits[-1] or one.end - one.start < MIN_SHOWN_MIN):
             own.append(one)
         else:
             visits.append([one])

@@ -11,7 +11,7 @@ import msgspec
 
 from inner_rim.core.record.moments import in_words
 from inner_rim.words import tr
-from inner_rim.work.text.board import LEAST_SHOWN_MIN, SHORT_WAIT_MIN, Bar, BoardData
+from inner_rim.work.text.board import MIN_SHOWN_MIN, SHORT_WAIT_MIN, Bar, BoardData
 
 #: Minutes between two ticks; the first that has room is taken.
 TICKS_MIN = (5, 10, 15, 30, 60, 120, 240, 480)
@@ -123,7 +123,7 @@ def grouped(
             beside = (axis.x(after.start) if after is not None else math.inf) - axis.x(end) - inner_px
             words = _sayings(mine, by_wheel)
             soon = after is not None and after.start - end <= SHORT_WAIT_MIN and after.wheel == mine[-1].wheel
-            small = end - mine[0].start < LEAST_SHOWN_MIN
+            small = end - mine[0].start < MIN_SHOWN_MIN
             said = next((one for one in words if wide(one) <= max(room, beside)), "")
             if after is None or (said and not (small and soon)):
                 result.append(Group(mine, said, bool(said) and wide(said) <= room))

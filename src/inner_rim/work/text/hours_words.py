@@ -15,13 +15,13 @@ _SPAN = re.compile(rf"\s*{_TIME}\s*(?:-|–|to|until|till)\s*{_TIME}\s*")
 _WORDS = {"noon": "12:00", "midnight": "24:00"}
 
 
-def opening_text(result: DayHours) -> str:
+def opening_text(hours: DayHours) -> str:
     """Return hours as shown in their field; empty for a day that is closed.
 
     >>> opening_text(Opening(480, 1050)), opening_text((Opening(480, 720), Opening(780, 1050))), opening_text(None)
     ('8:00-17:30', '8:00-12:00, 13:00-17:30', '')
     """
-    return ", ".join(f"{_clock(span.opens)}-{_clock(span.closes)}" for span in joined(result))
+    return ", ".join(f"{_clock(span.opens)}-{_clock(span.closes)}" for span in joined(hours))
 
 
 def _clock(minute: int) -> str:

@@ -32,7 +32,7 @@ from inner_rim.work.text.waits import (
     topped_up,
     waits_words,
 )
-from inner_rim.work.text.wheel_words import physical_words
+from inner_rim.work.text.wheel_words import state_words
 
 
 def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
@@ -43,7 +43,7 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     progress = state.progress
     stage = progress.stage
     head = tr(STAGE_WORDS[stage])
-    physical = physical_words(state.plan.log, around.units)
+    physical = state_words(state.plan.log, around.units)
     quiet = " · ".join(words for words in (waits_words(state.waits), physical) if words)
     action = progress.action.read(around.units)
     if progress.state == "stopped":
@@ -382,7 +382,7 @@ def _seat(state: PlannedWheel, around: PanelContext, head: str, action: str, cau
 
 
 #: As many changes are offered beside the step; the others are in the options.
-MOST_CHANGES = 3
+MAX_CHANGES = 3
 
 
 def _seat_problem(state: PlannedWheel, now: Now) -> Now:
@@ -394,7 +394,7 @@ def _seat_problem(state: PlannedWheel, now: Now) -> Now:
     elif outcome == "hisses":
         answers = (Answer("tape_again", enter=False), now.answers[0])
     else:
-        best = suggested(state)[:MOST_CHANGES]
+        best = suggested(state)[:MAX_CHANGES]
         changes = [
             Answer(f"change_{one.remedy}", suggestion_words(one), enter=False, number=number)
             for number, one in enumerate(best, 1)

@@ -11,7 +11,7 @@ from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import MAX_WHEELS
-from inner_rim.core.record.log import LEAST_G, LONGEST_NAME, MOST_DIP_MM, MOST_DOSE_ML, MOST_G, MOST_KPA, MOST_WORDS
+from inner_rim.core.record.log import LONGEST_NAME, MAX_DIP_MM, MAX_DOSE_ML, MAX_G, MAX_KPA, MAX_WORDS, MIN_G
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, parse, to_set, whole
 from inner_rim.core.schedule.hours import Hours
@@ -28,11 +28,11 @@ ASK_NAMES: tuple[AskName, ...] = get_args(AskName)
 Slot = Literal["figure", "reason", "signature"]
 SLOTS: tuple[Slot, ...] = get_args(Slot)
 
-LEAST_DOSE_ML = 0.1
+MIN_DOSE_ML = 0.1
 #: Possible layers of tape and lengths of valves.
-MOST_LAYERS, VALVE_MM = 6, (5.0, 150.0)
+MAX_LAYERS, VALVE_MM = 6, (5.0, 150.0)
 #: Coldest and hottest air around a wheel.
-LEAST_C, MOST_C = -40.0, 60.0
+MIN_C, MAX_C = -40.0, 60.0
 #: How much more a weeping tire gets at a time (common practice, no published source).
 WEEPING_ML = 15.0
 
@@ -142,14 +142,14 @@ def _figure(text: str, kind: str, units: UnitChoice, low: float, high: float) ->
 
 
 def _pressure(text: str, units: UnitChoice) -> float:
-    value = _figure(text, "kpa", units, 0.0, MOST_KPA)
+    value = _figure(text, "kpa", units, 0.0, MAX_KPA)
     if value is None:
         raise InputError(tr("Type a pressure, such as 2.3, 33 psi or 2,3 bar"))
     return value
 
 
 def _dose(text: str, units: UnitChoice) -> float:
-    value = _figure(text, "ml", units, LEAST_DOSE_ML, MOST_DOSE_ML)
+    value = _figure(text, "ml", units, MIN_DOSE_ML, MAX_DOSE_ML)
     if value is None:
         words = tr("“{typed}” cannot be a dose; type how much went in, such as 60")
         raise InputError(words.format(typed=text[:20]))
@@ -158,7 +158,7 @@ def _dose(text: str, units: UnitChoice) -> float:
 
 def _dip(text: str, units: UnitChoice) -> float | None:
     """Nothing typed is no dip."""
-    value = _figure(text, "mm", units, 0.0, MOST_DIP_MM)
+    value = _figure(text, "mm", units, 0.0, MAX_DIP_MM)
     if text and value is None:
         raise not_this_pool(text)
     return value
@@ -170,10 +170,10 @@ def not_this_pool(text: str) -> InputError:
 
 
 def _layers(text: str, units: UnitChoice) -> int:
-    layers = whole(text, 1, MOST_LAYERS)
+    layers = whole(text, 1, MAX_LAYERS)
     if layers is None:
         words = tr("“{typed}” cannot be layers of tape; type 1 to {most}")
-        raise InputError(words.format(typed=text[:20], most=MOST_LAYERS))
+        raise InputError(words.format(typed=text[:20], most=MAX_LAYERS))
     return layers
 
 
@@ -192,7 +192,7 @@ def _count(text: str, units: UnitChoice) -> int:
 
 
 def _weight(text: str, units: UnitChoice) -> float | None:
-    value = _figure(text, "g", units, LEAST_G, MOST_G)
+    value = _figure(text, "g", units, MIN_G, MAX_G)
     if text and value is None:
         words = tr("“{typed}” cannot be a wheel's weight; type it in grams, or leave it empty")
         raise InputError(words.format(typed=text[:20]))
@@ -200,7 +200,7 @@ def _weight(text: str, units: UnitChoice) -> float | None:
 
 
 def _air(text: str, units: UnitChoice) -> float | None:
-    value = _figure(text, "c", units, LEAST_C, MOST_C)
+    value = _figure(text, "c", units, MIN_C, MAX_C)
     if text and value is None:
         raise InputError(tr("Type the air temperature, such as 18 or 64 f, or leave it empty"))
     return value
@@ -228,9 +228,9 @@ def _by(text: str, units: UnitChoice) -> str:
 def _reason(text: str, units: UnitChoice) -> str:
     if not text:
         raise InputError(tr("To override, enter a reason and your name."))
-    if len(text) > MOST_WORDS:
+    if len(text) > MAX_WORDS:
         words = tr("The reason has {n} characters: at most {most}.")
-        raise InputError(words.format(n=len(text), most=MOST_WORDS))
+        raise InputError(words.format(n=len(text), most=MAX_WORDS))
     return text
 
 
@@ -248,7 +248,7 @@ _ACCEPTS: dict[AskName, Callable[[str, UnitChoice], Any]] = {
     "weight": _weight,
     "kind": _name,
     "air": _air,
-    "went": lambda text, units: text[:MOST_WORDS],
+    "went": lambda text, units: text[:MAX_WORDS],
     "reason": _reason,
     "by": _by,
     "signed": _signed,

@@ -233,7 +233,7 @@ def _seat(plan: WheelPlan, units: UnitChoice) -> PickRow:
     pressure = plan.pressure
     unit = units.unit("kpa").symbol
     steps = " – ".join(show(p, "kpa", units, symbol=False) for p in pressure.seating_kpa)
-    coming = plan.coming_up
+    coming = plan.seating_odds
     lines = (*pressure.why_seating.others, *coming.why.others)
     why = msgspec.structs.replace(pressure.why_seating, others=lines)
     tone = "caution" if coming.easiest is None else "calm"

@@ -23,7 +23,7 @@ Point = tuple[float, float]
 MORNING_H = 8
 #: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
 BAND_POINTS, TICKS, AIR = 41, 4, 0.12
-LEAST_HOURS = 2.0
+MIN_HOURS = 2.0
 #: How many times as high as the picture a line is drawn, where it leaves it: a painter takes no figure of any size.
 FAR_OUT = 10.0
 
@@ -82,7 +82,7 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
     dots = tuple((_hours(began, moment(at)), kpa) for (at, _kpa, _c), kpa in zip(counted, shown, strict=True))
     decides = _hours(began, moment(holding.next_reading_at)) if holding.next_reading_at else None
     morning = _hours(began, _next_morning(moment(counted[-1][0])))
-    end = max(morning, decides or 0.0, dots[-1][0], LEAST_HOURS)
+    end = max(morning, decides or 0.0, dots[-1][0], MIN_HOURS)
     band: tuple[tuple[float, float, float], ...] = ()
     line: tuple[Point, ...] = ()
     if report is not None:

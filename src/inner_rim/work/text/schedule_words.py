@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
 from inner_rim.core.record.moments import in_words
-from inner_rim.core.schedule.day import MOST_SOLVED, Broken, Day, Schedule, lateness
+from inner_rim.core.schedule.day import MAX_SOLVED, Broken, Day, Schedule, lateness
 from inner_rim.core.schedule.listing import Help, latest
 from inner_rim.words import N_, tr
 
@@ -55,8 +55,8 @@ def schedule_text(day: Day, schedule: Schedule) -> str:
         lines.append(f"{span}{who}  {wheel.name}: {wheel.tasks[one.task].words}")
     lines.append("")
     lines += [f"{wheel.name}: {ready_words(day, w, schedule.done[w])}" for w, wheel in enumerate(day.wheels)]
-    if len(day.wheels) > MOST_SOLVED:
-        lines.append(tr("More than {n} wheels: fewer schedules were tried").format(n=MOST_SOLVED))
+    if len(day.wheels) > MAX_SOLVED:
+        lines.append(tr("More than {n} wheels: fewer schedules were tried").format(n=MAX_SOLVED))
     return "\n".join([*lines, *filter(None, [gap_words(schedule)])]) + "\n"
 
 

@@ -39,7 +39,7 @@ TELLING = (
     "bottle_ml",
     "thickness_mm",
 )
-MOST_FIGURES = 4
+MAX_FIGURES = 4
 FIGURE_WORDS = {
     "bead_seat_diameter_mm": N_("Ø {}"),
     "internal_width_mm": N_("{} inside"),
@@ -91,7 +91,7 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
                 show(value, kind, units) if kind else tr(_WORDS[str(value)]) if value in _WORDS else spoken(str(value))
             )
         result.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
-    return " · ".join(result[:MOST_FIGURES])
+    return " · ".join(result[:MAX_FIGURES])
 
 
 def shelf_lines(items: Iterable[Item], units: UnitChoice) -> tuple[ListLine, ...]:

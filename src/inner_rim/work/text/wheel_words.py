@@ -24,10 +24,10 @@ if TYPE_CHECKING:
 MINUTES_PER_HOUR = 60.0
 
 
-def physical_words(physical: LogSummary, units: UnitChoice) -> str:
+def state_words(log: LogSummary, units: UnitChoice) -> str:
     """Return a wheel's state in words, such as ``core out · both beads seated · 65 ml in``."""
-    state = physical.state
-    if physical.doubtful:
+    state = log.state
+    if log.doubtful:
         return tr("The log contradicts itself: planned as the wheel came in")
     parts = [_beads(state.first, state.last)]
     if state.valve == "in":
@@ -38,17 +38,15 @@ def physical_words(physical: LogSummary, units: UnitChoice) -> str:
         parts.append(tr("insert on"))
     if state.sealant == "in":
         parts.append(
-            tr("{dose} in").format(dose=show(physical.sealant_ml, "ml", units))
-            if physical.sealant_ml
-            else tr("sealant in")
+            tr("{dose} in").format(dose=show(log.sealant_ml, "ml", units)) if log.sealant_ml else tr("sealant in")
         )
     parts.append(tr("at pressure") if state.air == "up" else tr("no air"))
-    if state.to_lay and physical.changes.again == "layer":
+    if state.to_lay and log.changes.again == "layer":
         parts.append(tr("one more layer to lay"))
-    elif physical.layers_added == 1:
+    elif log.layers_added == 1:
         parts.append(tr("one layer of tape added"))
-    elif physical.layers_added:
-        parts.append(tr("{n} layers of tape added").format(n=physical.layers_added))
+    elif log.layers_added:
+        parts.append(tr("{n} layers of tape added").format(n=log.layers_added))
     return " · ".join(parts)
 
 

@@ -86,7 +86,7 @@ def dip_lines(state: PlannedWheel, units: UnitChoice, rows: int = DIP_ROWS) -> l
 def seat_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     """Return which source seats the beads, and what the tries say of the gap."""
     plan = state.plan
-    coming = plan.coming_up
+    coming = plan.seating_odds
     result = [head(tr("What seats the beads"), tr("{gap} bead").format(gap=tr(coming.gap)))]
     for source in coming.sources:
         result.append(
