@@ -52,8 +52,8 @@ class BenchView(msgspec.Struct, frozen=True):
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
         mark: what the prefilled entries depend on: they are set again only when it changes, never over what is typed.
-        picks: the picks column; `stale` where they are of the last good state.
-        section, side: the outlines, None without a plan.
+        picks: the picks column, where it is shown; `stale` where they are of the last good state.
+        section, side: the outlines, None where they are not shown.
         seats: both bead seats close up, none without a plan.
         low_left, low_right: sectors that are low, as logged or as marked.
         low_side: the side that digit keys go to while marking.
@@ -121,7 +121,8 @@ class Views:
         self._logged = 0
         self.looking = ViewSelection()
         self._opened: tuple[object, ...] = ()
-        self._drawn: tuple[object, Section | None, Side | None, tuple[SeatLoupe, ...]] = (None, None, None, ())
+        self._drawn: tuple[object, Section | None, tuple[SeatLoupe, ...]] = (None, None, ())
+        self._from_the_side: tuple[object, Side | None] = (None, None)
         self._picked: tuple[object, object, tuple[PickRow, ...]] = (None, None, ())
         self._tiled: dict[WheelKey, tuple[BenchWheel, tuple[object, ...], Tile]] = {}
 
@@ -130,9 +131,11 @@ class Views:
         self._follow(state)
         looking, units = self.looking, bench.units
         pictures = _pictures(planned, looking, self.live())
-        section, side, seats = self._outlines(planned, "wheel" in pictures)
-        picks = self._picks(planned, units)
         working = state is not None and state.stage != "check_in"
+        whole = planned if not working or looking.drawer == "plan" or looking.why is not None else None
+        cut = planned if whole is not None or {"section", "loupe"}.intersection(pictures) else None
+        section, seats = self._outlines(cut)
+        picks = self._picks(whole, units)
         seating = planned.progress.seating if planned is not None else None
         low = looking.low
         return BenchView(
@@ -151,13 +154,13 @@ class Views:
             target="" if looking.question is not None else target_of(planned, units, bench.time),
             pictures=pictures,
             steps=stage_steps(planned, units) if planned is not None and working else (),
-            figures=stage_figures(planned.plan, planned.stage, picks, units) if planned is not None and working else (),
+            figures=stage_figures(planned.plan, planned.stage, units) if planned is not None and working else (),
             mark=_mark(planned, units),
             picks=picks,
             stale=planned is not None and not planned.current,
             why=_why(planned, looking, picks),
             section=section,
-            side=side,
+            side=self._side(planned) if "wheel" in pictures else None,
             seats=seats,
             low_left=low.left if low else frozenset(seating.low_left if seating else ()),
             low_right=low.right if low else frozenset(seating.low_right if seating else ()),
@@ -198,23 +201,24 @@ class Views:
         if self.looking.why is not None and not isinstance(state, PlannedWheel):
             self.looking = msgspec.structs.replace(self.looking, why=None)
 
-    def _outlines(
-        self, state: PlannedWheel | None, from_the_side: bool
-    ) -> tuple[Section | None, Side | None, tuple[SeatLoupe, ...]]:
+    def _outlines(self, state: PlannedWheel | None) -> tuple[Section | None, tuple[SeatLoupe, ...]]:
         if state is None:
-            return None, None, ()
+            return None, ()
         if self._drawn[0] is not state.plan:
-            section = draw_section(state.wheel, state.plan)
-            hook = state.wheel.rim.hook
+            section, hook = draw_section(state.wheel, state.plan), state.wheel.rim.hook
             self._drawn = (
                 state.plan,
                 section,
-                None,
                 draw_loupe(section, state.plan, None if hook is None else hook == "hooked"),
             )
-        if from_the_side and self._drawn[2] is None:
-            self._drawn = *self._drawn[:2], draw_side(state.wheel, state.plan), self._drawn[3]
         return self._drawn[1:]
+
+    def _side(self, state: PlannedWheel | None) -> Side | None:
+        if state is None:
+            return None
+        if self._from_the_side[0] is not state.plan:
+            self._from_the_side = state.plan, draw_side(state.wheel, state.plan)
+        return self._from_the_side[1]
 
     def _tiles(self, units: UnitChoice) -> tuple[Tile, ...]:
         """The tiles of the list; a wheel's is made again for another state, and every second for its waits."""

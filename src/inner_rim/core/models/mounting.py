@@ -5,6 +5,7 @@ some radius; what is left over is the slack. Most of it comes from the well.
 """
 
 import math
+from functools import lru_cache
 from typing import Literal
 
 import msgspec
@@ -99,6 +100,7 @@ def shortest_loop_mm(flange_radius_mm: float, well_radius_mm: float, lifted_mm: 
     return 2.0 * half * rf + 2.0 * math.sqrt(rf * rf - rw * rw) + rw * free
 
 
+@lru_cache(maxsize=256)
 def hull_length_mm(well_radius_mm: float, bumps: tuple[tuple[float, float, float], ...], steps: int = 1440) -> float:
     """Return the length of the loop pulled tight around a circle and arcs that stand out of it.
 

@@ -174,7 +174,7 @@ class _Planner:
                 self.meet("seat.steps", conditions("core=in"))
             elif setup.core_out and self.state.core == "in" and self.state.valve == "in":
                 self.take("core.out")
-        if setup.burst and not self.state.seen:
+        if setup.burst and not self.state.seen and self.state.tube == "out":  # a tube could be pinched
             self.add("air.burst", pressure_step=0)
         else:
             for place in range(self.state.seen, setup.steps):

@@ -16,7 +16,7 @@ from inner_rim.desktop.bench.step_panel import StepPanel
 from inner_rim.desktop.bench.wheel_list import WheelList
 from inner_rim.desktop.commands.command import Outcome
 from inner_rim.desktop.drawings.scale import PressureScale
-from inner_rim.desktop.widgets.base import Page, PlainLabel, discard, plain_tip
+from inner_rim.desktop.widgets.base import Page, PlainLabel, discard, plain_tip, show_if
 from inner_rim.desktop.widgets.choices import ChoiceButton
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
@@ -136,7 +136,7 @@ class BenchPage(Page):
         width = (theme.px(RINGS_PX) if self._in_turns else theme.px(RAIL_PX)) if rail else theme.px(LIST_PX)
         self.wheels.show_as("rings" if rail and self._in_turns else "rail" if rail else "list")
         self._left.setFixedWidth(width)
-        self._left.setVisible(not self.far)
+        show_if(self._left, not self.far)
         self._new.setFixedHeight(theme.target)
         self._name.setFont(theme.font(NOTE, 600))
         self._summary.setFont(theme.font(TEXT))
@@ -202,9 +202,9 @@ class BenchPage(Page):
         middle, side = not (turns and opened), opened or not turns
         if (view.working, middle, side) != self._shared:  # a layout costs more than a keystroke may
             self._shared = view.working, middle, side
-            self._form.setVisible(not view.working)
-            self._middle.setVisible(middle)
-            self.side.setVisible(side)
+            show_if(self._form, not view.working)
+            show_if(self._middle, middle)
+            show_if(self.side, side)
             self._grid.setColumnStretch(1, MIDDLE if middle else 0)
             self._grid.setColumnStretch(2, BESIDE if side else 0)
         self.now.show_open(looking.drawer)

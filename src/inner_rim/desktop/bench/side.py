@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayou
 
 from inner_rim.desktop.bench.picks import PicksColumn, WhyPanel
 from inner_rim.desktop.bench.view_deck import ViewDeck
-from inner_rim.desktop.widgets.base import Picture, PlainLabel
+from inner_rim.desktop.widgets.base import Picture, PlainLabel, show_if
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import N_, tr
 from inner_rim.work.tasks.gauge import GaugeSession
@@ -202,11 +202,11 @@ class SidePanel(QWidget):
             return
         plan = looking.drawer == "plan"
         if not looking.drawer or plan:
-            self.deck.setVisible(not plan)
+            show_if(self.deck, not plan)
             if not plan:
                 self.deck.show_view(view)
-            self.picks.setVisible(plan or below == "plan")
-            self.stage.setVisible(not plan and below == "stage")
+            show_if(self.picks, plan or below == "plan")
+            show_if(self.stage, not plan and below == "stage")
             self.stage.show_stage(view.steps, view.figures)
             self._pages.setCurrentIndex(0)
             return

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayou
 from inner_rim.core.record.texts import cleaned
 from inner_rim.desktop.commands.command import Focus
 from inner_rim.desktop.commands.table import BY_ID, shown_key
-from inner_rim.desktop.widgets.base import PlainLabel, Scrolling, discard
+from inner_rim.desktop.widgets.base import PlainLabel, Scrolling, discard, show_if
 from inner_rim.desktop.widgets.cards import Flow
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.theme import FIGURE, NOTE, STEP, TEXT, TITLE, Theme
@@ -163,7 +163,7 @@ class StepPanel(QFrame):
         self._lines.setSpacing(theme.px(8 if working else 2))
         self._column.setContentsMargins(theme.px(18), theme.px(10), theme.px(14), theme.px(6))
         for button in self.ways.values():
-            button.setVisible(working and not self.far)
+            show_if(button, working and not self.far)
         over = working and not theme.large
         if over and self._column.indexOf(self._asked) < 0:
             self._flow.removeWidget(self._asked)
@@ -201,11 +201,11 @@ class StepPanel(QFrame):
         self._working = working
         self._ask(now.asks)
         self._head.setText(now.head if working else now.quiet)
-        self._head.setVisible(working or bool(now.quiet))
+        show_if(self._head, working or bool(now.quiet))
         self._head.setToolTip(now.quiet if working else "")
         self._action.setText(self._alarm or now.action)
         self._figure.setText(target)
-        self._figure.setVisible(bool(target) and working)
+        show_if(self._figure, bool(target) and working)
         if (now.more, now.cautions) != (before.more, before.cautions):
             self._more = self._show_lines(self._more, list(now.more), 2)
             signs = [f"!\u2002{words}" for words in now.cautions]
@@ -238,8 +238,8 @@ class StepPanel(QFrame):
         for slot, (label, entry) in zip(SLOTS, self._entries, strict=True):
             words = by_slot[slot].label if slot in by_slot else ""
             label.setText(f"{words}   {key}" if words and entry is self.figure and not self._typing else words)
-            label.setVisible(bool(words))
-            entry.setVisible(bool(words))
+            show_if(label, bool(words))
+            show_if(entry, bool(words))
             entry.setAccessibleName(words)
 
     def prefill(self, mark: tuple[object, ...]) -> None:
@@ -310,7 +310,7 @@ class StepPanel(QFrame):
         button.setProperty("enter", answer.enter)
         button.setCheckable(answer.checked is not None)
         button.setChecked(bool(answer.checked))
-        button.show()  # now, so that it can take the focus at once
+        show_if(button, True)  # now, so that it can take the focus at once
 
     def show_typing(self, typing: bool) -> None:
         if typing == self._typing:

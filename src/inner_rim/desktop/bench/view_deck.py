@@ -10,6 +10,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from inner_rim.desktop.drawings.section import SectionView
+from inner_rim.desktop.widgets.base import show_if
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.text.questions import Picture
@@ -142,7 +143,7 @@ class ViewDeck(QWidget):
                 item = self._column.itemAt(at)
                 widget = item.widget() if item is not None else None
                 if widget is not None:
-                    widget.setVisible(widget in shown)
+                    show_if(widget, widget in shown)
 
     def _show_section(self, view: BenchView) -> QWidget:
         alone = "loupe" not in view.pictures

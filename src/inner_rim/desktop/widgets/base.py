@@ -13,6 +13,12 @@ from inner_rim.desktop.widgets.theme import Theme
 _BEFORE_UNIT = re.compile(r"(?<=\d) (?=(?:%|°|bar|psi|kPa|mm|cm|m|in|ml|fl oz|l|min|h|kg|g|lb)(?![a-z]))")
 
 
+def show_if(widget: QWidget, wanted: bool) -> None:
+    """Show or hide a widget where it is not so yet: either costs a layout."""
+    if widget.isHidden() == wanted:
+        widget.setVisible(wanted)
+
+
 class PlainLabel(QLabel):
     """A label that never takes its text for markup; every label of the program is one."""
 

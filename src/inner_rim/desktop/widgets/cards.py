@@ -70,6 +70,7 @@ class Flow(QLayout):
         super().__init__()
         self._items: list[QLayoutItem] = []
         self._gap = gap
+        self._heights: dict[int, int] = {}  # by width, until something changes
         self.setContentsMargins(0, 0, 0, 0)
 
     def addItem(self, item: QLayoutItem | None) -> None:
@@ -89,7 +90,13 @@ class Flow(QLayout):
         return True
 
     def heightForWidth(self, width: int) -> int:
-        return self._lay(QRect(0, 0, width, 0), move=False)
+        if width not in self._heights:
+            self._heights[width] = self._lay(QRect(0, 0, width, 0), move=False)
+        return self._heights[width]
+
+    def invalidate(self) -> None:
+        self._heights.clear()
+        super().invalidate()
 
     def sizeHint(self) -> QSize:
         return self.minimumSize()

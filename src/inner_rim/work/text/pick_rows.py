@@ -34,19 +34,13 @@ class PickRow(msgspec.Struct, frozen=True):
 
 
 def rows(plan: WheelPlan, units: UnitChoice) -> tuple[PickRow, ...]:
-    made = (
-        _tire(plan, units),
-        _tape(plan, units),
-        _valve(plan, units),
-        _insert(plan, units),
-        _mounting(plan, units),
-        _sealant(plan, units),
-        _limit(plan, units),
-        _seat(plan, units),
-        _settle(plan, units),
-        _start(plan, units),
-    )
-    return tuple(msgspec.structs.replace(row, field=_asked(row, plan)) for row in made)
+    return tuple(row_at(place, plan, units) for place in range(COUNT))
+
+
+def row_at(place: int, plan: WheelPlan, units: UnitChoice) -> PickRow:
+    makers = (_tire, _tape, _valve, _insert, _mounting, _sealant, _limit, _seat, _settle, _start)
+    row = makers[place](plan, units)
+    return msgspec.structs.replace(row, field=_asked(row, plan))
 
 
 def _asked(row: PickRow, plan: WheelPlan) -> str:

@@ -13,7 +13,7 @@ from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.words import tr
 from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.text.odds import seating_figure, step_name
-from inner_rim.work.text.pick_rows import PickRow
+from inner_rim.work.text.pick_rows import row_at
 from inner_rim.work.text.questions import Picture
 from inner_rim.work.text.waits import minutes_left, topped_up
 from inner_rim.work.text.wheel_words import span_words
@@ -177,11 +177,8 @@ _FIGURES: dict[str, tuple[int, ...]] = {
 }
 
 
-def stage_figures(
-    plan: WheelPlan, stage: str, picks: tuple[PickRow, ...], units: UnitChoice
-) -> tuple[StageFigure, ...]:
+def stage_figures(plan: WheelPlan, stage: str, units: UnitChoice) -> tuple[StageFigure, ...]:
     """Return the two or three figures of the plan that matter at a stage."""
-    if not picks:
-        return ()
     seats = (StageFigure(tr("Seated"), seating_figure(plan, units)),) if stage == "seat" else ()
-    return (*seats, *(StageFigure(picks[i].title, picks[i].value) for i in _FIGURES.get(stage, ())))
+    picks = (row_at(place, plan, units) for place in _FIGURES.get(stage, ()))
+    return (*seats, *(StageFigure(pick.title, pick.value) for pick in picks))
