@@ -259,6 +259,8 @@ def main(folder: Path, names: list[str]) -> None:
             session.bench.shelf.adopt(demo_shelf())
             session.bench.day.put_in_order()
             session.show()
+            while session.bench.at_first is not None:
+                app.processEvents()
             for _ in range(4):
                 app.processEvents()
             SHOTS[name](session)

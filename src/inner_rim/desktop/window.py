@@ -116,7 +116,7 @@ class MainWindow(QWidget):
         self._app.focusChanged.connect(self._focus_moved)
         self.header.commanded.connect(self.run)
         self.page.commanded.connect(self.run)
-        inputs, editor, page = self.page.inputs, self.bench.editor, self.page
+        inputs, editor = self.page.inputs, self.bench.editor
         inputs.typed.connect(self.turns.in_turn(self._type_into))
         inputs.left.connect(self.turns.in_turn(self._end_of_typing))
         inputs.left_open.connect(self.turns.in_turn(lambda path: self.bench.say(open_text(path))))
@@ -126,9 +126,6 @@ class MainWindow(QWidget):
         inputs.parts_wanted.connect(
             lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
         )
-        page.simulator_wanted.connect(lambda fault: self.tools.gauge.begin_simulator(fault))
-        page.connect_wanted.connect(lambda: self.tools.gauge.connect_port())
-        page.off_wanted.connect(lambda: self.tools.gauge.off())
         self.bench.subscribe(self.turns.refresh)
         self.bench.before_moving = self.parking.park
         clock = QTimer(self)  # waits go on while nobody touches a key

@@ -39,9 +39,6 @@ class BenchPage(Page):
     """One wheel in full, and the others beside it."""
 
     commanded = pyqtSignal(str, object)
-    simulator_wanted = pyqtSignal(str)
-    connect_wanted = pyqtSignal()
-    off_wanted = pyqtSignal()
 
     def __init__(self, session: GaugeSession, stocked: Stocked, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -116,12 +113,7 @@ class BenchPage(Page):
         self.now.commanded.connect(lambda command: self.commanded.emit(command, ""))
         self.inputs.done.connect(self.now.focus_main)
         self.inputs.stage_wanted.connect(lambda command: self.commanded.emit(command, ""))
-        deck = self.deck
-        deck.simulator_wanted.connect(self.simulator_wanted)
-        deck.connect_wanted.connect(self.connect_wanted)
-        deck.off_wanted.connect(self.off_wanted)
-        deck.clicked_part.connect(lambda path: self.commanded.emit("go_to_field", path))
-        deck.sector_clicked.connect(lambda s, n: self.commanded.emit("hit_sector", (s, n)))
+        self.deck.commanded.connect(self.commanded)
 
     # -- size ----------------------------------------------------------------------------------
 

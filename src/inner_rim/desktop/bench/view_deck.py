@@ -28,11 +28,7 @@ if TYPE_CHECKING:
 class ViewDeck(QWidget):
     """Shows pictures of the selected wheel below each other."""
 
-    clicked_part = pyqtSignal(str)
-    sector_clicked = pyqtSignal(str, int)
-    simulator_wanted = pyqtSignal(str)
-    connect_wanted = pyqtSignal()
-    off_wanted = pyqtSignal()
+    commanded = pyqtSignal(str, object)
 
     def __init__(self, session: GaugeSession, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -51,6 +47,9 @@ class ViewDeck(QWidget):
             "plot": self._show_plot,
         }
 
+    def _go_to_field(self, path: str) -> None:
+        self.commanded.emit("go_to_field", path)
+
     def _added(self, view: QWidget) -> None:
         self._column.addWidget(view, 1)
 
@@ -59,7 +58,7 @@ class ViewDeck(QWidget):
     @cached_property
     def section(self) -> SectionView:
         made = SectionView(self._theme)
-        made.clicked_part.connect(self.clicked_part)
+        made.clicked_part.connect(self._go_to_field)
         self._added(made)
         return made
 
@@ -69,7 +68,7 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.drawings.loupe import LoupeView
 
         made = LoupeView(self._theme)
-        made.clicked_part.connect(self.clicked_part)
+        made.clicked_part.connect(self._go_to_field)
         self._added(made)
         return made
 
@@ -78,7 +77,7 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.drawings.sectors import WheelView
 
         made = WheelView(self._theme)
-        made.sector_clicked.connect(self.sector_clicked)
+        made.sector_clicked.connect(lambda side, number: self.commanded.emit("hit_sector", (side, number)))
         self._added(made)
         return made
 
@@ -103,9 +102,7 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.drawings.trace import TraceView
 
         made = TraceView(self._session, self._theme)
-        made.simulator_wanted.connect(self.simulator_wanted)
-        made.connect_wanted.connect(self.connect_wanted)
-        made.off_wanted.connect(self.off_wanted)
+        made.commanded.connect(self.commanded)
         self._added(made)
         if self._running:
             made.run(True)

@@ -12,6 +12,7 @@ from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import N_
 from inner_rim.work.bench import Bench
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel
+from inner_rim.work.tasks.gauge import SimulatedFault
 from inner_rim.work.text.panel import AskName, Now, accept
 from inner_rim.work.text.questions import Question, ViewSelection
 
@@ -36,9 +37,18 @@ class CaliperPort(Protocol):
     def take_questioned(self) -> None: ...
 
 
+class LiveGaugePort(Protocol):
+    def connect_port(self) -> None: ...
+    def begin_simulator(self, fault: SimulatedFault = "none") -> None: ...
+    def off(self) -> None: ...
+
+
 class ToolsPort(Protocol):
     @property
     def caliper(self) -> CaliperPort: ...
+
+    @property
+    def gauge(self) -> LiveGaugePort: ...
 
     @property
     def sounding(self) -> bool: ...

@@ -219,6 +219,9 @@ _CLICKS = (
     _inner("go_to_field", navigation.go_to_field),
     _inner("take_choice", navigation.take_choice),
     _inner("hit_sector", seating.hit_sector),
+    _inner("connect_gauge", _window(lambda c: c.window.tools.gauge.connect_port())),
+    _inner("simulate_gauge", _window(lambda c: c.window.tools.gauge.begin_simulator(c.value))),
+    _inner("gauge_off", _window(lambda c: c.window.tools.gauge.off())),
     _inner("entered", navigation.entered),
 )
 

@@ -23,8 +23,6 @@ from inner_rim.work.text.choices.air import pressure_history
 
 LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 38, 22, 8, 8
 DOT_PX, POP_PX, TICK_PX = 4.0, 7.0, 48
-#: More points than this are drawn in a thin line: a wide one takes a painter long.
-MAX_WIDE = 200
 
 Point = tuple[float, float]
 #: From the place up to which a curve was drawn: its points from there on, and the next place.
@@ -148,7 +146,7 @@ class CurvesView(Picture):
             return
         painter = self._painter_on(self._sheet)
         painter.setClipRect(self._field().adjusted(-8.0, -8.0, 8.0, 8.0))
-        painter.setPen(QPen(self._theme.color("accent"), 2.0 if len(points) < MAX_WIDE else 1.0))
+        painter.setPen(QPen(self._theme.color("accent"), 2.0))
         painter.drawPolyline(QPolygonF([self.at(x, y) for x, y in points]))
         painter.end()
 
@@ -209,9 +207,7 @@ SHOWN_FAULTS: dict[SimulatedFault, str] = {
 class TraceView(QWidget):
     """Figure, graph and tools of one attempt. The readings come from the gauge's session."""
 
-    simulator_wanted = pyqtSignal(str)
-    off_wanted = pyqtSignal()
-    connect_wanted = pyqtSignal()
+    commanded = pyqtSignal(str, object)
 
     def __init__(self, session: GaugeSession, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -242,11 +238,13 @@ class TraceView(QWidget):
         self._simulator = PlainLabel(tr("Simulator:"))
         self._simulator.setProperty("role", "muted")
         self._simulator.setFont(theme.font(SMALL))
-        self._add_button(tr("Connect"), tr("the gauge at the port in Shop setup"), self.connect_wanted.emit)
+        self._add_button(
+            tr("Connect"), tr("the gauge at the port in Shop setup"), partial(self.commanded.emit, "connect_gauge", "")
+        )
         for fault, words in SHOWN_FAULTS.items():
             tip = tr("a simulated wheel: {fault}").format(fault=tr(FAULT_WORDS[fault]))
-            self._add_button(tr(words), tip, partial(self.simulator_wanted.emit, fault))
-        self._add_button(tr("Off"), "", self.off_wanted.emit)
+            self._add_button(tr(words), tip, partial(self.commanded.emit, "simulate_gauge", fault))
+        self._add_button(tr("Off"), "", partial(self.commanded.emit, "gauge_off", ""))
         self._column.addLayout(row)
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)

@@ -157,7 +157,8 @@ class Gauge(QObject):
         self.tool, self._bench = tool, bench
         self._alarm = "none"
         self.sound = AlarmSound(self)
-        tool.heard = self.take
+        tool.heard.append(self.take)
+        tool.changed.append(self.on_progress)
 
     def connect_port(self) -> None:
         """Listen at the port that was typed on the Setup page."""

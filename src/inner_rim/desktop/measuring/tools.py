@@ -54,7 +54,6 @@ class Tools:
 
             tool = Tool("gauge", self._run_in_ui)
             self._gauge = Gauge(tool, self._bench, self._parent)
-            tool.on_progress = self._gauge.on_progress
             self._made(self._gauge)
         return self._gauge
 
@@ -72,7 +71,7 @@ class Tools:
 
     def disconnect(self) -> None:
         if self._gauge is not None:
-            self._gauge.tool.on_progress = lambda: None
+            self._gauge.tool.changed.clear()
             self._gauge.sound.ring("none", heard=False)
             self._gauge.tool.off()
         if self._caliper is not None:
@@ -102,7 +101,7 @@ class Caliper(QObject):
         self.tool, self._bench, self._focused = tool, bench, focused
         self._averager = Averager()
         self._last: tuple[LengthField, Taken] | None = None
-        tool.heard = lambda value, at: self.take(value)
+        tool.heard.append(lambda value, at: self.take(value))
 
     def begin_simulator(self) -> None:
         from inner_rim.work.tasks.tools import spoken_values

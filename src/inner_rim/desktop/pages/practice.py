@@ -57,14 +57,8 @@ class PracticePage(Page):
         self.figures: dict[str, EntryField] = {}
         self._figure_units: dict[str, QLabel] = {}
         self._cards: list[tuple[QFrame, str]] = []
-        caliper.tool.on_progress = self._tools_changed
-        shown_by_gauge = gauge.tool.on_progress
-
-        def on_progress() -> None:
-            shown_by_gauge()
-            self._tools_changed()
-
-        gauge.tool.on_progress = on_progress
+        for tool in (caliper.tool, gauge.tool):
+            tool.changed.append(self._tools_changed)
         self.choices: dict[str, Choices] = {}
         self._reasons: dict[str, QLabel] = {}
         self._scroll = Scrolling()

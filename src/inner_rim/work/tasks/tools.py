@@ -70,13 +70,14 @@ class Tool:
         run_in_ui: brings a callback from the reader's thread to the interface's.
 
     Attributes:
-        on_progress: called with a sentence whenever the state changes.
+        heard: who is told each reading and when it was taken.
+        changed: who is told that the state changed.
     """
 
     def __init__(self, kind: ToolKind, run_in_ui: Callable[[Callable[[], None]], None]) -> None:
         self.kind, self._run_in_ui = kind, run_in_ui
-        self.heard: Callable[[float, float], None] = lambda value, at: None
-        self.on_progress: Callable[[], None] = lambda: None
+        self.heard: list[Callable[[float, float], None]] = []
+        self.changed: list[Callable[[], None]] = []
         self.words = tr("not connected")
         self.fault = "none"
         self.live = False
@@ -137,7 +138,8 @@ class Tool:
             batch = list(self._batch)
             self._batch.clear()
         for value, at in batch:
-            self.heard(value, at)
+            for listener in self.heard:
+                listener(value, at)
 
     def _wrong(self, fault: str, detail: str) -> None:
         self._run_in_ui(lambda: self._fault(fault, detail))
@@ -151,7 +153,8 @@ class Tool:
 
     def _say(self, words: str) -> None:
         self.words = words
-        self.on_progress()
+        for listener in self.changed:
+            listener()
 
 
 def spoken_values(values: Iterable[float], every_s: float, unit: str) -> Iterable[Word]:
