@@ -6,6 +6,7 @@ import contextlib
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from PyQt6 import sip
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
@@ -76,7 +77,7 @@ class MainWindow(QWidget):
         self._order_soon = QTimer(self)  # the list of wheels follows the day once the step is painted
         self._order_soon.setSingleShot(True)
         self._order_soon.setInterval(ORDER_MS)
-        self._order_soon.timeout.connect(bench.day.put_in_order)
+        self._order_soon.timeout.connect(lambda: bench.day.plan.list_aside(lambda: run_in_ui(self._put_in_order)))
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
         self.parking = Parking(self.page, self.page.focus_start)
         self.tools = Tools(bench, run_in_ui, self.page.focused_row, self._gauge_made, self)
@@ -172,6 +173,10 @@ class MainWindow(QWidget):
         self.banner.refresh()
         self._promising.look()
         self._keyboard.follow(self._context_of(view))
+
+    def _put_in_order(self) -> None:
+        if not sip.isdeleted(self):  # closed meanwhile
+            self.bench.day.put_in_order()
 
     def _tick(self) -> None:
         self._promising.look()

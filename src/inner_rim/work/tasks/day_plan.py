@@ -112,9 +112,9 @@ class DayPlan:
     def looking(self) -> bool:
         return not self._stopped
 
-    def now(self) -> Planned:
+    def _day(self) -> tuple[Day, tuple[PlannedWheel, ...]]:
         chosen = self._chosen
-        day, wheels = day_of(
+        return day_of(
             self._wheels(),
             self._clock(),
             chosen.hours,
@@ -123,6 +123,23 @@ class DayPlan:
             chosen.resources,
             chosen.pins,
         )
+
+    def list_aside(self, tell: Callable[[], None]) -> None:
+        """Work out the schedule of the day as it is now in another thread, so that `now` finds it ready.
+
+        Args:
+            tell: called when it is, in that thread.
+        """
+        day, _wheels = self._day()
+
+        def work() -> None:
+            self._list(day)
+            tell()
+
+        self._begin(work, "order")
+
+    def now(self) -> Planned:
+        day, wheels = self._day()
         if not _alike(day, self._wanted):
             self._found = None
         schedule = self._list(day)
